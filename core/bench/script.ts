@@ -1,0 +1,27 @@
+/** What can be done on the bench, as data: recorded, replayed, sent to the server, and written by the proof. */
+import { z } from 'zod'
+
+const id = z.string().max(60)
+export const actionSchema = z.discriminatedUnion('do', [
+  z.strictObject({ do: z.literal('press'), controlId: id }),
+  z.strictObject({ do: z.literal('key'), surfaceId: id, loadId: id, want: z.enum(['on', 'off', 'flip']) }),
+  z.strictObject({ do: z.literal('linkDown'), linkId: id }),
+  z.strictObject({ do: z.literal('linkUp'), linkId: id }),
+  z.strictObject({ do: z.literal('loseNext'), linkId: id }),
+  z.strictObject({ do: z.literal('routerDown') }),
+  z.strictObject({ do: z.literal('routerUp') }),
+  z.strictObject({ do: z.literal('powerOff') }),
+  z.strictObject({ do: z.literal('powerOn') }),
+  z.strictObject({ do: z.literal('restart') }),
+])
+export type Action = z.infer<typeof actionSchema>
+
+export const MAX_SCRIPT = 20_000
+export const scriptSchema = z.strictObject({
+  seed: z.number().int().min(0).max(0xFFFFFFFF).default(1),
+  untilMs: z.number().int().min(0).max(24 * 3_600_000).optional(),
+  steps: z.array(z.strictObject({ atMs: z.number().int().min(0).max(24 * 3_600_000), action: actionSchema })).max(MAX_SCRIPT),
+  /** Fixed fates of single messages, by "link up|down n" (n counts from 0): arrival time in ms, or lost. */
+  fates: z.record(z.string(), z.union([z.number().int().min(0), z.literal('lost')])).optional(),
+})
+export type BenchScript = z.infer<typeof scriptSchema>

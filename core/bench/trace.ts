@@ -1,0 +1,83 @@
+/** What a bench run leaves behind, and the questions asked of it. Times are ms of simulated time. */
+import type { Shown } from '../surfaces/panel'
+import type { Action } from './script'
+
+export interface TruthChange { t: number, on: boolean, powered: boolean }
+export interface BeliefChange { t: number, shown: Shown }
+export interface TracedMessage {
+  linkId: string
+  surfaceId: string
+  /** up: to the controller, down: from it. */
+  dir: 'up' | 'down'
+  sentMs: number
+  /** Arrival, or the moment it was lost. */
+  endMs: number
+  lost: boolean
+  text: string
+  loadIds: readonly string[]
+}
+export interface Mark { t: number, action: Action, words: string, surfaceId: string | null, loadId: string | null }
+export interface Interval { fromMs: number, toMs: number | null }
+
+export interface Trace {
+  truth: Record<string, TruthChange[]>
+  /** By surface, then load. */
+  beliefs: Record<string, Record<string, BeliefChange[]>>
+  messages: TracedMessage[]
+  marks: Mark[]
+  /** Link not connected, by link. */
+  down: Record<string, Interval[]>
+  powerCuts: Interval[]
+  moves: Record<string, number>
+  events: number
+}
+
+/** The last entry at or before `t`, by bisection; undefined before the first. */
+export function at<T extends { t: number }>(changes: readonly T[], t: number): T | undefined {
+  return changes[indexAt(changes, t)]
+}
+
+/** Index of the last entry at or before `t`, -1 before the first. */
+export function indexAt(changes: readonly { t: number }[], t: number): number {
+  let low = 0
+  let high = changes.length
+  while (low < high) {
+    const mid = (low + high) >> 1
+    if ((changes[mid] as { t: number }).t <= t) low = mid + 1
+    else high = mid
+  }
+  return low - 1
+}
+
+/** Shows a definite state that is not the truth. Waiting, unknown and marked-stale keys are unsure, not wrong. */
+export function differs(shown: Shown | undefined, on: boolean): boolean {
+  return (shown === 'on' && !on) || (shown === 'off' && on)
+}
+
+/** Stretches of [0, untilMs] in which a surface shows a load wrongly. */
+export function wrongStretches(trace: Trace, surfaceId: string, loadId: string, untilMs: number): { fromMs: number, toMs: number }[] {
+  const truth = trace.truth[loadId] ?? []
+  const beliefs = trace.beliefs[surfaceId]?.[loadId] ?? []
+  const stretches: { fromMs: number, toMs: number }[] = []
+  let from: number | null = null
+  let i = 0
+  let j = 0
+  while (i < truth.length || j < beliefs.length) {
+    const t = Math.min(truth[i]?.t ?? Infinity, beliefs[j]?.t ?? Infinity)
+    if (t > untilMs) break
+    while (i < truth.length && (truth[i] as TruthChange).t === t) i++
+    while (j < beliefs.length && (beliefs[j] as BeliefChange).t === t) j++
+    const wrong = differs(beliefs[j - 1]?.shown, truth[i - 1]?.on === true)
+    if (wrong && from === null) from = t
+    else if (!wrong && from !== null) {
+      stretches.push({ fromMs: from, toMs: t })
+      from = null
+    }
+  }
+  if (from !== null) stretches.push({ fromMs: from, toMs: untilMs })
+  return stretches
+}
+
+export function wrongMs(trace: Trace, surfaceId: string, loadId: string, untilMs: number): number {
+  return wrongStretches(trace, surfaceId, loadId, untilMs).reduce((sum, s) => sum + Math.min(s.toMs, untilMs) - s.fromMs, 0)
+}

@@ -1,0 +1,48 @@
+/** Why a surface shows what it shows at a moment of a run: the reason in words, from the trace. */
+import { linkOf, loadOf, maybeMessage, panelOf } from '../design/find'
+import type { Design } from '../design/schema'
+import { seconds } from '../units/format'
+import { at, differs, indexAt, wrongStretches, type Trace } from './trace'
+
+export interface Moment {
+  on: boolean
+  powered: boolean
+  surfaces: { surfaceId: string, shown: string, wrongForMs: number | null, why: string }[]
+  inFlight: string[]
+}
+
+export function momentOf(design: Design, trace: Trace, loadId: string, t: number): Moment {
+  const truth = at(trace.truth[loadId] ?? [], t)
+  const panels = design.surfaces.filter(s => s.kind === 'panel' && maybeMessage(linkOf(design, s.linkId), loadId))
+  return {
+    on: truth?.on === true,
+    powered: truth?.powered !== false,
+    surfaces: panels.map((s) => {
+      const shown = at(trace.beliefs[s.id]?.[loadId] ?? [], t)?.shown ?? 'unknown'
+      const wrong = differs(shown, truth?.on === true)
+      const since = wrong ? wrongStretches(trace, s.id, loadId, t).at(-1)?.fromMs ?? t : null
+      return { surfaceId: s.id, shown, wrongForMs: since === null ? null : t - since, why: wrong ? whyWrong(design, trace, s.id, loadId, t) : '' }
+    }),
+    inFlight: trace.messages.filter(m => !m.lost && m.sentMs <= t && m.endMs > t && m.loadIds.includes(loadId)).map(m => m.text),
+  }
+}
+
+/** The last change the surface missed, and what became of its report. */
+function whyWrong(design: Design, trace: Trace, surfaceId: string, loadId: string, t: number): string {
+  const panel = panelOf(design, surfaceId)
+  const link = linkOf(design, panel.linkId)
+  const changes = trace.truth[loadId] ?? []
+  const change = changes[indexAt(changes, t)]
+  if (!change) return 'Nothing has happened yet.'
+  const sent = trace.messages.filter(m => m.surfaceId === surfaceId && m.dir === 'down' && m.sentMs >= change.t && m.sentMs <= t && m.loadIds.includes(loadId))
+  const what = `${loadOf(design, loadId).name} went ${change.on ? 'on' : 'off'} at ${seconds(change.t)}`
+  const lost = sent.find(m => m.lost)
+  const heals = panel.pollMs ? `${panel.name} asks every ${seconds(panel.pollMs)}; the next answer puts it right.` : link.onConnect ? 'The state sent on the next connect puts it right.' : 'Nothing sends the state again, so it stays wrong until the next change that is heard.'
+  if (sent.some(m => !m.lost && m.endMs > t)) return `${what}; the report is on its way.`
+  if (lost) return `${what}; the report "${lost.text}" was lost. ${heals}`
+  const message = maybeMessage(link, loadId)
+  const isDown = (trace.down[link.id] ?? []).some(i => i.fromMs <= change.t && (i.toMs ?? Infinity) > change.t)
+  if (isDown) return `${what} while the link was down; no report could leave. ${heals}`
+  if (!message?.change) return `${what}; nothing reports a change on this link. ${heals}`
+  return `${what}; ${panel.name} was asked for something else meanwhile. ${heals}`
+}

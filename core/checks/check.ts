@@ -1,0 +1,196 @@
+/** All findings of a design: each rule is a function from design to findings; order is severity, then document order. */
+import { boardProfile } from '../boards/boards'
+import type { Edit } from '../design/edits'
+import { handSurfaces, linkOf, loadOf, maybeMessage, maybePanelOnLink, panelOf, panels } from '../design/find'
+import { freePins, pinLabel, pinUses } from '../design/pins'
+import type { Design, Link, PanelSurface } from '../design/schema'
+import { assign, nextCodes, SCHOOLS } from '../messages/assign'
+import { clashes, clashLoads, clashWords, type Clash } from '../messages/clashes'
+import { comfortable, freePlace, offGlass, overlaps, smallestSideMm } from '../panels/layout'
+import { deviceOf, MIN_KEY_MM } from '../panels/devices'
+import type { SurfaceVerdict, Verdict } from '../proof/prove'
+import { count } from '../units/format'
+import { SEVERITIES, type Finding, type Fix } from './finding'
+import { VerdictCache } from './verdicts'
+
+type Rule = (design: Design, verdicts: Record<string, Verdict>) => Finding[]
+
+export interface Checked { findings: Finding[], verdicts: Record<string, Verdict> }
+
+export function check(design: Design, cache = new VerdictCache()): Checked {
+  const verdicts = cache.all(design)
+  const findings = RULES.flatMap(rule => rule(design, verdicts))
+  const rank = (f: Finding) => SEVERITIES.indexOf(f.severity)
+  return { verdicts, findings: findings.map((f, i) => ({ f, i })).sort((a, b) => rank(a.f) - rank(b.f) || a.i - b.i).map(x => x.f) }
+}
+
+function finding(f: Partial<Finding> & Pick<Finding, 'code' | 'severity' | 'path' | 'title' | 'reason'>): Finding {
+  return { loadId: null, surfaceId: null, fixes: [], story: [], situations: null, ...f }
+}
+
+/** Codes that cannot be told apart on their link. */
+const codeClashes: Rule = design => design.links.flatMap((link, i) => clashes(design, link).map((clash) => {
+  const loadIds = clashLoads(clash)
+  const loadId = loadIds.at(-1) ?? null
+  return finding({
+    code: `code-${clash.kind}`, severity: 'stop', path: `/links/${i}/messages`,
+    title: clashTitle(design, clash), reason: `${upperFirst(clashWords(clash))}.`,
+    loadId, surfaceId: maybePanelOnLink(design, link.id)?.id ?? null,
+    fixes: [...clashFixes(design, link, loadId), { words: 'Assign all codes anew', edit: { type: 'assignCodes', linkId: link.id, codes: assign(design, link, SCHOOLS[link.kind][0] ?? 'letters') } }],
+  })
+}))
+
+function clashTitle(design: Design, clash: Clash): string {
+  switch (clash.kind) {
+    case 'duplicate': return `Two meanings for "${clash.code}"`
+    case 'prefix': return `"${clash.short.code}" is the start of "${clash.long.code}"`
+    case 'mark': return `"${clash.use.code}" looks like a report`
+    case 'empty': return `${loadOf(design, clash.loadId).name} has no code for ${clash.value}`
+  }
+}
+
+function clashFixes(design: Design, link: Link, loadId: string | null): Fix[] {
+  if (!loadId) return []
+  const without = { ...link, messages: (link.messages as { loadId: string }[]).filter(m => m.loadId !== loadId) } as Link
+  const codes = nextCodes(design, without, loadOf(design, loadId))
+  return [{ words: `Use ${codes.on} / ${codes.off}`, edit: { type: 'assignCodes', linkId: link.id, codes: { [loadId]: codes } } }]
+}
+
+/** What the search found out about each panel. */
+const stepVerdicts: Rule = (design, verdicts) => Object.values(verdicts).flatMap(verdict => verdict.surfaces.flatMap((s) => {
+  if (s.state === 'in step' || s.state === 'not examined') return []
+  const panel = panelOf(design, s.surfaceId)
+  const load = loadOf(design, verdict.loadId)
+  const stale = s.state === 'stale'
+  return [finding({
+    code: stale ? 'surface-stale' : 'surface-unsure', severity: stale ? 'stop' : 'warn',
+    path: `/surfaces/${design.surfaces.indexOf(panel)}`,
+    title: stale ? `${panel.name} can show the wrong state of ${load.name} for good` : `${panel.name} can stay unsure about ${load.name}`,
+    reason: `${reasonFor(design, panel, load.id)} Shortest of ${count(verdict.situations)} situations examined.`,
+    loadId: load.id, surfaceId: panel.id, situations: verdict.situations,
+    story: s.story ? [...s.story.steps.map(x => x.words), s.story.ending] : [],
+    fixes: stepFixes(design, panel, load.id, s),
+  })]
+}))
+
+function reasonFor(design: Design, panel: PanelSurface, loadId: string): string {
+  const link = linkOf(design, panel.linkId)
+  const message = maybeMessage(link, loadId)
+  if (clashes(design, link).some(c => clashLoads(c).includes(loadId))) return 'Its codes cannot be told apart.'
+  if (!message?.change && !message?.ack && !link.onConnect) return 'It hears nothing on this link.'
+  if (!message?.change) return 'Nothing reports a change made elsewhere on this link.'
+  if (!link.onConnect) return 'What changes while the link is down is never told afterwards.'
+  if (!message.ack && panel.belief.policy === 'confirm') return 'It waits for an answer that never comes when the command changes nothing.'
+  return ''
+}
+
+/** Fixes that bear on what is missing, the smallest first; each is tried in the tests to turn the verdict. */
+function stepFixes(design: Design, panel: PanelSurface, loadId: string, verdict: SurfaceVerdict): Fix[] {
+  const link = linkOf(design, panel.linkId)
+  const message = maybeMessage(link, loadId)
+  if (!message || verdict.state === 'in step' || clashes(design, link).some(c => clashLoads(c).includes(loadId))) return []
+  const edits: Edit[] = []
+  if (!link.onConnect) edits.push({ type: 'reportOnConnect', linkId: link.id, onConnect: true })
+  const needsAck = !message.ack && panel.belief.policy === 'confirm'
+  if (!message.change || needsAck) edits.push({ type: 'setReport', linkId: link.id, loadId, ...(message.change ? {} : { change: true }), ...(needsAck ? { ack: true } : {}) })
+  const words = [link.onConnect ? '' : 'on connect', message.change ? '' : 'on change', needsAck ? 'each command' : ''].filter(Boolean).join(' and ')
+  const only = edits.length === 1 ? edits[0] : undefined
+  const report: Fix[] = edits.length ? [{ words: `Report ${words}`, edit: only ?? { type: 'together', edits, words: `${loadOf(design, loadId).name} on ${link.name}: reports ${words}` } }] : []
+  const ask: Fix[] = panel.pollMs ? [] : [{ words: 'Ask every 2 s', edit: { type: 'setPoll', surfaceId: panel.id, pollMs: 2000 } }]
+  return [...report, ...ask]
+}
+
+const onConnectUnsensed: Rule = design => design.links.flatMap((link, i) => link.kind === 'bluetooth-serial' && link.onConnect && link.statusPin === null
+  ? [finding({
+      code: 'connect-unsensed', severity: 'stop', path: `/links/${i}/statusPin`, surfaceId: maybePanelOnLink(design, link.id)?.id ?? null,
+      title: `The board cannot know when ${maybePanelOnLink(design, link.id)?.name ?? link.name} connects`,
+      reason: 'The state is to be sent on connect, but the module\'s connected line is not wired to a pin.',
+      fixes: freePins(design).slice(0, 1).map(pin => ({ words: `Wire it to ${pinLabel(design, pin)}`, edit: { type: 'setLink', linkId: link.id, patch: { statusPin: pin } } })),
+    })]
+  : [])
+
+const pinsTwice: Rule = (design) => {
+  const uses = pinUses(design)
+  return uses.flatMap((use, i) => {
+    const first = uses.slice(0, i).find(u => u.pin === use.pin)
+    return first
+      ? [finding({ code: 'pin-twice', severity: 'stop', path: use.path, loadId: use.loadId ?? null, title: `${pinLabel(design, use.pin)} serves twice`, reason: `${first.what} and ${use.what} are both on ${pinLabel(design, use.pin)}.`, fixes: pinFix(design, use.path) })]
+      : []
+  })
+}
+
+const pinsTaken: Rule = (design) => {
+  const board = boardProfile(design.controllers[0]?.board ?? '')
+  const serial = design.links.some(l => l.kind === 'bluetooth-serial')
+  return pinUses(design).flatMap((use) => {
+    const pin = board.pins.find(p => p.chip === use.pin)
+    if (!pin) return [finding({ code: 'pin-unknown', severity: 'stop', path: use.path, loadId: use.loadId ?? null, title: `The board has no pin ${use.pin}`, reason: `${use.what} is on pin ${use.pin}; ${board.name} has ${board.pins[0]?.label} to ${board.pins.at(-1)?.label}.`, fixes: pinFix(design, use.path) })]
+    if (!pin.taken) return []
+    return [finding({ code: 'pin-taken', severity: serial && use.pin < 2 ? 'stop' : 'warn', path: use.path, loadId: use.loadId ?? null, title: `${pin.label} ${pin.taken}`, reason: `${use.what} is on ${pin.label}, which ${pin.taken}.`, fixes: pinFix(design, use.path) })]
+  })
+}
+
+function pinFix(design: Design, path: string): Fix[] {
+  const pin = freePins(design)[0]
+  if (pin === undefined) return []
+  const [, room, i, part, j] = path.split('/')
+  const words = `Move to ${pinLabel(design, pin)}`
+  if (room === 'loads') return [{ words, edit: { type: 'setOutput', loadId: design.loads[Number(i)]?.id ?? '', patch: { pin } } }]
+  if (room === 'links') return [{ words, edit: { type: 'setLink', linkId: design.links[Number(i)]?.id ?? '', patch: { statusPin: pin } } }]
+  const surface = design.surfaces[Number(i)]
+  const control = surface?.kind === 'hand' && part === 'controls' ? surface.controls[Number(j)] : undefined
+  return control ? [{ words, edit: { type: 'setControl', controlId: control.id, patch: { pin } } }] : []
+}
+
+/** A switch whose position decides is left behind by every change from elsewhere. */
+const deadFlips: Rule = design => handSurfaces(design).flatMap(s => s.controls.flatMap((c) => {
+  if (c.kind !== 'latching' || c.acts !== 'position') return []
+  const others = panels(design).some(p => maybeMessage(linkOf(design, p.linkId), c.loadId)) || handSurfaces(design).some(o => o.controls.some(d => d.loadId === c.loadId && d.id !== c.id))
+  if (!others) return []
+  const load = loadOf(design, c.loadId)
+  return [finding({
+    code: 'dead-flip', severity: 'warn', path: `/surfaces/${design.surfaces.indexOf(s)}/controls/${s.controls.indexOf(c)}`, loadId: load.id, surfaceId: s.id,
+    title: `A flip of ${load.name} can do nothing`,
+    reason: 'Its position decides. Switched from elsewhere, the lever stays behind, and the next flip asks for what is already so.',
+    fixes: [{ words: 'Let any movement toggle', edit: { type: 'setControl', controlId: c.id, patch: { acts: 'movement' } } }],
+  })]
+}))
+
+const unreachedLoads: Rule = design => design.loads.flatMap((load, i) => {
+  const reached = design.links.some(l => maybeMessage(l, load.id)) || handSurfaces(design).some(s => s.controls.some(c => c.loadId === load.id))
+  return reached ? [] : [finding({ code: 'load-unreached', severity: 'warn', path: `/loads/${i}`, loadId: load.id, title: `Nothing switches ${load.name}`, reason: 'No hand control and no link commands it. Press + in one of its cells.' })]
+})
+
+const panelLayout: Rule = design => panels(design).flatMap((panel) => {
+  const at = `/surfaces/${design.surfaces.indexOf(panel)}/keys`
+  const link = linkOf(design, panel.linkId)
+  const device = deviceOf(panel.device)
+  const unplaced = link.messages.filter(m => !panel.keys.some(k => k.loadId === m.loadId)).map(m => finding({
+    code: 'key-unplaced', severity: 'note', path: at, loadId: m.loadId, surfaceId: panel.id,
+    title: `${loadOf(design, m.loadId).name} is on no key of ${panel.name}`, reason: 'Its codes are there, but the panel has no key for it.',
+    fixes: [{ words: 'Place a key', edit: { type: 'placeKey', surfaceId: panel.id, key: { loadId: m.loadId, form: 'state', ...freePlace(panel, 'state') } } }],
+  }))
+  const keys = panel.keys.flatMap((key, i) => {
+    const name = loadOf(design, key.loadId).name
+    const side = smallestSideMm(key)
+    const where = { path: `${at}/${i}`, loadId: key.loadId, surfaceId: panel.id }
+    const over = panel.keys.slice(0, i).find(k => overlaps(k, key))
+    return [
+      ...(side < MIN_KEY_MM ? [finding({ ...where, code: 'key-small', severity: 'warn', title: `${name} is too small for a thumb`, reason: `Its smallest side is ${side.toFixed(1)} mm; from ${MIN_KEY_MM} mm on, thumbs miss no more often than on larger keys.`, fixes: [{ words: 'Make it large enough', edit: { type: 'moveKey', surfaceId: panel.id, loadId: key.loadId, box: comfortable(key, device) } }] })] : []),
+      ...(over ? [finding({ ...where, code: 'key-overlap', severity: 'warn', title: `${name} lies over ${loadOf(design, over.loadId).name}`, reason: `Both keys cover the same ${panel.name} glass.`, fixes: [{ words: 'Move to a free place', edit: { type: 'moveKey', surfaceId: panel.id, loadId: key.loadId, box: freePlace({ ...panel, keys: panel.keys.filter(k => k !== key) }, key.form) } }] })] : []),
+      ...(offGlass(key, device) ? [finding({ ...where, code: 'key-off-glass', severity: 'warn', title: `${name} hangs over the edge`, reason: `${panel.name} is ${device.widthMm} x ${device.heightMm} mm.`, fixes: [{ words: 'Move to a free place', edit: { type: 'moveKey', surfaceId: panel.id, loadId: key.loadId, box: freePlace({ ...panel, keys: panel.keys.filter(k => k !== key) }, key.form) } }] })] : []),
+    ]
+  })
+  return [...unplaced, ...keys]
+})
+
+/** Switching mains, heat or machines from out of sight is named wherever it is designed. */
+const outOfSight: Rule = design => handSurfaces(design).flatMap(s => s.inSight || s.controls.length === 0
+  ? []
+  : [finding({ code: 'out-of-sight', severity: 'note', path: `/surfaces/${design.surfaces.indexOf(s)}`, surfaceId: s.id, title: `${s.name} cannot see what they switch`, reason: 'A person who presses there gets no sign of what happened.' })])
+
+const RULES: readonly Rule[] = [codeClashes, stepVerdicts, onConnectUnsensed, pinsTwice, pinsTaken, deadFlips, unreachedLoads, panelLayout, outOfSight]
+
+function upperFirst(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1)
+}

@@ -1,0 +1,23 @@
+/** A finding: what was seen, how bad, where, why, and edits that put it right. */
+import type { Edit } from '../design/edits'
+
+export type Severity = 'stop' | 'warn' | 'note'
+export interface Fix { words: string, edit: Edit }
+export interface Finding {
+  /** Stable code of the rule. */
+  code: string
+  severity: Severity
+  /** JSON Pointer into the document. */
+  path: string
+  title: string
+  reason: string
+  loadId: string | null
+  surfaceId: string | null
+  fixes: Fix[]
+  /** The story that breaks it, step by step, when there is one. */
+  story: string[]
+  /** Situations examined, when the finding comes from a search. */
+  situations: number | null
+}
+
+export const SEVERITIES: readonly Severity[] = ['stop', 'warn', 'note']

@@ -1,0 +1,79 @@
+/** The sheet as data: for each load and surface what it says, what it hears, its verdict, and what an outage leaves. */
+import { throughRouter } from '../bench/bench'
+import { linkOf, maybeMessage } from '../design/find'
+import type { Design, Load, Surface } from '../design/schema'
+import { streams } from '../messages/table'
+import type { SurfaceState, Verdict } from '../proof/prove'
+import { seconds } from '../units/format'
+
+export type CellState = SurfaceState | 'shows nothing'
+export interface Cell { says: string, hears: string, state: CellState, works: boolean }
+export interface Row { load: Load, cells: (Cell | null)[] }
+
+export const OUTAGES = [
+  { id: 'none', name: 'all is well' },
+  { id: 'internet', name: 'no internet' },
+  { id: 'router', name: 'router down' },
+  { id: 'phone', name: 'phone away' },
+  { id: 'module', name: 'Bluetooth module out' },
+  { id: 'restart', name: 'board restarts' },
+  { id: 'power', name: 'power cut' },
+] as const
+export type OutageId = typeof OUTAGES[number]['id']
+
+export function sheet(design: Design, verdicts: Record<string, Verdict>, outage: OutageId = 'none'): Row[] {
+  return design.loads.map(load => ({ load, cells: design.surfaces.map(surface => cell(design, load, surface, verdicts[load.id], outage)) }))
+}
+
+/** Does a surface still command its loads during an outage. Nothing in version 1 needs the internet: that is the point. */
+export function survives(design: Design, surface: Surface, outage: OutageId): boolean {
+  if (outage === 'power' || outage === 'restart') return false
+  if (surface.kind === 'hand') return true
+  const link = linkOf(design, surface.linkId)
+  if (outage === 'router') return !throughRouter(link)
+  if (outage === 'phone' || outage === 'module') return link.kind !== 'bluetooth-serial'
+  return true
+}
+
+/** The outage table: for each outage and surface, how many of its loads still work. */
+export function outageTable(design: Design): { outage: typeof OUTAGES[number], cells: { loads: number, works: boolean }[] }[] {
+  return OUTAGES.filter(o => o.id !== 'none').map(outage => ({
+    outage, cells: design.surfaces.map(s => ({ loads: design.loads.filter(l => commandsLoad(design, s, l.id)).length, works: survives(design, s, outage.id) })),
+  }))
+}
+
+function commandsLoad(design: Design, surface: Surface, loadId: string): boolean {
+  return surface.kind === 'hand' ? surface.controls.some(c => c.loadId === loadId) : maybeMessage(linkOf(design, surface.linkId), loadId) !== undefined
+}
+
+function cell(design: Design, load: Load, surface: Surface, verdict: Verdict | undefined, outage: OutageId): Cell | null {
+  if (!commandsLoad(design, surface, load.id)) return null
+  const works = survives(design, surface, outage)
+  if (surface.kind === 'hand') {
+    const says = surface.controls.filter(c => c.loadId === load.id).map(c => c.kind === 'push' ? 'toggles' : c.acts === 'position' ? 'position' : 'movement')
+    return { says: says.join(', '), hears: surface.inSight ? 'in sight of it' : 'out of sight', state: 'shows nothing', works }
+  }
+  const link = linkOf(design, surface.linkId)
+  const message = maybeMessage(link, load.id)
+  const state = verdict?.surfaces.find(s => s.surfaceId === surface.id)?.state ?? 'shows nothing'
+  return { says: saysWords(message?.on ?? '', message?.off ?? ''), hears: hearsWords(design, surface, load.id), state, works }
+}
+
+/** "E / e"; routes that differ in their last part only are told once: "/booth/on | off". */
+export function saysWords(on: string, off: string): string {
+  const cut = on.lastIndexOf('/')
+  return cut > 0 && on.slice(0, cut) === off.slice(0, off.lastIndexOf('/')) ? `${on} | ${off.slice(cut + 1)}` : `${on || 'no code'} / ${off || 'no code'}`
+}
+
+function hearsWords(design: Design, surface: Extract<Surface, { kind: 'panel' }>, loadId: string): string {
+  const link = linkOf(design, surface.linkId)
+  const message = maybeMessage(link, loadId)
+  const pushes = link.kind !== 'http' || streams(link)
+  const parts = [
+    message?.change && pushes ? 'on change' : '',
+    message?.ack ? 'answer' : '',
+    link.onConnect ? 'on connect' : '',
+    surface.pollMs ? `asks every ${seconds(surface.pollMs)}` : '',
+  ].filter(Boolean)
+  return parts.length ? parts.join(', ') : 'hears nothing'
+}

@@ -1,0 +1,29 @@
+/**
+ * The verdict of each cell of the sheet, from the same search as the proof with small bounds. Searches of loads that
+ * an edit did not touch are remembered, so that one edit costs one or two searches.
+ */
+import type { Design } from '../design/schema'
+import { project } from '../proof/project'
+import { prove, type Verdict } from '../proof/prove'
+import { QUICK } from '../proof/system'
+
+export class VerdictCache {
+  private readonly memo = new Map<string, Verdict>()
+
+  verdict(design: Design, loadId: string): Verdict {
+    // Times count for the replay of a story, so the key holds the whole part of the design, not only the projection.
+    const key = JSON.stringify([loadId, project(design, loadId), design.surfaces.filter(s => s.kind === 'hand'), design.loads.find(l => l.id === loadId)?.output])
+    const known = this.memo.get(key)
+    if (known) return known
+    const verdict = prove(design, loadId, QUICK)
+    if (this.memo.size >= MAX_REMEMBERED) this.memo.clear()
+    this.memo.set(key, verdict)
+    return verdict
+  }
+
+  all(design: Design): Record<string, Verdict> {
+    return Object.fromEntries(design.loads.map(l => [l.id, this.verdict(design, l.id)]))
+  }
+}
+
+const MAX_REMEMBERED = 500

@@ -1,0 +1,309 @@
+/**
+ * Every change of a design is a named edit: plain data with a type, applied by a pure function and told in words.
+ * Undo, redo, the log and the fixes of findings all use the same values. A refused edit leaves the design untouched.
+ */
+import { applyPatches, enablePatches, produceWithPatches, type Patch } from 'immer'
+import { handSurfaces, linkOf, loadOf, maybePanelOnLink, panelOf, surfaceOf } from './find'
+import { freePins } from './pins'
+import type { BeliefPolicy, Control, Design, HandSurface, Link, Load, Message, OnOff, PanelKey, Surface } from './schema'
+import { validateDesign, type Problem } from './validate'
+
+enablePatches()
+
+type OutputPatch = Partial<Omit<Load['output'], 'kind'>>
+type ControlPatch = { pin?: number, debounceMs?: number, lockoutMs?: number, acts?: 'position' | 'movement' }
+type LinkPatch = Partial<Pick<Link, 'name' | 'onConnect'>> & { baud?: number, statusPin?: number | null, reportMark?: string, askCode?: string, network?: 'own' | 'router', address?: string, askRoute?: string, eventsRoute?: string, timing?: Partial<Link['timing']> }
+
+/** Arguments of each edit. */
+export interface EditArgs {
+  renameDesign: { name: string }
+  setPlace: { place: string }
+  addLoad: { name: string, id?: string }
+  renameLoad: { loadId: string, name: string }
+  noteLoad: { loadId: string, note: string }
+  moveLoad: { loadId: string, to: number }
+  removeLoad: { loadId: string }
+  setOutput: { loadId: string, patch: OutputPatch }
+  addHandSurface: { name: string }
+  addPanel: { name: string, over: 'bluetooth-serial' | 'http' }
+  renameSurface: { surfaceId: string, name: string }
+  moveSurface: { surfaceId: string, to: number }
+  removeSurface: { surfaceId: string }
+  setInSight: { surfaceId: string, inSight: boolean }
+  addControl: { surfaceId: string, loadId: string, kind: 'push' | 'latching' }
+  setControl: { controlId: string, patch: ControlPatch }
+  removeControl: { controlId: string }
+  addMessage: { linkId: string, loadId: string, on: string, off: string }
+  renameCode: { linkId: string, loadId: string, which: OnOff, code: string }
+  assignCodes: { linkId: string, codes: Record<string, { on: string, off: string }> }
+  setReport: { linkId: string, loadId: string, ack?: boolean, change?: boolean }
+  reportOnConnect: { linkId: string, onConnect: boolean }
+  removeMessage: { linkId: string, loadId: string }
+  setLink: { linkId: string, patch: LinkPatch }
+  setPoll: { surfaceId: string, pollMs: number }
+  setBelief: { surfaceId: string, patch: Partial<BeliefPolicy> }
+  setDevice: { surfaceId: string, device: 'phone-small' | 'phone-large' }
+  placeKey: { surfaceId: string, key: PanelKey }
+  moveKey: { surfaceId: string, loadId: string, box: Partial<Pick<PanelKey, 'xMm' | 'yMm' | 'widthMm' | 'heightMm'>> }
+  setKeyForm: { surfaceId: string, loadId: string, form: PanelKey['form'] }
+  removeKey: { surfaceId: string, loadId: string }
+  together: { edits: Edit[], words: string }
+}
+export type EditType = keyof EditArgs
+export type Edit = { [T in EditType]: { type: T } & EditArgs[T] }[EditType]
+
+export type Applied =
+  | { ok: true, design: Design, words: string, patches: Patch[], inverse: Patch[] }
+  | { ok: false, problems: Problem[] }
+
+interface EditKind<T extends EditType> {
+  apply: (draft: Design, args: EditArgs[T]) => void
+  words: (before: Design, args: EditArgs[T]) => string
+}
+
+/** Raised by an edit whose target is not there or whose arguments make no sense; caught in `applyEdit` only. */
+class EditRefused extends Error {}
+
+/** Apply one edit. The result is validated whole, so no edit can leave a design that would not load again. */
+export function applyEdit(design: Design, edit: Edit): Applied {
+  try {
+    const words = describeEdit(design, edit)
+    const [next, patches, inverse] = produceWithPatches(design, (draft) => { run(draft as Design, edit) })
+    const checked = validateDesign(next)
+    if (!checked.ok) return checked
+    return { ok: true, design: next, words, patches, inverse }
+  }
+  catch (error) {
+    if (error instanceof EditRefused || error instanceof RangeError) return { ok: false, problems: [{ path: '', message: error.message }] }
+    throw error
+  }
+}
+
+/** What an edit does, in the maker's words. */
+export function describeEdit(design: Design, edit: Edit): string {
+  return kindOf(edit.type).words(design, edit as never)
+}
+
+export function applyDesignPatches(design: Design, patches: Patch[]): Design {
+  return applyPatches(design, patches)
+}
+
+function run(draft: Design, edit: Edit): void {
+  kindOf(edit.type).apply(draft, edit as never)
+}
+
+function kindOf<T extends EditType>(type: T): EditKind<T> {
+  const kind = EDITS[type] as EditKind<T> | undefined
+  if (!kind) throw new EditRefused(`there is no edit "${String(type)}"`)
+  return kind
+}
+
+const EDITS: { [T in EditType]: EditKind<T> } = {
+  renameDesign: { apply: (d, a) => { d.name = a.name }, words: (d, a) => `Design ${d.name} renamed to ${a.name}` },
+  setPlace: { apply: (d, a) => { d.place = a.place }, words: (_, a) => `Place set to ${a.place || 'none'}` },
+
+  addLoad: {
+    apply: (d, a) => {
+      d.loads.push({
+        id: a.id ?? freshId(a.name, 'load', d.loads), name: a.name, controllerId: d.controllers[0]?.id ?? '', note: '',
+        output: { kind: 'switched', pin: nextPin(d), activeLevel: 'low', powerUp: 'off', saveDelayMs: 2000 },
+      })
+    },
+    words: (_, a) => `Load ${a.name} added`,
+  },
+  renameLoad: { apply: (d, a) => { loadOf(d, a.loadId).name = a.name }, words: (d, a) => `Load ${loadOf(d, a.loadId).name} renamed to ${a.name}` },
+  noteLoad: { apply: (d, a) => { loadOf(d, a.loadId).note = a.note }, words: (d, a) => `Note of ${loadOf(d, a.loadId).name} changed` },
+  moveLoad: { apply: (d, a) => move(d.loads, a.loadId, a.to), words: (d, a) => `Load ${loadOf(d, a.loadId).name} moved to row ${a.to + 1}` },
+  removeLoad: {
+    apply: (d, a) => {
+      loadOf(d, a.loadId)
+      d.loads = d.loads.filter(l => l.id !== a.loadId)
+      for (const link of d.links) dropMessage(link, a.loadId)
+      for (const s of d.surfaces) {
+        if (s.kind === 'hand') s.controls = s.controls.filter(c => c.loadId !== a.loadId)
+        else s.keys = s.keys.filter(k => k.loadId !== a.loadId)
+      }
+    },
+    words: (d, a) => `Load ${loadOf(d, a.loadId).name} removed with its codes, keys and controls`,
+  },
+  setOutput: { apply: (d, a) => { Object.assign(loadOf(d, a.loadId).output, a.patch) }, words: (d, a) => `Output of ${loadOf(d, a.loadId).name}: ${listed(a.patch)}` },
+
+  addHandSurface: {
+    apply: (d, a) => { d.surfaces.push({ kind: 'hand', id: freshId(a.name, 'hand', d.surfaces), name: a.name, inSight: true, controls: [] }) },
+    words: (_, a) => `Hand controls ${a.name} added`,
+  },
+  addPanel: {
+    apply: (d, a) => {
+      const surfaceId = freshId(a.name, 'panel', d.surfaces)
+      const linkId = freshId(`${a.name} link`, 'link', d.links)
+      d.links.push(newLink(d, a.over, linkId, `${a.name} link`))
+      d.surfaces.push({
+        kind: 'panel', id: surfaceId, name: a.name, linkId, device: 'phone-small', pollMs: a.over === 'http' ? 2000 : 0,
+        belief: { policy: 'confirm', timeoutMs: 1000, retries: 1, onLoss: 'stale' }, keys: [],
+      })
+    },
+    words: (_, a) => `Panel ${a.name} added over ${a.over === 'http' ? 'HTTP' : 'serial Bluetooth'}`,
+  },
+  renameSurface: { apply: (d, a) => { surfaceOf(d, a.surfaceId).name = a.name }, words: (d, a) => `Surface ${surfaceOf(d, a.surfaceId).name} renamed to ${a.name}` },
+  moveSurface: { apply: (d, a) => move(d.surfaces, a.surfaceId, a.to), words: (d, a) => `Surface ${surfaceOf(d, a.surfaceId).name} moved to column ${a.to + 1}` },
+  removeSurface: {
+    apply: (d, a) => {
+      const surface = surfaceOf(d, a.surfaceId)
+      d.surfaces = d.surfaces.filter(s => s.id !== a.surfaceId)
+      if (surface.kind === 'panel') d.links = d.links.filter(l => l.id !== surface.linkId)
+    },
+    words: (d, a) => `Surface ${surfaceOf(d, a.surfaceId).name} removed${surfaceOf(d, a.surfaceId).kind === 'panel' ? ' with its link' : ''}`,
+  },
+  setInSight: { apply: (d, a) => { handOf(d, a.surfaceId).inSight = a.inSight }, words: (d, a) => `${surfaceOf(d, a.surfaceId).name} ${a.inSight ? 'in sight of' : 'out of sight of'} the loads` },
+
+  addControl: {
+    apply: (d, a) => {
+      const surface = handOf(d, a.surfaceId)
+      const id = freshId(`${loadOf(d, a.loadId).id}-${a.kind === 'push' ? 'button' : 'switch'}`, 'control', handSurfaces(d).flatMap(s => s.controls))
+      const base = { id, loadId: a.loadId, pin: nextPin(d), debounceMs: 30 }
+      surface.controls.push(a.kind === 'push' ? { kind: 'push', ...base, lockoutMs: 300 } : { kind: 'latching', ...base, acts: 'movement' })
+    },
+    words: (d, a) => `${a.kind === 'push' ? 'Push button' : 'Latching switch'} for ${loadOf(d, a.loadId).name} added to ${surfaceOf(d, a.surfaceId).name}`,
+  },
+  setControl: { apply: (d, a) => { Object.assign(controlOf(d, a.controlId), a.patch) }, words: (d, a) => `Hand control of ${loadOf(d, controlOf(d, a.controlId).loadId).name}: ${listed(a.patch)}` },
+  removeControl: {
+    apply: (d, a) => {
+      controlOf(d, a.controlId)
+      for (const s of handSurfaces(d)) s.controls = s.controls.filter(c => c.id !== a.controlId)
+    },
+    words: (d, a) => `Hand control of ${loadOf(d, controlOf(d, a.controlId).loadId).name} removed`,
+  },
+
+  addMessage: {
+    apply: (d, a) => { (linkOf(d, a.linkId).messages as Message[]).push({ loadId: a.loadId, ack: true, change: true, on: a.on, off: a.off }) },
+    words: (d, a) => `${loadOf(d, a.loadId).name} put on ${linkOf(d, a.linkId).name}: ${a.on} / ${a.off}`,
+  },
+  renameCode: {
+    apply: (d, a) => { messageOf(d, a.linkId, a.loadId)[a.which] = a.code },
+    words: (d, a) => `${loadOf(d, a.loadId).name} ${a.which} on ${linkOf(d, a.linkId).name}: ${messageOf(d, a.linkId, a.loadId)[a.which] || 'no code'} becomes ${a.code || 'no code'}`,
+  },
+  assignCodes: {
+    apply: (d, a) => {
+      for (const [loadId, codes] of Object.entries(a.codes)) Object.assign(messageOf(d, a.linkId, loadId), { on: codes.on, off: codes.off })
+    },
+    words: (d, a) => `Codes of ${linkOf(d, a.linkId).name} assigned anew: ${Object.values(a.codes).map(c => `${c.on} / ${c.off}`).join(', ')}`,
+  },
+  setReport: {
+    apply: (d, a) => {
+      const message = messageOf(d, a.linkId, a.loadId)
+      if (a.ack !== undefined) message.ack = a.ack
+      if (a.change !== undefined) message.change = a.change
+    },
+    words: (d, a) => `${loadOf(d, a.loadId).name} on ${linkOf(d, a.linkId).name}: ${[a.ack === undefined ? '' : a.ack ? 'acknowledges commands' : 'no acknowledgement', a.change === undefined ? '' : a.change ? 'reports on change' : 'no report on change'].filter(Boolean).join(', ')}`,
+  },
+  reportOnConnect: {
+    apply: (d, a) => {
+      const link = linkOf(d, a.linkId)
+      link.onConnect = a.onConnect
+      // Without the module's connected line the board cannot know that a phone connected (SEMANTICS, links).
+      if (a.onConnect && link.kind === 'bluetooth-serial' && link.statusPin === null) link.statusPin = nextPin(d)
+    },
+    words: (d, a) => `${linkOf(d, a.linkId).name} ${a.onConnect ? 'reports the whole state on connect' : 'reports nothing on connect'}`,
+  },
+  removeMessage: {
+    apply: (d, a) => {
+      messageOf(d, a.linkId, a.loadId)
+      dropMessage(linkOf(d, a.linkId), a.loadId)
+      const panel = maybePanelOnLink(d, a.linkId)
+      if (panel) panel.keys = panel.keys.filter(k => k.loadId !== a.loadId)
+    },
+    words: (d, a) => `${loadOf(d, a.loadId).name} taken off ${linkOf(d, a.linkId).name}`,
+  },
+  setLink: {
+    apply: (d, a) => {
+      const { timing, ...rest } = a.patch
+      const link = linkOf(d, a.linkId)
+      Object.assign(link, rest)
+      if (timing) Object.assign(link.timing, timing)
+    },
+    words: (d, a) => `Link ${linkOf(d, a.linkId).name}: ${listed(a.patch)}`,
+  },
+  setPoll: { apply: (d, a) => { panelOf(d, a.surfaceId).pollMs = a.pollMs }, words: (d, a) => `${surfaceOf(d, a.surfaceId).name} ${a.pollMs ? `asks every ${a.pollMs} ms` : 'never asks'}` },
+  setBelief: { apply: (d, a) => { Object.assign(panelOf(d, a.surfaceId).belief, a.patch) }, words: (d, a) => `Belief of ${surfaceOf(d, a.surfaceId).name}: ${listed(a.patch)}` },
+  setDevice: { apply: (d, a) => { panelOf(d, a.surfaceId).device = a.device }, words: (d, a) => `${surfaceOf(d, a.surfaceId).name} laid out for a ${a.device === 'phone-small' ? 'small' : 'large'} phone` },
+  placeKey: {
+    apply: (d, a) => {
+      loadOf(d, a.key.loadId)
+      panelOf(d, a.surfaceId).keys.push(a.key)
+    },
+    words: (d, a) => `${loadOf(d, a.key.loadId).name} placed on ${surfaceOf(d, a.surfaceId).name}`,
+  },
+  moveKey: { apply: (d, a) => { Object.assign(keyOf(d, a.surfaceId, a.loadId), a.box) }, words: (d, a) => `Key of ${loadOf(d, a.loadId).name} on ${surfaceOf(d, a.surfaceId).name}: ${listed(a.box)}` },
+  setKeyForm: { apply: (d, a) => { keyOf(d, a.surfaceId, a.loadId).form = a.form }, words: (d, a) => `${loadOf(d, a.loadId).name} on ${surfaceOf(d, a.surfaceId).name} becomes ${a.form === 'pair' ? 'a pair of keys' : 'one key with state'}` },
+  removeKey: {
+    apply: (d, a) => {
+      keyOf(d, a.surfaceId, a.loadId)
+      const panel = panelOf(d, a.surfaceId)
+      panel.keys = panel.keys.filter(k => k.loadId !== a.loadId)
+    },
+    words: (d, a) => `${loadOf(d, a.loadId).name} taken off ${surfaceOf(d, a.surfaceId).name}`,
+  },
+  together: { apply: (d, a) => { for (const edit of a.edits) run(d, edit) }, words: (_, a) => a.words },
+}
+
+function newLink(design: Design, over: 'bluetooth-serial' | 'http', id: string, name: string): Link {
+  const controllerId = design.controllers[0]?.id ?? ''
+  // Latencies: see docs/links.md. Serial Bluetooth and house Wi-Fi class, editable per link.
+  return over === 'http'
+    ? { kind: 'http', id, name, controllerId, onConnect: false, timing: { minMs: 4, typicalMs: 15, p99Ms: 120, lossPerMille: 0, dropDetectMs: 3000, reconnectMs: 1500 }, network: 'router', address: 'http://192.168.4.1', askRoute: '/state', eventsRoute: '/events', messages: [] }
+    : { kind: 'bluetooth-serial', id, name, controllerId, onConnect: true, timing: { minMs: 8, typicalMs: 25, p99Ms: 90, lossPerMille: 0, dropDetectMs: 2000, reconnectMs: 1200 }, baud: 9600, statusPin: nextPin(design), reportMark: '+', askCode: '?', messages: [] }
+}
+
+/** A short slug from a name that is not taken yet: "Booth extractor" -> booth-extractor, booth-extractor-2. */
+export function freshId(name: string, fallback: string, taken: readonly { id: string }[]): string {
+  const slug = name.normalize('NFKD').toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^[^a-z]+/, '').slice(0, 32).replace(/-+$/, '') || fallback
+  const ids = new Set(taken.map(t => t.id))
+  let id = slug
+  for (let n = 2; ids.has(id); n++) id = `${slug}-${n}`
+  return id
+}
+
+function nextPin(design: Design): number {
+  const pin = freePins(design)[0]
+  if (pin === undefined) throw new EditRefused('all pins of the board are in use; free one first, or take a larger board')
+  return pin
+}
+
+function move(list: { id: string }[], id: string, to: number): void {
+  const from = list.findIndex(item => item.id === id)
+  if (from < 0) throw new EditRefused(`no "${id}" to move`)
+  const [item] = list.splice(from, 1)
+  if (item) list.splice(Math.max(0, Math.min(to, list.length)), 0, item)
+}
+
+function dropMessage(link: Link, loadId: string): void {
+  (link as { messages: Message[] }).messages = (link.messages as Message[]).filter(m => m.loadId !== loadId)
+}
+
+function messageOf(design: Design, linkId: string, loadId: string): Message {
+  const message = (linkOf(design, linkId).messages as Message[]).find(m => m.loadId === loadId)
+  if (!message) throw new EditRefused(`${loadOf(design, loadId).name} has no message on ${linkOf(design, linkId).name}`)
+  return message
+}
+
+function handOf(design: Design, surfaceId: string): HandSurface {
+  const surface: Surface = surfaceOf(design, surfaceId)
+  if (surface.kind !== 'hand') throw new EditRefused(`${surface.name} has no hand controls`)
+  return surface
+}
+
+function controlOf(design: Design, controlId: string): Control {
+  const control = handSurfaces(design).flatMap(s => s.controls).find(c => c.id === controlId)
+  if (!control) throw new EditRefused(`no hand control "${controlId}"`)
+  return control
+}
+
+function keyOf(design: Design, surfaceId: string, loadId: string): PanelKey {
+  const key = panelOf(design, surfaceId).keys.find(k => k.loadId === loadId)
+  if (!key) throw new EditRefused(`${loadOf(design, loadId).name} is not placed on ${surfaceOf(design, surfaceId).name}`)
+  return key
+}
+
+function listed(patch: object): string {
+  return Object.entries(patch).map(([key, value]) => `${key} ${typeof value === 'object' && value ? listed(value) : String(value)}`).join(', ')
+}

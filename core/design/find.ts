@@ -1,0 +1,34 @@
+/** Look-ups in a design that many rooms need. `maybe...` may return undefined; the others throw on a caller's bug. */
+import type { Design, HandSurface, Link, Load, Message, PanelSurface, Surface } from './schema'
+
+export function loadOf(design: Design, loadId: string): Load {
+  return found(design.loads.find(l => l.id === loadId), 'load', loadId)
+}
+export function linkOf(design: Design, linkId: string): Link {
+  return found(design.links.find(l => l.id === linkId), 'link', linkId)
+}
+export function surfaceOf(design: Design, surfaceId: string): Surface {
+  return found(design.surfaces.find(s => s.id === surfaceId), 'surface', surfaceId)
+}
+export function panelOf(design: Design, surfaceId: string): PanelSurface {
+  const surface = surfaceOf(design, surfaceId)
+  if (surface.kind !== 'panel') throw new TypeError(`surface "${surfaceId}" is not a panel`)
+  return surface
+}
+export function maybePanelOnLink(design: Design, linkId: string): PanelSurface | undefined {
+  return panels(design).find(s => s.linkId === linkId)
+}
+export function panels(design: Design): PanelSurface[] {
+  return design.surfaces.filter((s): s is PanelSurface => s.kind === 'panel')
+}
+export function handSurfaces(design: Design): HandSurface[] {
+  return design.surfaces.filter((s): s is HandSurface => s.kind === 'hand')
+}
+export function maybeMessage(link: Link, loadId: string): Message | undefined {
+  return (link.messages as Message[]).find(m => m.loadId === loadId)
+}
+
+function found<T>(item: T | undefined, what: string, id: string): T {
+  if (item === undefined) throw new RangeError(`no ${what} "${id}" in this design`)
+  return item
+}

@@ -1,0 +1,142 @@
+/**
+ * The design document, version 1: one Zod schema from which types, validation and the published JSON Schema come.
+ * Unknown keys are refused; references between parts are checked in `validate.ts`.
+ */
+import { z } from 'zod'
+
+export const DESIGN_FORMAT = 'nolvi-design'
+export const DESIGN_VERSION = 1
+
+/** Upper bounds of the document. They keep every check, search and page within a stated size. */
+export const LIMITS = { loads: 40, surfaces: 12, links: 8, controls: 40, codeLength: 8, routeLength: 80, nameLength: 40, documentBytes: 1_000_000 } as const
+
+const id = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, 'an id is 1 to 40 small letters, digits and hyphens, starting with a letter').describe('Stable id: a short readable slug')
+
+/** Text a maker types. Angle brackets and control characters never belong into a name and are refused with their place. */
+const plainText = (max: number, min = 0) => z.string()
+  .max(max, `at most ${max} characters`)
+  .refine(text => text.trim().length >= min, 'a name needs at least one character')
+  .refine(text => ![...text].some(c => c < ' ' || c === '\u007f' || c === '<' || c === '>'), 'a name holds no < or > and no control characters; write it in words')
+const name = plainText(LIMITS.nameLength, 1)
+
+const pin = z.number().int().min(0).max(60).describe('Chip pin number of the controller')
+const ms = (max: number) => z.number().int().min(0).max(max)
+
+const controller = z.strictObject({
+  id, name,
+  board: z.enum(['board-8bit-5v']).describe('Generic class of the board'),
+  bootMs: ms(60_000).describe('From power to the first line of the program, ms'),
+})
+
+const output = z.strictObject({
+  kind: z.literal('switched'),
+  pin,
+  activeLevel: z.enum(['low', 'high']).describe('Level that switches the load on'),
+  powerUp: z.enum(['off', 'on', 'last']).describe('What the output does after power returns'),
+  saveDelayMs: ms(600_000).describe('Value is saved after it was unchanged this long, ms (power-up last)'),
+})
+
+const load = z.strictObject({ id, name, controllerId: id, note: plainText(80), output })
+
+const controlBase = { id, loadId: id, pin, debounceMs: ms(1_000).describe('Level must be stable this long, ms') }
+const control = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('push'), ...controlBase, lockoutMs: ms(10_000).describe('Presses ignored after an accepted one, ms') }),
+  z.strictObject({ kind: z.literal('latching'), ...controlBase, acts: z.enum(['position', 'movement']).describe('Position decides, or any movement toggles') }),
+])
+
+const handSurface = z.strictObject({
+  kind: z.literal('hand'), id, name,
+  inSight: z.boolean().describe('The loads can be seen from where the controls are'),
+  controls: z.array(control).max(LIMITS.controls),
+})
+
+const mm = z.number().min(0).max(1_000).describe('Millimetres')
+const panelKey = z.strictObject({
+  loadId: id,
+  form: z.enum(['pair', 'state']).describe('Pair of keys, or one key with state'),
+  xMm: mm, yMm: mm, widthMm: mm.min(1), heightMm: mm.min(1),
+})
+
+const belief = z.strictObject({
+  policy: z.enum(['assume', 'confirm', 'report']),
+  timeoutMs: ms(60_000).min(50).describe('Confirm: wait this long for an answer, ms'),
+  retries: z.number().int().min(0).max(5),
+  onLoss: z.enum(['keep', 'stale', 'unknown']).describe('What the keys show after the link is lost'),
+})
+
+const panelSurface = z.strictObject({
+  kind: z.literal('panel'), id, name, linkId: id,
+  device: z.enum(['phone-small', 'phone-large']).describe('Generic device size, portrait'),
+  pollMs: ms(3_600_000).describe('Asks for the state this often, ms; 0 = never asks'),
+  belief,
+  keys: z.array(panelKey).max(LIMITS.loads),
+})
+
+const surface = z.discriminatedUnion('kind', [handSurface, panelSurface])
+
+const timing = z.strictObject({
+  minMs: ms(60_000), typicalMs: ms(60_000), p99Ms: ms(60_000),
+  lossPerMille: z.number().int().min(0).max(500).describe('Messages lost on a link that is up, per thousand'),
+  dropDetectMs: ms(120_000).describe('Until the panel notices that the link is gone, ms'),
+  reconnectMs: ms(120_000).describe('From reachable to connected again, ms'),
+}).refine(t => t.minMs <= t.typicalMs && t.typicalMs <= t.p99Ms, 'latencies go up: minimum, typical, 99th percentile')
+
+const charCode = z.string().max(LIMITS.codeLength).regex(/^[!-~]*$/, 'a code is made of visible ASCII characters without spaces')
+const routeCode = z.string().max(LIMITS.routeLength).regex(/^(\/[A-Za-z0-9._~/-]*)?$/, 'a route starts with / and holds letters, digits, and . _ ~ - /')
+
+const reporting = {
+  loadId: id,
+  ack: z.boolean().describe('Each command is answered with the state after it'),
+  change: z.boolean().describe('Every change is reported, whoever made it'),
+}
+const charMessage = z.strictObject({ ...reporting, on: charCode, off: charCode })
+const routeMessage = z.strictObject({ ...reporting, on: routeCode, off: routeCode })
+
+const linkBase = { id, name, controllerId: id, onConnect: z.boolean().describe('The whole state is sent once per connection'), timing }
+const serialLink = z.strictObject({
+  kind: z.literal('bluetooth-serial'), ...linkBase,
+  baud: z.union([z.literal(9600), z.literal(19200), z.literal(38400), z.literal(57600), z.literal(115200)]),
+  statusPin: pin.nullable().describe('Pin wired to the module\'s connected line; null = not wired'),
+  reportMark: z.string().regex(/^[!-~]$/, 'the report mark is one visible character'),
+  askCode: charCode.min(1),
+  messages: z.array(charMessage).max(LIMITS.loads),
+})
+const httpLink = z.strictObject({
+  kind: z.literal('http'), ...linkBase,
+  network: z.enum(['own', 'router']).describe('Own access point, or joined to the house network'),
+  address: z.string().max(80).regex(/^http:\/\/[A-Za-z0-9.-]+(:\d{1,5})?$/, 'an address looks like http://192.168.4.1'),
+  askRoute: routeCode.min(2), eventsRoute: routeCode.min(2),
+  messages: z.array(routeMessage).max(LIMITS.loads),
+})
+const link = z.discriminatedUnion('kind', [serialLink, httpLink])
+
+export const designSchema = z.strictObject({
+  format: z.literal(DESIGN_FORMAT),
+  version: z.literal(DESIGN_VERSION),
+  id, name,
+  place: plainText(LIMITS.nameLength),
+  controllers: z.array(controller).min(1).max(1).describe('One controller in version 1'),
+  loads: z.array(load).max(LIMITS.loads),
+  surfaces: z.array(surface).max(LIMITS.surfaces),
+  links: z.array(link).max(LIMITS.links),
+}).meta({ title: 'Nolvi design', description: 'Loads, surfaces, links and messages of one relay controller' })
+
+export type Design = z.infer<typeof designSchema>
+export type Controller = Design['controllers'][number]
+export type Load = Design['loads'][number]
+export type Surface = Design['surfaces'][number]
+export type HandSurface = Extract<Surface, { kind: 'hand' }>
+export type PanelSurface = Extract<Surface, { kind: 'panel' }>
+export type Control = HandSurface['controls'][number]
+export type PanelKey = PanelSurface['keys'][number]
+export type BeliefPolicy = PanelSurface['belief']
+export type Link = Design['links'][number]
+export type SerialLink = Extract<Link, { kind: 'bluetooth-serial' }>
+export type HttpLink = Extract<Link, { kind: 'http' }>
+export type Message = Link['messages'][number]
+export type OnOff = 'on' | 'off'
+
+/** JSON Schema (draft 2020-12) of the document. */
+export function designJsonSchema(): object {
+  return z.toJSONSchema(designSchema, { unrepresentable: 'any' })
+}

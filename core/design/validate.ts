@@ -1,0 +1,94 @@
+/**
+ * From unknown input to a valid design, or to a list of problems that each name their place (JSON Pointer, RFC 6901)
+ * and a way out. Nothing is repaired silently.
+ */
+import { DESIGN_FORMAT, DESIGN_VERSION, designSchema, LIMITS, type Design } from './schema'
+
+export interface Problem { path: string, message: string }
+export type Validated = { ok: true, design: Design } | { ok: false, problems: Problem[] }
+
+const MAX_PROBLEMS = 50
+
+/** Parse JSON text. Size is checked first, so that noise costs nothing. */
+export function parseDesignText(text: string): Validated {
+  if (text.length > LIMITS.documentBytes) return refuse('', `the document is ${text.length} characters long; at most ${LIMITS.documentBytes} are taken`)
+  let value: unknown
+  try { value = JSON.parse(text) }
+  catch (error) { return refuse('', `this is not JSON: ${(error as Error).message}`) }
+  return validateDesign(value)
+}
+
+/** Validate a value: format and version first, then the schema, then references between the parts. */
+export function validateDesign(value: unknown): Validated {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return refuse('', 'a design is a JSON object')
+  const head = value as { format?: unknown, version?: unknown }
+  if (head.format !== DESIGN_FORMAT) return refuse('/format', `this is not a Nolvi design: format must be "${DESIGN_FORMAT}"`)
+  if (typeof head.version !== 'number' || !Number.isInteger(head.version)) return refuse('/version', 'the version is a whole number')
+  if (head.version > DESIGN_VERSION) return refuse('/version', `this design is of version ${head.version}, made by a newer Nolvi; this one reads up to version ${DESIGN_VERSION}. Open it with the newer one, or export it there as version ${DESIGN_VERSION}`)
+  if (head.version < DESIGN_VERSION) return refuse('/version', `there is no version ${head.version}; the first is 1`)
+  const parsed = designSchema.safeParse(value)
+  if (!parsed.success) return { ok: false, problems: parsed.error.issues.slice(0, MAX_PROBLEMS).flatMap(issueProblems) }
+  const problems = referenceProblems(parsed.data)
+  return problems.length ? { ok: false, problems: problems.slice(0, MAX_PROBLEMS) } : { ok: true, design: parsed.data }
+}
+
+/** RFC 6901 pointer of a path. */
+export function pointer(path: readonly PropertyKey[]): string {
+  return path.map(part => '/' + String(part).replaceAll('~', '~0').replaceAll('/', '~1')).join('')
+}
+
+function refuse(path: string, message: string): Validated {
+  return { ok: false, problems: [{ path, message }] }
+}
+
+interface IssueLike { code?: string, keys?: string[], path: PropertyKey[], message: string }
+
+function issueProblems(issue: IssueLike): Problem[] {
+  if (issue.code !== 'unrecognized_keys' || !issue.keys) return [{ path: pointer(issue.path), message: issue.message }]
+  return issue.keys.map(key => ({ path: pointer([...issue.path, key]), message: `"${key}" is not known here; remove it or check its spelling` }))
+}
+
+/** Duplicate ids and references that lead nowhere. */
+function referenceProblems(design: Design): Problem[] {
+  const problems: Problem[] = []
+  const say = (path: PropertyKey[], message: string) => problems.push({ path: pointer(path), message })
+  const unique = (ids: { id: string, path: PropertyKey[] }[], what: string) => {
+    const seen = new Map<string, PropertyKey[]>()
+    for (const { id, path } of ids) {
+      const first = seen.get(id)
+      if (first) say(path, `${what} "${id}" is there already, at ${pointer(first)}; give one of them another id`)
+      else seen.set(id, path)
+    }
+    return seen
+  }
+  const indexed = (list: { id: string }[], key: string) => list.map((item, i) => ({ id: item.id, path: [key, i, 'id'] as PropertyKey[] }))
+  const controllers = unique(indexed(design.controllers, 'controllers'), 'controller')
+  const loads = unique(indexed(design.loads, 'loads'), 'load')
+  const links = unique(indexed(design.links, 'links'), 'link')
+  unique(indexed(design.surfaces, 'surfaces'), 'surface')
+  unique(design.surfaces.flatMap((s, i) => s.kind === 'hand' ? s.controls.map((c, j) => ({ id: c.id, path: ['surfaces', i, 'controls', j, 'id'] })) : []), 'hand control')
+
+  const refers = (known: Map<string, unknown>, id: string, what: string, path: PropertyKey[]) => {
+    if (!known.has(id)) say(path, `there is no ${what} "${id}"; add it or name another`)
+  }
+  design.loads.forEach((load, i) => refers(controllers, load.controllerId, 'controller', ['loads', i, 'controllerId']))
+  design.links.forEach((link, i) => {
+    refers(controllers, link.controllerId, 'controller', ['links', i, 'controllerId'])
+    link.messages.forEach((m, j) => refers(loads, m.loadId, 'load', ['links', i, 'messages', j, 'loadId']))
+    unique(link.messages.map((m, j) => ({ id: m.loadId, path: ['links', i, 'messages', j, 'loadId'] })), 'messages for load')
+  })
+  const panelOf = new Map<string, number>()
+  design.surfaces.forEach((surface, i) => {
+    if (surface.kind === 'hand') {
+      surface.controls.forEach((c, j) => refers(loads, c.loadId, 'load', ['surfaces', i, 'controls', j, 'loadId']))
+      return
+    }
+    refers(links, surface.linkId, 'link', ['surfaces', i, 'linkId'])
+    if (panelOf.has(surface.linkId)) say(['surfaces', i, 'linkId'], `link "${surface.linkId}" serves the panel at /surfaces/${panelOf.get(surface.linkId)} already; in version 1 each panel has its own link`)
+    panelOf.set(surface.linkId, i)
+    const messages = new Map(design.links.find(l => l.id === surface.linkId)?.messages.map(m => [m.loadId, m]))
+    surface.keys.forEach((key, j) => refers(messages, key.loadId, 'message on this link for load', ['surfaces', i, 'keys', j, 'loadId']))
+    unique(surface.keys.map((k, j) => ({ id: k.loadId, path: ['surfaces', i, 'keys', j, 'loadId'] })), 'key for load')
+  })
+  return problems
+}

@@ -1,0 +1,53 @@
+/**
+ * Codes that cannot be told apart on their link. With the shortest-match decoder of `stream.ts`, duplicates and
+ * prefixes are exactly the codes that are never understood as meant (tested against brute force).
+ */
+import type { Design, Link, OnOff } from '../design/schema'
+import { commands } from './table'
+
+export interface CodeUse { code: string, loadId: string | null, what: string, value: OnOff | null }
+export type Clash =
+  | { kind: 'duplicate', code: string, uses: [CodeUse, CodeUse] }
+  | { kind: 'prefix', short: CodeUse, long: CodeUse }
+  | { kind: 'mark', mark: string, use: CodeUse }
+  | { kind: 'empty', loadId: string, value: OnOff }
+
+export function clashes(design: Design, link: Link): Clash[] {
+  const uses = codeUses(design, link)
+  const found: Clash[] = []
+  for (const [i, a] of uses.entries()) {
+    for (const b of uses.slice(i + 1)) {
+      if (a.code === b.code) found.push({ kind: 'duplicate', code: a.code, uses: [a, b] })
+      else if (link.kind !== 'http' && b.code.startsWith(a.code)) found.push({ kind: 'prefix', short: a, long: b })
+      else if (link.kind !== 'http' && a.code.startsWith(b.code)) found.push({ kind: 'prefix', short: b, long: a })
+    }
+    if (link.kind === 'bluetooth-serial' && a.code.startsWith(link.reportMark)) found.push({ kind: 'mark', mark: link.reportMark, use: a })
+  }
+  for (const m of link.messages) {
+    for (const value of ['on', 'off'] as const) if (m[value] === '') found.push({ kind: 'empty', loadId: m.loadId, value })
+  }
+  return found
+}
+
+/** Every code the controller listens to on a link, the question for the state included. */
+export function codeUses(design: Design, link: Link): CodeUse[] {
+  const name = (loadId: string) => design.loads.find(l => l.id === loadId)?.name ?? loadId
+  const own: CodeUse[] = link.kind === 'http'
+    ? [{ code: link.askRoute, loadId: null, what: 'ask for the state', value: null }, { code: link.eventsRoute, loadId: null, what: 'stream of reports', value: null }]
+    : [{ code: link.askCode, loadId: null, what: 'ask for the state', value: null }]
+  return [...commands(design, link).map(c => ({ code: c.code, loadId: c.loadId, what: `${name(c.loadId)} ${c.value}`, value: c.value })), ...own]
+}
+
+export function clashWords(clash: Clash): string {
+  switch (clash.kind) {
+    case 'duplicate': return `"${clash.code}" says both ${clash.uses[0].what} and ${clash.uses[1].what}`
+    case 'prefix': return `"${clash.short.code}" is the start of "${clash.long.code}": the controller acts on ${clash.short.what} before the rest arrives, so ${clash.long.what} is never understood`
+    case 'mark': return `"${clash.use.code}" (${clash.use.what}) starts with the report mark "${clash.mark}": an echo of a report would act as a command`
+    case 'empty': return `there is no code for ${clash.value}`
+  }
+}
+
+export function clashLoads(clash: Clash): string[] {
+  const uses = clash.kind === 'duplicate' ? clash.uses : clash.kind === 'prefix' ? [clash.short, clash.long] : clash.kind === 'mark' ? [clash.use] : []
+  return clash.kind === 'empty' ? [clash.loadId] : uses.flatMap(u => u.loadId ?? [])
+}

@@ -1,0 +1,30 @@
+/**
+ * The part of a design that can affect one load: the load, neighbours whose codes are mistaken for its own, the
+ * surfaces and links that speak of it. Durations are taken out: for the search, time is order only.
+ */
+import { loadOf } from '../design/find'
+import type { Design, Link, Message, Surface } from '../design/schema'
+import { clashes, clashLoads } from '../messages/clashes'
+
+export function project(design: Design, loadId: string): Design {
+  loadOf(design, loadId)
+  const ids = new Set([loadId, ...neighbours(design, loadId)])
+  const loads = [...design.loads].filter(l => ids.has(l.id)).sort((a, b) => Number(b.id === loadId) - Number(a.id === loadId))
+    .map(l => ({ ...l, output: { ...l.output, saveDelayMs: l.output.saveDelayMs ? 1 : 0 } }))
+  const links = design.links.map(l => keepMessages(l, ids)).filter(l => l.messages.length > 0)
+  const linkIds = new Set(links.map(l => l.id))
+  const surfaces = design.surfaces.flatMap((s): Surface[] => {
+    if (s.kind === 'panel') return linkIds.has(s.linkId) ? [{ ...s, keys: s.keys.filter(k => ids.has(k.loadId)) }] : []
+    const controls = s.controls.filter(c => ids.has(c.loadId)).map(c => c.kind === 'push' ? { ...c, debounceMs: 0, lockoutMs: 0 } : { ...c, debounceMs: 0 })
+    return controls.length ? [{ ...s, controls }] : []
+  })
+  return { ...design, loads, surfaces, links }
+}
+
+function neighbours(design: Design, loadId: string): string[] {
+  return design.links.flatMap(link => clashes(design, link).map(clashLoads).filter(ids => ids.includes(loadId)).flat())
+}
+
+function keepMessages(link: Link, ids: ReadonlySet<string>): Link {
+  return { ...link, messages: (link.messages as Message[]).filter(m => ids.has(m.loadId)) } as Link
+}
