@@ -1,0 +1,101 @@
+/**
+ * What runs inside a built panel page. It is bundled by scripts/panel-runtime.mjs into core/build/panel-runtime.ts,
+ * so a page holds the very `panelStep` that bench and proof use.
+ */
+import type { Design } from '../../core/design/schema'
+import { shownLabel } from '../../core/panels/words'
+import { compilePanel, panelDue, panelStep, shown, startPanel, type PanelEvent } from '../../core/surfaces/panel'
+import { openTransport, type Transport } from './transports'
+
+interface Config { design: Design, surfaceId: string }
+
+const config = JSON.parse(document.getElementById('nolvi-config')?.textContent ?? '{}') as Config
+const program = compilePanel(config.design, config.surfaceId)
+const link = program.link
+const standIn = document.querySelector<HTMLMetaElement>('meta[name="nolvi-wire"]')?.content ?? null
+const started = performance.now()
+const now = () => Math.round(performance.now() - started)
+
+let state = startPanel(program)
+let transport: Transport
+let timer: ReturnType<typeof setTimeout> | undefined
+
+function handle(event: PanelEvent): void {
+  const stepped = panelStep(program, state, event)
+  state = stepped.state
+  for (const text of stepped.sends) transport.send(text)
+  clearTimeout(timer)
+  const due = panelDue(state)
+  if (due !== null) timer = setTimeout(() => handle({ kind: 'tick', now: now() }), Math.max(0, due - now()))
+  draw()
+}
+
+function open(): void {
+  transport = openTransport(link, baseAddress(), standIn, {
+    up: () => handle({ kind: 'linkUp', now: now() }),
+    down: () => handle({ kind: 'linkDown', now: now() }),
+    heard: (text, via) => handle({ kind: 'received', now: now(), text, via }),
+  })
+}
+
+function draw(): void {
+  for (const box of document.querySelectorAll<HTMLElement>('.np-box')) {
+    const load = Number(box.dataset.load)
+    const belief = state.beliefs[load]
+    if (!belief) continue
+    const is = shown(belief)
+    box.dataset.shown = is
+    const label = shownLabel(is, belief.waiting?.asked ?? null, state.up)
+    for (const words of box.querySelectorAll('.np-words')) words.textContent = label
+    for (const key of box.querySelectorAll<HTMLButtonElement>('button')) {
+      key.disabled = !state.up
+      if (key.dataset.want !== 'flip') key.dataset.marked = String(is === key.dataset.want)
+    }
+  }
+  const line = document.querySelector<HTMLElement>('.np-link')
+  if (!line) return
+  line.dataset.up = String(state.up)
+  const words = line.querySelector('span')
+  if (words) words.textContent = state.up ? 'connected' : 'not connected'
+}
+
+/** A page served by the controller asks there; a page opened as a file asks at the address typed or designed. */
+function baseAddress(): string {
+  if (location.protocol.startsWith('http')) return ''
+  const typed = new URLSearchParams(location.search).get('at') ?? remembered()
+  return typed ?? (link.kind === 'http' ? link.address : '')
+}
+
+function remembered(): string | null {
+  try { return localStorage.getItem(`nolvi ${config.surfaceId}`) }
+  catch { return null }
+}
+
+function buildFoot(): void {
+  const foot = document.querySelector<HTMLElement>('.np-foot')
+  if (!foot) return
+  if (link.kind === 'http' && !standIn && !location.protocol.startsWith('http')) {
+    const input = Object.assign(document.createElement('input'), { value: baseAddress(), ariaLabel: 'Address of the controller' })
+    input.addEventListener('change', () => {
+      try { localStorage.setItem(`nolvi ${config.surfaceId}`, input.value.trim()) }
+      catch { /* without storage the address holds until the page closes */ }
+      location.search = `?at=${encodeURIComponent(input.value.trim())}`
+    })
+    foot.prepend(input)
+  }
+  if (transport.connect) {
+    const button = Object.assign(document.createElement('button'), { textContent: 'Connect' })
+    button.addEventListener('click', () => { void transport.connect?.().catch(() => handle({ kind: 'linkDown', now: now() })) })
+    foot.prepend(button)
+  }
+  else if (link.kind !== 'http' && !standIn) foot.prepend('This browser offers no serial ports to pages.')
+}
+
+document.addEventListener('click', (event) => {
+  const key = (event.target as HTMLElement).closest<HTMLButtonElement>('button[data-want]')
+  const box = key?.closest<HTMLElement>('.np-box')
+  if (key && box) handle({ kind: 'key', now: now(), load: Number(box.dataset.load), want: key.dataset.want as 'on' | 'off' | 'flip' })
+})
+open()
+buildFoot()
+draw()

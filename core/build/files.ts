@@ -1,0 +1,40 @@
+/** Every side of a design as files. Same design, same bytes; each file carries the fingerprint. */
+import { zipSync } from 'fflate'
+import { utf8ToBytes } from '@noble/hashes/utils.js'
+import { panels } from '../design/find'
+import { fingerprint } from '../design/fingerprint'
+import type { Design } from '../design/schema'
+import { messageCsv, messageHtml } from './message-sheet'
+import { panelPage } from './panel-page'
+import { canSketch, sketch } from './sketch'
+
+export interface BuiltFile {
+  name: string
+  /** Media type. */
+  type: string
+  /** Which side it is, in words. */
+  side: string
+  text: string
+  surfaceId: string | null
+}
+
+export function buildFiles(design: Design): BuiltFile[] {
+  const print = fingerprint(design)
+  return [
+    ...panels(design).map(p => ({ name: `panel-${p.id}.html`, type: 'text/html', side: `Panel page ${p.name}`, text: panelPage(design, p.id), surfaceId: p.id })),
+    ...(canSketch(design) ? [{ name: `${design.id}.ino`, type: 'text/x-c++src', side: 'Controller sketch, 8-bit 5 V board', text: sketch(design), surfaceId: null }] : []),
+    { name: 'messages.html', type: 'text/html', side: 'Message sheet, to print', text: messageHtml(design), surfaceId: null },
+    { name: 'messages.csv', type: 'text/csv', side: 'Message sheet, CSV', text: messageCsv(design), surfaceId: null },
+    { name: 'design.json', type: 'application/json', side: 'The design', text: JSON.stringify(design, null, 2) + '\n', surfaceId: null },
+    { name: 'fingerprint.txt', type: 'text/plain', side: 'Fingerprint of this build', text: `${print}\n`, surfaceId: null },
+  ]
+}
+
+/** The oldest date a ZIP can hold: with a fixed date the archive is reproducible. */
+const ZIP_DATE = new Date(1980, 0, 1)
+
+/** All files in one ZIP; a sketch lies in a folder of its own name, as its toolchain wants it. */
+export function buildZip(design: Design): Uint8Array {
+  const entries = buildFiles(design).map(f => [f.name.endsWith('.ino') ? `${design.id}/${f.name}` : f.name, [utf8ToBytes(f.text), { mtime: ZIP_DATE, level: 9 }]] as const)
+  return zipSync(Object.fromEntries(entries) as Parameters<typeof zipSync>[0])
+}

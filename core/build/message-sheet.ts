@@ -1,0 +1,67 @@
+/** The message sheet: what every code means on every link, to print and as CSV (RFC 4180). */
+import Papa from 'papaparse'
+import { loadOf, maybePanelOnLink } from '../design/find'
+import { fingerprint } from '../design/fingerprint'
+import type { Design, Link } from '../design/schema'
+import { codeUses } from '../messages/clashes'
+import { reportText, rows, streams } from '../messages/table'
+import { html } from './escape'
+
+export interface SheetRow { link: string, direction: 'to the board' | 'from the board', text: string, hex: string, means: string, when: string }
+
+export function sheetRows(design: Design): SheetRow[] {
+  return design.links.flatMap(link => [...commandRows(design, link), ...reportRows(design, link)])
+}
+
+/** A text that a spreadsheet would take for a formula gets a leading apostrophe. */
+export function messageCsv(design: Design): string {
+  const guarded = (text: string) => /^[=+\-@\t]/.test(text) ? `'${text}` : text
+  const data = sheetRows(design).map(r => [r.link, r.direction, r.text, r.hex, r.means, r.when].map(guarded))
+  return Papa.unparse({ fields: ['link', 'direction', 'text', 'hex', 'means', 'when'], data: [...data, ['', '', '', '', 'fingerprint', fingerprint(design)]] }, { newline: '\r\n' }) + '\r\n'
+}
+
+export function messageHtml(design: Design): string {
+  const all = sheetRows(design)
+  const tables = design.links.map((link) => {
+    const lines = all.filter(r => r.link === linkTitle(design, link))
+    return `<h2>${html(linkTitle(design, link))}</h2>
+<p>${html(linkWords(link))}</p>
+<table><thead><tr><th>Direction</th><th>Text</th><th>Bytes (hex)</th><th>Means</th><th>When</th></tr></thead><tbody>
+${lines.map(r => `<tr><td>${html(r.direction)}</td><td><code>${html(r.text)}</code></td><td><code>${html(r.hex)}</code></td><td>${html(r.means)}</td><td>${html(r.when)}</td></tr>`).join('\n')}
+</tbody></table>`
+  })
+  return `<!doctype html>
+<html lang="en"><head><meta charset="utf-8"><meta name="nolvi-fingerprint" content="${fingerprint(design)}"><link rel="icon" href="data:,"><title>${html(`Messages of ${design.name}`)}</title>
+<style>body{font:14px/1.4 system-ui,sans-serif;color:#24211d;background:#fff;max-width:60rem;margin:2rem auto;padding:0 1rem}h1{font-size:1.4rem;margin:0}h2{font-size:1.1rem;margin:1.6rem 0 .2rem}p{color:#655e53;margin:.2rem 0 .6rem}table{border-collapse:collapse;width:100%}th,td{text-align:left;padding:.3rem .6rem .3rem 0;border-bottom:1px solid #c4baa8;vertical-align:top}code{font-family:ui-monospace,monospace;font-weight:700}@media print{body{margin:0}tr{break-inside:avoid}}</style></head>
+<body><h1>Messages of ${html(design.name)}</h1><p>${html(design.place)} · fingerprint <code>${fingerprint(design)}</code>: every side of this design carries the same one.</p>
+${tables.join('\n')}
+<p>Both sides are made from one design. After a change, take all sides away again.</p></body></html>
+`
+}
+
+function commandRows(design: Design, link: Link): SheetRow[] {
+  return codeUses(design, link).map(use => row(design, link, 'to the board', use.code, use.what, use.loadId ? 'when asked for' : link.kind === 'http' ? 'at any time' : 'at any time, answered with the whole state'))
+}
+
+function reportRows(design: Design, link: Link): SheetRow[] {
+  const pushes = link.kind !== 'http' || streams(link)
+  return rows(design, link).flatMap(({ load, message }) => (['on', 'off'] as const).map((value) => {
+    const when = [message.ack ? 'answer to its command' : '', message.change && pushes ? 'every change' : '', link.onConnect ? 'on connect' : '', 'when asked'].filter(Boolean).join(', ')
+    return row(design, link, 'from the board', reportText(link, message, value), `${loadOf(design, load.id).name} is ${value}`, when)
+  }))
+}
+
+function row(design: Design, link: Link, direction: SheetRow['direction'], text: string, means: string, when: string): SheetRow {
+  const hex = link.kind === 'http' ? '' : [...text].map(c => c.charCodeAt(0).toString(16).toUpperCase().padStart(2, '0')).join(' ')
+  return { link: linkTitle(design, link), direction, text, hex, means, when }
+}
+
+function linkTitle(design: Design, link: Link): string {
+  return maybePanelOnLink(design, link.id)?.name ?? link.name
+}
+
+function linkWords(link: Link): string {
+  return link.kind === 'http'
+    ? `HTTP, GET, answers as text, one line a load; ${link.network === 'own' ? 'own access point' : 'through the house router'}, ${link.address}`
+    : `Serial Bluetooth, ${link.baud} baud, 8 data bits, no parity, 1 stop bit; codes follow one another without separators`
+}

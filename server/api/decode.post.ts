@@ -1,0 +1,20 @@
+import { z } from 'zod'
+import { respond } from '../../core/controller/respond'
+import { pointer } from '../../core/design/validate'
+import { explain, routeOf } from '../../core/messages/explain'
+import { maybeDesign } from '../db/designs'
+
+const bodySchema = z.strictObject({ designId: z.string().optional(), design: z.unknown().optional(), linkId: z.string(), text: z.string().max(4000) })
+
+/** Explains bytes or a route of a link, and tells what the controller would do and answer. */
+export default defineEventHandler(async (event) => {
+  const body = bodySchema.safeParse(await readJson(event))
+  if (!body.success) throw refuse(400, 'This is not a request to decode', body.error.issues.map(i => ({ path: pointer(i.path), message: i.message })))
+  const { designId, linkId, text } = body.data
+  const stored = designId === undefined ? null : await maybeDesign(await useStore(), designId)
+  if (designId !== undefined && !stored) throw notFound(designId)
+  const design = stored?.design ?? assertDesign(body.data.design, '/design')
+  const link = design.links.find(l => l.id === linkId)
+  if (!link) throw refuse(400, 'There is no such link', [{ path: '/linkId', message: `no link "${linkId}"` }])
+  return { ...explain(design, link, text), ...respond(design, linkId, link.kind === 'http' ? routeOf(text) : text) }
+})

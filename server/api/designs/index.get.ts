@@ -1,0 +1,3 @@
+import { listDesigns } from '../../db/designs'
+
+export default defineEventHandler(async () => listDesigns(await useStore()))

@@ -1,0 +1,4 @@
+export default defineEventHandler(async () => {
+  await useStore()
+  return { status: 'ok', product: 'nolvi', demo: process.env.NOLVI_DEMO === '1' }
+})

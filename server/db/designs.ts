@@ -1,0 +1,73 @@
+/** Designs and their revisions. A save is one transaction: it lands whole with its revision number, or not at all. */
+import { and, desc, eq, isNotNull, isNull, lt, sql } from 'drizzle-orm'
+import { freshId } from '../../core/design/edits'
+import { fingerprint } from '../../core/design/fingerprint'
+import type { Design } from '../../core/design/schema'
+import type { Database } from './database'
+import { designs, revisions } from './schema'
+
+export interface DesignSummary { id: string, name: string, place: string, revision: number, updatedAt: string, loads: number, fingerprint: string }
+export interface StoredDesign { design: Design, revision: number, updatedAt: string, fingerprint: string }
+export interface RevisionSummary { number: number, words: string, createdAt: string }
+export type Saved = { kind: 'saved', revision: number, fingerprint: string } | { kind: 'stale', revision: number } | { kind: 'missing' }
+
+const KEPT_DAYS = 30
+
+export async function listDesigns(db: Database): Promise<DesignSummary[]> {
+  const rows = await db.select().from(designs).where(isNull(designs.deletedAt)).orderBy(desc(designs.updatedAt), designs.id)
+  return rows.map(r => ({ id: r.id, name: r.name, place: r.place, revision: r.revision, updatedAt: r.updatedAt.toISOString(), loads: r.document.loads.length, fingerprint: fingerprint(r.document) }))
+}
+
+export async function maybeDesign(db: Database, id: string): Promise<StoredDesign | null> {
+  const [row] = await db.select().from(designs).where(and(eq(designs.id, id), isNull(designs.deletedAt)))
+  return row ? { design: row.document, revision: row.revision, updatedAt: row.updatedAt.toISOString(), fingerprint: fingerprint(row.document) } : null
+}
+
+/** Stores a new design; an id that is taken gets a number. */
+export async function createDesign(db: Database, design: Design, words: string): Promise<StoredDesign> {
+  return db.transaction(async (tx) => {
+    const taken = await tx.select({ id: designs.id }).from(designs)
+    const id = taken.some(t => t.id === design.id) ? freshId(design.id, 'design', taken) : design.id
+    const document: Design = { ...design, id }
+    const [row] = await tx.insert(designs).values({ id, name: design.name, place: design.place, revision: 1, document }).returning()
+    await tx.insert(revisions).values({ designId: id, number: 1, words, document })
+    return { design: document, revision: 1, updatedAt: (row?.updatedAt ?? new Date()).toISOString(), fingerprint: fingerprint(document) }
+  })
+}
+
+/** Save on top of `baseRevision`; answers `stale` when the stored revision is newer, and then changes nothing. */
+export async function saveDesign(db: Database, id: string, baseRevision: number, design: Design, words: string): Promise<Saved> {
+  return db.transaction(async (tx) => {
+    const [row] = await tx.update(designs)
+      .set({ revision: sql`${designs.revision} + 1`, document: design, name: design.name, place: design.place, updatedAt: new Date() })
+      .where(and(eq(designs.id, id), eq(designs.revision, baseRevision), isNull(designs.deletedAt)))
+      .returning({ revision: designs.revision })
+    if (!row) {
+      const [now] = await tx.select({ revision: designs.revision }).from(designs).where(and(eq(designs.id, id), isNull(designs.deletedAt)))
+      return now ? { kind: 'stale', revision: now.revision } : { kind: 'missing' }
+    }
+    await tx.insert(revisions).values({ designId: id, number: row.revision, words, document: design })
+    return { kind: 'saved', revision: row.revision, fingerprint: fingerprint(design) }
+  })
+}
+
+export async function listRevisions(db: Database, id: string): Promise<RevisionSummary[]> {
+  const rows = await db.select({ number: revisions.number, words: revisions.words, createdAt: revisions.createdAt }).from(revisions).where(eq(revisions.designId, id)).orderBy(desc(revisions.number)).limit(1000)
+  return rows.map(r => ({ ...r, createdAt: r.createdAt.toISOString() }))
+}
+
+export async function maybeRevision(db: Database, id: string, number: number): Promise<(RevisionSummary & { design: Design }) | null> {
+  const [row] = await db.select().from(revisions).where(and(eq(revisions.designId, id), eq(revisions.number, number)))
+  return row ? { number: row.number, words: row.words, createdAt: row.createdAt.toISOString(), design: row.document } : null
+}
+
+/** True when there was something to delete or restore. */
+export async function setDeleted(db: Database, id: string, deleted: boolean): Promise<boolean> {
+  const rows = await db.update(designs).set({ deletedAt: deleted ? new Date() : null })
+    .where(and(eq(designs.id, id), deleted ? isNull(designs.deletedAt) : isNotNull(designs.deletedAt))).returning({ id: designs.id })
+  return rows.length > 0
+}
+
+export async function forgetDeleted(db: Database, now = new Date()): Promise<void> {
+  await db.delete(designs).where(lt(designs.deletedAt, new Date(now.getTime() - KEPT_DAYS * 86_400_000)))
+}

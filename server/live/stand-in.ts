@@ -1,0 +1,243 @@
+/**
+ * A stand-in controller: the real `step` behind a real HTTP port, with the design's own routes. Serial links are
+ * offered as a byte stream, so that a built phone page can be used too. Wall controls and lamps have a page of their own.
+ */
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { compileController, type Program } from '../../core/controller/program'
+import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../../core/controller/step'
+import { fingerprint } from '../../core/design/fingerprint'
+import type { Design } from '../../core/design/schema'
+import { routeOf } from '../../core/messages/explain'
+import { panelPage } from '../../core/build/panel-page'
+import { wallPage, wallState } from './wall-page'
+
+const PRESS_MS = 150
+const MAX_CLIENTS = 64
+const MAX_TRAFFIC = 200
+const MAX_BODY_BYTES = 10_000
+
+export interface TrafficLine { atMs: number, linkId: string, dir: 'up' | 'down', text: string }
+export interface StandInInfo { id: string, designId: string, revision: number, fingerprint: string, address: string, on: Record<string, boolean>, clients: number, startedAt: string }
+
+export class StandIn {
+  private readonly program: Program
+  private state: ControllerState
+  private readonly levers: Level[]
+  private readonly server: Server
+  /** Open streams by link index. */
+  private readonly streams: Set<ServerResponse>[]
+  private readonly wallClients = new Set<ServerResponse>()
+  private readonly epoch = performance.now()
+  private readonly startedAt = new Date().toISOString()
+  private timer: NodeJS.Timeout | undefined
+  readonly traffic: TrafficLine[] = []
+
+  constructor(readonly id: string, readonly design: Design, readonly revision: number) {
+    this.program = compileController(design)
+    this.state = startController(this.program)
+    this.levers = this.program.inputs.map(() => 1)
+    this.streams = this.program.links.map(() => new Set())
+    this.server = createServer((request, response) => { this.answer(request, response).catch(error => this.fail(response, error)) })
+    this.handle({ kind: 'boot', now: this.now(), levels: this.levers })
+    this.program.links.forEach((link, index) => { if (link.link.kind === 'http' && !link.streams) this.handle({ kind: 'linkUp', now: this.now(), link: index }) })
+  }
+
+  /** Listens on the first free port of the list, or on any. */
+  async listen(host: string, ports: readonly number[]): Promise<void> {
+    for (const port of [...ports, 0]) {
+      try {
+        await new Promise<void>((resolve, reject) => {
+          this.server.once('error', reject)
+          this.server.listen(port, host, () => {
+            this.server.off('error', reject)
+            resolve()
+          })
+        })
+        return
+      }
+      catch (error) { if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error }
+    }
+  }
+
+  async close(): Promise<void> {
+    clearTimeout(this.timer)
+    const closed = new Promise(resolve => this.server.close(resolve))
+    this.server.closeAllConnections()
+    await closed
+  }
+
+  info(): StandInInfo {
+    const { address, port } = this.server.address() as AddressInfo
+    return {
+      id: this.id, designId: this.design.id, revision: this.revision, fingerprint: fingerprint(this.design), startedAt: this.startedAt,
+      address: `http://${address}:${port}`, clients: this.streams.reduce((n, s) => n + s.size, 0),
+      on: Object.fromEntries(this.design.loads.map((l, i) => [l.id, this.state.on[i] === true])),
+    }
+  }
+
+  private now(): number { return Math.round(performance.now() - this.epoch) }
+
+  /** One event through the step; sends go to all open streams of their link, or to `only`. */
+  private handle(event: ControllerEvent, only?: ServerResponse): Effect[] {
+    const { state, effects } = step(this.program, this.state, event)
+    this.state = state
+    for (const effect of effects) if (effect.kind === 'send') this.send(effect.link, effect.text, only)
+    if (effects.some(e => e.kind === 'pin')) this.tellWall()
+    this.arm()
+    return effects
+  }
+
+  private arm(): void {
+    clearTimeout(this.timer)
+    const due = nextDue(this.state)
+    if (due === null) return
+    this.timer = setTimeout(() => this.handle({ kind: 'tick', now: this.now() }), Math.max(0, (due - this.now()) | 0))
+  }
+
+  private send(link: number, text: string, only?: ServerResponse): void {
+    this.note(link, 'down', text)
+    const wrapped = this.program.links[link]?.link.kind === 'http' ? text : JSON.stringify(text)
+    const data = wrapped.split('\n').map(line => `data: ${line}\n`).join('') + '\n'
+    for (const client of only ? [only] : this.streams[link] ?? []) client.write(data)
+  }
+
+  private note(link: number, dir: 'up' | 'down', text: string): void {
+    this.traffic.push({ atMs: this.now(), linkId: this.program.links[link]?.link.id ?? '', dir, text })
+    if (this.traffic.length > MAX_TRAFFIC) this.traffic.shift()
+  }
+
+  private async answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
+    const route = routeOf(request.url ?? '/')
+    if (route.startsWith('/_wall')) return this.wall(route, request, response)
+    if (route.startsWith('/_wire/')) return this.wire(route.slice(7), request, response)
+    if (route.startsWith('/panel/')) return this.panel(route.slice(7), response)
+    const link = this.program.links.findIndex(l => l.link.kind === 'http' && (l.meanings.has(route) || (l.streams && l.link.eventsRoute === route)))
+    if (link >= 0) return this.designed(link, route, request, response)
+    if (route === '/') return redirect(response, '/_wall')
+    text(response, 404, 'no such route\n')
+  }
+
+  /** The design's own routes, open to pages from a file or from another address, as on a real board. */
+  private designed(index: number, route: string, request: IncomingMessage, response: ServerResponse): void {
+    response.setHeader('access-control-allow-origin', '*')
+    if (request.method === 'OPTIONS') {
+      response.setHeader('access-control-allow-private-network', 'true')
+      response.writeHead(204).end()
+      return
+    }
+    if (request.method !== 'GET' && request.method !== 'POST') return text(response, 405, 'GET or POST\n')
+    const { link } = this.program.links[index] as Program['links'][number]
+    if (link.kind === 'http' && route === link.eventsRoute) return this.openStream(index, response)
+    this.note(index, 'up', route)
+    const reply = this.handle({ kind: 'received', now: this.now(), link: index, text: route }).find(e => e.kind === 'reply')
+    if (reply?.kind !== 'reply') return text(response, 500, 'no answer\n')
+    this.note(index, 'down', reply.text)
+    text(response, reply.status, reply.text + '\n')
+  }
+
+  private openStream(index: number, response: ServerResponse): void {
+    const streams = this.streams[index]
+    if (!streams || streams.size >= MAX_CLIENTS) return text(response, 503, 'too many clients\n')
+    response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' })
+    response.write(': open\n\n')
+    streams.add(response)
+    response.on('close', () => {
+      streams.delete(response)
+      if (streams.size === 0) this.handle({ kind: 'linkDown', now: this.now(), link: index })
+    })
+    this.handle({ kind: 'linkUp', now: this.now(), link: index }, response)
+  }
+
+  private async wire(linkId: string, request: IncomingMessage, response: ServerResponse): Promise<void> {
+    const index = this.program.linkIndex.get(linkId)
+    if (index === undefined || this.program.links[index]?.link.kind === 'http') return text(response, 404, 'no such serial link\n')
+    if (request.method !== 'POST') return this.openStream(index, response)
+    const body = await readJson(request) as { text?: unknown }
+    if (typeof body.text !== 'string') return text(response, 400, 'text is missing\n')
+    this.note(index, 'up', body.text)
+    this.handle({ kind: 'received', now: this.now(), link: index, text: body.text })
+    response.writeHead(204).end()
+  }
+
+  private panel(surfaceId: string, response: ServerResponse): void {
+    const panel = this.design.surfaces.find(s => s.kind === 'panel' && s.id === surfaceId)
+    if (panel?.kind !== 'panel') return text(response, 404, 'no such panel\n')
+    const link = this.design.links.find(l => l.id === panel.linkId)
+    page(response, panelPage(this.design, panel.id, link?.kind === 'http' ? undefined : `/_wire/${panel.linkId}`))
+  }
+
+  private async wall(route: string, request: IncomingMessage, response: ServerResponse): Promise<void> {
+    if (request.method === 'POST') {
+      const body = await readJson(request) as { controlId?: unknown, power?: unknown }
+      if (body.power === 'cut') this.cutPower()
+      else if (body.power === 'back') this.handle({ kind: 'boot', now: this.now(), levels: this.levers })
+      else if (!this.press(String(body.controlId))) return text(response, 404, 'no such hand control\n')
+      this.tellWall()
+      response.writeHead(204).end()
+      return
+    }
+    if (route !== '/_wall/events') return page(response, wallPage(this.design))
+    response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' })
+    this.wallClients.add(response)
+    response.on('close', () => this.wallClients.delete(response))
+    response.write(`data: ${JSON.stringify(wallState(this.program, this.state, this.levers))}\n\n`)
+  }
+
+  /** All links fall with the power; pages connect again by themselves. */
+  private cutPower(): void {
+    this.handle({ kind: 'powerOff', now: this.now() })
+    for (const streams of this.streams) for (const client of streams) client.destroy()
+  }
+
+  private press(controlId: string): boolean {
+    const input = this.program.inputIndex.get(controlId)
+    if (input === undefined) return false
+    const latching = this.program.inputs[input]?.control.kind === 'latching'
+    this.setLever(input, latching && this.levers[input] === 0 ? 1 : 0)
+    if (!latching) setTimeout(() => this.setLever(input, 1), PRESS_MS).unref()
+    return true
+  }
+
+  private setLever(input: number, level: Level): void {
+    this.levers[input] = level
+    this.handle({ kind: 'pin', now: this.now(), input, level })
+  }
+
+  private tellWall(): void {
+    const data = `data: ${JSON.stringify(wallState(this.program, this.state, this.levers))}\n\n`
+    for (const client of this.wallClients) client.write(data)
+  }
+
+  private fail(response: ServerResponse, error: unknown): void {
+    if (response.headersSent) return void response.destroy()
+    text(response, error instanceof BadBody ? 400 : 500, error instanceof BadBody ? `${error.message}\n` : 'the stand-in failed\n')
+    if (!(error instanceof BadBody)) console.error(error)
+  }
+}
+
+class BadBody extends Error {}
+
+/** Only JSON is taken: a form on a foreign page cannot send it without asking first. */
+async function readJson(request: IncomingMessage): Promise<unknown> {
+  if (!request.headers['content-type']?.startsWith('application/json')) throw new BadBody('send application/json')
+  let body = ''
+  for await (const piece of request) {
+    body += String(piece)
+    if (body.length > MAX_BODY_BYTES) throw new BadBody('the body is too large')
+  }
+  try { return JSON.parse(body) ?? {} }
+  catch { throw new BadBody('the body is not JSON') }
+}
+
+function text(response: ServerResponse, status: number, body: string): void {
+  response.writeHead(status, { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store' }).end(body)
+}
+
+function page(response: ServerResponse, body: string): void {
+  response.writeHead(200, { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' }).end(body)
+}
+
+function redirect(response: ServerResponse, to: string): void {
+  response.writeHead(302, { location: to }).end()
+}

@@ -1,0 +1,39 @@
+/** The stand-ins of this server. They live in memory and end with it. */
+import type { Design } from '../../core/design/schema'
+import { StandIn, type StandInInfo } from './stand-in'
+
+export type { StandIn }
+
+const running = new Map<string, StandIn>()
+let counter = 0
+
+/** Ports tried first, so that an address stays the same from one evening to the next. */
+const FAVOURED_PORTS = Array.from({ length: 20 }, (_, i) => 4690 + i)
+const MAX_RUNNING = 12
+
+/** Returns null when too many are running. */
+export async function startStandIn(design: Design, revision: number): Promise<StandInInfo | null> {
+  if (running.size >= MAX_RUNNING) return null
+  const standIn = new StandIn(`stand-in-${++counter}`, design, revision)
+  await standIn.listen(process.env.NOLVI_HOST ?? '127.0.0.1', FAVOURED_PORTS)
+  running.set(standIn.id, standIn)
+  return standIn.info()
+}
+
+export function standInsOf(designId: string): StandInInfo[] {
+  return [...running.values()].filter(s => s.design.id === designId).map(s => s.info())
+}
+
+export function maybeStandIn(designId: string, id: string): StandIn | null {
+  const standIn = running.get(id)
+  return standIn?.design.id === designId ? standIn : null
+}
+
+export async function stopStandIn(standIn: StandIn): Promise<void> {
+  running.delete(standIn.id)
+  await standIn.close()
+}
+
+export async function stopAllStandIns(): Promise<void> {
+  await Promise.all([...running.values()].map(stopStandIn))
+}

@@ -1,0 +1,67 @@
+/** The stand-in's page of virtual wall controls and lamps. */
+import { html, scriptJson } from '../../core/build/escape'
+import { fingerprint } from '../../core/design/fingerprint'
+import { handSurfaces, panels } from '../../core/design/find'
+import type { Design } from '../../core/design/schema'
+import type { Program } from '../../core/controller/program'
+import type { ControllerState, Level } from '../../core/controller/step'
+
+export interface WallState { running: boolean, on: Record<string, boolean>, closed: Record<string, boolean> }
+
+export function wallState(program: Program, state: ControllerState, levers: readonly Level[]): WallState {
+  return {
+    running: state.running,
+    on: Object.fromEntries(program.loads.map((l, i) => [l.id, state.on[i] === true])),
+    closed: Object.fromEntries(program.inputs.map((input, i) => [input.control.id, levers[i] === 0])),
+  }
+}
+
+export function wallPage(design: Design): string {
+  const controls = handSurfaces(design).flatMap(s => s.controls)
+  const rows = design.loads.map(load => `<tr data-load="${html(load.id)}"><th scope="row">${html(load.name)}</th><td class="lamp" role="status"><i></i><span>off</span></td><td>${
+    controls.filter(c => c.loadId === load.id).map(c => `<button data-control="${html(c.id)}" data-kind="${c.kind}" aria-label="${c.kind === 'push' ? 'Press' : 'Flip'} ${html(load.name)}">${c.kind === 'push' ? 'press' : 'flip'}</button>`).join(' ') || '<span class="none">no hand control</span>'
+  }</td></tr>`)
+  return `<!doctype html>
+<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><meta name="color-scheme" content="light dark"><meta name="nolvi-fingerprint" content="${fingerprint(design)}"><link rel="icon" href="data:,"><title>Wall of ${html(design.name)}</title>
+<style>
+:root{--paper:#f5f1e8;--raised:#fcfaf5;--ink:#24211d;--second:#655e53;--rule:#c4baa8;--cut:#bf3f22}
+@media (prefers-color-scheme:dark){:root{--paper:#1a1815;--raised:#262320;--ink:#f0eadd;--second:#b5ab9b;--rule:#5b5449;--cut:#f08a6c}}
+body{margin:0;background:var(--paper);color:var(--ink);font:16px/1.4 "Atkinson Hyperlegible Next Variable",system-ui,sans-serif}
+main{max-width:34rem;margin:0 auto;padding:1.5rem 1rem}h1{font-size:1.3rem;margin:0}p{margin:.2rem 0 1rem;color:var(--second)}
+table{border-collapse:collapse;width:100%}th,td{text-align:left;padding:.7rem .6rem .7rem 0;border-top:1px solid var(--rule)}
+.lamp i{display:inline-block;width:1.2rem;height:1.2rem;border-radius:50%;border:2px solid var(--ink);vertical-align:-.25rem;margin-right:.5rem}
+[data-on="true"] .lamp i{background:var(--ink)}
+button,a.go{font:inherit;font-weight:700;min-height:2.9rem;min-width:5.5rem;background:var(--raised);color:var(--ink);border:2px solid var(--ink);border-radius:4px;cursor:pointer;padding:0 1rem}
+button[data-kind=latching]{border-left-width:10px}button[data-closed=true]{border-left-width:2px;border-right-width:10px}button:active{background:var(--ink);color:var(--raised)}
+button.cut{border-color:var(--cut);color:var(--cut)}nav{margin-top:1.2rem;display:flex;gap:1rem;flex-wrap:wrap;align-items:center;border-top:1px solid var(--rule);padding-top:1rem}a{color:inherit}.none{color:var(--second)}
+</style></head>
+<body><main><h1>Wall of ${html(design.name)}</h1><p>Stand-in: hand controls and lamps as they hang in the room. Fingerprint <code>${fingerprint(design)}</code></p>
+<table><thead><tr><th>Load</th><th>Lamp</th><th>Hand control</th></tr></thead><tbody>
+${rows.join('\n')}
+</tbody></table>
+<nav><button class="cut" data-power="cut">cut power</button>${panels(design).map(p => `<a href="/panel/${html(p.id)}">${html(p.name)}</a>`).join('')}</nav>
+</main>
+<script type="application/json" id="wall">${scriptJson({ controls: controls.map(c => c.id) })}</script>
+<script>
+const say = body => fetch('/_wall/press', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
+document.addEventListener('click', event => {
+  const button = event.target.closest('button')
+  if (!button) return
+  if (button.dataset.power) say({ power: button.dataset.power })
+  else say({ controlId: button.dataset.control })
+})
+new EventSource('/_wall/events').onmessage = event => {
+  const state = JSON.parse(event.data)
+  for (const row of document.querySelectorAll('tr[data-load]')) {
+    const on = state.on[row.dataset.load]
+    row.dataset.on = on
+    row.querySelector('.lamp span').textContent = state.running ? on ? 'on' : 'off' : 'no power'
+  }
+  for (const button of document.querySelectorAll('button[data-control]')) button.dataset.closed = state.closed[button.dataset.control]
+  const power = document.querySelector('[data-power]')
+  power.dataset.power = state.running ? 'cut' : 'back'
+  power.textContent = state.running ? 'cut power' : 'give power'
+}
+</script></body></html>
+`
+}

@@ -1,0 +1,32 @@
+/** Refusals as RFC 9457 problem documents; `problems` names the place of each bad field (JSON Pointer). */
+import type { H3Event } from 'h3'
+import type { Problem } from '../../core/design/validate'
+
+export interface ProblemData { problems: Problem[], extra?: Record<string, unknown> }
+
+export function refuse(status: number, title: string, problems: Problem[] = [], extra?: Record<string, unknown>) {
+  return createError({ statusCode: status, statusMessage: title, data: { problems, extra } satisfies ProblemData })
+}
+
+export function notFound(id: string) {
+  return refuse(404, `There is no design "${id}"`, [{ path: '', message: 'It may have been deleted, or the address is mistyped.' }])
+}
+
+const MAX_BODY_BYTES = 1_500_000
+
+/** JSON body, read with a bound: what is too large is not even collected. */
+export async function readJson(event: H3Event): Promise<unknown> {
+  const tooLarge = () => refuse(413, 'The document is too large', [{ path: '', message: `at most ${MAX_BODY_BYTES} bytes are taken` }])
+  if (Number(getHeader(event, 'content-length') ?? 0) > MAX_BODY_BYTES) throw tooLarge()
+  const pieces: Buffer[] = []
+  let size = 0
+  for await (const piece of event.node.req as AsyncIterable<Buffer>) {
+    size += piece.length
+    if (size > MAX_BODY_BYTES) throw tooLarge()
+    pieces.push(piece)
+  }
+  const text = Buffer.concat(pieces).toString('utf8')
+  if (text.trim() === '') return {}
+  try { return JSON.parse(text) }
+  catch (error) { throw refuse(400, 'The body is not JSON', [{ path: '', message: (error as Error).message }]) }
+}
