@@ -1,0 +1,20 @@
+<script setup lang="ts">
+/** A pin of the board; what else it serves is told beside it. */
+import { boardProfile } from '../../core/boards/boards'
+import { pinUses } from '../../core/design/pins'
+import type { Design } from '../../core/design/schema'
+
+const props = defineProps<{ design: Design, pin: number | null, label: string, optional?: boolean }>()
+const emit = defineEmits<{ change: [pin: number], clear: [] }>()
+const options = computed(() => {
+  const uses = pinUses(props.design)
+  return boardProfile(props.design.controllers[0]?.board ?? '').pins.map(p => ({ value: p.chip, label: p.label, note: uses.find(u => u.pin === p.chip)?.what ?? p.taken ?? 'free' }))
+})
+</script>
+
+<template>
+  <el-select :model-value="pin ?? -1" size="small" :aria-label="label" @change="(v: number) => v < 0 ? emit('clear') : emit('change', v)">
+    <el-option v-if="optional" :value="-1" label="not wired" />
+    <el-option v-for="o in options" :key="o.value" :value="o.value" :label="o.label"><span class="wire">{{ o.label }}</span> <span class="second small">{{ o.note }}</span></el-option>
+  </el-select>
+</template>

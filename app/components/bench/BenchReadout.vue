@@ -1,0 +1,70 @@
+<script setup lang="ts">
+/** What is so at the cursor, or now: truth, beliefs, what is under way, and why. Figures of the run below. */
+import { refThrottled } from '@vueuse/core'
+import { momentOf } from '../../../core/bench/why'
+import { wrongMs } from '../../../core/bench/trace'
+import { linkOf, surfaceOf } from '../../../core/design/find'
+import type { Design } from '../../../core/design/schema'
+import { shownWords } from '../../../core/proof/story'
+import { count, seconds } from '../../../core/units/format'
+import { useBenchStore } from '../../stores/bench'
+import { useDesignStore } from '../../stores/design'
+
+const props = defineProps<{ design: Design, cursorMs: number | null }>()
+const bench = useBenchStore()
+const designs = useDesignStore()
+// Four times a second is enough for reading, and keeps long runs smooth.
+const slow = refThrottled(toRef(() => bench.tick), 250)
+const t = computed(() => (void slow.value, Math.min(props.cursorMs ?? Infinity, bench.bench?.now ?? 0)))
+const moment = computed(() => (void slow.value, bench.bench ? momentOf(props.design, bench.bench.trace, bench.loadId, t.value) : null))
+const name = (surfaceId: string) => surfaceOf(props.design, surfaceId).name
+const run = computed(() => {
+  void slow.value
+  const { trace, now } = bench.bench ?? {}
+  if (!trace || now === undefined) return null
+  const panels = props.design.surfaces.filter(s => s.kind === 'panel')
+  return {
+    wrong: panels.map(p => ({ name: p.name, ms: wrongMs(trace, p.id, bench.loadId, now) })),
+    messages: trace.messages.length, lost: trace.messages.filter(m => m.lost).length, moves: trace.moves[bench.loadId] ?? 0, events: trace.events,
+  }
+})
+/** Links of surfaces that are wrong here and send nothing on connect: the fix at hand. */
+const connectable = computed(() => (moment.value?.surfaces ?? []).filter(s => s.wrongForMs !== null).flatMap((s) => {
+  const surface = surfaceOf(props.design, s.surfaceId)
+  const link = surface.kind === 'panel' ? linkOf(props.design, surface.linkId) : null
+  return link && !link.onConnect ? [{ linkId: link.id, name: surface.name }] : []
+}))
+</script>
+
+<template>
+  <div v-if="moment && run">
+    <h2>{{ cursorMs === null ? 'Now' : 'At' }} {{ seconds(t) }}</h2>
+    <section>
+      <dl class="facts">
+        <dt>Truth</dt><dd class="wire">{{ moment.powered ? moment.on ? 'on' : 'off' : 'off, no power' }}</dd>
+        <template v-for="s in moment.surfaces" :key="s.surfaceId">
+          <dt>{{ name(s.surfaceId) }}</dt>
+          <dd class="wire" :class="{ differs: s.wrongForMs !== null }">{{ shownWords(s.shown) }}<template v-if="s.wrongForMs !== null"> · {{ seconds(s.wrongForMs) }} wrong</template></dd>
+        </template>
+        <dt>Under way</dt><dd class="wire">{{ moment.inFlight.join(', ').replaceAll('\n', ' ') || 'nothing' }}</dd>
+      </dl>
+      <p v-for="s in moment.surfaces.filter(x => x.why)" :key="s.surfaceId" class="why">{{ s.why }}</p>
+      <el-button v-for="c in connectable" :key="c.linkId" size="small" @click="designs.apply({ type: 'reportOnConnect', linkId: c.linkId, onConnect: true })">Report to {{ c.name }} on connect</el-button>
+    </section>
+    <section>
+      <h3 class="title">This run</h3>
+      <dl class="facts">
+        <template v-for="w in run.wrong" :key="w.name"><dt>{{ w.name }} wrong</dt><dd class="wire">{{ seconds(w.ms) }}</dd></template>
+        <dt>Messages</dt><dd class="wire">{{ count(run.messages) }}, {{ count(run.lost) }} lost</dd>
+        <dt>Relay moves</dt><dd class="wire">{{ count(run.moves) }}</dd>
+        <dt>Events</dt><dd class="wire">{{ count(run.events) }}</dd>
+      </dl>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.why { margin: 10px 0; color: var(--second); }
+h3 { margin-bottom: 6px; }
+dd.wire { font-size: 13px; }
+</style>

@@ -1,0 +1,53 @@
+<script setup lang="ts">
+/** Run, step, reset; speed; faults; load and seed. */
+import type { Design } from '../../../core/design/schema'
+import { throughRouter } from '../../../core/bench/bench'
+import { SPEEDS, useBenchStore } from '../../stores/bench'
+
+const props = defineProps<{ design: Design }>()
+const bench = useBenchStore()
+const panels = computed(() => props.design.surfaces.flatMap(s => s.kind === 'panel' ? [s] : []))
+const hasRouter = computed(() => props.design.links.some(throughRouter))
+const now = computed(() => (void bench.tick, bench.bench))
+const away = (linkId: string) => (void bench.tick, now.value?.linkState(linkId).away === true)
+const routerDown = computed(() => (void bench.tick, now.value?.routerIsDown === true))
+const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
+</script>
+
+<template>
+  <div class="strip tools">
+    <div class="group">
+      <el-button type="primary" @click="bench.running ? bench.pause() : bench.run()">{{ bench.running ? 'pause' : 'run' }}</el-button>
+      <el-button @click="bench.step()">step</el-button>
+      <el-button @click="bench.reset()">reset</el-button>
+    </div>
+    <el-radio-group v-model="bench.speed" aria-label="Speed"><el-radio-button v-for="s in SPEEDS" :key="s.value" :value="s.value">{{ s.name }}</el-radio-button></el-radio-group>
+    <el-button title="Ten minutes of presses and lost links, made at once" @click="bench.busyTenMinutes()">ten busy minutes</el-button>
+    <label class="seed second small">seed <el-input-number v-model="bench.seed" :min="0" :max="999999" :controls="false" size="small" aria-label="Seed" @change="bench.clear()" /></label>
+    <el-select v-model="bench.loadId" class="load push" aria-label="Load shown"><el-option v-for="l in design.loads" :key="l.id" :value="l.id" :label="l.name" /></el-select>
+  </div>
+  <div class="strip tools faults">
+    <span class="second">Faults</span>
+    <el-button v-for="p in panels" :key="p.id" size="small" :aria-pressed="away(p.linkId)" :class="{ fault: away(p.linkId) }" @click="bench.act({ do: away(p.linkId) ? 'linkUp' : 'linkDown', linkId: p.linkId })">{{ p.name }} away</el-button>
+    <el-button v-if="hasRouter" size="small" :aria-pressed="routerDown" :class="{ fault: routerDown }" @click="bench.act({ do: routerDown ? 'routerUp' : 'routerDown' })">router down</el-button>
+    <el-dropdown trigger="click" @command="(linkId: string) => bench.act({ do: 'loseNext', linkId })">
+      <el-button size="small">lose the next message</el-button>
+      <template #dropdown><el-dropdown-menu><el-dropdown-item v-for="p in panels" :key="p.id" :command="p.linkId">of {{ p.name }}</el-dropdown-item></el-dropdown-menu></template>
+    </el-dropdown>
+    <el-button size="small" @click="bench.act({ do: 'restart' })">restart</el-button>
+    <el-button size="small" :aria-pressed="power === 'off'" :class="{ fault: power === 'off' }" @click="bench.act({ do: power === 'off' ? 'powerOn' : 'powerOff' })">cut power</el-button>
+    <span v-if="bench.title" class="second small push playing">Playing: {{ bench.title }} <el-button size="small" @click="bench.clear()">own run</el-button></span>
+  </div>
+</template>
+
+<style scoped>
+.tools :deep(.el-button) { margin: 0; }
+.tools { gap: 6px 10px; }
+.faults { min-height: 42px; }
+.group { display: flex; gap: 6px; }
+.seed { display: inline-flex; gap: 6px; align-items: center; }
+.seed :deep(.el-input-number) { width: 62px; }
+.load { width: 190px; }
+.fault { background: var(--differs) !important; border-color: var(--differs) !important; color: var(--raised) !important; }
+.playing { max-width: 420px; }
+</style>

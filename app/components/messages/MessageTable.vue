@@ -1,0 +1,92 @@
+<script setup lang="ts">
+/** Commands and reports of one link, in the sheet's rows. Codes are edited where they stand; clashes are told under them. */
+import { clashes, clashLoads, clashWords } from '../../../core/messages/clashes'
+import { nextCodes } from '../../../core/messages/assign'
+import { reportText, streams } from '../../../core/messages/table'
+import { maybeMessage } from '../../../core/design/find'
+import { wireMs } from '../../../core/links/timing'
+import type { Design, Link, Load, OnOff } from '../../../core/design/schema'
+import { useDesignStore } from '../../stores/design'
+
+const props = defineProps<{ design: Design, link: Link }>()
+const designs = useDesignStore()
+const serial = computed(() => props.link.kind !== 'http')
+const found = computed(() => clashes(props.design, props.link))
+const rows = computed(() => props.design.loads.map(load => ({ load, message: maybeMessage(props.link, load.id), clashes: found.value.filter(c => clashLoads(c).includes(load.id)) })))
+const WHICH: readonly OnOff[] = ['on', 'off']
+
+function add(load: Load): void {
+  designs.apply({ type: 'addMessage', linkId: props.link.id, loadId: load.id, ...nextCodes(props.design, props.link, load) })
+}
+function rename(loadId: string, which: OnOff, event: Event): void {
+  const input = event.target as HTMLInputElement
+  const message = maybeMessage(props.link, loadId)
+  if (message && input.value.trim() !== message[which] && !designs.apply({ type: 'renameCode', linkId: props.link.id, loadId, which, code: input.value.trim() })) input.value = message[which]
+}
+/** Arrows and Enter go up and down a column of codes. */
+function move(event: KeyboardEvent): void {
+  const by = event.key === 'ArrowUp' ? -1 : event.key === 'ArrowDown' || event.key === 'Enter' ? 1 : 0
+  if (!by) return
+  event.preventDefault()
+  const input = event.target as HTMLInputElement
+  const column = [...document.querySelectorAll<HTMLInputElement>(`input[data-which="${input.dataset.which}"]`)]
+  input.blur()
+  column[column.indexOf(input) + by]?.select()
+}
+</script>
+
+<template>
+  <div class="table-body">
+    <table class="ruled">
+      <thead>
+        <tr><th>Load</th><th>Says on</th><th>Says off</th><th>Hears on</th><th>Hears off</th><th>Answered</th><th>On change</th><th v-if="serial" class="number">On the wire</th></tr>
+      </thead>
+      <tbody>
+        <template v-for="row in rows" :key="row.load.id">
+          <tr :class="{ clash: row.clashes.length }">
+            <th scope="row">{{ row.load.name }}</th>
+            <template v-if="row.message">
+              <td v-for="which in WHICH" :key="which">
+                <input
+                  class="wire code" :class="{ route: !serial, bad: row.clashes.length }" :value="row.message[which]" :data-which="which" :aria-label="`${row.load.name} ${which}`"
+                  :maxlength="serial ? 8 : 80" spellcheck="false" autocomplete="off" @change="rename(row.load.id, which, $event)" @keydown="move"
+                >
+              </td>
+              <td v-for="which in WHICH" :key="`hears ${which}`" class="wire">{{ reportText(link, row.message, which) }}</td>
+              <td><el-checkbox :model-value="row.message.ack" :aria-label="`${row.load.name}: each command is answered`" @change="v => designs.apply({ type: 'setReport', linkId: link.id, loadId: row.load.id, ack: v === true })" /></td>
+              <td><el-checkbox :model-value="row.message.change" :aria-label="`${row.load.name}: every change is reported`" @change="v => designs.apply({ type: 'setReport', linkId: link.id, loadId: row.load.id, change: v === true })" /></td>
+              <td v-if="serial" class="number" :title="link.kind === 'http' ? '' : `${row.message.on.length} characters of 10 bits at ${link.baud} baud`">{{ wireMs(link, row.message.on) }} ms</td>
+            </template>
+            <td v-else :colspan="serial ? 7 : 6"><el-button size="small" @click="add(row.load)">Put it on this link</el-button></td>
+          </tr>
+          <tr v-if="row.clashes.length" class="why"><td :colspan="serial ? 8 : 7" role="alert"><span v-for="(c, i) in row.clashes" :key="i" class="differs">{{ clashWords(c) }}. </span></td></tr>
+        </template>
+        <tr v-if="link.kind === 'bluetooth-serial'" class="ask">
+          <th scope="row">Ask for the state</th>
+          <td><InlineText mono :value="link.askCode" :maxlength="8" label="code that asks for the state" @change="askCode => designs.apply({ type: 'setLink', linkId: link.id, patch: { askCode } })" /></td>
+          <td />
+          <td colspan="5" class="second">answered with the whole state; reports carry the mark <InlineText mono :value="link.reportMark" :maxlength="1" label="report mark" @change="reportMark => designs.apply({ type: 'setLink', linkId: link.id, patch: { reportMark } })" /></td>
+        </tr>
+        <tr v-else class="ask">
+          <th scope="row">Ask for the state</th>
+          <td><InlineText mono :value="link.askRoute" :maxlength="80" label="route that asks for the state" @change="askRoute => designs.apply({ type: 'setLink', linkId: link.id, patch: { askRoute } })" /></td>
+          <td />
+          <td colspan="4" class="second">one line a load<template v-if="streams(link)">; reports leave on <InlineText mono :value="link.eventsRoute" :maxlength="80" label="route of the event stream" @change="eventsRoute => designs.apply({ type: 'setLink', linkId: link.id, patch: { eventsRoute } })" /></template></td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-if="!found.length && link.messages.length" class="second fine">All codes of this link can be told apart: no two are equal{{ serial ? ', and none is the start of another' : '' }}.</p>
+  </div>
+</template>
+
+<style scoped>
+.table-body { padding: 8px 20px 20px; overflow: auto; }
+.code { width: 84px; background: var(--raised); color: var(--ink); border: 1px solid var(--rule-strong); border-radius: 2px; padding: 4px 7px; }
+.code.route { width: 128px; }
+.code.bad { border-color: var(--differs); }
+tr.clash > * { border-bottom-color: transparent !important; }
+.why td { padding-top: 0 !important; }
+td { vertical-align: middle !important; }
+.fine { margin-top: 10px; }
+.ask .plain { display: inline; }
+</style>

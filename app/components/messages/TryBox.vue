@@ -1,0 +1,54 @@
+<script setup lang="ts">
+/** Type or paste what a surface would send: every byte explained, what the board would do, what it would answer. */
+import { respond } from '../../../core/controller/respond'
+import { explain, routeOf } from '../../../core/messages/explain'
+import type { Design, Link } from '../../../core/design/schema'
+
+const props = defineProps<{ design: Design, link: Link }>()
+const serial = computed(() => props.link.kind !== 'http')
+const text = ref('')
+const on = ref<string[]>([])
+const explained = computed(() => text.value ? explain(props.design, props.link, text.value) : null)
+const response = computed(() => text.value ? respond(props.design, props.link.id, serial.value ? text.value : routeOf(text.value), on.value) : null)
+const loads = computed(() => props.design.loads.filter(l => props.link.messages.some(m => m.loadId === l.id)))
+</script>
+
+<template>
+  <h2>Try it</h2>
+  <el-input v-model="text" class="mono" :placeholder="serial ? 'type bytes, such as E10' : 'type a route, such as /fan/on'" aria-label="What arrives at the board" maxlength="200" spellcheck="false" />
+  <div v-if="loads.length" class="before">
+    <span class="second small">On beforehand:</span>
+    <el-checkbox-group v-model="on" size="small"><el-checkbox v-for="l in loads" :key="l.id" :value="l.id" :label="l.name" /></el-checkbox-group>
+  </div>
+  <template v-if="explained && response">
+    <section>
+      <h3 class="title">{{ serial ? 'Byte by byte' : 'The route' }}</h3>
+      <table class="ruled bytes">
+        <tbody>
+          <tr v-for="(b, i) in explained.bytes" :key="i"><th scope="row" class="wire">{{ b.char === ' ' ? '␣' : b.char }}</th><td v-if="serial" class="wire second">{{ b.hex }}</td><td>{{ b.says }}</td></tr>
+        </tbody>
+      </table>
+      <p v-if="explained.leftover" class="differs small">"{{ explained.leftover }}" waits for more bytes.</p>
+    </section>
+    <section>
+      <h3 class="title">The board</h3>
+      <p v-for="(d, i) in response.does" :key="i">{{ d }}</p>
+      <p v-if="!response.does.length" class="second">changes nothing</p>
+    </section>
+    <section>
+      <h3 class="title">Answers</h3>
+      <p v-for="(a, i) in response.answers" :key="i"><code>{{ a.text.replaceAll('\n', ' ⏎ ') }}</code> <span v-if="a.status" class="second small">status {{ a.status }}</span><span v-if="a.linkId !== link.id" class="second small"> to {{ design.surfaces.find(s => s.kind === 'panel' && s.linkId === a.linkId)?.name }}</span></p>
+      <p v-if="!response.answers.length" class="second">nothing</p>
+    </section>
+  </template>
+  <p v-else class="second small hint">Nothing leaves this page: the same step that the controller runs is asked what it would do.</p>
+</template>
+
+<style scoped>
+.before { margin-top: 10px; }
+.before :deep(.el-checkbox) { display: flex; }
+.bytes th { width: 26px; }
+.hint { margin-top: 12px; }
+h3 { margin-bottom: 4px; }
+p { overflow-wrap: anywhere; }
+</style>

@@ -1,0 +1,28 @@
+<script setup lang="ts">
+/** One wired hand control: pin, kind of action, debounce and lock-out. */
+import type { Control, Design } from '../../../core/design/schema'
+import { useDesignStore } from '../../stores/design'
+
+defineProps<{ design: Design, control: Control }>()
+const designs = useDesignStore()
+</script>
+
+<template>
+  <h3 class="title">{{ control.kind === 'push' ? 'Push button' : 'Latching switch' }}</h3>
+  <dl class="facts">
+    <dt>Pin</dt><dd><PinSelect :design="design" :pin="control.pin" label="Pin of the control" @change="pin => designs.apply({ type: 'setControl', controlId: control.id, patch: { pin } })" /></dd>
+    <template v-if="control.kind === 'latching'">
+      <dt>Acts</dt>
+      <dd>
+        <el-select :model-value="control.acts" size="small" aria-label="How the switch acts" @change="(acts: 'position' | 'movement') => designs.apply({ type: 'setControl', controlId: control.id, patch: { acts } })">
+          <el-option value="position" label="position decides" /><el-option value="movement" label="any movement toggles" />
+        </el-select>
+      </dd>
+    </template>
+    <dt>Debounce</dt><dd><NumberField :value="control.debounceMs" :max="1000" unit="ms" label="Debounce" @change="debounceMs => designs.apply({ type: 'setControl', controlId: control.id, patch: { debounceMs } })" /></dd>
+    <template v-if="control.kind === 'push'">
+      <dt>Lock-out</dt><dd><NumberField :value="control.lockoutMs" :max="10000" unit="ms" label="Lock-out" @change="lockoutMs => designs.apply({ type: 'setControl', controlId: control.id, patch: { lockoutMs } })" /></dd>
+    </template>
+  </dl>
+  <el-button size="small" style="margin-top: 8px" @click="designs.apply({ type: 'removeControl', controlId: control.id })">Remove this control</el-button>
+</template>

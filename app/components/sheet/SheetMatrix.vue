@@ -1,0 +1,185 @@
+<script setup lang="ts">
+/** The matrix of loads and surfaces. Arrows move, Enter edits, + puts a load on a surface. */
+import { VueDraggable } from 'vue-draggable-plus'
+import { sheet, type OutageId } from '../../../core/checks/sheet'
+import { linkOf } from '../../../core/design/find'
+import { pinLabel } from '../../../core/design/pins'
+import { nextCodes } from '../../../core/messages/assign'
+import type { Design, Load, Surface } from '../../../core/design/schema'
+import { seconds } from '../../../core/units/format'
+import { useDesignStore } from '../../stores/design'
+import { useFindingsStore } from '../../stores/findings'
+import { useSelectionStore } from '../../stores/selection'
+
+const props = defineProps<{ design: Design, outage: OutageId }>()
+const designs = useDesignStore()
+const findings = useFindingsStore()
+const selection = useSelectionStore()
+const newLoad = ref('')
+const grid = useTemplateRef<HTMLElement>('grid')
+
+const rows = computed(() => sheet(props.design, findings.verdicts, props.outage))
+const loads = computed({
+  get: () => props.design.loads,
+  set: (next: Load[]) => {
+    const moved = next.findIndex((l, i) => l.id !== props.design.loads[i]?.id)
+    const from = props.design.loads.findIndex((l, i) => l.id !== next[i]?.id)
+    if (moved < 0) return
+    // A drag moves one row; find which one by looking whether the first difference went down or came up.
+    const down = props.design.loads[from + 1]?.id === next[moved]?.id
+    const loadId = (down ? props.design.loads[from] : next[moved])?.id ?? ''
+    designs.apply({ type: 'moveLoad', loadId, to: next.findIndex(l => l.id === loadId) })
+  },
+})
+
+function surfaceWords(surface: Surface): string {
+  if (surface.kind === 'hand') return surface.inSight ? 'wired, in sight' : 'wired, out of sight'
+  const link = linkOf(props.design, surface.linkId)
+  const asks = surface.pollMs ? `, asks every ${seconds(surface.pollMs)}` : ''
+  return (link.kind === 'http' ? 'HTTP' : 'serial Bluetooth') + asks
+}
+function outputWords(load: Load): string {
+  const { pin, activeLevel, powerUp } = load.output
+  return `${pinLabel(props.design, pin)}, on when ${activeLevel}; power-up ${powerUp}`
+}
+
+function put(load: Load, surface: Surface): void {
+  if (surface.kind === 'hand') designs.apply({ type: 'addControl', surfaceId: surface.id, loadId: load.id, kind: 'push' })
+  else designs.apply({ type: 'addMessage', linkId: surface.linkId, loadId: load.id, ...nextCodes(props.design, linkOf(props.design, surface.linkId), load) })
+  selection.select(load.id, surface.id)
+}
+function addLoad(): void {
+  const name = newLoad.value.trim()
+  if (name && designs.apply({ type: 'addLoad', name })) {
+    newLoad.value = ''
+    selection.select(designs.design?.loads.at(-1)?.id ?? null, null)
+  }
+}
+function addSurface(kind: string): void {
+  const nth = (base: string) => props.design.surfaces.some(s => s.name === base) ? `${base} ${props.design.surfaces.length + 1}` : base
+  if (kind === 'hand') designs.apply({ type: 'addHandSurface', name: nth('Wall controls') })
+  else designs.apply({ type: 'addPanel', name: nth(kind === 'http' ? 'Browser' : 'Phone'), over: kind as 'http' | 'bluetooth-serial' })
+  selection.select(null, designs.design?.surfaces.at(-1)?.id ?? null)
+}
+function loadMenu(load: Load, row: number, command: string): void {
+  if (command === 'remove') designs.apply({ type: 'removeLoad', loadId: load.id })
+  else designs.apply({ type: 'moveLoad', loadId: load.id, to: row + (command === 'up' ? -1 : 1) })
+}
+function surfaceMenu(surface: Surface, column: number, command: string): void {
+  if (command === 'remove') designs.apply({ type: 'removeSurface', surfaceId: surface.id })
+  else designs.apply({ type: 'moveSurface', surfaceId: surface.id, to: column + (command === 'left' ? -1 : 1) })
+}
+
+const STEPS: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }
+function move(event: KeyboardEvent): void {
+  const step = STEPS[event.key]
+  const from = (event.target as HTMLElement).closest<HTMLElement>('[data-at]')
+  if (!step || !from || isTyping(event.target)) return
+  event.preventDefault()
+  const [row, column] = (from.dataset.at ?? '0,0').split(',').map(Number) as [number, number]
+  if (event.altKey && step[0]) {
+    const load = props.design.loads[row]
+    if (load) designs.apply({ type: 'moveLoad', loadId: load.id, to: row + step[0] })
+  }
+  const at = `${row + step[0]},${column + step[1]}`
+  void nextTick(() => grid.value?.querySelector<HTMLElement>(`[data-at="${at}"]`)?.focus())
+}
+</script>
+
+<template>
+  <div ref="grid" class="scroller" @keydown="move">
+    <table class="matrix">
+      <thead>
+        <tr>
+          <th scope="col" class="corner">Load<div class="second small">{{ design.loads.length }} of {{ design.loads.length }} wired</div></th>
+          <th v-for="(surface, c) in design.surfaces" :key="surface.id" scope="col" :class="{ chosen: selection.surfaceId === surface.id && !selection.loadId }">
+            <div class="head">
+              <InlineText :value="surface.name" label="surface" @change="name => designs.apply({ type: 'renameSurface', surfaceId: surface.id, name })" />
+              <el-dropdown trigger="click" @command="(x: string) => surfaceMenu(surface, c, x)">
+                <button type="button" class="plain more" :aria-label="`Move or remove ${surface.name}`">⋯</button>
+                <template #dropdown>
+                  <el-dropdown-menu>
+                    <el-dropdown-item command="left" :disabled="c === 0">Move left</el-dropdown-item>
+                    <el-dropdown-item command="right" :disabled="c === design.surfaces.length - 1">Move right</el-dropdown-item>
+                    <el-dropdown-item command="remove" divided>Remove {{ surface.name }}</el-dropdown-item>
+                  </el-dropdown-menu>
+                </template>
+              </el-dropdown>
+            </div>
+            <button type="button" class="plain second small" @click="selection.select(null, surface.id)">{{ surfaceWords(surface) }}</button>
+          </th>
+          <th scope="col" class="add">
+            <el-dropdown trigger="click" @command="addSurface">
+              <el-button size="small">+ surface</el-button>
+              <template #dropdown>
+                <el-dropdown-menu>
+                  <el-dropdown-item command="hand">Hand controls, wired</el-dropdown-item>
+                  <el-dropdown-item command="bluetooth-serial">Panel over serial Bluetooth</el-dropdown-item>
+                  <el-dropdown-item command="http">Panel over HTTP</el-dropdown-item>
+                </el-dropdown-menu>
+              </template>
+            </el-dropdown>
+          </th>
+        </tr>
+      </thead>
+      <VueDraggable v-model="loads" tag="tbody" handle=".grip" :animation="0">
+        <tr v-for="(row, r) in rows" :key="row.load.id">
+          <th scope="row" :class="{ chosen: selection.loadId === row.load.id && !selection.surfaceId }">
+            <div class="head">
+              <span class="grip" title="Drag to reorder; Alt and arrows do the same" aria-hidden="true">⠿</span>
+              <InlineText :value="row.load.name" label="load" @change="name => designs.apply({ type: 'renameLoad', loadId: row.load.id, name })" />
+              <el-dropdown trigger="click" @command="(x: string) => loadMenu(row.load, r, x)">
+                <button type="button" class="plain more" :aria-label="`Move or remove ${row.load.name}`">⋯</button>
+                <template #dropdown>
+                  <el-dropdown-menu>
+                    <el-dropdown-item command="up" :disabled="r === 0">Move up</el-dropdown-item>
+                    <el-dropdown-item command="down" :disabled="r === rows.length - 1">Move down</el-dropdown-item>
+                    <el-dropdown-item command="remove" divided>Remove {{ row.load.name }}</el-dropdown-item>
+                  </el-dropdown-menu>
+                </template>
+              </el-dropdown>
+            </div>
+            <button type="button" class="plain second small meta" :data-at="`${r},-1`" @click="selection.select(row.load.id, null)">
+              {{ outputWords(row.load) }}<span v-if="row.load.note"><br>{{ row.load.note }}</span>
+            </button>
+          </th>
+          <td v-for="(surface, c) in design.surfaces" :key="surface.id" :class="{ chosen: selection.loadId === row.load.id && selection.surfaceId === surface.id, bad: row.cells[c]?.state === 'stale', out: row.cells[c] && !row.cells[c]?.works }">
+            <SheetCell
+              v-if="row.cells[c]" :cell="row.cells[c]!" :load="row.load" :surface="surface" :design="design" :at="`${r},${c}`"
+              @select="selection.select(row.load.id, surface.id)"
+            />
+            <button v-else type="button" class="plain plus" :data-at="`${r},${c}`" :aria-label="`Put ${row.load.name} on ${surface.name}`" @click="put(row.load, surface)">+</button>
+          </td>
+          <td class="add" />
+        </tr>
+      </VueDraggable>
+    </table>
+    <form class="new" @submit.prevent="addLoad">
+      <el-input v-model="newLoad" :placeholder="design.loads.length ? 'Name another load' : 'Name the first load'" aria-label="Name of a new load" maxlength="40" />
+      <el-button native-type="submit" :disabled="!newLoad.trim()">Add it</el-button>
+    </form>
+  </div>
+</template>
+
+<style scoped>
+.matrix { border-collapse: collapse; width: 100%; }
+.matrix > thead th { text-align: left; padding: 10px 10px 8px; border-bottom: 2px solid var(--ink); font-size: 14px; vertical-align: top; min-width: 142px; }
+.matrix > thead th.corner { padding-left: 0; min-width: 190px; }
+.corner .second, thead .second { font-weight: 400; margin-top: 2px; }
+.head { display: flex; align-items: baseline; gap: 6px; }
+.head .more { margin-left: auto; color: var(--second); padding: 0 4px; font-weight: 700; min-width: 24px; text-align: center; }
+.matrix tbody th { text-align: left; font-size: 15px; font-weight: 700; padding: 9px 10px 9px 0; vertical-align: top; border-bottom: 1px solid var(--rule); width: 206px; }
+.meta { font-weight: 400; line-height: 1.35; padding-left: 20px; }
+.grip { cursor: grab; color: var(--rule-strong); font-size: 13px; width: 14px; flex: none; }
+.matrix tbody td { padding: 0; border-bottom: 1px solid var(--rule); border-left: 1px solid var(--rule); vertical-align: top; height: 76px; }
+td.bad { background: var(--differs-ground); }
+td.chosen, th.chosen { outline: 2px solid var(--ink); outline-offset: -2px; }
+th.chosen { padding-left: 8px; }
+.plus { display: block; width: 100%; height: 75px; text-align: center; color: var(--second); font-size: 17px; }
+.plus:hover { color: var(--ink); background: var(--raised); }
+td.out :deep(.says), td.out :deep(.hears) { text-decoration: line-through; text-decoration-color: var(--differs); color: var(--second); }
+.add { width: 90px; border-left: 0 !important; }
+thead .add { min-width: 0 !important; }
+tbody .add { border-bottom-color: transparent !important; }
+.new { display: flex; gap: 8px; margin-top: 12px; max-width: 340px; }
+</style>

@@ -1,0 +1,13 @@
+/** Columns of the bench: the sheet's surfaces in their order, with the controller in the middle. */
+import type { Design, Surface } from '../../core/design/schema'
+
+export type BenchColumn = { kind: 'surface', surface: Surface } | { kind: 'controller' }
+
+export function benchColumns(design: Design): BenchColumn[] {
+  const columns: BenchColumn[] = design.surfaces.map(surface => ({ kind: 'surface', surface }))
+  columns.splice(Math.ceil(columns.length / 2), 0, { kind: 'controller' })
+  return columns
+}
+
+/** Width of the time scale at the left, px. */
+export const TIME_SCALE_PX = 64

@@ -1,0 +1,26 @@
+/** Stand-ins of the open design: started, listed and stopped through the server. */
+import { useIntervalFn } from '@vueuse/core'
+
+export interface StandInView { id: string, revision: number, fingerprint: string, address: string, on: Record<string, boolean>, clients: number, startedAt: string }
+
+export function useStandIns(designId: () => string) {
+  const list = ref<StandInView[]>([])
+  const refused = ref('')
+  const path = () => `/api/designs/${designId()}/stand-ins`
+
+  async function refresh(): Promise<void> {
+    const answer = await ask<StandInView[]>(path())
+    if (answer.ok) list.value = answer.value
+  }
+  async function start(): Promise<void> {
+    const answer = await ask<StandInView>(path(), { method: 'POST' })
+    refused.value = answer.ok ? '' : refusalWords(answer.refusal)
+    await refresh()
+  }
+  async function stop(id: string): Promise<void> {
+    await ask(`${path()}/${id}`, { method: 'DELETE' })
+    await refresh()
+  }
+  useIntervalFn(refresh, 1000, { immediate: true, immediateCallback: true })
+  return { list, refused, start, stop, refresh }
+}

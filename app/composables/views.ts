@@ -1,0 +1,13 @@
+/** The views in the order of the work, with the key that opens each. */
+export const VIEWS = [
+  { id: 'sheet', name: 'Sheet', key: 's' },
+  { id: 'messages', name: 'Messages', key: 'm' },
+  { id: 'panels', name: 'Panels', key: 'p' },
+  { id: 'bench', name: 'Bench', key: 'b' },
+  { id: 'proof', name: 'Proof', key: 'f' },
+  { id: 'build', name: 'Build', key: 'u' },
+  { id: 'live', name: 'Live', key: 'l' },
+] as const
+
+/** Rules in the rail stand before these. */
+export const VIEW_GROUPS = new Set<string>(['bench', 'build'])

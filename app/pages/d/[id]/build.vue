@@ -1,0 +1,73 @@
+<script setup lang="ts">
+import { buildFiles, buildZip, type BuiltFile } from '../../../../core/build/files'
+import { useDesignStore } from '../../../stores/design'
+import { useFindingsStore } from '../../../stores/findings'
+
+const designs = useDesignStore()
+const findings = useFindingsStore()
+const files = computed(() => designs.design ? buildFiles(designs.design) : [])
+const name = ref('')
+const file = computed(() => files.value.find(f => f.name === name.value) ?? files.value[0])
+const asText = ref(false)
+
+function save(content: string | Uint8Array, fileName: string, type: string): void {
+  const url = URL.createObjectURL(new Blob([content as BlobPart], { type }))
+  Object.assign(document.createElement('a'), { href: url, download: fileName }).click()
+  setTimeout(() => URL.revokeObjectURL(url), 10_000)
+}
+function saveFile(f: BuiltFile): void {
+  save(f.text, f.name, f.type)
+}
+function saveAll(): void {
+  if (designs.design) save(buildZip(designs.design), `${designs.design.id}.zip`, 'application/zip')
+}
+const kilobytes = (text: string) => `${(new TextEncoder().encode(text).length / 1000).toFixed(1)} kB`
+</script>
+
+<template>
+  <div v-if="designs.design" class="build">
+    <div class="strip">
+      <el-button type="primary" @click="saveAll">Take all away as ZIP</el-button>
+      <span class="second">Every file carries the fingerprint <code>{{ designs.fingerprint }}</code>; sides with different fingerprints do not understand each other.</span>
+      <span v-if="findings.stops" class="differs push">{{ findings.stops }} stop {{ findings.stops === 1 ? 'finding' : 'findings' }} open</span>
+    </div>
+    <div class="body">
+      <div class="list">
+        <table class="ruled">
+          <thead><tr><th>Side</th><th class="number">Size</th><th /></tr></thead>
+          <tbody>
+            <tr v-for="f in files" :key="f.name" :class="{ chosen: f.name === file?.name }">
+              <td><button type="button" class="plain" @click="name = f.name"><strong>{{ f.side }}</strong><br><span class="wire second">{{ f.name }}</span></button></td>
+              <td class="number">{{ kilobytes(f.text) }}</td>
+              <td class="number"><el-button size="small" :aria-label="`Take away ${f.name}`" @click="saveFile(f)">Take</el-button></td>
+            </tr>
+          </tbody>
+        </table>
+        <p class="second small">The sketch is for the 8-bit 5 V board with a serial Bluetooth module. HTTP links are served by a stand-in; a program for a network board is not made yet.</p>
+        <p class="second small">Mains, heat, gas and motors: wiring by a qualified person, to the local code. A panel never replaces an emergency stop.</p>
+      </div>
+      <div v-if="file" class="preview">
+        <div class="preview-head">
+          <code>{{ file.name }}</code>
+          <el-checkbox v-if="file.type === 'text/html'" v-model="asText">as text</el-checkbox>
+        </div>
+        <iframe v-if="file.type === 'text/html' && !asText" :srcdoc="file.text" sandbox="allow-scripts" :title="file.side" />
+        <pre v-else tabindex="0">{{ file.text }}</pre>
+      </div>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.build { height: 100%; display: flex; flex-direction: column; }
+.body { flex: 1; display: grid; grid-template-columns: 400px minmax(0, 1fr); min-height: 0; }
+.list { padding: 8px 20px; overflow: auto; border-right: 1px solid var(--rule-strong); display: grid; gap: 12px; align-content: start; }
+tr.chosen > * { background: var(--raised); box-shadow: inset 3px 0 var(--ink); }
+tr.chosen > * + * { box-shadow: none; }
+td:first-child { padding-left: 10px !important; }
+.preview { display: flex; flex-direction: column; min-width: 0; }
+.preview-head { display: flex; justify-content: space-between; align-items: center; padding: 8px 16px; border-bottom: 1px solid var(--rule); min-height: 43px; }
+iframe { flex: 1; border: 0; background: #fff; }
+pre { flex: 1; margin: 0; padding: 14px 16px; overflow: auto; font: 13px/1.5 var(--mono); background: var(--raised); }
+@media (max-width: 900px) { .body { grid-template-columns: 1fr; } .preview { min-height: 500px; } }
+</style>

@@ -1,0 +1,69 @@
+<script setup lang="ts">
+import { panels } from '../../../../core/design/find'
+import type { Design } from '../../../../core/design/schema'
+import { useDesignStore } from '../../../stores/design'
+
+const designs = useDesignStore()
+const { list, refused, start, stop } = useStandIns(() => designs.design?.id ?? '')
+const starting = ref(false)
+
+async function begin(): Promise<void> {
+  starting.value = true
+  await designs.flush()
+  await start()
+  starting.value = false
+}
+/** Lines to type in a shell: the real routes of the design. */
+function curls(design: Design, address: string): string[] {
+  const link = design.links.find(l => l.kind === 'http')
+  const [first] = link?.messages ?? []
+  return link?.kind === 'http' ? [...(first ? [`curl ${address}${first.on}`] : []), `curl ${address}${link.askRoute}`] : []
+}
+</script>
+
+<template>
+  <div v-if="designs.design" class="live">
+    <div class="strip">
+      <el-button type="primary" :loading="starting" @click="begin">Start a stand-in</el-button>
+      <span class="second">A simulated controller on a port of its own: it speaks this design's real routes and bytes, serves its panel pages, and has wall controls to press.</span>
+    </div>
+    <p v-if="refused" class="differs note" role="alert">{{ refused }}</p>
+    <p v-if="!list.length" class="second note">No stand-in runs for this design.</p>
+    <article v-for="s in list" :key="s.id">
+      <header>
+        <h2 class="wire">{{ s.address }}</h2>
+        <span v-if="s.fingerprint === designs.fingerprint" class="agrees"><StateGlyph state="in step" /> table {{ s.fingerprint }}, as designed</span>
+        <span v-else class="differs agrees"><StateGlyph state="stale" /> table {{ s.fingerprint }}, the design is at {{ designs.fingerprint }}: start a new one</span>
+        <el-button size="small" class="push" @click="stop(s.id)">Stop</el-button>
+      </header>
+      <div class="columns">
+        <section>
+          <h3 class="title">Open</h3>
+          <p><a :href="`${s.address}/_wall`" target="_blank" rel="noopener">Wall controls and lamps</a></p>
+          <p v-for="p in panels(designs.design)" :key="p.id"><a :href="`${s.address}/panel/${p.id}`" target="_blank" rel="noopener">{{ p.name }}</a></p>
+          <h3 v-if="curls(designs.design, s.address).length" class="title type">Type in a shell</h3>
+          <p v-for="line in curls(designs.design, s.address)" :key="line"><code>{{ line }}</code></p>
+        </section>
+        <section>
+          <h3 class="title">Loads</h3>
+          <p v-for="load in designs.design.loads" :key="load.id" :data-load="load.id">{{ s.on[load.id] ? '●' : '○' }} {{ load.name }} <strong>{{ s.on[load.id] === undefined ? 'not on this stand-in' : s.on[load.id] ? 'on' : 'off' }}</strong></p>
+          <p class="second small">revision {{ s.revision }}; {{ s.clients }} connected</p>
+        </section>
+        <TrafficList :design="designs.design" :stand-in-id="s.id" />
+      </div>
+    </article>
+  </div>
+</template>
+
+<style scoped>
+.note { padding: 16px 20px; }
+article { padding: 16px 20px; border-bottom: 1px solid var(--rule-strong); }
+article header { display: flex; gap: 16px; align-items: center; margin-bottom: 12px; flex-wrap: wrap; }
+article header h2 { font-size: 16px; }
+.push { margin-left: auto; }
+.agrees { display: inline-flex; gap: 6px; align-items: center; }
+.columns { display: grid; grid-template-columns: minmax(240px, 1fr) minmax(200px, 1fr) minmax(280px, 1.3fr); gap: 24px; }
+.columns p { margin: 4px 0; }
+.type { margin-top: 12px; }
+@media (max-width: 900px) { .columns { grid-template-columns: 1fr; } }
+</style>

@@ -1,0 +1,57 @@
+<script setup lang="ts">
+import { OUTAGES, type OutageId } from '../../../../core/checks/sheet'
+import { useDesignStore } from '../../../stores/design'
+import { useFindingsStore } from '../../../stores/findings'
+import { useSelectionStore } from '../../../stores/selection'
+
+const designs = useDesignStore()
+const findings = useFindingsStore()
+const selection = useSelectionStore()
+const outage = ref<OutageId>('none')
+const design = computed(() => designs.design)
+
+// The first visit lands on what most needs a hand.
+watch(() => findings.findings, (list) => {
+  const known = design.value?.loads.some(l => l.id === selection.loadId) || design.value?.surfaces.some(s => s.id === selection.surfaceId)
+  const worst = list.find(f => f.loadId && f.surfaceId && f.story.length)
+  if (!known) selection.select(worst?.loadId ?? design.value?.loads[0]?.id ?? null, worst?.surfaceId ?? null)
+}, { immediate: true })
+</script>
+
+<template>
+  <div v-if="design" class="view">
+    <div class="work">
+      <div class="strip">
+        <span class="second">What if</span>
+        <el-radio-group v-model="outage" aria-label="What if">
+          <el-radio-button v-for="o in OUTAGES" :key="o.id" :value="o.id">{{ o.name }}</el-radio-button>
+        </el-radio-group>
+      </div>
+      <div class="sheet-body">
+        <SheetMatrix :design="design" :outage="outage" />
+        <OutageTable v-if="design.surfaces.length && design.loads.length" :design="design" />
+        <p class="legend second small">
+          <span><StateGlyph state="in step" /> in step</span><span><StateGlyph state="stale" /> can go stale</span>
+          <span><StateGlyph state="unsure" /> can stay unsure</span><span><StateGlyph state="shows nothing" /> shows nothing</span>
+          <span>verdicts from a search with small bounds; <NuxtLink :to="`/d/${design.id}/proof`">Proof</NuxtLink> looks further</span>
+        </p>
+      </div>
+    </div>
+    <aside class="ticket" aria-label="Selected">
+      <CellTicket v-if="selection.loadId && selection.surfaceId" :key="`${selection.loadId} ${selection.surfaceId}`" :design="design" :load-id="selection.loadId" :surface-id="selection.surfaceId" />
+      <LoadTicket v-else-if="selection.loadId" :key="selection.loadId" :design="design" :load-id="selection.loadId" />
+      <SurfaceTicket v-else-if="selection.surfaceId" :key="selection.surfaceId" :design="design" :surface-id="selection.surfaceId" />
+      <div v-else>
+        <h2>Begin here</h2>
+        <p class="second">Name the loads at the left: what is switched. Then add the surfaces that command them: hand controls, a phone, a browser. Each + in the matrix puts a load on a surface.</p>
+      </div>
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.sheet-body { padding: 10px 20px 20px; overflow: auto; }
+.strip :deep(.el-radio-button__inner) { padding: 7px 9px; }
+.legend { display: flex; flex-wrap: wrap; gap: 4px 16px; margin-top: 14px; }
+.legend span { display: inline-flex; align-items: center; gap: 5px; }
+</style>

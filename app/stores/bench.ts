@@ -1,0 +1,149 @@
+/** The bench run of the open design: live or from a script, paced by frames within a budget of a few milliseconds. */
+import { defineStore } from 'pinia'
+import { Bench } from '../../core/bench/bench'
+import type { Action, BenchScript } from '../../core/bench/script'
+import type { Design } from '../../core/design/schema'
+import { seededRandom } from '../../core/units/random'
+import { useDesignStore } from './design'
+
+/** Simulated seconds per second. */
+export const SPEEDS = [{ value: 0.25, name: '¼×' }, { value: 1, name: '1×' }, { value: 20, name: '20×' }, { value: 600, name: '600×' }] as const
+/** Work per frame, ms; a frame has 16. */
+const BUDGET_MS = 7
+const SLICE_EVENTS = 200
+
+export const useBenchStore = defineStore('bench', () => {
+  const designs = useDesignStore()
+  const bench = shallowRef<Bench | null>(null)
+  /** Counts changes of the run, because the trace itself is not reactive. */
+  const tick = ref(0)
+  const running = ref(false)
+  const speed = ref<number>(1)
+  const seed = ref(1)
+  const loadId = ref('')
+  const title = ref('')
+  /** End of a script that is being played; the run stops there. */
+  const playUntil = ref<number | null>(null)
+  let frame = 0
+  let last = 0
+  let script: BenchScript | null = null
+
+  watch(() => designs.design, (design) => {
+    if (!design) bench.value = null
+    else if (design !== bench.value?.design) restart(design)
+  }, { immediate: true })
+
+  /** A new run of the design, from the start; with the same seed it goes the same way. */
+  function restart(design: Design, play: BenchScript | null = null): void {
+    pause()
+    script = play
+    bench.value = new Bench(design, play?.seed ?? seed.value, play?.fates)
+    if (play) bench.value.plan(play.steps)
+    playUntil.value = play ? play.untilMs ?? null : null
+    if (!play) title.value = ''
+    if (!design.loads.some(l => l.id === loadId.value)) loadId.value = design.loads[0]?.id ?? ''
+    bench.value.advance(0)
+    tick.value++
+  }
+
+  function reset(): void {
+    if (designs.design) restart(designs.design, script)
+  }
+
+  function clear(): void {
+    if (designs.design) restart(designs.design)
+  }
+
+  function run(): void {
+    if (running.value || !bench.value) return
+    running.value = true
+    last = performance.now()
+    frame = requestAnimationFrame(advance)
+  }
+
+  function pause(): void {
+    running.value = false
+    cancelAnimationFrame(frame)
+  }
+
+  function advance(now: number): void {
+    const current = bench.value
+    if (!current || !running.value) return
+    const elapsed = Math.min(100, now - last) * speed.value
+    last = now
+    const until = Math.round(Math.min(current.now + elapsed, playUntil.value ?? Infinity))
+    const deadline = performance.now() + BUDGET_MS
+    while (!current.advance(until, SLICE_EVENTS) && performance.now() < deadline) { /* the next slice of this frame */ }
+    tick.value++
+    if (playUntil.value !== null && current.now >= playUntil.value) {
+      pause()
+      playUntil.value = null
+      return
+    }
+    frame = requestAnimationFrame(advance)
+  }
+
+  /** The next event, whenever it is. */
+  function step(): void {
+    pause()
+    bench.value?.step()
+    tick.value++
+  }
+
+  function act(action: Action): void {
+    bench.value?.act(action)
+    tick.value++
+  }
+
+  /** Play a story: slow enough to be followed, and it stops at its end. */
+  function play(story: { script: BenchScript, title: string, loadId: string }): void {
+    if (!designs.design) return
+    loadId.value = story.loadId
+    restart(designs.design, story.script)
+    title.value = story.title
+    speed.value = 1
+    run()
+  }
+
+  /** Ten busy minutes at once: presses and keys at random, a link lost now and then. Same seed, same minutes. */
+  async function busyTenMinutes(): Promise<void> {
+    const design = designs.design
+    if (!design) return
+    restart(design, { seed: seed.value, steps: busySteps(design, seed.value) })
+    title.value = 'ten busy minutes'
+    const current = bench.value
+    while (current && current === bench.value) {
+      const deadline = performance.now() + BUDGET_MS
+      let done = false
+      do done = current.advance(TEN_MINUTES_MS, SLICE_EVENTS)
+      while (!done && performance.now() < deadline)
+      tick.value++
+      if (done) return
+      await new Promise(resolve => requestAnimationFrame(resolve))
+    }
+  }
+
+  return { bench, tick, running, speed, seed, loadId, title, playUntil, reset, clear, run, pause, step, act, play, busyTenMinutes }
+})
+
+const TEN_MINUTES_MS = 600_000
+
+function busySteps(design: Design, seed: number): BenchScript['steps'] {
+  const random = seededRandom(seed)
+  const pick = <T>(list: readonly T[]) => list[Math.floor(random.next() * list.length)]
+  const controls = design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls : [])
+  const keys = design.surfaces.flatMap(s => s.kind === 'panel' ? s.keys.map(k => ({ surfaceId: s.id, loadId: k.loadId })) : [])
+  const steps: BenchScript['steps'] = []
+  for (let atMs = 800; atMs < TEN_MINUTES_MS; atMs += 150 + Math.floor(random.next() * 500)) {
+    const control = pick(controls)
+    const key = pick(keys)
+    const link = pick(design.links)
+    const draw = random.next()
+    if (draw < 0.02 && link) {
+      steps.push({ atMs, action: { do: 'linkDown', linkId: link.id } }, { atMs: atMs + 4000, action: { do: 'linkUp', linkId: link.id } })
+    }
+    else if (draw < 0.5 && control) steps.push({ atMs, action: { do: 'press', controlId: control.id } })
+    else if (key) steps.push({ atMs, action: { do: 'key', ...key, want: 'flip' } })
+  }
+  return steps
+}

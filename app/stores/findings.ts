@@ -1,0 +1,38 @@
+/** Findings and verdicts of the open design, made in a worker after each edit; the newest edit wins. */
+import { defineStore } from 'pinia'
+import type { Finding, Severity } from '../../core/checks/finding'
+import type { Verdict } from '../../core/proof/prove'
+import { coreWorker } from '../composables/core-worker'
+import { useDesignStore } from './design'
+
+export const useFindingsStore = defineStore('findings', () => {
+  const designs = useDesignStore()
+  const findings = shallowRef<Finding[]>([])
+  const verdicts = shallowRef<Record<string, Verdict>>({})
+  const checking = ref(false)
+  const open = ref(false)
+  let turn = 0
+
+  watch(() => designs.design, async (design) => {
+    const mine = ++turn
+    if (!design) {
+      findings.value = []
+      verdicts.value = {}
+      return
+    }
+    checking.value = true
+    const checked = await coreWorker('check').check(design)
+    if (mine !== turn) return
+    findings.value = checked.findings
+    verdicts.value = checked.verdicts
+    checking.value = false
+  }, { immediate: true })
+
+  const count = (severity: Severity) => findings.value.filter(f => f.severity === severity).length
+  const stops = computed(() => count('stop'))
+  const warns = computed(() => count('warn'))
+  const notes = computed(() => count('note'))
+  const of = (surfaceId: string | null, loadId: string | null) => findings.value.filter(f => (surfaceId === null || f.surfaceId === surfaceId) && (loadId === null || f.loadId === loadId))
+
+  return { findings, verdicts, checking, open, stops, warns, notes, of }
+})
