@@ -53,7 +53,7 @@ function drawScale(c: CanvasRenderingContext2D, view: TimelineView): void {
   for (let t = Math.floor(view.fromMs / step) * step; t <= Math.min(endMs(view), view.nowMs + step); t += step) {
     const y = Math.round(yOf(view, t)) + 0.5
     line(c, TIME_SCALE_PX, y, view.width, y)
-    c.fillText(timeLabel(t, step), TIME_SCALE_PX - 8, Math.max(8, y))
+    c.fillText(timeLabel(t, step), TIME_SCALE_PX - 8, t === 0 ? Math.max(8, y) : y)
   }
 }
 
@@ -199,13 +199,15 @@ function drawMessage(c: CanvasRenderingContext2D, view: TimelineView, m: TracedM
   c.setLineDash([])
   if (m.lost) cross(c, xEnd, yEnd)
   else if (part === 1) arrowHead(c, x0, y0, xEnd, yEnd)
-  label(c, view, m, (x0 + x1) / 2, Math.min(y0, yEnd), lastLabel, `${column} ${m.dir}`)
+  // What goes up is told above its line, what comes down below: question and answer do not cover each other.
+  if (m.dir === 'up') label(c, view, m, (x0 + x1) / 2, Math.min(y0, yEnd) - 4, lastLabel, `${column} up`)
+  else label(c, view, m, (x0 + x1) / 2, Math.max(y0, yEnd) + 14, lastLabel, `${column} down`)
 }
 
-/** A text above its line, left out where it would lie on the one before. */
+/** A text beside its line, left out where it would lie on another of the same lane. */
 function label(c: CanvasRenderingContext2D, view: TimelineView, m: TracedMessage, x: number, y: number, last: Map<string, number>, lane: string): void {
-  const before = Math.max(last.get(lane) ?? -Infinity, (last.get(lane.replace(/up|down/, w => w === 'up' ? 'down' : 'up')) ?? -Infinity))
-  if (y - before < 14) return
+  const otherLane = lane.endsWith('up') ? lane.replace('up', 'down') : lane.replace('down', 'up')
+  if (y - (last.get(lane) ?? -Infinity) < 14 || Math.abs(y - (last.get(otherLane) ?? -Infinity)) < 14) return
   last.set(lane, y)
   const flat = m.text.replaceAll('\n', ' ')
   const text = flat.length > 22 ? `${flat.slice(0, 20)}…` : flat
@@ -214,9 +216,9 @@ function label(c: CanvasRenderingContext2D, view: TimelineView, m: TracedMessage
   c.textBaseline = 'alphabetic'
   c.lineWidth = 4
   c.strokeStyle = view.colours.paper
-  c.strokeText(text, x, y - 4)
+  c.strokeText(text, x, y)
   c.fillStyle = m.lost ? view.colours.differs : view.colours.ink
-  c.fillText(text, x, y - 4)
+  c.fillText(text, x, y)
 }
 
 /** What people did: a dot in the column of the surface, with its word. */

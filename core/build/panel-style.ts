@@ -16,7 +16,7 @@ export const PANEL_STYLE = `
 .np-key{position:absolute;inset:0;width:100%;height:100%;font:inherit;text-align:left;color:var(--ink);background:var(--raised);border:calc(.4*var(--mm)) solid var(--ink);border-radius:calc(1.6*var(--mm));padding:calc(1.2*var(--mm)) calc(1.8*var(--mm));display:flex;flex-direction:column;justify-content:space-between;cursor:pointer;overflow:hidden;touch-action:manipulation}
 .np-key:focus-visible{outline:calc(.8*var(--mm)) solid #2b4a6f;outline-offset:calc(.4*var(--mm))}
 .np-night .np-key:focus-visible{outline-color:#9fc2ea}
-.np-name{font-weight:700;overflow:hidden;text-overflow:ellipsis}
+.np-name{flex:none;font-weight:700;overflow:hidden;text-overflow:ellipsis}
 .np-state{display:flex;align-items:center;justify-content:space-between;gap:calc(1*var(--mm));font-size:calc(2.6*var(--mm));color:inherit}
 .np-shape{width:calc(3.2*var(--mm));height:calc(3.2*var(--mm));border-radius:50%;border:calc(.45*var(--mm)) solid currentColor;flex:none}
 [data-shown="on"]>.np-key,.np-half[data-marked="true"]{background:var(--ink);color:var(--raised)}

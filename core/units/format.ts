@@ -2,7 +2,7 @@
 export function seconds(ms: number): string {
   if (ms < 1000) return `${Math.round(ms)} ms`
   const s = ms / 1000
-  return s < 60 ? `${s.toFixed(s < 10 ? 2 : 1)} s` : `${Math.floor(s / 60)} min ${Math.round(s % 60)} s`
+  return s < 60 ? `${Number(s.toFixed(s < 10 ? 2 : 1))} s` : `${Math.floor(s / 60)} min ${Math.round(s % 60)} s`
 }
 
 /** 4310 -> "4,310". */

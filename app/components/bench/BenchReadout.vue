@@ -38,6 +38,10 @@ const connectable = computed(() => (moment.value?.surfaces ?? []).filter(s => s.
 
 <template>
   <div v-if="moment && run">
+    <section v-if="bench.title" class="playing">
+      <p>Playing: <strong>{{ bench.title }}</strong></p>
+      <el-button size="small" @click="bench.clear()">Back to my own run</el-button>
+    </section>
     <h2>{{ cursorMs === null ? 'Now' : 'At' }} {{ seconds(t) }}</h2>
     <section>
       <dl class="facts">
@@ -65,6 +69,9 @@ const connectable = computed(() => (moment.value?.surfaces ?? []).filter(s => s.
 
 <style scoped>
 .why { margin: 10px 0; color: var(--second); }
+h2 { margin-top: 0; }
+.playing + h2 { margin-top: 14px; border-top: 1px solid var(--rule); padding-top: 14px; }
+.playing p { margin-bottom: 6px; }
 h3 { margin-bottom: 6px; }
 dd.wire { font-size: 13px; }
 </style>

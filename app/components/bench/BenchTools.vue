@@ -22,7 +22,7 @@ const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
       <el-button @click="bench.reset()">reset</el-button>
     </div>
     <el-radio-group v-model="bench.speed" aria-label="Speed"><el-radio-button v-for="s in SPEEDS" :key="s.value" :value="s.value">{{ s.name }}</el-radio-button></el-radio-group>
-    <el-button title="Ten minutes of presses and lost links, made at once" @click="bench.busyTenMinutes()">ten busy minutes</el-button>
+    <el-button title="Ten minutes of presses and lost links, made at once" @click="bench.busyTenMinutes()">10 busy minutes</el-button>
     <label class="seed second small">seed <el-input-number v-model="bench.seed" :min="0" :max="999999" :controls="false" size="small" aria-label="Seed" @change="bench.clear()" /></label>
     <el-select v-model="bench.loadId" class="load push" aria-label="Load shown"><el-option v-for="l in design.loads" :key="l.id" :value="l.id" :label="l.name" /></el-select>
   </div>
@@ -36,7 +36,6 @@ const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
     </el-dropdown>
     <el-button size="small" @click="bench.act({ do: 'restart' })">restart</el-button>
     <el-button size="small" :aria-pressed="power === 'off'" :class="{ fault: power === 'off' }" @click="bench.act({ do: power === 'off' ? 'powerOn' : 'powerOff' })">cut power</el-button>
-    <span v-if="bench.title" class="second small push playing">Playing: {{ bench.title }} <el-button size="small" @click="bench.clear()">own run</el-button></span>
   </div>
 </template>
 
@@ -46,8 +45,8 @@ const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
 .faults { min-height: 42px; }
 .group { display: flex; gap: 6px; }
 .seed { display: inline-flex; gap: 6px; align-items: center; }
-.seed :deep(.el-input-number) { width: 62px; }
-.load { width: 190px; }
+.seed :deep(.el-input-number) { width: 52px; }
+.load { width: 158px; }
+.tools :deep(.el-radio-button__inner) { padding: 7px 9px; }
 .fault { background: var(--differs) !important; border-color: var(--differs) !important; color: var(--raised) !important; }
-.playing { max-width: 420px; }
 </style>

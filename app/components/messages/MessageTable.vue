@@ -86,7 +86,7 @@ function move(event: KeyboardEvent): void {
 .code.bad { border-color: var(--differs); }
 tr.clash > * { border-bottom-color: transparent !important; }
 .why td { padding-top: 0 !important; }
-td { vertical-align: middle !important; }
+td, tbody th { vertical-align: middle !important; }
 .fine { margin-top: 10px; }
 .ask .plain { display: inline; }
 </style>

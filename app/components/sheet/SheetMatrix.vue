@@ -153,22 +153,29 @@ function move(event: KeyboardEvent): void {
           <td class="add" />
         </tr>
       </VueDraggable>
+      <tbody>
+        <tr class="naming">
+          <td :colspan="design.surfaces.length + 2">
+            <form class="new" @submit.prevent="addLoad">
+              <el-input v-model="newLoad" :placeholder="design.loads.length ? 'Name another load' : 'Name the first load'" aria-label="Name of a new load" maxlength="40" />
+              <el-button native-type="submit" :disabled="!newLoad.trim()">Add it</el-button>
+            </form>
+          </td>
+        </tr>
+      </tbody>
+      <OutageRows v-if="design.surfaces.length && design.loads.length" :design="design" />
     </table>
-    <form class="new" @submit.prevent="addLoad">
-      <el-input v-model="newLoad" :placeholder="design.loads.length ? 'Name another load' : 'Name the first load'" aria-label="Name of a new load" maxlength="40" />
-      <el-button native-type="submit" :disabled="!newLoad.trim()">Add it</el-button>
-    </form>
   </div>
 </template>
 
 <style scoped>
 .matrix { border-collapse: collapse; width: 100%; }
-.matrix > thead th { text-align: left; padding: 10px 10px 8px; border-bottom: 2px solid var(--ink); font-size: 14px; vertical-align: top; min-width: 142px; }
+.matrix > thead th { text-align: left; padding: 10px 10px 8px; border-bottom: 2px solid var(--ink); font-size: 14px; vertical-align: top; min-width: 142px; overflow-wrap: anywhere; }
 .matrix > thead th.corner { padding-left: 0; min-width: 190px; }
 .corner .second, thead .second { font-weight: 400; margin-top: 2px; }
 .head { display: flex; align-items: baseline; gap: 6px; }
 .head .more { margin-left: auto; color: var(--second); padding: 0 4px; font-weight: 700; min-width: 24px; text-align: center; }
-.matrix tbody th { text-align: left; font-size: 15px; font-weight: 700; padding: 9px 10px 9px 0; vertical-align: top; border-bottom: 1px solid var(--rule); width: 206px; }
+.matrix tbody th { text-align: left; font-size: 15px; font-weight: 700; padding: 9px 10px 9px 0; vertical-align: top; border-bottom: 1px solid var(--rule); width: 200px; }
 .meta { font-weight: 400; line-height: 1.35; padding-left: 20px; }
 .grip { cursor: grab; color: var(--rule-strong); font-size: 13px; width: 14px; flex: none; }
 .matrix tbody td { padding: 0; border-bottom: 1px solid var(--rule); border-left: 1px solid var(--rule); vertical-align: top; height: 76px; }
@@ -178,8 +185,9 @@ th.chosen { padding-left: 8px; }
 .plus { display: block; width: 100%; height: 75px; text-align: center; color: var(--second); font-size: 17px; }
 .plus:hover { color: var(--ink); background: var(--raised); }
 td.out :deep(.says), td.out :deep(.hears) { text-decoration: line-through; text-decoration-color: var(--differs); color: var(--second); }
-.add { width: 90px; border-left: 0 !important; }
+.add { width: 84px; border-left: 0 !important; }
 thead .add { min-width: 0 !important; }
 tbody .add { border-bottom-color: transparent !important; }
+.matrix tbody .naming td { border: 0; height: auto; }
 .new { display: flex; gap: 8px; margin-top: 12px; max-width: 340px; }
 </style>

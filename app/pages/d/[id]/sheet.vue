@@ -14,7 +14,8 @@ const design = computed(() => designs.design)
 watch(() => findings.findings, (list) => {
   const known = design.value?.loads.some(l => l.id === selection.loadId) || design.value?.surfaces.some(s => s.id === selection.surfaceId)
   const worst = list.find(f => f.loadId && f.surfaceId && f.story.length)
-  if (!known) selection.select(worst?.loadId ?? design.value?.loads[0]?.id ?? null, worst?.surfaceId ?? null)
+  if (!known && (list.length || Object.keys(findings.verdicts).length))
+    selection.select(worst?.loadId ?? design.value?.loads[0]?.id ?? null, worst?.surfaceId ?? null)
 }, { immediate: true })
 </script>
 
@@ -29,7 +30,6 @@ watch(() => findings.findings, (list) => {
       </div>
       <div class="sheet-body">
         <SheetMatrix :design="design" :outage="outage" />
-        <OutageTable v-if="design.surfaces.length && design.loads.length" :design="design" />
         <p class="legend second small">
           <span><StateGlyph state="in step" /> in step</span><span><StateGlyph state="stale" /> can go stale</span>
           <span><StateGlyph state="unsure" /> can stay unsure</span><span><StateGlyph state="shows nothing" /> shows nothing</span>
