@@ -1,18 +1,9 @@
 /** Client application on the maker's own machine: no server rendering, nothing fetched from outside. */
 export default defineNuxtConfig({
-  compatibilityDate: '2026-11-01',
-  ssr: false,
-  devtools: { enabled: false },
-  telemetry: false,
   modules: ['@pinia/nuxt', '@vueuse/nuxt', '@element-plus/nuxt', '@nuxt/eslint'],
-  css: [
-    '@fontsource-variable/atkinson-hyperlegible-next/wght.css',
-    '@fontsource-variable/atkinson-hyperlegible-mono/wght.css',
-    '~/assets/theme.css',
-    '~/assets/base.css',
-  ],
+  ssr: false,
   components: [{ path: '~/components', pathPrefix: false }],
-  elementPlus: { importStyle: 'css', icon: false },
+  devtools: { enabled: false },
   app: {
     head: {
       title: 'Nolvi', htmlAttrs: { lang: 'en' },
@@ -20,11 +11,20 @@ export default defineNuxtConfig({
       meta: [{ name: 'viewport', content: 'width=device-width, initial-scale=1' }, { name: 'color-scheme', content: 'light dark' }],
     },
   },
+  css: [
+    '@fontsource-variable/atkinson-hyperlegible-next/wght.css',
+    '@fontsource-variable/atkinson-hyperlegible-mono/wght.css',
+    '~/assets/theme.css',
+    '~/assets/base.css',
+  ],
+  compatibilityDate: '2026-11-01',
+  nitro: { errorHandler: '~~/server/problem-handler', preset: 'node-server' },
+  vite: { worker: { format: 'es' }, build: { chunkSizeWarningLimit: 1200 } },
   typescript: {
     strict: true, typeCheck: false,
     tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true, noUnusedLocals: true, noUnusedParameters: true } },
   },
-  vite: { worker: { format: 'es' }, build: { chunkSizeWarningLimit: 1200 } },
-  nitro: { errorHandler: '~~/server/problem-handler', preset: 'node-server' },
+  telemetry: false,
+  elementPlus: { importStyle: 'css', icon: false },
   eslint: { config: { stylistic: true } },
 })

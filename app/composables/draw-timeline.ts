@@ -6,9 +6,16 @@ import { TIME_SCALE_PX, type BenchColumn } from './bench-columns'
 
 export interface Colours { paper: string, raised: string, ink: string, second: string, rule: string, differs: string, wait: string, waitGround: string, cursor: string, mono: string, sans: string }
 export interface TimelineView {
-  trace: Trace, design: Design, columns: BenchColumn[], loadId: string
-  nowMs: number, cursorMs: number | null
-  fromMs: number, pxPerMs: number, width: number, height: number
+  trace: Trace
+  design: Design
+  columns: BenchColumn[]
+  loadId: string
+  nowMs: number
+  cursorMs: number | null
+  fromMs: number
+  pxPerMs: number
+  width: number
+  height: number
   colours: Colours
 }
 

@@ -28,8 +28,16 @@ function openHttp(link: HttpLink, base: string, wire: Wire): Transport {
   let closed = false
   let queue: Promise<void> = Promise.resolve()
   let source: EventSource | null = null
-  const rise = () => { if (!up && !closed) { up = true; wire.up() } }
-  const fall = () => { if (up) { up = false; wire.down() } }
+  const rise = () => {
+    if (up || closed) return
+    up = true
+    wire.up()
+  }
+  const fall = () => {
+    if (!up) return
+    up = false
+    wire.down()
+  }
   const request = async (route: string) => {
     const answer = await fetch(base + route, { signal: AbortSignal.timeout(Math.max(500, link.timing.dropDetectMs)), cache: 'no-store' })
     return answer.text()

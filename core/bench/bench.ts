@@ -17,7 +17,9 @@ import type { Interval, Trace } from './trace'
 interface Event extends Timed { run: () => void }
 interface PanelUnit { index: number, program: PanelProgram, state: PanelState, tickAt: number | null }
 interface LinkUnit {
-  link: Link, index: number, panel: PanelUnit | null
+  link: Link
+  index: number
+  panel: PanelUnit | null
   /** Put out of reach by a fault. */
   away: boolean
   up: boolean

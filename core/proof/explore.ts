@@ -2,7 +2,7 @@
  * Breadth-first search over all situations of a system. Situations lie one after another in one growing Int32Array;
  * an open-addressing table of indexes finds those seen before. Runs in slices, so that a worker can report and stop.
  */
-import { System, type SystemEvent } from './system'
+import type { System, SystemEvent } from './system'
 import { differs } from '../bench/trace'
 
 /** The first situation in which the panel is wrong, and the first in which it is unsure, by index; -1 = none. */
@@ -34,7 +34,7 @@ export class Exploration {
     this.add(system.initial(), -1, 0)
   }
 
-    /** Expand up to `slice` situations; true when the search is over: all seen, a wrong one found, or the bound reached. */
+  /** Expand up to `slice` situations; true when the search is over: all seen, a wrong one found, or the bound reached. */
   run(slice: number): boolean {
     const { system, scratch, words } = this
     const { events } = system

@@ -76,11 +76,13 @@ export class ControllerTable {
   boot(n: number, levers: number): ControllerMove {
     return this.move(n, levers, [{ kind: 'boot', now: 0, levels: this.program.inputs.map((_, i) => leverLevel(levers, i)) }])
   }
+
   powerOff(n: number): ControllerMove { return this.move(n, 256, [{ kind: 'powerOff', now: 0 }]) }
   save(n: number): ControllerMove { return this.move(n, 257, [{ kind: 'tick', now: PENDING }]) }
   press(n: number, input: number): ControllerMove {
     return this.move(n, 320 + input, [{ kind: 'pin', now: 0, input, level: 0 }, { kind: 'pin', now: 0, input, level: 1 }])
   }
+
   lever(n: number, input: number, level: Level): ControllerMove { return this.move(n, 384 + input * 2 + level, [{ kind: 'pin', now: 0, input, level }]) }
   linkUp(n: number, link: number): ControllerMove { return this.move(n, 512 + link, [{ kind: 'linkUp', now: 0, link }]) }
   linkDown(n: number, link: number): ControllerMove { return this.move(n, 528 + link, [{ kind: 'linkDown', now: 0, link }]) }
@@ -154,9 +156,11 @@ export class PanelTable {
       ...s, beliefs: s.beliefs.map(b => b.waiting ? { ...b, waiting: { ...b.waiting, due: NOT_NOW } } : b),
     }, { kind: 'tick', now: POLL_DUE })))
   }
+
   key(n: number, load: number, want: 0 | 1 | 2): PanelMove {
     return this.table.lookUp(n, 8 + load * 3 + want, s => this.done(panelStep(this.program, s, { kind: 'key', now: 0, load, want: WANTS[want] })))
   }
+
   received(n: number, message: number): PanelMove {
     return this.table.lookUp(n, 1024 + message, (s) => {
       const { text, via } = this.messages.texts[message] as { text: string, via: Via }

@@ -226,5 +226,6 @@ class Teller {
   private otherName(link: number): string {
     return this.design.surfaces.find(s => s.kind === 'panel' && s.linkId === this.system.design.links[link]?.id)?.name ?? 'another panel'
   }
+
   private inputLoad(input: number): string { return loadOf(this.design, this.control(input).loadId).name }
 }

@@ -27,7 +27,13 @@ const commands = computed(() => [
   { words: night.value ? 'Day' : 'Night', hint: 'look', run: () => { night.value = !night.value } },
   ...findings.findings.flatMap(f => f.fixes.slice(0, 1).map(x => ({ words: x.words, hint: f.title, run: () => fix(x) }))),
 ])
-useShortcuts({ go, undo: designs.undo, redo: designs.redo, palette: () => { palette.value = !palette.value }, findings: () => { findings.open = !findings.open } })
+function togglePalette(): void {
+  palette.value = !palette.value
+}
+function toggleFindings(): void {
+  findings.open = !findings.open
+}
+useShortcuts({ go, undo: designs.undo, redo: designs.redo, palette: togglePalette, findings: toggleFindings })
 useHead({ title: () => designs.design ? `${designs.design.name} · Nolvi` : 'Nolvi' })
 </script>
 
