@@ -1,5 +1,5 @@
 import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
-  test: { include: ['tests/unit/**/*.test.ts'], environment: 'node', testTimeout: 60_000, hookTimeout: 60_000 },
+  test: { setupFiles: ['tests/setup.ts'], include: ['tests/unit/**/*.test.ts'], environment: 'node', testTimeout: 60_000, hookTimeout: 60_000 },
 })

@@ -134,7 +134,7 @@ function busySteps(design: Design, seed: number): BenchScript['steps'] {
   const controls = design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls : [])
   const keys = design.surfaces.flatMap(s => s.kind === 'panel' ? s.keys.map(k => ({ surfaceId: s.id, loadId: k.loadId })) : [])
   const steps: BenchScript['steps'] = []
-  for (let atMs = 800; atMs < TEN_MINUTES_MS; atMs += 150 + Math.floor(random.next() * 500)) {
+  for (let atMs = 800; atMs < TEN_MINUTES_MS; atMs += 100 + Math.floor(random.next() * 300)) {
     const control = pick(controls)
     const key = pick(keys)
     const link = pick(design.links)

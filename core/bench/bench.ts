@@ -12,7 +12,7 @@ import { compilePanel, panelDue, panelStep, shown, startPanel, type PanelEvent, 
 import { seededRandom, type Random } from '../units/random'
 import { EventQueue, type Timed } from './queue'
 import type { Action, BenchScript } from './script'
-import type { Interval, Trace } from './trace'
+import type { Interval, Trace, TracedMessage } from './trace'
 
 interface Event extends Timed { run: () => void }
 interface PanelUnit { index: number, program: PanelProgram, state: PanelState, tickAt: number | null }
@@ -27,6 +27,8 @@ interface LinkUnit {
   epoch: number
   lastArrival: { up: number, down: number }
   sent: { up: number, down: number }
+  /** Sent and neither arrived nor lost. */
+  underWay: Set<TracedMessage>
   loseNext: number
 }
 
@@ -66,7 +68,7 @@ export class Bench {
     }))
     this.links = design.links.map((link, index) => ({
       link, index, panel: [...this.panels.values()].find(p => p.program.link.id === link.id) ?? null,
-      away: false, up: false, epoch: 0, lastArrival: { up: 0, down: 0 }, sent: { up: 0, down: 0 }, loseNext: 0,
+      away: false, up: false, epoch: 0, lastArrival: { up: 0, down: 0 }, sent: { up: 0, down: 0 }, underWay: new Set(), loseNext: 0,
     }))
     this.trace = emptyTrace(design)
     this.boot()
@@ -242,11 +244,8 @@ export class Bench {
 
   /** What was under way on a link when it went down arrives nowhere. */
   private loseInFlight(unit: LinkUnit): void {
-    const { messages } = this.trace
-    for (let i = messages.length - 1, looked = 0; i >= 0 && looked < 200; i--, looked++) {
-      const m = messages[i]
-      if (m && m.linkId === unit.link.id && !m.lost && m.endMs > this.now) Object.assign(m, { lost: true, endMs: this.now })
-    }
+    for (const message of unit.underWay) Object.assign(message, { lost: true, endMs: this.now })
+    unit.underWay.clear()
   }
 
   private controllerEvent(event: ControllerEvent): void {
@@ -303,9 +302,13 @@ export class Bench {
     const arrival = Math.max(typeof fate === 'number' ? Math.max(fate, this.now) : natural, unit.lastArrival[dir])
     if (!lost) unit.lastArrival[dir] = arrival
     const surfaceId = unit.panel?.program.panel.id ?? ''
-    const message = { linkId: link.id, surfaceId, dir, sentMs: this.now, endMs: arrival, lost, text, loadIds: this.loadsIn(unit, dir, text) }
+    const message: TracedMessage = { linkId: link.id, surfaceId, dir, sentMs: this.now, endMs: arrival, lost, text, loadIds: this.loadsIn(unit, dir, text) }
     this.trace.messages.push(message)
-    if (!lost) this.at(arrival, () => { if (!message.lost) this.arrive(unit, dir, text, via) })
+    if (lost) return
+    unit.underWay.add(message)
+    this.at(arrival, () => {
+      if (unit.underWay.delete(message)) this.arrive(unit, dir, text, via)
+    })
   }
 
   private arrive(unit: LinkUnit, dir: 'up' | 'down', text: string, via: Via): void {

@@ -10,7 +10,11 @@ import { html } from './escape'
 export interface SheetRow { link: string, direction: 'to the board' | 'from the board', text: string, hex: string, means: string, when: string }
 
 export function sheetRows(design: Design): SheetRow[] {
-  return design.links.flatMap(link => [...commandRows(design, link), ...reportRows(design, link)])
+  return design.links.flatMap(link => linkRows(design, link))
+}
+
+function linkRows(design: Design, link: Link): SheetRow[] {
+  return [...commandRows(design, link), ...reportRows(design, link)]
 }
 
 /** A text that a spreadsheet would take for a formula gets a leading apostrophe. */
@@ -21,9 +25,8 @@ export function messageCsv(design: Design): string {
 }
 
 export function messageHtml(design: Design): string {
-  const all = sheetRows(design)
   const tables = design.links.map((link) => {
-    const lines = all.filter(r => r.link === linkTitle(design, link))
+    const lines = linkRows(design, link)
     return `<h2>${html(linkTitle(design, link))}</h2>
 <p>${html(linkWords(link))}</p>
 <table><thead><tr><th>Direction</th><th>Text</th><th>Bytes (hex)</th><th>Means</th><th>When</th></tr></thead><tbody>

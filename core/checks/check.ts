@@ -77,9 +77,9 @@ function reasonFor(design: Design, panel: PanelSurface, loadId: string): string 
   const link = linkOf(design, panel.linkId)
   const message = maybeMessage(link, loadId)
   if (clashes(design, link).some(c => clashLoads(c).includes(loadId))) return 'Its codes cannot be told apart.'
-  if (!message?.change && !message?.ack && !link.onConnect) return 'It hears nothing on this link.'
+  if (!message?.change && !message?.ack && !tellsOnConnect(link)) return 'It hears nothing on this link.'
   if (!message?.change) return 'Nothing reports a change made elsewhere on this link.'
-  if (!link.onConnect) return 'What changes while the link is down is never told afterwards.'
+  if (!tellsOnConnect(link)) return 'What changes while the link is down is never told afterwards.'
   if (!message.ack && panel.belief.policy === 'confirm') return 'It waits for an answer that never comes when the command changes nothing.'
   return ''
 }
@@ -90,14 +90,19 @@ function stepFixes(design: Design, panel: PanelSurface, loadId: string, verdict:
   const message = maybeMessage(link, loadId)
   if (!message || verdict.state === 'in step' || clashes(design, link).some(c => clashLoads(c).includes(loadId))) return []
   const edits: Edit[] = []
-  if (!link.onConnect) edits.push({ type: 'reportOnConnect', linkId: link.id, onConnect: true })
+  if (!tellsOnConnect(link)) edits.push({ type: 'reportOnConnect', linkId: link.id, onConnect: true })
   const needsAck = !message.ack && panel.belief.policy === 'confirm'
   if (!message.change || needsAck) edits.push({ type: 'setReport', linkId: link.id, loadId, ...(message.change ? {} : { change: true }), ...(needsAck ? { ack: true } : {}) })
-  const words = [link.onConnect ? '' : 'on connect', message.change ? '' : 'on change', needsAck ? 'each command' : ''].filter(Boolean).join(' and ')
+  const words = [tellsOnConnect(link) ? '' : 'on connect', message.change ? '' : 'on change', needsAck ? 'each command' : ''].filter(Boolean).join(' and ')
   const only = edits.length === 1 ? edits[0] : undefined
   const report: Fix[] = edits.length ? [{ words: `Report ${words}`, edit: only ?? { type: 'together', edits, words: `${loadOf(design, loadId).name} on ${link.name}: reports ${words}` } }] : []
   const ask: Fix[] = panel.pollMs ? [] : [{ words: 'Ask every 2 s', edit: { type: 'setPoll', surfaceId: panel.id, pollMs: 2000 } }]
   return [...report, ...ask]
+}
+
+/** A serial link tells on connect only where the board can sense that somebody connects. */
+function tellsOnConnect(link: Link): boolean {
+  return link.onConnect && (link.kind === 'http' || link.statusPin !== null)
 }
 
 const onConnectUnsensed: Rule = design => design.links.flatMap((link, i) => link.kind === 'bluetooth-serial' && link.onConnect && link.statusPin === null

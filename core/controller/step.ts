@@ -83,7 +83,7 @@ function handle(run: Run, event: Exclude<ControllerEvent, { kind: 'boot' }>): vo
     case 'pin': return run.pin(event.input, event.level)
     case 'received': return run.received(event.link, event.text, event.request)
     case 'linkUp': return run.linkUp(event.link)
-    case 'linkDown': return run.patchLink(event.link, { up: false, buffer: '' })
+    case 'linkDown': return run.linkDown(event.link)
   }
 }
 
@@ -139,7 +139,12 @@ class Run {
     if (link.link.onConnect) this.sendState(index, link)
   }
 
-  patchLink(index: number, patch: Partial<{ up: boolean, buffer: string }>): void {
+  /** A link that the board cannot sense stays as it is: the board goes on sending into the air, a half code waits on. */
+  linkDown(index: number): void {
+    if (this.program.links[index]?.senses) this.patchLink(index, { up: false, buffer: '' })
+  }
+
+  private patchLink(index: number, patch: Partial<{ up: boolean, buffer: string }>): void {
     this.state.links = replaced(this.state.links, index, { ...(this.state.links[index] as { up: boolean, buffer: string }), ...patch })
   }
 

@@ -17,7 +17,15 @@ export function latencyMs(timing: Timing, u: number): number {
   return Math.round(timing.p99Ms * 1.5)
 }
 
-/** UART: one start bit, eight data bits, one stop bit per character. Rounded up to whole ms. */
+/** Bits of one UART character: one start bit, eight data bits, no parity, one stop bit. */
+export const CHARACTER_BITS = 10
+
+/** Time on the wire of a text, ms, not rounded: characters x bits / baud. Zero for HTTP, where latency holds it. */
+export function exactWireMs(link: Link, text: string): number {
+  return link.kind === 'http' ? 0 : text.length * CHARACTER_BITS * 1000 / link.baud
+}
+
+/** The same, rounded up to the whole ms of the bench. */
 export function wireMs(link: Link, text: string): number {
-  return link.kind === 'http' ? 0 : Math.ceil(text.length * 10 * 1000 / link.baud)
+  return Math.ceil(exactWireMs(link, text))
 }

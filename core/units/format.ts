@@ -1,8 +1,11 @@
 /** Numbers with their unit, as they are shown everywhere. */
 export function seconds(ms: number): string {
-  if (ms < 1000) return `${Math.round(ms)} ms`
+  if (Math.round(ms) < 1000) return `${Math.round(ms)} ms`
   const s = ms / 1000
-  return s < 60 ? `${Number(s.toFixed(s < 10 ? 2 : 1))} s` : `${Math.floor(s / 60)} min ${Math.round(s % 60)} s`
+  if (s < 9.995) return `${Number(s.toFixed(2))} s`
+  if (s < 59.95) return `${Number(s.toFixed(1))} s`
+  const whole = Math.round(s)
+  return `${Math.floor(whole / 60)} min ${whole % 60} s`
 }
 
 /** 4310 -> "4,310". */

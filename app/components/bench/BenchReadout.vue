@@ -3,16 +3,17 @@
 import { refThrottled } from '@vueuse/core'
 import { momentOf } from '../../../core/bench/why'
 import { wrongMs } from '../../../core/bench/trace'
-import { linkOf, surfaceOf } from '../../../core/design/find'
+import { surfaceOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
 import { shownWords } from '../../../core/proof/story'
 import { count, seconds } from '../../../core/units/format'
 import { useBenchStore } from '../../stores/bench'
-import { useDesignStore } from '../../stores/design'
+import { useFindingsStore } from '../../stores/findings'
 
 const props = defineProps<{ design: Design, cursorMs: number | null }>()
 const bench = useBenchStore()
-const designs = useDesignStore()
+const findings = useFindingsStore()
+const { fix } = useFixing()
 // Four times a second is enough for reading, and keeps long runs smooth.
 const slow = refThrottled(toRef(() => bench.tick), 250)
 const t = computed(() => (void slow.value, Math.min(props.cursorMs ?? Infinity, bench.bench?.now ?? 0)))
@@ -28,11 +29,10 @@ const run = computed(() => {
     messages: trace.messages.length, lost: trace.messages.filter(m => m.lost).length, moves: trace.moves[bench.loadId] ?? 0, events: trace.events,
   }
 })
-/** Links of surfaces that are wrong here and send nothing on connect: the fix at hand. */
-const connectable = computed(() => (moment.value?.surfaces ?? []).filter(s => s.wrongForMs !== null).flatMap((s) => {
-  const surface = surfaceOf(props.design, s.surfaceId)
-  const link = surface.kind === 'panel' ? linkOf(props.design, surface.linkId) : null
-  return link && !link.onConnect ? [{ linkId: link.id, name: surface.name }] : []
+/** The first way out of each finding about a surface that is wrong here. */
+const waysOut = computed(() => (moment.value?.surfaces ?? []).filter(s => s.wrongForMs !== null).flatMap((s) => {
+  const found = findings.findings.find(f => f.surfaceId === s.surfaceId && f.loadId === bench.loadId && f.fixes.length)
+  return found?.fixes[0] ? [{ surfaceId: s.surfaceId, fix: found.fixes[0] }] : []
 }))
 </script>
 
@@ -53,7 +53,9 @@ const connectable = computed(() => (moment.value?.surfaces ?? []).filter(s => s.
         <dt>Under way</dt><dd class="wire">{{ moment.inFlight.join(', ').replaceAll('\n', ' ') || 'nothing' }}</dd>
       </dl>
       <p v-for="s in moment.surfaces.filter(x => x.why)" :key="s.surfaceId" class="why">{{ s.why }}</p>
-      <el-button v-for="c in connectable" :key="c.linkId" size="small" @click="designs.apply({ type: 'reportOnConnect', linkId: c.linkId, onConnect: true })">Report to {{ c.name }} on connect</el-button>
+      <div class="ways">
+        <el-button v-for="w in waysOut" :key="w.surfaceId" size="small" @click="fix(w.fix)">{{ name(w.surfaceId) }}: {{ w.fix.words }}</el-button>
+      </div>
     </section>
     <section>
       <h3 class="title">This run</h3>
@@ -68,6 +70,8 @@ const connectable = computed(() => (moment.value?.surfaces ?? []).filter(s => s.
 </template>
 
 <style scoped>
+.ways { display: flex; flex-wrap: wrap; gap: 6px; }
+.ways :deep(.el-button) { margin: 0; height: auto; white-space: normal; text-align: left; padding: 5px 10px; }
 .why { margin: 10px 0; color: var(--second); }
 h2 { margin-top: 0; }
 .playing + h2 { margin-top: 14px; border-top: 1px solid var(--rule); padding-top: 14px; }

@@ -17,6 +17,8 @@ const follow = ref(true)
 const lengthPx = ref(0)
 const MAX_PX = 12_000_000
 let drawn = ''
+let nowBefore = -1
+let topBefore = 0
 
 const scale = computed(() => pxPerSecond.value / 1000)
 function zoom(by: number): void {
@@ -32,7 +34,8 @@ useRafFn(() => {
   if (!run || !box || !context || width.value === 0) return
   const wanted = Math.min(MAX_PX, Math.max(height.value, (run.now + 900) * scale.value))
   if (Math.abs(wanted - lengthPx.value) > (bench.running ? 0 : 0.5)) lengthPx.value = wanted
-  if (follow.value && bench.running) box.scrollTop = run.now * scale.value + 60 - height.value
+  if (follow.value && run.now !== nowBefore) box.scrollTop = run.now * scale.value + 60 - height.value
+  nowBefore = run.now
   const ratio = window.devicePixelRatio || 1
   const key = [bench.tick, bench.loadId, box.scrollTop, width.value, height.value, pxPerSecond.value, cursor.value, ratio, document.documentElement.className, props.columns.length].join(' ')
   if (key === drawn) return
@@ -64,7 +67,11 @@ function wheel(event: WheelEvent): void {
 }
 function scrolled(): void {
   const box = scroller.value
-  if (box && box.scrollTop + box.clientHeight >= box.scrollHeight - 40) follow.value = true
+  if (!box) return
+  // Whoever scrolls back, by whatever means, wants to stay there; at the end the run is followed again.
+  if (box.scrollTop < topBefore - 2) follow.value = false
+  if (box.scrollTop + box.clientHeight >= box.scrollHeight - 40) follow.value = true
+  topBefore = box.scrollTop
 }
 const KEYS: Record<string, number> = { ArrowUp: -100, ArrowDown: 100, PageUp: -2000, PageDown: 2000 }
 function keyboard(event: KeyboardEvent): void {

@@ -4,8 +4,8 @@ import { clashes, clashLoads, clashWords } from '../../../core/messages/clashes'
 import { nextCodes } from '../../../core/messages/assign'
 import { reportText, streams } from '../../../core/messages/table'
 import { maybeMessage } from '../../../core/design/find'
-import { wireMs } from '../../../core/links/timing'
-import type { Design, Link, Load, OnOff } from '../../../core/design/schema'
+import { CHARACTER_BITS, exactWireMs } from '../../../core/links/timing'
+import type { Design, Link, Load, Message, OnOff } from '../../../core/design/schema'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design, link: Link }>()
@@ -14,6 +14,8 @@ const serial = computed(() => props.link.kind !== 'http')
 const found = computed(() => clashes(props.design, props.link))
 const rows = computed(() => props.design.loads.map(load => ({ load, message: maybeMessage(props.link, load.id), clashes: found.value.filter(c => clashLoads(c).includes(load.id)) })))
 const WHICH: readonly OnOff[] = ['on', 'off']
+const longer = (message: Message) => message.on.length >= message.off.length ? message.on : message.off
+const wireReason = (message: Message) => props.link.kind === 'http' ? '' : `${longer(message).length} characters × ${CHARACTER_BITS} bits ÷ ${props.link.baud} baud`
 
 function add(load: Load): void {
   designs.apply({ type: 'addMessage', linkId: props.link.id, loadId: load.id, ...nextCodes(props.design, props.link, load) })
@@ -55,7 +57,7 @@ function move(event: KeyboardEvent): void {
               <td v-for="which in WHICH" :key="`hears ${which}`" class="wire">{{ reportText(link, row.message, which) }}</td>
               <td><el-checkbox :model-value="row.message.ack" :aria-label="`${row.load.name}: each command is answered`" @change="v => designs.apply({ type: 'setReport', linkId: link.id, loadId: row.load.id, ack: v === true })" /></td>
               <td><el-checkbox :model-value="row.message.change" :aria-label="`${row.load.name}: every change is reported`" @change="v => designs.apply({ type: 'setReport', linkId: link.id, loadId: row.load.id, change: v === true })" /></td>
-              <td v-if="serial" class="number" :title="link.kind === 'http' ? '' : `${row.message.on.length} characters of 10 bits at ${link.baud} baud`">{{ wireMs(link, row.message.on) }} ms</td>
+              <td v-if="link.kind !== 'http'" class="number" :title="wireReason(row.message)">{{ exactWireMs(link, longer(row.message)).toFixed(2) }} ms</td>
             </template>
             <td v-else :colspan="serial ? 7 : 6"><el-button size="small" @click="add(row.load)">Put it on this link</el-button></td>
           </tr>

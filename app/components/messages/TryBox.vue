@@ -45,7 +45,7 @@ const loads = computed(() => props.design.loads.filter(l => props.link.messages.
 </template>
 
 <style scoped>
-.before { margin-top: 10px; }
+.before { margin: 10px 0 14px; }
 .before :deep(.el-checkbox) { display: flex; }
 .bytes th { width: 26px; }
 .hint { margin-top: 12px; }

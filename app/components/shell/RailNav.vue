@@ -22,7 +22,7 @@ const emit = defineEmits<{ night: [], undo: [], redo: [] }>()
 
 <style scoped>
 .rail { width: 112px; border-right: 1px solid var(--rule-strong); display: flex; flex-direction: column; padding: 10px 0; flex: none; }
-.go { display: flex; align-items: center; gap: 8px; height: 42px; padding: 0 0 0 8px; border-left: 4px solid transparent; color: var(--second); text-decoration: none; font-size: 14.5px; }
+.go { display: flex; align-items: center; gap: 8px; height: 42px; padding: 0 0 0 8px; border-left: 4px solid transparent; color: var(--second); text-decoration: none; font-size: 14px; }
 .go:hover { color: var(--ink); }
 .go.here { border-left-color: var(--ink); background: var(--raised); color: var(--ink); font-weight: 700; }
 hr { border: 0; border-top: 1px solid var(--rule-strong); margin: 8px 14px; width: auto; }

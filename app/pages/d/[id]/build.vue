@@ -21,7 +21,10 @@ function saveFile(f: BuiltFile): void {
 function saveAll(): void {
   if (designs.design) save(buildZip(designs.design), `${designs.design.id}.zip`, 'application/zip')
 }
-const kilobytes = (text: string) => `${(new TextEncoder().encode(text).length / 1000).toFixed(1)} kB`
+const size = (text: string) => {
+  const bytes = new TextEncoder().encode(text).length
+  return bytes < 100 ? `${bytes} B` : `${(bytes / 1000).toFixed(1)} kB`
+}
 </script>
 
 <template>
@@ -38,7 +41,7 @@ const kilobytes = (text: string) => `${(new TextEncoder().encode(text).length / 
           <tbody>
             <tr v-for="f in files" :key="f.name" :class="{ chosen: f.name === file?.name }">
               <td><button type="button" class="plain" @click="name = f.name"><strong>{{ f.side }}</strong><br><span class="wire second">{{ f.name }}</span></button></td>
-              <td class="number">{{ kilobytes(f.text) }}</td>
+              <td class="number">{{ size(f.text) }}</td>
               <td class="number"><el-button size="small" :aria-label="`Take away ${f.name}`" @click="saveFile(f)">Take</el-button></td>
             </tr>
           </tbody>

@@ -80,7 +80,7 @@ const shows = (surfaceId: string, id: string) => {
             <p class="second small">{{ s.story!.replayed ? 'Replayed on the bench: it ends the same way.' : 'On the bench, with the links\' own times, it does not end this way.' }}</p>
             <div class="fixes">
               <el-button size="small" @click="play(s.story!, loadId)">Play on bench</el-button>
-              <template v-if="chosen.current"><el-button v-for="f in fixesFor(s.surfaceId)" :key="f.words" size="small" type="primary" @click="fix(f); proofs.prove([loadId!])">{{ f.words }}</el-button></template>
+              <template v-if="chosen.current"><el-button v-for="(f, i) in fixesFor(s.surfaceId)" :key="f.words" size="small" :type="i === 0 ? 'primary' : 'default'" @click="fix(f); proofs.prove([loadId!])">{{ f.words }}</el-button></template>
             </div>
           </section>
         </template>

@@ -1,0 +1,87 @@
+/** One picture of each main view, from the demo designs only, into docs/screenshots. */
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join, resolve } from 'node:path'
+import { chromium } from '@playwright/test'
+import { CHROMIUM, CHROMIUM_ARGS } from './chromium.mjs'
+import { buildIfNeeded, startServer } from './serve.mjs'
+
+const out = resolve(import.meta.dirname, '../docs/screenshots')
+const only = process.argv[2]
+const GLAZE = '/d/glaze-room'
+
+/** Each shot: name, address, what is done before the picture, and how the page is set up. */
+const SHOTS = [
+  { name: 'shelf', at: '/' },
+  { name: 'sheet', at: `${GLAZE}/sheet`, ready: '.finding' },
+  { name: 'sheet-what-if', at: `${GLAZE}/sheet`, ready: '.finding', act: page => page.getByText('router down').first().click() },
+  { name: 'messages', at: `${GLAZE}/messages`, ready: 'table', act: page => page.getByLabel('What arrives at the board').fill('e10') },
+  { name: 'panels', at: `${GLAZE}/panels`, ready: '.np-box', act: page => page.locator('[data-load-id=booth-extractor]').first().click() },
+  { name: 'bench', at: `${GLAZE}/proof`, act: playFirstStory },
+  { name: 'bench-ten-minutes', at: `${GLAZE}/bench`, ready: 'canvas', act: page => page.getByRole('button', { name: '10 busy minutes' }).click(), wait: 2500 },
+  { name: 'proof', at: `${GLAZE}/proof`, act: proveAll },
+  { name: 'build', at: `${GLAZE}/build`, ready: 'iframe' },
+  { name: 'live', at: `${GLAZE}/live`, act: live },
+  { name: 'findings-night', at: `${GLAZE}/sheet`, dark: true, ready: '.finding', act: page => page.keyboard.press('i') },
+  { name: 'panel-page-phone', phone: true, dark: false, at: standInPage },
+  { name: 'panel-page-phone-night', phone: true, dark: true, at: standInPage },
+  { name: 'wall', at: standInWall },
+]
+
+buildIfNeeded()
+const data = mkdtempSync(join(tmpdir(), 'nolvi-shots-'))
+const server = await startServer({ demo: true, port: '4689', data })
+if (!server) process.exit(1)
+const browser = await chromium.launch({ executablePath: CHROMIUM, args: CHROMIUM_ARGS })
+try {
+  for (const shot of SHOTS.filter(s => !only || s.name.startsWith(only))) {
+    const context = await browser.newContext({ viewport: shot.phone ? { width: 380, height: 760 } : { width: 1280, height: 800 }, deviceScaleFactor: shot.phone ? 2 : 1, colorScheme: shot.dark ? 'dark' : 'light' })
+    const page = await context.newPage()
+    await page.goto(typeof shot.at === 'string' ? server.address + shot.at : await shot.at())
+    if (shot.ready) await page.locator(shot.ready).first().waitFor()
+    await shot.act?.(page)
+    await page.waitForTimeout(shot.wait ?? 600)
+    await page.screenshot({ path: join(out, `${shot.name}.png`) })
+    console.log(`docs/screenshots/${shot.name}.png`)
+    await context.close()
+  }
+}
+finally {
+  await browser.close()
+  server.child.kill()
+  rmSync(data, { recursive: true, force: true })
+}
+
+async function proveAll(page) {
+  await page.getByRole('button', { name: 'Prove all loads' }).click()
+  await page.getByRole('button', { name: 'Prove all loads' }).waitFor({ timeout: 60_000 })
+}
+
+async function playFirstStory(page) {
+  await proveAll(page)
+  await page.getByRole('button', { name: /bench/i }).first().click()
+  await page.locator('canvas').waitFor()
+  await page.waitForTimeout(2500)
+}
+
+async function live(page) {
+  await page.getByRole('button', { name: 'Start a stand-in' }).click()
+  const address = await page.locator('article h2').innerText()
+  for (const press of ['extractor-button', 'lights-button']) {
+    await fetch(`${address}/_wall/press`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ controlId: press }) })
+  }
+  await page.waitForTimeout(1500)
+}
+
+async function standIn() {
+  const started = await fetch(`${server.address}/api/designs/glaze-room/stand-ins`)
+  const [known] = await started.json()
+  if (known) return known.address
+  return (await (await fetch(`${server.address}/api/designs/glaze-room/stand-ins`, { method: 'POST' })).json()).address
+}
+async function standInPage() { return `${await standIn()}/panel/${(await panelIds())[0]}` }
+async function standInWall() { return `${await standIn()}/_wall` }
+async function panelIds() {
+  const { design } = await (await fetch(`${server.address}/api/designs/glaze-room`)).json()
+  return design.surfaces.filter(s => s.kind === 'panel').map(s => s.id)
+}

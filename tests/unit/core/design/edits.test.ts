@@ -1,0 +1,135 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { applyEdit, describeEdit, freshId, type Edit, type EditType } from '../../../../core/design/edits'
+import { edit, redo, startHistory, undo, type History } from '../../../../core/design/history'
+import type { Design } from '../../../../core/design/schema'
+import { validateDesign } from '../../../../core/design/validate'
+import { edited, glazeRoom } from '../../../fixtures/designs'
+
+/** One example of every edit; a new kind of edit does not compile until it is here. */
+const EXAMPLES: { [T in EditType]: Extract<Edit, { type: T }> } = {
+  renameDesign: { type: 'renameDesign', name: 'Glazing' },
+  setPlace: { type: 'setPlace', place: 'Old dairy' },
+  addLoad: { type: 'addLoad', name: 'Spray booth lamp' },
+  renameLoad: { type: 'renameLoad', loadId: 'rinse-pump', name: 'Pump' },
+  noteLoad: { type: 'noteLoad', loadId: 'rinse-pump', note: 'new' },
+  moveLoad: { type: 'moveLoad', loadId: 'rinse-pump', to: 0 },
+  removeLoad: { type: 'removeLoad', loadId: 'booth-extractor' },
+  setOutput: { type: 'setOutput', loadId: 'rinse-pump', patch: { powerUp: 'last' } },
+  addHandSurface: { type: 'addHandSurface', name: 'Door switches' },
+  addPanel: { type: 'addPanel', name: 'Kitchen tablet', over: 'http' },
+  renameSurface: { type: 'renameSurface', surfaceId: 'wall', name: 'Wall' },
+  moveSurface: { type: 'moveSurface', surfaceId: 'wall', to: 2 },
+  removeSurface: { type: 'removeSurface', surfaceId: 'apron-phone' },
+  setInSight: { type: 'setInSight', surfaceId: 'wall', inSight: false },
+  addControl: { type: 'addControl', surfaceId: 'wall', loadId: 'rinse-pump', kind: 'push' },
+  setControl: { type: 'setControl', controlId: 'fan-switch', patch: { acts: 'movement' } },
+  removeControl: { type: 'removeControl', controlId: 'fan-switch' },
+  addMessage: { type: 'addMessage', linkId: 'office-link', loadId: 'rinse-pump', on: '/pump/on', off: '/pump/off' },
+  renameCode: { type: 'renameCode', linkId: 'apron-link', loadId: 'rinse-pump', which: 'off', code: '2' },
+  assignCodes: { type: 'assignCodes', linkId: 'apron-link', codes: { 'rinse-pump': { on: 'R', off: 'r' } } },
+  setReport: { type: 'setReport', linkId: 'apron-link', loadId: 'booth-extractor', change: true },
+  reportOnConnect: { type: 'reportOnConnect', linkId: 'apron-link', onConnect: true },
+  removeMessage: { type: 'removeMessage', linkId: 'apron-link', loadId: 'booth-extractor' },
+  setLink: { type: 'setLink', linkId: 'apron-link', patch: { baud: 19200, timing: { p99Ms: 120 } } },
+  setPoll: { type: 'setPoll', surfaceId: 'apron-phone', pollMs: 2000 },
+  setBelief: { type: 'setBelief', surfaceId: 'apron-phone', patch: { onLoss: 'stale' } },
+  setDevice: { type: 'setDevice', surfaceId: 'apron-phone', device: 'phone-large' },
+  placeKey: { type: 'placeKey', surfaceId: 'office-browser', key: { loadId: 'booth-extractor', form: 'state', xMm: 3, yMm: 70, widthMm: 28, heightMm: 18 } },
+  moveKey: { type: 'moveKey', surfaceId: 'apron-phone', loadId: 'rinse-pump', box: { widthMm: 28, heightMm: 18 } },
+  setKeyForm: { type: 'setKeyForm', surfaceId: 'apron-phone', loadId: 'booth-extractor', form: 'state' },
+  removeKey: { type: 'removeKey', surfaceId: 'apron-phone', loadId: 'booth-extractor' },
+  together: { type: 'together', words: 'Two at once', edits: [{ type: 'setPoll', surfaceId: 'apron-phone', pollMs: 1000 }, { type: 'setInSight', surfaceId: 'wall', inSight: false }] },
+}
+
+/** The key of `placeKey` is there already in the demo; take it off first. */
+const before = (type: EditType): Design => type === 'placeKey' ? edited(glazeRoom(), { type: 'removeKey', surfaceId: 'office-browser', loadId: 'booth-extractor' }) : glazeRoom()
+
+describe.each(Object.values(EXAMPLES))('edit $type', (example) => {
+  it('changes the design, keeps it valid, can be told, undone and done again', () => {
+    const start = before(example.type)
+    const applied = applyEdit(start, example)
+    if (!applied.ok) throw new Error(JSON.stringify(applied.problems))
+    expect(applied.design).not.toEqual(start)
+    expect(validateDesign(applied.design).ok).toBe(true)
+    expect(applied.words).toBe(describeEdit(start, example))
+    expect(applied.words).not.toMatch(/undefined|null|\[object/)
+    const history = edit(startHistory(start), example)
+    if (!history.ok) throw new Error('refused')
+    const back = undo(history.history)
+    expect(back?.history.design).toEqual(start)
+    expect(redo(back!.history)?.history.design).toEqual(applied.design)
+  })
+})
+
+describe('removing', () => {
+  it('a load takes its codes, keys and controls with it', () => {
+    const design = edited(glazeRoom(), EXAMPLES.removeLoad)
+    expect(JSON.stringify(design)).not.toContain('booth-extractor')
+  })
+  it('a panel takes its link with it', () => expect(edited(glazeRoom(), EXAMPLES.removeSurface).links.map(l => l.id)).toEqual(['office-link']))
+  it('a message takes the key of its load with it', () => {
+    const design = edited(glazeRoom(), EXAMPLES.removeMessage)
+    expect(design.surfaces.find(s => s.id === 'apron-phone')).toMatchObject({ keys: [{ loadId: 'wheel-lights' }, { loadId: 'cupboard-fan' }, { loadId: 'rinse-pump' }] })
+  })
+})
+
+describe('edits that are refused', () => {
+  const refused: [string, Edit, RegExp][] = [
+    ['a load that is not there', { type: 'renameLoad', loadId: 'oven', name: 'x' }, /no load "oven"/],
+    ['a name with a tag', { type: 'renameLoad', loadId: 'rinse-pump', name: '<b>' }, /no < or >/],
+    ['a code of nine bytes', { type: 'renameCode', linkId: 'apron-link', loadId: 'rinse-pump', which: 'on', code: '123456789' }, /./],
+    ['controls on a panel', { type: 'addControl', surfaceId: 'apron-phone', loadId: 'rinse-pump', kind: 'push' }, /has no hand controls/],
+    ['an edit that does not exist', { type: 'explode' } as unknown as Edit, /no edit "explode"/],
+    ['a part of many', { type: 'together', words: 'x', edits: [{ type: 'renameDesign', name: 'Half' }, { type: 'removeLoad', loadId: 'oven' }] }, /no load "oven"/],
+  ]
+  it.each(refused)('%s: nothing changes', (_, bad, words) => {
+    const start = glazeRoom()
+    const copy = structuredClone(start)
+    const applied = applyEdit(start, bad)
+    expect(applied.ok).toBe(false)
+    if (!applied.ok) expect(applied.problems[0]?.message).toMatch(words)
+    expect(start).toEqual(copy)
+  })
+  it('a load more than the board has pins', () => {
+    let design = glazeRoom()
+    let last = applyEdit(design, { type: 'addLoad', name: 'One more' })
+    for (let i = 0; i < 30 && last.ok; i++) {
+      design = last.design
+      last = applyEdit(design, { type: 'addLoad', name: `More ${i}` })
+    }
+    expect(last).toMatchObject({ ok: false, problems: [{ message: expect.stringContaining('all pins of the board are in use') }] })
+  })
+})
+
+describe('history', () => {
+  const anyEdit = fc.constantFrom(...Object.values(EXAMPLES) as Edit[])
+  it('any run of edits undoes to the start and redoes to the end', () => {
+    fc.assert(fc.property(fc.array(anyEdit, { maxLength: 14 }), (edits) => {
+      const start = glazeRoom()
+      let history: History = startHistory(start)
+      for (const change of edits) {
+        const next = edit(history, change)
+        if (next.ok) history = next.history
+        expect(validateDesign(history.design).ok).toBe(true)
+      }
+      const end = history.design
+      const steps = history.done.length
+      for (let i = 0; i < steps; i++) history = undo(history)!.history
+      expect(history.design).toEqual(start)
+      expect(undo(history)).toBeNull()
+      for (let i = 0; i < steps; i++) history = redo(history)!.history
+      expect(history.design).toEqual(end)
+      expect(redo(history)).toBeNull()
+    }), { numRuns: 150 })
+  })
+  it('an edit that changes nothing leaves no step', () => {
+    const start = startHistory(glazeRoom())
+    expect(edit(start, { type: 'renameLoad', loadId: 'rinse-pump', name: 'Rinse pump' })).toMatchObject({ ok: true, words: '', history: start })
+  })
+})
+
+describe('ids from names', () => {
+  it.each([['Booth extractor', 'booth-extractor'], ['Müllers Licht', 'mullers-licht'], ['24 V pump', 'v-pump'], ['照明', 'load'], ['x'.repeat(60), 'x'.repeat(32)]])('%s', (name, id) => expect(freshId(name, 'load', [])).toBe(id))
+  it('counts up where it is taken', () => expect(freshId('Fan', 'load', [{ id: 'fan' }, { id: 'fan-2' }])).toBe('fan-3'))
+})

@@ -1,0 +1,96 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { blankDesign } from '../../../../core/design/blank'
+import { designJsonSchema, type Design } from '../../../../core/design/schema'
+import { parseDesignText, pointer, validateDesign, type Problem } from '../../../../core/design/validate'
+import { glazeRoom, starter } from '../../../fixtures/designs'
+
+/** A glaze room changed by hand, as an unknown document. */
+function spoiled(change: (d: Record<string, any>) => void): unknown { // eslint-disable-line @typescript-eslint/no-explicit-any
+  const document = structuredClone(glazeRoom()) as unknown as Record<string, unknown>
+  change(document)
+  return document
+}
+function problemsOf(document: unknown): Problem[] {
+  const checked = validateDesign(document)
+  return checked.ok ? [] : checked.problems
+}
+
+describe('documents that belong', () => {
+  it('takes the demo designs and an empty one as they are', () => {
+    for (const design of [glazeRoom(), starter(), blankDesign('d', 'D')]) expect(validateDesign(design)).toEqual({ ok: true, design })
+  })
+})
+
+describe('documents that do not belong', () => {
+  const cases: [string, unknown, string, RegExp][] = [
+    ['nothing', null, '', /JSON object/],
+    ['a list', [], '', /JSON object/],
+    ['something else', { format: 'recipe', version: 1 }, '/format', /not a Nolvi design/],
+    ['a newer version', spoiled((d) => { d.version = 2 }), '/version', /newer Nolvi; this one reads up to version 1/],
+    ['an older version that never was', spoiled((d) => { d.version = 0 }), '/version', /the first is 1/],
+    ['a version in words', spoiled((d) => { d.version = 'one' }), '/version', /whole number/],
+    ['an unknown key', spoiled((d) => { d.loads[1].output.colour = 'red' }), '/loads/1/output/colour', /not known here/],
+    ['an unknown key with a slash', spoiled((d) => { d['a/b~c'] = 1 }), '/a~1b~0c', /not known here/],
+    ['a missing key', spoiled((d) => { delete d.loads[0].name }), '/loads/0/name', /string/],
+    ['a duplicate load', spoiled((d) => { d.loads[2].id = 'wheel-lights' }), '/loads/2/id', /there already, at \/loads\/1\/id/],
+    ['a duplicate surface', spoiled((d) => { d.surfaces[2].id = 'wall' }), '/surfaces/2/id', /there already/],
+    ['a duplicate control', spoiled((d) => { d.surfaces[0].controls[1].id = 'extractor-button' }), '/surfaces/0/controls/1/id', /there already/],
+    ['a load that is not there', spoiled((d) => { d.links[0].messages[0].loadId = 'oven' }), '/links/0/messages/0/loadId', /no load "oven"/],
+    ['a link that is not there', spoiled((d) => { d.surfaces[1].linkId = 'wire' }), '/surfaces/1/linkId', /no link "wire"/],
+    ['two panels on a link', spoiled((d) => { d.surfaces[2].linkId = 'apron-link' }), '/surfaces/2/linkId', /each panel has its own link/],
+    ['a key without a message', spoiled((d) => { d.surfaces[2].keys[0].loadId = 'rinse-pump' }), '/surfaces/2/keys/0/loadId', /message on this link/],
+    ['a script in a name', spoiled((d) => { d.loads[0].name = '<script>alert(1)</script>' }), '/loads/0/name', /no < or >/],
+    ['a line break in a name', spoiled((d) => { d.name = 'a\nb' }), '/name', /no control characters/],
+    ['an empty name', spoiled((d) => { d.surfaces[0].name = '  ' }), '/surfaces/0/name', /at least one character/],
+    ['a fraction of a pin', spoiled((d) => { d.loads[0].output.pin = 2.5 }), '/loads/0/output/pin', /int/],
+    ['a code with a space', spoiled((d) => { d.links[0].messages[0].on = 'a b' }), '/links/0/messages/0/on', /visible ASCII/],
+    ['a route with a quote', spoiled((d) => { d.links[1].messages[0].on = '/a"b' }), '/links/1/messages/0/on', /a route starts with \//],
+    ['latencies that go down', spoiled((d) => { d.links[0].timing.typicalMs = 1 }), '/links/0/timing', /latencies go up/],
+    ['an address elsewhere', spoiled((d) => { d.links[1].address = 'javascript:alert(1)' }), '/links/1/address', /looks like/],
+  ]
+  it.each(cases)('%s', (_, document, path, words) => {
+    const problem = problemsOf(document).find(p => p.path === path)
+    expect(problem?.message).toMatch(words)
+  })
+  it('tells all places at once, up to fifty', () => {
+    const many = problemsOf(spoiled((d) => { d.loads.forEach((l: { output: object }) => Object.assign(l.output, { x: 1, y: 2 })) }))
+    expect(many.map(p => p.path)).toEqual([0, 1, 2, 3].flatMap(i => [`/loads/${i}/output/x`, `/loads/${i}/output/y`]))
+    expect(problemsOf(spoiled((d) => { d.loads = Array.from({ length: 200 }, () => 1) })).length).toBeLessThanOrEqual(50)
+  })
+  it('refuses five megabytes of noise by its size, without parsing it', () => {
+    const refused = parseDesignText('['.repeat(5_000_000))
+    expect(refused).toMatchObject({ ok: false, problems: [{ path: '', message: expect.stringContaining('at most 1000000') }] })
+  })
+  it('names what is not JSON', () => expect(parseDesignText('{"format": nolvi}')).toMatchObject({ ok: false, problems: [{ path: '', message: expect.stringContaining('not JSON') }] }))
+  it('never throws, and never takes a document with one value replaced by one of another type', () => {
+    const places: { holder: Record<string, unknown>, key: string }[] = []
+    const base = structuredClone(glazeRoom())
+    const walk = (value: unknown) => {
+      if (typeof value !== 'object' || value === null) return
+      for (const key of Object.keys(value)) {
+        places.push({ holder: value as Record<string, unknown>, key })
+        walk((value as Record<string, unknown>)[key])
+      }
+    }
+    walk(base)
+    fc.assert(fc.property(fc.nat({ max: places.length - 1 }), fc.constantFrom<unknown>({}, 'zz zz', true, 1.5, null, [1]), (i, other) => {
+      const { holder, key } = places[i]!
+      const before = holder[key]
+      fc.pre(!(key === 'statusPin' && other === null))
+      fc.pre(typeof before !== typeof other || (before === null) !== (other === null) || Array.isArray(before) !== Array.isArray(other))
+      holder[key] = other
+      try { expect(validateDesign(base).ok).toBe(false) }
+      finally { holder[key] = before }
+    }), { numRuns: 600 })
+  })
+})
+
+describe('JSON Pointer and JSON Schema', () => {
+  it('escapes ~ and / as RFC 6901 section 3 says', () => expect(pointer(['a/b', 'm~n', 0])).toBe('/a~1b/m~0n/0'))
+  it('publishes a closed schema with every part of the document', () => {
+    const schema = designJsonSchema() as { required: string[], additionalProperties: boolean, properties: Record<string, unknown> }
+    expect(schema.additionalProperties).toBe(false)
+    expect(schema.required.toSorted()).toEqual(Object.keys(glazeRoom() satisfies Design).toSorted())
+  })
+})
