@@ -1,0 +1,131 @@
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import fc from 'fast-check'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { sketch } from '../../../../core/build/sketch'
+import type { Level } from '../../../../core/controller/step'
+import type { Design } from '../../../../core/design/schema'
+import { anySmallDesign, edited, fanDesign, glazeRoom, starter } from '../../../fixtures/designs'
+import { HostBoard, playStep, run, type Line, type TimedLine } from '../../../fixtures/host-board/run'
+import { AVR_CORE, avrTools, canRun, has } from '../../../fixtures/tools'
+
+const nasty = () => edited(glazeRoom(),
+  { type: 'renameLoad', loadId: 'rinse-pump', name: '"Pump" */ ??/ \\' },
+  { type: 'assignCodes', linkId: 'apron-link', codes: { 'rinse-pump': { on: '"\\n%s', off: '??/"' } } },
+  { type: 'renameSurface', surfaceId: 'apron-phone', name: 'Küche 照明 \\' },
+  { type: 'renameDesign', name: 'Design \\' })
+
+/** Lines for a design: presses that bounce, codes and half codes, link up and down, cuts and starts. The first starts the board. */
+function anyLines(design: Design): fc.Arbitrary<TimedLine[]> {
+  const inputs = design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls.map(c => c.pin) : [])
+  const serial = design.links.find(l => l.kind === 'bluetooth-serial')
+  const codes = serial?.kind === 'bluetooth-serial' ? [...serial.messages.flatMap(m => [m.on, m.off]), serial.askCode, 'x', '1', '+'].filter(Boolean) : ['x']
+  const status = serial?.kind === 'bluetooth-serial' && serial.statusPin !== null ? [serial.statusPin] : []
+  const level = fc.constantFrom<Level>(0, 1)
+  const line: fc.Arbitrary<Line> = fc.oneof(
+    { weight: 6, arbitrary: fc.record({ do: fc.constant('pin' as const), pin: fc.constantFrom(...inputs), level }) },
+    { weight: 5, arbitrary: fc.record({ do: fc.constant('rx' as const), text: fc.array(fc.constantFrom(...codes), { minLength: 1, maxLength: 4 }).map(c => c.join('')) }) },
+    ...(status.length ? [{ weight: 3, arbitrary: fc.record({ do: fc.constant('pin' as const), pin: fc.constantFrom(...status), level }) }] : []),
+    { weight: 1, arbitrary: fc.constantFrom<Line>({ do: 'boot' }, { do: 'off' }) },
+    { weight: 2, arbitrary: fc.constant<Line>({ do: 'go' }) },
+  )
+  // Times at which something falls due, and their neighbours, beside any.
+  const gap = fc.oneof(fc.constantFrom(...[30, 270, 300, 400, 2000].flatMap(ms => [ms - 1, ms, ms + 1])), fc.nat({ max: 40 }), fc.nat({ max: 400 }), fc.nat({ max: 2600 }))
+  return fc.record({ start: fc.constantFrom(0, 2 ** 32 - 3000), lines: fc.array(fc.tuple(gap, line), { maxLength: 60 }) }).map(({ start, lines }) => {
+    let t = start
+    const offLine: Line[] = status.map(pin => ({ do: 'pin', pin, level: 0 }))
+    // A module without power is not connected: its line goes low with the board's power.
+    const all = [...offLine.map(l => [0, l] as const), [0, { do: 'boot' } as Line] as const, ...lines.flatMap(([g, l]) => l.do === 'off' || l.do === 'boot' ? [[g, offLine[0] ?? { do: 'go' }] as const, [0, l] as const] : [[g, l] as const])]
+    return all.map(([g, l]) => ({ ...l, t: (t += g) }))
+  })
+}
+
+describe('the sketch against step(), event by event', () => {
+  const can = canRun('Running sketches on this machine', { 'g++': has('g++') })
+  let board: HostBoard
+  beforeAll(() => { if (can) board = new HostBoard() })
+  afterAll(() => board?.dispose())
+
+  const compare = (design: Design, scripts: number) => {
+    const program = board.compile(design)
+    fc.assert(fc.property(anyLines(design), (lines) => {
+      expect(board.play(program, design, lines).map(l => l.trimEnd())).toEqual(playStep(design, lines))
+    }), { numRuns: scripts })
+  }
+  it.skipIf(!can).each([['glaze room', glazeRoom], ['starter', starter], ['nasty names', nasty]] as const)('%s: the same pins and bytes', (_, make) => compare(make(), 60))
+  it.skipIf(!can)('any small design', () => {
+    for (const design of fc.sample(anySmallDesign, { numRuns: 14, seed: 7 })) compare(design, 12)
+  })
+  it.skipIf(!can)('to the millisecond: lock-out, save delay, half codes across a lost link', () => {
+    const design = edited(fanDesign(), { type: 'setOutput', loadId: 'fan', patch: { powerUp: 'last', saveDelayMs: 400 } }, { type: 'assignCodes', linkId: 'phone-link', codes: { fan: { on: '11', off: '12' } } })
+    const control = design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls : [])[0]!
+    const status = design.links.flatMap(l => l.kind === 'bluetooth-serial' ? l.statusPin ?? [] : [])[0]!
+    const program = board.compile(design)
+    const pin = (t: number, level: Level): TimedLine => ({ do: 'pin', t, pin: control.pin, level })
+    const link = (t: number, level: Level): TimedLine => ({ do: 'pin', t, pin: status, level })
+    const rx = (t: number, text: string): TimedLine => ({ do: 'rx', t, text })
+    const start: TimedLine[] = [link(0, 0), { do: 'boot', t: 0 }]
+    const scripts: TimedLine[][] = []
+    for (let second = 290; second <= 340; second++) scripts.push([...start, pin(100, 0), pin(180, 1), pin(100 + second, 0), { do: 'go', t: 1000 }])
+    for (let cut = 398; cut <= 402; cut++) scripts.push([...start, rx(100, '11'), link(100 + cut, 0), { do: 'off', t: 100 + cut }, { do: 'boot', t: 900 }, { do: 'go', t: 1000 }])
+    scripts.push([...start, link(10, 1), rx(20, '1'), link(30, 0), link(40, 1), rx(50, '1'), rx(60, '2')])
+    scripts.push([...start, link(10, 1), rx(20, '1'), rx(21, '2'), rx(22, '1x11'), rx(23, '?')])
+    for (const script of scripts) expect(board.play(program, design, script).map(l => l.trimEnd())).toEqual(playStep(design, script))
+  })
+  it.skipIf(!can)('a write that was cut short leaves the value before it', () => {
+    const design = edited(fanDesign(), { type: 'setOutput', loadId: 'fan', patch: { powerUp: 'last', saveDelayMs: 0 } })
+    const program = board.compile(design)
+    const shown = (lines: TimedLine[], keep: boolean) => board.play(program, design, lines, keep).at(-1)?.trim().slice(0, 1)
+    const restart: TimedLine[] = [{ do: 'boot', t: 0 }, { do: 'go', t: 10 }]
+    expect(shown([{ do: 'boot', t: 0 }, { do: 'rx', t: 10, text: 'F' }, { do: 'rx', t: 20, text: 'f' }], false)).toBe('1')
+    expect(shown(restart, true)).toBe('1')
+    // The second value lies in the second slot of three bytes. Any of its bits spoilt: the board starts with the first.
+    for (let bit = 0; bit < 24; bit++) {
+      const whole = readFileSync(board.memory)
+      const spoilt = Buffer.from(whole)
+      spoilt[3 + (bit >> 3)]! ^= 1 << (bit & 7)
+      writeFileSync(board.memory, spoilt)
+      expect(shown(restart, true), `bit ${bit}`).toBe('0')
+      writeFileSync(board.memory, whole)
+    }
+  })
+})
+
+describe('the sketch for the 8-bit 5 V board', () => {
+  const can = canRun('Compiling sketches for the board', avrTools())
+  let folder = ''
+  const TARGET = ['-mmcu=atmega328p', '-DF_CPU=16000000L', '-DARDUINO=10819', '-DARDUINO_AVR_UNO', '-DARDUINO_ARCH_AVR', '-Os', '-flto', '-ffunction-sections', '-fdata-sections', '-DDECIMAL_DIG=9']
+  const INCLUDE = ['cores/arduino', 'variants/standard', 'libraries/EEPROM/src'].flatMap(p => ['-I', `${AVR_CORE}/${p}`])
+  const CPP = ['-std=gnu++11', '-fpermissive', '-fno-exceptions', '-fno-threadsafe-statics']
+
+  beforeAll(() => {
+    if (!can) return
+    folder = mkdtempSync(join(tmpdir(), 'nolvi-avr-'))
+    const core = `${AVR_CORE}/cores/arduino`
+    const objects = readdirSync(core).filter(f => /\.(c|cpp|S)$/.test(f)).map((file) => {
+      const out = join(folder, `${file}.o`)
+      run(file.endsWith('.cpp') ? 'avr-g++' : 'avr-gcc', [...TARGET, ...(file.endsWith('.cpp') ? CPP : file.endsWith('.c') ? ['-std=gnu11'] : ['-x', 'assembler-with-cpp']), ...INCLUDE, '-w', '-c', join(core, file), '-o', out])
+      return out
+    })
+    run('avr-gcc-ar', ['rcs', join(folder, 'core.a'), ...objects])
+  })
+  afterAll(() => { if (folder) rmSync(folder, { recursive: true, force: true }) })
+
+  const full = () => {
+    let design = edited(fanDesign(), { type: 'setLink', linkId: 'phone-link', patch: { baud: 115200 } })
+    for (let i = 0; i < 14; i++) design = edited(design, { type: 'addLoad', name: `Lamp ${i}` }, { type: 'addMessage', linkId: 'phone-link', loadId: `lamp-${i}`, on: `${String.fromCharCode(103 + i)}1`, off: `${String.fromCharCode(103 + i)}0` })
+    return design
+  }
+  it.skipIf(!can).each([['glaze room', glazeRoom], ['starter', starter], ['nasty names', nasty], ['fifteen loads', full], ['no Bluetooth link', () => edited(fanDesign(), { type: 'removeSurface', surfaceId: 'phone' })]] as const)('%s compiles without a warning and fits', (_, make) => {
+    const source = join(folder, 'sketch.cpp')
+    writeFileSync(source, sketch(make()))
+    run('avr-g++', [...TARGET, ...CPP, ...INCLUDE, '-Wall', '-Wextra', '-Wno-unused-parameter', '-c', source, '-o', join(folder, 'sketch.o')])
+    run('avr-gcc', [...TARGET, '-fuse-linker-plugin', '-Wl,--gc-sections', join(folder, 'sketch.o'), join(folder, 'core.a'), '-lm', '-o', join(folder, 'sketch.elf')])
+    const [, figures = ''] = run('avr-size', [join(folder, 'sketch.elf')]).trim().split('\n')
+    const [text = 0, data = 0, bss = 0] = figures.trim().split(/\s+/).map(Number)
+    console.info(`${make().name}: ${text + data} bytes of flash, ${data + bss} bytes of RAM`)
+    expect(text + data).toBeLessThan(32_256)
+    expect(data + bss).toBeLessThan(1_500)
+  })
+})

@@ -1,0 +1,103 @@
+import { describe, expect, it } from 'vitest'
+import { check } from '../../../../core/checks/check'
+import type { Finding } from '../../../../core/checks/finding'
+import { OUTAGES, outageTable, saysWords, sheet, survives } from '../../../../core/checks/sheet'
+import type { Edit } from '../../../../core/design/edits'
+import type { Design } from '../../../../core/design/schema'
+import { edited, fanDesign, glazeRoom, starter, twoPanelDesign } from '../../../fixtures/designs'
+
+const codes = (design: Design) => check(design).findings.map(f => `${f.severity} ${f.code} ${f.loadId ?? ''} ${f.surfaceId ?? ''}`.trim())
+const find = (design: Design, code: string): Finding => {
+  const found = check(design).findings.find(f => f.code === code)
+  if (!found) throw new Error(`no finding ${code}`)
+  return found
+}
+
+describe('findings', () => {
+  it('of the glaze room: its honest mistakes, worst first', () => {
+    expect(codes(glazeRoom())).toEqual([
+      'stop code-prefix rinse-pump apron-phone',
+      'stop surface-stale booth-extractor apron-phone',
+      'stop surface-stale wheel-lights apron-phone',
+      'stop surface-stale cupboard-fan apron-phone',
+      'stop surface-stale rinse-pump apron-phone',
+      'warn dead-flip cupboard-fan wall',
+      'warn key-small rinse-pump apron-phone',
+    ])
+  })
+  it('of the starter: none', () => expect(check(starter()).findings).toEqual([]))
+  it('each has a reason, a place that exists, and words without gaps', () => {
+    for (const f of check(glazeRoom()).findings) {
+      expect(f.reason.length).toBeGreaterThan(10)
+      expect(`${f.title} ${f.reason} ${f.story.join(' ')}`).not.toMatch(/undefined|null|NaN/)
+      let at: unknown = glazeRoom()
+      for (const part of f.path.split('/').slice(1)) at = (at as Record<string, unknown>)[part]
+      expect(at, f.path).toBeDefined()
+    }
+  })
+
+  const rules: [string, Edit[], string][] = [
+    ['two meanings for one code', [{ type: 'addLoad', name: 'Lamp' }, { type: 'addMessage', linkId: 'phone-link', loadId: 'lamp', on: 'F', off: 'l' }], 'code-duplicate'],
+    ['a command that looks like a report', [{ type: 'renameCode', linkId: 'phone-link', loadId: 'fan', which: 'on', code: '+x' }], 'code-mark'],
+    ['no code', [{ type: 'renameCode', linkId: 'phone-link', loadId: 'fan', which: 'off', code: '' }], 'code-empty'],
+    ['connect that cannot be sensed', [{ type: 'setLink', linkId: 'phone-link', patch: { statusPin: null } }], 'connect-unsensed'],
+    ['one pin for two', [{ type: 'setControl', controlId: 'fan-button', patch: { pin: 2 } }, { type: 'setOutput', loadId: 'fan', patch: { pin: 2 } }], 'pin-twice'],
+    ['the pins of the serial port', [{ type: 'setOutput', loadId: 'fan', patch: { pin: 1 } }], 'pin-taken'],
+    ['a pin the board does not have', [{ type: 'setOutput', loadId: 'fan', patch: { pin: 33 } }], 'pin-unknown'],
+    ['a load that nothing switches', [{ type: 'addLoad', name: 'Lamp' }], 'load-unreached'],
+    ['a load without a key', [{ type: 'removeKey', surfaceId: 'phone', loadId: 'fan' }], 'key-unplaced'],
+    ['a key off the glass', [{ type: 'moveKey', surfaceId: 'phone', loadId: 'fan', box: { xMm: 60 } }], 'key-off-glass'],
+    ['keys over each other', [{ type: 'addLoad', name: 'Lamp' }, { type: 'addMessage', linkId: 'phone-link', loadId: 'lamp', on: 'L', off: 'l' }, { type: 'placeKey', surfaceId: 'phone', key: { loadId: 'lamp', form: 'state', xMm: 10, yMm: 20, widthMm: 28, heightMm: 18 } }], 'key-overlap'],
+    ['controls out of sight', [{ type: 'setInSight', surfaceId: 'wall', inSight: false }], 'out-of-sight'],
+  ]
+  it.each(rules)('%s', (_, edits, code) => {
+    expect(check(fanDesign()).findings.map(f => f.code)).not.toContain(code)
+    const found = find(edited(fanDesign(), ...edits), code)
+    for (const fix of found.fixes) expect(check(edited(fanDesign(), ...edits, fix.edit)).findings.filter(f => f.code === code && f.path === found.path), fix.words).toEqual([])
+  })
+
+  it('pressing the first fix of every finding of the glaze room leaves nothing to stop or warn', () => {
+    let design = glazeRoom()
+    for (let i = 0; i < 20; i++) {
+      const next = check(design).findings.find(f => f.fixes.length)
+      if (!next) break
+      design = edited(design, next.fixes[0]!.edit)
+    }
+    expect(check(design).findings).toEqual([])
+  })
+})
+
+describe('the sheet', () => {
+  const design = glazeRoom()
+  const { verdicts } = check(design)
+  it('tells what each surface says and hears', () => {
+    expect(sheet(design, verdicts).map(r => r.cells.map(c => c && `${c.says} · ${c.hears} · ${c.state}`))).toEqual([
+      ['toggles · in sight of it · shows nothing', 'E / e · answer · stale', '/extractor/on | off · answer, asks every 2 s · in step'],
+      ['toggles · in sight of it · shows nothing', 'L / l · on change, answer · stale', '/lights/on | off · answer, asks every 2 s · in step'],
+      ['position · in sight of it · shows nothing', 'F / f · on change, answer · stale', '/fan/on | off · answer, asks every 2 s · in step'],
+      [null, '1 / 10 · on change, answer · stale', null],
+    ])
+  })
+  it('says that a surface hears nothing', () => {
+    const deaf = edited(design, { type: 'setReport', linkId: 'apron-link', loadId: 'booth-extractor', ack: false })
+    expect(sheet(deaf, check(deaf).verdicts)[0]?.cells[1]?.hears).toBe('hears nothing')
+  })
+  it('routes that differ in their end are told once', () => {
+    expect(saysWords('/a/on', '/a/off')).toBe('/a/on | off')
+    expect(saysWords('/a/on', '/b/off')).toBe('/a/on / /b/off')
+    expect(saysWords('', 'x')).toBe('no code / x')
+  })
+
+  it('the outage table of the glaze room, worked out by hand', () => {
+    expect(Object.fromEntries(outageTable(design).map(r => [r.outage.id, r.cells.map(c => `${c.works ? '' : 'not '}${c.loads}`)]))).toEqual({
+      internet: ['3', '4', '3'], router: ['3', '4', 'not 3'], phone: ['3', 'not 4', '3'], module: ['3', 'not 4', '3'],
+      restart: ['not 3', 'not 4', 'not 3'], power: ['not 3', 'not 4', 'not 3'],
+    })
+    expect(OUTAGES.map(o => o.id)).toEqual(['none', 'internet', 'router', 'phone', 'module', 'restart', 'power'])
+  })
+  it('an own access point does not need the router', () => {
+    const own = edited(twoPanelDesign(), { type: 'setLink', linkId: 'browser-link', patch: { network: 'own' } })
+    expect(survives(own, own.surfaces[2]!, 'router')).toBe(true)
+    expect(survives(twoPanelDesign(), twoPanelDesign().surfaces[2]!, 'router')).toBe(false)
+  })
+})

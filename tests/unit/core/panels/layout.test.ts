@@ -1,0 +1,65 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { panelOf } from '../../../../core/design/find'
+import { deviceOf, devices, EDGE_MM, HEAD_MM, MIN_KEY_MM } from '../../../../core/panels/devices'
+import { comfortable, DEFAULT_SIZE, freePlace, offGlass, overlaps, smallestSideMm, snap } from '../../../../core/panels/layout'
+import { shownLabel } from '../../../../core/panels/words'
+import { glazeRoom } from '../../../fixtures/designs'
+
+const box = fc.record({ xMm: fc.double({ min: -50, max: 200, noNaN: true }), yMm: fc.double({ min: -50, max: 200, noNaN: true }), widthMm: fc.double({ min: 0, max: 200, noNaN: true }), heightMm: fc.double({ min: 0, max: 200, noNaN: true }) })
+
+describe('geometry of keys', () => {
+  it('snap puts any box on the grid, on the glass, below the head; twice is once', () => {
+    for (const device of devices()) {
+      fc.assert(fc.property(box, (b) => {
+        const s = snap(b, device)
+        for (const mm of Object.values(s)) expect(mm).toBe(Math.round(mm))
+        expect(s.xMm).toBeGreaterThanOrEqual(EDGE_MM)
+        expect(s.yMm).toBeGreaterThanOrEqual(HEAD_MM)
+        expect(s.xMm + s.widthMm).toBeLessThanOrEqual(device.widthMm - EDGE_MM)
+        expect(s.yMm + s.heightMm).toBeLessThanOrEqual(device.heightMm - EDGE_MM)
+        expect(snap(s, device)).toEqual(s)
+        expect(offGlass(s, device)).toBe(false)
+      }))
+    }
+  })
+  it('overlap is symmetric, and agrees with millimetre squares counted one by one', () => {
+    const small = fc.record({ xMm: fc.nat({ max: 8 }), yMm: fc.nat({ max: 8 }), widthMm: fc.integer({ min: 1, max: 5 }), heightMm: fc.integer({ min: 1, max: 5 }) })
+    const squares = (b: { xMm: number, yMm: number, widthMm: number, heightMm: number }) => Array.from({ length: b.widthMm * b.heightMm }, (_, i) => `${b.xMm + i % b.widthMm} ${b.yMm + Math.floor(i / b.widthMm)}`)
+    fc.assert(fc.property(small, small, (a, b) => {
+      const shared = squares(a).some(s => squares(b).includes(s))
+      expect(overlaps(a, b)).toBe(shared)
+      expect(overlaps(b, a)).toBe(shared)
+    }))
+  })
+  it('free places fill a phone without overlap until it is full', () => {
+    const panel = { ...panelOf(glazeRoom(), 'apron-phone'), keys: [] as ReturnType<typeof panelOf>['keys'] }
+    const device = deviceOf(panel.device)
+    for (let i = 0; i < 10; i++) {
+      const place = freePlace(panel, 'state')
+      expect(panel.keys.some(k => overlaps(k, place))).toBe(false)
+      expect(offGlass(place, device)).toBe(false)
+      panel.keys.push({ loadId: `l${i}`, form: 'state', ...place })
+    }
+    expect(panel.keys.map(k => k.yMm).slice(0, 4)).toEqual([HEAD_MM, HEAD_MM, HEAD_MM + 20, HEAD_MM + 20])
+    expect(offGlass(freePlace(panel, 'pair'), device)).toBe(false)
+  })
+  it('the thumb side of a pair is half its width, or its height below the name', () => {
+    expect(smallestSideMm({ loadId: 'x', form: 'pair', xMm: 0, yMm: 0, widthMm: 21, heightMm: 20 })).toBe(10)
+    expect(smallestSideMm({ loadId: 'x', form: 'pair', xMm: 0, yMm: 0, widthMm: 58, heightMm: 14 })).toBe(8)
+    expect(smallestSideMm({ loadId: 'x', form: 'state', xMm: 0, yMm: 0, widthMm: 12, heightMm: 8 })).toBe(8)
+    for (const form of ['state', 'pair'] as const) expect(smallestSideMm({ loadId: 'x', form, xMm: 0, yMm: 0, ...DEFAULT_SIZE[form] })).toBeGreaterThan(MIN_KEY_MM)
+  })
+  it('comfortable makes any key large enough for a thumb', () => {
+    fc.assert(fc.property(box, fc.constantFrom('state' as const, 'pair' as const), (b, form) => {
+      const device = deviceOf('phone-small')
+      const key = { loadId: 'x', form, ...snap(b, device) }
+      expect(smallestSideMm({ ...key, ...comfortable(key, device) })).toBeGreaterThanOrEqual(MIN_KEY_MM)
+    }))
+  })
+})
+
+describe('words on keys', () => {
+  it.each([['on', 'on'], ['off', 'off'], ['waiting', 'asked for on'], ['stale-on', 'was on'], ['stale-off', 'was off'], ['unknown', 'not known']] as const)('%s reads "%s"', (shown, words) => expect(shownLabel(shown, true, true)).toBe(words))
+  it('without a link, unknown says so', () => expect(shownLabel('unknown', null, false)).toBe('no link'))
+})
