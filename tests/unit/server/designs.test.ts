@@ -1,0 +1,81 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { fingerprint } from '../../../core/design/fingerprint'
+import { demoDesigns } from '../../../demo/demo'
+import { openDatabase, type Opened } from '../../../server/db/database'
+import { createDesign, forgetDeleted, listDesigns, listRevisions, maybeDesign, maybeRevision, saveDesign, setDeleted } from '../../../server/db/designs'
+import { designs } from '../../../server/db/schema'
+import { edited, glazeRoom, starter } from '../../fixtures/designs'
+
+const renamed = (name: string) => edited(glazeRoom(), { type: 'renameDesign', name })
+
+describe('stored designs', () => {
+  let store: Opened
+  beforeAll(async () => { store = await openDatabase(null) })
+  beforeEach(async () => { await store.db.delete(designs) })
+  afterAll(() => store.close())
+
+  it('are created, listed newest first, read back as they were', async () => {
+    await createDesign(store.db, starter(), 'Taken in')
+    const stored = await createDesign(store.db, glazeRoom(), 'Taken in')
+    expect(stored).toMatchObject({ revision: 1, fingerprint: fingerprint(glazeRoom()) })
+    expect((await maybeDesign(store.db, 'glaze-room'))?.design).toEqual(glazeRoom())
+    expect((await listDesigns(store.db)).map(d => [d.id, d.loads, d.revision])).toEqual([['glaze-room', 4, 1], [starter().id, 1, 1]])
+    expect(await maybeDesign(store.db, 'nowhere')).toBeNull()
+  })
+  it('an id that is taken gets a number, a deleted one stays taken', async () => {
+    await createDesign(store.db, glazeRoom(), 'x')
+    await setDeleted(store.db, 'glaze-room', true)
+    expect((await createDesign(store.db, glazeRoom(), 'x')).design.id).toBe('glaze-room-2')
+    expect((await createDesign(store.db, glazeRoom(), 'x')).design.id).toBe('glaze-room-3')
+  })
+  it('each save is a revision with its words; a stale one changes nothing', async () => {
+    await createDesign(store.db, glazeRoom(), 'Taken in')
+    expect(await saveDesign(store.db, 'glaze-room', 1, renamed('Second'), 'Renamed')).toMatchObject({ kind: 'saved', revision: 2 })
+    expect(await saveDesign(store.db, 'glaze-room', 1, renamed('Late'), 'Renamed late')).toEqual({ kind: 'stale', revision: 2 })
+    expect(await saveDesign(store.db, 'glaze-room', 3, renamed('Early'), 'x')).toEqual({ kind: 'stale', revision: 2 })
+    expect(await saveDesign(store.db, 'nowhere', 1, glazeRoom(), 'x')).toEqual({ kind: 'missing' })
+    expect((await maybeDesign(store.db, 'glaze-room'))?.design.name).toBe('Second')
+    expect((await listRevisions(store.db, 'glaze-room')).map(r => [r.number, r.words])).toEqual([[2, 'Renamed'], [1, 'Taken in']])
+    expect((await maybeRevision(store.db, 'glaze-room', 1))?.design).toEqual(glazeRoom())
+    expect(await maybeRevision(store.db, 'glaze-room', 9)).toBeNull()
+  })
+  it('of two saves on the same revision exactly one lands', async () => {
+    await createDesign(store.db, glazeRoom(), 'x')
+    const both = await Promise.all(['A', 'B', 'C'].map(name => saveDesign(store.db, 'glaze-room', 1, renamed(name), name)))
+    expect(both.map(s => s.kind).toSorted()).toEqual(['saved', 'stale', 'stale'])
+    expect(await listRevisions(store.db, 'glaze-room')).toHaveLength(2)
+  })
+  it('deleted ones are off the list, restorable, and forgotten after 30 days', async () => {
+    await createDesign(store.db, glazeRoom(), 'x')
+    expect(await setDeleted(store.db, 'glaze-room', true)).toBe(true)
+    expect(await setDeleted(store.db, 'glaze-room', true)).toBe(false)
+    expect(await listDesigns(store.db)).toEqual([])
+    expect(await saveDesign(store.db, 'glaze-room', 1, renamed('x'), 'x')).toEqual({ kind: 'missing' })
+    const days = (n: number) => new Date(Date.now() + n * 86_400_000)
+    await forgetDeleted(store.db, days(29))
+    expect(await setDeleted(store.db, 'glaze-room', false)).toBe(true)
+    expect((await maybeDesign(store.db, 'glaze-room'))?.design).toEqual(glazeRoom())
+    await setDeleted(store.db, 'glaze-room', true)
+    await forgetDeleted(store.db, days(31))
+    expect(await setDeleted(store.db, 'glaze-room', false)).toBe(false)
+  })
+  it('the demo designs are valid', () => expect(demoDesigns().map(d => d.id)).toEqual([starter().id, 'glaze-room']))
+})
+
+describe('the data folder', () => {
+  it('keeps designs from one opening to the next, and opening again migrates nothing twice', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'nolvi-db-'))
+    try {
+      const first = await openDatabase(folder)
+      await createDesign(first.db, glazeRoom(), 'x')
+      await first.close()
+      const second = await openDatabase(folder)
+      expect((await maybeDesign(second.db, 'glaze-room'))?.design).toEqual(glazeRoom())
+      await second.close()
+    }
+    finally { rmSync(folder, { recursive: true, force: true }) }
+  })
+})

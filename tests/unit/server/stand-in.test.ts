@@ -1,0 +1,144 @@
+import { afterEach, describe, expect, it } from 'vitest'
+import type { Design } from '../../../core/design/schema'
+import { StandIn } from '../../../server/live/stand-in'
+import { edited, glazeRoom, twoPanelDesign } from '../../fixtures/designs'
+
+/** Lines of an event stream as they come. */
+class Stream {
+  readonly lines: string[] = []
+  private readonly control = new AbortController()
+  readonly done: Promise<void>
+  private waiting: (() => void)[] = []
+  constructor(url: string) { this.done = this.read(url).catch(() => undefined) }
+  private async read(url: string): Promise<void> {
+    const response = await fetch(url, { signal: this.control.signal })
+    let rest = ''
+    for await (const piece of response.body!.pipeThrough(new TextDecoderStream()) as unknown as AsyncIterable<string>) {
+      const parts = (rest + piece).split('\n\n')
+      rest = parts.pop() ?? ''
+      this.lines.push(...parts.filter(p => p.startsWith('data:')).map(p => p.replaceAll(/^data: /gm, '')))
+      for (const wake of this.waiting.splice(0)) wake()
+    }
+  }
+
+  async until(test: (lines: string[]) => boolean): Promise<string[]> {
+    while (!test(this.lines)) await new Promise<void>(resolve => this.waiting.push(resolve))
+    return this.lines
+  }
+
+  close(): void { this.control.abort() }
+}
+
+const open: { close: () => unknown }[] = []
+afterEach(async () => { for (const x of open.splice(0).reverse()) await x.close() })
+
+async function start(design: Design): Promise<{ standIn: StandIn, at: string, get: (path: string) => Promise<string>, post: (path: string, body: unknown) => Promise<number> }> {
+  const standIn = new StandIn('s', design, 1)
+  await standIn.listen('127.0.0.1', [])
+  open.push(standIn)
+  const at = standIn.info().address
+  return {
+    standIn, at,
+    get: async (path) => {
+      const response = await fetch(at + path)
+      return `${response.status} ${(await response.text()).trim()}`
+    },
+    post: async (path, body) => (await fetch(at + path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })).status,
+  }
+}
+function listen(url: string): Stream {
+  const stream = new Stream(url)
+  open.push(stream)
+  return stream
+}
+
+describe('the design\'s own routes', () => {
+  it('switch and answer as the message table says', async () => {
+    const { get } = await start(glazeRoom())
+    expect(await get('/extractor/on')).toBe('200 booth-extractor=1')
+    expect(await get('/extractor/on?from=shelf')).toBe('200 booth-extractor=1')
+    expect(await get('/state')).toBe('200 booth-extractor=1\nwheel-lights=0\ncupboard-fan=0')
+    expect(await get('/extractor')).toBe('404 no such route')
+  })
+  it('take GET and POST, and let pages from elsewhere ask', async () => {
+    const { at } = await start(glazeRoom())
+    expect((await fetch(`${at}/lights/on`, { method: 'POST' })).status).toBe(200)
+    expect((await fetch(`${at}/lights/on`, { method: 'DELETE' })).status).toBe(405)
+    const before = await fetch(`${at}/lights/on`, { method: 'OPTIONS' })
+    expect([before.status, before.headers.get('access-control-allow-origin'), before.headers.get('access-control-allow-private-network')]).toEqual([204, '*', 'true'])
+  })
+})
+
+describe('reports', () => {
+  it('go to every connected surface by the design\'s policy, whoever switched', async () => {
+    const { at, get, post } = await start(twoPanelDesign())
+    const browser = listen(`${at}/events`)
+    const phone = listen(`${at}/_wire/phone-link`)
+    expect(await browser.until(l => l.length === 1)).toEqual(['fan=0'])
+    expect(await phone.until(l => l.length === 1)).toEqual(['"+f"'])
+    await get('/fan/on')
+    expect(await browser.until(l => l.length === 2)).toEqual(['fan=0', 'fan=1'])
+    expect(await phone.until(l => l.length === 2)).toEqual(['"+f"', '"+F"'])
+    expect(await post('/_wire/phone-link', { text: 'f?' })).toBe(204)
+    expect(await phone.until(l => l.length === 4)).toEqual(['"+f"', '"+F"', '"+f"', '"+f"'])
+    expect(await post('/_wall/press', { controlId: 'fan-button' })).toBe(204)
+    expect((await browser.until(l => l.length === 4)).at(-1)).toBe('fan=1')
+  })
+  it('a surface that comes later is told the state as it is', async () => {
+    const { at, get } = await start(twoPanelDesign())
+    await get('/fan/on')
+    expect(await listen(`${at}/events`).until(l => l.length === 1)).toEqual(['fan=1'])
+  })
+})
+
+describe('wall and power', () => {
+  it('lamps follow; a latching switch stays where it was put', async () => {
+    const { at, post } = await start(glazeRoom())
+    const wall = listen(`${at}/_wall/events`)
+    await wall.until(l => l.length > 0)
+    await post('/_wall/press', { controlId: 'fan-switch' })
+    const [state] = (await wall.until(l => JSON.parse(l.at(-1)!).on['cupboard-fan'])).slice(-1)
+    expect(JSON.parse(state!)).toMatchObject({ running: true, closed: { 'fan-switch': true } })
+    await post('/_wall/press', { controlId: 'fan-switch' })
+    await wall.until(l => !JSON.parse(l.at(-1)!).on['cupboard-fan'])
+  })
+  it('a cut ends the connections; afterwards outputs are as the policy says', async () => {
+    const { at, get, post, standIn } = await start(edited(twoPanelDesign(), { type: 'setOutput', loadId: 'fan', patch: { powerUp: 'on' } }))
+    expect(standIn.info().on.fan).toBe(true)
+    await get('/fan/off')
+    const browser = listen(`${at}/events`)
+    await browser.until(l => l.length > 0)
+    await post('/_wall/press', { power: 'cut' })
+    await browser.done
+    expect(standIn.info().on.fan).toBe(false)
+    await post('/_wall/press', { power: 'back' })
+    expect(standIn.info().on.fan).toBe(true)
+  })
+  it('has a page for the wall and one for each panel', async () => {
+    const { get } = await start(glazeRoom())
+    expect(await get('/_wall')).toContain('Wall of Glaze room')
+    expect(await get('/panel/apron-phone')).toContain('<meta name="nolvi-wire"')
+    expect(await get('/panel/office-browser')).not.toContain('<meta name="nolvi-wire"')
+    expect(await get('/panel/wall')).toBe('404 no such panel')
+  })
+})
+
+describe('what does not belong', () => {
+  it('is refused, and the stand-in lives on', async () => {
+    const { at, post, get } = await start(glazeRoom())
+    expect(await post('/_wall/press', { controlId: 'nothing' })).toBe(404)
+    expect(await post('/_wire/apron-link', {})).toBe(400)
+    expect(await post('/_wire/office-link', { text: 'x' })).toBe(404)
+    const send = async (body: string, type = 'application/json') => (await fetch(`${at}/_wire/apron-link`, { method: 'POST', headers: { 'content-type': type }, body })).status
+    expect(await send('{"text"')).toBe(400)
+    expect(await send('text=E', 'application/x-www-form-urlencoded')).toBe(400)
+    expect(await send(JSON.stringify({ text: 'x'.repeat(20_000) }))).toBe(400)
+    expect(await get('/state')).toContain('200')
+  })
+  it('stops within its port and frees it', async () => {
+    const { standIn, at } = await start(glazeRoom())
+    open.pop()
+    await standIn.close()
+    await expect(fetch(`${at}/state`)).rejects.toThrow()
+  })
+})
