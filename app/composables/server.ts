@@ -7,8 +7,10 @@ export type Answer<T> = { ok: true, value: T } | { ok: false, refusal: Refusal }
 export async function ask<T>(path: string, options: { method?: 'GET' | 'POST' | 'PUT' | 'DELETE', body?: unknown } = {}): Promise<Answer<T>> {
   const { method = 'GET', body } = options
   let response: Response
+  const text = body === undefined ? null : JSON.stringify(body)
   try {
-    response = await fetch(path, { method, ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }) })
+    // A save on its way goes on when the page is closed; browsers carry up to 64 kB so.
+    response = await fetch(path, { method, ...(text === null ? {} : { body: text, headers: { 'content-type': 'application/json' }, keepalive: text.length < KEPT_ALIVE_BYTES }) })
   }
   catch {
     return { ok: false, refusal: { status: 0, title: 'Nolvi\'s server does not answer', problems: [{ path: '', message: 'Is it still running? What you change stays here and is saved when it answers again.' }] } }
@@ -17,6 +19,8 @@ export async function ask<T>(path: string, options: { method?: 'GET' | 'POST' | 
   const value: unknown = await response.json().catch(() => ({}))
   return response.ok ? { ok: true, value: value as T } : { ok: false, refusal: asRefusal(response.status, value) }
 }
+
+const KEPT_ALIVE_BYTES = 60_000
 
 /** First line for a person: title, and the first problem with its place. */
 export function refusalWords(refusal: Refusal): string {

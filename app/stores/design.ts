@@ -28,6 +28,7 @@ export const useDesignStore = defineStore('design', () => {
   const lastWords = ref('')
   let unsavedWords: string[] = []
   let timer: ReturnType<typeof setTimeout> | undefined
+  let storing = Promise.resolve()
 
   const design = computed(() => history.value?.design ?? null)
   const fingerprint = computed(() => design.value ? fingerprintOf(design.value) : '')
@@ -82,11 +83,15 @@ export const useDesignStore = defineStore('design', () => {
     timer = setTimeout(() => { void store() }, afterMs)
   }
 
-  async function store(): Promise<void> {
-    if (!design.value || unsavedWords.length === 0 || save.value.kind === 'conflict' || save.value.kind === 'saving') return
+  function store(): Promise<void> {
+    if (!design.value || unsavedWords.length === 0 || save.value.kind === 'conflict' || save.value.kind === 'saving') return Promise.resolve()
+    storing = send(design.value)
+    return storing
+  }
+
+  async function send(sent: Design): Promise<void> {
     const words = unsavedWords.splice(0)
     save.value = { kind: 'saving' }
-    const sent = design.value
     const answer = await ask<{ revision: number }>(`/api/designs/${sent.id}`, { method: 'PUT', body: { baseRevision: revision.value, design: sent, words: words.join('; ').slice(0, 2000) } })
     if (answer.ok) {
       revision.value = answer.value.revision
@@ -104,8 +109,9 @@ export const useDesignStore = defineStore('design', () => {
     else save.value = { kind: 'refused', refusal }
   }
 
-  /** Saves what waits, before the design is left. */
+  /** Saves what waits, before the design is left: also what was changed while a save was under way. */
   async function flush(): Promise<void> {
+    await storing
     clearTimeout(timer)
     await store()
   }

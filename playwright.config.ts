@@ -1,0 +1,20 @@
+import { defineConfig } from '@playwright/test'
+import { CHROMIUM, CHROMIUM_ARGS } from './scripts/chromium.mjs'
+
+/** Each worker starts the built server on a data folder of its own (tests/e2e/nolvi.ts). */
+export default defineConfig({
+  testDir: 'tests/e2e',
+  testMatch: '**/*.spec.ts',
+  fullyParallel: true,
+  forbidOnly: !!process.env.CI,
+  workers: 2,
+  timeout: 90_000,
+  expect: { timeout: 10_000 },
+  reporter: 'list',
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: CHROMIUM, args: CHROMIUM_ARGS },
+    trace: 'retain-on-failure',
+    screenshot: 'only-on-failure',
+  },
+})
