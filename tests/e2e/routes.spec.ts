@@ -62,7 +62,8 @@ test.describe('documents that do not belong', () => {
   test('what is no JSON, no such route, no such design', async ({ request, copy }) => {
     const noise = await request.post('/api/designs', { data: Buffer.from('{"format":'), headers: { 'content-type': 'application/json' } })
     expect(await noise.json()).toMatchObject({ status: 400, title: 'The body is not JSON' })
-    expect((await request.get('/api/nothing')).status()).toBe(404)
+    expect(await (await request.get('/api/nothing?x=1')).json()).toMatchObject({ status: 404, title: 'There is no GET /api/nothing' })
+    expect((await request.patch(`/api/designs/${copy}`, { data: {} })).status()).toBe(404)
     expect(await (await request.get('/api/designs/nowhere')).json()).toMatchObject({ status: 404, title: 'There is no design "nowhere"' })
     expect((await request.put(`/api/designs/${copy}`, { data: { design: glazeRoom() } })).status()).toBe(400)
     const other = await request.put(`/api/designs/${copy}`, { data: { baseRevision: 1, design: glazeRoom() } })
