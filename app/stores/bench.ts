@@ -1,9 +1,9 @@
 /** The bench run of the open design: live or from a script, paced by frames within a budget of a few milliseconds. */
 import { defineStore } from 'pinia'
 import { Bench } from '../../core/bench/bench'
+import { busySteps } from '../../core/bench/busy'
 import type { Action, BenchScript } from '../../core/bench/script'
 import type { Design } from '../../core/design/schema'
-import { seededRandom } from '../../core/units/random'
 import { useDesignStore } from './design'
 
 /** Simulated seconds per second. */
@@ -109,7 +109,7 @@ export const useBenchStore = defineStore('bench', () => {
   async function busyTenMinutes(): Promise<void> {
     const design = designs.design
     if (!design) return
-    restart(design, { seed: seed.value, steps: busySteps(design, seed.value) })
+    restart(design, { seed: seed.value, steps: busySteps(design, seed.value, TEN_MINUTES_MS) })
     title.value = 'ten busy minutes'
     const current = bench.value
     while (current && current === bench.value) {
@@ -127,23 +127,3 @@ export const useBenchStore = defineStore('bench', () => {
 })
 
 const TEN_MINUTES_MS = 600_000
-
-function busySteps(design: Design, seed: number): BenchScript['steps'] {
-  const random = seededRandom(seed)
-  const pick = <T>(list: readonly T[]) => list[Math.floor(random.next() * list.length)]
-  const controls = design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls : [])
-  const keys = design.surfaces.flatMap(s => s.kind === 'panel' ? s.keys.map(k => ({ surfaceId: s.id, loadId: k.loadId })) : [])
-  const steps: BenchScript['steps'] = []
-  for (let atMs = 800; atMs < TEN_MINUTES_MS; atMs += 100 + Math.floor(random.next() * 300)) {
-    const control = pick(controls)
-    const key = pick(keys)
-    const link = pick(design.links)
-    const draw = random.next()
-    if (draw < 0.02 && link) {
-      steps.push({ atMs, action: { do: 'linkDown', linkId: link.id } }, { atMs: atMs + 4000, action: { do: 'linkUp', linkId: link.id } })
-    }
-    else if (draw < 0.5 && control) steps.push({ atMs, action: { do: 'press', controlId: control.id } })
-    else if (key) steps.push({ atMs, action: { do: 'key', ...key, want: 'flip' } })
-  }
-  return steps
-}

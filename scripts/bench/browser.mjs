@@ -1,0 +1,64 @@
+/** Measurements in the browser: first view, weight of its scripts, frames while scrolling, longest task while proving. */
+import { gzipSync } from 'node:zlib'
+import { chromium } from '@playwright/test'
+import { CHROMIUM, CHROMIUM_ARGS } from '../chromium.mjs'
+
+const RUNS = 5
+
+export async function browserMeasures(address, median) {
+  const browser = await chromium.launch({ executablePath: CHROMIUM, args: CHROMIUM_ARGS })
+  const rows = []
+  try {
+    const times = []
+    let weight = 0
+    for (let i = 0; i < RUNS; i++) {
+      const context = await browser.newContext({ viewport: { width: 1280, height: 800 } })
+      const page = await context.newPage()
+      const scripts = new Map()
+      page.on('response', async (r) => { if (r.url().endsWith('.js')) scripts.set(r.url(), gzipSync(await r.body().catch(() => Buffer.alloc(0))).length) })
+      const since = performance.now()
+      await page.goto(`${address}/d/glaze-room/sheet`)
+      await page.locator('[data-at="0,1"]').waitFor()
+      times.push(performance.now() - since)
+      await page.waitForTimeout(800)
+      weight = [...scripts.values()].reduce((a, b) => a + b, 0)
+      await context.close()
+    }
+    rows.push(['First view (sheet of the glaze room), empty cache', `${Math.round(median(times))} ms (${Math.round(Math.min(...times))} to ${Math.round(Math.max(...times))})`, ''])
+    rows.push(['Script on the first view, gzipped', `${Math.round(weight / 1000)} kB`, ''])
+
+    const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage()
+    await page.goto(`${address}/d/glaze-room/bench`)
+    await page.getByRole('button', { name: '10 busy minutes' }).click()
+    await page.getByText('Now 10 min 0 s').waitFor()
+    const events = await page.locator('dt:text-is("Events") + dd').innerText()
+    const frames = await page.evaluate(async () => {
+      const scroller = document.querySelector('.scroller')
+      const gaps = []
+      let last = await new Promise(requestAnimationFrame)
+      const step = scroller.scrollHeight / 600
+      for (let i = 0; i < 300; i++) {
+        scroller.scrollTop = i * step
+        const now = await new Promise(requestAnimationFrame)
+        gaps.push(now - last)
+        last = now
+      }
+      return gaps
+    })
+    const good = frames.filter(ms => ms < 17.5).length / frames.length
+    rows.push([`Bench, ${events} events: frames under 17.5 ms while scrolling`, `${(good * 100).toFixed(1)} %`, `longest ${Math.round(Math.max(...frames))} ms`])
+
+    await page.goto(`${address}/d/glaze-room/proof`)
+    await page.getByRole('button', { name: 'Prove all loads' }).waitFor()
+    await page.evaluate(() => {
+      window.longest = 0
+      new PerformanceObserver((list) => { for (const e of list.getEntries()) window.longest = Math.max(window.longest, e.duration) }).observe({ type: 'longtask' })
+    })
+    await page.getByRole('button', { name: 'Prove all loads' }).click()
+    await page.waitForTimeout(500)
+    await page.getByRole('button', { name: 'Prove all loads' }).waitFor({ timeout: 120_000 })
+    rows.push(['Longest task on the main thread while four loads are proved', `${Math.round(await page.evaluate(() => window.longest))} ms`, '0 = none over 50 ms'])
+  }
+  finally { await browser.close() }
+  return rows
+}

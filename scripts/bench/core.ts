@@ -1,0 +1,112 @@
+/** Measurements of the core, each beside something it is compared with in the same run. */
+import { gzipSync } from 'fflate'
+import { Bench } from '../../core/bench/bench'
+import { busySteps } from '../../core/bench/busy'
+import { EventQueue } from '../../core/bench/queue'
+import { buildFiles, buildZip } from '../../core/build/files'
+import { check } from '../../core/checks/check'
+import { VerdictCache } from '../../core/checks/verdicts'
+import { blankDesign } from '../../core/design/blank'
+import { applyEdit, type Edit } from '../../core/design/edits'
+import type { Design } from '../../core/design/schema'
+import { assign } from '../../core/messages/assign'
+import { Exploration } from '../../core/proof/explore'
+import { System, THOROUGH } from '../../core/proof/system'
+import { demoDesigns } from '../../demo/demo'
+import { naiveSearch } from '../../tests/fixtures/naive-search'
+import type { Measure } from './table'
+
+const glaze = demoDesigns().find(d => d.id === 'glaze-room') as Design
+
+/** `n` loads with wall buttons where there are pins, a phone and a browser that know of all of them. */
+function large(n: number): Design {
+  let design = blankDesign('large', 'Large')
+  const edits: Edit[] = [{ type: 'addHandSurface', name: 'Wall' }, { type: 'addPanel', name: 'Phone', over: 'bluetooth-serial' }, { type: 'addPanel', name: 'Browser', over: 'http' }]
+  for (let i = 0; i < n; i++) edits.push({ type: 'addLoad', name: `Lamp ${String(i).padStart(3, '0')}` })
+  for (const edit of edits) {
+    const applied = applyEdit(design, edit)
+    if (applied.ok) design = applied.design
+  }
+  design = structuredClone(design)
+  while (design.loads.length < n) design.loads.push({ ...structuredClone(design.loads[0]!), id: `more-${design.loads.length}`, name: `More ${design.loads.length}` })
+  for (const link of design.links) {
+    link.messages = design.loads.map(l => ({ loadId: l.id, ack: true, change: true, on: '', off: '' }))
+    const codes = assign(design, link, link.kind === 'http' ? 'routes' : 'letters')
+    for (const m of link.messages) Object.assign(m, codes[m.loadId])
+  }
+  return design
+}
+
+export function measures(measure: Measure): void {
+  const bounds = { ...THOROUGH, losses: 0 }
+  const told = applied(glaze, { type: 'reportOnConnect', linkId: 'apron-link', onConnect: true })
+  const explore = (design: Design, b = bounds) => {
+    const search = new Exploration(new System(design, 'wheel-lights', 'apron-phone', b))
+    while (!search.run(50_000)) { /* on */ }
+    return search
+  }
+  const small = { ...bounds, presses: 2, commands: 1, drops: 1 }
+  measure('Proof: situations a second, against the plain search of the tests', {
+    unit: 'situations/s', ours: () => explore(told, small).count, other: () => naiveSearch(told, 'wheel-lights', 'apron-phone', small).situations, otherName: 'plain search', counts: true,
+  })
+  measure('Proof: situations a second, thorough bounds', { unit: 'situations/s', ours: () => explore(told).count, counts: true })
+  measure('Proof: memory per situation', { unit: 'bytes', value: () => explore(told).bytesPerSituation() })
+
+  const ten = large(10)
+  const steps = busySteps(ten, 1, 600_000)
+  const runBench = () => {
+    const bench = new Bench(ten, 1)
+    bench.plan(steps)
+    while (!bench.advance(600_000)) { /* on */ }
+    return bench.trace.events
+  }
+  const events = runBench()
+  measure('Bench: events a second, ten loads, against the bare queue', {
+    unit: 'events/s', ours: runBench, counts: true, otherName: 'bare queue',
+    other: () => {
+      const queue = new EventQueue<{ t: number, seq: number, run: () => void }>()
+      let handled = 0
+      const run = () => { handled++ }
+      for (let i = 0; i < steps.length; i++) queue.push({ t: steps[i]!.atMs, seq: i, run })
+      for (let seq = steps.length; seq < events; seq++) {
+        const next = queue.pop()
+        next?.run()
+        queue.push({ t: (next?.t ?? 0) + 25, seq, run })
+      }
+      while (queue.size) queue.pop()?.run()
+      return handled
+    },
+  })
+  measure('Bench: simulated time against real time', { unit: 'x', value: () => 600_000 / timed(runBench) })
+
+  for (const n of [10, 30, 40]) {
+    const design = large(n)
+    const cache = new VerdictCache()
+    check(design, cache)
+    let turn = false
+    measure(`Checks: all findings after one edit, ${n} loads`, {
+      unit: 'ms', value: () => {
+        turn = !turn
+        const next = applied(design, { type: 'setReport', linkId: 'phone-link', loadId: design.loads[0]!.id, change: turn })
+        // A fresh memory but for what the edit does not touch, as in the worker.
+        return timed(() => check(next, cache))
+      },
+    })
+  }
+  measure('Build: all sides and the ZIP, ten loads', { unit: 'ms', value: () => timed(() => buildZip(ten)) })
+  const page = buildFiles(ten).find(f => f.surfaceId === 'phone')?.text ?? ''
+  measure('Panel page, ten loads, raw', { unit: 'kB', value: () => page.length / 1000 })
+  measure('Panel page, ten loads, gzipped', { unit: 'kB', value: () => gzipSync(new TextEncoder().encode(page)).length / 1000 })
+}
+
+function applied(design: Design, edit: Edit): Design {
+  const result = applyEdit(design, edit)
+  if (!result.ok) throw new Error(JSON.stringify(result.problems))
+  return result.design
+}
+
+function timed(run: () => unknown): number {
+  const since = performance.now()
+  run()
+  return performance.now() - since
+}

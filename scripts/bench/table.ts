@@ -1,0 +1,12 @@
+/** What a measurement is, for the parts that `scripts/bench.mjs` runs. */
+export interface MeasureOptions {
+  unit: string
+  /** A figure as it is. */
+  value?: () => number
+  /** Something that counts what it did; shown per second. */
+  ours?: () => number
+  other?: () => number
+  otherName?: string
+  counts?: boolean
+}
+export type Measure = (what: string, options: MeasureOptions) => void
