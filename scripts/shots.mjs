@@ -70,6 +70,8 @@ async function live(page) {
   for (const press of ['extractor-button', 'lights-button']) {
     await fetch(`${address}/_wall/press`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ controlId: press }) })
   }
+  await page.waitForTimeout(300)
+  for (const route of ['/lights/off', '/fan/on', '/state']) await fetch(address + route)
   await page.waitForTimeout(1500)
 }
 

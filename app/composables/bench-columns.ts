@@ -10,4 +10,4 @@ export function benchColumns(design: Design): BenchColumn[] {
 }
 
 /** Width of the time scale at the left, px. */
-export const TIME_SCALE_PX = 64
+export const TIME_SCALE_PX = 70

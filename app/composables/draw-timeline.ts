@@ -65,8 +65,11 @@ function drawScale(c: CanvasRenderingContext2D, view: TimelineView): void {
 }
 
 function timeLabel(t: number, step: number): string {
+  const digits = step < 1000 ? 1 : 0
   const s = t / 1000
-  return s < 60 ? `${s.toFixed(step < 1000 ? 1 : 0)} s` : `${Math.floor(s / 60)}:${String(Math.round(s % 60)).padStart(2, '0')}`
+  if (s < 60) return `${s.toFixed(digits)} s`
+  const minutes = Math.floor(s / 60)
+  return `${minutes}:${(s - minutes * 60).toFixed(digits).padStart(digits ? 4 : 2, '0')}`
 }
 
 function drawColumn(c: CanvasRenderingContext2D, view: TimelineView, column: BenchColumn, i: number): void {

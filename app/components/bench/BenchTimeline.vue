@@ -17,7 +17,7 @@ const follow = ref(true)
 const lengthPx = ref(0)
 const MAX_PX = 12_000_000
 let drawn = ''
-let nowBefore = -1
+let followedTo = -1
 let topBefore = 0
 
 const scale = computed(() => pxPerSecond.value / 1000)
@@ -34,8 +34,12 @@ useRafFn(() => {
   if (!run || !box || !context || width.value === 0) return
   const wanted = Math.min(MAX_PX, Math.max(height.value, (run.now + 900) * scale.value))
   if (Math.abs(wanted - lengthPx.value) > (bench.running ? 0 : 0.5)) lengthPx.value = wanted
-  if (follow.value && run.now !== nowBefore) box.scrollTop = run.now * scale.value + 60 - height.value
-  nowBefore = run.now
+  if (follow.value && run.now !== followedTo) {
+    const target = Math.max(0, Math.min(run.now * scale.value + 60, lengthPx.value) - height.value)
+    box.scrollTop = target
+    // The box grows a moment after its length was set; until then the end cannot be reached.
+    if (Math.abs(box.scrollTop - target) < 2) followedTo = run.now
+  }
   const ratio = window.devicePixelRatio || 1
   const key = [bench.tick, bench.loadId, box.scrollTop, width.value, height.value, pxPerSecond.value, cursor.value, ratio, document.documentElement.className, props.columns.length].join(' ')
   if (key === drawn) return

@@ -63,7 +63,7 @@ const shows = (surfaceId: string, id: string) => {
           </tbody>
         </table>
         <p v-if="!design.loads.length" class="second">No loads to prove anything about yet.</p>
-        <p class="second small note">The search runs the controller's and the panels' own steps through every order of presses, arrivals, link drops and power cuts within the bounds. Time is order only. Messages are lost with their link; on a link that is up only where it is designed to lose some. At most two messages are under way in one direction of a link. A story counts as broken when it ends wrong on the bench too.</p>
+        <p class="second small note">The search runs the controller's and the panels' own steps through every order of presses, arrivals, link drops and power cuts within the bounds. Time is order only. Messages are lost with their link; on a link that is up only where it is designed to lose some. At most two messages are under way in one direction of a link. Each story is replayed on the bench and says whether it ends the same way there.</p>
       </div>
     </div>
     <aside class="ticket" aria-label="Story">
