@@ -12,7 +12,7 @@ export async function serverMeasures({ address }, median, folder) {
     await Promise.all(ids.map(async (id) => {
       let { revision } = await (await fetch(`${address}/api/designs/${id}`)).json()
       for (let i = 0; i < SAVES / 4; i++) {
-        const saved = await (await fetch(`${address}/api/designs/${id}`, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ baseRevision: revision, design: { ...design, id, name: `Round ${round} ${i}` } }) })).json()
+        const saved = await (await fetch(`${address}/api/designs/${id}`, { method: 'PUT', headers: { 'content-type': 'application/json', 'connection': 'close' }, body: JSON.stringify({ baseRevision: revision, design: { ...design, id, name: `Round ${round} ${i}` } }) })).json()
         revision = saved.revision
       }
     }))
