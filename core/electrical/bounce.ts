@@ -1,0 +1,86 @@
+/**
+ * A recorded bounce turned into a debounce time. Recordings come as CSV (time in seconds, level or volts) or as VCD
+ * (value change dump, IEEE 1364) of one wire.
+ */
+import Papa from 'papaparse'
+import { BadInput, figure, limit, sum, type Sum } from './sum'
+
+export interface Edge { seconds: number, level: 0 | 1 }
+/** Edges nearer than this to the one before belong to the same movement, s. */
+const SAME_MOVEMENT_S = 0.1
+/** What is added to the longest bounce seen: half of it, and whole milliseconds. */
+const RESERVE = 1.5
+
+/** Time in the first column, level in the second; a heading is allowed. Volts are split half way between the extremes. */
+export function edgesFromCsv(text: string): Edge[] {
+  const { data } = Papa.parse<string[]>(text.trim(), { skipEmptyLines: true })
+  const first = data[0] ?? []
+  const rows = Number.isNaN(Number(first[0])) ? data.slice(1) : data
+  const samples = rows.map((row, n) => {
+    const seconds = Number(row[0])
+    const value = Number(row[1])
+    if (row.length < 2 || Number.isNaN(seconds) || Number.isNaN(value)) throw new BadInput(`line ${n + 1 + (data.length - rows.length)}`, `"${row.join(',')}" is not a time in seconds and a level`)
+    return { seconds, value }
+  })
+  const low = Math.min(...samples.map(s => s.value))
+  const high = Math.max(...samples.map(s => s.value))
+  return changesOnly(samples.map(s => ({ seconds: s.seconds, level: s.value > (low + high) / 2 ? 1 : 0 })))
+}
+
+const TIME_UNITS: Record<string, number> = { s: 1, ms: 1e-3, us: 1e-6, ns: 1e-9, ps: 1e-12, fs: 1e-15 }
+
+/** One wire of a dump: the named one, or the first. */
+export function edgesFromVcd(text: string, wire?: string): Edge[] {
+  const scale = /\$timescale\s+(\d+)\s*(s|ms|us|ns|ps|fs)\s+\$end/.exec(text)
+  if (!scale) throw new BadInput('$timescale', 'this dump has no $timescale, so its times mean nothing')
+  const unit = Number(scale[1]) * (TIME_UNITS[scale[2] ?? 's'] ?? 1)
+  const wires = [...text.matchAll(/\$var\s+\S+\s+1\s+(\S+)\s+(\S+)[^$]*\$end/g)].map(m => ({ code: m[1] ?? '', name: m[2] ?? '' }))
+  const chosen = wire === undefined ? wires[0] : wires.find(w => w.name === wire)
+  if (!chosen) throw new BadInput('$var', wire === undefined ? 'this dump has no one-bit wire' : `this dump has no one-bit wire "${wire}"; it has ${wires.map(w => w.name).join(', ') || 'none'}`)
+  const edges: Edge[] = []
+  let seconds = 0
+  for (const token of text.slice(text.indexOf('$enddefinitions')).split(/\s+/)) {
+    if (/^#\d+$/.test(token)) seconds = Number(token.slice(1)) * unit
+    else if (/^[01]/.test(token) && token.slice(1) === chosen.code) edges.push({ seconds, level: token.startsWith('1') ? 1 : 0 })
+  }
+  return changesOnly(edges)
+}
+
+function changesOnly(edges: Edge[]): Edge[] {
+  edges.forEach((e, i) => {
+    if (i > 0 && e.seconds < (edges[i - 1]?.seconds ?? 0)) throw new BadInput(`line ${i + 1}`, `the times go back from ${edges[i - 1]?.seconds} s to ${e.seconds} s`)
+  })
+  return edges.filter((e, i) => i === 0 || e.level !== edges[i - 1]?.level)
+}
+
+export interface Movement { atSeconds: number, bounceSeconds: number, edges: number }
+
+/** Movements of the contact: the first entry is where it rests, each further run of near edges is one movement. */
+export function movements(edges: readonly Edge[]): Movement[] {
+  const out: Movement[] = []
+  let last = -Infinity
+  for (const { seconds } of edges.slice(1)) {
+    const current = out.at(-1)
+    if (current && seconds - last <= SAME_MOVEMENT_S) {
+      current.bounceSeconds = seconds - current.atSeconds
+      current.edges++
+    }
+    else out.push({ atSeconds: seconds, bounceSeconds: 0, edges: 1 })
+    last = seconds
+  }
+  return out
+}
+
+/** `debounceMs` is what the design has now. */
+export function debounceFromRecording(edges: readonly Edge[], debounceMs: number): Sum {
+  const seen = movements(edges)
+  if (seen.length === 0) throw new BadInput('', 'nothing moves in this recording; record while the contact opens and closes')
+  const longest = Math.max(...seen.map(m => m.bounceSeconds))
+  const wanted = Math.max(1, Math.ceil(longest * 1000 * RESERVE))
+  return sum([
+    figure('n', 'movements', seen.length, '', 'runs of edges less than 100 ms apart'),
+    figure('tb', 'longest bounce', longest, 's', 'first to last edge of a movement'),
+    figure('td', 'debounce', wanted / 1000, 's', 'tb x 1.5, up to whole ms'),
+  ], [limit('debounce covers the bounce', longest * 1000 / Math.max(debounceMs, 1e-6), `set the debounce to ${wanted} ms`)],
+  'longest bounce recorded and half of it in reserve; contacts age, so record old ones too')
+}
