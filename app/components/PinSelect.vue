@@ -1,14 +1,13 @@
 <script setup lang="ts">
 /** A pin of the board; what else it serves is told beside it. */
-import { boardProfile } from '../../core/boards/boards'
-import { pinUses } from '../../core/design/pins'
+import { boardOf, needs } from '../../core/design/pins'
 import type { Design } from '../../core/design/schema'
 
 const props = defineProps<{ design: Design, pin: number | null, label: string, optional?: boolean }>()
 const emit = defineEmits<{ change: [pin: number], clear: [] }>()
 const options = computed(() => {
-  const uses = pinUses(props.design)
-  return boardProfile(props.design.controllers[0]?.board ?? '').pins.map(p => ({ value: p.chip, label: p.label, note: uses.find(u => u.pin === p.chip)?.what ?? p.taken ?? 'free' }))
+  const all = needs(props.design)
+  return boardOf(props.design).pins.filter(p => p.can.length).map(p => ({ value: p.chip, label: p.label, note: all.find(n => n.chip === p.chip)?.what ?? p.hazards[0]?.words ?? 'free' }))
 })
 </script>
 

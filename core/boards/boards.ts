@@ -1,26 +1,21 @@
-/** Board profiles by generic class: pins a maker may use, and those that carry something else. Thin until Wiring. */
-export interface BoardPin { chip: number, label: string, taken?: string }
-export interface BoardProfile { id: string, name: string, pins: readonly BoardPin[] }
+/** The shipped board profiles, by generic class. */
+import eightBit from './profiles/board-8bit-5v.json'
+import eightBitSmall from './profiles/board-8bit-5v-small.json'
+import dualRadio from './profiles/board-dual-radio.json'
+import linuxHeader from './profiles/board-linux-header.json'
+import router from './profiles/board-router.json'
+import singleCore from './profiles/board-single-core.json'
+import wifiFull from './profiles/board-wifi-full.json'
+import wifiSmall from './profiles/board-wifi-small.json'
+import type { BoardPin, BoardProfile } from './schema'
 
-const digital = (chip: number, taken?: string): BoardPin => ({ chip, label: `D${chip}`, ...(taken ? { taken } : {}) })
+/** Checked against the schema in the tests, so that starting costs nothing. */
+export const SHIPPED = [eightBit, eightBitSmall, wifiSmall, wifiFull, dualRadio, singleCore, linuxHeader, router] as BoardProfile[]
 
-/** 8-bit 5 V class: 14 digital pins and 6 analog ones usable as digital; the only hardware serial port is on 0 and 1. */
-const eightBit: BoardProfile = {
-  id: 'board-8bit-5v',
-  name: '8-bit 5 V board, 20 pins',
-  pins: [
-    digital(0, 'receives from the Bluetooth module and during upload'),
-    digital(1, 'sends to the Bluetooth module and during upload'),
-    ...Array.from({ length: 11 }, (_, i) => digital(i + 2)),
-    digital(13, 'lights the on-board lamp and blinks while the board starts'),
-    ...Array.from({ length: 6 }, (_, i) => ({ chip: 14 + i, label: `A${i}` })),
-  ],
+export function maybeShipped(id: string): BoardProfile | undefined {
+  return SHIPPED.find(b => b.id === id)
 }
 
-const profiles: Readonly<Record<string, BoardProfile>> = { [eightBit.id]: eightBit }
-
-export function boardProfile(id: string): BoardProfile {
-  const profile = profiles[id]
-  if (!profile) throw new RangeError(`no board profile "${id}"`)
-  return profile
+export function pinOf(board: BoardProfile, chip: number): BoardPin | undefined {
+  return board.pins.find(p => p.chip === chip)
 }

@@ -3,6 +3,7 @@
  * written line by line after `core/controller/step.ts`; a test runs both on the same events and compares them.
  */
 import { handSurfaces } from '../design/find'
+import { boardOf } from '../design/pins'
 import { fingerprint } from '../design/fingerprint'
 import type { Design, SerialLink } from '../design/schema'
 import { commands, rows } from '../messages/table'
@@ -65,9 +66,9 @@ export function sketch(design: Design): string {
   ].join('\n')
 }
 
-/** True when the program can be made: it needs at least one load. */
+/** True when the program can be made: it needs at least one load, and a board of the 8-bit class. */
 export function canSketch(design: Design): boolean {
-  return design.loads.length > 0
+  return design.loads.length > 0 && boardOf(design).toolchain === 'avr-8bit'
 }
 
 const BODY = `

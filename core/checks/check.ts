@@ -1,8 +1,9 @@
 /** All findings of a design: each rule is a function from design to findings; order is severity, then document order. */
-import { boardProfile } from '../boards/boards'
+import { pinOf } from '../boards/boards'
+import { troubles } from '../boards/hazards'
 import type { Edit } from '../design/edits'
 import { handSurfaces, linkOf, loadOf, maybeMessage, maybePanelOnLink, panelOf, panels } from '../design/find'
-import { freePins, pinLabel, pinUses } from '../design/pins'
+import { bestPins, boardOf, freePin, needs, pinLabel, SENSE, type Need } from '../design/pins'
 import type { Design, Link, PanelSurface } from '../design/schema'
 import { assign, nextCodes, SCHOOLS } from '../messages/assign'
 import { clashes, clashLoads, clashWords, type Clash } from '../messages/clashes'
@@ -110,41 +111,41 @@ const onConnectUnsensed: Rule = design => design.links.flatMap((link, i) => link
       code: 'connect-unsensed', severity: 'stop', path: `/links/${i}/statusPin`, surfaceId: maybePanelOnLink(design, link.id)?.id ?? null,
       title: `The board cannot know when ${maybePanelOnLink(design, link.id)?.name ?? link.name} connects`,
       reason: 'The state is to be sent on connect, but the module\'s connected line is not wired to a pin.',
-      fixes: freePins(design).slice(0, 1).map(pin => ({ words: `Wire it to ${pinLabel(design, pin)}`, edit: { type: 'setLink', linkId: link.id, patch: { statusPin: pin } } })),
+      fixes: [freePin(design, SENSE)].filter(pin => pin !== undefined).map(pin => ({ words: `Wire it to ${pinLabel(design, pin)}`, edit: { type: 'setLink', linkId: link.id, patch: { statusPin: pin } } })),
     })]
   : [])
 
 const pinsTwice: Rule = (design) => {
-  const uses = pinUses(design)
-  return uses.flatMap((use, i) => {
-    const first = uses.slice(0, i).find(u => u.pin === use.pin)
+  const all = needs(design).filter(n => n.chip >= 0)
+  return all.flatMap((need, i) => {
+    const first = all.slice(0, i).find(n => n.chip === need.chip)
+    // The lines of the serial port cannot move: the other one has to.
+    const mover = need.fixed && first ? first : need
+    const label = pinLabel(design, need.chip)
     return first
-      ? [finding({ code: 'pin-twice', severity: 'stop', path: use.path, loadId: use.loadId ?? null, title: `${pinLabel(design, use.pin)} serves twice`, reason: `${first.what} and ${use.what} are both on ${pinLabel(design, use.pin)}.`, fixes: pinFix(design, use.path) })]
+      ? [finding({ code: 'pin-twice', severity: 'stop', path: mover.path, loadId: mover.loadId, title: `${label} serves twice`, reason: `${first.what} and ${need.what} are both on ${label}.`, fixes: pinFixes(design, mover) })]
       : []
   })
 }
 
-const pinsTaken: Rule = (design) => {
-  const board = boardProfile(design.controllers[0]?.board ?? '')
-  const serial = design.links.some(l => l.kind === 'bluetooth-serial')
-  return pinUses(design).flatMap((use) => {
-    const pin = board.pins.find(p => p.chip === use.pin)
-    if (!pin) return [finding({ code: 'pin-unknown', severity: 'stop', path: use.path, loadId: use.loadId ?? null, title: `The board has no pin ${use.pin}`, reason: `${use.what} is on pin ${use.pin}; ${board.name} has ${board.pins[0]?.label} to ${board.pins.at(-1)?.label}.`, fixes: pinFix(design, use.path) })]
-    if (!pin.taken) return []
-    return [finding({ code: 'pin-taken', severity: serial && use.pin < 2 ? 'stop' : 'warn', path: use.path, loadId: use.loadId ?? null, title: `${pin.label} ${pin.taken}`, reason: `${use.what} is on ${pin.label}, which ${pin.taken}.`, fixes: pinFix(design, use.path) })]
+/** A pin that the board does not have, or whose hazards its use provokes. */
+const pinHazards: Rule = (design) => {
+  const board = boardOf(design)
+  return needs(design).flatMap((need) => {
+    const where = { path: need.path, loadId: need.loadId }
+    const pin = pinOf(board, need.chip)
+    if (!pin) return [finding({ ...where, code: 'pin-unknown', severity: 'stop', title: need.fixed ? `${board.name} has no serial port for ${need.what}` : `The board has no pin ${need.chip}`, reason: need.fixed ? `${need.what}: this board cannot carry a serial module.` : `${need.what} is on pin ${need.chip}; ${board.name} has ${board.pins.filter(p => p.can.length).map(p => p.label).join(', ')}.`, fixes: pinFixes(design, need) })]
+    return troubles(pin, need.use).filter(t => !need.fixed || t.severity !== 'note').map(t => finding({
+      ...where, code: `pin-${t.hazard}`, severity: t.severity, title: `${need.what} on ${pin.label}`, reason: `${t.words}. Way out: ${t.wayOut}.`, fixes: pinFixes(design, need),
+    }))
   })
 }
 
-function pinFix(design: Design, path: string): Fix[] {
-  const pin = freePins(design)[0]
-  if (pin === undefined) return []
-  const [, room, i, part, j] = path.split('/')
-  const words = `Move to ${pinLabel(design, pin)}`
-  if (room === 'loads') return [{ words, edit: { type: 'setOutput', loadId: design.loads[Number(i)]?.id ?? '', patch: { pin } } }]
-  if (room === 'links') return [{ words, edit: { type: 'setLink', linkId: design.links[Number(i)]?.id ?? '', patch: { statusPin: pin } } }]
-  const surface = design.surfaces[Number(i)]
-  const control = surface?.kind === 'hand' && part === 'controls' ? surface.controls[Number(j)] : undefined
-  return control ? [{ words, edit: { type: 'setControl', controlId: control.id, patch: { pin } } }] : []
+/** The best other pin for one need, when there is one that is better. */
+function pinFixes(design: Design, need: Need): Fix[] {
+  if (need.fixed) return []
+  const best = bestPins({ ...design, controllers: design.controllers.map(c => ({ ...c, kept: c.kept.filter(id => id !== need.id) })) }, new Set([need.id])).assigned.find(a => a.needId === need.id)
+  return best && best.chip !== need.chip ? [{ words: `Move to ${pinLabel(design, best.chip)}`, edit: { type: 'setPins', pins: { [need.id]: best.chip } } }] : []
 }
 
 /** A switch whose position decides is left behind by every change from elsewhere. */
@@ -194,7 +195,7 @@ const outOfSight: Rule = design => handSurfaces(design).flatMap(s => s.inSight |
   ? []
   : [finding({ code: 'out-of-sight', severity: 'note', path: `/surfaces/${design.surfaces.indexOf(s)}`, surfaceId: s.id, title: `${s.name} cannot see what they switch`, reason: 'A person who presses there gets no sign of what happened.' })])
 
-const RULES: readonly Rule[] = [codeClashes, stepVerdicts, onConnectUnsensed, pinsTwice, pinsTaken, deadFlips, unreachedLoads, panelLayout, outOfSight]
+const RULES: readonly Rule[] = [codeClashes, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, unreachedLoads, panelLayout, outOfSight]
 
 function upperFirst(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)

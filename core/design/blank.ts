@@ -4,7 +4,8 @@ import { DESIGN_FORMAT, DESIGN_VERSION, type Design } from './schema'
 export function blankDesign(id: string, name: string): Design {
   return {
     format: DESIGN_FORMAT, version: DESIGN_VERSION, id, name, place: '',
-    controllers: [{ id: 'board', name: 'Board', board: 'board-8bit-5v', bootMs: 1900 }],
+    controllers: [{ id: 'board', name: 'Board', board: 'board-8bit-5v', bootMs: 1900, kept: [] }],
+    boards: [], supply: { volts: 5, amps: 1 },
     loads: [], surfaces: [], links: [],
   }
 }

@@ -4,14 +4,17 @@
  */
 import { applyPatches, enablePatches, produceWithPatches, type Patch } from 'immer'
 import { handSurfaces, linkOf, loadOf, maybePanelOnLink, panelOf, surfaceOf } from './find'
-import { freePins } from './pins'
-import type { BeliefPolicy, Control, Design, HandSurface, Link, Load, Message, OnOff, PanelKey, Surface } from './schema'
+import { maybeShipped } from '../boards/boards'
+import type { PinUse } from '../boards/hazards'
+import type { BoardProfile } from '../boards/schema'
+import { boardOf, controlUse, freePin, needs, pinLabel, SENSE, type Need } from './pins'
+import { DEFAULT_WIRING, type BeliefPolicy, type Control, type Design, type HandSurface, type Link, type Load, type Message, type OnOff, type PanelKey, type Surface, type Wiring } from './schema'
 import { validateDesign, type Problem } from './validate'
 
 enablePatches()
 
 type OutputPatch = Partial<Omit<Load['output'], 'kind'>>
-type ControlPatch = { pin?: number, debounceMs?: number, lockoutMs?: number, acts?: 'position' | 'movement' }
+type ControlPatch = { leadMeters?: number, pullOhms?: number | null, pin?: number, debounceMs?: number, lockoutMs?: number, acts?: 'position' | 'movement' }
 type LinkPatch = Partial<Pick<Link, 'name' | 'onConnect'>> & { baud?: number, statusPin?: number | null, reportMark?: string, askCode?: string, network?: 'own' | 'router', address?: string, askRoute?: string, eventsRoute?: string, timing?: Partial<Link['timing']> }
 
 /** Arguments of each edit. */
@@ -47,6 +50,13 @@ export interface EditArgs {
   moveKey: { surfaceId: string, loadId: string, box: Partial<Pick<PanelKey, 'xMm' | 'yMm' | 'widthMm' | 'heightMm'>> }
   setKeyForm: { surfaceId: string, loadId: string, form: PanelKey['form'] }
   removeKey: { surfaceId: string, loadId: string }
+  setWiring: { loadId: string, patch: Partial<Wiring> }
+  setSupply: { patch: Partial<Design['supply']> }
+  setBoard: { board: string }
+  putBoard: { board: BoardProfile }
+  removeBoard: { board: string }
+  keepPin: { needId: string, kept: boolean }
+  setPins: { pins: Record<string, number> }
   together: { edits: Edit[], words: string }
 }
 export type EditType = keyof EditArgs
@@ -105,8 +115,8 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   addLoad: {
     apply: (d, a) => {
       d.loads.push({
-        id: a.id ?? freshId(a.name, 'load', d.loads), name: a.name, controllerId: d.controllers[0]?.id ?? '', note: '',
-        output: { kind: 'switched', pin: nextPin(d), activeLevel: 'low', powerUp: 'off', saveDelayMs: 2000 },
+        id: a.id ?? freshId(a.name, 'load', d.loads), name: a.name, controllerId: d.controllers[0]?.id ?? '', note: '', wiring: DEFAULT_WIRING,
+        output: { kind: 'switched', pin: nextPin(d, { as: 'output', activeLevel: 'low' }), activeLevel: 'low', powerUp: 'off', saveDelayMs: 2000 },
       })
     },
     words: (_, a) => `Load ${a.name} added`,
@@ -160,7 +170,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     apply: (d, a) => {
       const surface = handOf(d, a.surfaceId)
       const id = freshId(`${loadOf(d, a.loadId).id}-${a.kind === 'push' ? 'button' : 'switch'}`, 'control', handSurfaces(d).flatMap(s => s.controls))
-      const base = { id, loadId: a.loadId, pin: nextPin(d), debounceMs: 30 }
+      const base = { id, loadId: a.loadId, pin: nextPin(d, controlUse(a)), debounceMs: 30, leadMeters: 1, pullOhms: null }
       surface.controls.push(a.kind === 'push' ? { kind: 'push', ...base, lockoutMs: 300 } : { kind: 'latching', ...base, acts: 'movement' })
     },
     words: (d, a) => `${a.kind === 'push' ? 'Push button' : 'Latching switch'} for ${loadOf(d, a.loadId).name} added to ${surfaceOf(d, a.surfaceId).name}`,
@@ -201,7 +211,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       const link = linkOf(d, a.linkId)
       link.onConnect = a.onConnect
       // Without the module's connected line the board cannot know that a phone connected (SEMANTICS, links).
-      if (a.onConnect && link.kind === 'bluetooth-serial' && link.statusPin === null) link.statusPin = nextPin(d)
+      if (a.onConnect && link.kind === 'bluetooth-serial' && link.statusPin === null) link.statusPin = nextPin(d, SENSE)
     },
     words: (d, a) => `${linkOf(d, a.linkId).name} ${a.onConnect ? 'reports the whole state on connect' : 'reports nothing on connect'}`,
   },
@@ -243,6 +253,46 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     },
     words: (d, a) => `${loadOf(d, a.loadId).name} taken off ${surfaceOf(d, a.surfaceId).name}`,
   },
+  setWiring: { apply: (d, a) => { Object.assign(loadOf(d, a.loadId).wiring, a.patch) }, words: (d, a) => `Wiring of ${loadOf(d, a.loadId).name}: ${listed(a.patch)}` },
+  setSupply: { apply: (d, a) => { Object.assign(d.supply, a.patch) }, words: (_, a) => `Supply: ${listed(a.patch)}` },
+  setBoard: { apply: (d, a) => { controllerOf(d).board = a.board }, words: (d, a) => `Board ${boardOf(d).name} becomes ${boardNameOf(d, a.board)}` },
+  putBoard: {
+    apply: (d, a) => {
+      const at = d.boards.findIndex(b => b.id === a.board.id)
+      if (at >= 0) d.boards[at] = a.board
+      else d.boards.push(a.board)
+    },
+    words: (d, a) => `Board profile ${a.board.name} ${d.boards.some(b => b.id === a.board.id) ? 'changed' : 'taken in'}`,
+  },
+  removeBoard: {
+    apply: (d, a) => {
+      if (controllerOf(d).board === a.board) throw new EditRefused(`${boardNameOf(d, a.board)} is in use; take another board first`)
+      if (!d.boards.some(b => b.id === a.board)) throw new EditRefused(`no board "${a.board}" of your own`)
+      d.boards = d.boards.filter(b => b.id !== a.board)
+    },
+    words: (d, a) => `Board profile ${boardNameOf(d, a.board)} removed`,
+  },
+  keepPin: {
+    apply: (d, a) => {
+      const controller = controllerOf(d)
+      needOf(d, a.needId)
+      controller.kept = controller.kept.filter(id => id !== a.needId)
+      if (a.kept) controller.kept.push(a.needId)
+    },
+    words: (d, a) => `Pin of ${needOf(d, a.needId).what} ${a.kept ? 'kept where it is' : 'free to move'}`,
+  },
+  setPins: {
+    apply: (d, a) => {
+      for (const [id, pin] of Object.entries(a.pins)) {
+        const need = needOf(d, id)
+        if (need.loadId && !need.controlId) loadOf(d, need.loadId).output.pin = pin
+        else if (need.controlId) controlOf(d, need.controlId).pin = pin
+        else if (need.linkId && !need.fixed) (linkOf(d, need.linkId) as { statusPin: number | null }).statusPin = pin
+        else throw new EditRefused(`the pin of ${need.what} is given by the board`)
+      }
+    },
+    words: (d, a) => `Pins: ${Object.entries(a.pins).map(([id, pin]) => `${needOf(d, id).what} on ${pinLabel(d, pin)}`).join(', ') || 'as they are'}`,
+  },
   together: { apply: (d, a) => { for (const edit of a.edits) run(d, edit) }, words: (_, a) => a.words },
 }
 
@@ -251,7 +301,7 @@ function newLink(design: Design, over: 'bluetooth-serial' | 'http', id: string, 
   // Latencies: see docs/links.md. Serial Bluetooth and house Wi-Fi class, editable per link.
   return over === 'http'
     ? { kind: 'http', id, name, controllerId, onConnect: false, timing: { minMs: 4, typicalMs: 15, p99Ms: 120, lossPerMille: 0, dropDetectMs: 3000, reconnectMs: 1500 }, network: 'router', address: 'http://192.168.4.1', askRoute: '/state', eventsRoute: '/events', messages: [] }
-    : { kind: 'bluetooth-serial', id, name, controllerId, onConnect: true, timing: { minMs: 8, typicalMs: 25, p99Ms: 90, lossPerMille: 0, dropDetectMs: 2000, reconnectMs: 1200 }, baud: 9600, statusPin: nextPin(design), reportMark: '+', askCode: '?', messages: [] }
+    : { kind: 'bluetooth-serial', id, name, controllerId, onConnect: true, timing: { minMs: 8, typicalMs: 25, p99Ms: 90, lossPerMille: 0, dropDetectMs: 2000, reconnectMs: 1200 }, baud: 9600, statusPin: nextPin(design, SENSE), reportMark: '+', askCode: '?', messages: [] }
 }
 
 /** A short slug from a name that is not taken yet: "Booth extractor" -> booth-extractor, booth-extractor-2. */
@@ -263,9 +313,9 @@ export function freshId(name: string, fallback: string, taken: readonly { id: st
   return id
 }
 
-function nextPin(design: Design): number {
-  const pin = freePins(design)[0]
-  if (pin === undefined) throw new EditRefused('all pins of the board are in use; free one first, or take a larger board')
+function nextPin(design: Design, use: PinUse): number {
+  const pin = freePin(design, use)
+  if (pin === undefined) throw new EditRefused(`${boardOf(design).name} has no pin left for this; free one first, or take a larger board`)
   return pin
 }
 
@@ -302,6 +352,22 @@ function keyOf(design: Design, surfaceId: string, loadId: string): PanelKey {
   const key = panelOf(design, surfaceId).keys.find(k => k.loadId === loadId)
   if (!key) throw new EditRefused(`${loadOf(design, loadId).name} is not placed on ${surfaceOf(design, surfaceId).name}`)
   return key
+}
+
+function controllerOf(design: Design): Design['controllers'][number] {
+  const [controller] = design.controllers
+  if (!controller) throw new EditRefused('this design has no controller')
+  return controller
+}
+
+function boardNameOf(design: Design, id: string): string {
+  return design.boards.find(b => b.id === id)?.name ?? maybeShipped(id)?.name ?? id
+}
+
+function needOf(design: Design, needId: string): Need {
+  const need = needs(design).find(n => n.id === needId)
+  if (!need) throw new EditRefused(`nothing called "${needId}" needs a pin`)
+  return need
 }
 
 function listed(patch: object): string {

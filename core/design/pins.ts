@@ -1,28 +1,87 @@
-/** Which pins of the controller a design uses, and for what. */
-import { boardProfile } from '../boards/boards'
-import type { Design } from './schema'
+/** What a design needs pins for, where it has them, and which would be best. */
+import { assignPins, type Assignment, type PinNeed } from '../boards/assign'
+import { maybeShipped, pinOf } from '../boards/boards'
+import type { PinUse } from '../boards/hazards'
+import type { BoardProfile } from '../boards/schema'
+import type { Control, Design, Load } from './schema'
 
-export interface PinUse { pin: number, path: string, what: string, loadId?: string }
+export interface Need extends PinNeed {
+  /** JSON Pointer of the pin, or of the link for the two serial lines. */
+  path: string
+  /** -1 where the board has no such pin. */
+  chip: number
+  loadId: string | null
+  controlId: string | null
+  linkId: string | null
+  /** Given by the board, not chosen: the lines of its serial port. */
+  fixed: boolean
+}
 
-export function pinUses(design: Design): PinUse[] {
+export function boardOf(design: Design): BoardProfile {
+  const id = design.controllers[0]?.board ?? ''
+  const board = design.boards.find(b => b.id === id) ?? maybeShipped(id)
+  if (!board) throw new RangeError(`no board profile "${id}"`)
+  return board
+}
+
+/** In the order of the sheet: loads, hand controls, links. */
+export function needs(design: Design): Need[] {
+  const serial = serialPins(boardOf(design))
   return [
-    ...design.loads.map((load, i) => ({ pin: load.output.pin, path: `/loads/${i}/output/pin`, what: load.name, loadId: load.id })),
+    ...design.loads.map((load, i) => need({ id: `load:${load.id}`, what: load.name, use: loadUse(load), path: `/loads/${i}/output/pin`, chip: load.output.pin, loadId: load.id })),
     ...design.surfaces.flatMap((s, i) => s.kind === 'hand'
-      ? s.controls.map((c, j) => ({ pin: c.pin, path: `/surfaces/${i}/controls/${j}/pin`, what: `${s.name}, ${c.kind === 'push' ? 'button' : 'switch'}`, loadId: c.loadId }))
+      ? s.controls.map((c, j) => need({ id: `control:${c.id}`, what: `${s.name}, ${c.kind === 'push' ? 'button' : 'switch'} of ${loadName(design, c.loadId)}`, use: controlUse(c), path: `/surfaces/${i}/controls/${j}/pin`, chip: c.pin, loadId: c.loadId, controlId: c.id }))
       : []),
-    ...design.links.flatMap((l, i) => l.kind === 'bluetooth-serial' && l.statusPin !== null
-      ? [{ pin: l.statusPin, path: `/links/${i}/statusPin`, what: `${l.name}, connected line` }]
+    ...design.links.flatMap((l, i) => l.kind === 'bluetooth-serial'
+      ? [
+          need({ id: `receive:${l.id}`, what: `${l.name}, receives`, use: { as: 'serial-in' }, path: `/links/${i}`, chip: serial?.receive ?? -1, linkId: l.id, fixed: true }),
+          need({ id: `send:${l.id}`, what: `${l.name}, sends`, use: { as: 'serial-out' }, path: `/links/${i}`, chip: serial?.send ?? -1, linkId: l.id, fixed: true }),
+          ...(l.statusPin === null ? [] : [need({ id: `status:${l.id}`, what: `${l.name}, connected line`, use: SENSE, path: `/links/${i}/statusPin`, chip: l.statusPin, linkId: l.id })]),
+        ]
       : []),
   ]
 }
 
-/** Pins that carry nothing else, in board order. */
-export function freePins(design: Design): number[] {
-  const used = new Set(pinUses(design).map(u => u.pin))
-  const board = boardProfile(design.controllers[0]?.board ?? '')
-  return board.pins.filter(p => !p.taken && !used.has(p.chip)).map(p => p.chip)
+export const SENSE: PinUse = { as: 'sense' }
+export function loadUse(load: Pick<Load, 'output'>): PinUse {
+  return { as: 'output', activeLevel: load.output.activeLevel }
+}
+export function controlUse(control: Pick<Control, 'kind'>): PinUse {
+  return { as: 'contact', rests: control.kind === 'push' ? 'open' : 'either' }
 }
 
-export function pinLabel(design: Design, pin: number): string {
-  return boardProfile(design.controllers[0]?.board ?? '').pins.find(p => p.chip === pin)?.label ?? `pin ${pin}`
+/** The pins of the serial port that a link uses: one apart from uploads where there is one. */
+export function serialPins(board: BoardProfile): { receive: number, send: number } | null {
+  const best = (ability: 'serial-in' | 'serial-out') => {
+    const able = board.pins.filter(p => p.can.includes(ability))
+    return able.find(p => !p.hazards.some(h => h.kind === 'upload')) ?? able[0]
+  }
+  const receive = best('serial-in')
+  const send = best('serial-out')
+  return receive && send ? { receive: receive.chip, send: send.chip } : null
+}
+
+/** Best pins. Needs that the maker keeps, and those the board gives, stay; so do the others when `onlyFor` names some. */
+export function bestPins(design: Design, onlyFor?: ReadonlySet<string>, extra: readonly PinNeed[] = []): Assignment {
+  const all = needs(design)
+  const kept = new Set(design.controllers[0]?.kept)
+  const stays = (n: Need) => n.chip >= 0 && (n.fixed || kept.has(n.id) || (onlyFor !== undefined && !onlyFor.has(n.id)))
+  return assignPins(boardOf(design), [...all, ...extra], new Map(all.filter(stays).map(n => [n.id, n.chip])))
+}
+
+/** The best free pin for one more use; undefined when none is left. */
+export function freePin(design: Design, use: PinUse): number | undefined {
+  return bestPins(design, new Set(), [{ id: 'new', what: 'new', use }]).assigned.find(a => a.needId === 'new')?.chip
+}
+
+export function pinLabel(design: Design, chip: number): string {
+  return pinOf(boardOf(design), chip)?.label ?? `pin ${chip}`
+}
+
+function need(of: Pick<Need, 'id' | 'what' | 'use' | 'path' | 'chip'> & Partial<Need>): Need {
+  return { loadId: null, controlId: null, linkId: null, fixed: false, ...of }
+}
+
+function loadName(design: Design, loadId: string): string {
+  return design.loads.find(l => l.id === loadId)?.name ?? loadId
 }

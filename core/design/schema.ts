@@ -1,14 +1,15 @@
 /**
- * The design document, version 1: one Zod schema from which types, validation and the published JSON Schema come.
+ * The design document, version 2: one Zod schema from which types, validation and the published JSON Schema come.
  * Unknown keys are refused; references between parts are checked in `validate.ts`.
  */
 import { z } from 'zod'
+import { boardSchema } from '../boards/schema'
 
 export const DESIGN_FORMAT = 'nolvi-design'
-export const DESIGN_VERSION = 1
+export const DESIGN_VERSION = 2
 
 /** Upper bounds of the document. They keep every check, search and page within a stated size. */
-export const LIMITS = { loads: 40, surfaces: 12, links: 8, controls: 40, codeLength: 8, routeLength: 80, nameLength: 40, documentBytes: 1_000_000 } as const
+export const LIMITS = { loads: 40, surfaces: 12, links: 8, controls: 40, boards: 4, codeLength: 8, routeLength: 80, nameLength: 40, documentBytes: 1_000_000 } as const
 
 const id = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, 'an id is 1 to 40 small letters, digits and hyphens, starting with a letter').describe('Stable id: a short readable slug')
 
@@ -19,13 +20,14 @@ const plainText = (max: number, min = 0) => z.string()
   .refine(text => ![...text].some(c => c < ' ' || c === '\u007f' || c === '<' || c === '>'), 'a name holds no < or > and no control characters; write it in words')
 const name = plainText(LIMITS.nameLength, 1)
 
-const pin = z.number().int().min(0).max(60).describe('Chip pin number of the controller')
+const pin = z.number().int().min(0).max(99).describe('Chip pin number of the controller')
 const ms = (max: number) => z.number().int().min(0).max(max)
 
 const controller = z.strictObject({
   id, name,
-  board: z.enum(['board-8bit-5v']).describe('Generic class of the board'),
+  board: id.describe('A shipped board profile, or one of the design\'s own'),
   bootMs: ms(60_000).describe('From power to the first line of the program, ms'),
+  kept: z.array(z.string().max(90)).max(100).describe('Needs whose pins stay where the maker put them: "load:fan", "control:fan-button", "status:phone-link"'),
 })
 
 const output = z.strictObject({
@@ -36,9 +38,23 @@ const output = z.strictObject({
   saveDelayMs: ms(600_000).describe('Value is saved after it was unchanged this long, ms (power-up last)'),
 })
 
-const load = z.strictObject({ id, name, controllerId: id, note: plainText(80), output })
+const amps = z.number().min(0.0001).max(100)
+const volts = z.number().min(0.5).max(1000)
+const driver = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('relay-module'), amps: amps.describe('Taken from the supply while its relay is on') }),
+  z.strictObject({ kind: z.literal('coil'), volts, ohms: z.number().min(1).max(100_000), henries: z.number().min(1e-6).max(100), gainMin: z.number().min(5).max(5000), transistorMaxAmps: amps }).describe('Relay coil behind an NPN transistor'),
+  z.strictObject({ kind: z.literal('mosfet'), onOhms: z.number().min(1e-4).max(100), onAtGateVolts: z.number().min(1).max(15), maxAmps: amps }).describe('Load switched to ground by a MOSFET'),
+])
+const wiring = z.strictObject({
+  driver,
+  load: z.strictObject({ type: z.enum(['resistive', 'motor', 'led-driver', 'tungsten', 'solenoid']), volts, amps, mains: z.boolean() }).nullable().describe('What is switched; null = not said'),
+  contact: z.strictObject({ ratedAmps: amps, inrushAmps: z.number().min(0.1).max(2000) }).nullable().describe('Rating of the relay contact; null = not said'),
+  run: z.strictObject({ lengthMeters: z.number().min(0.01).max(1000), sectionMm2: z.number().min(0.01).max(100) }).nullable().describe('Low-voltage lead to the load, one way; null = not said'),
+})
 
-const controlBase = { id, loadId: id, pin, debounceMs: ms(1_000).describe('Level must be stable this long, ms') }
+const load = z.strictObject({ id, name, controllerId: id, note: plainText(80), output, wiring })
+
+const controlBase = { id, loadId: id, pin, debounceMs: ms(1_000).describe('Level must be stable this long, ms'), leadMeters: z.number().min(0).max(500), pullOhms: z.number().min(100).max(1e6).nullable().describe('Pull-up outside the board; null = the board\'s own') }
 const control = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('push'), ...controlBase, lockoutMs: ms(10_000).describe('Presses ignored after an accepted one, ms') }),
   z.strictObject({ kind: z.literal('latching'), ...controlBase, acts: z.enum(['position', 'movement']).describe('Position decides, or any movement toggles') }),
@@ -115,7 +131,9 @@ export const designSchema = z.strictObject({
   version: z.literal(DESIGN_VERSION),
   id, name,
   place: plainText(LIMITS.nameLength),
-  controllers: z.array(controller).min(1).max(1).describe('One controller in version 1'),
+  controllers: z.array(controller).min(1).max(1).describe('One controller'),
+  boards: z.array(boardSchema).max(LIMITS.boards).describe('Board profiles of the maker\'s own'),
+  supply: z.strictObject({ volts: z.number().min(1).max(60), amps: z.number().min(0.05).max(100) }).describe('What feeds the board and its relays'),
   loads: z.array(load).max(LIMITS.loads),
   surfaces: z.array(surface).max(LIMITS.surfaces),
   links: z.array(link).max(LIMITS.links),
@@ -134,7 +152,12 @@ export type Link = Design['links'][number]
 export type SerialLink = Extract<Link, { kind: 'bluetooth-serial' }>
 export type HttpLink = Extract<Link, { kind: 'http' }>
 export type Message = Link['messages'][number]
+export type Wiring = Load['wiring']
+export type Driver = Wiring['driver']
 export type OnOff = 'on' | 'off'
+
+/** What a load has before its maker says more. */
+export const DEFAULT_WIRING: Wiring = { driver: { kind: 'relay-module', amps: 0.07 }, load: null, contact: null, run: null }
 
 /** JSON Schema (draft 2020-12) of the document. */
 export function designJsonSchema(): object {

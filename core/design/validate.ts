@@ -2,6 +2,8 @@
  * From unknown input to a valid design, or to a list of problems that each name their place (JSON Pointer, RFC 6901)
  * and a way out. Nothing is repaired silently.
  */
+import { maybeShipped } from '../boards/boards'
+import { migrate } from './migrate'
 import { DESIGN_FORMAT, DESIGN_VERSION, designSchema, LIMITS, type Design } from './schema'
 
 export interface Problem { path: string, message: string }
@@ -25,8 +27,8 @@ export function validateDesign(value: unknown): Validated {
   if (head.format !== DESIGN_FORMAT) return refuse('/format', `this is not a Nolvi design: format must be "${DESIGN_FORMAT}"`)
   if (typeof head.version !== 'number' || !Number.isInteger(head.version)) return refuse('/version', 'the version is a whole number')
   if (head.version > DESIGN_VERSION) return refuse('/version', `this design is of version ${head.version}, made by a newer Nolvi; this one reads up to version ${DESIGN_VERSION}. Open it with the newer one, or export it there as version ${DESIGN_VERSION}`)
-  if (head.version < DESIGN_VERSION) return refuse('/version', `there is no version ${head.version}; the first is 1`)
-  const parsed = designSchema.safeParse(value)
+  if (head.version < 1) return refuse('/version', `there is no version ${head.version}; the first is 1`)
+  const parsed = designSchema.safeParse(migrate(value, head.version))
   if (!parsed.success) return { ok: false, problems: parsed.error.issues.slice(0, MAX_PROBLEMS).flatMap(issueProblems) }
   const problems = referenceProblems(parsed.data)
   return problems.length ? { ok: false, problems: problems.slice(0, MAX_PROBLEMS) } : { ok: true, design: parsed.data }
@@ -62,6 +64,7 @@ function referenceProblems(design: Design): Problem[] {
     return seen
   }
   const indexed = (list: { id: string }[], key: string) => list.map((item, i) => ({ id: item.id, path: [key, i, 'id'] as PropertyKey[] }))
+  const boards = unique(indexed(design.boards, 'boards'), 'board')
   const controllers = unique(indexed(design.controllers, 'controllers'), 'controller')
   const loads = unique(indexed(design.loads, 'loads'), 'load')
   const links = unique(indexed(design.links, 'links'), 'link')
@@ -71,6 +74,12 @@ function referenceProblems(design: Design): Problem[] {
   const refers = (known: Map<string, unknown>, id: string, what: string, path: PropertyKey[]) => {
     if (!known.has(id)) say(path, `there is no ${what} "${id}"; add it or name another`)
   }
+  design.controllers.forEach((c, i) => {
+    if (!maybeShipped(c.board)) refers(boards, c.board, 'board', ['controllers', i, 'board'])
+  })
+  design.boards.forEach((b, i) => {
+    if (maybeShipped(b.id)) say(['boards', i, 'id'], `"${b.id}" is the name of a shipped board; give yours another`)
+  })
   design.loads.forEach((load, i) => refers(controllers, load.controllerId, 'controller', ['loads', i, 'controllerId']))
   design.links.forEach((link, i) => {
     refers(controllers, link.controllerId, 'controller', ['links', i, 'controllerId'])
@@ -84,7 +93,7 @@ function referenceProblems(design: Design): Problem[] {
       return
     }
     refers(links, surface.linkId, 'link', ['surfaces', i, 'linkId'])
-    if (panelOf.has(surface.linkId)) say(['surfaces', i, 'linkId'], `link "${surface.linkId}" serves the panel at /surfaces/${panelOf.get(surface.linkId)} already; in version 1 each panel has its own link`)
+    if (panelOf.has(surface.linkId)) say(['surfaces', i, 'linkId'], `link "${surface.linkId}" serves the panel at /surfaces/${panelOf.get(surface.linkId)} already; each panel has its own link`)
     panelOf.set(surface.linkId, i)
     const messages = new Map(design.links.find(l => l.id === surface.linkId)?.messages.map(m => [m.loadId, m]))
     surface.keys.forEach((key, j) => refers(messages, key.loadId, 'message on this link for load', ['surfaces', i, 'keys', j, 'loadId']))

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { SHIPPED } from '../../../../core/boards/boards'
 import { applyEdit, describeEdit, freshId, type Edit, type EditType } from '../../../../core/design/edits'
 import { edit, redo, startHistory, undo, type History } from '../../../../core/design/history'
 import type { Design } from '../../../../core/design/schema'
@@ -39,11 +40,21 @@ const EXAMPLES: { [T in EditType]: Extract<Edit, { type: T }> } = {
   moveKey: { type: 'moveKey', surfaceId: 'apron-phone', loadId: 'rinse-pump', box: { widthMm: 28, heightMm: 18 } },
   setKeyForm: { type: 'setKeyForm', surfaceId: 'apron-phone', loadId: 'booth-extractor', form: 'state' },
   removeKey: { type: 'removeKey', surfaceId: 'apron-phone', loadId: 'booth-extractor' },
+  setWiring: { type: 'setWiring', loadId: 'rinse-pump', patch: { run: { lengthMeters: 7, sectionMm2: 1 } } },
+  setSupply: { type: 'setSupply', patch: { amps: 3 } },
+  setBoard: { type: 'setBoard', board: 'board-8bit-5v-small' },
+  putBoard: { type: 'putBoard', board: { ...SHIPPED[2]!, id: 'my-board', name: 'my own board' } },
+  removeBoard: { type: 'removeBoard', board: 'my-board' },
+  keepPin: { type: 'keepPin', needId: 'load:rinse-pump', kept: true },
+  setPins: { type: 'setPins', pins: { 'load:rinse-pump': 10, 'control:fan-switch': 11, 'status:apron-link': 12 } },
   together: { type: 'together', words: 'Two at once', edits: [{ type: 'setPoll', surfaceId: 'apron-phone', pollMs: 1000 }, { type: 'setInSight', surfaceId: 'wall', inSight: false }] },
 }
 
-/** The key of `placeKey` is there already in the demo; take it off first. */
-const before = (type: EditType): Design => type === 'placeKey' ? edited(glazeRoom(), { type: 'removeKey', surfaceId: 'office-browser', loadId: 'booth-extractor' }) : glazeRoom()
+/** The key of `placeKey` is there already in the demo; take it off first. The board of `removeBoard` has to be taken in. */
+function before(type: EditType): Design {
+  if (type === 'placeKey') return edited(glazeRoom(), { type: 'removeKey', surfaceId: 'office-browser', loadId: 'booth-extractor' })
+  return type === 'removeBoard' ? edited(glazeRoom(), EXAMPLES.putBoard) : glazeRoom()
+}
 
 describe.each(Object.values(EXAMPLES))('edit $type', (example) => {
   it('changes the design, keeps it valid, can be told, undone and done again', () => {
@@ -98,7 +109,21 @@ describe('edits that are refused', () => {
       design = last.design
       last = applyEdit(design, { type: 'addLoad', name: `More ${i}` })
     }
-    expect(last).toMatchObject({ ok: false, problems: [{ message: expect.stringContaining('all pins of the board are in use') }] })
+    expect(last.ok ? [] : last.problems.map(p => p.message)).toEqual([expect.stringContaining('has no pin left for this')])
+    expect(design.loads.length).toBeGreaterThan(10)
+  })
+  it('the board in use, an own board in use, the pins of the serial port', () => {
+    const own = edited(glazeRoom(), EXAMPLES.putBoard, { type: 'setBoard', board: 'my-board' })
+    for (const [design, bad, words] of [
+      [own, { type: 'removeBoard', board: 'my-board' }, /is in use/],
+      [glazeRoom(), { type: 'removeBoard', board: 'board-8bit-5v' }, /is in use/],
+      [glazeRoom(), { type: 'setBoard', board: 'board-of-tin' }, /no board/],
+      [glazeRoom(), { type: 'setPins', pins: { 'send:apron-link': 5 } }, /given by the board/],
+      [glazeRoom(), { type: 'keepPin', needId: 'load:oven', kept: true }, /nothing called "load:oven"/],
+    ] as [Design, Edit, RegExp][]) {
+      const applied = applyEdit(design, bad)
+      expect(applied.ok ? '' : applied.problems[0]?.message).toMatch(words)
+    }
   })
 })
 
