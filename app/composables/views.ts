@@ -1,6 +1,7 @@
 /** The views in the order of the work, with the key that opens each. */
 export const VIEWS = [
   { id: 'sheet', name: 'Sheet', key: 's' },
+  { id: 'wiring', name: 'Wiring', key: 'w' },
   { id: 'messages', name: 'Messages', key: 'm' },
   { id: 'panels', name: 'Panels', key: 'p' },
   { id: 'bench', name: 'Bench', key: 'b' },

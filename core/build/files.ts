@@ -7,6 +7,8 @@ import type { Design } from '../design/schema'
 import { messageCsv, messageHtml } from './message-sheet'
 import { panelPage } from './panel-page'
 import { canSketch, sketch } from './sketch'
+import { wiringSvg } from './wiring-drawing'
+import { flashingText, partsCsv, wiringCsv } from './wiring-sheet'
 
 export interface BuiltFile {
   name: string
@@ -25,6 +27,10 @@ export function buildFiles(design: Design): BuiltFile[] {
     ...(canSketch(design) ? [{ name: `${design.id}.ino`, type: 'text/x-c++src', side: 'Controller sketch, 8-bit 5 V board', text: sketch(design), surfaceId: null }] : []),
     { name: 'messages.html', type: 'text/html', side: 'Message sheet, to print', text: messageHtml(design), surfaceId: null },
     { name: 'messages.csv', type: 'text/csv', side: 'Message sheet, CSV', text: messageCsv(design), surfaceId: null },
+    { name: 'wiring.svg', type: 'image/svg+xml', side: 'Wiring drawing', text: wiringSvg(design), surfaceId: null },
+    { name: 'wiring.csv', type: 'text/csv', side: 'Wiring table', text: wiringCsv(design), surfaceId: null },
+    { name: 'parts.csv', type: 'text/csv', side: 'Parts list', text: partsCsv(design), surfaceId: null },
+    { name: 'uploading.txt', type: 'text/plain', side: 'Checklist of uploading', text: flashingText(design), surfaceId: null },
     { name: 'design.json', type: 'application/json', side: 'The design', text: JSON.stringify(design, null, 2) + '\n', surfaceId: null },
     { name: 'fingerprint.txt', type: 'text/plain', side: 'Fingerprint of this build', text: `${print}\n`, surfaceId: null },
   ]

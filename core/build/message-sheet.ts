@@ -1,10 +1,10 @@
 /** The message sheet: what every code means on every link, to print and as CSV (RFC 4180). */
-import Papa from 'papaparse'
 import { loadOf, maybePanelOnLink } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import type { Design, Link } from '../design/schema'
 import { codeUses } from '../messages/clashes'
 import { reportText, rows, streams } from '../messages/table'
+import { csv } from './csv'
 import { html } from './escape'
 
 export interface SheetRow { link: string, direction: 'to the board' | 'from the board', text: string, hex: string, means: string, when: string }
@@ -17,11 +17,8 @@ function linkRows(design: Design, link: Link): SheetRow[] {
   return [...commandRows(design, link), ...reportRows(design, link)]
 }
 
-/** A text that a spreadsheet would take for a formula gets a leading apostrophe. */
 export function messageCsv(design: Design): string {
-  const guarded = (text: string) => /^[=+\-@\t]/.test(text) ? `'${text}` : text
-  const data = sheetRows(design).map(r => [r.link, r.direction, r.text, r.hex, r.means, r.when].map(guarded))
-  return Papa.unparse({ fields: ['link', 'direction', 'text', 'hex', 'means', 'when'], data: [...data, ['', '', '', '', 'fingerprint', fingerprint(design)]] }, { newline: '\r\n' }) + '\r\n'
+  return csv(['link', 'direction', 'text', 'hex', 'means', 'when'], [...sheetRows(design).map(r => [r.link, r.direction, r.text, r.hex, r.means, r.when]), ['', '', '', '', 'fingerprint', fingerprint(design)]])
 }
 
 export function messageHtml(design: Design): string {

@@ -5,6 +5,7 @@ import type { Edit } from '../design/edits'
 import { handSurfaces, linkOf, loadOf, maybeMessage, maybePanelOnLink, panelOf, panels } from '../design/find'
 import { bestPins, boardOf, freePin, needs, pinLabel, SENSE, type Need } from '../design/pins'
 import type { Design, Link, PanelSurface } from '../design/schema'
+import { sumsOf } from '../electrical/of-design'
 import { assign, nextCodes, SCHOOLS } from '../messages/assign'
 import { clashes, clashLoads, clashWords, type Clash } from '../messages/clashes'
 import { comfortable, freePlace, offGlass, overlaps, smallestSideMm } from '../panels/layout'
@@ -195,7 +196,27 @@ const outOfSight: Rule = design => handSurfaces(design).flatMap(s => s.inSight |
   ? []
   : [finding({ code: 'out-of-sight', severity: 'note', path: `/surfaces/${design.surfaces.indexOf(s)}`, surfaceId: s.id, title: `${s.name} cannot see what they switch`, reason: 'A person who presses there gets no sign of what happened.' })])
 
-const RULES: readonly Rule[] = [codeClashes, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, unreachedLoads, panelLayout, outOfSight]
+/** Sums whose limits are passed. A quarter beyond a limit stops, less warns. */
+const wiringSums: Rule = design => sumsOf(design).flatMap((s) => {
+  const where = { path: s.path, loadId: s.loadId, surfaceId: s.controlId ? handSurfaces(design).find(h => h.controls.some(c => c.id === s.controlId))?.id ?? null : null }
+  const name = s.loadId ? loadOf(design, s.loadId).name : 'the board'
+  if (!s.sum) return [finding({ ...where, code: `sum-${s.kind}`, severity: 'warn', title: `${s.title} of ${name} cannot be computed`, reason: s.refused })]
+  return s.sum.limits.filter(l => !l.ok).map(l => finding({
+    ...where, code: `sum-${s.kind}`, severity: l.used > 1.25 ? 'stop' : 'warn', title: `${s.title} of ${name}: ${l.words} at ${percent(l.used)}`,
+    reason: `${upperFirst(l.words)} is ${percent(l.used)} of what is allowed (${s.given.join('; ')}). Way out: ${l.wayOut}. Source: ${s.sum?.source}.`, fixes: s.fixes,
+  }))
+})
+
+/** Cautions where work can hurt someone. They come back with every design that has such a part. */
+const cautions: Rule = design => design.loads.flatMap((load, i) => load.wiring.load?.mains
+  ? [finding({ code: 'caution-mains', severity: 'note', path: `/loads/${i}/wiring/load`, loadId: load.id, title: `${load.name} is on mains`, reason: 'Its wiring, fuse and enclosure are for a qualified person under the local code. Nolvi draws it as a closed box and designs the low-voltage side only. A panel never replaces an emergency stop.' })]
+  : [])
+
+function percent(used: number): string {
+  return used > 100 ? 'far more' : `${Math.round(used * 100)} %`
+}
+
+const RULES: readonly Rule[] = [codeClashes, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, unreachedLoads, panelLayout, wiringSums, outOfSight, cautions]
 
 function upperFirst(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)

@@ -78,7 +78,10 @@ class EditRefused extends Error {}
 export function applyEdit(design: Design, edit: Edit): Applied {
   try {
     const words = describeEdit(design, edit)
-    const [next, patches, inverse] = produceWithPatches(design, (draft) => { run(draft as Design, edit) })
+    const [next, patches, inverse] = produceWithPatches(design, (draft) => {
+      run(draft as Design, edit)
+      forgetKept(draft as Design)
+    })
     const checked = validateDesign(next)
     if (!checked.ok) return checked
     return { ok: true, design: next, words, patches, inverse }
@@ -100,6 +103,14 @@ export function applyDesignPatches(design: Design, patches: Patch[]): Design {
 
 function run(draft: Design, edit: Edit): void {
   kindOf(edit.type).apply(draft, edit as never)
+}
+
+/** Pins are kept for needs that are there; what was removed keeps none. */
+function forgetKept(draft: Design): void {
+  const controller = draft.controllers[0]
+  if (!controller?.kept.length) return
+  const ids = new Set(needs(draft).map(n => n.id))
+  if (controller.kept.some(id => !ids.has(id))) controller.kept = controller.kept.filter(id => ids.has(id))
 }
 
 function kindOf<T extends EditType>(type: T): EditKind<T> {

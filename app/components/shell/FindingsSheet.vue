@@ -12,7 +12,7 @@ const findings = useFindingsStore()
       <span class="second">{{ findings.stops }} stop · {{ findings.warns }} warn · {{ findings.notes }} note</span>
       <el-button size="small" @click="findings.open = false">Close</el-button>
     </div>
-    <p v-if="!findings.findings.length && !findings.checking" class="second">Nothing to mend: every check passed.</p>
+    <p v-if="!findings.stops && !findings.warns && !findings.checking" class="second">Nothing to mend: every check passed.</p>
     <FindingItem v-for="(f, i) in findings.findings" :key="`${f.code} ${f.path} ${f.loadId} ${i}`" :finding="f" />
   </aside>
 </template>
