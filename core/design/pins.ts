@@ -27,10 +27,11 @@ export function boardOf(design: Design): BoardProfile {
 /** In the order of the sheet: loads, hand controls, links. */
 export function needs(design: Design): Need[] {
   const serial = serialPins(boardOf(design))
+  const manyHands = design.surfaces.filter(s => s.kind === 'hand').length > 1
   return [
     ...design.loads.map((load, i) => need({ id: `load:${load.id}`, what: load.name, use: loadUse(load), path: `/loads/${i}/output/pin`, chip: load.output.pin, loadId: load.id })),
     ...design.surfaces.flatMap((s, i) => s.kind === 'hand'
-      ? s.controls.map((c, j) => need({ id: `control:${c.id}`, what: `${s.name}, ${c.kind === 'push' ? 'button' : 'switch'} of ${loadName(design, c.loadId)}`, use: controlUse(c), path: `/surfaces/${i}/controls/${j}/pin`, chip: c.pin, loadId: c.loadId, controlId: c.id }))
+      ? s.controls.map((c, j) => need({ id: `control:${c.id}`, what: `${loadName(design, c.loadId)}, ${c.kind === 'push' ? 'button' : 'switch'}${manyHands ? ` (${s.name})` : ''}`, use: controlUse(c), path: `/surfaces/${i}/controls/${j}/pin`, chip: c.pin, loadId: c.loadId, controlId: c.id }))
       : []),
     ...design.links.flatMap((l, i) => l.kind === 'bluetooth-serial'
       ? [

@@ -16,7 +16,8 @@ export const LOAD_TYPES: Record<LoadType, { name: string, use: number, inrush: n
 
 export interface ContactInputs { loadAmps: number, ratedAmps: number, ratedInrushAmps: number }
 
-export function contact(given: ContactInputs, type: LoadType): Sum {
+/** `mains` adds the caution that belongs to it. */
+export function contact(given: ContactInputs, type: LoadType, mains = false): Sum {
   const i = inRange(given, { loadAmps: range('Load current', 'A', 1e-3, 100), ratedAmps: range('Contact rating', 'A', 0.1, 200), ratedInrushAmps: range('Contact inrush rating', 'A', 0.1, 2000) })
   const { name, use, inrush } = LOAD_TYPES[type]
   return sum([
@@ -25,7 +26,5 @@ export function contact(given: ContactInputs, type: LoadType): Sum {
   ], [
     limit('running current', i.loadAmps / (i.ratedAmps * use), 'a relay or contactor rated for this kind of load'),
     limit('inrush', i.loadAmps * inrush / i.ratedInrushAmps, 'a contact with a higher inrush rating, an inrush limiter, or switching at the zero crossing'),
-  ], 'derating customary in reliability handbooks (resistive 75 %, inductive 40 %, motor 20 %, filament 10 %); LED drivers as filament with higher inrush; a data sheet that states the load kind comes first', [
-    'Mains wiring, fusing and enclosure: by a qualified person to the local code.',
-  ])
+  ], 'derating customary in reliability handbooks (resistive 75 %, inductive 40 %, motor 20 %, filament 10 %); LED drivers as filament with higher inrush; a data sheet that states the load kind comes first', mains ? ['Mains wiring, fusing and enclosure: by a qualified person to the local code.'] : [])
 }

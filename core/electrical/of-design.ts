@@ -80,7 +80,7 @@ function loadSums(design: Design, load: Load, path: string): WiringSum[] {
   }
   if (driver.kind !== 'mosfet' && what && rating) {
     sums.push(made(of('contact', 'Contact', [`${showQuantity(what.amps, 'A')} at ${showQuantity(what.volts, 'V')}`, `contact ${showQuantity(rating.ratedAmps, 'A')}, inrush ${showQuantity(rating.inrushAmps, 'A')}`]),
-      () => contact({ loadAmps: what.amps, ratedAmps: rating.ratedAmps, ratedInrushAmps: rating.inrushAmps }, what.type)))
+      () => contact({ loadAmps: what.amps, ratedAmps: rating.ratedAmps, ratedInrushAmps: rating.inrushAmps }, what.type, what.mains)))
   }
   if (what && run && !what.mains) {
     sums.push(made(of('voltage-drop', 'Lead', [`${showQuantity(what.amps, 'A')} at ${showQuantity(what.volts, 'V')}`, `${showQuantity(run.lengthMeters, 'm')} of ${showQuantity(run.sectionMm2, 'mm²')}, copper at 40 °C`]),

@@ -10,16 +10,11 @@ const name = ref('')
 const file = computed(() => files.value.find(f => f.name === name.value) ?? files.value[0])
 const asText = ref(false)
 
-function save(content: string | Uint8Array, fileName: string, type: string): void {
-  const url = URL.createObjectURL(new Blob([content as BlobPart], { type }))
-  Object.assign(document.createElement('a'), { href: url, download: fileName }).click()
-  setTimeout(() => URL.revokeObjectURL(url), 10_000)
-}
 function saveFile(f: BuiltFile): void {
-  save(f.text, f.name, f.type)
+  saveText(f.name, f.text, f.type)
 }
 function saveAll(): void {
-  if (designs.design) save(buildZip(designs.design), `${designs.design.id}.zip`, 'application/zip')
+  if (designs.design) saveText(`${designs.design.id}.zip`, buildZip(designs.design), 'application/zip')
 }
 const size = (text: string) => {
   const bytes = new TextEncoder().encode(text).length
@@ -46,15 +41,16 @@ const size = (text: string) => {
             </tr>
           </tbody>
         </table>
-        <p class="second small">The sketch is for the 8-bit 5 V board with a serial Bluetooth module. HTTP links are served by a stand-in; a program for a network board is not made yet.</p>
+        <p class="second small">The sketch is for boards of the 8-bit class with a serial Bluetooth module. HTTP links are served by a stand-in; a program for a network board is not made yet.</p>
         <p class="second small">Mains, heat, gas and motors: wiring by a qualified person, to the local code. A panel never replaces an emergency stop.</p>
       </div>
       <div v-if="file" class="preview">
         <div class="preview-head">
           <code>{{ file.name }}</code>
-          <el-checkbox v-if="file.type === 'text/html'" v-model="asText">as text</el-checkbox>
+          <el-checkbox v-if="file.type === 'text/html' || file.type === 'image/svg+xml'" v-model="asText">as text</el-checkbox>
         </div>
         <iframe v-if="file.type === 'text/html' && !asText" :srcdoc="file.text" sandbox="allow-scripts" :title="file.side" />
+        <div v-else-if="file.type === 'image/svg+xml' && !asText" class="drawing" tabindex="0"><img :src="`data:image/svg+xml;utf8,${encodeURIComponent(file.text)}`" :alt="file.side"></div>
         <pre v-else tabindex="0">{{ file.text }}</pre>
       </div>
     </div>
@@ -73,4 +69,5 @@ td:first-child { padding-left: 10px !important; }
 iframe { flex: 1; border: 0; background: #fff; }
 pre { flex: 1; margin: 0; padding: 14px 16px; overflow: auto; font: 13px/1.5 var(--mono); background: var(--raised); }
 @media (max-width: 900px) { .body { grid-template-columns: 1fr; } .preview { min-height: 500px; } }
+.drawing { overflow: auto; background: #fff; flex: 1; }
 </style>

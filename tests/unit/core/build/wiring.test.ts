@@ -9,7 +9,7 @@ describe('wiring table', () => {
   it('of the fan design, line by line', () => {
     expect(wiringRows(fanDesign()).map(r => `${r.pin} | ${r.what} | ${r.direction} | ${r.through}`)).toEqual([
       'D4 | Fan | from the board | relay module, on when low',
-      'D2 | Wall, button of Fan | to the board | contact to ground, 1 m of lead, pull-up in the board',
+      'D2 | Fan, button | to the board | contact to ground, 1 m of lead, pull-up in the board',
       'D0 | Phone link, receives | to the board | transmit line of the module',
       'D1 | Phone link, sends | from the board | receive line of the module, through a divider of 1 kΩ and 2 kΩ to 3.3 V',
       'D7 | Phone link, connected line | to the board | connected line of the module',

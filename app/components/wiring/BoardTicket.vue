@@ -1,0 +1,110 @@
+<script setup lang="ts">
+/** Board and supply: figures, own profiles, the ritual of uploading. Shown while nothing is chosen. */
+import { boardSchema } from '../../../core/boards/schema'
+import { freshId } from '../../../core/design/edits'
+import { boardOf } from '../../../core/design/pins'
+import { pointer } from '../../../core/design/validate'
+import type { Design } from '../../../core/design/schema'
+import { flashingSteps } from '../../../core/build/wiring-sheet'
+import { SHIPPED } from '../../../core/boards/boards'
+import type { WiringSum } from '../../../core/electrical/of-design'
+import { showQuantity } from '../../../core/units/quantity'
+import { useDesignStore } from '../../stores/design'
+
+const props = defineProps<{ design: Design, sums: WiringSum[] }>()
+const designs = useDesignStore()
+const board = computed(() => boardOf(props.design))
+const own = computed(() => props.design.boards.some(b => b.id === board.value.id))
+const editing = ref(false)
+const text = ref('')
+const wrong = ref<string[]>([])
+const file = useTemplateRef<HTMLInputElement>('file')
+
+/** Takes a profile in and uses it; a text that is none is told place by place. */
+function take(source: string): boolean {
+  let value: unknown
+  try { value = JSON.parse(source) }
+  catch (error) {
+    wrong.value = [`this is not JSON: ${(error as Error).message}`]
+    return false
+  }
+  const checked = boardSchema.safeParse(value)
+  if (!checked.success) {
+    wrong.value = checked.error.issues.slice(0, 6).map(i => `${pointer(i.path) || 'whole profile'} ${i.message}`)
+    return false
+  }
+  wrong.value = []
+  const taken = SHIPPED.some(b => b.id === checked.data.id) ? { ...checked.data, id: freshId(checked.data.id, 'board', [...SHIPPED, ...props.design.boards]) } : checked.data
+  return designs.apply({ type: 'together', words: `Board profile ${taken.name} taken in and used`, edits: [{ type: 'putBoard', board: taken }, { type: 'setBoard', board: taken.id }] })
+}
+async function duplicate(): Promise<void> {
+  const id = freshId(board.value.id, 'board', [...SHIPPED, ...props.design.boards])
+  if (!take(JSON.stringify({ ...board.value, id, name: `my ${board.value.name}`.slice(0, 160) }))) return
+  await nextTick()
+  edit()
+}
+function edit(): void {
+  text.value = JSON.stringify(board.value, null, 1)
+  editing.value = true
+}
+function keep(): void {
+  if (take(text.value)) editing.value = false
+}
+async function read(event: Event): Promise<void> {
+  const [chosen] = (event.target as HTMLInputElement).files ?? []
+  if (chosen && chosen.size < 200_000) take(await chosen.text())
+  else if (chosen) wrong.value = ['a profile of at most 200 kB, please']
+  if (file.value) file.value.value = ''
+}
+function save(): void {
+  saveText(`${board.value.id}.json`, JSON.stringify(board.value, null, 2) + '\n', 'application/json')
+}
+</script>
+
+<template>
+  <div>
+    <h2>{{ board.name }}</h2>
+    <section>
+      <dl class="facts">
+        <dt>Logic</dt><dd class="wire">{{ showQuantity(board.logicVolts, 'V') }}</dd>
+        <dt>A pin gives</dt><dd class="wire">{{ showQuantity(board.pinMaxAmps, 'A') }}</dd>
+        <dt>All together</dt><dd class="wire">{{ showQuantity(board.totalMaxAmps, 'A') }}</dd>
+        <dt>Pull-ups inside</dt><dd class="wire">{{ showQuantity(board.pullUpOhms, 'Ω') }}</dd>
+      </dl>
+      <div class="buttons">
+        <el-button size="small" @click="save">Save profile</el-button>
+        <el-button size="small" @click="file?.click()">Read a profile</el-button>
+        <el-button v-if="own" size="small" @click="edit">Edit it</el-button>
+        <el-button size="small" @click="duplicate">Duplicate</el-button>
+        <input ref="file" type="file" accept=".json,application/json" class="visually-hidden" aria-label="Board profile file" tabindex="-1" @change="read">
+      </div>
+      <ul v-if="wrong.length" class="differs small" role="alert"><li v-for="w in wrong" :key="w">{{ w }}</li></ul>
+      <div v-if="editing" class="editor">
+        <textarea v-model="text" class="wire" rows="16" spellcheck="false" aria-label="Board profile as JSON" />
+        <div class="buttons"><el-button size="small" type="primary" @click="keep">Keep it</el-button><el-button size="small" @click="editing = false; wrong = []">Leave it</el-button></div>
+      </div>
+    </section>
+    <section>
+      <h3 class="title">Supply</h3>
+      <dl class="facts">
+        <dt>Voltage</dt><dd><QuantityField :value="design.supply.volts" unit="V" label="Supply voltage" :min="1" :max="60" @change="volts => designs.apply({ type: 'setSupply', patch: { volts } })" /></dd>
+        <dt>Rating</dt><dd><QuantityField :value="design.supply.amps" unit="A" label="Supply rating" :min="0.05" :max="100" @change="amps => designs.apply({ type: 'setSupply', patch: { amps } })" /></dd>
+      </dl>
+    </section>
+    <SumCard v-for="s in sums.filter(x => x.kind === 'supply')" :key="s.id" :of="s" />
+    <section class="upload">
+      <h3 class="title">Uploading, step by step</h3>
+      <ol><li v-for="(step, i) in flashingSteps(design)" :key="i">{{ step }}</li></ol>
+    </section>
+    <section><h3 class="title">Where its facts come from</h3><p v-for="s in board.sources" :key="s" class="second small">{{ s }}</p></section>
+  </div>
+</template>
+
+<style scoped>
+.buttons { display: flex; flex-wrap: wrap; gap: 6px; margin-top: 8px; }
+.buttons :deep(.el-button) { margin: 0; }
+.upload { margin-top: 14px; padding-top: 12px; border-top: 1px solid var(--rule); }
+ol { padding-left: 20px; margin: 6px 0; display: grid; gap: 4px; }
+ul { padding-left: 18px; margin: 8px 0 0; overflow-wrap: anywhere; }
+textarea { width: 100%; margin-top: 8px; font-size: 12px; border: 1px solid var(--rule-strong); background: var(--paper); color: inherit; }
+</style>

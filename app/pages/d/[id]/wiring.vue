@@ -1,0 +1,82 @@
+<script setup lang="ts">
+import { SHIPPED, pinOf } from '../../../../core/boards/boards'
+import { troubles } from '../../../../core/boards/hazards'
+import type { Assignment } from '../../../../core/boards/assign'
+import { bestPins, boardOf, needs, pinLabel } from '../../../../core/design/pins'
+import { sumsOf } from '../../../../core/electrical/of-design'
+import { useDesignStore } from '../../../stores/design'
+
+const designs = useDesignStore()
+const chosen = ref<string | null>(null)
+const last = shallowRef<Assignment | null>(null)
+const design = computed(() => designs.design)
+const all = computed(() => design.value ? needs(design.value) : [])
+const need = computed(() => all.value.find(n => n.id === chosen.value) ?? null)
+const sums = computed(() => design.value ? sumsOf(design.value) : [])
+const boards = computed(() => [...SHIPPED, ...design.value?.boards ?? []])
+/** Needs that the board cannot take where they are. */
+const misfits = computed(() => {
+  const d = design.value
+  if (!d) return []
+  return all.value.filter((n) => {
+    const pin = pinOf(boardOf(d), n.chip)
+    return !pin || troubles(pin, n.use)[0]?.severity === 'stop' || (!n.fixed && all.value.some(o => o !== n && o.chip === n.chip))
+  })
+})
+
+function select(id: string | null): void {
+  chosen.value = id
+  last.value = null
+}
+/** Only what does not fit, or all that the maker does not keep. */
+function assign(only?: ReadonlySet<string>): void {
+  if (!design.value) return
+  const found = bestPins(design.value, only)
+  const fixed = new Set(all.value.filter(n => n.fixed).map(n => n.id))
+  const moved = found.assigned.filter(a => !fixed.has(a.needId) && all.value.find(n => n.id === a.needId)?.chip !== a.chip)
+  if (moved.length) designs.apply({ type: 'setPins', pins: Object.fromEntries(moved.map(a => [a.needId, a.chip])) })
+  chosen.value = null
+  last.value = found
+}
+const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
+</script>
+
+<template>
+  <div v-if="design" class="view">
+    <div class="work">
+      <div class="strip">
+        <el-select :model-value="design.controllers[0]?.board" class="boards" aria-label="Board" @change="(board: string) => { select(null); designs.apply({ type: 'setBoard', board }) }">
+          <el-option v-for="b in boards" :key="b.id" :value="b.id" :label="b.name" />
+        </el-select>
+        <el-button type="primary" :disabled="!all.length" @click="assign()">Assign pins for me</el-button>
+        <el-button @click="select(null)">Board and supply</el-button>
+        <span class="push second small"><svg width="14" height="14" viewBox="-8 -8 16 16" aria-hidden="true"><path d="M0 -7 L7 6 L-7 6 Z" class="hazard" /></svg> pin with a hazard</span>
+      </div>
+      <div v-if="misfits.length" class="misfits" role="status">
+        <span><strong class="differs">{{ misfits.length }} {{ misfits.length === 1 ? 'does' : 'do' }} not fit:</strong> {{ misfits.map(m => m.what).join('; ') }}.</span>
+        <el-button size="small" @click="assign(new Set(misfits.map(m => m.id)))">Move only these</el-button>
+      </div>
+      <BoardPlan v-if="all.length" :design="design" :selected="chosen" @select="select" />
+      <SumTable v-if="all.length" :design="design" :sums="sums" :selected="chosen" @select="select" />
+      <p v-if="!all.length" class="empty second">Nothing needs a pin yet. Name the first load on the <NuxtLink :to="`/d/${design.id}/sheet`">sheet</NuxtLink>.</p>
+    </div>
+    <aside class="ticket" aria-label="Wiring of what is chosen">
+      <div v-if="last">
+        <h2>Pins, assigned</h2>
+        <p class="second small">The whole of it costs least: no hazard that stops, as few that warn, and abilities left for later. Undo takes it back.</p>
+        <p v-for="u in last.unmet" :key="u.needId" class="differs"><strong>{{ name(u.needId) }}</strong> has no pin: {{ u.why }}.</p>
+        <p v-for="a in last.assigned" :key="a.needId"><strong>{{ name(a.needId) }}</strong> on <code>{{ pinLabel(design, a.chip) }}</code> <span class="second">{{ a.why }}</span></p>
+      </div>
+      <NeedTicket v-else-if="need" :key="need.id" :design="design" :need="need" :sums="sums" />
+      <BoardTicket v-else :design="design" :sums="sums" />
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.boards { width: 330px; }
+.hazard { fill: none; stroke: var(--differs); stroke-width: 1.8; }
+.misfits { display: flex; flex-wrap: wrap; gap: 8px 12px; align-items: center; padding: 8px 20px; background: var(--differs-ground); border-bottom: 1px solid var(--rule); }
+.empty { padding: 20px; }
+.ticket p { margin-top: 8px; }
+</style>
