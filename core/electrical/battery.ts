@@ -1,5 +1,5 @@
 /** How long a battery lasts that sleeps most of the time. */
-import { figure, inRange, limit, range, sum, type Sum } from './sum'
+import { figure, inRange, limit, range, sum, type Ranges, type Sum } from './sum'
 
 export interface BatteryInputs {
   capacityAmpHours: number
@@ -16,11 +16,13 @@ export interface BatteryInputs {
 export const BATTERY_DEFAULTS = { usable: 0.8, selfDischargePerMonth: 0.02, wantedDays: 180 } as const
 const HOURS_PER_MONTH = 365.25 * 24 / 12
 
+export const BATTERY_RANGES: Ranges<BatteryInputs> = {
+  capacityAmpHours: range('Capacity', 'Ah', 0.005, 1000), activeAmps: range('Active current', 'A', 1e-6, 50), activeSeconds: range('Active time', 's', 0, 1e6), periodSeconds: range('Period', 's', 0.001, 1e8),
+  sleepAmps: range('Sleep current', 'A', 0, 1), usable: range('Usable part', '', 0.1, 1), selfDischargePerMonth: range('Self-discharge', '', 0, 0.5), wantedDays: range('Wanted life', '', 0.01, 36_500),
+}
+
 export function battery(given: BatteryInputs): Sum {
-  const i = inRange(given, {
-    capacityAmpHours: range('Capacity', 'Ah', 0.005, 1000), activeAmps: range('Active current', 'A', 1e-6, 50), activeSeconds: range('Active time', 's', 0, 1e6), periodSeconds: range('Period', 's', 0.001, 1e8),
-    sleepAmps: range('Sleep current', 'A', 0, 1), usable: range('Usable part', '', 0.1, 1), selfDischargePerMonth: range('Self-discharge', '', 0, 0.5), wantedDays: range('Wanted life', '', 0.01, 36_500),
-  })
+  const i = inRange(given, BATTERY_RANGES)
   const duty = Math.min(1, i.activeSeconds / i.periodSeconds)
   const average = i.activeAmps * duty + i.sleepAmps * (1 - duty)
   const leak = i.capacityAmpHours * i.selfDischargePerMonth / HOURS_PER_MONTH

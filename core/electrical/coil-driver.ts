@@ -1,6 +1,6 @@
 /** Base resistor of an NPN transistor that switches a relay coil to ground. */
 import { preferredBelow, SERIES_TOLERANCE, type Series } from '../units/e-series'
-import { figure, inRange, limit, range, sum, type Sum } from './sum'
+import { figure, inRange, limit, range, sum, type Ranges, type Sum } from './sum'
 
 export interface CoilDriverInputs {
   supplyVolts: number
@@ -17,12 +17,14 @@ export interface CoilDriverInputs {
 }
 export const COIL_DRIVER_DEFAULTS = { forcedBeta: 10, baseEmitterVolts: 0.7 } as const
 
+export const COIL_DRIVER_RANGES: Ranges<CoilDriverInputs> = {
+  supplyVolts: range('Coil supply', 'V', 1, 60), coilOhms: range('Coil resistance', 'Ω', 1, 100_000), pinVolts: range('Pin high level', 'V', 1, 6),
+  pinMaxAmps: range('Pin limit', 'A', 1e-4, 0.2), gainMin: range('Smallest gain', '', 5, 5000), transistorMaxAmps: range('Transistor limit', 'A', 0.01, 50),
+  forcedBeta: range('Forced beta', '', 2, 100), baseEmitterVolts: range('Base-emitter voltage', 'V', 0.4, 2.5),
+}
+
 export function coilDriver(given: CoilDriverInputs, series: Series = 'E24'): Sum {
-  const i = inRange(given, {
-    supplyVolts: range('Coil supply', 'V', 1, 60), coilOhms: range('Coil resistance', 'Ω', 1, 100_000), pinVolts: range('Pin high level', 'V', 1, 6),
-    pinMaxAmps: range('Pin limit', 'A', 1e-4, 0.2), gainMin: range('Smallest gain', '', 5, 5000), transistorMaxAmps: range('Transistor limit', 'A', 0.01, 50),
-    forcedBeta: range('Forced beta', '', 2, 100), baseEmitterVolts: range('Base-emitter voltage', 'V', 0.4, 2.5),
-  })
+  const i = inRange(given, COIL_DRIVER_RANGES)
   const coil = i.supplyVolts / i.coilOhms
   const base = coil / i.forcedBeta
   const ideal = Math.max(1e-3, i.pinVolts - i.baseEmitterVolts) / base

@@ -2,7 +2,7 @@
  * A relay contact against the load it switches. The printed rating is for a resistive load; other loads draw a
  * multiple of their current when switched on or keep an arc burning when switched off.
  */
-import { figure, inRange, limit, range, sum, type Sum } from './sum'
+import { figure, inRange, limit, range, sum, type Ranges, type Sum } from './sum'
 
 export type LoadType = 'resistive' | 'motor' | 'led-driver' | 'tungsten' | 'solenoid'
 /** Part of the resistive rating that is used at most, and inrush over running current. */
@@ -16,9 +16,11 @@ export const LOAD_TYPES: Record<LoadType, { name: string, use: number, inrush: n
 
 export interface ContactInputs { loadAmps: number, ratedAmps: number, ratedInrushAmps: number }
 
+export const CONTACT_RANGES: Ranges<ContactInputs> = { loadAmps: range('Load current', 'A', 1e-3, 100), ratedAmps: range('Contact rating', 'A', 0.1, 200), ratedInrushAmps: range('Contact inrush rating', 'A', 0.1, 2000) }
+
 /** `mains` adds the caution that belongs to it. */
 export function contact(given: ContactInputs, type: LoadType, mains = false): Sum {
-  const i = inRange(given, { loadAmps: range('Load current', 'A', 1e-3, 100), ratedAmps: range('Contact rating', 'A', 0.1, 200), ratedInrushAmps: range('Contact inrush rating', 'A', 0.1, 2000) })
+  const i = inRange(given, CONTACT_RANGES)
   const { name, use, inrush } = LOAD_TYPES[type]
   return sum([
     figure('Iu', 'used at most', i.ratedAmps * use, 'A', `rating x ${use} for a ${name}`),

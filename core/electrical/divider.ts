@@ -1,5 +1,5 @@
 /** A divider that brings a voltage down to an analog input, at the worst of its tolerances. */
-import { figure, inRange, limit, range, sum, type Sum } from './sum'
+import { figure, inRange, limit, range, sum, type Ranges, type Sum } from './sum'
 
 export interface DividerInputs {
   inputMaxVolts: number
@@ -15,11 +15,13 @@ export interface DividerInputs {
 }
 export const DIVIDER_DEFAULTS = { tolerance: 0.05, bits: 10, sourceMaxOhms: 10_000 } as const
 
+export const DIVIDER_RANGES: Ranges<DividerInputs> = {
+  inputMaxVolts: range('Highest input', 'V', 0.1, 1000), upperOhms: range('Upper resistor', 'Ω', 10, 1e8), lowerOhms: range('Lower resistor', 'Ω', 10, 1e8), tolerance: range('Tolerance', '', 0, 0.3),
+  pinMaxVolts: range('Pin limit', 'V', 0.5, 6), referenceVolts: range('Reference', 'V', 0.5, 6), bits: range('Bits', '', 6, 24), sourceMaxOhms: range('Source resistance allowed', 'Ω', 100, 1e7),
+}
+
 export function divider(given: DividerInputs): Sum {
-  const i = inRange(given, {
-    inputMaxVolts: range('Highest input', 'V', 0.1, 1000), upperOhms: range('Upper resistor', 'Ω', 10, 1e8), lowerOhms: range('Lower resistor', 'Ω', 10, 1e8), tolerance: range('Tolerance', '', 0, 0.3),
-    pinMaxVolts: range('Pin limit', 'V', 0.5, 6), referenceVolts: range('Reference', 'V', 0.5, 6), bits: range('Bits', '', 6, 24), sourceMaxOhms: range('Source resistance allowed', 'Ω', 100, 1e7),
-  })
+  const i = inRange(given, DIVIDER_RANGES)
   const ratio = (upper: number, lower: number) => lower / (upper + lower)
   const out = i.inputMaxVolts * ratio(i.upperOhms, i.lowerOhms)
   const worst = i.inputMaxVolts * ratio(i.upperOhms * (1 - i.tolerance), i.lowerOhms * (1 + i.tolerance))

@@ -1,5 +1,5 @@
 /** What a coil does when it is switched off: energy, voltage at the switch, and how long it holds on. */
-import { figure, inRange, limit, range, sum, type Sum } from './sum'
+import { figure, inRange, limit, range, sum, type Ranges, type Sum } from './sum'
 
 export interface FlybackInputs {
   supplyVolts: number
@@ -11,12 +11,14 @@ export interface FlybackInputs {
   switchMaxVolts: number
 }
 
+export const FLYBACK_RANGES: Ranges<FlybackInputs> = {
+  supplyVolts: range('Coil supply', 'V', 1, 60), coilOhms: range('Coil resistance', 'Ω', 0.5, 100_000), coilHenries: range('Coil inductance', 'H', 1e-6, 100),
+  clampVolts: range('Clamp voltage', 'V', 0.2, 200), diodeMaxAmps: range('Diode limit', 'A', 1e-3, 100), switchMaxVolts: range('Switch limit', 'V', 1, 1000),
+}
+
 /** i(t) = (I + Vc/R) exp(-tR/L) - Vc/R reaches zero at t = L/R ln(1 + I R / Vc). */
 export function flyback(given: FlybackInputs): Sum {
-  const i = inRange(given, {
-    supplyVolts: range('Coil supply', 'V', 1, 60), coilOhms: range('Coil resistance', 'Ω', 0.5, 100_000), coilHenries: range('Coil inductance', 'H', 1e-6, 100),
-    clampVolts: range('Clamp voltage', 'V', 0.2, 200), diodeMaxAmps: range('Diode limit', 'A', 1e-3, 100), switchMaxVolts: range('Switch limit', 'V', 1, 1000),
-  })
+  const i = inRange(given, FLYBACK_RANGES)
   const current = i.supplyVolts / i.coilOhms
   const release = i.coilHenries / i.coilOhms * Math.log(1 + current * i.coilOhms / i.clampVolts)
   return sum([

@@ -1,5 +1,5 @@
 /** A MOSFET at the gate drive it really gets: voltage lost, heat, temperature. */
-import { figure, inRange, limit, range, sum, type Sum } from './sum'
+import { figure, inRange, limit, range, sum, type Ranges, type Sum } from './sum'
 
 export interface MosfetInputs {
   loadAmps: number
@@ -17,12 +17,14 @@ export interface MosfetInputs {
 }
 export const MOSFET_DEFAULTS = { hotFactor: 1.5, ambientCelsius: 40, thermalKelvinPerWatt: 62, junctionMaxCelsius: 150 } as const
 
+export const MOSFET_RANGES: Ranges<MosfetInputs> = {
+  loadAmps: range('Load current', 'A', 1e-3, 200), gateVolts: range('Gate voltage', 'V', 0, 20), onOhms: range('On-resistance', 'Ω', 1e-4, 100),
+  onAtGateVolts: range('Gate voltage of that on-resistance', 'V', 1, 15), hotFactor: range('Factor when hot', '×', 1, 3), ambientCelsius: range('Surroundings', '°C', -40, 100),
+  thermalKelvinPerWatt: range('Thermal resistance', 'K/W', 0.1, 500), junctionMaxCelsius: range('Highest junction temperature', '°C', 80, 200), maxAmps: range('Drain limit', 'A', 1e-3, 1000),
+}
+
 export function mosfet(given: MosfetInputs): Sum {
-  const i = inRange(given, {
-    loadAmps: range('Load current', 'A', 1e-3, 200), gateVolts: range('Gate voltage', 'V', 0, 20), onOhms: range('On-resistance', 'Ω', 1e-4, 100),
-    onAtGateVolts: range('Gate voltage of that on-resistance', 'V', 1, 15), hotFactor: range('Factor when hot', '×', 1, 3), ambientCelsius: range('Surroundings', '°C', -40, 100),
-    thermalKelvinPerWatt: range('Thermal resistance', 'K/W', 0.1, 500), junctionMaxCelsius: range('Highest junction temperature', '°C', 80, 200), maxAmps: range('Drain limit', 'A', 1e-3, 1000),
-  })
+  const i = inRange(given, MOSFET_RANGES)
   const hot = i.onOhms * i.hotFactor
   const heat = i.loadAmps ** 2 * hot
   const junction = i.ambientCelsius + heat * i.thermalKelvinPerWatt

@@ -1,5 +1,5 @@
 /** A pull-up on a switch lead: current, levels, and how slow the edge becomes on a long lead. */
-import { figure, inRange, limit, range, sum, type Sum } from './sum'
+import { figure, inRange, limit, range, sum, type Ranges, type Sum } from './sum'
 
 export interface PullUpInputs {
   supplyVolts: number
@@ -17,11 +17,13 @@ export interface PullUpInputs {
 }
 export const PULL_UP_DEFAULTS = { closedOhms: 10, faradsPerMeter: 100e-12, leakageAmps: 1e-6, lowBelow: 0.3, highAbove: 0.6, wettingAmps: 1e-3 } as const
 
+export const PULL_UP_RANGES: Ranges<PullUpInputs> = {
+  supplyVolts: range('Supply', 'V', 1, 30), pullOhms: range('Pull-up', 'Ω', 100, 1e7), closedOhms: range('Closed contact and lead', 'Ω', 0, 10_000), leadMeters: range('Lead', 'm', 0, 500),
+  faradsPerMeter: range('Capacitance per metre', 'F', 1e-12, 1e-9), leakageAmps: range('Leakage', 'A', 0, 1e-3), lowBelow: range('Low level', '', 0.1, 0.5), highAbove: range('High level', '', 0.4, 0.9), wettingAmps: range('Wetting current', 'A', 0, 0.1),
+}
+
 export function pullUp(given: PullUpInputs): Sum {
-  const i = inRange(given, {
-    supplyVolts: range('Supply', 'V', 1, 30), pullOhms: range('Pull-up', 'Ω', 100, 1e7), closedOhms: range('Closed contact and lead', 'Ω', 0, 10_000), leadMeters: range('Lead', 'm', 0, 500),
-    faradsPerMeter: range('Capacitance per metre', 'F', 1e-12, 1e-9), leakageAmps: range('Leakage', 'A', 0, 1e-3), lowBelow: range('Low level', '', 0.1, 0.5), highAbove: range('High level', '', 0.4, 0.9), wettingAmps: range('Wetting current', 'A', 0, 0.1),
-  })
+  const i = inRange(given, PULL_UP_RANGES)
   const closed = i.supplyVolts / (i.pullOhms + i.closedOhms)
   const low = closed * i.closedOhms
   const high = i.supplyVolts - i.leakageAmps * i.pullOhms

@@ -1,13 +1,15 @@
 /** A solenoid's duty: how long and how often it may be energised. */
-import { figure, inRange, limit, range, sum, type Sum } from './sum'
+import { figure, inRange, limit, range, sum, type Ranges, type Sum } from './sum'
 
 export interface SolenoidInputs { onSeconds: number, periodSeconds: number, /** Relative duty (ED) of the data sheet, 0 to 1. */ ratedDuty: number, maxOnSeconds: number, volts: number, ohms: number }
 
+export const SOLENOID_RANGES: Ranges<SolenoidInputs> = {
+  onSeconds: range('On time', 's', 0.001, 1e6), periodSeconds: range('Period', 's', 0.001, 1e7), ratedDuty: range('Rated duty', '', 0.01, 1), maxOnSeconds: range('Longest on time', 's', 0.01, 1e7),
+  volts: range('Voltage', 'V', 1, 60), ohms: range('Resistance', 'Ω', 0.1, 10_000),
+}
+
 export function solenoid(given: SolenoidInputs): Sum {
-  const i = inRange(given, {
-    onSeconds: range('On time', 's', 0.001, 1e6), periodSeconds: range('Period', 's', 0.001, 1e7), ratedDuty: range('Rated duty', '', 0.01, 1), maxOnSeconds: range('Longest on time', 's', 0.01, 1e7),
-    volts: range('Voltage', 'V', 1, 60), ohms: range('Resistance', 'Ω', 0.1, 10_000),
-  })
+  const i = inRange(given, SOLENOID_RANGES)
   const duty = i.onSeconds / i.periodSeconds
   const watts = i.volts ** 2 / i.ohms
   return sum([

@@ -1,5 +1,5 @@
 /** Voltage lost on a two-wire low-voltage run of copper, and the smallest conductor that will do. */
-import { figure, inRange, limit, range, sum, type Sum } from './sum'
+import { figure, inRange, limit, range, sum, type Ranges, type Sum } from './sum'
 
 /** Copper at 20 °C, Ω mm² / m (IEC 60028: 1/58), and its temperature coefficient, 1/K. */
 const COPPER = 1 / 58
@@ -23,11 +23,13 @@ export function gaugeAbove(mm2: number): number {
   throw new RangeError(`no gauge has ${mm2} mm²`)
 }
 
+export const VOLTAGE_DROP_RANGES: Ranges<VoltageDropInputs> = {
+  supplyVolts: range('Supply', 'V', 1, 60), amps: range('Current', 'A', 1e-3, 100), lengthMeters: range('Length, one way', 'm', 0.01, 1000), sectionMm2: range('Cross-section', 'mm²', 0.01, 100),
+  allowed: range('Allowed drop', '', 0.005, 0.3), conductorCelsius: range('Conductor temperature', '°C', -20, 90),
+}
+
 export function voltageDrop(given: VoltageDropInputs): Sum {
-  const i = inRange(given, {
-    supplyVolts: range('Supply', 'V', 1, 60), amps: range('Current', 'A', 1e-3, 100), lengthMeters: range('Length, one way', 'm', 0.01, 1000), sectionMm2: range('Cross-section', 'mm²', 0.01, 100),
-    allowed: range('Allowed drop', '', 0.005, 0.3), conductorCelsius: range('Conductor temperature', '°C', -20, 90),
-  })
+  const i = inRange(given, VOLTAGE_DROP_RANGES)
   const rho = COPPER * (1 + COPPER_PER_KELVIN * (i.conductorCelsius - 20))
   const ohms = 2 * i.lengthMeters * rho / i.sectionMm2
   const drop = ohms * i.amps

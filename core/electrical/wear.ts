@@ -1,11 +1,13 @@
 /** How long memory lasts that is written at every saved change. */
-import { figure, inRange, limit, range, sum, type Sum } from './sum'
+import { figure, inRange, limit, range, sum, type Ranges, type Sum } from './sum'
 
 export interface WearInputs { changesPerDay: number, /** Places that take turns. */ slots: number, enduranceWrites: number, wantedYears: number }
 export const WEAR_DEFAULTS = { slots: 2, enduranceWrites: 100_000, wantedYears: 10 } as const
 
+export const WEAR_RANGES: Ranges<WearInputs> = { changesPerDay: range('Changes a day', '', 0.001, 1e6), slots: range('Slots', '', 1, 10_000), enduranceWrites: range('Endurance', '', 1000, 1e9), wantedYears: range('Wanted life', '', 0.1, 100) }
+
 export function wear(given: WearInputs): Sum {
-  const i = inRange(given, { changesPerDay: range('Changes a day', '', 0.001, 1e6), slots: range('Slots', '', 1, 10_000), enduranceWrites: range('Endurance', '', 1000, 1e9), wantedYears: range('Wanted life', '', 0.1, 100) })
+  const i = inRange(given, WEAR_RANGES)
   const years = i.enduranceWrites * i.slots / i.changesPerDay / 365.25
   return sum([
     figure('N', 'writes in all slots', i.enduranceWrites * i.slots, '', 'endurance x slots'),

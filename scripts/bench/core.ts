@@ -1,5 +1,7 @@
 /** Measurements of the core, each beside something it is compared with in the same run. */
 import { gzipSync } from 'fflate'
+import { assignPins, type PinNeed } from '../../core/boards/assign'
+import { SHIPPED } from '../../core/boards/boards'
 import { Bench } from '../../core/bench/bench'
 import { busySteps } from '../../core/bench/busy'
 import { EventQueue } from '../../core/bench/queue'
@@ -93,6 +95,10 @@ export function measures(measure: Measure): void {
       },
     })
   }
+  // Thirty pins: the header of the Linux class and the full Wi-Fi board side by side.
+  const wide = { ...SHIPPED[6]!, pins: [...SHIPPED[6]!.pins.filter(p => p.can.length), ...SHIPPED[3]!.pins.slice(0, 4).map((p, i) => ({ ...p, chip: 90 + i }))] }
+  const wants = Array.from({ length: 24 }, (_, i): PinNeed => ({ id: `n${i}`, what: `n${i}`, use: i % 3 ? { as: 'output', activeLevel: 'low' } : { as: 'contact', rests: 'open' } }))
+  measure(`Pin assignment, ${wants.length} needs on ${wide.pins.length} pins`, { unit: 'ms', value: () => timed(() => assignPins(wide, wants)) })
   measure('Build: all sides and the ZIP, ten loads', { unit: 'ms', value: () => timed(() => buildZip(ten)) })
   const page = buildFiles(ten).find(f => f.surfaceId === 'phone')?.text ?? ''
   measure('Panel page, ten loads, raw', { unit: 'kB', value: () => page.length / 1000 })

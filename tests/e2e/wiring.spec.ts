@@ -121,3 +121,17 @@ test('an own board: duplicated, changed as text, refused where it cannot be, sav
   await ticket(page).getByLabel('Board profile file').setInputFiles({ name: 'x.json', mimeType: 'application/json', buffer: Buffer.from('{"format":"nolvi-board"}') })
   await expect(ticket(page).getByRole('alert')).toContainText('/')
 })
+
+test('a sum by itself: a battery that lasts longer the less it wakes', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/wiring`)
+  await page.getByRole('button', { name: 'A sum by itself' }).click()
+  await ticket(page).locator('.el-select').first().click()
+  await page.getByRole('option', { name: 'Battery life' }).click()
+  await expect(ticket(page).locator('.sum')).toContainText('86 %')
+  await ticket(page).getByLabel('Period').fill('60 s')
+  await ticket(page).getByLabel('Period').press('Enter')
+  await expect(ticket(page).locator('.sum')).toContainText('Way out: sleep longer')
+  await ticket(page).getByLabel('Capacity').fill('2400 mAh')
+  await ticket(page).getByLabel('Capacity').press('Enter')
+  await expect(ticket(page).getByLabel('Capacity')).toHaveValue('2.4 Ah')
+})

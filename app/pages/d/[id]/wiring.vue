@@ -9,6 +9,7 @@ import { useDesignStore } from '../../../stores/design'
 const designs = useDesignStore()
 const chosen = ref<string | null>(null)
 const last = shallowRef<Assignment | null>(null)
+const free = ref(false)
 const design = computed(() => designs.design)
 const all = computed(() => design.value ? needs(design.value) : [])
 const need = computed(() => all.value.find(n => n.id === chosen.value) ?? null)
@@ -27,6 +28,7 @@ const misfits = computed(() => {
 function select(id: string | null): void {
   chosen.value = id
   last.value = null
+  free.value = false
 }
 /** Only what does not fit, or all that the maker does not keep. */
 function assign(only?: ReadonlySet<string>): void {
@@ -35,7 +37,7 @@ function assign(only?: ReadonlySet<string>): void {
   const fixed = new Set(all.value.filter(n => n.fixed).map(n => n.id))
   const moved = found.assigned.filter(a => !fixed.has(a.needId) && all.value.find(n => n.id === a.needId)?.chip !== a.chip)
   if (moved.length) designs.apply({ type: 'setPins', pins: Object.fromEntries(moved.map(a => [a.needId, a.chip])) })
-  chosen.value = null
+  select(null)
   last.value = found
 }
 const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
@@ -50,6 +52,7 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
         </el-select>
         <el-button type="primary" :disabled="!all.length" @click="assign()">Assign pins for me</el-button>
         <el-button @click="select(null)">Board and supply</el-button>
+        <el-button @click="free = true">A sum by itself</el-button>
         <span class="push second small"><svg width="14" height="14" viewBox="-8 -8 16 16" aria-hidden="true"><path d="M0 -7 L7 6 L-7 6 Z" class="hazard" /></svg> pin with a hazard</span>
       </div>
       <div v-if="misfits.length" class="misfits" role="status">
@@ -61,7 +64,8 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
       <p v-if="!all.length" class="empty second">Nothing needs a pin yet. Name the first load on the <NuxtLink :to="`/d/${design.id}/sheet`">sheet</NuxtLink>.</p>
     </div>
     <aside class="ticket" aria-label="Wiring of what is chosen">
-      <div v-if="last">
+      <FreeSum v-if="free" />
+      <div v-else-if="last">
         <h2>Pins, assigned</h2>
         <p class="second small">The whole of it costs least: no hazard that stops, as few that warn, and abilities left for later. Undo takes it back.</p>
         <p v-for="u in last.unmet" :key="u.needId" class="differs"><strong>{{ name(u.needId) }}</strong> has no pin: {{ u.why }}.</p>
@@ -74,7 +78,7 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
 </template>
 
 <style scoped>
-.boards { width: 330px; }
+.boards { width: 290px; }
 .hazard { fill: none; stroke: var(--differs); stroke-width: 1.8; }
 .misfits { display: flex; flex-wrap: wrap; gap: 8px 12px; align-items: center; padding: 8px 20px; background: var(--differs-ground); border-bottom: 1px solid var(--rule); }
 .empty { padding: 20px; }

@@ -5,6 +5,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { battery, BATTERY_DEFAULTS } from '../../../../core/electrical/battery'
+import { CATALOGUE } from '../../../../core/electrical/catalogue'
 import { COIL_DRIVER_DEFAULTS, coilDriver } from '../../../../core/electrical/coil-driver'
 import { contact } from '../../../../core/electrical/contact'
 import { divider, DIVIDER_DEFAULTS } from '../../../../core/electrical/divider'
@@ -186,5 +187,13 @@ describe('what holds for any values', () => {
       }
       expect(Math.abs(valueOf(back({ clampVolts }), 'tr') / t - 1)).toBeLessThan(0.001)
     }
+  })
+})
+
+describe('the catalogue', () => {
+  it.each(CATALOGUE.map(e => [e.title, e] as const))('%s: starts in order, with a range for every input', (_, e) => {
+    expect(Object.keys(e.start).toSorted()).toEqual(Object.keys(e.ranges).toSorted())
+    expect(e.compute(e.start).ok).toBe(true)
+    for (const [key, r] of Object.entries(e.ranges)) expect(() => e.compute({ ...e.start, [key]: r.max * 10 + 1 }), key).toThrow(BadInput)
   })
 })
