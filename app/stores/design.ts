@@ -4,7 +4,7 @@ import { edit as editHistory, redo as redoHistory, startHistory, undo as undoHis
 import type { Edit } from '../../core/design/edits'
 import { fingerprint as fingerprintOf } from '../../core/design/fingerprint'
 import type { Design } from '../../core/design/schema'
-import type { Problem } from '../../core/design/validate'
+import { designText, type Problem } from '../../core/design/validate'
 import { ask, type Refusal } from '../composables/server'
 
 export type SaveState =
@@ -101,7 +101,18 @@ export const useDesignStore = defineStore('design', () => {
     }
     unsavedWords = [...words, ...unsavedWords]
     const { refusal } = answer
-    if (refusal.status === 409) save.value = { kind: 'conflict', theirs: refusal.revision ?? 0 }
+    if (refusal.status === 409) {
+      // The answer to an earlier save may have been lost on its way: then what is stored is what was sent.
+      const there = await ask<Stored>(`/api/designs/${sent.id}`)
+      if (there.ok && designText(there.value.design) === designText(sent)) {
+        unsavedWords.splice(0, words.length)
+        revision.value = there.value.revision
+        save.value = { kind: 'saved' }
+        if (unsavedWords.length) plan(SAVE_AFTER_MS)
+        return
+      }
+      save.value = { kind: 'conflict', theirs: refusal.revision ?? 0 }
+    }
     else if (refusal.status === 0) {
       save.value = { kind: 'offline' }
       plan(RETRY_AFTER_MS)

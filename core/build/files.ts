@@ -4,6 +4,7 @@ import { utf8ToBytes } from '@noble/hashes/utils.js'
 import { panels } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import type { Design } from '../design/schema'
+import { designText, inOrder } from '../design/validate'
 import { messageCsv, messageHtml } from './message-sheet'
 import { panelPage } from './panel-page'
 import { canSketch, sketch } from './sketch'
@@ -20,7 +21,8 @@ export interface BuiltFile {
   surfaceId: string | null
 }
 
-export function buildFiles(design: Design): BuiltFile[] {
+export function buildFiles(given: Design): BuiltFile[] {
+  const design = inOrder(given)
   const print = fingerprint(design)
   return [
     ...panels(design).map(p => ({ name: `panel-${p.id}.html`, type: 'text/html', side: `Panel page ${p.name}`, text: panelPage(design, p.id), surfaceId: p.id })),
@@ -31,7 +33,7 @@ export function buildFiles(design: Design): BuiltFile[] {
     { name: 'wiring.csv', type: 'text/csv', side: 'Wiring table', text: wiringCsv(design), surfaceId: null },
     { name: 'parts.csv', type: 'text/csv', side: 'Parts list', text: partsCsv(design), surfaceId: null },
     { name: 'uploading.txt', type: 'text/plain', side: 'Checklist of uploading', text: flashingText(design), surfaceId: null },
-    { name: 'design.json', type: 'application/json', side: 'The design', text: JSON.stringify(design, null, 2) + '\n', surfaceId: null },
+    { name: 'design.json', type: 'application/json', side: 'The design', text: designText(design), surfaceId: null },
     { name: 'fingerprint.txt', type: 'text/plain', side: 'Fingerprint of this build', text: `${print}\n`, surfaceId: null },
   ]
 }

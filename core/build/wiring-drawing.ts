@@ -33,9 +33,8 @@ export function wiringSvg(design: Design): string {
   return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${WIDTH} ${height}" width="${WIDTH}" height="${height}" role="img" aria-label="${html(`Wiring of ${design.name}`)}">
 <style>text{font-family:sans-serif;fill:#24211d}.b{font-size:14px;font-weight:700}.s{font-size:11px}.m{font-family:monospace;font-size:15px;font-weight:700}.h{font-size:18px;font-weight:700}</style>
 <rect width="100%" height="100%" fill="#fff"/>
-<text x="25" y="34" class="h">${html(`${design.name} - wiring`)}</text><text x="25" y="54" class="s">fingerprint ${fingerprint(design)}; solid: to a driver, dashed: from a contact, dash-dot: serial, dotted: sensed line. All grounds are joined.</text>
+<text x="25" y="34" class="h">${html(`${design.name} - wiring of the ${boardOf(design).name}`)}</text><text x="25" y="54" class="s">fingerprint ${fingerprint(design)}; solid: to a driver, dashed: from a contact, dash-dot: serial, dotted: sensed line. All grounds are joined.</text>
 <rect x="25" y="${TOP}" width="225" height="${Math.max(1, all.length) * ROW}" rx="4" fill="#f5f1e8" stroke="#24211d" stroke-width="2"/>
-<text x="40" y="${TOP + 24}" class="b">${html(cut(boardOf(design).name, 22))}</text>
 ${lines.join('\n')}
 <text x="25" y="${height - 24}" class="s">Mains, heat and motors: wiring by a qualified person, to the local code, fused and enclosed. Pins: ${html(all.filter(n => n.chip >= 0).map(n => pinLabel(design, n.chip)).join(' '))}</text>
 </svg>

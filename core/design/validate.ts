@@ -34,6 +34,16 @@ export function validateDesign(value: unknown): Validated {
   return problems.length ? { ok: false, problems: problems.slice(0, MAX_PROBLEMS) } : { ok: true, design: parsed.data }
 }
 
+/** The same design with its keys in the order of the schema, wherever it was kept. */
+export function inOrder(design: Design): Design {
+  return designSchema.parse(design)
+}
+
+/** A design as text: the same design gives the same text. */
+export function designText(design: Design): string {
+  return JSON.stringify(inOrder(design), null, 2) + '\n'
+}
+
 /** RFC 6901 pointer of a path. */
 export function pointer(path: readonly PropertyKey[]): string {
   return path.map(part => '/' + String(part).replaceAll('~', '~0').replaceAll('/', '~1')).join('')

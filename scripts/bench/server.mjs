@@ -10,7 +10,7 @@ export async function serverMeasures({ address }, median, folder) {
   const throughServer = async (round) => {
     const since = performance.now()
     await Promise.all(ids.map(async (id) => {
-      let { revision } = await (await fetch(`${address}/api/designs/${id}`)).json()
+      let { revision } = await (await fetch(`${address}/api/designs/${id}`, { headers: { connection: 'close' } })).json()
       for (let i = 0; i < SAVES / 4; i++) {
         const saved = await (await fetch(`${address}/api/designs/${id}`, { method: 'PUT', headers: { 'content-type': 'application/json', 'connection': 'close' }, body: JSON.stringify({ baseRevision: revision, design: { ...design, id, name: `Round ${round} ${i}` } }) })).json()
         revision = saved.revision

@@ -123,6 +123,23 @@ test('two windows: the later one keeps its work as a copy, or takes the other\'s
   await expect(other.getByRole('heading', { level: 1 })).toHaveText('Third')
 })
 
+test('a save whose answer is lost is not taken for somebody else\'s', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/sheet`)
+  let lost = 0
+  await page.route(`**/api/designs/${copy}`, async (route) => {
+    if (route.request().method() !== 'PUT' || lost > 0) return route.continue()
+    lost++
+    await route.fetch()
+    await route.abort('connectionreset')
+  })
+  await page.getByRole('button', { name: 'Rinse pump', exact: true }).click()
+  await page.getByLabel('load', { exact: true }).fill('Sink pump')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('banner').getByRole('status')).toContainText('the server does not answer')
+  await expect(page.getByRole('banner').getByRole('status')).toContainText('revision 2 · saved')
+  await expect(page.getByRole('alert')).toHaveCount(0)
+})
+
 test('a change made just before the page is closed is stored', async ({ page, context, put }) => {
   const id = await put(blankDesign('quick', 'Quick'))
   await page.goto(`/d/${id}/sheet`)
