@@ -1,11 +1,11 @@
 /** An empty design to start from. */
-import { DESIGN_FORMAT, DESIGN_VERSION, type Design } from './schema'
+import { DEFAULT_WIRES, DESIGN_FORMAT, DESIGN_VERSION, type Design } from './schema'
 
 export function blankDesign(id: string, name: string): Design {
   return {
     format: DESIGN_FORMAT, version: DESIGN_VERSION, id, name, place: '',
     controllers: [{ id: 'board', name: 'Board', board: 'board-8bit-5v', bootMs: 1900, kept: [] }],
-    boards: [], supply: { volts: 5, amps: 1 },
+    boards: [], supply: { volts: 5, amps: 1 }, wires: DEFAULT_WIRES,
     loads: [], surfaces: [], links: [],
   }
 }

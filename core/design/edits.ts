@@ -52,6 +52,7 @@ export interface EditArgs {
   removeKey: { surfaceId: string, loadId: string }
   setWiring: { loadId: string, patch: Partial<Wiring> }
   setSupply: { patch: Partial<Design['supply']> }
+  setWires: { patch: Partial<Design['wires']> }
   setBoard: { board: string }
   putBoard: { board: BoardProfile }
   removeBoard: { board: string }
@@ -266,6 +267,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   },
   setWiring: { apply: (d, a) => { Object.assign(loadOf(d, a.loadId).wiring, a.patch) }, words: (d, a) => `Wiring of ${loadOf(d, a.loadId).name}: ${listed(a.patch)}` },
   setSupply: { apply: (d, a) => { Object.assign(d.supply, a.patch) }, words: (_, a) => `Supply: ${listed(a.patch)}` },
+  setWires: { apply: (d, a) => { Object.assign(d.wires, a.patch) }, words: (_, a) => `Wires: ${listed(a.patch)}` },
   setBoard: { apply: (d, a) => { controllerOf(d).board = a.board }, words: (d, a) => `Board ${boardOf(d).name} becomes ${boardNameOf(d, a.board)}` },
   putBoard: {
     apply: (d, a) => {

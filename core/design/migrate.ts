@@ -2,7 +2,7 @@
  * Documents of older versions brought to the newest, one version at a time. A step works on anything that claims to be of
  * its version: what is not as expected is left as it is, for the schema to name.
  */
-import { DEFAULT_WIRING, DESIGN_VERSION } from './schema'
+import { DEFAULT_WIRES, DEFAULT_WIRING, DESIGN_VERSION } from './schema'
 
 type Document = Record<string, unknown>
 
@@ -16,7 +16,7 @@ export function migrate(value: object, version: number): object {
 const STEPS: Record<number, (document: Document) => Document> = {
   /** 1 to 2: boards of the maker's own, supply, what drives each load, leads of hand controls, pins that are kept. */
   1: document => ({
-    ...document, version: 2, boards: [], supply: { volts: 5, amps: 1 },
+    ...document, version: 2, boards: [], supply: { volts: 5, amps: 1 }, wires: { ...DEFAULT_WIRES },
     controllers: each(document.controllers, c => ({ ...c, kept: [] })),
     loads: each(document.loads, l => ({ ...l, wiring: structuredCloneOf(DEFAULT_WIRING) })),
     surfaces: each(document.surfaces, s => s.kind === 'hand' ? { ...s, controls: each(s.controls, c => ({ ...c, leadMeters: 1, pullOhms: null })) } : s),

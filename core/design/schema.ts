@@ -38,6 +38,7 @@ const output = z.strictObject({
   saveDelayMs: ms(600_000).describe('Value is saved after it was unchanged this long, ms (power-up last)'),
 })
 
+const colour = z.string().regex(/^#[0-9a-f]{6}$/, 'a colour is # and six hexadecimal digits')
 const amps = z.number().min(0.0001).max(100)
 const volts = z.number().min(0.5).max(1000)
 const driver = z.discriminatedUnion('kind', [
@@ -134,6 +135,7 @@ export const designSchema = z.strictObject({
   controllers: z.array(controller).min(1).max(1).describe('One controller'),
   boards: z.array(boardSchema).max(LIMITS.boards).describe('Board profiles of the maker\'s own'),
   supply: z.strictObject({ volts: z.number().min(1).max(60), amps: z.number().min(0.05).max(100) }).describe('What feeds the board and its relays'),
+  wires: z.strictObject({ output: colour, contact: colour, sense: colour, serial: colour }).describe('Colours of wires in the drawing'),
   loads: z.array(load).max(LIMITS.loads),
   surfaces: z.array(surface).max(LIMITS.surfaces),
   links: z.array(link).max(LIMITS.links),
@@ -155,6 +157,9 @@ export type Message = Link['messages'][number]
 export type Wiring = Load['wiring']
 export type Driver = Wiring['driver']
 export type OnOff = 'on' | 'off'
+
+/** Ink, green, ochre and blue: apart in daylight, and each with a dash of its own. */
+export const DEFAULT_WIRES: Design['wires'] = { output: '#24211d', contact: '#17705f', sense: '#8a6116', serial: '#2b4a6f' }
 
 /** What a load has before its maker says more. */
 export const DEFAULT_WIRING: Wiring = { driver: { kind: 'relay-module', amps: 0.07 }, load: null, contact: null, run: null }

@@ -3,6 +3,7 @@ import { handSurfaces } from '../design/find'
 import { boardOf } from '../design/pins'
 import type { Edit } from '../design/edits'
 import type { Control, Design, Load } from '../design/schema'
+import { count } from '../units/format'
 import { showQuantity } from '../units/quantity'
 import { COIL_DRIVER_DEFAULTS, coilDriver } from './coil-driver'
 import { contact } from './contact'
@@ -41,10 +42,14 @@ const CHANGES_PER_DAY = 50
 /** Short leads work with less wetting current than long ones. */
 const LONG_LEAD_M = 3
 
-export function sumsOf(design: Design): WiringSum[] {
+/** How often loads were switched while somebody watched. */
+export interface Counted { seconds: number, moves: Record<string, number> }
+
+/** `counted`: switchings of a bench run, from which the wear of memory is reckoned; without it a number is assumed. */
+export function sumsOf(design: Design, counted: Counted | null = null): WiringSum[] {
   return [
     supplySum(design),
-    ...design.loads.flatMap((load, i) => loadSums(design, load, `/loads/${i}/wiring`)),
+    ...design.loads.flatMap((load, i) => loadSums(design, load, `/loads/${i}/wiring`, counted)),
     ...handSurfaces(design).flatMap(s => s.controls.map((c, j) => controlSum(design, c, `/surfaces/${design.surfaces.indexOf(s)}/controls/${j}`))),
   ]
 }
@@ -63,7 +68,7 @@ function made(part: Part, compute: () => Sum, fixes: (of: Sum) => WiringSum['fix
   }
 }
 
-function loadSums(design: Design, load: Load, path: string): WiringSum[] {
+function loadSums(design: Design, load: Load, path: string, counted: Counted | null): WiringSum[] {
   const { driver, load: what, contact: rating, run } = load.wiring
   const board = boardOf(design)
   const of = (kind: string, title: string, given: string[]): Part => ({ id: `load:${load.id} ${kind}`, kind, title, path, given, loadId: load.id })
@@ -93,8 +98,10 @@ function loadSums(design: Design, load: Load, path: string): WiringSum[] {
       () => fuse({ ...FUSE_DEFAULTS, loadAmps: what.amps, wireMaxAmps: run.sectionMm2 * WIRE_AMPS_PER_MM2 })))
   }
   if (load.output.powerUp === 'last') {
-    sums.push(made(of('wear', 'Memory wear', [`${CHANGES_PER_DAY} changes a day assumed`, 'two slots of 100,000 writes']),
-      () => wear({ ...WEAR_DEFAULTS, changesPerDay: CHANGES_PER_DAY })))
+    const seen = counted && counted.seconds >= 60 ? counted.moves[load.id] ?? 0 : null
+    const changesPerDay = seen ? Math.round(seen / (counted?.seconds ?? 1) * 86_400) : CHANGES_PER_DAY
+    sums.push(made(of('wear', 'Memory wear', [seen ? `${count(seen)} switchings in ${count((counted?.seconds ?? 0) / 60)} minutes on the bench, as if all day: ${count(changesPerDay)} a day` : `${CHANGES_PER_DAY} changes a day assumed`, `saved after ${load.output.saveDelayMs} ms of rest, two slots of 100,000 writes`]),
+      () => wear({ ...WEAR_DEFAULTS, changesPerDay })))
   }
   return sums
 }

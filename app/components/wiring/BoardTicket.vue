@@ -15,6 +15,7 @@ const props = defineProps<{ design: Design, sums: WiringSum[] }>()
 const designs = useDesignStore()
 const board = computed(() => boardOf(props.design))
 const own = computed(() => props.design.boards.some(b => b.id === board.value.id))
+const WIRES = { output: 'to drivers', contact: 'from contacts', sense: 'sensed lines', serial: 'serial' } as const
 const editing = ref(false)
 const text = ref('')
 const wrong = ref<string[]>([])
@@ -91,6 +92,14 @@ function save(): void {
         <dt>Rating</dt><dd><QuantityField :value="design.supply.amps" unit="A" label="Supply rating" :min="0.05" :max="100" @change="amps => designs.apply({ type: 'setSupply', patch: { amps } })" /></dd>
       </dl>
     </section>
+    <section>
+      <h3 class="title">Wires in the drawing</h3>
+      <dl class="facts">
+        <template v-for="(words, key) in WIRES" :key="key">
+          <dt>{{ words }}</dt><dd><input type="color" :value="design.wires[key]" :aria-label="`Colour of wires ${words}`" @change="event => designs.apply({ type: 'setWires', patch: { [key]: (event.target as HTMLInputElement).value } })"></dd>
+        </template>
+      </dl>
+    </section>
     <SumCard v-for="s in sums.filter(x => x.kind === 'supply')" :key="s.id" :of="s" />
     <section class="upload">
       <h3 class="title">Uploading, step by step</h3>
@@ -106,5 +115,6 @@ function save(): void {
 .upload { margin-top: 14px; padding-top: 12px; border-top: 1px solid var(--rule); }
 ol { padding-left: 20px; margin: 6px 0; display: grid; gap: 4px; }
 ul { padding-left: 18px; margin: 8px 0 0; overflow-wrap: anywhere; }
+input[type=color] { width: 44px; height: 26px; padding: 2px; border: 1px solid var(--rule-strong); background: var(--raised); }
 textarea { width: 100%; margin-top: 8px; font-size: 12px; border: 1px solid var(--rule-strong); background: var(--paper); color: inherit; }
 </style>

@@ -4,6 +4,7 @@ import { troubles } from '../../../../core/boards/hazards'
 import type { Assignment } from '../../../../core/boards/assign'
 import { bestPins, boardOf, needs, pinLabel } from '../../../../core/design/pins'
 import { sumsOf } from '../../../../core/electrical/of-design'
+import { useBenchStore } from '../../../stores/bench'
 import { useDesignStore } from '../../../stores/design'
 
 const designs = useDesignStore()
@@ -13,7 +14,10 @@ const free = ref(false)
 const design = computed(() => designs.design)
 const all = computed(() => design.value ? needs(design.value) : [])
 const need = computed(() => all.value.find(n => n.id === chosen.value) ?? null)
-const sums = computed(() => design.value ? sumsOf(design.value) : [])
+const bench = useBenchStore()
+/** What the bench has counted in the run that is open. */
+const counted = computed(() => (void bench.tick, bench.bench ? { seconds: bench.bench.now / 1000, moves: bench.bench.trace.moves } : null))
+const sums = computed(() => design.value ? sumsOf(design.value, counted.value) : [])
 const boards = computed(() => [...SHIPPED, ...design.value?.boards ?? []])
 /** Needs that the board cannot take where they are. */
 const misfits = computed(() => {

@@ -48,6 +48,10 @@ describe('drawing', () => {
     if (parsed.error) return void console.warn('SKIPPED: no python3 here to parse the drawing with')
     expect(parsed.stdout.toString().trim()).toBe('ok')
   })
+  it('takes the maker\'s colours', () => {
+    const svg = wiringSvg(edited(glazeRoom(), { type: 'setWires', patch: { contact: '#aa3300' } }))
+    expect(svg.match(/stroke="#aa3300"/g)).toHaveLength(3)
+  })
   it('tells its lines apart without colour', () => {
     const dashes = [...wiringSvg(glazeRoom()).matchAll(/<line [^>]*?(?:stroke-dasharray="([^"]*)")?\/>/g)].map(m => m[1] ?? 'solid')
     expect(new Set(dashes).size).toBe(4)

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { SHIPPED } from '../../../../core/boards/boards'
 import { check } from '../../../../core/checks/check'
 import type { Finding } from '../../../../core/checks/finding'
 import { OUTAGES, outageTable, saysWords, sheet, survives } from '../../../../core/checks/sheet'
@@ -106,5 +107,34 @@ describe('the sheet', () => {
     const own = edited(twoPanelDesign(), { type: 'setLink', linkId: 'browser-link', patch: { network: 'own' } })
     expect(survives(own, own.surfaces[2]!, 'router')).toBe(true)
     expect(survives(twoPanelDesign(), twoPanelDesign().surfaces[2]!, 'router')).toBe(false)
+  })
+})
+
+describe('hazards of pins as findings', () => {
+  /** Designs that put a load of either level, a button, a switch and the connected line of a module on one pin. */
+  const uses = (chip: number): Edit[][] => [
+    [{ type: 'setPins', pins: { 'load:fan': chip } }],
+    [{ type: 'setOutput', loadId: 'fan', patch: { activeLevel: 'high', pin: chip } }],
+    [{ type: 'setPins', pins: { 'control:fan-button': chip } }],
+    [{ type: 'removeControl', controlId: 'fan-button' }, { type: 'addControl', surfaceId: 'wall', loadId: 'fan', kind: 'latching' }, { type: 'setPins', pins: { 'control:fan-switch': chip } }],
+    [{ type: 'setPins', pins: { 'status:phone-link': chip } }],
+  ]
+  it.each(SHIPPED.map(b => [b.id, b] as const))('%s: each is raised where it is provoked, with a way out, and nowhere else', (_, board) => {
+    for (const pin of board.pins) {
+      const kinds = new Set<string>(pin.hazards.map(h => h.kind))
+      const raised = new Set<string>()
+      for (const edits of uses(pin.chip)) {
+        const design = edited(fanDesign(), ...edits, { type: 'setBoard', board: board.id })
+        const here = check(design).findings.filter(f => f.code.startsWith('pin-') && f.title.endsWith(` on ${pin.label}`))
+        for (const f of here) {
+          raised.add(f.code.slice(4))
+          expect(f.reason).toContain('Way out:')
+        }
+      }
+      // Readings that the radio disturbs are analog ones; nothing reads analog yet.
+      const expected = [...kinds].filter(k => k !== 'radio')
+      for (const kind of expected) expect([...raised], `${board.id} ${pin.label}`).toContain(kind)
+      for (const kind of raised) expect([...kinds, 'ability'], `${board.id} ${pin.label}`).toContain(kind)
+    }
   })
 })

@@ -42,6 +42,7 @@ const EXAMPLES: { [T in EditType]: Extract<Edit, { type: T }> } = {
   removeKey: { type: 'removeKey', surfaceId: 'apron-phone', loadId: 'booth-extractor' },
   setWiring: { type: 'setWiring', loadId: 'rinse-pump', patch: { run: { lengthMeters: 7, sectionMm2: 1 } } },
   setSupply: { type: 'setSupply', patch: { amps: 3 } },
+  setWires: { type: 'setWires', patch: { contact: '#aa3300' } },
   setBoard: { type: 'setBoard', board: 'board-8bit-5v-small' },
   putBoard: { type: 'putBoard', board: { ...SHIPPED[2]!, id: 'my-board', name: 'my own board' } },
   removeBoard: { type: 'removeBoard', board: 'my-board' },

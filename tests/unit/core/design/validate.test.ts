@@ -51,6 +51,7 @@ describe('documents that do not belong', () => {
     ['a code with a space', spoiled((d) => { d.links[0].messages[0].on = 'a b' }), '/links/0/messages/0/on', /visible ASCII/],
     ['a route with a quote', spoiled((d) => { d.links[1].messages[0].on = '/a"b' }), '/links/1/messages/0/on', /a route starts with \//],
     ['latencies that go down', spoiled((d) => { d.links[0].timing.typicalMs = 1 }), '/links/0/timing', /latencies go up/],
+    ['a colour that is code', spoiled((d) => { d.wires.output = 'red" onload="x' }), '/wires/output', /six hexadecimal digits/],
     ['a board that is not there', spoiled((d) => { d.controllers[0].board = 'board-of-tin' }), '/controllers/0/board', /no board "board-of-tin"/],
     ['an own board with the name of a shipped one', spoiled((d) => { d.boards = [structuredClone(SHIPPED[0])] }), '/boards/0/id', /name of a shipped board/],
     ['an own board with a pin twice', spoiled((d) => { d.boards = [{ ...structuredClone(SHIPPED[2]!), id: 'mine' }]; d.boards[0].pins[1].chip = 0 }), '/boards/0/pins/1/chip', /there already/],
@@ -103,7 +104,7 @@ describe('documents of version 1', () => {
     expect(design.version).toBe(2)
     expect(design.loads.every(l => l.wiring.driver.kind === 'relay-module' && l.wiring.load === null)).toBe(true)
     expect(design.links).toEqual(old.links)
-    const withoutNew = { ...design, version: 1, boards: undefined, supply: undefined, controllers: design.controllers.map(c => ({ ...c, kept: undefined })), loads: design.loads.map(l => ({ ...l, wiring: undefined })), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, leadMeters: undefined, pullOhms: undefined })) } : s) }
+    const withoutNew = { ...design, version: 1, boards: undefined, supply: undefined, wires: undefined, controllers: design.controllers.map(c => ({ ...c, kept: undefined })), loads: design.loads.map(l => ({ ...l, wiring: undefined })), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, leadMeters: undefined, pullOhms: undefined })) } : s) }
     expect(JSON.parse(JSON.stringify(withoutNew))).toEqual(old)
   })
   it('the fingerprint is that of before: what was built still agrees', () => {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { check } from '../../../../core/checks/check'
-import { consumers, sumsOf } from '../../../../core/electrical/of-design'
+import { consumers, sumsOf, type Counted } from '../../../../core/electrical/of-design'
 import { valueOf } from '../../../../core/electrical/sum'
 import type { Edit } from '../../../../core/design/edits'
 import type { Design } from '../../../../core/design/schema'
@@ -23,6 +23,16 @@ describe('sums of a design', () => {
     const onRadio = sumsOf(edited(fanDesign(), { type: 'setBoard', board: 'board-dual-radio' }, coil)).find(s => s.kind === 'coil-driver')?.sum
     expect(valueOf(onRadio!, 'Rb')).toBe(360)
     expect(consumers(edited(fanDesign(), coil)).map(c => `${c.what} ${c.amps.toFixed(3)}`)).toEqual(['board 0.050', 'module of Phone link 0.040', 'coil of Fan 0.071'])
+  })
+  it('reckon the wear of memory from what the bench counted', () => {
+    const last = edited(fanDesign(), { type: 'setOutput', loadId: 'fan', patch: { powerUp: 'last' } })
+    const wearOf = (counted?: Counted) => sumsOf(last, counted).find(s => s.kind === 'wear')!
+    expect(wearOf().given[0]).toBe('50 changes a day assumed')
+    // 10 in 10 minutes are 1,440 a day: 200,000 writes last 139 days.
+    const busy = wearOf({ seconds: 600, moves: { fan: 10 } })
+    expect(busy.given[0]).toContain('1,440 a day')
+    expect(valueOf(busy.sum!, 'Y')).toBeCloseTo(0.3803, 3)
+    expect(wearOf({ seconds: 5, moves: { fan: 3 } }).given[0]).toContain('assumed')
   })
   it('a mains load gets no low-voltage lead, and a caution that stays', () => {
     const design = glazeRoom()
