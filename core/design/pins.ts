@@ -1,6 +1,6 @@
 /** What a design needs pins for, where it has them, and which would be best. */
 import { assignPins, type Assignment, type PinNeed } from '../boards/assign'
-import { maybeShipped, pinOf } from '../boards/boards'
+import { maybeShipped, pinOf, SHIPPED } from '../boards/boards'
 import type { PinUse } from '../boards/hazards'
 import type { BoardProfile } from '../boards/schema'
 import type { Control, Design, Load } from './schema'
@@ -68,6 +68,17 @@ export function bestPins(design: Design, onlyFor?: ReadonlySet<string>, extra: r
   const kept = new Set(design.controllers[0]?.kept)
   const stays = (n: Need) => n.chip >= 0 && (n.fixed || kept.has(n.id) || (onlyFor !== undefined && !onlyFor.has(n.id)))
   return assignPins(boardOf(design), [...all, ...extra], new Map(all.filter(stays).map(n => [n.id, n.chip])))
+}
+
+/** The shipped board on which all needs find a pin, chosen anew, at least cost; of equal ones the one with fewest pins. */
+export function fittingBoard(design: Design): BoardProfile | undefined {
+  const usable = (b: BoardProfile) => b.pins.filter(p => p.can.length).length
+  const fits = SHIPPED.flatMap((board) => {
+    const moved: Design = { ...design, controllers: design.controllers.map(c => ({ ...c, board: board.id, kept: [] })) }
+    const { unmet, cost } = bestPins(moved)
+    return unmet.length === 0 && needs(moved).every(n => !n.fixed || n.chip >= 0) ? [{ board, cost }] : []
+  })
+  return fits.toSorted((a, b) => a.cost - b.cost || usable(a.board) - usable(b.board))[0]?.board
 }
 
 /** The best free pin for one more use; undefined when none is left. */

@@ -59,6 +59,8 @@ test('a board too small says what is without a pin and what would help', async (
   await page.getByRole('button', { name: 'Assign pins for me' }).click()
   await expect(ticket(page)).toContainText('has no pin:')
   await expect(ticket(page)).toContainText('take a board with more pins')
+  await ticket(page).getByRole('button', { name: /^Take the .*: all find a pin there/ }).click()
+  await expect(page.getByRole('status').filter({ hasText: 'not fit' })).toHaveCount(0)
 })
 
 test('sums stand beside their part, change as values are typed, and mend with a press', async ({ page, copy }) => {

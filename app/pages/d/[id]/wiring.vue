@@ -2,7 +2,7 @@
 import { SHIPPED, pinOf } from '../../../../core/boards/boards'
 import { troubles } from '../../../../core/boards/hazards'
 import type { Assignment } from '../../../../core/boards/assign'
-import { bestPins, boardOf, needs, pinLabel } from '../../../../core/design/pins'
+import { bestPins, boardOf, needs, pinLabel, fittingBoard } from '../../../../core/design/pins'
 import { sumsOf } from '../../../../core/electrical/of-design'
 import { useBenchStore } from '../../../stores/bench'
 import { useDesignStore } from '../../../stores/design'
@@ -44,6 +44,16 @@ function assign(only?: ReadonlySet<string>): void {
   select(null)
   last.value = found
 }
+/** The smallest change that would meet them all. */
+const larger = computed(() => design.value && last.value?.unmet.length ? fittingBoard(design.value) : undefined)
+function take(board: string): void {
+  if (!design.value) return
+  const moved = { ...design.value, controllers: design.value.controllers.map(c => ({ ...c, board })) }
+  const fixed = new Set(needs(moved).filter(n => n.fixed).map(n => n.id))
+  const found = bestPins(moved)
+  designs.apply({ type: 'together', words: 'A larger board, pins assigned anew', edits: [{ type: 'setBoard', board }, { type: 'setPins', pins: Object.fromEntries(found.assigned.filter(a => !fixed.has(a.needId)).map(a => [a.needId, a.chip])) }] })
+  last.value = found
+}
 const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
 </script>
 
@@ -73,6 +83,7 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
         <h2>Pins, assigned</h2>
         <p class="second small">The whole of it costs least: no hazard that stops, as few that warn, and abilities left for later. Undo takes it back.</p>
         <p v-for="u in last.unmet" :key="u.needId" class="differs"><strong>{{ name(u.needId) }}</strong> has no pin: {{ u.why }}.</p>
+        <p v-if="last.unmet.length && larger && larger.id !== design.controllers[0]?.board"><el-button size="small" @click="take(larger.id)">Take the {{ larger.name }}: all find a pin there</el-button></p>
         <p v-for="a in last.assigned" :key="a.needId"><strong>{{ name(a.needId) }}</strong> on <code>{{ pinLabel(design, a.chip) }}</code> <span class="second">{{ a.why }}</span></p>
       </div>
       <NeedTicket v-else-if="need" :key="need.id" :design="design" :need="need" :sums="sums" />
