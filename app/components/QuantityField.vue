@@ -18,7 +18,10 @@ function keep(): void {
     const low = props.min ?? 0
     const high = props.max ?? Infinity
     wrong.value = value < low || value > high ? `between ${showQuantity(low, props.unit)} and ${showQuantity(high, props.unit)}, please` : ''
-    if (!wrong.value) emit('change', value)
+    if (wrong.value) return
+    emit('change', value)
+    // The same value in other words is shown as all are.
+    void nextTick(() => { text.value = showQuantity(props.value ?? value, props.unit) })
   }
   catch (error) { wrong.value = (error as Error).message }
 }

@@ -15,6 +15,8 @@ const WARN_COST = 1000
 const NOTE_COST = 100
 /** An ability that goes unused is lost to later needs. */
 const SPARE_COST = 3
+/** A hazard that this use does not provoke may still surprise somebody. */
+const QUIET_HAZARD_COST = 5
 const UNMET_COST = 1_000_000
 const SPARED: readonly Ability[] = ['analog', 'pwm', 'interrupt', 'serial-in', 'serial-out']
 /** What a use can do with. */
@@ -27,7 +29,8 @@ export function pinCost(pin: BoardPin, use: PinUse): number {
     if (t.severity === 'stop') return Infinity
     cost += t.severity === 'warn' ? WARN_COST : NOTE_COST
   }
-  return cost + SPARE_COST * pin.can.filter(a => SPARED.includes(a) && !USED[use.as].includes(a)).length
+  const provoked = new Set(troubles(pin, use).map(t => t.hazard))
+  return cost + QUIET_HAZARD_COST * pin.hazards.filter(h => !provoked.has(h.kind)).length + SPARE_COST * pin.can.filter(a => SPARED.includes(a) && !USED[use.as].includes(a)).length
 }
 
 /** `kept` maps a need to the pin it keeps, whatever it costs. */
@@ -51,6 +54,7 @@ export function assignPins(board: BoardProfile, needs: readonly PinNeed[], kept:
 function whyWords(pin: BoardPin, need: PinNeed): string {
   const left = troubles(pin, need.use)
   const spare = pin.can.filter(a => SPARED.includes(a) && !USED[need.use.as].includes(a))
+  if (!left.length && pin.hazards.length) return `what is special about it does not touch this use: ${pin.hazards.map(h => h.words).join('; ')}`
   if (left.length) return `the least of what is left: ${left.map(t => t.words).join('; ')}`
   return spare.length ? `free of hazards; its ${spare.join(', ')} is not needed elsewhere` : 'free of hazards, and nothing else needs what it can do'
 }

@@ -105,6 +105,7 @@ onBeforeUnmount(() => drag?.unset())
         </g>
       </g>
     </svg>
+    <p class="legend second small"><svg width="14" height="14" viewBox="-8 -8 16 16" aria-hidden="true"><path d="M0 -7 L7 6 L-7 6 Z" class="hazard" /></svg> pin with a hazard; drag a part to another pin, or move it with the arrows</p>
     <p v-if="homeless.length" class="homeless">
       <strong class="differs">Without a pin on this board:</strong>
       <button v-for="need in homeless" :key="need.id" type="button" class="need stop" :class="{ movable: !need.fixed, chosen: selected === need.id }" :data-need="need.id" @click="emit('select', need.id)" @keydown="keyboard(need, $event)">{{ need.what }}</button>
@@ -133,6 +134,7 @@ onBeforeUnmount(() => drag?.unset())
 .need.chosen { background: var(--ink); color: var(--raised); }
 .need .name { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .keep { font-weight: 400; opacity: .8; }
+.legend { grid-column: 1 / -1; display: flex; gap: 6px; align-items: center; justify-content: center; margin-top: 8px; }
 .homeless { grid-column: 1 / -1; margin-top: 14px; display: flex; flex-wrap: wrap; gap: 6px; align-items: center; }
 .ghost { position: fixed; pointer-events: none; translate: 10px 10px; background: var(--ink); color: var(--raised); padding: 3px 9px; border-radius: 3px; font-weight: 700; z-index: 20; }
 </style>

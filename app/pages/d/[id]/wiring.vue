@@ -67,7 +67,6 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
         <el-button type="primary" :disabled="!all.length" @click="assign()">Assign pins for me</el-button>
         <el-button @click="select(null)">Board and supply</el-button>
         <el-button @click="free = true">A sum by itself</el-button>
-        <span class="push second small"><svg width="14" height="14" viewBox="-8 -8 16 16" aria-hidden="true"><path d="M0 -7 L7 6 L-7 6 Z" class="hazard" /></svg> pin with a hazard</span>
       </div>
       <div v-if="misfits.length" class="misfits" role="status">
         <span><strong class="differs">{{ misfits.length }} {{ misfits.length === 1 ? 'does' : 'do' }} not fit:</strong> {{ misfits.map(m => m.what).join('; ') }}.</span>
@@ -84,7 +83,7 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
         <p class="second small">The whole of it costs least: no hazard that stops, as few that warn, and abilities left for later. Undo takes it back.</p>
         <p v-for="u in last.unmet" :key="u.needId" class="differs"><strong>{{ name(u.needId) }}</strong> has no pin: {{ u.why }}.</p>
         <p v-if="last.unmet.length && larger && larger.id !== design.controllers[0]?.board"><el-button size="small" @click="take(larger.id)">Take the {{ larger.name }}: all find a pin there</el-button></p>
-        <p v-for="a in last.assigned" :key="a.needId"><strong>{{ name(a.needId) }}</strong> on <code>{{ pinLabel(design, a.chip) }}</code> <span class="second">{{ a.why }}</span></p>
+        <p v-for="a in last.assigned" :key="a.needId"><strong>{{ name(a.needId) }}</strong> on <code>{{ pinLabel(design, a.chip) }}</code> <span class="second">{{ all.find(n => n.id === a.needId)?.fixed ? 'given by the board' : a.why }}</span></p>
       </div>
       <NeedTicket v-else-if="need" :key="need.id" :design="design" :need="need" :sums="sums" />
       <BoardTicket v-else :design="design" :sums="sums" />
@@ -94,7 +93,6 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
 
 <style scoped>
 .boards { width: 290px; }
-.hazard { fill: none; stroke: var(--differs); stroke-width: 1.8; }
 .misfits { display: flex; flex-wrap: wrap; gap: 8px 12px; align-items: center; padding: 8px 20px; background: var(--differs-ground); border-bottom: 1px solid var(--rule); }
 .empty { padding: 20px; }
 .ticket p { margin-top: 8px; }
