@@ -16,7 +16,6 @@ const SHOTS = [
   { name: 'sheet', at: `${GLAZE}/sheet`, ready: '.finding' },
   { name: 'sheet-what-if', at: `${GLAZE}/sheet`, ready: '.finding', act: page => page.getByText('router down').first().click() },
   { name: 'wiring', at: `${GLAZE}/wiring`, ready: '.plan', act: page => page.locator('[data-need="load:rinse-pump"]').click() },
-  { name: 'wiring-board-night', at: `${GLAZE}/wiring`, ready: '.plan', dark: true, act: page => page.getByRole('button', { name: 'Assign pins for me' }).click() },
   { name: 'messages', at: `${GLAZE}/messages`, ready: 'table', act: page => page.getByLabel('What arrives at the board').fill('e10') },
   { name: 'panels', at: `${GLAZE}/panels`, ready: '.np-box', act: page => page.locator('[data-load-id=booth-extractor]').first().click() },
   { name: 'bench', at: `${GLAZE}/proof`, act: playFirstStory },
@@ -28,6 +27,7 @@ const SHOTS = [
   { name: 'panel-page-phone', phone: true, dark: false, at: standInPage },
   { name: 'panel-page-phone-night', phone: true, dark: true, at: standInPage },
   { name: 'wall', at: standInWall },
+  { name: 'wiring-board-night', at: `${GLAZE}/wiring`, ready: '.plan', dark: true, act: page => page.getByRole('button', { name: 'Assign pins for me' }).click() },
 ]
 
 buildIfNeeded()

@@ -3,16 +3,16 @@
  * an edit did not touch are remembered, so that one edit costs one or two searches.
  */
 import type { Design } from '../design/schema'
-import { project } from '../proof/project'
+import { neighboursOf, project } from '../proof/project'
 import { prove, type Verdict } from '../proof/prove'
 import { QUICK } from '../proof/system'
 
 export class VerdictCache {
   private readonly memo = new Map<string, Verdict>()
 
-  verdict(design: Design, loadId: string): Verdict {
+  verdict(design: Design, loadId: string, neighbours = neighboursOf(design)): Verdict {
     // Times count for the replay of a story, so the key holds the whole part of the design, not only the projection.
-    const key = JSON.stringify([loadId, project(design, loadId), design.surfaces.filter(s => s.kind === 'hand'), design.loads.find(l => l.id === loadId)?.output])
+    const key = JSON.stringify([loadId, project(design, loadId, neighbours), design.surfaces.filter(s => s.kind === 'hand'), design.loads.find(l => l.id === loadId)?.output])
     const known = this.memo.get(key)
     if (known) return known
     const verdict = prove(design, loadId, QUICK)
@@ -22,7 +22,8 @@ export class VerdictCache {
   }
 
   all(design: Design): Record<string, Verdict> {
-    return Object.fromEntries(design.loads.map(l => [l.id, this.verdict(design, l.id)]))
+    const neighbours = neighboursOf(design)
+    return Object.fromEntries(design.loads.map(l => [l.id, this.verdict(design, l.id, neighbours)]))
   }
 }
 

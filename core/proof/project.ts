@@ -6,9 +6,9 @@ import { loadOf } from '../design/find'
 import type { Design, Link, Message, Surface } from '../design/schema'
 import { clashes, clashLoads } from '../messages/clashes'
 
-export function project(design: Design, loadId: string): Design {
+export function project(design: Design, loadId: string, neighbours = neighboursOf(design)): Design {
   loadOf(design, loadId)
-  const ids = new Set([loadId, ...neighbours(design, loadId)])
+  const ids = new Set([loadId, ...neighbours.get(loadId) ?? []])
   const loads = [...design.loads].filter(l => ids.has(l.id)).sort((a, b) => Number(b.id === loadId) - Number(a.id === loadId))
     .map(l => ({ ...l, output: { ...l.output, saveDelayMs: l.output.saveDelayMs ? 1 : 0 } }))
   const links = design.links.map(l => keepMessages(l, ids)).filter(l => l.messages.length > 0)
@@ -21,8 +21,15 @@ export function project(design: Design, loadId: string): Design {
   return { ...design, loads, surfaces, links }
 }
 
-function neighbours(design: Design, loadId: string): string[] {
-  return design.links.flatMap(link => clashes(design, link).map(clashLoads).filter(ids => ids.includes(loadId)).flat())
+/** By load: the loads whose codes clash with its own. Made once where many loads are projected. */
+export function neighboursOf(design: Design): Map<string, string[]> {
+  const neighbours = new Map<string, string[]>()
+  for (const link of design.links) {
+    for (const ids of clashes(design, link).map(clashLoads)) {
+      for (const id of ids) neighbours.set(id, [...neighbours.get(id) ?? [], ...ids])
+    }
+  }
+  return neighbours
 }
 
 function keepMessages(link: Link, ids: ReadonlySet<string>): Link {
