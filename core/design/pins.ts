@@ -65,9 +65,11 @@ export function serialPins(board: BoardProfile): { receive: number, send: number
 /** Best pins. Needs that the maker keeps, and those the board gives, stay; so do the others when `onlyFor` names some. */
 export function bestPins(design: Design, onlyFor?: ReadonlySet<string>, extra: readonly PinNeed[] = []): Assignment {
   const all = needs(design)
+  const board = boardOf(design)
   const kept = new Set(design.controllers[0]?.kept)
-  const stays = (n: Need) => n.chip >= 0 && (n.fixed || kept.has(n.id) || (onlyFor !== undefined && !onlyFor.has(n.id)))
-  return assignPins(boardOf(design), [...all, ...extra], new Map(all.filter(stays).map(n => [n.id, n.chip])))
+  // A pin that this board does not have cannot be kept.
+  const stays = (n: Need) => pinOf(board, n.chip) !== undefined && (n.fixed || kept.has(n.id) || (onlyFor !== undefined && !onlyFor.has(n.id)))
+  return assignPins(board, [...all, ...extra], new Map(all.filter(stays).map(n => [n.id, n.chip])))
 }
 
 /** The shipped board on which all needs find a pin, chosen anew, at least cost; of equal ones the one with fewest pins. */

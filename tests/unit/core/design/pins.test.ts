@@ -28,6 +28,14 @@ describe('best pins', () => {
     const { assigned } = bestPins(glazeRoom(), new Set(['load:rinse-pump']))
     for (const a of assigned) if (a.needId !== 'load:rinse-pump') expect(a.chip).toBe(before.find(n => n.id === a.needId)?.chip)
   })
+  it('a kept pin that the new board does not have is chosen anew, not forgotten', () => {
+    const moved = edited(glazeRoom(), { type: 'setPins', pins: { 'load:rinse-pump': 19 } }, { type: 'keepPin', needId: 'load:rinse-pump', kept: true }, { type: 'setBoard', board: 'board-linux-header' })
+    expect(bestPins(moved).assigned.find(a => a.needId === 'load:rinse-pump')?.chip).toBe(19)
+    const gone = edited(moved, { type: 'setBoard', board: 'board-wifi-full' })
+    const { assigned, unmet } = bestPins(gone)
+    expect([...assigned, ...unmet].map(a => a.needId).toSorted()).toEqual(needs(gone).map(n => n.id).toSorted())
+    expect(assigned.find(a => a.needId === 'load:rinse-pump')?.chip).not.toBe(19)
+  })
   it('a free pin is free, and without hazards while there are such', () => {
     const chip = freePin(glazeRoom(), { as: 'output', activeLevel: 'low' })!
     expect(needs(glazeRoom()).map(n => n.chip)).not.toContain(chip)
