@@ -93,12 +93,7 @@ export const useDesignStore = defineStore('design', () => {
     const words = unsavedWords.splice(0)
     save.value = { kind: 'saving' }
     const answer = await ask<{ revision: number }>(`/api/designs/${sent.id}`, { method: 'PUT', body: { baseRevision: revision.value, design: sent, words: words.join('; ').slice(0, 2000) } })
-    if (answer.ok) {
-      revision.value = answer.value.revision
-      save.value = { kind: 'saved' }
-      if (unsavedWords.length) plan(SAVE_AFTER_MS)
-      return
-    }
+    if (answer.ok) return landed(answer.value.revision)
     unsavedWords = [...words, ...unsavedWords]
     const { refusal } = answer
     if (refusal.status === 409) {
@@ -106,10 +101,7 @@ export const useDesignStore = defineStore('design', () => {
       const there = await ask<Stored>(`/api/designs/${sent.id}`)
       if (there.ok && designText(there.value.design) === designText(sent)) {
         unsavedWords.splice(0, words.length)
-        revision.value = there.value.revision
-        save.value = { kind: 'saved' }
-        if (unsavedWords.length) plan(SAVE_AFTER_MS)
-        return
+        return landed(there.value.revision)
       }
       save.value = { kind: 'conflict', theirs: refusal.revision ?? 0 }
     }
@@ -118,6 +110,12 @@ export const useDesignStore = defineStore('design', () => {
       plan(RETRY_AFTER_MS)
     }
     else save.value = { kind: 'refused', refusal }
+  }
+
+  function landed(stored: number): void {
+    revision.value = stored
+    save.value = { kind: 'saved' }
+    if (unsavedWords.length) plan(SAVE_AFTER_MS)
   }
 
   /** Saves what waits, before the design is left: also what was changed while a save was under way. */

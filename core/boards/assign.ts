@@ -24,13 +24,16 @@ const USED: Record<PinUse['as'], readonly Ability[]> = { 'output': [], 'contact'
 
 /** Cost of one use of one pin; Infinity where a hazard stops it. */
 export function pinCost(pin: BoardPin, use: PinUse): number {
-  let cost = 0
-  for (const t of troubles(pin, use)) {
-    if (t.severity === 'stop') return Infinity
-    cost += t.severity === 'warn' ? WARN_COST : NOTE_COST
-  }
-  const provoked = new Set(troubles(pin, use).map(t => t.hazard))
-  return cost + QUIET_HAZARD_COST * pin.hazards.filter(h => !provoked.has(h.kind)).length + SPARE_COST * pin.can.filter(a => SPARED.includes(a) && !USED[use.as].includes(a)).length
+  const found = troubles(pin, use)
+  if (found.some(t => t.severity === 'stop')) return Infinity
+  const provoked = new Set(found.map(t => t.hazard))
+  return found.reduce((cost, t) => cost + (t.severity === 'warn' ? WARN_COST : NOTE_COST), 0)
+    + QUIET_HAZARD_COST * pin.hazards.filter(h => !provoked.has(h.kind)).length + SPARE_COST * unused(pin, use).length
+}
+
+/** What the pin can do that others may want and this use does not. */
+function unused(pin: BoardPin, use: PinUse): Ability[] {
+  return pin.can.filter(a => SPARED.includes(a) && !USED[use.as].includes(a))
 }
 
 /** `kept` maps a need to the pin it keeps, whatever it costs. */
@@ -44,16 +47,17 @@ export function assignPins(board: BoardProfile, needs: readonly PinNeed[], kept:
   const assigned: Assigned[] = needs.flatMap((need): Assigned[] => {
     const chip = kept.get(need.id) ?? pins[columns[open.indexOf(need)] ?? -1]?.chip
     const pin = board.pins.find(p => p.chip === chip)
-    return pin ? [{ needId: need.id, chip: pin.chip, troubles: troubles(pin, need.use), why: kept.has(need.id) ? 'kept as you set it' : whyWords(pin, need) }] : []
+    if (!pin) return []
+    const left = troubles(pin, need.use)
+    return [{ needId: need.id, chip: pin.chip, troubles: left, why: kept.has(need.id) ? 'kept as you set it' : whyWords(pin, need.use, left) }]
   })
   const unmet = open.filter((_, row) => (columns[row] ?? 0) >= pins.length).map(need => ({ needId: need.id, why: unmetWords(board, pins, need, kept) }))
   const cost = open.reduce((total, _, row) => total + Math.min(costs[row]?.[columns[row] ?? -1] ?? 0, UNMET_COST), 0)
   return { assigned, unmet, cost }
 }
 
-function whyWords(pin: BoardPin, need: PinNeed): string {
-  const left = troubles(pin, need.use)
-  const spare = pin.can.filter(a => SPARED.includes(a) && !USED[need.use.as].includes(a))
+function whyWords(pin: BoardPin, use: PinUse, left: readonly Trouble[]): string {
+  const spare = unused(pin, use)
   if (!left.length && pin.hazards.length) return `what is special about it does not touch this use: ${pin.hazards.map(h => h.words).join('; ')}`
   if (left.length) return `the least of what is left: ${left.map(t => t.words).join('; ')}`
   return spare.length ? `free of hazards; its ${spare.join(', ')} is not needed elsewhere` : 'free of hazards, and nothing else needs what it can do'

@@ -4,7 +4,7 @@ import { handSurfaces } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import { boardOf, needs, pinLabel, type Need } from '../design/pins'
 import type { Design, Load } from '../design/schema'
-import { sumsOf } from '../electrical/of-design'
+import { sumsOf, type WiringSum } from '../electrical/of-design'
 import { valueOf } from '../electrical/sum'
 import { showQuantity } from '../units/quantity'
 import { csv } from './csv'
@@ -13,26 +13,27 @@ export interface WiringRow { pin: string, chip: number, what: string, direction:
 
 export function wiringRows(design: Design): WiringRow[] {
   const board = boardOf(design)
+  const sums = sumsOf(design)
   return needs(design).map((need) => {
     const load = need.loadId && !need.controlId ? design.loads.find(l => l.id === need.loadId) : undefined
     const warnings = pinOf(board, need.chip)?.hazards.map(h => h.words) ?? []
     return {
       pin: need.chip < 0 ? 'none' : pinLabel(design, need.chip), chip: need.chip, what: need.what, direction: DIRECTIONS[need.use.as],
-      through: load ? driverWords(design, load) : throughWords(design, need), note: warnings.join('; '),
+      through: load ? driverWords(load, sums) : throughWords(design, need), note: warnings.join('; '),
     }
   })
 }
 
 const DIRECTIONS: Record<Need['use']['as'], string> = { 'output': 'from the board', 'contact': 'to the board', 'sense': 'to the board', 'serial-in': 'to the board', 'serial-out': 'from the board', 'analog': 'to the board' }
 
-function driverWords(design: Design, load: Load): string {
+function driverWords(load: Load, sums: readonly WiringSum[]): string {
   const { driver, load: what } = load.wiring
   const on = `on when ${load.output.activeLevel}`
   const to = what?.mains ? '; mains side: closed box, by a qualified person' : ''
   switch (driver.kind) {
     case 'relay-module': return `relay module, ${on}${to}`
     case 'coil': {
-      const sum = sumsOf(design).find(s => s.id === `load:${load.id} coil-driver`)?.sum
+      const sum = sums.find(s => s.id === `load:${load.id} coil-driver`)?.sum
       return `${sum ? `${showQuantity(valueOf(sum, 'Rb'), 'Ω')} to the base of an NPN transistor` : 'NPN transistor'}, coil ${showQuantity(driver.volts, 'V')} with flyback diode, ${on}${to}`
     }
     case 'mosfet': return `220 Ω to the gate of a MOSFET, 100 kΩ gate to ground, load to its drain, ${on}${to}`

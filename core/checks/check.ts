@@ -2,7 +2,7 @@
 import { pinOf } from '../boards/boards'
 import { troubles } from '../boards/hazards'
 import type { Edit } from '../design/edits'
-import { handSurfaces, linkOf, loadOf, maybeMessage, maybePanelOnLink, panelOf, panels } from '../design/find'
+import { handSurfaces, linkOf, loadOf, maybeMessage, maybePanelOnLink, panelOf, panels, sensesPanel } from '../design/find'
 import { bestPins, boardOf, freePin, needs, pinLabel, SENSE, type Need } from '../design/pins'
 import type { Design, Link, PanelSurface } from '../design/schema'
 import { sumsOf } from '../electrical/of-design'
@@ -104,7 +104,7 @@ function stepFixes(design: Design, panel: PanelSurface, loadId: string, verdict:
 
 /** A serial link tells on connect only where the board can sense that somebody connects. */
 function tellsOnConnect(link: Link): boolean {
-  return link.onConnect && (link.kind === 'http' || link.statusPin !== null)
+  return link.onConnect && sensesPanel(link)
 }
 
 const onConnectUnsensed: Rule = design => design.links.flatMap((link, i) => link.kind === 'bluetooth-serial' && link.onConnect && link.statusPin === null

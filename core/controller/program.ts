@@ -1,5 +1,5 @@
 /** A design compiled for one controller: indexes instead of ids, so that a step is table look-ups only. */
-import { handSurfaces } from '../design/find'
+import { handSurfaces, sensesPanel } from '../design/find'
 import type { Control, Design, Link, Load, OnOff } from '../design/schema'
 import { commands, rows, streams } from '../messages/table'
 
@@ -49,7 +49,7 @@ function compileLink(design: Design, link: Link, loadIndex: Map<string, number>)
     const index = loadIndex.get(load.id) as number
     messages[index] = { load: index, ack: message.ack, change: message.change, on: reportOf(link, load.id, message.on, 1), off: reportOf(link, load.id, message.off, 0) }
   }
-  return { link, streams: streams(link), senses: link.kind === 'http' || link.statusPin !== null, meanings, codes: new Set(meanings.keys()), messages }
+  return { link, streams: streams(link), senses: sensesPanel(link), meanings, codes: new Set(meanings.keys()), messages }
 }
 
 function reportOf(link: Link, loadId: string, code: string, bit: 0 | 1): string {

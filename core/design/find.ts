@@ -24,6 +24,10 @@ export function panels(design: Design): PanelSurface[] {
 export function handSurfaces(design: Design): HandSurface[] {
   return design.surfaces.filter((s): s is HandSurface => s.kind === 'hand')
 }
+/** Whether the board knows when a panel connects: a serial module tells it by its connected line only. */
+export function sensesPanel(link: Link): boolean {
+  return link.kind === 'http' || link.statusPin !== null
+}
 export function maybeMessage(link: Link, loadId: string): Message | undefined {
   return (link.messages as Message[]).find(m => m.loadId === loadId)
 }

@@ -6,7 +6,7 @@ import { DEFAULT_WIRES, DEFAULT_WIRING, DESIGN_VERSION } from './schema'
 
 type Document = Record<string, unknown>
 
-/** A copy of the newest version; the value itself is left alone. */
+/** The document in the newest version; the value itself is left alone. The schema makes it objects of its own. */
 export function migrate(value: object, version: number): object {
   let document = value as Document
   for (let from = version; from < DESIGN_VERSION; from++) document = STEPS[from]?.(document) ?? document
@@ -16,17 +16,13 @@ export function migrate(value: object, version: number): object {
 const STEPS: Record<number, (document: Document) => Document> = {
   /** 1 to 2: boards of the maker's own, supply, what drives each load, leads of hand controls, pins that are kept. */
   1: document => ({
-    ...document, version: 2, boards: [], supply: { volts: 5, amps: 1 }, wires: { ...DEFAULT_WIRES },
+    ...document, version: 2, boards: [], supply: { volts: 5, amps: 1 }, wires: DEFAULT_WIRES,
     controllers: each(document.controllers, c => ({ ...c, kept: [] })),
-    loads: each(document.loads, l => ({ ...l, wiring: structuredCloneOf(DEFAULT_WIRING) })),
+    loads: each(document.loads, l => ({ ...l, wiring: DEFAULT_WIRING })),
     surfaces: each(document.surfaces, s => s.kind === 'hand' ? { ...s, controls: each(s.controls, c => ({ ...c, leadMeters: 1, pullOhms: null })) } : s),
   }),
 }
 
 function each(list: unknown, change: (item: Document) => Document): unknown {
   return Array.isArray(list) ? list.map((item: unknown) => typeof item === 'object' && item !== null && !Array.isArray(item) ? change(item as Document) : item) : list
-}
-
-function structuredCloneOf<T>(value: T): T {
-  return JSON.parse(JSON.stringify(value)) as T
 }

@@ -13,7 +13,7 @@ import { mosfet, MOSFET_DEFAULTS } from './mosfet'
 import { PULL_UP_DEFAULTS, pullUp } from './pull-up'
 import { BadInput, valueOf, type Sum } from './sum'
 import { supply, SUPPLY_DEFAULTS, type Consumer } from './supply'
-import { voltageDrop, VOLTAGE_DROP_DEFAULTS } from './voltage-drop'
+import { DENSITY, voltageDrop, VOLTAGE_DROP_DEFAULTS } from './voltage-drop'
 import { wear, WEAR_DEFAULTS } from './wear'
 
 export interface WiringSum {
@@ -35,8 +35,6 @@ export interface WiringSum {
 
 /** What a board of each toolchain takes by itself at most, A: radios at their sending peak. */
 const BOARD_AMPS: Record<string, number> = { 'avr-8bit': 0.05, 'wifi-single-radio': 0.35, 'dual-radio': 0.5, 'single-core': 0.35, 'linux': 1.2, 'router': 0.6, 'other': 0.1 }
-/** Current density on which a fuse hint rests, A/mm²; as in the sum of the voltage drop. */
-const WIRE_AMPS_PER_MM2 = 5
 /** Assumed for the wear of memory until the bench or the log says otherwise. */
 const CHANGES_PER_DAY = 50
 /** Short leads work with less wetting current than long ones. */
@@ -94,8 +92,8 @@ function loadSums(design: Design, load: Load, path: string, counted: Counted | n
         const next = valueOf(s, 'An')
         return Number.isFinite(next) && next > run.sectionMm2 ? [{ words: `Take ${showQuantity(next, 'mm²')}`, edit: { type: 'setWiring', loadId: load.id, patch: { run: { ...run, sectionMm2: next } } } }] : []
       }))
-    sums.push(made(of('fuse', 'Fuse', [`${showQuantity(what.amps, 'A')}`, `lead of ${showQuantity(run.sectionMm2, 'mm²')}, ${showQuantity(run.sectionMm2 * WIRE_AMPS_PER_MM2, 'A')} at most`]),
-      () => fuse({ ...FUSE_DEFAULTS, loadAmps: what.amps, wireMaxAmps: run.sectionMm2 * WIRE_AMPS_PER_MM2 })))
+    sums.push(made(of('fuse', 'Fuse', [`${showQuantity(what.amps, 'A')}`, `lead of ${showQuantity(run.sectionMm2, 'mm²')}, ${showQuantity(run.sectionMm2 * DENSITY, 'A')} at most`]),
+      () => fuse({ ...FUSE_DEFAULTS, loadAmps: what.amps, wireMaxAmps: run.sectionMm2 * DENSITY })))
   }
   if (load.output.powerUp === 'last') {
     const seen = counted && counted.seconds >= 60 ? counted.moves[load.id] ?? 0 : null

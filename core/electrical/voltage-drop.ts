@@ -7,7 +7,7 @@ const COPPER_PER_KELVIN = 0.00393
 /** Nominal cross-sections of IEC 60228, mm², with the small ones of flexible leads. */
 export const SECTIONS = [0.14, 0.22, 0.34, 0.5, 0.75, 1, 1.5, 2.5, 4, 6, 10] as const
 /** Current density allowed here, A/mm²: modest, because leads lie in bundles and boxes. */
-const DENSITY = 5
+export const DENSITY = 5
 
 export interface VoltageDropInputs { supplyVolts: number, amps: number, lengthMeters: number, sectionMm2: number, /** Part of the supply that may be lost. */ allowed: number, conductorCelsius: number }
 export const VOLTAGE_DROP_DEFAULTS = { allowed: 0.05, conductorCelsius: 40 } as const

@@ -5,7 +5,7 @@
 import { runScript } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
 import { differs } from '../bench/trace'
-import { loadOf, surfaceOf } from '../design/find'
+import { loadOf, sensesPanel, surfaceOf } from '../design/find'
 import type { Design, PanelSurface } from '../design/schema'
 import type { System, SystemEvent } from './system'
 
@@ -192,7 +192,7 @@ class Teller {
 
   private sendsOnConnect(p: number): [number, number] {
     const link = this.system.design.links.find(l => l.id === this.panel(p).linkId)
-    return [0, link?.onConnect && (link.kind === 'http' || link.statusPin !== null) ? 1 : 0]
+    return [0, link?.onConnect && sensesPanel(link) ? 1 : 0]
   }
 
   private words(event: SystemEvent): string {

@@ -58,7 +58,7 @@ async function read(event: Event): Promise<void> {
   if (file.value) file.value.value = ''
 }
 function save(): void {
-  saveText(`${board.value.id}.json`, JSON.stringify(board.value, null, 2) + '\n', 'application/json')
+  handOver(`${board.value.id}.json`, JSON.stringify(board.value, null, 2) + '\n', 'application/json')
 }
 </script>
 

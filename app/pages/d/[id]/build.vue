@@ -11,10 +11,10 @@ const file = computed(() => files.value.find(f => f.name === name.value) ?? file
 const asText = ref(false)
 
 function saveFile(f: BuiltFile): void {
-  saveText(f.name, f.text, f.type)
+  handOver(f.name, f.text, f.type)
 }
 function saveAll(): void {
-  if (designs.design) saveText(`${designs.design.id}.zip`, buildZip(designs.design), 'application/zip')
+  if (designs.design) handOver(`${designs.design.id}.zip`, buildZip(designs.design), 'application/zip')
 }
 const size = (text: string) => {
   const bytes = new TextEncoder().encode(text).length

@@ -2,7 +2,7 @@
 import { SHIPPED, pinOf } from '../../../../core/boards/boards'
 import { troubles } from '../../../../core/boards/hazards'
 import type { Assignment } from '../../../../core/boards/assign'
-import { bestPins, boardOf, needs, pinLabel, fittingBoard } from '../../../../core/design/pins'
+import { bestPins, boardOf, needs, pinLabel, fittingBoard, type Need } from '../../../../core/design/pins'
 import { sumsOf } from '../../../../core/electrical/of-design'
 import { useBenchStore } from '../../../stores/bench'
 import { useDesignStore } from '../../../stores/design'
@@ -34,13 +34,16 @@ function select(id: string | null): void {
   last.value = null
   free.value = false
 }
+/** The needs that an assignment moves, with their new pins; those that the board gives do not move. */
+function moves(found: Assignment, before: readonly Need[]): Record<string, number> {
+  return Object.fromEntries(found.assigned.filter(a => before.some(n => n.id === a.needId && !n.fixed && n.chip !== a.chip)).map(a => [a.needId, a.chip]))
+}
 /** Only what does not fit, or all that the maker does not keep. */
 function assign(only?: ReadonlySet<string>): void {
   if (!design.value) return
   const found = bestPins(design.value, only)
-  const fixed = new Set(all.value.filter(n => n.fixed).map(n => n.id))
-  const moved = found.assigned.filter(a => !fixed.has(a.needId) && all.value.find(n => n.id === a.needId)?.chip !== a.chip)
-  if (moved.length) designs.apply({ type: 'setPins', pins: Object.fromEntries(moved.map(a => [a.needId, a.chip])) })
+  const pins = moves(found, all.value)
+  if (Object.keys(pins).length) designs.apply({ type: 'setPins', pins })
   select(null)
   last.value = found
 }
@@ -49,9 +52,8 @@ const larger = computed(() => design.value && last.value?.unmet.length ? fitting
 function take(board: string): void {
   if (!design.value) return
   const moved = { ...design.value, controllers: design.value.controllers.map(c => ({ ...c, board })) }
-  const fixed = new Set(needs(moved).filter(n => n.fixed).map(n => n.id))
   const found = bestPins(moved)
-  designs.apply({ type: 'together', words: 'A larger board, pins assigned anew', edits: [{ type: 'setBoard', board }, { type: 'setPins', pins: Object.fromEntries(found.assigned.filter(a => !fixed.has(a.needId)).map(a => [a.needId, a.chip])) }] })
+  designs.apply({ type: 'together', words: 'A larger board, pins assigned anew', edits: [{ type: 'setBoard', board }, { type: 'setPins', pins: moves(found, needs(moved)) }] })
   last.value = found
 }
 const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
