@@ -1,7 +1,8 @@
 /** Draws the visible part of a bench run: ribbons of belief, messages that cross, faults, the cursor. */
-import { at, differs, indexAt, type BeliefChange, type Interval, type Trace, type TracedMessage, type TruthChange } from '../../core/bench/trace'
-import { linkOf, maybeMessage } from '../../core/design/find'
-import type { Design } from '../../core/design/schema'
+import { at, differs, indexAt, isDefinite, type BeliefChange, type Interval, type Trace, type TracedMessage, type TruthChange } from '../../core/bench/trace'
+import { linkOf, loadOf, maybeMessage } from '../../core/design/find'
+import type { Design, Output } from '../../core/design/schema'
+import { shareOf } from '../../core/design/values'
 import { TIME_SCALE_PX, type BenchColumn } from './bench-columns'
 
 export interface Colours { paper: string, raised: string, ink: string, second: string, rule: string, differs: string, wait: string, waitGround: string, cursor: string, mono: string, sans: string }
@@ -85,11 +86,13 @@ function drawColumn(c: CanvasRenderingContext2D, view: TimelineView, column: Ben
 }
 
 function drawTruth(c: CanvasRenderingContext2D, view: TimelineView, truth: TruthChange[], x: number): void {
-  eachSpan(view, truth, (change, y0, y1) => ribbon(c, view, x, y0, y1, change.on ? view.colours.ink : view.colours.raised, view.colours.ink))
+  const { output } = loadOf(view.design, view.loadId)
+  eachSpan(view, truth, (change, y0, y1) => ribbon(c, view, x, y0, y1, { fill: view.colours.raised, edge: view.colours.ink, ink: inkOf(output, change.value) }))
 }
 
 /** Belief against truth, cut at the changes of both. */
 function drawBeliefs(c: CanvasRenderingContext2D, view: TimelineView, beliefs: BeliefChange[], truth: TruthChange[], x: number): void {
+  const { output } = loadOf(view.design, view.loadId)
   const from = Math.max(0, view.fromMs)
   const to = Math.min(view.nowMs, endMs(view))
   let i = Math.max(0, indexAt(beliefs, from))
@@ -97,8 +100,7 @@ function drawBeliefs(c: CanvasRenderingContext2D, view: TimelineView, beliefs: B
   for (let t = from; t < to;) {
     const next = Math.min(to, beliefs[i + 1]?.t ?? Infinity, truth[j + 1]?.t ?? Infinity)
     const shown = at(beliefs, t)?.shown ?? 'unknown'
-    const { fill, edge } = toneOf(view.colours, shown, differs(shown, at(truth, t)?.on === true))
-    ribbon(c, view, x, yOf(view, t), yOf(view, next), fill, edge)
+    ribbon(c, view, x, yOf(view, t), yOf(view, next), toneOf(view.colours, output, shown, differs(shown, at(truth, t)?.value)))
     if (next >= to) break
     if (beliefs[i + 1]?.t === next) i++
     if (truth[j + 1]?.t === next) j++
@@ -106,22 +108,32 @@ function drawBeliefs(c: CanvasRenderingContext2D, view: TimelineView, beliefs: B
   }
 }
 
-function toneOf(colours: Colours, shown: string, wrong: boolean): { fill: string | CanvasPattern, edge: string } {
-  if (wrong) return { fill: hatch(colours.differs, colours.raised), edge: colours.differs }
-  switch (shown) {
-    case 'on': return { fill: colours.ink, edge: colours.ink }
-    case 'off': return { fill: colours.raised, edge: colours.ink }
-    case 'waiting': return { fill: colours.waitGround, edge: colours.wait }
-    default: return { fill: dots(colours.second, colours.paper), edge: colours.second }
-  }
+/** `ink`: the part of the width that is inked, from left to right, as shares of it. */
+interface Tone { fill: string | CanvasPattern, edge: string, ink: readonly [number, number] }
+
+function toneOf(colours: Colours, output: Output, shown: string, wrong: boolean): Tone {
+  if (wrong) return { fill: hatch(colours.differs, colours.raised), edge: colours.differs, ink: [0, 0] }
+  if (shown === 'waiting') return { fill: colours.waitGround, edge: colours.wait, ink: [0, 0] }
+  if (!isDefinite(shown)) return { fill: dots(colours.second, colours.paper), edge: colours.second, ink: [0, 0] }
+  return { fill: colours.raised, edge: colours.ink, ink: inkOf(output, shown) }
 }
 
-function ribbon(c: CanvasRenderingContext2D, view: TimelineView, x: number, y0: number, y1: number, fill: string | CanvasPattern, edge: string): void {
+/** Forward is the right half, reverse the left; a level is inked from the left as far as it goes. */
+function inkOf(output: Output, value: string): readonly [number, number] {
+  if (output.kind === 'opposed') return value === 'forward' ? [0.5, 1] : value === 'reverse' ? [0, 0.5] : [0, 0]
+  return [0, shareOf(output, value)]
+}
+
+function ribbon(c: CanvasRenderingContext2D, view: TimelineView, x: number, y0: number, y1: number, { fill, edge, ink }: Tone): void {
   const top = Math.max(-4, y0)
   const bottom = Math.min(view.height + 4, y1)
   if (bottom <= top) return
   c.fillStyle = fill
   c.fillRect(x - RIBBON_PX / 2, top, RIBBON_PX, bottom - top)
+  if (ink[1] > ink[0]) {
+    c.fillStyle = edge
+    c.fillRect(x + (ink[0] - 0.5) * RIBBON_PX, top, (ink[1] - ink[0]) * RIBBON_PX, bottom - top)
+  }
   if (bottom - top < 2) return
   c.strokeStyle = edge
   c.lineWidth = 1.3

@@ -4,7 +4,7 @@ import type { Edit } from '../../core/design/edits'
 import type { PanelSurface } from '../../core/design/schema'
 import { nextCodes } from '../../core/messages/assign'
 import { deviceOf } from '../../core/panels/devices'
-import { DEFAULT_SIZE, freePlace, snap } from '../../core/panels/layout'
+import { firstKey, snap } from '../../core/panels/layout'
 import { useDesignStore } from '../stores/design'
 
 export function usePanelPlacing() {
@@ -15,14 +15,14 @@ export function usePanelPlacing() {
     const { design } = designs
     if (!design) return false
     const there = panel.keys.find(k => k.loadId === loadId)
-    const size = there ?? DEFAULT_SIZE.state
-    const box = at ? snap({ xMm: at.xMm - size.widthMm / 2, yMm: at.yMm - size.heightMm / 2, widthMm: size.widthMm, heightMm: size.heightMm }, deviceOf(panel.device)) : freePlace(panel, 'state')
+    const load = loadOf(design, loadId)
+    const key = there ?? firstKey(panel, load)
+    const box = at ? snap({ xMm: at.xMm - key.widthMm / 2, yMm: at.yMm - key.heightMm / 2, widthMm: key.widthMm, heightMm: key.heightMm }, deviceOf(panel.device)) : key
     if (there) return at ? designs.apply({ type: 'moveKey', surfaceId: panel.id, loadId, box }) : true
     const link = linkOf(design, panel.linkId)
-    const placing: Edit = { type: 'placeKey', surfaceId: panel.id, key: { loadId, form: 'state', ...box } }
+    const placing: Edit = { type: 'placeKey', surfaceId: panel.id, key: { ...key, ...box } }
     if (maybeMessage(link, loadId)) return designs.apply(placing)
-    const load = loadOf(design, loadId)
-    return designs.apply({ type: 'together', edits: [{ type: 'addMessage', linkId: link.id, loadId, ...nextCodes(design, link, load) }, placing], words: `${load.name} placed on ${panel.name}, with codes of its own` })
+    return designs.apply({ type: 'together', edits: [{ type: 'addMessage', linkId: link.id, loadId, codes: nextCodes(design, link, load) }, placing], words: `${load.name} placed on ${panel.name}, with codes of its own` })
   }
 
   return { place }

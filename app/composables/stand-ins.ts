@@ -1,7 +1,7 @@
 /** Stand-ins of the open design: started, listed and stopped through the server. */
 import { useIntervalFn } from '@vueuse/core'
 
-export interface StandInView { id: string, revision: number, fingerprint: string, address: string, on: Record<string, boolean>, clients: number, startedAt: string }
+export interface StandInView { id: string, revision: number, fingerprint: string, address: string, values: Record<string, string>, clients: number, startedAt: string }
 
 export function useStandIns(designId: () => string) {
   const list = ref<StandInView[]>([])

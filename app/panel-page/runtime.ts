@@ -3,7 +3,7 @@
  * so a page holds the very `panelStep` that bench and proof use.
  */
 import type { Design } from '../../core/design/schema'
-import { shownLabel } from '../../core/panels/words'
+import { isLit, shownLabel } from '../../core/panels/words'
 import { compilePanel, panelDue, panelStep, shown, startPanel, type PanelEvent } from '../../core/surfaces/panel'
 import { openTransport, type Transport } from './transports'
 
@@ -42,14 +42,16 @@ function draw(): void {
   for (const box of document.querySelectorAll<HTMLElement>('.np-box')) {
     const load = Number(box.dataset.load)
     const belief = state.beliefs[load]
-    if (!belief) continue
+    const output = program.outputs[load]
+    if (!belief || !output) continue
     const is = shown(belief)
     box.dataset.shown = is
-    const label = shownLabel(is, belief.waiting?.asked ?? null, state.up)
+    box.dataset.lit = String(isLit(output, is))
+    const label = shownLabel(output, is, belief.waiting?.asked ?? null, state.up)
     for (const words of box.querySelectorAll('.np-words')) words.textContent = label
     for (const key of box.querySelectorAll<HTMLButtonElement>('button')) {
       key.disabled = !state.up
-      if (key.dataset.want !== 'flip') key.dataset.marked = String(is === key.dataset.want)
+      if (key.classList.contains('np-half')) key.dataset.marked = String(is === key.dataset.want)
     }
   }
   const line = document.querySelector<HTMLElement>('.np-link')
@@ -91,11 +93,29 @@ function buildFoot(): void {
   else if (link.kind !== 'http' && !standIn) foot.prepend('This browser offers no serial ports to pages.')
 }
 
-document.addEventListener('click', (event) => {
-  const key = (event.target as HTMLElement).closest<HTMLButtonElement>('button[data-want]')
+function ask(target: EventTarget | null, want?: string): void {
+  const key = (target as HTMLElement | null)?.closest<HTMLButtonElement>('button[data-want]')
   const box = key?.closest<HTMLElement>('.np-box')
-  if (key && box) handle({ kind: 'key', now: now(), load: Number(box.dataset.load), want: key.dataset.want as 'on' | 'off' | 'flip' })
-})
+  if (key && box && !key.disabled) handle({ kind: 'key', now: now(), load: Number(box.dataset.load), want: want ?? key.dataset.want ?? '' })
+}
+const isHold = (target: EventTarget | null) => target instanceof HTMLElement && target.closest('.np-hold') !== null
+/** A held key is on while the finger stays, wherever the finger goes; losing the page or the focus lets go. */
+let held: Element | null = null
+function take(target: EventTarget | null): void {
+  if (held) return
+  held = (target as HTMLElement).closest('.np-hold')
+  ask(held)
+}
+function letGo(): void {
+  const key = held
+  held = null
+  if (key) ask(key, 'off')
+}
+document.addEventListener('click', (event) => { if (!isHold(event.target)) ask(event.target) })
+document.addEventListener('pointerdown', (event) => { if (isHold(event.target)) take(event.target) })
+for (const end of ['pointerup', 'pointercancel', 'blur', 'visibilitychange', 'focusout', 'keyup']) addEventListener(end, letGo)
+document.addEventListener('keydown', (event) => { if (isHold(event.target) && (event.key === ' ' || event.key === 'Enter') && !event.repeat) take(event.target) })
+document.addEventListener('contextmenu', (event) => { if (isHold(event.target)) event.preventDefault() })
 open()
 buildFoot()
 draw()

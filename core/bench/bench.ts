@@ -2,10 +2,10 @@
  * The bench: a discrete-event simulation of controller, panels, hand controls and links. Deterministic: the same
  * design, seed and actions give the same trace, however the run is cut into slices.
  */
-import { loadOf, panelOf } from '../design/find'
+import { handSurfaces, loadOf, panelOf } from '../design/find'
 import type { Design, Link } from '../design/schema'
 import { latencyMs, wireMs } from '../links/timing'
-import { commandWords } from '../messages/explain'
+import { commandWords } from '../messages/clashes'
 import { compileController, type Program } from '../controller/program'
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
 import { compilePanel, panelDue, panelStep, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Via } from '../surfaces/panel'
@@ -104,8 +104,8 @@ export class Bench {
     for (const { atMs, action } of steps) this.at(Math.max(atMs, this.now), () => this.act(action))
   }
 
-  isOn(loadId: string): boolean {
-    return this.controller.on[this.program.loadIndex.get(loadId) ?? -1] === true
+  value(loadId: string): string {
+    return this.controller.value[this.loadIndex(loadId)] as string
   }
 
   shown(surfaceId: string, loadId: string) {
@@ -136,6 +136,8 @@ export class Bench {
     this.mark(action)
     switch (action.do) {
       case 'press': return this.press(action.controlId)
+      case 'hold': return this.setLever(this.inputIndex(action.controlId), 0)
+      case 'letGo': return this.setLever(this.inputIndex(action.controlId), 1)
       case 'key': return this.panelEvent(action.surfaceId, { kind: 'key', now: this.now, load: this.loadIndex(action.loadId), want: action.want })
       case 'linkDown': return this.setAway(action.linkId, true)
       case 'linkUp': return this.setAway(action.linkId, false)
@@ -151,8 +153,7 @@ export class Bench {
   }
 
   private press(controlId: string): void {
-    const input = this.program.inputIndex.get(controlId)
-    if (input === undefined) throw new RangeError(`no hand control "${controlId}"`)
+    const input = this.inputIndex(controlId)
     const kind = this.program.inputs[input]?.control.kind
     if (kind === 'latching') return this.setLever(input, this.levers[input] === 1 ? 0 : 1)
     this.setLever(input, 0)
@@ -330,14 +331,14 @@ export class Bench {
 
   private traceTruth(): void {
     this.design.loads.forEach((load, i) => {
-      const on = this.controller.on[i] === true
+      const value = this.controller.value[i] as string
       const changes = this.trace.truth[load.id] ?? []
       const last = changes.at(-1)
       const powered = this.powered && this.controller.running
-      if (last && last.on === on && last.powered === powered) return
-      if (last && last.on !== on) this.trace.moves[load.id] = (this.trace.moves[load.id] ?? 0) + 1
-      if (last?.t === this.now) Object.assign(last, { on, powered })
-      else changes.push({ t: this.now, on, powered })
+      if (last && last.value === value && last.powered === powered) return
+      if (last && last.value !== value) this.trace.moves[load.id] = (this.trace.moves[load.id] ?? 0) + 1
+      if (last?.t === this.now) Object.assign(last, { value, powered })
+      else changes.push({ t: this.now, value, powered })
     })
   }
 
@@ -354,7 +355,7 @@ export class Bench {
 
   private mark(action: Action): void {
     const { design } = this
-    const control = action.do === 'press' ? this.program.inputs[this.program.inputIndex.get(action.controlId) ?? -1]?.control : undefined
+    const control = 'controlId' in action ? this.program.inputs[this.program.inputIndex.get(action.controlId) ?? -1]?.control : undefined
     const surface = action.do === 'key' ? action.surfaceId : design.surfaces.find(s => s.kind === 'hand' && s.controls.some(c => c.id === control?.id))?.id
     this.trace.marks.push({
       t: this.now, action, words: actionWords(design, action), surfaceId: surface ?? null,
@@ -375,6 +376,12 @@ export class Bench {
     const unit = this.links.find(l => l.link.id === linkId)
     if (!unit) throw new RangeError(`no link "${linkId}"`)
     return unit
+  }
+
+  private inputIndex(controlId: string): number {
+    const input = this.program.inputIndex.get(controlId)
+    if (input === undefined) throw new RangeError(`no hand control "${controlId}"`)
+    return input
   }
 
   private loadIndex(loadId: string): number {
@@ -398,9 +405,10 @@ export function throughRouter(link: Link): boolean {
 export function actionWords(design: Design, action: Action): string {
   const linkName = (id: string) => design.surfaces.find(s => s.kind === 'panel' && s.linkId === id)?.name ?? id
   switch (action.do) {
-    case 'press': {
-      const control = design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls : []).find(c => c.id === action.controlId)
-      return control ? `${control.kind === 'push' ? 'press' : 'flip'} ${loadOf(design, control.loadId).name}` : 'press'
+    case 'press': case 'hold': case 'letGo': {
+      const control = handSurfaces(design).flatMap(s => s.controls).find(c => c.id === action.controlId)
+      const does = action.do === 'hold' ? 'hold' : action.do === 'letGo' ? 'let go of' : control?.kind === 'latching' ? 'flip' : 'press'
+      return control ? `${does} ${loadOf(design, control.loadId).name}` : does
     }
     case 'key': return commandWords(design, action.loadId, action.want)
     case 'linkDown': return `${linkName(action.linkId)} out of reach`

@@ -1,5 +1,6 @@
 /** A busy stretch for the bench: presses and keys at random, a link out of reach now and then. Same seed, same steps. */
-import { handSurfaces, panels } from '../design/find'
+import { handSurfaces, loadOf, panels } from '../design/find'
+import { wantsOf } from '../design/values'
 import type { Design } from '../design/schema'
 import { seededRandom } from '../units/random'
 import type { BenchScript } from './script'
@@ -9,7 +10,7 @@ export function busySteps(design: Design, seed: number, untilMs: number): BenchS
   const random = seededRandom(seed)
   const pick = <T>(list: readonly T[]) => list[Math.floor(random.next() * list.length)]
   const controls = handSurfaces(design).flatMap(s => s.controls)
-  const keys = panels(design).flatMap(s => s.keys.map(k => ({ surfaceId: s.id, loadId: k.loadId })))
+  const keys = panels(design).flatMap(s => s.keys.flatMap(k => wantsOf(loadOf(design, k.loadId).output, k.form === 'pair' ? 'state' : k.form).map(want => ({ surfaceId: s.id, loadId: k.loadId, want }))))
   const steps: BenchScript['steps'] = []
   for (let atMs = 800; atMs < untilMs; atMs += 100 + Math.floor(random.next() * 300)) {
     const control = pick(controls)
@@ -18,7 +19,7 @@ export function busySteps(design: Design, seed: number, untilMs: number): BenchS
     const draw = random.next()
     if (draw < 0.02 && link) steps.push({ atMs, action: { do: 'linkDown', linkId: link.id } }, { atMs: atMs + 4000, action: { do: 'linkUp', linkId: link.id } })
     else if (draw < 0.5 && control) steps.push({ atMs, action: { do: 'press', controlId: control.id } })
-    else if (key) steps.push({ atMs, action: { do: 'key', ...key, want: 'flip' } })
+    else if (key) steps.push({ atMs, action: { do: 'key', ...key } })
   }
   return steps
 }

@@ -4,7 +4,9 @@ import { z } from 'zod'
 const id = z.string().max(60)
 export const actionSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('press'), controlId: id }),
-  z.strictObject({ do: z.literal('key'), surfaceId: id, loadId: id, want: z.enum(['on', 'off', 'flip']) }),
+  z.strictObject({ do: z.literal('hold'), controlId: id }),
+  z.strictObject({ do: z.literal('letGo'), controlId: id }),
+  z.strictObject({ do: z.literal('key'), surfaceId: id, loadId: id, want: z.string().max(8).describe('A value, "flip", "up" or "down"; on a held load "on" is a finger that stays, "off" the finger that leaves') }),
   z.strictObject({ do: z.literal('linkDown'), linkId: id }),
   z.strictObject({ do: z.literal('linkUp'), linkId: id }),
   z.strictObject({ do: z.literal('loseNext'), linkId: id }),

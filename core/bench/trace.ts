@@ -2,7 +2,7 @@
 import type { Shown } from '../surfaces/panel'
 import type { Action } from './script'
 
-export interface TruthChange { t: number, on: boolean, powered: boolean }
+export interface TruthChange { t: number, value: string, powered: boolean }
 export interface BeliefChange { t: number, shown: Shown }
 export interface TracedMessage {
   linkId: string
@@ -50,8 +50,13 @@ export function indexAt(changes: readonly { t: number }[], t: number): number {
 }
 
 /** Shows a definite state that is not the truth. Waiting, unknown and marked-stale keys are unsure, not wrong. */
-export function differs(shown: Shown | undefined, on: boolean): boolean {
-  return (shown === 'on' && !on) || (shown === 'off' && on)
+export function differs(shown: Shown | undefined, truth: string | undefined): boolean {
+  return isDefinite(shown) && truth !== undefined && shown !== truth
+}
+
+/** A value that is shown without any doubt. */
+export function isDefinite(shown: Shown | undefined): boolean {
+  return shown !== undefined && shown !== 'waiting' && shown !== 'unknown' && !shown.startsWith('stale-')
 }
 
 /** Stretches of [0, untilMs] in which a surface shows a load wrongly. */
@@ -67,7 +72,7 @@ export function wrongStretches(trace: Trace, surfaceId: string, loadId: string, 
     if (t > untilMs) break
     while (i < truth.length && (truth[i] as TruthChange).t === t) i++
     while (j < beliefs.length && (beliefs[j] as BeliefChange).t === t) j++
-    const wrong = differs(beliefs[j - 1]?.shown, truth[i - 1]?.on === true)
+    const wrong = differs(beliefs[j - 1]?.shown, truth[i - 1]?.value)
     if (wrong && from === null) from = t
     else if (!wrong && from !== null) {
       stretches.push({ fromMs: from, toMs: t })

@@ -1,11 +1,13 @@
 /** Why a surface shows what it shows at a moment of a run: the reason in words, from the trace. */
 import { linkOf, loadOf, maybeMessage, panelOf } from '../design/find'
 import type { Design } from '../design/schema'
+import { valueWords } from '../design/values'
 import { seconds } from '../units/format'
 import { at, differs, indexAt, wrongStretches, type Trace } from './trace'
 
 export interface Moment {
-  on: boolean
+  /** null before the first power-up. */
+  value: string | null
   powered: boolean
   surfaces: { surfaceId: string, shown: string, wrongForMs: number | null, why: string }[]
   inFlight: string[]
@@ -15,11 +17,11 @@ export function momentOf(design: Design, trace: Trace, loadId: string, t: number
   const truth = at(trace.truth[loadId] ?? [], t)
   const panels = design.surfaces.filter(s => s.kind === 'panel' && maybeMessage(linkOf(design, s.linkId), loadId))
   return {
-    on: truth?.on === true,
+    value: truth?.value ?? null,
     powered: truth?.powered !== false,
     surfaces: panels.map((s) => {
       const shown = at(trace.beliefs[s.id]?.[loadId] ?? [], t)?.shown ?? 'unknown'
-      const wrong = differs(shown, truth?.on === true)
+      const wrong = differs(shown, truth?.value)
       const since = wrong ? wrongStretches(trace, s.id, loadId, t).at(-1)?.fromMs ?? t : null
       return { surfaceId: s.id, shown, wrongForMs: since === null ? null : t - since, why: wrong ? whyWrong(design, trace, s.id, loadId, t) : '' }
     }),
@@ -35,7 +37,7 @@ function whyWrong(design: Design, trace: Trace, surfaceId: string, loadId: strin
   const change = changes[indexAt(changes, t)]
   if (!change) return 'Nothing has happened yet.'
   const sent = trace.messages.filter(m => m.surfaceId === surfaceId && m.dir === 'down' && m.sentMs >= change.t && m.sentMs <= t && m.loadIds.includes(loadId))
-  const what = `${loadOf(design, loadId).name} went ${change.on ? 'on' : 'off'} at ${seconds(change.t)}`
+  const what = `${loadOf(design, loadId).name} went ${valueWords(loadOf(design, loadId).output, change.value)} at ${seconds(change.t)}`
   const lost = sent.find(m => m.lost)
   const heals = panel.pollMs ? `${panel.name} asks every ${seconds(panel.pollMs)}; the next answer puts it right.` : link.onConnect ? 'The state sent on the next connect puts it right.' : 'Nothing sends the state again, so it stays wrong until the next change that is heard.'
   if (sent.some(m => !m.lost && m.endMs > t)) return `${what}; the report is on its way.`

@@ -7,6 +7,8 @@ import type { Ability, BoardPin, Hazard } from './schema'
 /** An output rests at the level that is not its active one; a contact closes to ground and wants a pull-up. */
 export type PinUse =
   | { as: 'output', activeLevel: 'low' | 'high' }
+  /** An output that dims. */
+  | { as: 'pwm', activeLevel: 'low' | 'high' }
   | { as: 'contact', rests: 'open' | 'either' }
   /** A line driven by a module; low while nothing happens. */
   | { as: 'sense' }
@@ -15,7 +17,7 @@ export type PinUse =
 
 export type Trouble = { severity: 'stop' | 'warn' | 'note', hazard: Hazard['kind'] | 'ability', words: string, wayOut: string }
 
-const NEEDS: Record<PinUse['as'], Ability[]> = { 'output': ['out'], 'contact': ['in'], 'sense': ['in'], 'serial-in': ['serial-in'], 'serial-out': ['serial-out'], 'analog': ['analog'] }
+const NEEDS: Record<PinUse['as'], Ability[]> = { 'output': ['out'], 'pwm': ['out', 'pwm'], 'contact': ['in'], 'sense': ['in'], 'serial-in': ['serial-in'], 'serial-out': ['serial-out'], 'analog': ['analog'] }
 const ABILITY_WORDS: Record<Ability, string> = { 'in': 'be read', 'out': 'be an output', 'pull-up': 'pull itself up', 'analog': 'be read as analog', 'pwm': 'dim', 'interrupt': 'interrupt', 'serial-in': 'receive serial bytes', 'serial-out': 'send serial bytes' }
 const OTHER_PIN = 'take another pin'
 
@@ -30,24 +32,29 @@ export function troubles(pin: BoardPin, use: PinUse): Trouble[] {
   return found.sort((a, b) => rank[a.severity] - rank[b.severity])
 }
 
+/** Drives something: a pin that is read is none. */
+export function drives(use: PinUse): use is Extract<PinUse, { activeLevel: unknown }> {
+  return use.as === 'output' || use.as === 'pwm'
+}
+
 function trouble(hazard: Hazard, use: PinUse, pin: BoardPin): Trouble[] {
   const say = (severity: Trouble['severity'], why: string, wayOut = OTHER_PIN): Trouble[] => [{ severity, hazard: hazard.kind, words: `${pin.label} ${hazard.words}; ${why}`, wayOut }]
   switch (hazard.kind) {
     case 'reserved': return say('stop', 'nothing may be on it')
-    case 'input-only': return use.as === 'output' ? say('stop', 'it cannot switch') : []
+    case 'input-only': return drives(use) ? say('stop', 'it cannot switch') : []
     case 'no-pull-up': return use.as === 'contact' ? say('warn', 'the contact needs a resistor of its own', 'add a pull-up resistor of 4.7 to 10 kΩ, or take another pin') : []
     case 'boot-strap': return strap(hazard.needs, use, say)
     case 'boot-log':
-      if (use.as === 'output') return say('warn', 'the load chatters at every start')
+      if (drives(use)) return say('warn', 'the load chatters at every start')
       if (use.as === 'contact') return say('warn', 'a closed contact shorts it', 'add 1 kΩ in series, or take another pin')
       if (use.as === 'serial-out') return say('note', 'the other side hears it', 'let the other side ignore what it does not know')
       return []
     case 'reset-level':
-      return use.as === 'output' && use.activeLevel === hazard.level
+      return drives(use) && use.activeLevel === hazard.level
         ? say('stop', 'the load switches on at every start', `switch it on when ${hazard.level === 'high' ? 'low' : 'high'}, or take another pin`)
         : []
     case 'led':
-      if (use.as === 'output') return say('note', 'the lamp follows the load')
+      if (drives(use)) return say('note', 'the lamp follows the load')
       if (use.as === 'contact' && hazard.lit === 'high') return say('warn', 'the lamp pulls against the pull-up')
       return []
     case 'upload':
@@ -59,13 +66,13 @@ function trouble(hazard: Hazard, use: PinUse, pin: BoardPin): Trouble[] {
 }
 
 function strap(needs: 'low' | 'high', use: PinUse, say: (severity: Trouble['severity'], why: string, wayOut?: string) => Trouble[]): Trouble[] {
-  const rests = use.as === 'output' ? use.activeLevel === 'low' ? 'high' : 'low' : use.as === 'sense' ? 'low' : 'high'
+  const rests = drives(use) ? use.activeLevel === 'low' ? 'high' : 'low' : use.as === 'sense' ? 'low' : 'high'
   if (use.as === 'contact' && needs === 'high') {
     return use.rests === 'either'
       ? say('stop', 'a lever left closed keeps the board from starting')
       : say('warn', 'held pressed at the start, the board does not start')
   }
   if (rests === needs) return []
-  const why = use.as === 'output' ? `the driver of this load rests ${rests}` : use.as === 'sense' ? 'the module holds it low' : 'it rests high'
+  const why = drives(use) ? `the driver of this load rests ${rests}` : use.as === 'sense' ? 'the module holds it low' : 'it rests high'
   return say('stop', `${why}, so the board does not start`)
 }

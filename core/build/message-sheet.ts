@@ -1,7 +1,8 @@
 /** The message sheet: what every code means on every link, to print and as CSV (RFC 4180). */
-import { loadOf, maybePanelOnLink } from '../design/find'
+import { maybePanelOnLink } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import type { Design, Link } from '../design/schema'
+import { spokenValues, valueWords } from '../design/values'
 import { codeUses } from '../messages/clashes'
 import { reportText, rows, streams } from '../messages/table'
 import { csv } from './csv'
@@ -45,9 +46,9 @@ function commandRows(design: Design, link: Link): SheetRow[] {
 
 function reportRows(design: Design, link: Link): SheetRow[] {
   const pushes = link.kind !== 'http' || streams(link)
-  return rows(design, link).flatMap(({ load, message }) => (['on', 'off'] as const).map((value) => {
+  return rows(design, link).flatMap(({ load, message }) => spokenValues(load.output).map((value) => {
     const when = [message.ack ? 'answer to its command' : '', message.change && pushes ? 'every change' : '', link.onConnect ? 'on connect' : '', 'when asked'].filter(Boolean).join(', ')
-    return row(design, link, 'from the board', reportText(link, message, value), `${loadOf(design, load.id).name} is ${value}`, when)
+    return row(design, link, 'from the board', reportText(link, load, message, value), `${load.name} is ${valueWords(load.output, value)}`, when)
   }))
 }
 

@@ -2,7 +2,10 @@
 import { linkOf, loadOf, panelOf } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import type { Design, PanelKey } from '../design/schema'
+import { wantsOf } from '../design/values'
 import { deviceOf } from '../panels/devices'
+import { isRow, KEYS_IN_ROW } from '../panels/layout'
+import { wantLabel } from '../panels/words'
 import { html, scriptJson } from './escape'
 import { PANEL_RUNTIME } from './panel-runtime'
 import { PANEL_STYLE } from './panel-style'
@@ -45,11 +48,13 @@ function keyHtml(design: Design, key: PanelKey): string {
   const load = loadOf(design, key.loadId)
   const at = `left:calc(${key.xMm}*var(--mm));top:calc(${key.yMm}*var(--mm));width:calc(${key.widthMm}*var(--mm));height:calc(${key.heightMm}*var(--mm))`
   const box = `<div class="np-box" data-load="${design.loads.indexOf(load)}" data-load-id="${html(load.id)}" data-shown="unknown" style="${at}">`
-  if (key.form === 'pair') {
+  if (isRow(key.form)) {
+    const wants = wantsOf(load.output, key.form)
+    const keys = wants.map(want => `<button class="np-key np-half" data-want="${want}" aria-label="${html(`${load.name} ${wantLabel(load.output, want).toLowerCase()}`)}">${html(wantLabel(load.output, want))}</button>`)
     return `${box}<div class="np-pairhead"><span class="np-name">${html(load.name)}</span><span class="np-state"><span class="np-words">not known</span><i class="np-shape"></i></span></div>`
-      + `<button class="np-key np-half" data-want="on" aria-label="${html(load.name)} on">On</button><button class="np-key np-half" data-want="off" aria-label="${html(load.name)} off">Off</button></div>`
+      + `<div class="np-row" style="grid-template-columns:repeat(${Math.min(wants.length, KEYS_IN_ROW)},1fr)">${keys.join('')}</div></div>`
   }
-  return `${box}<button class="np-key" data-want="flip"><span class="np-name">${html(load.name)}</span><span class="np-state"><span class="np-words">not known</span><i class="np-shape"></i></span></button></div>`
+  return `${box}<button class="np-key${key.form === 'hold' ? ' np-hold' : ''}" data-want="${wantsOf(load.output, key.form)[0]}"><span class="np-name">${html(load.name)}</span><span class="np-state"><span class="np-words">not known</span><i class="np-shape"></i></span></button></div>`
 }
 
 /** The part of the design that the page needs; loads keep their order, because keys refer to them by index. */

@@ -19,16 +19,17 @@ export const PANEL_STYLE = `
 .np-name{flex:none;font-weight:700;overflow:hidden;text-overflow:ellipsis}
 .np-state{display:flex;align-items:center;justify-content:space-between;gap:calc(1*var(--mm));font-size:calc(2.6*var(--mm));color:inherit}
 .np-shape{width:calc(3.2*var(--mm));height:calc(3.2*var(--mm));border-radius:50%;border:calc(.45*var(--mm)) solid currentColor;flex:none}
-[data-shown="on"]>.np-key,.np-half[data-marked="true"]{background:var(--ink);color:var(--raised)}
-[data-shown="on"]>.np-key .np-shape{background:currentColor}
+[data-lit="true"]>.np-key,.np-half[data-marked="true"]{background:var(--ink);color:var(--raised)}
+[data-lit="true"] .np-shape{background:currentColor}
 [data-shown="waiting"]>.np-key{background:var(--waitbg);border-color:var(--wait)}
 [data-shown="waiting"] .np-shape{background:linear-gradient(90deg,currentColor 50%,transparent 50%)}
 [data-shown="unknown"] .np-key,[data-shown^="stale"] .np-key{border-style:dashed;border-color:var(--second)}
 [data-shown="unknown"] .np-shape,[data-shown^="stale"] .np-shape{background:repeating-linear-gradient(135deg,currentColor 0 calc(.4*var(--mm)),transparent calc(.4*var(--mm)) calc(1*var(--mm)))}
 .np-pairhead{position:absolute;left:0;right:0;top:0;height:calc(6*var(--mm));display:flex;align-items:center;justify-content:space-between;gap:calc(2*var(--mm));white-space:nowrap}
 .np-pairhead .np-state{gap:calc(1.4*var(--mm));color:var(--second)}
-.np-half{inset:auto;top:calc(6*var(--mm));bottom:0;height:auto;width:calc(50% - .5*var(--mm));align-items:center;justify-content:center;font-weight:700}
-.np-half[data-want="on"]{left:0}.np-half[data-want="off"]{right:0}
+.np-row{position:absolute;left:0;right:0;top:calc(6*var(--mm));bottom:0;display:grid;grid-auto-rows:1fr;gap:calc(1*var(--mm))}
+.np-half{position:static;width:auto;height:auto;padding:0;align-items:center;justify-content:center;font-weight:700;font-size:calc(2.9*var(--mm))}
+.np-hold{touch-action:none;user-select:none;-webkit-user-select:none;border-bottom-width:calc(1.4*var(--mm))}
 .np-key:disabled{cursor:default;opacity:1}
 .np-foot{position:absolute;left:calc(3*var(--mm));right:calc(3*var(--mm));bottom:calc(1*var(--mm));font-size:calc(2.3*var(--mm));color:var(--second);display:flex;justify-content:space-between;gap:calc(2*var(--mm));align-items:center}
 .np-foot code{font-family:"Atkinson Hyperlegible Mono Variable",ui-monospace,monospace}

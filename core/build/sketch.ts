@@ -5,7 +5,8 @@
 import { handSurfaces } from '../design/find'
 import { boardOf } from '../design/pins'
 import { fingerprint } from '../design/fingerprint'
-import type { Design, SerialLink } from '../design/schema'
+import type { Control, Design, Load, Message, SerialLink } from '../design/schema'
+import { linesOf, valuesOf } from '../design/values'
 import { commands, rows } from '../messages/table'
 import { cppComment, cppString } from './escape'
 
@@ -13,11 +14,14 @@ export function sketch(design: Design): string {
   const link = design.links.find((l): l is SerialLink => l.kind === 'bluetooth-serial')
   const inputs = handSurfaces(design).flatMap(s => s.controls)
   const loadIndex = new Map(design.loads.map((l, i) => [l.id, i]))
-  const unique = <T extends { code: string }>(list: T[]) => list.filter((c, i) => list.findIndex(d => d.code === c.code) === i)
-  const codes = link ? unique([...commands(design, link).map(c => ({ code: c.code, load: loadIndex.get(c.loadId) ?? 0, value: c.value === 'on' ? 1 : 0 })), { code: link.askCode, load: 255, value: 0 }]) : []
-  const messages = new Map(link ? rows(design, link).map(r => [r.load.id, r.message]) : [])
+  const valueIndex = (loadId: string, value: string) => valuesOf((design.loads[loadIndex.get(loadId) ?? 0] as Load).output).indexOf(value)
+  const codes = link ? [...commands(design, link).map(c => ({ code: c.code, load: loadIndex.get(c.loadId) ?? 0, value: valueIndex(c.loadId, c.value) })), { code: link.askCode, load: 255, value: 0 }] : []
+  const messages = new Map<string, Message>(link ? rows(design, link).map(r => [r.load.id, r.message]) : [])
   const longest = Math.max(1, ...codes.map(c => c.code.length))
+  const stops = design.loads.flatMap(l => l.output.kind === 'level' ? l.output.stops : [])
   const others = design.links.filter(l => l !== link)
+  const has = (kind: Load['output']['kind']) => design.loads.some(l => l.output.kind === kind) ? 1 : 0
+  let firstStop = 0
   return [
     `// ${cppComment(design.name)}: controller for the 8-bit 5 V board, made by Nolvi. Do not edit: change the design.`,
     `// Fingerprint ${fingerprint(design)}: the panels of this design carry the same one.`,
@@ -39,31 +43,65 @@ export function sketch(design: Design): string {
     `#define STATUS_PIN ${link ? link.statusPin ?? -1 : -1}`,
     `#define ON_CONNECT ${link?.onConnect ? 1 : 0}`,
     `#define MARK ${cppString(link?.reportMark ?? '+')}`,
+    `#define HAS_PULSED ${has('pulsed')}`,
+    `#define HAS_HELD ${has('held')}`,
+    `#define HAS_OPPOSED ${has('opposed')}`,
+    `#define HAS_LEVEL ${has('level')}`,
+    `#define HAS_FOLLOWER ${has('follower')}`,
+    '#define HAS_MOTION (HAS_PULSED || HAS_HELD || HAS_OPPOSED || HAS_LEVEL || HAS_FOLLOWER)',
     '',
+    'enum { SWITCHED, PULSED, HELD, OPPOSED, LEVEL, FOLLOWER };',
     'enum { POWER_OFF, POWER_ON, POWER_LAST };',
     'enum { PUSH, LATCHING_POSITION, LATCHING_MOVEMENT };',
+    'enum { ASKS_NEXT = 251, ASKS_DOWN, ASKS_UP, ASKS_TOGGLE };',
     '#define ASK 255',
-    'struct Load { uint8_t pin, active, powerUp; uint32_t saveDelayMs; bool carried, ack, change; const char *on, *off; };',
-    'struct Input { uint8_t pin, load, kind; uint16_t debounceMs, lockoutMs; };',
-    'struct Code { const char *text; uint8_t load, value; };',
+    '#define NO_PIN 255',
+    '// a: length, time-out, dead time, time for one per cent, or pulse; b: run limit or gap; c: steps per second or minimum.',
+    'struct Load { uint8_t kind, pin, pin2, pin3, active, powerUp, values, firstStop; uint32_t saveDelayMs, a, b; uint16_t c; bool flag, carried, ack, change; };',
+    'struct Input { uint8_t pin, load, kind, asks; uint16_t debounceMs, lockoutMs; };',
+    'struct Code { char text[LONGEST + 1]; uint8_t load, value; };',
     '',
-    'static const Load loads[] = {',
+    'static const Load loads[LOADS] PROGMEM = {',
     ...design.loads.map((l) => {
-      const m = messages.get(l.id)
-      const { output } = l
-      return `  { ${output.pin}, ${output.activeLevel === 'high' ? 'HIGH' : 'LOW'}, POWER_${output.powerUp.toUpperCase()}, ${output.saveDelayMs}UL, ${m !== undefined}, ${m?.ack === true}, ${m?.change === true}, ${cppString(m?.on ?? '')}, ${cppString(m?.off ?? '')} }, // ${cppComment(l.name)}`
+      const row = loadRow(l, messages.get(l.id), firstStop)
+      if (l.output.kind === 'level') firstStop += l.output.stops.length
+      return `  ${row} // ${cppComment(l.name)}`
     }),
     '};',
-    'static const Input inputs[INPUTS + 1] = {',
-    ...inputs.map(c => `  { ${c.pin}, ${loadIndex.get(c.loadId)}, ${c.kind === 'push' ? 'PUSH' : c.acts === 'position' ? 'LATCHING_POSITION' : 'LATCHING_MOVEMENT'}, ${c.debounceMs}, ${c.kind === 'push' ? c.lockoutMs : 0} }, // ${cppComment(c.id)}`),
-    '  { 0, 0, 0, 0, 0 }',
+    'static const Input inputs[INPUTS + 1] PROGMEM = {',
+    ...inputs.map(c => `  { ${c.pin}, ${loadIndex.get(c.loadId)}, ${c.kind === 'push' ? 'PUSH' : c.acts === 'position' ? 'LATCHING_POSITION' : 'LATCHING_MOVEMENT'}, ${asksRow(c, valueIndex)}, ${c.debounceMs}, ${c.kind === 'push' ? c.lockoutMs : 0} }, // ${cppComment(c.id)}`),
+    '  { 0, 0, 0, 0, 0, 0 }',
     '};',
-    'static const Code codes[CODES + 1] = {',
+    'static const Code codes[CODES + 1] PROGMEM = {',
     ...codes.map(c => `  { ${cppString(c.code)}, ${c.load === 255 ? 'ASK' : c.load}, ${c.value} },`),
     '  { "", 0, 0 }',
     '};',
+    ...(stops.length ? [`static const uint8_t stops[] PROGMEM = { ${stops.join(', ')} };`] : []),
     BODY,
   ].join('\n')
+}
+
+function loadRow({ output }: Load, message: Message | undefined, firstStop: number): string {
+  const lines = linesOf(output)
+  const pin = (i: number) => lines[i]?.pin ?? 'NO_PIN'
+  const figures = (): { a: number, b?: number, c?: number, flag?: boolean } => {
+    switch (output.kind) {
+      case 'pulsed': return { a: output.lengthMs, flag: output.again === 'ignore' }
+      case 'held': return { a: output.timeoutMs }
+      case 'opposed': return { a: output.deadTimeMs, b: output.runLimitMs, c: output.stepHz, flag: output.drive === 'stepper' }
+      case 'level': return { a: output.rampMs, c: output.minimum, flag: output.below === 'minimum' }
+      case 'follower': return { a: output.pulseMs, b: output.gapMs }
+      case 'switched': return { a: 0 }
+    }
+  }
+  const { a, b = 0, c = 0, flag = false } = figures()
+  const [powerUp, saveDelayMs] = 'powerUp' in output ? [output.powerUp, output.saveDelayMs] : ['off', 0]
+  return `{ ${output.kind.toUpperCase()}, ${pin(0)}, ${pin(1)}, ${pin(2)}, ${output.activeLevel === 'high' ? 'HIGH' : 'LOW'}, POWER_${powerUp.toUpperCase()}, ${valuesOf(output).length}, ${output.kind === 'level' ? firstStop : 0}, ${saveDelayMs}UL, ${a}UL, ${b}UL, ${c}, ${flag}, ${message !== undefined}, ${message?.ack === true}, ${message?.change === true} },`
+}
+
+function asksRow(control: Control, valueIndex: (loadId: string, value: string) => number): string {
+  const words: Record<string, string> = { toggle: 'ASKS_TOGGLE', up: 'ASKS_UP', down: 'ASKS_DOWN', next: 'ASKS_NEXT' }
+  return words[control.asks] ?? String(valueIndex(control.loadId, control.asks))
 }
 
 /** True when the program can be made: it needs at least one load, and a board of the 8-bit class. */
@@ -72,16 +110,34 @@ export function canSketch(design: Design): boolean {
 }
 
 const BODY = `
-#define MEMORY_BYTES ((LOADS + 7) / 8)
-struct Slot { uint8_t sequence, bits[MEMORY_BYTES], crc; };
+struct Slot { uint8_t sequence, values[LOADS], crc; };
 
-static bool on[LOADS];
-static bool saved[LOADS];
+static uint8_t value[LOADS];
+static uint8_t saved[LOADS];
 static bool saveArmed[LOADS];
 static uint32_t saveDue[LOADS];
+#if HAS_MOTION
+static bool armed[LOADS];
+static uint32_t due[LOADS];
+#endif
+#if HAS_HELD
+static bool handHolds[INPUTS + 1];
+#endif
+#if HAS_OPPOSED
+// The line that is energised (1 forward, 2 reverse), and the one that fell last and has to rest.
+static uint8_t driven[LOADS], resting[LOADS];
+static uint32_t restDue[LOADS];
+#endif
+#if HAS_LEVEL
+static uint8_t duty[LOADS];
+#endif
+#if HAS_FOLLOWER
+static int8_t own[LOADS];
+static uint8_t pulse[LOADS];
+#endif
 static uint8_t raw[INPUTS + 1], level[INPUTS + 1], pendingLevel[INPUTS + 1];
 static bool pending[INPUTS + 1], locked[INPUTS + 1];
-static uint32_t since[INPUTS + 1], due[INPUTS + 1], lockedUntil[INPUTS + 1];
+static uint32_t since[INPUTS + 1], inputDue[INPUTS + 1], lockedUntil[INPUTS + 1];
 static bool linkUp;
 static char buffer[LONGEST + 1];
 static uint8_t length;
@@ -89,6 +145,9 @@ static Slot slot;
 static uint8_t slotIndex;
 
 static bool reached(uint32_t now, uint32_t at) { return (int32_t)(now - at) >= 0; }
+static Load loadAt(uint8_t i) { Load l; memcpy_P(&l, &loads[i], sizeof l); return l; }
+static Input inputAt(uint8_t i) { Input in; memcpy_P(&in, &inputs[i], sizeof in); return in; }
+static Code codeAt(uint8_t i) { Code c; memcpy_P(&c, &codes[i], sizeof c); return c; }
 
 // CRC-8, polynomial 0x07: an interrupted write leaves a slot that does not match.
 static uint8_t crcOf(const Slot &s) {
@@ -114,54 +173,224 @@ static void loadMemory() {
   slotIndex = 1;
   if (validA && (!validB || (int8_t)(a.sequence - b.sequence) >= 0)) { slot = a; slotIndex = 0; }
   else if (validB) { slot = b; slotIndex = 1; }
-  for (uint8_t i = 0; i < LOADS; i++) saved[i] = slot.bits[i / 8] >> (i % 8) & 1;
+  for (uint8_t i = 0; i < LOADS; i++) saved[i] = slot.values[i];
 }
 
-static void save(uint8_t load) {
-  saveArmed[load] = false;
-  if (saved[load] == on[load]) return;
-  saved[load] = on[load];
-  if (on[load]) slot.bits[load / 8] |= 1 << (load % 8);
-  else slot.bits[load / 8] &= ~(1 << (load % 8));
+static void save(uint8_t i) {
+  saveArmed[i] = false;
+  if (saved[i] == value[i]) return;
+  saved[i] = slot.values[i] = value[i];
   slot.sequence++;
   slot.crc = crcOf(slot);
   slotIndex ^= 1;
   EEPROM.put(slotIndex * sizeof(Slot), slot);
 }
 
-static void drive(uint8_t load) {
-  digitalWrite(loads[load].pin, on[load] ? loads[load].active : !loads[load].active);
+static void put(uint8_t pin, bool energised, uint8_t active) { digitalWrite(pin, energised ? active : !active); }
+
+// Of two opposed lines the one at rest is written first, so that both are never on.
+static void drive(uint8_t i, const Load &l) {
+  switch (l.kind) {
+#if HAS_OPPOSED
+    case OPPOSED:
+      if (l.flag) {
+        digitalWrite(l.pin2, driven[i] == 2);
+        if (l.pin3 != NO_PIN) digitalWrite(l.pin3, !driven[i]);
+        if (driven[i]) tone(l.pin, l.c);
+        else { noTone(l.pin); digitalWrite(l.pin, LOW); }
+        return;
+      }
+      if (driven[i] != 1) put(l.pin, false, l.active);
+      put(l.pin2, driven[i] == 2, l.active);
+      if (driven[i] == 1) put(l.pin, true, l.active);
+      return;
+#endif
+#if HAS_LEVEL
+    case LEVEL: {
+      uint8_t out = ((uint16_t)duty[i] * 255 + 50) / 100;
+      analogWrite(l.pin, l.active ? out : 255 - out);
+      return;
+    }
+#endif
+#if HAS_FOLLOWER
+    case FOLLOWER:
+      put(l.pin, pulse[i] == 1, l.active);
+      put(l.pin2, pulse[i] == 2, l.active);
+      return;
+#endif
+    default: put(l.pin, value[i] != 0, l.active);
+  }
 }
 
-static bool report(uint8_t load) {
-  const char *code = on[load] ? loads[load].on : loads[load].off;
-  if (!linkUp || !loads[load].carried) return false;
+static bool report(uint8_t i, const Load &l) {
+  if (!linkUp || !l.carried) return false;
   Serial.print(MARK);
-  Serial.print(code);
+  for (uint8_t c = 0; c < CODES; c++) {
+    Code code = codeAt(c);
+    if (code.load == i && code.value == value[i]) { Serial.print(code.text); break; }
+  }
   return true;
 }
 
 static void sendState() {
-  for (uint8_t i = 0; i < LOADS; i++) report(i);
+  for (uint8_t i = 0; i < LOADS; i++) report(i, loadAt(i));
 }
 
-// Returns whether the link was told.
-static bool setLoad(uint8_t load, bool value, uint32_t now) {
-  if (on[load] == value) return false;
-  on[load] = value;
-  drive(load);
-  if (loads[load].powerUp == POWER_LAST) {
-    saveArmed[load] = true;
-    saveDue[load] = now + loads[load].saveDelayMs;
-    if (loads[load].saveDelayMs == 0) save(load);
+// Takes over what an output came to: lines, then memory, then the report. Returns whether the link was told.
+static bool become(uint8_t i, const Load &l, uint8_t next, uint32_t now) {
+  bool changed = value[i] != next;
+  value[i] = next;
+  drive(i, l);
+  if (!changed) return false;
+  if (l.powerUp == POWER_LAST) {
+    saveArmed[i] = true;
+    saveDue[i] = now + l.saveDelayMs;
+    if (l.saveDelayMs == 0) save(i);
   }
-  return loads[load].change && report(load);
+  return l.change && report(i, l);
 }
+
+#if HAS_HELD
+static uint8_t heldNow(uint8_t i) {
+  if (armed[i]) return 1;
+  for (uint8_t in = 0; in < INPUTS; in++) if (handHolds[in] && inputAt(in).load == i) return 1;
+  return 0;
+}
+#endif
+
+#if HAS_OPPOSED
+static void stopDriving(uint8_t i, const Load &l, uint32_t now) {
+  resting[i] = l.a ? driven[i] : 0;
+  restDue[i] = now + l.a;
+  driven[i] = 0;
+  armed[i] = false;
+}
+
+static void startDriving(uint8_t i, const Load &l, uint8_t direction, uint32_t now) {
+  if (resting[i] && resting[i] != direction) return;
+  driven[i] = direction;
+  armed[i] = l.b > 0;
+  due[i] = now + l.b;
+}
+#endif
+
+#if HAS_LEVEL
+static uint8_t goalOf(const Load &l, uint8_t v) {
+  uint8_t percent = pgm_read_byte(&stops[l.firstStop + v]);
+  return percent > 0 && percent < l.c ? (l.flag ? l.c : 0) : percent;
+}
+#endif
+
+#if HAS_FOLLOWER
+static void nextPulse(uint8_t i, const Load &l, uint8_t v, uint32_t now) {
+  pulse[i] = v == own[i] ? 0 : v > own[i] ? 1 : 2;
+  armed[i] = pulse[i] != 0;
+  due[i] = now + l.a;
+}
+#endif
+
+// A value is asked for by the link (input -1) or by a hand control. Returns whether the link was told.
+static bool setLoad(uint8_t i, uint8_t v, uint32_t now, int8_t input) {
+  Load l = loadAt(i);
+  uint8_t next = v;
+  (void)input;
+  switch (l.kind) {
+#if HAS_PULSED
+    case PULSED:
+      if (v && value[i] && l.flag) return false;
+      armed[i] = v;
+      due[i] = now + l.a;
+      break;
+#endif
+#if HAS_HELD
+    case HELD:
+      if (input >= 0) handHolds[input] = v;
+      else { armed[i] = v; due[i] = now + l.a; }
+      next = heldNow(i);
+      break;
+#endif
+#if HAS_OPPOSED
+    case OPPOSED:
+      if (v == value[i]) return false;
+      if (driven[i]) stopDriving(i, l, now);
+      if (v) startDriving(i, l, v, now);
+      break;
+#endif
+#if HAS_LEVEL
+    case LEVEL: {
+      uint8_t goal = goalOf(l, v);
+      if (l.a == 0) duty[i] = goal;
+      if (duty[i] == goal) armed[i] = false;
+      else if (!armed[i]) { armed[i] = true; due[i] = now + l.a; }
+      break;
+    }
+#endif
+#if HAS_FOLLOWER
+    case FOLLOWER:
+      if (own[i] < 0) own[i] = v;
+      else if (!armed[i]) nextPulse(i, l, v, now);
+      break;
+#endif
+    default: break;
+  }
+  return become(i, l, next, now);
+}
+
+#if HAS_MOTION
+// What falls due on an output.
+static void motion(uint8_t i, uint32_t now) {
+  Load l = loadAt(i);
+#if HAS_OPPOSED
+  if (l.kind == OPPOSED) {
+    if (resting[i] && reached(now, restDue[i])) {
+      resting[i] = 0;
+      if (value[i] && !driven[i]) { startDriving(i, l, value[i], now); drive(i, l); }
+    }
+    if (!armed[i] || !reached(now, due[i])) return;
+    stopDriving(i, l, now);
+    become(i, l, 0, now);
+    return;
+  }
+#endif
+  if (!armed[i] || !reached(now, due[i])) return;
+  switch (l.kind) {
+#if HAS_PULSED
+    case PULSED: armed[i] = false; become(i, l, 0, now); break;
+#endif
+#if HAS_HELD
+    case HELD: armed[i] = false; become(i, l, heldNow(i), now); break;
+#endif
+#if HAS_LEVEL
+    case LEVEL: {
+      uint8_t goal = goalOf(l, value[i]);
+      duty[i] += goal > duty[i] ? 1 : -1;
+      armed[i] = duty[i] != goal;
+      due[i] = now + l.a;
+      drive(i, l);
+      break;
+    }
+#endif
+#if HAS_FOLLOWER
+    case FOLLOWER:
+      if (pulse[i]) {
+        own[i] += pulse[i] == 1 ? 1 : -1;
+        pulse[i] = 0;
+        due[i] = now + l.b;
+      }
+      else nextPulse(i, l, value[i], now);
+      drive(i, l);
+      break;
+#endif
+    default: break;
+  }
+}
+#endif
 
 static void act(const Code &code, uint32_t now) {
   if (code.load == ASK) { sendState(); return; }
-  bool told = setLoad(code.load, code.value, now);
-  if (loads[code.load].ack && !told) report(code.load);
+  bool told = setLoad(code.load, code.value, now, -1);
+  Load l = loadAt(code.load);
+  if (l.ack && !told) report(code.load, l);
 }
 
 // Codes follow one another without separators; a code acts at its last byte.
@@ -169,8 +398,9 @@ static void feed(char c, uint32_t now) {
   buffer[length++] = c;
   bool starts = false;
   for (uint8_t i = 0; i < CODES; i++) {
-    if (strncmp(codes[i].text, buffer, length) != 0) continue;
-    if (codes[i].text[length] == 0) { length = 0; act(codes[i], now); return; }
+    Code code = codeAt(i);
+    if (strncmp(code.text, buffer, length) != 0) continue;
+    if (code.text[length] == 0) { length = 0; act(code, now); return; }
     starts = true;
   }
   if (starts) return;
@@ -179,40 +409,70 @@ static void feed(char c, uint32_t now) {
   if (!alone) feed(c, now);
 }
 
+// The value that a hand control asks for, from the value there is.
+static uint8_t asked(const Load &l, uint8_t current, uint8_t asks) {
+  uint8_t top = l.values - 1;
+  switch (asks) {
+    case ASKS_TOGGLE: return current ? 0 : l.kind == OPPOSED ? 1 : top;
+    case ASKS_NEXT: return current == top ? 0 : current + 1;
+    case ASKS_UP: return current == top ? top : current + 1;
+    case ASKS_DOWN: return current ? current - 1 : 0;
+    default: return asks;
+  }
+}
+
+static uint8_t pressed(const Load &l, uint8_t current, uint8_t asks) {
+  uint8_t want = asked(l, current, asks);
+  return l.kind == OPPOSED && want == current ? 0 : want;
+}
+
 static void accept(uint8_t i, uint8_t newLevel, uint32_t first, uint32_t now) {
   level[i] = newLevel;
   pending[i] = false;
-  const Input &input = inputs[i];
-  if (input.kind == LATCHING_POSITION) { setLoad(input.load, newLevel == LOW, now); return; }
-  if (input.kind == LATCHING_MOVEMENT) { setLoad(input.load, !on[input.load], now); return; }
+  Input input = inputAt(i);
+  Load l = loadAt(input.load);
+  if (input.kind == LATCHING_POSITION || (input.kind == LATCHING_MOVEMENT && l.kind == HELD)) { setLoad(input.load, newLevel == LOW ? asked(l, 0, input.asks) : 0, now, i); return; }
+  if (input.kind == LATCHING_MOVEMENT) { setLoad(input.load, pressed(l, value[input.load], input.asks), now, i); return; }
+  if (l.kind == HELD && newLevel == HIGH) setLoad(input.load, 0, now, i);
   if (newLevel == HIGH || (locked[i] && !reached(first, lockedUntil[i]))) return;
   locked[i] = input.lockoutMs > 0;
   lockedUntil[i] = first + input.lockoutMs;
-  setLoad(input.load, !on[input.load], now);
+  setLoad(input.load, pressed(l, value[input.load], input.asks), now, i);
 }
 
 static void pinChanged(uint8_t i, uint8_t newLevel, uint32_t now) {
+  uint16_t debounceMs = inputAt(i).debounceMs;
   if (newLevel == level[i]) pending[i] = false;
-  else if (inputs[i].debounceMs == 0) accept(i, newLevel, now, now);
+  else if (debounceMs == 0) accept(i, newLevel, now, now);
   else if (!pending[i] || pendingLevel[i] != newLevel) {
     pending[i] = true;
     pendingLevel[i] = newLevel;
     since[i] = now;
-    due[i] = now + inputs[i].debounceMs;
+    inputDue[i] = now + debounceMs;
   }
 }
 
 void setup() {
   loadMemory();
   for (uint8_t i = 0; i < LOADS; i++) {
-    on[i] = loads[i].powerUp == POWER_ON || (loads[i].powerUp == POWER_LAST && saved[i]);
-    drive(i); // the level first, so that no relay clicks
-    pinMode(loads[i].pin, OUTPUT);
-    drive(i);
+    Load l = loadAt(i);
+    value[i] = l.powerUp == POWER_ON ? l.values - 1 : l.powerUp == POWER_LAST && saved[i] < l.values ? saved[i] : 0;
+#if HAS_LEVEL
+    if (l.kind == LEVEL) duty[i] = goalOf(l, value[i]);
+#endif
+#if HAS_FOLLOWER
+    own[i] = -1;
+#endif
+    drive(i, l); // the level first, so that no relay clicks
+    pinMode(l.pin, OUTPUT);
+    if (l.pin2 != NO_PIN) pinMode(l.pin2, OUTPUT);
+    if (l.pin3 != NO_PIN) pinMode(l.pin3, OUTPUT);
+    drive(i, l);
   }
   for (uint8_t i = 0; i < INPUTS; i++) {
-    pinMode(inputs[i].pin, INPUT_PULLUP);
-    raw[i] = level[i] = digitalRead(inputs[i].pin);
+    uint8_t pin = inputAt(i).pin;
+    pinMode(pin, INPUT_PULLUP);
+    raw[i] = level[i] = digitalRead(pin);
   }
   if (STATUS_PIN >= 0) pinMode(STATUS_PIN, INPUT);
   else linkUp = true;
@@ -228,12 +488,18 @@ void loop() {
       linkUp = connected;
       length = 0;
       if (linkUp && ON_CONNECT) sendState();
+#if HAS_HELD
+      if (!linkUp) for (uint8_t i = 0; i < LOADS; i++) if (loadAt(i).kind == HELD) setLoad(i, 0, now, -1);
+#endif
     }
   }
-  for (uint8_t i = 0; i < INPUTS; i++) if (pending[i] && reached(now, due[i])) accept(i, pendingLevel[i], since[i], now);
+  for (uint8_t i = 0; i < INPUTS; i++) if (pending[i] && reached(now, inputDue[i])) accept(i, pendingLevel[i], since[i], now);
+#if HAS_MOTION
+  for (uint8_t i = 0; i < LOADS; i++) motion(i, now);
+#endif
   for (uint8_t i = 0; i < LOADS; i++) if (saveArmed[i] && reached(now, saveDue[i])) save(i);
   for (uint8_t i = 0; i < INPUTS; i++) {
-    uint8_t read = digitalRead(inputs[i].pin);
+    uint8_t read = digitalRead(inputAt(i).pin);
     if (read == raw[i]) continue;
     raw[i] = read;
     pinChanged(i, read, now);

@@ -11,9 +11,9 @@ import { wiringRows } from './wiring-sheet'
 const ROW = 46
 const TOP = 70
 const WIDTH = 1000
-const DASHES: Record<Need['use']['as'], string> = { 'output': '', 'contact': '7 4', 'sense': '2 4', 'serial-in': '12 3 2 3', 'serial-out': '12 3 2 3', 'analog': '2 4' }
+const DASHES: Record<Need['use']['as'], string> = { 'output': '', 'pwm': '', 'contact': '7 4', 'sense': '2 4', 'serial-in': '12 3 2 3', 'serial-out': '12 3 2 3', 'analog': '2 4' }
 /** Whose colour a line takes. */
-const WIRE: Record<Need['use']['as'], keyof Design['wires']> = { 'output': 'output', 'contact': 'contact', 'sense': 'sense', 'serial-in': 'serial', 'serial-out': 'serial', 'analog': 'sense' }
+const WIRE: Record<Need['use']['as'], keyof Design['wires']> = { 'output': 'output', 'pwm': 'output', 'contact': 'contact', 'sense': 'sense', 'serial-in': 'serial', 'serial-out': 'serial', 'analog': 'sense' }
 
 export function wiringSvg(design: Design): string {
   const all = needs(design)
@@ -22,7 +22,7 @@ export function wiringSvg(design: Design): string {
   const lines = all.map((need, i) => {
     const y = TOP + i * ROW + ROW / 2
     const row = rows[i]
-    const load = need.loadId && !need.controlId ? design.loads.find(l => l.id === need.loadId) : undefined
+    const load = need.line ? design.loads.find(l => l.id === need.loadId) : undefined
     const mains = load?.wiring.load?.mains === true
     return [
       `<line x1="250" y1="${y}" x2="430" y2="${y}" stroke="${design.wires[WIRE[need.use.as]]}" stroke-width="2"${DASHES[need.use.as] ? ` stroke-dasharray="${DASHES[need.use.as]}"` : ''}/>`,

@@ -3,7 +3,8 @@ import { pinOf } from '../boards/boards'
 import { handSurfaces } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import { boardOf, needs, pinLabel, type Need } from '../design/pins'
-import type { Design, Load } from '../design/schema'
+import type { Design, Load, Output } from '../design/schema'
+import { restOf } from '../design/values'
 import { sumsOf, type WiringSum } from '../electrical/of-design'
 import { valueOf } from '../electrical/sum'
 import { showQuantity } from '../units/quantity'
@@ -15,7 +16,7 @@ export function wiringRows(design: Design): WiringRow[] {
   const board = boardOf(design)
   const sums = sumsOf(design)
   return needs(design).map((need) => {
-    const load = need.loadId && !need.controlId ? design.loads.find(l => l.id === need.loadId) : undefined
+    const load = need.line ? design.loads.find(l => l.id === need.loadId) : undefined
     const warnings = pinOf(board, need.chip)?.hazards.map(h => h.words) ?? []
     return {
       pin: need.chip < 0 ? 'none' : pinLabel(design, need.chip), chip: need.chip, what: need.what, direction: DIRECTIONS[need.use.as],
@@ -24,7 +25,7 @@ export function wiringRows(design: Design): WiringRow[] {
   })
 }
 
-const DIRECTIONS: Record<Need['use']['as'], string> = { 'output': 'from the board', 'contact': 'to the board', 'sense': 'to the board', 'serial-in': 'to the board', 'serial-out': 'from the board', 'analog': 'to the board' }
+const DIRECTIONS: Record<Need['use']['as'], string> = { 'output': 'from the board', 'pwm': 'from the board', 'contact': 'to the board', 'sense': 'to the board', 'serial-in': 'to the board', 'serial-out': 'from the board', 'analog': 'to the board' }
 
 function driverWords(load: Load, sums: readonly WiringSum[]): string {
   const { driver, load: what } = load.wiring
@@ -118,8 +119,13 @@ export function flashingSteps(design: Design): string[] {
     ...on('boot-strap').map(({ n, hazard }) => `${pinLabel(design, n.chip)} (${n.what}) ${hazard.words}: see that nothing holds it otherwise.`),
     ...board.flashing,
     ...links.map(l => `Plug ${l.name} in again. Its terminal at ${l.baud} baud says nothing by itself; send "${l.askCode}" and the whole state comes back.`),
-    ...design.loads.map(l => `After the start ${l.name} is ${l.output.powerUp === 'last' ? 'as it was' : l.output.powerUp}; if its relay clicked, write down when.`),
+    ...design.loads.map(l => `After the start ${l.name} is ${startWords(l.output)}; if its relay clicked, write down when.`),
   ]
+}
+
+/** How a load starts: "off", "as it was". */
+export function startWords(output: Output): string {
+  return 'powerUp' in output ? output.powerUp === 'last' ? 'as it was' : output.powerUp : restOf(output) === 'stop' ? 'stopped' : output.kind === 'follower' ? 'where its own knob stands' : 'off'
 }
 
 export function flashingText(design: Design): string {

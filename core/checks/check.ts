@@ -8,7 +8,7 @@ import type { Design, Link, PanelSurface } from '../design/schema'
 import { sumsOf } from '../electrical/of-design'
 import { assign, nextCodes, SCHOOLS } from '../messages/assign'
 import { clashes, clashLoads, clashWords, type Clash } from '../messages/clashes'
-import { comfortable, freePlace, offGlass, overlaps, smallestSideMm } from '../panels/layout'
+import { comfortable, firstKey, freePlace, keyCount, offGlass, overlaps, smallestSideMm } from '../panels/layout'
 import { deviceOf, MIN_KEY_MM } from '../panels/devices'
 import type { SurfaceVerdict, Verdict } from '../proof/prove'
 import { count } from '../units/format'
@@ -55,7 +55,7 @@ function clashFixes(design: Design, link: Link, loadId: string | null): Fix[] {
   if (!loadId) return []
   const without = { ...link, messages: (link.messages as { loadId: string }[]).filter(m => m.loadId !== loadId) } as Link
   const codes = nextCodes(design, without, loadOf(design, loadId))
-  return [{ words: `Use ${codes.on} / ${codes.off}`, edit: { type: 'assignCodes', linkId: link.id, codes: { [loadId]: codes } } }]
+  return [{ words: `Use ${Object.values(codes).join(' / ')}`, edit: { type: 'assignCodes', linkId: link.id, codes: { [loadId]: codes } } }]
 }
 
 /** What the search found out about each panel. */
@@ -175,17 +175,19 @@ const panelLayout: Rule = design => panels(design).flatMap((panel) => {
   const unplaced = link.messages.filter(m => !panel.keys.some(k => k.loadId === m.loadId)).map(m => finding({
     code: 'key-unplaced', severity: 'note', path: at, loadId: m.loadId, surfaceId: panel.id,
     title: `${loadOf(design, m.loadId).name} is on no key of ${panel.name}`, reason: 'Its codes are there, but the panel has no key for it.',
-    fixes: [{ words: 'Place a key', edit: { type: 'placeKey', surfaceId: panel.id, key: { loadId: m.loadId, form: 'state', ...freePlace(panel, 'state') } } }],
+    fixes: [{ words: 'Place a key', edit: { type: 'placeKey', surfaceId: panel.id, key: firstKey(panel, loadOf(design, m.loadId)) } }],
   }))
   const keys = panel.keys.flatMap((key, i) => {
-    const name = loadOf(design, key.loadId).name
-    const side = smallestSideMm(key)
+    const { name, output } = loadOf(design, key.loadId)
+    const keys = keyCount(output, key.form)
+    const side = smallestSideMm(key, keys)
+    const elsewhere = () => freePlace({ ...panel, keys: panel.keys.filter(k => k !== key) }, key)
     const where = { path: `${at}/${i}`, loadId: key.loadId, surfaceId: panel.id }
     const over = panel.keys.slice(0, i).find(k => overlaps(k, key))
     return [
-      ...(side < MIN_KEY_MM ? [finding({ ...where, code: 'key-small', severity: 'warn', title: `${name} is too small for a thumb`, reason: `Its smallest side is ${side.toFixed(1)} mm; from ${MIN_KEY_MM} mm on, thumbs miss no more often than on larger keys.`, fixes: [{ words: 'Make it large enough', edit: { type: 'moveKey', surfaceId: panel.id, loadId: key.loadId, box: comfortable(key, device) } }] })] : []),
-      ...(over ? [finding({ ...where, code: 'key-overlap', severity: 'warn', title: `${name} lies over ${loadOf(design, over.loadId).name}`, reason: `Both keys cover the same ${panel.name} glass.`, fixes: [{ words: 'Move to a free place', edit: { type: 'moveKey', surfaceId: panel.id, loadId: key.loadId, box: freePlace({ ...panel, keys: panel.keys.filter(k => k !== key) }, key.form) } }] })] : []),
-      ...(offGlass(key, device) ? [finding({ ...where, code: 'key-off-glass', severity: 'warn', title: `${name} hangs over the edge`, reason: `${panel.name} is ${device.widthMm} x ${device.heightMm} mm.`, fixes: [{ words: 'Move to a free place', edit: { type: 'moveKey', surfaceId: panel.id, loadId: key.loadId, box: freePlace({ ...panel, keys: panel.keys.filter(k => k !== key) }, key.form) } }] })] : []),
+      ...(side < MIN_KEY_MM ? [finding({ ...where, code: 'key-small', severity: 'warn', title: `${name} is too small for a thumb`, reason: `Its smallest side is ${side.toFixed(1)} mm; from ${MIN_KEY_MM} mm on, thumbs miss no more often than on larger keys.`, fixes: [{ words: 'Make it large enough', edit: { type: 'moveKey', surfaceId: panel.id, loadId: key.loadId, box: comfortable(key, device, keys) } }] })] : []),
+      ...(over ? [finding({ ...where, code: 'key-overlap', severity: 'warn', title: `${name} lies over ${loadOf(design, over.loadId).name}`, reason: `Both keys cover the same ${panel.name} glass.`, fixes: [{ words: 'Move to a free place', edit: { type: 'moveKey', surfaceId: panel.id, loadId: key.loadId, box: elsewhere() } }] })] : []),
+      ...(offGlass(key, device) ? [finding({ ...where, code: 'key-off-glass', severity: 'warn', title: `${name} hangs over the edge`, reason: `${panel.name} is ${device.widthMm} x ${device.heightMm} mm.`, fixes: [{ words: 'Move to a free place', edit: { type: 'moveKey', surfaceId: panel.id, loadId: key.loadId, box: elsewhere() } }] })] : []),
     ]
   })
   return [...unplaced, ...keys]

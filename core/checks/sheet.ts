@@ -1,7 +1,8 @@
 /** The sheet as data: for each load and surface what it says, what it hears, its verdict, and what an outage leaves. */
 import { throughRouter } from '../bench/bench'
 import { linkOf, maybeMessage } from '../design/find'
-import type { Design, Load, Surface } from '../design/schema'
+import type { Control, Design, Load, Surface } from '../design/schema'
+import { spokenValues, valuesOf, valueWords } from '../design/values'
 import { streams } from '../messages/table'
 import type { SurfaceState, Verdict } from '../proof/prove'
 import { seconds } from '../units/format'
@@ -50,19 +51,30 @@ function cell(design: Design, load: Load, surface: Surface, verdict: Verdict | u
   if (!commandsLoad(design, surface, load.id)) return null
   const works = survives(design, surface, outage)
   if (surface.kind === 'hand') {
-    const says = surface.controls.filter(c => c.loadId === load.id).map(c => c.kind === 'push' ? 'toggles' : c.acts === 'position' ? 'position' : 'movement')
+    const says = surface.controls.filter(c => c.loadId === load.id).map(c => controlSays(load, c))
     return { says: says.join(', '), hears: surface.inSight ? 'in sight of it' : 'out of sight', state: 'shows nothing', works }
   }
   const link = linkOf(design, surface.linkId)
   const message = maybeMessage(link, load.id)
   const state = verdict?.surfaces.find(s => s.surfaceId === surface.id)?.state ?? 'shows nothing'
-  return { says: saysWords(message?.on ?? '', message?.off ?? ''), hears: hearsWords(design, surface, load.id), state, works }
+  return { says: message ? saysWords(spokenValues(load.output).map(v => message.codes[v] ?? '')) : '', hears: hearsWords(design, surface, load.id), state, works }
+}
+
+/** What a hand control does to its load, in a word or two. */
+function controlSays(load: Load, control: Control): string {
+  const how = control.kind === 'push' ? 'toggles' : control.acts
+  if (control.asks === 'toggle') return how
+  return `${load.output.kind === 'held' ? 'holds' : control.kind === 'push' ? 'asks' : how}: ${valuesOf(load.output).includes(control.asks) ? valueWords(load.output, control.asks) : control.asks}`
 }
 
 /** "E / e"; routes that differ in their last part only are told once: "/booth/on | off". */
-export function saysWords(on: string, off: string): string {
-  const cut = on.lastIndexOf('/')
-  return cut > 0 && on.slice(0, cut) === off.slice(0, off.lastIndexOf('/')) ? `${on} | ${off.slice(cut + 1)}` : `${on || 'no code'} / ${off || 'no code'}`
+export function saysWords(codes: readonly string[]): string {
+  const [first = '', ...rest] = codes
+  const cut = first.lastIndexOf('/')
+  const stem = first.slice(0, cut + 1)
+  return cut > 0 && rest.every(code => code.startsWith(stem) && !code.slice(cut + 1).includes('/') && code.length > cut + 1)
+    ? `${first} | ${rest.map(code => code.slice(cut + 1)).join(' | ')}`
+    : codes.map(code => code || 'no code').join(' / ')
 }
 
 function hearsWords(design: Design, surface: Extract<Surface, { kind: 'panel' }>, loadId: string): string {

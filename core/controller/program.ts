@@ -1,10 +1,12 @@
 /** A design compiled for one controller: indexes instead of ids, so that a step is table look-ups only. */
 import { handSurfaces, sensesPanel } from '../design/find'
-import type { Control, Design, Link, Load, OnOff } from '../design/schema'
-import { commands, rows, streams } from '../messages/table'
+import { valuesOf } from '../design/values'
+import type { Control, Design, Link, Load } from '../design/schema'
+import { commands, reportText, rows, streams } from '../messages/table'
 
-export interface ProgramMessage { load: number, ack: boolean, change: boolean, on: string, off: string }
-export type Meaning = { kind: 'set', load: number, value: boolean } | { kind: 'ask' }
+/** `reports`: the text by value. */
+export interface ProgramMessage { load: number, ack: boolean, change: boolean, reports: ReadonlyMap<string, string> }
+export type Meaning = { kind: 'set', load: number, value: string } | { kind: 'ask' }
 export interface ProgramLink {
   link: Link
   streams: boolean
@@ -41,23 +43,15 @@ export function compileController(design: Design): Program {
 function compileLink(design: Design, link: Link, loadIndex: Map<string, number>): ProgramLink {
   const meanings = new Map<string, Meaning>()
   // The first entry of a duplicate wins, as the first branch does in a program.
-  for (const c of commands(design, link)) if (!meanings.has(c.code)) meanings.set(c.code, { kind: 'set', load: loadIndex.get(c.loadId) as number, value: isOn(c.value) })
+  for (const c of commands(design, link)) if (!meanings.has(c.code)) meanings.set(c.code, { kind: 'set', load: loadIndex.get(c.loadId) as number, value: c.value })
   const ask = link.kind === 'http' ? link.askRoute : link.askCode
   if (!meanings.has(ask)) meanings.set(ask, { kind: 'ask' })
   const messages: ProgramLink['messages'] = design.loads.map(() => undefined)
   for (const { load, message } of rows(design, link)) {
     const index = loadIndex.get(load.id) as number
-    messages[index] = { load: index, ack: message.ack, change: message.change, on: reportOf(link, load.id, message.on, 1), off: reportOf(link, load.id, message.off, 0) }
+    messages[index] = { load: index, ack: message.ack, change: message.change, reports: new Map(valuesOf(load.output).map(value => [value, reportText(link, load, message, value)])) }
   }
   return { link, streams: streams(link), senses: sensesPanel(link), meanings, codes: new Set(meanings.keys()), messages }
-}
-
-function reportOf(link: Link, loadId: string, code: string, bit: 0 | 1): string {
-  return link.kind === 'http' ? `${loadId}=${bit}` : link.reportMark + code
-}
-
-function isOn(value: OnOff): boolean {
-  return value === 'on'
 }
 
 function indexBy(list: readonly { id: string }[]): Map<string, number> {

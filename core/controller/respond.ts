@@ -1,17 +1,18 @@
 /** What a controller would do and answer when it receives a text on a link, everything off before. For the try-box. */
 import { linkOf } from '../design/find'
+import { fullOf, linesOf } from '../design/values'
 import type { Design } from '../design/schema'
 import { compileController } from './program'
 import { startController, step, type Effect } from './step'
 
 export interface Response { does: string[], answers: { linkId: string, text: string, status?: number }[] }
 
-/** `on` names the loads that are on beforehand. */
+/** `on` names the loads that are fully on beforehand. */
 export function respond(design: Design, linkId: string, text: string, on: readonly string[] = []): Response {
   const program = compileController(design)
   const link = program.linkIndex.get(linkOf(design, linkId).id) as number
   let { state } = step(program, startController(program), { kind: 'boot', now: 0, levels: program.inputs.map(() => 1) })
-  state = { ...state, on: program.loads.map(l => on.includes(l.id)) }
+  state = { ...state, value: program.loads.map((l, i) => on.includes(l.id) ? fullOf(l.output) : state.value[i] as string) }
   for (const [i] of program.links.entries()) state = step(program, state, { kind: 'linkUp', now: 1, link: i }).state
   const { effects } = step(program, state, { kind: 'received', now: 2, link, text })
   return {
@@ -24,7 +25,10 @@ export function respond(design: Design, linkId: string, text: string, on: readon
 
 function doesWords(design: Design, effect: Extract<Effect, { kind: 'pin' }>): string {
   const load = design.loads[effect.load]
-  if (!load) return ''
-  const on = (effect.level === 1) === (load.output.activeLevel === 'high')
-  return `${load.name} switches ${on ? 'on' : 'off'}: pin ${load.output.pin} goes ${effect.level ? 'high' : 'low'}`
+  const line = load && linesOf(load.output)[effect.line]
+  if (!load || !line) return ''
+  const { output } = load
+  const on = (effect.level > 0) === (line.use.as !== 'output' || line.use.activeLevel === 'high')
+  const what = output.kind === 'level' ? `puts out ${effect.level} of 255` : `${line.name ? `${line.name} ` : ''}switches ${on ? 'on' : 'off'}`
+  return `${load.name}${line.name ? ':' : ''} ${what}: pin ${line.pin} ${output.kind === 'level' ? 'dims' : output.kind === 'opposed' && output.drive === 'stepper' && effect.line === 0 ? `steps at ${effect.level} Hz` : `goes ${effect.level ? 'high' : 'low'}`}`
 }

@@ -3,8 +3,11 @@
  * Integer milliseconds of the controller's own 32-bit clock are handed in; nothing here reads a clock or does I/O.
  * Bench, proof, stand-ins and the generated code are all held against this one definition (docs/behaviour.md).
  */
+import { asked, restOf } from '../design/values'
 import { earlier, clock32, reached } from '../units/clock'
 import { feed } from '../messages/stream'
+import { bootOutcome, elapsed, isValue, lineLevels, motionDue, restingMotion, wanted, type LineLevel, type Motion, type Outcome } from './outputs'
+import type { Output } from '../design/schema'
 import type { Program, ProgramLink } from './program'
 
 /** A pin reads 1 when open (pull-up) and 0 when the contact is closed to ground. */
@@ -21,10 +24,12 @@ export interface ControllerState {
   now: number
   running: boolean
   starts: number
-  /** Energised, by load. */
-  on: readonly boolean[]
+  /** The value that each load was last told to have: what surfaces should show. */
+  value: readonly string[]
+  /** What each output has under way. */
+  motion: readonly Motion[]
   /** Non-volatile memory: the last saved value, by load. Survives a power cut. */
-  memory: readonly boolean[]
+  memory: readonly string[]
   saveDue: readonly (number | null)[]
   inputs: readonly InputState[]
   links: readonly { up: boolean, buffer: string }[]
@@ -40,20 +45,21 @@ export type ControllerEvent =
   | { kind: 'linkDown', now: number, link: number }
 
 export type Effect =
-  /** Level of the output pin of a load. */
-  | { kind: 'pin', load: number, level: Level }
+  /** Level of a line of a load, in the order of `linesOf`: low or high, 0 to 255 where it dims, Hz where it steps. */
+  | { kind: 'pin', load: number, line: number, level: LineLevel }
   | { kind: 'send', link: number, text: string }
   /** Answer to one HTTP request: to a command, or to the question for the state. */
   | { kind: 'reply', link: number, text: string, status: 200 | 404, to: 'command' | 'ask', request: number | undefined }
-  | { kind: 'save', load: number, value: boolean }
+  | { kind: 'save', load: number, value: string }
 
 export interface Stepped { state: ControllerState, effects: Effect[] }
 
 export function startController(program: Program): ControllerState {
   return {
     now: 0, running: false, starts: 0,
-    on: program.loads.map(() => false),
-    memory: program.loads.map(() => false),
+    value: program.loads.map(l => restOf(l.output)),
+    motion: program.loads.map(l => restingMotion(l.output, holdersOf(program))),
+    memory: program.loads.map(l => restOf(l.output)),
     saveDue: program.loads.map(() => null),
     inputs: program.inputs.map(() => ({ level: 1, pending: null, lockedUntil: null })),
     links: program.links.map(() => ({ up: false, buffer: '' })),
@@ -72,8 +78,14 @@ export function nextDue(state: ControllerState): number | null {
   if (!state.running) return null
   let due: number | null = null
   for (const input of state.inputs) due = earlier(due, input.pending?.due ?? null)
+  for (const motion of state.motion) due = earlier(due, motionDue(motion))
   for (const save of state.saveDue) due = earlier(due, save)
   return due
+}
+
+/** Who can hold a held output: each link, then each hand control. */
+function holdersOf(program: Program): number {
+  return program.links.length + program.inputs.length
 }
 
 function handle(run: Run, event: Exclude<ControllerEvent, { kind: 'boot' }>): void {
@@ -95,23 +107,27 @@ class Run {
   boot(levels: readonly Level[]): void {
     const { program } = this
     const memory = this.state.memory
-    const on = program.loads.map((load, i) => load.output.powerUp === 'on' || (load.output.powerUp === 'last' && memory[i] === true))
+    const outcomes = program.loads.map((load, i) => bootOutcome(load.output, savedValue(load.output, memory[i] as string), holdersOf(program)))
     this.state = {
-      ...startController(program), now: this.state.now, running: true, starts: this.state.starts + 1, memory, on,
+      ...startController(program), now: this.state.now, running: true, starts: this.state.starts + 1, memory,
+      value: outcomes.map(o => o.value), motion: outcomes.map(o => o.motion),
       inputs: program.inputs.map((_, i) => ({ level: levels[i] ?? 1, pending: null, lockedUntil: null })),
       links: program.links.map(l => ({ up: !l.senses, buffer: '' })),
     }
-    on.forEach((_, load) => this.drive(load))
+    outcomes.forEach((outcome, load) => this.drive(load, null, outcome))
   }
 
   powerOff(): void {
     this.state = { ...startController(this.program), now: this.state.now, starts: this.state.starts, memory: this.state.memory }
   }
 
-  /** Timers that are due, inputs before saves. */
+  /** Timers that are due: inputs, then outputs, then saves, each in the order of the design. */
   tick(): void {
     this.state.inputs.forEach((input, i) => {
       if (input.pending && reached(this.state.now, input.pending.due)) this.accept(i, input.pending.level, input.pending.since)
+    })
+    this.state.motion.forEach((motion, load) => {
+      if (motion) this.become(load, elapsed(this.outputOf(load), { value: this.state.value[load] as string, motion }, this.state.now))
     })
     this.state.saveDue.forEach((due, load) => {
       if (due !== null && reached(this.state.now, due)) this.save(load)
@@ -141,7 +157,11 @@ class Run {
 
   /** A link that the board cannot sense stays as it is: the board goes on sending into the air, a half code waits on. */
   linkDown(index: number): void {
-    if (this.program.links[index]?.senses) this.patchLink(index, { up: false, buffer: '' })
+    if (!this.program.links[index]?.senses) return
+    this.patchLink(index, { up: false, buffer: '' })
+    this.program.loads.forEach((load, i) => {
+      if (load.output.kind === 'held') this.set(i, 'off', index, false)
+    })
   }
 
   private patchLink(index: number, patch: Partial<{ up: boolean, buffer: string }>): void {
@@ -171,22 +191,30 @@ class Run {
   }
 
   /** A command sets the output; its link hears an acknowledgement when designed so, at most one report in all. */
-  private command(index: number, link: ProgramLink, load: number, value: boolean): void {
-    const told = this.set(load, value)
+  private command(index: number, link: ProgramLink, load: number, value: string): void {
+    const told = this.set(load, value, index, false)
     const ack = link.messages[load]?.ack === true && (link.link.kind !== 'http' || link.streams)
     if (ack && !told.has(index)) this.send(index, this.report(link, load))
   }
 
-  /** Returns the links that were told of the change. */
-  private set(load: number, value: boolean): Set<number> {
+  /** Returns the links that were told of the change. `holder` matters to held outputs only. */
+  private set(load: number, value: string, holder: number, byHand: boolean): Set<number> {
+    const outcome = { value: this.state.value[load] as string, motion: this.state.motion[load] as Motion }
+    return this.become(load, wanted(this.outputOf(load), outcome, value, this.state.now, holder, byHand))
+  }
+
+  /** Takes over what an output came to: lines, then memory, then reports. */
+  private become(load: number, next: Outcome): Set<number> {
     const told = new Set<number>()
-    if (this.state.on[load] === value) return told
-    this.state.on = replaced(this.state.on, load, value)
-    this.drive(load)
-    const { powerUp, saveDelayMs } = (this.program.loads[load] as Program['loads'][number]).output
-    if (powerUp === 'last') {
-      this.state.saveDue = replaced(this.state.saveDue, load, clock32(this.state.now + saveDelayMs))
-      if (saveDelayMs === 0) this.save(load)
+    const before: Outcome = { value: this.state.value[load] as string, motion: this.state.motion[load] as Motion }
+    if (next.motion !== before.motion) this.state.motion = replaced(this.state.motion, load, next.motion)
+    if (next.value !== before.value) this.state.value = replaced(this.state.value, load, next.value)
+    if (next.value !== before.value || next.motion !== before.motion) this.drive(load, before, next)
+    if (next.value === before.value) return told
+    const output = this.outputOf(load)
+    if ('powerUp' in output && output.powerUp === 'last') {
+      this.state.saveDue = replaced(this.state.saveDue, load, clock32(this.state.now + output.saveDelayMs))
+      if (output.saveDelayMs === 0) this.save(load)
     }
     this.program.links.forEach((link, index) => {
       if (!link.messages[load]?.change || (link.link.kind === 'http' && !link.streams)) return
@@ -199,27 +227,42 @@ class Run {
     const { control, load } = this.program.inputs[index] as Program['inputs'][number]
     const { lockedUntil } = this.state.inputs[index] as InputState
     this.patchInput(index, { level, pending: null })
+    const output = this.outputOf(load)
+    const holder = this.program.links.length + index
+    const current = this.state.value[load] as string
     if (control.kind === 'latching') {
-      this.set(load, control.acts === 'position' ? level === 0 : !this.state.on[load])
+      const closed = level === 0
+      const want = control.acts === 'position' || output.kind === 'held' ? closed ? asked(output, restOf(output), control.asks) : restOf(output) : pressed(output, current, control.asks)
+      this.set(load, want, holder, true)
       return
     }
+    if (output.kind === 'held' && level === 1) this.set(load, 'off', holder, true)
     if (level === 1 || (lockedUntil !== null && !reached(since, lockedUntil))) return
     this.patchInput(index, { lockedUntil: control.lockoutMs ? clock32(since + control.lockoutMs) : null })
-    this.set(load, !this.state.on[load])
+    this.set(load, pressed(output, current, control.asks), holder, true)
   }
 
   private save(load: number): void {
-    const value = this.state.on[load] === true
+    const value = this.state.value[load] as string
     this.state.saveDue = replaced(this.state.saveDue, load, null)
     if (this.state.memory[load] === value) return
     this.state.memory = replaced(this.state.memory, load, value)
     this.effects.push({ kind: 'save', load, value })
   }
 
-  private drive(load: number): void {
-    const { activeLevel } = (this.program.loads[load] as Program['loads'][number]).output
-    const active: Level = activeLevel === 'high' ? 1 : 0
-    this.effects.push({ kind: 'pin', load, level: this.state.on[load] ? active : active === 1 ? 0 : 1 })
+  private outputOf(load: number): Output { return (this.program.loads[load] as Program['loads'][number]).output }
+
+  /** Writes the lines that differ; all of them where nothing was driven before. */
+  private drive(load: number, before: Outcome | null, next: Outcome): void {
+    const output = this.outputOf(load)
+    const were = before && lineLevels(output, before)
+    const are = lineLevels(output, next)
+    // Lines that fall are written before lines that rise, so that opposed ones are never on together.
+    for (const rising of [false, true]) {
+      are.forEach((energised, line) => {
+        if (were?.[line] !== energised && (energised > (were?.[line] ?? 0)) === rising) this.effects.push({ kind: 'pin', load, line, level: electrical(output, line, energised) })
+      })
+    }
   }
 
   private send(index: number, text: string): boolean {
@@ -239,12 +282,30 @@ class Run {
 
   private report(link: ProgramLink, load: number): string {
     const message = link.messages[load]
-    return message ? (this.state.on[load] ? message.on : message.off) : ''
+    return message?.reports.get(this.state.value[load] as string) ?? ''
   }
 
   private patchInput(index: number, patch: Partial<InputState>): void {
     this.state.inputs = replaced(this.state.inputs, index, { ...(this.state.inputs[index] as InputState), ...patch })
   }
+}
+
+/** A press for a direction that runs already stops it. */
+function pressed(output: Output, current: string, asks: string): string {
+  const want = asked(output, current, asks)
+  return output.kind === 'opposed' && want === current ? restOf(output) : want
+}
+
+/** Memory that an older program wrote may hold what is no value any more. */
+function savedValue(output: Output, saved: string): string {
+  return isValue(output, saved) ? saved : restOf(output)
+}
+
+/** From energised to what stands on the pin. Stepper lines have fixed senses: step and direction high, enable low. */
+function electrical(output: Output, line: number, energised: LineLevel): LineLevel {
+  if (output.kind === 'opposed' && output.drive === 'stepper') return line === 2 ? Number(!energised) : energised
+  if (output.activeLevel === 'high') return energised
+  return output.kind === 'level' ? 255 - energised : Number(!energised)
 }
 
 function replaced<T>(list: readonly T[], index: number, item: T): readonly T[] {

@@ -8,13 +8,16 @@ import { maybeShipped } from '../boards/boards'
 import type { PinUse } from '../boards/hazards'
 import type { BoardProfile } from '../boards/schema'
 import { boardOf, controlUse, freePin, needs, pinLabel, SENSE, type Need } from './pins'
-import { DEFAULT_WIRING, type BeliefPolicy, type Control, type Design, type HandSurface, type Link, type Load, type Message, type OnOff, type PanelKey, type Surface, type Wiring } from './schema'
+import { asksOf, formsOf, linesOf, outputOfKind, spokenValues, valuesOf } from './values'
+import { DEFAULT_WIRING, type BeliefPolicy, type Control, type Design, type HandSurface, type Link, type Load, type Codes, type Message, type Output, type PanelKey, type Surface, type Wiring } from './schema'
 import { validateDesign, type Problem } from './validate'
 
 enablePatches()
 
-type OutputPatch = Partial<Omit<Load['output'], 'kind'>>
-type ControlPatch = { leadMeters?: number, pullOhms?: number | null, pin?: number, debounceMs?: number, lockoutMs?: number, acts?: 'position' | 'movement' }
+/** What can be changed of an output without making it another kind. */
+export type OutputPatch = { [K in AllKeys<Output>]?: Extract<Output, Record<K, unknown>>[K] }
+type AllKeys<T> = Exclude<T extends T ? keyof T : never, 'kind'>
+type ControlPatch = { leadMeters?: number, pullOhms?: number | null, pin?: number, debounceMs?: number, lockoutMs?: number, acts?: 'position' | 'movement', asks?: string }
 type LinkPatch = Partial<Pick<Link, 'name' | 'onConnect'>> & { baud?: number, statusPin?: number | null, reportMark?: string, askCode?: string, network?: 'own' | 'router', address?: string, askRoute?: string, eventsRoute?: string, timing?: Partial<Link['timing']> }
 
 /** Arguments of each edit. */
@@ -27,18 +30,19 @@ export interface EditArgs {
   moveLoad: { loadId: string, to: number }
   removeLoad: { loadId: string }
   setOutput: { loadId: string, patch: OutputPatch }
+  setKind: { loadId: string, kind: Output['kind'] }
   addHandSurface: { name: string }
   addPanel: { name: string, over: 'bluetooth-serial' | 'http' }
   renameSurface: { surfaceId: string, name: string }
   moveSurface: { surfaceId: string, to: number }
   removeSurface: { surfaceId: string }
   setInSight: { surfaceId: string, inSight: boolean }
-  addControl: { surfaceId: string, loadId: string, kind: 'push' | 'latching' }
+  addControl: { surfaceId: string, loadId: string, kind: 'push' | 'latching', asks?: string }
   setControl: { controlId: string, patch: ControlPatch }
   removeControl: { controlId: string }
-  addMessage: { linkId: string, loadId: string, on: string, off: string }
-  renameCode: { linkId: string, loadId: string, which: OnOff, code: string }
-  assignCodes: { linkId: string, codes: Record<string, { on: string, off: string }> }
+  addMessage: { linkId: string, loadId: string, codes: Codes }
+  renameCode: { linkId: string, loadId: string, which: string, code: string }
+  assignCodes: { linkId: string, codes: Record<string, Codes> }
   setReport: { linkId: string, loadId: string, ack?: boolean, change?: boolean }
   reportOnConnect: { linkId: string, onConnect: boolean }
   removeMessage: { linkId: string, loadId: string }
@@ -148,7 +152,12 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     },
     words: (d, a) => `Load ${loadOf(d, a.loadId).name} removed with its codes, keys and controls`,
   },
-  setOutput: { apply: (d, a) => { Object.assign(loadOf(d, a.loadId).output, a.patch) }, words: (d, a) => `Output of ${loadOf(d, a.loadId).name}: ${listed(a.patch)}` },
+  setOutput: { apply: (d, a) => changeOutput(d, loadOf(d, a.loadId), a.patch), words: (d, a) => `Output of ${loadOf(d, a.loadId).name}: ${listed(a.patch)}` },
+
+  setKind: {
+    apply: (d, a) => changeKind(d, loadOf(d, a.loadId), a.kind),
+    words: (d, a) => `${loadOf(d, a.loadId).name} becomes ${KIND_WORDS[a.kind]}, with keys and controls to match`,
+  },
 
   addHandSurface: {
     apply: (d, a) => { d.surfaces.push({ kind: 'hand', id: freshId(a.name, 'hand', d.surfaces), name: a.name, inSight: true, controls: [] }) },
@@ -182,7 +191,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     apply: (d, a) => {
       const surface = handOf(d, a.surfaceId)
       const id = freshId(`${loadOf(d, a.loadId).id}-${a.kind === 'push' ? 'button' : 'switch'}`, 'control', handSurfaces(d).flatMap(s => s.controls))
-      const base = { id, loadId: a.loadId, pin: nextPin(d, controlUse(a)), debounceMs: 30, leadMeters: 1, pullOhms: null }
+      const base = { id, loadId: a.loadId, asks: a.asks ?? asksOf(loadOf(d, a.loadId).output, a.kind)[0] ?? 'toggle', pin: nextPin(d, controlUse(a)), debounceMs: 30, leadMeters: 1, pullOhms: null }
       surface.controls.push(a.kind === 'push' ? { kind: 'push', ...base, lockoutMs: 300 } : { kind: 'latching', ...base, acts: 'movement' })
     },
     words: (d, a) => `${a.kind === 'push' ? 'Push button' : 'Latching switch'} for ${loadOf(d, a.loadId).name} added to ${surfaceOf(d, a.surfaceId).name}`,
@@ -197,18 +206,18 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   },
 
   addMessage: {
-    apply: (d, a) => { (linkOf(d, a.linkId).messages as Message[]).push({ loadId: a.loadId, ack: true, change: true, on: a.on, off: a.off }) },
-    words: (d, a) => `${loadOf(d, a.loadId).name} put on ${linkOf(d, a.linkId).name}: ${a.on} / ${a.off}`,
+    apply: (d, a) => { (linkOf(d, a.linkId).messages as Message[]).push({ loadId: a.loadId, ack: true, change: true, codes: a.codes }) },
+    words: (d, a) => `${loadOf(d, a.loadId).name} put on ${linkOf(d, a.linkId).name}: ${listedCodes(d, a.loadId, a.codes)}`,
   },
   renameCode: {
-    apply: (d, a) => { messageOf(d, a.linkId, a.loadId)[a.which] = a.code },
-    words: (d, a) => `${loadOf(d, a.loadId).name} ${a.which} on ${linkOf(d, a.linkId).name}: ${messageOf(d, a.linkId, a.loadId)[a.which] || 'no code'} becomes ${a.code || 'no code'}`,
+    apply: (d, a) => { messageOf(d, a.linkId, a.loadId).codes[a.which] = a.code },
+    words: (d, a) => `${loadOf(d, a.loadId).name} ${a.which} on ${linkOf(d, a.linkId).name}: ${messageOf(d, a.linkId, a.loadId).codes[a.which] || 'no code'} becomes ${a.code || 'no code'}`,
   },
   assignCodes: {
     apply: (d, a) => {
-      for (const [loadId, codes] of Object.entries(a.codes)) Object.assign(messageOf(d, a.linkId, loadId), { on: codes.on, off: codes.off })
+      for (const [loadId, codes] of Object.entries(a.codes)) messageOf(d, a.linkId, loadId).codes = codes
     },
-    words: (d, a) => `Codes of ${linkOf(d, a.linkId).name} assigned anew: ${Object.values(a.codes).map(c => `${c.on} / ${c.off}`).join(', ')}`,
+    words: (d, a) => `Codes of ${linkOf(d, a.linkId).name} assigned anew: ${Object.entries(a.codes).map(([loadId, codes]) => listedCodes(d, loadId, codes)).join(', ')}`,
   },
   setReport: {
     apply: (d, a) => {
@@ -256,7 +265,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     words: (d, a) => `${loadOf(d, a.key.loadId).name} placed on ${surfaceOf(d, a.surfaceId).name}`,
   },
   moveKey: { apply: (d, a) => { Object.assign(keyOf(d, a.surfaceId, a.loadId), a.box) }, words: (d, a) => `Key of ${loadOf(d, a.loadId).name} on ${surfaceOf(d, a.surfaceId).name}: ${listed(a.box)}` },
-  setKeyForm: { apply: (d, a) => { keyOf(d, a.surfaceId, a.loadId).form = a.form }, words: (d, a) => `${loadOf(d, a.loadId).name} on ${surfaceOf(d, a.surfaceId).name} becomes ${a.form === 'pair' ? 'a pair of keys' : 'one key with state'}` },
+  setKeyForm: { apply: (d, a) => { keyOf(d, a.surfaceId, a.loadId).form = a.form }, words: (d, a) => `${loadOf(d, a.loadId).name} on ${surfaceOf(d, a.surfaceId).name} becomes ${FORM_WORDS[a.form]}` },
   removeKey: {
     apply: (d, a) => {
       keyOf(d, a.surfaceId, a.loadId)
@@ -298,7 +307,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     apply: (d, a) => {
       for (const [id, pin] of Object.entries(a.pins)) {
         const need = needOf(d, id)
-        if (need.loadId && !need.controlId) loadOf(d, need.loadId).output.pin = pin
+        if (need.line && need.loadId) (loadOf(d, need.loadId).output as Record<string, unknown>)[need.line] = pin
         else if (need.controlId) controlOf(d, need.controlId).pin = pin
         else if (need.linkId && !need.fixed) (linkOf(d, need.linkId) as { statusPin: number | null }).statusPin = pin
         else throw new EditRefused(`the pin of ${need.what} is given by the board`)
@@ -307,6 +316,45 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     words: (d, a) => `Pins: ${Object.entries(a.pins).map(([id, pin]) => `${needOf(d, id).what} on ${pinLabel(d, pin)}`).join(', ') || 'as they are'}`,
   },
   together: { apply: (d, a) => { for (const edit of a.edits) run(d, edit) }, words: (_, a) => a.words },
+}
+
+export const KIND_WORDS: Record<Output['kind'], string> = { switched: 'switched on and off', pulsed: 'a pulse', held: 'on while held', opposed: 'forward and reverse', level: 'a level', follower: 'a knob that is imitated' }
+export const FORM_WORDS: Record<PanelKey['form'], string> = { pair: 'a pair of keys', state: 'one key with state', trigger: 'a key that triggers', hold: 'a key to hold', each: 'a key for each value', stepper: 'keys for more and less' }
+
+/** Another kind of output has other values, so codes, keys and hand controls follow. New codes are empty: messages/kinds.ts. */
+function changeKind(design: Design, load: Load, kind: Output['kind']): void {
+  if (load.output.kind === kind) return
+  const output = outputOfKind(kind, load.output, [])
+  load.output = output
+  // Further lines get pins of their own, as if each were added by hand.
+  for (const line of linesOf(output)) if (line.key !== 'pin') (load.output as Record<string, unknown>)[line.key] = nextPin(design, line.use)
+  matchLoad(design, load)
+}
+
+function changeOutput(design: Design, load: Load, patch: OutputPatch): void {
+  const strange = Object.keys(patch).find(key => !(key in load.output))
+  if (strange) throw new EditRefused(`${KIND_WORDS[load.output.kind]} has no ${strange}`)
+  const before = valuesOf(load.output).join()
+  Object.assign(load.output, patch)
+  if (valuesOf(load.output).join() !== before) matchLoad(design, load)
+}
+
+/** Codes, key forms and hand controls brought to the values that the load has now; codes of values that stay are kept. */
+function matchLoad(design: Design, load: Load): void {
+  const { output } = load
+  for (const link of design.links) {
+    const message = (link.messages as Message[]).find(m => m.loadId === load.id)
+    if (!message) continue
+    message.codes = Object.fromEntries(spokenValues(output).map(v => [v, message.codes[v] ?? '']))
+  }
+  for (const surface of design.surfaces) {
+    if (surface.kind === 'panel') for (const key of surface.keys) if (key.loadId === load.id && !formsOf(output).includes(key.form)) key.form = formsOf(output)[0] as PanelKey['form']
+    if (surface.kind === 'hand') for (const c of surface.controls) if (c.loadId === load.id && !asksOf(output, c.kind).includes(c.asks)) c.asks = asksOf(output, c.kind)[0] as string
+  }
+}
+
+function listedCodes(design: Design, loadId: string, codes: Codes): string {
+  return spokenValues(loadOf(design, loadId).output).map(v => codes[v] || 'no code').join(' / ')
 }
 
 function newLink(design: Design, over: 'bluetooth-serial' | 'http', id: string, name: string): Link {

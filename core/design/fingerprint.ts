@@ -18,12 +18,15 @@ export function agreedText(design: Design): string {
   return lines.sort().join('\n')
 }
 
+/** On before off, the rest as text: the order in which a document lists its codes does not matter. */
+const valueOrder = (a: string, b: string) => Number(b === 'on') - Number(a === 'on') || (a < b ? -1 : 1)
+
 function linkLines(link: Link): string[] {
   const head = link.kind === 'http'
     ? `link ${link.id} http ask ${link.askRoute} events ${link.eventsRoute}`
     : `link ${link.id} serial ${link.baud} ask ${link.askCode} mark ${link.reportMark}`
   return [
     `${head} connect ${link.onConnect}`,
-    ...(link.messages as Message[]).map(m => `message ${link.id} ${m.loadId} on ${m.on} off ${m.off} ack ${m.ack} change ${m.change}`),
+    ...(link.messages as Message[]).map(m => `message ${link.id} ${m.loadId} ${Object.keys(m.codes).sort(valueOrder).map(v => `${v} ${m.codes[v]}`).join(' ')} ack ${m.ack} change ${m.change}`),
   ]
 }

@@ -21,6 +21,12 @@ const STEPS: Record<number, (document: Document) => Document> = {
     loads: each(document.loads, l => ({ ...l, wiring: DEFAULT_WIRING })),
     surfaces: each(document.surfaces, s => s.kind === 'hand' ? { ...s, controls: each(s.controls, c => ({ ...c, leadMeters: 1, pullOhms: null })) } : s),
   }),
+  /** 2 to 3: outputs of other kinds than switched, so a code for each value, and what each hand control asks for. */
+  2: document => ({
+    ...document, version: 3,
+    surfaces: each(document.surfaces, s => s.kind === 'hand' ? { ...s, controls: each(s.controls, c => ({ ...c, asks: 'toggle' })) } : s),
+    links: each(document.links, l => ({ ...l, messages: each(l.messages, ({ on, off, ...m }) => ({ ...m, codes: { on, off } })) })),
+  }),
 }
 
 function each(list: unknown, change: (item: Document) => Document): unknown {

@@ -3,7 +3,8 @@ import { assignPins, type Assignment, type PinNeed } from '../boards/assign'
 import { maybeShipped, pinOf, SHIPPED } from '../boards/boards'
 import type { PinUse } from '../boards/hazards'
 import type { BoardProfile } from '../boards/schema'
-import type { Control, Design, Load } from './schema'
+import type { Control, Design } from './schema'
+import { linesOf, type PinLine } from './values'
 
 export interface Need extends PinNeed {
   /** JSON Pointer of the pin, or of the link for the two serial lines. */
@@ -11,6 +12,8 @@ export interface Need extends PinNeed {
   /** -1 where the board has no such pin. */
   chip: number
   loadId: string | null
+  /** Which line of its load, where it is one. */
+  line: PinLine['key'] | null
   controlId: string | null
   linkId: string | null
   /** Given by the board, not chosen: the lines of its serial port. */
@@ -29,9 +32,11 @@ export function needs(design: Design): Need[] {
   const serial = serialPins(boardOf(design))
   const manyHands = design.surfaces.filter(s => s.kind === 'hand').length > 1
   return [
-    ...design.loads.map((load, i) => need({ id: `load:${load.id}`, what: load.name, use: loadUse(load), path: `/loads/${i}/output/pin`, chip: load.output.pin, loadId: load.id })),
+    ...design.loads.flatMap((load, i) => linesOf(load.output).map(line => need({
+      id: `load:${load.id}${line.key === 'pin' ? '' : ` ${line.key}`}`, what: line.name ? `${load.name}, ${line.name}` : load.name, use: line.use, path: `/loads/${i}/output/${line.key}`, chip: line.pin, loadId: load.id, line: line.key,
+    }))),
     ...design.surfaces.flatMap((s, i) => s.kind === 'hand'
-      ? s.controls.map((c, j) => need({ id: `control:${c.id}`, what: `${loadName(design, c.loadId)}, ${c.kind === 'push' ? 'button' : 'switch'}${manyHands ? ` (${s.name})` : ''}`, use: controlUse(c), path: `/surfaces/${i}/controls/${j}/pin`, chip: c.pin, loadId: c.loadId, controlId: c.id }))
+      ? s.controls.map((c, j) => need({ id: `control:${c.id}`, what: `${loadName(design, c.loadId)}, ${controlWords(design, c)}${manyHands ? ` (${s.name})` : ''}`, use: controlUse(c), path: `/surfaces/${i}/controls/${j}/pin`, chip: c.pin, loadId: c.loadId, controlId: c.id }))
       : []),
     ...design.links.flatMap((l, i) => l.kind === 'bluetooth-serial'
       ? [
@@ -44,9 +49,6 @@ export function needs(design: Design): Need[] {
 }
 
 export const SENSE: PinUse = { as: 'sense' }
-export function loadUse(load: Pick<Load, 'output'>): PinUse {
-  return { as: 'output', activeLevel: load.output.activeLevel }
-}
 export function controlUse(control: Pick<Control, 'kind'>): PinUse {
   return { as: 'contact', rests: control.kind === 'push' ? 'open' : 'either' }
 }
@@ -93,7 +95,14 @@ export function pinLabel(design: Design, chip: number): string {
 }
 
 function need(of: Pick<Need, 'id' | 'what' | 'use' | 'path' | 'chip'> & Partial<Need>): Need {
-  return { loadId: null, controlId: null, linkId: null, fixed: false, ...of }
+  return { loadId: null, line: null, controlId: null, linkId: null, fixed: false, ...of }
+}
+
+/** "button", or what it asks for where the load has several: "button for reverse". */
+function controlWords(design: Design, control: Control): string {
+  const word = control.kind === 'push' ? 'button' : 'switch'
+  const several = design.surfaces.some(s => s.kind === 'hand' && s.controls.some(c => c.loadId === control.loadId && c.id !== control.id && c.asks !== control.asks))
+  return several ? `${word} for ${control.asks}` : word
 }
 
 function loadName(design: Design, loadId: string): string {

@@ -1,15 +1,15 @@
 /**
- * The design document, version 2: one Zod schema from which types, validation and the published JSON Schema come.
+ * The design document, version 3: one Zod schema from which types, validation and the published JSON Schema come.
  * Unknown keys are refused; references between parts are checked in `validate.ts`.
  */
 import { z } from 'zod'
 import { boardSchema } from '../boards/schema'
 
 export const DESIGN_FORMAT = 'nolvi-design'
-export const DESIGN_VERSION = 2
+export const DESIGN_VERSION = 3
 
 /** Upper bounds of the document. They keep every check, search and page within a stated size. */
-export const LIMITS = { loads: 40, surfaces: 12, links: 8, controls: 40, boards: 4, codeLength: 8, routeLength: 80, nameLength: 40, documentBytes: 1_000_000 } as const
+export const LIMITS = { loads: 40, surfaces: 12, links: 8, controls: 40, boards: 4, codeLength: 8, routeLength: 80, values: 21, nameLength: 40, documentBytes: 1_000_000 } as const
 
 const id = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, 'an id is 1 to 40 small letters, digits and hyphens, starting with a letter').describe('Stable id: a short readable slug')
 
@@ -30,13 +30,42 @@ const controller = z.strictObject({
   kept: z.array(z.string().max(90)).max(100).describe('Needs whose pins stay where the maker put them: "load:fan", "control:fan-button", "status:phone-link"'),
 })
 
-const output = z.strictObject({
-  kind: z.literal('switched'),
-  pin,
-  activeLevel: z.enum(['low', 'high']).describe('Level that switches the load on'),
+const activeLevel = z.enum(['low', 'high']).describe('Level that switches the load on')
+const remembers = {
   powerUp: z.enum(['off', 'on', 'last']).describe('What the output does after power returns'),
   saveDelayMs: ms(600_000).describe('Value is saved after it was unchanged this long, ms (power-up last)'),
-})
+}
+const output = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('switched'), pin, activeLevel, ...remembers }),
+  z.strictObject({
+    kind: z.literal('pulsed'), pin, activeLevel,
+    lengthMs: ms(600_000).min(10).describe('Energised this long after a trigger, ms'),
+    again: z.enum(['restart', 'ignore']).describe('A trigger during the pulse restarts it or is ignored'),
+  }),
+  z.strictObject({
+    kind: z.literal('held'), pin, activeLevel,
+    timeoutMs: ms(60_000).min(100).describe('On only while a keep-alive comes at least this often, ms'),
+  }),
+  z.strictObject({
+    kind: z.literal('opposed'), pin, reversePin: pin, enablePin: pin.nullable().describe('Enable line of a stepper driver; null = not wired'), activeLevel,
+    drive: z.enum(['relays', 'bridge', 'stepper']).describe('Two relays, a bridge (lines: forward, reverse), or a stepper driver (lines: step, direction)'),
+    stepHz: z.number().int().min(1).max(10_000).describe('Steps per second of a stepper'),
+    deadTimeMs: ms(60_000).describe('Both lines rest this long between opposite directions, ms'),
+    runLimitMs: ms(600_000).describe('A run ends after this long, ms; 0 = no limit'),
+  }),
+  z.strictObject({
+    kind: z.literal('level'), pin, activeLevel, drive: z.enum(['pwm', 'dimmer']), ...remembers,
+    stops: z.array(z.number().int().min(0).max(100)).min(2).max(LIMITS.values).refine(list => list[0] === 0 && list.every((v, i) => i === 0 || v > (list[i - 1] as number)), 'levels start at 0 and go up').describe('Levels that have a code, %'),
+    rampMs: ms(1000).describe('Time for one per cent of change, ms; 0 = at once'),
+    minimum: z.number().int().min(0).max(100).describe('Least level at which the load works, %'),
+    below: z.enum(['off', 'minimum']).describe('What a level below the minimum counts as'),
+  }),
+  z.strictObject({
+    kind: z.literal('follower'), pin, reversePin: pin, activeLevel,
+    positions: z.number().int().min(2).max(LIMITS.values).describe('Positions of the knob that is imitated'),
+    pulseMs: ms(1000).min(1), gapMs: ms(1000).min(1),
+  }),
+])
 
 const colour = z.string().regex(/^#[0-9a-f]{6}$/, 'a colour is # and six hexadecimal digits')
 const amps = z.number().min(0.0001).max(100)
@@ -56,9 +85,10 @@ const wiring = z.strictObject({
 const load = z.strictObject({ id, name, controllerId: id, note: plainText(80), output, wiring })
 
 const controlBase = { id, loadId: id, pin, debounceMs: ms(1_000).describe('Level must be stable this long, ms'), leadMeters: z.number().min(0).max(500), pullOhms: z.number().min(100).max(1e6).nullable().describe('Pull-up outside the board; null = the board\'s own') }
+const asks = z.string().max(8).describe('A value of the load; "toggle" between rest and that; "up" or "down" to the next one')
 const control = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('push'), ...controlBase, lockoutMs: ms(10_000).describe('Presses ignored after an accepted one, ms') }),
-  z.strictObject({ kind: z.literal('latching'), ...controlBase, acts: z.enum(['position', 'movement']).describe('Position decides, or any movement toggles') }),
+  z.strictObject({ kind: z.literal('push'), ...controlBase, asks, lockoutMs: ms(10_000).describe('Presses ignored after an accepted one, ms') }),
+  z.strictObject({ kind: z.literal('latching'), ...controlBase, asks, acts: z.enum(['position', 'movement']).describe('Position decides, or any movement toggles') }),
 ])
 
 const handSurface = z.strictObject({
@@ -67,10 +97,11 @@ const handSurface = z.strictObject({
   controls: z.array(control).max(LIMITS.controls),
 })
 
+export const FORMS = ['pair', 'state', 'trigger', 'hold', 'each', 'stepper'] as const
 const mm = z.number().min(0).max(1_000).describe('Millimetres')
 const panelKey = z.strictObject({
   loadId: id,
-  form: z.enum(['pair', 'state']).describe('Pair of keys, or one key with state'),
+  form: z.enum(FORMS).describe('Pair of keys; one key with state; trigger; key to hold; a key for each value; a key for the next value either way'),
   xMm: mm, yMm: mm, widthMm: mm.min(1), heightMm: mm.min(1),
 })
 
@@ -106,8 +137,9 @@ const reporting = {
   ack: z.boolean().describe('Each command is answered with the state after it'),
   change: z.boolean().describe('Every change is reported, whoever made it'),
 }
-const charMessage = z.strictObject({ ...reporting, on: charCode, off: charCode })
-const routeMessage = z.strictObject({ ...reporting, on: routeCode, off: routeCode })
+const valueId = z.string().regex(/^[a-z0-9]{1,8}$/)
+const charMessage = z.strictObject({ ...reporting, codes: z.record(valueId, charCode).describe('A code for each value of the load') })
+const routeMessage = z.strictObject({ ...reporting, codes: z.record(valueId, routeCode).describe('A route for each value of the load') })
 
 const linkBase = { id, name, controllerId: id, onConnect: z.boolean().describe('The whole state is sent once per connection'), timing }
 const serialLink = z.strictObject({
@@ -156,7 +188,8 @@ export type HttpLink = Extract<Link, { kind: 'http' }>
 export type Message = Link['messages'][number]
 export type Wiring = Load['wiring']
 export type Driver = Wiring['driver']
-export type OnOff = 'on' | 'off'
+export type Output = Load['output']
+export type Codes = Message['codes']
 
 /** Ink, green, ochre and blue: apart in daylight, and each with a dash of its own. */
 export const DEFAULT_WIRES: Design['wires'] = { output: '#24211d', contact: '#17705f', sense: '#8a6116', serial: '#2b4a6f' }

@@ -4,6 +4,7 @@
  */
 import { maybeShipped } from '../boards/boards'
 import { migrate } from './migrate'
+import { asksOf, formsOf, spokenValues, valuesOf } from './values'
 import { DESIGN_FORMAT, DESIGN_VERSION, designSchema, LIMITS, type Design } from './schema'
 
 export interface Problem { path: string, message: string }
@@ -34,9 +35,16 @@ export function validateDesign(value: unknown): Validated {
   return problems.length ? { ok: false, problems: problems.slice(0, MAX_PROBLEMS) } : { ok: true, design: parsed.data }
 }
 
-/** The same design with its keys in the order of the schema, wherever it was kept. */
+/** The same design with its keys in the order of the schema, and its codes in that of the values, wherever it was kept. */
 export function inOrder(design: Design): Design {
-  return designSchema.parse(design)
+  const ordered = designSchema.parse(design)
+  for (const link of ordered.links) {
+    for (const message of link.messages) {
+      const output = ordered.loads.find(l => l.id === message.loadId)?.output
+      if (output) message.codes = Object.fromEntries(spokenValues(output).map(v => [v, message.codes[v] ?? '']))
+    }
+  }
+  return ordered
 }
 
 /** A design as text: the same design gives the same text. */
@@ -84,6 +92,7 @@ function referenceProblems(design: Design): Problem[] {
   const refers = (known: Map<string, unknown>, id: string, what: string, path: PropertyKey[]) => {
     if (!known.has(id)) say(path, `there is no ${what} "${id}"; add it or name another`)
   }
+  const outputOf = (loadId: string) => design.loads.find(l => l.id === loadId)?.output
   design.controllers.forEach((c, i) => {
     if (!maybeShipped(c.board)) refers(boards, c.board, 'board', ['controllers', i, 'board'])
   })
@@ -93,20 +102,36 @@ function referenceProblems(design: Design): Problem[] {
   design.loads.forEach((load, i) => refers(controllers, load.controllerId, 'controller', ['loads', i, 'controllerId']))
   design.links.forEach((link, i) => {
     refers(controllers, link.controllerId, 'controller', ['links', i, 'controllerId'])
-    link.messages.forEach((m, j) => refers(loads, m.loadId, 'load', ['links', i, 'messages', j, 'loadId']))
+    link.messages.forEach((m, j) => {
+      refers(loads, m.loadId, 'load', ['links', i, 'messages', j, 'loadId'])
+      const output = outputOf(m.loadId)
+      if (!output) return
+      const values = valuesOf(output)
+      for (const value of values) if (!(value in m.codes)) say(['links', i, 'messages', j, 'codes'], `there is no code for "${value}"; give one, or "" for none yet`)
+      for (const value of Object.keys(m.codes)) if (!values.includes(value)) say(['links', i, 'messages', j, 'codes', value], `"${value}" is no value of this load; it has ${values.join(', ')}`)
+    })
     unique(link.messages.map((m, j) => ({ id: m.loadId, path: ['links', i, 'messages', j, 'loadId'] })), 'messages for load')
   })
   const panelOf = new Map<string, number>()
   design.surfaces.forEach((surface, i) => {
     if (surface.kind === 'hand') {
-      surface.controls.forEach((c, j) => refers(loads, c.loadId, 'load', ['surfaces', i, 'controls', j, 'loadId']))
+      surface.controls.forEach((c, j) => {
+        refers(loads, c.loadId, 'load', ['surfaces', i, 'controls', j, 'loadId'])
+        const output = outputOf(c.loadId)
+        const asks = output && asksOf(output, c.kind)
+        if (asks && !asks.includes(c.asks)) say(['surfaces', i, 'controls', j, 'asks'], `this load cannot be asked for "${c.asks}" by hand; take one of ${asks.join(', ')}`)
+      })
       return
     }
     refers(links, surface.linkId, 'link', ['surfaces', i, 'linkId'])
     if (panelOf.has(surface.linkId)) say(['surfaces', i, 'linkId'], `link "${surface.linkId}" serves the panel at /surfaces/${panelOf.get(surface.linkId)} already; each panel has its own link`)
     panelOf.set(surface.linkId, i)
     const messages = new Map(design.links.find(l => l.id === surface.linkId)?.messages.map(m => [m.loadId, m]))
-    surface.keys.forEach((key, j) => refers(messages, key.loadId, 'message on this link for load', ['surfaces', i, 'keys', j, 'loadId']))
+    surface.keys.forEach((key, j) => {
+      refers(messages, key.loadId, 'message on this link for load', ['surfaces', i, 'keys', j, 'loadId'])
+      const output = outputOf(key.loadId)
+      if (output && !formsOf(output).includes(key.form)) say(['surfaces', i, 'keys', j, 'form'], `the form "${key.form}" does not fit this load; take one of ${formsOf(output).join(', ')}`)
+    })
     unique(surface.keys.map((k, j) => ({ id: k.loadId, path: ['surfaces', i, 'keys', j, 'loadId'] })), 'key for load')
   })
   return problems

@@ -95,7 +95,7 @@ function loadSums(design: Design, load: Load, path: string, counted: Counted | n
     sums.push(made(of('fuse', 'Fuse', [`${showQuantity(what.amps, 'A')}`, `lead of ${showQuantity(run.sectionMm2, 'mm²')}, ${showQuantity(run.sectionMm2 * DENSITY, 'A')} at most`]),
       () => fuse({ ...FUSE_DEFAULTS, loadAmps: what.amps, wireMaxAmps: run.sectionMm2 * DENSITY })))
   }
-  if (load.output.powerUp === 'last') {
+  if ('powerUp' in load.output && load.output.powerUp === 'last') {
     const seen = counted && counted.seconds >= 60 ? counted.moves[load.id] ?? 0 : null
     const changesPerDay = seen ? Math.round(seen / (counted?.seconds ?? 1) * 86_400) : CHANGES_PER_DAY
     sums.push(made(of('wear', 'Memory wear', [seen ? `${count(seen)} switchings in ${count((counted?.seconds ?? 0) / 60)} minutes on the bench, as if all day: ${count(changesPerDay)} a day` : `${CHANGES_PER_DAY} changes a day assumed`, `saved after ${load.output.saveDelayMs} ms of rest, two slots of 100,000 writes`]),

@@ -2,15 +2,17 @@
  * Codes that cannot be told apart on their link. With the shortest-match decoder of `stream.ts`, duplicates and
  * prefixes are exactly the codes that are never understood as meant (tested against brute force).
  */
-import type { Design, Link, OnOff } from '../design/schema'
+import type { Design, Link } from '../design/schema'
+import { loadOf } from '../design/find'
+import { valuesOf, valueWords } from '../design/values'
 import { commands } from './table'
 
-export interface CodeUse { code: string, loadId: string | null, what: string, value: OnOff | null }
+export interface CodeUse { code: string, loadId: string | null, what: string, value: string | null }
 export type Clash =
   | { kind: 'duplicate', code: string, uses: [CodeUse, CodeUse] }
   | { kind: 'prefix', short: CodeUse, long: CodeUse }
   | { kind: 'mark', mark: string, use: CodeUse }
-  | { kind: 'empty', loadId: string, value: OnOff }
+  | { kind: 'empty', loadId: string, value: string }
 
 export function clashes(design: Design, link: Link): Clash[] {
   const uses = codeUses(design, link)
@@ -24,18 +26,23 @@ export function clashes(design: Design, link: Link): Clash[] {
     if (link.kind === 'bluetooth-serial' && a.code.startsWith(link.reportMark)) found.push({ kind: 'mark', mark: link.reportMark, use: a })
   }
   for (const m of link.messages) {
-    for (const value of ['on', 'off'] as const) if (m[value] === '') found.push({ kind: 'empty', loadId: m.loadId, value })
+    for (const [value, code] of Object.entries(m.codes)) if (code === '') found.push({ kind: 'empty', loadId: m.loadId, value })
   }
   return found
 }
 
 /** Every code the controller listens to on a link, the question for the state included. */
 export function codeUses(design: Design, link: Link): CodeUse[] {
-  const name = (loadId: string) => design.loads.find(l => l.id === loadId)?.name ?? loadId
   const own: CodeUse[] = link.kind === 'http'
     ? [{ code: link.askRoute, loadId: null, what: 'ask for the state', value: null }, { code: link.eventsRoute, loadId: null, what: 'stream of reports', value: null }]
     : [{ code: link.askCode, loadId: null, what: 'ask for the state', value: null }]
-  return [...commands(design, link).map(c => ({ code: c.code, loadId: c.loadId, what: `${name(c.loadId)} ${c.value}`, value: c.value })), ...own]
+  return [...commands(design, link).map(c => ({ code: c.code, loadId: c.loadId, what: commandWords(design, c.loadId, c.value), value: c.value })), ...own]
+}
+
+/** What a code tells the load, for labels: "Booth extractor on", "Roof vent reverse", "Show lamp 50 %". */
+export function commandWords(design: Design, loadId: string, value: string): string {
+  const { name, output } = loadOf(design, loadId)
+  return `${name} ${valuesOf(output).includes(value) ? valueWords(output, value) : value}`
 }
 
 export function clashWords(clash: Clash): string {

@@ -1,5 +1,4 @@
 /** Explains typed or pasted input of a link, byte by byte or route by route, without running anything. */
-import { loadOf } from '../design/find'
 import type { Design, HttpLink, Link, SerialLink } from '../design/schema'
 import { codeUses } from './clashes'
 import { utf8ToBytes } from '@noble/hashes/utils.js'
@@ -52,9 +51,4 @@ function explainRoute(design: Design, link: HttpLink, input: string): Explained 
 
 function hexOf(char: string): string {
   return [...utf8ToBytes(char)].map(b => b.toString(16).toUpperCase().padStart(2, '0')).join(' ')
-}
-
-/** What a code tells the load, for labels: "Booth extractor on". */
-export function commandWords(design: Design, loadId: string, value: string): string {
-  return `${loadOf(design, loadId).name} ${value}`
 }

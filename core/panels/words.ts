@@ -1,13 +1,23 @@
 /** How a key words what it believes. The same words in the built page, its preview and the bench. */
+import { restOf, valuesOf, valueWords } from '../design/values'
+import type { Output } from '../design/schema'
 import type { Shown } from '../surfaces/panel'
 
-export function shownLabel(shown: Shown, asked: boolean | null, connected: boolean): string {
-  switch (shown) {
-    case 'on': return 'on'
-    case 'off': return 'off'
-    case 'waiting': return `asked for ${asked ? 'on' : 'off'}`
-    case 'unknown': return connected ? 'not known' : 'no link'
-    case 'stale-on': return 'was on'
-    case 'stale-off': return 'was off'
-  }
+export function shownLabel(output: Output, shown: Shown, asked: string | null, connected: boolean): string {
+  if (shown === 'waiting') return asked === null ? 'asked' : `asked for ${valueWords(output, asked)}`
+  if (shown === 'unknown') return connected ? 'not known' : 'no link'
+  return shown.startsWith('stale-') ? `was ${valueWords(output, shown.slice(6))}` : valueWords(output, shown)
+}
+
+/** What a key says that asks for a value: "On", "Forward", "50 %", "+". */
+export function wantLabel(output: Output, want: string): string {
+  if (want === 'up') return '+'
+  if (want === 'down') return '\u2212'
+  const words = output.kind === 'follower' ? want : valueWords(output, want)
+  return words.charAt(0).toUpperCase() + words.slice(1)
+}
+
+/** A key is inked where it shows for certain that its load is not at rest. */
+export function isLit(output: Output, shown: Shown): boolean {
+  return shown !== restOf(output) && valuesOf(output).includes(shown)
 }

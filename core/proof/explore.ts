@@ -3,7 +3,7 @@
  * an open-addressing table of indexes finds those seen before. Runs in slices, so that a worker can report and stop.
  */
 import type { System, SystemEvent } from './system'
-import { differs } from '../bench/trace'
+import { differs, isDefinite } from '../bench/trace'
 
 /** The first situation in which the panel is wrong, and the first in which it is unsure, by index; -1 = none. */
 export interface Found { wrong: number, unsure: number }
@@ -91,8 +91,8 @@ export class Exploration {
     const { found, system } = this
     if (found.wrong >= 0 || !system.atRest(s)) return
     const shown = system.panels[0]?.shown(system.panelOf(s, 0), 0)
-    if (differs(shown, system.isOn(s))) found.wrong = index
-    else if (found.unsure < 0 && shown !== 'on' && shown !== 'off') found.unsure = index
+    if (differs(shown, system.value(s))) found.wrong = index
+    else if (found.unsure < 0 && !isDefinite(shown)) found.unsure = index
   }
 
   private same(base: number, s: Int32Array): boolean {

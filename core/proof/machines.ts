@@ -4,6 +4,7 @@
  * behaviour that bench, stand-ins and generated code use.
  */
 import { compileController, type Program } from '../controller/program'
+import { BY_HAND, type Motion } from '../controller/outputs'
 import { startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
 import type { Design } from '../design/schema'
 import { compilePanel, panelStep, shown, startPanel, type PanelProgram, type PanelState, type Shown, type Via } from '../surfaces/panel'
@@ -59,6 +60,7 @@ class Table<S, R> {
 export interface ControllerMove { next: number, sends: { panel: number, message: number }[] }
 
 const PENDING = 1
+const FAR = 1000
 
 export class ControllerTable {
   readonly program: Program
@@ -67,18 +69,32 @@ export class ControllerTable {
   /** `linkPanel[i]` is the panel on link i of the design, or -1. */
   constructor(design: Design, private readonly messages: Messages, private readonly linkPanel: readonly number[]) {
     this.program = compileController(design)
-    this.table = new Table(s => JSON.stringify([s.running, s.on, s.memory, s.saveDue, s.inputs, s.links]))
+    this.table = new Table(s => JSON.stringify([s.running, s.value, s.motion, s.memory, s.saveDue, s.inputs, s.links]))
   }
 
   start(): number { return this.table.intern(startController(this.program)) }
   state(n: number): ControllerState { return this.table.states[n] as ControllerState }
+
+  private readonly armedMemo: boolean[] = []
+  /** By state: has anything armed that would act or send. */
+  armed(n: number): boolean {
+    const { saveDue, motion } = this.state(n)
+    return this.armedMemo[n] ??= saveDue.some(due => due !== null) || motion.some(m => armedSlots(m).length > 0)
+  }
 
   boot(n: number, levers: number): ControllerMove {
     return this.move(n, levers, [{ kind: 'boot', now: 0, levels: this.program.inputs.map((_, i) => leverLevel(levers, i)) }])
   }
 
   powerOff(n: number): ControllerMove { return this.move(n, 256, [{ kind: 'powerOff', now: 0 }]) }
-  save(n: number): ControllerMove { return this.move(n, 257, [{ kind: 'tick', now: PENDING }]) }
+  save(n: number): ControllerMove { return this.move(n, 257, [{ kind: 'tick', now: PENDING }], s => ({ ...s, motion: s.motion.map(m => withDue(m, FAR)) })) }
+  /** Timer `slot` of the output of a load falls due, every other one later. */
+  timer(n: number, load: number, slot: number): ControllerMove {
+    return this.move(n, 544 + load * MAX_SLOTS + slot, [{ kind: 'tick', now: PENDING }], s => ({
+      ...s, saveDue: s.saveDue.map(due => due === null ? null : FAR), motion: s.motion.map((m, i) => withDue(m, FAR, i === load ? slot : -1)),
+    }))
+  }
+
   press(n: number, input: number): ControllerMove {
     return this.move(n, 320 + input, [{ kind: 'pin', now: 0, input, level: 0 }, { kind: 'pin', now: 0, input, level: 1 }])
   }
@@ -90,9 +106,9 @@ export class ControllerTable {
     return this.move(n, 1024 + link * 256 + message, [{ kind: 'received', now: 0, link, text: this.messages.texts[message]?.text ?? '' }])
   }
 
-  private move(n: number, eventKey: number, events: ControllerEvent[]): ControllerMove {
+  private move(n: number, eventKey: number, events: ControllerEvent[], prepare = (s: ControllerState) => s): ControllerMove {
     return this.table.lookUp(n, eventKey, (before) => {
-      let state = before
+      let state = prepare(before)
       const effects: Effect[] = []
       for (const event of events) {
         const stepped = step(this.program, state, event)
@@ -115,8 +131,29 @@ function timeless(state: ControllerState): ControllerState {
   return {
     ...state, now: 0, starts: 0,
     saveDue: state.saveDue.map(due => due === null ? null : PENDING),
+    motion: state.motion.map(m => withDue(m, PENDING)),
     inputs: state.inputs.map(i => ({ level: i.level, pending: null, lockedUntil: null })),
   }
+}
+
+/** Timers that an output can have armed at once: the holders of a held one, else dead time and run limit. */
+const MAX_SLOTS = 24
+
+/** The motion with all that is armed due at `at`, but slot `soon` due at once. */
+function withDue(motion: Motion, at: number, soon = -1): Motion {
+  const due = (armed: number | null, slot: number) => armed === null || armed === BY_HAND ? armed : slot === soon ? PENDING : at
+  if (!motion) return motion
+  switch (motion.kind) {
+    case 'held': return { ...motion, holds: motion.holds.map(due) }
+    case 'opposed': return { ...motion, rests: motion.rests && { ...motion.rests, due: due(motion.rests.due, 0) as number }, limit: due(motion.limit, 1) }
+    default: return { ...motion, due: due(motion.due, 0) }
+  }
+}
+
+/** Slots of an output that are armed. */
+export function armedSlots(motion: Motion): number[] {
+  const armed = motion?.kind === 'held' ? motion.holds.map(h => h !== null && h !== BY_HAND) : motion?.kind === 'opposed' ? [motion.rests !== null, motion.limit !== null] : motion ? [motion.due !== null] : []
+  return armed.flatMap((is, slot) => is ? [slot] : [])
 }
 
 export function leverLevel(levers: number, input: number): Level {
@@ -152,14 +189,20 @@ export class PanelTable {
   linkDown(n: number): PanelMove { return this.table.lookUp(n, 1, s => this.done(panelStep(this.program, s, { kind: 'linkDown', now: 0 }))) }
   timeout(n: number): PanelMove { return this.table.lookUp(n, 2, s => this.done(panelStep(this.program, s, { kind: 'tick', now: CONFIRM_DUE }))) }
   poll(n: number): PanelMove {
-    return this.table.lookUp(n, 3, s => this.done(panelStep(this.program, {
-      ...s, beliefs: s.beliefs.map(b => b.waiting ? { ...b, waiting: { ...b.waiting, due: NOT_NOW } } : b),
-    }, { kind: 'tick', now: POLL_DUE })))
+    return this.table.lookUp(n, 3, s => this.done(panelStep(this.program, { ...quiet(s), holds: s.holds.map(h => h === null ? null : NOT_NOW) }, { kind: 'tick', now: POLL_DUE })))
   }
 
-  key(n: number, load: number, want: 0 | 1 | 2): PanelMove {
-    return this.table.lookUp(n, 8 + load * 3 + want, s => this.done(panelStep(this.program, s, { kind: 'key', now: 0, load, want: WANTS[want] })))
+  /** `slot` numbers the keys of the panel, for the memory of what was computed. */
+  key(n: number, slot: number, load: number, want: string): PanelMove {
+    return this.table.lookUp(n, 8 + slot, s => this.done(panelStep(this.program, s, { kind: 'key', now: 0, load, want })))
   }
+
+  /** The next keep-alive of the keys that are held down. */
+  repeat(n: number): PanelMove {
+    return this.table.lookUp(n, 4, s => this.done(panelStep(this.program, { ...quiet(s), pollDue: s.pollDue === null ? null : NOT_NOW }, { kind: 'tick', now: POLL_DUE })))
+  }
+
+  holds(n: number): boolean { return this.state(n).holds.some(h => h !== null) }
 
   received(n: number, message: number): PanelMove {
     return this.table.lookUp(n, 1024 + message, (s) => {
@@ -174,10 +217,13 @@ export class PanelTable {
 
   private timeless(state: PanelState): PanelState {
     return {
-      ...state, pollDue: state.pollDue === null ? null : POLL_DUE,
+      ...state, pollDue: state.pollDue === null ? null : POLL_DUE, holds: state.holds.map(h => h === null ? null : POLL_DUE),
       beliefs: state.beliefs.map(b => b.waiting ? { ...b, waiting: { ...b.waiting, since: 0, due: CONFIRM_DUE } } : b),
     }
   }
 }
 
-export const WANTS = ['off', 'on', 'flip'] as const
+/** No answer is overdue yet. */
+function quiet(state: PanelState): PanelState {
+  return { ...state, beliefs: state.beliefs.map(b => b.waiting ? { ...b, waiting: { ...b.waiting, due: NOT_NOW } } : b) }
+}

@@ -3,14 +3,14 @@
  * surfaces and links that speak of it. Durations are taken out: for the search, time is order only.
  */
 import { loadOf } from '../design/find'
-import type { Design, Link, Message, Surface } from '../design/schema'
+import type { Design, Link, Message, Output, Surface } from '../design/schema'
 import { clashes, clashLoads } from '../messages/clashes'
 
 export function project(design: Design, loadId: string, neighbours = neighboursOf(design)): Design {
   loadOf(design, loadId)
   const ids = new Set([loadId, ...neighbours.get(loadId) ?? []])
   const loads = [...design.loads].filter(l => ids.has(l.id)).sort((a, b) => Number(b.id === loadId) - Number(a.id === loadId))
-    .map(l => ({ ...l, output: { ...l.output, saveDelayMs: l.output.saveDelayMs ? 1 : 0 } }))
+    .map(l => ({ ...l, output: timelessOutput(l.output) }))
   const links = design.links.map(l => keepMessages(l, ids)).filter(l => l.messages.length > 0)
   const linkIds = new Set(links.map(l => l.id))
   const surfaces = design.surfaces.flatMap((s): Surface[] => {
@@ -19,6 +19,19 @@ export function project(design: Design, loadId: string, neighbours = neighboursO
     return controls.length ? [{ ...s, controls }] : []
   })
   return { ...design, loads, surfaces, links }
+}
+
+/** Whether a time is there counts, its length does not; ramps and clicks happen at once, for what is told is the target. */
+function timelessOutput(output: Output): Output {
+  const once = (ms: number) => ms ? 1 : 0
+  switch (output.kind) {
+    case 'switched': return { ...output, saveDelayMs: once(output.saveDelayMs) }
+    case 'level': return { ...output, saveDelayMs: once(output.saveDelayMs), rampMs: 0 }
+    case 'opposed': return { ...output, deadTimeMs: once(output.deadTimeMs), runLimitMs: once(output.runLimitMs) }
+    // Its clicks are told to nobody: for the search a knob is a level of so many steps.
+    case 'follower': return { kind: 'level', pin: output.pin, activeLevel: output.activeLevel, drive: 'pwm', powerUp: 'off', saveDelayMs: 0, stops: Array.from({ length: output.positions }, (_, i) => i), rampMs: 0, minimum: 0, below: 'off' }
+    default: return output
+  }
 }
 
 /** By load: the loads whose codes clash with its own. Made once where many loads are projected. */

@@ -4,9 +4,10 @@
  */
 import { runScript } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
-import { differs } from '../bench/trace'
 import { loadOf, sensesPanel, surfaceOf } from '../design/find'
-import type { Design, PanelSurface } from '../design/schema'
+import type { Design, Load, Output, PanelSurface } from '../design/schema'
+import { valueWords } from '../design/values'
+import { armedSlots } from './machines'
 import type { System, SystemEvent } from './system'
 
 export interface StoryStep { words: string, kind: SystemEvent['kind'], surfaceId: string | null }
@@ -31,23 +32,47 @@ export function tellStory(design: Design, system: System, path: readonly SystemE
   const script: BenchScript = { seed: 1, steps: teller.script, fates: teller.fates, untilMs: teller.t + SETTLE_MS }
   const panel = system.panelIds.indexOf(surfaceId)
   const shown = system.panels[panel]?.shown(system.panelOf(teller.s, panel), 0) ?? 'unknown'
-  const on = system.isOn(teller.s)
+  const truth = system.value(teller.s)
+  const { name, output } = loadOf(design, system.loadId)
   const bench = runScript(design, script)
   const steps = teller.steps.filter((step, i) => step.kind !== 'save' || teller.steps.slice(i).some(later => later.kind === 'cut'))
   const benchShown = bench.shown(surfaceId, system.loadId)
   return {
     surfaceId, steps, script,
-    ending: `${surfaceOf(design, surfaceId).name} shows ${shownWords(shown)}, ${loadOf(design, system.loadId).name} is ${on ? 'on' : 'off'}`,
-    replayed: benchShown === shown && bench.isOn(system.loadId) === on && differs(benchShown, on) === differs(shown, on),
+    ending: `${surfaceOf(design, surfaceId).name} shows ${shownWords(output, shown)}, ${name} is ${valueWords(output, truth)}`,
+    replayed: benchShown === shown && bench.value(system.loadId) === truth,
   }
 }
 
-export function shownWords(shown: string): string {
-  switch (shown) {
-    case 'unknown': return 'nothing certain'
-    case 'stale-on': return 'on, marked stale'
-    case 'stale-off': return 'off, marked stale'
-    default: return shown
+export function shownWords(output: Output, shown: string): string {
+  if (shown === 'unknown') return 'nothing certain'
+  if (shown === 'waiting') return shown
+  return shown.startsWith('stale-') ? `${valueWords(output, shown.slice(6))}, marked stale` : valueWords(output, shown)
+}
+
+/** Events after which it is told what the load did. */
+const TELLS_MOVES: readonly SystemEvent['kind'][] = ['deliverUp', 'press', 'other', 'timer', 'hold', 'letGo']
+
+/** How a key is called: "key", "On", "Reverse", "more". */
+function keyWords(want: string): string {
+  const words: Record<string, string> = { flip: 'key', up: 'more', down: 'less' }
+  return words[want] ?? want.charAt(0).toUpperCase() + want.slice(1)
+}
+
+function timerMs(output: Output, slot: number): number {
+  switch (output.kind) {
+    case 'pulsed': return output.lengthMs
+    case 'held': return output.timeoutMs
+    case 'opposed': return slot === 0 ? output.deadTimeMs : output.runLimitMs
+    default: return 0
+  }
+}
+
+function timerWords({ name, output }: Load, slot: number): string {
+  switch (output.kind) {
+    case 'pulsed': return `the pulse of ${name} ends`
+    case 'held': return `no keep-alive came for ${name} in time`
+    default: return slot === 0 ? `the dead time of ${name} is over` : `the longest run of ${name} is over`
   }
 }
 
@@ -65,6 +90,7 @@ class Teller {
   private readonly timeoutAt: number[] = []
   private lastPress = -Infinity
   private changedAt = 0
+  private readonly armedAt: number[] = []
   private bootedAt = -Infinity
 
   constructor(private readonly design: Design, private readonly system: System) {
@@ -74,16 +100,18 @@ class Teller {
   }
 
   tell(event: SystemEvent): void {
-    const wasOn = this.system.isOn(this.s)
+    const was = this.system.value(this.s)
+    const wereArmed = this.armed()
     const before = this.system.panels.map((_, p) => ({ up: this.system.queueOf(this.s, p, 'up'), down: this.system.queueOf(this.s, p, 'down') }))
     const step: StoryStep = { kind: event.kind, words: this.words(event), surfaceId: 'panel' in event ? this.system.panelIds[event.panel] ?? null : this.handOf(event) }
     this.schedule(event)
     this.system.fire(this.s, event)
     this.follow(event, before)
-    const isOn = this.system.isOn(this.s)
-    if (isOn !== wasOn) this.changedAt = this.t
-    if (event.kind === 'deliverUp') step.words += isOn === wasOn ? '' : `: ${this.loadName()} goes ${isOn ? 'on' : 'off'}`
-    if ((event.kind === 'press' || event.kind === 'other') && isOn !== wasOn) step.words += `: ${this.loadName()} goes ${isOn ? 'on' : 'off'}`
+    const is = this.system.value(this.s)
+    const moved = is === was ? '' : `: ${this.loadName()} goes ${valueWords(loadOf(this.design, this.system.loadId).output, is)}`
+    if (moved) this.changedAt = this.t
+    for (const slot of this.armed()) if (!wereArmed.includes(slot) || event.kind !== 'timer') this.armedAt[slot] = this.t
+    if (TELLS_MOVES.includes(event.kind)) step.words += moved
     this.steps.push(step)
   }
 
@@ -105,7 +133,7 @@ class Teller {
       }
       case 'key': {
         const panel = this.panel(event.panel)
-        act({ do: 'key', surfaceId: panel.id, loadId: this.system.design.loads[event.load]?.id ?? '', want: event.want === 2 ? 'flip' : event.want ? 'on' : 'off' })
+        act({ do: 'key', surfaceId: panel.id, loadId: this.system.design.loads[event.load]?.id ?? '', want: event.want })
         this.timeoutAt[event.panel] = this.t + panel.belief.timeoutMs
         return
       }
@@ -114,7 +142,7 @@ class Teller {
         const panel = this.design.surfaces.find((x): x is PanelSurface => x.kind === 'panel' && x.linkId === link?.id)
         if (!panel || !link) return
         this.t = Math.max(this.t, this.bootedAt + link.timing.reconnectMs + 50)
-        act({ do: 'key', surfaceId: panel.id, loadId: this.system.design.loads[event.load]?.id ?? '', want: event.want ? 'on' : 'off' })
+        act({ do: 'key', surfaceId: panel.id, loadId: this.system.design.loads[event.load]?.id ?? '', want: event.want })
         this.t += Math.ceil(link.timing.p99Ms * 1.5) + 50
         return
       }
@@ -140,7 +168,20 @@ class Teller {
         this.timeoutAt[event.panel] = this.t + this.panel(event.panel).belief.timeoutMs
         return
       case 'save':
-        this.t = Math.max(this.t, this.changedAt + (loadOf(design, this.system.loadId).output.saveDelayMs) + 1)
+        this.t = Math.max(this.t, this.changedAt + this.saveDelayMs() + 1)
+        return
+      case 'timer': {
+        const { output } = loadOf(design, this.system.design.loads[event.load]?.id ?? '')
+        this.t = Math.max(this.t, (this.armedAt[event.slot] ?? 0) + timerMs(output, event.slot))
+        return
+      }
+      case 'hold':
+        act({ do: 'hold', controlId: this.control(event.input).id })
+        this.t += this.control(event.input).debounceMs
+        return
+      case 'letGo':
+        act({ do: 'letGo', controlId: this.control(event.input).id })
+        this.t += this.control(event.input).debounceMs
         return
       case 'cut':
         act({ do: 'powerOff' })
@@ -163,7 +204,7 @@ class Teller {
   private beforeSaving(): number {
     const { controller } = this.system
     const pending = controller.state(this.system.controllerOf(this.s)).saveDue.some(due => due !== null)
-    return pending ? Math.max(1, Math.floor(loadOf(this.design, this.system.loadId).output.saveDelayMs / 8)) : Infinity
+    return pending ? Math.max(1, Math.floor(this.saveDelayMs() / 8)) : Infinity
   }
 
   /** Follow each message from sender to its end, and give it its fate. */
@@ -203,21 +244,31 @@ class Teller {
       case 'loseUp': return `"${text(event.panel, 'up')}" is lost on its way to the board`
       case 'loseDown': return `"${text(event.panel, 'down')}" is lost on its way to ${this.panel(event.panel).name}`
       case 'press': return this.control(event.input).kind === 'push' ? `Somebody presses the button of ${this.inputLoad(event.input)}` : `Somebody flips the switch of ${this.inputLoad(event.input)}`
-      case 'key': return `${this.panel(event.panel).name}: ${event.want === 2 ? 'key' : event.want ? 'On' : 'Off'} of ${this.system.design.loads[event.load]?.name ?? ''}`
-      case 'other': return `${this.otherName(event.link)}: ${event.want ? 'on' : 'off'} for ${this.system.design.loads[event.load]?.name ?? ''}`
+      case 'key': return `${this.panel(event.panel).name}: ${keyWords(event.want)} of ${this.system.design.loads[event.load]?.name ?? ''}`
+      case 'other': return `${this.otherName(event.link)}: ${event.want} for ${this.system.design.loads[event.load]?.name ?? ''}`
       case 'drop': return `${this.panel(event.panel).name} goes out of reach`
       case 'return': return `${this.panel(event.panel).name} connects again`
       case 'notice': return `${this.panel(event.panel).name} notices that the link is gone`
       case 'timeout': return `${this.panel(event.panel).name} has waited ${this.panel(event.panel).belief.timeoutMs} ms for an answer`
       case 'poll': return `${this.panel(event.panel).name} asks for the state`
       case 'save': return 'the board saves the value'
+      case 'timer': return timerWords(this.system.design.loads[event.load] as Load, event.slot)
+      case 'repeat': return `${this.panel(event.panel).name} keeps the hold alive`
+      case 'hold': return `Somebody presses the button of ${this.inputLoad(event.input)} and stays on it`
+      case 'letGo': return `The button of ${this.inputLoad(event.input)} is let go`
       case 'cut': return 'the power is cut'
       case 'powerOn': return 'the power returns and the board starts'
     }
   }
 
+  private armed(): number[] { return armedSlots(this.system.controller.state(this.system.controllerOf(this.s)).motion[0] ?? null) }
+  private saveDelayMs(): number {
+    const { output } = loadOf(this.design, this.system.loadId)
+    return 'saveDelayMs' in output ? output.saveDelayMs : 0
+  }
+
   private handOf(event: SystemEvent): string | null {
-    if (event.kind !== 'press') return null
+    if (!('input' in event)) return null
     const { id } = this.control(event.input)
     return this.design.surfaces.find(s => s.kind === 'hand' && s.controls.some(c => c.id === id))?.id ?? null
   }

@@ -6,8 +6,9 @@
  *   word 1    panel state (18), commands left (4), link drops left (4), losses left (4)
  *   word 2    four bytes: two messages on the way up, two on the way down
  */
-import type { Design } from '../design/schema'
-import { ControllerTable, Messages, PanelTable, type ControllerMove } from './machines'
+import type { Design, Output, PanelKey } from '../design/schema'
+import { formsOf, spokenValues, wantsOf } from '../design/values'
+import { armedSlots, ControllerTable, Messages, PanelTable, type ControllerMove } from './machines'
 import { project } from './project'
 
 export interface Bounds {
@@ -29,11 +30,15 @@ export const THOROUGH: Bounds = { presses: 3, commands: 3, drops: 2, losses: 1, 
 export const QUEUE = 2
 
 export type SystemEvent =
-  | { kind: 'deliverUp' | 'deliverDown' | 'loseUp' | 'loseDown' | 'drop' | 'return' | 'notice' | 'timeout' | 'poll', panel: number }
+  | { kind: 'deliverUp' | 'deliverDown' | 'loseUp' | 'loseDown' | 'drop' | 'return' | 'notice' | 'timeout' | 'poll' | 'repeat', panel: number }
+  /** A timer of an output: end of a pulse or hold, of a dead time or a run. */
+  | { kind: 'timer', load: number, slot: number }
   | { kind: 'press', input: number }
   /** A command from another panel reaches the controller. */
-  | { kind: 'other', link: number, message: number, load: number, want: 0 | 1 }
-  | { kind: 'key', panel: number, load: number, want: 0 | 1 | 2 }
+  | { kind: 'other', link: number, message: number, load: number, want: string }
+  | { kind: 'key', panel: number, slot: number, load: number, want: string }
+  /** A finger on a hand control of a held load stays, or leaves. */
+  | { kind: 'hold' | 'letGo', input: number }
   | { kind: 'save' | 'cut' | 'powerOn' }
 
 export class TooLarge extends Error {}
@@ -94,16 +99,17 @@ export class System {
     return [half & 0xFF, half >>> 8].filter(Boolean)
   }
 
-  isOn(s: Int32Array): boolean { return this.controller.state(this.controllerOf(s)).on[0] === true }
+  /** The value of the load examined. */
+  value(s: Int32Array): string { return this.controller.state(this.controllerOf(s)).value[0] as string }
 
   /** Nothing under way, no timer that would send or act, links up, power on; a polled panel would learn nothing new. */
   atRest(s: Int32Array): boolean {
     if (!this.powered(s)) return false
     const c = this.controllerOf(s)
     for (let p = 0; p < this.panels.length; p++) {
-      if (s[2 + 2 * p] !== 0 || !this.linkIsUp(s, p) || this.panels[p]?.isWaiting(this.panelOf(s, p))) return false
+      if (s[2 + 2 * p] !== 0 || !this.linkIsUp(s, p) || this.panels[p]?.isWaiting(this.panelOf(s, p)) || this.panels[p]?.holds(this.panelOf(s, p))) return false
     }
-    if (this.controller.state(c).saveDue.some(due => due !== null)) return false
+    if (this.controller.armed(c)) return false
     for (let p = 0; p < this.panels.length; p++) if (this.learnsByAsking(c, this.panelOf(s, p), p)) return false
     return true
   }
@@ -118,7 +124,7 @@ export class System {
       case 'deliverDown': return this.deliverDown(s, event.panel)
       case 'press': return this.press(s, event.input)
       case 'other': return this.other(s, event.link, event.message)
-      case 'key': return this.key(s, event.panel, event.load, event.want)
+      case 'key': return this.key(s, event.panel, event.slot, event.load, event.want)
       case 'drop': return this.drop(s, event.panel)
       case 'return': return this.comeBack(s, event.panel)
       case 'notice': return this.notice(s, event.panel)
@@ -127,6 +133,10 @@ export class System {
       case 'loseUp': return this.lose(s, event.panel, 0)
       case 'loseDown': return this.lose(s, event.panel, 16)
       case 'save': return this.save(s)
+      case 'timer': return this.timer(s, event.load, event.slot)
+      case 'repeat': return this.repeat(s, event.panel)
+      case 'hold': return this.finger(s, event.input, 0)
+      case 'letGo': return this.finger(s, event.input, 1)
       case 'cut': return this.cut(s)
       case 'powerOn': return this.powerOn(s)
     }
@@ -166,10 +176,33 @@ export class System {
     return this.controllerMoves(s, this.controller.received(this.controllerOf(s), link, message))
   }
 
-  private key(s: Int32Array, p: number, load: number, want: 0 | 1 | 2): boolean {
+  /** Taking the finger off costs no press: it has to come. */
+  private finger(s: Int32Array, input: number, level: 0 | 1): boolean {
+    const c = this.controllerOf(s)
+    if (!this.powered(s) || this.controller.state(c).inputs[input]?.level === level) return false
+    if (level === 0) {
+      if ((((s[0] as number) >>> 24) & 0xF) === 0) return false
+      s[0] = (s[0] as number) - (1 << 24)
+    }
+    return this.controllerMoves(s, this.controller.lever(c, input, level))
+  }
+
+  private timer(s: Int32Array, load: number, slot: number): boolean {
+    const c = this.controllerOf(s)
+    return armedSlots(this.controller.state(c).motion[load] ?? null).includes(slot) && this.controllerMoves(s, this.controller.timer(c, load, slot))
+  }
+
+  /** Left out while an earlier one is under way: it would bring nothing that the first does not. */
+  private repeat(s: Int32Array, p: number): boolean {
+    const table = this.panels[p] as PanelTable
+    if (((s[2 + 2 * p] as number) & 0xFFFF) !== 0 || !table.holds(this.panelOf(s, p))) return false
+    return this.panelMoves(s, p, table.repeat(this.panelOf(s, p)))
+  }
+
+  private key(s: Int32Array, p: number, slot: number, load: number, want: string): boolean {
     const word = s[1 + 2 * p] as number
     if (((word >>> 18) & 0xF) === 0) return false
-    const move = (this.panels[p] as PanelTable).key(word & 0x3FFFF, load, want)
+    const move = (this.panels[p] as PanelTable).key(word & 0x3FFFF, slot, load, want)
     if (move.sends.length === 0) return false
     s[1 + 2 * p] = word - (1 << 18)
     return this.panelMoves(s, p, move)
@@ -296,11 +329,15 @@ export class System {
     const canLose = (p: number) => (this.design.links[this.linkIndex[p] as number]?.timing.lossPerMille ?? 0) > 0
     return [
       ...each('deliverUp'), ...each('deliverDown'),
-      ...this.controller.program.inputs.map((_, input) => ({ kind: 'press' as const, input })),
+      ...this.controller.program.inputs.flatMap(({ control, load }, input): SystemEvent[] => control.kind === 'push' && this.design.loads[load]?.output.kind === 'held'
+        ? [{ kind: 'hold', input }, { kind: 'letGo', input }]
+        : [{ kind: 'press', input }]),
       ...panels.flatMap(panel => this.keysOf(panel)),
       ...this.commandsFromElsewhere(),
       ...each('drop'), ...each('return'), ...each('notice'), ...each('timeout'),
       ...panels.filter(p => this.panels[p]?.program.panel.pollMs).map(panel => ({ kind: 'poll' as const, panel })),
+      ...panels.filter(p => this.panels[p]?.program.outputs.some(o => o.kind === 'held')).map(panel => ({ kind: 'repeat' as const, panel })),
+      ...this.timers(),
       ...each('loseUp').filter(e => canLose(e.panel)), ...each('loseDown').filter(e => canLose(e.panel)),
       { kind: 'save' }, { kind: 'cut' }, { kind: 'powerOn' },
     ]
@@ -309,21 +346,26 @@ export class System {
   private commandsFromElsewhere(): SystemEvent[] {
     return this.design.links.flatMap((link, i) => this.linkIndex.includes(i) ? [] : link.messages.flatMap((m) => {
       const load = this.design.loads.findIndex(l => l.id === m.loadId)
-      return ([1, 0] as const).flatMap((want): SystemEvent[] => {
-        const code = want ? m.on : m.off
+      return spokenValues(this.design.loads[load]?.output as Output).flatMap((want): SystemEvent[] => {
+        const code = m.codes[want] ?? ''
         return code === '' ? [] : [{ kind: 'other', link: i, message: this.messages.number(code, 'command'), load, want }]
       })
     }))
   }
 
-  /** A load that is not placed yet is judged as if it had one key with state. */
+  private timers(): SystemEvent[] {
+    const holders = this.controller.program.links.length + this.controller.program.inputs.length
+    const slots: Record<Output['kind'], number> = { switched: 0, level: 0, follower: 0, pulsed: 1, opposed: 2, held: holders }
+    return this.design.loads.flatMap(({ output }, load) => Array.from({ length: slots[output.kind] }, (_, slot): SystemEvent => ({ kind: 'timer', load, slot })))
+  }
+
+  /** A load that is not placed yet is judged as if it had its first form. */
   private keysOf(panel: number): SystemEvent[] {
     const program = (this.panels[panel] as PanelTable).program
-    return this.design.loads.flatMap((load, i): SystemEvent[] => {
+    return this.design.loads.flatMap((load, i) => {
       if (!program.messages[i]) return []
-      const form = program.panel.keys.find(k => k.loadId === load.id)?.form ?? 'state'
-      const wants = form === 'pair' ? [1, 0] as const : [2] as const
-      return wants.map(want => ({ kind: 'key', panel, load: i, want }))
-    })
+      const form = program.panel.keys.find(k => k.loadId === load.id)?.form ?? formsOf(load.output)[0] as PanelKey['form']
+      return wantsOf(load.output, form).map(want => ({ load: i, want }))
+    }).map((key, slot): SystemEvent => ({ kind: 'key', panel, slot, ...key }))
   }
 }

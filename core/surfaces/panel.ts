@@ -4,20 +4,24 @@
  * *report only* shows nothing but what it hears.
  */
 import { maybeMessage, panelOf, linkOf } from '../design/find'
-import type { Design, Link, Message, PanelSurface } from '../design/schema'
+import type { Design, Link, Message, Output, PanelSurface } from '../design/schema'
+import { asked, spokenValues } from '../design/values'
 import { feed } from '../messages/stream'
 import { reportText, rows, streams } from '../messages/table'
 import { clock32, earlier, reached } from '../units/clock'
 
 export interface Belief {
-  value: 'off' | 'on' | 'unknown'
+  /** A value of the load, or null: not known. */
+  value: string | null
   /** Known before the link was lost, not confirmed since. */
   stale: boolean
-  waiting: { asked: boolean, since: number, due: number, triesLeft: number } | null
+  waiting: { asked: string, since: number, due: number, triesLeft: number } | null
 }
 export interface PanelState {
   up: boolean
   beliefs: readonly Belief[]
+  /** By load: a key is held down, and the next keep-alive is due then. */
+  holds: readonly (number | null)[]
   buffer: string
   pollDue: number | null
 }
@@ -27,8 +31,9 @@ export interface PanelProgram {
   ignoresReplies: boolean
   /** By load of the design; undefined where the link has no message for it. */
   messages: (Message | undefined)[]
+  outputs: readonly Output[]
   /** Report text -> load and value; first entry of a duplicate wins. */
-  meanings: Map<string, { load: number, value: boolean }>
+  meanings: Map<string, { load: number, value: string }>
   codes: ReadonlySet<string>
 }
 /** Serial bytes and event streams are unasked; HTTP answers belong to a command or to a question for the state. */
@@ -36,7 +41,8 @@ export type Via = 'stream' | 'command' | 'ask'
 export type PanelEvent =
   | { kind: 'linkUp', now: number }
   | { kind: 'linkDown', now: number }
-  | { kind: 'key', now: number, load: number, want: 'on' | 'off' | 'flip' }
+  /** `want`: a value, "flip", "up" or "down". On a held load "on" is a finger that stays, "off" the finger that leaves. */
+  | { kind: 'key', now: number, load: number, want: string }
   | { kind: 'received', now: number, text: string, via: Via }
   | { kind: 'tick', now: number }
 /** What a panel sends: command codes or the question, a route on HTTP. */
@@ -45,29 +51,29 @@ export interface PanelStepped { state: PanelState, sends: string[] }
 export function compilePanel(design: Design, surfaceId: string): PanelProgram {
   const panel = panelOf(design, surfaceId)
   const link = linkOf(design, panel.linkId)
-  const meanings = new Map<string, { load: number, value: boolean }>()
+  const meanings = new Map<string, { load: number, value: string }>()
   const index = new Map(design.loads.map((l, i) => [l.id, i]))
   for (const { load, message } of rows(design, link)) {
-    for (const value of ['on', 'off'] as const) {
-      const text = reportText(link, message, value)
-      if (!meanings.has(text)) meanings.set(text, { load: index.get(load.id) as number, value: value === 'on' })
+    for (const value of spokenValues(load.output)) {
+      const text = reportText(link, load, message, value)
+      if (!meanings.has(text)) meanings.set(text, { load: index.get(load.id) as number, value })
     }
   }
   return {
     panel, link, meanings, codes: new Set(meanings.keys()), ignoresReplies: streams(link),
-    messages: design.loads.map(l => maybeMessage(link, l.id)),
+    messages: design.loads.map(l => maybeMessage(link, l.id)), outputs: design.loads.map(l => l.output),
   }
 }
 
 export function startPanel(program: PanelProgram): PanelState {
-  return { up: false, buffer: '', pollDue: null, beliefs: program.messages.map(() => UNKNOWN) }
+  return { up: false, buffer: '', pollDue: null, beliefs: program.messages.map(() => UNKNOWN), holds: program.messages.map(() => null) }
 }
 
 export function panelStep(program: PanelProgram, state: PanelState, event: PanelEvent): PanelStepped {
   const now = clock32(event.now)
   switch (event.kind) {
     case 'linkUp': return connect(program, state, now)
-    case 'linkDown': return { state: { ...state, up: false, buffer: '', pollDue: null, beliefs: state.beliefs.map(b => lost(program, b)) }, sends: [] }
+    case 'linkDown': return { state: { ...state, up: false, buffer: '', pollDue: null, beliefs: state.beliefs.map(b => lost(program, b)), holds: state.holds.map(() => null) }, sends: [] }
     case 'key': return key(program, state, now, event.load, event.want)
     case 'received': return { state: received(program, state, event.text, event.via), sends: [] }
     case 'tick': return tick(program, state, now)
@@ -77,18 +83,20 @@ export function panelStep(program: PanelProgram, state: PanelState, event: Panel
 export function panelDue(state: PanelState): number | null {
   let due = state.pollDue
   for (const b of state.beliefs) if (b.waiting) due = earlier(due, b.waiting.due)
+  for (const hold of state.holds) due = earlier(due, hold)
   return due
 }
 
 /** What a key shows: waiting counts before the value it had. */
-export type Shown = 'off' | 'on' | 'unknown' | 'waiting' | 'stale-off' | 'stale-on'
+export type Shown = string
+/** "waiting", "unknown", a value, or a value marked stale: "stale-on". */
 export function shown(belief: Belief): Shown {
   if (belief.waiting) return 'waiting'
-  if (belief.value === 'unknown') return 'unknown'
+  if (belief.value === null) return 'unknown'
   return belief.stale ? `stale-${belief.value}` : belief.value
 }
 
-const UNKNOWN: Belief = { value: 'unknown', stale: false, waiting: null }
+const UNKNOWN: Belief = { value: null, stale: false, waiting: null }
 
 function connect(program: PanelProgram, state: PanelState, now: number): PanelStepped {
   const { pollMs } = program.panel
@@ -101,24 +109,31 @@ function lost(program: PanelProgram, belief: Belief): Belief {
   if (onLoss === 'unknown') return UNKNOWN
   // A command nobody answered leaves the key unsure, whatever it showed before.
   if (belief.waiting) return UNKNOWN
-  return onLoss === 'stale' && belief.value !== 'unknown' ? { ...belief, stale: true } : belief
+  return onLoss === 'stale' && belief.value !== null ? { ...belief, stale: true } : belief
 }
 
 /** A key does nothing while the panel knows that its link is down. */
-function key(program: PanelProgram, state: PanelState, now: number, load: number, want: 'on' | 'off' | 'flip'): PanelStepped {
+function key(program: PanelProgram, state: PanelState, now: number, load: number, want: string): PanelStepped {
   const message = program.messages[load]
+  const output = program.outputs[load]
   const belief = state.beliefs[load]
-  if (!state.up || !message || !belief) return { state, sends: [] }
-  const asked = want === 'flip' ? !(belief.waiting ? belief.waiting.asked : belief.value === 'on') : want === 'on'
-  const code = asked ? message.on : message.off
+  if (!state.up || !message || !belief || !output) return { state, sends: [] }
+  const value = asked(output, belief.waiting?.asked ?? belief.value ?? '', want)
+  const code = message.codes[value] ?? ''
   if (code === '') return { state, sends: [] }
   const { policy, timeoutMs, retries } = program.panel.belief
   const next: Belief = policy === 'assume'
-    ? { value: asked ? 'on' : 'off', stale: false, waiting: null }
+    ? { value, stale: false, waiting: null }
     : policy === 'confirm'
-      ? { ...belief, waiting: { asked, since: now, due: clock32(now + timeoutMs), triesLeft: retries } }
+      ? { ...belief, waiting: { asked: value, since: now, due: clock32(now + timeoutMs), triesLeft: retries } }
       : belief
-  return { state: withBelief(state, load, next), sends: [code] }
+  const held = output.kind === 'held' ? { ...state, holds: state.holds.with(load, value === 'on' ? clock32(now + keepAliveMs(output)) : null) } : state
+  return { state: withBelief(held, load, next), sends: [code] }
+}
+
+/** Three keep-alives in the time that the controller allows: one may be lost, one may be late. */
+export function keepAliveMs(output: Extract<Output, { kind: 'held' }>): number {
+  return Math.floor(output.timeoutMs / 3)
 }
 
 function received(program: PanelProgram, state: PanelState, text: string, via: Via): PanelState {
@@ -144,7 +159,7 @@ function heard(program: PanelProgram, state: PanelState, report: string): PanelS
   const belief = meaning && state.beliefs[meaning.load]
   if (!meaning || !belief) return state
   const waiting = belief.waiting && belief.waiting.asked !== meaning.value ? belief.waiting : null
-  return withBelief(state, meaning.load, { value: meaning.value ? 'on' : 'off', stale: false, waiting })
+  return withBelief(state, meaning.load, { value: meaning.value, stale: false, waiting })
 }
 
 function tick(program: PanelProgram, state: PanelState, now: number): PanelStepped {
@@ -160,7 +175,13 @@ function tick(program: PanelProgram, state: PanelState, now: number): PanelStepp
     const due = clock32(now + program.panel.belief.timeoutMs)
     next = withBelief(next, load, { ...belief, waiting: { ...belief.waiting, due, triesLeft: triesLeft - 1 } })
     const message = program.messages[load]
-    if (message) sends.push(asked ? message.on : message.off)
+    if (message) sends.push(message.codes[asked] ?? '')
+  })
+  state.holds.forEach((hold, load) => {
+    const output = program.outputs[load]
+    if (hold === null || !reached(now, hold) || output?.kind !== 'held') return
+    next = { ...next, holds: next.holds.with(load, clock32(now + keepAliveMs(output))) }
+    sends.push(program.messages[load]?.codes.on ?? '')
   })
   if (next.pollDue !== null && reached(now, next.pollDue)) {
     next = { ...next, pollDue: clock32(now + program.panel.pollMs) }

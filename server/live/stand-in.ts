@@ -18,7 +18,7 @@ const MAX_TRAFFIC = 200
 const MAX_BODY_BYTES = 10_000
 
 export interface TrafficLine { atMs: number, linkId: string, dir: 'up' | 'down', text: string }
-export interface StandInInfo { id: string, designId: string, revision: number, fingerprint: string, address: string, on: Record<string, boolean>, clients: number, startedAt: string }
+export interface StandInInfo { id: string, designId: string, revision: number, fingerprint: string, address: string, values: Record<string, string>, clients: number, startedAt: string }
 
 export class StandIn {
   private readonly program: Program
@@ -72,7 +72,7 @@ export class StandIn {
     return {
       id: this.id, designId: this.design.id, revision: this.revision, fingerprint: fingerprint(this.design), startedAt: this.startedAt,
       address: `http://${address}:${port}`, clients: this.streams.reduce((n, s) => n + s.size, 0),
-      on: Object.fromEntries(this.design.loads.map((l, i) => [l.id, this.state.on[i] === true])),
+      values: Object.fromEntries(this.design.loads.map((l, i) => [l.id, this.state.value[i] as string])),
     }
   }
 
@@ -80,10 +80,11 @@ export class StandIn {
 
   /** One event through the step; sends go to all open streams of their link, or to `only`. */
   private handle(event: ControllerEvent, only?: ServerResponse): Effect[] {
+    const before = this.state.value
     const { state, effects } = step(this.program, this.state, event)
     this.state = state
     for (const effect of effects) if (effect.kind === 'send') this.send(effect.link, effect.text, only)
-    if (effects.some(e => e.kind === 'pin')) this.tellWall()
+    if (state.value !== before) this.tellWall()
     this.arm()
     return effects
   }
@@ -169,10 +170,10 @@ export class StandIn {
 
   private async wall(route: string, request: IncomingMessage, response: ServerResponse): Promise<void> {
     if (request.method === 'POST') {
-      const body = await readJson(request) as { controlId?: unknown, power?: unknown }
+      const body = await readJson(request) as { controlId?: unknown, power?: unknown, finger?: unknown }
       if (body.power === 'cut') this.cutPower()
       else if (body.power === 'back') this.handle({ kind: 'boot', now: this.now(), levels: this.levers })
-      else if (!this.press(String(body.controlId))) return text(response, 404, 'no such hand control\n')
+      else if (!this.press(String(body.controlId), body.finger)) return text(response, 404, 'no such hand control\n')
       this.tellWall()
       response.writeHead(204).end()
       return
@@ -190,9 +191,14 @@ export class StandIn {
     for (const streams of this.streams) for (const client of streams) client.destroy()
   }
 
-  private press(controlId: string): boolean {
+  /** `finger`: "down" stays until "up"; without it a press is short. */
+  private press(controlId: string, finger: unknown): boolean {
     const input = this.program.inputIndex.get(controlId)
     if (input === undefined) return false
+    if (finger === 'down' || finger === 'up') {
+      this.setLever(input, finger === 'down' ? 0 : 1)
+      return true
+    }
     const latching = this.program.inputs[input]?.control.kind === 'latching'
     this.setLever(input, latching && this.levers[input] === 0 ? 1 : 0)
     if (!latching) setTimeout(() => this.setLever(input, 1), PRESS_MS).unref()

@@ -2,24 +2,32 @@
 import { html, scriptJson } from '../../core/build/escape'
 import { fingerprint } from '../../core/design/fingerprint'
 import { handSurfaces, panels } from '../../core/design/find'
-import type { Design } from '../../core/design/schema'
+import type { Control, Design, Load } from '../../core/design/schema'
+import { restOf, valueWords } from '../../core/design/values'
 import type { Program } from '../../core/controller/program'
 import type { ControllerState, Level } from '../../core/controller/step'
 
-export interface WallState { running: boolean, on: Record<string, boolean>, closed: Record<string, boolean> }
+export interface WallState { running: boolean, loads: Record<string, { lit: boolean, words: string }>, closed: Record<string, boolean> }
 
 export function wallState(program: Program, state: ControllerState, levers: readonly Level[]): WallState {
   return {
     running: state.running,
-    on: Object.fromEntries(program.loads.map((l, i) => [l.id, state.on[i] === true])),
+    loads: Object.fromEntries(program.loads.map((l, i) => [l.id, { lit: state.value[i] !== restOf(l.output), words: valueWords(l.output, state.value[i] as string) }])),
     closed: Object.fromEntries(program.inputs.map((input, i) => [input.control.id, levers[i] === 0])),
   }
+}
+
+function controlButton(load: Load, control: Control): string {
+  const held = control.kind === 'push' && load.output.kind === 'held'
+  const does = control.kind === 'latching' ? 'flip' : held ? 'hold' : 'press'
+  const what = control.asks === 'toggle' || load.output.kind === 'pulsed' || held ? '' : ` ${control.asks}`
+  return `<button data-control="${html(control.id)}" data-kind="${held ? 'held' : control.kind}" aria-label="${does.charAt(0).toUpperCase() + does.slice(1)} ${html(load.name)}${what}">${does}${what}</button>`
 }
 
 export function wallPage(design: Design): string {
   const controls = handSurfaces(design).flatMap(s => s.controls)
   const rows = design.loads.map(load => `<tr data-load="${html(load.id)}"><th scope="row">${html(load.name)}</th><td class="lamp" role="status"><i></i><span>off</span></td><td>${
-    controls.filter(c => c.loadId === load.id).map(c => `<button data-control="${html(c.id)}" data-kind="${c.kind}" aria-label="${c.kind === 'push' ? 'Press' : 'Flip'} ${html(load.name)}">${c.kind === 'push' ? 'press' : 'flip'}</button>`).join(' ') || '<span class="none">no hand control</span>'
+    controls.filter(c => c.loadId === load.id).map(c => controlButton(load, c)).join(' ') || '<span class="none">no hand control</span>'
   }</td></tr>`)
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><meta name="color-scheme" content="light dark"><meta name="nolvi-fingerprint" content="${fingerprint(design)}"><link rel="icon" href="data:,"><title>Wall of ${html(design.name)}</title>
@@ -48,14 +56,23 @@ document.addEventListener('click', event => {
   const button = event.target.closest('button')
   if (!button) return
   if (button.dataset.power) say({ power: button.dataset.power })
-  else say({ controlId: button.dataset.control })
+  else if (button.dataset.kind !== 'held') say({ controlId: button.dataset.control })
+})
+let down = null
+document.addEventListener('pointerdown', event => {
+  down = event.target.closest('button[data-kind=held]')
+  if (down) say({ controlId: down.dataset.control, finger: 'down' })
+})
+for (const end of ['pointerup', 'pointercancel', 'blur']) addEventListener(end, () => {
+  if (down) say({ controlId: down.dataset.control, finger: 'up' })
+  down = null
 })
 new EventSource('/_wall/events').onmessage = event => {
   const state = JSON.parse(event.data)
   for (const row of document.querySelectorAll('tr[data-load]')) {
-    const on = state.on[row.dataset.load]
-    row.dataset.on = on
-    row.querySelector('.lamp span').textContent = state.running ? on ? 'on' : 'off' : 'no power'
+    const load = state.loads[row.dataset.load]
+    row.dataset.on = load.lit
+    row.querySelector('.lamp span').textContent = state.running ? load.words : 'no power'
   }
   for (const button of document.querySelectorAll('button[data-control]')) button.dataset.closed = state.closed[button.dataset.control]
   const power = document.querySelector('[data-power]')

@@ -3,8 +3,9 @@
 import { refThrottled } from '@vueuse/core'
 import { momentOf } from '../../../core/bench/why'
 import { wrongMs } from '../../../core/bench/trace'
-import { surfaceOf } from '../../../core/design/find'
+import { loadOf, surfaceOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
+import { valueWords } from '../../../core/design/values'
 import { shownWords } from '../../../core/proof/story'
 import { count, seconds } from '../../../core/units/format'
 import { useBenchStore } from '../../stores/bench'
@@ -18,6 +19,7 @@ const { fix } = useFixing()
 const slow = refThrottled(toRef(() => bench.tick), 250)
 const t = computed(() => (void slow.value, Math.min(props.cursorMs ?? Infinity, bench.bench?.now ?? 0)))
 const moment = computed(() => (void slow.value, bench.bench ? momentOf(props.design, bench.bench.trace, bench.loadId, t.value) : null))
+const output = computed(() => loadOf(props.design, bench.loadId).output)
 const name = (surfaceId: string) => surfaceOf(props.design, surfaceId).name
 const run = computed(() => {
   void slow.value
@@ -45,10 +47,10 @@ const waysOut = computed(() => (moment.value?.surfaces ?? []).filter(s => s.wron
     <h2>{{ cursorMs === null ? 'Now' : 'At' }} {{ seconds(t) }}</h2>
     <section>
       <dl class="facts">
-        <dt>Truth</dt><dd class="wire">{{ moment.powered ? moment.on ? 'on' : 'off' : 'off, no power' }}</dd>
+        <dt>Truth</dt><dd class="wire">{{ moment.powered ? valueWords(output, moment.value ?? '') : 'no power' }}</dd>
         <template v-for="s in moment.surfaces" :key="s.surfaceId">
           <dt>{{ name(s.surfaceId) }}</dt>
-          <dd class="wire" :class="{ differs: s.wrongForMs !== null }">{{ shownWords(s.shown) }}<template v-if="s.wrongForMs !== null"> · {{ seconds(s.wrongForMs) }} wrong</template></dd>
+          <dd class="wire" :class="{ differs: s.wrongForMs !== null }">{{ shownWords(output, s.shown) }}<template v-if="s.wrongForMs !== null"> · {{ seconds(s.wrongForMs) }} wrong</template></dd>
         </template>
         <dt>Under way</dt><dd class="wire">{{ moment.inFlight.join(', ').replaceAll('\n', ' ') || 'nothing' }}</dd>
       </dl>

@@ -5,7 +5,8 @@ import { nextCodes } from '../../../core/messages/assign'
 import { reportText, streams } from '../../../core/messages/table'
 import { maybeMessage } from '../../../core/design/find'
 import { CHARACTER_BITS, exactWireMs } from '../../../core/links/timing'
-import type { Design, Link, Load, Message, OnOff } from '../../../core/design/schema'
+import type { Design, Link, Load, Message } from '../../../core/design/schema'
+import { spokenValues, valueWords } from '../../../core/design/values'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design, link: Link }>()
@@ -13,17 +14,16 @@ const designs = useDesignStore()
 const serial = computed(() => props.link.kind !== 'http')
 const found = computed(() => clashes(props.design, props.link))
 const rows = computed(() => props.design.loads.map(load => ({ load, message: maybeMessage(props.link, load.id), clashes: found.value.filter(c => clashLoads(c).includes(load.id)) })))
-const WHICH: readonly OnOff[] = ['on', 'off']
-const longer = (message: Message) => message.on.length >= message.off.length ? message.on : message.off
+const longer = (message: Message) => Object.values(message.codes).reduce((longest, code) => code.length > longest.length ? code : longest, '')
 const wireReason = (message: Message) => props.link.kind === 'http' ? '' : `${longer(message).length} characters × ${CHARACTER_BITS} bits ÷ ${props.link.baud} baud`
 
 function add(load: Load): void {
-  designs.apply({ type: 'addMessage', linkId: props.link.id, loadId: load.id, ...nextCodes(props.design, props.link, load) })
+  designs.apply({ type: 'addMessage', linkId: props.link.id, loadId: load.id, codes: nextCodes(props.design, props.link, load) })
 }
-function rename(loadId: string, which: OnOff, event: Event): void {
+function rename(loadId: string, which: string, event: Event): void {
   const input = event.target as HTMLInputElement
   const message = maybeMessage(props.link, loadId)
-  if (message && input.value.trim() !== message[which] && !designs.apply({ type: 'renameCode', linkId: props.link.id, loadId, which, code: input.value.trim() })) input.value = message[which]
+  if (message && input.value.trim() !== message.codes[which] && !designs.apply({ type: 'renameCode', linkId: props.link.id, loadId, which, code: input.value.trim() })) input.value = message.codes[which] ?? ''
 }
 /** Arrows and Enter go up and down a column of codes. */
 function move(event: KeyboardEvent): void {
@@ -41,39 +41,41 @@ function move(event: KeyboardEvent): void {
   <div class="table-body">
     <table class="ruled">
       <thead>
-        <tr><th>Load</th><th>Says on</th><th>Says off</th><th>Hears on</th><th>Hears off</th><th>Answered</th><th>On change</th><th v-if="serial" class="number">On the wire</th></tr>
+        <tr><th>Load</th><th>Says</th><th>Hears</th><th>Answered</th><th>On change</th><th v-if="serial" class="number">On the wire</th></tr>
       </thead>
       <tbody>
         <template v-for="row in rows" :key="row.load.id">
           <tr :class="{ clash: row.clashes.length }">
             <th scope="row">{{ row.load.name }}</th>
             <template v-if="row.message">
-              <td v-for="which in WHICH" :key="which">
-                <input
-                  class="wire code" :class="{ route: !serial, bad: row.clashes.length }" :value="row.message[which]" :data-which="which" :aria-label="`${row.load.name} ${which}`"
-                  :maxlength="serial ? 8 : 80" spellcheck="false" autocomplete="off" @change="rename(row.load.id, which, $event)" @keydown="move"
-                >
+              <td>
+                <div class="codes">
+                  <label v-for="(which, i) in spokenValues(row.load.output)" :key="which"><span class="second small">{{ valueWords(row.load.output, which) }}</span>
+                    <input
+                      class="wire code" :class="{ route: !serial, bad: row.clashes.length }" :value="row.message.codes[which]" :data-which="i" :aria-label="`${row.load.name} ${which}`"
+                      :maxlength="serial ? 8 : 80" spellcheck="false" autocomplete="off" @change="rename(row.load.id, which, $event)" @keydown="move"
+                    >
+                  </label>
+                </div>
               </td>
-              <td v-for="which in WHICH" :key="`hears ${which}`" class="wire">{{ reportText(link, row.message, which) }}</td>
+              <td><div class="codes heard"><span v-for="which in spokenValues(row.load.output)" :key="which"><span class="second small">{{ valueWords(row.load.output, which) }}</span> <span class="wire">{{ reportText(link, row.load, row.message, which) }}</span></span></div></td>
               <td><el-checkbox :model-value="row.message.ack" :aria-label="`${row.load.name}: each command is answered`" @change="v => designs.apply({ type: 'setReport', linkId: link.id, loadId: row.load.id, ack: v === true })" /></td>
               <td><el-checkbox :model-value="row.message.change" :aria-label="`${row.load.name}: every change is reported`" @change="v => designs.apply({ type: 'setReport', linkId: link.id, loadId: row.load.id, change: v === true })" /></td>
               <td v-if="link.kind !== 'http'" class="number" :title="wireReason(row.message)">{{ exactWireMs(link, longer(row.message)).toFixed(2) }} ms</td>
             </template>
-            <td v-else :colspan="serial ? 7 : 6"><el-button size="small" @click="add(row.load)">Put it on this link</el-button></td>
+            <td v-else :colspan="serial ? 5 : 4"><el-button size="small" @click="add(row.load)">Put it on this link</el-button></td>
           </tr>
-          <tr v-if="row.clashes.length" class="why"><td :colspan="serial ? 8 : 7" role="alert"><span v-for="(c, i) in row.clashes" :key="i" class="differs">{{ clashWords(c) }}. </span></td></tr>
+          <tr v-if="row.clashes.length" class="why"><td :colspan="serial ? 6 : 5" role="alert"><span v-for="(c, i) in row.clashes" :key="i" class="differs">{{ clashWords(c) }}. </span></td></tr>
         </template>
         <tr v-if="link.kind === 'bluetooth-serial'" class="ask">
           <th scope="row">Ask for the state</th>
           <td><InlineText mono :value="link.askCode" :maxlength="8" label="code that asks for the state" @change="askCode => designs.apply({ type: 'setLink', linkId: link.id, patch: { askCode } })" /></td>
-          <td />
-          <td colspan="5" class="second">answered with the whole state; reports carry the mark <InlineText mono :value="link.reportMark" :maxlength="1" label="report mark" @change="reportMark => designs.apply({ type: 'setLink', linkId: link.id, patch: { reportMark } })" /></td>
+          <td colspan="4" class="second">answered with the whole state; reports carry the mark <InlineText mono :value="link.reportMark" :maxlength="1" label="report mark" @change="reportMark => designs.apply({ type: 'setLink', linkId: link.id, patch: { reportMark } })" /></td>
         </tr>
         <tr v-else class="ask">
           <th scope="row">Ask for the state</th>
           <td><InlineText mono :value="link.askRoute" :maxlength="80" label="route that asks for the state" @change="askRoute => designs.apply({ type: 'setLink', linkId: link.id, patch: { askRoute } })" /></td>
-          <td />
-          <td colspan="4" class="second">one line a load<template v-if="streams(link)">; reports leave on <InlineText mono :value="link.eventsRoute" :maxlength="80" label="route of the event stream" @change="eventsRoute => designs.apply({ type: 'setLink', linkId: link.id, patch: { eventsRoute } })" /></template></td>
+          <td colspan="3" class="second">one line a load<template v-if="streams(link)">; reports leave on <InlineText mono :value="link.eventsRoute" :maxlength="80" label="route of the event stream" @change="eventsRoute => designs.apply({ type: 'setLink', linkId: link.id, patch: { eventsRoute } })" /></template></td>
         </tr>
       </tbody>
     </table>
@@ -85,6 +87,8 @@ function move(event: KeyboardEvent): void {
 .table-body { padding: 8px 20px 20px; overflow: auto; }
 .code { width: 84px; background: var(--raised); color: var(--ink); border: 1px solid var(--rule-strong); border-radius: 2px; padding: 4px 7px; }
 .code.route { width: 128px; }
+.codes { display: flex; flex-wrap: wrap; gap: 5px 14px; align-items: center; }
+.codes label { display: inline-flex; gap: 6px; align-items: center; }
 .code.bad { border-color: var(--differs); }
 tr.clash > * { border-bottom-color: transparent !important; }
 .why td { padding-top: 0 !important; }

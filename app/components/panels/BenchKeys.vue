@@ -1,17 +1,15 @@
 <script setup lang="ts">
 /** Beside live panels: the wall controls and lamps of the bench, so that both can be watched. */
-import type { Design } from '../../../core/design/schema'
+import type { Design, Load } from '../../../core/design/schema'
+import { restOf, valueWords } from '../../../core/design/values'
+import { isLit } from '../../../core/panels/words'
 import { useBenchStore } from '../../stores/bench'
 
 const props = defineProps<{ design: Design }>()
 const bench = useBenchStore()
 const controls = computed(() => props.design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls : []))
-const isOn = (loadId: string) => (void bench.tick, bench.bench?.isOn(loadId) === true)
+const value = (load: Load) => (void bench.tick, bench.bench?.value(load.id) ?? restOf(load.output))
 
-function press(controlId: string): void {
-  bench.act({ do: 'press', controlId })
-  bench.run()
-}
 onMounted(() => bench.run())
 </script>
 
@@ -21,8 +19,8 @@ onMounted(() => bench.run())
     <table class="ruled">
       <tbody>
         <tr v-for="load in design.loads" :key="load.id">
-          <th scope="row">{{ load.name }}</th><td :data-on="isOn(load.id)">{{ isOn(load.id) ? '● on' : '○ off' }}</td>
-          <td><el-button v-for="c in controls.filter(x => x.loadId === load.id)" :key="c.id" size="small" @click="press(c.id)">{{ c.kind === 'push' ? 'press' : 'flip' }}</el-button></td>
+          <th scope="row">{{ load.name }}</th><td :data-on="isLit(load.output, value(load))">{{ isLit(load.output, value(load)) ? '●' : '○' }} {{ valueWords(load.output, value(load)) }}</td>
+          <td><WallControl v-for="c in controls.filter(x => x.loadId === load.id)" :key="c.id" class="wall" :load="load" :control="c" /></td>
         </tr>
       </tbody>
     </table>
@@ -33,4 +31,6 @@ onMounted(() => bench.run())
 <style scoped>
 .lamps { width: 270px; flex: none; margin-top: 42px; display: grid; gap: 8px; }
 td { white-space: nowrap; }
+.wall { min-height: 30px; border: 1px solid var(--ink); border-radius: 3px; background: var(--raised); color: var(--ink); padding: 2px 10px; cursor: pointer; }
+.wall + .wall { margin-left: 4px; }
 </style>

@@ -3,8 +3,9 @@
 import interact from 'interactjs'
 import { loadOf } from '../../../core/design/find'
 import { deviceOf, HEAD_MM } from '../../../core/panels/devices'
-import { snap, type Box } from '../../../core/panels/layout'
-import { shownLabel } from '../../../core/panels/words'
+import { restOf, wantsOf } from '../../../core/design/values'
+import { isRow, keyCount, KEYS_IN_ROW, snap, type Box } from '../../../core/panels/layout'
+import { isLit, shownLabel, wantLabel } from '../../../core/panels/words'
 import type { Design, PanelKey, PanelSurface } from '../../../core/design/schema'
 import { useBenchStore } from '../../stores/bench'
 import { useDesignStore } from '../../stores/design'
@@ -27,8 +28,11 @@ function styleOf(key: PanelKey) {
 }
 function shownOf(loadId: string) {
   void bench.tick
-  return props.live ? bench.bench?.shown(props.panel.id, loadId) ?? 'unknown' : 'off'
+  return props.live ? bench.bench?.shown(props.panel.id, loadId) ?? 'unknown' : restOf(loadOf(props.design, loadId).output)
 }
+const outputOf = (key: PanelKey) => loadOf(props.design, key.loadId).output
+const nameOf = (key: PanelKey) => loadOf(props.design, key.loadId).name
+const labelOf = (key: PanelKey) => shownLabel(outputOf(key), shownOf(key.loadId), null, connected.value || !props.live)
 const connected = computed(() => (void bench.tick, props.live && bench.bench?.panelConnected(props.panel.id) === true))
 
 function change(key: PanelKey, box: Box): void {
@@ -49,7 +53,7 @@ function keyboard(key: PanelKey, event: KeyboardEvent): void {
   event.preventDefault()
   change(key, event.shiftKey ? { ...key, widthMm: key.widthMm + x, heightMm: key.heightMm + y } : { ...key, xMm: key.xMm + x, yMm: key.yMm + y })
 }
-function tap(loadId: string, want: 'on' | 'off' | 'flip'): void {
+function tap(loadId: string, want: string): void {
   if (!props.live) return
   bench.act({ do: 'key', surfaceId: props.panel.id, loadId, want })
   bench.run()
@@ -98,16 +102,21 @@ onBeforeUnmount(() => drag?.unset())
   >
     <header class="np-head"><h3>{{ design.name }}</h3><div class="np-link" :data-up="connected"><span>{{ live ? connected ? 'connected' : 'not connected' : 'link' }}</span><i class="np-dot" /></div></header>
     <div
-      v-for="key in panel.keys" :key="key.loadId" class="np-box" :class="{ movable: !live, chosen: selected === key.loadId }" :data-load-id="key.loadId" :data-shown="shownOf(key.loadId)" :style="styleOf(key)"
+      v-for="key in panel.keys" :key="key.loadId" class="np-box" :class="{ movable: !live, chosen: selected === key.loadId }" :data-load-id="key.loadId" :data-shown="shownOf(key.loadId)" :data-lit="isLit(outputOf(key), shownOf(key.loadId))" :style="styleOf(key)"
       :tabindex="live ? undefined : 0" :role="live ? undefined : 'group'" :aria-label="live ? undefined : `${loadOf(design, key.loadId).name}, ${key.widthMm} by ${key.heightMm} mm`"
       @focus="live || emit('select', key.loadId)" @keydown="keyboard(key, $event)"
     >
-      <template v-if="key.form === 'pair'">
-        <div class="np-pairhead"><span class="np-name">{{ loadOf(design, key.loadId).name }}</span><span class="np-state"><span>{{ shownLabel(shownOf(key.loadId), null, connected || !live) }}</span><i class="np-shape" /></span></div>
-        <button v-for="want in (['on', 'off'] as const)" :key="want" type="button" class="np-key np-half" :data-want="want" :data-marked="live && shownOf(key.loadId) === want" :tabindex="live ? 0 : -1" :aria-label="`${loadOf(design, key.loadId).name} ${want}`" @click="tap(key.loadId, want)">{{ want === 'on' ? 'On' : 'Off' }}</button>
+      <template v-if="isRow(key.form)">
+        <div class="np-pairhead"><span class="np-name">{{ nameOf(key) }}</span><span class="np-state"><span>{{ labelOf(key) }}</span><i class="np-shape" /></span></div>
+        <div class="np-row" :style="{ gridTemplateColumns: `repeat(${Math.min(keyCount(outputOf(key), key.form), KEYS_IN_ROW)}, 1fr)` }">
+          <button v-for="want in wantsOf(outputOf(key), key.form)" :key="want" type="button" class="np-key np-half" :data-want="want" :data-marked="live && shownOf(key.loadId) === want" :tabindex="live ? 0 : -1" :aria-label="`${nameOf(key)} ${wantLabel(outputOf(key), want).toLowerCase()}`" @click="tap(key.loadId, want)">{{ wantLabel(outputOf(key), want) }}</button>
+        </div>
       </template>
-      <button v-else type="button" class="np-key" :tabindex="live ? 0 : -1" @click="tap(key.loadId, 'flip')">
-        <span class="np-name">{{ loadOf(design, key.loadId).name }}</span><span class="np-state"><span>{{ shownLabel(shownOf(key.loadId), null, connected || !live) }}</span><i class="np-shape" /></span>
+      <HoldKey v-else-if="key.form === 'hold'" class="np-key np-hold" :tabindex="live ? 0 : -1" @down="tap(key.loadId, 'on')" @up="tap(key.loadId, 'off')">
+        <span class="np-name">{{ nameOf(key) }}</span><span class="np-state"><span>{{ labelOf(key) }}</span><i class="np-shape" /></span>
+      </HoldKey>
+      <button v-else type="button" class="np-key" :tabindex="live ? 0 : -1" @click="tap(key.loadId, wantsOf(outputOf(key), key.form)[0]!)">
+        <span class="np-name">{{ nameOf(key) }}</span><span class="np-state"><span>{{ labelOf(key) }}</span><i class="np-shape" /></span>
       </button>
     </div>
     <p v-if="!panel.keys.length && !live" class="hint">Drag loads onto this glass.</p>

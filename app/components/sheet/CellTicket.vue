@@ -2,6 +2,7 @@
 /** The selected cell: codes, reports or the hand control, and what was found there. */
 import { linkOf, loadOf, maybeMessage, surfaceOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
+import { spokenValues, valueWords } from '../../../core/design/values'
 import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
 import { useSelectionStore } from '../../stores/selection'
@@ -30,14 +31,18 @@ function takeOff(): void {
     <h2>{{ load.name }} · {{ surface.name }}</h2>
     <section v-if="message">
       <dl class="facts">
-        <dt>Says on</dt><dd><InlineText mono :value="message.on || 'no code'" :maxlength="80" label="code for on" @change="code => designs.apply({ type: 'renameCode', linkId, loadId, which: 'on', code })" /></dd>
-        <dt>Says off</dt><dd><InlineText mono :value="message.off || 'no code'" :maxlength="80" label="code for off" @change="code => designs.apply({ type: 'renameCode', linkId, loadId, which: 'off', code })" /></dd>
+        <template v-for="which in spokenValues(load.output)" :key="which">
+          <dt>Says {{ valueWords(load.output, which) }}</dt><dd><InlineText mono :value="message.codes[which] || 'no code'" :maxlength="80" :label="`code for ${which}`" @change="code => designs.apply({ type: 'renameCode', linkId, loadId, which, code })" /></dd>
+        </template>
       </dl>
       <el-checkbox :model-value="message.ack" @change="v => designs.apply({ type: 'setReport', linkId, loadId, ack: v === true })">Each command is answered with the state</el-checkbox>
       <el-checkbox :model-value="message.change" @change="v => designs.apply({ type: 'setReport', linkId, loadId, change: v === true })">Every change is reported, whoever made it</el-checkbox>
       <el-button class="off" size="small" @click="takeOff">Take it off this surface</el-button>
     </section>
     <section v-for="control in controls" :key="control.id"><ControlTicket :design="design" :control="control" /></section>
+    <section v-if="controls.length && controls.length < 8">
+      <el-button size="small" @click="designs.apply({ type: 'addControl', surfaceId, loadId, kind: 'push' })">Another push button</el-button>
+    </section>
     <section v-if="!message && !controls.length" class="second">Nothing here yet.</section>
     <section v-if="verdict?.state === 'in step'" class="ok"><StateGlyph state="in step" /> In step: {{ verdict.reason }}, in {{ findings.verdicts[loadId]?.situations.toLocaleString('en') }} situations.</section>
     <section v-for="(f, i) in here" :key="f.code + i"><FindingItem :finding="f" /></section>

@@ -1,10 +1,15 @@
 <script setup lang="ts">
 /** One wired hand control: pin, kind of action, debounce and lock-out. */
 import type { Control, Design } from '../../../core/design/schema'
+import { loadOf } from '../../../core/design/find'
+import { asksOf, valueWords } from '../../../core/design/values'
 import { useDesignStore } from '../../stores/design'
 
-defineProps<{ design: Design, control: Control }>()
+const props = defineProps<{ design: Design, control: Control }>()
 const designs = useDesignStore()
+const output = computed(() => loadOf(props.design, props.control.loadId).output)
+const asks = computed(() => asksOf(output.value, props.control.kind))
+const ASKS: Record<string, string> = { toggle: 'the other state', next: 'the next, then from the start', up: 'more', down: 'less' }
 </script>
 
 <template>
@@ -18,6 +23,10 @@ const designs = useDesignStore()
           <el-option value="position" label="position decides" /><el-option value="movement" label="any movement toggles" />
         </el-select>
       </dd>
+    </template>
+    <template v-if="asks.length > 1">
+      <dt>Asks for</dt>
+      <dd><el-select :model-value="control.asks" size="small" aria-label="What the control asks for" @change="(asks: string) => designs.apply({ type: 'setControl', controlId: control.id, patch: { asks } })"><el-option v-for="a in asks" :key="a" :value="a" :label="ASKS[a] ?? valueWords(output, a)" /></el-select></dd>
     </template>
     <dt>Debounce</dt><dd><NumberField :value="control.debounceMs" :max="1000" unit="ms" label="Debounce" @change="debounceMs => designs.apply({ type: 'setControl', controlId: control.id, patch: { debounceMs } })" /></dd>
     <template v-if="control.kind === 'push'">

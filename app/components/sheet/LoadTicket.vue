@@ -9,7 +9,6 @@ const props = defineProps<{ design: Design, loadId: string }>()
 const designs = useDesignStore()
 const findings = useFindingsStore()
 const load = computed(() => props.design.loads.some(l => l.id === props.loadId) ? loadOf(props.design, props.loadId) : null)
-const set = (patch: Record<string, unknown>) => designs.apply({ type: 'setOutput', loadId: props.loadId, patch })
 </script>
 
 <template>
@@ -18,16 +17,9 @@ const set = (patch: Record<string, unknown>) => designs.apply({ type: 'setOutput
     <section>
       <dl class="facts">
         <dt>Note</dt><dd><InlineText :value="load.note || 'add a note'" :maxlength="80" label="note" @change="note => designs.apply({ type: 'noteLoad', loadId, note })" /></dd>
-        <dt>Pin</dt><dd><PinSelect :design="design" :pin="load.output.pin" label="Pin of the load" @change="pin => set({ pin })" /></dd>
-        <dt>On when pin is</dt>
-        <dd><el-select :model-value="load.output.activeLevel" size="small" aria-label="Active level" @change="(activeLevel: string) => set({ activeLevel })"><el-option value="low" label="low" /><el-option value="high" label="high" /></el-select></dd>
-        <dt>At power-up</dt>
-        <dd><el-select :model-value="load.output.powerUp" size="small" aria-label="At power-up" @change="(powerUp: string) => set({ powerUp })"><el-option value="off" label="off" /><el-option value="on" label="on" /><el-option value="last" label="as it was" /></el-select></dd>
-        <template v-if="load.output.powerUp === 'last'">
-          <dt>Saved after</dt><dd><NumberField :value="load.output.saveDelayMs" :max="600000" unit="ms" label="Saved after" @change="saveDelayMs => set({ saveDelayMs })" /></dd>
-        </template>
       </dl>
-      <p v-if="load.output.powerUp === 'on'" class="second small caution">A heater, pump or motor that starts by itself after a power cut can hurt. Choose this only where nobody can be near, and as local rules allow.</p>
+      <OutputFields :design="design" :load="load" />
+      <p v-if="'powerUp' in load.output && load.output.powerUp === 'on'" class="second small caution">A heater, pump or motor that starts by itself after a power cut can hurt. Choose this only where nobody can be near, and as local rules allow.</p>
     </section>
     <section class="second small">Mains, heat and motors: have the wiring done or checked by somebody qualified; fuse it and close it in.</section>
     <section v-for="(f, i) in findings.of(null, loadId)" :key="f.code + i"><FindingItem :finding="f" /></section>

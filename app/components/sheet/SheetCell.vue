@@ -3,30 +3,31 @@
 import type { Cell } from '../../../core/checks/sheet'
 import { linkOf, maybeMessage } from '../../../core/design/find'
 import type { Design, Load, Surface } from '../../../core/design/schema'
+import { spokenValues } from '../../../core/design/values'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ cell: Cell, load: Load, surface: Surface, design: Design, at: string }>()
 const emit = defineEmits<{ select: [] }>()
 const designs = useDesignStore()
 const editing = ref(false)
-const on = ref('')
-const off = ref('')
-const first = useTemplateRef<HTMLInputElement>('first')
+const codes = ref<Record<string, string>>({})
+const editor = useTemplateRef<HTMLFormElement>('editor')
 const message = computed(() => props.surface.kind === 'panel' ? maybeMessage(linkOf(props.design, props.surface.linkId), props.load.id) : undefined)
 
 async function edit(): Promise<void> {
   emit('select')
   if (!message.value) return
-  on.value = message.value.on
-  off.value = message.value.off
+  codes.value = { ...message.value.codes }
   editing.value = true
   await nextTick()
-  first.value?.select()
+  editor.value?.querySelector('input')?.select()
 }
 function keep(): void {
   if (!editing.value || props.surface.kind !== 'panel' || !message.value) return
-  if (on.value === message.value.on && off.value === message.value.off) editing.value = false
-  else if (designs.apply({ type: 'assignCodes', linkId: props.surface.linkId, codes: { [props.load.id]: { on: on.value.trim(), off: off.value.trim() } } })) editing.value = false
+  const trimmed = Object.fromEntries(Object.entries(codes.value).map(([v, code]) => [v, code.trim()]))
+  const before = message.value.codes
+  if (Object.keys(before).every(v => before[v] === trimmed[v])) editing.value = false
+  else if (designs.apply({ type: 'assignCodes', linkId: props.surface.linkId, codes: { [props.load.id]: trimmed } })) editing.value = false
 }
 function left(event: FocusEvent): void {
   if (!(event.currentTarget as HTMLElement).contains(event.relatedTarget as Node | null)) keep()
@@ -34,9 +35,8 @@ function left(event: FocusEvent): void {
 </script>
 
 <template>
-  <form v-if="editing" class="editor" @submit.prevent="keep" @keydown.escape.stop="editing = false" @focusout="left">
-    <label>on <input ref="first" v-model="on" class="wire" :aria-label="`${load.name} on, ${surface.name}`" maxlength="80"></label>
-    <label>off <input v-model="off" class="wire" :aria-label="`${load.name} off, ${surface.name}`" maxlength="80"></label>
+  <form v-if="editing" ref="editor" class="editor" @submit.prevent="keep" @keydown.escape.stop="editing = false" @focusout="left">
+    <label v-for="v in spokenValues(load.output)" :key="v">{{ v }} <input v-model="codes[v]" class="wire" :aria-label="`${load.name} ${v}, ${surface.name}`" maxlength="80"></label>
     <button type="submit" class="visually-hidden">Keep</button>
   </form>
   <button v-else type="button" class="plain cell" :data-at="at" :title="message ? 'Enter or a double press edits the codes' : undefined" @click="emit('select')" @dblclick="edit" @keydown.enter.prevent="edit">

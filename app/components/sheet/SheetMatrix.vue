@@ -2,6 +2,8 @@
 /** The matrix of loads and surfaces. Arrows move, Enter edits, + puts a load on a surface. */
 import { VueDraggable } from 'vue-draggable-plus'
 import { sheet, type OutageId } from '../../../core/checks/sheet'
+import { KIND_WORDS } from '../../../core/design/edits'
+import { linesOf } from '../../../core/design/values'
 import { linkOf } from '../../../core/design/find'
 import { pinLabel } from '../../../core/design/pins'
 import { nextCodes } from '../../../core/messages/assign'
@@ -39,13 +41,15 @@ function surfaceWords(surface: Surface): string {
   return (link.kind === 'http' ? 'HTTP' : 'serial Bluetooth') + asks
 }
 function outputWords(load: Load): string {
-  const { pin, activeLevel, powerUp } = load.output
-  return `${pinLabel(props.design, pin)}, on when ${activeLevel}; power-up ${powerUp}`
+  const { output } = load
+  const pins = linesOf(output).map(l => pinLabel(props.design, l.pin)).join(' ')
+  if (output.kind !== 'switched') return `${pins}, ${KIND_WORDS[output.kind]}`
+  return `${pins}, on when ${output.activeLevel}; power-up ${output.powerUp}`
 }
 
 function put(load: Load, surface: Surface): void {
   if (surface.kind === 'hand') designs.apply({ type: 'addControl', surfaceId: surface.id, loadId: load.id, kind: 'push' })
-  else designs.apply({ type: 'addMessage', linkId: surface.linkId, loadId: load.id, ...nextCodes(props.design, linkOf(props.design, surface.linkId), load) })
+  else designs.apply({ type: 'addMessage', linkId: surface.linkId, loadId: load.id, codes: nextCodes(props.design, linkOf(props.design, surface.linkId), load) })
   selection.select(load.id, surface.id)
 }
 function addLoad(): void {

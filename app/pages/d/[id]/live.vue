@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { panels } from '../../../../core/design/find'
 import type { Design } from '../../../../core/design/schema'
+import { valueWords } from '../../../../core/design/values'
+import { isLit } from '../../../../core/panels/words'
 import { useDesignStore } from '../../../stores/design'
 
 const designs = useDesignStore()
@@ -17,7 +19,7 @@ async function begin(): Promise<void> {
 function curls(design: Design, address: string): string[] {
   const link = design.links.find(l => l.kind === 'http')
   const [first] = link?.messages ?? []
-  return link?.kind === 'http' ? [...(first ? [`curl ${address}${first.on}`] : []), `curl ${address}${link.askRoute}`] : []
+  return link?.kind === 'http' ? [...(first ? [`curl ${address}${Object.values(first.codes)[0]}`] : []), `curl ${address}${link.askRoute}`] : []
 }
 </script>
 
@@ -46,7 +48,7 @@ function curls(design: Design, address: string): string[] {
         </section>
         <section>
           <h3 class="title">Loads</h3>
-          <p v-for="load in designs.design.loads" :key="load.id" :data-load="load.id">{{ s.on[load.id] ? '●' : '○' }} {{ load.name }} <strong>{{ s.on[load.id] === undefined ? 'not on this stand-in' : s.on[load.id] ? 'on' : 'off' }}</strong></p>
+          <p v-for="load in designs.design.loads" :key="load.id" :data-load="load.id">{{ isLit(load.output, s.values[load.id] ?? '') ? '●' : '○' }} {{ load.name }} <strong>{{ s.values[load.id] === undefined ? 'not on this stand-in' : valueWords(load.output, s.values[load.id]!) }}</strong></p>
           <p class="second small">revision {{ s.revision }}; {{ s.clients }} connected</p>
         </section>
         <TrafficList :design="designs.design" :stand-in-id="s.id" />

@@ -79,7 +79,7 @@ describe('one run, worked out by hand', () => {
   it('press at 1 s: accepted after 30 ms, reported; the phone knows one latency later', () => {
     const fixed = edited(fanDesign(), { type: 'setLink', linkId: 'phone-link', patch: { timing: { minMs: 20, typicalMs: 20, p99Ms: 20 } } })
     const { trace } = runScript(fixed, { seed: 1, steps: [{ atMs: 1000, action: press }], fates: {} })
-    expect(trace.truth.fan).toEqual([{ t: 0, on: false, powered: true }, { t: 1030, on: true, powered: true }])
+    expect(trace.truth.fan).toEqual([{ t: 0, value: 'off', powered: true }, { t: 1030, value: 'on', powered: true }])
     // "+f" on connect: two characters at 9600 baud round up to 3 ms, then 20 ms.
     expect(trace.beliefs.phone?.fan).toEqual([{ t: 0, shown: 'unknown' }, { t: 23, shown: 'off' }, { t: 1053, shown: 'on' }])
     expect(wrongMs(trace, 'phone', 'fan', 6000)).toBe(23)
@@ -106,7 +106,7 @@ describe('one run, worked out by hand', () => {
   it('power cut: off for the cut and the start-up, links reconnect after it', () => {
     const { trace } = runScript(fanDesign(), { seed: 1, steps: [{ atMs: 500, action: press }, { atMs: 2000, action: { do: 'powerOff' } }, { atMs: 3000, action: { do: 'powerOn' } }], untilMs: 9000 })
     expect(trace.powerCuts).toEqual([{ fromMs: 2000, toMs: 4900 }])
-    expect(at(trace.truth.fan!, 2500)).toMatchObject({ on: false, powered: false })
+    expect(at(trace.truth.fan!, 2500)).toMatchObject({ value: 'off', powered: false })
     expect(trace.down['phone-link']).toEqual([{ fromMs: 2000, toMs: 6100 }])
   })
   it('says in words what was done', () => {
@@ -122,11 +122,11 @@ describe('disagreement', () => {
     const change = fc.record({ t: fc.nat({ max: 60 }), v: fc.constantFrom('on', 'off', 'waiting', 'unknown', 'stale-on') })
     fc.assert(fc.property(fc.array(change, { maxLength: 8 }), fc.array(change, { maxLength: 8 }), fc.nat({ max: 70 }), (a, b, until) => {
       const rising = <T extends { t: number }>(list: T[]) => [...new Map(list.toSorted((x, y) => x.t - y.t).map(x => [x.t, x])).values()]
-      const truth = rising([{ t: 0, v: 'off' }, ...a]).map(x => ({ t: x.t, on: x.v === 'on', powered: true }))
+      const truth = rising([{ t: 0, v: 'off' }, ...a]).map(x => ({ t: x.t, value: x.v === 'on' ? 'on' : 'off', powered: true }))
       const beliefs = rising([{ t: 0, v: 'unknown' }, ...b]).map(x => ({ t: x.t, shown: x.v as 'on' }))
       const trace = { truth: { x: truth }, beliefs: { p: { x: beliefs } } } as unknown as Trace
       let counted = 0
-      for (let t = 0; t < until; t++) if (differs(at(beliefs, t)?.shown, at(truth, t)?.on === true)) counted++
+      for (let t = 0; t < until; t++) if (differs(at(beliefs, t)?.shown, at(truth, t)?.value)) counted++
       expect(wrongMs(trace, 'p', 'x', until)).toBe(counted)
     }), { numRuns: 500 })
   })

@@ -40,7 +40,7 @@ describe('findings', () => {
   })
 
   const rules: [string, Edit[], string][] = [
-    ['two meanings for one code', [{ type: 'addLoad', name: 'Lamp' }, { type: 'addMessage', linkId: 'phone-link', loadId: 'lamp', on: 'F', off: 'l' }], 'code-duplicate'],
+    ['two meanings for one code', [{ type: 'addLoad', name: 'Lamp' }, { type: 'addMessage', linkId: 'phone-link', loadId: 'lamp', codes: { on: 'F', off: 'l' } }], 'code-duplicate'],
     ['a command that looks like a report', [{ type: 'renameCode', linkId: 'phone-link', loadId: 'fan', which: 'on', code: '+x' }], 'code-mark'],
     ['no code', [{ type: 'renameCode', linkId: 'phone-link', loadId: 'fan', which: 'off', code: '' }], 'code-empty'],
     ['connect that cannot be sensed', [{ type: 'setLink', linkId: 'phone-link', patch: { statusPin: null } }], 'connect-unsensed'],
@@ -53,7 +53,7 @@ describe('findings', () => {
     ['a load that nothing switches', [{ type: 'addLoad', name: 'Lamp' }], 'load-unreached'],
     ['a load without a key', [{ type: 'removeKey', surfaceId: 'phone', loadId: 'fan' }], 'key-unplaced'],
     ['a key off the glass', [{ type: 'moveKey', surfaceId: 'phone', loadId: 'fan', box: { xMm: 60 } }], 'key-off-glass'],
-    ['keys over each other', [{ type: 'addLoad', name: 'Lamp' }, { type: 'addMessage', linkId: 'phone-link', loadId: 'lamp', on: 'L', off: 'l' }, { type: 'placeKey', surfaceId: 'phone', key: { loadId: 'lamp', form: 'state', xMm: 10, yMm: 20, widthMm: 28, heightMm: 18 } }], 'key-overlap'],
+    ['keys over each other', [{ type: 'addLoad', name: 'Lamp' }, { type: 'addMessage', linkId: 'phone-link', loadId: 'lamp', codes: { on: 'L', off: 'l' } }, { type: 'placeKey', surfaceId: 'phone', key: { loadId: 'lamp', form: 'state', xMm: 10, yMm: 20, widthMm: 28, heightMm: 18 } }], 'key-overlap'],
     ['controls out of sight', [{ type: 'setInSight', surfaceId: 'wall', inSight: false }], 'out-of-sight'],
   ]
   it.each(rules)('%s', (_, edits, code) => {
@@ -91,9 +91,11 @@ describe('the sheet', () => {
     expect(sheet(deaf, check(deaf).verdicts)[0]?.cells[1]?.hears).toBe('hears nothing')
   })
   it('routes that differ in their end are told once', () => {
-    expect(saysWords('/a/on', '/a/off')).toBe('/a/on | off')
-    expect(saysWords('/a/on', '/b/off')).toBe('/a/on / /b/off')
-    expect(saysWords('', 'x')).toBe('no code / x')
+    expect(saysWords(['/a/on', '/a/off'])).toBe('/a/on | off')
+    expect(saysWords(['/a/on', '/b/off'])).toBe('/a/on / /b/off')
+    expect(saysWords(['', 'x'])).toBe('no code / x')
+    expect(saysWords(['/vent/stop', '/vent/forward', '/vent/reverse'])).toBe('/vent/stop | forward | reverse')
+    expect(saysWords(['/a', '/b'])).toBe('/a / /b')
   })
 
   it('the outage table of the glaze room, worked out by hand', () => {

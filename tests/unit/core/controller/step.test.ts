@@ -5,6 +5,7 @@ import { respond } from '../../../../core/controller/respond'
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../../../../core/controller/step'
 import type { Edit } from '../../../../core/design/edits'
 import type { Design } from '../../../../core/design/schema'
+import { reportWord, valuesOf } from '../../../../core/design/values'
 import { anySmallDesign, edited, fanDesign, glazeRoom, twoPanelDesign } from '../../../fixtures/designs'
 
 /** A controller in the hand: events in, effects out, the clock set by the test. */
@@ -42,7 +43,7 @@ class Rig {
   press(input = 0): Effect[] { return [...this.pin(0, input), ...this.wait(100), ...this.pin(1, input), ...this.wait(100)] }
   hear(text: string, link = 0): Effect[] { return this.do({ kind: 'received', now: this.now, link, text }) }
   up(link = 0): Effect[] { return this.do({ kind: 'linkUp', now: this.now, link }) }
-  get on(): boolean { return this.state.on[0] === true }
+  get on(): boolean { return this.state.value[0] === 'on' }
 }
 const sends = (effects: Effect[]) => effects.flatMap(e => e.kind === 'send' ? [e.text] : e.kind === 'reply' ? [`${e.status} ${e.text}`] : [])
 const fan = (...edits: Edit[]) => edited(fanDesign(), ...edits)
@@ -52,7 +53,7 @@ describe('push button', () => {
     const rig = new Rig(fan())
     rig.pin(0)
     expect(rig.wait(29)).toEqual([])
-    expect(rig.wait(1)).toContainEqual({ kind: 'pin', load: 0, level: 0 })
+    expect(rig.wait(1)).toContainEqual({ kind: 'pin', load: 0, line: 0, level: 0 })
     expect(rig.on).toBe(true)
   })
   it('counts one press however the contact bounces', () => {
@@ -209,7 +210,7 @@ describe('power', () => {
     rig.boot()
     expect(rig.on).toBe(false)
     rig.hear('F')
-    expect(rig.wait(2000)).toEqual([{ kind: 'save', load: 0, value: true }])
+    expect(rig.wait(2000)).toEqual([{ kind: 'save', load: 0, value: 'on' }])
     rig.do({ kind: 'powerOff', now: rig.now })
     rig.boot()
     expect(rig.on).toBe(true)
@@ -219,18 +220,18 @@ describe('power', () => {
     rig.hear('Ff')
     expect(rig.wait(5000)).toEqual([])
     const now = new Rig(fan({ type: 'setOutput', loadId: 'fan', patch: { powerUp: 'last', saveDelayMs: 0 } }))
-    expect(now.hear('F')).toContainEqual({ kind: 'save', load: 0, value: true })
+    expect(now.hear('F')).toContainEqual({ kind: 'save', load: 0, value: 'on' })
   })
   it('drives an output to its resting level at the start, whichever level is active', () => {
-    expect(new Rig(fan()).boot()).toEqual([{ kind: 'pin', load: 0, level: 1 }])
-    expect(new Rig(fan({ type: 'setOutput', loadId: 'fan', patch: { activeLevel: 'high' } })).boot()).toEqual([{ kind: 'pin', load: 0, level: 0 }])
+    expect(new Rig(fan()).boot()).toEqual([{ kind: 'pin', load: 0, line: 0, level: 1 }])
+    expect(new Rig(fan({ type: 'setOutput', loadId: 'fan', patch: { activeLevel: 'high' } })).boot()).toEqual([{ kind: 'pin', load: 0, line: 0, level: 0 }])
   })
 })
 
 describe('any design, any events', () => {
   const anyEvent = fc.oneof(
     fc.record({ kind: fc.constant('pin' as const), input: fc.constant(0), level: fc.constantFrom(0 as Level, 1 as Level) }),
-    fc.record({ kind: fc.constant('received' as const), link: fc.constant(0), text: fc.constantFrom('A', 'a', 'B', 'b', '1', '10', '2', '20', '11', '12', '?', 'x', '/one/on', '/one/off', '/state', '/x') }),
+    fc.record({ kind: fc.constant('received' as const), link: fc.constant(0), text: fc.constantFrom('A', 'a', 'B', 'b', '1', '10', '2', '20', '11', '12', '?', 'x', '/one/on', '/one/off', '/one/forward', '/one/reverse', '/one/30', '/one/3', 'y0', 'y1', 'y2', '/state', '/x') }),
     fc.record({ kind: fc.constantFrom('linkUp' as const, 'linkDown' as const), link: fc.constant(0) }),
     fc.constantFrom({ kind: 'powerOff' as const }, { kind: 'boot' as const, levels: [1, 1] as Level[] }, { kind: 'tick' as const }),
   )
@@ -239,7 +240,7 @@ describe('any design, any events', () => {
     fc.assert(fc.property(anySmallDesign, anyRun, (design, run) => {
       const program = compileController(design)
       let state = startController(program)
-      const pins = new Map<number, Level>()
+      const pins = new Map<string, number>()
       let now = 0
       for (const [event, ms] of [[{ kind: 'boot' as const, levels: [1, 1] as Level[] }, 0] as const, ...run]) {
         now += ms
@@ -247,11 +248,20 @@ describe('any design, any events', () => {
         const { state: next, effects } = step(program, state, { ...event, now } as ControllerEvent)
         expect(JSON.stringify(state)).toBe(frozen)
         state = next
-        for (const e of effects) if (e.kind === 'pin') pins.set(e.load, e.level)
+        for (const e of effects) {
+          if (e.kind !== 'pin') continue
+          pins.set(`${e.load} ${e.line}`, e.level)
+          const { output } = design.loads[e.load]!
+          const energised = (line: number) => pins.get(`${e.load} ${line}`) === (output.activeLevel === 'high' ? 1 : 0)
+          if (output.kind === 'follower' || (output.kind === 'opposed' && output.drive !== 'stepper')) expect(energised(0) && energised(1)).toBe(false)
+        }
         if (!state.running) continue
-        design.loads.forEach((load, i) => expect(pins.get(i)).toBe(state.on[i] === (load.output.activeLevel === 'high') ? 1 : 0))
+        design.loads.forEach(({ output }, i) => {
+          expect(valuesOf(output)).toContain(state.value[i])
+          if (output.kind === 'switched' || output.kind === 'pulsed' || output.kind === 'held') expect(pins.get(`${i} 0`)).toBe((state.value[i] === 'on') === (output.activeLevel === 'high') ? 1 : 0)
+        })
         const last = effects.filter(e => e.kind === 'send').at(-1)
-        if (design.loads.length === 1 && last?.kind === 'send' && design.links[0]?.kind === 'http') expect(last.text).toBe(`one=${state.on[0] ? 1 : 0}`)
+        if (design.loads.length === 1 && last?.kind === 'send' && design.links[0]?.kind === 'http') expect(last.text).toBe(`one=${reportWord(design.loads[0]!.output, state.value[0]!)}`)
       }
     }), { numRuns: 400 })
   })
@@ -279,6 +289,8 @@ describe('the try-box', () => {
       does: ['Booth extractor switches off: pin 5 goes high', 'Rinse pump switches on: pin 8 goes low'],
       answers: [{ linkId: 'apron-link', text: '+e' }, { linkId: 'apron-link', text: '+1' }],
     })
+    expect(respond(glazeRoom(), 'apron-link', '?').answers).toEqual([{ linkId: 'apron-link', text: '+e+l+f+10' }])
+    expect(respond(glazeRoom(), 'office-link', '/state', ['wheel-lights']).answers).toEqual([{ linkId: 'office-link', text: 'booth-extractor=0\nwheel-lights=1\ncupboard-fan=0', status: 200 }])
     expect(respond(glazeRoom(), 'office-link', '/nowhere').answers).toEqual([{ linkId: 'office-link', text: 'no such route', status: 404 }])
   })
 })

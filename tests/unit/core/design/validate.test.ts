@@ -6,6 +6,8 @@ import { designJsonSchema, type Design } from '../../../../core/design/schema'
 import { parseDesignText, pointer, validateDesign, type Problem } from '../../../../core/design/validate'
 import { fingerprint } from '../../../../core/design/fingerprint'
 import glazeV1 from '../../../fixtures/v1/glaze-room.json' with { type: 'json' }
+import glazeV2 from '../../../fixtures/v2/glaze-room.json' with { type: 'json' }
+import starterV2 from '../../../fixtures/v2/starter.json' with { type: 'json' }
 import starterV1 from '../../../fixtures/v1/starter.json' with { type: 'json' }
 import { glazeRoom, starter } from '../../../fixtures/designs'
 
@@ -31,7 +33,7 @@ describe('documents that do not belong', () => {
     ['nothing', null, '', /JSON object/],
     ['a list', [], '', /JSON object/],
     ['something else', { format: 'recipe', version: 1 }, '/format', /not a Nolvi design/],
-    ['a newer version', spoiled((d) => { d.version = 3 }), '/version', /newer Nolvi; this one reads up to version 2/],
+    ['a newer version', spoiled((d) => { d.version = 4 }), '/version', /newer Nolvi; this one reads up to version 3/],
     ['an older version that never was', spoiled((d) => { d.version = 0 }), '/version', /the first is 1/],
     ['a version in words', spoiled((d) => { d.version = 'one' }), '/version', /whole number/],
     ['an unknown key', spoiled((d) => { d.loads[1].output.colour = 'red' }), '/loads/1/output/colour', /not known here/],
@@ -48,8 +50,13 @@ describe('documents that do not belong', () => {
     ['a line break in a name', spoiled((d) => { d.name = 'a\nb' }), '/name', /no control characters/],
     ['an empty name', spoiled((d) => { d.surfaces[0].name = '  ' }), '/surfaces/0/name', /at least one character/],
     ['a fraction of a pin', spoiled((d) => { d.loads[0].output.pin = 2.5 }), '/loads/0/output/pin', /int/],
-    ['a code with a space', spoiled((d) => { d.links[0].messages[0].on = 'a b' }), '/links/0/messages/0/on', /visible ASCII/],
-    ['a route with a quote', spoiled((d) => { d.links[1].messages[0].on = '/a"b' }), '/links/1/messages/0/on', /a route starts with \//],
+    ['a code with a space', spoiled((d) => { d.links[0].messages[0].codes.on = 'a b' }), '/links/0/messages/0/codes/on', /visible ASCII/],
+    ['a route with a quote', spoiled((d) => { d.links[1].messages[0].codes.on = '/a"b' }), '/links/1/messages/0/codes/on', /a route starts with \//],
+    ['a value that the load has not', spoiled((d) => { d.links[0].messages[0].codes.reverse = 'R' }), '/links/0/messages/0/codes/reverse', /no value of this load; it has off, on/],
+    ['a value without a code', spoiled((d) => { delete d.links[0].messages[0].codes.off }), '/links/0/messages/0/codes', /no code for "off"/],
+    ['a control that asks for what cannot be', spoiled((d) => { d.surfaces[0].controls[0].asks = 'reverse' }), '/surfaces/0/controls/0/asks', /cannot be asked for "reverse"/],
+    ['a key of a form that does not fit', spoiled((d) => { d.surfaces[1].keys[0].form = 'hold' }), '/surfaces/1/keys/0/form', /does not fit this load; take one of state, pair/],
+    ['levels that go down', spoiled((d) => { d.loads[0].output = { kind: 'level', pin: 9, activeLevel: 'high', drive: 'pwm', powerUp: 'off', saveDelayMs: 0, stops: [0, 60, 30], rampMs: 0, minimum: 0, below: 'off' } }), '/loads/0/output/stops', /go up/],
     ['latencies that go down', spoiled((d) => { d.links[0].timing.typicalMs = 1 }), '/links/0/timing', /latencies go up/],
     ['a colour that is code', spoiled((d) => { d.wires.output = 'red" onload="x' }), '/wires/output', /six hexadecimal digits/],
     ['a board that is not there', spoiled((d) => { d.controllers[0].board = 'board-of-tin' }), '/controllers/0/board', /no board "board-of-tin"/],
@@ -94,6 +101,25 @@ describe('documents that do not belong', () => {
   })
 })
 
+/** The links as older versions have them: a code for on and one for off. */
+function withOnOff(design: Design) {
+  return design.links.map(l => ({ ...l, messages: l.messages.map(({ codes, ...m }) => ({ ...m, ...codes })) }))
+}
+
+describe('documents of version 2', () => {
+  it.each([['glaze room', glazeV2], ['starter', starterV2]] as const)('%s: codes by value, controls that toggle, all else as it was', (_, old) => {
+    const checked = validateDesign(old)
+    if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
+    const { design } = checked
+    const back = { ...design, version: 2, links: withOnOff(design), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, asks: undefined })) } : s) }
+    expect(JSON.parse(JSON.stringify(back))).toEqual(old)
+  })
+  it('a message that lacks a code is refused with its place', () => {
+    const links = [{ ...glazeV2.links[0], messages: [{ loadId: 'rinse-pump', ack: true, change: true, on: 'R' }] }, glazeV2.links[1]]
+    expect(problemsOf({ ...glazeV2, links }).map(p => p.path)).toContain('/links/0/messages/0/codes/off')
+  })
+})
+
 describe('documents of version 1', () => {
   it.each([['glaze room', glazeV1], ['starter', starterV1]] as const)('%s: taken, with what it lacks set to defaults, all else as it was', (_, old) => {
     const before = structuredClone(old)
@@ -101,14 +127,13 @@ describe('documents of version 1', () => {
     if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
     expect(old).toEqual(before)
     const { design } = checked
-    expect(design.version).toBe(2)
+    expect(design.version).toBe(3)
     expect(design.loads.every(l => l.wiring.driver.kind === 'relay-module' && l.wiring.load === null)).toBe(true)
-    expect(design.links).toEqual(old.links)
-    const withoutNew = { ...design, version: 1, boards: undefined, supply: undefined, wires: undefined, controllers: design.controllers.map(c => ({ ...c, kept: undefined })), loads: design.loads.map(l => ({ ...l, wiring: undefined })), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, leadMeters: undefined, pullOhms: undefined })) } : s) }
+    const withoutNew = { ...design, version: 1, boards: undefined, supply: undefined, wires: undefined, controllers: design.controllers.map(c => ({ ...c, kept: undefined })), loads: design.loads.map(l => ({ ...l, wiring: undefined })), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, leadMeters: undefined, pullOhms: undefined, asks: undefined })) } : s), links: withOnOff(design) }
     expect(JSON.parse(JSON.stringify(withoutNew))).toEqual(old)
   })
-  it('the fingerprint is that of before: what was built still agrees', () => {
-    const checked = validateDesign(glazeV1)
+  it.each([['1', glazeV1], ['2', glazeV2]] as const)('the fingerprint is that of version %s: what was built still agrees', (_, old) => {
+    const checked = validateDesign(old)
     expect(checked.ok && fingerprint(checked.design)).toBe('D0A7B1')
   })
   it('a spoilt one is refused with its place', () => {

@@ -61,7 +61,7 @@ describe('codes in a stream', () => {
 function withCodes(pairs: readonly (readonly [string, string])[]): { design: Design, link: SerialLink } {
   const design = glazeRoom()
   const link = linkOn(design, 'bluetooth-serial') as SerialLink
-  link.messages = pairs.map(([on, off], i) => ({ loadId: design.loads[i]?.id ?? '', ack: true, change: true, on, off }))
+  link.messages = pairs.map(([on, off], i) => ({ loadId: design.loads[i]?.id ?? '', ack: true, change: true, codes: { on, off } }))
   return { design, link }
 }
 
@@ -95,9 +95,9 @@ describe('clashes', () => {
   it('does not mind a route that starts another: a route comes whole', () => {
     const design = glazeRoom()
     const link = linkOn(design, 'http')
-    link.messages[0]!.on = '/fan'
+    link.messages[0]!.codes.on = '/fan'
     expect(clashes(design, link)).toEqual([])
-    link.messages[0]!.on = '/events'
+    link.messages[0]!.codes.on = '/events'
     expect(clashes(design, link).map(c => c.kind)).toEqual(['duplicate'])
   })
 })

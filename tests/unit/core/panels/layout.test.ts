@@ -1,9 +1,11 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { FORMS } from '../../../../core/design/schema'
+import { outputOfKind } from '../../../../core/design/values'
 import { panelOf } from '../../../../core/design/find'
 import { deviceOf, devices, EDGE_MM, HEAD_MM, MIN_KEY_MM } from '../../../../core/panels/devices'
-import { comfortable, DEFAULT_SIZE, freePlace, offGlass, overlaps, smallestSideMm, snap } from '../../../../core/panels/layout'
-import { shownLabel } from '../../../../core/panels/words'
+import { comfortable, freePlace, sizeFor, offGlass, overlaps, smallestSideMm, snap } from '../../../../core/panels/layout'
+import { shownLabel, wantLabel } from '../../../../core/panels/words'
 import { glazeRoom } from '../../../fixtures/designs'
 
 const box = fc.record({ xMm: fc.double({ min: -50, max: 200, noNaN: true }), yMm: fc.double({ min: -50, max: 200, noNaN: true }), widthMm: fc.double({ min: 0, max: 200, noNaN: true }), heightMm: fc.double({ min: 0, max: 200, noNaN: true }) })
@@ -36,30 +38,41 @@ describe('geometry of keys', () => {
     const panel = { ...panelOf(glazeRoom(), 'apron-phone'), keys: [] as ReturnType<typeof panelOf>['keys'] }
     const device = deviceOf(panel.device)
     for (let i = 0; i < 10; i++) {
-      const place = freePlace(panel, 'state')
+      const place = freePlace(panel, sizeFor('state', 1))
       expect(panel.keys.some(k => overlaps(k, place))).toBe(false)
       expect(offGlass(place, device)).toBe(false)
       panel.keys.push({ loadId: `l${i}`, form: 'state', ...place })
     }
     expect(panel.keys.map(k => k.yMm).slice(0, 4)).toEqual([HEAD_MM, HEAD_MM, HEAD_MM + 20, HEAD_MM + 20])
-    expect(offGlass(freePlace(panel, 'pair'), device)).toBe(false)
+    expect(offGlass(freePlace(panel, sizeFor('pair', 2)), device)).toBe(false)
   })
   it('the thumb side of a pair is half its width, or its height below the name', () => {
-    expect(smallestSideMm({ loadId: 'x', form: 'pair', xMm: 0, yMm: 0, widthMm: 21, heightMm: 20 })).toBe(10)
-    expect(smallestSideMm({ loadId: 'x', form: 'pair', xMm: 0, yMm: 0, widthMm: 58, heightMm: 14 })).toBe(8)
-    expect(smallestSideMm({ loadId: 'x', form: 'state', xMm: 0, yMm: 0, widthMm: 12, heightMm: 8 })).toBe(8)
-    for (const form of ['state', 'pair'] as const) expect(smallestSideMm({ loadId: 'x', form, xMm: 0, yMm: 0, ...DEFAULT_SIZE[form] })).toBeGreaterThan(MIN_KEY_MM)
+    expect(smallestSideMm({ loadId: 'x', form: 'pair', xMm: 0, yMm: 0, widthMm: 21, heightMm: 20 }, 2)).toBe(10)
+    expect(smallestSideMm({ loadId: 'x', form: 'pair', xMm: 0, yMm: 0, widthMm: 58, heightMm: 14 }, 2)).toBe(8)
+    expect(smallestSideMm({ loadId: 'x', form: 'state', xMm: 0, yMm: 0, widthMm: 12, heightMm: 8 }, 1)).toBe(8)
+    // Seven keys stand in two rows: five across (58 - 4) / 5 = 10.8 mm, rows (34 - 6 - 1) / 2 = 13.5 mm.
+    expect(smallestSideMm({ loadId: 'x', form: 'each', xMm: 0, yMm: 0, widthMm: 58, heightMm: 34 }, 7)).toBeCloseTo(10.8)
+    for (const form of FORMS) for (const keys of [1, 2, 3, 5, 7, 11]) expect(smallestSideMm({ loadId: 'x', form, xMm: 0, yMm: 0, ...sizeFor(form, keys) }, keys)).toBeGreaterThan(MIN_KEY_MM)
   })
   it('comfortable makes any key large enough for a thumb', () => {
-    fc.assert(fc.property(box, fc.constantFrom('state' as const, 'pair' as const), (b, form) => {
+    fc.assert(fc.property(box, fc.constantFrom(...FORMS), fc.integer({ min: 1, max: 21 }), (b, form, keys) => {
       const device = deviceOf('phone-small')
       const key = { loadId: 'x', form, ...snap(b, device) }
-      expect(smallestSideMm({ ...key, ...comfortable(key, device) })).toBeGreaterThanOrEqual(MIN_KEY_MM)
+      expect(smallestSideMm({ ...key, ...comfortable(key, device, keys) }, keys)).toBeGreaterThanOrEqual(MIN_KEY_MM)
     }))
   })
 })
 
 describe('words on keys', () => {
-  it.each([['on', 'on'], ['off', 'off'], ['waiting', 'asked for on'], ['stale-on', 'was on'], ['stale-off', 'was off'], ['unknown', 'not known']] as const)('%s reads "%s"', (shown, words) => expect(shownLabel(shown, true, true)).toBe(words))
-  it('without a link, unknown says so', () => expect(shownLabel('unknown', null, false)).toBe('no link'))
+  const switched = glazeRoom().loads[0]!.output
+  it.each([['on', 'on'], ['off', 'off'], ['waiting', 'asked for on'], ['stale-on', 'was on'], ['stale-off', 'was off'], ['unknown', 'not known']] as const)('%s reads "%s"', (shown, words) => expect(shownLabel(switched, shown, 'on', true)).toBe(words))
+  it('without a link, unknown says so', () => expect(shownLabel(switched, 'unknown', null, false)).toBe('no link'))
+  it('a level has its unit, a direction its name', () => {
+    const level = outputOfKind('level', switched, [])
+    expect(shownLabel(level, '50', null, true)).toBe('50 %')
+    expect(shownLabel(level, 'stale-50', null, true)).toBe('was 50 %')
+    expect(shownLabel(outputOfKind('opposed', switched, []), 'waiting', 'reverse', true)).toBe('asked for reverse')
+    expect(wantLabel(level, 'down')).toBe('−')
+    expect(wantLabel(outputOfKind('opposed', switched, []), 'forward')).toBe('Forward')
+  })
 })

@@ -1,0 +1,188 @@
+/**
+ * What an output does with a wanted value, by its kind: what it puts on its lines, and what it still has to do in time.
+ * Pure; `step.ts` hands in the time and writes the lines. Words and rules are told in docs/behaviour.md.
+ */
+import { fullOf, restOf, valuesOf } from '../design/values'
+import type { Output } from '../design/schema'
+import { clock32, earlier, reached } from '../units/clock'
+
+/** A hold without end: a finger on a wired button. */
+export const BY_HAND = -1
+
+type Opposed = Extract<Output, { kind: 'opposed' }>
+type Level = Extract<Output, { kind: 'level' }>
+type Follower = Extract<Output, { kind: 'follower' }>
+
+/** What an output has under way; null where its kind has nothing of the sort. */
+export type Motion =
+  | { kind: 'pulsed', due: number | null }
+  /** By holder: when the hold ends, BY_HAND, or null. */
+  | { kind: 'held', holds: readonly (number | null)[] }
+  | {
+    kind: 'opposed'
+    /** The line that is energised now. */
+    driven: 'stop' | 'forward' | 'reverse'
+    /** The line that fell last, and until when the other one has to wait. */
+    rests: { line: 'forward' | 'reverse', due: number } | null
+    limit: number | null
+  }
+  /** `duty`: what is put out now, %. */
+  | { kind: 'level', duty: number, due: number | null }
+  /** `own`: the position that the followed device is believed to have; null until the first value is adopted. */
+  | { kind: 'follower', own: number | null, pulse: 'up' | 'down' | null, due: number | null }
+  | null
+
+export interface Outcome { value: string, motion: Motion }
+
+/** Energised lines are 1; a dimmed line is 0 to 255; the step line of a stepper is its frequency in Hz. */
+export type LineLevel = number
+
+export function restingMotion(output: Output, holders: number): Motion {
+  switch (output.kind) {
+    case 'pulsed': return { kind: 'pulsed', due: null }
+    case 'held': return { kind: 'held', holds: Array.from({ length: holders }, () => null) }
+    case 'opposed': return { kind: 'opposed', driven: 'stop', rests: null, limit: null }
+    case 'level': return { kind: 'level', duty: 0, due: null }
+    case 'follower': return { kind: 'follower', own: null, pulse: null, due: null }
+    case 'switched': return null
+  }
+}
+
+/** After power returned, from what was saved. A dimmed load starts at its level without a ramp. */
+export function bootOutcome(output: Output, saved: string, holders: number): Outcome {
+  const resting = restingMotion(output, holders)
+  const rest = restOf(output)
+  if (output.kind !== 'switched' && output.kind !== 'level') return { value: rest, motion: resting }
+  const value = output.powerUp === 'on' ? fullOf(output) : output.powerUp === 'last' ? saved : rest
+  return { value, motion: output.kind === 'level' ? { kind: 'level', duty: dutyOf(output, value), due: null } : null }
+}
+
+/** A value is asked for at `now`. `holder` says who holds a held output; `byHand` that the hold ends with the finger. */
+export function wanted(output: Output, { value, motion }: Outcome, want: string, now: number, holder: number, byHand: boolean): Outcome {
+  switch (output.kind) {
+    case 'switched': return { value: want, motion }
+    case 'pulsed': {
+      if (want === 'off') return { value: 'off', motion: { kind: 'pulsed', due: null } }
+      if (value === 'on' && output.again === 'ignore') return { value, motion }
+      return { value: 'on', motion: { kind: 'pulsed', due: clock32(now + output.lengthMs) } }
+    }
+    case 'held': {
+      const { holds } = motion as Extract<Motion, { kind: 'held' }>
+      return held(holds.with(holder, want === 'off' ? null : byHand ? BY_HAND : clock32(now + output.timeoutMs)))
+    }
+    case 'opposed': return turned(output, motion as Extract<Motion, { kind: 'opposed' }>, value, want as 'stop' | 'forward' | 'reverse', now)
+    case 'level': return ramped(output, motion as Extract<Motion, { kind: 'level' }>, want, now)
+    case 'follower': return followed(output, motion as Extract<Motion, { kind: 'follower' }>, want, now)
+  }
+}
+
+/** What falls due at `now`. */
+export function elapsed(output: Output, { value, motion }: Outcome, now: number): Outcome {
+  if (!motion) return { value, motion }
+  switch (motion.kind) {
+    case 'pulsed': return isDue(motion.due, now) ? { value: 'off', motion: { kind: 'pulsed', due: null } } : { value, motion }
+    case 'held': return motion.holds.some(h => h !== null && h !== BY_HAND && reached(now, h)) ? held(motion.holds.map(h => h !== null && h !== BY_HAND && reached(now, h) ? null : h)) : { value, motion }
+    case 'opposed': return opposedDue(output as Opposed, motion, value, now)
+    case 'level': return isDue(motion.due, now) ? { value, motion: rampStep(output as Level, motion.duty, value, now) } : { value, motion }
+    case 'follower': return isDue(motion.due, now) ? { value, motion: followDue(output as Follower, motion, value, now) } : { value, motion }
+  }
+}
+
+/** When the output wants to be asked again. */
+export function motionDue(motion: Motion): number | null {
+  if (!motion) return null
+  switch (motion.kind) {
+    case 'held': return motion.holds.reduce<number | null>((due, h) => h === BY_HAND ? due : earlier(due, h), null)
+    case 'opposed': return earlier(motion.rests?.due ?? null, motion.limit)
+    default: return motion.due
+  }
+}
+
+/** Levels of the lines of `linesOf`, in its order; energised = 1 whatever the active level. */
+export function lineLevels(output: Output, { value, motion }: Outcome): LineLevel[] {
+  switch (motion?.kind) {
+    case 'opposed': {
+      const { driven } = motion
+      const moving = Number(driven !== 'stop')
+      if ((output as Opposed).drive !== 'stepper') return [Number(driven === 'forward'), Number(driven === 'reverse')]
+      const lines = [moving * (output as Opposed).stepHz, Number(driven === 'reverse')]
+      return (output as Opposed).enablePin === null ? lines : [...lines, moving]
+    }
+    case 'level': return [Math.floor((motion.duty * 255 + 50) / 100)]
+    case 'follower': return [Number(motion.pulse === 'up'), Number(motion.pulse === 'down')]
+    default: return [Number(value === 'on')]
+  }
+}
+
+function held(holds: readonly (number | null)[]): Outcome {
+  return { value: holds.some(h => h !== null) ? 'on' : 'off', motion: { kind: 'held', holds } }
+}
+
+/** A reversal goes through stop and the dead time; the wanted direction is the value meanwhile. */
+function turned(output: Opposed, motion: Extract<Motion, { kind: 'opposed' }>, before: string, want: 'stop' | 'forward' | 'reverse', now: number): Outcome {
+  if (want === before) return { value: before, motion }
+  let next = motion
+  if (next.driven !== 'stop') next = { ...next, driven: 'stop', limit: null, rests: output.deadTimeMs ? { line: next.driven, due: clock32(now + output.deadTimeMs) } : null }
+  return { value: want, motion: want === 'stop' ? next : started(output, next, want, now) }
+}
+
+function started(output: Opposed, motion: Extract<Motion, { kind: 'opposed' }>, want: 'forward' | 'reverse', now: number): Motion {
+  if (motion.rests && motion.rests.line !== want) return motion
+  return { ...motion, driven: want, limit: output.runLimitMs ? clock32(now + output.runLimitMs) : null }
+}
+
+function opposedDue(output: Opposed, motion: Extract<Motion, { kind: 'opposed' }>, value: string, now: number): Outcome {
+  let next = motion
+  if (next.rests && reached(now, next.rests.due)) {
+    next = { ...next, rests: null }
+    if (value !== 'stop' && next.driven === 'stop') next = started(output, next, value as 'forward' | 'reverse', now) as typeof motion
+  }
+  if (next.limit !== null && reached(now, next.limit)) return turned(output, next, value, 'stop', now)
+  return { value, motion: next }
+}
+
+/** The duty that a level ends at: levels below the minimum count as off or as the minimum. */
+function dutyOf(output: Level, value: string): number {
+  const level = Number(value)
+  return level > 0 && level < output.minimum ? output.below === 'off' ? 0 : output.minimum : level
+}
+
+function ramped(output: Level, motion: Extract<Motion, { kind: 'level' }>, want: string, now: number): Outcome {
+  const goal = dutyOf(output, want)
+  if (output.rampMs === 0) return { value: want, motion: { kind: 'level', duty: goal, due: null } }
+  // A ramp under way keeps its beat and turns towards the new goal.
+  return { value: want, motion: { ...motion, due: motion.duty === goal ? null : motion.due ?? clock32(now + output.rampMs) } }
+}
+
+function rampStep(output: Level, duty: number, value: string, now: number): Motion {
+  const goal = dutyOf(output, value)
+  const next = duty + Math.sign(goal - duty)
+  return { kind: 'level', duty: next, due: next === goal ? null : clock32(now + output.rampMs) }
+}
+
+/** The first value after a start is adopted: the device stands there already, as far as anybody knows. */
+function followed(output: Follower, motion: Extract<Motion, { kind: 'follower' }>, want: string, now: number): Outcome {
+  if (motion.own === null) return { value: want, motion: { ...motion, own: Number(want) } }
+  return { value: want, motion: motion.due === null ? nextPulse(output, motion.own, want, now) : motion }
+}
+
+function nextPulse(output: Follower, own: number, value: string, now: number): Motion {
+  const difference = Number(value) - own
+  return difference === 0 ? { kind: 'follower', own, pulse: null, due: null } : { kind: 'follower', own, pulse: difference > 0 ? 'up' : 'down', due: clock32(now + output.pulseMs) }
+}
+
+/** A pulse ends: the device has moved by one, both lines rest for the gap. A gap ends: the next pulse, if any. */
+function followDue(output: Follower, motion: Extract<Motion, { kind: 'follower' }>, value: string, now: number): Motion {
+  const own = motion.own ?? 0
+  if (motion.pulse) return { kind: 'follower', own: own + (motion.pulse === 'up' ? 1 : -1), pulse: null, due: clock32(now + output.gapMs) }
+  return nextPulse(output, own, value, now)
+}
+
+function isDue(due: number | null, now: number): boolean {
+  return due !== null && reached(now, due)
+}
+
+/** Is this a value of the output: what memory holds may come from an older program. */
+export function isValue(output: Output, value: string): boolean {
+  return valuesOf(output).includes(value)
+}
