@@ -13,7 +13,7 @@ test('codes are changed where they stand; a clash is told at once and goes when 
   await expect(page.getByText('"E" says both Booth extractor on and Wheel lights on').first()).toBeVisible()
   await page.getByRole('button', { name: 'undo' }).click()
   await expect(page.getByText('says both')).toHaveCount(0)
-  expect((await stored(page, copy)).links[0]?.messages[3]).toMatchObject({ on: '1', off: '2' })
+  expect((await stored(page, copy)).links[0]?.messages[3]).toMatchObject({ codes: { on: '1', off: '2' } })
 })
 
 test('a code that cannot be is put back, with the reason', async ({ page, copy }) => {
@@ -53,7 +53,7 @@ test('the try-box decodes bytes and routes and tells what the board does', async
 test('reports and connect are ticked here, and the sheet follows', async ({ page, copy }) => {
   await page.goto(`/d/${copy}/messages`)
   await page.getByText('Whole state on connect').click()
-  await page.locator('tr', { hasText: 'Booth extractor' }).locator('label').nth(1).click()
+  await page.locator('tr', { hasText: 'Booth extractor' }).locator('label.el-checkbox').nth(1).click()
   await page.keyboard.press('Escape')
   expect((await stored(page, copy)).links[0]).toMatchObject({ onConnect: true, messages: [{ loadId: 'booth-extractor', change: true }, {}, {}, {}] })
   await page.getByRole('link', { name: 'Sheet' }).click()

@@ -20,7 +20,7 @@ test('a load is dragged onto the glass, and lands on the millimetre grid with co
   expect(Math.abs(key!.xMm + key!.widthMm / 2 - 130 / pxPerMm)).toBeLessThanOrEqual(1)
   expect(Math.abs(key!.yMm + key!.heightMm / 2 - 420 / pxPerMm)).toBeLessThanOrEqual(1)
   expect(Number.isInteger(key!.xMm) && Number.isInteger(key!.yMm)).toBe(true)
-  expect(design.links.find(l => l.id === 'office-link')?.messages.find(m => m.loadId === 'rinse-pump')).toMatchObject({ on: '/rinse/on', off: '/rinse/off' })
+  expect(design.links.find(l => l.id === 'office-link')?.messages.find(m => m.loadId === 'rinse-pump')).toMatchObject({ codes: { on: '/rinse/on', off: '/rinse/off' } })
 })
 
 test('a placed key is moved by hand and by keys, sized, changed in form, taken off', async ({ page, copy }) => {
@@ -88,7 +88,7 @@ test('tried on a stand-in: the page in the frame is the built one', async ({ pag
   const frame = page.frameLocator('iframe[title="Office browser on the stand-in"]')
   await frame.locator('[data-load-id=wheel-lights]').getByRole('button').click()
   await expect(frame.locator('[data-load-id=wheel-lights]')).toHaveAttribute('data-shown', 'on')
-  const [standIn] = await (await request.get(`/api/designs/${copy}/stand-ins`)).json() as { id: string, on: object }[]
-  expect(standIn?.on).toMatchObject({ 'wheel-lights': true })
+  const [standIn] = await (await request.get(`/api/designs/${copy}/stand-ins`)).json() as { id: string, values: object }[]
+  expect(standIn?.values).toMatchObject({ 'wheel-lights': 'on' })
   await request.delete(`/api/designs/${copy}/stand-ins/${standIn?.id}`)
 })

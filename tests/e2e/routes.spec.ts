@@ -32,7 +32,7 @@ test('a design is created, saved, read at each revision, deleted and restored', 
 
 test.describe('documents that do not belong', () => {
   const spoilt: [string, (d: Design) => unknown, number, string][] = [
-    ['wrong version', d => ({ ...d, version: 3 }), 400, '/version'],
+    ['wrong version', d => ({ ...d, version: 4 }), 400, '/version'],
     ['unknown key', d => ({ ...d, loads: d.loads.map(l => ({ ...l, watts: 5 })) }), 400, '/loads/0/watts'],
     ['duplicate ids', d => ({ ...d, loads: d.loads.map(l => ({ ...l, id: 'booth-extractor' })) }), 400, '/loads/1/id'],
     ['script in a name', d => ({ ...d, name: '<script>alert(1)</script>' }), 400, '/name'],
@@ -119,7 +119,7 @@ test('build: the list, each file, and the same in one ZIP', async ({ request, co
 test('stand-ins: started, listed, asked, stopped', async ({ request, copy }) => {
   const info = await (await request.post(`/api/designs/${copy}/stand-ins`)).json() as { id: string, address: string }
   expect(await (await request.get(`${info.address}/lights/on`)).text()).toBe('wheel-lights=1\n')
-  expect(await (await request.get(`/api/designs/${copy}/stand-ins`)).json()).toMatchObject([{ id: info.id, on: { 'wheel-lights': true } }])
+  expect(await (await request.get(`/api/designs/${copy}/stand-ins`)).json()).toMatchObject([{ id: info.id, values: { 'wheel-lights': 'on' } }])
   expect(await (await request.get(`/api/designs/${copy}/stand-ins/${info.id}`)).json()).toMatchObject({ traffic: [{ dir: 'up', text: '/lights/on' }, { dir: 'down', text: 'wheel-lights=1' }] })
   expect((await request.get(`/api/designs/glaze-room/stand-ins/${info.id}`)).status()).toBe(404)
   expect((await request.delete(`/api/designs/${copy}/stand-ins/${info.id}`)).status()).toBe(204)

@@ -24,7 +24,7 @@ test('from nothing: name a design, a load, surfaces, codes', async ({ page }) =>
   await expect(cell(page, '0,0')).toContainText('toggles')
   await expect(page.locator('.outages tr').filter({ hasText: 'Router down' })).toContainText('works for none')
   const id = page.url().split('/').at(-2)!
-  expect(await stored(page, id)).toMatchObject({ name: 'Damp cupboard', loads: [{ name: 'Mister' }], links: [{ kind: 'http', messages: [{ on: '/mister/on' }] }] })
+  expect(await stored(page, id)).toMatchObject({ name: 'Damp cupboard', loads: [{ name: 'Mister' }], links: [{ kind: 'http', messages: [{ codes: { on: '/mister/on' } }] }] })
 })
 
 test('loads and surfaces are renamed, reordered and removed; undo and redo go both ways', async ({ page, copy }) => {
@@ -73,7 +73,7 @@ test('keyboard alone: arrows move, Enter edits a code, Alt and arrows reorder', 
   await expect(cell(page, '2,1')).toContainText('R / r')
   const design = await stored(page, copy)
   expect(design.loads[2]?.id).toBe('rinse-pump')
-  expect(design.links[0]?.messages.find(m => m.loadId === 'rinse-pump')).toMatchObject({ on: 'R', off: 'r' })
+  expect(design.links[0]?.messages.find(m => m.loadId === 'rinse-pump')).toMatchObject({ codes: { on: 'R', off: 'r' } })
 })
 
 test('what if: cells that stop working are struck out', async ({ page, copy }) => {

@@ -6,7 +6,7 @@ import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design, link: Link }>()
 const designs = useDesignStore()
-const WORDS: Record<School, string> = { letters: 'letters: capital on, small off, else a letter and a digit', digits: 'digits: consecutive, same width', routes: 'routes: /load/on, /load/off, /load/value' }
+const WORDS: Record<School, string> = { letters: 'letters: capital on, small off, else a letter and a counter', digits: 'digits: consecutive, same width', routes: 'routes: /load/on, /load/off, /load/value' }
 
 function give(school: School): void {
   designs.apply({ type: 'assignCodes', linkId: props.link.id, codes: assign(props.design, props.link, school) })

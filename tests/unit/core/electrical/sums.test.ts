@@ -4,17 +4,28 @@
  */
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { axes, turnedBack } from '../../../../core/electrical/axes'
 import { battery, BATTERY_DEFAULTS } from '../../../../core/electrical/battery'
+import { bridge, BRIDGE_DEFAULTS, type BridgeInputs } from '../../../../core/electrical/bridge'
+import { calibrated, calibration, type CalibrationInputs } from '../../../../core/electrical/calibration'
 import { CATALOGUE } from '../../../../core/electrical/catalogue'
 import { COIL_DRIVER_DEFAULTS, coilDriver } from '../../../../core/electrical/coil-driver'
 import { contact } from '../../../../core/electrical/contact'
+import { dimmer } from '../../../../core/electrical/dimmer'
 import { divider, DIVIDER_DEFAULTS } from '../../../../core/electrical/divider'
 import { flyback } from '../../../../core/electrical/flyback'
 import { fuse, FUSE_DEFAULTS } from '../../../../core/electrical/fuse'
+import { knob, KNOB_DEFAULTS } from '../../../../core/electrical/knob'
+import { LEVEL_SHIFT_DEFAULTS, levelShift, type LevelShiftInputs } from '../../../../core/electrical/level-shift'
 import { mosfet, MOSFET_DEFAULTS } from '../../../../core/electrical/mosfet'
+import { opto, OPTO_DEFAULTS, type OptoInputs } from '../../../../core/electrical/opto'
+import { pinLoad } from '../../../../core/electrical/pin-load'
 import { PULL_UP_DEFAULTS, pullUp } from '../../../../core/electrical/pull-up'
 import { regulator, REGULATOR_DEFAULTS } from '../../../../core/electrical/regulator'
 import { solenoid } from '../../../../core/electrical/solenoid'
+import { stepper, type StepperInputs } from '../../../../core/electrical/stepper'
+import { thermistor, THERMISTOR_DEFAULTS, type ThermistorInputs } from '../../../../core/electrical/thermistor'
+import { uartClock } from '../../../../core/electrical/uart-clock'
 import { BadInput, valueOf, type Sum } from '../../../../core/electrical/sum'
 import { supply, SUPPLY_DEFAULTS } from '../../../../core/electrical/supply'
 import { gaugeAbove, gaugeMm2, voltageDrop, VOLTAGE_DROP_DEFAULTS } from '../../../../core/electrical/voltage-drop'
@@ -30,6 +41,12 @@ const drop = (p: object = {}) => voltageDrop({ ...VOLTAGE_DROP_DEFAULTS, supplyV
 const cell = (p: object = {}) => battery({ ...BATTERY_DEFAULTS, selfDischargePerMonth: 0, capacityAmpHours: 2.4, activeAmps: 0.08, activeSeconds: 2, periodSeconds: 600, sleepAmps: 50e-6, ...p })
 const strike = (p: object = {}) => solenoid({ onSeconds: 5, periodSeconds: 60, ratedDuty: 0.15, maxOnSeconds: 30, volts: 12, ohms: 24, ...p })
 
+const shift = (patch: Partial<LevelShiftInputs> = {}) => levelShift({ ...LEVEL_SHIFT_DEFAULTS, highVolts: 5, lowVolts: 3.3, lowMaxVolts: 3.6, baud: 9600, ...patch })
+const coupler = (patch: Partial<OptoInputs> = {}) => opto({ ...OPTO_DEFAULTS, pinVolts: 5, pinMaxAmps: 0.02, ...patch })
+const motor = (patch: Partial<BridgeInputs> = {}) => bridge({ ...BRIDGE_DEFAULTS, motorVolts: 12, runAmps: 1, windingOhms: 4, onOhms: 0.3, maxAmps: 2, peakAmps: 4, ...patch })
+const step = (patch: Partial<StepperInputs> = {}) => stepper({ supplyVolts: 12, phaseOhms: 2.4, phaseHenries: 0.005, phaseAmps: 0.8, driverMaxAmps: 1.5, stepHz: 400, stepsPerTurn: 200, ...patch })
+const line = (patch: Partial<CalibrationInputs> = {}) => calibration({ raw1: 102, value1: 0, raw2: 921, value2: 100, bits: 10, ...patch })
+const bead = (patch: Partial<ThermistorInputs> = {}) => thermistor({ ...THERMISTOR_DEFAULTS, supplyVolts: 3.3, ...patch })
 const cases: [string, Sum, string, number][] = [
   // Coil 5 V, 70 Ω: 71.4 mA; a tenth of it through the base; (5 - 0.7) V / 7.14 mA = 602 Ω.
   ['coil current of a 5 V, 70 Ω relay', coil(), 'Ic', 0.0714],
@@ -89,6 +106,39 @@ const cases: [string, Sum, string, number][] = [
   ['next fuse (IEC 60127)', fuse({ ...FUSE_DEFAULTS, loadAmps: 1.8, wireMaxAmps: 5 }), 'In', 2.5],
   ['contact of 10 A for a motor', contact({ loadAmps: 1, ratedAmps: 10, ratedInrushAmps: 30 }, 'motor'), 'Iu', 2],
   ['inrush of a 0.4 A LED driver', contact({ loadAmps: 0.4, ratedAmps: 10, ratedInrushAmps: 30 }, 'led-driver'), 'Ii', 8],
+  // Published table of 8-bit controllers at 16 MHz, double speed: 9600 +0.2 %, 57600 -0.8 %, 115200 +2.1 %.
+  ['9600 baud from 16 MHz (data sheet table)', uartClock({ clockHz: 16e6, divisorStep: 8, baud: 9600 }), 'e', 0.16026],
+  ['57600 baud from 16 MHz (data sheet table)', uartClock({ clockHz: 16e6, divisorStep: 8, baud: 57_600 }), 'e', -0.79365],
+  ['115200 baud from 16 MHz (data sheet table)', uartClock({ clockHz: 16e6, divisorStep: 8, baud: 115_200 }), 'e', 2.1242],
+  ['115200 baud at single speed: divisor 144', uartClock({ clockHz: 16e6, divisorStep: 16, baud: 115_200 }), 'e', -3.5494],
+  ['four relay inputs of 4 mA and a base of 7 mA', pinLoad({ pinMaxAmps: 0.02, totalMaxAmps: 0.2 }, [...[1, 2, 3, 4].map(n => ({ what: `relay ${n}`, amps: 0.004 })), { what: 'base', amps: 0.007 }]), 'I', 0.023],
+  // 5 V x 2 / 3.
+  ['5 V through 1 kΩ and 2 kΩ', shift(), 'Vd', 3.3333],
+  // 2.2 x 666.7 Ω x 100 pF.
+  ['its edge', shift(), 'te', 1.4667e-7],
+  // (5 - 1.2) / 5 mA = 760 Ω; E24 below: 750 Ω; 3.8 / 750 = 5.067 mA, half of it 2.533 mA.
+  ['lamp of an optocoupler', coupler(), 'R', 750],
+  ['what its transistor pulls', coupler(), 'Ic', 2.5333e-3],
+  // 12 V / (4 + 0.3) Ω; 1² x 0.3; 40 + 0.3 x 40.
+  ['motor that stands', motor(), 'Is', 2.7907],
+  ['junction of its bridge', motor(), 'Tj', 52],
+  // 12 / (2 x 0.005 x 0.8).
+  ['rate that a stepper follows', step(), 'fm', 1500],
+  ['its heat: 2 x 0.64 x 2.4', step(), 'P', 3.072],
+  ['230 V x 0.2 A', dimmer({ volts: 230, loadAmps: 0.2, maxAmps: 1, minAmps: 0.05 }), 'P', 46],
+  // (100 - 0) / (921 - 102) and 0 - 102 x that.
+  ['slope through two readings', line(), 'm', 0.12210],
+  ['value at reading 0', line(), 'b', -12.454],
+  // R50 = 10 kΩ x exp(3950 x (1/323.15 - 1/298.15)) = 10 kΩ x exp(-1.02495).
+  ['thermistor at 50 °C', bead({ celsius: 50 }), 'Rt', 3588],
+  ['its pin at 3.3 V: 3.3 x 3588 / 13588', bead({ celsius: 50 }), 'Vt', 0.8714],
+  // At 25 °C: 3.3 / 1024 / (1.65 x 0.5 x 3950 / 298.15²) = 3.2227 mV / 36.66 mV.
+  ['one step at 25 °C', bead(), 'dT', 0.08791],
+  // 24 x 4 x 2 = 192 edges a second.
+  ['edges of a spun knob', knob({ ...KNOB_DEFAULTS, detentsPerTurn: 24, debounceSeconds: 0 }), 'te', 0.0052083],
+  // 100 x cos 30.
+  ['axis turned back by 30 degrees', axes({ degrees: 30, x: 100, y: 0 }), 'xs', 86.603],
+  ['and the other', axes({ degrees: 30, x: 100, y: 0 }), 'ys', -50],
   ['supply: board 50 mA, four relays of 72 mA', supply({ ...SUPPLY_DEFAULTS, supplyVolts: 5, supplyAmps: 0.5 }, [{ what: 'board', amps: 0.05, count: 1, volts: 5 }, { what: 'relay', amps: 0.072, count: 4, volts: 5 }]), 'I', 0.338],
   ['its next common rating: 0.338 / 0.8 = 0.42', supply({ ...SUPPLY_DEFAULTS, supplyVolts: 5, supplyAmps: 0.5 }, [{ what: 'all', amps: 0.338, count: 1, volts: 5 }]), 'In', 0.5],
 ]
@@ -127,6 +177,30 @@ describe('limits', () => {
     ['saving a hundred times a day', wear({ ...WEAR_DEFAULTS, changesPerDay: 20 }), wear({ ...WEAR_DEFAULTS, changesPerDay: 100 }), 'wear'],
     ['a knob that wakes each minute', cell(), cell({ periodSeconds: 60 }), 'life'],
     ['a strike held for a minute', strike(), strike({ onSeconds: 60, periodSeconds: 3600 }), 'on time'],
+    ['115200 baud on an 8-bit board', uartClock({ clockHz: 16e6, divisorStep: 8, baud: 38_400 }), uartClock({ clockHz: 16e6, divisorStep: 8, baud: 115_200 }), 'error of the speed'],
+    ['twelve lamps on one board', pinLoad({ pinMaxAmps: 0.02, totalMaxAmps: 0.2 }, [{ what: 'lamp', amps: 0.015 }]), pinLoad({ pinMaxAmps: 0.02, totalMaxAmps: 0.2 }, Array.from({ length: 14 }, () => ({ what: 'lamp', amps: 0.015 }))), 'all pins together'],
+    ['a relay coil straight on a pin', pinLoad({ pinMaxAmps: 0.02, totalMaxAmps: 0.2 }, [{ what: 'base', amps: 0.007 }]), pinLoad({ pinMaxAmps: 0.02, totalMaxAmps: 0.2 }, [{ what: 'coil', amps: 0.07 }]), 'one pin'],
+    ['5 V straight into 3.3 V', shift(), shift({ upperOhms: 0 }), 'lower side, highest voltage'],
+    ['a divider that takes too much', shift(), shift({ lowerOhms: 680 }), 'lower side, high level'],
+    ['2.5 V into a 5 V board', shift(), shift({ lowVolts: 2.5 }), 'higher side, high level'],
+    ['100 kΩ at 115200 baud', shift(), shift({ upperOhms: 100_000, lowerOhms: 200_000, baud: 115_200 }), 'edge, a tenth of a bit'],
+    ['a coupler of little transfer', coupler(), coupler({ transferMin: 0.1 }), 'pull on the line, with a factor of two for age'],
+    ['a lamp of 30 mA', coupler(), coupler({ lampAmps: 0.03 }), 'pin current'],
+    ['a blue lamp on 3.3 V', coupler(), coupler({ pinVolts: 3.3, lampVolts: 3.1 }), 'voltage left for the resistor'],
+    ['a motor of 1 Ω', motor(), motor({ windingOhms: 1 }), 'starting current'],
+    ['3 A on a bridge for 2 A', motor(), motor({ runAmps: 3 }), 'running current'],
+    ['a hot bridge', motor(), motor({ onOhms: 3.3 }), 'junction temperature'],
+    ['5000 steps a second', step(), step({ stepHz: 5000 }), 'steps a second'],
+    ['2 A from a driver for 1.5 A', step(), step({ phaseAmps: 2 }), 'driver current'],
+    ['a phase that 12 V cannot feed', step(), step({ phaseOhms: 30 }), 'current at standstill'],
+    ['one small lamp on a dimmer', dimmer({ volts: 230, loadAmps: 0.2, maxAmps: 1, minAmps: 0.05 }), dimmer({ volts: 230, loadAmps: 0.02, maxAmps: 1, minAmps: 0.05 }), 'least load'],
+    ['2 A on a dimmer for 1 A', dimmer({ volts: 230, loadAmps: 0.2, maxAmps: 1, minAmps: 0.05 }), dimmer({ volts: 230, loadAmps: 2, maxAmps: 1, minAmps: 0.05 }), 'load current'],
+    ['two readings side by side', line(), line({ raw2: 140 }), 'readings far enough apart'],
+    ['a reading of 2000 with ten bits', line(), line({ raw2: 2000 }), 'readings within the scale'],
+    ['a thermistor read at 150 °C', bead(), bead({ celsius: 150 }), 'fine enough, half a degree'],
+    ['a bead of 1 kΩ at 5 V', bead(), bead({ supplyVolts: 5, ohmsAt25: 1000, seriesOhms: 1000 }), 'self-heating, half a degree'],
+    ['a knob debounced by 10 ms', knob({ ...KNOB_DEFAULTS, detentsPerTurn: 24, debounceSeconds: 0 }), knob({ ...KNOB_DEFAULTS, detentsPerTurn: 24, debounceSeconds: 0.01 }), 'debounce below the time between edges'],
+    ['a knob read every 20 ms', knob({ ...KNOB_DEFAULTS, detentsPerTurn: 24, debounceSeconds: 0 }), knob({ ...KNOB_DEFAULTS, detentsPerTurn: 24, debounceSeconds: 0, pollSeconds: 0.02 }), 'read often enough'],
     ['a fuse above the wire', fuse({ ...FUSE_DEFAULTS, loadAmps: 1.8, wireMaxAmps: 5 }), fuse({ ...FUSE_DEFAULTS, loadAmps: 1.8, wireMaxAmps: 2 }), 'fuse protects the wire'],
   ]
   it.each(provoked)('%s', (_, good, bad, words) => {
@@ -142,6 +216,8 @@ describe('values that cannot be', () => {
     [() => coil({ coilOhms: 0 }), 'coilOhms', /Coil resistance: 0 Ω cannot be; it lies between 1 Ω and 100 kΩ/],
     [() => coil({ pinVolts: Number.NaN }), 'pinVolts', /a number in V is needed/],
     [() => fet({ loadAmps: -1 }), 'loadAmps', /Load current/],
+    [() => line({ raw2: 102 }), 'raw2', /two readings are equal/],
+    [() => pinLoad({ pinMaxAmps: 0.02, totalMaxAmps: 0.2 }, [{ what: 'fan', amps: -1 }]), 'consumers/0/amps', /fan: a current/],
     [() => drop({ lengthMeters: 1e9 }), 'lengthMeters', /one way/],
     [() => supply({ ...SUPPLY_DEFAULTS, supplyVolts: 5, supplyAmps: 1 }, [{ what: 'fan', amps: -1, count: 1, volts: 12 }]), 'consumers/0/amps', /fan: a current/],
     [() => supply({ ...SUPPLY_DEFAULTS, supplyVolts: 5, supplyAmps: 1 }, [{ what: 'fan', amps: 1, count: 1.5, volts: 12 }]), 'consumers/0/count', /whole number/],
@@ -187,6 +263,22 @@ describe('what holds for any values', () => {
       }
       expect(Math.abs(valueOf(back({ clampVolts }), 'tr') / t - 1)).toBeLessThan(0.001)
     }
+  })
+})
+
+describe('readings', () => {
+  it('a calibration gives back its two points, and what lies between', () => {
+    const points = { raw1: 102, value1: 0, raw2: 921, value2: 100 }
+    expect([calibrated(points, 102), calibrated(points, 921), calibrated(points, 511.5)]).toEqual([0, 100, 50])
+  })
+  it('axes turned back keep their length, and undo the mount', () => {
+    fc.assert(fc.property(fc.integer({ min: -180, max: 180 }), fc.integer({ min: -1000, max: 1000 }), fc.integer({ min: -1000, max: 1000 }), (degrees, x, y) => {
+      const a = degrees * Math.PI / 180
+      const mounted = { x: x * Math.cos(a) - y * Math.sin(a), y: x * Math.sin(a) + y * Math.cos(a) }
+      const back = turnedBack({ degrees, ...mounted })
+      expect(back.x).toBeCloseTo(x, 6)
+      expect(back.y).toBeCloseTo(y, 6)
+    }))
   })
 })
 
