@@ -295,7 +295,7 @@ export class Bench {
     if (!unit) return
     const { link } = unit
     const fate = this.fates[`${link.id} ${dir} ${unit.sent[dir]++}`]
-    const natural = this.now + wireMs(link, text) + latencyMs(link.timing, this.random.next())
+    const natural = this.now + wireMs(this.design, link, text) + latencyMs(link.timing, this.random.next())
     const lossDraw = this.random.next() * 1000 < link.timing.lossPerMille
     const forced = unit.loseNext > 0
     if (forced) unit.loseNext--

@@ -20,7 +20,7 @@ const QUIET_HAZARD_COST = 5
 const UNMET_COST = 1_000_000
 const SPARED: readonly Ability[] = ['analog', 'pwm', 'interrupt', 'serial-in', 'serial-out']
 /** What a use can do with. */
-const USED: Record<PinUse['as'], readonly Ability[]> = { 'output': [], 'pwm': ['pwm'], 'contact': ['interrupt'], 'sense': ['interrupt'], 'serial-in': ['serial-in'], 'serial-out': ['serial-out'], 'analog': ['analog'] }
+const USED: Record<PinUse['as'], readonly Ability[]> = { 'output': [], 'pwm': ['pwm'], 'contact': ['interrupt'], 'sense': ['interrupt'], 'serial-in': ['serial-in'], 'serial-out': ['serial-out'], 'analog': ['analog'], 'wire-in': ['interrupt'], 'wire-out': [] }
 
 /** Cost of one use of one pin; Infinity where a hazard stops it. */
 export function pinCost(pin: BoardPin, use: PinUse): number {

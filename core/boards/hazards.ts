@@ -14,10 +14,12 @@ export type PinUse =
   | { as: 'sense' }
   | { as: 'serial-in' | 'serial-out' }
   | { as: 'analog' }
+  /** A serial line between two boards, slow enough for any pin. */
+  | { as: 'wire-in' | 'wire-out' }
 
 export type Trouble = { severity: 'stop' | 'warn' | 'note', hazard: Hazard['kind'] | 'ability', words: string, wayOut: string }
 
-const NEEDS: Record<PinUse['as'], Ability[]> = { 'output': ['out'], 'pwm': ['out', 'pwm'], 'contact': ['in'], 'sense': ['in'], 'serial-in': ['serial-in'], 'serial-out': ['serial-out'], 'analog': ['analog'] }
+const NEEDS: Record<PinUse['as'], Ability[]> = { 'output': ['out'], 'pwm': ['out', 'pwm'], 'contact': ['in'], 'sense': ['in'], 'serial-in': ['serial-in'], 'serial-out': ['serial-out'], 'analog': ['analog'], 'wire-in': ['in'], 'wire-out': ['out'] }
 const ABILITY_WORDS: Record<Ability, string> = { 'in': 'be read', 'out': 'be an output', 'pull-up': 'pull itself up', 'analog': 'be read as analog', 'pwm': 'dim', 'interrupt': 'interrupt', 'serial-in': 'receive serial bytes', 'serial-out': 'send serial bytes' }
 const OTHER_PIN = 'take another pin'
 
@@ -41,13 +43,13 @@ function trouble(hazard: Hazard, use: PinUse, pin: BoardPin): Trouble[] {
   const say = (severity: Trouble['severity'], why: string, wayOut = OTHER_PIN): Trouble[] => [{ severity, hazard: hazard.kind, words: `${pin.label} ${hazard.words}; ${why}`, wayOut }]
   switch (hazard.kind) {
     case 'reserved': return say('stop', 'nothing may be on it')
-    case 'input-only': return drives(use) ? say('stop', 'it cannot switch') : []
+    case 'input-only': return drives(use) || use.as === 'wire-out' ? say('stop', 'it cannot switch') : []
     case 'no-pull-up': return use.as === 'contact' ? say('warn', 'the contact needs a resistor of its own', 'add a pull-up resistor of 4.7 to 10 kΩ, or take another pin') : []
     case 'boot-strap': return strap(hazard.needs, use, say)
     case 'boot-log':
       if (drives(use)) return say('warn', 'the load chatters at every start')
       if (use.as === 'contact') return say('warn', 'a closed contact shorts it', 'add 1 kΩ in series, or take another pin')
-      if (use.as === 'serial-out') return say('note', 'the other side hears it', 'let the other side ignore what it does not know')
+      if (use.as === 'serial-out' || use.as === 'wire-out') return say('note', 'the other side hears it', 'let the other side ignore what it does not know')
       return []
     case 'reset-level':
       return drives(use) && use.activeLevel === hazard.level

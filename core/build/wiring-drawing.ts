@@ -11,9 +11,9 @@ import { wiringRows } from './wiring-sheet'
 const ROW = 46
 const TOP = 70
 const WIDTH = 1000
-const DASHES: Record<Need['use']['as'], string> = { 'output': '', 'pwm': '', 'contact': '7 4', 'sense': '2 4', 'serial-in': '12 3 2 3', 'serial-out': '12 3 2 3', 'analog': '2 4' }
+const DASHES: Record<Need['use']['as'], string> = { 'output': '', 'pwm': '', 'contact': '7 4', 'sense': '2 4', 'serial-in': '12 3 2 3', 'serial-out': '12 3 2 3', 'analog': '2 4', 'wire-in': '12 3 2 3', 'wire-out': '12 3 2 3' }
 /** Whose colour a line takes. */
-const WIRE: Record<Need['use']['as'], keyof Design['wires']> = { 'output': 'output', 'pwm': 'output', 'contact': 'contact', 'sense': 'sense', 'serial-in': 'serial', 'serial-out': 'serial', 'analog': 'sense' }
+const WIRE: Record<Need['use']['as'], keyof Design['wires']> = { 'output': 'output', 'pwm': 'output', 'contact': 'contact', 'sense': 'sense', 'serial-in': 'serial', 'serial-out': 'serial', 'analog': 'sense', 'wire-in': 'serial', 'wire-out': 'serial' }
 
 export function wiringSvg(design: Design): string {
   const all = needs(design)
@@ -27,7 +27,7 @@ export function wiringSvg(design: Design): string {
     return [
       `<line x1="250" y1="${y}" x2="430" y2="${y}" stroke="${design.wires[WIRE[need.use.as]]}" stroke-width="2"${DASHES[need.use.as] ? ` stroke-dasharray="${DASHES[need.use.as]}"` : ''}/>`,
       `<circle cx="250" cy="${y}" r="4" fill="#24211d"/><text x="240" y="${y + 5}" text-anchor="end" class="m">${html(row?.pin ?? '')}</text><text x="262" y="${y - 6}" class="s">${need.chip >= 0 ? `chip ${need.chip}` : 'no pin'}</text>`,
-      `<rect x="430" y="${y - 18}" width="545" height="36" rx="3" fill="#fff" stroke="#24211d" stroke-width="${mains ? 3 : 1.3}"/>`,
+      `<rect x="430" y="${y - 18}" width="545" height="36" rx="3" fill="#fff" stroke="#24211d" stroke-width="${mains || need.id.startsWith('front:') ? 3 : 1.3}"/>`,
       `<text x="442" y="${y - 3}" class="b">${html(cut(need.what, 60))}${mains ? ' - MAINS, closed box' : ''}</text><text x="442" y="${y + 12}" class="s">${html(cut(row?.through ?? '', 92))}</text>`,
     ].join('')
   })

@@ -3,8 +3,10 @@ import { pinOf } from '../boards/boards'
 import { troubles } from '../boards/hazards'
 import type { Edit } from '../design/edits'
 import { handSurfaces, linkOf, loadOf, maybeMessage, maybePanelOnLink, panelOf, panels, sensesPanel } from '../design/find'
-import { bestPins, boardOf, freePin, needs, pinLabel, SENSE, type Need } from '../design/pins'
-import type { Design, Link, PanelSurface } from '../design/schema'
+import { bestPins, boardOf, freePin, frontOf, needs, pinLabel, SENSE, serialPins, type Need } from '../design/pins'
+import { DRIVER_WORDS, driversOf, NEW_DRIVERS } from '../design/drivers'
+import type { Danger, Design, Link, Load, PanelSurface } from '../design/schema'
+import { KIND_WORDS } from '../design/values'
 import { sumsOf } from '../electrical/of-design'
 import { assign, nextCodes, SCHOOLS } from '../messages/assign'
 import { clashes, clashLoads, clashWords, type Clash } from '../messages/clashes'
@@ -201,7 +203,7 @@ const outOfSight: Rule = design => handSurfaces(design).flatMap(s => s.inSight |
 /** Sums whose limits are passed. A quarter beyond a limit stops, less warns. */
 const wiringSums: Rule = design => sumsOf(design).flatMap((s) => {
   const where = { path: s.path, loadId: s.loadId, surfaceId: s.controlId ? handSurfaces(design).find(h => h.controls.some(c => c.id === s.controlId))?.id ?? null : null }
-  const name = s.loadId ? loadOf(design, s.loadId).name : 'the board'
+  const name = s.loadId ? loadOf(design, s.loadId).name : design.sensors.find(x => x.id === s.sensorId)?.name ?? (s.path.startsWith('/front') ? design.front?.name : undefined) ?? 'the board'
   if (!s.sum) return [finding({ ...where, code: `sum-${s.kind}`, severity: 'warn', title: `${s.title} of ${name} cannot be computed`, reason: s.refused })]
   return s.sum.limits.filter(l => !l.ok).map(l => finding({
     ...where, code: `sum-${s.kind}`, severity: l.used > 1.25 ? 'stop' : 'warn', title: `${s.title} of ${name}: ${l.words} at ${percent(l.used)}`,
@@ -209,16 +211,80 @@ const wiringSums: Rule = design => sumsOf(design).flatMap((s) => {
   }))
 })
 
+/** A link over the network needs a board that can reach it: the controller itself, or one in front. */
+const networkBoard: Rule = design => design.links.flatMap((link, i) => {
+  const board = frontOf(design) ?? boardOf(design)
+  if (link.kind !== 'http' || NETWORKS.has(board.toolchain)) return []
+  return [finding({
+    code: 'no-network', severity: 'stop', path: `/links/${i}`, surfaceId: maybePanelOnLink(design, link.id)?.id ?? null,
+    title: `${board.name} cannot reach the network for ${maybePanelOnLink(design, link.id)?.name ?? link.name}`,
+    reason: 'It has no radio and no network port. A small Wi-Fi board in front takes the routes and passes codes on over a serial wire.',
+    fixes: design.front === null ? [{ words: 'Put a network board in front', edit: { type: 'setFront', front: {} } }] : [],
+  })]
+})
+const NETWORKS: ReadonlySet<string> = new Set(['wifi-single-radio', 'dual-radio', 'single-core', 'linux', 'router', 'other'])
+
+/** The board in front needs a serial port of its own for the wire. */
+const frontPort: Rule = (design) => {
+  const ahead = frontOf(design)
+  return ahead && !serialPins(ahead)
+    ? [finding({ code: 'front-port', severity: 'stop', path: '/front/board', title: `${ahead.name} has no serial port for the wire`, reason: 'The wire between the boards needs a receiving and a sending pin there.' })]
+    : []
+}
+
+/** Any pin of an 8-bit board can carry a slow serial line, counted out in software; above that it loses characters. */
+const softWire: Rule = (design) => {
+  const { front } = design
+  return front && front.baud > SOFT_BAUD && boardOf(design).toolchain === 'avr-8bit'
+    ? [finding({ code: 'wire-fast', severity: 'warn', path: '/front/baud', title: `${front.baud} baud is too fast for pins without a serial port`, reason: `The wire is on ordinary pins, whose bits are counted by the program; up to ${SOFT_BAUD} baud no character is lost to that.`, fixes: [{ words: `Take ${SOFT_BAUD} baud`, edit: { type: 'setFront', front: { baud: SOFT_BAUD } } }] })]
+    : []
+}
+const SOFT_BAUD = 19200
+
+/** What is wired and calculated, but not played on the bench nor read by the sketch yet. */
+const unreadSensors: Rule = design => design.sensors.length
+  ? [finding({ code: 'sensors-unread', severity: 'note', path: '/sensors', title: `${design.sensors.map(s => s.name).join(', ')}: wired and calculated only`, reason: 'Pins, parts and sums of sensors are done here; bench, proof and the controller\'s program do not read them yet.' })]
+  : []
+
+/** A driver has to fit what the output does. */
+const driverFits: Rule = design => design.loads.flatMap((load, i) => {
+  const { output, wiring } = load
+  const fits = driversOf(output)
+  if (fits.includes(wiring.driver.kind)) return []
+  return [finding({
+    code: 'driver-unfit', severity: 'warn', path: `/loads/${i}/wiring/driver`, loadId: load.id, title: `${load.name} has a driver that does not fit`,
+    reason: `It is ${KIND_WORDS[output.kind]}; ${DRIVER_WORDS[wiring.driver.kind]} cannot do that. Fitting: ${fits.map(kind => DRIVER_WORDS[kind]).join(', ')}.`,
+    fixes: fits.slice(0, 1).map(kind => ({ words: `Take ${DRIVER_WORDS[kind]}`, edit: { type: 'setWiring', loadId: load.id, patch: { driver: NEW_DRIVERS[kind] } } })),
+  })]
+})
+
 /** Cautions where work can hurt someone. They come back with every design that has such a part. */
-const cautions: Rule = design => design.loads.flatMap((load, i) => load.wiring.load?.mains
-  ? [finding({ code: 'caution-mains', severity: 'note', path: `/loads/${i}/wiring/load`, loadId: load.id, title: `${load.name} is on mains`, reason: 'Its wiring, fuse and enclosure are for a qualified person under the local code. Nolvi draws it as a closed box and designs the low-voltage side only. A panel never replaces an emergency stop.' })]
+const cautions: Rule = design => design.loads.flatMap((load, i) => [...mainsCaution(load, i), ...load.wiring.dangers.map(danger => finding({
+  code: `caution-${danger}`, severity: 'note', path: `/loads/${i}/wiring/dangers`, loadId: load.id, title: `${load.name}: ${DANGERS[danger].title}`, reason: DANGERS[danger].reason,
+}))])
+
+const DANGERS: Record<Danger, { title: string, reason: string }> = {
+  heat: { title: 'heat', reason: 'A heater or kiln keeps a limiter of its own that cuts the power by itself; a panel or a timer is never the only thing between it and a fire. Follow the maker\'s instructions and the local code.' },
+  gas: { title: 'gas', reason: 'Gas stays with approved valves and flame guards that close without power, fitted by a licensed person. Nolvi may show their state and never replaces them.' },
+  motion: { title: 'motion', reason: 'What moves can crush or cut: guards, end contacts, an emergency stop that cuts the power, and no start from out of sight.' },
+  lock: { title: 'a lock', reason: 'Nobody may be locked in: from inside it opens by hand without power, and a fire alarm releases it where the local code says so. A fixed word opens it to anyone who recorded it once.' },
+  water: { title: 'water', reason: 'A valve or pump that stays on floods: it ends by a time limit or a float, and closes without power. Low voltage only where it is wet.' },
+}
+
+/** Batteries are named where one is measured. */
+const batteryCautions: Rule = design => design.sensors.flatMap((s, i) => s.kind === 'battery'
+  ? [finding({ code: 'caution-battery', severity: 'note', path: `/sensors/${i}`, title: `${s.name}: a battery`, reason: 'A battery gives far more current than a wire stands: fuse it at its pole, charge it only with a charger for its kind, and never below its empty voltage.' })]
   : [])
+
+const mainsCaution = (load: Load, i: number): Finding[] => load.wiring.load?.mains
+  ? [finding({ code: 'caution-mains', severity: 'note', path: `/loads/${i}/wiring/load`, loadId: load.id, title: `${load.name} is on mains`, reason: 'Its wiring, fuse and enclosure are for a qualified person under the local code. Nolvi draws it as a closed box and designs the low-voltage side only. A panel never replaces an emergency stop.' })]
+  : []
 
 function percent(used: number): string {
   return used > 100 ? 'far more' : `${Math.round(used * 100)} %`
 }
 
-const RULES: readonly Rule[] = [codeClashes, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, unreachedLoads, panelLayout, wiringSums, outOfSight, cautions]
+const RULES: readonly Rule[] = [codeClashes, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, unreachedLoads, panelLayout, wiringSums, networkBoard, frontPort, softWire, driverFits, outOfSight, unreadSensors, cautions, batteryCautions]
 
 function upperFirst(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)

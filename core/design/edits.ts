@@ -8,8 +8,10 @@ import { maybeShipped } from '../boards/boards'
 import type { PinUse } from '../boards/hazards'
 import type { BoardProfile } from '../boards/schema'
 import { boardOf, controlUse, freePin, needs, pinLabel, SENSE, type Need } from './pins'
-import { asksOf, formsOf, linesOf, outputOfKind, spokenValues, valuesOf } from './values'
-import { DEFAULT_WIRING, type BeliefPolicy, type Control, type Design, type HandSurface, type Link, type Load, type Codes, type Message, type Output, type PanelKey, type Surface, type Wiring } from './schema'
+import { driversOf, NEW_DRIVERS } from './drivers'
+import { newSensor, SENSOR_WORDS, sensorLines, type SensorKind } from './sensors'
+import { asksOf, formsOf, KIND_WORDS, linesOf, outputOfKind, spokenValues, valuesOf } from './values'
+import { DEFAULT_WIRING, type BeliefPolicy, type Control, type Design, type HandSurface, type Link, type Load, type Codes, type Driver, type Message, type Output, type Front, type PanelKey, type Sensor, type Surface, type Wiring } from './schema'
 import { validateDesign, type Problem } from './validate'
 
 enablePatches()
@@ -56,6 +58,10 @@ export interface EditArgs {
   removeKey: { surfaceId: string, loadId: string }
   setWiring: { loadId: string, patch: Partial<Wiring> }
   setSupply: { patch: Partial<Design['supply']> }
+  addSensor: { kind: SensorKind, name: string, loadId?: string }
+  setSensor: { sensorId: string, patch: Record<string, unknown> }
+  removeSensor: { sensorId: string }
+  setFront: { front: Partial<Front> | null }
   setWires: { patch: Partial<Design['wires']> }
   setBoard: { board: string }
   putBoard: { board: BoardProfile }
@@ -149,6 +155,8 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
         if (s.kind === 'hand') s.controls = s.controls.filter(c => c.loadId !== a.loadId)
         else s.keys = s.keys.filter(k => k.loadId !== a.loadId)
       }
+      d.sensors = d.sensors.filter(s => s.kind !== 'knob' || s.loadId !== a.loadId)
+      for (const s of d.sensors) if (s.kind === 'infrared') s.keys = s.keys.filter(k => k.loadId !== a.loadId)
     },
     words: (d, a) => `Load ${loadOf(d, a.loadId).name} removed with its codes, keys and controls`,
   },
@@ -276,6 +284,46 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   },
   setWiring: { apply: (d, a) => { Object.assign(loadOf(d, a.loadId).wiring, a.patch) }, words: (d, a) => `Wiring of ${loadOf(d, a.loadId).name}: ${listed(a.patch)}` },
   setSupply: { apply: (d, a) => { Object.assign(d.supply, a.patch) }, words: (_, a) => `Supply: ${listed(a.patch)}` },
+  addSensor: {
+    apply: (d, a) => {
+      const sensor = newSensor(a.kind, freshId(a.name, 'sensor', d.sensors), a.name, a.loadId ?? d.loads[0]?.id ?? '')
+      if (sensor.kind === 'knob' && !sensor.loadId) throw new EditRefused('a knob turns a load; name the first load on the sheet')
+      d.sensors.push(sensor)
+      const at = d.sensors.length - 1
+      // A pin that no board has stands for none while the lines get theirs, one after another.
+      for (const line of sensorLines(sensor)) setAt(d, `/sensors/${at}/${line.key}`, 99)
+      for (const line of sensorLines(sensor)) setAt(d, `/sensors/${at}/${line.key}`, nextPin(d, line.use))
+    },
+    words: (_, a) => `${a.name} added: ${SENSOR_WORDS[a.kind]}`,
+  },
+  setSensor: {
+    apply: (d, a) => {
+      const sensor = sensorOf(d, a.sensorId)
+      const strange = Object.keys(a.patch).find(key => !(key in sensor) || key === 'kind' || key === 'id')
+      if (strange) throw new EditRefused(`${sensor.name} has no ${strange}`)
+      Object.assign(sensor, a.patch)
+    },
+    words: (d, a) => `${sensorOf(d, a.sensorId).name}: ${listed(a.patch)}`,
+  },
+  removeSensor: {
+    apply: (d, a) => {
+      sensorOf(d, a.sensorId)
+      d.sensors = d.sensors.filter(s => s.id !== a.sensorId)
+    },
+    words: (d, a) => `${sensorOf(d, a.sensorId).name} removed`,
+  },
+  setFront: {
+    apply: (d, a) => {
+      if (a.front === null) d.front = null
+      else if (d.front) Object.assign(d.front, a.front)
+      else {
+        d.front = { board: 'board-wifi-small', name: 'Network board', baud: 9600, receivePin: 99, sendPin: 99, shift: 'divider', ...a.front }
+        if (a.front.receivePin === undefined) d.front.receivePin = nextPin(d, { as: 'wire-in' })
+        if (a.front.sendPin === undefined) d.front.sendPin = nextPin(d, { as: 'wire-out' })
+      }
+    },
+    words: (d, a) => a.front === null ? `${d.front?.name ?? 'The board in front'} taken away` : d.front ? `${d.front.name}: ${listed(a.front)}` : `${a.front.name ?? 'A network board'} put in front`,
+  },
   setWires: { apply: (d, a) => { Object.assign(d.wires, a.patch) }, words: (_, a) => `Wires: ${listed(a.patch)}` },
   setBoard: { apply: (d, a) => { controllerOf(d).board = a.board }, words: (d, a) => `Board ${boardOf(d).name} becomes ${boardNameOf(d, a.board)}` },
   putBoard: {
@@ -288,7 +336,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   },
   removeBoard: {
     apply: (d, a) => {
-      if (controllerOf(d).board === a.board) throw new EditRefused(`${boardNameOf(d, a.board)} is in use; take another board first`)
+      if (controllerOf(d).board === a.board || d.front?.board === a.board) throw new EditRefused(`${boardNameOf(d, a.board)} is in use; take another board first`)
       if (!d.boards.some(b => b.id === a.board)) throw new EditRefused(`no board "${a.board}" of your own`)
       d.boards = d.boards.filter(b => b.id !== a.board)
     },
@@ -307,10 +355,8 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     apply: (d, a) => {
       for (const [id, pin] of Object.entries(a.pins)) {
         const need = needOf(d, id)
-        if (need.line && need.loadId) (loadOf(d, need.loadId).output as Record<string, unknown>)[need.line] = pin
-        else if (need.controlId) controlOf(d, need.controlId).pin = pin
-        else if (need.linkId && !need.fixed) (linkOf(d, need.linkId) as { statusPin: number | null }).statusPin = pin
-        else throw new EditRefused(`the pin of ${need.what} is given by the board`)
+        if (need.fixed) throw new EditRefused(`the pin of ${need.what} is given by the board`)
+        setAt(d, need.path, pin)
       }
     },
     words: (d, a) => `Pins: ${Object.entries(a.pins).map(([id, pin]) => `${needOf(d, id).what} on ${pinLabel(d, pin)}`).join(', ') || 'as they are'}`,
@@ -318,7 +364,6 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   together: { apply: (d, a) => { for (const edit of a.edits) run(d, edit) }, words: (_, a) => a.words },
 }
 
-export const KIND_WORDS: Record<Output['kind'], string> = { switched: 'switched on and off', pulsed: 'a pulse', held: 'on while held', opposed: 'forward and reverse', level: 'a level', follower: 'a knob that is imitated' }
 export const FORM_WORDS: Record<PanelKey['form'], string> = { pair: 'a pair of keys', state: 'one key with state', trigger: 'a key that triggers', hold: 'a key to hold', each: 'a key for each value', stepper: 'keys for more and less' }
 
 /** Another kind of output has other values, so codes, keys and hand controls follow. New codes are empty: messages/kinds.ts. */
@@ -328,7 +373,14 @@ function changeKind(design: Design, load: Load, kind: Output['kind']): void {
   load.output = output
   // Further lines get pins of their own, as if each were added by hand.
   for (const line of linesOf(output)) if (line.key !== 'pin') (load.output as Record<string, unknown>)[line.key] = nextPin(design, line.use)
+  matchDriver(load)
   matchLoad(design, load)
+}
+
+/** A driver that cannot do what the output wants gives way to the first that can. */
+function matchDriver(load: Load): void {
+  const fits = driversOf(load.output)
+  if (!fits.includes(load.wiring.driver.kind)) load.wiring.driver = NEW_DRIVERS[fits[0] as Driver['kind']]
 }
 
 function changeOutput(design: Design, load: Load, patch: OutputPatch): void {
@@ -336,6 +388,7 @@ function changeOutput(design: Design, load: Load, patch: OutputPatch): void {
   if (strange) throw new EditRefused(`${KIND_WORDS[load.output.kind]} has no ${strange}`)
   const before = valuesOf(load.output).join()
   Object.assign(load.output, patch)
+  matchDriver(load)
   if (valuesOf(load.output).join() !== before) matchLoad(design, load)
 }
 
@@ -407,6 +460,20 @@ function controlOf(design: Design, controlId: string): Control {
   const control = handSurfaces(design).flatMap(s => s.controls).find(c => c.id === controlId)
   if (!control) throw new EditRefused(`no hand control "${controlId}"`)
   return control
+}
+
+function sensorOf(design: Design, sensorId: string): Sensor {
+  const sensor = design.sensors.find(s => s.id === sensorId)
+  if (!sensor) throw new EditRefused(`no sensor "${sensorId}"`)
+  return sensor
+}
+
+/** Sets what a JSON Pointer leads to. The pointers of needs hold no escapes. */
+function setAt(design: Design, path: string, value: unknown): void {
+  const parts = path.split('/').slice(1)
+  const last = parts.pop() as string
+  const holder = parts.reduce<unknown>((at, part) => (at as Record<string, unknown>)[part], design)
+  ;(holder as Record<string, unknown>)[last] = value
 }
 
 function keyOf(design: Design, surfaceId: string, loadId: string): PanelKey {

@@ -18,12 +18,13 @@ const STEPS: Record<number, (document: Document) => Document> = {
   1: document => ({
     ...document, version: 2, boards: [], supply: { volts: 5, amps: 1 }, wires: DEFAULT_WIRES,
     controllers: each(document.controllers, c => ({ ...c, kept: [] })),
-    loads: each(document.loads, l => ({ ...l, wiring: DEFAULT_WIRING })),
+    loads: each(document.loads, l => ({ ...l, wiring: { driver: DEFAULT_WIRING.driver, load: null, contact: null, run: null } })),
     surfaces: each(document.surfaces, s => s.kind === 'hand' ? { ...s, controls: each(s.controls, c => ({ ...c, leadMeters: 1, pullOhms: null })) } : s),
   }),
-  /** 2 to 3: outputs of other kinds than switched, so a code for each value, and what each hand control asks for. */
+  /** 2 to 3: outputs of other kinds than switched, so a code for each value, and what each hand control asks for; sensors, a second board, dangers. */
   2: document => ({
-    ...document, version: 3,
+    ...document, version: 3, front: null, sensors: [],
+    loads: each(document.loads, l => ({ ...l, wiring: typeof l.wiring === 'object' && l.wiring ? { ...l.wiring, duty: null, dangers: [] } : l.wiring })),
     surfaces: each(document.surfaces, s => s.kind === 'hand' ? { ...s, controls: each(s.controls, c => ({ ...c, asks: 'toggle' })) } : s),
     links: each(document.links, l => ({ ...l, messages: each(l.messages, ({ on, off, ...m }) => ({ ...m, codes: { on, off } })) })),
   }),

@@ -4,6 +4,7 @@ import { maybeShipped, pinOf, SHIPPED } from '../boards/boards'
 import type { PinUse } from '../boards/hazards'
 import type { BoardProfile } from '../boards/schema'
 import type { Control, Design } from './schema'
+import { sensorLines } from './sensors'
 import { linesOf, type PinLine } from './values'
 
 export interface Need extends PinNeed {
@@ -16,6 +17,7 @@ export interface Need extends PinNeed {
   line: PinLine['key'] | null
   controlId: string | null
   linkId: string | null
+  sensorId: string | null
   /** Given by the board, not chosen: the lines of its serial port. */
   fixed: boolean
 }
@@ -27,7 +29,13 @@ export function boardOf(design: Design): BoardProfile {
   return board
 }
 
-/** In the order of the sheet: loads, hand controls, links. */
+/** The board in front, where there is one. */
+export function frontOf(design: Design): BoardProfile | null {
+  const id = design.front?.board
+  return id === undefined ? null : design.boards.find(b => b.id === id) ?? maybeShipped(id) ?? null
+}
+
+/** In the order of the sheet: loads, hand controls, sensors, links, the wire to a board in front. */
 export function needs(design: Design): Need[] {
   const serial = serialPins(boardOf(design))
   const manyHands = design.surfaces.filter(s => s.kind === 'hand').length > 1
@@ -38,11 +46,20 @@ export function needs(design: Design): Need[] {
     ...design.surfaces.flatMap((s, i) => s.kind === 'hand'
       ? s.controls.map((c, j) => need({ id: `control:${c.id}`, what: `${loadName(design, c.loadId)}, ${controlWords(design, c)}${manyHands ? ` (${s.name})` : ''}`, use: controlUse(c), path: `/surfaces/${i}/controls/${j}/pin`, chip: c.pin, loadId: c.loadId, controlId: c.id }))
       : []),
+    ...design.sensors.flatMap((sensor, i) => sensorLines(sensor).map(line => need({
+      id: `sensor:${sensor.id}${line.key === 'pin' ? '' : ` ${line.key}`}`, what: line.name ? `${sensor.name}, ${line.name}` : sensor.name, use: line.use, path: `/sensors/${i}/${line.key}`, chip: line.pin, sensorId: sensor.id,
+    }))),
     ...design.links.flatMap((l, i) => l.kind === 'bluetooth-serial'
       ? [
           need({ id: `receive:${l.id}`, what: `${l.name}, receives`, use: { as: 'serial-in' }, path: `/links/${i}`, chip: serial?.receive ?? -1, linkId: l.id, fixed: true }),
           need({ id: `send:${l.id}`, what: `${l.name}, sends`, use: { as: 'serial-out' }, path: `/links/${i}`, chip: serial?.send ?? -1, linkId: l.id, fixed: true }),
           ...(l.statusPin === null ? [] : [need({ id: `status:${l.id}`, what: `${l.name}, connected line`, use: SENSE, path: `/links/${i}/statusPin`, chip: l.statusPin, linkId: l.id })]),
+        ]
+      : []),
+    ...(design.front
+      ? [
+          need({ id: 'front:receive', what: `${design.front.name}, hears`, use: { as: 'wire-in' }, path: '/front/receivePin', chip: design.front.receivePin }),
+          need({ id: 'front:send', what: `${design.front.name}, tells`, use: { as: 'wire-out' }, path: '/front/sendPin', chip: design.front.sendPin }),
         ]
       : []),
   ]
@@ -95,7 +112,7 @@ export function pinLabel(design: Design, chip: number): string {
 }
 
 function need(of: Pick<Need, 'id' | 'what' | 'use' | 'path' | 'chip'> & Partial<Need>): Need {
-  return { loadId: null, line: null, controlId: null, linkId: null, fixed: false, ...of }
+  return { loadId: null, line: null, controlId: null, linkId: null, sensorId: null, fixed: false, ...of }
 }
 
 /** "button", or what it asks for where the load has several: "button for reverse". */

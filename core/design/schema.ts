@@ -9,7 +9,7 @@ export const DESIGN_FORMAT = 'nolvi-design'
 export const DESIGN_VERSION = 3
 
 /** Upper bounds of the document. They keep every check, search and page within a stated size. */
-export const LIMITS = { loads: 40, surfaces: 12, links: 8, controls: 40, boards: 4, codeLength: 8, routeLength: 80, values: 21, nameLength: 40, documentBytes: 1_000_000 } as const
+export const LIMITS = { loads: 40, surfaces: 12, links: 8, controls: 40, sensors: 20, boards: 4, codeLength: 8, routeLength: 80, values: 21, nameLength: 40, documentBytes: 1_000_000 } as const
 
 const id = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, 'an id is 1 to 40 small letters, digits and hyphens, starting with a letter').describe('Stable id: a short readable slug')
 
@@ -70,9 +70,14 @@ const output = z.discriminatedUnion('kind', [
 const colour = z.string().regex(/^#[0-9a-f]{6}$/, 'a colour is # and six hexadecimal digits')
 const amps = z.number().min(0.0001).max(100)
 const volts = z.number().min(0.5).max(1000)
+const ohms = z.number().min(1e-3).max(1e6)
 const driver = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('relay-module'), amps: amps.describe('Taken from the supply while its relay is on') }),
   z.strictObject({ kind: z.literal('coil'), volts, ohms: z.number().min(1).max(100_000), henries: z.number().min(1e-6).max(100), gainMin: z.number().min(5).max(5000), transistorMaxAmps: amps }).describe('Relay coil behind an NPN transistor'),
+  z.strictObject({ kind: z.literal('bridge'), windingOhms: ohms.describe('Winding of the motor'), onOhms: ohms.describe('Both switches of the bridge in series'), maxAmps: amps, peakAmps: amps }).describe('Motor on a bridge of its own supply'),
+  z.strictObject({ kind: z.literal('stepper'), phaseOhms: ohms, phaseHenries: z.number().min(1e-5).max(10), phaseAmps: amps, maxAmps: amps.describe('Limit of the driver'), stepsPerTurn: z.number().int().min(1).max(100_000) }),
+  z.strictObject({ kind: z.literal('dimmer'), maxAmps: amps, minAmps: z.number().min(0).max(10).describe('Least load that it dims without flicker') }).describe('Mains dimmer, a closed box with a low-voltage input'),
+  z.strictObject({ kind: z.literal('opto'), lampVolts: volts, lampAmps: amps, transferMin: z.number().min(0.01).max(20).describe('Least current transfer, 0.5 = 50 %'), lineVolts: volts, lineOhms: z.number().min(100).max(1e7).describe('Pull-up of the line that is pulled down') }).describe('Lines of another device behind optocouplers'),
   z.strictObject({ kind: z.literal('mosfet'), onOhms: z.number().min(1e-4).max(100), onAtGateVolts: z.number().min(1).max(15), maxAmps: amps }).describe('Load switched to ground by a MOSFET'),
 ])
 const wiring = z.strictObject({
@@ -80,6 +85,8 @@ const wiring = z.strictObject({
   load: z.strictObject({ type: z.enum(['resistive', 'motor', 'led-driver', 'tungsten', 'solenoid']), volts, amps, mains: z.boolean() }).nullable().describe('What is switched; null = not said'),
   contact: z.strictObject({ ratedAmps: amps, inrushAmps: z.number().min(0.1).max(2000) }).nullable().describe('Rating of the relay contact; null = not said'),
   run: z.strictObject({ lengthMeters: z.number().min(0.01).max(1000), sectionMm2: z.number().min(0.01).max(100) }).nullable().describe('Low-voltage lead to the load, one way; null = not said'),
+  duty: z.strictObject({ ratedShare: z.number().min(0.01).max(1).describe('Rated duty, 0.15 = 15 %'), maxOnSeconds: z.number().min(0.01).max(1e6), periodSeconds: z.number().min(0.1).max(1e6).describe('It is asked for about this often') }).nullable().describe('Duty of a solenoid; null = not said'),
+  dangers: z.array(z.enum(['heat', 'gas', 'motion', 'lock', 'water'])).max(5).describe('What can hurt somebody'),
 })
 
 const load = z.strictObject({ id, name, controllerId: id, note: plainText(80), output, wiring })
@@ -159,6 +166,33 @@ const httpLink = z.strictObject({
 })
 const link = z.discriminatedUnion('kind', [serialLink, httpLink])
 
+const raw = z.number().int().min(0).max(16_777_215)
+const reading = { unit: plainText(8).describe('Unit of the value'), calibration: z.strictObject({ raw1: raw, value1: z.number(), raw2: raw, value2: z.number() }).nullable().describe('Two readings whose true values are known; null = not calibrated') }
+const sensorBase = { id, name }
+const lead = { leadMeters: z.number().min(0).max(500) }
+const sensor = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.literal('infrared'), ...sensorBase, pin,
+    keys: z.array(z.strictObject({ address: z.number().int().min(0).max(0xFFFF), command: z.number().int().min(0).max(0xFFFF), loadId: id, asks })).max(60).describe('Keys that were learnt'),
+  }),
+  z.strictObject({ kind: z.literal('knob'), ...sensorBase, pin, pinB: pin, loadId: id, detentsPerTurn: z.number().int().min(1).max(1000), debounceMs: ms(1000), ...lead }),
+  z.strictObject({ kind: z.literal('contact'), ...sensorBase, pin, debounceMs: ms(1000), pullOhms: z.number().min(100).max(1e6).nullable(), ...lead }).describe('Door, tilt or limit contact to ground'),
+  z.strictObject({ kind: z.literal('floats'), ...sensorBase, floats: z.array(z.strictObject({ pin, level: z.number().min(0).max(1e6).describe('Level at which it closes') })).min(1).max(8).describe('From the lowest up'), unit: plainText(8), ...lead }),
+  z.strictObject({ kind: z.literal('thermometer'), ...sensorBase, pin, pullOhms: z.number().min(100).max(1e6), ...lead }).describe('Digital thermometer on one line'),
+  z.strictObject({ kind: z.literal('thermistor'), ...sensorBase, pin, ohmsAt25: z.number().min(10).max(1e7), beta: z.number().min(1000).max(10_000), seriesOhms: z.number().min(100).max(1e7), celsius: z.number().min(-55).max(300).describe('Temperature that matters most') }),
+  z.strictObject({ kind: z.literal('analog'), ...sensorBase, pin, maxVolts: volts, divider: z.strictObject({ upperOhms: z.number().min(10).max(1e8), lowerOhms: z.number().min(10).max(1e8) }).nullable(), ...reading }),
+  z.strictObject({ kind: z.literal('battery'), ...sensorBase, pin, maxVolts: volts, emptyVolts: volts, upperOhms: z.number().min(10).max(1e8), lowerOhms: z.number().min(10).max(1e8) }).describe('Voltage of a battery through a divider'),
+  z.strictObject({ kind: z.literal('two-axis'), ...sensorBase, pin, pinB: pin, degrees: z.number().min(-180).max(180).describe('It is mounted at this angle') }),
+])
+
+const front = z.strictObject({
+  board: id.describe('Board that talks to the network'),
+  name,
+  baud: z.union([z.literal(9600), z.literal(19200), z.literal(38400), z.literal(57600), z.literal(115200)]),
+  receivePin: pin.describe('Pin of the controller that hears it'), sendPin: pin.describe('Pin of the controller that talks to it'),
+  shift: z.enum(['divider', 'shifter', 'none']).describe('What stands between their voltages'),
+}).describe('A second board in front: it takes the network links and passes codes on over a serial wire')
+
 export const designSchema = z.strictObject({
   format: z.literal(DESIGN_FORMAT),
   version: z.literal(DESIGN_VERSION),
@@ -168,7 +202,9 @@ export const designSchema = z.strictObject({
   boards: z.array(boardSchema).max(LIMITS.boards).describe('Board profiles of the maker\'s own'),
   supply: z.strictObject({ volts: z.number().min(1).max(60), amps: z.number().min(0.05).max(100) }).describe('What feeds the board and its relays'),
   wires: z.strictObject({ output: colour, contact: colour, sense: colour, serial: colour }).describe('Colours of wires in the drawing'),
+  front: front.nullable().describe('null = the controller talks to the network itself'),
   loads: z.array(load).max(LIMITS.loads),
+  sensors: z.array(sensor).max(LIMITS.sensors),
   surfaces: z.array(surface).max(LIMITS.surfaces),
   links: z.array(link).max(LIMITS.links),
 }).meta({ title: 'Nolvi design', description: 'Loads, surfaces, links and messages of one relay controller' })
@@ -187,6 +223,9 @@ export type SerialLink = Extract<Link, { kind: 'bluetooth-serial' }>
 export type HttpLink = Extract<Link, { kind: 'http' }>
 export type Message = Link['messages'][number]
 export type Wiring = Load['wiring']
+export type Danger = Wiring['dangers'][number]
+export type Sensor = Design['sensors'][number]
+export type Front = NonNullable<Design['front']>
 export type Driver = Wiring['driver']
 export type Output = Load['output']
 export type Codes = Message['codes']
@@ -195,7 +234,7 @@ export type Codes = Message['codes']
 export const DEFAULT_WIRES: Design['wires'] = { output: '#24211d', contact: '#17705f', sense: '#8a6116', serial: '#2b4a6f' }
 
 /** What a load has before its maker says more. */
-export const DEFAULT_WIRING: Wiring = { driver: { kind: 'relay-module', amps: 0.07 }, load: null, contact: null, run: null }
+export const DEFAULT_WIRING: Wiring = { driver: { kind: 'relay-module', amps: 0.07 }, load: null, contact: null, run: null, duty: null, dangers: [] }
 
 /** JSON Schema (draft 2020-12) of the document. */
 export function designJsonSchema(): object {

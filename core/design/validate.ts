@@ -112,6 +112,21 @@ function referenceProblems(design: Design): Problem[] {
     })
     unique(link.messages.map((m, j) => ({ id: m.loadId, path: ['links', i, 'messages', j, 'loadId'] })), 'messages for load')
   })
+  unique(indexed(design.sensors, 'sensors'), 'sensor')
+  design.sensors.forEach((s, i) => {
+    if (s.kind === 'knob') refers(loads, s.loadId, 'load', ['sensors', i, 'loadId'])
+    if (s.kind === 'floats') s.floats.forEach((f, j) => { if (j > 0 && f.level <= (s.floats[j - 1]?.level ?? 0)) say(['sensors', i, 'floats', j, 'level'], 'floats go up: each level lies above the one before') })
+    if (s.kind === 'analog' && s.calibration && s.calibration.raw1 === s.calibration.raw2) say(['sensors', i, 'calibration', 'raw2'], 'the two readings are equal; calibrate at two different values')
+    if (s.kind !== 'infrared') return
+    unique(s.keys.map((k, j) => ({ id: `${k.address} ${k.command}`, path: ['sensors', i, 'keys', j, 'command'] })), 'key with address and command')
+    s.keys.forEach((k, j) => {
+      refers(loads, k.loadId, 'load', ['sensors', i, 'keys', j, 'loadId'])
+      const output = outputOf(k.loadId)
+      const asks = output && asksOf(output, 'push')
+      if (asks && !asks.includes(k.asks)) say(['sensors', i, 'keys', j, 'asks'], `this load cannot be asked for "${k.asks}"; take one of ${asks.join(', ')}`)
+    })
+  })
+  if (design.front && !maybeShipped(design.front.board)) refers(boards, design.front.board, 'board', ['front', 'board'])
   const panelOf = new Map<string, number>()
   design.surfaces.forEach((surface, i) => {
     if (surface.kind === 'hand') {

@@ -5,6 +5,8 @@
 import type { PinUse } from '../boards/hazards'
 import type { Output, PanelKey } from './schema'
 
+export const KIND_WORDS: Record<Output['kind'], string> = { switched: 'switched on and off', pulsed: 'a pulse', held: 'on while held', opposed: 'forward and reverse', level: 'a level', follower: 'a knob that is imitated' }
+
 const ON_OFF = ['off', 'on'] as const
 const DIRECTIONS = ['stop', 'forward', 'reverse'] as const
 

@@ -1,5 +1,5 @@
 /** How long a message takes on a link: time on the wire plus latency drawn from a stated distribution. */
-import type { Link } from '../design/schema'
+import type { Design, Link } from '../design/schema'
 
 type Timing = Link['timing']
 
@@ -20,12 +20,16 @@ export function latencyMs(timing: Timing, u: number): number {
 /** Bits of one UART character: one start bit, eight data bits, no parity, one stop bit. */
 export const CHARACTER_BITS = 10
 
-/** Time on the wire of a text, ms, not rounded: characters x bits / baud. Zero for HTTP, where latency holds it. */
-export function exactWireMs(link: Link, text: string): number {
-  return link.kind === 'http' ? 0 : text.length * CHARACTER_BITS * 1000 / link.baud
+/**
+ * Time on the wire of a text, ms, not rounded: characters x bits / baud. For HTTP it is held in the latency, but for the
+ * serial wire to a board in front, which passes it on.
+ */
+export function exactWireMs(design: Design, link: Link, text: string): number {
+  const baud = link.kind === 'http' ? design.front?.baud : link.baud
+  return baud === undefined ? 0 : text.length * CHARACTER_BITS * 1000 / baud
 }
 
 /** The same, rounded up to the whole ms of the bench. */
-export function wireMs(link: Link, text: string): number {
-  return Math.ceil(exactWireMs(link, text))
+export function wireMs(design: Design, link: Link, text: string): number {
+  return Math.ceil(exactWireMs(design, link, text))
 }

@@ -61,7 +61,7 @@ function move(event: KeyboardEvent): void {
               <td><div class="codes heard"><span v-for="which in spokenValues(row.load.output)" :key="which"><span class="second small">{{ valueWords(row.load.output, which) }}</span> <span class="wire">{{ reportText(link, row.load, row.message, which) }}</span></span></div></td>
               <td><el-checkbox :model-value="row.message.ack" :aria-label="`${row.load.name}: each command is answered`" @change="v => designs.apply({ type: 'setReport', linkId: link.id, loadId: row.load.id, ack: v === true })" /></td>
               <td><el-checkbox :model-value="row.message.change" :aria-label="`${row.load.name}: every change is reported`" @change="v => designs.apply({ type: 'setReport', linkId: link.id, loadId: row.load.id, change: v === true })" /></td>
-              <td v-if="link.kind !== 'http'" class="number" :title="wireReason(row.message)">{{ exactWireMs(link, longer(row.message)).toFixed(2) }} ms</td>
+              <td v-if="link.kind !== 'http'" class="number" :title="wireReason(row.message)">{{ exactWireMs(design, link, longer(row.message)).toFixed(2) }} ms</td>
             </template>
             <td v-else :colspan="serial ? 5 : 4"><el-button size="small" @click="add(row.load)">Put it on this link</el-button></td>
           </tr>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** What an output does, field by field, by its kind. */
-import { KIND_WORDS, type OutputPatch } from '../../../core/design/edits'
+import type { OutputPatch } from '../../../core/design/edits'
 import type { Design, Load, Output } from '../../../core/design/schema'
-import { linesOf } from '../../../core/design/values'
+import { KIND_WORDS, linesOf } from '../../../core/design/values'
 import { kindEdit, outputEdit } from '../../../core/messages/kinds'
 import { useDesignStore } from '../../stores/design'
 

@@ -2,8 +2,7 @@
 /** The matrix of loads and surfaces. Arrows move, Enter edits, + puts a load on a surface. */
 import { VueDraggable } from 'vue-draggable-plus'
 import { sheet, type OutageId } from '../../../core/checks/sheet'
-import { KIND_WORDS } from '../../../core/design/edits'
-import { linesOf } from '../../../core/design/values'
+import { KIND_WORDS, linesOf } from '../../../core/design/values'
 import { linkOf } from '../../../core/design/find'
 import { pinLabel } from '../../../core/design/pins'
 import { nextCodes } from '../../../core/messages/assign'

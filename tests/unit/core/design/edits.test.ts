@@ -43,6 +43,10 @@ const EXAMPLES: { [T in EditType]: Extract<Edit, { type: T }> } = {
   removeKey: { type: 'removeKey', surfaceId: 'apron-phone', loadId: 'booth-extractor' },
   setWiring: { type: 'setWiring', loadId: 'rinse-pump', patch: { run: { lengthMeters: 7, sectionMm2: 1 } } },
   setSupply: { type: 'setSupply', patch: { amps: 3 } },
+  addSensor: { type: 'addSensor', kind: 'floats', name: 'Water butt' },
+  setSensor: { type: 'setSensor', sensorId: 'door', patch: { leadMeters: 4 } },
+  removeSensor: { type: 'removeSensor', sensorId: 'door' },
+  setFront: { type: 'setFront', front: { baud: 19200 } },
   setWires: { type: 'setWires', patch: { contact: '#aa3300' } },
   setBoard: { type: 'setBoard', board: 'board-8bit-5v-small' },
   putBoard: { type: 'putBoard', board: { ...SHIPPED[2]!, id: 'my-board', name: 'my own board' } },
@@ -55,6 +59,7 @@ const EXAMPLES: { [T in EditType]: Extract<Edit, { type: T }> } = {
 /** The key of `placeKey` is there already in the demo; take it off first. The board of `removeBoard` has to be taken in. */
 function before(type: EditType): Design {
   if (type === 'placeKey') return edited(glazeRoom(), { type: 'removeKey', surfaceId: 'office-browser', loadId: 'booth-extractor' })
+  if (type === 'setSensor' || type === 'removeSensor') return edited(glazeRoom(), { type: 'addSensor', kind: 'contact', name: 'Door' })
   return type === 'removeBoard' ? edited(glazeRoom(), EXAMPLES.putBoard) : glazeRoom()
 }
 

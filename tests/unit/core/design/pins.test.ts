@@ -4,11 +4,11 @@ import { SHIPPED } from '../../../../core/boards/boards'
 import { edited, fanDesign, glazeRoom } from '../../../fixtures/designs'
 
 describe('needs', () => {
-  it('of the glaze room: loads, hand controls, the serial port and its connected line', () => {
+  it('of the glaze room: loads, hand controls, the serial port, its connected line, the wire to the board in front', () => {
     expect(needs(glazeRoom()).map(n => `${n.id} ${n.chip}${n.fixed ? ' fixed' : ''}`)).toEqual([
       'load:booth-extractor 5', 'load:wheel-lights 6', 'load:cupboard-fan 7', 'load:rinse-pump 8',
       'control:extractor-button 2', 'control:lights-button 3', 'control:fan-switch 4',
-      'receive:apron-link 0 fixed', 'send:apron-link 1 fixed', 'status:apron-link 9',
+      'receive:apron-link 0 fixed', 'send:apron-link 1 fixed', 'status:apron-link 9', 'front:receive 11', 'front:send 10',
     ])
   })
   it('two hand surfaces are told apart in words', () => {

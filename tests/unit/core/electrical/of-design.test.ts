@@ -12,10 +12,10 @@ const broken = (design: Design) => check(design).findings.filter(f => f.code.sta
 
 describe('sums of a design', () => {
   it('are those that its parts call for', () => {
-    expect(ids(fanDesign())).toEqual(['supply supply', 'control:fan-button pull-up'])
-    expect(ids(edited(fanDesign(), coil))).toEqual(['supply supply', 'load:fan coil-driver', 'load:fan flyback', 'load:fan contact', 'load:fan voltage-drop', 'load:fan fuse', 'control:fan-button pull-up'])
+    expect(ids(fanDesign())).toEqual(['supply supply', 'board pin-load', 'control:fan-button pull-up', 'link:phone-link uart-clock'])
+    expect(ids(edited(fanDesign(), coil))).toEqual(['supply supply', 'board pin-load', 'load:fan coil-driver', 'load:fan flyback', 'load:fan contact', 'load:fan voltage-drop', 'load:fan fuse', 'control:fan-button pull-up', 'link:phone-link uart-clock'])
     const mosfet = edited(fanDesign(), coil, { type: 'setWiring', loadId: 'fan', patch: { driver: { kind: 'mosfet', onOhms: 0.03, onAtGateVolts: 4.5, maxAmps: 10 } } }, { type: 'setOutput', loadId: 'fan', patch: { powerUp: 'last' } })
-    expect(ids(mosfet)).toEqual(['supply supply', 'load:fan mosfet', 'load:fan voltage-drop', 'load:fan fuse', 'load:fan wear', 'control:fan-button pull-up'])
+    expect(ids(mosfet)).toEqual(['supply supply', 'board pin-load', 'load:fan mosfet', 'load:fan voltage-drop', 'load:fan fuse', 'load:fan wear', 'control:fan-button pull-up', 'link:phone-link uart-clock'])
   })
   it('take board and supply from the design', () => {
     const driver = sumsOf(edited(fanDesign(), coil)).find(s => s.kind === 'coil-driver')?.sum
