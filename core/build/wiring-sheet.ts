@@ -37,7 +37,7 @@ function driverWords(load: Load, sums: readonly WiringSum[], need: Need): string
     case 'dimmer': return `low-voltage input of the dimmer${to}`
     case 'opto': {
       const sum = sums.find(s => s.id === `load:${load.id} opto`)?.sum
-      return `${sum ? showQuantity(valueOf(sum, 'R'), 'Ω') : 'resistor'} to the lamp of an optocoupler, its transistor across the ${lineName(load, need)} contact of the knob`
+      return `${sum ? showQuantity(valueOf(sum, 'R'), 'Ω') : 'resistor'} to the lamp of an optocoupler, its transistor across the contact of the knob that ${lineName(load, need)}`
     }
     case 'relay-module': return `relay module, ${on}${to}`
     case 'coil': {
@@ -87,7 +87,7 @@ function frontWords(design: Design, front: Front, hears: boolean): string {
   const label = ahead && pins ? pinOf(ahead, hears ? pins.send : pins.receive)?.label ?? '' : 'no serial port'
   const higher = boardOf(design).logicVolts > (ahead?.logicVolts ?? 0) + 0.2
   const between = !higher || front.shift === 'none' ? 'straight' : front.shift === 'shifter' ? 'through a level shifter' : hears ? 'straight' : 'through 1 kΩ, then 2 kΩ to ground'
-  return `${label} of the ${ahead?.name ?? front.board}, ${between}, ${front.baud} baud`
+  return `${label} of ${front.name}, ${between}, ${front.baud} baud`
 }
 
 export interface PartRow { count: number, part: string, value: string, for: string }

@@ -258,6 +258,15 @@ const driverFits: Rule = design => design.loads.flatMap((load, i) => {
   })]
 })
 
+/** A solenoid that stays on burns. A pulse ends by itself, whoever forgets it. */
+const solenoidOn: Rule = design => design.loads.flatMap((load, i) => load.wiring.load?.type === 'solenoid' && load.output.kind === 'switched' && (load.wiring.duty?.ratedShare ?? 0) < 1
+  ? [finding({
+      code: 'solenoid-on', severity: 'stop', path: `/loads/${i}/output`, loadId: load.id, title: `${load.name} can be left on`,
+      reason: 'It is a solenoid, and switched on it stays on. One not rated for lasting duty overheats within minutes. Way out: make it a pulse, or state a rated duty of 100 %.',
+      fixes: [{ words: 'Make it a pulse', edit: { type: 'setKind', loadId: load.id, kind: 'pulsed' } }],
+    })]
+  : [])
+
 /** Cautions where work can hurt someone. They come back with every design that has such a part. */
 const cautions: Rule = design => design.loads.flatMap((load, i) => [...mainsCaution(load, i), ...load.wiring.dangers.map(danger => finding({
   code: `caution-${danger}`, severity: 'note', path: `/loads/${i}/wiring/dangers`, loadId: load.id, title: `${load.name}: ${DANGERS[danger].title}`, reason: DANGERS[danger].reason,
@@ -284,7 +293,7 @@ function percent(used: number): string {
   return used > 100 ? 'far more' : `${Math.round(used * 100)} %`
 }
 
-const RULES: readonly Rule[] = [codeClashes, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, unreachedLoads, panelLayout, wiringSums, networkBoard, frontPort, softWire, driverFits, outOfSight, unreadSensors, cautions, batteryCautions]
+const RULES: readonly Rule[] = [codeClashes, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, unreachedLoads, panelLayout, wiringSums, networkBoard, frontPort, softWire, driverFits, solenoidOn, outOfSight, unreadSensors, cautions, batteryCautions]
 
 function upperFirst(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)

@@ -2,6 +2,7 @@
  * Documents of older versions brought to the newest, one version at a time. A step works on anything that claims to be of
  * its version: what is not as expected is left as it is, for the schema to name.
  */
+import { migrateBoard } from '../boards/schema'
 import { DEFAULT_WIRES, DEFAULT_WIRING, DESIGN_VERSION } from './schema'
 
 type Document = Record<string, unknown>
@@ -23,7 +24,7 @@ const STEPS: Record<number, (document: Document) => Document> = {
   }),
   /** 2 to 3: outputs of other kinds than switched, so a code for each value, and what each hand control asks for; sensors, a second board, dangers. */
   2: document => ({
-    ...document, version: 3, front: null, sensors: [],
+    ...document, version: 3, front: null, sensors: [], boards: Array.isArray(document.boards) ? document.boards.map(migrateBoard) : document.boards,
     loads: each(document.loads, l => ({ ...l, wiring: typeof l.wiring === 'object' && l.wiring ? { ...l.wiring, duty: null, dangers: [] } : l.wiring })),
     surfaces: each(document.surfaces, s => s.kind === 'hand' ? { ...s, controls: each(s.controls, c => ({ ...c, asks: 'toggle' })) } : s),
     links: each(document.links, l => ({ ...l, messages: each(l.messages, ({ on, off, ...m }) => ({ ...m, codes: { on, off } })) })),

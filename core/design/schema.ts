@@ -71,7 +71,7 @@ const colour = z.string().regex(/^#[0-9a-f]{6}$/, 'a colour is # and six hexadec
 const amps = z.number().min(0.0001).max(100)
 const volts = z.number().min(0.5).max(1000)
 const ohms = z.number().min(1e-3).max(1e6)
-const driver = z.discriminatedUnion('kind', [
+export const driverSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('relay-module'), amps: amps.describe('Taken from the supply while its relay is on') }),
   z.strictObject({ kind: z.literal('coil'), volts, ohms: z.number().min(1).max(100_000), henries: z.number().min(1e-6).max(100), gainMin: z.number().min(5).max(5000), transistorMaxAmps: amps }).describe('Relay coil behind an NPN transistor'),
   z.strictObject({ kind: z.literal('bridge'), windingOhms: ohms.describe('Winding of the motor'), onOhms: ohms.describe('Both switches of the bridge in series'), maxAmps: amps, peakAmps: amps }).describe('Motor on a bridge of its own supply'),
@@ -81,7 +81,7 @@ const driver = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('mosfet'), onOhms: z.number().min(1e-4).max(100), onAtGateVolts: z.number().min(1).max(15), maxAmps: amps }).describe('Load switched to ground by a MOSFET'),
 ])
 const wiring = z.strictObject({
-  driver,
+  driver: driverSchema,
   load: z.strictObject({ type: z.enum(['resistive', 'motor', 'led-driver', 'tungsten', 'solenoid']), volts, amps, mains: z.boolean() }).nullable().describe('What is switched; null = not said'),
   contact: z.strictObject({ ratedAmps: amps, inrushAmps: z.number().min(0.1).max(2000) }).nullable().describe('Rating of the relay contact; null = not said'),
   run: z.strictObject({ lengthMeters: z.number().min(0.01).max(1000), sectionMm2: z.number().min(0.01).max(100) }).nullable().describe('Low-voltage lead to the load, one way; null = not said'),
@@ -170,7 +170,7 @@ const raw = z.number().int().min(0).max(16_777_215)
 const reading = { unit: plainText(8).describe('Unit of the value'), calibration: z.strictObject({ raw1: raw, value1: z.number(), raw2: raw, value2: z.number() }).nullable().describe('Two readings whose true values are known; null = not calibrated') }
 const sensorBase = { id, name }
 const lead = { leadMeters: z.number().min(0).max(500) }
-const sensor = z.discriminatedUnion('kind', [
+export const sensorSchema = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('infrared'), ...sensorBase, pin,
     keys: z.array(z.strictObject({ address: z.number().int().min(0).max(0xFFFF), command: z.number().int().min(0).max(0xFFFF), loadId: id, asks })).max(60).describe('Keys that were learnt'),
@@ -204,7 +204,7 @@ export const designSchema = z.strictObject({
   wires: z.strictObject({ output: colour, contact: colour, sense: colour, serial: colour }).describe('Colours of wires in the drawing'),
   front: front.nullable().describe('null = the controller talks to the network itself'),
   loads: z.array(load).max(LIMITS.loads),
-  sensors: z.array(sensor).max(LIMITS.sensors),
+  sensors: z.array(sensorSchema).max(LIMITS.sensors),
   surfaces: z.array(surface).max(LIMITS.surfaces),
   links: z.array(link).max(LIMITS.links),
 }).meta({ title: 'Nolvi design', description: 'Loads, surfaces, links and messages of one relay controller' })

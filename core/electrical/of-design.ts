@@ -154,8 +154,13 @@ function controlSum(design: Design, control: Control, path: string): WiringSum {
   return made(
     { id: `control:${control.id} pull-up`, kind: 'pull-up', title: 'Pull-up', path, controlId: control.id, loadId: control.loadId, given: [`${showQuantity(ohms, 'Ω')}${control.pullOhms === null ? ' in the board' : ''} to ${showQuantity(board.logicVolts, 'V')}`, `lead of ${showQuantity(control.leadMeters, 'm')}`] },
     () => pullUp({ ...PULL_UP_DEFAULTS, supplyVolts: board.logicVolts, pullOhms: ohms, leadMeters: control.leadMeters, wettingAmps: control.leadMeters > LONG_LEAD_M ? PULL_UP_DEFAULTS.wettingAmps : PULL_UP_DEFAULTS.wettingAmps / 20 }),
-    () => [3300, 2200, 1000].filter(r => r < ohms && board.logicVolts / r >= PULL_UP_DEFAULTS.wettingAmps).slice(0, 1).map(r => ({ words: `Pull up with ${showQuantity(r, 'Ω')}`, edit: { type: 'setControl', controlId: control.id, patch: { pullOhms: r } } })),
+    () => strongerPull(ohms, board.logicVolts, pullOhms => ({ type: 'setControl', controlId: control.id, patch: { pullOhms } })),
   )
+}
+
+/** The next lower usual pull-up that gives the contact its wetting current. */
+function strongerPull(ohms: number, volts: number, edit: (pullOhms: number) => Edit): WiringSum['fixes'] {
+  return [3300, 2200, 1000].filter(r => r < ohms && volts / r >= PULL_UP_DEFAULTS.wettingAmps).slice(0, 1).map(r => ({ words: `Pull up with ${showQuantity(r, 'Ω')}`, edit: edit(r) }))
 }
 
 /** Current of one input of a relay module, of a logic input of a driver, and of a dimmer's input. */
@@ -190,7 +195,7 @@ function clockSums(id: string, path: string, baud: number, boards: readonly Boar
   return boards.flatMap((board, i) => {
     const clock = CLOCKS[board.toolchain]
     if (!clock) return []
-    return [made({ id: `${id} uart-clock${i ? ` ${i}` : ''}`, kind: 'uart-clock', title: boards.length > 1 ? `Speed of the wire, ${board.name}` : 'Speed of the serial port', path, given: [`${baud} baud from ${showQuantity(clock.clockHz, 'Hz')}`, board.name] }, () => uartClock({ ...clock, baud }))]
+    return [made({ id: `${id} uart-clock${i ? ` ${i}` : ''}`, kind: 'uart-clock', title: boards.length > 1 ? `Speed of the wire, ${i ? 'board in front' : 'controller'}` : 'Speed of the serial port', path, given: [`${baud} baud from ${showQuantity(clock.clockHz, 'Hz')}`, board.name] }, () => uartClock({ ...clock, baud }))]
   })
 }
 
@@ -217,7 +222,8 @@ function sensorSums(design: Design, sensor: Sensor, path: string): WiringSum[] {
   const board = boardOf(design)
   const of = (kind: string, title: string, given: string[]): Part => ({ id: `sensor:${sensor.id} ${kind}`, kind, title, path, given, sensorId: sensor.id })
   const pull = (ohms: number | null, leadMeters: number) => made(of('pull-up', 'Pull-up', [`${showQuantity(ohms ?? board.pullUpOhms, 'Ω')}${ohms === null ? ' in the board' : ''} to ${showQuantity(board.logicVolts, 'V')}`, `lead of ${showQuantity(leadMeters, 'm')}`]),
-    () => pullUp({ ...PULL_UP_DEFAULTS, supplyVolts: board.logicVolts, pullOhms: ohms ?? board.pullUpOhms, leadMeters, wettingAmps: sensor.kind === 'thermometer' ? 0 : leadMeters > LONG_LEAD_M ? PULL_UP_DEFAULTS.wettingAmps : PULL_UP_DEFAULTS.wettingAmps / 20 }))
+    () => pullUp({ ...PULL_UP_DEFAULTS, supplyVolts: board.logicVolts, pullOhms: ohms ?? board.pullUpOhms, leadMeters, wettingAmps: sensor.kind === 'thermometer' ? 0 : leadMeters > LONG_LEAD_M ? PULL_UP_DEFAULTS.wettingAmps : PULL_UP_DEFAULTS.wettingAmps / 20 }),
+    () => 'pullOhms' in sensor ? strongerPull(ohms ?? board.pullUpOhms, board.logicVolts, pullOhms => ({ type: 'setSensor', sensorId: sensor.id, patch: { pullOhms } })) : [])
   const divided = (upperOhms: number, lowerOhms: number, inputMaxVolts: number) => made(of('divider', 'Divider', [`up to ${showQuantity(inputMaxVolts, 'V')} through ${showQuantity(upperOhms, 'Ω')} and ${showQuantity(lowerOhms, 'Ω')}`, `pin ${showQuantity(board.inputMaxVolts, 'V')} at most`]),
     () => divider({ ...DIVIDER_DEFAULTS, inputMaxVolts, upperOhms, lowerOhms, pinMaxVolts: board.inputMaxVolts, referenceVolts: board.logicVolts, bits: board.analogBits }),
     () => fittingDivider(sensor, inputMaxVolts, board.logicVolts))

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Board and supply: figures, own profiles, the ritual of uploading. Shown while nothing is chosen. */
-import { boardSchema } from '../../../core/boards/schema'
+import { boardSchema, migrateBoard, sourceOf, type Fact } from '../../../core/boards/schema'
 import { freshId } from '../../../core/design/edits'
 import { boardOf } from '../../../core/design/pins'
 import { pointer } from '../../../core/design/validate'
@@ -16,6 +16,15 @@ const designs = useDesignStore()
 const board = computed(() => boardOf(props.design))
 const own = computed(() => props.design.boards.some(b => b.id === board.value.id))
 const WIRES = { output: 'to drivers', contact: 'from contacts', sense: 'sensed lines', serial: 'serial' } as const
+/** Each figure with its source. */
+const figures = computed(() => {
+  const b = board.value
+  const row = (words: string, value: string, fact: Fact) => ({ words, value, from: sourceOf(b, fact) })
+  return [
+    row('Logic', showQuantity(b.logicVolts, 'V'), 'volts'), row('A pin takes in', showQuantity(b.inputMaxVolts, 'V'), 'volts'), row('A pin gives', showQuantity(b.pinMaxAmps, 'A'), 'currents'),
+    row('All together', showQuantity(b.totalMaxAmps, 'A'), 'currents'), row('Pull-ups inside', showQuantity(b.pullUpOhms, 'Ω'), 'pull-ups'), row('Analog', b.analogBits ? `${b.analogBits} bits` : 'none', 'analog'),
+  ]
+})
 const editing = ref(false)
 const text = ref('')
 const wrong = ref<string[]>([])
@@ -29,7 +38,7 @@ function take(source: string): boolean {
     wrong.value = [`this is not JSON: ${(error as Error).message}`]
     return false
   }
-  const checked = boardSchema.safeParse(value)
+  const checked = boardSchema.safeParse(migrateBoard(value))
   if (!checked.success) {
     wrong.value = checked.error.issues.slice(0, 6).map(i => `${pointer(i.path) || 'whole profile'} ${i.message}`)
     return false
@@ -67,10 +76,7 @@ function save(): void {
     <h2>{{ board.name }}</h2>
     <section>
       <dl class="facts">
-        <dt>Logic</dt><dd class="wire">{{ showQuantity(board.logicVolts, 'V') }}</dd>
-        <dt>A pin gives</dt><dd class="wire">{{ showQuantity(board.pinMaxAmps, 'A') }}</dd>
-        <dt>All together</dt><dd class="wire">{{ showQuantity(board.totalMaxAmps, 'A') }}</dd>
-        <dt>Pull-ups inside</dt><dd class="wire">{{ showQuantity(board.pullUpOhms, 'Ω') }}</dd>
+        <template v-for="f in figures" :key="f.words"><dt :title="f.from">{{ f.words }}</dt><dd class="wire">{{ f.value }}</dd></template>
       </dl>
       <div class="buttons">
         <el-button size="small" @click="save">Save profile</el-button>
@@ -92,6 +98,7 @@ function save(): void {
         <dt>Rating</dt><dd><QuantityField :value="design.supply.amps" unit="A" label="Supply rating" :min="0.05" :max="100" @change="amps => designs.apply({ type: 'setSupply', patch: { amps } })" /></dd>
       </dl>
     </section>
+    <FrontBoard :design="design" :sums="sums" />
     <section>
       <h3 class="title">Wires in the drawing</h3>
       <dl class="facts">
@@ -100,12 +107,12 @@ function save(): void {
         </template>
       </dl>
     </section>
-    <SumCard v-for="s in sums.filter(x => x.kind === 'supply')" :key="s.id" :of="s" />
+    <SumCard v-for="s in sums.filter(x => x.path === '/supply' || x.path === '/controllers/0' || x.id.startsWith('link:'))" :key="s.id" :of="s" />
     <section class="upload">
       <h3 class="title">Uploading, step by step</h3>
       <ol><li v-for="(step, i) in flashingSteps(design)" :key="i">{{ step }}</li></ol>
     </section>
-    <section><h3 class="title">Where its facts come from</h3><p v-for="s in board.sources" :key="s" class="second small">{{ s }}</p></section>
+    <section><h3 class="title">Where its facts come from</h3><p v-for="s in board.sources" :key="s.words" class="second small"><strong>{{ s.from }}</strong> ({{ s.facts.join(', ') }}): {{ s.words }}</p></section>
   </div>
 </template>
 

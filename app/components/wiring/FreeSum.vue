@@ -8,7 +8,7 @@ const entry = computed(() => CATALOGUE.find(e => e.id === id.value) ?? CATALOGUE
 const inputs = ref<Record<string, number>>({})
 watch(entry, (e) => { inputs.value = { ...e.start } }, { immediate: true })
 const of = computed((): WiringSum => {
-  const base = { id: entry.value.id, kind: entry.value.id, title: entry.value.title, path: '', loadId: null, controlId: null, given: [], fixes: [] }
+  const base = { id: entry.value.id, kind: entry.value.id, title: entry.value.title, path: '', loadId: null, controlId: null, sensorId: null, given: [], fixes: [] }
   try { return { ...base, sum: entry.value.compute(inputs.value), refused: '' } }
   catch (error) { return { ...base, sum: null, refused: (error as Error).message } }
 })

@@ -1,25 +1,36 @@
 <script setup lang="ts">
 /** What drives a load, what it is, its contact and its lead: the inputs of its sums. */
 import { LOAD_TYPES, type LoadType } from '../../../core/electrical/contact'
-import type { Driver, Load, Wiring } from '../../../core/design/schema'
+import { DRIVER_WORDS, driversOf, NEW_DRIVERS } from '../../../core/design/drivers'
+import { driverFields } from '../../../core/design/fields'
+import type { Danger, Driver, Load, Wiring } from '../../../core/design/schema'
 import { useDesignStore } from '../../stores/design'
+import { useFindingsStore } from '../../stores/findings'
 
 const props = defineProps<{ load: Load }>()
 const designs = useDesignStore()
 const wiring = computed(() => props.load.wiring)
 const set = (patch: Partial<Wiring>) => designs.apply({ type: 'setWiring', loadId: props.load.id, patch })
 
-const DRIVERS: Record<Driver['kind'], { name: string, start: Driver }> = {
-  'relay-module': { name: 'relay module', start: { kind: 'relay-module', amps: 0.07 } },
-  'coil': { name: 'relay coil behind an NPN', start: { kind: 'coil', volts: 5, ohms: 70, henries: 0.1, gainMin: 100, transistorMaxAmps: 0.6 } },
-  'mosfet': { name: 'MOSFET', start: { kind: 'mosfet', onOhms: 0.025, onAtGateVolts: 4.5, maxAmps: 20 } },
-}
+/** What fits the output; what it has now stays in the list, so that it can be seen. */
+const choices = computed(() => [...new Set([...driversOf(props.load.output), wiring.value.driver.kind])])
 const drive = (patch: object) => set({ driver: { ...wiring.value.driver, ...patch } as Driver })
 function say(patch: Partial<NonNullable<Wiring['load']>>): void {
   set({ load: { type: 'resistive', volts: 12, amps: 1, mains: false, ...wiring.value.load, ...patch } })
 }
 function rate(patch: Partial<NonNullable<Wiring['contact']>>): void {
   set({ contact: { ratedAmps: 10, inrushAmps: 30, ...wiring.value.contact, ...patch } })
+}
+/** A solenoid that may be on a quarter of the time, five seconds at most. */
+function work(patch: Partial<NonNullable<Wiring['duty']>>): void {
+  set({ duty: { ratedShare: 0.25, maxOnSeconds: 5, periodSeconds: 60, ...wiring.value.duty, ...patch } })
+}
+const findings = useFindingsStore()
+/** Cautions stand where the danger is, every time. */
+const mine = computed(() => findings.findings.filter(f => f.loadId === props.load.id && f.code.startsWith('caution-')))
+const DANGERS: Record<Danger, string> = { heat: 'heat', gas: 'gas', motion: 'motion', lock: 'a lock', water: 'water' }
+function warn(danger: Danger, is: boolean): void {
+  set({ dangers: (Object.keys(DANGERS) as Danger[]).filter(d => d === danger ? is : wiring.value.dangers.includes(d)) })
 }
 function lay(patch: Partial<NonNullable<Wiring['run']>>): void {
   set({ run: { lengthMeters: 5, sectionMm2: 0.75, ...wiring.value.run, ...patch } })
@@ -29,30 +40,21 @@ function lay(patch: Partial<NonNullable<Wiring['run']>>): void {
 <template>
   <dl class="facts">
     <dt>Driven by</dt>
-    <dd><el-select :model-value="wiring.driver.kind" size="small" aria-label="Driven by" @change="(kind: Driver['kind']) => set({ driver: DRIVERS[kind].start })"><el-option v-for="(d, kind) in DRIVERS" :key="kind" :value="kind" :label="d.name" /></el-select></dd>
-    <template v-if="wiring.driver.kind === 'relay-module'">
-      <dt>Module takes</dt><dd><QuantityField :value="wiring.driver.amps" unit="A" label="Module takes" :min="0.0001" :max="100" @change="amps => drive({ amps })" /></dd>
-    </template>
-    <template v-else-if="wiring.driver.kind === 'coil'">
-      <dt>Coil</dt><dd><QuantityField :value="wiring.driver.volts" unit="V" label="Coil voltage" :min="1" :max="60" @change="volts => drive({ volts })" /></dd>
-      <dt /><dd><QuantityField :value="wiring.driver.ohms" unit="Ω" label="Coil resistance" :min="1" :max="100000" @change="ohms => drive({ ohms })" /></dd>
-      <dt /><dd><QuantityField :value="wiring.driver.henries" unit="H" label="Coil inductance" :min="0.000001" :max="100" @change="henries => drive({ henries })" /></dd>
-      <dt>Transistor</dt><dd><QuantityField :value="wiring.driver.transistorMaxAmps" unit="A" label="Transistor limit" :min="0.01" :max="50" @change="transistorMaxAmps => drive({ transistorMaxAmps })" /></dd>
-      <dt>Gain at least</dt><dd><QuantityField :value="wiring.driver.gainMin" unit="" label="Gain at least" :min="5" :max="5000" @change="gainMin => drive({ gainMin })" /></dd>
-    </template>
-    <template v-else>
-      <dt>On-resistance</dt><dd><QuantityField :value="wiring.driver.onOhms" unit="Ω" label="On-resistance" :min="0.0001" :max="100" @change="onOhms => drive({ onOhms })" /></dd>
-      <dt>stated at gate</dt><dd><QuantityField :value="wiring.driver.onAtGateVolts" unit="V" label="Gate voltage of the on-resistance" :min="1" :max="15" @change="onAtGateVolts => drive({ onAtGateVolts })" /></dd>
-      <dt>Drain limit</dt><dd><QuantityField :value="wiring.driver.maxAmps" unit="A" label="Drain limit" :min="0.001" :max="100" @change="maxAmps => drive({ maxAmps })" /></dd>
-    </template>
+    <dd><el-select :model-value="wiring.driver.kind" size="small" aria-label="Driven by" @change="(kind: Driver['kind']) => set({ driver: NEW_DRIVERS[kind] })"><el-option v-for="kind in choices" :key="kind" :value="kind" :label="DRIVER_WORDS[kind]" /></el-select></dd>
+    <PartFields :fields="driverFields(wiring.driver.kind)" :values="wiring.driver" @change="drive" />
     <dt>Load is a</dt>
     <dd><el-select :model-value="wiring.load?.type" size="small" placeholder="not said" aria-label="Load is a" @change="(type: LoadType) => say({ type })"><el-option v-for="(t, type) in LOAD_TYPES" :key="type" :value="type" :label="t.name" /></el-select></dd>
     <template v-if="wiring.load">
       <dt>Load current</dt><dd><QuantityField :value="wiring.load.amps" unit="A" label="Load current" :min="0.001" :max="100" @change="amps => say({ amps })" /></dd>
       <dt>Load voltage</dt><dd><QuantityField :value="wiring.load.volts" unit="V" label="Load voltage" :min="0.5" :max="1000" @change="volts => say({ volts, mains: volts > 60 ? true : wiring.load?.mains ?? false })" /></dd>
-      <template v-if="wiring.driver.kind !== 'mosfet'">
+      <template v-if="wiring.driver.kind === 'relay-module' || wiring.driver.kind === 'coil'">
         <dt>Contact rating</dt><dd><QuantityField :value="wiring.contact?.ratedAmps ?? null" unit="A" label="Contact rating" placeholder="not said" :min="0.1" :max="100" @change="ratedAmps => rate({ ratedAmps })" /></dd>
         <dt>its inrush</dt><dd><QuantityField :value="wiring.contact?.inrushAmps ?? null" unit="A" label="Contact inrush rating" placeholder="not said" :min="0.1" :max="2000" @change="inrushAmps => rate({ inrushAmps })" /></dd>
+      </template>
+      <template v-if="wiring.load.type === 'solenoid' && load.output.kind === 'pulsed'">
+        <dt>Rated duty</dt><dd><QuantityField :value="wiring.duty ? wiring.duty.ratedShare * 100 : null" unit="%" label="Rated duty" placeholder="not said" :min="1" :max="100" @change="share => work({ ratedShare: share / 100 })" /></dd>
+        <dt>On at most</dt><dd><QuantityField :value="wiring.duty?.maxOnSeconds ?? null" unit="s" label="On at most" placeholder="not said" :min="0.01" :max="1000000" @change="maxOnSeconds => work({ maxOnSeconds })" /></dd>
+        <dt>Asked for every</dt><dd><QuantityField :value="wiring.duty?.periodSeconds ?? null" unit="s" label="Asked for every" placeholder="not said" :min="0.1" :max="1000000" @change="periodSeconds => work({ periodSeconds })" /></dd>
       </template>
       <template v-if="!wiring.load.mains">
         <dt>Lead, one way</dt><dd><QuantityField :value="wiring.run?.lengthMeters ?? null" unit="m" label="Lead, one way" placeholder="not said" :min="0.01" :max="1000" @change="lengthMeters => lay({ lengthMeters })" /></dd>
@@ -61,4 +63,15 @@ function lay(patch: Partial<NonNullable<Wiring['run']>>): void {
     </template>
   </dl>
   <el-checkbox v-if="wiring.load" :model-value="wiring.load.mains" @change="v => say({ mains: v === true })">On mains: a closed box here, wired by a qualified person</el-checkbox>
+  <fieldset class="dangers">
+    <legend class="second">Can hurt by</legend>
+    <el-checkbox v-for="(words, danger) in DANGERS" :key="danger" :model-value="wiring.dangers.includes(danger)" @change="v => warn(danger, v === true)">{{ words }}</el-checkbox>
+  </fieldset>
+  <p v-for="c in mine" :key="c.code" class="small caution">{{ c.reason }}</p>
 </template>
+
+<style scoped>
+.dangers { border: 0; padding: 0; margin: 8px 0 0; display: flex; flex-wrap: wrap; gap: 2px 12px; align-items: center; }
+.dangers legend { float: left; margin-right: 12px; padding: 0; }
+.caution { border-left: 3px solid var(--wait); padding-left: 8px; margin-top: 6px; }
+</style>

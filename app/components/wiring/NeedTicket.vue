@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The chosen need: its pin and what is wrong with it, its parts, its sums. */
 import { pinOf } from '../../../core/boards/boards'
+import { sourceOf } from '../../../core/boards/schema'
 import { troubles } from '../../../core/boards/hazards'
 import { handSurfaces } from '../../../core/design/find'
 import { boardOf, pinLabel, type Need } from '../../../core/design/pins'
@@ -9,13 +10,15 @@ import type { WiringSum } from '../../../core/electrical/of-design'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design, need: Need, sums: WiringSum[] }>()
+const emit = defineEmits<{ removed: [] }>()
 const designs = useDesignStore()
-const load = computed(() => props.need.controlId ? undefined : props.design.loads.find(l => l.id === props.need.loadId))
+const load = computed(() => props.need.line === null ? undefined : props.design.loads.find(l => l.id === props.need.loadId))
 const control = computed(() => handSurfaces(props.design).flatMap(s => s.controls).find(c => c.id === props.need.controlId))
 const pin = computed(() => pinOf(boardOf(props.design), props.need.chip))
 const wrong = computed(() => pin.value ? troubles(pin.value, props.need.use) : [])
 const kept = computed(() => props.design.controllers[0]?.kept.includes(props.need.id) === true)
-const mine = computed(() => props.sums.filter(s => props.need.controlId ? s.controlId === props.need.controlId : load.value && s.loadId === load.value.id && s.controlId === null).toSorted((a, b) => Number(a.sum?.ok ?? false) - Number(b.sum?.ok ?? false)))
+const sensor = computed(() => props.design.sensors.find(s => s.id === props.need.sensorId))
+const mine = computed(() => props.sums.filter(s => props.need.controlId ? s.controlId === props.need.controlId : props.need.sensorId ? s.sensorId === props.need.sensorId : props.need.linkId ? s.id.startsWith(`link:${props.need.linkId} `) : load.value && s.loadId === load.value.id && s.controlId === null).toSorted((a, b) => Number(a.sum?.ok ?? false) - Number(b.sum?.ok ?? false)))
 const board = computed(() => boardOf(props.design))
 </script>
 
@@ -29,9 +32,11 @@ const board = computed(() => boardOf(props.design))
       </dl>
       <el-checkbox v-if="!need.fixed" :model-value="kept" @change="v => designs.apply({ type: 'keepPin', needId: need.id, kept: v === true })">Stays here when pins are assigned</el-checkbox>
       <p v-if="!pin" class="differs">{{ board.name }} has no pin {{ need.chip }}.</p>
-      <p v-for="t in wrong" :key="t.words" :class="{ differs: t.severity === 'stop' }"><strong>{{ t.severity }}</strong> {{ t.words }}. <span class="second">{{ t.wayOut }}</span></p>
+      <p v-for="t in wrong" :key="t.words" :class="{ differs: t.severity === 'stop' }"><strong>{{ t.severity }}</strong> {{ t.words }}. <span class="second">{{ t.wayOut }}; from: {{ sourceOf(board, t.hazard === 'ability' ? 'abilities' : t.hazard) }}</span></p>
       <p v-if="pin && !wrong.length" class="second fine"><StateGlyph state="in step" /> Nothing is wrong with {{ pin.label }} for this.</p>
     </section>
+    <section v-if="sensor"><SensorTicket :design="design" :sensor="sensor" @removed="emit('removed')" /></section>
+    <FrontBoard v-if="need.id.startsWith('front:')" :design="design" :sums="sums" />
     <section v-if="load"><LoadWiring :load="load" /></section>
     <section v-if="control">
       <dl class="facts">

@@ -2,14 +2,27 @@
 /** All sums at a glance, the worst first: how much of what is allowed each takes. A press opens the part. */
 import type { WiringSum } from '../../../core/electrical/of-design'
 import { loadOf } from '../../../core/design/find'
+import { needs } from '../../../core/design/pins'
 import type { Design } from '../../../core/design/schema'
 
 const props = defineProps<{ design: Design, sums: WiringSum[], selected: string | null }>()
 const emit = defineEmits<{ select: [needId: string | null] }>()
+/** Where each sum belongs: the need that a press opens, and the name of its part. */
+function partOf(of: WiringSum): string {
+  if (of.loadId) return `${loadOf(props.design, of.loadId).name}${of.controlId ? ', hand control' : ''}`
+  if (of.path.startsWith('/front')) return props.design.front?.name ?? ''
+  const linkId = linkIdOf(of)
+  return props.design.sensors.find(s => s.id === of.sensorId)?.name ?? props.design.links.find(l => l.id === linkId)?.name ?? 'Board'
+}
+const linkIdOf = (of: WiringSum) => of.id.startsWith('link:') ? of.id.slice(5).split(' ')[0] : null
 const rows = computed(() => props.sums.map((of) => {
+  const all = needs(props.design)
   const worst = of.sum?.limits.toSorted((a, b) => b.used - a.used)[0]
-  const needId = of.controlId ? `control:${of.controlId}` : of.loadId ? `load:${of.loadId}` : null
-  return { of, needId, worst, used: of.sum ? worst?.used ?? 0 : Infinity, part: of.loadId ? `${loadOf(props.design, of.loadId).name}${of.controlId ? ', hand control' : ''}` : 'Board' }
+  const linkId = linkIdOf(of)
+  const needId = of.path.startsWith('/front')
+    ? 'front:receive'
+    : all.find(n => of.controlId ? n.controlId === of.controlId : of.sensorId ? n.sensorId === of.sensorId : of.loadId ? n.loadId === of.loadId && n.line !== null : linkId !== null && n.linkId === linkId)?.id ?? null
+  return { of, needId, worst, used: of.sum ? worst?.used ?? 0 : Infinity, part: partOf(of) }
 }).sort((a, b) => b.used - a.used))
 const percent = (used: number) => Number.isFinite(used) ? used > 99 ? '> 9900 %' : `${Math.round(used * 100)} %` : 'not computed'
 </script>

@@ -3,6 +3,7 @@ import { SHIPPED, pinOf } from '../../../../core/boards/boards'
 import { troubles } from '../../../../core/boards/hazards'
 import type { Assignment } from '../../../../core/boards/assign'
 import { bestPins, boardOf, needs, pinLabel, fittingBoard, type Need } from '../../../../core/design/pins'
+import { SENSOR_WORDS, type SensorKind } from '../../../../core/design/sensors'
 import { sumsOf } from '../../../../core/electrical/of-design'
 import { useBenchStore } from '../../../stores/bench'
 import { useDesignStore } from '../../../stores/design'
@@ -56,6 +57,12 @@ function take(board: string): void {
   designs.apply({ type: 'together', words: 'A larger board, pins assigned anew', edits: [{ type: 'setBoard', board }, { type: 'setPins', pins: moves(found, needs(moved)) }] })
   last.value = found
 }
+function addSensor(kind: SensorKind): void {
+  if (!designs.apply({ type: 'addSensor', kind, name: upperFirst(SENSOR_WORDS[kind].replace(/ \(.*/, '')) })) return
+  const added = design.value?.sensors.at(-1)
+  select(all.value.find(n => n.sensorId === added?.id)?.id ?? null)
+}
+const upperFirst = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
 </script>
 
@@ -67,6 +74,10 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
           <el-option v-for="b in boards" :key="b.id" :value="b.id" :label="b.name" />
         </el-select>
         <el-button type="primary" :disabled="!all.length" @click="assign()">Assign pins for me</el-button>
+        <el-dropdown trigger="click" @command="addSensor">
+          <el-button>Add a sensor</el-button>
+          <template #dropdown><el-dropdown-menu><el-dropdown-item v-for="(words, kind) in SENSOR_WORDS" :key="kind" :command="kind" :disabled="kind === 'knob' && !design.loads.length">{{ words }}</el-dropdown-item></el-dropdown-menu></template>
+        </el-dropdown>
         <el-button @click="select(null)">Board and supply</el-button>
         <el-button @click="free = true">A sum by itself</el-button>
       </div>
@@ -87,14 +98,15 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
         <p v-if="last.unmet.length && larger && larger.id !== design.controllers[0]?.board"><el-button size="small" @click="take(larger.id)">Take the {{ larger.name }}: all find a pin there</el-button></p>
         <p v-for="a in last.assigned" :key="a.needId"><strong>{{ name(a.needId) }}</strong> on <code>{{ pinLabel(design, a.chip) }}</code> <span class="second">{{ all.find(n => n.id === a.needId)?.fixed ? 'given by the board' : a.why }}</span></p>
       </div>
-      <NeedTicket v-else-if="need" :key="need.id" :design="design" :need="need" :sums="sums" />
+      <NeedTicket v-else-if="need" :key="need.id" :design="design" :need="need" :sums="sums" @removed="select(null)" />
       <BoardTicket v-else :design="design" :sums="sums" />
     </aside>
   </div>
 </template>
 
 <style scoped>
-.boards { width: 290px; }
+.boards { width: 216px; }
+.strip { flex: none; gap: 8px 10px; }
 .misfits { display: flex; flex-wrap: wrap; gap: 8px 12px; align-items: center; padding: 8px 20px; background: var(--differs-ground); border-bottom: 1px solid var(--rule); }
 .empty { padding: 20px; }
 .ticket p { margin-top: 8px; }

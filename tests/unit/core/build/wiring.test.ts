@@ -3,6 +3,9 @@ import Papa from 'papaparse'
 import { describe, expect, it } from 'vitest'
 import { wiringSvg } from '../../../../core/build/wiring-drawing'
 import { flashingSteps, flashingText, partRows, partsCsv, wiringCsv, wiringRows } from '../../../../core/build/wiring-sheet'
+import { NEW_DRIVERS } from '../../../../core/design/drivers'
+import type { Edit } from '../../../../core/design/edits'
+import { SENSOR_WORDS, type SensorKind } from '../../../../core/design/sensors'
 import { edited, fanDesign, glazeRoom, starter } from '../../../fixtures/designs'
 
 describe('wiring table', () => {
@@ -14,6 +17,44 @@ describe('wiring table', () => {
       'D1 | Phone link, sends | from the board | receive line of the module, through a divider of 1 kΩ and 2 kΩ to 3.3 V',
       'D7 | Phone link, connected line | to the board | connected line of the module',
     ])
+  })
+  it('of every kind of sensor, and of a board in front: what stands between', () => {
+    const kinds = Object.keys(SENSOR_WORDS) as SensorKind[]
+    const all = edited(fanDesign(), { type: 'setBoard', board: 'board-8bit-5v-small' }, { type: 'setFront', front: {} }, ...kinds.map((kind): Edit => ({ type: 'addSensor', kind, name: `My ${kind}` })))
+    const rows = wiringRows(all)
+    expect(rows.filter(r => r.what.startsWith('My ')).map(r => `${r.what} | ${r.through}`)).toEqual([
+      'My infrared | output of a receiver on 5 V, 100 nF at its supply',
+      'My knob, line A | contact to ground, 300 mm of lead, pull-up in the board',
+      'My knob, line B | contact to ground, 300 mm of lead, pull-up in the board',
+      'My contact | contact to ground, 1 m of lead, pull-up in the board',
+      'My floats, float at 20 l | float contact to ground, 2 m of lead, pull-up in the board',
+      'My floats, float at 60 l | float contact to ground, 2 m of lead, pull-up in the board',
+      'My floats, float at 100 l | float contact to ground, 2 m of lead, pull-up in the board',
+      'My thermometer | data line, 4.7 kΩ to 5 V, 1 m of lead',
+      'My thermistor | between 10 kΩ to 5 V and the thermistor to ground, 100 nF to ground',
+      'My analog | straight, 100 nF to ground',
+      'My battery | between 47 kΩ to the battery and 10 kΩ to ground, fuse at the battery',
+      'My two-axis, first axis | slider of a potentiometer between 5 V and ground',
+      'My two-axis, second axis | slider of a potentiometer between 5 V and ground',
+    ])
+    expect(rows.slice(-2).map(r => `${r.what} | ${r.through}`)).toEqual([
+      'Network board, hears | TX of Network board, straight, 9600 baud',
+      'Network board, tells | RX of Network board, through 1 kΩ, then 2 kΩ to ground, 9600 baud',
+    ])
+    expect(new Set(rows.map(r => r.chip)).size).toBe(rows.length)
+    const parts = partRows(all).map(r => `${r.count} x ${r.part}, ${r.value}`)
+    expect(parts).toEqual(expect.arrayContaining(['3 x float contact, low voltage', '1 x board, small Wi-Fi module, 8 pins on its header', '1 x rotary encoder, 24 detents', '1 x digital thermometer, one line']))
+  })
+  it.each<[string, Edit[], string[], string]>([
+    ['bridge', [{ type: 'setKind', loadId: 'fan', kind: 'opposed' }, { type: 'setOutput', loadId: 'fan', patch: { drive: 'bridge' } }], ['forward input of the bridge; motor and bridge on a supply of their own, grounds joined', 'reverse input of the bridge; motor and bridge on a supply of their own, grounds joined'], '1 x motor bridge, 2 A, 4 A peak'],
+    ['stepper', [{ type: 'setKind', loadId: 'fan', kind: 'opposed' }, { type: 'setOutput', loadId: 'fan', patch: { drive: 'stepper' } }], ['step input of the stepper driver; set its current to 800 mA', 'direction input of the stepper driver; set its current to 800 mA'], '1 x stepper driver, 1.5 A'],
+    ['dimmer', [{ type: 'setKind', loadId: 'fan', kind: 'level' }, { type: 'setOutput', loadId: 'fan', patch: { drive: 'dimmer' } }, { type: 'setWiring', loadId: 'fan', patch: { load: { type: 'tungsten', volts: 230, amps: 0.3, mains: true } } }], ['low-voltage input of the dimmer; mains side: closed box, by a qualified person'], '1 x dimmer with low-voltage input, 50 mA to 1 A'],
+    // (5 V - 1.2 V) / 5 mA = 760 Ω, so 750 Ω of E24.
+    ['follower', [{ type: 'setKind', loadId: 'fan', kind: 'follower' }, { type: 'setWiring', loadId: 'fan', patch: { driver: NEW_DRIVERS.opto } }], ['750 Ω to the lamp of an optocoupler, its transistor across the contact of the knob that clicks up', '750 Ω to the lamp of an optocoupler, its transistor across the contact of the knob that clicks down'], '2 x optocoupler, transfer at least 50%'],
+  ])('of a %s, line by line', (_, edits, through, part) => {
+    const design = edited(fanDesign(), ...edits)
+    expect(wiringRows(design).filter(r => r.direction === 'from the board' && !r.what.startsWith('Phone')).map(r => r.through)).toEqual(through)
+    expect(partRows(design).map(r => `${r.count} x ${r.part}, ${r.value}`)).toContain(part)
   })
   it('CSV reads back with a pin for every need', () => {
     const { data } = Papa.parse<string[]>(wiringCsv(glazeRoom()).trimEnd())
@@ -59,6 +100,13 @@ describe('drawing', () => {
 })
 
 describe('checklist of uploading', () => {
+  it('of two boards: the wire pulled, each alone, the wire plugged in again', () => {
+    const steps = flashingSteps(edited(fanDesign(), { type: 'setFront', front: {} }))
+    const at = (start: string) => steps.findIndex(s => s.startsWith(start))
+    expect(at('Pull the wire between')).toBeGreaterThan(-1)
+    expect(at('Then Network board, the small Wi-Fi module')).toBeGreaterThan(at('Pull the wire'))
+    expect(at('Plug the wire in again')).toBeGreaterThan(at('Then Network board'))
+  })
   it('unplugs what sits on the upload pins, and plugs it in again', () => {
     const steps = flashingSteps(glazeRoom())
     expect(steps[0]).toContain('mains')

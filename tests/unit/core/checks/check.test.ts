@@ -3,6 +3,7 @@ import { SHIPPED } from '../../../../core/boards/boards'
 import { check } from '../../../../core/checks/check'
 import type { Finding } from '../../../../core/checks/finding'
 import { OUTAGES, outageTable, saysWords, sheet, survives } from '../../../../core/checks/sheet'
+import { NEW_DRIVERS } from '../../../../core/design/drivers'
 import type { Edit } from '../../../../core/design/edits'
 import type { Design } from '../../../../core/design/schema'
 import { edited, fanDesign, glazeRoom, starter, twoPanelDesign } from '../../../fixtures/designs'
@@ -54,6 +55,16 @@ describe('findings', () => {
     ['a load without a key', [{ type: 'removeKey', surfaceId: 'phone', loadId: 'fan' }], 'key-unplaced'],
     ['a key off the glass', [{ type: 'moveKey', surfaceId: 'phone', loadId: 'fan', box: { xMm: 60 } }], 'key-off-glass'],
     ['keys over each other', [{ type: 'addLoad', name: 'Lamp' }, { type: 'addMessage', linkId: 'phone-link', loadId: 'lamp', codes: { on: 'L', off: 'l' } }, { type: 'placeKey', surfaceId: 'phone', key: { loadId: 'lamp', form: 'state', xMm: 10, yMm: 20, widthMm: 28, heightMm: 18 } }], 'key-overlap'],
+    ['a route on a board without a network', [{ type: 'addPanel', name: 'Browser', over: 'http' }, { type: 'addMessage', linkId: 'browser-link', loadId: 'fan', codes: { on: '/on', off: '/off' } }], 'no-network'],
+    ['a fast wire on ordinary pins', [{ type: 'setFront', front: { baud: 115200 } }], 'wire-fast'],
+    ['a board in front without a serial port', [{ type: 'putBoard', board: { ...structuredClone(SHIPPED[2]!), id: 'mute', pins: SHIPPED[2]!.pins.map(p => ({ ...p, can: p.can.filter(a => a !== 'serial-out') })) } }, { type: 'setFront', front: { board: 'mute' } }], 'front-port'],
+    ['5 V into a board of 3.3 V', [{ type: 'setFront', front: { shift: 'none' } }], 'sum-level-shift'],
+    ['a driver that cannot turn both ways', [{ type: 'setKind', loadId: 'fan', kind: 'opposed' }, { type: 'setWiring', loadId: 'fan', patch: { driver: NEW_DRIVERS.mosfet } }], 'driver-unfit'],
+    ['a solenoid that can be left on', [{ type: 'setWiring', loadId: 'fan', patch: { load: { type: 'solenoid', volts: 12, amps: 0.5, mains: false } } }], 'solenoid-on'],
+    ['a dimmed lamp on a pin that cannot dim', [{ type: 'setKind', loadId: 'fan', kind: 'level' }, { type: 'setOutput', loadId: 'fan', patch: { pin: 4 } }], 'pin-ability'],
+    ['a sensor that nothing reads', [{ type: 'addSensor', kind: 'contact', name: 'Door' }], 'sensors-unread'],
+    ['a battery', [{ type: 'addSensor', kind: 'battery', name: 'Battery' }], 'caution-battery'],
+    ...(['heat', 'gas', 'motion', 'lock', 'water'] as const).map((danger): [string, Edit[], string] => [danger, [{ type: 'setWiring', loadId: 'fan', patch: { dangers: [danger] } }], `caution-${danger}`]),
     ['controls out of sight', [{ type: 'setInSight', surfaceId: 'wall', inSight: false }], 'out-of-sight'],
   ]
   it.each(rules)('%s', (_, edits, code) => {
