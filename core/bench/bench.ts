@@ -3,13 +3,14 @@
  * design, seed and actions give the same trace, however the run is cut into slices.
  */
 import { handSurfaces, loadOf, panelOf } from '../design/find'
-import type { Design, Link } from '../design/schema'
+import type { Control, Design, Gesture, Link } from '../design/schema'
 import { latencyMs, wireMs } from '../links/timing'
 import { commandWords } from '../messages/clashes'
 import { compileController, type Program } from '../controller/program'
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
 import { compilePanel, panelDue, panelStep, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Via } from '../surfaces/panel'
 import { seededRandom, type Random } from '../units/random'
+import { finger, gestureWords } from './fingers'
 import { EventQueue, type Timed } from './queue'
 import type { Action, BenchScript } from './script'
 import type { Interval, Trace, TracedMessage } from './trace'
@@ -32,8 +33,6 @@ interface LinkUnit {
   loseNext: number
 }
 
-/** A finger holds a push button this long, ms. Longer than any debounce allowed in practice (20 to 50 ms). */
-const PRESS_MS = 150
 /** First power-up and first connections happen at once, so that a run starts with everything connected. */
 const MAX_EVENTS_PER_SLICE = 50_000
 
@@ -135,7 +134,7 @@ export class Bench {
   private perform(action: Action): void {
     this.mark(action)
     switch (action.do) {
-      case 'press': return this.press(action.controlId)
+      case 'press': return this.press(action.controlId, action.gesture ?? 'single')
       case 'hold': return this.setLever(this.inputIndex(action.controlId), 0)
       case 'letGo': return this.setLever(this.inputIndex(action.controlId), 1)
       case 'key': return this.panelEvent(action.surfaceId, { kind: 'key', now: this.now, load: this.loadIndex(action.loadId), want: action.want })
@@ -152,12 +151,14 @@ export class Bench {
     }
   }
 
-  private press(controlId: string): void {
+  private press(controlId: string, gesture: Gesture): void {
     const input = this.inputIndex(controlId)
-    const kind = this.program.inputs[input]?.control.kind
-    if (kind === 'latching') return this.setLever(input, this.levers[input] === 1 ? 0 : 1)
-    this.setLever(input, 0)
-    this.at(this.now + PRESS_MS, () => this.setLever(input, 1))
+    const { control } = this.program.inputs[input] as Program['inputs'][number]
+    if (control.kind === 'latching') return this.setLever(input, this.levers[input] === 1 ? 0 : 1)
+    for (const { afterMs, level } of finger(control, gesture).moves) {
+      if (afterMs === 0) this.setLever(input, level)
+      else this.at(this.now + afterMs, () => this.setLever(input, level))
+    }
   }
 
   private setLever(input: number, level: Level): void {
@@ -359,7 +360,7 @@ export class Bench {
     const surface = action.do === 'key' ? action.surfaceId : design.surfaces.find(s => s.kind === 'hand' && s.controls.some(c => c.id === control?.id))?.id
     this.trace.marks.push({
       t: this.now, action, words: actionWords(design, action), surfaceId: surface ?? null,
-      loadId: action.do === 'key' ? action.loadId : control?.loadId ?? null,
+      loadId: action.do === 'key' ? action.loadId : control ? gestureLoad(control, action) : null,
     })
   }
 
@@ -398,6 +399,12 @@ export function runScript(design: Design, script: BenchScript): Bench {
   return bench
 }
 
+/** The load that a press is meant for. */
+function gestureLoad(control: Control, action: Action): string {
+  const on = action.do === 'press' ? action.gesture : undefined
+  return (control.kind === 'push' ? control.gestures.find(g => g.on === on)?.loadId : undefined) ?? control.loadId
+}
+
 export function throughRouter(link: Link): boolean {
   return link.kind === 'http' && link.network === 'router'
 }
@@ -407,8 +414,9 @@ export function actionWords(design: Design, action: Action): string {
   switch (action.do) {
     case 'press': case 'hold': case 'letGo': {
       const control = handSurfaces(design).flatMap(s => s.controls).find(c => c.id === action.controlId)
-      const does = action.do === 'hold' ? 'hold' : action.do === 'letGo' ? 'let go of' : control?.kind === 'latching' ? 'flip' : 'press'
-      return control ? `${does} ${loadOf(design, control.loadId).name}` : does
+      const gesture = action.do === 'press' ? action.gesture ?? 'single' : 'single'
+      const does = action.do === 'hold' ? 'hold' : action.do === 'letGo' ? 'let go of' : control?.kind === 'latching' ? 'flip' : gestureWords(gesture)
+      return control ? `${does} ${loadOf(design, control.loadId).name}${gesture === 'single' ? '' : ` for ${loadOf(design, gestureLoad(control, action)).name}`}` : does
     }
     case 'key': return commandWords(design, action.loadId, action.want)
     case 'linkDown': return `${linkName(action.linkId)} out of reach`

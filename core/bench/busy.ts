@@ -1,9 +1,14 @@
 /** A busy stretch for the bench: presses and keys at random, a link out of reach now and then. Same seed, same steps. */
 import { handSurfaces, loadOf, panels } from '../design/find'
 import { wantsOf } from '../design/values'
-import type { Design } from '../design/schema'
+import type { Control, Design, Gesture } from '../design/schema'
 import { seededRandom } from '../units/random'
 import type { BenchScript } from './script'
+
+/** A button that knows one gesture is not asked for it by name. */
+function pressOf(control: Control, gesture: Gesture): BenchScript['steps'][number]['action'] {
+  return { do: 'press', controlId: control.id, ...(gesture === 'single' ? {} : { gesture }) }
+}
 
 /** Four steps a second on the average; a link stays out of reach for 4 s. */
 export function busySteps(design: Design, seed: number, untilMs: number): BenchScript['steps'] {
@@ -18,7 +23,7 @@ export function busySteps(design: Design, seed: number, untilMs: number): BenchS
     const link = pick(design.links)
     const draw = random.next()
     if (draw < 0.02 && link) steps.push({ atMs, action: { do: 'linkDown', linkId: link.id } }, { atMs: atMs + 4000, action: { do: 'linkUp', linkId: link.id } })
-    else if (draw < 0.5 && control) steps.push({ atMs, action: { do: 'press', controlId: control.id } })
+    else if (draw < 0.5 && control) steps.push({ atMs, action: pressOf(control, pick(['single', ...(control.kind === 'push' ? control.gestures.map(g => g.on) : [])] as const) ?? 'single') })
     else if (key) steps.push({ atMs, action: { do: 'key', ...key } })
   }
   return steps

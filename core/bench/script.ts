@@ -3,7 +3,7 @@ import { z } from 'zod'
 
 const id = z.string().max(60)
 export const actionSchema = z.discriminatedUnion('do', [
-  z.strictObject({ do: z.literal('press'), controlId: id }),
+  z.strictObject({ do: z.literal('press'), controlId: id, gesture: z.enum(['single', 'double', 'triple', 'hold']).optional() }),
   z.strictObject({ do: z.literal('hold'), controlId: id }),
   z.strictObject({ do: z.literal('letGo'), controlId: id }),
   z.strictObject({ do: z.literal('key'), surfaceId: id, loadId: id, want: z.string().max(8).describe('A value, "flip", "up" or "down"; on a held load "on" is a finger that stays, "off" the finger that leaves') }),

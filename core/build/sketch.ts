@@ -48,6 +48,7 @@ export function sketch(design: Design): string {
     `#define HAS_OPPOSED ${has('opposed')}`,
     `#define HAS_LEVEL ${has('level')}`,
     `#define HAS_FOLLOWER ${has('follower')}`,
+    `#define HAS_GESTURES ${inputs.some(c => c.kind === 'push' && c.gestures.length) ? 1 : 0}`,
     '#define HAS_MOTION (HAS_PULSED || HAS_HELD || HAS_OPPOSED || HAS_LEVEL || HAS_FOLLOWER)',
     '',
     'enum { SWITCHED, PULSED, HELD, OPPOSED, LEVEL, FOLLOWER };',
@@ -72,6 +73,17 @@ export function sketch(design: Design): string {
     ...inputs.map(c => `  { ${c.pin}, ${loadIndex.get(c.loadId)}, ${c.kind === 'push' ? 'PUSH' : c.acts === 'position' ? 'LATCHING_POSITION' : 'LATCHING_MOVEMENT'}, ${asksRow(c, valueIndex)}, ${c.debounceMs}, ${c.kind === 'push' ? c.lockoutMs : 0} }, // ${cppComment(c.id)}`),
     '  { 0, 0, 0, 0, 0, 0 }',
     '};',
+    ...(inputs.some(c => c.kind === 'push' && c.gestures.length)
+      ? [
+          '// What a second press, a third one and holding down do; load 255: nothing.',
+          'struct Gesture { uint8_t load, asks; };',
+          'struct Gestures { uint16_t doubleMs, holdMs; Gesture more[3]; };',
+          'static const Gestures gestures[INPUTS + 1] PROGMEM = {',
+          ...inputs.map(c => `  ${gestureRow(c, loadIndex, valueIndex)}, // ${cppComment(c.id)}`),
+          '  { 0, 0, { { 255, 0 }, { 255, 0 }, { 255, 0 } } }',
+          '};',
+        ]
+      : []),
     'static const Code codes[CODES + 1] PROGMEM = {',
     ...codes.map(c => `  { ${cppString(c.code)}, ${c.load === 255 ? 'ASK' : c.load}, ${c.value} },`),
     '  { "", 0, 0 }',
@@ -99,9 +111,19 @@ function loadRow({ output }: Load, message: Message | undefined, firstStop: numb
   return `{ ${output.kind.toUpperCase()}, ${pin(0)}, ${pin(1)}, ${pin(2)}, ${output.activeLevel === 'high' ? 'HIGH' : 'LOW'}, POWER_${powerUp.toUpperCase()}, ${valuesOf(output).length}, ${output.kind === 'level' ? firstStop : 0}, ${saveDelayMs}UL, ${a}UL, ${b}UL, ${c}, ${flag}, ${message !== undefined}, ${message?.ack === true}, ${message?.change === true} },`
 }
 
-function asksRow(control: Control, valueIndex: (loadId: string, value: string) => number): string {
+type ValueIndex = (loadId: string, value: string) => number
+
+function asksRow({ loadId, asks }: Pick<Control, 'loadId' | 'asks'>, valueIndex: ValueIndex): string {
   const words: Record<string, string> = { toggle: 'ASKS_TOGGLE', up: 'ASKS_UP', down: 'ASKS_DOWN', next: 'ASKS_NEXT' }
-  return words[control.asks] ?? String(valueIndex(control.loadId, control.asks))
+  return words[asks] ?? String(valueIndex(loadId, asks))
+}
+
+function gestureRow(control: Control, loadIndex: ReadonlyMap<string, number>, valueIndex: ValueIndex): string {
+  const more = (['double', 'triple', 'hold'] as const).map((on) => {
+    const g = control.kind === 'push' ? control.gestures.find(x => x.on === on) : undefined
+    return g ? `{ ${loadIndex.get(g.loadId)}, ${asksRow(g, valueIndex)} }` : '{ 255, 0 }'
+  })
+  return `{ ${control.kind === 'push' ? `${control.doubleMs}, ${control.holdMs}` : '0, 0'}, { ${more.join(', ')} } }`
 }
 
 /** True when the program can be made: it needs at least one load, and a board of the 8-bit class. */
@@ -138,6 +160,12 @@ static uint8_t pulse[LOADS];
 static uint8_t raw[INPUTS + 1], level[INPUTS + 1], pendingLevel[INPUTS + 1];
 static bool pending[INPUTS + 1], locked[INPUTS + 1];
 static uint32_t since[INPUTS + 1], inputDue[INPUTS + 1], lockedUntil[INPUTS + 1];
+#if HAS_GESTURES
+// Presses counted so far (0: none under way), and until when they may become another gesture.
+static uint8_t presses[INPUTS + 1];
+static bool gapArmed[INPUTS + 1], holdArmed[INPUTS + 1];
+static uint32_t lastPress[INPUTS + 1], gapDue[INPUTS + 1], holdDue[INPUTS + 1];
+#endif
 static bool linkUp;
 static char buffer[LONGEST + 1];
 static uint8_t length;
@@ -426,6 +454,51 @@ static uint8_t pressed(const Load &l, uint8_t current, uint8_t asks) {
   return l.kind == OPPOSED && want == current ? 0 : want;
 }
 
+#if HAS_GESTURES
+enum { SINGLE, DOUBLE, TRIPLE, HOLD_DOWN };
+static Gestures gesturesAt(uint8_t i) { Gestures g; memcpy_P(&g, &gestures[i], sizeof g); return g; }
+
+static uint8_t mostPresses(const Gestures &g) { return g.more[1].load != 255 ? 3 : g.more[0].load != 255 ? 2 : 1; }
+
+static void complete(uint8_t i, uint8_t done, uint32_t now) {
+  Input input = inputAt(i);
+  Gesture target = { input.load, input.asks };
+  if (done != SINGLE) target = gesturesAt(i).more[done - 1];
+  presses[i] = 0;
+  gapArmed[i] = holdArmed[i] = false;
+  locked[i] = input.lockoutMs > 0;
+  lockedUntil[i] = lastPress[i] + input.lockoutMs;
+  if (target.load != 255) setLoad(target.load, pressed(loadAt(target.load), value[target.load], target.asks), now, i);
+}
+
+// Acts on what time alone completes. An edge that is not debounced yet may still change the matter.
+static void settle(uint8_t i, uint32_t now) {
+  if (!presses[i] || (pending[i] && (pendingLevel[i] == LOW || holdArmed[i]))) return;
+  if (holdArmed[i]) { if (reached(now, holdDue[i])) complete(i, HOLD_DOWN, now); }
+  else if (gapArmed[i] && reached(now, gapDue[i])) complete(i, presses[i] - 1, now);
+}
+
+// A debounced edge of a button that knows several gestures. Presses within a run are not locked out.
+static void gesture(uint8_t i, const Gestures &g, uint8_t newLevel, uint32_t first, uint32_t now) {
+  uint8_t most = mostPresses(g);
+  if (newLevel == LOW) {
+    if (!presses[i] && locked[i] && !reached(first, lockedUntil[i])) return;
+    presses[i]++;
+    lastPress[i] = first;
+    gapArmed[i] = most > 1;
+    gapDue[i] = first + g.doubleMs;
+    holdArmed[i] = presses[i] == 1 && g.more[2].load != 255;
+    holdDue[i] = first + g.holdMs;
+    if (presses[i] == most && most > 1) { complete(i, most - 1, now); return; }
+  }
+  else if (holdArmed[i]) {
+    holdArmed[i] = false;
+    if (!gapArmed[i]) { complete(i, SINGLE, now); return; }
+  }
+  settle(i, now);
+}
+#endif
+
 static void accept(uint8_t i, uint8_t newLevel, uint32_t first, uint32_t now) {
   level[i] = newLevel;
   pending[i] = false;
@@ -433,6 +506,10 @@ static void accept(uint8_t i, uint8_t newLevel, uint32_t first, uint32_t now) {
   Load l = loadAt(input.load);
   if (input.kind == LATCHING_POSITION || (input.kind == LATCHING_MOVEMENT && l.kind == HELD)) { setLoad(input.load, newLevel == LOW ? asked(l, 0, input.asks) : 0, now, i); return; }
   if (input.kind == LATCHING_MOVEMENT) { setLoad(input.load, pressed(l, value[input.load], input.asks), now, i); return; }
+#if HAS_GESTURES
+  Gestures g = gesturesAt(i);
+  if (mostPresses(g) > 1 || g.more[2].load != 255) { gesture(i, g, newLevel, first, now); return; }
+#endif
   if (l.kind == HELD && newLevel == HIGH) setLoad(input.load, 0, now, i);
   if (newLevel == HIGH || (locked[i] && !reached(first, lockedUntil[i]))) return;
   locked[i] = input.lockoutMs > 0;
@@ -442,7 +519,12 @@ static void accept(uint8_t i, uint8_t newLevel, uint32_t first, uint32_t now) {
 
 static void pinChanged(uint8_t i, uint8_t newLevel, uint32_t now) {
   uint16_t debounceMs = inputAt(i).debounceMs;
-  if (newLevel == level[i]) pending[i] = false;
+  if (newLevel == level[i]) {
+    pending[i] = false;
+#if HAS_GESTURES
+    settle(i, now);
+#endif
+  }
   else if (debounceMs == 0) accept(i, newLevel, now, now);
   else if (!pending[i] || pendingLevel[i] != newLevel) {
     pending[i] = true;
@@ -493,7 +575,12 @@ void loop() {
 #endif
     }
   }
-  for (uint8_t i = 0; i < INPUTS; i++) if (pending[i] && reached(now, inputDue[i])) accept(i, pendingLevel[i], since[i], now);
+  for (uint8_t i = 0; i < INPUTS; i++) {
+    if (pending[i] && reached(now, inputDue[i])) accept(i, pendingLevel[i], since[i], now);
+#if HAS_GESTURES
+    else settle(i, now);
+#endif
+  }
 #if HAS_MOTION
   for (uint8_t i = 0; i < LOADS; i++) motion(i, now);
 #endif

@@ -1,8 +1,9 @@
 /** All findings of a design: each rule is a function from design to findings; order is severity, then document order. */
 import { pinOf } from '../boards/boards'
 import { troubles } from '../boards/hazards'
+import { finger } from '../bench/fingers'
 import type { Edit } from '../design/edits'
-import { handSurfaces, linkOf, loadOf, maybeMessage, maybePanelOnLink, panelOf, panels, sensesPanel } from '../design/find'
+import { actsOn, handSurfaces, linkOf, loadOf, maybeMessage, maybePanelOnLink, panelOf, panels, sensesPanel } from '../design/find'
 import { bestPins, boardOf, freePin, frontOf, needs, pinLabel, SENSE, serialPins, type Need } from '../design/pins'
 import { DRIVER_WORDS, driversOf, NEW_DRIVERS } from '../design/drivers'
 import type { Danger, Design, Link, Load, PanelSurface } from '../design/schema'
@@ -154,7 +155,7 @@ function pinFixes(design: Design, need: Need): Fix[] {
 /** A switch whose position decides is left behind by every change from elsewhere. */
 const deadFlips: Rule = design => handSurfaces(design).flatMap(s => s.controls.flatMap((c) => {
   if (c.kind !== 'latching' || c.acts !== 'position') return []
-  const others = panels(design).some(p => maybeMessage(linkOf(design, p.linkId), c.loadId)) || handSurfaces(design).some(o => o.controls.some(d => d.loadId === c.loadId && d.id !== c.id))
+  const others = panels(design).some(p => maybeMessage(linkOf(design, p.linkId), c.loadId)) || handSurfaces(design).some(o => o.controls.some(d => d.id !== c.id && actsOn(d, c.loadId).length > 0))
   if (!others) return []
   const load = loadOf(design, c.loadId)
   return [finding({
@@ -165,8 +166,19 @@ const deadFlips: Rule = design => handSurfaces(design).flatMap(s => s.controls.f
   })]
 }))
 
+/** Presses that have to follow each other faster than the debounce allows. */
+const hastyGestures: Rule = design => handSurfaces(design).flatMap(s => s.controls.flatMap((c) => {
+  if (c.kind !== 'push' || !c.gestures.some(g => finger(c, g.on).actsAfterMs === Infinity)) return []
+  const enough = Math.min(2000, Math.ceil((2 * c.debounceMs + 20) / 0.6 / 50) * 50)
+  return [finding({
+    code: 'gesture-hasty', severity: 'warn', path: `/surfaces/${design.surfaces.indexOf(s)}/controls/${s.controls.indexOf(c)}/doubleMs`, loadId: c.loadId, surfaceId: s.id,
+    title: `Nobody can press ${loadOf(design, c.loadId).name} twice that fast`, reason: `Two presses have to begin within ${c.doubleMs} ms, and each of them and the gap between must last longer than ${c.debounceMs} ms.`,
+    fixes: [{ words: `Allow ${enough} ms between presses`, edit: { type: 'setControl', controlId: c.id, patch: { doubleMs: enough } } }],
+  })]
+}))
+
 const unreachedLoads: Rule = design => design.loads.flatMap((load, i) => {
-  const reached = design.links.some(l => maybeMessage(l, load.id)) || handSurfaces(design).some(s => s.controls.some(c => c.loadId === load.id))
+  const reached = design.links.some(l => maybeMessage(l, load.id)) || handSurfaces(design).some(s => s.controls.some(c => actsOn(c, load.id).length > 0))
   return reached ? [] : [finding({ code: 'load-unreached', severity: 'warn', path: `/loads/${i}`, loadId: load.id, title: `Nothing switches ${load.name}`, reason: 'No hand control and no link commands it. Press + in one of its cells.' })]
 })
 
@@ -293,7 +305,7 @@ function percent(used: number): string {
   return used > 100 ? 'far more' : `${Math.round(used * 100)} %`
 }
 
-const RULES: readonly Rule[] = [codeClashes, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, unreachedLoads, panelLayout, wiringSums, networkBoard, frontPort, softWire, driverFits, solenoidOn, outOfSight, unreadSensors, cautions, batteryCautions]
+const RULES: readonly Rule[] = [codeClashes, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, hastyGestures, unreachedLoads, panelLayout, wiringSums, networkBoard, frontPort, softWire, driverFits, solenoidOn, outOfSight, unreadSensors, cautions, batteryCautions]
 
 function upperFirst(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)

@@ -1,6 +1,7 @@
 /** The sheet as data: for each load and surface what it says, what it hears, its verdict, and what an outage leaves. */
 import { throughRouter } from '../bench/bench'
-import { linkOf, maybeMessage } from '../design/find'
+import { gestureWords } from '../bench/fingers'
+import { actsOn, linkOf, loadOf, maybeMessage } from '../design/find'
 import type { Control, Design, Load, Surface } from '../design/schema'
 import { spokenValues, valuesOf, valueWords } from '../design/values'
 import { streams } from '../messages/table'
@@ -44,14 +45,14 @@ export function outageTable(design: Design): { outage: typeof OUTAGES[number], c
 }
 
 function commandsLoad(design: Design, surface: Surface, loadId: string): boolean {
-  return surface.kind === 'hand' ? surface.controls.some(c => c.loadId === loadId) : maybeMessage(linkOf(design, surface.linkId), loadId) !== undefined
+  return surface.kind === 'hand' ? surface.controls.some(c => actsOn(c, loadId).length > 0) : maybeMessage(linkOf(design, surface.linkId), loadId) !== undefined
 }
 
 function cell(design: Design, load: Load, surface: Surface, verdict: Verdict | undefined, outage: OutageId): Cell | null {
   if (!commandsLoad(design, surface, load.id)) return null
   const works = survives(design, surface, outage)
   if (surface.kind === 'hand') {
-    const says = surface.controls.filter(c => c.loadId === load.id).map(c => controlSays(load, c))
+    const says = surface.controls.flatMap(c => actsOn(c, load.id).map(({ on, asks }) => on === 'single' ? controlSays(load, c) : `${gestureWords(on)}${c.loadId === load.id ? '' : ` on ${loadOf(design, c.loadId).name}`}: ${asks === 'toggle' ? 'toggles' : askedWords(load, asks)}`))
     return { says: says.join(', '), hears: surface.inSight ? 'in sight of it' : 'out of sight', state: 'shows nothing', works }
   }
   const link = linkOf(design, surface.linkId)
@@ -64,7 +65,11 @@ function cell(design: Design, load: Load, surface: Surface, verdict: Verdict | u
 function controlSays(load: Load, control: Control): string {
   const how = control.kind === 'push' ? 'toggles' : control.acts
   if (control.asks === 'toggle') return how
-  return `${load.output.kind === 'held' ? 'holds' : control.kind === 'push' ? 'asks' : how}: ${valuesOf(load.output).includes(control.asks) ? valueWords(load.output, control.asks) : control.asks}`
+  return `${load.output.kind === 'held' ? 'holds' : control.kind === 'push' ? 'asks' : how}: ${askedWords(load, control.asks)}`
+}
+
+function askedWords(load: Load, asks: string): string {
+  return valuesOf(load.output).includes(asks) ? valueWords(load.output, asks) : asks
 }
 
 /** "E / e"; routes that differ in their last part only are told once: "/booth/on | off". */

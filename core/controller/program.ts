@@ -1,7 +1,7 @@
 /** A design compiled for one controller: indexes instead of ids, so that a step is table look-ups only. */
 import { handSurfaces, sensesPanel } from '../design/find'
 import { valuesOf } from '../design/values'
-import type { Control, Design, Link, Load } from '../design/schema'
+import type { Control, Design, Gesture, Link, Load } from '../design/schema'
 import { commands, reportText, rows, streams } from '../messages/table'
 
 /** `reports`: the text by value. */
@@ -16,10 +16,12 @@ export interface ProgramLink {
   codes: ReadonlySet<string>
   messages: (ProgramMessage | undefined)[]
 }
+/** `targets`: what each gesture of the control does. */
+export interface ProgramInput { control: Control, load: number, targets: Partial<Record<Gesture, { load: number, asks: string }>> }
 export interface Program {
   design: Design
   loads: Load[]
-  inputs: { control: Control, load: number }[]
+  inputs: ProgramInput[]
   links: ProgramLink[]
   loadIndex: Map<string, number>
   linkIndex: Map<string, number>
@@ -32,12 +34,18 @@ export function compileController(design: Design): Program {
   return {
     design,
     loads: design.loads,
-    inputs: controls.map(control => ({ control, load: loadIndex.get(control.loadId) as number })),
+    inputs: controls.map(control => compileInput(control, loadIndex)),
     links: design.links.map(link => compileLink(design, link, loadIndex)),
     loadIndex,
     linkIndex: indexBy(design.links),
     inputIndex: indexBy(controls),
   }
+}
+
+function compileInput(control: Control, loadIndex: Map<string, number>): ProgramInput {
+  const load = loadIndex.get(control.loadId) as number
+  const more = control.kind === 'push' ? control.gestures.map(g => [g.on, { load: loadIndex.get(g.loadId) as number, asks: g.asks }] as const) : []
+  return { control, load, targets: { single: { load, asks: control.asks }, ...Object.fromEntries(more) } }
 }
 
 function compileLink(design: Design, link: Link, loadIndex: Map<string, number>): ProgramLink {

@@ -7,7 +7,8 @@ import { asked, restOf } from '../design/values'
 import { earlier, clock32, reached } from '../units/clock'
 import { feed } from '../messages/stream'
 import { bootOutcome, elapsed, isValue, lineLevels, motionDue, restingMotion, wanted, type LineLevel, type Motion, type Outcome } from './outputs'
-import type { Output } from '../design/schema'
+import { gestureDue, pressDown, pressUp, settled, type PressRun, type PushControl } from './gestures'
+import type { Gesture, Output } from '../design/schema'
 import type { Program, ProgramLink } from './program'
 
 /** A pin reads 1 when open (pull-up) and 0 when the contact is closed to ground. */
@@ -19,6 +20,8 @@ export interface InputState {
   /** A level that has not been stable long enough: since its first edge, accepted at `due`. */
   pending: { level: Level, since: number, due: number } | null
   lockedUntil: number | null
+  /** Presses that may still become another gesture. */
+  run: PressRun | null
 }
 export interface ControllerState {
   now: number
@@ -61,7 +64,7 @@ export function startController(program: Program): ControllerState {
     motion: program.loads.map(l => restingMotion(l.output, holdersOf(program))),
     memory: program.loads.map(l => restOf(l.output)),
     saveDue: program.loads.map(() => null),
-    inputs: program.inputs.map(() => ({ level: 1, pending: null, lockedUntil: null })),
+    inputs: program.inputs.map(() => ({ level: 1, pending: null, lockedUntil: null, run: null })),
     links: program.links.map(() => ({ up: false, buffer: '' })),
   }
 }
@@ -77,7 +80,7 @@ export function step(program: Program, state: ControllerState, event: Controller
 export function nextDue(state: ControllerState): number | null {
   if (!state.running) return null
   let due: number | null = null
-  for (const input of state.inputs) due = earlier(due, input.pending?.due ?? null)
+  for (const input of state.inputs) due = earlier(earlier(due, input.pending?.due ?? null), gestureDue(input.run, input.pending?.level ?? null))
   for (const motion of state.motion) due = earlier(due, motionDue(motion))
   for (const save of state.saveDue) due = earlier(due, save)
   return due
@@ -111,7 +114,7 @@ class Run {
     this.state = {
       ...startController(program), now: this.state.now, running: true, starts: this.state.starts + 1, memory,
       value: outcomes.map(o => o.value), motion: outcomes.map(o => o.motion),
-      inputs: program.inputs.map((_, i) => ({ level: levels[i] ?? 1, pending: null, lockedUntil: null })),
+      inputs: program.inputs.map((_, i) => ({ level: levels[i] ?? 1, pending: null, lockedUntil: null, run: null })),
       links: program.links.map(l => ({ up: !l.senses, buffer: '' })),
     }
     outcomes.forEach((outcome, load) => this.drive(load, null, outcome))
@@ -125,6 +128,7 @@ class Run {
   tick(): void {
     this.state.inputs.forEach((input, i) => {
       if (input.pending && reached(this.state.now, input.pending.due)) this.accept(i, input.pending.level, input.pending.since)
+      else if (input.run) this.settle(i)
     })
     this.state.motion.forEach((motion, load) => {
       if (motion) this.become(load, elapsed(this.outputOf(load), { value: this.state.value[load] as string, motion }, this.state.now))
@@ -137,7 +141,10 @@ class Run {
   pin(index: number, level: Level): void {
     const input = this.state.inputs[index] as InputState
     const { debounceMs } = (this.program.inputs[index] as Program['inputs'][number]).control
-    if (level === input.level) this.patchInput(index, { pending: null })
+    if (level === input.level) {
+      this.patchInput(index, { pending: null })
+      this.settle(index)
+    }
     else if (debounceMs === 0) this.accept(index, level, this.state.now)
     else if (input.pending?.level !== level) this.patchInput(index, { pending: { level, since: this.state.now, due: clock32(this.state.now + debounceMs) } })
   }
@@ -236,10 +243,37 @@ class Run {
       this.set(load, want, holder, true)
       return
     }
+    if (control.gestures.length) return this.gesture(index, control, level, since)
     if (output.kind === 'held' && level === 1) this.set(load, 'off', holder, true)
     if (level === 1 || (lockedUntil !== null && !reached(since, lockedUntil))) return
     this.patchInput(index, { lockedUntil: control.lockoutMs ? clock32(since + control.lockoutMs) : null })
     this.set(load, pressed(output, current, control.asks), holder, true)
+  }
+
+  /** A debounced edge of a button that knows several gestures. Presses within a run are not locked out. */
+  private gesture(index: number, control: PushControl, level: Level, since: number): void {
+    const { run, lockedUntil } = this.state.inputs[index] as InputState
+    if (level === 0 && !run && lockedUntil !== null && !reached(since, lockedUntil)) return
+    const next = level === 0 ? pressDown(control, run, since) : pressUp(run)
+    this.patchInput(index, { run: next.run })
+    if (next.done) this.complete(index, next.done)
+    else this.settle(index)
+  }
+
+  /** Acts on what time alone completes. */
+  private settle(index: number): void {
+    const { run, pending } = this.state.inputs[index] as InputState
+    const done = settled(run, pending?.level ?? null, this.state.now)
+    if (done) this.complete(index, done)
+  }
+
+  private complete(index: number, done: Gesture): void {
+    const { control, targets } = this.program.inputs[index] as Program['inputs'][number]
+    const { run } = this.state.inputs[index] as InputState
+    const lockoutMs = control.kind === 'push' ? control.lockoutMs : 0
+    this.patchInput(index, { run: null, lockedUntil: lockoutMs && run ? clock32(run.last + lockoutMs) : null })
+    const target = targets[done]
+    if (target) this.set(target.load, pressed(this.outputOf(target.load), this.state.value[target.load] as string, target.asks), this.program.links.length + index, true)
   }
 
   private save(load: number): void {

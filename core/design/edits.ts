@@ -11,7 +11,7 @@ import { boardOf, controlUse, freePin, needs, pinLabel, SENSE, type Need } from 
 import { driversOf, NEW_DRIVERS } from './drivers'
 import { newSensor, SENSOR_WORDS, sensorLines, type SensorKind } from './sensors'
 import { asksOf, formsOf, KIND_WORDS, linesOf, outputOfKind, spokenValues, valuesOf } from './values'
-import { DEFAULT_WIRING, type BeliefPolicy, type Control, type Design, type HandSurface, type Link, type Load, type Codes, type Driver, type Message, type Output, type Front, type PanelKey, type Sensor, type Surface, type Wiring } from './schema'
+import { DEFAULT_WIRING, NO_GESTURES, type BeliefPolicy, type Control, type Design, type HandSurface, type Link, type Load, type Codes, type Driver, type Message, type Output, type Front, type PanelKey, type Sensor, type Surface, type Wiring } from './schema'
 import { validateDesign, type Problem } from './validate'
 
 enablePatches()
@@ -19,7 +19,7 @@ enablePatches()
 /** What can be changed of an output without making it another kind. */
 export type OutputPatch = { [K in AllKeys<Output>]?: Extract<Output, Record<K, unknown>>[K] }
 type AllKeys<T> = Exclude<T extends T ? keyof T : never, 'kind'>
-type ControlPatch = { leadMeters?: number, pullOhms?: number | null, pin?: number, debounceMs?: number, lockoutMs?: number, acts?: 'position' | 'movement', asks?: string }
+type ControlPatch = { leadMeters?: number, pullOhms?: number | null, pin?: number, debounceMs?: number, lockoutMs?: number, gestures?: Extract<Control, { kind: 'push' }>['gestures'], doubleMs?: number, holdMs?: number, acts?: 'position' | 'movement', asks?: string }
 type LinkPatch = Partial<Pick<Link, 'name' | 'onConnect'>> & { baud?: number, statusPin?: number | null, reportMark?: string, askCode?: string, network?: 'own' | 'router', address?: string, askRoute?: string, eventsRoute?: string, timing?: Partial<Link['timing']> }
 
 /** Arguments of each edit. */
@@ -152,7 +152,10 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       d.loads = d.loads.filter(l => l.id !== a.loadId)
       for (const link of d.links) dropMessage(link, a.loadId)
       for (const s of d.surfaces) {
-        if (s.kind === 'hand') s.controls = s.controls.filter(c => c.loadId !== a.loadId)
+        if (s.kind === 'hand') {
+          s.controls = s.controls.filter(c => c.loadId !== a.loadId)
+          for (const c of s.controls) dropGestures(c, a.loadId)
+        }
         else s.keys = s.keys.filter(k => k.loadId !== a.loadId)
       }
       d.sensors = d.sensors.filter(s => s.kind !== 'knob' || s.loadId !== a.loadId)
@@ -200,7 +203,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       const surface = handOf(d, a.surfaceId)
       const id = freshId(`${loadOf(d, a.loadId).id}-${a.kind === 'push' ? 'button' : 'switch'}`, 'control', handSurfaces(d).flatMap(s => s.controls))
       const base = { id, loadId: a.loadId, asks: a.asks ?? asksOf(loadOf(d, a.loadId).output, a.kind)[0] ?? 'toggle', pin: nextPin(d, controlUse(a)), debounceMs: 30, leadMeters: 1, pullOhms: null }
-      surface.controls.push(a.kind === 'push' ? { kind: 'push', ...base, lockoutMs: 300 } : { kind: 'latching', ...base, acts: 'movement' })
+      surface.controls.push(a.kind === 'push' ? { kind: 'push', ...base, lockoutMs: 300, ...NO_GESTURES } : { kind: 'latching', ...base, acts: 'movement' })
     },
     words: (d, a) => `${a.kind === 'push' ? 'Push button' : 'Latching switch'} for ${loadOf(d, a.loadId).name} added to ${surfaceOf(d, a.surfaceId).name}`,
   },
@@ -402,8 +405,19 @@ function matchLoad(design: Design, load: Load): void {
   }
   for (const surface of design.surfaces) {
     if (surface.kind === 'panel') for (const key of surface.keys) if (key.loadId === load.id && !formsOf(output).includes(key.form)) key.form = formsOf(output)[0] as PanelKey['form']
-    if (surface.kind === 'hand') for (const c of surface.controls) if (c.loadId === load.id && !asksOf(output, c.kind).includes(c.asks)) c.asks = asksOf(output, c.kind)[0] as string
+    if (surface.kind !== 'hand') continue
+    for (const c of surface.controls) {
+      if (c.loadId === load.id && !asksOf(output, c.kind).includes(c.asks)) c.asks = asksOf(output, c.kind)[0] as string
+      // What is on while held takes the button for itself.
+      if (output.kind === 'held') dropGestures(c, c.loadId === load.id ? null : load.id)
+      else if (c.kind === 'push') for (const g of c.gestures) if (g.loadId === load.id && !asksOf(output, 'push').includes(g.asks)) g.asks = asksOf(output, 'push')[0] as string
+    }
   }
+}
+
+/** Gestures of a button that act on a load; all of them for null. */
+function dropGestures(control: Control, loadId: string | null): void {
+  if (control.kind === 'push') control.gestures = control.gestures.filter(g => loadId !== null && g.loadId !== loadId)
 }
 
 function listedCodes(design: Design, loadId: string, codes: Codes): string {

@@ -1,5 +1,5 @@
 /** Look-ups in a design that many rooms need. `maybe...` may return undefined; the others throw on a caller's bug. */
-import type { Design, HandSurface, Link, Load, Message, PanelSurface, Surface } from './schema'
+import type { Control, Design, Gesture, HandSurface, Link, Load, Message, PanelSurface, Surface } from './schema'
 
 export function loadOf(design: Design, loadId: string): Load {
   return found(design.loads.find(l => l.id === loadId), 'load', loadId)
@@ -30,6 +30,14 @@ export function sensesPanel(link: Link): boolean {
 }
 export function maybeMessage(link: Link, loadId: string): Message | undefined {
   return (link.messages as Message[]).find(m => m.loadId === loadId)
+}
+
+/** What a hand control does to a load: by which gestures, and what each asks for. */
+export function actsOn(control: Control, loadId: string): { on: Gesture, asks: string }[] {
+  return [
+    ...(control.loadId === loadId ? [{ on: 'single' as const, asks: control.asks }] : []),
+    ...(control.kind === 'push' ? control.gestures.filter(g => g.loadId === loadId) : []),
+  ]
 }
 
 function found<T>(item: T | undefined, what: string, id: string): T {

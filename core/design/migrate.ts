@@ -3,7 +3,7 @@
  * its version: what is not as expected is left as it is, for the schema to name.
  */
 import { migrateBoard } from '../boards/schema'
-import { DEFAULT_WIRES, DEFAULT_WIRING, DESIGN_VERSION } from './schema'
+import { DEFAULT_WIRES, DEFAULT_WIRING, DESIGN_VERSION, NO_GESTURES } from './schema'
 
 type Document = Record<string, unknown>
 
@@ -26,7 +26,7 @@ const STEPS: Record<number, (document: Document) => Document> = {
   2: document => ({
     ...document, version: 3, front: null, sensors: [], boards: Array.isArray(document.boards) ? document.boards.map(migrateBoard) : document.boards,
     loads: each(document.loads, l => ({ ...l, wiring: typeof l.wiring === 'object' && l.wiring ? { ...l.wiring, duty: null, dangers: [] } : l.wiring })),
-    surfaces: each(document.surfaces, s => s.kind === 'hand' ? { ...s, controls: each(s.controls, c => ({ ...c, asks: 'toggle' })) } : s),
+    surfaces: each(document.surfaces, s => s.kind === 'hand' ? { ...s, controls: each(s.controls, c => ({ ...c, asks: 'toggle', ...(c.kind === 'push' ? NO_GESTURES : {}) })) } : s),
     links: each(document.links, l => ({ ...l, messages: each(l.messages, ({ on, off, ...m }) => ({ ...m, codes: { on, off } })) })),
   }),
 }

@@ -94,7 +94,12 @@ const load = z.strictObject({ id, name, controllerId: id, note: plainText(80), o
 const controlBase = { id, loadId: id, pin, debounceMs: ms(1_000).describe('Level must be stable this long, ms'), leadMeters: z.number().min(0).max(500), pullOhms: z.number().min(100).max(1e6).nullable().describe('Pull-up outside the board; null = the board\'s own') }
 const asks = z.string().max(8).describe('A value of the load; "toggle" between rest and that; "up" or "down" to the next one')
 const control = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('push'), ...controlBase, asks, lockoutMs: ms(10_000).describe('Presses ignored after an accepted one, ms') }),
+  z.strictObject({
+    kind: z.literal('push'), ...controlBase, asks, lockoutMs: ms(10_000).describe('Presses ignored after an accepted one, ms'),
+    gestures: z.array(z.strictObject({ on: z.enum(['double', 'triple', 'hold']), loadId: id, asks })).max(3).describe('What else the button does, pressed twice or three times or held down'),
+    doubleMs: ms(2000).min(150).describe('A press that begins within this time after the one before belongs to it, ms'),
+    holdMs: ms(10_000).min(300).describe('Pressed this long it is held down, ms'),
+  }),
   z.strictObject({ kind: z.literal('latching'), ...controlBase, asks, acts: z.enum(['position', 'movement']).describe('Position decides, or any movement toggles') }),
 ])
 
@@ -216,6 +221,7 @@ export type Surface = Design['surfaces'][number]
 export type HandSurface = Extract<Surface, { kind: 'hand' }>
 export type PanelSurface = Extract<Surface, { kind: 'panel' }>
 export type Control = HandSurface['controls'][number]
+export type Gesture = 'single' | Extract<Control, { kind: 'push' }>['gestures'][number]['on']
 export type PanelKey = PanelSurface['keys'][number]
 export type BeliefPolicy = PanelSurface['belief']
 export type Link = Design['links'][number]
@@ -235,6 +241,9 @@ export const DEFAULT_WIRES: Design['wires'] = { output: '#24211d', contact: '#17
 
 /** What a load has before its maker says more. */
 export const DEFAULT_WIRING: Wiring = { driver: { kind: 'relay-module', amps: 0.07 }, load: null, contact: null, run: null, duty: null, dangers: [] }
+
+/** A push button that knows one gesture. */
+export const NO_GESTURES: Pick<Extract<Control, { kind: 'push' }>, 'gestures' | 'doubleMs' | 'holdMs'> = { gestures: [], doubleMs: 350, holdMs: 700 }
 
 /** JSON Schema (draft 2020-12) of the document. */
 export function designJsonSchema(): object {

@@ -5,7 +5,7 @@
 import { maybeShipped } from '../boards/boards'
 import { migrate } from './migrate'
 import { asksOf, formsOf, spokenValues, valuesOf } from './values'
-import { DESIGN_FORMAT, DESIGN_VERSION, designSchema, LIMITS, type Design } from './schema'
+import { DESIGN_FORMAT, DESIGN_VERSION, designSchema, LIMITS, type Control, type Design } from './schema'
 
 export interface Problem { path: string, message: string }
 export type Validated = { ok: true, design: Design } | { ok: false, problems: Problem[] }
@@ -127,6 +127,17 @@ function referenceProblems(design: Design): Problem[] {
     })
   })
   if (design.front && !maybeShipped(design.front.board)) refers(boards, design.front.board, 'board', ['front', 'board'])
+  const gestureProblems = (control: Extract<Control, { kind: 'push' }>, at: PropertyKey[]) => {
+    if (control.gestures.length && outputOf(control.loadId)?.kind === 'held') say(at, 'a load that is on while held takes no further gestures of its button')
+    unique(control.gestures.map((g, k) => ({ id: g.on, path: [...at, k, 'on'] })), 'gesture')
+    control.gestures.forEach((g, k) => {
+      refers(loads, g.loadId, 'load', [...at, k, 'loadId'])
+      const output = outputOf(g.loadId)
+      if (output?.kind === 'held') say([...at, k, 'loadId'], 'a load that is on while held cannot be held by a gesture; give it a button of its own')
+      const asks = output && asksOf(output, 'push')
+      if (asks && !asks.includes(g.asks)) say([...at, k, 'asks'], `this load cannot be asked for "${g.asks}" by hand; take one of ${asks.join(', ')}`)
+    })
+  }
   const panelOf = new Map<string, number>()
   design.surfaces.forEach((surface, i) => {
     if (surface.kind === 'hand') {
@@ -135,6 +146,7 @@ function referenceProblems(design: Design): Problem[] {
         const output = outputOf(c.loadId)
         const asks = output && asksOf(output, c.kind)
         if (asks && !asks.includes(c.asks)) say(['surfaces', i, 'controls', j, 'asks'], `this load cannot be asked for "${c.asks}" by hand; take one of ${asks.join(', ')}`)
+        if (c.kind === 'push') gestureProblems(c, ['surfaces', i, 'controls', j, 'gestures'])
       })
       return
     }

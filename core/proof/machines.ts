@@ -132,7 +132,7 @@ function timeless(state: ControllerState): ControllerState {
     ...state, now: 0, starts: 0,
     saveDue: state.saveDue.map(due => due === null ? null : PENDING),
     motion: state.motion.map(m => withDue(m, PENDING)),
-    inputs: state.inputs.map(i => ({ level: i.level, pending: null, lockedUntil: null })),
+    inputs: state.inputs.map(i => ({ level: i.level, pending: null, lockedUntil: null, run: null })),
   }
 }
 

@@ -3,7 +3,7 @@
  * surfaces and links that speak of it. Durations are taken out: for the search, time is order only.
  */
 import { loadOf } from '../design/find'
-import type { Design, Link, Message, Output, Surface } from '../design/schema'
+import type { Control, Design, Gesture, Link, Message, Output, Surface } from '../design/schema'
 import { clashes, clashLoads } from '../messages/clashes'
 
 export function project(design: Design, loadId: string, neighbours = neighboursOf(design)): Design {
@@ -15,10 +15,25 @@ export function project(design: Design, loadId: string, neighbours = neighboursO
   const linkIds = new Set(links.map(l => l.id))
   const surfaces = design.surfaces.flatMap((s): Surface[] => {
     if (s.kind === 'panel') return linkIds.has(s.linkId) ? [{ ...s, keys: s.keys.filter(k => ids.has(k.loadId)) }] : []
-    const controls = s.controls.filter(c => ids.has(c.loadId)).map(c => c.kind === 'push' ? { ...c, debounceMs: 0, lockoutMs: 0 } : { ...c, debounceMs: 0 })
+    const controls = s.controls.flatMap(c => gesturesApart(c)).filter(c => ids.has(c.loadId)).map(c => c.kind === 'push' ? { ...c, debounceMs: 0, lockoutMs: 0 } : { ...c, debounceMs: 0 })
     return controls.length ? [{ ...s, controls }] : []
   })
   return { ...design, loads, surfaces, links }
+}
+
+/**
+ * A button of several gestures as one of a single gesture for each: which of them a person makes is free, and waiting for
+ * another press is no more than pressing later. The ids of the further ones are "fan-button:double".
+ */
+function gesturesApart(control: Control): Control[] {
+  if (control.kind === 'latching' || !control.gestures.length) return [control]
+  return [{ ...control, gestures: [] }, ...control.gestures.map(g => ({ ...control, id: `${control.id}:${g.on}`, loadId: g.loadId, asks: g.asks, gestures: [] }))]
+}
+
+/** The control and gesture that an id of a projected one stands for. */
+export function gestureOf(id: string): { controlId: string, gesture: Gesture } {
+  const [controlId = '', gesture = 'single'] = id.split(':')
+  return { controlId, gesture: gesture as Gesture }
 }
 
 /** Whether a time is there counts, its length does not; ramps and clicks happen at once, for what is told is the target. */

@@ -5,9 +5,11 @@
 import { runScript } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
 import { loadOf, sensesPanel, surfaceOf } from '../design/find'
-import type { Design, Load, Output, PanelSurface } from '../design/schema'
+import type { Design, Gesture, Load, Output, PanelSurface } from '../design/schema'
 import { valueWords } from '../design/values'
+import { finger } from '../bench/fingers'
 import { armedSlots } from './machines'
+import { gestureOf } from './project'
 import type { System, SystemEvent } from './system'
 
 export interface StoryStep { words: string, kind: SystemEvent['kind'], surfaceId: string | null }
@@ -76,6 +78,8 @@ function timerWords({ name, output }: Load, slot: number): string {
   }
 }
 
+const PRESSES: Record<Gesture, string> = { single: 'presses', double: 'presses twice', triple: 'presses three times', hold: 'holds down' }
+
 class Teller {
   readonly s: Int32Array
   /** All steps; saving is told only where a later power cut makes it matter. */
@@ -124,11 +128,13 @@ class Teller {
     switch (event.kind) {
       case 'press': {
         const control = this.control(event.input)
+        const { gesture } = this.gesture(event.input)
+        const { moves, actsAfterMs } = finger(control, gesture)
         const wait = control.kind === 'push' ? control.lockoutMs + 200 : 0
         this.t = Math.max(this.t, this.lastPress + wait + control.debounceMs)
-        this.lastPress = this.t
-        act({ do: 'press', controlId: control.id })
-        this.t += control.debounceMs
+        this.lastPress = this.t + Math.max(actsAfterMs, (moves.at(-1)?.afterMs ?? 0) - 150)
+        act({ do: 'press', controlId: control.id, ...(gesture === 'single' ? {} : { gesture }) })
+        this.t += actsAfterMs
         return
       }
       case 'key': {
@@ -243,7 +249,7 @@ class Teller {
       case 'deliverDown': return `"${text(event.panel, 'down')}" arrives at ${this.panel(event.panel).name}`
       case 'loseUp': return `"${text(event.panel, 'up')}" is lost on its way to the board`
       case 'loseDown': return `"${text(event.panel, 'down')}" is lost on its way to ${this.panel(event.panel).name}`
-      case 'press': return this.control(event.input).kind === 'push' ? `Somebody presses the button of ${this.inputLoad(event.input)}` : `Somebody flips the switch of ${this.inputLoad(event.input)}`
+      case 'press': return this.control(event.input).kind === 'push' ? `Somebody ${PRESSES[this.gesture(event.input).gesture]} the button of ${this.inputLoad(event.input)}` : `Somebody flips the switch of ${this.inputLoad(event.input)}`
       case 'key': return `${this.panel(event.panel).name}: ${keyWords(event.want)} of ${this.system.design.loads[event.load]?.name ?? ''}`
       case 'other': return `${this.otherName(event.link)}: ${event.want} for ${this.system.design.loads[event.load]?.name ?? ''}`
       case 'drop': return `${this.panel(event.panel).name} goes out of reach`
@@ -275,12 +281,13 @@ class Teller {
 
   /** The control with its real times, not those of the projection. */
   private control(input: number) {
-    const id = this.system.controller.program.inputs[input]?.control.id
+    const id = this.gesture(input).controlId
     const control = this.design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls : []).find(c => c.id === id)
     if (!control) throw new RangeError(`no control for input ${input}`)
     return control
   }
 
+  private gesture(input: number) { return gestureOf(this.system.controller.program.inputs[input]?.control.id ?? '') }
   private panel(p: number): PanelSurface { return surfaceOf(this.design, this.system.panelIds[p] ?? '') as PanelSurface }
   private timing(p: number) { return this.design.links.find(l => l.id === this.panel(p).linkId)?.timing ?? { reconnectMs: 0, dropDetectMs: 0 } }
   private loadName(): string { return loadOf(this.design, this.system.loadId).name }

@@ -32,7 +32,7 @@ function anyLines(design: Design): fc.Arbitrary<TimedLine[]> {
     { weight: 2, arbitrary: fc.constant<Line>({ do: 'go' }) },
   )
   // Times at which something falls due, and their neighbours, beside any.
-  const gap = fc.oneof(fc.constantFrom(...[30, 270, 300, 400, 2000].flatMap(ms => [ms - 1, ms, ms + 1])), fc.nat({ max: 40 }), fc.nat({ max: 400 }), fc.nat({ max: 2600 }))
+  const gap = fc.oneof(fc.constantFrom(...[30, 270, 300, 350, 400, 700, 2000].flatMap(ms => [ms - 1, ms, ms + 1])), fc.nat({ max: 40 }), fc.nat({ max: 400 }), fc.nat({ max: 2600 }))
   return fc.record({ start: fc.constantFrom(0, 2 ** 32 - 3000), lines: fc.array(fc.tuple(gap, line), { maxLength: 60 }) }).map(({ start, lines }) => {
     let t = start
     const offLine: Line[] = status.map(pin => ({ do: 'pin', pin, level: 0 }))
@@ -60,6 +60,23 @@ describe('the sketch against step(), event by event', () => {
   })
   it.skipIf(!can).each(['pulsed', 'held', 'opposed', 'level', 'follower'] as const)('%s: in two designs of any shape', (kind) => {
     for (const design of fc.sample(smallDesigns([kind]), { numRuns: 2, seed: 11 })) compare(design, 25)
+  })
+  it.skipIf(!can)('gestures: in designs whose buttons know several', () => {
+    const arbitrary = smallDesigns(['switched', 'level', 'opposed']).filter(d => d.surfaces.some(s => s.kind === 'hand' && s.controls.some(c => c.kind === 'push' && c.gestures.length > 1)))
+    for (const design of fc.sample(arbitrary, { numRuns: 4, seed: 5 })) compare(design, 40)
+  })
+  it.skipIf(!can)('to the millisecond: a second press, a hold, and bounces at their edges', () => {
+    const design = edited(fanDesign(), { type: 'addLoad', name: 'Lamp' }, { type: 'setControl', controlId: 'fan-button', patch: { lockoutMs: 0, gestures: [{ on: 'double', loadId: 'lamp', asks: 'toggle' }, { on: 'hold', loadId: 'lamp', asks: 'off' }] } })
+    const { pin: chip } = design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls : [])[0]!
+    const program = board.compile(design)
+    const pin = (t: number, level: Level): TimedLine => ({ do: 'pin', t, pin: chip, level })
+    const status = design.links.flatMap(l => l.kind === 'bluetooth-serial' ? l.statusPin ?? [] : [])[0]!
+    const start: TimedLine[] = [{ do: 'pin', t: 0, pin: status, level: 0 }, { do: 'boot', t: 0 }]
+    const scripts: TimedLine[][] = []
+    // The second press begins around 350 ms after the first; the hold ends around 700 ms, once with a bounce.
+    for (let ms = 345; ms <= 355; ms++) scripts.push([...start, pin(100, 0), pin(200, 1), pin(100 + ms, 0), pin(600, 1), { do: 'go', t: 1600 }])
+    for (let ms = 660; ms <= 735; ms += 5) scripts.push([...start, pin(100, 0), pin(100 + ms, 1), { do: 'go', t: 1600 }], [...start, pin(100, 0), pin(100 + ms, 1), pin(110 + ms, 0), { do: 'go', t: 1600 }, pin(1700, 1), { do: 'go', t: 2600 }])
+    for (const script of scripts) expect(board.play(program, design, script).map(l => l.trimEnd())).toEqual(playStep(design, script))
   })
   it.skipIf(!can)('to the millisecond: lock-out, save delay, half codes across a lost link', () => {
     const design = edited(fanDesign(), { type: 'setOutput', loadId: 'fan', patch: { powerUp: 'last', saveDelayMs: 400 } }, { type: 'assignCodes', linkId: 'phone-link', codes: { fan: { on: '11', off: '12' } } })

@@ -101,6 +101,8 @@ describe('documents that do not belong', () => {
   })
 })
 
+const WITHOUT_GESTURES = { gestures: undefined, doubleMs: undefined, holdMs: undefined }
+
 /** The links as older versions have them: a code for on and one for off. */
 function withOnOff(design: Design) {
   return design.links.map(l => ({ ...l, messages: l.messages.map(({ codes, ...m }) => ({ ...m, ...codes })) }))
@@ -111,7 +113,7 @@ describe('documents of version 2', () => {
     const checked = validateDesign(old)
     if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
     const { design } = checked
-    const back = { ...design, version: 2, front: undefined, sensors: undefined, loads: design.loads.map(l => ({ ...l, wiring: { ...l.wiring, duty: undefined, dangers: undefined } })), links: withOnOff(design), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, asks: undefined })) } : s) }
+    const back = { ...design, version: 2, front: undefined, sensors: undefined, loads: design.loads.map(l => ({ ...l, wiring: { ...l.wiring, duty: undefined, dangers: undefined } })), links: withOnOff(design), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, asks: undefined, ...WITHOUT_GESTURES })) } : s) }
     expect(JSON.parse(JSON.stringify(back))).toEqual(old)
   })
   it('a message that lacks a code is refused with its place', () => {
@@ -129,7 +131,7 @@ describe('documents of version 1', () => {
     const { design } = checked
     expect(design.version).toBe(3)
     expect(design.loads.every(l => l.wiring.driver.kind === 'relay-module' && l.wiring.load === null)).toBe(true)
-    const withoutNew = { ...design, version: 1, front: undefined, sensors: undefined, boards: undefined, supply: undefined, wires: undefined, controllers: design.controllers.map(c => ({ ...c, kept: undefined })), loads: design.loads.map(l => ({ ...l, wiring: undefined })), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, leadMeters: undefined, pullOhms: undefined, asks: undefined })) } : s), links: withOnOff(design) }
+    const withoutNew = { ...design, version: 1, front: undefined, sensors: undefined, boards: undefined, supply: undefined, wires: undefined, controllers: design.controllers.map(c => ({ ...c, kept: undefined })), loads: design.loads.map(l => ({ ...l, wiring: undefined })), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, leadMeters: undefined, pullOhms: undefined, asks: undefined, ...WITHOUT_GESTURES })) } : s), links: withOnOff(design) }
     expect(JSON.parse(JSON.stringify(withoutNew))).toEqual(old)
   })
   it.each([['1', glazeV1], ['2', glazeV2]] as const)('the fingerprint is that of version %s: what was built still agrees', (_, old) => {
