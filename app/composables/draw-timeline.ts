@@ -243,6 +243,8 @@ function label(c: CanvasRenderingContext2D, view: TimelineView, m: TracedMessage
   c.fillText(text, x, y)
 }
 
+const BY_HAND: ReadonlySet<string> = new Set(['press', 'hold', 'letGo'])
+
 /** What people did: a dot in the column of the surface, with its word. */
 function drawMarks(c: CanvasRenderingContext2D, view: TimelineView): void {
   const { marks } = view.trace
@@ -252,14 +254,16 @@ function drawMarks(c: CanvasRenderingContext2D, view: TimelineView): void {
     const mark = marks[i]
     if (!mark || mark.t > endMs(view)) return
     const column = view.columns.findIndex(x => x.kind === 'surface' && x.surface.id === mark.surfaceId)
-    if (mark.t < view.fromMs || column < 0 || mark.loadId !== view.loadId || mark.action.do !== 'press') continue
+    if (mark.t < view.fromMs || column < 0 || mark.loadId !== view.loadId || !BY_HAND.has(mark.action.do)) continue
     const x = middleOf(view, column)
     const y = yOf(view, mark.t)
     c.fillStyle = view.colours.ink
     c.beginPath()
     c.arc(x, y, 5.5, 0, Math.PI * 2)
-    c.fill()
     c.strokeStyle = view.colours.ink
+    // A finger that leaves is hollow.
+    if (mark.action.do === 'letGo') c.stroke()
+    else c.fill()
     c.lineWidth = 1.4
     const edge = middleOf(view, controller) - Math.sign(controller - column) * (RIBBON_PX / 2 + 2)
     c.globalAlpha = 0.5

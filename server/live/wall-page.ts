@@ -21,7 +21,7 @@ function controlButton(load: Load, control: Control): string {
   const held = control.kind === 'push' && load.output.kind === 'held'
   const does = control.kind === 'latching' ? 'flip' : held ? 'hold' : 'press'
   const what = control.asks === 'toggle' || load.output.kind === 'pulsed' || held ? '' : ` ${control.asks}`
-  return `<button data-control="${html(control.id)}" data-kind="${held ? 'held' : control.kind}" aria-label="${does.charAt(0).toUpperCase() + does.slice(1)} ${html(load.name)}${what}">${does}${what}</button>`
+  return `<button data-control="${html(control.id)}" data-kind="${held || (control.kind === 'push' && control.gestures.length) ? 'held' : control.kind}" aria-label="${does.charAt(0).toUpperCase() + does.slice(1)} ${html(load.name)}${what}">${does}${what}</button>`
 }
 
 export function wallPage(design: Design): string {

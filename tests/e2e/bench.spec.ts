@@ -84,3 +84,22 @@ test('ten minutes of 10,000 events are there to scroll, every frame drawn', asyn
   await page.keyboard.press('Escape')
   await expect(readout(page)).toContainText('Now 10 min 0 s')
 })
+
+test('a button that knows a second press: set in its ticket, made by a finger on the bench', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/sheet`)
+  await page.locator('[data-at="0,0"]').click()
+  const ticket = page.locator('.ticket')
+  await ticket.locator('.el-select').filter({ has: page.getByLabel('Pressed twice') }).click()
+  await page.getByRole('option', { name: 'Wheel lights: toggle' }).click()
+  await expect(page.locator('[data-at="1,0"]')).toContainText('press twice on Booth extractor: toggles')
+  await expect(ticket.getByLabel('Next press within, ms')).toBeVisible()
+  await page.goto(`/d/${copy}/bench`)
+  const press = head(page, 'Wall controls').getByRole('button', { name: 'press' })
+  // Once: the extractor, as soon as no second press can follow.
+  await press.click()
+  await expect(head(page, 'Controller')).toContainText('on')
+  await press.dblclick()
+  await page.locator('.el-select').filter({ has: page.getByLabel('Load shown') }).click()
+  await page.getByRole('option', { name: 'Wheel lights' }).click()
+  await expect(head(page, 'Controller')).toContainText('on')
+})

@@ -10,20 +10,20 @@ const chipOf = async (page: Page, design: string, id: string) => needs(await sto
 test('a need is dragged to another pin, and moved with the arrows', async ({ page, copy }) => {
   await page.goto(`/d/${copy}/wiring`)
   const from = (await need(page, 'load:rinse-pump').boundingBox())!
-  const to = (await page.locator('[data-chip="11"]').boundingBox())!
+  const to = (await page.locator('[data-chip="12"]').boundingBox())!
   await page.mouse.move(from.x + 20, from.y + 12)
   await page.mouse.down()
   await page.mouse.move(to.x + 80, to.y + 10, { steps: 12 })
   await page.mouse.up()
-  await expect.poll(() => chipOf(page, copy, 'load:rinse-pump')).toBe(11)
+  await expect.poll(() => chipOf(page, copy, 'load:rinse-pump')).toBe(12)
   await need(page, 'load:rinse-pump').focus()
   await page.keyboard.press('ArrowDown')
-  await expect.poll(() => chipOf(page, copy, 'load:rinse-pump')).toBe(12)
+  await expect.poll(() => chipOf(page, copy, 'load:rinse-pump')).toBe(13)
   await expect(need(page, 'load:rinse-pump')).toBeFocused()
   // Up again, over taken pins and back: the keyboard reaches every free pin.
   await page.keyboard.press('ArrowUp')
   await page.keyboard.press('ArrowUp')
-  await expect.poll(() => chipOf(page, copy, 'load:rinse-pump')).toBe(10)
+  await expect.poll(() => chipOf(page, copy, 'load:rinse-pump')).toBe(8)
 })
 
 test('another board keeps what fits, lists what does not, and moves only that', async ({ page, copy }) => {
@@ -136,4 +136,120 @@ test('a sum by itself: a battery that lasts longer the less it wakes', async ({ 
   await ticket(page).getByLabel('Capacity').fill('2400 mAh')
   await ticket(page).getByLabel('Capacity').press('Enter')
   await expect(ticket(page).getByLabel('Capacity')).toHaveValue('2.4 Ah')
+})
+
+test('a sensor is added, typed, kept, and taken away again', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/wiring`)
+  await page.getByRole('button', { name: 'Add a sensor' }).click()
+  await page.getByRole('menuitem', { name: 'floats in a tank' }).click()
+  await expect(ticket(page)).toContainText('4 levels can be read. The other 4 of 8 readings')
+  await ticket(page).getByRole('button', { name: 'Another float' }).click()
+  await expect(ticket(page)).toContainText('5 levels can be read. The other 11 of 16 readings')
+  await ticket(page).getByLabel('Level of float 4').fill('95')
+  await ticket(page).getByLabel('Level of float 4').press('Enter')
+  // A float below the one before cannot be: it is told, and nothing changes.
+  await expect(page.getByText('floats go up')).toBeVisible()
+  await ticket(page).getByLabel('Name of the sensor').fill('Water butt')
+  await ticket(page).getByLabel('Name of the sensor').press('Enter')
+  await expect.poll(async () => (await stored(page, copy)).sensors.map(s => s.name)).toEqual(['Water butt'])
+  const floats = (await stored(page, copy)).sensors.flatMap(s => s.kind === 'floats' ? s.floats : [])
+  expect(new Set(floats.map(f => f.pin)).size).toBe(4)
+  expect(floats.map(f => f.level)).toEqual([20, 60, 100, 110])
+  await ticket(page).getByLabel('Name of the sensor').blur()
+  await page.keyboard.press('i')
+  await expect(page.getByText('Water butt: wired and calculated only')).toBeVisible()
+  await page.keyboard.press('i')
+  await ticket(page).getByRole('button', { name: 'Remove Water butt' }).click()
+  await expect.poll(async () => (await stored(page, copy)).sensors).toEqual([])
+})
+
+test('keys of an infrared remote: codes in hexadecimal, what each asks for', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/wiring`)
+  await page.getByRole('button', { name: 'Add a sensor' }).click()
+  await page.getByRole('menuitem', { name: 'infrared receiver' }).click()
+  await ticket(page).getByRole('button', { name: 'Another key' }).click()
+  await ticket(page).getByLabel('Code of key 1, hexadecimal').fill('0x1F')
+  await ticket(page).getByLabel('Code of key 1, hexadecimal').press('Enter')
+  await ticket(page).locator('.el-select').filter({ has: page.getByLabel('What key 1 asks for') }).click()
+  await page.getByRole('option', { name: 'Rinse pump, off' }).click()
+  await expect.poll(async () => JSON.stringify((await stored(page, copy)).sensors[0])).toContain('"command":31,"loadId":"rinse-pump","asks":"off"')
+  await ticket(page).getByLabel('Address of key 1, hexadecimal').fill('zz')
+  await ticket(page).getByLabel('Address of key 1, hexadecimal').press('Enter')
+  await expect(ticket(page).getByRole('alert')).toContainText('hexadecimal')
+})
+
+test('a board in front: its voltages, its speed, taken away and put back', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/wiring`)
+  await need(page, 'front:receive').click()
+  await expect(ticket(page).getByRole('heading', { name: 'Wire between two voltages' })).toBeVisible()
+  await ticket(page).locator('.el-select').filter({ has: page.getByLabel('Between the voltages') }).click()
+  await page.getByRole('option', { name: 'nothing' }).click()
+  await expect(ticket(page).locator('.sum', { hasText: 'Wire between two voltages' })).toContainText('Way out')
+  await ticket(page).getByRole('button', { name: 'Put a divider between' }).click()
+  await expect.poll(async () => (await stored(page, copy)).front?.shift).toBe('divider')
+  await ticket(page).getByRole('button', { name: 'Take it away' }).click()
+  await expect(need(page, 'front:receive')).toHaveCount(0)
+  await page.getByRole('button', { name: 'Board and supply' }).click()
+  await ticket(page).getByRole('button', { name: 'Put a network board in front' }).click()
+  await expect(need(page, 'front:receive')).toHaveCount(1)
+})
+
+test('a motor that turns both ways gets a bridge, its sums, and its caution', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/sheet`)
+  await page.getByRole('rowheader', { name: /Rinse pump/ }).click()
+  await page.locator('.ticket .el-select').filter({ has: page.getByLabel('Kind of output') }).click()
+  await page.getByRole('option', { name: 'forward and reverse' }).click()
+  await expect.poll(async () => (await stored(page, copy)).loads[3]?.output.kind).toBe('opposed')
+  await page.goto(`/d/${copy}/wiring`)
+  await need(page, 'load:rinse-pump').click()
+  await ticket(page).getByText('motion').click()
+  await expect(ticket(page)).toContainText('What moves can crush or cut')
+})
+
+test('by keyboard alone: find a part, move it, change its driver and its figures, add a sensor, assign, undo', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/wiring`)
+  await need(page, 'load:rinse-pump').waitFor()
+  const key = (...names: string[]) => names.reduce((before, name) => before.then(() => page.keyboard.press(name)), Promise.resolve())
+  const focusedOn = (text: string | RegExp) => expect(page.locator(':focus')).toHaveAccessibleName(text)
+  /** Tabs until what has the focus is called so. */
+  const tabTo = async (name: RegExp) => {
+    for (let i = 0; i < 90; i++) {
+      await page.keyboard.press('Tab')
+      const is = await page.evaluate(() => {
+        const e = document.activeElement as HTMLElement | null
+        return `${e?.getAttribute('aria-label') ?? ''} ${e?.textContent?.trim().slice(0, 60) ?? ''}`
+      })
+      if (name.test(is)) return
+    }
+    throw new Error(`no way to ${name} by Tab`)
+  }
+  await tabTo(/^ ?Rinse pump/)
+  await key('Enter', 'ArrowDown')
+  await expect.poll(() => chipOf(page, copy, 'load:rinse-pump')).toBe(12)
+  await tabTo(/^Driven by/)
+  await key('Enter', 'ArrowDown', 'Enter')
+  await expect.poll(async () => (await stored(page, copy)).loads.find(l => l.id === 'rinse-pump')?.wiring.driver.kind).toBe('coil')
+  await tabTo(/^Load current/)
+  await page.keyboard.type('')
+  await key('Control+a')
+  await page.keyboard.type('400 mA')
+  await key('Enter')
+  await expect.poll(async () => (await stored(page, copy)).loads.find(l => l.id === 'rinse-pump')?.wiring.load?.amps).toBe(0.4)
+  await focusedOn('Load current')
+  // Shift and Tab lead back to the strip above.
+  await page.getByRole('button', { name: 'Add a sensor' }).focus()
+  await key('Enter')
+  await page.getByRole('menuitem', { name: 'infrared receiver' }).waitFor()
+  // The menu takes the focus a moment after it opens.
+  await expect(async () => {
+    await key('ArrowDown')
+    await expect(page.locator('[role=menuitem]:focus')).toHaveCount(1, { timeout: 200 })
+  }).toPass()
+  await key('Enter')
+  await expect.poll(async () => (await stored(page, copy)).sensors.length).toBe(1)
+  await page.getByRole('button', { name: 'Assign pins for me' }).focus()
+  await key('Enter')
+  await expect(ticket(page)).toContainText('Pins, assigned')
+  await key('Control+z', 'Control+z')
+  await expect.poll(async () => (await stored(page, copy)).sensors.length).toBe(0)
 })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Heads of the columns with their live controls for the load shown. */
-import { linkOf, loadOf, maybeMessage } from '../../../core/design/find'
+import { actsOn, linkOf, loadOf, maybeMessage } from '../../../core/design/find'
 import type { Design, PanelKey, Surface } from '../../../core/design/schema'
 import { formsOf, valueWords, wantsOf } from '../../../core/design/values'
 import { differs, isDefinite } from '../../../core/bench/trace'
@@ -37,7 +37,7 @@ function keyOf(surface: Surface) {
   const form = surface.keys.find(k => k.loadId === load.value?.id)?.form ?? formsOf(output)[0] as PanelKey['form']
   return { form, output, wants: wantsOf(output, form) }
 }
-const controlsOf = (surface: Surface) => surface.kind === 'hand' ? surface.controls.filter(c => c.loadId === bench.loadId) : []
+const controlsOf = (surface: Surface) => surface.kind === 'hand' ? surface.controls.filter(c => actsOn(c, bench.loadId ?? '').length > 0) : []
 function tap(surfaceId: string, want: string): void {
   bench.act({ do: 'key', surfaceId, loadId: bench.loadId, want })
   bench.run()

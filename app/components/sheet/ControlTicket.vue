@@ -31,6 +31,7 @@ const ASKS: Record<string, string> = { toggle: 'the other state', next: 'the nex
     <dt>Debounce</dt><dd><NumberField :value="control.debounceMs" :max="1000" unit="ms" label="Debounce" @change="debounceMs => designs.apply({ type: 'setControl', controlId: control.id, patch: { debounceMs } })" /></dd>
     <template v-if="control.kind === 'push'">
       <dt>Lock-out</dt><dd><NumberField :value="control.lockoutMs" :max="10000" unit="ms" label="Lock-out" @change="lockoutMs => designs.apply({ type: 'setControl', controlId: control.id, patch: { lockoutMs } })" /></dd>
+      <GestureRows :design="design" :control="control" />
     </template>
   </dl>
   <el-button size="small" style="margin-top: 8px" @click="designs.apply({ type: 'removeControl', controlId: control.id })">Remove this control</el-button>

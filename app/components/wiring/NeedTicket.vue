@@ -43,6 +43,10 @@ const board = computed(() => boardOf(props.design))
         <dt>Lead</dt><dd><QuantityField :value="control.leadMeters" unit="m" label="Lead" :max="500" @change="leadMeters => designs.apply({ type: 'setControl', controlId: control!.id, patch: { leadMeters } })" /></dd>
         <dt>Pull-up</dt><dd><QuantityField :value="control.pullOhms" unit="Ω" label="Pull-up" placeholder="in the board" :min="100" :max="1000000" @change="pullOhms => designs.apply({ type: 'setControl', controlId: control!.id, patch: { pullOhms } })" /></dd>
         <dt>Debounce</dt><dd><NumberField :value="control.debounceMs" :max="1000" unit="ms" label="Debounce" @change="debounceMs => designs.apply({ type: 'setControl', controlId: control!.id, patch: { debounceMs } })" /></dd>
+        <template v-if="control.kind === 'push'">
+          <dt>Lock-out</dt><dd><NumberField :value="control.lockoutMs" :max="10000" unit="ms" label="Lock-out" @change="lockoutMs => designs.apply({ type: 'setControl', controlId: control!.id, patch: { lockoutMs } })" /></dd>
+          <GestureRows :design="design" :control="control" />
+        </template>
       </dl>
       <el-button v-if="control.pullOhms !== null" size="small" @click="designs.apply({ type: 'setControl', controlId: control!.id, patch: { pullOhms: null } })">Use the board's own pull-up</el-button>
       <BounceReader :control="control" />
