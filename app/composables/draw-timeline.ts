@@ -273,7 +273,7 @@ function drawMarks(c: CanvasRenderingContext2D, view: TimelineView): void {
       c.font = `600 13px ${view.colours.sans}`
       c.textAlign = 'right'
       c.textBaseline = 'middle'
-      c.fillText(mark.words.split(' ')[0] ?? '', x - 11, y)
+      c.fillText(mark.action.do === 'letGo' ? 'let go' : mark.words.split(' ')[0] ?? '', x - 11, y)
       lastY = y
     }
   }

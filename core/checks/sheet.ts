@@ -52,7 +52,7 @@ function cell(design: Design, load: Load, surface: Surface, verdict: Verdict | u
   if (!commandsLoad(design, surface, load.id)) return null
   const works = survives(design, surface, outage)
   if (surface.kind === 'hand') {
-    const says = surface.controls.flatMap(c => actsOn(c, load.id).map(({ on, asks }) => on === 'single' ? controlSays(load, c) : `${gestureWords(on)}${c.loadId === load.id ? '' : ` on ${loadOf(design, c.loadId).name}`}: ${asks === 'toggle' ? 'toggles' : askedWords(load, asks)}`))
+    const says = surface.controls.toSorted((a, b) => Number(b.loadId === load.id) - Number(a.loadId === load.id)).flatMap(c => actsOn(c, load.id).map(({ on, asks }) => on === 'single' ? controlSays(load, c) : `${gestureWords(on)}${c.loadId === load.id ? '' : ` on ${loadOf(design, c.loadId).name}`}: ${asks === 'toggle' ? 'toggles' : askedWords(load, asks)}`))
     return { says: says.join(', '), hears: surface.inSight ? 'in sight of it' : 'out of sight', state: 'shows nothing', works }
   }
   const link = linkOf(design, surface.linkId)

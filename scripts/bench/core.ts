@@ -32,9 +32,9 @@ function large(n: number): Design {
   design = structuredClone(design)
   while (design.loads.length < n) design.loads.push({ ...structuredClone(design.loads[0]!), id: `more-${design.loads.length}`, name: `More ${design.loads.length}` })
   for (const link of design.links) {
-    link.messages = design.loads.map(l => ({ loadId: l.id, ack: true, change: true, on: '', off: '' }))
+    link.messages = design.loads.map(l => ({ loadId: l.id, ack: true, change: true, codes: { on: '', off: '' } }))
     const codes = assign(design, link, link.kind === 'http' ? 'routes' : 'letters')
-    for (const m of link.messages) Object.assign(m, codes[m.loadId])
+    for (const m of link.messages) m.codes = codes[m.loadId]!
   }
   return design
 }

@@ -31,7 +31,7 @@ const value = (on: Row['on']) => {
   <template v-if="takes">
     <template v-for="(words, on) in WORDS" :key="on">
       <dt>{{ words }}</dt>
-      <dd><el-select :model-value="value(on)" size="small" :aria-label="words" @change="(wish: string) => choose(on, wish)"><el-option value="" label="nothing" /><el-option v-for="w in wishes" :key="w.value" :value="w.value" :label="w.label" /></el-select></dd>
+      <dd><el-select :model-value="value(on)" :empty-values="[null]" size="small" :aria-label="words" @change="(wish: string) => choose(on, wish)"><el-option value="" label="nothing" /><el-option v-for="w in wishes" :key="w.value" :value="w.value" :label="w.label" /></el-select></dd>
     </template>
     <template v-if="knows('double') || knows('triple')">
       <dt>Next press within</dt><dd><NumberField :value="control.doubleMs" :min="150" :max="2000" unit="ms" label="Next press within" @change="doubleMs => set({ doubleMs })" /></dd>
