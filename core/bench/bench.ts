@@ -5,6 +5,7 @@
 import { handSurfaces, loadOf, panelOf } from '../design/find'
 import type { Control, Design, Gesture, Link } from '../design/schema'
 import { latencyMs, wireMs } from '../links/timing'
+import { bodyIn } from '../design/wire'
 import { commandWords } from '../messages/clashes'
 import { compileController, type Program } from '../controller/program'
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
@@ -323,10 +324,10 @@ export class Bench {
     const link = this.program.links[unit.index]
     const all = this.design.loads.filter((_, i) => link?.messages[i]).map(l => l.id)
     if (dir === 'up') {
-      const meaning = link?.meanings.get(text)
+      const meaning = link?.meanings.get(bodyIn(unit.link, text))
       return meaning?.kind === 'set' ? [this.design.loads[meaning.load]?.id ?? ''] : all
     }
-    const report = unit.panel?.program.meanings.get(text)
+    const report = unit.panel?.program.meanings.get(bodyIn(unit.link, text))
     return report ? [this.design.loads[report.load]?.id ?? ''] : all
   }
 

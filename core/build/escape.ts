@@ -10,9 +10,9 @@ export function scriptJson(value: unknown): string {
   return JSON.stringify(value).replaceAll('<', '\\u003c').replaceAll('\u2028', '\\u2028').replaceAll('\u2029', '\\u2029')
 }
 
-/** A C++ string literal. Octal escapes, because a hex escape would swallow a following digit. */
-export function cppString(text: string): string {
-  return `"${[...text].map(c => /[ !#-\x3E@-[\]-~]/.test(c) ? c : [...octets(c)].map(b => `\\${b.toString(8).padStart(3, '0')}`).join('')).join('')}"`
+/** A C++ string literal. Octal escapes, because a hex escape would swallow a following digit. `bytes`: one character a byte. */
+export function cppString(text: string, bytes = false): string {
+  return `"${[...text].map(c => /[ !#-\x3E@-[\]-~]/.test(c) ? c : (bytes ? [c.charCodeAt(0)] : [...octets(c)]).map(b => `\\${b.toString(8).padStart(3, '0')}`).join('')).join('')}"`
 }
 
 /** Text for a C++ line comment: one line, and no backslash at its end that would continue it. */

@@ -3,6 +3,7 @@ import { maybePanelOnLink } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import type { Design, Link } from '../design/schema'
 import { spokenValues, valueWords } from '../design/values'
+import { DIALECT_WORDS, shownWire, wireOf } from '../design/wire'
 import { codeUses } from '../messages/clashes'
 import { reportText, rows, streams } from '../messages/table'
 import { csv } from './csv'
@@ -41,7 +42,7 @@ ${tables.join('\n')}
 }
 
 function commandRows(design: Design, link: Link): SheetRow[] {
-  return codeUses(design, link).map(use => row(design, link, 'to the board', use.code, use.what, use.loadId ? 'when asked for' : link.kind === 'http' ? 'at any time' : 'at any time, answered with the whole state'))
+  return codeUses(design, link).map(use => row(design, link, 'to the board', wireOf(link, use.code, 'command'), use.what, use.loadId ? 'when asked for' : link.kind === 'http' ? 'at any time' : 'at any time, answered with the whole state'))
 }
 
 function reportRows(design: Design, link: Link): SheetRow[] {
@@ -54,7 +55,7 @@ function reportRows(design: Design, link: Link): SheetRow[] {
 
 function row(design: Design, link: Link, direction: SheetRow['direction'], text: string, means: string, when: string): SheetRow {
   const hex = link.kind === 'http' ? '' : [...text].map(c => c.charCodeAt(0).toString(16).toUpperCase().padStart(2, '0')).join(' ')
-  return { link: linkTitle(design, link), direction, text, hex, means, when }
+  return { link: linkTitle(design, link), direction, text: shownWire(link, text), hex, means, when }
 }
 
 function linkTitle(design: Design, link: Link): string {
@@ -64,5 +65,5 @@ function linkTitle(design: Design, link: Link): string {
 function linkWords(link: Link): string {
   return link.kind === 'http'
     ? `HTTP, GET, answers as text, one line a load; ${link.network === 'own' ? 'own access point' : 'through the house router'}, ${link.address}`
-    : `Serial Bluetooth, ${link.baud} baud, 8 data bits, no parity, 1 stop bit; codes follow one another without separators`
+    : `Serial Bluetooth, ${link.baud} baud, 8 data bits, no parity, 1 stop bit; ${DIALECT_WORDS[link.dialect.kind]}`
 }

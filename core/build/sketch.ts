@@ -8,6 +8,7 @@ import { fingerprint } from '../design/fingerprint'
 import type { Control, Design, Load, Message, SerialLink } from '../design/schema'
 import { linesOf, valuesOf } from '../design/values'
 import { commands, rows } from '../messages/table'
+import { bodyOf, endOf } from '../design/wire'
 import { cppComment, cppString } from './escape'
 
 export function sketch(design: Design): string {
@@ -15,9 +16,13 @@ export function sketch(design: Design): string {
   const inputs = handSurfaces(design).flatMap(s => s.controls)
   const loadIndex = new Map(design.loads.map((l, i) => [l.id, i]))
   const valueIndex = (loadId: string, value: string) => valuesOf((design.loads[loadIndex.get(loadId) ?? 0] as Load).output).indexOf(value)
-  const codes = link ? [...commands(design, link).map(c => ({ code: c.code, load: loadIndex.get(c.loadId) ?? 0, value: valueIndex(c.loadId, c.value) })), { code: link.askCode, load: 255, value: 0 }] : []
+  const asks = (loadId: string, value: string) => ASKS[value] ?? String(valueIndex(loadId, value))
+  const codes = link ? [...commands(design, link).map(c => ({ body: c.body, load: String(loadIndex.get(c.loadId) ?? 0), value: asks(c.loadId, c.value), report: bodyOf(link, c.code, 'report') })), { body: bodyOf(link, link.askCode, 'command'), load: 'ASK', value: '0', report: '' }] : []
+  const end = link ? endOf(link) : ''
+  const packed = link?.dialect.kind === 'packed'
   const messages = new Map<string, Message>(link ? rows(design, link).map(r => [r.load.id, r.message]) : [])
-  const longest = Math.max(1, ...codes.map(c => c.code.length))
+  const longest = Math.max(1, ...codes.map(c => c.body.length))
+  const longestReport = Math.max(1, ...codes.map(c => c.report.length))
   const stops = design.loads.flatMap(l => l.output.kind === 'level' ? l.output.stops : [])
   const others = design.links.filter(l => l !== link)
   const has = (kind: Load['output']['kind']) => design.loads.some(l => l.output.kind === kind) ? 1 : 0
@@ -43,6 +48,10 @@ export function sketch(design: Design): string {
     `#define STATUS_PIN ${link ? link.statusPin ?? -1 : -1}`,
     `#define ON_CONNECT ${link?.onConnect ? 1 : 0}`,
     `#define MARK ${cppString(link?.reportMark ?? '+')}`,
+    `#define END ${cppString(end, true)}`,
+    `#define END_LENGTH ${end.length}`,
+    `#define LOOSE_SPACES ${link?.dialect.kind === 'json' ? 1 : 0}`,
+    `#define OWN_REPORTS ${packed ? 1 : 0}`,
     `#define HAS_PULSED ${has('pulsed')}`,
     `#define HAS_HELD ${has('held')}`,
     `#define HAS_OPPOSED ${has('opposed')}`,
@@ -60,7 +69,7 @@ export function sketch(design: Design): string {
     '// a: length, time-out, dead time, time for one per cent, or pulse; b: run limit or gap; c: steps per second or minimum.',
     'struct Load { uint8_t kind, pin, pin2, pin3, active, powerUp, values, firstStop; uint32_t saveDelayMs, a, b; uint16_t c; bool flag, carried, ack, change; };',
     'struct Input { uint8_t pin, load, kind, asks; uint16_t debounceMs, lockoutMs; };',
-    'struct Code { char text[LONGEST + 1]; uint8_t load, value; };',
+    'struct Code { uint8_t length; char text[LONGEST + 1]; uint8_t load, value; };',
     '',
     'static const Load loads[LOADS] PROGMEM = {',
     ...design.loads.map((l) => {
@@ -85,9 +94,12 @@ export function sketch(design: Design): string {
         ]
       : []),
     'static const Code codes[CODES + 1] PROGMEM = {',
-    ...codes.map(c => `  { ${cppString(c.code)}, ${c.load === 255 ? 'ASK' : c.load}, ${c.value} },`),
-    '  { "", 0, 0 }',
+    ...codes.map(c => `  { ${c.body.length}, ${cppString(c.body, true)}, ${c.load}, ${c.value} },`),
+    '  { 0, "", 0, 0 }',
     '};',
+    ...(packed
+      ? [`struct Report { uint8_t length; char text[${longestReport + 1}]; };`, '// By code: what is sent when a load has that value.', 'static const Report reports[CODES + 1] PROGMEM = {', ...codes.map(c => `  { ${c.report.length}, ${cppString(c.report, true)} },`), '  { 0, "" }', '};']
+      : []),
     ...(stops.length ? [`static const uint8_t stops[] PROGMEM = { ${stops.join(', ')} };`] : []),
     BODY,
   ].join('\n')
@@ -111,11 +123,11 @@ function loadRow({ output }: Load, message: Message | undefined, firstStop: numb
   return `{ ${output.kind.toUpperCase()}, ${pin(0)}, ${pin(1)}, ${pin(2)}, ${output.activeLevel === 'high' ? 'HIGH' : 'LOW'}, POWER_${powerUp.toUpperCase()}, ${valuesOf(output).length}, ${output.kind === 'level' ? firstStop : 0}, ${saveDelayMs}UL, ${a}UL, ${b}UL, ${c}, ${flag}, ${message !== undefined}, ${message?.ack === true}, ${message?.change === true} },`
 }
 
+const ASKS: Record<string, string> = { toggle: 'ASKS_TOGGLE', up: 'ASKS_UP', down: 'ASKS_DOWN', next: 'ASKS_NEXT' }
 type ValueIndex = (loadId: string, value: string) => number
 
 function asksRow({ loadId, asks }: Pick<Control, 'loadId' | 'asks'>, valueIndex: ValueIndex): string {
-  const words: Record<string, string> = { toggle: 'ASKS_TOGGLE', up: 'ASKS_UP', down: 'ASKS_DOWN', next: 'ASKS_NEXT' }
-  return words[asks] ?? String(valueIndex(loadId, asks))
+  return ASKS[asks] ?? String(valueIndex(loadId, asks))
 }
 
 function gestureRow(control: Control, loadIndex: ReadonlyMap<string, number>, valueIndex: ValueIndex): string {
@@ -167,7 +179,8 @@ static bool gapArmed[INPUTS + 1], holdArmed[INPUTS + 1];
 static uint32_t lastPress[INPUTS + 1], gapDue[INPUTS + 1], holdDue[INPUTS + 1];
 #endif
 static bool linkUp;
-static char buffer[LONGEST + 1];
+#define CAP (LONGEST + END_LENGTH)
+static char buffer[CAP + 1];
 static uint8_t length;
 static Slot slot;
 static uint8_t slotIndex;
@@ -252,12 +265,26 @@ static void drive(uint8_t i, const Load &l) {
 
 static bool report(uint8_t i, const Load &l) {
   if (!linkUp || !l.carried) return false;
-  Serial.print(MARK);
   for (uint8_t c = 0; c < CODES; c++) {
     Code code = codeAt(c);
-    if (code.load == i && code.value == value[i]) { Serial.print(code.text); break; }
+    if (code.load != i || code.value != value[i]) continue;
+#if OWN_REPORTS
+    Report r;
+    memcpy_P(&r, &reports[c], sizeof r);
+    Serial.write((const uint8_t *)r.text, r.length);
+#else
+    Serial.print(MARK);
+    Serial.write((const uint8_t *)code.text, code.length);
+#endif
+    Serial.write((const uint8_t *)END, END_LENGTH);
+    return true;
   }
+#if END_LENGTH
+  return false;
+#else
+  Serial.print(MARK);
   return true;
+#endif
 }
 
 static void sendState() {
@@ -414,21 +441,45 @@ static void motion(uint8_t i, uint32_t now) {
 }
 #endif
 
+static uint8_t asked(const Load &l, uint8_t current, uint8_t asks);
+
 static void act(const Code &code, uint32_t now) {
   if (code.load == ASK) { sendState(); return; }
-  bool told = setLoad(code.load, code.value, now, -1);
   Load l = loadAt(code.load);
+  bool told = setLoad(code.load, asked(l, value[code.load], code.value), now, -1);
   if (l.ack && !told) report(code.load, l);
 }
 
+#if END_LENGTH
+// A message acts when its end comes; what is none is given up then.
+static void feed(char c, uint32_t now) {
+#if LOOSE_SPACES
+  bool quoted = false;
+  for (uint8_t i = 0; i < length; i++) if (buffer[i] == '"') quoted = !quoted;
+  if ((c == ' ' || c == '\t') && !quoted) return;
+#endif
+  if (c == END[END_LENGTH - 1] && (END_LENGTH == 1 || (length && buffer[length - 1] == END[0]))) {
+    uint8_t body = length - (END_LENGTH - 1);
+    length = 0;
+    for (uint8_t i = 0; i < CODES && body; i++) {
+      Code code = codeAt(i);
+      if (code.length == body && memcmp(code.text, buffer, body) == 0) { act(code, now); return; }
+    }
+    return;
+  }
+  // Longer than any message: only its last character is kept up to date, for an end of two characters.
+  if (length < CAP) buffer[length++] = c;
+  else buffer[CAP - 1] = c;
+}
+#else
 // Codes follow one another without separators; a code acts at its last byte.
 static void feed(char c, uint32_t now) {
   buffer[length++] = c;
   bool starts = false;
   for (uint8_t i = 0; i < CODES; i++) {
     Code code = codeAt(i);
-    if (strncmp(code.text, buffer, length) != 0) continue;
-    if (code.text[length] == 0) { length = 0; act(code, now); return; }
+    if (code.length < length || memcmp(code.text, buffer, length) != 0) continue;
+    if (code.length == length) { length = 0; act(code, now); return; }
     starts = true;
   }
   if (starts) return;
@@ -436,6 +487,7 @@ static void feed(char c, uint32_t now) {
   length = 0;
   if (!alone) feed(c, now);
 }
+#endif
 
 // The value that a hand control asks for, from the value there is.
 static uint8_t asked(const Load &l, uint8_t current, uint8_t asks) {

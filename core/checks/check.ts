@@ -9,7 +9,7 @@ import { DRIVER_WORDS, driversOf, NEW_DRIVERS } from '../design/drivers'
 import type { Danger, Design, Link, Load, PanelSurface } from '../design/schema'
 import { KIND_WORDS } from '../design/values'
 import { sumsOf } from '../electrical/of-design'
-import { assign, nextCodes, SCHOOLS } from '../messages/assign'
+import { assign, nextCodes, schoolsOf } from '../messages/assign'
 import { clashes, clashLoads, clashWords, type Clash } from '../messages/clashes'
 import { comfortable, firstKey, freePlace, keyCount, offGlass, overlaps, smallestSideMm } from '../panels/layout'
 import { deviceOf, MIN_KEY_MM } from '../panels/devices'
@@ -41,7 +41,7 @@ const codeClashes: Rule = design => design.links.flatMap((link, i) => clashes(de
     code: `code-${clash.kind}`, severity: 'stop', path: `/links/${i}/messages`,
     title: clashTitle(design, clash), reason: `${upperFirst(clashWords(clash))}.`,
     loadId, surfaceId: maybePanelOnLink(design, link.id)?.id ?? null,
-    fixes: [...clashFixes(design, link, loadId), { words: 'Assign all codes anew', edit: { type: 'assignCodes', linkId: link.id, codes: assign(design, link, SCHOOLS[link.kind][0] ?? 'letters') } }],
+    fixes: [...clashFixes(design, link, loadId), { words: 'Assign all codes anew', edit: { type: 'assignCodes', linkId: link.id, codes: assign(design, link, schoolsOf(link)[0]) } }],
   })
 }))
 

@@ -2,6 +2,8 @@
 import { handSurfaces, sensesPanel } from '../design/find'
 import { valuesOf } from '../design/values'
 import type { Control, Design, Gesture, Link, Load } from '../design/schema'
+import { bodyOf } from '../design/wire'
+import { readerOf, type Reader } from '../messages/stream'
 import { commands, reportText, rows, streams } from '../messages/table'
 
 /** `reports`: the text by value. */
@@ -12,8 +14,9 @@ export interface ProgramLink {
   streams: boolean
   /** Knows when a panel connects; a serial module without its connected line does not. */
   senses: boolean
+  /** By body: the message as it crosses the wire, without its end. */
   meanings: Map<string, Meaning>
-  codes: ReadonlySet<string>
+  reader: Reader
   messages: (ProgramMessage | undefined)[]
 }
 /** `targets`: what each gesture of the control does. */
@@ -51,15 +54,15 @@ function compileInput(control: Control, loadIndex: Map<string, number>): Program
 function compileLink(design: Design, link: Link, loadIndex: Map<string, number>): ProgramLink {
   const meanings = new Map<string, Meaning>()
   // The first entry of a duplicate wins, as the first branch does in a program.
-  for (const c of commands(design, link)) if (!meanings.has(c.code)) meanings.set(c.code, { kind: 'set', load: loadIndex.get(c.loadId) as number, value: c.value })
-  const ask = link.kind === 'http' ? link.askRoute : link.askCode
+  for (const c of commands(design, link)) if (!meanings.has(c.body)) meanings.set(c.body, { kind: 'set', load: loadIndex.get(c.loadId) as number, value: c.value })
+  const ask = bodyOf(link, link.kind === 'http' ? link.askRoute : link.askCode, 'command')
   if (!meanings.has(ask)) meanings.set(ask, { kind: 'ask' })
   const messages: ProgramLink['messages'] = design.loads.map(() => undefined)
   for (const { load, message } of rows(design, link)) {
     const index = loadIndex.get(load.id) as number
     messages[index] = { load: index, ack: message.ack, change: message.change, reports: new Map(valuesOf(load.output).map(value => [value, reportText(link, load, message, value)])) }
   }
-  return { link, streams: streams(link), senses: sensesPanel(link), meanings, codes: new Set(meanings.keys()), messages }
+  return { link, streams: streams(link), senses: sensesPanel(link), meanings, reader: readerOf(link, meanings.keys()), messages }
 }
 
 function indexBy(list: readonly { id: string }[]): Map<string, number> {

@@ -176,13 +176,13 @@ class Run {
   }
 
   private char(index: number, link: ProgramLink, char: string): void {
-    const { buffer, heard } = feed(link.codes, this.state.links[index]?.buffer ?? '', char)
+    const { buffer, heard } = feed(link.reader, this.state.links[index]?.buffer ?? '', char)
     this.patchLink(index, { buffer })
     for (const h of heard) {
       if (h.kind !== 'code') continue
       const meaning = link.meanings.get(h.code)
       if (meaning?.kind === 'ask') this.sendState(index, link)
-      else if (meaning) this.command(index, link, meaning.load, meaning.value)
+      else if (meaning) this.command(index, link, meaning.load, this.meant(meaning.load, meaning.value))
     }
   }
 
@@ -191,7 +191,7 @@ class Run {
     if (!meaning) this.effects.push({ kind: 'reply', link: index, text: 'no such route', status: 404, to: 'command', request })
     else if (meaning.kind === 'ask') this.effects.push({ kind: 'reply', link: index, text: this.stateText(link), status: 200, to: 'ask', request })
     else {
-      this.command(index, link, meaning.load, meaning.value)
+      this.command(index, link, meaning.load, this.meant(meaning.load, meaning.value))
       const answer = link.messages[meaning.load]?.ack ? this.report(link, meaning.load) : 'ok'
       this.effects.push({ kind: 'reply', link: index, text: answer, status: 200, to: 'command', request })
     }
@@ -202,6 +202,11 @@ class Run {
     const told = this.set(load, value, index, false)
     const ack = link.messages[load]?.ack === true && (link.link.kind !== 'http' || link.streams)
     if (ack && !told.has(index)) this.send(index, this.report(link, load))
+  }
+
+  /** The value that a code means: its own, or from the value there is. */
+  private meant(load: number, asks: string): string {
+    return asked(this.outputOf(load), this.state.value[load] as string, asks)
   }
 
   /** Returns the links that were told of the change. `holder` matters to held outputs only. */

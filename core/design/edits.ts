@@ -10,8 +10,8 @@ import type { BoardProfile } from '../boards/schema'
 import { boardOf, controlUse, freePin, needs, pinLabel, SENSE, type Need } from './pins'
 import { driversOf, NEW_DRIVERS } from './drivers'
 import { newSensor, SENSOR_WORDS, sensorLines, type SensorKind } from './sensors'
-import { asksOf, formsOf, KIND_WORDS, linesOf, outputOfKind, spokenValues, valuesOf } from './values'
-import { DEFAULT_WIRING, NO_GESTURES, type BeliefPolicy, type Control, type Design, type HandSurface, type Link, type Load, type Codes, type Driver, type Message, type Output, type Front, type PanelKey, type Sensor, type Surface, type Wiring } from './schema'
+import { asksOf, formsOf, KIND_WORDS, linesOf, outputOfKind, relativeOf, spokenValues, valuesOf } from './values'
+import { DEFAULT_WIRING, NO_GESTURES, type BeliefPolicy, type Control, type Design, type HandSurface, type Link, type Load, type Codes, type Driver, type Message, type Output, type SerialLink, type Front, type PanelKey, type Sensor, type Surface, type Wiring } from './schema'
 import { validateDesign, type Problem } from './validate'
 
 enablePatches()
@@ -20,7 +20,7 @@ enablePatches()
 export type OutputPatch = { [K in AllKeys<Output>]?: Extract<Output, Record<K, unknown>>[K] }
 type AllKeys<T> = Exclude<T extends T ? keyof T : never, 'kind'>
 type ControlPatch = { leadMeters?: number, pullOhms?: number | null, pin?: number, debounceMs?: number, lockoutMs?: number, gestures?: Extract<Control, { kind: 'push' }>['gestures'], doubleMs?: number, holdMs?: number, acts?: 'position' | 'movement', asks?: string }
-type LinkPatch = Partial<Pick<Link, 'name' | 'onConnect'>> & { baud?: number, statusPin?: number | null, reportMark?: string, askCode?: string, network?: 'own' | 'router', address?: string, askRoute?: string, eventsRoute?: string, timing?: Partial<Link['timing']> }
+type LinkPatch = Partial<Pick<Link, 'name' | 'onConnect'>> & { baud?: number, dialect?: SerialLink['dialect'], echoes?: boolean, statusPin?: number | null, reportMark?: string, askCode?: string, network?: 'own' | 'router', address?: string, askRoute?: string, eventsRoute?: string, timing?: Partial<Link['timing']> }
 
 /** Arguments of each edit. */
 export interface EditArgs {
@@ -221,7 +221,13 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     words: (d, a) => `${loadOf(d, a.loadId).name} put on ${linkOf(d, a.linkId).name}: ${listedCodes(d, a.loadId, a.codes)}`,
   },
   renameCode: {
-    apply: (d, a) => { messageOf(d, a.linkId, a.loadId).codes[a.which] = a.code },
+    apply: (d, a) => {
+      const { codes } = messageOf(d, a.linkId, a.loadId)
+      codes[a.which] = a.code
+      // A relative code that is empty is none; a value keeps its place.
+      if (a.code === '' && !valuesOf(loadOf(d, a.loadId).output).includes(a.which)) codes[a.which] = undefined as never
+      if (codes[a.which] === undefined) Reflect.deleteProperty(codes, a.which)
+    },
     words: (d, a) => `${loadOf(d, a.loadId).name} ${a.which} on ${linkOf(d, a.linkId).name}: ${messageOf(d, a.linkId, a.loadId).codes[a.which] || 'no code'} becomes ${a.code || 'no code'}`,
   },
   assignCodes: {
@@ -401,7 +407,8 @@ function matchLoad(design: Design, load: Load): void {
   for (const link of design.links) {
     const message = (link.messages as Message[]).find(m => m.loadId === load.id)
     if (!message) continue
-    message.codes = Object.fromEntries(spokenValues(output).map(v => [v, message.codes[v] ?? '']))
+    const { codes } = message
+    message.codes = Object.fromEntries([...spokenValues(output).map(v => [v, codes[v] ?? '']), ...relativeOf(output).filter(r => r in codes).map(r => [r, codes[r]])])
   }
   for (const surface of design.surfaces) {
     if (surface.kind === 'panel') for (const key of surface.keys) if (key.loadId === load.id && !formsOf(output).includes(key.form)) key.form = formsOf(output)[0] as PanelKey['form']
@@ -429,7 +436,7 @@ function newLink(design: Design, over: 'bluetooth-serial' | 'http', id: string, 
   // Latencies: see docs/links.md. Serial Bluetooth and house Wi-Fi class, editable per link.
   return over === 'http'
     ? { kind: 'http', id, name, controllerId, onConnect: false, timing: { minMs: 4, typicalMs: 15, p99Ms: 120, lossPerMille: 0, dropDetectMs: 3000, reconnectMs: 1500 }, network: 'router', address: 'http://192.168.4.1', askRoute: '/state', eventsRoute: '/events', messages: [] }
-    : { kind: 'bluetooth-serial', id, name, controllerId, onConnect: true, timing: { minMs: 8, typicalMs: 25, p99Ms: 90, lossPerMille: 0, dropDetectMs: 2000, reconnectMs: 1200 }, baud: 9600, statusPin: nextPin(design, SENSE), reportMark: '+', askCode: '?', messages: [] }
+    : { kind: 'bluetooth-serial', id, name, controllerId, onConnect: true, timing: { minMs: 8, typicalMs: 25, p99Ms: 90, lossPerMille: 0, dropDetectMs: 2000, reconnectMs: 1200 }, baud: 9600, statusPin: nextPin(design, SENSE), dialect: { kind: 'codes' }, echoes: false, reportMark: '+', askCode: '?', messages: [] }
 }
 
 /** A short slug from a name that is not taken yet: "Booth extractor" -> booth-extractor, booth-extractor-2. */

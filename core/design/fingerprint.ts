@@ -5,7 +5,7 @@
  */
 import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js'
-import type { Design, Link, Message } from './schema'
+import type { Design, Link, Message, SerialLink } from './schema'
 
 /** Six hexadecimal digits, upper case. */
 export function fingerprint(design: Design): string {
@@ -18,13 +18,20 @@ export function agreedText(design: Design): string {
   return lines.sort().join('\n')
 }
 
+/** Short codes are told as ever, so that what was built before dialects came still agrees. */
+function dialectText({ dialect }: SerialLink): string {
+  if (dialect.kind === 'codes') return ''
+  const fields = dialect.kind === 'packed' ? ` ${dialect.framing} ${dialect.crc} ${dialect.endian} ${dialect.packed} ${dialect.fields.map(f => `${f.name}:${f.type}:${f.is}`).join()}` : ` ${dialect.terminator}`
+  return ` ${dialect.kind}${fields}`
+}
+
 /** On before off, the rest as text: the order in which a document lists its codes does not matter. */
 const valueOrder = (a: string, b: string) => Number(b === 'on') - Number(a === 'on') || (a < b ? -1 : 1)
 
 function linkLines(link: Link): string[] {
   const head = link.kind === 'http'
     ? `link ${link.id} http ask ${link.askRoute} events ${link.eventsRoute}`
-    : `link ${link.id} serial ${link.baud} ask ${link.askCode} mark ${link.reportMark}`
+    : `link ${link.id} serial ${link.baud} ask ${link.askCode} mark ${link.reportMark}${dialectText(link)}`
   return [
     `${head} connect ${link.onConnect}`,
     ...(link.messages as Message[]).map(m => `message ${link.id} ${m.loadId} ${Object.keys(m.codes).sort(valueOrder).map(v => `${v} ${m.codes[v]}`).join(' ')} ack ${m.ack} change ${m.change}`),

@@ -9,7 +9,7 @@ export const DESIGN_FORMAT = 'nolvi-design'
 export const DESIGN_VERSION = 3
 
 /** Upper bounds of the document. They keep every check, search and page within a stated size. */
-export const LIMITS = { loads: 40, surfaces: 12, links: 8, controls: 40, sensors: 20, boards: 4, codeLength: 8, routeLength: 80, values: 21, nameLength: 40, documentBytes: 1_000_000 } as const
+export const LIMITS = { loads: 40, surfaces: 12, links: 8, controls: 40, sensors: 20, boards: 4, codeLength: 64, routeLength: 80, values: 21, nameLength: 40, documentBytes: 1_000_000 } as const
 
 const id = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, 'an id is 1 to 40 small letters, digits and hyphens, starting with a letter').describe('Stable id: a short readable slug')
 
@@ -141,7 +141,7 @@ const timing = z.strictObject({
   reconnectMs: ms(120_000).describe('From reachable to connected again, ms'),
 }).refine(t => t.minMs <= t.typicalMs && t.typicalMs <= t.p99Ms, 'latencies go up: minimum, typical, 99th percentile')
 
-const charCode = z.string().max(LIMITS.codeLength).regex(/^[!-~]*$/, 'a code is made of visible ASCII characters without spaces')
+const charCode = z.string().max(LIMITS.codeLength)
 const routeCode = z.string().max(LIMITS.routeLength).regex(/^(\/[A-Za-z0-9._~/-]*)?$/, 'a route starts with / and holds letters, digits, and . _ ~ - /')
 
 const reporting = {
@@ -154,11 +154,25 @@ const charMessage = z.strictObject({ ...reporting, codes: z.record(valueId, char
 const routeMessage = z.strictObject({ ...reporting, codes: z.record(valueId, routeCode).describe('A route for each value of the load') })
 
 const linkBase = { id, name, controllerId: id, onConnect: z.boolean().describe('The whole state is sent once per connection'), timing }
+const terminator = z.enum(['lf', 'crlf', 'cr', 'semicolon'])
+const dialect = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('codes') }).describe('Short codes that follow one another without ends'),
+  z.strictObject({ kind: z.literal('lines'), template: z.string().max(60).describe('How lines are made: "{load} {value}"'), terminator }).describe('Lines of text'),
+  z.strictObject({ kind: z.literal('pairs'), terminator }).describe('load=value'),
+  z.strictObject({ kind: z.literal('json'), terminator }).describe('A JSON object a line, with one load'),
+  z.strictObject({
+    kind: z.literal('packed'), framing: z.enum(['slip', 'cobs']), crc: z.string().max(20).describe('Name of a CRC, or ""'), endian: z.enum(['little', 'big']),
+    packed: z.boolean().describe('Without padding, by attribute'),
+    fields: z.array(z.strictObject({ name: z.string().regex(/^[a-z][a-zA-Z0-9]{0,15}$/), type: z.enum(['u8', 'i8', 'u16', 'i16', 'u32', 'i32']), is: z.enum(['kind', 'load', 'value', 'spare']) })).min(2).max(8),
+  }).describe('A packed structure in frames'),
+])
 const serialLink = z.strictObject({
   kind: z.literal('bluetooth-serial'), ...linkBase,
   baud: z.union([z.literal(9600), z.literal(19200), z.literal(38400), z.literal(57600), z.literal(115200)]),
   statusPin: pin.nullable().describe('Pin wired to the module\'s connected line; null = not wired'),
-  reportMark: z.string().regex(/^[!-~]$/, 'the report mark is one visible character'),
+  dialect,
+  reportMark: z.string().regex(/^[!-~]?$/, 'the report mark is one visible character').describe('Starts each report; may be empty where messages have ends'),
+  echoes: z.boolean().describe('What is sent on it comes back to the sender, as over a bridge or module with local echo'),
   askCode: charCode.min(1),
   messages: z.array(charMessage).max(LIMITS.loads),
 })

@@ -4,7 +4,8 @@
  */
 import { maybeShipped } from '../boards/boards'
 import { migrate } from './migrate'
-import { asksOf, formsOf, spokenValues, valuesOf } from './values'
+import { asksOf, formsOf, relativeOf, spokenValues, valuesOf } from './values'
+import { codeTrouble, dialectProblems } from './wire'
 import { DESIGN_FORMAT, DESIGN_VERSION, designSchema, LIMITS, type Control, type Design } from './schema'
 
 export interface Problem { path: string, message: string }
@@ -41,7 +42,7 @@ export function inOrder(design: Design): Design {
   for (const link of ordered.links) {
     for (const message of link.messages) {
       const output = ordered.loads.find(l => l.id === message.loadId)?.output
-      if (output) message.codes = Object.fromEntries(spokenValues(output).map(v => [v, message.codes[v] ?? '']))
+      if (output) message.codes = Object.fromEntries([...spokenValues(output), ...relativeOf(output).filter(r => r in message.codes)].map(v => [v, message.codes[v] ?? '']))
     }
   }
   return ordered
@@ -102,13 +103,19 @@ function referenceProblems(design: Design): Problem[] {
   design.loads.forEach((load, i) => refers(controllers, load.controllerId, 'controller', ['loads', i, 'controllerId']))
   design.links.forEach((link, i) => {
     refers(controllers, link.controllerId, 'controller', ['links', i, 'controllerId'])
+    if (link.kind !== 'http') for (const [key, message] of dialectProblems(design, link)) say(['links', i, ...key], message)
     link.messages.forEach((m, j) => {
       refers(loads, m.loadId, 'load', ['links', i, 'messages', j, 'loadId'])
       const output = outputOf(m.loadId)
       if (!output) return
       const values = valuesOf(output)
       for (const value of values) if (!(value in m.codes)) say(['links', i, 'messages', j, 'codes'], `there is no code for "${value}"; give one, or "" for none yet`)
-      for (const value of Object.keys(m.codes)) if (!values.includes(value)) say(['links', i, 'messages', j, 'codes', value], `"${value}" is no value of this load; it has ${values.join(', ')}`)
+      const relative = relativeOf(output)
+      for (const value of Object.keys(m.codes)) if (!values.includes(value) && !relative.includes(value)) say(['links', i, 'messages', j, 'codes', value], `"${value}" is no value of this load; it has ${values.join(', ')}${relative.length ? `; ${relative.join(', ')} can be asked for` : ''}`)
+      for (const [value, code] of Object.entries(m.codes)) {
+        const trouble = codeTrouble(link, code)
+        if (trouble) say(['links', i, 'messages', j, 'codes', value], trouble)
+      }
     })
     unique(link.messages.map((m, j) => ({ id: m.loadId, path: ['links', i, 'messages', j, 'loadId'] })), 'messages for load')
   })

@@ -117,6 +117,11 @@ export function wantsOf(output: Output, form: PanelKey['form']): readonly string
 }
 
 /** What a hand control may ask for; the first by default. */
+/** What a code can ask for beside a value. A hold has no opposite to toggle to. */
+export function relativeOf(output: Output): string[] {
+  return output.kind === 'held' || output.kind === 'pulsed' ? [] : asksOf(output, 'push').filter(a => !valuesOf(output).includes(a))
+}
+
 export function asksOf(output: Output, kind: 'push' | 'latching'): readonly string[] {
   switch (output.kind) {
     case 'switched': return ['toggle', 'on', 'off']

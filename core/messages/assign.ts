@@ -1,32 +1,114 @@
 /**
- * Gives codes to all actions of a link. Schools: letters (on and off as capital and small of a letter of the load's name;
- * more values as that letter with a digit), digits (consecutive, of one width so that none is the start of another),
- * routes (/load/value).
+ * Gives codes to all actions of a link, as its dialect has them. Short codes have two schools: letters (on and off as capital
+ * and small of a letter of the load's name; more values as that letter with a digit) and digits (consecutive, of one width so
+ * that none is the start of another). Routes are /load/value; lines follow their template; structures hold numbers.
  */
-import type { Codes, Design, Link, Load } from '../design/schema'
-import { spokenValues } from '../design/values'
-import { commands, rows } from './table'
+import { fill, parseTemplate } from '../bytes/template'
+import type { Edit } from '../design/edits'
+import { linkOf } from '../design/find'
+import type { Codes, Design, Link, Load, SerialLink } from '../design/schema'
+import { relativeOf, spokenValues, valuesOf } from '../design/values'
+import { KINDS, packedCode, type Dialect } from '../design/wire'
+import { commands, RELATIVE, rows } from './table'
 
-export type School = 'letters' | 'digits' | 'routes'
+export type School = 'letters' | 'digits' | 'routes' | 'template' | 'numbers'
 
-export const SCHOOLS: Record<Link['kind'], readonly School[]> = { 'bluetooth-serial': ['letters', 'digits'], 'http': ['routes'] }
+/** How codes of a link can be assigned, the usual way first. */
+export function schoolsOf(link: Link): readonly [School, ...School[]] {
+  if (link.kind === 'http') return ['routes']
+  return link.dialect.kind === 'codes' ? ['letters', 'digits'] : link.dialect.kind === 'packed' ? ['numbers'] : ['template']
+}
 
-/** Codes by load for all loads of the link: distinct, prefix-free, clear of the ask code and report mark. */
+/** Codes by load for all loads of the link: distinct, and none mistaken for another. Relative codes that are there are kept up. */
 export function assign(design: Design, link: Link, school: School): Record<string, Codes> {
-  const loads = rows(design, link).map(r => r.load)
-  const digits = school === 'digits' ? digitCodes(loads.reduce((n, l) => n + spokenValues(l.output).length, 0)) : []
+  const all = rows(design, link)
+  const digits = school === 'digits' ? digitCodes(all.reduce((n, r) => n + spokenValues(r.load.output).length, 0)) : []
   const taken = new Set(reserved(link))
-  return Object.fromEntries(loads.map(load => [load.id, school === 'digits' ? named(load, digits.splice(0, spokenValues(load.output).length)) : school === 'letters' ? letterCodes(load, taken) : routeCodes(load, taken)]))
+  const words = loadWords(all.map(r => r.load))
+  const codes = all.map(({ load }) => [load.id, school === 'digits' ? named(load, digits.splice(0, spokenValues(load.output).length)) : valueCodes(design, link, load, taken, words)] as const)
+  for (const [, given] of codes) claim(given, taken)
+  return Object.fromEntries(codes.map(([loadId, given], i) => {
+    const { load, message } = all[i] as { load: Load, message: { codes: Codes } }
+    return [loadId, { ...given, ...relativeCodes(design, link, load, RELATIVE.filter(r => r in message.codes), taken, words) }]
+  }))
 }
 
 /** Codes for one more load, clear of everything the link uses already. */
 export function nextCodes(design: Design, link: Link, load: Load): Codes {
-  const taken = new Set([...reserved(link), ...commands(design, link).map(c => c.code)])
-  return link.kind === 'http' ? routeCodes(load, taken) : letterCodes(load, taken)
+  return valueCodes(design, link, load, takenOn(design, link), loadWords([...rows(design, link).map(r => r.load).filter(l => l.id !== load.id), load]))
+}
+
+/** A code for one relative wish of a load, such as "toggle". */
+export function relativeCode(design: Design, link: Link, load: Load, wish: string): string {
+  return relativeCodes(design, link, load, [wish], takenOn(design, link), loadWords(rows(design, link).map(r => r.load)))[wish] ?? ''
+}
+
+/** Another dialect for a link: its codes, question and mark follow. */
+export function dialectEdit(design: Design, linkId: string, dialect: Dialect): Edit {
+  const old = linkOf(design, linkId) as SerialLink
+  const bare = dialect.kind === 'codes'
+  const link: SerialLink = { ...old, dialect, askCode: askCodeOf(dialect), reportMark: dialect.kind === 'json' || dialect.kind === 'packed' ? '' : old.reportMark || '+' }
+  const sameTexts = old.dialect.kind === dialect.kind && (bare || (dialect.kind !== 'packed' && dialect.kind !== 'lines'))
+  return {
+    type: 'together', words: `${old.name} speaks ${DIALECTS[dialect.kind]}`,
+    edits: [
+      { type: 'setLink', linkId, patch: sameTexts ? { dialect } : { dialect, askCode: link.askCode, reportMark: link.reportMark } },
+      ...(sameTexts || !old.messages.length ? [] : [{ type: 'assignCodes' as const, linkId, codes: assign(design, link, schoolsOf(link)[0]) }]),
+    ],
+  }
+}
+
+export const DIALECTS: Record<Dialect['kind'], string> = { codes: 'short codes', lines: 'lines of text', pairs: 'load=value', json: 'JSON lines', packed: 'packed structures' }
+
+function askCodeOf(dialect: Dialect): string {
+  return dialect.kind === 'json' ? '{"ask":1}' : dialect.kind === 'packed' ? packedCode(dialect, 0, 0, KINDS.ask) : '?'
+}
+
+function takenOn(design: Design, link: Link): Set<string> {
+  return new Set([...reserved(link), ...commands(design, link).map(c => c.code)])
 }
 
 function reserved(link: Link): string[] {
-  return link.kind === 'http' ? [link.askRoute, link.eventsRoute] : [link.askCode, link.reportMark]
+  return link.kind === 'http' ? [link.askRoute, link.eventsRoute] : [link.askCode, link.reportMark].filter(Boolean)
+}
+
+function valueCodes(design: Design, link: Link, load: Load, taken: Set<string>, words: ReadonlyMap<string, string>): Codes {
+  if (link.kind === 'http') return routeCodes(load, taken)
+  const { dialect } = link
+  if (dialect.kind === 'codes') return letterCodes(load, taken)
+  return Object.fromEntries(spokenValues(load.output).map(value => [value, madeCode(design, dialect, load, value, words)]))
+}
+
+function relativeCodes(design: Design, link: Link, load: Load, wishes: readonly string[], taken: Set<string>, words: ReadonlyMap<string, string>): Codes {
+  return Object.fromEntries(wishes.filter(w => relativeOf(load.output).includes(w)).map((wish) => {
+    if (link.kind === 'http') return [wish, (Object.values(routeCodes(load, new Set()))[0] ?? '').replace(/[^/]*$/, wish)]
+    if (link.dialect.kind !== 'codes') return [wish, madeCode(design, link.dialect, load, wish, words)]
+    const code = [...'#%&*=@^~!$', ...ALPHABET, ...ALPHABET.toUpperCase()].find(c => clear(c, taken)) ?? ''
+    taken.add(code)
+    return [wish, code]
+  }))
+}
+
+/** Numbers of relative wishes in structures, above those of values. */
+const WISH_NUMBERS: Record<string, number> = { toggle: 101, up: 102, down: 103, next: 104 }
+
+function madeCode(design: Design, dialect: Exclude<Dialect, { kind: 'codes' }>, load: Load, value: string, words: ReadonlyMap<string, string>): string {
+  const word = words.get(load.id) ?? load.id
+  switch (dialect.kind) {
+    case 'pairs': return `${word}=${value}`
+    case 'json': return `{"${word}":${/^\d+$/.test(value) ? value : `"${value}"`}}`
+    case 'packed': return packedCode(dialect, design.loads.findIndex(l => l.id === load.id) + 1, WISH_NUMBERS[value] ?? valuesOf(load.output).indexOf(value))
+    case 'lines': {
+      const parsed = parseTemplate(dialect.template)
+      return parsed.ok ? fill(parsed.parts, { load: word, value }) : `${word} ${value}`
+    }
+  }
+}
+
+/** The first part of each load's id where no other has the same, else the whole of it. */
+function loadWords(loads: readonly Load[]): Map<string, string> {
+  const short = (l: Load) => l.id.split('-')[0] ?? l.id
+  return new Map(loads.map(l => [l.id, loads.some(o => o !== l && o.id !== l.id && (short(o) === short(l) || o.id === short(l))) ? l.id : short(l)]))
 }
 
 function named(load: Load, codes: readonly string[]): Codes {

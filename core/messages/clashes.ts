@@ -5,6 +5,7 @@
 import type { Design, Link } from '../design/schema'
 import { loadOf } from '../design/find'
 import { valuesOf, valueWords } from '../design/values'
+import { bodyOf } from '../design/wire'
 import { commands } from './table'
 
 export interface CodeUse { code: string, loadId: string | null, what: string, value: string | null }
@@ -16,14 +17,15 @@ export type Clash =
 
 export function clashes(design: Design, link: Link): Clash[] {
   const uses = codeUses(design, link)
+  const bare = link.kind !== 'http' && link.dialect.kind === 'codes'
   const found: Clash[] = []
   for (const [i, a] of uses.entries()) {
     for (const b of uses.slice(i + 1)) {
-      if (a.code === b.code) found.push({ kind: 'duplicate', code: a.code, uses: [a, b] })
-      else if (link.kind !== 'http' && b.code.startsWith(a.code)) found.push({ kind: 'prefix', short: a, long: b })
-      else if (link.kind !== 'http' && a.code.startsWith(b.code)) found.push({ kind: 'prefix', short: b, long: a })
+      if (a.code === b.code || (!bare && bodyOf(link, a.code, 'command') === bodyOf(link, b.code, 'command'))) found.push({ kind: 'duplicate', code: a.code, uses: [a, b] })
+      else if (bare && b.code.startsWith(a.code)) found.push({ kind: 'prefix', short: a, long: b })
+      else if (bare && a.code.startsWith(b.code)) found.push({ kind: 'prefix', short: b, long: a })
     }
-    if (link.kind === 'bluetooth-serial' && a.code.startsWith(link.reportMark)) found.push({ kind: 'mark', mark: link.reportMark, use: a })
+    if (bare && a.code.startsWith(link.reportMark)) found.push({ kind: 'mark', mark: link.reportMark, use: a })
   }
   for (const m of link.messages) {
     for (const [value, code] of Object.entries(m.codes)) if (code === '') found.push({ kind: 'empty', loadId: m.loadId, value })

@@ -1,8 +1,9 @@
 /** Explains typed or pasted input of a link, byte by byte or route by route, without running anything. */
 import type { Design, HttpLink, Link, SerialLink } from '../design/schema'
 import { codeUses } from './clashes'
-import { utf8ToBytes } from '@noble/hashes/utils.js'
-import { feed } from './stream'
+import { visible } from '../bytes/template'
+import { bodyOf, bytesText, shownWire } from '../design/wire'
+import { feed, readerOf, type Reader } from './stream'
 
 export interface ExplainedByte { char: string, hex: string, says: string }
 export interface Explained { bytes: ExplainedByte[], codes: string[], leftover: string }
@@ -21,24 +22,32 @@ export function routeOf(input: string): string {
 
 function explainBytes(design: Design, link: SerialLink, input: string): Explained {
   const uses = new Map<string, string>()
-  for (const use of codeUses(design, link)) if (!uses.has(use.code)) uses.set(use.code, use.what)
-  const codes = new Set(uses.keys())
+  for (const use of codeUses(design, link)) if (!uses.has(bodyOf(link, use.code, 'command'))) uses.set(bodyOf(link, use.code, 'command'), use.what)
+  const reader = readerOf(link, uses.keys())
   const heardCodes: string[] = []
   let buffer = ''
-  const bytes = [...input].map((char) => {
-    const step = feed(codes, buffer, char)
-    const lost = step.heard.flatMap(h => h.kind === 'unknown' ? [h.bytes] : [])
+  const bytes = [...bytesText(new TextEncoder().encode(input))].map((char) => {
+    const step = feed(reader, buffer, char)
+    const lost = step.heard.flatMap(h => h.kind === 'unknown' ? [shownWire(link, h.bytes)] : [])
     const code = step.heard.find(h => h.kind === 'code')
     const says = [
       ...lost.map(text => `"${text}" is no code, nothing happens`),
-      code?.kind === 'code' ? `"${code.code}" = ${uses.get(code.code) ?? ''}` : '',
-      step.buffer ? `start of ${[...codes].filter(c => c.startsWith(step.buffer)).map(c => `"${c}"`).join(', ')}, waits for more` : '',
+      code?.kind === 'code' ? `"${shownWire(link, code.code)}" = ${uses.get(code.code) ?? ''}` : '',
+      step.buffer ? waitWords(link, reader, step.buffer) : '',
     ].filter(Boolean).join('; ')
-    if (code?.kind === 'code') heardCodes.push(code.code)
+    if (code?.kind === 'code') heardCodes.push(shownWire(link, code.code))
     buffer = step.buffer
-    return { char, hex: hexOf(char), says }
+    return { char: visible(char), hex: char.charCodeAt(0).toString(16).toUpperCase().padStart(2, '0'), says }
   })
-  return { bytes, codes: heardCodes, leftover: buffer }
+  return { bytes, codes: heardCodes, leftover: shownWire(link, buffer) }
+}
+
+/** What the bytes so far can become: told byte by byte where codes follow one another, else where the end is missing. */
+function waitWords(link: SerialLink, reader: Reader, buffer: string): string {
+  const open = [...reader.bodies].filter(b => b.startsWith(buffer)).map(b => `"${shownWire(link, b)}"`)
+  if (reader.end === '') return `start of ${open.join(', ')}, waits for more`
+  const whole = reader.bodies.has(buffer) ? `all but the end of "${shownWire(link, buffer)}"` : open.length ? `start of ${open.slice(0, 3).join(', ')}${open.length > 3 ? ` and ${open.length - 3} more` : ''}` : 'no message starts so; given up at the next end'
+  return whole
 }
 
 function explainRoute(design: Design, link: HttpLink, input: string): Explained {
@@ -47,8 +56,4 @@ function explainRoute(design: Design, link: HttpLink, input: string): Explained 
   const near = use ? undefined : codeUses(design, link).find(u => u.code.toLowerCase() === route.toLowerCase())
   const says = use ? use.what : near ? `no such route; "${near.code}" (${near.what}) differs in letter case` : 'no such route: answered with 404, nothing happens'
   return { bytes: [{ char: route, hex: '', says }], codes: use ? [use.code] : [], leftover: '' }
-}
-
-function hexOf(char: string): string {
-  return [...utf8ToBytes(char)].map(b => b.toString(16).toUpperCase().padStart(2, '0')).join(' ')
 }

@@ -1,30 +1,69 @@
 /**
- * Decoding codes that follow one another in a byte stream without separators. A code acts at its last byte: the
- * shortest code that matches wins, which is why a code that starts with another code is never understood.
+ * Decoding messages in a byte stream. Codes without ends follow one another: a code acts at its last byte, so the shortest
+ * that matches wins, which is why a code that starts with another is never understood. Messages with an end are looked
+ * up whole when it comes; whatever else came before it is given up, so one wrong byte costs at most one message.
  */
+import type { Link } from '../design/schema'
+import { endOf } from '../design/wire'
+
+export interface Reader {
+  /** "" where codes follow one another. */
+  end: string
+  bodies: ReadonlySet<string>
+  /** Characters of the longest body; more than that is not kept. */
+  longest: number
+  /** Spaces outside quotes do not matter. */
+  looseSpaces: boolean
+}
+
+/** What a decoder needs to know the messages of a link. */
+export function readerOf(link: Link, bodies: Iterable<string>): Reader {
+  const set = new Set(bodies)
+  let longest = 0
+  for (const body of set) longest = Math.max(longest, body.length)
+  return { end: endOf(link), bodies: set, longest, looseSpaces: link.kind !== 'http' && link.dialect.kind === 'json' }
+}
+
 export type Heard = { kind: 'code', code: string } | { kind: 'unknown', bytes: string }
 
 export interface StreamStep { buffer: string, heard: Heard[] }
+
+/** Feed one character. */
+export function feed(reader: Reader, buffer: string, char: string): StreamStep {
+  return reader.end === '' ? feedCodes(reader.bodies, buffer, char) : feedEnded(reader, buffer, char)
+}
+
+function feedEnded(reader: Reader, buffer: string, char: string): StreamStep {
+  if (reader.looseSpaces && (char === ' ' || char === '\t') && (buffer.split('"').length & 1) === 1) return { buffer, heard: [] }
+  const grown = buffer + char
+  if (grown.endsWith(reader.end)) {
+    const body = grown.slice(0, -reader.end.length)
+    return { buffer: '', heard: body === '' ? [] : [reader.bodies.has(body) ? { kind: 'code', code: body } : { kind: 'unknown', bytes: body }] }
+  }
+  const most = reader.longest + reader.end.length
+  // Longer than any message: only its last character is kept up to date, for an end of two characters.
+  return { buffer: grown.length > most ? grown.slice(0, most - 1) + char : grown, heard: [] }
+}
 
 /**
  * Feed one character. `codes` is the set of whole codes. When the buffer can no longer become a code, its first
  * characters are given up and the last one is tried again as a start: one wrong byte costs at most one code.
  */
-export function feed(codes: ReadonlySet<string>, buffer: string, char: string): StreamStep {
+function feedCodes(codes: ReadonlySet<string>, buffer: string, char: string): StreamStep {
   const grown = buffer + char
   if (codes.has(grown)) return { buffer: '', heard: [{ kind: 'code', code: grown }] }
   if (startsSome(codes, grown)) return { buffer: grown, heard: [] }
   if (buffer === '') return { buffer: '', heard: [{ kind: 'unknown', bytes: char }] }
-  const again = feed(codes, '', char)
+  const again = feedCodes(codes, '', char)
   return { buffer: again.buffer, heard: [{ kind: 'unknown', bytes: buffer }, ...again.heard] }
 }
 
 /** Feed a text; returns all that was heard and what is left half-read. */
-export function feedAll(codes: ReadonlySet<string>, buffer: string, text: string): StreamStep {
+export function feedAll(reader: Reader, buffer: string, text: string): StreamStep {
   const heard: Heard[] = []
   let rest = buffer
   for (const char of text) {
-    const step = feed(codes, rest, char)
+    const step = feed(reader, rest, char)
     rest = step.buffer
     heard.push(...step.heard)
   }

@@ -2,22 +2,34 @@
 import { maybeMessage } from '../design/find'
 import type { Design, Link, Load, Message } from '../design/schema'
 import { reportWord, spokenValues } from '../design/values'
+import { bodyOf, endOf } from '../design/wire'
 
-export interface CommandEntry { code: string, loadId: string, value: string }
-export interface ReportEntry { text: string, loadId: string, value: string }
+/** `value`: a value of the load, or "toggle", "up", "down", "next". `body`: the code as it crosses the wire, without its end. */
+export interface CommandEntry { code: string, body: string, loadId: string, value: string }
 
 /** Commands in row order of the sheet, on before off, other values as they rise. Empty codes are left out: nothing can say them. */
 export function commands(design: Design, link: Link): CommandEntry[] {
-  return rows(design, link).flatMap(({ load, message }) => spokenValues(load.output).map(value => ({ code: message.codes[value] ?? '', loadId: load.id, value }))).filter(e => e.code !== '')
+  return rows(design, link).flatMap(({ load, message }) => askedBy(load, message).map(value => ({ code: message.codes[value] ?? '', body: bodyOf(link, message.codes[value] ?? '', 'command'), loadId: load.id, value }))).filter(e => e.code !== '')
 }
 
-/** Reports of a link: on serial links the report mark before the command code; on HTTP `id=1` or `id=forward` lines. */
-export function reports(design: Design, link: Link): ReportEntry[] {
-  return rows(design, link).flatMap(({ load, message }) => spokenValues(load.output).map(value => ({ text: reportText(link, load, message, value), loadId: load.id, value })))
+/** What a message has codes for: every value, then what is relative, such as "toggle". */
+export function askedBy(load: Load, message: Message): string[] {
+  const values = spokenValues(load.output)
+  return [...values, ...RELATIVE.filter(r => r in message.codes)]
 }
 
+/** What a code may ask for beside a value, in the order in which it is listed. */
+export const RELATIVE: readonly string[] = ['toggle', 'up', 'down', 'next']
+
+/** A report without its end: on serial links as the dialect has it; on HTTP `id=1` or `id=forward` lines. */
+export function reportBody(link: Link, load: Load, message: Message, value: string): string {
+  return link.kind === 'http' ? `${load.id}=${reportWord(load.output, value)}` : bodyOf(link, message.codes[value] ?? '', 'report')
+}
+
+/** As it is sent. */
 export function reportText(link: Link, load: Load, message: Message, value: string): string {
-  return link.kind === 'http' ? `${load.id}=${reportWord(load.output, value)}` : `${link.reportMark}${message.codes[value] ?? ''}`
+  const body = reportBody(link, load, message, value)
+  return body === '' ? '' : body + endOf(link)
 }
 
 /** An HTTP link keeps an event stream open when it reports anything unasked; replies are then for the asker's eye only. */

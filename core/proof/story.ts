@@ -7,6 +7,7 @@ import type { BenchScript } from '../bench/script'
 import { loadOf, sensesPanel, surfaceOf } from '../design/find'
 import type { Design, Gesture, Load, Output, PanelSurface } from '../design/schema'
 import { valueWords } from '../design/values'
+import { shownWire } from '../design/wire'
 import { finger } from '../bench/fingers'
 import { armedSlots } from './machines'
 import { gestureOf } from './project'
@@ -243,7 +244,11 @@ class Teller {
   }
 
   private words(event: SystemEvent): string {
-    const text = (p: number, dir: 'up' | 'down') => this.system.messages.texts[this.system.queueOf(this.s, p, dir)[0] ?? 0]?.text ?? ''
+    const text = (p: number, dir: 'up' | 'down') => {
+      const link = this.design.links.find(l => l.id === this.panel(p).linkId)
+      const crossing = this.system.messages.texts[this.system.queueOf(this.s, p, dir)[0] ?? 0]?.text ?? ''
+      return link ? shownWire(link, crossing) : crossing
+    }
     switch (event.kind) {
       case 'deliverUp': return `"${text(event.panel, 'up')}" arrives at the board`
       case 'deliverDown': return `"${text(event.panel, 'down')}" arrives at ${this.panel(event.panel).name}`

@@ -8,6 +8,7 @@
  */
 import type { Design, Output, PanelKey } from '../design/schema'
 import { formsOf, spokenValues, wantsOf } from '../design/values'
+import { wireOf } from '../design/wire'
 import { armedSlots, ControllerTable, Messages, PanelTable, type ControllerMove } from './machines'
 import { project } from './project'
 
@@ -347,8 +348,8 @@ export class System {
     return this.design.links.flatMap((link, i) => this.linkIndex.includes(i) ? [] : link.messages.flatMap((m) => {
       const load = this.design.loads.findIndex(l => l.id === m.loadId)
       return spokenValues(this.design.loads[load]?.output as Output).flatMap((want): SystemEvent[] => {
-        const code = m.codes[want] ?? ''
-        return code === '' ? [] : [{ kind: 'other', link: i, message: this.messages.number(code, 'command'), load, want }]
+        const text = wireOf(link, m.codes[want] ?? '', 'command')
+        return text === '' ? [] : [{ kind: 'other', link: i, message: this.messages.number(text, 'command'), load, want }]
       })
     }))
   }

@@ -6,8 +6,9 @@
 import { maybeMessage, panelOf, linkOf } from '../design/find'
 import type { Design, Link, Message, Output, PanelSurface } from '../design/schema'
 import { asked, spokenValues } from '../design/values'
-import { feed } from '../messages/stream'
-import { reportText, rows, streams } from '../messages/table'
+import { wireOf } from '../design/wire'
+import { feed, readerOf, type Reader } from '../messages/stream'
+import { reportBody, rows, streams } from '../messages/table'
 import { clock32, earlier, reached } from '../units/clock'
 
 export interface Belief {
@@ -15,7 +16,8 @@ export interface Belief {
   value: string | null
   /** Known before the link was lost, not confirmed since. */
   stale: boolean
-  waiting: { asked: string, since: number, due: number, triesLeft: number } | null
+  /** `toggled`: asked for by the code that toggles, which a retry says again. */
+  waiting: { asked: string, toggled: boolean, since: number, due: number, triesLeft: number } | null
 }
 export interface PanelState {
   up: boolean
@@ -32,9 +34,9 @@ export interface PanelProgram {
   /** By load of the design; undefined where the link has no message for it. */
   messages: (Message | undefined)[]
   outputs: readonly Output[]
-  /** Report text -> load and value; first entry of a duplicate wins. */
+  /** Report, without its end -> load and value; first entry of a duplicate wins. */
   meanings: Map<string, { load: number, value: string }>
-  codes: ReadonlySet<string>
+  reader: Reader
 }
 /** Serial bytes and event streams are unasked; HTTP answers belong to a command or to a question for the state. */
 export type Via = 'stream' | 'command' | 'ask'
@@ -55,12 +57,12 @@ export function compilePanel(design: Design, surfaceId: string): PanelProgram {
   const index = new Map(design.loads.map((l, i) => [l.id, i]))
   for (const { load, message } of rows(design, link)) {
     for (const value of spokenValues(load.output)) {
-      const text = reportText(link, load, message, value)
+      const text = reportBody(link, load, message, value)
       if (!meanings.has(text)) meanings.set(text, { load: index.get(load.id) as number, value })
     }
   }
   return {
-    panel, link, meanings, codes: new Set(meanings.keys()), ignoresReplies: streams(link),
+    panel, link, meanings, reader: readerOf(link, meanings.keys()), ignoresReplies: streams(link),
     messages: design.loads.map(l => maybeMessage(link, l.id)), outputs: design.loads.map(l => l.output),
   }
 }
@@ -119,13 +121,15 @@ function key(program: PanelProgram, state: PanelState, now: number, load: number
   const belief = state.beliefs[load]
   if (!state.up || !message || !belief || !output) return { state, sends: [] }
   const value = asked(output, belief.waiting?.asked ?? belief.value ?? '', want)
-  const code = message.codes[value] ?? ''
+  // A key that flips says so where there is a code for it; what comes of it is the board's to tell.
+  const toggled = want === 'flip' && (message.codes.toggle ?? '') !== ''
+  const code = wireOf(program.link, message.codes[toggled ? 'toggle' : value] ?? '', 'command')
   if (code === '') return { state, sends: [] }
   const { policy, timeoutMs, retries } = program.panel.belief
   const next: Belief = policy === 'assume'
     ? { value, stale: false, waiting: null }
     : policy === 'confirm'
-      ? { ...belief, waiting: { asked: value, since: now, due: clock32(now + timeoutMs), triesLeft: retries } }
+      ? { ...belief, waiting: { asked: value, toggled, since: now, due: clock32(now + timeoutMs), triesLeft: retries } }
       : belief
   const held = output.kind === 'held' ? { ...state, holds: state.holds.with(load, value === 'on' ? clock32(now + keepAliveMs(output)) : null) } : state
   return { state: withBelief(held, load, next), sends: [code] }
@@ -147,7 +151,7 @@ function received(program: PanelProgram, state: PanelState, text: string, via: V
   }
   let next = state
   for (const char of text) {
-    const { buffer, heard: found } = feed(program.codes, next.buffer, char)
+    const { buffer, heard: found } = feed(program.reader, next.buffer, char)
     next = { ...next, buffer }
     for (const h of found) if (h.kind === 'code') next = heard(program, next, h.code)
   }
@@ -167,7 +171,7 @@ function tick(program: PanelProgram, state: PanelState, now: number): PanelStepp
   const sends: string[] = []
   state.beliefs.forEach((belief, load) => {
     if (!belief.waiting || !reached(now, belief.waiting.due)) return
-    const { asked, triesLeft } = belief.waiting
+    const { asked, toggled, triesLeft } = belief.waiting
     if (triesLeft === 0) {
       next = withBelief(next, load, UNKNOWN)
       return
@@ -175,13 +179,13 @@ function tick(program: PanelProgram, state: PanelState, now: number): PanelStepp
     const due = clock32(now + program.panel.belief.timeoutMs)
     next = withBelief(next, load, { ...belief, waiting: { ...belief.waiting, due, triesLeft: triesLeft - 1 } })
     const message = program.messages[load]
-    if (message) sends.push(message.codes[asked] ?? '')
+    if (message) sends.push(wireOf(program.link, message.codes[toggled ? 'toggle' : asked] ?? '', 'command'))
   })
   state.holds.forEach((hold, load) => {
     const output = program.outputs[load]
     if (hold === null || !reached(now, hold) || output?.kind !== 'held') return
     next = { ...next, holds: next.holds.with(load, clock32(now + keepAliveMs(output))) }
-    sends.push(program.messages[load]?.codes.on ?? '')
+    sends.push(wireOf(program.link, program.messages[load]?.codes.on ?? '', 'command'))
   })
   if (next.pollDue !== null && reached(now, next.pollDue)) {
     next = { ...next, pollDue: clock32(now + program.panel.pollMs) }
@@ -191,7 +195,7 @@ function tick(program: PanelProgram, state: PanelState, now: number): PanelStepp
 }
 
 export function askText(link: Link): string {
-  return link.kind === 'http' ? link.askRoute : link.askCode
+  return wireOf(link, link.kind === 'http' ? link.askRoute : link.askCode, 'command')
 }
 
 function withBelief(state: PanelState, load: number, belief: Belief): PanelState {

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** Assigning codes by school, and what holds for the whole link. */
-import { assign, SCHOOLS, type School } from '../../../core/messages/assign'
+import { assign, schoolsOf, type School } from '../../../core/messages/assign'
 import type { Design, Link } from '../../../core/design/schema'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design, link: Link }>()
 const designs = useDesignStore()
-const WORDS: Record<School, string> = { letters: 'letters: capital on, small off, else a letter and a counter', digits: 'digits: consecutive, same width', routes: 'routes: /load/on, /load/off, /load/value' }
+const WORDS: Record<School, string> = { letters: 'letters: capital on, small off, else a letter and a counter', digits: 'digits: consecutive, same width', routes: 'routes: /load/on, /load/off, /load/value', template: 'as the dialect makes them', numbers: 'numbers of loads and values' }
 
 function give(school: School): void {
   designs.apply({ type: 'assignCodes', linkId: props.link.id, codes: assign(props.design, props.link, school) })
@@ -18,7 +18,7 @@ function give(school: School): void {
   <el-dropdown class="push" trigger="click" :disabled="!link.messages.length" @command="give">
     <el-button :disabled="!link.messages.length">Assign all codes</el-button>
     <template #dropdown>
-      <el-dropdown-menu><el-dropdown-item v-for="s in SCHOOLS[link.kind]" :key="s" :command="s">{{ WORDS[s] }}</el-dropdown-item></el-dropdown-menu>
+      <el-dropdown-menu><el-dropdown-item v-for="s in schoolsOf(link)" :key="s" :command="s">{{ WORDS[s] }}</el-dropdown-item></el-dropdown-menu>
     </template>
   </el-dropdown>
 </template>

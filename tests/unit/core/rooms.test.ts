@@ -6,7 +6,7 @@ import { build } from 'esbuild'
 import { describe, expect, it } from 'vitest'
 
 const root = resolve('core')
-const ROOMS = ['units', 'boards', 'design', 'electrical', 'messages', 'links', 'controller', 'surfaces', 'bench', 'proof', 'panels', 'build', 'read', 'checks']
+const ROOMS = ['units', 'bytes', 'boards', 'design', 'electrical', 'messages', 'links', 'controller', 'surfaces', 'bench', 'proof', 'panels', 'build', 'read', 'checks']
 const PACKAGES = ['@noble/hashes', 'fflate', 'immer', 'papaparse', 'zod']
 
 const files = readdirSync(root, { recursive: true, encoding: 'utf8' }).filter(f => f.endsWith('.ts')).map(f => join(root, f))

@@ -6,8 +6,9 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { sketch } from '../../../../core/build/sketch'
 import type { Level } from '../../../../core/controller/step'
 import type { Design } from '../../../../core/design/schema'
+import { endOf, wireOf } from '../../../../core/design/wire'
 import { kindEdit } from '../../../../core/messages/kinds'
-import { anySmallDesign, smallDesigns, edited, fanDesign, glazeRoom, starter } from '../../../fixtures/designs'
+import { anySmallDesign, DIALECTS, smallDesigns, speaking, edited, fanDesign, glazeRoom, starter } from '../../../fixtures/designs'
 import { HostBoard, playStep, run, type Line, type TimedLine } from '../../../fixtures/host-board/run'
 import { AVR_CORE, avrTools, canRun, has } from '../../../fixtures/tools'
 
@@ -21,7 +22,7 @@ const nasty = () => edited(glazeRoom(),
 function anyLines(design: Design): fc.Arbitrary<TimedLine[]> {
   const inputs = design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls.map(c => c.pin) : [])
   const serial = design.links.find(l => l.kind === 'bluetooth-serial')
-  const codes = serial?.kind === 'bluetooth-serial' ? [...serial.messages.flatMap(m => Object.values(m.codes)), serial.askCode, 'x', '1', '+'].filter(Boolean) : ['x']
+  const codes = serial?.kind === 'bluetooth-serial' ? [...[...serial.messages.flatMap(m => Object.values(m.codes)), serial.askCode].flatMap(c => [wireOf(serial, c, 'command'), wireOf(serial, c, 'command'), wireOf(serial, c, 'command').slice(0, -1), wireOf(serial, c, 'command').slice(1)]), 'x', '1', '+', ' ', endOf(serial), '{"ask" : 1}\n'].filter(Boolean) : ['x']
   const status = serial?.kind === 'bluetooth-serial' && serial.statusPin !== null ? [serial.statusPin] : []
   const level = fc.constantFrom<Level>(0, 1)
   const line: fc.Arbitrary<Line> = fc.oneof(
@@ -60,6 +61,9 @@ describe('the sketch against step(), event by event', () => {
   })
   it.skipIf(!can).each(['pulsed', 'held', 'opposed', 'level', 'follower'] as const)('%s: in two designs of any shape', (kind) => {
     for (const design of fc.sample(smallDesigns([kind]), { numRuns: 2, seed: 11 })) compare(design, 25)
+  })
+  it.skipIf(!can).each(Object.keys(DIALECTS))('in the dialect %s: designs of any shape, with whole, half and spoilt messages', (name) => {
+    for (const design of fc.sample(smallDesigns(['switched', 'level', 'opposed', 'follower']).filter(d => d.links.some(l => l.kind === 'bluetooth-serial')), { numRuns: 2, seed: 23 })) compare(speaking(design, DIALECTS[name]!), 30)
   })
   it.skipIf(!can)('gestures: in designs whose buttons know several', () => {
     const arbitrary = smallDesigns(['switched', 'level', 'opposed']).filter(d => d.surfaces.some(s => s.kind === 'hand' && s.controls.some(c => c.kind === 'push' && c.gestures.length > 1)))
@@ -142,7 +146,7 @@ describe('the sketch for the 8-bit 5 V board', () => {
     const added = edited(design, { type: 'addLoad', name: kind }, { type: 'addMessage', linkId: 'phone-link', loadId: kind, codes: { on: kind.toUpperCase(), off: kind } })
     return edited(added, kindEdit(added, kind, kind))
   }, fanDesign())
-  it.skipIf(!can).each([['glaze room', glazeRoom], ['starter', starter], ['nasty names', nasty], ['fifteen loads', full], ['a load of each kind', everyKind], ['no Bluetooth link', () => edited(fanDesign(), { type: 'removeSurface', surfaceId: 'phone' })]] as const)('%s compiles without a warning and fits', (_, make) => {
+  it.skipIf(!can).each([['glaze room', glazeRoom], ['starter', starter], ['nasty names', nasty], ['fifteen loads', full], ['lines of text', () => speaking(glazeRoom(), DIALECTS.lines!)], ['JSON', () => speaking(glazeRoom(), DIALECTS.json!)], ['structures with a CRC', () => speaking(glazeRoom(), DIALECTS.cobs!)], ['a load of each kind', everyKind], ['no Bluetooth link', () => edited(fanDesign(), { type: 'removeSurface', surfaceId: 'phone' })]] as const)('%s compiles without a warning and fits', (_, make) => {
     const source = join(folder, 'sketch.cpp')
     writeFileSync(source, sketch(make()))
     run('avr-g++', [...TARGET, ...CPP, ...INCLUDE, '-Wall', '-Wextra', '-Wno-unused-parameter', '-c', source, '-o', join(folder, 'sketch.o')])

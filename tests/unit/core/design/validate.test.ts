@@ -105,7 +105,7 @@ const WITHOUT_GESTURES = { gestures: undefined, doubleMs: undefined, holdMs: und
 
 /** The links as older versions have them: a code for on and one for off. */
 function withOnOff(design: Design) {
-  return design.links.map(l => ({ ...l, messages: l.messages.map(({ codes, ...m }) => ({ ...m, ...codes })) }))
+  return design.links.map(l => ({ ...l, ...(l.kind === 'http' ? {} : { dialect: undefined, echoes: undefined }), messages: l.messages.map(({ codes, ...m }) => ({ ...m, ...codes })) }))
 }
 
 describe('documents of version 2', () => {

@@ -3,8 +3,8 @@ import { bytesToHex, concatBytes, hexToBytes, utf8ToBytes } from '@noble/hashes/
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { ambiguity } from '../../../../core/messages/decodability'
-import { FRESH, guessingYears, hmacSha256, open, sign, type ReplayWindow } from '../../../../core/messages/signing'
-import { fill, literal, parseTemplate, readings, unsound, visible, type Part } from '../../../../core/messages/template'
+import { FRESH, guessingYears, hmacSha256, open, sign, type ReplayWindow } from '../../../../core/bytes/signing'
+import { fill, literal, parseTemplate, readings, unsound, visible, type Part } from '../../../../core/bytes/template'
 
 /** Shortest text with two readings among all of at most `longest` characters, by trying every row of codes. */
 function plainAmbiguity(codes: readonly string[], longest: number): number | null {
