@@ -7,7 +7,7 @@ import type { Control, Design, Gesture, Link } from '../design/schema'
 import { latencyMs, wireMs } from '../links/timing'
 import { bodyIn } from '../design/wire'
 import { commandWords } from '../messages/clashes'
-import { compileController, type Program } from '../controller/program'
+import { compileController, routeMeaning, type Program } from '../controller/program'
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
 import { compilePanel, panelDue, panelStep, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Via } from '../surfaces/panel'
 import { seededRandom, type Random } from '../units/random'
@@ -304,6 +304,7 @@ export class Bench {
     const lost = !unit.up || forced || fate === 'lost' || (fate === undefined && lossDraw)
     const arrival = Math.max(typeof fate === 'number' ? Math.max(fate, this.now) : natural, unit.lastArrival[dir])
     if (!lost) unit.lastArrival[dir] = arrival
+    if (link.kind !== 'http' && link.echoes && unit.up) this.echo(unit, dir, text)
     const surfaceId = unit.panel?.program.panel.id ?? ''
     const message: TracedMessage = { linkId: link.id, surfaceId, dir, sentMs: this.now, endMs: arrival, lost, text, loadIds: this.loadsIn(unit, dir, text) }
     this.trace.messages.push(message)
@@ -311,6 +312,14 @@ export class Bench {
     unit.underWay.add(message)
     this.at(arrival, () => {
       if (unit.underWay.delete(message)) this.arrive(unit, dir, text, via)
+    })
+  }
+
+  /** What is sent comes back to its sender, after the time that it takes on the wire. */
+  private echo(unit: LinkUnit, dir: 'up' | 'down', text: string): void {
+    const { epoch } = unit
+    this.at(this.now + Math.max(1, wireMs(this.design, unit.link, text)), () => {
+      if (epoch === unit.epoch && unit.up) this.arrive(unit, dir === 'up' ? 'down' : 'up', text, 'stream')
     })
   }
 
@@ -324,7 +333,7 @@ export class Bench {
     const link = this.program.links[unit.index]
     const all = this.design.loads.filter((_, i) => link?.messages[i]).map(l => l.id)
     if (dir === 'up') {
-      const meaning = link?.meanings.get(bodyIn(unit.link, text))
+      const meaning = link && (unit.link.kind === 'http' ? routeMeaning(link, text) : link.meanings.get(bodyIn(unit.link, text)))
       return meaning?.kind === 'set' ? [this.design.loads[meaning.load]?.id ?? ''] : all
     }
     const report = unit.panel?.program.meanings.get(bodyIn(unit.link, text))

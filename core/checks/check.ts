@@ -9,16 +9,14 @@ import { DRIVER_WORDS, driversOf, NEW_DRIVERS } from '../design/drivers'
 import type { Danger, Design, Link, Load, PanelSurface } from '../design/schema'
 import { KIND_WORDS } from '../design/values'
 import { sumsOf } from '../electrical/of-design'
-import { assign, nextCodes, schoolsOf } from '../messages/assign'
-import { clashes, clashLoads, clashWords, type Clash } from '../messages/clashes'
+import { clashes, clashLoads } from '../messages/clashes'
 import { comfortable, firstKey, freePlace, keyCount, offGlass, overlaps, smallestSideMm } from '../panels/layout'
 import { deviceOf, MIN_KEY_MM } from '../panels/devices'
 import type { SurfaceVerdict, Verdict } from '../proof/prove'
 import { count } from '../units/format'
-import { SEVERITIES, type Finding, type Fix } from './finding'
+import { finding, SEVERITIES, type Finding, type Fix, type Rule } from './finding'
+import { MESSAGE_RULES } from './message-rules'
 import { VerdictCache } from './verdicts'
-
-type Rule = (design: Design, verdicts: Record<string, Verdict>) => Finding[]
 
 export interface Checked { findings: Finding[], verdicts: Record<string, Verdict> }
 
@@ -27,38 +25,6 @@ export function check(design: Design, cache = new VerdictCache()): Checked {
   const findings = RULES.flatMap(rule => rule(design, verdicts))
   const rank = (f: Finding) => SEVERITIES.indexOf(f.severity)
   return { verdicts, findings: findings.map((f, i) => ({ f, i })).sort((a, b) => rank(a.f) - rank(b.f) || a.i - b.i).map(x => x.f) }
-}
-
-function finding(f: Partial<Finding> & Pick<Finding, 'code' | 'severity' | 'path' | 'title' | 'reason'>): Finding {
-  return { loadId: null, surfaceId: null, fixes: [], story: [], situations: null, ...f }
-}
-
-/** Codes that cannot be told apart on their link. */
-const codeClashes: Rule = design => design.links.flatMap((link, i) => clashes(design, link).map((clash) => {
-  const loadIds = clashLoads(clash)
-  const loadId = loadIds.at(-1) ?? null
-  return finding({
-    code: `code-${clash.kind}`, severity: 'stop', path: `/links/${i}/messages`,
-    title: clashTitle(design, clash), reason: `${upperFirst(clashWords(clash))}.`,
-    loadId, surfaceId: maybePanelOnLink(design, link.id)?.id ?? null,
-    fixes: [...clashFixes(design, link, loadId), { words: 'Assign all codes anew', edit: { type: 'assignCodes', linkId: link.id, codes: assign(design, link, schoolsOf(link)[0]) } }],
-  })
-}))
-
-function clashTitle(design: Design, clash: Clash): string {
-  switch (clash.kind) {
-    case 'duplicate': return `Two meanings for "${clash.code}"`
-    case 'prefix': return `"${clash.short.code}" is the start of "${clash.long.code}"`
-    case 'mark': return `"${clash.use.code}" looks like a report`
-    case 'empty': return `${loadOf(design, clash.loadId).name} has no code for ${clash.value}`
-  }
-}
-
-function clashFixes(design: Design, link: Link, loadId: string | null): Fix[] {
-  if (!loadId) return []
-  const without = { ...link, messages: (link.messages as { loadId: string }[]).filter(m => m.loadId !== loadId) } as Link
-  const codes = nextCodes(design, without, loadOf(design, loadId))
-  return [{ words: `Use ${Object.values(codes).join(' / ')}`, edit: { type: 'assignCodes', linkId: link.id, codes: { [loadId]: codes } } }]
 }
 
 /** What the search found out about each panel. */
@@ -305,7 +271,7 @@ function percent(used: number): string {
   return used > 100 ? 'far more' : `${Math.round(used * 100)} %`
 }
 
-const RULES: readonly Rule[] = [codeClashes, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, hastyGestures, unreachedLoads, panelLayout, wiringSums, networkBoard, frontPort, softWire, driverFits, solenoidOn, outOfSight, unreadSensors, cautions, batteryCautions]
+const RULES: readonly Rule[] = [...MESSAGE_RULES, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, hastyGestures, unreachedLoads, panelLayout, wiringSums, networkBoard, frontPort, softWire, driverFits, solenoidOn, outOfSight, unreadSensors, cautions, batteryCautions]
 
 function upperFirst(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)

@@ -1,5 +1,7 @@
 /** A finding: what was seen, how bad, where, why, and edits that put it right. */
 import type { Edit } from '../design/edits'
+import type { Design } from '../design/schema'
+import type { Verdict } from '../proof/prove'
 
 export type Severity = 'stop' | 'warn' | 'note'
 export interface Fix { words: string, edit: Edit }
@@ -21,3 +23,10 @@ export interface Finding {
 }
 
 export const SEVERITIES: readonly Severity[] = ['stop', 'warn', 'note']
+
+/** A rule: from a design and its verdicts to what it found. */
+export type Rule = (design: Design, verdicts: Record<string, Verdict>) => Finding[]
+
+export function finding(f: Partial<Finding> & Pick<Finding, 'code' | 'severity' | 'path' | 'title' | 'reason'>): Finding {
+  return { loadId: null, surfaceId: null, fixes: [], story: [], situations: null, ...f }
+}

@@ -4,6 +4,7 @@ import { valuesOf } from '../design/values'
 import type { Control, Design, Gesture, Link, Load } from '../design/schema'
 import { bodyOf } from '../design/wire'
 import { readerOf, type Reader } from '../messages/stream'
+import { matchRoute } from '../messages/routes'
 import { commands, reportText, rows, streams } from '../messages/table'
 
 /** `reports`: the text by value. */
@@ -67,4 +68,11 @@ function compileLink(design: Design, link: Link, loadIndex: Map<string, number>)
 
 function indexBy(list: readonly { id: string }[]): Map<string, number> {
   return new Map(list.map((item, i) => [item.id, i]))
+}
+
+/** The route that a request is taken for; with whole routes a look-up. */
+export function routeMeaning(link: ProgramLink, request: string): Meaning | undefined {
+  if (link.link.kind !== 'http' || link.link.matching === 'exact') return link.meanings.get(request)
+  const routes = [...link.meanings.keys()]
+  return link.meanings.get(routes[matchRoute(link.link.matching, routes, request)] ?? '')
 }

@@ -9,7 +9,7 @@ import { feed } from '../messages/stream'
 import { bootOutcome, elapsed, isValue, lineLevels, motionDue, restingMotion, wanted, type LineLevel, type Motion, type Outcome } from './outputs'
 import { gestureDue, pressDown, pressUp, settled, type PressRun, type PushControl } from './gestures'
 import type { Gesture, Output } from '../design/schema'
-import type { Program, ProgramLink } from './program'
+import { routeMeaning, type Program, type ProgramLink } from './program'
 
 /** A pin reads 1 when open (pull-up) and 0 when the contact is closed to ground. */
 export type Level = 0 | 1
@@ -187,7 +187,7 @@ class Run {
   }
 
   private route(index: number, link: ProgramLink, route: string, request: number | undefined): void {
-    const meaning = link.meanings.get(route)
+    const meaning = routeMeaning(link, route)
     if (!meaning) this.effects.push({ kind: 'reply', link: index, text: 'no such route', status: 404, to: 'command', request })
     else if (meaning.kind === 'ask') this.effects.push({ kind: 'reply', link: index, text: this.stateText(link), status: 200, to: 'ask', request })
     else {

@@ -11,7 +11,7 @@ import { boardOf, controlUse, freePin, needs, pinLabel, SENSE, type Need } from 
 import { driversOf, NEW_DRIVERS } from './drivers'
 import { newSensor, SENSOR_WORDS, sensorLines, type SensorKind } from './sensors'
 import { asksOf, formsOf, KIND_WORDS, linesOf, outputOfKind, relativeOf, spokenValues, valuesOf } from './values'
-import { DEFAULT_WIRING, NO_GESTURES, type BeliefPolicy, type Control, type Design, type HandSurface, type Link, type Load, type Codes, type Driver, type Message, type Output, type SerialLink, type Front, type PanelKey, type Sensor, type Surface, type Wiring } from './schema'
+import { DEFAULT_WIRING, NO_GESTURES, type BeliefPolicy, type Control, type Design, type HandSurface, type Link, type Load, type Codes, type Driver, type Message, type Output, type SerialLink, type HttpLink, type Front, type PanelKey, type Sensor, type Surface, type Wiring } from './schema'
 import { validateDesign, type Problem } from './validate'
 
 enablePatches()
@@ -20,7 +20,7 @@ enablePatches()
 export type OutputPatch = { [K in AllKeys<Output>]?: Extract<Output, Record<K, unknown>>[K] }
 type AllKeys<T> = Exclude<T extends T ? keyof T : never, 'kind'>
 type ControlPatch = { leadMeters?: number, pullOhms?: number | null, pin?: number, debounceMs?: number, lockoutMs?: number, gestures?: Extract<Control, { kind: 'push' }>['gestures'], doubleMs?: number, holdMs?: number, acts?: 'position' | 'movement', asks?: string }
-type LinkPatch = Partial<Pick<Link, 'name' | 'onConnect'>> & { baud?: number, dialect?: SerialLink['dialect'], echoes?: boolean, statusPin?: number | null, reportMark?: string, askCode?: string, network?: 'own' | 'router', address?: string, askRoute?: string, eventsRoute?: string, timing?: Partial<Link['timing']> }
+type LinkPatch = Partial<Pick<Link, 'name' | 'onConnect'>> & { baud?: number, dialect?: SerialLink['dialect'], echoes?: boolean, matching?: HttpLink['matching'], statusPin?: number | null, reportMark?: string, askCode?: string, network?: 'own' | 'router', address?: string, askRoute?: string, eventsRoute?: string, timing?: Partial<Link['timing']> }
 
 /** Arguments of each edit. */
 export interface EditArgs {
@@ -435,7 +435,7 @@ function newLink(design: Design, over: 'bluetooth-serial' | 'http', id: string, 
   const controllerId = design.controllers[0]?.id ?? ''
   // Latencies: see docs/links.md. Serial Bluetooth and house Wi-Fi class, editable per link.
   return over === 'http'
-    ? { kind: 'http', id, name, controllerId, onConnect: false, timing: { minMs: 4, typicalMs: 15, p99Ms: 120, lossPerMille: 0, dropDetectMs: 3000, reconnectMs: 1500 }, network: 'router', address: 'http://192.168.4.1', askRoute: '/state', eventsRoute: '/events', messages: [] }
+    ? { kind: 'http', id, name, controllerId, onConnect: false, timing: { minMs: 4, typicalMs: 15, p99Ms: 120, lossPerMille: 0, dropDetectMs: 3000, reconnectMs: 1500 }, network: 'router', address: 'http://192.168.4.1', matching: 'exact', askRoute: '/state', eventsRoute: '/events', messages: [] }
     : { kind: 'bluetooth-serial', id, name, controllerId, onConnect: true, timing: { minMs: 8, typicalMs: 25, p99Ms: 90, lossPerMille: 0, dropDetectMs: 2000, reconnectMs: 1200 }, baud: 9600, statusPin: nextPin(design, SENSE), dialect: { kind: 'codes' }, echoes: false, reportMark: '+', askCode: '?', messages: [] }
 }
 

@@ -30,7 +30,7 @@ const valueOrder = (a: string, b: string) => Number(b === 'on') - Number(a === '
 
 function linkLines(link: Link): string[] {
   const head = link.kind === 'http'
-    ? `link ${link.id} http ask ${link.askRoute} events ${link.eventsRoute}`
+    ? `link ${link.id} http ask ${link.askRoute} events ${link.eventsRoute}${link.matching === 'exact' ? '' : ` ${link.matching}`}`
     : `link ${link.id} serial ${link.baud} ask ${link.askCode} mark ${link.reportMark}${dialectText(link)}`
   return [
     `${head} connect ${link.onConnect}`,

@@ -27,7 +27,7 @@ const STEPS: Record<number, (document: Document) => Document> = {
     ...document, version: 3, front: null, sensors: [], boards: Array.isArray(document.boards) ? document.boards.map(migrateBoard) : document.boards,
     loads: each(document.loads, l => ({ ...l, wiring: typeof l.wiring === 'object' && l.wiring ? { ...l.wiring, duty: null, dangers: [] } : l.wiring })),
     surfaces: each(document.surfaces, s => s.kind === 'hand' ? { ...s, controls: each(s.controls, c => ({ ...c, asks: 'toggle', ...(c.kind === 'push' ? NO_GESTURES : {}) })) } : s),
-    links: each(document.links, l => ({ ...l, ...(l.kind === 'bluetooth-serial' ? { dialect: { kind: 'codes' }, echoes: false } : {}), messages: each(l.messages, ({ on, off, ...m }) => ({ ...m, codes: { on, off } })) })),
+    links: each(document.links, l => ({ ...l, ...(l.kind === 'bluetooth-serial' ? { dialect: { kind: 'codes' }, echoes: false } : l.kind === 'http' ? { matching: 'exact' } : {}), messages: each(l.messages, ({ on, off, ...m }) => ({ ...m, codes: { on, off } })) })),
   }),
 }
 

@@ -180,6 +180,7 @@ const httpLink = z.strictObject({
   kind: z.literal('http'), ...linkBase,
   network: z.enum(['own', 'router']).describe('Own access point, or joined to the house network'),
   address: z.string().max(80).regex(/^http:\/\/[A-Za-z0-9.-]+(:\d{1,5})?$/, 'an address looks like http://192.168.4.1'),
+  matching: z.enum(['exact', 'prefix', 'contains']).describe('How the board finds the route of a request, in the order of the table'),
   askRoute: routeCode.min(2), eventsRoute: routeCode.min(2),
   messages: z.array(routeMessage).max(LIMITS.loads),
 })

@@ -4,7 +4,7 @@
  */
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { compileController, type Program } from '../../core/controller/program'
+import { compileController, routeMeaning, type Program } from '../../core/controller/program'
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../../core/controller/step'
 import { fingerprint } from '../../core/design/fingerprint'
 import type { Design } from '../../core/design/schema'
@@ -113,7 +113,7 @@ export class StandIn {
     if (route.startsWith('/_wall')) return this.wall(route, request, response)
     if (route.startsWith('/_wire/')) return this.wire(route.slice(7), request, response)
     if (route.startsWith('/panel/')) return this.panel(route.slice(7), response)
-    const link = this.program.links.findIndex(l => l.link.kind === 'http' && (l.meanings.has(route) || (l.streams && l.link.eventsRoute === route)))
+    const link = this.program.links.findIndex(l => l.link.kind === 'http' && ((l.streams && l.link.eventsRoute === route) || routeMeaning(l, route) !== undefined))
     if (link >= 0) return this.designed(link, route, request, response)
     if (route === '/') return redirect(response, '/_wall')
     text(response, 404, 'no such route\n')

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** Commands and reports of one link, in the sheet's rows. Codes are edited where they stand; clashes are told under them. */
 import { clashes, clashLoads, clashWords } from '../../../core/messages/clashes'
-import { nextCodes } from '../../../core/messages/assign'
-import { reportText, streams } from '../../../core/messages/table'
+import { nextCodes, relativeCode } from '../../../core/messages/assign'
+import { shownWire, wireOf } from '../../../core/design/wire'
+import { askedBy, reportText, streams } from '../../../core/messages/table'
 import { maybeMessage } from '../../../core/design/find'
 import { CHARACTER_BITS, exactWireMs } from '../../../core/links/timing'
 import type { Design, Link, Load, Message } from '../../../core/design/schema'
-import { spokenValues, valueWords } from '../../../core/design/values'
+import { relativeOf, spokenValues, valueWords } from '../../../core/design/values'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design, link: Link }>()
@@ -14,7 +15,14 @@ const designs = useDesignStore()
 const serial = computed(() => props.link.kind !== 'http')
 const found = computed(() => clashes(props.design, props.link))
 const rows = computed(() => props.design.loads.map(load => ({ load, message: maybeMessage(props.link, load.id), clashes: found.value.filter(c => clashLoads(c).includes(load.id)) })))
-const longer = (message: Message) => Object.values(message.codes).reduce((longest, code) => code.length > longest.length ? code : longest, '')
+const longer = (message: Message) => Object.values(message.codes).map(code => wireOf(props.link, code, 'command')).reduce((longest, text) => text.length > longest.length ? text : longest, '')
+const maxLength = computed(() => props.link.kind === 'http' ? 80 : props.link.dialect.kind === 'codes' ? 8 : 64)
+const wide = computed(() => props.link.kind === 'http' || props.link.dialect.kind !== 'codes')
+const heard = (load: Load, message: Message, value: string) => shownWire(props.link, reportText(props.link, load, message, value))
+const addable = (load: Load, message: Message) => relativeOf(load.output).filter(r => !(r in message.codes))
+function addRelative(load: Load, which: string): void {
+  designs.apply({ type: 'renameCode', linkId: props.link.id, loadId: load.id, which, code: relativeCode(props.design, props.link, load, which) })
+}
 const wireReason = (message: Message) => props.link.kind === 'http' ? '' : `${longer(message).length} characters × ${CHARACTER_BITS} bits ÷ ${props.link.baud} baud`
 
 function add(load: Load): void {
@@ -50,15 +58,19 @@ function move(event: KeyboardEvent): void {
             <template v-if="row.message">
               <td>
                 <div class="codes">
-                  <label v-for="(which, i) in spokenValues(row.load.output)" :key="which"><span class="second small">{{ valueWords(row.load.output, which) }}</span>
+                  <label v-for="(which, i) in askedBy(row.load, row.message)" :key="which"><span class="second small">{{ valueWords(row.load.output, which) }}</span>
                     <input
-                      class="wire code" :class="{ route: !serial, bad: row.clashes.length }" :value="row.message.codes[which]" :data-which="i" :aria-label="`${row.load.name} ${which}`"
-                      :maxlength="serial ? 8 : 80" spellcheck="false" autocomplete="off" @change="rename(row.load.id, which, $event)" @keydown="move"
+                      class="wire code" :class="{ route: wide, bad: row.clashes.length }" :value="row.message.codes[which]" :data-which="i" :aria-label="`${row.load.name} ${which}`"
+                      :maxlength="maxLength" spellcheck="false" autocomplete="off" @change="rename(row.load.id, which, $event)" @keydown="move"
                     >
                   </label>
+                  <el-dropdown v-if="addable(row.load, row.message).length" trigger="click" @command="(which: string) => addRelative(row.load, which)">
+                    <button type="button" class="plain more second" :aria-label="`Another code for ${row.load.name}`">+</button>
+                    <template #dropdown><el-dropdown-menu><el-dropdown-item v-for="r in addable(row.load, row.message)" :key="r" :command="r">{{ r }}</el-dropdown-item></el-dropdown-menu></template>
+                  </el-dropdown>
                 </div>
               </td>
-              <td><div class="codes heard"><span v-for="which in spokenValues(row.load.output)" :key="which"><span class="second small">{{ valueWords(row.load.output, which) }}</span> <span class="wire">{{ reportText(link, row.load, row.message, which) }}</span></span></div></td>
+              <td><div class="codes heard"><span v-for="which in spokenValues(row.load.output)" :key="which"><span class="second small">{{ valueWords(row.load.output, which) }}</span> <span class="wire">{{ heard(row.load, row.message, which) }}</span></span></div></td>
               <td><el-checkbox :model-value="row.message.ack" :aria-label="`${row.load.name}: each command is answered`" @change="v => designs.apply({ type: 'setReport', linkId: link.id, loadId: row.load.id, ack: v === true })" /></td>
               <td><el-checkbox :model-value="row.message.change" :aria-label="`${row.load.name}: every change is reported`" @change="v => designs.apply({ type: 'setReport', linkId: link.id, loadId: row.load.id, change: v === true })" /></td>
               <td v-if="link.kind !== 'http'" class="number" :title="wireReason(row.message)">{{ exactWireMs(design, link, longer(row.message)).toFixed(2) }} ms</td>
@@ -69,8 +81,8 @@ function move(event: KeyboardEvent): void {
         </template>
         <tr v-if="link.kind === 'bluetooth-serial'" class="ask">
           <th scope="row">Ask for the state</th>
-          <td><InlineText mono :value="link.askCode" :maxlength="8" label="code that asks for the state" @change="askCode => designs.apply({ type: 'setLink', linkId: link.id, patch: { askCode } })" /></td>
-          <td colspan="4" class="second">answered with the whole state; reports carry the mark <InlineText mono :value="link.reportMark" :maxlength="1" label="report mark" @change="reportMark => designs.apply({ type: 'setLink', linkId: link.id, patch: { reportMark } })" /></td>
+          <td><InlineText mono :value="link.askCode" :maxlength="maxLength" label="code that asks for the state" @change="askCode => designs.apply({ type: 'setLink', linkId: link.id, patch: { askCode } })" /></td>
+          <td colspan="4" class="second">answered with the whole state<template v-if="link.dialect.kind !== 'json' && link.dialect.kind !== 'packed'">; reports carry the mark <InlineText mono :value="link.reportMark || 'none'" :maxlength="1" label="report mark" @change="reportMark => designs.apply({ type: 'setLink', linkId: link.id, patch: { reportMark: reportMark === 'none' ? '' : reportMark } })" /></template></td>
         </tr>
         <tr v-else class="ask">
           <th scope="row">Ask for the state</th>
@@ -79,14 +91,15 @@ function move(event: KeyboardEvent): void {
         </tr>
       </tbody>
     </table>
-    <p v-if="!found.length && link.messages.length" class="second fine">All codes of this link can be told apart: no two are equal{{ serial ? ', and none is the start of another' : '' }}.</p>
+    <p v-if="!found.length && link.messages.length" class="second fine">All codes of this link can be told apart: no two are equal{{ link.kind !== 'http' && link.dialect.kind === 'codes' ? ', and none is the start of another' : '' }}.</p>
   </div>
 </template>
 
 <style scoped>
 .table-body { padding: 8px 20px 20px; overflow: auto; }
 .code { width: 84px; background: var(--raised); color: var(--ink); border: 1px solid var(--rule-strong); border-radius: 2px; padding: 4px 7px; }
-.code.route { width: 128px; }
+.code.route { width: 148px; }
+.more { min-width: 24px; text-align: center; font-weight: 700; }
 .codes { display: flex; flex-wrap: wrap; gap: 5px 14px; align-items: center; }
 .codes label { display: inline-flex; gap: 6px; align-items: center; }
 .code.bad { border-color: var(--differs); }

@@ -27,6 +27,7 @@ const link = computed(() => designs.design?.links.find(l => l.id === shown.value
     </div>
     <aside class="ticket" aria-label="Try it">
       <TryBox v-if="link" :key="link.id" :design="designs.design" :link="link" />
+      <DialectTicket v-if="link" :key="`${link.id} dialect`" :design="designs.design" :link="link" />
     </aside>
   </div>
 </template>

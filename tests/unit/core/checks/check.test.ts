@@ -1,12 +1,15 @@
 import { describe, expect, it } from 'vitest'
 import { SHIPPED } from '../../../../core/boards/boards'
+import { runScript } from '../../../../core/bench/bench'
 import { check } from '../../../../core/checks/check'
 import type { Finding } from '../../../../core/checks/finding'
 import { OUTAGES, outageTable, saysWords, sheet, survives } from '../../../../core/checks/sheet'
 import { NEW_DRIVERS } from '../../../../core/design/drivers'
 import type { Edit } from '../../../../core/design/edits'
 import type { Design } from '../../../../core/design/schema'
-import { edited, fanDesign, glazeRoom, starter, twoPanelDesign } from '../../../fixtures/designs'
+import type { Dialect } from '../../../../core/design/wire'
+import { dialectEdit } from '../../../../core/messages/assign'
+import { DIALECTS, edited, fanDesign, glazeRoom, starter, twoPanelDesign } from '../../../fixtures/designs'
 
 const codes = (design: Design) => check(design).findings.map(f => `${f.severity} ${f.code} ${f.loadId ?? ''} ${f.surfaceId ?? ''}`.trim())
 const find = (design: Design, code: string): Finding => {
@@ -40,6 +43,7 @@ describe('findings', () => {
     }
   })
 
+  const browser: Edit[] = [{ type: 'setFront', front: {} }, { type: 'addPanel', name: 'Browser', over: 'http' }, { type: 'addMessage', linkId: 'browser-link', loadId: 'fan', codes: { on: '/fan/on', off: '/fan/off' } }]
   const rules: [string, Edit[], string][] = [
     ['two meanings for one code', [{ type: 'addLoad', name: 'Lamp' }, { type: 'addMessage', linkId: 'phone-link', loadId: 'lamp', codes: { on: 'F', off: 'l' } }], 'code-duplicate'],
     ['a command that looks like a report', [{ type: 'renameCode', linkId: 'phone-link', loadId: 'fan', which: 'on', code: '+x' }], 'code-mark'],
@@ -65,12 +69,47 @@ describe('findings', () => {
     ['a sensor that nothing reads', [{ type: 'addSensor', kind: 'contact', name: 'Door' }], 'sensors-unread'],
     ['a battery', [{ type: 'addSensor', kind: 'battery', name: 'Battery' }], 'caution-battery'],
     ...(['heat', 'gas', 'motion', 'lock', 'water'] as const).map((danger): [string, Edit[], string] => [danger, [{ type: 'setWiring', loadId: 'fan', patch: { dangers: [danger] } }], `caution-${danger}`]),
+    ['a toggle that a retry repeats', [{ type: 'renameCode', linkId: 'phone-link', loadId: 'fan', which: 'toggle', code: 'T' }], 'toggle-repeats'],
+    ['a toggle on a page that is loaded again', [...browser, { type: 'renameCode', linkId: 'browser-link', loadId: 'fan', which: 'toggle', code: '/fan/toggle' }, { type: 'setBelief', surfaceId: 'browser', patch: { retries: 0 } }], 'toggle-repeats'],
+    ['a bridge that echoes short codes', [{ type: 'setLink', linkId: 'phone-link', patch: { echoes: true } }], 'echo-acts'],
+    ['a bridge that echoes JSON', [{ type: 'setLink', linkId: 'phone-link', patch: { echoes: true } }, dialectEdit(fanDesign(), 'phone-link', DIALECTS.json!)], 'echo-believed'],
+    ['padding that nobody sees', [dialectEdit(fanDesign(), 'phone-link', DIALECTS.cobs!)], 'structure-padding'],
+    ['frames without a check', [dialectEdit(fanDesign(), 'phone-link', { ...DIALECTS.slip!, crc: '' } as Dialect)], 'frame-unchecked'],
+    ['a router that looks for what a request contains', [...browser, { type: 'setLink', linkId: 'browser-link', patch: { matching: 'contains' } }, { type: 'assignCodes', linkId: 'browser-link', codes: { fan: { on: '/on', off: '/fan/on/off' } } }], 'route-overshadowed'],
+    ['a router that looks how a request begins', [...browser, { type: 'setLink', linkId: 'browser-link', patch: { matching: 'prefix' } }, { type: 'assignCodes', linkId: 'browser-link', codes: { fan: { on: '/f', off: '/fan/off' } } }], 'route-overshadowed'],
+    ['a lock that a recorded word opens', [{ type: 'setWiring', loadId: 'fan', patch: { dangers: ['lock'] } }], 'lock-replay'],
     ['controls out of sight', [{ type: 'setInSight', surfaceId: 'wall', inSight: false }], 'out-of-sight'],
   ]
   it.each(rules)('%s', (_, edits, code) => {
     expect(check(fanDesign()).findings.map(f => f.code)).not.toContain(code)
     const found = find(edited(fanDesign(), ...edits), code)
     for (const fix of found.fixes) expect(check(edited(fanDesign(), ...edits, fix.edit)).findings.filter(f => f.code === code && f.path === found.path), fix.words).toEqual([])
+  })
+
+  it('ten loads by single digits: "1" before "10", named with its ways out', () => {
+    let design = fanDesign()
+    for (let i = 1; i < 10; i++) design = edited(design, { type: 'addLoad', name: `Lamp ${i}` }, { type: 'addMessage', linkId: 'phone-link', loadId: `lamp-${i}`, codes: { on: String(i), off: `${i}0` } })
+    const found = find(design, 'code-prefix')
+    expect(found.title).toBe('"1" is the start of "10"')
+    expect(found.reason).toContain('A decoder that waits for what follows could tell them apart')
+    expect(check(edited(design, found.fixes.at(-1)!.edit)).findings.map(f => f.code)).not.toContain('code-prefix')
+  })
+  it('an echo of reports with answers goes round for ever on the bench, and no more with lines and a mark', () => {
+    const echoing = edited(fanDesign(), { type: 'setLink', linkId: 'phone-link', patch: { echoes: true } })
+    expect(find(echoing, 'echo-acts').reason).toContain('goes round for ever')
+    const script = { seed: 1, steps: [{ atMs: 1000, action: { do: 'press' as const, controlId: 'fan-button' } }], untilMs: 3000 }
+    expect(runScript(echoing, script).trace.messages.length).toBeGreaterThan(100)
+    expect(runScript(edited(echoing, find(echoing, 'echo-acts').fixes[0]!.edit), script).trace.messages.length).toBeLessThan(5)
+  })
+  it('a loose router does on the bench what the finding says', () => {
+    const loose = edited(fanDesign(), ...browser, { type: 'setLink', linkId: 'browser-link', patch: { matching: 'contains' } }, { type: 'assignCodes', linkId: 'browser-link', codes: { fan: { on: '/on', off: '/fan/on/off' } } })
+    expect(find(loose, 'route-overshadowed').reason).toContain('GET /fan/on/off contains /on, so Fan on instead of Fan off')
+    const asked = (design: Design) => {
+      const bench = runScript(design, { seed: 1, steps: [{ atMs: 1000, action: { do: 'key', surfaceId: 'browser', loadId: 'fan', want: 'off' } }] })
+      return bench.value('fan')
+    }
+    expect(asked(loose)).toBe('on')
+    expect(asked(edited(loose, find(loose, 'route-overshadowed').fixes[0]!.edit))).toBe('off')
   })
 
   it('pressing the first fix of every finding of the glaze room leaves nothing to stop or warn', () => {

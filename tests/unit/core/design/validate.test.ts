@@ -92,7 +92,7 @@ describe('documents that do not belong', () => {
     fc.assert(fc.property(fc.nat({ max: places.length - 1 }), fc.constantFrom<unknown>({}, 'zz zz', true, 1.5, null, [1]), (i, other) => {
       const { holder, key } = places[i]!
       const before = holder[key]
-      fc.pre(!(['statusPin', 'pullOhms', 'load', 'contact', 'run'].includes(key) && other === null) && !(['leadMeters'].includes(key)))
+      fc.pre(!(['statusPin', 'pullOhms', 'load', 'contact', 'run', 'duty', 'front'].includes(key) && other === null) && !(['leadMeters'].includes(key)))
       fc.pre(typeof before !== typeof other || (before === null) !== (other === null) || Array.isArray(before) !== Array.isArray(other))
       holder[key] = other
       try { expect(validateDesign(base).ok).toBe(false) }
@@ -105,7 +105,7 @@ const WITHOUT_GESTURES = { gestures: undefined, doubleMs: undefined, holdMs: und
 
 /** The links as older versions have them: a code for on and one for off. */
 function withOnOff(design: Design) {
-  return design.links.map(l => ({ ...l, ...(l.kind === 'http' ? {} : { dialect: undefined, echoes: undefined }), messages: l.messages.map(({ codes, ...m }) => ({ ...m, ...codes })) }))
+  return design.links.map(l => ({ ...l, ...(l.kind === 'http' ? { matching: undefined } : { dialect: undefined, echoes: undefined }), messages: l.messages.map(({ codes, ...m }) => ({ ...m, ...codes })) }))
 }
 
 describe('documents of version 2', () => {

@@ -1,0 +1,81 @@
+/**
+ * Where the time of a command goes: from the finger to the board, and back to the key that shows it. Typical and at the
+ * worst that the model holds; each part with its reason. Wires: characters x ten bits / baud (8 data bits, no parity).
+ */
+import type { Design, PanelSurface, SerialLink } from '../design/schema'
+import { linkOf, loadOf, maybeMessage } from '../design/find'
+import { spokenValues } from '../design/values'
+import { wireOf, type Dialect } from '../design/wire'
+import { assign, dialectEdit, schoolsOf } from '../messages/assign'
+import { reportText, streams } from '../messages/table'
+import { exactWireMs } from './timing'
+
+export interface BudgetPart { words: string, typicalMs: number, worstMs: number, reason: string }
+export interface Budget {
+  loadId: string
+  bytes: { command: number, report: number }
+  parts: BudgetPart[]
+  typicalMs: number
+  worstMs: number
+  /** What the panel learns of a change made elsewhere: null = never by itself. */
+  staleMs: number | null
+}
+
+/** The path of one load on one panel; null where the link has no message for it. */
+export function budgetOf(design: Design, panel: PanelSurface, loadId: string): Budget | null {
+  const link = linkOf(design, panel.linkId)
+  const message = maybeMessage(link, loadId)
+  if (!message) return null
+  const load = loadOf(design, loadId)
+  const longest = (texts: string[]) => texts.reduce((a, b) => b.length > a.length ? b : a, '')
+  const command = longest(Object.values(message.codes).map(code => wireOf(link, code, 'command')))
+  const report = longest(spokenValues(load.output).map(value => reportText(link, load, message, value)))
+  const { timing } = link
+  const slowest = timing.p99Ms * 1.5
+  const wire = (words: string, text: string): BudgetPart => {
+    const ms = exactWireMs(design, link, text)
+    return { words, typicalMs: ms, worstMs: ms, reason: link.kind === 'http' ? design.front ? `${text.length} characters x 10 bits / ${design.front.baud} baud, on the wire behind the network board` : 'within the latency' : `${text.length} characters x 10 bits / ${link.baud} baud` }
+  }
+  const latency = (words: string): BudgetPart => ({ words, typicalMs: timing.typicalMs, worstMs: slowest, reason: `latency of the link: typical ${timing.typicalMs} ms, 99 of 100 within ${timing.p99Ms} ms, at most half more` })
+  const parts = [wire('command on the wire', command), latency('to the board'), ...(message.ack || message.change ? [wire('report on the wire', report), latency('back to the key')] : [])]
+  const sum = (key: 'typicalMs' | 'worstMs') => parts.reduce((n, p) => n + p[key], 0)
+  const told = message.change && (link.kind !== 'http' || streams(link))
+  const staleMs = told ? exactWireMs(design, link, report) + slowest : panel.pollMs ? panel.pollMs + 2 * slowest : null
+  return { loadId, bytes: { command: command.length, report: report.length }, parts, typicalMs: sum('typicalMs'), worstMs: sum('worstMs'), staleMs }
+}
+
+export interface Polling { requestsPerSecond: number, bytesPerSecond: number, reason: string }
+
+/** What asking costs the board, all panels together. */
+export function pollingLoad(design: Design): Polling | null {
+  const asking = design.surfaces.flatMap(s => s.kind === 'panel' && s.pollMs ? [{ panel: s, link: linkOf(design, s.linkId) }] : [])
+  if (!asking.length) return null
+  const bytesOf = (panel: PanelSurface) => {
+    const link = linkOf(design, panel.linkId)
+    return link.messages.reduce((n, m) => n + 1 + reportText(link, loadOf(design, m.loadId), m, spokenValues(loadOf(design, m.loadId).output)[0] ?? '').length, 0)
+  }
+  return {
+    requestsPerSecond: asking.reduce((n, { panel }) => n + 1000 / panel.pollMs, 0),
+    bytesPerSecond: asking.reduce((n, { panel }) => n + bytesOf(panel) * 1000 / panel.pollMs, 0),
+    reason: asking.map(({ panel }) => `${panel.name} every ${panel.pollMs} ms, ${bytesOf(panel)} bytes of state`).join('; '),
+  }
+}
+
+export interface Compared { kind: Dialect['kind'], bytes: number, commandMs: number }
+
+const SAMPLES: Dialect[] = [
+  { kind: 'codes' }, { kind: 'lines', template: '{load} {value}', terminator: 'lf' }, { kind: 'pairs', terminator: 'lf' }, { kind: 'json', terminator: 'lf' },
+  { kind: 'packed', framing: 'cobs', crc: 'CRC-8/SMBUS', endian: 'little', packed: true, fields: [{ name: 'kind', type: 'u8', is: 'kind' }, { name: 'load', type: 'u8', is: 'load' }, { name: 'value', type: 'u8', is: 'value' }] },
+]
+
+/** The longest command of the same table in every dialect; the one in use with its own codes. */
+export function compareDialects(design: Design, link: SerialLink): Compared[] {
+  return SAMPLES.map((sample) => {
+    const own = sample.kind === link.dialect.kind
+    const edit = own ? null : dialectEdit(design, link.id, sample)
+    const spoken: SerialLink = { ...link, dialect: own ? link.dialect : sample }
+    const codes = edit?.type === 'together' ? assign(design, spoken, schoolsOf(spoken)[0]) : Object.fromEntries(link.messages.map(m => [m.loadId, m.codes]))
+    const bytes = Math.max(0, ...Object.values(codes).flatMap(c => Object.values(c)).map(code => wireOf(spoken, code, 'command').length))
+    return { kind: sample.kind, bytes, commandMs: bytes * 10_000 / link.baud }
+  })
+}
