@@ -6,6 +6,7 @@ import { fingerprint } from '../design/fingerprint'
 import type { Design } from '../design/schema'
 import { designText, inOrder } from '../design/validate'
 import { messageCsv, messageHtml } from './message-sheet'
+import { openApi } from './openapi'
 import { panelPage } from './panel-page'
 import { canSketch, sketch } from './sketch'
 import { wiringSvg } from './wiring-drawing'
@@ -29,6 +30,7 @@ export function buildFiles(given: Design): BuiltFile[] {
     ...(canSketch(design) ? [{ name: `${design.id}.ino`, type: 'text/x-c++src', side: 'Controller sketch, 8-bit 5 V board', text: sketch(design), surfaceId: null }] : []),
     { name: 'messages.html', type: 'text/html', side: 'Message sheet, to print', text: messageHtml(design), surfaceId: null },
     { name: 'messages.csv', type: 'text/csv', side: 'Message sheet, CSV', text: messageCsv(design), surfaceId: null },
+    ...design.links.filter(l => l.kind === 'http').map(l => ({ name: `openapi-${l.id}.json`, type: 'application/json', side: `OpenAPI 3.1 of ${l.name}`, text: openApi(design, l), surfaceId: null })),
     { name: 'wiring.svg', type: 'image/svg+xml', side: 'Wiring drawing', text: wiringSvg(design), surfaceId: null },
     { name: 'wiring.csv', type: 'text/csv', side: 'Wiring table', text: wiringCsv(design), surfaceId: null },
     { name: 'parts.csv', type: 'text/csv', side: 'Parts list', text: partsCsv(design), surfaceId: null },

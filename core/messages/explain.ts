@@ -1,23 +1,30 @@
 /** Explains typed or pasted input of a link, byte by byte or route by route, without running anything. */
 import type { Design, HttpLink, Link, SerialLink } from '../design/schema'
 import { codeUses } from './clashes'
-import { visible } from '../bytes/template'
+import { literal, visible } from '../bytes/template'
 import { bodyOf, bytesText, shownWire } from '../design/wire'
+import { routeOf } from './routes'
 import { feed, readerOf, type Reader } from './stream'
 
 export interface ExplainedByte { char: string, hex: string, says: string }
 export interface Explained { bytes: ExplainedByte[], codes: string[], leftover: string }
 
+export type Typed = { ok: true, text: string } | { ok: false, message: string }
+
+/** What was typed, as it crosses the wire: escapes (\\n, \\x41) on text dialects, hexadecimal on packed ones, the route on HTTP. */
+export function typed(link: Link, input: string): Typed {
+  if (link.kind === 'http') return { ok: true, text: routeOf(input) }
+  if (link.dialect.kind === 'packed') {
+    const hex = input.replace(/\s+|0x|,/g, '')
+    return /^([0-9A-Fa-f]{2})*$/.test(hex) ? { ok: true, text: (hex.match(/../g) ?? []).map(h => String.fromCharCode(parseInt(h, 16))).join('') } : { ok: false, message: 'bytes in hexadecimal, such as 05 02 01 01 C4 00' }
+  }
+  const read = literal(input)
+  return read.ok ? { ok: true, text: bytesText(new TextEncoder().encode(read.text)) } : { ok: false, message: `at ${read.at + 1}: ${read.message}` }
+}
+
 /** Serial: one row a byte. HTTP: one row for the route. */
 export function explain(design: Design, link: Link, input: string): Explained {
   return link.kind === 'http' ? explainRoute(design, link, input) : explainBytes(design, link, input)
-}
-
-/** "GET /booth/on HTTP/1.1", a whole address or a bare route all give the route. */
-export function routeOf(input: string): string {
-  const target = /^\s*(?:GET|POST|PUT)\s+(\S+)/i.exec(input)?.[1] ?? input.trim()
-  const path = target.replace(/^[a-z]+:\/\/[^/]*/i, '')
-  return path.split(/[?#]/)[0] || '/'
 }
 
 function explainBytes(design: Design, link: SerialLink, input: string): Explained {
@@ -26,7 +33,7 @@ function explainBytes(design: Design, link: SerialLink, input: string): Explaine
   const reader = readerOf(link, uses.keys())
   const heardCodes: string[] = []
   let buffer = ''
-  const bytes = [...bytesText(new TextEncoder().encode(input))].map((char) => {
+  const bytes = [...input].map((char) => {
     const step = feed(reader, buffer, char)
     const lost = step.heard.flatMap(h => h.kind === 'unknown' ? [shownWire(link, h.bytes)] : [])
     const code = step.heard.find(h => h.kind === 'code')

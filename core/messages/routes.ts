@@ -19,3 +19,10 @@ export function overshadowed(design: Design, link: HttpLink): Overshadowed[] {
     return at === i || by.code === use.code ? [] : [{ route: use.code, by: by.code, loadId: use.loadId ?? by.loadId, means: use.what, does: by.what }]
   }).sort((a, b) => a.route.length - b.route.length)
 }
+
+/** "GET /booth/on HTTP/1.1", a whole address or a bare route all give the route. */
+export function routeOf(input: string): string {
+  const target = /^\s*(?:GET|POST|PUT)\s+(\S+)/i.exec(input)?.[1] ?? input.trim()
+  const path = target.replace(/^[a-z]+:\/\/[^/]*/i, '')
+  return path.split(/[?#]/)[0] || '/'
+}

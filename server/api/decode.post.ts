@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { respond } from '../../core/controller/respond'
 import { pointer } from '../../core/design/validate'
-import { explain, routeOf } from '../../core/messages/explain'
+import { explain, typed } from '../../core/messages/explain'
 import { maybeDesign } from '../db/designs'
 
 const bodySchema = z.strictObject({ designId: z.string().optional(), design: z.unknown().optional(), linkId: z.string(), text: z.string().max(4000) })
@@ -16,5 +16,7 @@ export default defineEventHandler(async (event) => {
   const design = stored?.design ?? assertDesign(body.data.design, '/design')
   const link = design.links.find(l => l.id === linkId)
   if (!link) throw refuse(400, 'There is no such link', [{ path: '/linkId', message: `no link "${linkId}"` }])
-  return { ...explain(design, link, text), ...respond(design, linkId, link.kind === 'http' ? routeOf(text) : text) }
+  const bytes = typed(link, text)
+  if (!bytes.ok) throw refuse(400, 'This cannot be read as bytes', [{ path: '/text', message: bytes.message }])
+  return { ...explain(design, link, link.kind === 'http' ? text : bytes.text), ...respond(design, linkId, bytes.text) }
 })

@@ -8,7 +8,7 @@ import { compileController, routeMeaning, type Program } from '../../core/contro
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../../core/controller/step'
 import { fingerprint } from '../../core/design/fingerprint'
 import type { Design } from '../../core/design/schema'
-import { routeOf } from '../../core/messages/explain'
+import { routeOf } from '../../core/messages/routes'
 import { panelPage } from '../../core/build/panel-page'
 import { wallPage, wallState } from './wall-page'
 

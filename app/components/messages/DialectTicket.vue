@@ -33,7 +33,7 @@ const MATCHING = { exact: 'whole routes', prefix: 'how a request begins', contai
 </script>
 
 <template>
-  <section v-if="serial">
+  <section v-if="serial" class="first">
     <h3 class="title">Dialect</h3>
     <dl class="facts">
       <dt>Speaks</dt>
@@ -75,17 +75,17 @@ const MATCHING = { exact: 'whole routes', prefix: 'how a request begins', contai
   <section v-if="compared.length && link.messages.length">
     <h3 class="title">The same table in other dialects</h3>
     <table class="ruled compare">
-      <thead><tr><th>Dialect</th><th class="number">Bytes</th><th>Command on the wire</th></tr></thead>
+      <thead><tr><th>Dialect</th><th class="number">Bytes</th><th>On the wire</th></tr></thead>
       <tbody>
         <tr v-for="c in compared" :key="c.kind" :class="{ now: c.kind === serial?.dialect.kind }">
-          <th scope="row">{{ DIALECTS[c.kind] }}</th><td class="number wire">{{ c.bytes }}</td>
+          <th scope="row">{{ c.kind === 'packed' ? 'structures' : DIALECTS[c.kind] }}</th><td class="number wire">{{ c.bytes }}</td>
           <td><span class="bar" aria-hidden="true"><i :style="{ width: `${c.commandMs / longest * 100}%` }" /></span> <span class="wire small">{{ c.commandMs.toFixed(2) }} ms</span></td>
         </tr>
       </tbody>
     </table>
     <p class="second small">The longest command at {{ serial?.baud }} baud, ten bits a byte.</p>
   </section>
-  <section v-if="http">
+  <section v-if="http" class="first">
     <h3 class="title">Routes</h3>
     <dl class="facts">
       <dt>The board looks at</dt>
@@ -95,13 +95,15 @@ const MATCHING = { exact: 'whole routes', prefix: 'how a request begins', contai
 </template>
 
 <style scoped>
+.first { border-top: 1px solid var(--rule); margin-top: 14px; padding-top: 14px; }
 .fields { margin: 8px 0 6px; }
 .fields th, .fields td { padding: 3px 5px 3px 0 !important; vertical-align: middle !important; }
 .fields :deep(.el-select) { width: 74px; }
 .row { display: flex; gap: 12px; align-items: center; flex-wrap: wrap; }
 .compare th, .compare td { padding: 3px 6px 3px 0 !important; font-weight: 400 !important; vertical-align: middle !important; }
 .compare .now > * { font-weight: 700 !important; }
-.bar { display: inline-block; width: 70px; height: 8px; border: 1px solid var(--ink); }
+.compare td { white-space: nowrap; }
+.bar { display: inline-block; width: 46px; height: 8px; border: 1px solid var(--ink); }
 .bar i { display: block; height: 100%; background: var(--ink); }
 p { margin: 4px 0; }
 .plain { min-width: 24px; text-align: center; }

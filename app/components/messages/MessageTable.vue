@@ -96,9 +96,9 @@ function move(event: KeyboardEvent): void {
 </template>
 
 <style scoped>
-.table-body { padding: 8px 20px 20px; overflow: auto; }
+.table-body { padding: 8px 20px 12px; overflow-x: auto; flex: none; }
 .code { width: 84px; background: var(--raised); color: var(--ink); border: 1px solid var(--rule-strong); border-radius: 2px; padding: 4px 7px; }
-.code.route { width: 148px; }
+.code.route { width: 172px; }
 .more { min-width: 24px; text-align: center; font-weight: 700; }
 .codes { display: flex; flex-wrap: wrap; gap: 5px 14px; align-items: center; }
 .codes label { display: inline-flex; gap: 6px; align-items: center; }

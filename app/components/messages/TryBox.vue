@@ -1,21 +1,35 @@
 <script setup lang="ts">
 /** Type or paste what a surface would send: every byte explained, what the board would do, what it would answer. */
 import { respond } from '../../../core/controller/respond'
-import { explain, routeOf } from '../../../core/messages/explain'
+import { explain, typed } from '../../../core/messages/explain'
+import { endOf, shownWire } from '../../../core/design/wire'
+import { visible } from '../../../core/bytes/template'
 import type { Design, Link } from '../../../core/design/schema'
 
 const props = defineProps<{ design: Design, link: Link }>()
 const serial = computed(() => props.link.kind !== 'http')
 const text = ref('')
 const on = ref<string[]>([])
-const explained = computed(() => text.value ? explain(props.design, props.link, text.value) : null)
-const response = computed(() => text.value ? respond(props.design, props.link.id, serial.value ? text.value : routeOf(text.value), on.value) : null)
+const bytes = computed(() => text.value ? typed(props.link, text.value) : null)
+const explained = computed(() => bytes.value?.ok ? explain(props.design, props.link, serial.value ? bytes.value.text : text.value) : null)
+const response = computed(() => bytes.value?.ok ? respond(props.design, props.link.id, bytes.value.text, on.value) : null)
+const hint = computed(() => {
+  if (props.link.kind === 'http') return 'type a route, such as /fan/on'
+  if (props.link.dialect.kind === 'packed') return 'type bytes, such as 05 02 01 C0'
+  const end = visible(endOf(props.link))
+  return `type bytes, such as ${Object.values(props.link.messages[0]?.codes ?? {})[0] || 'E10'}${end}`
+})
+const shown = (linkId: string, answer: string) => {
+  const link = props.design.links.find(l => l.id === linkId)
+  return (link ? shownWire(link, answer) : answer).replaceAll('\n', ' ⏎ ')
+}
 const loads = computed(() => props.design.loads.filter(l => props.link.messages.some(m => m.loadId === l.id)))
 </script>
 
 <template>
   <h2>Try it</h2>
-  <el-input v-model="text" class="mono" :placeholder="serial ? 'type bytes, such as E10' : 'type a route, such as /fan/on'" aria-label="What arrives at the board" maxlength="200" spellcheck="false" />
+  <el-input v-model="text" class="mono" :placeholder="hint" aria-label="What arrives at the board" maxlength="200" spellcheck="false" />
+  <p v-if="bytes && !bytes.ok" class="differs small" role="alert">{{ bytes.message }}</p>
   <div v-if="loads.length" class="before">
     <span class="second small">On beforehand:</span>
     <el-checkbox-group v-model="on" size="small"><el-checkbox v-for="l in loads" :key="l.id" :value="l.id" :label="l.name" /></el-checkbox-group>
@@ -37,7 +51,7 @@ const loads = computed(() => props.design.loads.filter(l => props.link.messages.
     </section>
     <section>
       <h3 class="title">Answers</h3>
-      <p v-for="(a, i) in response.answers" :key="i"><code>{{ a.text.replaceAll('\n', ' ⏎ ') }}</code> <span v-if="a.status" class="second small">status {{ a.status }}</span><span v-if="a.linkId !== link.id" class="second small"> to {{ design.surfaces.find(s => s.kind === 'panel' && s.linkId === a.linkId)?.name }}</span></p>
+      <p v-for="(a, i) in response.answers" :key="i"><code>{{ shown(a.linkId, a.text) }}</code> <span v-if="a.status" class="second small">status {{ a.status }}</span><span v-if="a.linkId !== link.id" class="second small"> to {{ design.surfaces.find(s => s.kind === 'panel' && s.linkId === a.linkId)?.name }}</span></p>
       <p v-if="!response.answers.length" class="second">nothing</p>
     </section>
   </template>

@@ -10,7 +10,7 @@ import type { Design, SerialLink } from '../../../../core/design/schema'
 import { bodyIn, endOf, shownWire, wireOf } from '../../../../core/design/wire'
 import { assign, dialectEdit, nextCodes, schoolsOf } from '../../../../core/messages/assign'
 import { clashes } from '../../../../core/messages/clashes'
-import { explain } from '../../../../core/messages/explain'
+import { explain, typed } from '../../../../core/messages/explain'
 import { feedAll } from '../../../../core/messages/stream'
 import { commands, reportText, rows } from '../../../../core/messages/table'
 import { prove } from '../../../../core/proof/prove'
@@ -160,11 +160,20 @@ describe('dialects by hand', () => {
   })
   it('the try-box tells what is missing', () => {
     const design = speaking(fanDesign(), DIALECTS.lines!)
-    const last = (text: string) => explain(design, serial(design), text).bytes.at(-1)?.says
+    const last = (text: string) => {
+      const bytes = typed(serial(design), text)
+      return bytes.ok ? explain(design, serial(design), bytes.text).bytes.at(-1)?.says : bytes.message
+    }
     expect(last('fan -> on é')).toBe('all but the end of "fan -> on é"')
     expect(last('fan ->')).toContain('start of "fan -> on é"')
     expect(last('fan?')).toBe('no message starts so; given up at the next end')
-    expect(last('fan -> on é\n')).toBe('"fan -> on é" = Fan on')
+    expect(last('fan -> on \\q')).toContain('at 11: "\\q" is no escape')
+    expect(last('fan -> on é\\n')).toBe('"fan -> on é" = Fan on')
+  })
+  it('bytes of structures are typed in hexadecimal', () => {
+    const link = serial(speaking(fanDesign(), DIALECTS.slip!))
+    expect(typed(link, '01 0x01, 01 00 68 C0')).toEqual({ ok: true, text: '\x01\x01\x01\x00\x68\xC0' })
+    expect(typed(link, '01 0')).toMatchObject({ ok: false })
   })
   it('a toggle by code turns what is there, and a retry turns it again', () => {
     const design = speaking(fanDesign(), DIALECTS.codes!)

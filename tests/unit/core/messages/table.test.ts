@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest'
 import type { Design, Link } from '../../../../core/design/schema'
 import { assign, nextCodes, schoolsOf } from '../../../../core/messages/assign'
 import { clashes } from '../../../../core/messages/clashes'
-import { explain, routeOf } from '../../../../core/messages/explain'
+import { explain, typed } from '../../../../core/messages/explain'
+import { routeOf } from '../../../../core/messages/routes'
 import { commands, reportText, rows, streams } from '../../../../core/messages/table'
 import { edited, glazeRoom, linkOn, twoPanelDesign } from '../../../fixtures/designs'
 
@@ -90,7 +91,8 @@ describe('explained input', () => {
   it('tells a half code that waits, and bytes beyond ASCII', () => {
     const other = edited(design, { type: 'assignCodes', linkId: 'apron-link', codes: { 'rinse-pump': { on: '12', off: '10' } } })
     expect(explain(other, linkOn(other, 'bluetooth-serial'), '1')).toMatchObject({ leftover: '1', bytes: [{ says: 'start of "12", "10", waits for more' }] })
-    expect(explain(other, linkOn(other, 'bluetooth-serial'), 'ä').bytes.map(b => b.hex)).toEqual(['C3', 'A4'])
+    const bytes = typed(linkOn(other, 'bluetooth-serial'), 'ä')
+    expect(bytes.ok && explain(other, linkOn(other, 'bluetooth-serial'), bytes.text).bytes.map(b => b.hex)).toEqual(['C3', 'A4'])
   })
   it('knows a route, its near misses, and what is none', () => {
     const http = linkOn(design, 'http')

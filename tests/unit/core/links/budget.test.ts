@@ -1,0 +1,68 @@
+import { Validator } from '@seriousme/openapi-schema-validator'
+import { describe, expect, it } from 'vitest'
+import { openApi } from '../../../../core/build/openapi'
+import type { HttpLink, PanelSurface, SerialLink } from '../../../../core/design/schema'
+import { budgetOf, compareDialects, pollingLoad } from '../../../../core/links/budget'
+import { reach } from '../../../../core/links/reach'
+import { DIALECTS, edited, fanDesign, glazeRoom, linkOn, speaking, twoPanelDesign } from '../../../fixtures/designs'
+
+const panel = (d: ReturnType<typeof glazeRoom>, id: string) => d.surfaces.find((s): s is PanelSurface => s.kind === 'panel' && s.id === id)!
+
+describe('where the time of a command goes', () => {
+  it('short codes at 9600 baud, by hand', () => {
+    const budget = budgetOf(fanDesign(), panel(fanDesign(), 'phone'), 'fan')!
+    // "F": 1 x 10 / 9600 = 1.0417 ms; "+F": 2.0833 ms; latency 25 ms typical, 90 ms in 99 of 100, so 135 at most, both ways.
+    expect(budget.parts.map(p => [p.typicalMs.toFixed(4), p.worstMs.toFixed(4)])).toEqual([['1.0417', '1.0417'], ['25.0000', '135.0000'], ['2.0833', '2.0833'], ['25.0000', '135.0000']])
+    expect(budget.typicalMs).toBeCloseTo(53.125, 3)
+    expect(budget.worstMs).toBeCloseTo(273.125, 3)
+    expect(budget.staleMs).toBeCloseTo(137.083, 3)
+  })
+  it('a change made elsewhere is learnt by asking, or never', () => {
+    const design = glazeRoom()
+    // Office browser asks every 2 s; its latency is at most 1.5 times the 99th percentile, there and back.
+    const { timing } = linkOn(design, 'http')
+    expect(budgetOf(design, panel(design, 'office-browser'), 'wheel-lights')?.staleMs).toBe(2000 + 3 * timing.p99Ms)
+    expect(budgetOf(design, panel(design, 'apron-phone'), 'booth-extractor')?.staleMs).toBeNull()
+    expect(budgetOf(design, panel(design, 'office-browser'), 'rinse-pump')).toBeNull()
+  })
+  it('what asking costs', () => {
+    // "booth-extractor=0", "wheel-lights=0", "cupboard-fan=0" and their line ends: 17 + 14 + 14 + 3 = 48 bytes, twice in four seconds.
+    expect(pollingLoad(glazeRoom())).toMatchObject({ requestsPerSecond: 0.5, bytesPerSecond: 24 })
+    expect(pollingLoad(fanDesign())).toBeNull()
+  })
+  it('the same table in every dialect', () => {
+    const compared = compareDialects(fanDesign(), linkOn(fanDesign(), 'bluetooth-serial') as SerialLink)
+    // "F"; "fan off" and a line feed; "fan=off" and one; {"fan":"off"} and one; kind, load, value and CRC in a frame of two more.
+    expect(compared.map(c => [c.kind, c.bytes])).toEqual([['codes', 1], ['lines', 8], ['pairs', 8], ['json', 14], ['packed', 6]])
+    expect(compared[3]?.commandMs).toBeCloseTo(14.583, 3)
+    const own = speaking(fanDesign(), DIALECTS.lines!)
+    expect(compareDialects(own, linkOn(own, 'bluetooth-serial') as SerialLink).find(c => c.kind === 'lines')?.bytes).toBe('fan -> toggle '.length + 3)
+  })
+})
+
+describe('what works from where', () => {
+  it('of a phone over serial Bluetooth and a browser', () => {
+    const rows = reach(twoPanelDesign()).map(r => `${r.panel}: ${r.from} ${r.works}`)
+    expect(rows).toEqual(['Phone: desktop browser, page as a file sometimes', 'Phone: phone browser no', 'Phone: a second phone meanwhile no', 'Browser: page kept as a file yes', 'Browser: page from the board or a stand-in yes', 'Browser: page from a secure site no'])
+    for (const r of reach(twoPanelDesign())) if (r.works !== 'yes') expect(r.instead.length).toBeGreaterThan(10)
+  })
+  it('two radios on one chip are told only where both are used', () => {
+    const dual = edited(twoPanelDesign(), { type: 'setFront', front: null }, { type: 'setBoard', board: 'board-dual-radio' }, { type: 'setLink', linkId: 'phone-link', patch: { statusPin: null } })
+    expect(reach(dual).some(r => r.why.includes('one antenna'))).toBe(true)
+    expect(reach(twoPanelDesign()).some(r => r.why.includes('one antenna'))).toBe(false)
+  })
+})
+
+describe('OpenAPI', () => {
+  it.each([['glaze room', glazeRoom], ['two panels', twoPanelDesign], ['with toggles', () => edited(twoPanelDesign(), { type: 'renameCode', linkId: 'browser-link', loadId: 'fan', which: 'toggle', code: '/fan/toggle' })]] as const)('%s: a third-party validator takes it', async (_, make) => {
+    const design = make()
+    const text = openApi(design, linkOn(design, 'http') as HttpLink)
+    const { valid, errors } = await new Validator().validate(JSON.parse(text))
+    expect(errors).toBeUndefined()
+    expect(valid).toBe(true)
+    const { paths } = JSON.parse(text) as { paths: Record<string, { get: { operationId: string } }> }
+    expect(Object.keys(paths)).toEqual(expect.arrayContaining(['/fan/on', '/state']))
+    const ids = Object.values(paths).map(p => p.get.operationId)
+    expect(new Set(ids).size).toBe(ids.length)
+  })
+})
