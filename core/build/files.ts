@@ -9,6 +9,7 @@ import { messageCsv, messageHtml } from './message-sheet'
 import { openApi } from './openapi'
 import { panelPage } from './panel-page'
 import { canSketch, sketch } from './sketch'
+import { structureHeader, structureVectors } from './structure-files'
 import { wiringSvg } from './wiring-drawing'
 import { flashingText, partsCsv, wiringCsv } from './wiring-sheet'
 
@@ -31,6 +32,12 @@ export function buildFiles(given: Design): BuiltFile[] {
     { name: 'messages.html', type: 'text/html', side: 'Message sheet, to print', text: messageHtml(design), surfaceId: null },
     { name: 'messages.csv', type: 'text/csv', side: 'Message sheet, CSV', text: messageCsv(design), surfaceId: null },
     ...design.links.filter(l => l.kind === 'http').map(l => ({ name: `openapi-${l.id}.json`, type: 'application/json', side: `OpenAPI 3.1 of ${l.name}`, text: openApi(design, l), surfaceId: null })),
+    ...design.links.flatMap(l => l.kind !== 'http' && l.dialect.kind === 'packed'
+      ? [
+          { name: `${l.id}.h`, type: 'text/x-chdr', side: `C header of ${l.name}`, text: structureHeader(design, l, l.dialect), surfaceId: null },
+          { name: `${l.id}-vectors.csv`, type: 'text/csv', side: `Test vectors of ${l.name}`, text: structureVectors(design, l), surfaceId: null },
+        ]
+      : []),
     { name: 'wiring.svg', type: 'image/svg+xml', side: 'Wiring drawing', text: wiringSvg(design), surfaceId: null },
     { name: 'wiring.csv', type: 'text/csv', side: 'Wiring table', text: wiringCsv(design), surfaceId: null },
     { name: 'parts.csv', type: 'text/csv', side: 'Parts list', text: partsCsv(design), surfaceId: null },

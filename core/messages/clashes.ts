@@ -19,9 +19,12 @@ export function clashes(design: Design, link: Link): Clash[] {
   const uses = codeUses(design, link)
   const bare = link.kind !== 'http' && link.dialect.kind === 'codes'
   const found: Clash[] = []
+  const bodies = uses.map(u => bare ? u.code : bodyOf(link, u.code, 'command'))
   for (const [i, a] of uses.entries()) {
-    for (const b of uses.slice(i + 1)) {
-      if (a.code === b.code || (!bare && bodyOf(link, a.code, 'command') === bodyOf(link, b.code, 'command'))) found.push({ kind: 'duplicate', code: a.code, uses: [a, b] })
+    const body = bodies[i] as string
+    for (let j = i + 1; j < uses.length; j++) {
+      const b = uses[j] as CodeUse
+      if (body === bodies[j]) found.push({ kind: 'duplicate', code: a.code, uses: [a, b] })
       else if (bare && b.code.startsWith(a.code)) found.push({ kind: 'prefix', short: a, long: b })
       else if (bare && a.code.startsWith(b.code)) found.push({ kind: 'prefix', short: b, long: a })
     }

@@ -10,8 +10,12 @@ import { check } from '../../core/checks/check'
 import { VerdictCache } from '../../core/checks/verdicts'
 import { blankDesign } from '../../core/design/blank'
 import { applyEdit, type Edit } from '../../core/design/edits'
-import type { Design } from '../../core/design/schema'
-import { assign } from '../../core/messages/assign'
+import { compileController } from '../../core/controller/program'
+import type { Design, SerialLink } from '../../core/design/schema'
+import { wireOf, type Dialect } from '../../core/design/wire'
+import { assign, dialectEdit } from '../../core/messages/assign'
+import { feedAll } from '../../core/messages/stream'
+import { commands } from '../../core/messages/table'
 import { Exploration } from '../../core/proof/explore'
 import { System, THOROUGH } from '../../core/proof/system'
 import { demoDesigns } from '../../demo/demo'
@@ -95,6 +99,26 @@ export function measures(measure: Measure): void {
       },
     })
   }
+  const many = table520()
+  for (const [words, design] of [['short codes', many], ['load=value', spokenIn(many, { kind: 'pairs', terminator: 'lf' })]] as const) {
+    const cache = new VerdictCache()
+    check(design, cache)
+    let n = 0
+    measure(`Checks: one code changed in a table of 520 messages, ${words}`, {
+      unit: 'ms', value: () => {
+        const next = applied(design, { type: 'renameCode', linkId: 'phone-link', loadId: design.loads[n % 40]!.id, which: '0', code: `Q${n++}` })
+        return timed(() => check(next, cache))
+      },
+    })
+  }
+  for (const dialect of DIALECTS) {
+    const design = spokenIn(large(10), dialect)
+    const link = design.links.find(l => l.id === 'phone-link') as SerialLink
+    const wire = commands(design, link).map(c => wireOf(link, c.code, 'command')).join('')
+    const megabyte = wire.repeat(Math.ceil(1_000_000 / wire.length))
+    const { reader } = compileController(design).links[0]!
+    measure(`Decoding ten loads, ${dialect.kind}`, { unit: 'MB/s', value: () => megabyte.length / 1e6 / (timed(() => feedAll(reader, '', megabyte)) / 1000) })
+  }
   // Thirty pins: the header of the Linux class and the full Wi-Fi board side by side.
   const wide = { ...SHIPPED[6]!, pins: [...SHIPPED[6]!.pins.filter(p => p.can.length), ...SHIPPED[3]!.pins.slice(0, 4).map((p, i) => ({ ...p, chip: 90 + i }))] }
   const wants = Array.from({ length: 24 }, (_, i): PinNeed => ({ id: `n${i}`, what: `n${i}`, use: i % 3 ? { as: 'output', activeLevel: 'low' } : { as: 'contact', rests: 'open' } }))
@@ -103,6 +127,30 @@ export function measures(measure: Measure): void {
   const page = buildFiles(ten).find(f => f.surfaceId === 'phone')?.text ?? ''
   measure('Panel page, ten loads, raw', { unit: 'kB', value: () => page.length / 1000 })
   measure('Panel page, ten loads, gzipped', { unit: 'kB', value: () => gzipSync(new TextEncoder().encode(page)).length / 1000 })
+}
+
+/** Forty levels of thirteen stops on one link. */
+function table520(): Design {
+  const design = structuredClone(large(40))
+  const stops = Array.from({ length: 13 }, (_, i) => Math.round(i * 100 / 12))
+  for (const load of design.loads) load.output = { kind: 'level', pin: load.output.pin, activeLevel: 'high', drive: 'pwm', powerUp: 'off', saveDelayMs: 0, stops, rampMs: 0, minimum: 0, below: 'off' }
+  design.surfaces = design.surfaces.filter(s => s.id === 'phone')
+  design.links = design.links.filter(l => l.id === 'phone-link')
+  for (const link of design.links) {
+    link.messages = design.loads.map(l => ({ loadId: l.id, ack: true, change: true, codes: Object.fromEntries(stops.map(s => [String(s), ''])) }))
+    const codes = assign(design, link, 'digits')
+    for (const m of link.messages) m.codes = codes[m.loadId]!
+  }
+  return design
+}
+
+const DIALECTS: Dialect[] = [
+  { kind: 'codes' }, { kind: 'lines', template: '{load} {value}', terminator: 'lf' }, { kind: 'pairs', terminator: 'lf' }, { kind: 'json', terminator: 'lf' },
+  { kind: 'packed', framing: 'cobs', crc: 'CRC-16/ARC', endian: 'little', packed: true, fields: [{ name: 'kind', type: 'u8', is: 'kind' }, { name: 'load', type: 'u8', is: 'load' }, { name: 'value', type: 'u8', is: 'value' }] },
+]
+
+function spokenIn(design: Design, dialect: Dialect): Design {
+  return applied(design, dialectEdit(design, 'phone-link', dialect))
 }
 
 function applied(design: Design, edit: Edit): Design {

@@ -4,6 +4,8 @@ import { resolve } from 'node:path'
 import fc from 'fast-check'
 import { unzipSync, strFromU8 } from 'fflate'
 import Papa from 'papaparse'
+import { compileController } from '../../../../core/controller/program'
+import { feedAll } from '../../../../core/messages/stream'
 import { describe, expect, it } from 'vitest'
 import { cppComment, html, scriptJson } from '../../../../core/build/escape'
 import { buildFiles, buildZip } from '../../../../core/build/files'
@@ -11,7 +13,7 @@ import { messageCsv, sheetRows } from '../../../../core/build/message-sheet'
 import { panelPage } from '../../../../core/build/panel-page'
 import { fingerprint } from '../../../../core/design/fingerprint'
 import { parseDesignText } from '../../../../core/design/validate'
-import { edited, glazeRoom, starter, twoPanelDesign } from '../../../fixtures/designs'
+import { DIALECTS, edited, glazeRoom, speaking, starter, twoPanelDesign } from '../../../fixtures/designs'
 
 /** Names as nasty as the schema lets them be. */
 const nasty = () => edited(glazeRoom(),
@@ -89,6 +91,25 @@ describe('message sheet', () => {
       'Browser: to the board /fan/on [] Fan on', 'Browser: to the board /fan/off [] Fan off', 'Browser: to the board /state [] ask for the state', 'Browser: to the board /events [] stream of reports',
       'Browser: from the board fan=1 [] Fan is on', 'Browser: from the board fan=0 [] Fan is off',
     ])
+  })
+})
+
+describe('a link that speaks in structures', () => {
+  it('gives a header and vectors that the decoder understands', () => {
+    const design = speaking(glazeRoom(), DIALECTS.slip!)
+    const files = buildFiles(design)
+    const header = files.find(f => f.name === 'apron-link.h')?.text ?? ''
+    expect(header).toContain('#define LOAD_BOOTH_EXTRACTOR 1u')
+    expect(header).toContain('static_assert(sizeof(apron_link_t) == 4')
+    const vectors = Papa.parse<string[]>((files.find(f => f.name === 'apron-link-vectors.csv')?.text ?? '').trimEnd()).data.slice(1, -1)
+    const { reader, meanings } = compileController(design).links[0]!
+    const commands = vectors.filter(v => v[0] === 'to the board')
+    expect(commands.length).toBeGreaterThan(8)
+    for (const [, , , wire] of commands) {
+      const text = (wire ?? '').split(' ').map(h => String.fromCharCode(parseInt(h, 16))).join('')
+      const [heard] = feedAll(reader, '', text).heard
+      expect(heard?.kind === 'code' && meanings.has(heard.code)).toBe(true)
+    }
   })
 })
 
