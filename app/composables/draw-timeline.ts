@@ -231,7 +231,7 @@ function label(c: CanvasRenderingContext2D, view: TimelineView, m: TracedMessage
   const otherLane = lane.endsWith('up') ? lane.replace('up', 'down') : lane.replace('down', 'up')
   if (y - (last.get(lane) ?? -Infinity) < 14 || Math.abs(y - (last.get(otherLane) ?? -Infinity)) < 14) return
   last.set(lane, y)
-  const flat = m.text.replaceAll('\n', ' ')
+  const flat = m.shown.replaceAll('\n', ' ')
   const text = flat.length > 22 ? `${flat.slice(0, 20)}…` : flat
   c.font = `700 13px ${view.colours.mono}`
   c.textAlign = 'center'

@@ -1,5 +1,6 @@
 /** How a built panel page reaches its controller: HTTP, a serial Bluetooth port, or the byte stream of a stand-in. */
 import type { HttpLink, Link, SerialLink } from '../../core/design/schema'
+import { bytesText, textBytes } from '../../core/design/wire'
 import { streams } from '../../core/messages/table'
 import type { Via } from '../../core/surfaces/panel'
 
@@ -94,7 +95,7 @@ function openSerial(link: SerialLink, wire: Wire): Transport {
   const serial = (navigator as { serial?: { requestPort: () => Promise<SerialPortLike> } }).serial
   let writer: WritableStreamDefaultWriter<Uint8Array> | undefined
   const transport: Transport = {
-    send(text) { void writer?.write(new TextEncoder().encode(text)).catch(wire.down) },
+    send(text) { void writer?.write(textBytes(text)).catch(wire.down) },
     close: () => undefined,
   }
   if (!serial) return transport
@@ -103,12 +104,12 @@ function openSerial(link: SerialLink, wire: Wire): Transport {
     await port.open({ baudRate: link.baud })
     writer = port.writable?.getWriter()
     wire.up()
-    const reader = port.readable?.pipeThrough(new TextDecoderStream() as unknown as ReadableWritablePair<string, Uint8Array>).getReader()
+    const reader = port.readable?.getReader()
     try {
       for (;;) {
         const piece = await reader?.read()
         if (!piece || piece.done) break
-        wire.heard(piece.value, 'stream')
+        wire.heard(bytesText(piece.value), 'stream')
       }
     }
     finally {

@@ -5,7 +5,7 @@
 import { handSurfaces, loadOf, panelOf } from '../design/find'
 import type { Control, Design, Gesture, Link } from '../design/schema'
 import { latencyMs, wireMs } from '../links/timing'
-import { bodyIn } from '../design/wire'
+import { bodyIn, shownWire } from '../design/wire'
 import { commandWords } from '../messages/clashes'
 import { compileController, routeMeaning, type Program } from '../controller/program'
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
@@ -306,7 +306,7 @@ export class Bench {
     if (!lost) unit.lastArrival[dir] = arrival
     if (link.kind !== 'http' && link.echoes && unit.up) this.echo(unit, dir, text)
     const surfaceId = unit.panel?.program.panel.id ?? ''
-    const message: TracedMessage = { linkId: link.id, surfaceId, dir, sentMs: this.now, endMs: arrival, lost, text, loadIds: this.loadsIn(unit, dir, text) }
+    const message: TracedMessage = { linkId: link.id, surfaceId, dir, sentMs: this.now, endMs: arrival, lost, text, shown: shownWire(link, text), loadIds: this.loadsIn(unit, dir, text) }
     this.trace.messages.push(message)
     if (lost) return
     unit.underWay.add(message)

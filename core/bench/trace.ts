@@ -14,6 +14,8 @@ export interface TracedMessage {
   endMs: number
   lost: boolean
   text: string
+  /** The text as people read it. */
+  shown: string
   loadIds: readonly string[]
 }
 export interface Mark { t: number, action: Action, words: string, surfaceId: string | null, loadId: string | null }

@@ -25,7 +25,7 @@ export function momentOf(design: Design, trace: Trace, loadId: string, t: number
       const since = wrong ? wrongStretches(trace, s.id, loadId, t).at(-1)?.fromMs ?? t : null
       return { surfaceId: s.id, shown, wrongForMs: since === null ? null : t - since, why: wrong ? whyWrong(design, trace, s.id, loadId, t) : '' }
     }),
-    inFlight: trace.messages.filter(m => !m.lost && m.sentMs <= t && m.endMs > t && m.loadIds.includes(loadId)).map(m => m.text),
+    inFlight: trace.messages.filter(m => !m.lost && m.sentMs <= t && m.endMs > t && m.loadIds.includes(loadId)).map(m => m.shown),
   }
 }
 
@@ -41,7 +41,7 @@ function whyWrong(design: Design, trace: Trace, surfaceId: string, loadId: strin
   const lost = sent.find(m => m.lost)
   const heals = panel.pollMs ? `${panel.name} asks every ${seconds(panel.pollMs)}; the next answer puts it right.` : link.onConnect ? 'The state sent on the next connect puts it right.' : 'Nothing sends the state again, so it stays wrong until the next change that is heard.'
   if (sent.some(m => !m.lost && m.endMs > t)) return `${what}; the report is on its way.`
-  if (lost) return `${what}; the report "${lost.text}" was lost. ${heals}`
+  if (lost) return `${what}; the report "${lost.shown}" was lost. ${heals}`
   const message = maybeMessage(link, loadId)
   const isDown = (trace.down[link.id] ?? []).some(i => i.fromMs <= change.t && (i.toMs ?? Infinity) > change.t)
   if (isDown) return `${what} while the link was down; no report could leave. ${heals}`

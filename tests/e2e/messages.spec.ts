@@ -1,3 +1,4 @@
+import { DIALECTS, speaking, starter } from '../fixtures/designs'
 import { expect, stored, test } from './nolvi'
 
 test('codes are changed where they stand; a clash is told at once and goes when it is mended', async ({ page, copy }) => {
@@ -130,3 +131,18 @@ test('where the time goes and what works from where are told for each panel', as
   await expect(budget.locator('tr', { hasText: 'Booth extractor' })).toContainText('2.36 s')
   await expect(budget).toContainText('page from a secure site')
 })
+
+for (const dialect of ['json', 'cobs']) {
+  test(`a built page and a stand-in speak ${dialect} with each other`, async ({ page, put, standIn }) => {
+    const design = speaking(starter(), DIALECTS[dialect]!)
+    const { address } = await standIn(await put(design))
+    const panel = design.surfaces.find(s => s.kind === 'panel')!
+    await page.goto(`${address}/panel/${panel.id}`)
+    const box = page.locator('.np-box').first()
+    await expect(page.locator('.np-link')).toContainText('connected')
+    await box.getByRole('button').first().click()
+    await expect(box).toHaveAttribute('data-shown', 'on')
+    await page.goto(`${address}/_wall`)
+    await expect(page.getByRole('row', { name: /Bench lamp/ })).toContainText('on')
+  })
+}

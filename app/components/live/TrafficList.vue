@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The last messages of a stand-in, decoded. */
 import { useIntervalFn } from '@vueuse/core'
+import { shownWire } from '../../../core/design/wire'
 import { explain } from '../../../core/messages/explain'
 import type { Design } from '../../../core/design/schema'
 import { seconds } from '../../../core/units/format'
@@ -18,7 +19,14 @@ useIntervalFn(async () => {
 
 function says(line: Line): string {
   const link = props.design.links.find(l => l.id === line.linkId)
-  return link && line.dir === 'up' ? explain(props.design, link, line.text).bytes.map(b => b.says).join('; ') : ''
+  if (!link || line.dir !== 'up') return ''
+  const { bytes } = explain(props.design, link, line.text)
+  // Of messages with an end only the last byte says something.
+  return bytes.map(b => b.says).filter(s => link.kind === 'http' || link.dialect.kind === 'codes' || s.includes('" = ') || s.includes('no code')).join('; ')
+}
+function shown(line: Line): string {
+  const link = props.design.links.find(l => l.id === line.linkId)
+  return (link ? shownWire(link, line.text) : line.text).replaceAll('\n', ' ')
 }
 </script>
 
@@ -27,7 +35,7 @@ function says(line: Line): string {
     <h3 class="title">Traffic, newest first</h3>
     <p v-if="!lines.length" class="second">Nothing yet.</p>
     <ul>
-      <li v-for="(line, i) in lines" :key="i"><span class="second small time">{{ seconds(line.atMs) }}</span> <span :aria-label="line.dir === 'up' ? 'to the board' : 'from the board'">{{ line.dir === 'up' ? '→' : '←' }}</span> <code>{{ line.text.replaceAll('\n', ' ') }}</code> <span class="second small">{{ says(line) }}</span></li>
+      <li v-for="(line, i) in lines" :key="i"><span class="second small time">{{ seconds(line.atMs) }}</span> <span :aria-label="line.dir === 'up' ? 'to the board' : 'from the board'">{{ line.dir === 'up' ? '→' : '←' }}</span> <code>{{ shown(line) }}</code> <span class="second small">{{ says(line) }}</span></li>
     </ul>
   </section>
 </template>
