@@ -4,6 +4,7 @@ import type { Edit } from '../design/edits'
 import { linkOf, loadOf, maybeMessage, maybePanelOnLink } from '../design/find'
 import type { Design, Link, SerialLink } from '../design/schema'
 import { shownWire, structureOf } from '../design/wire'
+import { receiving } from '../links/budget'
 import { assign, dialectEdit, nextCodes, schoolsOf } from '../messages/assign'
 import { clashes, clashLoads, clashWords, codeUses, type Clash } from '../messages/clashes'
 import { ambiguity } from '../messages/decodability'
@@ -113,6 +114,18 @@ const looseRoutes: Rule = design => design.links.flatMap((link, i) => link.kind 
       fixes: [{ words: 'Match whole routes', edit: { type: 'setLink', linkId: link.id, patch: { matching: 'exact' } } }],
     })))
 
+/** More bytes than the buffer holds while the board saves: the rest is lost without a word. */
+const fullBuffers: Rule = design => design.links.flatMap((link, i) => {
+  const r = link.kind === 'http' ? null : receiving(design, link)
+  if (link.kind === 'http' || !r || r.arriving <= r.holds) return []
+  const slower = ([57600, 38400, 19200, 9600] as const).find(baud => (receiving(design, { ...link, baud })?.arriving ?? 0) <= r.holds)
+  return [finding({
+    code: 'buffer-overflow', severity: 'warn', path: `/links/${i}/baud`, surfaceId: maybePanelOnLink(design, link.id)?.id ?? null,
+    title: `Commands can be lost on ${link.name} while the board saves`, reason: `${upperFirst(r.reason)}; the buffer holds ${r.holds}. Way out: a slower link, shorter messages, or a panel that waits for its answer.`,
+    fixes: slower ? [{ words: `Take ${slower} baud`, edit: { type: 'setLink', linkId: link.id, patch: { baud: slower } } }] : [],
+  })]
+})
+
 /** A lock that opens by words anybody can record and play again. */
 const replayableLocks: Rule = design => design.loads.flatMap((load, i) => load.wiring.dangers.includes('lock')
   ? design.links.flatMap((link) => {
@@ -132,4 +145,4 @@ function upperFirst(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)
 }
 
-export const MESSAGE_RULES: readonly Rule[] = [codeClashes, togglesRepeat, echoLoops, paddedStructures, looseRoutes, replayableLocks]
+export const MESSAGE_RULES: readonly Rule[] = [codeClashes, togglesRepeat, echoLoops, paddedStructures, looseRoutes, fullBuffers, replayableLocks]

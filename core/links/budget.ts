@@ -4,6 +4,7 @@
  */
 import type { Design, PanelSurface, SerialLink } from '../design/schema'
 import { linkOf, loadOf, maybeMessage } from '../design/find'
+import { boardOf } from '../design/pins'
 import { spokenValues } from '../design/values'
 import { wireOf, type Dialect } from '../design/wire'
 import { assign, dialectEdit, schoolsOf } from '../messages/assign'
@@ -60,6 +61,25 @@ export function pollingLoad(design: Design): Polling | null {
     reason: asking.map(({ panel }) => `${panel.name} every ${panel.pollMs} ms, ${bytesOf(panel)} bytes of state`).join('; '),
   }
 }
+
+export interface Receiving { stretchMs: number, arriving: number, holds: number, reason: string }
+
+/**
+ * What can arrive on a serial port of an 8-bit board while its program does nothing else: it writes a saved slot, byte by
+ * byte. At most a press of every key comes in that time. Write time of a byte and size of the buffer as in data sheets and cores of that class.
+ */
+export function receiving(design: Design, link: SerialLink): Receiving | null {
+  if (boardOf(design).toolchain !== 'avr-8bit' || !design.loads.some(l => 'powerUp' in l.output && l.output.powerUp === 'last')) return null
+  const bytes = design.loads.length + 2
+  const stretchMs = bytes * BYTE_WRITE_MS
+  const burst = link.messages.reduce((n, m) => n + Math.max(0, ...Object.values(m.codes).map(code => wireOf(link, code, 'command').length)), 0)
+  const arriving = Math.min(burst, Math.ceil(stretchMs * link.baud / 10_000))
+  return { stretchMs, arriving, holds: BUFFER_BYTES, reason: `saving ${bytes} bytes takes ${stretchMs.toFixed(1)} ms; ${link.baud} baud bring ${(link.baud / 10_000).toFixed(1)} bytes a millisecond, a press of every key ${burst} bytes` }
+}
+/** Longest time to write one byte of non-volatile memory, ms. */
+const BYTE_WRITE_MS = 3.4
+/** A receive buffer of 64 bytes holds one less. */
+const BUFFER_BYTES = 63
 
 export interface Compared { kind: Dialect['kind'], bytes: number, commandMs: number }
 

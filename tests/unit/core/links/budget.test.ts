@@ -2,8 +2,10 @@ import { Validator } from '@seriousme/openapi-schema-validator'
 import { describe, expect, it } from 'vitest'
 import { openApi } from '../../../../core/build/openapi'
 import type { HttpLink, PanelSurface, SerialLink } from '../../../../core/design/schema'
-import { budgetOf, compareDialects, pollingLoad } from '../../../../core/links/budget'
+import { check } from '../../../../core/checks/check'
+import { budgetOf, compareDialects, pollingLoad, receiving } from '../../../../core/links/budget'
 import { reach } from '../../../../core/links/reach'
+import { dialectEdit } from '../../../../core/messages/assign'
 import { DIALECTS, edited, fanDesign, glazeRoom, linkOn, speaking, twoPanelDesign } from '../../../fixtures/designs'
 
 const panel = (d: ReturnType<typeof glazeRoom>, id: string) => d.surfaces.find((s): s is PanelSurface => s.kind === 'panel' && s.id === id)!
@@ -29,6 +31,21 @@ describe('where the time of a command goes', () => {
     // "booth-extractor=0", "wheel-lights=0", "cupboard-fan=0" and their line ends: 17 + 14 + 14 + 3 = 48 bytes, twice in four seconds.
     expect(pollingLoad(glazeRoom())).toMatchObject({ requestsPerSecond: 0.5, bytesPerSecond: 24 })
     expect(pollingLoad(fanDesign())).toBeNull()
+  })
+  it('a receive buffer that runs over while the board saves, and the slower link that mends it', () => {
+    let design = edited(fanDesign(), { type: 'setOutput', loadId: 'fan', patch: { powerUp: 'last' } }, { type: 'setLink', linkId: 'phone-link', patch: { baud: 115200 } })
+    for (let i = 0; i < 9; i++) design = edited(design, { type: 'addLoad', name: `Lamp ${i}` }, { type: 'addMessage', linkId: 'phone-link', loadId: `lamp-${i}`, codes: { on: String.fromCharCode(65 + 7 + i), off: String.fromCharCode(97 + 7 + i) } })
+    // Ten short codes are ten bytes: nothing runs over.
+    expect(receiving(design, linkOn(design, 'bluetooth-serial') as SerialLink)).toMatchObject({ arriving: 10 })
+    const json = edited(design, dialectEdit(design, 'phone-link', DIALECTS.json!))
+    const link = linkOn(json, 'bluetooth-serial') as SerialLink
+    // 12 bytes x 3.4 ms = 40.8 ms, 471 bytes at 115,200 baud; a press of every key is 14 + 9 x 17 = 167 bytes, JSON with its line feed.
+    expect(receiving(json, link)).toMatchObject({ arriving: 167, holds: 63 })
+    const found = check(json).findings.find(f => f.code === 'buffer-overflow')
+    // 40.8 ms at 9600 baud: 39.2, so 40 bytes; at 19,200 it were 79.
+    expect(found?.fixes[0]?.words).toBe('Take 9600 baud')
+    expect(check(edited(json, found!.fixes[0]!.edit)).findings.map(f => f.code)).not.toContain('buffer-overflow')
+    expect(receiving(glazeRoom(), linkOn(glazeRoom(), 'bluetooth-serial') as SerialLink)?.arriving).toBeLessThan(63)
   })
   it('the same table in every dialect', () => {
     const compared = compareDialects(fanDesign(), linkOn(fanDesign(), 'bluetooth-serial') as SerialLink)
