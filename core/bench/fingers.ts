@@ -1,4 +1,5 @@
 /** How a finger makes a gesture on a push button, and when the board has understood it. */
+import { mostPresses } from '../controller/gestures'
 import type { Control, Gesture } from '../design/schema'
 
 /** A finger stays this long on a push button, ms. Longer than any debounce allowed in practice (20 to 50 ms). */
@@ -14,15 +15,13 @@ export interface Finger {
 export function finger(control: Control, gesture: Gesture): Finger {
   if (control.kind === 'latching') return { moves: [], actsAfterMs: control.debounceMs }
   const { debounceMs, doubleMs, holdMs, gestures } = control
-  const has = (on: Gesture) => gestures.some(g => g.on === on)
   if (gesture === 'hold') return { moves: [{ afterMs: 0, level: 0 }, { afterMs: holdMs + debounceMs + 50, level: 1 }], actsAfterMs: holdMs }
   const presses = gesture === 'triple' ? 3 : gesture === 'double' ? 2 : 1
   // Quick enough for the button, slow enough for its debounce.
   const down = presses === 1 ? PRESS_MS : Math.max(debounceMs + 5, Math.min(PRESS_MS, Math.floor(doubleMs * 0.3)))
   const gap = Math.max(down + debounceMs + 5, Math.floor(doubleMs * 0.6))
   const last = (presses - 1) * gap
-  const most = has('triple') ? 3 : has('double') ? 2 : 1
-  const acts = presses < most ? last + doubleMs : presses === 1 && has('hold') ? down + debounceMs : last + debounceMs
+  const acts = presses < mostPresses(control) ? last + doubleMs : presses === 1 && gestures.some(g => g.on === 'hold') ? down + debounceMs : last + debounceMs
   return {
     moves: Array.from({ length: presses }, (_, i) => [{ afterMs: i * gap, level: 0 as const }, { afterMs: i * gap + down, level: 1 as const }]).flat(),
     actsAfterMs: gap >= doubleMs && presses > 1 ? Infinity : acts,

@@ -3,7 +3,7 @@ import { maybePanelOnLink } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import type { Design, Link } from '../design/schema'
 import { spokenValues, valueWords } from '../design/values'
-import { DIALECT_WORDS, shownWire, wireOf } from '../design/wire'
+import { DIALECT_WORDS, hexText, shownWire, wireOf } from '../design/wire'
 import { codeUses } from '../messages/clashes'
 import { reportText, rows, streams } from '../messages/table'
 import { csv } from './csv'
@@ -54,7 +54,7 @@ function reportRows(design: Design, link: Link): SheetRow[] {
 }
 
 function row(design: Design, link: Link, direction: SheetRow['direction'], text: string, means: string, when: string): SheetRow {
-  const hex = link.kind === 'http' ? '' : [...text].map(c => c.charCodeAt(0).toString(16).toUpperCase().padStart(2, '0')).join(' ')
+  const hex = link.kind === 'http' ? '' : hexText(text)
   return { link: linkTitle(design, link), direction, text: shownWire(link, text), hex, means, when }
 }
 

@@ -25,6 +25,7 @@ export function sketch(design: Design): string {
   const longestReport = Math.max(1, ...codes.map(c => c.report.length))
   const stops = design.loads.flatMap(l => l.output.kind === 'level' ? l.output.stops : [])
   const others = design.links.filter(l => l !== link)
+  const hasGestures = inputs.some(c => c.kind === 'push' && c.gestures.length > 0)
   const has = (kind: Load['output']['kind']) => design.loads.some(l => l.output.kind === kind) ? 1 : 0
   let firstStop = 0
   return [
@@ -57,7 +58,7 @@ export function sketch(design: Design): string {
     `#define HAS_OPPOSED ${has('opposed')}`,
     `#define HAS_LEVEL ${has('level')}`,
     `#define HAS_FOLLOWER ${has('follower')}`,
-    `#define HAS_GESTURES ${inputs.some(c => c.kind === 'push' && c.gestures.length) ? 1 : 0}`,
+    `#define HAS_GESTURES ${hasGestures ? 1 : 0}`,
     '#define HAS_MOTION (HAS_PULSED || HAS_HELD || HAS_OPPOSED || HAS_LEVEL || HAS_FOLLOWER)',
     '',
     'enum { SWITCHED, PULSED, HELD, OPPOSED, LEVEL, FOLLOWER };',
@@ -82,7 +83,7 @@ export function sketch(design: Design): string {
     ...inputs.map(c => `  { ${c.pin}, ${loadIndex.get(c.loadId)}, ${c.kind === 'push' ? 'PUSH' : c.acts === 'position' ? 'LATCHING_POSITION' : 'LATCHING_MOVEMENT'}, ${asksRow(c, valueIndex)}, ${c.debounceMs}, ${c.kind === 'push' ? c.lockoutMs : 0} }, // ${cppComment(c.id)}`),
     '  { 0, 0, 0, 0, 0, 0 }',
     '};',
-    ...(inputs.some(c => c.kind === 'push' && c.gestures.length)
+    ...(hasGestures
       ? [
           '// What a second press, a third one and holding down do; load 255: nothing.',
           'struct Gesture { uint8_t load, asks; };',

@@ -13,7 +13,7 @@ import { clashes, clashLoads } from '../messages/clashes'
 import { comfortable, firstKey, freePlace, keyCount, offGlass, overlaps, smallestSideMm } from '../panels/layout'
 import { deviceOf, MIN_KEY_MM } from '../panels/devices'
 import type { SurfaceVerdict, Verdict } from '../proof/prove'
-import { count } from '../units/format'
+import { count, upperFirst } from '../units/format'
 import { finding, SEVERITIES, type Finding, type Fix, type Rule } from './finding'
 import { MESSAGE_RULES } from './message-rules'
 import { VerdictCache } from './verdicts'
@@ -272,7 +272,3 @@ function percent(used: number): string {
 }
 
 const RULES: readonly Rule[] = [...MESSAGE_RULES, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, hastyGestures, unreachedLoads, panelLayout, wiringSums, networkBoard, frontPort, softWire, driverFits, solenoidOn, outOfSight, unreadSensors, cautions, batteryCautions]
-
-function upperFirst(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1)
-}

@@ -1,15 +1,16 @@
 /** Findings about messages: what cannot be told apart, what repeats, echoes, pads, or can be played again by a stranger. */
 import { FIELD_TYPES, disagreement } from '../bytes/structure'
 import type { Edit } from '../design/edits'
-import { linkOf, loadOf, maybeMessage, maybePanelOnLink } from '../design/find'
+import { loadOf, maybeMessage, maybePanelOnLink } from '../design/find'
 import type { Design, Link, SerialLink } from '../design/schema'
 import { shownWire, structureOf } from '../design/wire'
 import { receiving } from '../links/budget'
-import { assign, dialectEdit, nextCodes, schoolsOf } from '../messages/assign'
+import { assign, dialectEdit, NEW_DIALECTS, nextCodes, schoolsOf } from '../messages/assign'
 import { clashes, clashLoads, clashWords, codeUses, type Clash } from '../messages/clashes'
 import { ambiguity } from '../messages/decodability'
 import { echoes } from '../messages/echo'
 import { overshadowed } from '../messages/routes'
+import { upperFirst } from '../units/format'
 import { finding, type Fix, type Rule } from './finding'
 
 /** Codes that cannot be told apart on their link. */
@@ -80,7 +81,7 @@ const echoLoops: Rule = design => design.links.flatMap((link, i) => {
 
 /** Lines whose reports start with a mark are no commands. */
 function marked(design: Design, link: SerialLink): Edit {
-  const edit = dialectEdit(design, link.id, { kind: 'lines', template: '{load} {value}', terminator: 'lf' })
+  const edit = dialectEdit(design, link.id, NEW_DIALECTS.lines)
   return edit.type === 'together' ? { ...edit, edits: edit.edits.map(e => e.type === 'setLink' ? { ...e, patch: { ...e.patch, reportMark: link.reportMark || '+' } } : e) } : edit
 }
 
@@ -135,14 +136,10 @@ const replayableLocks: Rule = design => design.loads.flatMap((load, i) => load.w
       return [finding({
         code: 'lock-replay', severity: 'stop', path: `/loads/${i}/wiring/dangers`, loadId: load.id, surfaceId: maybePanelOnLink(design, link.id)?.id ?? null,
         title: `Whoever hears "${code}" once opens ${load.name}`,
-        reason: `"${code}" means ${value} today and tomorrow. Shortest example: a stranger near the door records it on ${linkOf(design, link.id).name}, and sends it again. A fixed word or PIN on the wire does not help; a keyed hash over a counter does, and Nolvi does not make that side yet.`,
+        reason: `"${code}" means ${value} today and tomorrow. Shortest example: a stranger near the door records it on ${link.name}, and sends it again. A fixed word or PIN on the wire does not help; a keyed hash over a counter does, and Nolvi does not make that side yet.`,
         fixes: [{ words: `Take it off ${maybePanelOnLink(design, link.id)?.name ?? link.name}`, edit: { type: 'removeMessage', linkId: link.id, loadId: load.id } }],
       })]
     })
   : [])
-
-function upperFirst(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1)
-}
 
 export const MESSAGE_RULES: readonly Rule[] = [codeClashes, togglesRepeat, echoLoops, paddedStructures, looseRoutes, fullBuffers, replayableLocks]

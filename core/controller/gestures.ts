@@ -22,7 +22,8 @@ export interface Pressed { run: PressRun | null, done: Gesture | null }
 
 const BY_COUNT: readonly Gesture[] = ['single', 'double', 'triple']
 
-function mostPresses({ gestures }: PushControl): number {
+/** Presses of the longest gesture that a button knows. */
+export function mostPresses({ gestures }: PushControl): number {
   return gestures.some(g => g.on === 'triple') ? 3 : gestures.some(g => g.on === 'double') ? 2 : 1
 }
 

@@ -223,10 +223,9 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   renameCode: {
     apply: (d, a) => {
       const { codes } = messageOf(d, a.linkId, a.loadId)
-      codes[a.which] = a.code
       // A relative code that is empty is none; a value keeps its place.
-      if (a.code === '' && !valuesOf(loadOf(d, a.loadId).output).includes(a.which)) codes[a.which] = undefined as never
-      if (codes[a.which] === undefined) Reflect.deleteProperty(codes, a.which)
+      if (a.code === '' && !valuesOf(loadOf(d, a.loadId).output).includes(a.which)) Reflect.deleteProperty(codes, a.which)
+      else codes[a.which] = a.code
     },
     words: (d, a) => `${loadOf(d, a.loadId).name} ${a.which} on ${linkOf(d, a.linkId).name}: ${messageOf(d, a.linkId, a.loadId).codes[a.which] || 'no code'} becomes ${a.code || 'no code'}`,
   },

@@ -4,7 +4,7 @@
  */
 import { crcBytes, crcNamed, CRCS } from '../bytes/crc'
 import { frame, SLIP } from '../bytes/framing'
-import { BadStructure, layout, pack, type Structure } from '../bytes/structure'
+import { BadStructure, FIELD_TYPES, layout, pack, type Structure } from '../bytes/structure'
 import { parseTemplate, visible } from '../bytes/template'
 import type { Design, Link, SerialLink } from './schema'
 import { valuesOf } from './values'
@@ -55,8 +55,17 @@ export function bodyIn(link: Link, text: string): string {
 /** A text of the wire as people read it: escapes for what cannot be seen, bytes of structures in hexadecimal. */
 export function shownWire(link: Link, text: string): string {
   if (link.kind === 'http' || link.dialect.kind === 'codes') return text
-  if (link.dialect.kind === 'packed') return [...text].map(c => c.charCodeAt(0).toString(16).toUpperCase().padStart(2, '0')).join(' ')
+  if (link.dialect.kind === 'packed') return hexText(text)
   return visible(new TextDecoder().decode(textBytes(text)))
+}
+
+/** "05 02 C0" of a text of the wire. */
+export function hexText(text: string): string {
+  return Array.from(text, c => hexByte(c.charCodeAt(0))).join(' ')
+}
+
+function hexByte(byte: number): string {
+  return byte.toString(16).toUpperCase().padStart(2, '0')
 }
 
 export function textBytes(text: string): Uint8Array {
@@ -143,12 +152,7 @@ function framed(dialect: PackedDialect, payload: Uint8Array): string {
 function setKind(dialect: PackedDialect, payload: Uint8Array, kind: number): void {
   const at = dialect.fields.findIndex(f => f.is === 'kind')
   const place = layout(structureOf(dialect), true).placed[at]
-  if (place) payload[dialect.endian === 'little' ? place.offset : place.offset + (payload.length > place.offset ? fieldBytes(dialect, at) - 1 : 0)] = kind
-}
-
-function fieldBytes(dialect: PackedDialect, at: number): number {
-  const type = dialect.fields[at]?.type ?? 'u8'
-  return type.endsWith('32') ? 4 : type.endsWith('16') ? 2 : 1
+  if (place) payload[place.offset + (dialect.endian === 'little' ? 0 : FIELD_TYPES[place.field.type].bytes - 1)] = kind
 }
 
 function hexBytes(hex: string): Uint8Array {
@@ -156,5 +160,5 @@ function hexBytes(hex: string): Uint8Array {
 }
 
 function bytesHex(bytes: Uint8Array): string {
-  return Array.from(bytes, b => b.toString(16).toUpperCase().padStart(2, '0')).join('')
+  return Array.from(bytes, hexByte).join('')
 }

@@ -7,7 +7,7 @@ import { linkOf, loadOf, maybeMessage } from '../design/find'
 import { boardOf } from '../design/pins'
 import { spokenValues } from '../design/values'
 import { wireOf, type Dialect } from '../design/wire'
-import { assign, dialectEdit, schoolsOf } from '../messages/assign'
+import { assign, NEW_DIALECTS, schoolsOf } from '../messages/assign'
 import { reportText, streams } from '../messages/table'
 import { exactWireMs } from './timing'
 
@@ -83,18 +83,12 @@ const BUFFER_BYTES = 63
 
 export interface Compared { kind: Dialect['kind'], bytes: number, commandMs: number }
 
-const SAMPLES: Dialect[] = [
-  { kind: 'codes' }, { kind: 'lines', template: '{load} {value}', terminator: 'lf' }, { kind: 'pairs', terminator: 'lf' }, { kind: 'json', terminator: 'lf' },
-  { kind: 'packed', framing: 'cobs', crc: 'CRC-8/SMBUS', endian: 'little', packed: true, fields: [{ name: 'kind', type: 'u8', is: 'kind' }, { name: 'load', type: 'u8', is: 'load' }, { name: 'value', type: 'u8', is: 'value' }] },
-]
-
 /** The longest command of the same table in every dialect; the one in use with its own codes. */
 export function compareDialects(design: Design, link: SerialLink): Compared[] {
-  return SAMPLES.map((sample) => {
+  return Object.values(NEW_DIALECTS).map((sample) => {
     const own = sample.kind === link.dialect.kind
-    const edit = own ? null : dialectEdit(design, link.id, sample)
     const spoken: SerialLink = { ...link, dialect: own ? link.dialect : sample }
-    const codes = edit?.type === 'together' ? assign(design, spoken, schoolsOf(spoken)[0]) : Object.fromEntries(link.messages.map(m => [m.loadId, m.codes]))
+    const codes = own ? Object.fromEntries(link.messages.map(m => [m.loadId, m.codes])) : assign(design, spoken, schoolsOf(spoken)[0])
     const bytes = Math.max(0, ...Object.values(codes).flatMap(c => Object.values(c)).map(code => wireOf(spoken, code, 'command').length))
     return { kind: sample.kind, bytes, commandMs: bytes * 10_000 / link.baud }
   })

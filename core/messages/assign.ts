@@ -60,6 +60,15 @@ export function dialectEdit(design: Design, linkId: string, dialect: Dialect): E
 
 export const DIALECTS: Record<Dialect['kind'], string> = { codes: 'short codes', lines: 'lines of text', pairs: 'load=value', json: 'JSON lines', packed: 'packed structures' }
 
+/** What a link starts with in each dialect. */
+export const NEW_DIALECTS: { [K in Dialect['kind']]: Extract<Dialect, { kind: K }> } = {
+  codes: { kind: 'codes' },
+  lines: { kind: 'lines', template: '{load} {value}', terminator: 'lf' },
+  pairs: { kind: 'pairs', terminator: 'lf' },
+  json: { kind: 'json', terminator: 'lf' },
+  packed: { kind: 'packed', framing: 'cobs', crc: 'CRC-8/SMBUS', endian: 'little', packed: true, fields: [{ name: 'kind', type: 'u8', is: 'kind' }, { name: 'load', type: 'u8', is: 'load' }, { name: 'value', type: 'u8', is: 'value' }] },
+}
+
 function askCodeOf(dialect: Dialect): string {
   return dialect.kind === 'json' ? '{"ask":1}' : dialect.kind === 'packed' ? packedCode(dialect, 0, 0, KINDS.ask) : '?'
 }

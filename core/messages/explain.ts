@@ -2,7 +2,7 @@
 import type { Design, HttpLink, Link, SerialLink } from '../design/schema'
 import { codeUses } from './clashes'
 import { literal, visible } from '../bytes/template'
-import { bodyOf, bytesText, shownWire } from '../design/wire'
+import { bodyOf, bytesText, hexText, shownWire } from '../design/wire'
 import { routeOf } from './routes'
 import { feed, readerOf, type Reader } from './stream'
 
@@ -44,7 +44,7 @@ function explainBytes(design: Design, link: SerialLink, input: string): Explaine
     ].filter(Boolean).join('; ')
     if (code?.kind === 'code') heardCodes.push(shownWire(link, code.code))
     buffer = step.buffer
-    return { char: visible(char), hex: char.charCodeAt(0).toString(16).toUpperCase().padStart(2, '0'), says }
+    return { char: visible(char), hex: hexText(char), says }
   })
   return { bytes, codes: heardCodes, leftover: shownWire(link, buffer) }
 }

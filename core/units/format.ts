@@ -16,3 +16,7 @@ export function count(n: number): string {
 export function plural(n: number, one: string, many = `${one}s`): string {
   return `${count(n)} ${n === 1 ? one : many}`
 }
+
+export function upperFirst(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1)
+}

@@ -5,7 +5,7 @@ import { FIELD_TYPES, layout } from '../../../core/bytes/structure'
 import type { Design, Link } from '../../../core/design/schema'
 import { structureOf, type Dialect, type PackedDialect } from '../../../core/design/wire'
 import { compareDialects } from '../../../core/links/budget'
-import { DIALECTS, dialectEdit } from '../../../core/messages/assign'
+import { DIALECTS, dialectEdit, NEW_DIALECTS } from '../../../core/messages/assign'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design, link: Link }>()
@@ -13,13 +13,6 @@ const designs = useDesignStore()
 const serial = computed(() => props.link.kind === 'http' ? null : props.link)
 const http = computed(() => props.link.kind === 'http' ? props.link : null)
 const TERMINATORS = { lf: '\\n', crlf: '\\r\\n', cr: '\\r', semicolon: ';' }
-const START: { [K in Dialect['kind']]: Extract<Dialect, { kind: K }> } = {
-  codes: { kind: 'codes' },
-  lines: { kind: 'lines', template: '{load} {value}', terminator: 'lf' },
-  pairs: { kind: 'pairs', terminator: 'lf' },
-  json: { kind: 'json', terminator: 'lf' },
-  packed: { kind: 'packed', framing: 'cobs', crc: 'CRC-8/SMBUS', endian: 'little', packed: true, fields: [{ name: 'kind', type: 'u8', is: 'kind' }, { name: 'load', type: 'u8', is: 'load' }, { name: 'value', type: 'u8', is: 'value' }] },
-}
 const speak = (dialect: Dialect) => designs.apply(dialectEdit(props.design, props.link.id, dialect))
 const packed = computed(() => serial.value?.dialect.kind === 'packed' ? serial.value.dialect : null)
 const placed = computed(() => packed.value ? layout(structureOf(packed.value), true) : null)
@@ -37,7 +30,7 @@ const MATCHING = { exact: 'whole routes', prefix: 'how a request begins', contai
     <h3 class="title">Dialect</h3>
     <dl class="facts">
       <dt>Speaks</dt>
-      <dd><el-select :model-value="serial.dialect.kind" size="small" aria-label="Dialect" @change="(kind: Dialect['kind']) => speak(START[kind])"><el-option v-for="(words, kind) in DIALECTS" :key="kind" :value="kind" :label="words" /></el-select></dd>
+      <dd><el-select :model-value="serial.dialect.kind" size="small" aria-label="Dialect" @change="(kind: Dialect['kind']) => speak(NEW_DIALECTS[kind])"><el-option v-for="(words, kind) in DIALECTS" :key="kind" :value="kind" :label="words" /></el-select></dd>
       <template v-if="serial.dialect.kind === 'lines'">
         <dt>A line is</dt><dd><InlineText mono :value="serial.dialect.template" :maxlength="60" label="template of a line" @change="template => serial && serial.dialect.kind === 'lines' && speak({ ...serial.dialect, template })" /></dd>
       </template>

@@ -4,6 +4,7 @@ import { troubles } from '../../../../core/boards/hazards'
 import type { Assignment } from '../../../../core/boards/assign'
 import { bestPins, boardOf, needs, pinLabel, fittingBoard, type Need } from '../../../../core/design/pins'
 import { SENSOR_WORDS, type SensorKind } from '../../../../core/design/sensors'
+import { upperFirst } from '../../../../core/units/format'
 import { sumsOf } from '../../../../core/electrical/of-design'
 import { useBenchStore } from '../../../stores/bench'
 import { useDesignStore } from '../../../stores/design'
@@ -62,7 +63,6 @@ function addSensor(kind: SensorKind): void {
   const added = design.value?.sensors.at(-1)
   select(all.value.find(n => n.sensorId === added?.id)?.id ?? null)
 }
-const upperFirst = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
 </script>
 
