@@ -79,7 +79,7 @@ function drawColumn(c: CanvasRenderingContext2D, view: TimelineView, column: Ben
   const truth = view.trace.truth[view.loadId] ?? []
   if (column.kind === 'controller') return drawTruth(c, view, truth, middleOf(view, i))
   const { surface } = column
-  if (surface.kind !== 'panel') return
+  if (surface.kind === 'hand') return
   drawDown(c, view, view.trace.down[surface.linkId] ?? [], i, 'out of reach')
   const beliefs = view.trace.beliefs[surface.id]?.[view.loadId]
   if (beliefs && maybeMessage(linkOf(view.design, surface.linkId), view.loadId)) drawBeliefs(c, view, beliefs, truth, middleOf(view, i))

@@ -90,7 +90,7 @@ function buildFoot(): void {
     button.addEventListener('click', () => { void transport.connect?.().catch(() => handle({ kind: 'linkDown', now: now() })) })
     foot.prepend(button)
   }
-  else if (link.kind !== 'http' && !standIn) foot.prepend('This browser offers no serial ports to pages.')
+  else if (link.kind !== 'http' && !standIn) foot.prepend('baud' in link ? 'This browser offers no serial ports to pages.' : 'No browser speaks this link: open the page on a stand-in.')
 }
 
 function ask(target: EventTarget | null, want?: string): void {

@@ -20,7 +20,9 @@ const RETRY_MS = 1000
 
 export function openTransport(link: Link, base: string, standIn: string | null, wire: Wire): Transport {
   if (standIn) return openStandIn(standIn, wire)
-  return link.kind === 'http' ? openHttp(link, base, wire) : openSerial(link, wire)
+  if (link.kind === 'http') return openHttp(link, base, wire)
+  // What a browser cannot speak by itself goes through a stand-in or a gateway only.
+  return 'baud' in link ? openSerial(link, wire) : { send: () => undefined, close: () => undefined }
 }
 
 /** Requests go one after another, so that answers keep their order. */
@@ -40,7 +42,8 @@ function openHttp(link: HttpLink, base: string, wire: Wire): Transport {
     wire.down()
   }
   const request = async (route: string) => {
-    const answer = await fetch(base + route, { signal: AbortSignal.timeout(Math.max(500, link.timing.dropDetectMs)), cache: 'no-store' })
+    const method = route === link.askRoute ? 'GET' : link.method.toUpperCase()
+    const answer = await fetch(base + route, { method, signal: AbortSignal.timeout(Math.max(500, link.timing.dropDetectMs)), cache: 'no-store' })
     return answer.text()
   }
   const lookAgain = () => {

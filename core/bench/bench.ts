@@ -2,7 +2,8 @@
  * The bench: a discrete-event simulation of controller, panels, hand controls and links. Deterministic: the same
  * design, seed and actions give the same trace, however the run is cut into slices.
  */
-import { handSurfaces, loadOf, panelOf } from '../design/find'
+import { isDatagram, throughRouter } from '../design/links'
+import { handSurfaces, loadOf, maybeRemoteOnLink, remoteOf, remotes } from '../design/find'
 import type { Control, Design, Gesture, Link } from '../design/schema'
 import { latencyMs, wireMs } from '../links/timing'
 import { bodyIn, shownWire } from '../design/wire'
@@ -62,7 +63,7 @@ export class Bench {
     this.controller = startController(this.program)
     this.levers = this.program.inputs.map(() => 1)
     this.panels = new Map(design.surfaces.flatMap((s, index) => {
-      if (s.kind !== 'panel') return []
+      if (s.kind === 'hand') return []
       const program = compilePanel(design, s.id)
       return [[s.id, { index, program, state: startPanel(program), tickAt: null }] as const]
     }))
@@ -272,7 +273,7 @@ export class Bench {
   }
 
   private panelEvent(surfaceId: string, event: PanelEvent): void {
-    panelOf(this.design, surfaceId)
+    remoteOf(this.design, surfaceId)
     this.panelUnitEvent(this.panels.get(surfaceId) as PanelUnit, event)
   }
 
@@ -302,7 +303,9 @@ export class Bench {
     const forced = unit.loseNext > 0
     if (forced) unit.loseNext--
     const lost = !unit.up || forced || fate === 'lost' || (fate === undefined && lossDraw)
-    const arrival = Math.max(typeof fate === 'number' ? Math.max(fate, this.now) : natural, unit.lastArrival[dir])
+    const wanted = typeof fate === 'number' ? Math.max(fate, this.now) : natural
+    // Datagrams may overtake one another, a stream keeps its order.
+    const arrival = isDatagram(link) ? wanted : Math.max(wanted, unit.lastArrival[dir])
     if (!lost) unit.lastArrival[dir] = arrival
     if (link.kind !== 'http' && link.echoes && unit.up) this.echo(unit, dir, text)
     const surfaceId = unit.panel?.program.panel.id ?? ''
@@ -415,12 +418,8 @@ function gestureLoad(control: Control, action: Action): string {
   return (control.kind === 'push' ? control.gestures.find(g => g.on === on)?.loadId : undefined) ?? control.loadId
 }
 
-export function throughRouter(link: Link): boolean {
-  return link.kind === 'http' && link.network === 'router'
-}
-
 export function actionWords(design: Design, action: Action): string {
-  const linkName = (id: string) => design.surfaces.find(s => s.kind === 'panel' && s.linkId === id)?.name ?? id
+  const linkName = (id: string) => maybeRemoteOnLink(design, id)?.name ?? id
   switch (action.do) {
     case 'press': case 'hold': case 'letGo': {
       const control = handSurfaces(design).flatMap(s => s.controls).find(c => c.id === action.controlId)
@@ -444,7 +443,7 @@ function emptyTrace(design: Design): Trace {
   const byLoad = <T>(make: () => T) => Object.fromEntries(design.loads.map(l => [l.id, make()]))
   return {
     truth: byLoad(() => []),
-    beliefs: Object.fromEntries(design.surfaces.filter(s => s.kind === 'panel').map(s => [s.id, byLoad(() => [{ t: 0, shown: 'unknown' as const }])])),
+    beliefs: Object.fromEntries(remotes(design).map(s => [s.id, byLoad(() => [{ t: 0, shown: 'unknown' as const }])])),
     messages: [], marks: [], down: Object.fromEntries(design.links.map(l => [l.id, []])), powerCuts: [],
     moves: byLoad(() => 0), events: 0,
   }

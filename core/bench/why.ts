@@ -1,5 +1,5 @@
 /** Why a surface shows what it shows at a moment of a run: the reason in words, from the trace. */
-import { linkOf, loadOf, maybeMessage, panelOf } from '../design/find'
+import { linkOf, loadOf, maybeMessage, remoteOf, remotes } from '../design/find'
 import type { Design } from '../design/schema'
 import { valueWords } from '../design/values'
 import { seconds } from '../units/format'
@@ -15,7 +15,7 @@ export interface Moment {
 
 export function momentOf(design: Design, trace: Trace, loadId: string, t: number): Moment {
   const truth = at(trace.truth[loadId] ?? [], t)
-  const panels = design.surfaces.filter(s => s.kind === 'panel' && maybeMessage(linkOf(design, s.linkId), loadId))
+  const panels = remotes(design).filter(s => maybeMessage(linkOf(design, s.linkId), loadId))
   return {
     value: truth?.value ?? null,
     powered: truth?.powered !== false,
@@ -31,7 +31,7 @@ export function momentOf(design: Design, trace: Trace, loadId: string, t: number
 
 /** The last change the surface missed, and what became of its report. */
 function whyWrong(design: Design, trace: Trace, surfaceId: string, loadId: string, t: number): string {
-  const panel = panelOf(design, surfaceId)
+  const panel = remoteOf(design, surfaceId)
   const link = linkOf(design, panel.linkId)
   const changes = trace.truth[loadId] ?? []
   const change = changes[indexAt(changes, t)]

@@ -1,9 +1,10 @@
 /** The message sheet: what every code means on every link, to print and as CSV (RFC 4180). */
-import { maybePanelOnLink } from '../design/find'
+import { maybeRemoteOnLink } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
-import type { Design, Link } from '../design/schema'
+import type { Design, HttpLink, Link } from '../design/schema'
 import { spokenValues, valueWords } from '../design/values'
 import { DIALECT_WORDS, hexText, shownWire, wireOf } from '../design/wire'
+import { EVERYBODY } from '../links/timing'
 import { codeUses } from '../messages/clashes'
 import { reportText, rows, streams } from '../messages/table'
 import { csv } from './csv'
@@ -27,7 +28,7 @@ export function messageHtml(design: Design): string {
   const tables = design.links.map((link) => {
     const lines = linkRows(design, link)
     return `<h2>${html(linkTitle(design, link))}</h2>
-<p>${html(linkWords(link))}</p>
+<p>${html(linkWords(design, link))}</p>
 <table><thead><tr><th>Direction</th><th>Text</th><th>Bytes (hex)</th><th>Means</th><th>When</th></tr></thead><tbody>
 ${lines.map(r => `<tr><td>${html(r.direction)}</td><td><code>${html(r.text)}</code></td><td><code>${html(r.hex)}</code></td><td>${html(r.means)}</td><td>${html(r.when)}</td></tr>`).join('\n')}
 </tbody></table>`
@@ -59,11 +60,20 @@ function row(design: Design, link: Link, direction: SheetRow['direction'], text:
 }
 
 function linkTitle(design: Design, link: Link): string {
-  return maybePanelOnLink(design, link.id)?.name ?? link.name
+  return maybeRemoteOnLink(design, link.id)?.name ?? link.name
 }
 
-function linkWords(link: Link): string {
-  return link.kind === 'http'
-    ? `HTTP, GET, answers as text, one line a load; ${link.network === 'own' ? 'own access point' : 'through the house router'}, ${link.address}`
-    : `Serial Bluetooth, ${link.baud} baud, 8 data bits, no parity, 1 stop bit; ${DIALECT_WORDS[link.dialect.kind]}`
+function linkWords(design: Design, link: Link): string {
+  const line = (baud: number) => `${baud} baud, 8 data bits, no parity, 1 stop bit`
+  const network = (of: 'own' | 'router') => of === 'own' ? `own access point${design.networks[0] ? ` "${design.networks[0]}"` : ''}` : `through the house router${design.networks.length ? `, networks tried in this order: ${design.networks.map(n => `"${n}"`).join(', ')}` : ''}`
+  if (link.kind === 'http') return `HTTP, commands by ${link.method.toUpperCase()}, answers as ${ANSWER_WORDS[link.answers]}; ${network(link.network)}, ${link.address}`
+  const speaks = DIALECT_WORDS[link.dialect.kind]
+  switch (link.kind) {
+    case 'bluetooth-serial': return `Serial Bluetooth${link.radio === 'chip' ? ' of the chip itself' : `, ${line(link.baud)}`}; ${speaks}`
+    case 'wire': return `Serial wire, ${line(link.baud)}; ${speaks}`
+    case 'udp': return `Datagrams to ${link.address}, port ${link.port}, ${network(link.network)}; reports to ${link.toAll ? 'everybody in the network' : 'who asked last'}; ${speaks}`
+    case 'peer': return `Radio from board to board, channel ${link.channel}; controller ${link.boardAddress}, other side ${link.otherAddress === EVERYBODY ? 'everybody' : link.otherAddress}; at most ${link.payloadBytes} bytes a message; ${speaks}`
+  }
 }
+
+const ANSWER_WORDS: Record<HttpLink['answers'], string> = { text: 'text, one line a load', json: 'a JSON object', page: 'a page for people' }

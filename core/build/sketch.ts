@@ -3,21 +3,27 @@
  * written line by line after `core/controller/step.ts`; a test runs both on the same events and compares them.
  */
 import { handSurfaces } from '../design/find'
-import { boardOf } from '../design/pins'
+import { boardOf, serialPins } from '../design/pins'
 import { fingerprint } from '../design/fingerprint'
+import { hasModule, LINK_WORDS } from '../design/links'
 import type { Control, Design, Load, Message, SerialLink } from '../design/schema'
 import { linesOf, valuesOf } from '../design/values'
-import { commands, rows } from '../messages/table'
+import { commands, errorText, helloCode, rows, sceneCodes, SPEAKS } from '../messages/table'
 import { bodyOf, endOf } from '../design/wire'
 import { cppComment, cppString } from './escape'
 
 export function sketch(design: Design): string {
-  const link = design.links.find((l): l is SerialLink => l.kind === 'bluetooth-serial')
+  const link = carriedLink(design)
+  const statusPin = link?.kind === 'bluetooth-serial' ? link.statusPin : null
+  const soft = link?.kind === 'wire' && !onSerialPort(design, link)
+  const scenes = link ? sceneCodes(design, link) : []
+  const hello = link ? bodyOf(link, helloCode(link), 'command') : ''
+  const error = link ? errorText(link) : ''
   const inputs = handSurfaces(design).flatMap(s => s.controls)
   const loadIndex = new Map(design.loads.map((l, i) => [l.id, i]))
   const valueIndex = (loadId: string, value: string) => valuesOf((design.loads[loadIndex.get(loadId) ?? 0] as Load).output).indexOf(value)
   const asks = (loadId: string, value: string) => ASKS[value] ?? String(valueIndex(loadId, value))
-  const codes = link ? [...commands(design, link).map(c => ({ body: c.body, load: String(loadIndex.get(c.loadId) ?? 0), value: asks(c.loadId, c.value), report: bodyOf(link, c.code, 'report') })), { body: bodyOf(link, link.askCode, 'command'), load: 'ASK', value: '0', report: '' }] : []
+  const codes = link ? [...commands(design, link).map(c => ({ body: c.body, load: String(loadIndex.get(c.loadId) ?? 0), value: asks(c.loadId, c.value), report: bodyOf(link, c.code, 'report') })), ...scenes.map((s, i) => ({ body: s.body, load: 'SCENE', value: String(i), report: '' })), { body: bodyOf(link, link.askCode, 'command'), load: 'ASK', value: '0', report: '' }, ...(hello ? [{ body: hello, load: 'HELLO', value: '0', report: '' }] : [])] : []
   const end = link ? endOf(link) : ''
   const packed = link?.dialect.kind === 'packed'
   const messages = new Map<string, Message>(link ? rows(design, link).map(r => [r.load.id, r.message]) : [])
@@ -31,14 +37,16 @@ export function sketch(design: Design): string {
   return [
     `// ${cppComment(design.name)}: controller for the 8-bit 5 V board, made by Nolvi. Do not edit: change the design.`,
     `// Fingerprint ${fingerprint(design)}: the panels of this design carry the same one.`,
-    ...(link ? [
+    ...(link?.kind === 'bluetooth-serial' ? [
       '// The Bluetooth module sits on pins 0 and 1: unplug it while uploading.',
-      ...(link.statusPin === null ? ['// Its connected line is not wired: the board cannot know when a phone connects.'] : []),
-    ] : ['// No serial Bluetooth link in this design.']),
-    ...others.map(l => `// Link "${cppComment(l.name)}" (${l.kind === 'http' ? 'HTTP' : 'second serial'}) is not carried by this board.`),
+      ...(statusPin === null ? ['// Its connected line is not wired: the board cannot know when a phone connects.'] : []),
+    ] : link ? [`// It listens on the serial wire "${cppComment(link.name)}".`] : ['// No serial link in this design.']),
+    ...others.map(l => `// Link "${cppComment(l.name)}" (${LINK_WORDS[l.kind]}) is not carried by this program.`),
     '// Mains, heat and motors: wiring by a qualified person, to the local code, fused and enclosed.',
     '#include <Arduino.h>',
     '#include <EEPROM.h>',
+    ...(soft ? ['#include <SoftwareSerial.h>', '', '// The wire is on ordinary pins: the program counts out its bits.', `static SoftwareSerial wire(${link.receivePin}, ${link.sendPin});`] : []),
+    `#define PORT ${soft ? 'wire' : 'Serial'}`,
     '',
     `static const char FINGERPRINT[] = ${cppString(fingerprint(design))};`,
     `#define LOADS ${design.loads.length}`,
@@ -46,13 +54,17 @@ export function sketch(design: Design): string {
     `#define CODES ${codes.length}`,
     `#define LONGEST ${longest}`,
     `#define BAUD ${link?.baud ?? 9600}L`,
-    `#define STATUS_PIN ${link ? link.statusPin ?? -1 : -1}`,
+    `#define STATUS_PIN ${statusPin ?? -1}`,
     `#define ON_CONNECT ${link?.onConnect ? 1 : 0}`,
     `#define MARK ${cppString(link?.reportMark ?? '+')}`,
     `#define END ${cppString(end, true)}`,
     `#define END_LENGTH ${end.length}`,
     `#define LOOSE_SPACES ${link?.dialect.kind === 'json' ? 1 : 0}`,
     `#define OWN_REPORTS ${packed ? 1 : 0}`,
+    `#define HAS_HELLO ${hello ? 1 : 0}`,
+    `#define HAS_SCENES ${scenes.length ? 1 : 0}`,
+    `#define ERROR_LENGTH ${error.length}`,
+    `#define ERROR_TEXT ${cppString(error, true)}`,
     `#define HAS_PULSED ${has('pulsed')}`,
     `#define HAS_HELD ${has('held')}`,
     `#define HAS_OPPOSED ${has('opposed')}`,
@@ -66,6 +78,8 @@ export function sketch(design: Design): string {
     'enum { PUSH, LATCHING_POSITION, LATCHING_MOVEMENT };',
     'enum { ASKS_NEXT = 251, ASKS_DOWN, ASKS_UP, ASKS_TOGGLE };',
     '#define ASK 255',
+    '#define HELLO 254',
+    '#define SCENE 253',
     '#define NO_PIN 255',
     '// a: length, time-out, dead time, time for one per cent, or pulse; b: run limit or gap; c: steps per second or minimum.',
     'struct Load { uint8_t kind, pin, pin2, pin3, active, powerUp, values, firstStop; uint32_t saveDelayMs, a, b; uint16_t c; bool flag, carried, ack, change; };',
@@ -101,9 +115,32 @@ export function sketch(design: Design): string {
     ...(packed
       ? [`struct Report { uint8_t length; char text[${longestReport + 1}]; };`, '// By code: what is sent when a load has that value.', 'static const Report reports[CODES + 1] PROGMEM = {', ...codes.map(c => `  { ${c.report.length}, ${cppString(c.report, true)} },`), '  { 0, "" }', '};']
       : []),
+    ...(scenes.length
+      ? [
+          '// What each scene tells; a load of 255 ends it.',
+          'struct Setting { uint8_t load, value; };',
+          `static const Setting settings[] PROGMEM = { ${scenes.flatMap(({ scene }) => [...scene.sets.filter(s => loadIndex.has(s.loadId)).map(s => `{ ${loadIndex.get(s.loadId)}, ${valueIndex(s.loadId, s.value)} }`), '{ 255, 0 }']).join(', ')} };`,
+        ]
+      : []),
+    ...(link && hello ? [`#define HELLO_START ${cppString(helloStart(link, fingerprint(design)))}`, `#define HELLO_END ${cppString(link.dialect.kind === 'json' ? '}' : '')}`] : []),
     ...(stops.length ? [`static const uint8_t stops[] PROGMEM = { ${stops.join(', ')} };`] : []),
     BODY,
   ].join('\n')
+}
+
+/** The one link that the program carries: a Bluetooth module on the serial port, else a serial wire. */
+export function carriedLink(design: Design): SerialLink | undefined {
+  return design.links.find((l): l is SerialLink => hasModule(l)) ?? design.links.find((l): l is SerialLink => l.kind === 'wire')
+}
+
+function onSerialPort(design: Design, link: { receivePin: number, sendPin: number }): boolean {
+  const port = serialPins(boardOf(design))
+  return port?.receive === link.receivePin && port.send === link.sendPin
+}
+
+/** The answer to who is there, up to the count of starts. */
+function helloStart(link: SerialLink, print: string): string {
+  return link.dialect.kind === 'json' ? `{"hello":"${SPEAKS}","fingerprint":"${print}","starts":` : `${link.reportMark}hello ${SPEAKS} ${print} `
 }
 
 function loadRow({ output }: Load, message: Message | undefined, firstStop: number): string {
@@ -272,18 +309,18 @@ static bool report(uint8_t i, const Load &l) {
 #if OWN_REPORTS
     Report r;
     memcpy_P(&r, &reports[c], sizeof r);
-    Serial.write((const uint8_t *)r.text, r.length);
+    PORT.write((const uint8_t *)r.text, r.length);
 #else
-    Serial.print(MARK);
-    Serial.write((const uint8_t *)code.text, code.length);
+    PORT.print(MARK);
+    PORT.write((const uint8_t *)code.text, code.length);
 #endif
-    Serial.write((const uint8_t *)END, END_LENGTH);
+    PORT.write((const uint8_t *)END, END_LENGTH);
     return true;
   }
-#if END_LENGTH
+#if END_LENGTH || OWN_REPORTS
   return false;
 #else
-  Serial.print(MARK);
+  PORT.print(MARK);
   return true;
 #endif
 }
@@ -444,11 +481,39 @@ static void motion(uint8_t i, uint32_t now) {
 
 static uint8_t asked(const Load &l, uint8_t current, uint8_t asks);
 
+static void command(uint8_t i, uint8_t asks, uint32_t now) {
+  Load l = loadAt(i);
+  bool told = setLoad(i, asked(l, value[i], asks), now, -1);
+  if (l.ack && !told) report(i, l);
+}
+
+#if HAS_HELLO
+static uint32_t starts;
+// Who is there: version, fingerprint of the table, and how often the board started.
+static void sayHello() {
+  if (!linkUp) return;
+  PORT.print(HELLO_START);
+  PORT.print(starts);
+  PORT.print(HELLO_END);
+  PORT.write((const uint8_t *)END, END_LENGTH);
+}
+#endif
+
 static void act(const Code &code, uint32_t now) {
   if (code.load == ASK) { sendState(); return; }
-  Load l = loadAt(code.load);
-  bool told = setLoad(code.load, asked(l, value[code.load], code.value), now, -1);
-  if (l.ack && !told) report(code.load, l);
+#if HAS_HELLO
+  if (code.load == HELLO) { sayHello(); return; }
+#endif
+#if HAS_SCENES
+  if (code.load == SCENE) {
+    Setting s;
+    uint8_t at = 0;
+    for (uint8_t skip = code.value; skip; at++) { memcpy_P(&s, &settings[at], sizeof s); if (s.load == 255) skip--; }
+    for (memcpy_P(&s, &settings[at], sizeof s); s.load != 255; memcpy_P(&s, &settings[++at], sizeof s)) command(s.load, s.value, now);
+    return;
+  }
+#endif
+  command(code.load, code.value, now);
 }
 
 #if END_LENGTH
@@ -466,6 +531,9 @@ static void feed(char c, uint32_t now) {
       Code code = codeAt(i);
       if (code.length == body && memcmp(code.text, buffer, body) == 0) { act(code, now); return; }
     }
+#if ERROR_LENGTH
+    if (body && linkUp) PORT.write((const uint8_t *)ERROR_TEXT, ERROR_LENGTH);
+#endif
     return;
   }
   // Longer than any message: only its last character is kept up to date, for an end of two characters.
@@ -611,7 +679,13 @@ void setup() {
   }
   if (STATUS_PIN >= 0) pinMode(STATUS_PIN, INPUT);
   else linkUp = true;
-  if (CODES > 0) Serial.begin(BAUD);
+  if (CODES > 0) PORT.begin(BAUD);
+#if HAS_HELLO
+  // Behind the two slots. A start that is cut short while it is counted may spoil the count, nothing else.
+  EEPROM.get(2 * sizeof(Slot), starts);
+  starts = starts == 0xFFFFFFFFUL ? 1 : starts + 1;
+  EEPROM.put(2 * sizeof(Slot), starts);
+#endif
   (void)FINGERPRINT;
 }
 
@@ -644,6 +718,6 @@ void loop() {
     raw[i] = read;
     pinChanged(i, read, now);
   }
-  while (CODES > 0 && Serial.available() > 0) feed(Serial.read(), now);
+  while (CODES > 0 && PORT.available() > 0) feed(PORT.read(), now);
 }
 `

@@ -1,14 +1,14 @@
 /** For a link that speaks in structures: the C header that both sides include, and test vectors of every message. */
 import { cHeader } from '../bytes/structure'
 import { fingerprint } from '../design/fingerprint'
-import type { Design, SerialLink } from '../design/schema'
+import type { Design, ByteLink } from '../design/schema'
 import { spokenValues, valueWords } from '../design/values'
 import { shownWire, structureOf, wireOf, type PackedDialect } from '../design/wire'
 import { codeUses } from '../messages/clashes'
 import { reportText, rows } from '../messages/table'
 import { csv } from './csv'
 
-export function structureHeader(design: Design, link: SerialLink, dialect: PackedDialect): string {
+export function structureHeader(design: Design, link: ByteLink, dialect: PackedDialect): string {
   const name = link.id.replaceAll('-', '_')
   const numbers = rows(design, link).map(({ load }) => `#define LOAD_${load.id.toUpperCase().replaceAll('-', '_')} ${design.loads.findIndex(l => l.id === load.id) + 1}u`)
   const kinds = dialect.fields.some(f => f.is === 'kind') ? ['#define KIND_COMMAND 1u', '#define KIND_REPORT 2u', '#define KIND_ASK 3u', ''] : []
@@ -20,7 +20,7 @@ export function structureHeader(design: Design, link: SerialLink, dialect: Packe
 }
 
 /** Every message with its bytes on the wire. */
-export function structureVectors(design: Design, link: SerialLink): string {
+export function structureVectors(design: Design, link: ByteLink): string {
   const commands = codeUses(design, link).map(u => ['to the board', u.what, u.code, shownWire(link, wireOf(link, u.code, 'command'))])
   const reports = rows(design, link).flatMap(({ load, message }) => spokenValues(load.output).map(v => ['from the board', `${load.name} is ${valueWords(load.output, v)}`, '', shownWire(link, reportText(link, load, message, v))]))
   return csv(['direction', 'means', 'structure', 'on the wire'], [...commands, ...reports, ['', 'fingerprint', '', fingerprint(design)]])

@@ -3,10 +3,10 @@ import { pinOf } from '../boards/boards'
 import { troubles } from '../boards/hazards'
 import { finger } from '../bench/fingers'
 import type { Edit } from '../design/edits'
-import { actsOn, handSurfaces, linkOf, loadOf, maybeMessage, maybePanelOnLink, panelOf, panels, sensesPanel } from '../design/find'
+import { actsOn, handSurfaces, linkOf, loadOf, maybeMessage, maybeRemoteOnLink, panels, remoteOf, remotes, sensesPanel } from '../design/find'
 import { bestPins, boardOf, freePin, frontOf, needs, pinLabel, SENSE, serialPins, type Need } from '../design/pins'
 import { DRIVER_WORDS, driversOf, NEW_DRIVERS } from '../design/drivers'
-import type { Danger, Design, Link, Load, PanelSurface } from '../design/schema'
+import type { Danger, Design, Link, Load, RemoteSurface } from '../design/schema'
 import { KIND_WORDS } from '../design/values'
 import { sumsOf } from '../electrical/of-design'
 import { clashes, clashLoads } from '../messages/clashes'
@@ -14,7 +14,9 @@ import { comfortable, firstKey, freePlace, keyCount, offGlass, overlaps, smalles
 import { deviceOf, MIN_KEY_MM } from '../panels/devices'
 import type { SurfaceVerdict, Verdict } from '../proof/prove'
 import { count, upperFirst } from '../units/format'
+import { parts, pathInWhole } from '../design/part'
 import { finding, SEVERITIES, type Finding, type Fix, type Rule } from './finding'
+import { LINK_RULES, networkNames } from './link-rules'
 import { MESSAGE_RULES } from './message-rules'
 import { VerdictCache } from './verdicts'
 
@@ -22,15 +24,15 @@ export interface Checked { findings: Finding[], verdicts: Record<string, Verdict
 
 export function check(design: Design, cache = new VerdictCache()): Checked {
   const verdicts = cache.all(design)
-  const findings = RULES.flatMap(rule => rule(design, verdicts))
+  const findings = [...parts(design).flatMap(({ part }) => RULES.flatMap(rule => rule(part, verdicts)).map(f => part === design ? f : { ...f, path: pathInWhole(design, part, f.path) })), ...WHOLE_RULES.flatMap(rule => rule(design, verdicts))]
   const rank = (f: Finding) => SEVERITIES.indexOf(f.severity)
   return { verdicts, findings: findings.map((f, i) => ({ f, i })).sort((a, b) => rank(a.f) - rank(b.f) || a.i - b.i).map(x => x.f) }
 }
 
 /** What the search found out about each panel. */
-const stepVerdicts: Rule = (design, verdicts) => Object.values(verdicts).flatMap(verdict => verdict.surfaces.flatMap((s) => {
+const stepVerdicts: Rule = (design, verdicts) => Object.values(verdicts).filter(v => design.loads.some(l => l.id === v.loadId)).flatMap(verdict => verdict.surfaces.flatMap((s) => {
   if (s.state === 'in step' || s.state === 'not examined') return []
-  const panel = panelOf(design, s.surfaceId)
+  const panel = remoteOf(design, s.surfaceId)
   const load = loadOf(design, verdict.loadId)
   const stale = s.state === 'stale'
   return [finding({
@@ -44,7 +46,7 @@ const stepVerdicts: Rule = (design, verdicts) => Object.values(verdicts).flatMap
   })]
 }))
 
-function reasonFor(design: Design, panel: PanelSurface, loadId: string): string {
+function reasonFor(design: Design, panel: RemoteSurface, loadId: string): string {
   const link = linkOf(design, panel.linkId)
   const message = maybeMessage(link, loadId)
   if (clashes(design, link).some(c => clashLoads(c).includes(loadId))) return 'Its codes cannot be told apart.'
@@ -56,7 +58,7 @@ function reasonFor(design: Design, panel: PanelSurface, loadId: string): string 
 }
 
 /** Fixes that bear on what is missing, the smallest first; each is tried in the tests to turn the verdict. */
-function stepFixes(design: Design, panel: PanelSurface, loadId: string, verdict: SurfaceVerdict): Fix[] {
+function stepFixes(design: Design, panel: RemoteSurface, loadId: string, verdict: SurfaceVerdict): Fix[] {
   const link = linkOf(design, panel.linkId)
   const message = maybeMessage(link, loadId)
   if (!message || verdict.state === 'in step' || clashes(design, link).some(c => clashLoads(c).includes(loadId))) return []
@@ -76,10 +78,10 @@ function tellsOnConnect(link: Link): boolean {
   return link.onConnect && sensesPanel(link)
 }
 
-const onConnectUnsensed: Rule = design => design.links.flatMap((link, i) => link.kind === 'bluetooth-serial' && link.onConnect && link.statusPin === null
+const onConnectUnsensed: Rule = design => design.links.flatMap((link, i) => link.kind === 'bluetooth-serial' && link.onConnect && !sensesPanel(link)
   ? [finding({
-      code: 'connect-unsensed', severity: 'stop', path: `/links/${i}/statusPin`, surfaceId: maybePanelOnLink(design, link.id)?.id ?? null,
-      title: `The board cannot know when ${maybePanelOnLink(design, link.id)?.name ?? link.name} connects`,
+      code: 'connect-unsensed', severity: 'stop', path: `/links/${i}/statusPin`, surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null,
+      title: `The board cannot know when ${maybeRemoteOnLink(design, link.id)?.name ?? link.name} connects`,
       reason: 'The state is to be sent on connect, but the module\'s connected line is not wired to a pin.',
       fixes: [freePin(design, SENSE)].filter(pin => pin !== undefined).map(pin => ({ words: `Wire it to ${pinLabel(design, pin)}`, edit: { type: 'setLink', linkId: link.id, patch: { statusPin: pin } } })),
     })]
@@ -121,7 +123,7 @@ function pinFixes(design: Design, need: Need): Fix[] {
 /** A switch whose position decides is left behind by every change from elsewhere. */
 const deadFlips: Rule = design => handSurfaces(design).flatMap(s => s.controls.flatMap((c) => {
   if (c.kind !== 'latching' || c.acts !== 'position') return []
-  const others = panels(design).some(p => maybeMessage(linkOf(design, p.linkId), c.loadId)) || handSurfaces(design).some(o => o.controls.some(d => d.id !== c.id && actsOn(d, c.loadId).length > 0))
+  const others = remotes(design).some(p => maybeMessage(linkOf(design, p.linkId), c.loadId)) || handSurfaces(design).some(o => o.controls.some(d => d.id !== c.id && actsOn(d, c.loadId).length > 0))
   if (!others) return []
   const load = loadOf(design, c.loadId)
   return [finding({
@@ -188,19 +190,6 @@ const wiringSums: Rule = design => sumsOf(design).flatMap((s) => {
     reason: `${upperFirst(l.words)} is ${percent(l.used)} of what is allowed (${s.given.join('; ')}). Way out: ${l.wayOut}. Source: ${s.sum?.source}.`, fixes: s.fixes,
   }))
 })
-
-/** A link over the network needs a board that can reach it: the controller itself, or one in front. */
-const networkBoard: Rule = design => design.links.flatMap((link, i) => {
-  const board = frontOf(design) ?? boardOf(design)
-  if (link.kind !== 'http' || NETWORKS.has(board.toolchain)) return []
-  return [finding({
-    code: 'no-network', severity: 'stop', path: `/links/${i}`, surfaceId: maybePanelOnLink(design, link.id)?.id ?? null,
-    title: `${board.name} cannot reach the network for ${maybePanelOnLink(design, link.id)?.name ?? link.name}`,
-    reason: 'It has no radio and no network port. A small Wi-Fi board in front takes the routes and passes codes on over a serial wire.',
-    fixes: design.front === null ? [{ words: 'Put a network board in front', edit: { type: 'setFront', front: {} } }] : [],
-  })]
-})
-const NETWORKS: ReadonlySet<string> = new Set(['wifi-single-radio', 'dual-radio', 'single-core', 'linux', 'router', 'other'])
 
 /** The board in front needs a serial port of its own for the wire. */
 const frontPort: Rule = (design) => {
@@ -271,4 +260,6 @@ function percent(used: number): string {
   return used > 100 ? 'far more' : `${Math.round(used * 100)} %`
 }
 
-const RULES: readonly Rule[] = [...MESSAGE_RULES, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, hastyGestures, unreachedLoads, panelLayout, wiringSums, networkBoard, frontPort, softWire, driverFits, solenoidOn, outOfSight, unreadSensors, cautions, batteryCautions]
+/** Of the design as a whole, not of one controller. */
+const WHOLE_RULES: readonly Rule[] = [networkNames]
+const RULES: readonly Rule[] = [...MESSAGE_RULES, ...LINK_RULES, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, hastyGestures, unreachedLoads, panelLayout, wiringSums, frontPort, softWire, driverFits, solenoidOn, outOfSight, unreadSensors, cautions, batteryCautions]

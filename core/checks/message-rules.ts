@@ -1,14 +1,16 @@
 /** Findings about messages: what cannot be told apart, what repeats, echoes, pads, or can be played again by a stranger. */
 import { FIELD_TYPES, disagreement } from '../bytes/structure'
 import type { Edit } from '../design/edits'
-import { loadOf, maybeMessage, maybePanelOnLink } from '../design/find'
-import type { Design, Link, SerialLink } from '../design/schema'
+import { loadOf, maybeMessage, maybeRemoteOnLink } from '../design/find'
+import type { Design, Link, ByteLink } from '../design/schema'
+import { isDatagram } from '../design/links'
 import { shownWire, structureOf } from '../design/wire'
 import { receiving } from '../links/budget'
 import { assign, dialectEdit, NEW_DIALECTS, nextCodes, schoolsOf } from '../messages/assign'
 import { clashes, clashLoads, clashWords, codeUses, type Clash } from '../messages/clashes'
 import { ambiguity } from '../messages/decodability'
 import { echoes } from '../messages/echo'
+import { errorText } from '../messages/table'
 import { overshadowed } from '../messages/routes'
 import { upperFirst } from '../units/format'
 import { finding, type Fix, type Rule } from './finding'
@@ -20,7 +22,7 @@ const codeClashes: Rule = design => design.links.flatMap((link, i) => clashes(de
   return finding({
     code: `code-${clash.kind}`, severity: 'stop', path: `/links/${i}/messages`,
     title: clashTitle(design, clash), reason: `${upperFirst(clashWords(clash))}.${aheadWords(design, link, clash)}`,
-    loadId, surfaceId: maybePanelOnLink(design, link.id)?.id ?? null,
+    loadId, surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null,
     fixes: [...clashFixes(design, link, loadId), { words: 'Assign all codes anew', edit: { type: 'assignCodes', linkId: link.id, codes: assign(design, link, schoolsOf(link)[0]) } }],
   })
 }))
@@ -52,9 +54,9 @@ function aheadWords(design: Design, link: Link, clash: Clash): string {
 
 /** A code that toggles, where something says it twice: a retry, a page that is loaded again, a datagram that comes twice. */
 const togglesRepeat: Rule = design => design.links.flatMap((link, i) => link.messages.flatMap((m, j) => {
-  const panel = maybePanelOnLink(design, link.id)
+  const panel = maybeRemoteOnLink(design, link.id)
   if (!m.codes.toggle || !panel) return []
-  const whys = [panel.belief.policy === 'confirm' && panel.belief.retries > 0 ? `${panel.name} asks again when an answer is late` : '', link.kind === 'http' ? 'a page that is loaded again, or looked up ahead by a browser, asks again' : ''].filter(Boolean)
+  const whys = [panel.belief.policy === 'confirm' && panel.belief.retries > 0 ? `${panel.name} asks again when an answer is late` : '', link.kind === 'http' ? 'a page that is loaded again, or looked up ahead by a browser, asks again' : '', isDatagram(link) ? 'a datagram may be delivered twice' : ''].filter(Boolean)
   if (!whys.length) return []
   const { name } = loadOf(design, m.loadId)
   return [finding({
@@ -68,19 +70,24 @@ const togglesRepeat: Rule = design => design.links.flatMap((link, i) => link.mes
 /** Reports that come back and act, commands that come back and are believed. */
 const echoLoops: Rule = design => design.links.flatMap((link, i) => {
   if (link.kind === 'http' || !link.echoes) return []
-  const panel = maybePanelOnLink(design, link.id)
-  return echoes(design, link).map(e => finding({
+  const panel = maybeRemoteOnLink(design, link.id)
+  const errors = link.errorText === '' ? [] : [finding({
+    code: 'echo-errors', severity: 'stop', path: `/links/${i}/errorText`, surfaceId: panel?.id ?? null, title: `Errors on ${panel?.name ?? link.name} go round for ever`,
+    reason: `What is sent on this link comes back. Shortest example: one spoilt message arrives, "${shownWire(link, errorText(link))}" is answered, comes back, is no command either, and is answered again.`,
+    fixes: [{ words: 'Answer no errors here', edit: { type: 'setLink', linkId: link.id, patch: { errorText: '' } } }, { words: 'The echo is switched off', edit: { type: 'setLink', linkId: link.id, patch: { echoes: false } } }],
+  })]
+  return [...errors, ...echoes(design, link).map(e => finding({
     code: e.side === 'board' ? 'echo-acts' : 'echo-believed', severity: 'stop', path: `/links/${i}/echoes`, loadId: e.loadId, surfaceId: panel?.id ?? null,
     title: e.side === 'board' ? `The echo of a report switches ${loadOf(design, e.loadId).name}` : `${panel?.name ?? link.name} believes the echo of its own command`,
     reason: e.side === 'board'
       ? `What is sent on this link comes back. Shortest example: the board reports "${shownWire(link, e.sent)}", it comes back, and is read as ${e.means}${e.loops ? '; that is answered with the same report, so it goes round for ever' : ''}.`
       : `What is sent on this link comes back. Shortest example: "${shownWire(link, e.sent)}" is sent, the board is off, it comes back, and is read as ${e.means}.`,
     fixes: [{ words: 'Speak in lines with a mark before reports', edit: marked(design, link) }, { words: 'The echo is switched off', edit: { type: 'setLink', linkId: link.id, patch: { echoes: false } } }],
-  }))
+  }))]
 })
 
 /** Lines whose reports start with a mark are no commands. */
-function marked(design: Design, link: SerialLink): Edit {
+function marked(design: Design, link: ByteLink): Edit {
   const edit = dialectEdit(design, link.id, NEW_DIALECTS.lines)
   return edit.type === 'together' ? { ...edit, edits: edit.edits.map(e => e.type === 'setLink' ? { ...e, patch: { ...e.patch, reportMark: link.reportMark || '+' } } : e) } : edit
 }
@@ -90,7 +97,7 @@ const paddedStructures: Rule = design => design.links.flatMap((link, i) => {
   if (link.kind === 'http' || link.dialect.kind !== 'packed') return []
   const { dialect } = link
   const apart = disagreement(structureOf(dialect))
-  const surfaceId = maybePanelOnLink(design, link.id)?.id ?? null
+  const surfaceId = maybeRemoteOnLink(design, link.id)?.id ?? null
   const hidden = apart
     ? [finding({
         code: 'structure-padding', severity: 'stop', path: `/links/${i}/dialect/fields`, surfaceId,
@@ -109,7 +116,7 @@ const paddedStructures: Rule = design => design.links.flatMap((link, i) => {
 const looseRoutes: Rule = design => design.links.flatMap((link, i) => link.kind !== 'http'
   ? []
   : overshadowed(design, link).map(o => finding({
-      code: 'route-overshadowed', severity: 'stop', path: `/links/${i}/matching`, loadId: o.loadId, surfaceId: maybePanelOnLink(design, link.id)?.id ?? null,
+      code: 'route-overshadowed', severity: 'stop', path: `/links/${i}/matching`, loadId: o.loadId, surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null,
       title: `"${o.route}" is taken for "${o.by}"`,
       reason: `The board looks whether a request ${link.matching === 'contains' ? 'contains' : 'starts with'} a route, in the order of the table. Shortest example: GET ${o.route} ${link.matching === 'contains' ? 'contains' : 'starts with'} ${o.by}, so ${o.does} instead of ${o.means}.`,
       fixes: [{ words: 'Match whole routes', edit: { type: 'setLink', linkId: link.id, patch: { matching: 'exact' } } }],
@@ -117,11 +124,11 @@ const looseRoutes: Rule = design => design.links.flatMap((link, i) => link.kind 
 
 /** More bytes than the buffer holds while the board saves: the rest is lost without a word. */
 const fullBuffers: Rule = design => design.links.flatMap((link, i) => {
-  const r = link.kind === 'http' ? null : receiving(design, link)
-  if (link.kind === 'http' || !r || r.arriving <= r.holds) return []
+  const r = 'baud' in link ? receiving(design, link) : null
+  if (!('baud' in link) || !r || r.arriving <= r.holds) return []
   const slower = ([57600, 38400, 19200, 9600] as const).find(baud => (receiving(design, { ...link, baud })?.arriving ?? 0) <= r.holds)
   return [finding({
-    code: 'buffer-overflow', severity: 'warn', path: `/links/${i}/baud`, surfaceId: maybePanelOnLink(design, link.id)?.id ?? null,
+    code: 'buffer-overflow', severity: 'warn', path: `/links/${i}/baud`, surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null,
     title: `Commands can be lost on ${link.name} while the board saves`, reason: `${upperFirst(r.reason)}; the buffer holds ${r.holds}. Way out: a slower link, shorter messages, or a panel that waits for its answer.`,
     fixes: slower ? [{ words: `Take ${slower} baud`, edit: { type: 'setLink', linkId: link.id, patch: { baud: slower } } }] : [],
   })]
@@ -134,10 +141,10 @@ const replayableLocks: Rule = design => design.loads.flatMap((load, i) => load.w
       const [value = '', code = ''] = Object.entries(message?.codes ?? {}).find(([v, c]) => v !== 'off' && c !== '') ?? []
       if (!message || code === '') return []
       return [finding({
-        code: 'lock-replay', severity: 'stop', path: `/loads/${i}/wiring/dangers`, loadId: load.id, surfaceId: maybePanelOnLink(design, link.id)?.id ?? null,
+        code: 'lock-replay', severity: 'stop', path: `/loads/${i}/wiring/dangers`, loadId: load.id, surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null,
         title: `Whoever hears "${code}" once opens ${load.name}`,
         reason: `"${code}" means ${value} today and tomorrow. Shortest example: a stranger near the door records it on ${link.name}, and sends it again. A fixed word or PIN on the wire does not help; a keyed hash over a counter does, and Nolvi does not make that side yet.`,
-        fixes: [{ words: `Take it off ${maybePanelOnLink(design, link.id)?.name ?? link.name}`, edit: { type: 'removeMessage', linkId: link.id, loadId: load.id } }],
+        fixes: [{ words: `Take it off ${maybeRemoteOnLink(design, link.id)?.name ?? link.name}`, edit: { type: 'removeMessage', linkId: link.id, loadId: load.id } }],
       })]
     })
   : [])

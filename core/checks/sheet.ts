@@ -1,8 +1,8 @@
 /** The sheet as data: for each load and surface what it says, what it hears, its verdict, and what an outage leaves. */
-import { throughRouter } from '../bench/bench'
+import { hasModule, throughRouter } from '../design/links'
 import { gestureWords } from '../bench/fingers'
 import { actsOn, linkOf, loadOf, maybeMessage } from '../design/find'
-import type { Control, Design, Load, Surface } from '../design/schema'
+import type { Control, Design, Load, RemoteSurface, Surface } from '../design/schema'
 import { spokenValues, valuesOf, valueWords } from '../design/values'
 import { streams } from '../messages/table'
 import type { SurfaceState, Verdict } from '../proof/prove'
@@ -33,7 +33,9 @@ export function survives(design: Design, surface: Surface, outage: OutageId): bo
   if (surface.kind === 'hand') return true
   const link = linkOf(design, surface.linkId)
   if (outage === 'router') return !throughRouter(link)
-  if (outage === 'phone' || outage === 'module') return link.kind !== 'bluetooth-serial'
+  // A box on a shelf goes nowhere; a panel is in somebody's pocket.
+  if (outage === 'phone') return surface.kind === 'peer' || link.kind !== 'bluetooth-serial'
+  if (outage === 'module') return !hasModule(link)
   return true
 }
 
@@ -82,7 +84,7 @@ export function saysWords(codes: readonly string[]): string {
     : codes.map(code => code || 'no code').join(' / ')
 }
 
-function hearsWords(design: Design, surface: Extract<Surface, { kind: 'panel' }>, loadId: string): string {
+function hearsWords(design: Design, surface: RemoteSurface, loadId: string): string {
   const link = linkOf(design, surface.linkId)
   const message = maybeMessage(link, loadId)
   const pushes = link.kind !== 'http' || streams(link)

@@ -1,15 +1,16 @@
 /** A design compiled for one controller: indexes instead of ids, so that a step is table look-ups only. */
+import { fingerprint } from '../design/fingerprint'
 import { handSurfaces, sensesPanel } from '../design/find'
 import { valuesOf } from '../design/values'
 import type { Control, Design, Gesture, Link, Load } from '../design/schema'
 import { bodyOf } from '../design/wire'
 import { readerOf, type Reader } from '../messages/stream'
 import { matchRoute } from '../messages/routes'
-import { commands, reportText, rows, streams } from '../messages/table'
+import { commands, errorText, helloCode, reportBody, reportText, rows, sceneCodes, streams } from '../messages/table'
 
-/** `reports`: the text by value. */
-export interface ProgramMessage { load: number, ack: boolean, change: boolean, reports: ReadonlyMap<string, string> }
-export type Meaning = { kind: 'set', load: number, value: string } | { kind: 'ask' }
+/** By value: the text of its report, and the same without end or form. */
+export interface ProgramMessage { load: number, ack: boolean, change: boolean, reports: ReadonlyMap<string, string>, lines: ReadonlyMap<string, string> }
+export type Meaning = { kind: 'set', load: number, value: string } | { kind: 'scene', sets: { load: number, value: string }[] } | { kind: 'ask' | 'hello' }
 export interface ProgramLink {
   link: Link
   streams: boolean
@@ -18,12 +19,15 @@ export interface ProgramLink {
   /** By body: the message as it crosses the wire, without its end. */
   meanings: Map<string, Meaning>
   reader: Reader
+  /** Answer to what is not understood, or "". */
+  error: string
   messages: (ProgramMessage | undefined)[]
 }
 /** `targets`: what each gesture of the control does. */
 export interface ProgramInput { control: Control, load: number, targets: Partial<Record<Gesture, { load: number, asks: string }>> }
 export interface Program {
   design: Design
+  fingerprint: string
   loads: Load[]
   inputs: ProgramInput[]
   links: ProgramLink[]
@@ -37,6 +41,7 @@ export function compileController(design: Design): Program {
   const controls = handSurfaces(design).flatMap(s => s.controls)
   return {
     design,
+    get fingerprint() { return fingerprint(design) },
     loads: design.loads,
     inputs: controls.map(control => compileInput(control, loadIndex)),
     links: design.links.map(link => compileLink(design, link, loadIndex)),
@@ -56,14 +61,17 @@ function compileLink(design: Design, link: Link, loadIndex: Map<string, number>)
   const meanings = new Map<string, Meaning>()
   // The first entry of a duplicate wins, as the first branch does in a program.
   for (const c of commands(design, link)) if (!meanings.has(c.body)) meanings.set(c.body, { kind: 'set', load: loadIndex.get(c.loadId) as number, value: c.value })
+  for (const { scene, body } of sceneCodes(design, link)) if (!meanings.has(body)) meanings.set(body, { kind: 'scene', sets: scene.sets.flatMap(s => loadIndex.has(s.loadId) ? [{ load: loadIndex.get(s.loadId) as number, value: s.value }] : []) })
   const ask = bodyOf(link, link.kind === 'http' ? link.askRoute : link.askCode, 'command')
   if (!meanings.has(ask)) meanings.set(ask, { kind: 'ask' })
+  const hello = bodyOf(link, helloCode(link), 'command')
+  if (hello !== '' && !meanings.has(hello)) meanings.set(hello, { kind: 'hello' })
   const messages: ProgramLink['messages'] = design.loads.map(() => undefined)
   for (const { load, message } of rows(design, link)) {
     const index = loadIndex.get(load.id) as number
-    messages[index] = { load: index, ack: message.ack, change: message.change, reports: new Map(valuesOf(load.output).map(value => [value, reportText(link, load, message, value)])) }
+    messages[index] = { load: index, ack: message.ack, change: message.change, reports: new Map(valuesOf(load.output).map(value => [value, reportText(link, load, message, value)])), lines: new Map(valuesOf(load.output).map(value => [value, reportBody(link, load, message, value)])) }
   }
-  return { link, streams: streams(link), senses: sensesPanel(link), meanings, reader: readerOf(link, meanings.keys()), messages }
+  return { link, streams: streams(link), senses: sensesPanel(link), meanings, reader: readerOf(link, meanings.keys()), error: errorText(link), messages }
 }
 
 function indexBy(list: readonly { id: string }[]): Map<string, number> {

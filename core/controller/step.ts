@@ -3,7 +3,10 @@
  * Integer milliseconds of the controller's own 32-bit clock are handed in; nothing here reads a clock or does I/O.
  * Bench, proof, stand-ins and the generated code are all held against this one definition (docs/behaviour.md).
  */
+import { isDatagram } from '../design/links'
 import { asked, restOf } from '../design/values'
+import { answerOf, doneAnswer } from '../messages/answers'
+import { helloText } from '../messages/table'
 import { earlier, clock32, reached } from '../units/clock'
 import { feed } from '../messages/stream'
 import { bootOutcome, elapsed, isValue, lineLevels, motionDue, restingMotion, wanted, type LineLevel, type Motion, type Outcome } from './outputs'
@@ -152,7 +155,11 @@ class Run {
   received(index: number, text: string, request: number | undefined): void {
     const link = this.program.links[index] as ProgramLink
     if (link.link.kind === 'http') this.route(index, link, text, request)
-    else for (const char of text) this.char(index, link, char)
+    else {
+      for (const char of text) this.char(index, link, char)
+      // A datagram is whole: what is left half-read at its end is no start of the next.
+      if (isDatagram(link.link)) this.patchLink(index, { buffer: '' })
+    }
   }
 
   linkUp(index: number): void {
@@ -179,22 +186,37 @@ class Run {
     const { buffer, heard } = feed(link.reader, this.state.links[index]?.buffer ?? '', char)
     this.patchLink(index, { buffer })
     for (const h of heard) {
-      if (h.kind !== 'code') continue
-      const meaning = link.meanings.get(h.code)
-      if (meaning?.kind === 'ask') this.sendState(index, link)
-      else if (meaning) this.command(index, link, meaning.load, this.meant(meaning.load, meaning.value))
+      const meaning = h.kind === 'code' ? link.meanings.get(h.code) : undefined
+      switch (meaning?.kind) {
+        case undefined:
+          this.send(index, link.error)
+          break
+        case 'ask':
+          this.sendState(index, link)
+          break
+        case 'hello':
+          this.send(index, this.helloText(link))
+          break
+        default: for (const { load, value } of meaning?.kind === 'scene' ? meaning.sets : meaning?.kind === 'set' ? [meaning] : []) this.command(index, link, load, this.meant(load, value))
+      }
     }
   }
 
+  private helloText(link: ProgramLink): string { return helloText(link.link, this.program.fingerprint, this.state.starts) }
+
   private route(index: number, link: ProgramLink, route: string, request: number | undefined): void {
     const meaning = routeMeaning(link, route)
-    if (!meaning) this.effects.push({ kind: 'reply', link: index, text: 'no such route', status: 404, to: 'command', request })
-    else if (meaning.kind === 'ask') this.effects.push({ kind: 'reply', link: index, text: this.stateText(link), status: 200, to: 'ask', request })
-    else {
-      this.command(index, link, meaning.load, this.meant(meaning.load, meaning.value))
-      const answer = link.messages[meaning.load]?.ack ? this.report(link, meaning.load) : 'ok'
-      this.effects.push({ kind: 'reply', link: index, text: answer, status: 200, to: 'command', request })
+    const answers = link.link.kind === 'http' ? link.link.answers : 'text'
+    const reply = (text: string, status: 200 | 404, to: 'command' | 'ask') => this.effects.push({ kind: 'reply', link: index, text, status, to, request })
+    switch (meaning?.kind) {
+      case undefined: return void reply('no such route', 404, 'command')
+      case 'ask': return void reply(this.stateText(link), 200, 'ask')
+      case 'hello': return void reply(this.helloText(link), 200, 'command')
     }
+    const sets = meaning?.kind === 'scene' ? meaning.sets : meaning?.kind === 'set' ? [meaning] : []
+    for (const { load, value } of sets) this.command(index, link, load, this.meant(load, value))
+    const told = sets.flatMap(({ load }) => link.messages[load]?.ack ? [this.line(link, load)] : [])
+    reply(told.length ? answerOf(answers, told) : doneAnswer(answers), 200, 'command')
   }
 
   /** A command sets the output; its link hears an acknowledgement when designed so, at most one report in all. */
@@ -315,8 +337,13 @@ class Run {
   }
 
   private stateText(link: ProgramLink): string {
-    const parts = link.messages.flatMap(m => m ? [this.report(link, m.load)] : [])
-    return parts.join(link.link.kind === 'http' ? '\n' : '')
+    const carried = link.messages.flatMap(m => m ? [m.load] : [])
+    return link.link.kind === 'http' ? answerOf(link.link.answers, carried.map(load => this.line(link, load))) : carried.map(load => this.report(link, load)).join('')
+  }
+
+  /** "fan=1" of a load. */
+  private line(link: ProgramLink, load: number): string {
+    return link.messages[load]?.lines.get(this.state.value[load] as string) ?? ''
   }
 
   private report(link: ProgramLink, load: number): string {

@@ -3,7 +3,9 @@
  * Undo, redo, the log and the fixes of findings all use the same values. A refused edit leaves the design untouched.
  */
 import { applyPatches, enablePatches, produceWithPatches, type Patch } from 'immer'
-import { handSurfaces, linkOf, loadOf, maybePanelOnLink, panelOf, surfaceOf } from './find'
+import { LINK_WORDS, newLink } from './links'
+import { partOf, parts, pathInWhole } from './part'
+import { handSurfaces, linkOf, loadOf, maybeRemoteOnLink, panelOf, remoteOf, surfaceOf } from './find'
 import { maybeShipped } from '../boards/boards'
 import type { PinUse } from '../boards/hazards'
 import type { BoardProfile } from '../boards/schema'
@@ -11,7 +13,7 @@ import { boardOf, controlUse, freePin, needs, pinLabel, SENSE, type Need } from 
 import { driversOf, NEW_DRIVERS } from './drivers'
 import { newSensor, SENSOR_WORDS, sensorLines, type SensorKind } from './sensors'
 import { asksOf, formsOf, KIND_WORDS, linesOf, outputOfKind, relativeOf, spokenValues, valuesOf } from './values'
-import { DEFAULT_WIRING, NO_GESTURES, type BeliefPolicy, type Control, type Design, type HandSurface, type Link, type Load, type Codes, type Driver, type Message, type Output, type SerialLink, type HttpLink, type Front, type PanelKey, type Sensor, type Surface, type Wiring } from './schema'
+import { DEFAULT_WIRING, NO_GESTURES, type BeliefPolicy, type Control, type Controller, type Design, type HandSurface, type Link, type Load, type Codes, type Driver, type Message, type Output, type LinkKind, type Front, type PanelKey, type RemoteSurface, type Scene, type Sensor, type Surface, type Wiring } from './schema'
 import { validateDesign, type Problem } from './validate'
 
 enablePatches()
@@ -20,13 +22,15 @@ enablePatches()
 export type OutputPatch = { [K in AllKeys<Output>]?: Extract<Output, Record<K, unknown>>[K] }
 type AllKeys<T> = Exclude<T extends T ? keyof T : never, 'kind'>
 type ControlPatch = { leadMeters?: number, pullOhms?: number | null, pin?: number, debounceMs?: number, lockoutMs?: number, gestures?: Extract<Control, { kind: 'push' }>['gestures'], doubleMs?: number, holdMs?: number, acts?: 'position' | 'movement', asks?: string }
-type LinkPatch = Partial<Pick<Link, 'name' | 'onConnect'>> & { baud?: number, dialect?: SerialLink['dialect'], echoes?: boolean, matching?: HttpLink['matching'], statusPin?: number | null, reportMark?: string, askCode?: string, network?: 'own' | 'router', address?: string, askRoute?: string, eventsRoute?: string, timing?: Partial<Link['timing']> }
+/** Anything of a link but what it is, what hangs on it and whose it is. */
+type LinkPatch = { [K in Exclude<LinkKeys, 'kind' | 'id' | 'messages' | 'controllerId' | 'timing' | 'scenes'>]?: Extract<Link, Record<K, unknown>>[K] } & { timing?: Partial<Link['timing']> }
+type LinkKeys = Link extends infer L ? L extends L ? keyof L : never : never
 
 /** Arguments of each edit. */
 export interface EditArgs {
   renameDesign: { name: string }
   setPlace: { place: string }
-  addLoad: { name: string, id?: string }
+  addLoad: { name: string, id?: string, controllerId?: string }
   renameLoad: { loadId: string, name: string }
   noteLoad: { loadId: string, note: string }
   moveLoad: { loadId: string, to: number }
@@ -34,7 +38,9 @@ export interface EditArgs {
   setOutput: { loadId: string, patch: OutputPatch }
   setKind: { loadId: string, kind: Output['kind'] }
   addHandSurface: { name: string }
-  addPanel: { name: string, over: 'bluetooth-serial' | 'http' }
+  addPanel: { name: string, over: LinkKind, controllerId?: string }
+  addPeer: { name: string, over: LinkKind, controllerId?: string }
+  setPeer: { surfaceId: string, patch: { shows?: boolean } }
   renameSurface: { surfaceId: string, name: string }
   moveSurface: { surfaceId: string, to: number }
   removeSurface: { surfaceId: string }
@@ -48,6 +54,11 @@ export interface EditArgs {
   setReport: { linkId: string, loadId: string, ack?: boolean, change?: boolean }
   reportOnConnect: { linkId: string, onConnect: boolean }
   removeMessage: { linkId: string, loadId: string }
+  addScene: { name: string, sets: Scene['sets'] }
+  setScene: { sceneId: string, patch: { name?: string, sets?: Scene['sets'] } }
+  removeScene: { sceneId: string }
+  setSceneCode: { linkId: string, sceneId: string, code: string }
+  setNetworks: { networks: string[] }
   setLink: { linkId: string, patch: LinkPatch }
   setPoll: { surfaceId: string, pollMs: number }
   setBelief: { surfaceId: string, patch: Partial<BeliefPolicy> }
@@ -58,12 +69,15 @@ export interface EditArgs {
   removeKey: { surfaceId: string, loadId: string }
   setWiring: { loadId: string, patch: Partial<Wiring> }
   setSupply: { patch: Partial<Design['supply']> }
-  addSensor: { kind: SensorKind, name: string, loadId?: string }
+  addSensor: { kind: SensorKind, name: string, loadId?: string, controllerId?: string }
   setSensor: { sensorId: string, patch: Record<string, unknown> }
   removeSensor: { sensorId: string }
-  setFront: { front: Partial<Front> | null }
+  setFront: { front: Partial<Front> | null, controllerId?: string }
   setWires: { patch: Partial<Design['wires']> }
-  setBoard: { board: string }
+  setBoard: { board: string, controllerId?: string }
+  addController: { name: string, board?: string }
+  renameController: { controllerId: string, name: string }
+  removeController: { controllerId: string }
   putBoard: { board: BoardProfile }
   removeBoard: { board: string }
   keepPin: { needId: string, kept: boolean }
@@ -118,10 +132,11 @@ function run(draft: Design, edit: Edit): void {
 
 /** Pins are kept for needs that are there; what was removed keeps none. */
 function forgetKept(draft: Design): void {
-  const controller = draft.controllers[0]
-  if (!controller?.kept.length) return
-  const ids = new Set(needs(draft).map(n => n.id))
-  if (controller.kept.some(id => !ids.has(id))) controller.kept = controller.kept.filter(id => ids.has(id))
+  for (const { controller, part } of parts(draft)) {
+    if (!controller.kept.length) continue
+    const ids = new Set(needs(part).map(n => n.id))
+    if (controller.kept.some(id => !ids.has(id))) controller.kept = controller.kept.filter(id => ids.has(id))
+  }
 }
 
 function kindOf<T extends EditType>(type: T): EditKind<T> {
@@ -136,9 +151,10 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
 
   addLoad: {
     apply: (d, a) => {
+      const { id: controllerId } = controllerOf(d, a.controllerId)
       d.loads.push({
-        id: a.id ?? freshId(a.name, 'load', d.loads), name: a.name, controllerId: d.controllers[0]?.id ?? '', note: '', wiring: DEFAULT_WIRING,
-        output: { kind: 'switched', pin: nextPin(d, { as: 'output', activeLevel: 'low' }), activeLevel: 'low', powerUp: 'off', saveDelayMs: 2000 },
+        id: a.id ?? freshId(a.name, 'load', d.loads), name: a.name, controllerId, note: '', wiring: DEFAULT_WIRING,
+        output: { kind: 'switched', pin: nextPin(d, controllerId, { as: 'output', activeLevel: 'low' }), activeLevel: 'low', powerUp: 'off', saveDelayMs: 2000 },
       })
     },
     words: (_, a) => `Load ${a.name} added`,
@@ -156,9 +172,12 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
           s.controls = s.controls.filter(c => c.loadId !== a.loadId)
           for (const c of s.controls) dropGestures(c, a.loadId)
         }
-        else s.keys = s.keys.filter(k => k.loadId !== a.loadId)
+        else dropKey(s, a.loadId)
       }
       d.sensors = d.sensors.filter(s => s.kind !== 'knob' || s.loadId !== a.loadId)
+      for (const scene of d.scenes) scene.sets = scene.sets.filter(x => x.loadId !== a.loadId)
+      for (const { id } of d.scenes.filter(x => !x.sets.length)) for (const link of d.links) Reflect.deleteProperty(link.scenes, id)
+      d.scenes = d.scenes.filter(x => x.sets.length)
       for (const s of d.sensors) if (s.kind === 'infrared') s.keys = s.keys.filter(k => k.loadId !== a.loadId)
     },
     words: (d, a) => `Load ${loadOf(d, a.loadId).name} removed with its codes, keys and controls`,
@@ -178,13 +197,27 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     apply: (d, a) => {
       const surfaceId = freshId(a.name, 'panel', d.surfaces)
       const linkId = freshId(`${a.name} link`, 'link', d.links)
-      d.links.push(newLink(d, a.over, linkId, `${a.name} link`))
-      d.surfaces.push({
-        kind: 'panel', id: surfaceId, name: a.name, linkId, device: 'phone-small', pollMs: a.over === 'http' ? 2000 : 0,
-        belief: { policy: 'confirm', timeoutMs: 1000, retries: 1, onLoss: 'stale' }, keys: [],
-      })
+      wireUp(d, newLink(a.over, linkId, `${a.name} link`, controllerOf(d, a.controllerId).id))
+      d.surfaces.push({ kind: 'panel', id: surfaceId, name: a.name, linkId, device: 'phone-small', pollMs: asksAt(a.over), belief: NEW_BELIEF, keys: [] })
     },
-    words: (_, a) => `Panel ${a.name} added over ${a.over === 'http' ? 'HTTP' : 'serial Bluetooth'}`,
+    words: (_, a) => `Panel ${a.name} added over ${LINK_WORDS[a.over]}`,
+  },
+  addPeer: {
+    apply: (d, a) => {
+      const surfaceId = freshId(a.name, 'box', d.surfaces)
+      const linkId = freshId(`${a.name} link`, 'link', d.links)
+      wireUp(d, newLink(a.over, linkId, `${a.name} link`, controllerOf(d, a.controllerId).id))
+      d.surfaces.push({ kind: 'peer', id: surfaceId, name: a.name, linkId, shows: true, pollMs: asksAt(a.over), belief: NEW_BELIEF, keys: [] })
+    },
+    words: (_, a) => `Box ${a.name} added over ${LINK_WORDS[a.over]}`,
+  },
+  setPeer: {
+    apply: (d, a) => {
+      const surface = surfaceOf(d, a.surfaceId)
+      if (surface.kind !== 'peer') throw new EditRefused(`${surface.name} is no box`)
+      Object.assign(surface, a.patch)
+    },
+    words: (d, a) => `${surfaceOf(d, a.surfaceId).name} ${a.patch.shows ? 'shows what it switches' : 'shows nothing'}`,
   },
   renameSurface: { apply: (d, a) => { surfaceOf(d, a.surfaceId).name = a.name }, words: (d, a) => `Surface ${surfaceOf(d, a.surfaceId).name} renamed to ${a.name}` },
   moveSurface: { apply: (d, a) => move(d.surfaces, a.surfaceId, a.to), words: (d, a) => `Surface ${surfaceOf(d, a.surfaceId).name} moved to column ${a.to + 1}` },
@@ -192,9 +225,9 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     apply: (d, a) => {
       const surface = surfaceOf(d, a.surfaceId)
       d.surfaces = d.surfaces.filter(s => s.id !== a.surfaceId)
-      if (surface.kind === 'panel') d.links = d.links.filter(l => l.id !== surface.linkId)
+      if (surface.kind !== 'hand') d.links = d.links.filter(l => l.id !== surface.linkId)
     },
-    words: (d, a) => `Surface ${surfaceOf(d, a.surfaceId).name} removed${surfaceOf(d, a.surfaceId).kind === 'panel' ? ' with its link' : ''}`,
+    words: (d, a) => `Surface ${surfaceOf(d, a.surfaceId).name} removed${surfaceOf(d, a.surfaceId).kind === 'hand' ? '' : ' with its link'}`,
   },
   setInSight: { apply: (d, a) => { handOf(d, a.surfaceId).inSight = a.inSight }, words: (d, a) => `${surfaceOf(d, a.surfaceId).name} ${a.inSight ? 'in sight of' : 'out of sight of'} the loads` },
 
@@ -202,7 +235,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     apply: (d, a) => {
       const surface = handOf(d, a.surfaceId)
       const id = freshId(`${loadOf(d, a.loadId).id}-${a.kind === 'push' ? 'button' : 'switch'}`, 'control', handSurfaces(d).flatMap(s => s.controls))
-      const base = { id, loadId: a.loadId, asks: a.asks ?? asksOf(loadOf(d, a.loadId).output, a.kind)[0] ?? 'toggle', pin: nextPin(d, controlUse(a)), debounceMs: 30, leadMeters: 1, pullOhms: null }
+      const base = { id, loadId: a.loadId, asks: a.asks ?? asksOf(loadOf(d, a.loadId).output, a.kind)[0] ?? 'toggle', pin: nextPin(d, loadOf(d, a.loadId).controllerId, controlUse(a)), debounceMs: 30, leadMeters: 1, pullOhms: null }
       surface.controls.push(a.kind === 'push' ? { kind: 'push', ...base, lockoutMs: 300, ...NO_GESTURES } : { kind: 'latching', ...base, acts: 'movement' })
     },
     words: (d, a) => `${a.kind === 'push' ? 'Push button' : 'Latching switch'} for ${loadOf(d, a.loadId).name} added to ${surfaceOf(d, a.surfaceId).name}`,
@@ -248,7 +281,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       const link = linkOf(d, a.linkId)
       link.onConnect = a.onConnect
       // Without the module's connected line the board cannot know that a phone connected (SEMANTICS, links).
-      if (a.onConnect && link.kind === 'bluetooth-serial' && link.statusPin === null) link.statusPin = nextPin(d, SENSE)
+      if (a.onConnect && link.kind === 'bluetooth-serial' && link.radio === 'module' && link.statusPin === null) link.statusPin = nextPin(d, link.controllerId, SENSE)
     },
     words: (d, a) => `${linkOf(d, a.linkId).name} ${a.onConnect ? 'reports the whole state on connect' : 'reports nothing on connect'}`,
   },
@@ -256,37 +289,60 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     apply: (d, a) => {
       messageOf(d, a.linkId, a.loadId)
       dropMessage(linkOf(d, a.linkId), a.loadId)
-      const panel = maybePanelOnLink(d, a.linkId)
-      if (panel) panel.keys = panel.keys.filter(k => k.loadId !== a.loadId)
+      const remote = maybeRemoteOnLink(d, a.linkId)
+      if (remote) dropKey(remote, a.loadId)
     },
     words: (d, a) => `${loadOf(d, a.loadId).name} taken off ${linkOf(d, a.linkId).name}`,
   },
+  addScene: { apply: (d, a) => { d.scenes.push({ id: freshId(a.name, 'scene', d.scenes), name: a.name, sets: a.sets }) }, words: (_, a) => `Scene ${a.name} added` },
+  setScene: { apply: (d, a) => { Object.assign(sceneOf(d, a.sceneId), a.patch) }, words: (d, a) => `Scene ${sceneOf(d, a.sceneId).name}: ${a.patch.name ? `renamed to ${a.patch.name}` : 'what it sets changed'}` },
+  removeScene: {
+    apply: (d, a) => {
+      sceneOf(d, a.sceneId)
+      d.scenes = d.scenes.filter(s => s.id !== a.sceneId)
+      for (const link of d.links) Reflect.deleteProperty(link.scenes, a.sceneId)
+    },
+    words: (d, a) => `Scene ${sceneOf(d, a.sceneId).name} removed with its codes`,
+  },
+  setSceneCode: {
+    apply: (d, a) => {
+      sceneOf(d, a.sceneId)
+      const { scenes } = linkOf(d, a.linkId)
+      if (a.code === '') Reflect.deleteProperty(scenes, a.sceneId)
+      else scenes[a.sceneId] = a.code
+    },
+    words: (d, a) => `Scene ${sceneOf(d, a.sceneId).name} on ${linkOf(d, a.linkId).name}: ${a.code || 'no code'}`,
+  },
+  setNetworks: { apply: (d, a) => { d.networks = a.networks }, words: (_, a) => `Networks tried: ${a.networks.join(', ') || 'none'}` },
   setLink: {
     apply: (d, a) => {
       const { timing, ...rest } = a.patch
       const link = linkOf(d, a.linkId)
+      const strange = Object.keys(rest).find(key => !(key in link))
+      if (strange) throw new EditRefused(`${link.name} has no ${strange}`)
       Object.assign(link, rest)
       if (timing) Object.assign(link.timing, timing)
     },
     words: (d, a) => `Link ${linkOf(d, a.linkId).name}: ${listed(a.patch)}`,
   },
-  setPoll: { apply: (d, a) => { panelOf(d, a.surfaceId).pollMs = a.pollMs }, words: (d, a) => `${surfaceOf(d, a.surfaceId).name} ${a.pollMs ? `asks every ${a.pollMs} ms` : 'never asks'}` },
-  setBelief: { apply: (d, a) => { Object.assign(panelOf(d, a.surfaceId).belief, a.patch) }, words: (d, a) => `Belief of ${surfaceOf(d, a.surfaceId).name}: ${listed(a.patch)}` },
+  setPoll: { apply: (d, a) => { remoteOf(d, a.surfaceId).pollMs = a.pollMs }, words: (d, a) => `${surfaceOf(d, a.surfaceId).name} ${a.pollMs ? `asks every ${a.pollMs} ms` : 'never asks'}` },
+  setBelief: { apply: (d, a) => { Object.assign(remoteOf(d, a.surfaceId).belief, a.patch) }, words: (d, a) => `Belief of ${surfaceOf(d, a.surfaceId).name}: ${listed(a.patch)}` },
   setDevice: { apply: (d, a) => { panelOf(d, a.surfaceId).device = a.device }, words: (d, a) => `${surfaceOf(d, a.surfaceId).name} laid out for a ${a.device === 'phone-small' ? 'small' : 'large'} phone` },
   placeKey: {
     apply: (d, a) => {
       loadOf(d, a.key.loadId)
-      panelOf(d, a.surfaceId).keys.push(a.key)
+      const remote = remoteOf(d, a.surfaceId)
+      if (remote.kind === 'panel') remote.keys.push(a.key)
+      else remote.keys.push({ loadId: a.key.loadId, form: a.key.form })
     },
     words: (d, a) => `${loadOf(d, a.key.loadId).name} placed on ${surfaceOf(d, a.surfaceId).name}`,
   },
   moveKey: { apply: (d, a) => { Object.assign(keyOf(d, a.surfaceId, a.loadId), a.box) }, words: (d, a) => `Key of ${loadOf(d, a.loadId).name} on ${surfaceOf(d, a.surfaceId).name}: ${listed(a.box)}` },
-  setKeyForm: { apply: (d, a) => { keyOf(d, a.surfaceId, a.loadId).form = a.form }, words: (d, a) => `${loadOf(d, a.loadId).name} on ${surfaceOf(d, a.surfaceId).name} becomes ${FORM_WORDS[a.form]}` },
+  setKeyForm: { apply: (d, a) => { anyKeyOf(d, a.surfaceId, a.loadId).form = a.form }, words: (d, a) => `${loadOf(d, a.loadId).name} on ${surfaceOf(d, a.surfaceId).name} becomes ${FORM_WORDS[a.form]}` },
   removeKey: {
     apply: (d, a) => {
-      keyOf(d, a.surfaceId, a.loadId)
-      const panel = panelOf(d, a.surfaceId)
-      panel.keys = panel.keys.filter(k => k.loadId !== a.loadId)
+      anyKeyOf(d, a.surfaceId, a.loadId)
+      dropKey(remoteOf(d, a.surfaceId), a.loadId)
     },
     words: (d, a) => `${loadOf(d, a.loadId).name} taken off ${surfaceOf(d, a.surfaceId).name}`,
   },
@@ -294,13 +350,14 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   setSupply: { apply: (d, a) => { Object.assign(d.supply, a.patch) }, words: (_, a) => `Supply: ${listed(a.patch)}` },
   addSensor: {
     apply: (d, a) => {
-      const sensor = newSensor(a.kind, freshId(a.name, 'sensor', d.sensors), a.name, a.loadId ?? d.loads[0]?.id ?? '')
+      const { id: controllerId } = controllerOf(d, a.controllerId)
+      const sensor = newSensor(a.kind, freshId(a.name, 'sensor', d.sensors), a.name, controllerId, a.loadId ?? d.loads.find(l => l.controllerId === controllerId)?.id ?? '')
       if (sensor.kind === 'knob' && !sensor.loadId) throw new EditRefused('a knob turns a load; name the first load on the sheet')
       d.sensors.push(sensor)
       const at = d.sensors.length - 1
       // A pin that no board has stands for none while the lines get theirs, one after another.
       for (const line of sensorLines(sensor)) setAt(d, `/sensors/${at}/${line.key}`, 99)
-      for (const line of sensorLines(sensor)) setAt(d, `/sensors/${at}/${line.key}`, nextPin(d, line.use))
+      for (const line of sensorLines(sensor)) setAt(d, `/sensors/${at}/${line.key}`, nextPin(d, controllerId, line.use))
     },
     words: (_, a) => `${a.name} added: ${SENSOR_WORDS[a.kind]}`,
   },
@@ -325,15 +382,33 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       if (a.front === null) d.front = null
       else if (d.front) Object.assign(d.front, a.front)
       else {
-        d.front = { board: 'board-wifi-small', name: 'Network board', baud: 9600, receivePin: 99, sendPin: 99, shift: 'divider', ...a.front }
-        if (a.front.receivePin === undefined) d.front.receivePin = nextPin(d, { as: 'wire-in' })
-        if (a.front.sendPin === undefined) d.front.sendPin = nextPin(d, { as: 'wire-out' })
+        const { id: controllerId } = controllerOf(d, a.controllerId)
+        const front: Front = { controllerId, board: 'board-wifi-small', name: 'Network board', baud: 9600, receivePin: 99, sendPin: 99, shift: 'divider', ...a.front }
+        d.front = front
+        if (a.front.receivePin === undefined) d.front.receivePin = nextPin(d, controllerId, { as: 'wire-in' })
+        if (a.front.sendPin === undefined) d.front.sendPin = nextPin(d, controllerId, { as: 'wire-out' })
       }
     },
     words: (d, a) => a.front === null ? `${d.front?.name ?? 'The board in front'} taken away` : d.front ? `${d.front.name}: ${listed(a.front)}` : `${a.front.name ?? 'A network board'} put in front`,
   },
   setWires: { apply: (d, a) => { Object.assign(d.wires, a.patch) }, words: (_, a) => `Wires: ${listed(a.patch)}` },
-  setBoard: { apply: (d, a) => { controllerOf(d).board = a.board }, words: (d, a) => `Board ${boardOf(d).name} becomes ${boardNameOf(d, a.board)}` },
+  setBoard: { apply: (d, a) => { controllerOf(d, a.controllerId).board = a.board }, words: (d, a) => `Board ${boardNameOf(d, controllerOf(d, a.controllerId).board)} becomes ${boardNameOf(d, a.board)}` },
+  addController: {
+    apply: (d, a) => { d.controllers.push({ id: freshId(a.name, 'board', d.controllers), name: a.name, board: a.board ?? controllerOf(d).board, bootMs: controllerOf(d).bootMs, kept: [] }) },
+    words: (_, a) => `Controller ${a.name} added`,
+  },
+  renameController: { apply: (d, a) => { controllerOf(d, a.controllerId).name = a.name }, words: (d, a) => `Controller ${controllerOf(d, a.controllerId).name} renamed to ${a.name}` },
+  removeController: {
+    apply: (d, a) => {
+      const { id, name } = controllerOf(d, a.controllerId)
+      const held = [...d.loads, ...d.links, ...d.sensors].filter(x => x.controllerId === id).map(x => x.name)
+      if (held.length) throw new EditRefused(`${name} still has ${held.join(', ')}; remove them first`)
+      if (d.controllers.length === 1) throw new EditRefused('a design has at least one controller')
+      d.controllers = d.controllers.filter(c => c.id !== id)
+      if (d.front?.controllerId === id) d.front = null
+    },
+    words: (d, a) => `Controller ${controllerOf(d, a.controllerId).name} removed`,
+  },
   putBoard: {
     apply: (d, a) => {
       const at = d.boards.findIndex(b => b.id === a.board.id)
@@ -344,7 +419,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   },
   removeBoard: {
     apply: (d, a) => {
-      if (controllerOf(d).board === a.board || d.front?.board === a.board) throw new EditRefused(`${boardNameOf(d, a.board)} is in use; take another board first`)
+      if (d.controllers.some(c => c.board === a.board) || d.front?.board === a.board) throw new EditRefused(`${boardNameOf(d, a.board)} is in use; take another board first`)
       if (!d.boards.some(b => b.id === a.board)) throw new EditRefused(`no board "${a.board}" of your own`)
       d.boards = d.boards.filter(b => b.id !== a.board)
     },
@@ -352,8 +427,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   },
   keepPin: {
     apply: (d, a) => {
-      const controller = controllerOf(d)
-      needOf(d, a.needId)
+      const controller = controllerOf(d, needOf(d, a.needId).controllerId)
       controller.kept = controller.kept.filter(id => id !== a.needId)
       if (a.kept) controller.kept.push(a.needId)
     },
@@ -367,7 +441,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
         setAt(d, need.path, pin)
       }
     },
-    words: (d, a) => `Pins: ${Object.entries(a.pins).map(([id, pin]) => `${needOf(d, id).what} on ${pinLabel(d, pin)}`).join(', ') || 'as they are'}`,
+    words: (d, a) => `Pins: ${Object.entries(a.pins).map(([id, pin]) => `${needOf(d, id).what} on ${pinLabel(partOf(d, needOf(d, id).controllerId), pin)}`).join(', ') || 'as they are'}`,
   },
   together: { apply: (d, a) => { for (const edit of a.edits) run(d, edit) }, words: (_, a) => a.words },
 }
@@ -380,7 +454,7 @@ function changeKind(design: Design, load: Load, kind: Output['kind']): void {
   const output = outputOfKind(kind, load.output, [])
   load.output = output
   // Further lines get pins of their own, as if each were added by hand.
-  for (const line of linesOf(output)) if (line.key !== 'pin') (load.output as Record<string, unknown>)[line.key] = nextPin(design, line.use)
+  for (const line of linesOf(output)) if (line.key !== 'pin') (load.output as Record<string, unknown>)[line.key] = nextPin(design, load.controllerId, line.use)
   matchDriver(load)
   matchLoad(design, load)
 }
@@ -410,7 +484,7 @@ function matchLoad(design: Design, load: Load): void {
     message.codes = Object.fromEntries([...spokenValues(output).map(v => [v, codes[v] ?? '']), ...relativeOf(output).filter(r => r in codes).map(r => [r, codes[r]])])
   }
   for (const surface of design.surfaces) {
-    if (surface.kind === 'panel') for (const key of surface.keys) if (key.loadId === load.id && !formsOf(output).includes(key.form)) key.form = formsOf(output)[0] as PanelKey['form']
+    if (surface.kind !== 'hand') for (const key of surface.keys) if (key.loadId === load.id && !formsOf(output).includes(key.form)) key.form = formsOf(output)[0] as PanelKey['form']
     if (surface.kind !== 'hand') continue
     for (const c of surface.controls) {
       if (c.loadId === load.id && !asksOf(output, c.kind).includes(c.asks)) c.asks = asksOf(output, c.kind)[0] as string
@@ -430,13 +504,22 @@ function listedCodes(design: Design, loadId: string, codes: Codes): string {
   return spokenValues(loadOf(design, loadId).output).map(v => codes[v] || 'no code').join(' / ')
 }
 
-function newLink(design: Design, over: 'bluetooth-serial' | 'http', id: string, name: string): Link {
-  const controllerId = design.controllers[0]?.id ?? ''
-  // Latencies: see docs/links.md. Serial Bluetooth and house Wi-Fi class, editable per link.
-  return over === 'http'
-    ? { kind: 'http', id, name, controllerId, onConnect: false, timing: { minMs: 4, typicalMs: 15, p99Ms: 120, lossPerMille: 0, dropDetectMs: 3000, reconnectMs: 1500 }, network: 'router', address: 'http://192.168.4.1', matching: 'exact', askRoute: '/state', eventsRoute: '/events', messages: [] }
-    : { kind: 'bluetooth-serial', id, name, controllerId, onConnect: true, timing: { minMs: 8, typicalMs: 25, p99Ms: 90, lossPerMille: 0, dropDetectMs: 2000, reconnectMs: 1200 }, baud: 9600, statusPin: nextPin(design, SENSE), dialect: { kind: 'codes' }, echoes: false, reportMark: '+', askCode: '?', messages: [] }
+/** A new link with the pins that it needs. */
+function wireUp(design: Design, link: Link): void {
+  design.links.push(link)
+  const added = design.links.at(-1) as Link
+  if (added.kind === 'bluetooth-serial') added.statusPin = nextPin(design, added.controllerId, SENSE)
+  if (added.kind !== 'wire') return
+  added.receivePin = nextPin(design, added.controllerId, { as: 'wire-in' })
+  added.sendPin = nextPin(design, added.controllerId, { as: 'wire-out' })
 }
+
+/** Where nothing comes unasked for sure, a new surface asks. */
+function asksAt(over: LinkKind): number {
+  return over === 'http' || over === 'udp' || over === 'peer' ? 2000 : 0
+}
+
+const NEW_BELIEF: BeliefPolicy = { policy: 'confirm', timeoutMs: 1000, retries: 1, onLoss: 'stale' }
 
 /** A short slug from a name that is not taken yet: "Booth extractor" -> booth-extractor, booth-extractor-2. */
 export function freshId(name: string, fallback: string, taken: readonly { id: string }[]): string {
@@ -447,9 +530,10 @@ export function freshId(name: string, fallback: string, taken: readonly { id: st
   return id
 }
 
-function nextPin(design: Design, use: PinUse): number {
-  const pin = freePin(design, use)
-  if (pin === undefined) throw new EditRefused(`${boardOf(design).name} has no pin left for this; free one first, or take a larger board`)
+function nextPin(design: Design, controllerId: string, use: PinUse): number {
+  const part = partOf(design, controllerId)
+  const pin = freePin(part, use)
+  if (pin === undefined) throw new EditRefused(`${boardOf(part).name} has no pin left for this; free one first, or take a larger board`)
   return pin
 }
 
@@ -496,15 +580,34 @@ function setAt(design: Design, path: string, value: unknown): void {
   ;(holder as Record<string, unknown>)[last] = value
 }
 
+/** Off whatever a surface has of a load. */
+function dropKey(surface: RemoteSurface, loadId: string): void {
+  if (surface.kind === 'panel') surface.keys = surface.keys.filter(k => k.loadId !== loadId)
+  else surface.keys = surface.keys.filter(k => k.loadId !== loadId)
+}
+
+function anyKeyOf(design: Design, surfaceId: string, loadId: string): { form: PanelKey['form'] } {
+  const key = remoteOf(design, surfaceId).keys.find(k => k.loadId === loadId)
+  if (!key) throw new EditRefused(`${loadOf(design, loadId).name} is not placed on ${surfaceOf(design, surfaceId).name}`)
+  return key
+}
+
+function sceneOf(design: Design, sceneId: string): Scene {
+  const scene = design.scenes.find(s => s.id === sceneId)
+  if (!scene) throw new EditRefused(`no scene "${sceneId}"`)
+  return scene
+}
+
 function keyOf(design: Design, surfaceId: string, loadId: string): PanelKey {
   const key = panelOf(design, surfaceId).keys.find(k => k.loadId === loadId)
   if (!key) throw new EditRefused(`${loadOf(design, loadId).name} is not placed on ${surfaceOf(design, surfaceId).name}`)
   return key
 }
 
-function controllerOf(design: Design): Design['controllers'][number] {
-  const [controller] = design.controllers
-  if (!controller) throw new EditRefused('this design has no controller')
+/** The first one where none is named. */
+function controllerOf(design: Design, controllerId?: string): Controller {
+  const controller = design.controllers.find(c => controllerId === undefined || c.id === controllerId)
+  if (!controller) throw new EditRefused(`there is no controller "${controllerId ?? ''}"`)
   return controller
 }
 
@@ -512,8 +615,9 @@ function boardNameOf(design: Design, id: string): string {
   return design.boards.find(b => b.id === id)?.name ?? maybeShipped(id)?.name ?? id
 }
 
-function needOf(design: Design, needId: string): Need {
-  const need = needs(design).find(n => n.id === needId)
+/** A need with its path in the whole design. */
+function needOf(design: Design, needId: string): Need & { controllerId: string } {
+  const need = parts(design).flatMap(({ controller, part }) => needs(part).filter(n => n.id === needId).map(n => ({ ...n, path: pathInWhole(design, part, n.path), controllerId: controller.id })))[0]
   if (!need) throw new EditRefused(`nothing called "${needId}" needs a pin`)
   return need
 }

@@ -1,5 +1,5 @@
 /** Look-ups in a design that many rooms need. `maybe...` may return undefined; the others throw on a caller's bug. */
-import type { Control, Design, Gesture, HandSurface, Link, Load, Message, PanelSurface, Surface } from './schema'
+import type { Control, Design, Gesture, HandSurface, Link, Load, Message, PanelSurface, RemoteSurface, Surface } from './schema'
 
 export function loadOf(design: Design, loadId: string): Load {
   return found(design.loads.find(l => l.id === loadId), 'load', loadId)
@@ -15,8 +15,22 @@ export function panelOf(design: Design, surfaceId: string): PanelSurface {
   if (surface.kind !== 'panel') throw new TypeError(`surface "${surfaceId}" is not a panel`)
   return surface
 }
-export function maybePanelOnLink(design: Design, linkId: string): PanelSurface | undefined {
-  return panels(design).find(s => s.linkId === linkId)
+/** A surface that speaks over a link. */
+export function remoteOf(design: Design, surfaceId: string): RemoteSurface {
+  const surface = surfaceOf(design, surfaceId)
+  if (surface.kind === 'hand') throw new TypeError(`surface "${surfaceId}" speaks over no link`)
+  return surface
+}
+export function maybeRemoteOnLink(design: Design, linkId: string): RemoteSurface | undefined {
+  return remotes(design).find(s => s.linkId === linkId)
+}
+/** Panels and boxes: what commands or shows over a link. */
+export function remotes(design: Design): RemoteSurface[] {
+  return design.surfaces.filter((s): s is RemoteSurface => s.kind !== 'hand')
+}
+/** Whether it shows what it switches at all: a panel does, a box may have no lamp. */
+export function showsState(surface: RemoteSurface): boolean {
+  return surface.kind === 'panel' || surface.shows
 }
 export function panels(design: Design): PanelSurface[] {
   return design.surfaces.filter((s): s is PanelSurface => s.kind === 'panel')
@@ -24,9 +38,9 @@ export function panels(design: Design): PanelSurface[] {
 export function handSurfaces(design: Design): HandSurface[] {
   return design.surfaces.filter((s): s is HandSurface => s.kind === 'hand')
 }
-/** Whether the board knows when a panel connects: a serial module tells it by its connected line only. */
+/** Whether the board knows when a panel connects: a serial module tells it by its connected line only; wires and datagrams never do. */
 export function sensesPanel(link: Link): boolean {
-  return link.kind === 'http' || link.statusPin !== null
+  return link.kind === 'http' || (link.kind === 'bluetooth-serial' && (link.radio === 'chip' || link.statusPin !== null))
 }
 export function maybeMessage(link: Link, loadId: string): Message | undefined {
   return (link.messages as Message[]).find(m => m.loadId === loadId)

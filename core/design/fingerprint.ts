@@ -5,7 +5,7 @@
  */
 import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js'
-import type { Design, Link, Message, SerialLink } from './schema'
+import type { Design, Link, Message, ByteLink } from './schema'
 
 /** Six hexadecimal digits, upper case. */
 export function fingerprint(design: Design): string {
@@ -14,15 +14,33 @@ export function fingerprint(design: Design): string {
 
 /** The canonical text that is hashed: one line a fact, sorted, so that the order of rows does not matter. */
 export function agreedText(design: Design): string {
-  const lines = [...design.loads.map(l => `load ${l.id} ${l.output.kind}`), ...design.links.flatMap(linkLines)]
+  const lines = [...design.loads.map(l => `load ${l.id} ${l.output.kind}`), ...design.scenes.map(s => `sets ${s.id} ${s.sets.map(x => `${x.loadId}=${x.value}`).join(' ')}`), ...design.links.flatMap(linkLines)]
   return lines.sort().join('\n')
 }
 
 /** Short codes are told as ever, so that what was built before dialects came still agrees. */
-function dialectText({ dialect }: SerialLink): string {
+function dialectText({ dialect }: ByteLink): string {
   if (dialect.kind === 'codes') return ''
   const fields = dialect.kind === 'packed' ? ` ${dialect.framing} ${dialect.crc} ${dialect.endian} ${dialect.packed} ${dialect.fields.map(f => `${f.name}:${f.type}:${f.is}`).join()}` : ` ${dialect.terminator}`
   return ` ${dialect.kind}${fields}`
+}
+
+/** What both sides set up alike before the first byte. */
+function mediumText(link: ByteLink): string {
+  switch (link.kind) {
+    case 'bluetooth-serial': return link.radio === 'chip' ? 'chip' : `serial ${link.baud}`
+    case 'wire': return `wire ${link.baud}`
+    case 'udp': return `udp ${link.port}`
+    case 'peer': return `peer ${link.channel} ${link.boardAddress} ${link.otherAddress}`
+  }
+}
+
+/** What links had from the beginning is told without a word, so that what was built earlier still agrees. */
+function moreText(link: Link): string[] {
+  const more = link.kind === 'http'
+    ? [link.method === 'get' ? '' : link.method, link.answers === 'text' ? '' : link.answers]
+    : [link.helloCode && `hello ${link.helloCode}`, link.errorText && `error ${link.errorText}`]
+  return more.some(Boolean) ? [`more ${link.id} ${more.filter(Boolean).join(' ')}`] : []
 }
 
 /** On before off, the rest as text: the order in which a document lists its codes does not matter. */
@@ -31,9 +49,11 @@ const valueOrder = (a: string, b: string) => Number(b === 'on') - Number(a === '
 function linkLines(link: Link): string[] {
   const head = link.kind === 'http'
     ? `link ${link.id} http ask ${link.askRoute} events ${link.eventsRoute}${link.matching === 'exact' ? '' : ` ${link.matching}`}`
-    : `link ${link.id} serial ${link.baud} ask ${link.askCode} mark ${link.reportMark}${dialectText(link)}`
+    : `link ${link.id} ${mediumText(link)} ask ${link.askCode} mark ${link.reportMark}${dialectText(link)}`
   return [
     `${head} connect ${link.onConnect}`,
+    ...moreText(link),
+    ...Object.entries(link.scenes).map(([sceneId, code]) => `scene ${link.id} ${sceneId} ${code}`),
     ...(link.messages as Message[]).map(m => `message ${link.id} ${m.loadId} ${Object.keys(m.codes).sort(valueOrder).map(v => `${v} ${m.codes[v]}`).join(' ')} ack ${m.ack} change ${m.change}`),
   ]
 }

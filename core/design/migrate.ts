@@ -29,6 +29,16 @@ const STEPS: Record<number, (document: Document) => Document> = {
     surfaces: each(document.surfaces, s => s.kind === 'hand' ? { ...s, controls: each(s.controls, c => ({ ...c, asks: 'toggle', ...(c.kind === 'push' ? NO_GESTURES : {}) })) } : s),
     links: each(document.links, l => ({ ...l, ...(l.kind === 'bluetooth-serial' ? { dialect: { kind: 'codes' }, echoes: false } : l.kind === 'http' ? { matching: 'exact' } : {}), messages: each(l.messages, ({ on, off, ...m }) => ({ ...m, codes: { on, off } })) })),
   }),
+  /** 3 to 4: links of more kinds, who is there and error answers, boxes as surfaces, scenes, several controllers. */
+  3: (document) => {
+    const controllerId = Array.isArray(document.controllers) ? (document.controllers[0] as Document | undefined)?.id : undefined
+    return {
+      ...document, version: 4, networks: [], scenes: [],
+      front: typeof document.front === 'object' && document.front ? { controllerId, ...document.front } : document.front,
+      sensors: each(document.sensors, s => ({ ...s, controllerId })),
+      links: each(document.links, l => ({ ...l, scenes: {}, ...(l.kind === 'bluetooth-serial' ? { radio: 'module', helloCode: '', errorText: '' } : l.kind === 'http' ? { method: 'get', answers: 'text', helloRoute: '' } : {}) })),
+    }
+  },
 }
 
 function each(list: unknown, change: (item: Document) => Document): unknown {

@@ -3,6 +3,7 @@ import { assignPins, type Assignment, type PinNeed } from '../boards/assign'
 import { maybeShipped, pinOf, SHIPPED } from '../boards/boards'
 import type { PinUse } from '../boards/hazards'
 import type { BoardProfile } from '../boards/schema'
+import { hasModule } from './links'
 import type { Control, Design } from './schema'
 import { sensorLines } from './sensors'
 import { linesOf, type PinLine } from './values'
@@ -49,13 +50,18 @@ export function needs(design: Design): Need[] {
     ...design.sensors.flatMap((sensor, i) => sensorLines(sensor).map(line => need({
       id: `sensor:${sensor.id}${line.key === 'pin' ? '' : ` ${line.key}`}`, what: line.name ? `${sensor.name}, ${line.name}` : sensor.name, use: line.use, path: `/sensors/${i}/${line.key}`, chip: line.pin, sensorId: sensor.id,
     }))),
-    ...design.links.flatMap((l, i) => l.kind === 'bluetooth-serial'
+    ...design.links.flatMap((l, i) => l.kind === 'wire'
       ? [
-          need({ id: `receive:${l.id}`, what: `${l.name}, receives`, use: { as: 'serial-in' }, path: `/links/${i}`, chip: serial?.receive ?? -1, linkId: l.id, fixed: true }),
-          need({ id: `send:${l.id}`, what: `${l.name}, sends`, use: { as: 'serial-out' }, path: `/links/${i}`, chip: serial?.send ?? -1, linkId: l.id, fixed: true }),
-          ...(l.statusPin === null ? [] : [need({ id: `status:${l.id}`, what: `${l.name}, connected line`, use: SENSE, path: `/links/${i}/statusPin`, chip: l.statusPin, linkId: l.id })]),
+          need({ id: `receive:${l.id}`, what: `${l.name}, receives`, use: { as: 'wire-in' }, path: `/links/${i}/receivePin`, chip: l.receivePin, linkId: l.id }),
+          need({ id: `send:${l.id}`, what: `${l.name}, sends`, use: { as: 'wire-out' }, path: `/links/${i}/sendPin`, chip: l.sendPin, linkId: l.id }),
         ]
-      : []),
+      : hasModule(l)
+        ? [
+            need({ id: `receive:${l.id}`, what: `${l.name}, receives`, use: { as: 'serial-in' }, path: `/links/${i}`, chip: serial?.receive ?? -1, linkId: l.id, fixed: true }),
+            need({ id: `send:${l.id}`, what: `${l.name}, sends`, use: { as: 'serial-out' }, path: `/links/${i}`, chip: serial?.send ?? -1, linkId: l.id, fixed: true }),
+            ...(l.kind !== 'bluetooth-serial' || l.statusPin === null ? [] : [need({ id: `status:${l.id}`, what: `${l.name}, connected line`, use: SENSE, path: `/links/${i}/statusPin`, chip: l.statusPin, linkId: l.id })]),
+          ]
+        : []),
     ...(design.front
       ? [
           need({ id: 'front:receive', what: `${design.front.name}, hears`, use: { as: 'wire-in' }, path: '/front/receivePin', chip: design.front.receivePin }),

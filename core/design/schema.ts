@@ -1,15 +1,15 @@
 /**
- * The design document, version 3: one Zod schema from which types, validation and the published JSON Schema come.
+ * The design document, version 4: one Zod schema from which types, validation and the published JSON Schema come.
  * Unknown keys are refused; references between parts are checked in `validate.ts`.
  */
 import { z } from 'zod'
 import { boardSchema } from '../boards/schema'
 
 export const DESIGN_FORMAT = 'nolvi-design'
-export const DESIGN_VERSION = 3
+export const DESIGN_VERSION = 4
 
 /** Upper bounds of the document. They keep every check, search and page within a stated size. */
-export const LIMITS = { loads: 40, surfaces: 12, links: 8, controls: 40, sensors: 20, boards: 4, codeLength: 64, routeLength: 80, values: 21, nameLength: 40, documentBytes: 1_000_000 } as const
+export const LIMITS = { loads: 40, controllers: 4, networks: 4, scenes: 12, surfaces: 12, links: 8, controls: 40, sensors: 20, boards: 4, codeLength: 64, routeLength: 80, values: 21, nameLength: 40, documentBytes: 1_000_000 } as const
 
 const id = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, 'an id is 1 to 40 small letters, digits and hyphens, starting with a letter').describe('Stable id: a short readable slug')
 
@@ -132,7 +132,15 @@ const panelSurface = z.strictObject({
   keys: z.array(panelKey).max(LIMITS.loads),
 })
 
-const surface = z.discriminatedUnion('kind', [handSurface, panelSurface])
+const peerSurface = z.strictObject({
+  kind: z.literal('peer'), id, name, linkId: id,
+  shows: z.boolean().describe('It has a lamp or a pointer for what it switches'),
+  pollMs: ms(3_600_000).describe('Asks for the state this often, ms; 0 = never asks'),
+  belief,
+  keys: z.array(z.strictObject({ loadId: id, form: z.enum(FORMS) })).max(LIMITS.loads).describe('What can be pressed or turned on it'),
+}).describe('A box or board of its own: button box, knob box, second controller')
+
+const surface = z.discriminatedUnion('kind', [handSurface, panelSurface, peerSurface])
 
 const timing = z.strictObject({
   minMs: ms(60_000), typicalMs: ms(60_000), p99Ms: ms(60_000),
@@ -161,34 +169,65 @@ const dialect = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('pairs'), terminator }).describe('load=value'),
   z.strictObject({ kind: z.literal('json'), terminator }).describe('A JSON object a line, with one load'),
   z.strictObject({
-    kind: z.literal('packed'), framing: z.enum(['slip', 'cobs']), crc: z.string().max(20).describe('Name of a CRC, or ""'), endian: z.enum(['little', 'big']),
+    kind: z.literal('packed'), crc: z.string().max(20).describe('Name of a CRC, or ""'), endian: z.enum(['little', 'big']),
+    framing: z.enum(['slip', 'cobs', 'length', 'none']).describe('How frames are told apart; none only where each message is a datagram'),
     packed: z.boolean().describe('Without padding, by attribute'),
     fields: z.array(z.strictObject({ name: z.string().regex(/^[a-z][a-zA-Z0-9]{0,15}$/), type: z.enum(['u8', 'i8', 'u16', 'i16', 'u32', 'i32']), is: z.enum(['kind', 'load', 'value', 'spare']) })).min(2).max(8),
   }).describe('A packed structure in frames'),
 ])
-const serialLink = z.strictObject({
-  kind: z.literal('bluetooth-serial'), ...linkBase,
-  baud: z.union([z.literal(9600), z.literal(19200), z.literal(38400), z.literal(57600), z.literal(115200)]),
-  statusPin: pin.nullable().describe('Pin wired to the module\'s connected line; null = not wired'),
-  dialect,
+/** What every link has that carries messages as bytes. */
+const byteLink = {
+  ...linkBase, dialect,
   reportMark: z.string().regex(/^[!-~]?$/, 'the report mark is one visible character').describe('Starts each report; may be empty where messages have ends'),
   echoes: z.boolean().describe('What is sent on it comes back to the sender, as over a bridge or module with local echo'),
   askCode: charCode.min(1),
+  helloCode: charCode.describe('Asks who is there: answered with version, fingerprint and count of starts; "" = not known'),
+  errorText: z.string().max(20).regex(/^[!-~]*$/, 'an error answer is made of visible characters without spaces').describe('Answer to a message that is not understood; "" = none'),
+}
+const byteMessages = {
+  scenes: z.record(id, charCode).describe('A code for each scene that can be asked for here'),
   messages: z.array(charMessage).max(LIMITS.loads),
+}
+const baud = z.union([z.literal(9600), z.literal(19200), z.literal(38400), z.literal(57600), z.literal(115200)])
+const network = z.enum(['own', 'router']).describe('Own access point, or joined to the house network')
+const hardwareAddress = z.string().regex(/^([0-9A-F]{2}:){5}[0-9A-F]{2}$/, 'a hardware address looks like 02:00:5E:10:00:01, in capitals')
+const port = z.number().int().min(1).max(65_535)
+const bluetoothLink = z.strictObject({
+  kind: z.literal('bluetooth-serial'), ...byteLink, baud,
+  radio: z.enum(['module', 'chip']).describe('A module on the serial port, or the radio of the chip itself'),
+  statusPin: pin.nullable().describe('Pin wired to the module\'s connected line; null = not wired'),
+  ...byteMessages,
 })
+const wireLink = z.strictObject({ kind: z.literal('wire'), ...byteLink, baud, receivePin: pin, sendPin: pin, ...byteMessages }).describe('Serial wires to another board or a computer')
+const udpLink = z.strictObject({
+  kind: z.literal('udp'), ...byteLink, network,
+  address: z.string().max(60).regex(/^[A-Za-z0-9.-]+$/, 'an address looks like 192.168.4.1'), port,
+  toAll: z.boolean().describe('Reports go to everybody in the network; else to who asked last'),
+  ...byteMessages,
+}).describe('Datagrams: each may be lost, come twice or overtake another')
+const peerLink = z.strictObject({
+  kind: z.literal('peer'), ...byteLink,
+  channel: z.number().int().min(1).max(13),
+  boardAddress: hardwareAddress.describe('Of the controller'), otherAddress: hardwareAddress.describe('Of the other side; FF:FF:FF:FF:FF:FF = everybody'),
+  payloadBytes: z.number().int().min(16).max(1470).describe('Longest message the radio takes'),
+  ...byteMessages,
+}).describe('Radio from board to board, without a network')
 const httpLink = z.strictObject({
-  kind: z.literal('http'), ...linkBase,
-  network: z.enum(['own', 'router']).describe('Own access point, or joined to the house network'),
+  kind: z.literal('http'), ...linkBase, network,
   address: z.string().max(80).regex(/^http:\/\/[A-Za-z0-9.-]+(:\d{1,5})?$/, 'an address looks like http://192.168.4.1'),
   matching: z.enum(['exact', 'prefix', 'contains']).describe('How the board finds the route of a request, in the order of the table'),
+  method: z.enum(['get', 'post']).describe('How commands are asked for; the state is always read by GET'),
+  answers: z.enum(['text', 'json', 'page']).describe('What answers hold: lines of load=value, a JSON object, or a page for people'),
   askRoute: routeCode.min(2), eventsRoute: routeCode.min(2),
+  helloRoute: routeCode.describe('Asks who is there; "" = not known'),
+  scenes: z.record(id, routeCode).describe('A route for each scene that can be asked for here'),
   messages: z.array(routeMessage).max(LIMITS.loads),
 })
-const link = z.discriminatedUnion('kind', [serialLink, httpLink])
+const link = z.discriminatedUnion('kind', [bluetoothLink, wireLink, udpLink, peerLink, httpLink])
 
 const raw = z.number().int().min(0).max(16_777_215)
 const reading = { unit: plainText(8).describe('Unit of the value'), calibration: z.strictObject({ raw1: raw, value1: z.number(), raw2: raw, value2: z.number() }).nullable().describe('Two readings whose true values are known; null = not calibrated') }
-const sensorBase = { id, name }
+const sensorBase = { id, name, controllerId: id }
 const lead = { leadMeters: z.number().min(0).max(500) }
 export const sensorSchema = z.discriminatedUnion('kind', [
   z.strictObject({
@@ -206,28 +245,36 @@ export const sensorSchema = z.discriminatedUnion('kind', [
 ])
 
 const front = z.strictObject({
+  controllerId: id.describe('The controller it stands in front of'),
   board: id.describe('Board that talks to the network'),
   name,
-  baud: z.union([z.literal(9600), z.literal(19200), z.literal(38400), z.literal(57600), z.literal(115200)]),
+  baud,
   receivePin: pin.describe('Pin of the controller that hears it'), sendPin: pin.describe('Pin of the controller that talks to it'),
   shift: z.enum(['divider', 'shifter', 'none']).describe('What stands between their voltages'),
 }).describe('A second board in front: it takes the network links and passes codes on over a serial wire')
+
+const scene = z.strictObject({
+  id, name,
+  sets: z.array(z.strictObject({ loadId: id, value: valueId })).min(1).max(LIMITS.loads).describe('What each load is told, in this order'),
+}).describe('Several loads told at once: all off, closing time')
 
 export const designSchema = z.strictObject({
   format: z.literal(DESIGN_FORMAT),
   version: z.literal(DESIGN_VERSION),
   id, name,
   place: plainText(LIMITS.nameLength),
-  controllers: z.array(controller).min(1).max(1).describe('One controller'),
+  controllers: z.array(controller).min(1).max(LIMITS.controllers).describe('Boards that switch loads'),
   boards: z.array(boardSchema).max(LIMITS.boards).describe('Board profiles of the maker\'s own'),
   supply: z.strictObject({ volts: z.number().min(1).max(60), amps: z.number().min(0.05).max(100) }).describe('What feeds the board and its relays'),
   wires: z.strictObject({ output: colour, contact: colour, sense: colour, serial: colour }).describe('Colours of wires in the drawing'),
   front: front.nullable().describe('null = the controller talks to the network itself'),
+  networks: z.array(plainText(32, 1)).max(LIMITS.networks).describe('Names of networks, letter by letter, in the order in which a board tries them; the first is that of its own access point'),
   loads: z.array(load).max(LIMITS.loads),
+  scenes: z.array(scene).max(LIMITS.scenes),
   sensors: z.array(sensorSchema).max(LIMITS.sensors),
   surfaces: z.array(surface).max(LIMITS.surfaces),
   links: z.array(link).max(LIMITS.links),
-}).meta({ title: 'Nolvi design', description: 'Loads, surfaces, links and messages of one relay controller' })
+}).meta({ title: 'Nolvi design', description: 'Loads, surfaces, links and messages of relay controllers' })
 
 export type Design = z.infer<typeof designSchema>
 export type Controller = Design['controllers'][number]
@@ -235,17 +282,28 @@ export type Load = Design['loads'][number]
 export type Surface = Design['surfaces'][number]
 export type HandSurface = Extract<Surface, { kind: 'hand' }>
 export type PanelSurface = Extract<Surface, { kind: 'panel' }>
+export type PeerSurface = Extract<Surface, { kind: 'peer' }>
+/** Surfaces at the other end of a link. */
+export type RemoteSurface = PanelSurface | PeerSurface
 export type Control = HandSurface['controls'][number]
 export type Gesture = 'single' | Extract<Control, { kind: 'push' }>['gestures'][number]['on']
 export type PanelKey = PanelSurface['keys'][number]
 export type BeliefPolicy = PanelSurface['belief']
 export type Link = Design['links'][number]
-export type SerialLink = Extract<Link, { kind: 'bluetooth-serial' }>
+/** Links whose messages are bytes, in a dialect. */
+export type ByteLink = Exclude<Link, { kind: 'http' }>
+/** Those of them that are serial lines, with a speed. */
+export type SerialLink = Extract<Link, { baud: number }>
+export type BluetoothLink = Extract<Link, { kind: 'bluetooth-serial' }>
+export type PeerLink = Extract<Link, { kind: 'peer' }>
+export type UdpLink = Extract<Link, { kind: 'udp' }>
+export type LinkKind = Link['kind']
 export type HttpLink = Extract<Link, { kind: 'http' }>
 export type Message = Link['messages'][number]
 export type Wiring = Load['wiring']
 export type Danger = Wiring['dangers'][number]
 export type Sensor = Design['sensors'][number]
+export type Scene = Design['scenes'][number]
 export type Front = NonNullable<Design['front']>
 export type Driver = Wiring['driver']
 export type Output = Load['output']

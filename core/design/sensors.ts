@@ -33,13 +33,13 @@ export function sensorLines(sensor: Sensor): SensorLine[] {
 }
 
 /** A new sensor; its pins are for the caller to choose. */
-export function newSensor(kind: SensorKind, id: string, name: string, loadId: string): Sensor {
-  const base = { id, name, pin: 0 }
+export function newSensor(kind: SensorKind, id: string, name: string, controllerId: string, loadId: string): Sensor {
+  const base = { id, name, controllerId, pin: 0 }
   switch (kind) {
     case 'infrared': return { kind, ...base, keys: [] }
     case 'knob': return { kind, ...base, pinB: 0, loadId, detentsPerTurn: 24, debounceMs: 0, leadMeters: 0.3 }
     case 'contact': return { kind, ...base, debounceMs: 30, pullOhms: null, leadMeters: 1 }
-    case 'floats': return { kind, id, name, floats: [{ pin: 0, level: 20 }, { pin: 0, level: 60 }, { pin: 0, level: 100 }], unit: 'l', leadMeters: 2 }
+    case 'floats': return { kind, id, name, controllerId, floats: [{ pin: 0, level: 20 }, { pin: 0, level: 60 }, { pin: 0, level: 100 }], unit: 'l', leadMeters: 2 }
     case 'thermometer': return { kind, ...base, pullOhms: 4700, leadMeters: 1 }
     case 'thermistor': return { kind, ...base, ohmsAt25: 10_000, beta: 3950, seriesOhms: 10_000, celsius: 25 }
     case 'analog': return { kind, ...base, maxVolts: 3.3, divider: null, unit: '', calibration: null }

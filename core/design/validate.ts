@@ -40,6 +40,7 @@ export function validateDesign(value: unknown): Validated {
 export function inOrder(design: Design): Design {
   const ordered = designSchema.parse(design)
   for (const link of ordered.links) {
+    link.scenes = Object.fromEntries(ordered.scenes.flatMap(s => link.scenes[s.id] === undefined ? [] : [[s.id, link.scenes[s.id] ?? '']]))
     for (const message of link.messages) {
       const output = ordered.loads.find(l => l.id === message.loadId)?.output
       if (output) message.codes = Object.fromEntries([...spokenValues(output), ...relativeOf(output).filter(r => r in message.codes)].map(v => [v, message.codes[v] ?? '']))
@@ -93,6 +94,10 @@ function referenceProblems(design: Design): Problem[] {
   const refers = (known: Map<string, unknown>, id: string, what: string, path: PropertyKey[]) => {
     if (!known.has(id)) say(path, `there is no ${what} "${id}"; add it or name another`)
   }
+  const sameBoard = (loadId: string, controllerId: string, path: PropertyKey[]) => {
+    const load = design.loads.find(l => l.id === loadId)
+    if (load && load.controllerId !== controllerId) say(path, `"${loadId}" is switched by controller "${load.controllerId}", this belongs to "${controllerId}"; take a load of the same controller`)
+  }
   const outputOf = (loadId: string) => design.loads.find(l => l.id === loadId)?.output
   design.controllers.forEach((c, i) => {
     if (!maybeShipped(c.board)) refers(boards, c.board, 'board', ['controllers', i, 'board'])
@@ -104,8 +109,10 @@ function referenceProblems(design: Design): Problem[] {
   design.links.forEach((link, i) => {
     refers(controllers, link.controllerId, 'controller', ['links', i, 'controllerId'])
     if (link.kind !== 'http') for (const [key, message] of dialectProblems(design, link)) say(['links', i, ...key], message)
+    for (const sceneId of Object.keys(link.scenes)) if (!design.scenes.some(s => s.id === sceneId)) say(['links', i, 'scenes', sceneId], `there is no scene "${sceneId}"; add it or take its code away`)
     link.messages.forEach((m, j) => {
       refers(loads, m.loadId, 'load', ['links', i, 'messages', j, 'loadId'])
+      sameBoard(m.loadId, link.controllerId, ['links', i, 'messages', j, 'loadId'])
       const output = outputOf(m.loadId)
       if (!output) return
       const values = valuesOf(output)
@@ -120,7 +127,16 @@ function referenceProblems(design: Design): Problem[] {
     unique(link.messages.map((m, j) => ({ id: m.loadId, path: ['links', i, 'messages', j, 'loadId'] })), 'messages for load')
   })
   unique(indexed(design.sensors, 'sensors'), 'sensor')
+  unique(indexed(design.scenes, 'scenes'), 'scene')
+  design.scenes.forEach((s, i) => s.sets.forEach((x, j) => {
+    refers(loads, x.loadId, 'load', ['scenes', i, 'sets', j, 'loadId'])
+    const output = outputOf(x.loadId)
+    if (output && !valuesOf(output).includes(x.value)) say(['scenes', i, 'sets', j, 'value'], `"${x.value}" is no value of this load; it has ${valuesOf(output).join(', ')}`)
+  }))
+  if (design.front) refers(controllers, design.front.controllerId, 'controller', ['front', 'controllerId'])
   design.sensors.forEach((s, i) => {
+    refers(controllers, s.controllerId, 'controller', ['sensors', i, 'controllerId'])
+    if (s.kind === 'knob') sameBoard(s.loadId, s.controllerId, ['sensors', i, 'loadId'])
     if (s.kind === 'knob') refers(loads, s.loadId, 'load', ['sensors', i, 'loadId'])
     if (s.kind === 'floats') s.floats.forEach((f, j) => { if (j > 0 && f.level <= (s.floats[j - 1]?.level ?? 0)) say(['sensors', i, 'floats', j, 'level'], 'floats go up: each level lies above the one before') })
     if (s.kind === 'analog' && s.calibration && s.calibration.raw1 === s.calibration.raw2) say(['sensors', i, 'calibration', 'raw2'], 'the two readings are equal; calibrate at two different values')
@@ -128,6 +144,7 @@ function referenceProblems(design: Design): Problem[] {
     unique(s.keys.map((k, j) => ({ id: `${k.address} ${k.command}`, path: ['sensors', i, 'keys', j, 'command'] })), 'key with address and command')
     s.keys.forEach((k, j) => {
       refers(loads, k.loadId, 'load', ['sensors', i, 'keys', j, 'loadId'])
+      sameBoard(k.loadId, s.controllerId, ['sensors', i, 'keys', j, 'loadId'])
       const output = outputOf(k.loadId)
       const asks = output && asksOf(output, 'push')
       if (asks && !asks.includes(k.asks)) say(['sensors', i, 'keys', j, 'asks'], `this load cannot be asked for "${k.asks}"; take one of ${asks.join(', ')}`)
@@ -138,6 +155,7 @@ function referenceProblems(design: Design): Problem[] {
     if (control.gestures.length && outputOf(control.loadId)?.kind === 'held') say(at, 'a load that is on while held takes no further gestures of its button')
     unique(control.gestures.map((g, k) => ({ id: g.on, path: [...at, k, 'on'] })), 'gesture')
     control.gestures.forEach((g, k) => {
+      sameBoard(g.loadId, design.loads.find(l => l.id === control.loadId)?.controllerId ?? '', [...at, k, 'loadId'])
       refers(loads, g.loadId, 'load', [...at, k, 'loadId'])
       const output = outputOf(g.loadId)
       if (output?.kind === 'held') say([...at, k, 'loadId'], 'a load that is on while held cannot be held by a gesture; give it a button of its own')

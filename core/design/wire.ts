@@ -6,10 +6,11 @@ import { crcBytes, crcNamed, CRCS } from '../bytes/crc'
 import { frame, SLIP } from '../bytes/framing'
 import { BadStructure, FIELD_TYPES, layout, pack, type Structure } from '../bytes/structure'
 import { parseTemplate, visible } from '../bytes/template'
-import type { Design, Link, SerialLink } from './schema'
+import { isDatagram } from './links'
+import type { ByteLink, Design, Link } from './schema'
 import { valuesOf } from './values'
 
-export type Dialect = SerialLink['dialect']
+export type Dialect = ByteLink['dialect']
 export type PackedDialect = Extract<Dialect, { kind: 'packed' }>
 export type Direction = 'command' | 'report'
 
@@ -22,10 +23,17 @@ const TERMINATORS = { lf: '\n', crlf: '\r\n', cr: '\r', semicolon: ';' } as cons
 /** What the field that tells the kind of message holds. */
 export const KINDS = { command: 1, report: 2, ask: 3 } as const
 
-/** What ends each message of a link; "" where codes follow one another, and on HTTP, where they come whole. */
+/** What ends each message of a link; "" where codes or frames of known length follow one another, and on HTTP, where they come whole. */
 export function endOf(link: Link): string {
   if (link.kind === 'http' || link.dialect.kind === 'codes') return ''
-  return link.dialect.kind === 'packed' ? String.fromCharCode(link.dialect.framing === 'slip' ? SLIP.END : 0) : TERMINATORS[link.dialect.terminator]
+  const { dialect } = link
+  if (dialect.kind !== 'packed') return TERMINATORS[dialect.terminator]
+  return dialect.framing === 'slip' ? String.fromCharCode(SLIP.END) : dialect.framing === 'cobs' ? '\0' : ''
+}
+
+/** Whether people can read its messages and each has an end: only then is there room for "who is there" and errors. */
+export function speaksWords(link: ByteLink): boolean {
+  return link.dialect.kind === 'lines' || link.dialect.kind === 'pairs' || link.dialect.kind === 'json'
 }
 
 /** The body of a code. An empty code has none. */
@@ -107,11 +115,21 @@ export function codeTrouble(link: Link, code: string): string {
 }
 
 /** What is wrong with the dialect of a link and what belongs to it: place within the link, and words. */
-export function dialectProblems(design: Design, link: SerialLink): [PropertyKey[], string][] {
+export function dialectProblems(design: Design, link: ByteLink): [PropertyKey[], string][] {
   const { dialect, reportMark, askCode } = link
   const found: [PropertyKey[], string][] = []
   const ask = codeTrouble(link, askCode)
   if (ask) found.push([['askCode'], ask])
+  for (const key of ['helloCode', 'errorText'] as const) if (link[key] !== '' && !speaksWords(link)) found.push([[key], 'this dialect has no room for it; lines of text, load=value and JSON have'])
+  if (speaksWords(link)) {
+    const hello = codeTrouble(link, link.helloCode)
+    if (hello) found.push([['helloCode'], hello])
+  }
+  for (const [sceneId, code] of Object.entries(link.scenes)) {
+    const trouble = codeTrouble(link, code)
+    if (trouble) found.push([['scenes', sceneId], trouble])
+  }
+  if (dialect.kind === 'packed' && dialect.framing === 'none' && !isDatagram(link)) found.push([['dialect', 'framing'], 'on a stream of bytes frames have to be told apart; take slip, cobs or length'])
   if (dialect.kind === 'codes' && reportMark === '') found.push([['reportMark'], 'codes without ends need a mark before each report'])
   if ((dialect.kind === 'json' || dialect.kind === 'packed') && reportMark !== '') found.push([['reportMark'], 'this dialect takes no report mark'])
   if (dialect.kind === 'lines') {
@@ -146,7 +164,11 @@ export function packedTrouble(dialect: PackedDialect, loads: number, value: numb
 
 function framed(dialect: PackedDialect, payload: Uint8Array): string {
   const whole = dialect.crc === '' ? payload : Uint8Array.from([...payload, ...crcBytes(crcNamed(dialect.crc), payload)])
-  return bytesText(frame({ kind: dialect.framing }, whole)).slice(0, -1)
+  const { framing } = dialect
+  if (framing === 'none') return bytesText(whole)
+  const text = bytesText(frame({ kind: framing }, whole))
+  // The last character of a stuffed frame is its end.
+  return framing === 'length' ? text : text.slice(0, -1)
 }
 
 function setKind(dialect: PackedDialect, payload: Uint8Array, kind: number): void {

@@ -2,14 +2,14 @@
  * Where the time of a command goes: from the finger to the board, and back to the key that shows it. Typical and at the
  * worst that the model holds; each part with its reason. Wires: characters x ten bits / baud (8 data bits, no parity).
  */
-import type { Design, PanelSurface, SerialLink } from '../design/schema'
-import { linkOf, loadOf, maybeMessage } from '../design/find'
+import type { Design, RemoteSurface, ByteLink, SerialLink } from '../design/schema'
+import { remotes, linkOf, loadOf, maybeMessage } from '../design/find'
 import { boardOf } from '../design/pins'
 import { spokenValues } from '../design/values'
 import { wireOf, type Dialect } from '../design/wire'
 import { assign, NEW_DIALECTS, schoolsOf } from '../messages/assign'
 import { reportText, streams } from '../messages/table'
-import { exactWireMs } from './timing'
+import { exactWireMs, wireReason } from './timing'
 
 export interface BudgetPart { words: string, typicalMs: number, worstMs: number, reason: string }
 export interface Budget {
@@ -23,7 +23,7 @@ export interface Budget {
 }
 
 /** The path of one load on one panel; null where the link has no message for it. */
-export function budgetOf(design: Design, panel: PanelSurface, loadId: string): Budget | null {
+export function budgetOf(design: Design, panel: RemoteSurface, loadId: string): Budget | null {
   const link = linkOf(design, panel.linkId)
   const message = maybeMessage(link, loadId)
   if (!message) return null
@@ -35,7 +35,7 @@ export function budgetOf(design: Design, panel: PanelSurface, loadId: string): B
   const slowest = timing.p99Ms * 1.5
   const wire = (words: string, text: string): BudgetPart => {
     const ms = exactWireMs(design, link, text)
-    return { words, typicalMs: ms, worstMs: ms, reason: link.kind === 'http' ? design.front ? `${text.length} characters x 10 bits / ${design.front.baud} baud, on the wire behind the network board` : 'within the latency' : `${text.length} characters x 10 bits / ${link.baud} baud` }
+    return { words, typicalMs: ms, worstMs: ms, reason: wireReason(design, link, text) }
   }
   const latency = (words: string): BudgetPart => ({ words, typicalMs: timing.typicalMs, worstMs: slowest, reason: `latency of the link: typical ${timing.typicalMs} ms, 99 of 100 within ${timing.p99Ms} ms, at most half more` })
   const parts = [wire('command on the wire', command), latency('to the board'), ...(message.ack || message.change ? [wire('report on the wire', report), latency('back to the key')] : [])]
@@ -49,9 +49,9 @@ export interface Polling { requestsPerSecond: number, bytesPerSecond: number, re
 
 /** What asking costs the board, all panels together. */
 export function pollingLoad(design: Design): Polling | null {
-  const asking = design.surfaces.flatMap(s => s.kind === 'panel' && s.pollMs ? [{ panel: s, link: linkOf(design, s.linkId) }] : [])
+  const asking = remotes(design).flatMap(s => s.pollMs ? [{ panel: s, link: linkOf(design, s.linkId) }] : [])
   if (!asking.length) return null
-  const bytesOf = (panel: PanelSurface) => {
+  const bytesOf = (panel: RemoteSurface) => {
     const link = linkOf(design, panel.linkId)
     return link.messages.reduce((n, m) => n + 1 + reportText(link, loadOf(design, m.loadId), m, spokenValues(loadOf(design, m.loadId).output)[0] ?? '').length, 0)
   }
@@ -84,12 +84,12 @@ const BUFFER_BYTES = 63
 export interface Compared { kind: Dialect['kind'], bytes: number, commandMs: number }
 
 /** The longest command of the same table in every dialect; the one in use with its own codes. */
-export function compareDialects(design: Design, link: SerialLink): Compared[] {
+export function compareDialects(design: Design, link: ByteLink): Compared[] {
   return Object.values(NEW_DIALECTS).map((sample) => {
     const own = sample.kind === link.dialect.kind
-    const spoken: SerialLink = { ...link, dialect: own ? link.dialect : sample }
+    const spoken: ByteLink = { ...link, dialect: own ? link.dialect : sample }
     const codes = own ? Object.fromEntries(link.messages.map(m => [m.loadId, m.codes])) : assign(design, spoken, schoolsOf(spoken)[0])
     const bytes = Math.max(0, ...Object.values(codes).flatMap(c => Object.values(c)).map(code => wireOf(spoken, code, 'command').length))
-    return { kind: sample.kind, bytes, commandMs: bytes * 10_000 / link.baud }
+    return { kind: sample.kind, bytes, commandMs: exactWireMs(design, spoken, ' '.repeat(bytes)) }
   })
 }

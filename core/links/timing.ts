@@ -21,15 +21,62 @@ export function latencyMs(timing: Timing, u: number): number {
 export const CHARACTER_BITS = 10
 
 /**
- * Time on the wire of a text, ms, not rounded: characters x bits / baud. For HTTP it is held in the latency, but for the
- * serial wire to a board in front, which passes it on.
+ * Time on the wire or in the air of a text, ms, not rounded. Serial lines: characters x bits / baud. Radio from board to
+ * board and datagrams: airtime. For HTTP and the chip's own Bluetooth it is held in the latency, but for the serial wire
+ * to a board in front, which passes it on.
  */
 export function exactWireMs(design: Design, link: Link, text: string): number {
-  const baud = link.kind === 'http' ? design.front?.baud : link.baud
-  return baud === undefined ? 0 : text.length * CHARACTER_BITS * 1000 / baud
+  const onWire = (baud: number) => text.length * CHARACTER_BITS * 1000 / baud
+  switch (link.kind) {
+    case 'wire': return onWire(link.baud)
+    case 'bluetooth-serial': return link.radio === 'chip' ? 0 : onWire(link.baud)
+    case 'peer': return peerAirtimeMs(text.length, link.otherAddress === EVERYBODY)
+    case 'udp': return datagramAirtimeMs(text.length) + frontMs(design, text)
+    case 'http': return frontMs(design, text)
+  }
 }
 
-/** The same, rounded up to the whole ms of the bench. */
+/** How the time comes about, in words. */
+export function wireReason(design: Design, link: Link, text: string): string {
+  const behind = design.front ? `${text.length} characters and a line feed x 10 bits / ${design.front.baud} baud, on the wire behind the network board` : ''
+  switch (link.kind) {
+    case 'wire': return `${text.length} characters x 10 bits / ${link.baud} baud`
+    case 'bluetooth-serial': return link.radio === 'chip' ? 'within the latency' : `${text.length} characters x 10 bits / ${link.baud} baud`
+    case 'peer': return `preamble 0.192 ms + (${PEER_OVERHEAD} + ${text.length}) bytes at 1 Mbit/s${link.otherAddress === EVERYBODY ? '' : ' + its acknowledgement, 0.314 ms'}`
+    case 'udp': return [`frame of ${text.length} + ${UDP_OVERHEAD} bytes at 6 Mbit/s and its acknowledgement`, behind].filter(Boolean).join('; ')
+    case 'http': return behind || 'within the latency'
+  }
+}
+
+function frontMs(design: Design, text: string): number {
+  return design.front ? (text.length + 1) * CHARACTER_BITS * 1000 / design.front.baud : 0
+}
+
+export const EVERYBODY = 'FF:FF:FF:FF:FF:FF'
+/** Header, vendor-specific action fields and check sequence around a message from board to board, bytes. */
+const PEER_OVERHEAD = 43
+
+/**
+ * Airtime of a message from board to board at 1 Mbit/s (IEEE 802.11 DSSS, long preamble): 192 µs, then 1 µs a bit; a frame
+ * to one receiver is acknowledged after 10 µs by 14 bytes (192 + 112 µs). Waiting for a free channel is in the latency.
+ */
+export function peerAirtimeMs(bytes: number, toAll = false): number {
+  return (192 + 8 * (PEER_OVERHEAD + bytes) + (toAll ? 0 : 10 + 192 + 8 * 14)) / 1000
+}
+
+/** MAC header and check sequence 28, LLC 8, IP 20, UDP 8 bytes. */
+const UDP_OVERHEAD = 64
+
+/**
+ * Airtime of a datagram at 6 Mbit/s, the slowest rate of IEEE 802.11 OFDM: 20 µs preamble, then symbols of 4 µs that hold
+ * 24 bits each, with 16 service and 6 tail bits; acknowledged after 16 µs by 14 bytes.
+ */
+export function datagramAirtimeMs(bytes: number): number {
+  const frameUs = (size: number) => 20 + 4 * Math.ceil((16 + 8 * size + 6) / 24)
+  return (frameUs(UDP_OVERHEAD + bytes) + 16 + frameUs(14)) / 1000
+}
+
+/** The same as `exactWireMs`, rounded up to the whole ms of the bench. */
 export function wireMs(design: Design, link: Link, text: string): number {
   return Math.ceil(exactWireMs(design, link, text))
 }

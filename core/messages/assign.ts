@@ -6,7 +6,7 @@
 import { fill, parseTemplate } from '../bytes/template'
 import type { Edit } from '../design/edits'
 import { linkOf } from '../design/find'
-import type { Codes, Design, Link, Load, SerialLink } from '../design/schema'
+import type { ByteLink, Codes, Design, Link, Load, Scene } from '../design/schema'
 import { relativeOf, spokenValues, valuesOf } from '../design/values'
 import { KINDS, packedCode, type Dialect } from '../design/wire'
 import { commands, RELATIVE, rows } from './table'
@@ -43,16 +43,30 @@ export function relativeCode(design: Design, link: Link, load: Load, wish: strin
   return relativeCodes(design, link, load, [wish], takenOn(design, link), loadWords(rows(design, link).map(r => r.load)))[wish] ?? ''
 }
 
+/** A code for a scene, clear of everything the link uses already. */
+export function sceneCode(design: Design, link: Link, scene: Scene): string {
+  if (link.kind === 'http') return `/scene/${scene.id}`
+  const { dialect } = link
+  switch (dialect.kind) {
+    case 'codes': return spareCode(takenOn(design, link))
+    case 'packed': return packedCode(dialect, 0, 1 + design.scenes.findIndex(s => s.id === scene.id))
+    default: return lineOf(dialect, 'scene', scene.id)
+  }
+}
+
 /** Another dialect for a link: its codes, question and mark follow. */
 export function dialectEdit(design: Design, linkId: string, dialect: Dialect): Edit {
-  const old = linkOf(design, linkId) as SerialLink
+  const old = linkOf(design, linkId) as ByteLink
   const bare = dialect.kind === 'codes'
-  const link: SerialLink = { ...old, dialect, askCode: askCodeOf(dialect), reportMark: dialect.kind === 'json' || dialect.kind === 'packed' ? '' : old.reportMark || '+' }
+  const link: ByteLink = { ...old, dialect, askCode: askCodeOf(dialect), reportMark: dialect.kind === 'json' || dialect.kind === 'packed' ? '' : old.reportMark || '+' }
   const sameTexts = old.dialect.kind === dialect.kind && (bare || (dialect.kind !== 'packed' && dialect.kind !== 'lines'))
   return {
     type: 'together', words: `${old.name} speaks ${DIALECTS[dialect.kind]}`,
     edits: [
-      { type: 'setLink', linkId, patch: sameTexts ? { dialect } : { dialect, askCode: link.askCode, reportMark: link.reportMark } },
+      // The old codes of scenes go first: they are none in the new dialect.
+      ...(sameTexts ? [] : Object.keys(old.scenes).map(sceneId => ({ type: 'setSceneCode' as const, linkId, sceneId, code: '' }))),
+      { type: 'setLink', linkId, patch: sameTexts ? { dialect } : { dialect, askCode: link.askCode, reportMark: link.reportMark, ...(bare || dialect.kind === 'packed' ? { helloCode: '', errorText: '' } : { helloCode: helloOf(dialect) }) } },
+      ...(sameTexts ? [] : design.scenes.filter(s => s.id in old.scenes).map(s => ({ type: 'setSceneCode' as const, linkId, sceneId: s.id, code: sceneCode(design, { ...link, scenes: {} }, s) }))),
       ...(sameTexts || !old.messages.length ? [] : [{ type: 'assignCodes' as const, linkId, codes: assign(design, link, schoolsOf(link)[0]) }]),
     ],
   }
@@ -73,12 +87,17 @@ function askCodeOf(dialect: Dialect): string {
   return dialect.kind === 'json' ? '{"ask":1}' : dialect.kind === 'packed' ? packedCode(dialect, 0, 0, KINDS.ask) : '?'
 }
 
+function helloOf(dialect: Dialect): string {
+  return dialect.kind === 'json' ? '{"hello":1}' : 'hello'
+}
+
 function takenOn(design: Design, link: Link): Set<string> {
   return new Set([...reserved(link), ...commands(design, link).map(c => c.code)])
 }
 
 function reserved(link: Link): string[] {
-  return link.kind === 'http' ? [link.askRoute, link.eventsRoute] : [link.askCode, link.reportMark].filter(Boolean)
+  const own = link.kind === 'http' ? [link.askRoute, link.eventsRoute, link.helloRoute] : [link.askCode, link.helloCode, link.reportMark]
+  return [...own, ...Object.values(link.scenes)].filter(Boolean)
 }
 
 function valueCodes(design: Design, link: Link, load: Load, taken: Set<string>, words: ReadonlyMap<string, string>): Codes {
@@ -92,21 +111,29 @@ function relativeCodes(design: Design, link: Link, load: Load, wishes: readonly 
   return Object.fromEntries(wishes.filter(w => relativeOf(load.output).includes(w)).map((wish) => {
     if (link.kind === 'http') return [wish, (Object.values(routeCodes(load, new Set()))[0] ?? '').replace(/[^/]*$/, wish)]
     if (link.dialect.kind !== 'codes') return [wish, madeCode(design, link.dialect, load, wish, words)]
-    const code = [...'#%&*=@^~!$', ...ALPHABET, ...ALPHABET.toUpperCase()].find(c => clear(c, taken)) ?? ''
+    const code = spareCode(taken)
     taken.add(code)
     return [wish, code]
   }))
+}
+
+/** A sign or letter that nothing starts with. */
+function spareCode(taken: ReadonlySet<string>): string {
+  return [...'#%&*=@^~!$', ...ALPHABET, ...ALPHABET.toUpperCase()].find(c => clear(c, taken)) ?? ''
 }
 
 /** Numbers of relative wishes in structures, above those of values. */
 const WISH_NUMBERS: Record<string, number> = { toggle: 101, up: 102, down: 103, next: 104 }
 
 function madeCode(design: Design, dialect: Exclude<Dialect, { kind: 'codes' }>, load: Load, value: string, words: ReadonlyMap<string, string>): string {
-  const word = words.get(load.id) ?? load.id
+  if (dialect.kind === 'packed') return packedCode(dialect, design.loads.findIndex(l => l.id === load.id) + 1, WISH_NUMBERS[value] ?? valuesOf(load.output).indexOf(value))
+  return lineOf(dialect, words.get(load.id) ?? load.id, value)
+}
+
+function lineOf(dialect: Exclude<Dialect, { kind: 'codes' | 'packed' }>, word: string, value: string): string {
   switch (dialect.kind) {
     case 'pairs': return `${word}=${value}`
     case 'json': return `{"${word}":${/^\d+$/.test(value) ? value : `"${value}"`}}`
-    case 'packed': return packedCode(dialect, design.loads.findIndex(l => l.id === load.id) + 1, WISH_NUMBERS[value] ?? valuesOf(load.output).indexOf(value))
     case 'lines': {
       const parsed = parseTemplate(dialect.template)
       return parsed.ok ? fill(parsed.parts, { load: word, value }) : `${word} ${value}`
@@ -158,7 +185,7 @@ function claim(codes: Codes, taken: Set<string>): Codes {
   return codes
 }
 
-function clear(code: string, taken: Set<string>): boolean {
+function clear(code: string, taken: ReadonlySet<string>): boolean {
   for (const other of taken) if (other.startsWith(code) || code.startsWith(other)) return false
   return true
 }

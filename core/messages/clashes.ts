@@ -6,7 +6,7 @@ import type { Design, Link } from '../design/schema'
 import { loadOf } from '../design/find'
 import { valuesOf, valueWords } from '../design/values'
 import { bodyOf } from '../design/wire'
-import { commands } from './table'
+import { commands, helloCode, sceneCodes } from './table'
 
 export interface CodeUse { code: string, loadId: string | null, what: string, value: string | null }
 export type Clash =
@@ -41,6 +41,9 @@ export function codeUses(design: Design, link: Link): CodeUse[] {
   const own: CodeUse[] = link.kind === 'http'
     ? [{ code: link.askRoute, loadId: null, what: 'ask for the state', value: null }, { code: link.eventsRoute, loadId: null, what: 'stream of reports', value: null }]
     : [{ code: link.askCode, loadId: null, what: 'ask for the state', value: null }]
+  const hello = helloCode(link)
+  if (hello !== '') own.push({ code: hello, loadId: null, what: 'ask who is there', value: null })
+  own.unshift(...sceneCodes(design, link).map(({ scene, code }) => ({ code, loadId: null, what: `scene ${scene.name}`, value: null })))
   return [...commands(design, link).map(c => ({ code: c.code, loadId: c.loadId, what: commandWords(design, c.loadId, c.value), value: c.value })), ...own]
 }
 

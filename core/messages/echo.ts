@@ -1,5 +1,5 @@
 /** What comes of an echo: texts that return to their sender and are read as something there. */
-import type { Design, SerialLink } from '../design/schema'
+import type { Design, ByteLink } from '../design/schema'
 import { bodyOf, endOf } from '../design/wire'
 import { codeUses, commandWords } from './clashes'
 import { feedAll, readerOf } from './stream'
@@ -17,7 +17,7 @@ export interface Echo {
 }
 
 /** The shortest for each load and side. */
-export function echoes(design: Design, link: SerialLink): Echo[] {
+export function echoes(design: Design, link: ByteLink): Echo[] {
   const uses = new Map(codeUses(design, link).map(u => [bodyOf(link, u.code, 'command'), u]))
   const board = readerOf(link, uses.keys())
   const found: Echo[] = []

@@ -1,5 +1,5 @@
 /** Explains typed or pasted input of a link, byte by byte or route by route, without running anything. */
-import type { Design, HttpLink, Link, SerialLink } from '../design/schema'
+import type { Design, HttpLink, Link, ByteLink } from '../design/schema'
 import { codeUses } from './clashes'
 import { literal, visible } from '../bytes/template'
 import { bodyOf, bytesText, hexText, shownWire } from '../design/wire'
@@ -27,7 +27,7 @@ export function explain(design: Design, link: Link, input: string): Explained {
   return link.kind === 'http' ? explainRoute(design, link, input) : explainBytes(design, link, input)
 }
 
-function explainBytes(design: Design, link: SerialLink, input: string): Explained {
+function explainBytes(design: Design, link: ByteLink, input: string): Explained {
   const uses = new Map<string, string>()
   for (const use of codeUses(design, link)) if (!uses.has(bodyOf(link, use.code, 'command'))) uses.set(bodyOf(link, use.code, 'command'), use.what)
   const reader = readerOf(link, uses.keys())
@@ -50,7 +50,7 @@ function explainBytes(design: Design, link: SerialLink, input: string): Explaine
 }
 
 /** What the bytes so far can become: told byte by byte where codes follow one another, else where the end is missing. */
-function waitWords(link: SerialLink, reader: Reader, buffer: string): string {
+function waitWords(link: ByteLink, reader: Reader, buffer: string): string {
   const open = [...reader.bodies].filter(b => b.startsWith(buffer)).map(b => `"${shownWire(link, b)}"`)
   if (reader.end === '') return `start of ${open.join(', ')}, waits for more`
   const whole = reader.bodies.has(buffer) ? `all but the end of "${shownWire(link, buffer)}"` : open.length ? `start of ${open.slice(0, 3).join(', ')}${open.length > 3 ? ` and ${open.length - 3} more` : ''}` : 'no message starts so; given up at the next end'

@@ -1,8 +1,9 @@
 /** The message table of a link: what each code means, in both directions. One source for decoder, sheet and pages. */
 import { maybeMessage } from '../design/find'
-import type { Design, Link, Load, Message } from '../design/schema'
+import type { Design, Link, Load, Message, Scene } from '../design/schema'
 import { reportWord, spokenValues } from '../design/values'
-import { bodyOf, endOf } from '../design/wire'
+import { bodyOf, endOf, speaksWords } from '../design/wire'
+import { answerOf } from './answers'
 
 /** `value`: a value of the load, or "toggle", "up", "down", "next". `body`: the code as it crosses the wire, without its end. */
 export interface CommandEntry { code: string, body: string, loadId: string, value: string }
@@ -29,12 +30,41 @@ export function reportBody(link: Link, load: Load, message: Message, value: stri
 /** As it is sent. */
 export function reportText(link: Link, load: Load, message: Message, value: string): string {
   const body = reportBody(link, load, message, value)
+  if (link.kind === 'http') return answerOf(link.answers === 'json' ? 'json' : 'text', [body])
   return body === '' ? '' : body + endOf(link)
 }
 
 /** An HTTP link keeps an event stream open when it reports anything unasked; replies are then for the asker's eye only. */
 export function streams(link: Link): boolean {
   return link.kind === 'http' && (link.onConnect || (link.messages as Message[]).some(m => m.change))
+}
+
+/** Codes of scenes on a link, in the order of the document. */
+export function sceneCodes(design: Design, link: Link): { scene: Scene, code: string, body: string }[] {
+  return design.scenes.flatMap((scene) => {
+    const code = link.scenes[scene.id] ?? ''
+    return code === '' ? [] : [{ scene, code, body: bodyOf(link, code, 'command') }]
+  })
+}
+
+/** How this program and its table name themselves. */
+export const SPEAKS = 'nolvi/4'
+
+/** The question who is there, as a code; "" where the link has none. */
+export function helloCode(link: Link): string {
+  return link.kind === 'http' ? link.helloRoute : link.helloCode
+}
+
+/** The answer to who is there: version, fingerprint of the table, and how often the controller started. */
+export function helloText(link: Link, fingerprint: string, starts: number): string {
+  if (link.kind === 'http') return answerOf(link.answers, [`hello=${SPEAKS}`, `fingerprint=${fingerprint}`, `starts=${starts}`])
+  return link.dialect.kind === 'json' ? `{"hello":"${SPEAKS}","fingerprint":"${fingerprint}","starts":${starts}}${endOf(link)}` : `${link.reportMark}hello ${SPEAKS} ${fingerprint} ${starts}${endOf(link)}`
+}
+
+/** The answer to what is not understood; "" where the link has none. */
+export function errorText(link: Link): string {
+  if (link.kind === 'http' || link.errorText === '' || !speaksWords(link)) return ''
+  return (link.dialect.kind === 'json' ? `{"error":"${link.errorText.replaceAll(/["\\]/g, '')}"}` : link.reportMark + link.errorText) + endOf(link)
 }
 
 /** Messages of a link in the order of the sheet's rows. */

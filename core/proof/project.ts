@@ -14,7 +14,7 @@ export function project(design: Design, loadId: string, neighbours = neighboursO
   const links = design.links.map(l => keepMessages(l, ids)).filter(l => l.messages.length > 0)
   const linkIds = new Set(links.map(l => l.id))
   const surfaces = design.surfaces.flatMap((s): Surface[] => {
-    if (s.kind === 'panel') return linkIds.has(s.linkId) ? [{ ...s, keys: s.keys.filter(k => ids.has(k.loadId)) }] : []
+    if (s.kind !== 'hand') return linkIds.has(s.linkId) ? [{ ...s, keys: s.keys.filter(k => ids.has(k.loadId)) } as Surface] : []
     const controls = s.controls.flatMap(c => gesturesApart(c)).filter(c => ids.has(c.loadId)).map(c => c.kind === 'push' ? { ...c, debounceMs: 0, lockoutMs: 0 } : { ...c, debounceMs: 0 })
     return controls.length ? [{ ...s, controls }] : []
   })

@@ -2,7 +2,8 @@
  * Promise P1 for one load: at rest, every surface that shows the load shows the truth. The search is exhaustive
  * within its bounds; a break comes with the shortest story, replayed on the bench.
  */
-import { linkOf, maybeMessage, panelOf, panels } from '../design/find'
+import { linkOf, maybeMessage, remotes, showsState, surfaceOf } from '../design/find'
+import { partOfLoad } from '../design/part'
 import type { Design } from '../design/schema'
 import { Exploration } from './explore'
 import { tellStory, type Story } from './story'
@@ -29,8 +30,11 @@ export class Proof {
   private readonly explorations: { surfaceId: string, search: Exploration | TooLarge }[]
   private at = 0
 
-  constructor(private readonly design: Design, private readonly loadId: string, private readonly bounds: Bounds = THOROUGH) {
-    const shows = panels(design).filter(p => maybeMessage(linkOf(design, p.linkId), loadId))
+  private readonly design: Design
+
+  constructor(whole: Design, private readonly loadId: string, private readonly bounds: Bounds = THOROUGH) {
+    this.design = partOfLoad(whole, loadId)
+    const shows = remotes(this.design).filter(p => showsState(p) && maybeMessage(linkOf(this.design, p.linkId), loadId))
     this.explorations = shows.map(({ id }) => ({ surfaceId: id, search: this.open(id) }))
   }
 
@@ -71,7 +75,7 @@ export class Proof {
     const { wrong, unsure } = search.found
     const index = wrong >= 0 ? wrong : unsure
     const story = index >= 0 ? tellStory(this.design, search.system, search.path(index), surfaceId) : null
-    const name = panelOf(this.design, surfaceId).name
+    const name = surfaceOf(this.design, surfaceId).name
     if (wrong >= 0) return { surfaceId, story, state: 'stale', reason: `${name} can show the wrong state for good` }
     if (unsure >= 0) return { surfaceId, story, state: 'unsure', reason: `${name} can stay unsure for good` }
     if (search.exhausted) return { surfaceId, story, state: 'not examined', reason: `${name}: no break in ${search.count} situations, then the bound ended the search` }

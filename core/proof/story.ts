@@ -5,7 +5,7 @@
 import { runScript } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
 import { loadOf, sensesPanel, surfaceOf } from '../design/find'
-import type { Design, Gesture, Load, Output, PanelSurface } from '../design/schema'
+import type { Design, Gesture, Load, Output, RemoteSurface } from '../design/schema'
 import { valueWords } from '../design/values'
 import { shownWire } from '../design/wire'
 import { finger } from '../bench/fingers'
@@ -54,7 +54,7 @@ export function shownWords(output: Output, shown: string): string {
 }
 
 /** Events after which it is told what the load did. */
-const TELLS_MOVES: readonly SystemEvent['kind'][] = ['deliverUp', 'press', 'other', 'timer', 'hold', 'letGo']
+const TELLS_MOVES: readonly SystemEvent['kind'][] = ['deliverUp', 'overtakeUp', 'press', 'other', 'timer', 'hold', 'letGo']
 
 /** How a key is called: "key", "On", "Reverse", "more". */
 function keyWords(want: string): string {
@@ -146,7 +146,7 @@ class Teller {
       }
       case 'other': {
         const link = this.system.design.links[event.link]
-        const panel = this.design.surfaces.find((x): x is PanelSurface => x.kind === 'panel' && x.linkId === link?.id)
+        const panel = this.design.surfaces.find((x): x is RemoteSurface => x.kind !== 'hand' && x.linkId === link?.id)
         if (!panel || !link) return
         this.t = Math.max(this.t, this.bootedAt + link.timing.reconnectMs + 50)
         act({ do: 'key', surfaceId: panel.id, loadId: this.system.design.loads[event.load]?.id ?? '', want: event.want })
@@ -221,10 +221,11 @@ class Teller {
         const flight = (this.inFlight[p] as { up: number[], down: number[] })[dir]
         const had = before[p]?.[dir].length ?? 0
         const has = this.system.queueOf(this.s, p, dir).length
-        const delivered = 'panel' in event && event.panel === p && event.kind === (dir === 'up' ? 'deliverUp' : 'deliverDown')
+        const overtook = 'panel' in event && event.panel === p && event.kind === (dir === 'up' ? 'overtakeUp' : 'overtakeDown')
+        const delivered = overtook || ('panel' in event && event.panel === p && event.kind === (dir === 'up' ? 'deliverUp' : 'deliverDown'))
         const lost = 'panel' in event && event.panel === p && event.kind === (dir === 'up' ? 'loseUp' : 'loseDown')
         const fell = (event.kind === 'drop' && event.panel === p) || event.kind === 'cut'
-        if (delivered || lost) this.fate(p, dir, flight.shift(), delivered ? this.t : 'lost')
+        if (delivered || lost) this.fate(p, dir, overtook ? flight.splice(1, 1)[0] : flight.shift(), delivered ? this.t : 'lost')
         if (fell) for (const n of flight.splice(0)) this.fate(p, dir, n, this.t + 1)
         const sent = has - (fell ? 0 : had - (delivered || lost ? 1 : 0))
         for (let i = 0; i < sent; i++) flight.push((this.sent[p] as [number, number])[dir === 'up' ? 0 : 1]++)
@@ -244,14 +245,16 @@ class Teller {
   }
 
   private words(event: SystemEvent): string {
-    const text = (p: number, dir: 'up' | 'down') => {
+    const text = (p: number, dir: 'up' | 'down', place = 0) => {
       const link = this.design.links.find(l => l.id === this.panel(p).linkId)
-      const crossing = this.system.messages.texts[this.system.queueOf(this.s, p, dir)[0] ?? 0]?.text ?? ''
+      const crossing = this.system.messages.texts[this.system.queueOf(this.s, p, dir)[place] ?? 0]?.text ?? ''
       return link ? shownWire(link, crossing) : crossing
     }
     switch (event.kind) {
       case 'deliverUp': return `"${text(event.panel, 'up')}" arrives at the board`
       case 'deliverDown': return `"${text(event.panel, 'down')}" arrives at ${this.panel(event.panel).name}`
+      case 'overtakeUp': return `"${text(event.panel, 'up', 1)}" overtakes "${text(event.panel, 'up')}" and arrives at the board`
+      case 'overtakeDown': return `"${text(event.panel, 'down', 1)}" overtakes "${text(event.panel, 'down')}" and arrives at ${this.panel(event.panel).name}`
       case 'loseUp': return `"${text(event.panel, 'up')}" is lost on its way to the board`
       case 'loseDown': return `"${text(event.panel, 'down')}" is lost on its way to ${this.panel(event.panel).name}`
       case 'press': return this.control(event.input).kind === 'push' ? `Somebody ${PRESSES[this.gesture(event.input).gesture]} the button of ${this.inputLoad(event.input)}` : `Somebody flips the switch of ${this.inputLoad(event.input)}`
@@ -293,11 +296,11 @@ class Teller {
   }
 
   private gesture(input: number) { return gestureOf(this.system.controller.program.inputs[input]?.control.id ?? '') }
-  private panel(p: number): PanelSurface { return surfaceOf(this.design, this.system.panelIds[p] ?? '') as PanelSurface }
+  private panel(p: number): RemoteSurface { return surfaceOf(this.design, this.system.panelIds[p] ?? '') as RemoteSurface }
   private timing(p: number) { return this.design.links.find(l => l.id === this.panel(p).linkId)?.timing ?? { reconnectMs: 0, dropDetectMs: 0 } }
   private loadName(): string { return loadOf(this.design, this.system.loadId).name }
   private otherName(link: number): string {
-    return this.design.surfaces.find(s => s.kind === 'panel' && s.linkId === this.system.design.links[link]?.id)?.name ?? 'another panel'
+    return this.design.surfaces.find(s => s.kind !== 'hand' && s.linkId === this.system.design.links[link]?.id)?.name ?? 'another panel'
   }
 
   private inputLoad(input: number): string { return loadOf(this.design, this.control(input).loadId).name }

@@ -6,7 +6,9 @@
  *   word 1    panel state (18), commands left (4), link drops left (4), losses left (4)
  *   word 2    four bytes: two messages on the way up, two on the way down
  */
-import type { Design, Output, PanelKey } from '../design/schema'
+import { remotes } from '../design/find'
+import { isDatagram } from '../design/links'
+import type { Design, Link, Output, PanelKey } from '../design/schema'
 import { formsOf, spokenValues, wantsOf } from '../design/values'
 import { wireOf } from '../design/wire'
 import { armedSlots, ControllerTable, Messages, PanelTable, type ControllerMove } from './machines'
@@ -31,7 +33,7 @@ export const THOROUGH: Bounds = { presses: 3, commands: 3, drops: 2, losses: 1, 
 export const QUEUE = 2
 
 export type SystemEvent =
-  | { kind: 'deliverUp' | 'deliverDown' | 'loseUp' | 'loseDown' | 'drop' | 'return' | 'notice' | 'timeout' | 'poll' | 'repeat', panel: number }
+  | { kind: 'deliverUp' | 'deliverDown' | 'overtakeUp' | 'overtakeDown' | 'loseUp' | 'loseDown' | 'drop' | 'return' | 'notice' | 'timeout' | 'poll' | 'repeat', panel: number }
   /** A timer of an output: end of a pulse or hold, of a dead time or a run. */
   | { kind: 'timer', load: number, slot: number }
   | { kind: 'press', input: number }
@@ -60,11 +62,11 @@ export class System {
 
   constructor(full: Design, readonly loadId: string, surfaceId: string, readonly bounds: Bounds) {
     this.design = project(full, loadId)
-    const panels = this.design.surfaces.filter(s => s.id === surfaceId && s.kind === 'panel')
+    const panels = remotes(this.design).filter(s => s.id === surfaceId)
     this.panelIds = panels.map(s => s.id)
     this.panels = panels.map(s => new PanelTable(this.design, s.id, this.messages))
-    this.linkIndex = panels.map(s => this.design.links.findIndex(l => s.kind === 'panel' && l.id === s.linkId))
-    this.controller = new ControllerTable(this.design, this.messages, this.design.links.map(l => panels.findIndex(s => s.kind === 'panel' && s.linkId === l.id)))
+    this.linkIndex = panels.map(s => this.design.links.findIndex(l => l.id === s.linkId))
+    this.controller = new ControllerTable(this.design, this.messages, this.design.links.map(l => panels.findIndex(s => s.linkId === l.id)))
     let levers = 0
     this.leverBit = this.controller.program.inputs.map(i => i.control.kind === 'latching' ? levers++ : -1)
     if (levers > MAX_LEVERS) throw new TooLarge(`${levers} latching switches act on this load and its neighbours; the search takes ${MAX_LEVERS}`)
@@ -121,8 +123,10 @@ export class System {
    */
   fire(s: Int32Array, event: SystemEvent): boolean {
     switch (event.kind) {
-      case 'deliverUp': return this.deliverUp(s, event.panel)
-      case 'deliverDown': return this.deliverDown(s, event.panel)
+      case 'deliverUp': return this.deliverUp(s, event.panel, 0)
+      case 'deliverDown': return this.deliverDown(s, event.panel, 0)
+      case 'overtakeUp': return this.deliverUp(s, event.panel, 1)
+      case 'overtakeDown': return this.deliverDown(s, event.panel, 1)
       case 'press': return this.press(s, event.input)
       case 'other': return this.other(s, event.link, event.message)
       case 'key': return this.key(s, event.panel, event.slot, event.load, event.want)
@@ -145,17 +149,18 @@ export class System {
 
   overflows = 0
 
-  private deliverUp(s: Int32Array, p: number): boolean {
-    const message = (s[2 + 2 * p] as number) & 0xFF
+  /** `place` 1: the second datagram under way arrives before the first. */
+  private deliverUp(s: Int32Array, p: number, place: 0 | 1): boolean {
+    const message = ((s[2 + 2 * p] as number) >>> (8 * place)) & 0xFF
     if (!message) return false
-    this.popQueue(s, p, 0)
+    this.popQueue(s, p, 0, place)
     return this.controllerMoves(s, this.controller.received(this.controllerOf(s), this.linkIndex[p] as number, message))
   }
 
-  private deliverDown(s: Int32Array, p: number): boolean {
-    const message = ((s[2 + 2 * p] as number) >>> 16) & 0xFF
+  private deliverDown(s: Int32Array, p: number, place: 0 | 1): boolean {
+    const message = ((s[2 + 2 * p] as number) >>> (16 + 8 * place)) & 0xFF
     if (!message) return false
-    this.popQueue(s, p, 16)
+    this.popQueue(s, p, 16, place)
     return this.panelMoves(s, p, (this.panels[p] as PanelTable).received(this.panelOf(s, p), message))
   }
 
@@ -304,9 +309,10 @@ export class System {
     return true
   }
 
-  private popQueue(s: Int32Array, p: number, shift: 0 | 16): void {
+  private popQueue(s: Int32Array, p: number, shift: 0 | 16, place: 0 | 1 = 0): void {
     const word = s[2 + 2 * p] as number
-    const half = ((word >>> shift) & 0xFFFF) >>> 8
+    const both = (word >>> shift) & 0xFFFF
+    const half = place ? both & 0xFF : both >>> 8
     s[2 + 2 * p] = (word & ~(0xFFFF << shift)) | (half << shift)
   }
 
@@ -326,10 +332,12 @@ export class System {
   /** Deliveries first: among stories of equal length the one that reads most naturally is found first. */
   private listEvents(): SystemEvent[] {
     const panels = this.panels.map((_, p) => p)
-    const each = (kind: 'deliverUp' | 'deliverDown' | 'drop' | 'return' | 'notice' | 'timeout' | 'loseUp' | 'loseDown') => panels.map(panel => ({ kind, panel }))
+    const each = (kind: 'deliverUp' | 'deliverDown' | 'overtakeUp' | 'overtakeDown' | 'drop' | 'return' | 'notice' | 'timeout' | 'loseUp' | 'loseDown') => panels.map(panel => ({ kind, panel }))
+    const overtakes = (p: number) => isDatagram(this.design.links[this.linkIndex[p] as number] as Link)
     const canLose = (p: number) => (this.design.links[this.linkIndex[p] as number]?.timing.lossPerMille ?? 0) > 0
     return [
       ...each('deliverUp'), ...each('deliverDown'),
+      ...each('overtakeUp').filter(e => overtakes(e.panel)), ...each('overtakeDown').filter(e => overtakes(e.panel)),
       ...this.controller.program.inputs.flatMap(({ control, load }, input): SystemEvent[] => control.kind === 'push' && this.design.loads[load]?.output.kind === 'held'
         ? [{ kind: 'hold', input }, { kind: 'letGo', input }]
         : [{ kind: 'press', input }]),

@@ -3,10 +3,12 @@
  * Policies: *assume* shows what was asked at once; *confirm* waits for a matching answer, retries, then is unknown;
  * *report only* shows nothing but what it hears.
  */
-import { maybeMessage, panelOf, linkOf } from '../design/find'
-import type { Design, Link, Message, Output, PanelSurface } from '../design/schema'
+import { maybeMessage, remoteOf, linkOf } from '../design/find'
+import type { Design, Link, Message, Output, RemoteSurface } from '../design/schema'
+import { isDatagram } from '../design/links'
 import { asked, spokenValues } from '../design/values'
 import { wireOf } from '../design/wire'
+import { linesIn } from '../messages/answers'
 import { feed, readerOf, type Reader } from '../messages/stream'
 import { reportBody, rows, streams } from '../messages/table'
 import { clock32, earlier, reached } from '../units/clock'
@@ -28,7 +30,7 @@ export interface PanelState {
   pollDue: number | null
 }
 export interface PanelProgram {
-  panel: PanelSurface
+  panel: RemoteSurface
   link: Link
   ignoresReplies: boolean
   /** By load of the design; undefined where the link has no message for it. */
@@ -51,7 +53,7 @@ export type PanelEvent =
 export interface PanelStepped { state: PanelState, sends: string[] }
 
 export function compilePanel(design: Design, surfaceId: string): PanelProgram {
-  const panel = panelOf(design, surfaceId)
+  const panel = remoteOf(design, surfaceId)
   const link = linkOf(design, panel.linkId)
   const meanings = new Map<string, { load: number, value: string }>()
   const index = new Map(design.loads.map((l, i) => [l.id, i]))
@@ -146,7 +148,7 @@ function received(program: PanelProgram, state: PanelState, text: string, via: V
     // With an event stream open, answers to commands travel on other connections and may be overtaken: the stream counts.
     if (via === 'command' && program.ignoresReplies) return state
     let next = state
-    for (const line of text.split('\n')) next = heard(program, next, line)
+    for (const line of linesIn(via === 'stream' && program.link.answers === 'page' ? 'text' : program.link.answers, text)) next = heard(program, next, line)
     return next
   }
   let next = state
@@ -155,7 +157,7 @@ function received(program: PanelProgram, state: PanelState, text: string, via: V
     next = { ...next, buffer }
     for (const h of found) if (h.kind === 'code') next = heard(program, next, h.code)
   }
-  return next
+  return isDatagram(program.link) ? { ...next, buffer: '' } : next
 }
 
 function heard(program: PanelProgram, state: PanelState, report: string): PanelState {

@@ -11,7 +11,7 @@ import { VerdictCache } from '../../core/checks/verdicts'
 import { blankDesign } from '../../core/design/blank'
 import { applyEdit, type Edit } from '../../core/design/edits'
 import { compileController } from '../../core/controller/program'
-import type { Design, SerialLink } from '../../core/design/schema'
+import type { Design, ByteLink } from '../../core/design/schema'
 import { wireOf, type Dialect } from '../../core/design/wire'
 import { assign, dialectEdit } from '../../core/messages/assign'
 import { feedAll } from '../../core/messages/stream'
@@ -113,7 +113,7 @@ export function measures(measure: Measure): void {
   }
   for (const dialect of DIALECTS) {
     const design = spokenIn(large(10), dialect)
-    const link = design.links.find(l => l.id === 'phone-link') as SerialLink
+    const link = design.links.find(l => l.id === 'phone-link') as ByteLink
     const wire = commands(design, link).map(c => wireOf(link, c.code, 'command')).join('')
     const megabyte = wire.repeat(Math.ceil(1_000_000 / wire.length))
     const { reader } = compileController(design).links[0]!

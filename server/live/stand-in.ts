@@ -8,6 +8,7 @@ import { compileController, routeMeaning, type Program } from '../../core/contro
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../../core/controller/step'
 import { fingerprint } from '../../core/design/fingerprint'
 import type { Design } from '../../core/design/schema'
+import { ANSWER_TYPES } from '../../core/messages/answers'
 import { routeOf } from '../../core/messages/routes'
 import { panelPage } from '../../core/build/panel-page'
 import { wallPage, wallState } from './wall-page'
@@ -129,12 +130,15 @@ export class StandIn {
     }
     if (request.method !== 'GET' && request.method !== 'POST') return text(response, 405, 'GET or POST\n')
     const { link } = this.program.links[index] as Program['links'][number]
+    const commands = routeMeaning(this.program.links[index] as Program['links'][number], route)?.kind
+    if (link.kind === 'http' && link.method === 'post' && (commands === 'set' || commands === 'scene') && request.method !== 'POST') return text(response, 405, 'commands are asked for by POST\n')
     if (link.kind === 'http' && route === link.eventsRoute) return this.openStream(index, response)
     this.note(index, 'up', route)
     const reply = this.handle({ kind: 'received', now: this.now(), link: index, text: route }).find(e => e.kind === 'reply')
     if (reply?.kind !== 'reply') return text(response, 500, 'no answer\n')
     this.note(index, 'down', reply.text)
-    text(response, reply.status, reply.text + '\n')
+    const type = link.kind === 'http' && reply.status === 200 ? ANSWER_TYPES[link.answers] : 'text/plain'
+    text(response, reply.status, reply.text + '\n', type)
   }
 
   private openStream(index: number, response: ServerResponse): void {
@@ -236,8 +240,8 @@ async function readJson(request: IncomingMessage): Promise<unknown> {
   catch { throw new BadBody('the body is not JSON') }
 }
 
-function text(response: ServerResponse, status: number, body: string): void {
-  response.writeHead(status, { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store' }).end(body)
+function text(response: ServerResponse, status: number, body: string, type = 'text/plain'): void {
+  response.writeHead(status, { 'content-type': `${type}; charset=utf-8`, 'cache-control': 'no-store' }).end(body)
 }
 
 function page(response: ServerResponse, body: string): void {

@@ -32,7 +32,7 @@ function words(surface: Surface): string {
   return surface.pollMs ? `${how}; asks every ${seconds(surface.pollMs)}` : how
 }
 function keyOf(surface: Surface) {
-  if (surface.kind !== 'panel' || !load.value || !maybeMessage(linkOf(props.design, surface.linkId), load.value.id)) return null
+  if (surface.kind === 'hand' || !load.value || !maybeMessage(linkOf(props.design, surface.linkId), load.value.id)) return null
   const { output } = load.value
   const form = surface.keys.find(k => k.loadId === load.value?.id)?.form ?? formsOf(output)[0] as PanelKey['form']
   return { form, output, wants: wantsOf(output, form) }

@@ -25,7 +25,7 @@ const run = computed(() => {
   void slow.value
   const { trace, now } = bench.bench ?? {}
   if (!trace || now === undefined) return null
-  const panels = props.design.surfaces.filter(s => s.kind === 'panel')
+  const panels = props.design.surfaces.filter(s => s.kind !== 'hand')
   return {
     wrong: panels.map(p => ({ name: p.name, ms: wrongMs(trace, p.id, bench.loadId, now) })),
     messages: trace.messages.length, lost: trace.messages.filter(m => m.lost).length, moves: trace.moves[bench.loadId] ?? 0, events: trace.events,

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** Run, step, reset; speed; faults; load and seed. */
 import type { Design } from '../../../core/design/schema'
-import { throughRouter } from '../../../core/bench/bench'
+import { throughRouter } from '../../../core/design/links'
 import { SPEEDS, useBenchStore } from '../../stores/bench'
 
 const props = defineProps<{ design: Design }>()
 const bench = useBenchStore()
-const panels = computed(() => props.design.surfaces.flatMap(s => s.kind === 'panel' ? [s] : []))
+const panels = computed(() => props.design.surfaces.flatMap(s => s.kind === 'hand' ? [] : [s]))
 const hasRouter = computed(() => props.design.links.some(throughRouter))
 const now = computed(() => (void bench.tick, bench.bench))
 const away = (linkId: string) => (void bench.tick, now.value?.linkState(linkId).away === true)

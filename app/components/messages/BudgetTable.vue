@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** From finger to key: where the time of each load's command goes, and how old what the panel shows can be. */
-import { maybePanelOnLink } from '../../../core/design/find'
+import { maybeRemoteOnLink } from '../../../core/design/find'
 import type { Design, Link } from '../../../core/design/schema'
 import { budgetOf, pollingLoad } from '../../../core/links/budget'
 import { reach } from '../../../core/links/reach'
 import { seconds } from '../../../core/units/format'
 
 const props = defineProps<{ design: Design, link: Link }>()
-const panel = computed(() => maybePanelOnLink(props.design, props.link.id))
+const panel = computed(() => maybeRemoteOnLink(props.design, props.link.id))
 const rows = computed(() => panel.value ? props.design.loads.flatMap((load) => {
   const budget = budgetOf(props.design, panel.value!, load.id)
   return budget ? [{ load, budget }] : []

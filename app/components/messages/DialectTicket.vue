@@ -4,7 +4,9 @@ import { CRCS } from '../../../core/bytes/crc'
 import { FIELD_TYPES, layout } from '../../../core/bytes/structure'
 import type { Design, Link } from '../../../core/design/schema'
 import { structureOf, type Dialect, type PackedDialect } from '../../../core/design/wire'
+import { isDatagram } from '../../../core/design/links'
 import { compareDialects } from '../../../core/links/budget'
+import { wireReason } from '../../../core/links/timing'
 import { DIALECTS, dialectEdit, NEW_DIALECTS } from '../../../core/messages/assign'
 import { useDesignStore } from '../../stores/design'
 
@@ -17,7 +19,8 @@ const speak = (dialect: Dialect) => designs.apply(dialectEdit(props.design, prop
 const packed = computed(() => serial.value?.dialect.kind === 'packed' ? serial.value.dialect : null)
 const placed = computed(() => packed.value ? layout(structureOf(packed.value), true) : null)
 const compared = computed(() => serial.value ? compareDialects(props.design, serial.value) : [])
-const longest = computed(() => Math.max(1, ...compared.value.map(c => c.commandMs)))
+const DialectChart = defineAsyncComponent(() => import('./DialectChart.client.vue'))
+const FRAMINGS = computed(() => [['cobs', 'overhead stuffing, end 00'], ['slip', 'escapes, end C0 (RFC 1055)'], ['length', 'one byte of length first'], ...(isDatagram(props.link) ? [['none', 'none: a datagram each']] : [])] as const)
 function field(dialect: PackedDialect, i: number, patch: Partial<PackedDialect['fields'][number]>): void {
   speak({ ...dialect, fields: dialect.fields.map((f, j) => j === i ? { ...f, ...patch } : f) })
 }
@@ -39,7 +42,7 @@ const MATCHING = { exact: 'whole routes', prefix: 'how a request begins', contai
         <dd><el-select :model-value="serial.dialect.terminator" size="small" aria-label="End of a message" @change="(terminator: keyof typeof TERMINATORS) => serial && 'terminator' in serial.dialect && speak({ ...serial.dialect, terminator })"><el-option v-for="(words, t) in TERMINATORS" :key="t" :value="t" :label="words" /></el-select></dd>
       </template>
       <template v-if="packed">
-        <dt>Frames</dt><dd><el-select :model-value="packed.framing" size="small" aria-label="Framing" @change="(framing: 'slip' | 'cobs') => packed && speak({ ...packed, framing })"><el-option value="cobs" label="overhead stuffing, end 00" /><el-option value="slip" label="escapes, end C0 (RFC 1055)" /></el-select></dd>
+        <dt>Frames</dt><dd><el-select :model-value="packed.framing" size="small" aria-label="Framing" @change="(framing: PackedDialect['framing']) => packed && speak({ ...packed, framing })"><el-option v-for="[value, words] in FRAMINGS" :key="value" :value="value" :label="words" /></el-select></dd>
         <dt>Check</dt><dd><el-select :model-value="packed.crc" :empty-values="[null]" size="small" aria-label="CRC" @change="(crc: string) => packed && speak({ ...packed, crc })"><el-option value="" label="none" /><el-option v-for="c in CRCS" :key="c.name" :value="c.name" :label="c.name" /></el-select></dd>
         <dt>Byte order</dt><dd><el-select :model-value="packed.endian" size="small" aria-label="Byte order" @change="(endian: 'little' | 'big') => packed && speak({ ...packed, endian })"><el-option value="little" label="least byte first" /><el-option value="big" label="most byte first" /></el-select></dd>
       </template>
@@ -67,22 +70,22 @@ const MATCHING = { exact: 'whole routes', prefix: 'how a request begins', contai
   </section>
   <section v-if="compared.length && link.messages.length">
     <h3 class="title">The same table in other dialects</h3>
-    <table class="ruled compare">
-      <thead><tr><th>Dialect</th><th class="number">Bytes</th><th>On the wire</th></tr></thead>
-      <tbody>
-        <tr v-for="c in compared" :key="c.kind" :class="{ now: c.kind === serial?.dialect.kind }">
-          <th scope="row">{{ c.kind === 'packed' ? 'structures' : DIALECTS[c.kind] }}</th><td class="number wire">{{ c.bytes }}</td>
-          <td><span class="bar" aria-hidden="true"><i :style="{ width: `${c.commandMs / longest * 100}%` }" /></span> <span class="wire small">{{ c.commandMs.toFixed(2) }} ms</span></td>
-        </tr>
-      </tbody>
+    <DialectChart :compared="compared" :now="serial?.dialect.kind ?? ''" />
+    <table class="visually-hidden">
+      <caption>Longest command of the same table in each dialect</caption>
+      <tbody><tr v-for="c in compared" :key="c.kind"><th scope="row">{{ DIALECTS[c.kind] }}</th><td>{{ c.bytes }} bytes</td><td>{{ c.commandMs.toFixed(2) }} ms</td></tr></tbody>
     </table>
-    <p class="second small">The longest command at {{ serial?.baud }} baud, ten bits a byte.</p>
+    <p class="second small">The longest command: {{ serial ? wireReason(design, serial, ' '.repeat(compared.find(c => c.kind === serial?.dialect.kind)?.bytes ?? 0)) : '' }}.</p>
   </section>
   <section v-if="http" class="first">
     <h3 class="title">Routes</h3>
     <dl class="facts">
       <dt>The board looks at</dt>
       <dd><el-select :model-value="http.matching" size="small" aria-label="How the board finds a route" @change="(matching: keyof typeof MATCHING) => designs.apply({ type: 'setLink', linkId: link.id, patch: { matching } })"><el-option v-for="(words, m) in MATCHING" :key="m" :value="m" :label="words" /></el-select></dd>
+      <dt>Commands come by</dt>
+      <dd><el-select :model-value="http.method" size="small" aria-label="Method of commands" @change="(method: 'get' | 'post') => designs.apply({ type: 'setLink', linkId: link.id, patch: { method } })"><el-option value="get" label="GET" /><el-option value="post" label="POST" /></el-select></dd>
+      <dt>Answers are</dt>
+      <dd><el-select :model-value="http.answers" size="small" aria-label="What answers hold" @change="(answers: 'text' | 'json' | 'page') => designs.apply({ type: 'setLink', linkId: link.id, patch: { answers } })"><el-option value="text" label="text, one line a load" /><el-option value="json" label="a JSON object" /><el-option value="page" label="a page for people" /></el-select></dd>
     </dl>
   </section>
 </template>
@@ -93,11 +96,6 @@ const MATCHING = { exact: 'whole routes', prefix: 'how a request begins', contai
 .fields th, .fields td { padding: 3px 5px 3px 0 !important; vertical-align: middle !important; }
 .fields :deep(.el-select) { width: 74px; }
 .row { display: flex; gap: 12px; align-items: center; flex-wrap: wrap; }
-.compare th, .compare td { padding: 3px 6px 3px 0 !important; font-weight: 400 !important; vertical-align: middle !important; }
-.compare .now > * { font-weight: 700 !important; }
-.compare td { white-space: nowrap; }
-.bar { display: inline-block; width: 46px; height: 8px; border: 1px solid var(--ink); }
-.bar i { display: block; height: 100%; background: var(--ink); }
 p { margin: 4px 0; }
 .plain { min-width: 24px; text-align: center; }
 </style>

@@ -14,7 +14,7 @@ function give(school: School): void {
 </script>
 
 <template>
-  <el-checkbox :model-value="link.onConnect" @change="v => designs.apply({ type: 'reportOnConnect', linkId: link.id, onConnect: v === true })">Whole state on connect</el-checkbox>
+  <el-checkbox v-if="link.kind === 'http' || link.kind === 'bluetooth-serial'" :model-value="link.onConnect" @change="v => designs.apply({ type: 'reportOnConnect', linkId: link.id, onConnect: v === true })">Whole state on connect</el-checkbox>
   <el-dropdown class="push" trigger="click" :disabled="!link.messages.length" @command="give">
     <el-button :disabled="!link.messages.length">Assign all codes</el-button>
     <template #dropdown>

@@ -2,10 +2,11 @@
 /** Commands and reports of one link, in the sheet's rows. Codes are edited where they stand; clashes are told under them. */
 import { clashes, clashLoads, clashWords } from '../../../core/messages/clashes'
 import { nextCodes, relativeCode } from '../../../core/messages/assign'
-import { shownWire, wireOf } from '../../../core/design/wire'
-import { askedBy, reportText, streams } from '../../../core/messages/table'
+import { fingerprint } from '../../../core/design/fingerprint'
+import { shownWire, speaksWords, wireOf } from '../../../core/design/wire'
+import { askedBy, errorText, helloText, reportText, streams } from '../../../core/messages/table'
 import { maybeMessage } from '../../../core/design/find'
-import { CHARACTER_BITS, exactWireMs } from '../../../core/links/timing'
+import { exactWireMs, wireReason } from '../../../core/links/timing'
 import type { Design, Link, Load, Message } from '../../../core/design/schema'
 import { relativeOf, spokenValues, valueWords } from '../../../core/design/values'
 import { useDesignStore } from '../../stores/design'
@@ -14,7 +15,7 @@ const props = defineProps<{ design: Design, link: Link }>()
 const designs = useDesignStore()
 const serial = computed(() => props.link.kind !== 'http')
 const found = computed(() => clashes(props.design, props.link))
-const rows = computed(() => props.design.loads.map(load => ({ load, message: maybeMessage(props.link, load.id), clashes: found.value.filter(c => clashLoads(c).includes(load.id)) })))
+const rows = computed(() => props.design.loads.filter(load => load.controllerId === props.link.controllerId).map(load => ({ load, message: maybeMessage(props.link, load.id), clashes: found.value.filter(c => clashLoads(c).includes(load.id)) })))
 const longer = (message: Message) => Object.values(message.codes).map(code => wireOf(props.link, code, 'command')).reduce((longest, text) => text.length > longest.length ? text : longest, '')
 const maxLength = computed(() => props.link.kind === 'http' ? 80 : props.link.dialect.kind === 'codes' ? 8 : 64)
 const wide = computed(() => props.link.kind === 'http' || props.link.dialect.kind !== 'codes')
@@ -23,7 +24,9 @@ const addable = (load: Load, message: Message) => relativeOf(load.output).filter
 function addRelative(load: Load, which: string): void {
   designs.apply({ type: 'renameCode', linkId: props.link.id, loadId: load.id, which, code: relativeCode(props.design, props.link, load, which) })
 }
-const wireReason = (message: Message) => props.link.kind === 'http' ? '' : `${longer(message).length} characters × ${CHARACTER_BITS} bits ÷ ${props.link.baud} baud`
+const said = (text: string) => text === 'none' ? '' : text
+const answersWords = { text: 'one line a load', json: 'a JSON object', page: 'a page' }
+const setLink = (patch: Record<string, unknown>) => designs.apply({ type: 'setLink', linkId: props.link.id, patch })
 
 function add(load: Load): void {
   designs.apply({ type: 'addMessage', linkId: props.link.id, loadId: load.id, codes: nextCodes(props.design, props.link, load) })
@@ -73,22 +76,44 @@ function move(event: KeyboardEvent): void {
               <td><div class="codes heard"><span v-for="which in spokenValues(row.load.output)" :key="which"><span class="second small">{{ valueWords(row.load.output, which) }}</span> <span class="wire">{{ heard(row.load, row.message, which) }}</span></span></div></td>
               <td><el-checkbox :model-value="row.message.ack" :aria-label="`${row.load.name}: each command is answered`" @change="v => designs.apply({ type: 'setReport', linkId: link.id, loadId: row.load.id, ack: v === true })" /></td>
               <td><el-checkbox :model-value="row.message.change" :aria-label="`${row.load.name}: every change is reported`" @change="v => designs.apply({ type: 'setReport', linkId: link.id, loadId: row.load.id, change: v === true })" /></td>
-              <td v-if="link.kind !== 'http'" class="number" :title="wireReason(row.message)">{{ exactWireMs(design, link, longer(row.message)).toFixed(2) }} ms</td>
+              <td v-if="link.kind !== 'http'" class="number" :title="wireReason(design, link, longer(row.message))">{{ exactWireMs(design, link, longer(row.message)).toFixed(2) }} ms</td>
             </template>
             <td v-else :colspan="serial ? 5 : 4"><el-button size="small" @click="add(row.load)">Put it on this link</el-button></td>
           </tr>
           <tr v-if="row.clashes.length" class="why"><td :colspan="serial ? 6 : 5" role="alert"><span v-for="(c, i) in row.clashes" :key="i" class="differs">{{ clashWords(c) }}. </span></td></tr>
         </template>
-        <tr v-if="link.kind === 'bluetooth-serial'" class="ask">
-          <th scope="row">Ask for the state</th>
-          <td><InlineText mono :value="link.askCode" :maxlength="maxLength" label="code that asks for the state" @change="askCode => designs.apply({ type: 'setLink', linkId: link.id, patch: { askCode } })" /></td>
-          <td colspan="4" class="second">answered with the whole state<template v-if="link.dialect.kind !== 'json' && link.dialect.kind !== 'packed'">; reports carry the mark <InlineText mono :value="link.reportMark || 'none'" :maxlength="1" label="report mark" @change="reportMark => designs.apply({ type: 'setLink', linkId: link.id, patch: { reportMark: reportMark === 'none' ? '' : reportMark } })" /></template></td>
-        </tr>
-        <tr v-else class="ask">
-          <th scope="row">Ask for the state</th>
-          <td><InlineText mono :value="link.askRoute" :maxlength="80" label="route that asks for the state" @change="askRoute => designs.apply({ type: 'setLink', linkId: link.id, patch: { askRoute } })" /></td>
-          <td colspan="3" class="second">one line a load<template v-if="streams(link)">; reports leave on <InlineText mono :value="link.eventsRoute" :maxlength="80" label="route of the event stream" @change="eventsRoute => designs.apply({ type: 'setLink', linkId: link.id, patch: { eventsRoute } })" /></template></td>
-        </tr>
+        <SceneRows :design="design" :link="link" :max-length="maxLength" :columns="serial ? 6 : 5" />
+        <template v-if="link.kind !== 'http'">
+          <tr class="ask">
+            <th scope="row">Ask for the state</th>
+            <td><InlineText mono :value="link.askCode" :maxlength="maxLength" label="code that asks for the state" @change="askCode => setLink({ askCode })" /></td>
+            <td colspan="4" class="second">answered with the whole state<template v-if="link.dialect.kind !== 'json' && link.dialect.kind !== 'packed'">; reports carry the mark <InlineText mono :value="link.reportMark || 'none'" :maxlength="4" label="report mark" @change="mark => setLink({ reportMark: said(mark) })" /></template></td>
+          </tr>
+          <template v-if="speaksWords(link)">
+            <tr class="ask">
+              <th scope="row">Ask who is there</th>
+              <td><InlineText mono :value="link.helloCode || 'none'" :maxlength="maxLength" label="code that asks who is there" @change="code => setLink({ helloCode: said(code) })" /></td>
+              <td colspan="4" class="second">{{ link.helloCode ? 'answered with' : 'version, fingerprint and count of starts, when it has a code' }} <span v-if="link.helloCode" class="wire">{{ shownWire(link, helloText(link, fingerprint(design), 1)) }}</span></td>
+            </tr>
+            <tr class="ask">
+              <th scope="row">Not understood</th>
+              <td><InlineText mono :value="link.errorText || 'none'" :maxlength="20" label="answer to what is not understood" @change="text => setLink({ errorText: said(text) })" /></td>
+              <td colspan="4" class="second">{{ link.errorText ? 'answered with' : 'no answer: a spoilt message vanishes without a word' }} <span v-if="link.errorText" class="wire">{{ shownWire(link, errorText(link)) }}</span></td>
+            </tr>
+          </template>
+        </template>
+        <template v-else>
+          <tr class="ask">
+            <th scope="row">Ask for the state</th>
+            <td><InlineText mono :value="link.askRoute" :maxlength="80" label="route that asks for the state" @change="askRoute => setLink({ askRoute })" /></td>
+            <td colspan="3" class="second">{{ answersWords[link.answers] }}<template v-if="streams(link)">; reports leave on <InlineText mono :value="link.eventsRoute" :maxlength="80" label="route of the event stream" @change="eventsRoute => setLink({ eventsRoute })" /></template></td>
+          </tr>
+          <tr class="ask">
+            <th scope="row">Ask who is there</th>
+            <td><InlineText mono :value="link.helloRoute || 'none'" :maxlength="80" label="route that asks who is there" @change="route => setLink({ helloRoute: said(route) })" /></td>
+            <td colspan="3" class="second">version, fingerprint and count of starts</td>
+          </tr>
+        </template>
       </tbody>
     </table>
     <p v-if="!found.length && link.messages.length" class="second fine">All codes of this link can be told apart: no two are equal{{ link.kind !== 'http' && link.dialect.kind === 'codes' ? ', and none is the start of another' : '' }}.</p>

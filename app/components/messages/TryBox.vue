@@ -4,6 +4,7 @@ import { respond } from '../../../core/controller/respond'
 import { explain, typed } from '../../../core/messages/explain'
 import { endOf, shownWire } from '../../../core/design/wire'
 import { visible } from '../../../core/bytes/template'
+import { maybeRemoteOnLink } from '../../../core/design/find'
 import type { Design, Link } from '../../../core/design/schema'
 
 const props = defineProps<{ design: Design, link: Link }>()
@@ -51,7 +52,7 @@ const loads = computed(() => props.design.loads.filter(l => props.link.messages.
     </section>
     <section>
       <h3 class="title">Answers</h3>
-      <p v-for="(a, i) in response.answers" :key="i"><code>{{ shown(a.linkId, a.text) }}</code> <span v-if="a.status" class="second small">status {{ a.status }}</span><span v-if="a.linkId !== link.id" class="second small"> to {{ design.surfaces.find(s => s.kind === 'panel' && s.linkId === a.linkId)?.name }}</span></p>
+      <p v-for="(a, i) in response.answers" :key="i"><code>{{ shown(a.linkId, a.text) }}</code> <span v-if="a.status" class="second small">status {{ a.status }}</span><span v-if="a.linkId !== link.id" class="second small"> to {{ maybeRemoteOnLink(design, a.linkId)?.name }}</span></p>
       <p v-if="!response.answers.length" class="second">nothing</p>
     </section>
   </template>

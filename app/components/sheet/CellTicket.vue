@@ -13,11 +13,11 @@ const findings = useFindingsStore()
 const selection = useSelectionStore()
 const load = computed(() => props.design.loads.some(l => l.id === props.loadId) ? loadOf(props.design, props.loadId) : null)
 const surface = computed(() => props.design.surfaces.some(s => s.id === props.surfaceId) ? surfaceOf(props.design, props.surfaceId) : null)
-const message = computed(() => surface.value?.kind === 'panel' ? maybeMessage(linkOf(props.design, surface.value.linkId), props.loadId) : undefined)
+const message = computed(() => surface.value && surface.value.kind !== 'hand' ? maybeMessage(linkOf(props.design, surface.value.linkId), props.loadId) : undefined)
 const controls = computed(() => surface.value?.kind === 'hand' ? surface.value.controls.filter(c => c.loadId === props.loadId) : [])
 const here = computed(() => findings.of(props.surfaceId, props.loadId))
 const verdict = computed(() => findings.verdicts[props.loadId]?.surfaces.find(s => s.surfaceId === props.surfaceId))
-const linkId = computed(() => surface.value?.kind === 'panel' ? surface.value.linkId : '')
+const linkId = computed(() => surface.value && surface.value.kind !== 'hand' ? surface.value.linkId : '')
 
 function takeOff(): void {
   if (message.value) designs.apply({ type: 'removeMessage', linkId: linkId.value, loadId: props.loadId })

@@ -12,7 +12,7 @@ const designs = useDesignStore()
 const editing = ref(false)
 const codes = ref<Record<string, string>>({})
 const editor = useTemplateRef<HTMLFormElement>('editor')
-const message = computed(() => props.surface.kind === 'panel' ? maybeMessage(linkOf(props.design, props.surface.linkId), props.load.id) : undefined)
+const message = computed(() => props.surface.kind !== 'hand' ? maybeMessage(linkOf(props.design, props.surface.linkId), props.load.id) : undefined)
 
 async function edit(): Promise<void> {
   emit('select')
@@ -23,7 +23,7 @@ async function edit(): Promise<void> {
   editor.value?.querySelector('input')?.select()
 }
 function keep(): void {
-  if (!editing.value || props.surface.kind !== 'panel' || !message.value) return
+  if (!editing.value || props.surface.kind === 'hand' || !message.value) return
   const trimmed = Object.fromEntries(Object.entries(codes.value).map(([v, code]) => [v, code.trim()]))
   const before = message.value.codes
   if (Object.keys(before).every(v => before[v] === trimmed[v])) editing.value = false

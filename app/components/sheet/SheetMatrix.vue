@@ -4,9 +4,10 @@ import { VueDraggable } from 'vue-draggable-plus'
 import { sheet, type OutageId } from '../../../core/checks/sheet'
 import { KIND_WORDS, linesOf } from '../../../core/design/values'
 import { linkOf } from '../../../core/design/find'
+import { LINK_WORDS } from '../../../core/design/links'
 import { pinLabel } from '../../../core/design/pins'
 import { nextCodes } from '../../../core/messages/assign'
-import type { Design, Load, Surface } from '../../../core/design/schema'
+import type { Design, LinkKind, Load, Surface } from '../../../core/design/schema'
 import { seconds } from '../../../core/units/format'
 import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
@@ -37,7 +38,7 @@ function surfaceWords(surface: Surface): string {
   if (surface.kind === 'hand') return surface.inSight ? 'wired, in sight' : 'wired, out of sight'
   const link = linkOf(props.design, surface.linkId)
   const asks = surface.pollMs ? `, asks every ${seconds(surface.pollMs)}` : ''
-  return (link.kind === 'http' ? 'HTTP' : 'serial Bluetooth') + asks
+  return `${surface.kind === 'peer' ? 'box, ' : ''}${LINK_WORDS[link.kind]}${asks}`
 }
 function outputWords(load: Load): string {
   const { output } = load
@@ -61,7 +62,10 @@ function addLoad(): void {
 function addSurface(kind: string): void {
   const nth = (base: string) => props.design.surfaces.some(s => s.name === base) ? `${base} ${props.design.surfaces.length + 1}` : base
   if (kind === 'hand') designs.apply({ type: 'addHandSurface', name: nth('Wall controls') })
-  else designs.apply({ type: 'addPanel', name: nth(kind === 'http' ? 'Browser' : 'Phone'), over: kind as 'http' | 'bluetooth-serial' })
+  else {
+    const [what = '', over = ''] = kind.split(' ')
+    designs.apply({ type: what === 'box' ? 'addPeer' : 'addPanel', name: nth(what === 'box' ? 'Box' : over === 'bluetooth-serial' ? 'Phone' : over === 'wire' ? 'Workbench computer' : 'Browser'), over: over as LinkKind })
+  }
   selection.select(null, designs.design?.surfaces.at(-1)?.id ?? null)
 }
 function loadMenu(load: Load, row: number, command: string): void {
@@ -72,6 +76,8 @@ function surfaceMenu(surface: Surface, column: number, command: string): void {
   if (command === 'remove') designs.apply({ type: 'removeSurface', surfaceId: surface.id })
   else designs.apply({ type: 'moveSurface', surfaceId: surface.id, to: column + (command === 'left' ? -1 : 1) })
 }
+
+const ADDABLE = [['panel bluetooth-serial', 'Panel over serial Bluetooth'], ['panel http', 'Panel over HTTP'], ['panel wire', 'Panel over a serial wire'], ['box peer', 'Box over peer radio'], ['box http', 'Box over HTTP'], ['box udp', 'Box over datagrams (UDP)'], ['box wire', 'Box or second board over a serial wire'], ['box bluetooth-serial', 'Box over serial Bluetooth']] as const
 
 const STEPS: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }
 function move(event: KeyboardEvent): void {
@@ -117,8 +123,7 @@ function move(event: KeyboardEvent): void {
               <template #dropdown>
                 <el-dropdown-menu>
                   <el-dropdown-item command="hand">Hand controls, wired</el-dropdown-item>
-                  <el-dropdown-item command="bluetooth-serial">Panel over serial Bluetooth</el-dropdown-item>
-                  <el-dropdown-item command="http">Panel over HTTP</el-dropdown-item>
+                  <el-dropdown-item v-for="[command, words] in ADDABLE" :key="command" :command="command" :divided="command === 'box peer'">{{ words }}</el-dropdown-item>
                 </el-dropdown-menu>
               </template>
             </el-dropdown>

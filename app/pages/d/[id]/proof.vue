@@ -23,7 +23,7 @@ const WORDS = { 'holds': 'holds', 'broken': 'broken', 'gave up': 'gave up', 'not
 const fixesFor = (surfaceId: string) => findings.of(surfaceId, loadId.value).filter(f => f.code.startsWith('surface-')).flatMap(f => f.fixes)
 const shows = (surfaceId: string, id: string) => {
   const surface = design.value?.surfaces.find(s => s.id === surfaceId)
-  return design.value && surface?.kind === 'panel' && maybeMessage(linkOf(design.value, surface.linkId), id) !== undefined
+  return design.value && surface !== undefined && surface.kind !== 'hand' && maybeMessage(linkOf(design.value, surface.linkId), id) !== undefined
 }
 </script>
 

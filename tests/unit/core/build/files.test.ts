@@ -88,7 +88,7 @@ describe('message sheet', () => {
     expect(lines).toEqual([
       'Phone: to the board F [46] Fan on', 'Phone: to the board f [66] Fan off', 'Phone: to the board ? [3F] ask for the state',
       'Phone: from the board +F [2B 46] Fan is on', 'Phone: from the board +f [2B 66] Fan is off',
-      'Browser: to the board /fan/on [] Fan on', 'Browser: to the board /fan/off [] Fan off', 'Browser: to the board /state [] ask for the state', 'Browser: to the board /events [] stream of reports',
+      'Browser: to the board /fan/on [] Fan on', 'Browser: to the board /fan/off [] Fan off', 'Browser: to the board /state [] ask for the state', 'Browser: to the board /events [] stream of reports', 'Browser: to the board /hello [] ask who is there',
       'Browser: from the board fan=1 [] Fan is on', 'Browser: from the board fan=0 [] Fan is off',
     ])
   })

@@ -3,12 +3,14 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { sketch } from '../../../../core/build/sketch'
+import { carriedLink, sketch } from '../../../../core/build/sketch'
 import type { Level } from '../../../../core/controller/step'
 import type { Design } from '../../../../core/design/schema'
-import { endOf, wireOf } from '../../../../core/design/wire'
+import { fullOf, restOf } from '../../../../core/design/values'
+import { endOf, wireOf, type Dialect } from '../../../../core/design/wire'
+import { sceneCode } from '../../../../core/messages/assign'
 import { kindEdit } from '../../../../core/messages/kinds'
-import { anySmallDesign, DIALECTS, smallDesigns, speaking, edited, fanDesign, glazeRoom, starter } from '../../../fixtures/designs'
+import { anySmallDesign, DIALECTS, smallDesigns, speaking, edited, over, fanDesign, glazeRoom, starter } from '../../../fixtures/designs'
 import { HostBoard, playStep, run, type Line, type TimedLine } from '../../../fixtures/host-board/run'
 import { AVR_CORE, avrTools, canRun, has } from '../../../fixtures/tools'
 
@@ -21,8 +23,8 @@ const nasty = () => edited(glazeRoom(),
 /** Lines for a design: presses that bounce, codes and half codes, link up and down, cuts and starts. The first starts the board. */
 function anyLines(design: Design): fc.Arbitrary<TimedLine[]> {
   const inputs = design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls.map(c => c.pin) : [])
-  const serial = design.links.find(l => l.kind === 'bluetooth-serial')
-  const codes = serial?.kind === 'bluetooth-serial' ? [...[...serial.messages.flatMap(m => Object.values(m.codes)), serial.askCode].flatMap(c => [wireOf(serial, c, 'command'), wireOf(serial, c, 'command'), wireOf(serial, c, 'command').slice(0, -1), wireOf(serial, c, 'command').slice(1)]), 'x', '1', '+', ' ', endOf(serial), '{"ask" : 1}\n'].filter(Boolean) : ['x']
+  const serial = carriedLink(design)
+  const codes = serial ? [...[...serial.messages.flatMap(m => Object.values(m.codes)), serial.askCode, serial.helloCode, ...Object.values(serial.scenes)].flatMap(c => [wireOf(serial, c, 'command'), wireOf(serial, c, 'command'), wireOf(serial, c, 'command').slice(0, -1), wireOf(serial, c, 'command').slice(1)]), 'x', '1', '+', ' ', endOf(serial), '{"ask" : 1}\n'].filter(Boolean) : ['x']
   const status = serial?.kind === 'bluetooth-serial' && serial.statusPin !== null ? [serial.statusPin] : []
   const level = fc.constantFrom<Level>(0, 1)
   const line: fc.Arbitrary<Line> = fc.oneof(
@@ -64,6 +66,20 @@ describe('the sketch against step(), event by event', () => {
   })
   it.skipIf(!can).each(Object.keys(DIALECTS))('in the dialect %s: designs of any shape, with whole, half and spoilt messages', (name) => {
     for (const design of fc.sample(smallDesigns(['switched', 'level', 'opposed', 'follower']).filter(d => d.links.some(l => l.kind === 'bluetooth-serial')), { numRuns: 2, seed: 23 })) compare(speaking(design, DIALECTS[name]!), 30)
+  })
+  it.skipIf(!can).each(['lines', 'json'])('in %s: who is there, errors, and scenes over Bluetooth and over a wire on ordinary pins', (name) => {
+    for (const design of fc.sample(smallDesigns(['switched', 'level']).filter(d => d.loads.length === 2 && d.links.some(l => l.kind === 'bluetooth-serial')), { numRuns: 2, seed: 31 })) {
+      const sets = design.loads.map(l => ({ loadId: l.id, value: restOf(l.output) }))
+      const speaks = edited(speaking(design, DIALECTS[name]!), { type: 'setLink', linkId: 'link', patch: { helloCode: name === 'json' ? '{"hello":1}' : 'who is there', errorText: 'what' } },
+        { type: 'addScene', name: 'All off', sets }, { type: 'addScene', name: 'Last', sets: [{ loadId: 'two', value: fullOf(design.loads[1]!.output) }] })
+      const [first, last] = speaks.scenes
+      const scenes = edited(speaks, { type: 'setSceneCode', linkId: 'link', sceneId: 'all-off', code: sceneCode(speaks, speaks.links[0]!, first!) }, { type: 'setSceneCode', linkId: 'link', sceneId: 'last', code: sceneCode(speaks, speaks.links[0]!, last!) })
+      compare(scenes, 25)
+      compare(over(scenes, 'wire'), 15)
+    }
+  })
+  it.skipIf(!can)('frames told apart by a byte of length', () => {
+    for (const design of fc.sample(smallDesigns(['switched']).filter(d => d.links.some(l => l.kind === 'bluetooth-serial')), { numRuns: 2, seed: 37 })) compare(speaking(design, { ...DIALECTS.slip!, framing: 'length' } as Dialect), 25)
   })
   it.skipIf(!can)('gestures: in designs whose buttons know several', () => {
     const arbitrary = smallDesigns(['switched', 'level', 'opposed']).filter(d => d.surfaces.some(s => s.kind === 'hand' && s.controls.some(c => c.kind === 'push' && c.gestures.length > 1)))
@@ -121,7 +137,7 @@ describe('the sketch for the 8-bit 5 V board', () => {
   const can = canRun('Compiling sketches for the board', avrTools())
   let folder = ''
   const TARGET = ['-mmcu=atmega328p', '-DF_CPU=16000000L', '-DARDUINO=10819', '-DARDUINO_AVR_UNO', '-DARDUINO_ARCH_AVR', '-Os', '-flto', '-ffunction-sections', '-fdata-sections', '-DDECIMAL_DIG=9']
-  const INCLUDE = ['cores/arduino', 'variants/standard', 'libraries/EEPROM/src'].flatMap(p => ['-I', `${AVR_CORE}/${p}`])
+  const INCLUDE = ['cores/arduino', 'variants/standard', 'libraries/EEPROM/src', 'libraries/SoftwareSerial/src'].flatMap(p => ['-I', `${AVR_CORE}/${p}`])
   const CPP = ['-std=gnu++11', '-fpermissive', '-fno-exceptions', '-fno-threadsafe-statics']
 
   beforeAll(() => {

@@ -78,6 +78,17 @@ describe('findings', () => {
     ['a router that looks for what a request contains', [...browser, { type: 'setLink', linkId: 'browser-link', patch: { matching: 'contains' } }, { type: 'assignCodes', linkId: 'browser-link', codes: { fan: { on: '/on', off: '/fan/on/off' } } }], 'route-overshadowed'],
     ['a router that looks how a request begins', [...browser, { type: 'setLink', linkId: 'browser-link', patch: { matching: 'prefix' } }, { type: 'assignCodes', linkId: 'browser-link', codes: { fan: { on: '/f', off: '/fan/off' } } }], 'route-overshadowed'],
     ['a lock that a recorded word opens', [{ type: 'setWiring', loadId: 'fan', patch: { dangers: ['lock'] } }], 'lock-replay'],
+    ['errors that come back', [{ type: 'setLink', linkId: 'phone-link', patch: { echoes: true } }, dialectEdit(fanDesign(), 'phone-link', DIALECTS.lines!), { type: 'setLink', linkId: 'phone-link', patch: { errorText: 'what' } }], 'echo-errors'],
+    ['the chip\'s own Bluetooth on a board without', [{ type: 'setLink', linkId: 'phone-link', patch: { radio: 'chip' } }], 'no-bluetooth'],
+    ['peer radio on a board without', [{ type: 'addPeer', name: 'Box', over: 'peer' }], 'no-peer-radio'],
+    ['peer radio beside a joined network', [{ type: 'setBoard', board: 'board-wifi-full' }, { type: 'addPanel', name: 'Browser', over: 'http' }, { type: 'addPeer', name: 'Box', over: 'peer' }], 'channel-follows'],
+    ['two boxes of one address', [{ type: 'addPeer', name: 'Box', over: 'peer' }, { type: 'addPeer', name: 'Knob', over: 'peer' }], 'address-twice'],
+    ['a line that the radio cannot take', [{ type: 'addPeer', name: 'Box', over: 'peer' }, { type: 'setLink', linkId: 'box-link', patch: { payloadBytes: 16 } }, { type: 'addMessage', linkId: 'box-link', loadId: 'fan', codes: { on: 'please switch it on', off: 'off' } }], 'message-too-long'],
+    ['a state that the radio cannot take', [{ type: 'addPeer', name: 'Box', over: 'peer' }, { type: 'addLoad', name: 'Lamp' }, { type: 'setLink', linkId: 'box-link', patch: { payloadBytes: 16 } }, { type: 'addMessage', linkId: 'box-link', loadId: 'fan', codes: { on: 'fan is on', off: 'off' } }, { type: 'addMessage', linkId: 'box-link', loadId: 'lamp', codes: { on: 'lamp on', off: 'lamp off' } }], 'state-too-long'],
+    ['a pulse that a look sets off', [{ type: 'setKind', loadId: 'fan', kind: 'pulsed' }, ...browser], 'get-acts'],
+    ['mains that nobody answers for', [{ type: 'setWiring', loadId: 'fan', patch: { load: { type: 'motor', volts: 230, amps: 1, mains: true } } }, { type: 'setReport', linkId: 'phone-link', loadId: 'fan', ack: false, change: false }], 'danger-unanswered'],
+    ['a board that is asked too often', [...browser, { type: 'setPoll', surfaceId: 'browser', pollMs: 50 }], 'asked-too-often'],
+    ['networks that differ in letter case', [{ type: 'setNetworks', networks: ['Marrow Lane', 'marrow lane'] }], 'network-alike'],
     ['controls out of sight', [{ type: 'setInSight', surfaceId: 'wall', inSight: false }], 'out-of-sight'],
   ]
   it.each(rules)('%s', (_, edits, code) => {

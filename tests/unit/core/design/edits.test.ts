@@ -20,6 +20,16 @@ const EXAMPLES: { [T in EditType]: Extract<Edit, { type: T }> } = {
   setKind: { type: 'setKind', loadId: 'booth-extractor', kind: 'opposed' },
   addHandSurface: { type: 'addHandSurface', name: 'Door switches' },
   addPanel: { type: 'addPanel', name: 'Kitchen tablet', over: 'http' },
+  addPeer: { type: 'addPeer', name: 'Knob box', over: 'peer' },
+  setPeer: { type: 'setPeer', surfaceId: 'door-box', patch: { shows: false } },
+  addController: { type: 'addController', name: 'Kiln board', board: 'board-wifi-full' },
+  renameController: { type: 'renameController', controllerId: 'board', name: 'Glaze board' },
+  removeController: { type: 'removeController', controllerId: 'kiln-board' },
+  addScene: { type: 'addScene', name: 'All off', sets: [{ loadId: 'rinse-pump', value: 'off' }] },
+  setScene: { type: 'setScene', sceneId: 'closing', patch: { sets: [{ loadId: 'wheel-lights', value: 'off' }] } },
+  removeScene: { type: 'removeScene', sceneId: 'closing' },
+  setSceneCode: { type: 'setSceneCode', linkId: 'apron-link', sceneId: 'closing', code: '!' },
+  setNetworks: { type: 'setNetworks', networks: ['Marrow Lane', 'Marrow Lane guests'] },
   renameSurface: { type: 'renameSurface', surfaceId: 'wall', name: 'Wall' },
   moveSurface: { type: 'moveSurface', surfaceId: 'wall', to: 2 },
   removeSurface: { type: 'removeSurface', surfaceId: 'apron-phone' },
@@ -60,6 +70,9 @@ const EXAMPLES: { [T in EditType]: Extract<Edit, { type: T }> } = {
 function before(type: EditType): Design {
   if (type === 'placeKey') return edited(glazeRoom(), { type: 'removeKey', surfaceId: 'office-browser', loadId: 'booth-extractor' })
   if (type === 'setSensor' || type === 'removeSensor') return edited(glazeRoom(), { type: 'addSensor', kind: 'contact', name: 'Door' })
+  if (type === 'removeController') return edited(glazeRoom(), EXAMPLES.addController)
+  if (type === 'setPeer') return edited(glazeRoom(), { type: 'addPeer', name: 'Door box', over: 'udp' })
+  if (type === 'setScene' || type === 'removeScene' || type === 'setSceneCode') return edited(glazeRoom(), { type: 'addScene', name: 'Closing', sets: [{ loadId: 'rinse-pump', value: 'off' }] })
   return type === 'removeBoard' ? edited(glazeRoom(), EXAMPLES.putBoard) : glazeRoom()
 }
 

@@ -8,6 +8,8 @@ import { fingerprint } from '../../../../core/design/fingerprint'
 import glazeV1 from '../../../fixtures/v1/glaze-room.json' with { type: 'json' }
 import glazeV2 from '../../../fixtures/v2/glaze-room.json' with { type: 'json' }
 import starterV2 from '../../../fixtures/v2/starter.json' with { type: 'json' }
+import glazeV3 from '../../../fixtures/v3/glaze-room.json' with { type: 'json' }
+import starterV3 from '../../../fixtures/v3/starter.json' with { type: 'json' }
 import starterV1 from '../../../fixtures/v1/starter.json' with { type: 'json' }
 import { glazeRoom, starter } from '../../../fixtures/designs'
 
@@ -33,7 +35,7 @@ describe('documents that do not belong', () => {
     ['nothing', null, '', /JSON object/],
     ['a list', [], '', /JSON object/],
     ['something else', { format: 'recipe', version: 1 }, '/format', /not a Nolvi design/],
-    ['a newer version', spoiled((d) => { d.version = 4 }), '/version', /newer Nolvi; this one reads up to version 3/],
+    ['a newer version', spoiled((d) => { d.version = 5 }), '/version', /newer Nolvi; this one reads up to version 4/],
     ['an older version that never was', spoiled((d) => { d.version = 0 }), '/version', /the first is 1/],
     ['a version in words', spoiled((d) => { d.version = 'one' }), '/version', /whole number/],
     ['an unknown key', spoiled((d) => { d.loads[1].output.colour = 'red' }), '/loads/1/output/colour', /not known here/],
@@ -104,7 +106,15 @@ describe('documents that do not belong', () => {
 const WITHOUT_GESTURES = { gestures: undefined, doubleMs: undefined, holdMs: undefined }
 
 /** The links as older versions have them: a code for on and one for off. */
-function withOnOff(design: Design) {
+/** The same document without what version 4 brought. */
+function asV3(design: Design) {
+  return {
+    ...design, version: 3, front: design.front && { ...design.front, controllerId: undefined }, networks: undefined, scenes: undefined,
+    links: design.links.map(l => ({ ...l, scenes: undefined, radio: undefined, helloCode: undefined, errorText: undefined, method: undefined, answers: undefined, helloRoute: undefined })),
+  }
+}
+
+function withOnOff(design: Pick<Design, 'links'>) {
   return design.links.map(l => ({ ...l, ...(l.kind === 'http' ? { matching: undefined } : { dialect: undefined, echoes: undefined }), messages: l.messages.map(({ codes, ...m }) => ({ ...m, ...codes })) }))
 }
 
@@ -113,12 +123,26 @@ describe('documents of version 2', () => {
     const checked = validateDesign(old)
     if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
     const { design } = checked
-    const back = { ...design, version: 2, front: undefined, sensors: undefined, loads: design.loads.map(l => ({ ...l, wiring: { ...l.wiring, duty: undefined, dangers: undefined } })), links: withOnOff(design), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, asks: undefined, ...WITHOUT_GESTURES })) } : s) }
+    const back = { ...asV3(design), version: 2, front: undefined, sensors: undefined, loads: design.loads.map(l => ({ ...l, wiring: { ...l.wiring, duty: undefined, dangers: undefined } })), links: withOnOff(asV3(design) as unknown as Design), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, asks: undefined, ...WITHOUT_GESTURES })) } : s) }
     expect(JSON.parse(JSON.stringify(back))).toEqual(old)
   })
   it('a message that lacks a code is refused with its place', () => {
     const links = [{ ...glazeV2.links[0], messages: [{ loadId: 'rinse-pump', ack: true, change: true, on: 'R' }] }, glazeV2.links[1]]
     expect(problemsOf({ ...glazeV2, links }).map(p => p.path)).toContain('/links/0/messages/0/codes/off')
+  })
+})
+
+describe('documents of version 3', () => {
+  it.each([['glaze room', glazeV3], ['starter', starterV3]] as const)('%s: taken with no scenes, no further networks, all else as it was', (_, old) => {
+    const checked = validateDesign(structuredClone(old))
+    if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
+    expect(checked.design.scenes).toEqual([])
+    expect(JSON.parse(JSON.stringify(asV3(checked.design)))).toEqual(old)
+  })
+  it('sensors and a board in front belong to the one controller', () => {
+    const taken = validateDesign({ ...glazeV3, sensors: [{ id: 'door', name: 'Door', kind: 'contact', pin: 9, debounceMs: 30, pullOhms: null, leadMeters: 1 }], front: { board: 'board-wifi-small', name: 'Network board', baud: 9600, receivePin: 7, sendPin: 8, shift: 'divider' } })
+    if (!taken.ok) throw new Error(JSON.stringify(taken.problems))
+    expect([taken.design.sensors[0]?.controllerId, taken.design.front?.controllerId]).toEqual(['board', 'board'])
   })
 })
 
@@ -129,12 +153,12 @@ describe('documents of version 1', () => {
     if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
     expect(old).toEqual(before)
     const { design } = checked
-    expect(design.version).toBe(3)
+    expect(design.version).toBe(4)
     expect(design.loads.every(l => l.wiring.driver.kind === 'relay-module' && l.wiring.load === null)).toBe(true)
-    const withoutNew = { ...design, version: 1, front: undefined, sensors: undefined, boards: undefined, supply: undefined, wires: undefined, controllers: design.controllers.map(c => ({ ...c, kept: undefined })), loads: design.loads.map(l => ({ ...l, wiring: undefined })), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, leadMeters: undefined, pullOhms: undefined, asks: undefined, ...WITHOUT_GESTURES })) } : s), links: withOnOff(design) }
+    const withoutNew = { ...asV3(design), version: 1, front: undefined, sensors: undefined, boards: undefined, supply: undefined, wires: undefined, controllers: design.controllers.map(c => ({ ...c, kept: undefined })), loads: design.loads.map(l => ({ ...l, wiring: undefined })), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, leadMeters: undefined, pullOhms: undefined, asks: undefined, ...WITHOUT_GESTURES })) } : s), links: withOnOff(asV3(design) as unknown as Design) }
     expect(JSON.parse(JSON.stringify(withoutNew))).toEqual(old)
   })
-  it.each([['1', glazeV1], ['2', glazeV2]] as const)('the fingerprint is that of version %s: what was built still agrees', (_, old) => {
+  it.each([['1', glazeV1], ['2', glazeV2], ['3', glazeV3]] as const)('the fingerprint is that of version %s: what was built still agrees', (_, old) => {
     const checked = validateDesign(old)
     expect(checked.ok && fingerprint(checked.design)).toBe('D0A7B1')
   })

@@ -18,8 +18,8 @@ describe('time on the wire', () => {
   it('one character at 9600 baud is 10 bits: 1.0417 ms', () => expect(exactWireMs(design, serial, 'E')).toBeCloseTo(1.0416667, 6))
   it('twelve characters at 115200 baud: 1.0417 ms', () => expect(exactWireMs(design, { ...serial, baud: 115200 } as typeof serial, 'x'.repeat(12))).toBeCloseTo(120_000 / 115_200, 9))
   it('is rounded up for the bench', () => expect([wireMs(design, serial, ''), wireMs(design, serial, 'E'), wireMs(design, serial, 'x'.repeat(96))]).toEqual([0, 2, 100]))
-  it('HTTP has it in its latency, but for the wire to a board in front: 7 characters at 9600 baud', () => {
+  it('HTTP has it in its latency, but for the wire to a board in front: 7 characters and a line feed at 9600 baud', () => {
     expect(wireMs({ ...design, front: null }, linkOn(design, 'http'), '/fan/on')).toBe(0)
-    expect(exactWireMs(design, linkOn(design, 'http'), '/fan/on')).toBeCloseTo(7.2917, 4)
+    expect(exactWireMs(design, linkOn(design, 'http'), '/fan/on')).toBeCloseTo(8.3333, 4)
   })
 })

@@ -6,7 +6,7 @@ import { check } from '../../../../core/checks/check'
 import { compileController } from '../../../../core/controller/program'
 import { startController, step } from '../../../../core/controller/step'
 import { applyEdit } from '../../../../core/design/edits'
-import type { Design, SerialLink } from '../../../../core/design/schema'
+import type { Design, ByteLink } from '../../../../core/design/schema'
 import { bodyIn, endOf, shownWire, wireOf } from '../../../../core/design/wire'
 import { assign, dialectEdit, nextCodes, schoolsOf } from '../../../../core/messages/assign'
 import { clashes } from '../../../../core/messages/clashes'
@@ -18,7 +18,7 @@ import { compilePanel, panelStep, startPanel } from '../../../../core/surfaces/p
 import { DIALECTS, edited, fanDesign, glazeRoom, linkOn, smallDesigns, speaking, starter } from '../../../fixtures/designs'
 
 const names = Object.keys(DIALECTS)
-const serial = (design: Design) => linkOn(design, 'bluetooth-serial') as SerialLink
+const serial = (design: Design) => linkOn(design, 'bluetooth-serial') as ByteLink
 const serialDesign = smallDesigns(['switched', 'level', 'opposed', 'follower']).filter(d => d.links.some(l => l.kind === 'bluetooth-serial'))
 /** Short codes of the fixtures are unclear on purpose: assigned anew here. */
 function clear(design: Design, name: string): Design {

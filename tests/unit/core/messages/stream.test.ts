@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { clashes } from '../../../../core/messages/clashes'
 import { feedAll, type Heard, type Reader } from '../../../../core/messages/stream'
-import type { Design, SerialLink } from '../../../../core/design/schema'
+import type { Design, ByteLink } from '../../../../core/design/schema'
 import { glazeRoom, linkOn } from '../../../fixtures/designs'
 
 const code = fc.string({ unit: fc.constantFrom('a', 'b', 'c'), minLength: 1, maxLength: 3 })
@@ -60,9 +60,9 @@ describe('codes in a stream', () => {
   })
 })
 
-function withCodes(pairs: readonly (readonly [string, string])[]): { design: Design, link: SerialLink } {
+function withCodes(pairs: readonly (readonly [string, string])[]): { design: Design, link: ByteLink } {
   const design = glazeRoom()
-  const link = linkOn(design, 'bluetooth-serial') as SerialLink
+  const link = linkOn(design, 'bluetooth-serial') as ByteLink
   link.messages = pairs.map(([on, off], i) => ({ loadId: design.loads[i]?.id ?? '', ack: true, change: true, codes: { on, off } }))
   return { design, link }
 }

@@ -9,7 +9,7 @@ import { Exploration } from '../../../../core/proof/explore'
 import { project } from '../../../../core/proof/project'
 import { Proof, prove, type SurfaceState } from '../../../../core/proof/prove'
 import { QUICK, System, THOROUGH, type Bounds } from '../../../../core/proof/system'
-import { anySmallDesign, smallDesigns, edited, fanDesign, glazeRoom, starter, twoPanelDesign } from '../../../fixtures/designs'
+import { anySmallDesign, smallDesigns, edited, over, fanDesign, glazeRoom, starter, twoPanelDesign } from '../../../fixtures/designs'
 import { naiveSearch } from '../../../fixtures/naive-search'
 
 const anyBounds: fc.Arbitrary<Bounds> = fc.record({ presses: fc.nat({ max: 2 }), commands: fc.nat({ max: 1 }), drops: fc.nat({ max: 1 }), losses: fc.constant(0), powerCuts: fc.nat({ max: 1 }), situations: fc.constant(1_000_000) })
@@ -42,6 +42,16 @@ describe('the search against a naive one', () => {
       expect(fast.situations).toBe(naive.situations)
       if (naive.unsureAfter !== null && naive.wrongAfter === null) expect(fast.unsureAfter).toBe(naive.unsureAfter)
     }), { numRuns: 60 })
+  })
+  it('and over datagrams, where one may overtake another', () => {
+    let overtook = 0
+    fc.assert(fc.property(anySmallDesign.filter(d => d.links.every(l => l.kind !== 'http')), anyBounds, (stream, bounds) => {
+      const design = over(stream, 'udp')
+      const naive = naiveSearch(design, 'one', 'panel', bounds)
+      expect(exploreAll(design, 'one', 'panel', bounds)).toMatchObject({ situations: naive.situations, wrongAfter: naive.wrongAfter })
+      if (naive.situations > naiveSearch(over(stream, 'wire'), 'one', 'panel', bounds).situations) overtook++
+    }), { numRuns: 40 })
+    expect(overtook).toBeGreaterThan(0)
   })
   it('and on a design with two panels and lever', () => {
     const design = twoPanelDesign()
