@@ -2,10 +2,11 @@
 import type { Design } from '../core/design/schema'
 import { validateDesign } from '../core/design/validate'
 import glazeRoom from './glaze-room.json'
+import showroom from './showroom.json'
 import starter from './starter.json'
 
 export function demoDesigns(): Design[] {
-  return [starter, glazeRoom].map((document) => {
+  return [starter, glazeRoom, showroom].map((document) => {
     const checked = validateDesign(document)
     if (!checked.ok) throw new Error(`demo design: ${checked.problems.map(p => `${p.path} ${p.message}`).join('; ')}`)
     return checked.design

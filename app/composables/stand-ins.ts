@@ -1,7 +1,7 @@
 /** Stand-ins of the open design: started, listed and stopped through the server. */
 import { useIntervalFn } from '@vueuse/core'
 
-export interface StandInView { id: string, revision: number, fingerprint: string, address: string, values: Record<string, string>, clients: number, startedAt: string }
+export interface StandInView { id: string, controllerId: string, revision: number, fingerprint: string, address: string, values: Record<string, string>, clients: number, datagramPorts: Record<string, number>, startedAt: string }
 
 export function useStandIns(designId: () => string) {
   const list = ref<StandInView[]>([])
@@ -12,9 +12,13 @@ export function useStandIns(designId: () => string) {
     const answer = await ask<StandInView[]>(path())
     if (answer.ok) list.value = answer.value
   }
-  async function start(): Promise<void> {
-    const answer = await ask<StandInView>(path(), { method: 'POST' })
-    refused.value = answer.ok ? '' : refusalWords(answer.refusal)
+  /** One for each controller. */
+  async function start(controllerIds: readonly string[]): Promise<void> {
+    refused.value = ''
+    for (const id of controllerIds) {
+      const answer = await ask<StandInView>(`${path()}?controller=${encodeURIComponent(id)}`, { method: 'POST' })
+      if (!answer.ok) refused.value = refusalWords(answer.refusal)
+    }
     await refresh()
   }
   async function stop(id: string): Promise<void> {

@@ -28,7 +28,10 @@ export const useBenchStore = defineStore('bench', () => {
   let last = 0
   let script: BenchScript | null = null
 
-  watch(() => designs.design, (design) => {
+  /** The part with the controller of the load shown: one board is played at a time. */
+  const part = computed(() => designs.parts.find(p => p.part.loads.some(l => l.id === loadId.value))?.part ?? designs.parts[0]?.part ?? null)
+
+  watch(part, (design) => {
     if (!design) bench.value = null
     else if (design !== bench.value?.design) restart(design)
   }, { immediate: true })
@@ -47,11 +50,11 @@ export const useBenchStore = defineStore('bench', () => {
   }
 
   function reset(): void {
-    if (designs.design) restart(designs.design, script)
+    if (part.value) restart(part.value, script)
   }
 
   function clear(): void {
-    if (designs.design) restart(designs.design)
+    if (part.value) restart(part.value)
   }
 
   function run(): void {
@@ -97,9 +100,9 @@ export const useBenchStore = defineStore('bench', () => {
 
   /** Play a story: slow enough to be followed, and it stops at its end. */
   function play(story: { script: BenchScript, title: string, loadId: string }): void {
-    if (!designs.design) return
     loadId.value = story.loadId
-    restart(designs.design, story.script)
+    if (!part.value) return
+    restart(part.value, story.script)
     title.value = story.title
     speed.value = 1
     run()
@@ -107,7 +110,7 @@ export const useBenchStore = defineStore('bench', () => {
 
   /** Ten busy minutes at once: presses and keys at random, a link lost now and then. Same seed, same minutes. */
   async function busyTenMinutes(): Promise<void> {
-    const design = designs.design
+    const design = part.value
     if (!design) return
     restart(design, { seed: seed.value, steps: busySteps(design, seed.value, TEN_MINUTES_MS) })
     title.value = 'ten busy minutes'
@@ -123,7 +126,7 @@ export const useBenchStore = defineStore('bench', () => {
     }
   }
 
-  return { bench, tick, running, speed, seed, loadId, title, playUntil, reset, clear, run, pause, step, act, play, busyTenMinutes }
+  return { bench, part, tick, running, speed, seed, loadId, title, playUntil, reset, clear, run, pause, step, act, play, busyTenMinutes }
 })
 
 const TEN_MINUTES_MS = 600_000

@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { edit as editHistory, redo as redoHistory, startHistory, undo as undoHistory, type History } from '../../core/design/history'
 import type { Edit } from '../../core/design/edits'
 import { fingerprint as fingerprintOf } from '../../core/design/fingerprint'
+import { parts as partsOf } from '../../core/design/part'
 import type { Design } from '../../core/design/schema'
 import { designText, type Problem } from '../../core/design/validate'
 import { ask, type Refusal } from '../composables/server'
@@ -31,6 +32,8 @@ export const useDesignStore = defineStore('design', () => {
   let storing = Promise.resolve()
 
   const design = computed(() => history.value?.design ?? null)
+  /** Each controller with what belongs to it. */
+  const parts = computed(() => design.value ? partsOf(design.value) : [])
   const fingerprint = computed(() => design.value ? fingerprintOf(design.value) : '')
   const canUndo = computed(() => (history.value?.done.length ?? 0) > 0)
   const canRedo = computed(() => (history.value?.undone.length ?? 0) > 0)
@@ -145,5 +148,5 @@ export const useDesignStore = defineStore('design', () => {
     if (id) await open(id)
   }
 
-  return { history, design, revision, save, missing, problems, lastWords, fingerprint, canUndo, canRedo, open, apply, undo, redo, flush, keepMineAsCopy, takeTheirs }
+  return { history, design, parts, revision, save, missing, problems, lastWords, fingerprint, canUndo, canRedo, open, apply, undo, redo, flush, keepMineAsCopy, takeTheirs }
 })

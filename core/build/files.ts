@@ -3,6 +3,7 @@ import { zipSync } from 'fflate'
 import { utf8ToBytes } from '@noble/hashes/utils.js'
 import { panels } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
+import { parts } from '../design/part'
 import type { Design } from '../design/schema'
 import { designText, inOrder } from '../design/validate'
 import { messageCsv, messageHtml } from './message-sheet'
@@ -26,9 +27,11 @@ export interface BuiltFile {
 export function buildFiles(given: Design): BuiltFile[] {
   const design = inOrder(given)
   const print = fingerprint(design)
+  const several = design.controllers.length > 1
+  const each = parts(design).map(({ controller, part }) => ({ part, of: several ? ` of ${controller.name}` : '', suffix: several ? `-${controller.id}` : '' }))
   return [
-    ...panels(design).map(p => ({ name: `panel-${p.id}.html`, type: 'text/html', side: `Panel page ${p.name}`, text: panelPage(design, p.id), surfaceId: p.id })),
-    ...(canSketch(design) ? [{ name: `${design.id}.ino`, type: 'text/x-c++src', side: 'Controller sketch, 8-bit 5 V board', text: sketch(design), surfaceId: null }] : []),
+    ...each.flatMap(({ part }) => panels(part).map(p => ({ name: `panel-${p.id}.html`, type: 'text/html', side: `Panel page ${p.name}`, text: panelPage(part, p.id), surfaceId: p.id }))),
+    ...each.flatMap(({ part, of, suffix }) => canSketch(part) ? [{ name: `${design.id}${suffix}.ino`, type: 'text/x-c++src', side: `Controller sketch${of}, 8-bit 5 V board`, text: sketch(part), surfaceId: null }] : []),
     { name: 'messages.html', type: 'text/html', side: 'Message sheet, to print', text: messageHtml(design), surfaceId: null },
     { name: 'messages.csv', type: 'text/csv', side: 'Message sheet, CSV', text: messageCsv(design), surfaceId: null },
     ...design.links.filter(l => l.kind === 'http').map(l => ({ name: `openapi-${l.id}.json`, type: 'application/json', side: `OpenAPI 3.1 of ${l.name}`, text: openApi(design, l), surfaceId: null })),
@@ -38,10 +41,12 @@ export function buildFiles(given: Design): BuiltFile[] {
           { name: `${l.id}-vectors.csv`, type: 'text/csv', side: `Test vectors of ${l.name}`, text: structureVectors(design, l), surfaceId: null },
         ]
       : []),
-    { name: 'wiring.svg', type: 'image/svg+xml', side: 'Wiring drawing', text: wiringSvg(design), surfaceId: null },
-    { name: 'wiring.csv', type: 'text/csv', side: 'Wiring table', text: wiringCsv(design), surfaceId: null },
-    { name: 'parts.csv', type: 'text/csv', side: 'Parts list', text: partsCsv(design), surfaceId: null },
-    { name: 'uploading.txt', type: 'text/plain', side: 'Checklist of uploading', text: flashingText(design), surfaceId: null },
+    ...each.flatMap(({ part, of, suffix }) => [
+      { name: `wiring${suffix}.svg`, type: 'image/svg+xml', side: `Wiring drawing${of}`, text: wiringSvg(part), surfaceId: null },
+      { name: `wiring${suffix}.csv`, type: 'text/csv', side: `Wiring table${of}`, text: wiringCsv(part), surfaceId: null },
+      { name: `parts${suffix}.csv`, type: 'text/csv', side: `Parts list${of}`, text: partsCsv(part), surfaceId: null },
+      { name: `uploading${suffix}.txt`, type: 'text/plain', side: `Checklist of uploading${of}`, text: flashingText(part), surfaceId: null },
+    ]),
     { name: 'design.json', type: 'application/json', side: 'The design', text: designText(design), surfaceId: null },
     { name: 'fingerprint.txt', type: 'text/plain', side: 'Fingerprint of this build', text: `${print}\n`, surfaceId: null },
   ]
@@ -52,6 +57,6 @@ const ZIP_DATE = new Date(1980, 0, 1)
 
 /** All files in one ZIP; a sketch lies in a folder of its own name, as its toolchain wants it. */
 export function buildZip(design: Design): Uint8Array {
-  const entries = buildFiles(design).map(f => [f.name.endsWith('.ino') ? `${design.id}/${f.name}` : f.name, [utf8ToBytes(f.text), { mtime: ZIP_DATE, level: 9 }]] as const)
+  const entries = buildFiles(design).map(f => [f.name.endsWith('.ino') ? `${f.name.slice(0, -4)}/${f.name}` : f.name, [utf8ToBytes(f.text), { mtime: ZIP_DATE, level: 9 }]] as const)
   return zipSync(Object.fromEntries(entries) as Parameters<typeof zipSync>[0])
 }

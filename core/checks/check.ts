@@ -63,10 +63,12 @@ function stepFixes(design: Design, panel: RemoteSurface, loadId: string, verdict
   const message = maybeMessage(link, loadId)
   if (!message || verdict.state === 'in step' || clashes(design, link).some(c => clashLoads(c).includes(loadId))) return []
   const edits: Edit[] = []
-  if (!tellsOnConnect(link)) edits.push({ type: 'reportOnConnect', linkId: link.id, onConnect: true })
+  // On a wire or over datagrams nobody connects.
+  const connects = link.kind === 'http' || link.kind === 'bluetooth-serial'
+  if (connects && !tellsOnConnect(link)) edits.push({ type: 'reportOnConnect', linkId: link.id, onConnect: true })
   const needsAck = !message.ack && panel.belief.policy === 'confirm'
   if (!message.change || needsAck) edits.push({ type: 'setReport', linkId: link.id, loadId, ...(message.change ? {} : { change: true }), ...(needsAck ? { ack: true } : {}) })
-  const words = [tellsOnConnect(link) ? '' : 'on connect', message.change ? '' : 'on change', needsAck ? 'each command' : ''].filter(Boolean).join(' and ')
+  const words = [connects && !tellsOnConnect(link) ? 'on connect' : '', message.change ? '' : 'on change', needsAck ? 'each command' : ''].filter(Boolean).join(' and ')
   const only = edits.length === 1 ? edits[0] : undefined
   const report: Fix[] = edits.length ? [{ words: `Report ${words}`, edit: only ?? { type: 'together', edits, words: `${loadOf(design, loadId).name} on ${link.name}: reports ${words}` } }] : []
   const ask: Fix[] = panel.pollMs ? [] : [{ words: 'Ask every 2 s', edit: { type: 'setPoll', surfaceId: panel.id, pollMs: 2000 } }]

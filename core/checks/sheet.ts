@@ -79,9 +79,22 @@ export function saysWords(codes: readonly string[]): string {
   const [first = '', ...rest] = codes
   const cut = first.lastIndexOf('/')
   const stem = first.slice(0, cut + 1)
+  const many = manyWords(codes)
+  if (many) return many
   return cut > 0 && rest.every(code => code.startsWith(stem) && !code.slice(cut + 1).includes('/') && code.length > cut + 1)
     ? `${first} | ${rest.map(code => code.slice(cut + 1)).join(' | ')}`
     : codes.map(code => code || 'no code').join(' / ')
+}
+
+/** More than two codes of one length: what they have in common once, "0101·00 | 01 | 02". */
+function manyWords(codes: readonly string[]): string {
+  const [first = ''] = codes
+  if (codes.length < 3 || codes.some(c => c.length !== first.length)) return ''
+  let common = 0
+  while (common < first.length && codes.every(c => c[common] === first[common])) common++
+  // Two hexadecimal digits stay together.
+  if (/^[0-9A-F]+$/.test(first) && first.length % 2 === 0) common -= common % 2
+  return common < 3 || first[common - 1] === '/' ? '' : `${first.slice(0, common)}·${codes.map(c => c.slice(common)).join(' | ')}`
 }
 
 function hearsWords(design: Design, surface: RemoteSurface, loadId: string): string {

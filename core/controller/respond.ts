@@ -1,5 +1,6 @@
 /** What a controller would do and answer when it receives a text on a link, everything off before. For the try-box. */
 import { linkOf } from '../design/find'
+import { partOf } from '../design/part'
 import { fullOf, linesOf } from '../design/values'
 import type { Design } from '../design/schema'
 import { compileController } from './program'
@@ -9,14 +10,15 @@ export interface Response { does: string[], answers: { linkId: string, text: str
 
 /** `on` names the loads that are fully on beforehand. */
 export function respond(design: Design, linkId: string, text: string, on: readonly string[] = []): Response {
-  const program = compileController(design)
-  const link = program.linkIndex.get(linkOf(design, linkId).id) as number
+  const part = partOf(design, linkOf(design, linkId).controllerId)
+  const program = compileController(part)
+  const link = program.linkIndex.get(linkId) as number
   let { state } = step(program, startController(program), { kind: 'boot', now: 0, levels: program.inputs.map(() => 1) })
   state = { ...state, value: program.loads.map((l, i) => on.includes(l.id) ? fullOf(l.output) : state.value[i] as string) }
   for (const [i] of program.links.entries()) state = step(program, state, { kind: 'linkUp', now: 1, link: i }).state
   const { effects } = step(program, state, { kind: 'received', now: 2, link, text })
   return {
-    does: effects.flatMap(e => e.kind === 'pin' ? [doesWords(design, e)] : []),
+    does: effects.flatMap(e => e.kind === 'pin' ? [doesWords(part, e)] : []),
     answers: effects.flatMap(e => e.kind === 'send' || e.kind === 'reply'
       ? [{ linkId: program.links[e.link]?.link.id ?? '', text: e.text, ...(e.kind === 'reply' ? { status: e.status } : {}) }]
       : []),

@@ -380,7 +380,10 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   setFront: {
     apply: (d, a) => {
       if (a.front === null) d.front = null
-      else if (d.front) Object.assign(d.front, a.front)
+      else if (d.front) {
+        if (a.controllerId !== undefined && a.controllerId !== d.front.controllerId) throw new EditRefused(`${d.front.name} stands in front of ${controllerOf(d, d.front.controllerId).name} already; a design has one such board`)
+        Object.assign(d.front, a.front)
+      }
       else {
         const { id: controllerId } = controllerOf(d, a.controllerId)
         const front: Front = { controllerId, board: 'board-wifi-small', name: 'Network board', baud: 9600, receivePin: 99, sendPin: 99, shift: 'divider', ...a.front }

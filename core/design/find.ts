@@ -32,7 +32,7 @@ export function remotes(design: Design): RemoteSurface[] {
 export function showsState(surface: RemoteSurface): boolean {
   return surface.kind === 'panel' || surface.shows
 }
-export function panels(design: Design): PanelSurface[] {
+export function panels(design: Pick<Design, 'surfaces'>): PanelSurface[] {
   return design.surfaces.filter((s): s is PanelSurface => s.kind === 'panel')
 }
 export function handSurfaces(design: Design): HandSurface[] {

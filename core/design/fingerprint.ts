@@ -5,11 +5,12 @@
  */
 import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js'
-import type { Design, Link, Message, ByteLink } from './schema'
+import { wholeOf } from './part'
+import type { ByteLink, Design, Link, Message } from './schema'
 
 /** Six hexadecimal digits, upper case. */
 export function fingerprint(design: Design): string {
-  return bytesToHex(sha256(utf8ToBytes(agreedText(design)))).slice(0, 6).toUpperCase()
+  return bytesToHex(sha256(utf8ToBytes(agreedText(wholeOf(design))))).slice(0, 6).toUpperCase()
 }
 
 /** The canonical text that is hashed: one line a fact, sorted, so that the order of rows does not matter. */

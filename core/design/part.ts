@@ -9,6 +9,19 @@ export function partOf(design: Design, controllerId: string): Design {
   const controller = design.controllers.find(c => c.id === controllerId)
   if (!controller) throw new RangeError(`no controller "${controllerId}" in this design`)
   if (design.controllers.length === 1) return design
+  const part = cut(design, controller)
+  wholes.set(part, wholeOf(design))
+  return part
+}
+
+/** The design that a part was cut from; itself where it is none. What all sides agree on is agreed on as a whole. */
+export function wholeOf(design: Design): Design {
+  return wholes.get(design) ?? design
+}
+const wholes = new WeakMap<Design, Design>()
+
+function cut(design: Design, controller: Controller): Design {
+  const { id: controllerId } = controller
   const loads = design.loads.filter(l => l.controllerId === controllerId)
   const own = new Set(loads.map(l => l.id))
   const links = design.links.filter(l => l.controllerId === controllerId)

@@ -11,6 +11,7 @@ import type { Design } from '../../core/design/schema'
 import { ANSWER_TYPES } from '../../core/messages/answers'
 import { routeOf } from '../../core/messages/routes'
 import { panelPage } from '../../core/build/panel-page'
+import { DatagramPort } from './datagrams'
 import { wallPage, wallState } from './wall-page'
 
 const PRESS_MS = 150
@@ -19,7 +20,7 @@ const MAX_TRAFFIC = 200
 const MAX_BODY_BYTES = 10_000
 
 export interface TrafficLine { atMs: number, linkId: string, dir: 'up' | 'down', text: string }
-export interface StandInInfo { id: string, designId: string, revision: number, fingerprint: string, address: string, values: Record<string, string>, clients: number, startedAt: string }
+export interface StandInInfo { id: string, designId: string, controllerId: string, revision: number, fingerprint: string, address: string, values: Record<string, string>, clients: number, datagramPorts: Record<string, number>, startedAt: string }
 
 export class StandIn {
   private readonly program: Program
@@ -32,6 +33,8 @@ export class StandIn {
   private readonly epoch = performance.now()
   private readonly startedAt = new Date().toISOString()
   private timer: NodeJS.Timeout | undefined
+  /** By link index. */
+  private readonly datagrams = new Map<number, DatagramPort>()
   readonly traffic: TrafficLine[] = []
 
   constructor(readonly id: string, readonly design: Design, readonly revision: number) {
@@ -55,14 +58,25 @@ export class StandIn {
             resolve()
           })
         })
-        return
+        return await this.openDatagrams(host)
       }
       catch (error) { if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error }
     }
   }
 
+  private async openDatagrams(host: string): Promise<void> {
+    for (const [index, { link }] of this.program.links.entries()) {
+      if (link.kind !== 'udp') continue
+      this.datagrams.set(index, await DatagramPort.open(host, link.port, link.toAll, (text) => {
+        this.note(index, 'up', text)
+        this.handle({ kind: 'received', now: this.now(), link: index, text })
+      }))
+    }
+  }
+
   async close(): Promise<void> {
     clearTimeout(this.timer)
+    for (const port of this.datagrams.values()) port.close()
     const closed = new Promise(resolve => this.server.close(resolve))
     this.server.closeAllConnections()
     await closed
@@ -71,8 +85,9 @@ export class StandIn {
   info(): StandInInfo {
     const { address, port } = this.server.address() as AddressInfo
     return {
-      id: this.id, designId: this.design.id, revision: this.revision, fingerprint: fingerprint(this.design), startedAt: this.startedAt,
+      id: this.id, designId: this.design.id, controllerId: this.design.controllers[0]?.id ?? '', revision: this.revision, fingerprint: fingerprint(this.design), startedAt: this.startedAt,
       address: `http://${address}:${port}`, clients: this.streams.reduce((n, s) => n + s.size, 0),
+      datagramPorts: Object.fromEntries([...this.datagrams].map(([index, port]) => [this.program.links[index]?.link.id ?? '', port.port])),
       values: Object.fromEntries(this.design.loads.map((l, i) => [l.id, this.state.value[i] as string])),
     }
   }
@@ -99,6 +114,7 @@ export class StandIn {
 
   private send(link: number, text: string, only?: ServerResponse): void {
     this.note(link, 'down', text)
+    this.datagrams.get(link)?.send(text)
     const wrapped = this.program.links[link]?.link.kind === 'http' ? text : JSON.stringify(text)
     const data = wrapped.split('\n').map(line => `data: ${line}\n`).join('') + '\n'
     for (const client of only ? [only] : this.streams[link] ?? []) client.write(data)

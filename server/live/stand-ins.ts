@@ -1,4 +1,5 @@
 /** The stand-ins of this server. They live in memory and end with it. */
+import { partOf } from '../../core/design/part'
 import type { Design } from '../../core/design/schema'
 import { StandIn, type StandInInfo } from './stand-in'
 
@@ -12,9 +13,10 @@ const FAVOURED_PORTS = Array.from({ length: 20 }, (_, i) => 4690 + i)
 const MAX_RUNNING = 12
 
 /** Returns null when too many are running. */
-export async function startStandIn(design: Design, revision: number): Promise<StandInInfo | null> {
+/** One for the controller named, or for the first. */
+export async function startStandIn(design: Design, revision: number, controllerId = design.controllers[0]?.id ?? ''): Promise<StandInInfo | null> {
   if (running.size >= MAX_RUNNING) return null
-  const standIn = new StandIn(`stand-in-${++counter}`, design, revision)
+  const standIn = new StandIn(`stand-in-${++counter}`, partOf(design, controllerId), revision)
   await standIn.listen(process.env.NOLVI_HOST ?? '127.0.0.1', FAVOURED_PORTS)
   running.set(standIn.id, standIn)
   return standIn.info()

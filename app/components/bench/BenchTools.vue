@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** Run, step, reset; speed; faults; load and seed. */
-import type { Design } from '../../../core/design/schema'
+import type { Design, Load } from '../../../core/design/schema'
 import { throughRouter } from '../../../core/design/links'
 import { SPEEDS, useBenchStore } from '../../stores/bench'
 
-const props = defineProps<{ design: Design }>()
+const props = defineProps<{ design: Design, loads: Load[] }>()
 const bench = useBenchStore()
 const panels = computed(() => props.design.surfaces.flatMap(s => s.kind === 'hand' ? [] : [s]))
 const hasRouter = computed(() => props.design.links.some(throughRouter))
@@ -24,7 +24,7 @@ const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
     <el-radio-group v-model="bench.speed" aria-label="Speed"><el-radio-button v-for="s in SPEEDS" :key="s.value" :value="s.value">{{ s.name }}</el-radio-button></el-radio-group>
     <el-button title="Ten minutes of presses and lost links, made at once" @click="bench.busyTenMinutes()">10 busy minutes</el-button>
     <label class="seed second small">seed <el-input-number v-model="bench.seed" :min="0" :max="999999" :controls="false" size="small" aria-label="Seed" @change="bench.clear()" /></label>
-    <el-select v-model="bench.loadId" class="load push" aria-label="Load shown"><el-option v-for="l in design.loads" :key="l.id" :value="l.id" :label="l.name" /></el-select>
+    <el-select v-model="bench.loadId" class="load push" aria-label="Load shown"><el-option v-for="l in loads" :key="l.id" :value="l.id" :label="l.name" /></el-select>
   </div>
   <div class="strip tools faults">
     <span class="second">Faults</span>

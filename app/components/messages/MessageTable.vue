@@ -18,7 +18,8 @@ const found = computed(() => clashes(props.design, props.link))
 const rows = computed(() => props.design.loads.filter(load => load.controllerId === props.link.controllerId).map(load => ({ load, message: maybeMessage(props.link, load.id), clashes: found.value.filter(c => clashLoads(c).includes(load.id)) })))
 const longer = (message: Message) => Object.values(message.codes).map(code => wireOf(props.link, code, 'command')).reduce((longest, text) => text.length > longest.length ? text : longest, '')
 const maxLength = computed(() => props.link.kind === 'http' ? 80 : props.link.dialect.kind === 'codes' ? 8 : 64)
-const wide = computed(() => props.link.kind === 'http' || props.link.dialect.kind !== 'codes')
+const wide = computed(() => props.link.kind === 'http' || (props.link.dialect.kind !== 'codes' && props.link.dialect.kind !== 'packed'))
+const packed = computed(() => props.link.kind !== 'http' && props.link.dialect.kind === 'packed')
 const heard = (load: Load, message: Message, value: string) => shownWire(props.link, reportText(props.link, load, message, value))
 const addable = (load: Load, message: Message) => relativeOf(load.output).filter(r => !(r in message.codes))
 function addRelative(load: Load, which: string): void {
@@ -60,10 +61,10 @@ function move(event: KeyboardEvent): void {
             <th scope="row">{{ row.load.name }}</th>
             <template v-if="row.message">
               <td>
-                <div class="codes">
+                <div class="codes" :class="{ listed: askedBy(row.load, row.message).length > 3 }">
                   <label v-for="(which, i) in askedBy(row.load, row.message)" :key="which"><span class="second small">{{ valueWords(row.load.output, which) }}</span>
                     <input
-                      class="wire code" :class="{ route: wide, bad: row.clashes.length }" :value="row.message.codes[which]" :data-which="i" :aria-label="`${row.load.name} ${which}`"
+                      class="wire code" :class="{ route: wide, packed, bad: row.clashes.length }" :value="row.message.codes[which]" :data-which="i" :aria-label="`${row.load.name} ${which}`"
                       :maxlength="maxLength" spellcheck="false" autocomplete="off" @change="rename(row.load.id, which, $event)" @keydown="move"
                     >
                   </label>
@@ -124,6 +125,10 @@ function move(event: KeyboardEvent): void {
 .table-body { padding: 8px 20px 12px; overflow-x: auto; flex: none; }
 .code { width: 84px; background: var(--raised); color: var(--ink); border: 1px solid var(--rule-strong); border-radius: 2px; padding: 4px 7px; }
 .code.route { width: 172px; }
+.code.packed { width: 128px; }
+.codes.listed { display: grid; grid-template-columns: max-content; justify-items: start; }
+.codes.listed label { display: grid; grid-template-columns: 58px max-content; }
+.codes.listed label span { text-align: right; }
 .more { min-width: 24px; text-align: center; font-weight: 700; }
 .codes { display: flex; flex-wrap: wrap; gap: 5px 14px; align-items: center; }
 .codes label { display: inline-flex; gap: 6px; align-items: center; }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The built panel page itself, served by a stand-in, at real size. */
+import { linkOf } from '../../../core/design/find'
 import { deviceOf } from '../../../core/panels/devices'
 import type { Design, PanelSurface } from '../../../core/design/schema'
 import { useDesignStore } from '../../stores/design'
@@ -8,11 +9,13 @@ const props = defineProps<{ design: Design, panel: PanelSurface, pxPerMm: number
 const designs = useDesignStore()
 const { list, start, refused } = useStandIns(() => props.design.id)
 const device = computed(() => deviceOf(props.panel.device))
-const standIn = computed(() => list.value.find(s => s.fingerprint === designs.fingerprint) ?? list.value[0])
+const controllerId = computed(() => linkOf(props.design, props.panel.linkId).controllerId)
+const own = computed(() => list.value.filter(s => s.controllerId === controllerId.value))
+const standIn = computed(() => own.value.find(s => s.fingerprint === designs.fingerprint) ?? own.value[0])
 
 async function begin(): Promise<void> {
   await designs.flush()
-  await start()
+  await start([controllerId.value])
 }
 </script>
 

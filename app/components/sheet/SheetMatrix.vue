@@ -5,6 +5,7 @@ import { sheet, type OutageId } from '../../../core/checks/sheet'
 import { KIND_WORDS, linesOf } from '../../../core/design/values'
 import { linkOf } from '../../../core/design/find'
 import { LINK_WORDS } from '../../../core/design/links'
+import { partOf } from '../../../core/design/part'
 import { pinLabel } from '../../../core/design/pins'
 import { nextCodes } from '../../../core/messages/assign'
 import type { Design, LinkKind, Load, Surface } from '../../../core/design/schema'
@@ -18,6 +19,11 @@ const designs = useDesignStore()
 const findings = useFindingsStore()
 const selection = useSelectionStore()
 const newLoad = ref('')
+/** Where new loads and surfaces go; the board of what is selected. */
+const boardId = ref('')
+const controllerId = computed(() => props.design.controllers.find(c => c.id === boardId.value)?.id ?? props.design.controllers[0]?.id ?? '')
+watch(() => selection.loadId, (id) => { boardId.value = props.design.loads.find(l => l.id === id)?.controllerId ?? boardId.value })
+const reaches = (load: Load, surface: Surface) => surface.kind === 'hand' || linkOf(props.design, surface.linkId).controllerId === load.controllerId
 const grid = useTemplateRef<HTMLElement>('grid')
 
 const rows = computed(() => sheet(props.design, findings.verdicts, props.outage))
@@ -42,7 +48,8 @@ function surfaceWords(surface: Surface): string {
 }
 function outputWords(load: Load): string {
   const { output } = load
-  const pins = linesOf(output).map(l => pinLabel(props.design, l.pin)).join(' ')
+  const board = props.design.controllers.length > 1 ? `${props.design.controllers.find(c => c.id === load.controllerId)?.name ?? ''}, ` : ''
+  const pins = board + linesOf(output).map(l => pinLabel(partOf(props.design, load.controllerId), l.pin)).join(' ')
   if (output.kind !== 'switched') return `${pins}, ${KIND_WORDS[output.kind]}`
   return `${pins}, on when ${output.activeLevel}; power-up ${output.powerUp}`
 }
@@ -54,7 +61,7 @@ function put(load: Load, surface: Surface): void {
 }
 function addLoad(): void {
   const name = newLoad.value.trim()
-  if (name && designs.apply({ type: 'addLoad', name })) {
+  if (name && designs.apply({ type: 'addLoad', name, controllerId: controllerId.value })) {
     newLoad.value = ''
     selection.select(designs.design?.loads.at(-1)?.id ?? null, null)
   }
@@ -64,7 +71,7 @@ function addSurface(kind: string): void {
   if (kind === 'hand') designs.apply({ type: 'addHandSurface', name: nth('Wall controls') })
   else {
     const [what = '', over = ''] = kind.split(' ')
-    designs.apply({ type: what === 'box' ? 'addPeer' : 'addPanel', name: nth(what === 'box' ? 'Box' : over === 'bluetooth-serial' ? 'Phone' : over === 'wire' ? 'Workbench computer' : 'Browser'), over: over as LinkKind })
+    designs.apply({ type: what === 'box' ? 'addPeer' : 'addPanel', name: nth(what === 'box' ? 'Box' : over === 'bluetooth-serial' ? 'Phone' : over === 'wire' ? 'Workbench computer' : 'Browser'), over: over as LinkKind, controllerId: controllerId.value })
   }
   selection.select(null, designs.design?.surfaces.at(-1)?.id ?? null)
 }
@@ -156,7 +163,8 @@ function move(event: KeyboardEvent): void {
               v-if="row.cells[c]" :cell="row.cells[c]!" :load="row.load" :surface="surface" :design="design" :at="`${r},${c}`"
               @select="selection.select(row.load.id, surface.id)"
             />
-            <button v-else type="button" class="plain plus" :data-at="`${r},${c}`" :aria-label="`Put ${row.load.name} on ${surface.name}`" @click="put(row.load, surface)">+</button>
+            <button v-else-if="reaches(row.load, surface)" type="button" class="plain plus" :data-at="`${r},${c}`" :aria-label="`Put ${row.load.name} on ${surface.name}`" @click="put(row.load, surface)">+</button>
+            <span v-else class="second small elsewhere" :data-at="`${r},${c}`" tabindex="-1">another board</span>
           </td>
           <td class="add" />
         </tr>
@@ -166,6 +174,7 @@ function move(event: KeyboardEvent): void {
           <td :colspan="design.surfaces.length + 2">
             <form class="new" @submit.prevent="addLoad">
               <el-input v-model="newLoad" :placeholder="design.loads.length ? 'Name another load' : 'Name the first load'" aria-label="Name of a new load" maxlength="40" />
+              <el-select v-if="design.controllers.length > 1" :model-value="controllerId" class="board" aria-label="Board that new loads and surfaces belong to" @change="(id: string) => { boardId = id }"><el-option v-for="c in design.controllers" :key="c.id" :value="c.id" :label="`on ${c.name}`" /></el-select>
               <el-button native-type="submit" :disabled="!newLoad.trim()">Add it</el-button>
             </form>
           </td>
@@ -177,6 +186,8 @@ function move(event: KeyboardEvent): void {
 </template>
 
 <style scoped>
+.board { width: 190px; flex: none; }
+.elsewhere { display: block; text-align: center; opacity: .8; }
 .matrix { border-collapse: collapse; width: 100%; }
 .matrix > thead th { text-align: left; padding: 10px 10px 8px; border-bottom: 2px solid var(--ink); font-size: 14px; vertical-align: top; min-width: 142px; overflow-wrap: anywhere; }
 .matrix > thead th.corner { padding-left: 0; min-width: 190px; }

@@ -12,8 +12,15 @@ import { showQuantity } from '../../../core/units/quantity'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design, sums: WiringSum[] }>()
+const emit = defineEmits<{ added: [controllerId: string] }>()
 const designs = useDesignStore()
 const board = computed(() => boardOf(props.design))
+const controller = computed(() => props.design.controllers[0]!)
+const whole = computed(() => designs.design ?? props.design)
+const holds = computed(() => [...props.design.loads, ...props.design.links, ...props.design.sensors].length > 0)
+function addController(): void {
+  if (designs.apply({ type: 'addController', name: `Controller ${whole.value.controllers.length + 1}` })) emit('added', designs.design?.controllers.at(-1)?.id ?? '')
+}
 const own = computed(() => props.design.boards.some(b => b.id === board.value.id))
 const WIRES = { output: 'to drivers', contact: 'from contacts', sense: 'sensed lines', serial: 'serial' } as const
 /** Each figure with its source. */
@@ -74,6 +81,13 @@ function save(): void {
 <template>
   <div>
     <h2>{{ board.name }}</h2>
+    <section>
+      <dl class="facts"><dt>Called</dt><dd><InlineText :value="controller.name" label="controller" @change="name => designs.apply({ type: 'renameController', controllerId: controller.id, name })" /></dd></dl>
+      <div class="buttons">
+        <el-button size="small" @click="addController">Another controller</el-button>
+        <el-button v-if="whole.controllers.length > 1" size="small" :disabled="holds" :title="holds ? 'Remove its loads, links and sensors first' : ''" @click="designs.apply({ type: 'removeController', controllerId: controller.id })">Remove {{ controller.name }}</el-button>
+      </div>
+    </section>
     <section>
       <dl class="facts">
         <template v-for="f in figures" :key="f.words"><dt :title="f.from">{{ f.words }}</dt><dd class="wire">{{ f.value }}</dd></template>

@@ -9,7 +9,7 @@ import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design, sums: WiringSum[] }>()
 const designs = useDesignStore()
-const set = (front: Partial<Front>) => designs.apply({ type: 'setFront', front })
+const set = (front: Partial<Front>) => designs.apply({ type: 'setFront', front, controllerId: props.design.controllers[0]?.id })
 const front = computed(() => props.design.front)
 const ahead = computed(() => frontOf(props.design))
 const port = computed(() => ahead.value && serialPins(ahead.value))

@@ -1,7 +1,9 @@
+import { createSocket } from 'node:dgram'
 import { afterEach, describe, expect, it } from 'vitest'
 import type { Design } from '../../../core/design/schema'
+import { wireOf } from '../../../core/design/wire'
 import { StandIn } from '../../../server/live/stand-in'
-import { edited, glazeRoom, twoPanelDesign } from '../../fixtures/designs'
+import { DIALECTS, edited, fanDesign, glazeRoom, over, speaking, twoPanelDesign } from '../../fixtures/designs'
 
 /** Lines of an event stream as they come. */
 class Stream {
@@ -120,6 +122,52 @@ describe('wall and power', () => {
     expect(await get('/panel/apron-phone')).toContain('<meta name="nolvi-wire"')
     expect(await get('/panel/office-browser')).not.toContain('<meta name="nolvi-wire"')
     expect(await get('/panel/wall')).toBe('404 no such panel')
+  })
+})
+
+describe('a UDP link', () => {
+  /** Sends a text and waits for the first answer. */
+  const ask = (port: number, text: string): Promise<string> => new Promise((resolve) => {
+    const socket = createSocket('udp4')
+    socket.on('message', (bytes) => {
+      resolve(bytes.toString())
+      socket.close()
+    })
+    socket.send(text, port, '127.0.0.1')
+  })
+  const lines = () => over(edited(speaking(fanDesign(), DIALECTS.lines!), { type: 'setLink', linkId: 'phone-link', patch: { helloCode: 'hello', errorText: 'what' } }), 'udp')
+  it('takes real datagrams and answers who asked', async () => {
+    const { standIn } = await start(lines())
+    const port = standIn.info().datagramPorts['phone-link']!
+    const on = wireOf(lines().links[0]!, lines().links[0]!.messages[0]!.codes.on!, 'command')
+    expect(await ask(port, on)).toMatch(/^\+/)
+    expect(standIn.info().values.fan).toBe('on')
+    expect(await ask(port, 'hello\n')).toMatch(/^\+hello nolvi\/4 [0-9A-F]{6} 1\n$/)
+    expect(await ask(port, 'no such thing\n')).toBe('+what\n')
+  })
+  it('half a message in one datagram is no start of the next', async () => {
+    const { standIn } = await start(lines())
+    const port = standIn.info().datagramPorts['phone-link']!
+    const socket = createSocket('udp4')
+    await new Promise(resolve => socket.send('hel', port, '127.0.0.1', resolve))
+    socket.close()
+    expect(await ask(port, 'lo\n')).toBe('+what\n')
+  })
+})
+
+describe('commands by POST, answers as JSON or a page', () => {
+  const browser = (patch: object) => edited(twoPanelDesign(), { type: 'setLink', linkId: 'browser-link', patch })
+  it('a look changes nothing', async () => {
+    const { at, standIn, get } = await start(browser({ method: 'post', answers: 'json' }))
+    expect(await get('/fan/on')).toContain('405')
+    expect(standIn.info().values.fan).toBe('off')
+    const answer = await fetch(`${at}/fan/on`, { method: 'POST' })
+    expect([answer.headers.get('content-type'), (await answer.text()).trim()]).toEqual(['application/json; charset=utf-8', '{"fan":1}'])
+    expect(await get('/state')).toContain('{"fan":1}')
+  })
+  it('a page is a page', async () => {
+    const { get } = await start(browser({ answers: 'page' }))
+    expect(await get('/state')).toContain('<b id="fan">0</b>')
   })
 })
 

@@ -8,7 +8,7 @@ const designs = useDesignStore()
 const bench = useBenchStore()
 const selection = useSelectionStore()
 const cursorMs = ref<number | null>(null)
-const columns = computed(() => designs.design ? benchColumns(designs.design) : [])
+const columns = computed(() => bench.part ? benchColumns(bench.part) : [])
 
 onMounted(() => {
   const wanted = designs.design?.loads.find(l => l.id === selection.loadId)
@@ -24,16 +24,16 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
 </script>
 
 <template>
-  <div v-if="designs.design && bench.bench" class="view bench">
+  <div v-if="designs.design && bench.part && bench.bench" class="view bench">
     <div class="work">
-      <BenchTools :design="designs.design" />
-      <template v-if="designs.design.loads.length">
-        <BenchHead :design="designs.design" :columns="columns" />
-        <BenchTimeline v-model:cursor="cursorMs" :design="designs.design" :columns="columns" />
+      <BenchTools :design="bench.part" :loads="designs.design.loads" />
+      <template v-if="bench.part.loads.length">
+        <BenchHead :design="bench.part" :columns="columns" />
+        <BenchTimeline v-model:cursor="cursorMs" :design="bench.part" :columns="columns" />
       </template>
       <p v-else class="second empty">Nothing to switch yet: name the first load on the <NuxtLink :to="`/d/${designs.design.id}/sheet`">sheet</NuxtLink>.</p>
     </div>
-    <aside class="ticket" aria-label="Readout"><BenchReadout v-if="bench.loadId" :design="designs.design" :cursor-ms="cursorMs" /></aside>
+    <aside class="ticket" aria-label="Readout"><BenchReadout v-if="bench.loadId" :design="bench.part" :cursor-ms="cursorMs" /></aside>
   </div>
 </template>
 

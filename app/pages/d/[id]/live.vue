@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { panels } from '../../../../core/design/find'
 import type { Design } from '../../../../core/design/schema'
+import { shownWire, wireOf } from '../../../../core/design/wire'
+import type { StandInView } from '../../../composables/stand-ins'
 import { valueWords } from '../../../../core/design/values'
 import { isLit } from '../../../../core/panels/words'
 import { useDesignStore } from '../../../stores/design'
@@ -12,15 +14,20 @@ const starting = ref(false)
 async function begin(): Promise<void> {
   starting.value = true
   await designs.flush()
-  await start()
+  await start(designs.design?.controllers.map(c => c.id) ?? [])
   starting.value = false
 }
 /** Lines to type in a shell: the real routes of the design. */
-function curls(design: Design, address: string): string[] {
+function curls(design: Design, { address, datagramPorts }: StandInView): string[] {
   const link = design.links.find(l => l.kind === 'http')
   const [first] = link?.messages ?? []
-  return link?.kind === 'http' ? [...(first ? [`curl ${address}${Object.values(first.codes)[0]}`] : []), `curl ${address}${link.askRoute}`] : []
+  const post = link?.kind === 'http' && link.method === 'post' ? '-X POST ' : ''
+  const http = link?.kind === 'http' ? [...(first ? [`curl ${post}${address}${Object.values(first.codes)[0]}`] : []), `curl ${address}${link.askRoute}`] : []
+  const host = address.replace(/^http:\/\//, '').replace(/:\d+$/, '')
+  const udp = design.links.flatMap(l => l.kind === 'udp' && l.dialect.kind !== 'packed' && datagramPorts[l.id] ? [`printf '${shownWire(l, wireOf(l, l.askCode, 'command'))}' | nc -u -w1 ${host} ${datagramPorts[l.id]}`] : [])
+  return [...http, ...udp]
 }
+const partOn = (s: StandInView) => designs.parts.find(p => p.controller.id === s.controllerId)?.part ?? designs.design!
 </script>
 
 <template>
@@ -34,6 +41,7 @@ function curls(design: Design, address: string): string[] {
     <article v-for="s in list" :key="s.id">
       <header>
         <h2 class="wire">{{ s.address }}</h2>
+        <span v-if="designs.parts.length > 1">{{ partOn(s).controllers[0]?.name }}</span>
         <span v-if="s.fingerprint === designs.fingerprint" class="agrees"><StateGlyph state="in step" /> table {{ s.fingerprint }}, as designed</span>
         <span v-else class="differs agrees"><StateGlyph state="stale" /> table {{ s.fingerprint }}, the design is at {{ designs.fingerprint }}: start a new one</span>
         <el-button size="small" class="push" @click="stop(s.id)">Stop</el-button>
@@ -42,13 +50,13 @@ function curls(design: Design, address: string): string[] {
         <section>
           <h3 class="title">Open</h3>
           <p><a :href="`${s.address}/_wall`" target="_blank" rel="noopener">Wall controls and lamps</a></p>
-          <p v-for="p in panels(designs.design)" :key="p.id"><a :href="`${s.address}/panel/${p.id}`" target="_blank" rel="noopener">{{ p.name }}</a></p>
-          <h3 v-if="curls(designs.design, s.address).length" class="title type">Type in a shell</h3>
-          <p v-for="line in curls(designs.design, s.address)" :key="line"><code>{{ line }}</code></p>
+          <p v-for="p in panels(partOn(s))" :key="p.id"><a :href="`${s.address}/panel/${p.id}`" target="_blank" rel="noopener">{{ p.name }}</a></p>
+          <h3 v-if="curls(partOn(s), s).length" class="title type">Type in a shell</h3>
+          <p v-for="line in curls(partOn(s), s)" :key="line"><code>{{ line }}</code></p>
         </section>
         <section>
           <h3 class="title">Loads</h3>
-          <p v-for="load in designs.design.loads" :key="load.id" :data-load="load.id">{{ isLit(load.output, s.values[load.id] ?? '') ? '●' : '○' }} {{ load.name }} <strong>{{ s.values[load.id] === undefined ? 'not on this stand-in' : valueWords(load.output, s.values[load.id]!) }}</strong></p>
+          <p v-for="load in partOn(s).loads" :key="load.id" :data-load="load.id">{{ isLit(load.output, s.values[load.id] ?? '') ? '●' : '○' }} {{ load.name }} <strong>{{ s.values[load.id] === undefined ? 'not on this stand-in' : valueWords(load.output, s.values[load.id]!) }}</strong></p>
           <p class="second small">revision {{ s.revision }}; {{ s.clients }} connected</p>
         </section>
         <TrafficList :design="designs.design" :stand-in-id="s.id" />

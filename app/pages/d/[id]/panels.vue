@@ -4,6 +4,7 @@ import { PANEL_STYLE } from '../../../../core/build/panel-style'
 import { panels } from '../../../../core/design/find'
 import { devices } from '../../../../core/panels/devices'
 import type { PanelSurface } from '../../../../core/design/schema'
+import { useBenchStore } from '../../../stores/bench'
 import { useDesignStore } from '../../../stores/design'
 import { usePanelPlacing } from '../../../composables/panel-placing'
 import { useScreenScale } from '../../../composables/screen-scale'
@@ -13,7 +14,9 @@ const { pxPerMm, zoom, ruler } = useScreenScale()
 const mode = ref<'layout' | 'bench' | 'stand-in'>('layout')
 const night = ref(false)
 const selected = ref<{ surfaceId: string, loadId: string } | null>(null)
-const list = computed(() => designs.design ? panels(designs.design) : [])
+const bench = useBenchStore()
+/** The bench plays one board at a time. */
+const list = computed(() => panels((mode.value === 'bench' ? bench.part : null) ?? designs.design ?? { surfaces: [] }))
 const { place } = usePanelPlacing()
 useHead({ style: [{ key: 'panel-style', innerHTML: PANEL_STYLE }] })
 
@@ -33,6 +36,7 @@ function drop(panel: PanelSurface, loadId: string, at: { xMm: number, yMm: numbe
         <el-radio-button value="bench">Try on the bench</el-radio-button>
         <el-radio-button value="stand-in">Try on a stand-in</el-radio-button>
       </el-radio-group>
+      <el-radio-group v-if="mode === 'bench' && designs.parts.length > 1" :model-value="bench.part?.controllers[0]?.id" aria-label="Board" @change="(id: unknown) => { bench.loadId = designs.design?.loads.find(l => l.controllerId === id)?.id ?? bench.loadId }"><el-radio-button v-for="p in designs.parts.filter(x => x.part.loads.length)" :key="p.controller.id" :value="p.controller.id">{{ p.controller.name }}</el-radio-button></el-radio-group>
       <el-radio-group v-model="night" aria-label="Look"><el-radio-button :value="false">day</el-radio-button><el-radio-button :value="true">night</el-radio-button></el-radio-group>
       <el-radio-group v-model="zoom" class="push" aria-label="Size on screen"><el-radio-button :value="1">real size</el-radio-button><el-radio-button :value="1.5">1.5 ×</el-radio-button></el-radio-group>
       <el-popover trigger="click" :width="380" placement="bottom-end">
@@ -60,7 +64,7 @@ function drop(panel: PanelSurface, loadId: string, at: { xMm: number, yMm: numbe
             />
           </figure>
           <KeyTicket v-if="mode === 'layout' && selectedOn(panel)" :design="designs.design" :panel="panel" :load-id="selectedOn(panel)!" />
-          <BenchKeys v-if="mode === 'bench' && panel === list.at(-1)" :design="designs.design" />
+          <BenchKeys v-if="mode === 'bench' && panel === list.at(-1)" :design="bench.part ?? designs.design" />
         </template>
         <p v-if="!list.length" class="second">No panel yet. Add one on the <NuxtLink :to="`/d/${designs.design.id}/sheet`">sheet</NuxtLink>: + surface.</p>
       </div>

@@ -8,12 +8,18 @@ import { upperFirst } from '../../../../core/units/format'
 import { sumsOf } from '../../../../core/electrical/of-design'
 import { useBenchStore } from '../../../stores/bench'
 import { useDesignStore } from '../../../stores/design'
+import { useSelectionStore } from '../../../stores/selection'
 
 const designs = useDesignStore()
 const chosen = ref<string | null>(null)
 const last = shallowRef<Assignment | null>(null)
 const free = ref(false)
-const design = computed(() => designs.design)
+const controllerId = ref('')
+/** One board at a time: the part of the design with what is wired to it. */
+const design = computed(() => (designs.parts.find(p => p.controller.id === controllerId.value) ?? designs.parts[0])?.part ?? null)
+const controller = computed(() => design.value?.controllers[0] ?? null)
+const selection = useSelectionStore()
+onMounted(() => { controllerId.value = designs.design?.loads.find(l => l.id === selection.loadId)?.controllerId ?? '' })
 const all = computed(() => design.value ? needs(design.value) : [])
 const need = computed(() => all.value.find(n => n.id === chosen.value) ?? null)
 const bench = useBenchStore()
@@ -55,11 +61,11 @@ function take(board: string): void {
   if (!design.value) return
   const moved = { ...design.value, controllers: design.value.controllers.map(c => ({ ...c, board })) }
   const found = bestPins(moved)
-  designs.apply({ type: 'together', words: 'A larger board, pins assigned anew', edits: [{ type: 'setBoard', board }, { type: 'setPins', pins: moves(found, needs(moved)) }] })
+  designs.apply({ type: 'together', words: 'A larger board, pins assigned anew', edits: [{ type: 'setBoard', board, controllerId: controller.value?.id }, { type: 'setPins', pins: moves(found, needs(moved)) }] })
   last.value = found
 }
 function addSensor(kind: SensorKind): void {
-  if (!designs.apply({ type: 'addSensor', kind, name: upperFirst(SENSOR_WORDS[kind].replace(/ \(.*/, '')) })) return
+  if (!designs.apply({ type: 'addSensor', kind, name: upperFirst(SENSOR_WORDS[kind].replace(/ \(.*/, '')), controllerId: controller.value?.id })) return
   const added = design.value?.sensors.at(-1)
   select(all.value.find(n => n.sensorId === added?.id)?.id ?? null)
 }
@@ -70,7 +76,8 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
   <div v-if="design" class="view">
     <div class="work">
       <div class="strip">
-        <el-select :model-value="design.controllers[0]?.board" class="boards" aria-label="Board" @change="(board: string) => { select(null); designs.apply({ type: 'setBoard', board }) }">
+        <el-radio-group v-if="designs.parts.length > 1" :model-value="controller?.id" aria-label="Controller" @change="(id: unknown) => { select(null); controllerId = String(id) }"><el-radio-button v-for="p in designs.parts" :key="p.controller.id" :value="p.controller.id">{{ p.controller.name }}</el-radio-button></el-radio-group>
+        <el-select :model-value="controller?.board" class="boards" aria-label="Board" @change="(board: string) => { select(null); designs.apply({ type: 'setBoard', board, controllerId: controller?.id }) }">
           <el-option v-for="b in boards" :key="b.id" :value="b.id" :label="b.name" />
         </el-select>
         <el-button type="primary" :disabled="!all.length" @click="assign()">Assign pins for me</el-button>
@@ -95,11 +102,11 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
         <h2>Pins, assigned</h2>
         <p class="second small">The whole of it costs least: no hazard that stops, as few that warn, and abilities left for later. Undo takes it back.</p>
         <p v-for="u in last.unmet" :key="u.needId" class="differs"><strong>{{ name(u.needId) }}</strong> has no pin: {{ u.why }}.</p>
-        <p v-if="last.unmet.length && larger && larger.id !== design.controllers[0]?.board"><el-button size="small" @click="take(larger.id)">Take the {{ larger.name }}: all find a pin there</el-button></p>
+        <p v-if="last.unmet.length && larger && larger.id !== controller?.board"><el-button size="small" @click="take(larger.id)">Take the {{ larger.name }}: all find a pin there</el-button></p>
         <p v-for="a in last.assigned" :key="a.needId"><strong>{{ name(a.needId) }}</strong> on <code>{{ pinLabel(design, a.chip) }}</code> <span class="second">{{ all.find(n => n.id === a.needId)?.fixed ? 'given by the board' : a.why }}</span></p>
       </div>
       <NeedTicket v-else-if="need" :key="need.id" :design="design" :need="need" :sums="sums" @removed="select(null)" />
-      <BoardTicket v-else :design="design" :sums="sums" />
+      <BoardTicket v-else :design="design" :sums="sums" @added="id => { controllerId = id }" />
     </aside>
   </div>
 </template>

@@ -2,15 +2,20 @@ import { Bench } from '../../../../core/bench/bench'
 import { scriptSchema } from '../../../../core/bench/script'
 import { wrongMs } from '../../../../core/bench/trace'
 import { pointer } from '../../../../core/design/validate'
-import { panels } from '../../../../core/design/find'
+import { remotes } from '../../../../core/design/find'
+import { partOf } from '../../../../core/design/part'
 
-/** Runs a script on the bench; answers with the trace and how long each surface was wrong, ms. */
+/** Runs a script on the bench of one controller (`?controller=`, else the first); answers with the trace and how long each surface was wrong, ms. */
 export default defineEventHandler(async (event) => {
   const { design } = await storedDesign(event)
   const script = scriptSchema.safeParse(await readJson(event))
   if (!script.success) throw refuse(400, 'This is not a bench script', script.error.issues.map(i => ({ path: pointer(i.path), message: i.message })))
   const { seed, steps, fates, untilMs } = script.data
-  const bench = new Bench(design, seed, fates)
+  const { controller } = getQuery(event)
+  const controllerId = typeof controller === 'string' ? controller : design.controllers[0]?.id ?? ''
+  if (!design.controllers.some(c => c.id === controllerId)) throw refuse(400, 'There is no such controller', [{ path: '', message: `no controller "${controllerId}" in this design` }])
+  const part = partOf(design, controllerId)
+  const bench = new Bench(part, seed, fates)
   bench.plan(steps)
   const until = untilMs ?? steps.reduce((last, s) => Math.max(last, s.atMs), 0) + 5000
   try { while (!bench.advance(until, SLICE)) await nextTurn() }
@@ -20,7 +25,7 @@ export default defineEventHandler(async (event) => {
   }
   return {
     untilMs: until, trace: bench.trace,
-    disagreements: panels(design).flatMap(s => design.loads.map(l => ({ surfaceId: s.id, loadId: l.id, wrongMs: wrongMs(bench.trace, s.id, l.id, until) }))).filter(d => d.wrongMs > 0),
+    disagreements: remotes(part).flatMap(s => part.loads.map(l => ({ surfaceId: s.id, loadId: l.id, wrongMs: wrongMs(bench.trace, s.id, l.id, until) }))).filter(d => d.wrongMs > 0),
   }
 })
 

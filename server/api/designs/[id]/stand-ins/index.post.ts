@@ -1,9 +1,12 @@
 import { startStandIn } from '../../../../live/stand-ins'
 
-/** Starts a stand-in of the stored revision on a port of its own. */
+/** Starts a stand-in of one controller of the stored revision on a port of its own; `?controller=` names another than the first. */
 export default defineEventHandler(async (event) => {
   const { design, revision } = await storedDesign(event)
-  const info = await startStandIn(design, revision)
+  const { controller } = getQuery(event)
+  const controllerId = typeof controller === 'string' ? controller : undefined
+  if (controllerId !== undefined && !design.controllers.some(c => c.id === controllerId)) throw refuse(400, 'There is no such controller', [{ path: '', message: `no controller "${controllerId}" in this design` }])
+  const info = await startStandIn(design, revision, controllerId)
   if (!info) throw refuse(429, 'Too many stand-ins are running', [{ path: '', message: 'stop one of them first' }])
   setResponseStatus(event, 201)
   return info
