@@ -62,7 +62,7 @@ describe('stored designs', () => {
     await forgetDeleted(store.db, days(31))
     expect(await setDeleted(store.db, 'glaze-room', false)).toBe(false)
   })
-  it('the demo designs are valid', () => expect(demoDesigns().map(d => d.id)).toEqual([starter().id, 'glaze-room']))
+  it('the demo designs are valid', () => expect(demoDesigns().map(d => d.id)).toEqual([starter().id, 'glaze-room', 'showroom']))
 })
 
 describe('the data folder', () => {

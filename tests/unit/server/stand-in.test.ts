@@ -1,7 +1,7 @@
 import { createSocket } from 'node:dgram'
 import { afterEach, describe, expect, it } from 'vitest'
 import type { Design } from '../../../core/design/schema'
-import { wireOf } from '../../../core/design/wire'
+import { textBytes, wireOf } from '../../../core/design/wire'
 import { StandIn } from '../../../server/live/stand-in'
 import { DIALECTS, edited, fanDesign, glazeRoom, over, speaking, twoPanelDesign } from '../../fixtures/designs'
 
@@ -133,7 +133,7 @@ describe('a UDP link', () => {
       resolve(bytes.toString())
       socket.close()
     })
-    socket.send(text, port, '127.0.0.1')
+    socket.send(textBytes(text), port, '127.0.0.1')
   })
   const lines = () => over(edited(speaking(fanDesign(), DIALECTS.lines!), { type: 'setLink', linkId: 'phone-link', patch: { helloCode: 'hello', errorText: 'what' } }), 'udp')
   it('takes real datagrams and answers who asked', async () => {

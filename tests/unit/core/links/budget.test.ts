@@ -60,26 +60,34 @@ describe('where the time of a command goes', () => {
 describe('what works from where', () => {
   it('of a phone over serial Bluetooth and a browser', () => {
     const rows = reach(twoPanelDesign()).map(r => `${r.panel}: ${r.from} ${r.works}`)
-    expect(rows).toEqual(['Phone: desktop browser, page as a file sometimes', 'Phone: phone browser no', 'Phone: a second phone meanwhile no', 'Browser: page kept as a file yes', 'Browser: page from the board or a stand-in yes', 'Browser: page from a secure site no'])
+    expect(rows).toEqual(['Phone: desktop browser, page as a file sometimes', 'Phone: phone browser no', 'Phone: a second phone meanwhile no', 'Browser: page kept as a file yes', 'Browser: page from the board or a stand-in yes', 'Browser: page from a secure site no', 'Browser: guest network of the house no'])
     for (const r of reach(twoPanelDesign())) if (r.works !== 'yes') expect(r.instead.length).toBeGreaterThan(10)
   })
+  it('of boxes and computers over every medium, each with a way out where it does not work', () => {
+    for (const kind of ['bluetooth-serial', 'wire', 'udp', 'peer', 'http'] as const) {
+      const both = edited(fanDesign(), { type: 'addPanel', name: 'Panel', over: kind }, { type: 'addPeer', name: 'Box', over: kind })
+      const rows = reach(both).filter(r => r.panel !== 'Phone')
+      expect(new Set(rows.map(r => r.panel)), kind).toEqual(new Set(['Panel', 'Box']))
+      for (const r of rows) if (r.works !== 'yes') expect(r.instead.length, `${kind} ${r.from}`).toBeGreaterThan(10)
+    }
+  })
   it('two radios on one chip are told only where both are used', () => {
-    const dual = edited(twoPanelDesign(), { type: 'setFront', front: null }, { type: 'setBoard', board: 'board-dual-radio' }, { type: 'setLink', linkId: 'phone-link', patch: { statusPin: null } })
+    const dual = edited(twoPanelDesign(), { type: 'setFront', front: null }, { type: 'setBoard', board: 'board-dual-radio' }, { type: 'setLink', linkId: 'phone-link', patch: { radio: 'chip', statusPin: null } })
     expect(reach(dual).some(r => r.why.includes('one antenna'))).toBe(true)
     expect(reach(twoPanelDesign()).some(r => r.why.includes('one antenna'))).toBe(false)
   })
 })
 
 describe('OpenAPI', () => {
-  it.each([['glaze room', glazeRoom], ['two panels', twoPanelDesign], ['with toggles', () => edited(twoPanelDesign(), { type: 'renameCode', linkId: 'browser-link', loadId: 'fan', which: 'toggle', code: '/fan/toggle' })]] as const)('%s: a third-party validator takes it', async (_, make) => {
+  it.each([['glaze room', glazeRoom], ['two panels', twoPanelDesign], ['by POST, with JSON, scenes and who is there', () => edited(twoPanelDesign(), { type: 'addScene', name: 'All off', sets: [{ loadId: 'fan', value: 'off' }] }, { type: 'setSceneCode', linkId: 'browser-link', sceneId: 'all-off', code: '/scene/all-off' }, { type: 'setLink', linkId: 'browser-link', patch: { method: 'post', answers: 'json' } })], ['with toggles', () => edited(twoPanelDesign(), { type: 'renameCode', linkId: 'browser-link', loadId: 'fan', which: 'toggle', code: '/fan/toggle' })]] as const)('%s: a third-party validator takes it', async (_, make) => {
     const design = make()
     const text = openApi(design, linkOn(design, 'http') as HttpLink)
     const { valid, errors } = await new Validator().validate(JSON.parse(text))
     expect(errors).toBeUndefined()
     expect(valid).toBe(true)
-    const { paths } = JSON.parse(text) as { paths: Record<string, { get: { operationId: string } }> }
+    const { paths } = JSON.parse(text) as { paths: Record<string, Record<string, { operationId: string }>> }
     expect(Object.keys(paths)).toEqual(expect.arrayContaining(['/fan/on', '/state']))
-    const ids = Object.values(paths).map(p => p.get.operationId)
+    const ids = Object.values(paths).flatMap(p => Object.values(p).map(x => x.operationId))
     expect(new Set(ids).size).toBe(ids.length)
   })
 })
