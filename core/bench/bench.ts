@@ -8,7 +8,8 @@ import type { Control, Design, Gesture, Link } from '../design/schema'
 import { latencyMs, wireMs } from '../links/timing'
 import { bodyIn, shownWire } from '../design/wire'
 import { commandWords } from '../messages/clashes'
-import { compileController, routeMeaning, type Program } from '../controller/program'
+import { FRESH } from '../messages/sealing'
+import { compileController, understood, type Program } from '../controller/program'
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
 import { compilePanel, panelDue, panelStep, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Via } from '../surfaces/panel'
 import { seededRandom, type Random } from '../units/random'
@@ -33,6 +34,8 @@ interface LinkUnit {
   /** Sent and neither arrived nor lost. */
   underWay: Set<TracedMessage>
   loseNext: number
+  /** The last command that crossed, as a stranger would record it. */
+  recorded: string | null
 }
 
 /** First power-up and first connections happen at once, so that a run starts with everything connected. */
@@ -69,7 +72,7 @@ export class Bench {
     }))
     this.links = design.links.map((link, index) => ({
       link, index, panel: [...this.panels.values()].find(p => p.program.link.id === link.id) ?? null,
-      away: false, up: false, epoch: 0, lastArrival: { up: 0, down: 0 }, sent: { up: 0, down: 0 }, underWay: new Set(), loseNext: 0,
+      away: false, up: false, epoch: 0, lastArrival: { up: 0, down: 0 }, sent: { up: 0, down: 0 }, underWay: new Set(), loseNext: 0, recorded: null,
     }))
     this.trace = emptyTrace(design)
     this.boot()
@@ -143,6 +146,7 @@ export class Bench {
       case 'linkDown': return this.setAway(action.linkId, true)
       case 'linkUp': return this.setAway(action.linkId, false)
       case 'loseNext': this.linkUnit(action.linkId).loseNext++; return
+      case 'replay': return this.replay(this.linkUnit(action.linkId))
       case 'routerDown': return this.setRouter(true)
       case 'routerUp': return this.setRouter(false)
       case 'powerOff': return this.powerOff()
@@ -283,7 +287,10 @@ export class Bench {
     unit.state = state
     if (state.beliefs !== before.beliefs) this.traceBeliefs(unit, before)
     const link = this.links.find(l => l.panel === unit)
-    for (const text of sends) this.transmit(link, 'up', text, 'command')
+    for (const text of sends) {
+      if (link && this.loadsIn(link, 'up', text).length === 1) link.recorded = text
+      this.transmit(link, 'up', text, 'command')
+    }
     const due = panelDue(state)
     if (due === null || unit.tickAt === due) return
     unit.tickAt = due
@@ -318,6 +325,11 @@ export class Bench {
     })
   }
 
+  /** Somebody who recorded the last command sends it again. The panel knows nothing of it. */
+  private replay(unit: LinkUnit): void {
+    if (unit.recorded !== null) this.transmit(unit, 'up', unit.recorded, 'command')
+  }
+
   /** What is sent comes back to its sender, after the time that it takes on the wire. */
   private echo(unit: LinkUnit, dir: 'up' | 'down', text: string): void {
     const { epoch } = unit
@@ -336,7 +348,8 @@ export class Bench {
     const link = this.program.links[unit.index]
     const all = this.design.loads.filter((_, i) => link?.messages[i]).map(l => l.id)
     if (dir === 'up') {
-      const meaning = link && (unit.link.kind === 'http' ? routeMeaning(link, text) : link.meanings.get(bodyIn(unit.link, text)))
+      const found = link && understood(link, FRESH, bodyIn(unit.link, text))
+      const meaning = found?.kind === 'meant' ? found.meaning : undefined
       return meaning?.kind === 'set' ? [this.design.loads[meaning.load]?.id ?? ''] : all
     }
     const report = unit.panel?.program.meanings.get(bodyIn(unit.link, text))
@@ -431,6 +444,7 @@ export function actionWords(design: Design, action: Action): string {
     case 'linkDown': return `${linkName(action.linkId)} out of reach`
     case 'linkUp': return `${linkName(action.linkId)} back in reach`
     case 'loseNext': return `next message of ${linkName(action.linkId)} lost`
+    case 'replay': return `a stranger plays the last command of ${linkName(action.linkId)} again`
     case 'routerDown': return 'router down'
     case 'routerUp': return 'router back'
     case 'powerOff': return 'power cut'

@@ -16,6 +16,7 @@ import type { SurfaceVerdict, Verdict } from '../proof/prove'
 import { count, upperFirst } from '../units/format'
 import { parts, pathInWhole } from '../design/part'
 import { finding, SEVERITIES, type Finding, type Fix, type Rule } from './finding'
+import { AUTH_RULES } from './auth-rules'
 import { LINK_RULES, networkNames } from './link-rules'
 import { MESSAGE_RULES } from './message-rules'
 import { VerdictCache } from './verdicts'
@@ -264,4 +265,4 @@ function percent(used: number): string {
 
 /** Of the design as a whole, not of one controller. */
 const WHOLE_RULES: readonly Rule[] = [networkNames]
-const RULES: readonly Rule[] = [...MESSAGE_RULES, ...LINK_RULES, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, hastyGestures, unreachedLoads, panelLayout, wiringSums, frontPort, softWire, driverFits, solenoidOn, outOfSight, unreadSensors, cautions, batteryCautions]
+const RULES: readonly Rule[] = [...MESSAGE_RULES, ...LINK_RULES, ...AUTH_RULES, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, hastyGestures, unreachedLoads, panelLayout, wiringSums, frontPort, softWire, driverFits, solenoidOn, outOfSight, unreadSensors, cautions, batteryCautions]

@@ -1,7 +1,7 @@
 /** Findings about messages: what cannot be told apart, what repeats, echoes, pads, or can be played again by a stranger. */
 import { FIELD_TYPES, disagreement } from '../bytes/structure'
 import type { Edit } from '../design/edits'
-import { loadOf, maybeMessage, maybeRemoteOnLink } from '../design/find'
+import { loadOf, maybeRemoteOnLink } from '../design/find'
 import type { Design, Link, ByteLink } from '../design/schema'
 import { isDatagram } from '../design/links'
 import { shownWire, structureOf } from '../design/wire'
@@ -134,19 +134,4 @@ const fullBuffers: Rule = design => design.links.flatMap((link, i) => {
   })]
 })
 
-/** A lock that opens by words anybody can record and play again. */
-const replayableLocks: Rule = design => design.loads.flatMap((load, i) => load.wiring.dangers.includes('lock')
-  ? design.links.flatMap((link) => {
-      const message = maybeMessage(link, load.id)
-      const [value = '', code = ''] = Object.entries(message?.codes ?? {}).find(([v, c]) => v !== 'off' && c !== '') ?? []
-      if (!message || code === '') return []
-      return [finding({
-        code: 'lock-replay', severity: 'stop', path: `/loads/${i}/wiring/dangers`, loadId: load.id, surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null,
-        title: `Whoever hears "${code}" once opens ${load.name}`,
-        reason: `"${code}" means ${value} today and tomorrow. Shortest example: a stranger near the door records it on ${link.name}, and sends it again. A fixed word or PIN on the wire does not help; a keyed hash over a counter does, and Nolvi does not make that side yet.`,
-        fixes: [{ words: `Take it off ${maybeRemoteOnLink(design, link.id)?.name ?? link.name}`, edit: { type: 'removeMessage', linkId: link.id, loadId: load.id } }],
-      })]
-    })
-  : [])
-
-export const MESSAGE_RULES: readonly Rule[] = [codeClashes, togglesRepeat, echoLoops, paddedStructures, looseRoutes, fullBuffers, replayableLocks]
+export const MESSAGE_RULES: readonly Rule[] = [codeClashes, togglesRepeat, echoLoops, paddedStructures, looseRoutes, fullBuffers]

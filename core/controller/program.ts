@@ -4,6 +4,7 @@ import { handSurfaces, sensesPanel } from '../design/find'
 import { valuesOf } from '../design/values'
 import type { Control, Design, Gesture, Link, Load } from '../design/schema'
 import { bodyOf } from '../design/wire'
+import { practiceSecret, unsealed, type ReplayWindow, type Secret } from '../messages/sealing'
 import { readerOf, type Reader } from '../messages/stream'
 import { matchRoute } from '../messages/routes'
 import { commands, errorText, helloCode, reportBody, reportText, rows, sceneCodes, streams } from '../messages/table'
@@ -13,6 +14,7 @@ export interface ProgramMessage { load: number, ack: boolean, change: boolean, r
 export type Meaning = { kind: 'set', load: number, value: string } | { kind: 'scene', sets: { load: number, value: string }[] } | { kind: 'ask' | 'hello' }
 export interface ProgramLink {
   link: Link
+  secret: Secret
   streams: boolean
   /** Knows when a panel connects; a serial module without its connected line does not. */
   senses: boolean
@@ -36,7 +38,8 @@ export interface Program {
   inputIndex: Map<string, number>
 }
 
-export function compileController(design: Design): Program {
+/** `secrets` by link; the practice secret stands for one that is not given. */
+export function compileController(design: Design, secrets: Readonly<Record<string, Secret>> = {}): Program {
   const loadIndex = indexBy(design.loads)
   const controls = handSurfaces(design).flatMap(s => s.controls)
   return {
@@ -44,7 +47,7 @@ export function compileController(design: Design): Program {
     get fingerprint() { return fingerprint(design) },
     loads: design.loads,
     inputs: controls.map(control => compileInput(control, loadIndex)),
-    links: design.links.map(link => compileLink(design, link, loadIndex)),
+    links: design.links.map(link => compileLink(design, link, loadIndex, secrets[link.id] ?? practiceSecret(link))),
     loadIndex,
     linkIndex: indexBy(design.links),
     inputIndex: indexBy(controls),
@@ -57,7 +60,7 @@ function compileInput(control: Control, loadIndex: Map<string, number>): Program
   return { control, load, targets: { single: { load, asks: control.asks }, ...Object.fromEntries(more) } }
 }
 
-function compileLink(design: Design, link: Link, loadIndex: Map<string, number>): ProgramLink {
+function compileLink(design: Design, link: Link, loadIndex: Map<string, number>, secret: Secret): ProgramLink {
   const meanings = new Map<string, Meaning>()
   // The first entry of a duplicate wins, as the first branch does in a program.
   for (const c of commands(design, link)) if (!meanings.has(c.body)) meanings.set(c.body, { kind: 'set', load: loadIndex.get(c.loadId) as number, value: c.value })
@@ -71,7 +74,7 @@ function compileLink(design: Design, link: Link, loadIndex: Map<string, number>)
     const index = loadIndex.get(load.id) as number
     messages[index] = { load: index, ack: message.ack, change: message.change, reports: new Map(valuesOf(load.output).map(value => [value, reportText(link, load, message, value)])), lines: new Map(valuesOf(load.output).map(value => [value, reportBody(link, load, message, value)])) }
   }
-  return { link, streams: streams(link), senses: sensesPanel(link), meanings, reader: readerOf(link, meanings.keys()), error: errorText(link), messages }
+  return { link, secret, streams: streams(link), senses: sensesPanel(link), meanings, reader: readerOf(link, meanings.keys()), error: errorText(link), messages }
 }
 
 function indexBy(list: readonly { id: string }[]): Map<string, number> {
@@ -83,4 +86,18 @@ export function routeMeaning(link: ProgramLink, request: string): Meaning | unde
   if (link.link.kind !== 'http' || link.link.matching === 'exact') return link.meanings.get(request)
   const routes = [...link.meanings.keys()]
   return link.meanings.get(routes[matchRoute(link.link.matching, routes, request)] ?? '')
+}
+
+export type Understood = { kind: 'meant', meaning: Meaning, window: ReplayWindow } | { kind: 'refused', why: string } | { kind: 'unknown' }
+
+/** What a whole message means: commands and scenes only with their proof, where the link asks for one. `window`: what was taken before. */
+export function understood(link: ProgramLink, window: ReplayWindow, text: string): Understood {
+  const bare = routeMeaning(link, text)
+  if (link.link.auth.kind === 'none') return bare ? { kind: 'meant', meaning: bare, window } : { kind: 'unknown' }
+  if (bare?.kind === 'ask' || bare?.kind === 'hello') return { kind: 'meant', meaning: bare, window }
+  const opened = unsealed(link.link, link.secret, window, text)
+  const meaning = opened.ok ? routeMeaning(link, opened.body) : undefined
+  if (opened.ok && meaning && meaning.kind !== 'ask' && meaning.kind !== 'hello') return { kind: 'meant', meaning, window: opened.window }
+  if (opened.ok) return { kind: 'unknown' }
+  return { kind: 'refused', why: opened.why }
 }

@@ -12,7 +12,8 @@ import { feed } from '../messages/stream'
 import { bootOutcome, elapsed, isValue, lineLevels, motionDue, restingMotion, wanted, type LineLevel, type Motion, type Outcome } from './outputs'
 import { gestureDue, pressDown, pressUp, settled, type PressRun, type PushControl } from './gestures'
 import type { Gesture, Output } from '../design/schema'
-import { routeMeaning, type Program, type ProgramLink } from './program'
+import { FRESH, type ReplayWindow } from '../messages/sealing'
+import { understood, type Meaning, type Program, type ProgramLink, type Understood } from './program'
 
 /** A pin reads 1 when open (pull-up) and 0 when the contact is closed to ground. */
 export type Level = 0 | 1
@@ -26,6 +27,7 @@ export interface InputState {
   /** Presses that may still become another gesture. */
   run: PressRun | null
 }
+export interface LinkState { up: boolean, buffer: string, window: ReplayWindow }
 export interface ControllerState {
   now: number
   running: boolean
@@ -38,7 +40,8 @@ export interface ControllerState {
   memory: readonly string[]
   saveDue: readonly (number | null)[]
   inputs: readonly InputState[]
-  links: readonly { up: boolean, buffer: string }[]
+  /** `window`: counters of signed commands that were taken; kept over a power cut. */
+  links: readonly LinkState[]
 }
 
 export type ControllerEvent =
@@ -55,7 +58,7 @@ export type Effect =
   | { kind: 'pin', load: number, line: number, level: LineLevel }
   | { kind: 'send', link: number, text: string }
   /** Answer to one HTTP request: to a command, or to the question for the state. */
-  | { kind: 'reply', link: number, text: string, status: 200 | 404, to: 'command' | 'ask', request: number | undefined }
+  | { kind: 'reply', link: number, text: string, status: 200 | 403 | 404, to: 'command' | 'ask', request: number | undefined }
   | { kind: 'save', load: number, value: string }
 
 export interface Stepped { state: ControllerState, effects: Effect[] }
@@ -68,7 +71,7 @@ export function startController(program: Program): ControllerState {
     memory: program.loads.map(l => restOf(l.output)),
     saveDue: program.loads.map(() => null),
     inputs: program.inputs.map(() => ({ level: 1, pending: null, lockedUntil: null, run: null })),
-    links: program.links.map(() => ({ up: false, buffer: '' })),
+    links: program.links.map(() => ({ up: false, buffer: '', window: FRESH })),
   }
 }
 
@@ -118,13 +121,13 @@ class Run {
       ...startController(program), now: this.state.now, running: true, starts: this.state.starts + 1, memory,
       value: outcomes.map(o => o.value), motion: outcomes.map(o => o.motion),
       inputs: program.inputs.map((_, i) => ({ level: levels[i] ?? 1, pending: null, lockedUntil: null, run: null })),
-      links: program.links.map(l => ({ up: !l.senses, buffer: '' })),
+      links: program.links.map((l, i) => ({ up: !l.senses, buffer: '', window: this.window(i) })),
     }
     outcomes.forEach((outcome, load) => this.drive(load, null, outcome))
   }
 
   powerOff(): void {
-    this.state = { ...startController(this.program), now: this.state.now, starts: this.state.starts, memory: this.state.memory }
+    this.state = { ...startController(this.program), now: this.state.now, starts: this.state.starts, memory: this.state.memory, links: this.state.links.map(l => ({ up: false, buffer: '', window: l.window })) }
   }
 
   /** Timers that are due: inputs, then outputs, then saves, each in the order of the design. */
@@ -178,15 +181,17 @@ class Run {
     })
   }
 
-  private patchLink(index: number, patch: Partial<{ up: boolean, buffer: string }>): void {
-    this.state.links = replaced(this.state.links, index, { ...(this.state.links[index] as { up: boolean, buffer: string }), ...patch })
+  private window(index: number): ReplayWindow { return this.state.links[index]?.window ?? FRESH }
+
+  private patchLink(index: number, patch: Partial<LinkState>): void {
+    this.state.links = replaced(this.state.links, index, { ...(this.state.links[index] as LinkState), ...patch })
   }
 
   private char(index: number, link: ProgramLink, char: string): void {
     const { buffer, heard } = feed(link.reader, this.state.links[index]?.buffer ?? '', char)
     this.patchLink(index, { buffer })
     for (const h of heard) {
-      const meaning = h.kind === 'code' ? link.meanings.get(h.code) : undefined
+      const meaning = this.meaning(index, understood(link, this.window(index), h.kind === 'code' ? h.code : h.bytes))
       switch (meaning?.kind) {
         case undefined:
           this.send(index, link.error)
@@ -202,14 +207,22 @@ class Run {
     }
   }
 
+  /** What was understood; a counter that was taken is not taken again. */
+  private meaning(index: number, found: Understood): Meaning | undefined {
+    if (found.kind !== 'meant') return undefined
+    if (found.window !== this.window(index)) this.patchLink(index, { window: found.window })
+    return found.meaning
+  }
+
   private helloText(link: ProgramLink): string { return helloText(link.link, this.program.fingerprint, this.state.starts) }
 
   private route(index: number, link: ProgramLink, route: string, request: number | undefined): void {
-    const meaning = routeMeaning(link, route)
+    const found = understood(link, this.window(index), route)
+    const meaning = this.meaning(index, found)
     const answers = link.link.kind === 'http' ? link.link.answers : 'text'
-    const reply = (text: string, status: 200 | 404, to: 'command' | 'ask') => this.effects.push({ kind: 'reply', link: index, text, status, to, request })
+    const reply = (text: string, status: 200 | 403 | 404, to: 'command' | 'ask') => this.effects.push({ kind: 'reply', link: index, text, status, to, request })
     switch (meaning?.kind) {
-      case undefined: return void reply('no such route', 404, 'command')
+      case undefined: return void (found.kind === 'refused' ? reply('not allowed', 403, 'command') : reply('no such route', 404, 'command'))
       case 'ask': return void reply(this.stateText(link), 200, 'ask')
       case 'hello': return void reply(this.helloText(link), 200, 'command')
     }

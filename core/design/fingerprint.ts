@@ -41,6 +41,7 @@ function moreText(link: Link): string[] {
   const more = link.kind === 'http'
     ? [link.method === 'get' ? '' : link.method, link.answers === 'text' ? '' : link.answers]
     : [link.helloCode && `hello ${link.helloCode}`, link.errorText && `error ${link.errorText}`]
+  if (link.auth.kind !== 'none') more.push(`auth ${link.auth.kind}${link.auth.kind === 'counter' ? ` ${link.auth.tagBytes}` : ''}`)
   return more.some(Boolean) ? [`more ${link.id} ${more.filter(Boolean).join(' ')}`] : []
 }
 

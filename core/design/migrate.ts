@@ -36,7 +36,7 @@ const STEPS: Record<number, (document: Document) => Document> = {
       ...document, version: 4, networks: [], scenes: [],
       front: typeof document.front === 'object' && document.front ? { controllerId, ...document.front } : document.front,
       sensors: each(document.sensors, s => ({ ...s, controllerId })),
-      links: each(document.links, l => ({ ...l, scenes: {}, ...(l.kind === 'bluetooth-serial' ? { radio: 'module', helloCode: '', errorText: '' } : l.kind === 'http' ? { method: 'get', answers: 'text', helloRoute: '' } : {}) })),
+      links: each(document.links, l => ({ ...l, auth: { kind: 'none' }, scenes: {}, ...(l.kind === 'bluetooth-serial' ? { radio: 'module', helloCode: '', errorText: '' } : l.kind === 'http' ? { method: 'get', answers: 'text', helloRoute: '' } : {}) })),
     }
   },
 }

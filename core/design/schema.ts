@@ -161,7 +161,17 @@ const valueId = z.string().regex(/^[a-z0-9]{1,8}$/)
 const charMessage = z.strictObject({ ...reporting, codes: z.record(valueId, charCode).describe('A code for each value of the load') })
 const routeMessage = z.strictObject({ ...reporting, codes: z.record(valueId, routeCode).describe('A route for each value of the load') })
 
-const linkBase = { id, name, controllerId: id, onConnect: z.boolean().describe('The whole state is sent once per connection'), timing }
+/** Who may command. The word, PIN or key itself is a secret: it is kept apart and is never in the document. */
+const auth = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('none') }),
+  z.strictObject({ kind: z.literal('word') }).describe('A fixed word with every command'),
+  z.strictObject({ kind: z.literal('pin'), digits: z.number().int().min(4).max(12) }).describe('A fixed number with every command'),
+  z.strictObject({
+    kind: z.literal('counter'), tagBytes: z.number().int().min(4).max(32).describe('Bytes of the keyed hash that are sent'),
+    window: z.number().int().min(0).max(31).describe('Commands that may come late, behind the newest'),
+  }).describe('A counter and a keyed hash (HMAC-SHA-256) with every command; each is taken once'),
+])
+const linkBase = { id, name, controllerId: id, onConnect: z.boolean().describe('The whole state is sent once per connection'), auth, timing }
 const terminator = z.enum(['lf', 'crlf', 'cr', 'semicolon'])
 const dialect = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('codes') }).describe('Short codes that follow one another without ends'),
@@ -298,6 +308,7 @@ export type BluetoothLink = Extract<Link, { kind: 'bluetooth-serial' }>
 export type PeerLink = Extract<Link, { kind: 'peer' }>
 export type UdpLink = Extract<Link, { kind: 'udp' }>
 export type LinkKind = Link['kind']
+export type Auth = Link['auth']
 export type HttpLink = Extract<Link, { kind: 'http' }>
 export type Message = Link['messages'][number]
 export type Wiring = Load['wiring']

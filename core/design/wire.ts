@@ -3,7 +3,7 @@
  * (0 to 255); UTF-8 is bytes by then. A *body* is a message without its end; codes without ends follow one another.
  */
 import { crcBytes, crcNamed, CRCS } from '../bytes/crc'
-import { frame, SLIP } from '../bytes/framing'
+import { Deframer, frame, SLIP } from '../bytes/framing'
 import { BadStructure, FIELD_TYPES, layout, pack, type Structure } from '../bytes/structure'
 import { parseTemplate, visible } from '../bytes/template'
 import { isDatagram } from './links'
@@ -129,6 +129,9 @@ export function dialectProblems(design: Design, link: ByteLink): [PropertyKey[],
     const trouble = codeTrouble(link, code)
     if (trouble) found.push([['scenes', sceneId], trouble])
   }
+  if (link.auth.kind !== 'none' && (dialect.kind === 'codes' || (dialect.kind === 'packed' && (link.auth.kind !== 'counter' || (dialect.framing !== 'slip' && dialect.framing !== 'cobs'))))) {
+    found.push([['auth', 'kind'], dialect.kind === 'codes' ? 'codes that follow one another have no room for a proof; take lines of text, load=value, JSON or structures' : 'structures take a counter and a keyed hash, in frames with an end (slip or cobs)'])
+  }
   if (dialect.kind === 'packed' && dialect.framing === 'none' && !isDatagram(link)) found.push([['dialect', 'framing'], 'on a stream of bytes frames have to be told apart; take slip, cobs or length'])
   if (dialect.kind === 'codes' && reportMark === '') found.push([['reportMark'], 'codes without ends need a mark before each report'])
   if ((dialect.kind === 'json' || dialect.kind === 'packed') && reportMark !== '') found.push([['reportMark'], 'this dialect takes no report mark'])
@@ -162,7 +165,8 @@ export function packedTrouble(dialect: PackedDialect, loads: number, value: numb
   return ''
 }
 
-function framed(dialect: PackedDialect, payload: Uint8Array): string {
+/** A payload as it crosses the wire, without its end. */
+export function framed(dialect: PackedDialect, payload: Uint8Array): string {
   const whole = dialect.crc === '' ? payload : Uint8Array.from([...payload, ...crcBytes(crcNamed(dialect.crc), payload)])
   const { framing } = dialect
   if (framing === 'none') return bytesText(whole)
@@ -171,16 +175,31 @@ function framed(dialect: PackedDialect, payload: Uint8Array): string {
   return framing === 'length' ? text : text.slice(0, -1)
 }
 
+/** What a frame holds, its check proved; null where it is none. `body`: without the end. */
+export function unframed(dialect: PackedDialect, body: string): Uint8Array | null {
+  if (dialect.framing !== 'slip' && dialect.framing !== 'cobs') return null
+  const deframer = new Deframer({ kind: dialect.framing })
+  let whole: Uint8Array | null = null
+  for (const byte of [...textBytes(body), dialect.framing === 'slip' ? SLIP.END : 0]) {
+    const got = deframer.push(byte)
+    if (got) whole = got.kind === 'frame' ? got.payload : null
+  }
+  if (!whole || dialect.crc === '') return whole
+  const crc = crcNamed(dialect.crc)
+  const payload = whole.slice(0, -crc.bits / 8)
+  return whole.length > crc.bits / 8 && bytesText(crcBytes(crc, payload)) === bytesText(whole.slice(-crc.bits / 8)) ? payload : null
+}
+
 function setKind(dialect: PackedDialect, payload: Uint8Array, kind: number): void {
   const at = dialect.fields.findIndex(f => f.is === 'kind')
   const place = layout(structureOf(dialect), true).placed[at]
   if (place) payload[place.offset + (dialect.endian === 'little' ? 0 : FIELD_TYPES[place.field.type].bytes - 1)] = kind
 }
 
-function hexBytes(hex: string): Uint8Array {
+export function hexBytes(hex: string): Uint8Array {
   return Uint8Array.from(hex.match(/../g) ?? [], h => parseInt(h, 16))
 }
 
-function bytesHex(bytes: Uint8Array): string {
+export function bytesHex(bytes: Uint8Array): string {
   return Array.from(bytes, hexByte).join('')
 }

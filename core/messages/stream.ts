@@ -5,6 +5,7 @@
  */
 import type { Link } from '../design/schema'
 import { endOf } from '../design/wire'
+import { proofBytes } from './sealing'
 
 export interface Reader {
   /** "" where codes follow one another. */
@@ -21,7 +22,8 @@ export function readerOf(link: Link, bodies: Iterable<string>): Reader {
   const set = new Set(bodies)
   let longest = 0
   for (const body of set) longest = Math.max(longest, body.length)
-  return { end: endOf(link), bodies: set, longest, looseSpaces: link.kind !== 'http' && link.dialect.kind === 'json' }
+  // A proof makes commands longer than their codes.
+  return { end: endOf(link), bodies: set, longest: longest + proofBytes(link), looseSpaces: link.kind !== 'http' && link.dialect.kind === 'json' }
 }
 
 export type Heard = { kind: 'code', code: string } | { kind: 'unknown', bytes: string }

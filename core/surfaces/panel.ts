@@ -9,6 +9,7 @@ import { isDatagram } from '../design/links'
 import { asked, spokenValues } from '../design/values'
 import { wireOf } from '../design/wire'
 import { linesIn } from '../messages/answers'
+import { practiceSecret, sealedText, type Secret } from '../messages/sealing'
 import { feed, readerOf, type Reader } from '../messages/stream'
 import { reportBody, rows, streams } from '../messages/table'
 import { clock32, earlier, reached } from '../units/clock'
@@ -28,10 +29,13 @@ export interface PanelState {
   holds: readonly (number | null)[]
   buffer: string
   pollDue: number | null
+  /** Of signed commands sent so far. */
+  counter: number
 }
 export interface PanelProgram {
   panel: RemoteSurface
   link: Link
+  secret: Secret
   ignoresReplies: boolean
   /** By load of the design; undefined where the link has no message for it. */
   messages: (Message | undefined)[]
@@ -52,7 +56,8 @@ export type PanelEvent =
 /** What a panel sends: command codes or the question, a route on HTTP. */
 export interface PanelStepped { state: PanelState, sends: string[] }
 
-export function compilePanel(design: Design, surfaceId: string): PanelProgram {
+/** The practice secret stands for one that is not given. */
+export function compilePanel(design: Design, surfaceId: string, secret?: Secret): PanelProgram {
   const panel = remoteOf(design, surfaceId)
   const link = linkOf(design, panel.linkId)
   const meanings = new Map<string, { load: number, value: string }>()
@@ -64,13 +69,13 @@ export function compilePanel(design: Design, surfaceId: string): PanelProgram {
     }
   }
   return {
-    panel, link, meanings, reader: readerOf(link, meanings.keys()), ignoresReplies: streams(link),
+    panel, link, secret: secret ?? practiceSecret(link), meanings, reader: readerOf(link, meanings.keys()), ignoresReplies: streams(link),
     messages: design.loads.map(l => maybeMessage(link, l.id)), outputs: design.loads.map(l => l.output),
   }
 }
 
 export function startPanel(program: PanelProgram): PanelState {
-  return { up: false, buffer: '', pollDue: null, beliefs: program.messages.map(() => UNKNOWN), holds: program.messages.map(() => null) }
+  return { up: false, buffer: '', pollDue: null, counter: 0, beliefs: program.messages.map(() => UNKNOWN), holds: program.messages.map(() => null) }
 }
 
 export function panelStep(program: PanelProgram, state: PanelState, event: PanelEvent): PanelStepped {
@@ -125,16 +130,24 @@ function key(program: PanelProgram, state: PanelState, now: number, load: number
   const value = asked(output, belief.waiting?.asked ?? belief.value ?? '', want)
   // A key that flips says so where there is a code for it; what comes of it is the board's to tell.
   const toggled = want === 'flip' && (message.codes.toggle ?? '') !== ''
-  const code = wireOf(program.link, message.codes[toggled ? 'toggle' : value] ?? '', 'command')
-  if (code === '') return { state, sends: [] }
+  const said = saying(program, state, message.codes[toggled ? 'toggle' : value] ?? '')
+  if (said.sends.length === 0) return said
   const { policy, timeoutMs, retries } = program.panel.belief
   const next: Belief = policy === 'assume'
     ? { value, stale: false, waiting: null }
     : policy === 'confirm'
       ? { ...belief, waiting: { asked: value, toggled, since: now, due: clock32(now + timeoutMs), triesLeft: retries } }
       : belief
-  const held = output.kind === 'held' ? { ...state, holds: state.holds.with(load, value === 'on' ? clock32(now + keepAliveMs(output)) : null) } : state
-  return { state: withBelief(held, load, next), sends: [code] }
+  const held = output.kind === 'held' ? { ...said.state, holds: said.state.holds.with(load, value === 'on' ? clock32(now + keepAliveMs(output)) : null) } : said.state
+  return { state: withBelief(held, load, next), sends: said.sends }
+}
+
+/** A command on its way out, with its proof where the link asks for one. */
+function saying(program: PanelProgram, state: PanelState, code: string): PanelStepped {
+  const signed = program.link.auth.kind === 'counter'
+  const counter = state.counter + (signed ? 1 : 0)
+  const text = sealedText(program.link, code, { secret: program.secret, counter })
+  return text === '' ? { state, sends: [] } : { state: signed ? { ...state, counter } : state, sends: [text] }
 }
 
 /** Three keep-alives in the time that the controller allows: one may be lost, one may be late. */
@@ -171,6 +184,11 @@ function heard(program: PanelProgram, state: PanelState, report: string): PanelS
 function tick(program: PanelProgram, state: PanelState, now: number): PanelStepped {
   let next = state
   const sends: string[] = []
+  const say = (code: string) => {
+    const said = saying(program, next, code)
+    next = said.state
+    sends.push(...said.sends)
+  }
   state.beliefs.forEach((belief, load) => {
     if (!belief.waiting || !reached(now, belief.waiting.due)) return
     const { asked, toggled, triesLeft } = belief.waiting
@@ -181,13 +199,13 @@ function tick(program: PanelProgram, state: PanelState, now: number): PanelStepp
     const due = clock32(now + program.panel.belief.timeoutMs)
     next = withBelief(next, load, { ...belief, waiting: { ...belief.waiting, due, triesLeft: triesLeft - 1 } })
     const message = program.messages[load]
-    if (message) sends.push(wireOf(program.link, message.codes[toggled ? 'toggle' : asked] ?? '', 'command'))
+    if (message) say(message.codes[toggled ? 'toggle' : asked] ?? '')
   })
   state.holds.forEach((hold, load) => {
     const output = program.outputs[load]
     if (hold === null || !reached(now, hold) || output?.kind !== 'held') return
     next = { ...next, holds: next.holds.with(load, clock32(now + keepAliveMs(output))) }
-    sends.push(wireOf(program.link, program.messages[load]?.codes.on ?? '', 'command'))
+    say(program.messages[load]?.codes.on ?? '')
   })
   if (next.pollDue !== null && reached(now, next.pollDue)) {
     next = { ...next, pollDue: clock32(now + program.panel.pollMs) }

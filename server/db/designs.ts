@@ -2,7 +2,8 @@
 import { and, desc, eq, isNotNull, isNull, lt, sql } from 'drizzle-orm'
 import { freshId } from '../../core/design/edits'
 import { fingerprint } from '../../core/design/fingerprint'
-import type { Design } from '../../core/design/schema'
+import { DESIGN_VERSION, type Design } from '../../core/design/schema'
+import { validateDesign } from '../../core/design/validate'
 import type { Database } from './database'
 import { designs, revisions } from './schema'
 
@@ -13,14 +14,24 @@ export type Saved = { kind: 'saved', revision: number, fingerprint: string } | {
 
 const KEPT_DAYS = 30
 
+/** A stored document of an older version as one of the newest: it is stored anew with the next change. */
+function newest(document: Design): Design {
+  if (document.version === DESIGN_VERSION) return document
+  const checked = validateDesign(document)
+  if (!checked.ok) throw new Error(`stored design "${document.id}" cannot be read: ${checked.problems.map(p => `${p.path} ${p.message}`).join('; ')}`)
+  return checked.design
+}
+
 export async function listDesigns(db: Database): Promise<DesignSummary[]> {
   const rows = await db.select().from(designs).where(isNull(designs.deletedAt)).orderBy(desc(designs.updatedAt), designs.id)
-  return rows.map(r => ({ id: r.id, name: r.name, place: r.place, revision: r.revision, updatedAt: r.updatedAt.toISOString(), loads: r.document.loads.length, fingerprint: fingerprint(r.document) }))
+  return rows.map(r => ({ id: r.id, name: r.name, place: r.place, revision: r.revision, updatedAt: r.updatedAt.toISOString(), loads: r.document.loads.length, fingerprint: fingerprint(newest(r.document)) }))
 }
 
 export async function maybeDesign(db: Database, id: string): Promise<StoredDesign | null> {
   const [row] = await db.select().from(designs).where(and(eq(designs.id, id), isNull(designs.deletedAt)))
-  return row ? { design: row.document, revision: row.revision, updatedAt: row.updatedAt.toISOString(), fingerprint: fingerprint(row.document) } : null
+  if (!row) return null
+  const design = newest(row.document)
+  return { design, revision: row.revision, updatedAt: row.updatedAt.toISOString(), fingerprint: fingerprint(design) }
 }
 
 /** Stores a new design; an id that is taken gets a number. */
@@ -58,7 +69,7 @@ export async function listRevisions(db: Database, id: string): Promise<RevisionS
 
 export async function maybeRevision(db: Database, id: string, number: number): Promise<(RevisionSummary & { design: Design }) | null> {
   const [row] = await db.select().from(revisions).where(and(eq(revisions.designId, id), eq(revisions.number, number)))
-  return row ? { number: row.number, words: row.words, createdAt: row.createdAt.toISOString(), design: row.document } : null
+  return row ? { number: row.number, words: row.words, createdAt: row.createdAt.toISOString(), design: newest(row.document) } : null
 }
 
 /** True when there was something to delete or restore. */

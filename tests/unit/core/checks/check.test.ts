@@ -89,6 +89,10 @@ describe('findings', () => {
     ['mains that nobody answers for', [{ type: 'setWiring', loadId: 'fan', patch: { load: { type: 'motor', volts: 230, amps: 1, mains: true } } }, { type: 'setReport', linkId: 'phone-link', loadId: 'fan', ack: false, change: false }], 'danger-unanswered'],
     ['a board that is asked too often', [...browser, { type: 'setPoll', surfaceId: 'browser', pollMs: 50 }], 'asked-too-often'],
     ['networks that differ in letter case', [{ type: 'setNetworks', networks: ['Marrow Lane', 'marrow lane'] }], 'network-alike'],
+    ['a PIN in front of a lock', [dialectEdit(fanDesign(), 'phone-link', DIALECTS.lines!), { type: 'setWiring', loadId: 'fan', patch: { dangers: ['lock'] } }, { type: 'setLink', linkId: 'phone-link', patch: { auth: { kind: 'pin', digits: 4 } } }], 'pin-guessed'],
+    ['a word in front of a lock', [dialectEdit(fanDesign(), 'phone-link', DIALECTS.lines!), { type: 'setWiring', loadId: 'fan', patch: { dangers: ['lock'] } }, { type: 'setLink', linkId: 'phone-link', patch: { auth: { kind: 'word' } } }], 'lock-replay'],
+    ['a short tag in front of a lock', [dialectEdit(fanDesign(), 'phone-link', DIALECTS.lines!), { type: 'setWiring', loadId: 'fan', patch: { dangers: ['lock'] } }, { type: 'setLink', linkId: 'phone-link', patch: { auth: { kind: 'counter', tagBytes: 4, window: 4 } } }], 'tag-guessed'],
+    ['a word in an address', [...browser, { type: 'setLink', linkId: 'browser-link', patch: { auth: { kind: 'word' } } }], 'secret-in-address'],
     ['controls out of sight', [{ type: 'setInSight', surfaceId: 'wall', inSight: false }], 'out-of-sight'],
   ]
   it.each(rules)('%s', (_, edits, code) => {

@@ -110,7 +110,7 @@ const WITHOUT_GESTURES = { gestures: undefined, doubleMs: undefined, holdMs: und
 function asV3(design: Design) {
   return {
     ...design, version: 3, front: design.front && { ...design.front, controllerId: undefined }, networks: undefined, scenes: undefined,
-    links: design.links.map(l => ({ ...l, scenes: undefined, radio: undefined, helloCode: undefined, errorText: undefined, method: undefined, answers: undefined, helloRoute: undefined })),
+    links: design.links.map(l => ({ ...l, auth: undefined, scenes: undefined, radio: undefined, helloCode: undefined, errorText: undefined, method: undefined, answers: undefined, helloRoute: undefined })),
   }
 }
 
