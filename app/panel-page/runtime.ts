@@ -7,21 +7,23 @@ import { isLit, shownLabel } from '../../core/panels/words'
 import { compilePanel, panelDue, panelStep, shown, startPanel, type PanelEvent } from '../../core/surfaces/panel'
 import { openTransport, type Transport } from './transports'
 
-interface Config { design: Design, surfaceId: string }
+interface Config { design: Design, surfaceId: string, secret?: string }
 
 const config = JSON.parse(document.getElementById('nolvi-config')?.textContent ?? '{}') as Config
-const program = compilePanel(config.design, config.surfaceId)
+const program = compilePanel(config.design, config.surfaceId, config.secret ?? stored('secret') ?? undefined)
 const link = program.link
 const standIn = document.querySelector<HTMLMetaElement>('meta[name="nolvi-wire"]')?.content ?? null
 const started = performance.now()
 const now = () => Math.round(performance.now() - started)
 
-let state = startPanel(program)
+// A page that was closed goes on counting: from where it was, or from the seconds of its clock, whichever is more.
+let state = { ...startPanel(program), counter: Math.max(Number(stored('counter') ?? 0), Math.floor(Date.now() / 1000)) }
 let transport: Transport
 let timer: ReturnType<typeof setTimeout> | undefined
 
 function handle(event: PanelEvent): void {
   const stepped = panelStep(program, state, event)
+  if (stepped.state.counter !== state.counter) store('counter', String(stepped.state.counter))
   state = stepped.state
   for (const text of stepped.sends) transport.send(text)
   clearTimeout(timer)
@@ -64,13 +66,18 @@ function draw(): void {
 /** A page served by the controller asks there; a page opened as a file asks at the address typed or designed. */
 function baseAddress(): string {
   if (location.protocol.startsWith('http')) return ''
-  const typed = new URLSearchParams(location.search).get('at') ?? remembered()
+  const typed = new URLSearchParams(location.search).get('at') ?? stored('at')
   return typed ?? (link.kind === 'http' ? link.address : '')
 }
 
-function remembered(): string | null {
-  try { return localStorage.getItem(`nolvi ${config.surfaceId}`) }
+/** What the page keeps for itself; without storage it holds until the page closes. */
+function stored(what: string): string | null {
+  try { return localStorage.getItem(`nolvi ${config.design.id} ${config.surfaceId} ${what}`) }
   catch { return null }
+}
+function store(what: string, value: string): void {
+  try { localStorage.setItem(`nolvi ${config.design.id} ${config.surfaceId} ${what}`, value) }
+  catch { /* nothing can be kept */ }
 }
 
 function buildFoot(): void {
@@ -79,9 +86,16 @@ function buildFoot(): void {
   if (link.kind === 'http' && !standIn && !location.protocol.startsWith('http')) {
     const input = Object.assign(document.createElement('input'), { value: baseAddress(), ariaLabel: 'Address of the controller' })
     input.addEventListener('change', () => {
-      try { localStorage.setItem(`nolvi ${config.surfaceId}`, input.value.trim()) }
-      catch { /* without storage the address holds until the page closes */ }
+      store('at', input.value.trim())
       location.search = `?at=${encodeURIComponent(input.value.trim())}`
+    })
+    foot.prepend(input)
+  }
+  if (link.auth.kind !== 'none' && config.secret === undefined) {
+    const input = Object.assign(document.createElement('input'), { type: 'password', value: stored('secret') ?? '', placeholder: link.auth.kind === 'pin' ? 'PIN' : 'key', ariaLabel: link.auth.kind === 'pin' ? 'PIN of this panel' : 'Key of this panel', autocomplete: 'off' })
+    input.addEventListener('change', () => {
+      store('secret', input.value.trim())
+      location.reload()
     })
     foot.prepend(input)
   }

@@ -1,7 +1,7 @@
 /** The message sheet: what every code means on every link, to print and as CSV (RFC 4180). */
 import { maybeRemoteOnLink } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
-import type { Design, HttpLink, Link } from '../design/schema'
+import type { Auth, Design, HttpLink, Link } from '../design/schema'
 import { spokenValues, valueWords } from '../design/values'
 import { DIALECT_WORDS, hexText, shownWire, wireOf } from '../design/wire'
 import { EVERYBODY } from '../links/timing'
@@ -28,7 +28,7 @@ export function messageHtml(design: Design): string {
   const tables = design.links.map((link) => {
     const lines = linkRows(design, link)
     return `<h2>${html(linkTitle(design, link))}</h2>
-<p>${html(linkWords(design, link))}</p>
+<p>${html(linkWords(design, link))}${link.auth.kind === 'none' ? '' : `; ${html(AUTH_WORDS[link.auth.kind])}`}</p>
 <table><thead><tr><th>Direction</th><th>Text</th><th>Bytes (hex)</th><th>Means</th><th>When</th></tr></thead><tbody>
 ${lines.map(r => `<tr><td>${html(r.direction)}</td><td><code>${html(r.text)}</code></td><td><code>${html(r.hex)}</code></td><td>${html(r.means)}</td><td>${html(r.when)}</td></tr>`).join('\n')}
 </tbody></table>`
@@ -75,5 +75,7 @@ function linkWords(design: Design, link: Link): string {
     case 'peer': return `Radio from board to board, channel ${link.channel}; controller ${link.boardAddress}, other side ${link.otherAddress === EVERYBODY ? 'everybody' : link.otherAddress}; at most ${link.payloadBytes} bytes a message; ${speaks}`
   }
 }
+
+const AUTH_WORDS: Record<Auth['kind'], string> = { none: '', word: 'a fixed word stands behind every command', pin: 'a PIN stands behind every command', counter: 'a counter and the first bytes of HMAC-SHA-256 over counter (four bytes, most significant first) and command stand behind every command; each counter is taken once' }
 
 const ANSWER_WORDS: Record<HttpLink['answers'], string> = { text: 'text, one line a load', json: 'a JSON object', page: 'a page for people' }

@@ -10,8 +10,8 @@ import { html, scriptJson } from './escape'
 import { PANEL_RUNTIME } from './panel-runtime'
 import { PANEL_STYLE } from './panel-style'
 
-/** `standInPath`: where a stand-in offers the bytes of a serial link; left out in the page a maker takes away. */
-export function panelPage(design: Design, surfaceId: string, standInPath?: string): string {
+/** `standInPath`: where a stand-in offers the bytes of a link. `secret`: left out, the page asks for it once. Both are left out in the page a maker takes away. */
+export function panelPage(design: Design, surfaceId: string, { standInPath, secret }: { standInPath?: string | undefined, secret?: string | undefined } = {}): string {
   const panel = panelOf(design, surfaceId)
   const device = deviceOf(panel.device)
   const print = fingerprint(design)
@@ -37,7 +37,7 @@ html,body{margin:0;background:#f5f1e8}
 ${panel.keys.map(key => keyHtml(design, key)).join('\n')}
 <footer class="np-foot"><span>${html(panel.name)}</span><code title="Fingerprint of the table">${print}</code></footer>
 </main>
-<script type="application/json" id="nolvi-config">${scriptJson({ design: onlyPanel(design, surfaceId), surfaceId })}</script>
+<script type="application/json" id="nolvi-config">${scriptJson({ design: onlyPanel(design, surfaceId), surfaceId, ...(secret === undefined ? {} : { secret }) })}</script>
 <script>${PANEL_RUNTIME}</script>
 </body>
 </html>

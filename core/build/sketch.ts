@@ -8,9 +8,11 @@ import { fingerprint } from '../design/fingerprint'
 import { hasModule, LINK_WORDS } from '../design/links'
 import type { Control, Design, Load, Message, SerialLink } from '../design/schema'
 import { linesOf, valuesOf } from '../design/values'
+import { practiceSecret, proofBytes } from '../messages/sealing'
 import { commands, errorText, helloCode, rows, sceneCodes, SPEAKS } from '../messages/table'
 import { bodyOf, endOf } from '../design/wire'
 import { cppComment, cppString } from './escape'
+import { AUTH_CODE } from './sketch-auth'
 
 export function sketch(design: Design): string {
   const link = carriedLink(design)
@@ -19,6 +21,7 @@ export function sketch(design: Design): string {
   const scenes = link ? sceneCodes(design, link) : []
   const hello = link ? bodyOf(link, helloCode(link), 'command') : ''
   const error = link ? errorText(link) : ''
+  const auth = link?.auth ?? { kind: 'none' as const }
   const inputs = handSurfaces(design).flatMap(s => s.controls)
   const loadIndex = new Map(design.loads.map((l, i) => [l.id, i]))
   const valueIndex = (loadId: string, value: string) => valuesOf((design.loads[loadIndex.get(loadId) ?? 0] as Load).output).indexOf(value)
@@ -46,6 +49,7 @@ export function sketch(design: Design): string {
     '#include <Arduino.h>',
     '#include <EEPROM.h>',
     ...(soft ? ['#include <SoftwareSerial.h>', '', '// The wire is on ordinary pins: the program counts out its bits.', `static SoftwareSerial wire(${link.receivePin}, ${link.sendPin});`] : []),
+    ...(auth.kind === 'none' ? [] : ['', '// The secret stands in secrets.h beside this file. Without it the practice secret stands for it, which protects nothing.', '#if __has_include("secrets.h")', '#include "secrets.h"', '#endif', '#ifndef SECRET', `#define SECRET ${cppString(link ? practiceSecret(link) : '')}`, '#endif']),
     `#define PORT ${soft ? 'wire' : 'Serial'}`,
     '',
     `static const char FINGERPRINT[] = ${cppString(fingerprint(design))};`,
@@ -61,6 +65,9 @@ export function sketch(design: Design): string {
     `#define END_LENGTH ${end.length}`,
     `#define LOOSE_SPACES ${link?.dialect.kind === 'json' ? 1 : 0}`,
     `#define OWN_REPORTS ${packed ? 1 : 0}`,
+    `#define AUTH ${['none', 'word', 'pin', 'counter'].indexOf(auth.kind)}`,
+    ...(auth.kind === 'counter' ? [`#define TAG_BYTES ${auth.tagBytes}`, `#define WINDOW ${auth.window}`] : []),
+    `#define PROOF ${link ? proofBytes(link) : 0}`,
     `#define HAS_HELLO ${hello ? 1 : 0}`,
     `#define HAS_SCENES ${scenes.length ? 1 : 0}`,
     `#define ERROR_LENGTH ${error.length}`,
@@ -176,9 +183,10 @@ function gestureRow(control: Control, loadIndex: ReadonlyMap<string, number>, va
   return `{ ${control.kind === 'push' ? `${control.doubleMs}, ${control.holdMs}` : '0, 0'}, { ${more.join(', ')} } }`
 }
 
-/** True when the program can be made: it needs at least one load, and a board of the 8-bit class. */
+/** True when the program can be made: it needs at least one load, and a board of the 8-bit class; signed structures are not made. */
 export function canSketch(design: Design): boolean {
-  return design.loads.length > 0 && boardOf(design).toolchain === 'avr-8bit'
+  const link = carriedLink(design)
+  return design.loads.length > 0 && boardOf(design).toolchain === 'avr-8bit' && !(link && link.auth.kind === 'counter' && link.dialect.kind === 'packed')
 }
 
 const BODY = `
@@ -217,7 +225,7 @@ static bool gapArmed[INPUTS + 1], holdArmed[INPUTS + 1];
 static uint32_t lastPress[INPUTS + 1], gapDue[INPUTS + 1], holdDue[INPUTS + 1];
 #endif
 static bool linkUp;
-#define CAP (LONGEST + END_LENGTH)
+#define CAP (LONGEST + PROOF + END_LENGTH)
 static char buffer[CAP + 1];
 static uint8_t length;
 static Slot slot;
@@ -229,10 +237,10 @@ static Input inputAt(uint8_t i) { Input in; memcpy_P(&in, &inputs[i], sizeof in)
 static Code codeAt(uint8_t i) { Code c; memcpy_P(&c, &codes[i], sizeof c); return c; }
 
 // CRC-8, polynomial 0x07: an interrupted write leaves a slot that does not match.
-static uint8_t crcOf(const Slot &s) {
+static uint8_t crcOf(const void *start, uint8_t count) {
   uint8_t crc = 0xFF;
-  const uint8_t *bytes = (const uint8_t *)&s;
-  for (uint8_t i = 0; i < sizeof(Slot) - 1; i++) {
+  const uint8_t *bytes = (const uint8_t *)start;
+  for (uint8_t i = 0; i < count; i++) {
     crc ^= bytes[i];
     for (uint8_t b = 0; b < 8; b++) crc = crc & 0x80 ? (crc << 1) ^ 0x07 : crc << 1;
   }
@@ -241,7 +249,7 @@ static uint8_t crcOf(const Slot &s) {
 
 static bool readSlot(uint8_t index, Slot &s) {
   EEPROM.get(index * sizeof(Slot), s);
-  return crcOf(s) == s.crc;
+  return crcOf(&s, sizeof s - 1) == s.crc;
 }
 
 // Two slots take turns; after a power cut the newer valid one counts.
@@ -260,7 +268,7 @@ static void save(uint8_t i) {
   if (saved[i] == value[i]) return;
   saved[i] = slot.values[i] = value[i];
   slot.sequence++;
-  slot.crc = crcOf(slot);
+  slot.crc = crcOf(&slot, sizeof slot - 1);
   slotIndex ^= 1;
   EEPROM.put(slotIndex * sizeof(Slot), slot);
 }
@@ -516,6 +524,10 @@ static void act(const Code &code, uint32_t now) {
   command(code.load, code.value, now);
 }
 
+#if AUTH
+${AUTH_CODE}
+#endif
+
 #if END_LENGTH
 // A message acts when its end comes; what is none is given up then.
 static void feed(char c, uint32_t now) {
@@ -529,8 +541,25 @@ static void feed(char c, uint32_t now) {
     length = 0;
     for (uint8_t i = 0; i < CODES && body; i++) {
       Code code = codeAt(i);
-      if (code.length == body && memcmp(code.text, buffer, body) == 0) { act(code, now); return; }
+      if (code.length != body || memcmp(code.text, buffer, body) != 0) continue;
+#if AUTH
+      // Only questions are free.
+      if (code.load != ASK && code.load != HELLO) break;
+#endif
+      act(code, now);
+      return;
     }
+#if AUTH
+    uint8_t bare = unsealed(body);
+    for (uint8_t i = 0; i < CODES && bare; i++) {
+      Code code = codeAt(i);
+      if (code.length != bare || memcmp(code.text, buffer, bare) != 0) continue;
+      if (code.load == ASK || code.load == HELLO) break;
+      taken();
+      act(code, now);
+      return;
+    }
+#endif
 #if ERROR_LENGTH
     if (body && linkUp) PORT.write((const uint8_t *)ERROR_TEXT, ERROR_LENGTH);
 #endif
@@ -680,6 +709,9 @@ void setup() {
   if (STATUS_PIN >= 0) pinMode(STATUS_PIN, INPUT);
   else linkUp = true;
   if (CODES > 0) PORT.begin(BAUD);
+#if AUTH == 3
+  loadGuard();
+#endif
 #if HAS_HELLO
   // Behind the two slots. A start that is cut short while it is counted may spoil the count, nothing else.
   EEPROM.get(2 * sizeof(Slot), starts);

@@ -4,6 +4,7 @@ import { codeUses } from './clashes'
 import { literal, visible } from '../bytes/template'
 import { bodyOf, bytesText, hexText, shownWire } from '../design/wire'
 import { routeOf } from './routes'
+import { FRESH, practiceSecret, unsealed } from './sealing'
 import { feed, readerOf, type Reader } from './stream'
 
 export interface ExplainedByte { char: string, hex: string, says: string }
@@ -13,7 +14,7 @@ export type Typed = { ok: true, text: string } | { ok: false, message: string }
 
 /** What was typed, as it crosses the wire: escapes (\\n, \\x41) on text dialects, hexadecimal on packed ones, the route on HTTP. */
 export function typed(link: Link, input: string): Typed {
-  if (link.kind === 'http') return { ok: true, text: routeOf(input) }
+  if (link.kind === 'http') return { ok: true, text: link.auth.kind === 'none' ? routeOf(input) : input.trim().replace(/^(?:GET|POST)\s+(\S+).*$/i, '$1') }
   if (link.dialect.kind === 'packed') {
     const hex = input.replace(/\s+|0x|,/g, '')
     return /^([0-9A-Fa-f]{2})*$/.test(hex) ? { ok: true, text: (hex.match(/../g) ?? []).map(h => String.fromCharCode(parseInt(h, 16))).join('') } : { ok: false, message: 'bytes in hexadecimal, such as 05 02 01 01 C4 00' }
@@ -30,16 +31,17 @@ export function explain(design: Design, link: Link, input: string): Explained {
 function explainBytes(design: Design, link: ByteLink, input: string): Explained {
   const uses = new Map<string, string>()
   for (const use of codeUses(design, link)) if (!uses.has(bodyOf(link, use.code, 'command'))) uses.set(bodyOf(link, use.code, 'command'), use.what)
+  const free = new Set([link.askCode, link.helloCode].filter(Boolean).map(c => bodyOf(link, c, 'command')))
   const reader = readerOf(link, uses.keys())
   const heardCodes: string[] = []
   let buffer = ''
   const bytes = [...input].map((char) => {
     const step = feed(reader, buffer, char)
-    const lost = step.heard.flatMap(h => h.kind === 'unknown' ? [shownWire(link, h.bytes)] : [])
+    const lost = step.heard.flatMap(h => h.kind === 'unknown' ? [h.bytes] : [])
     const code = step.heard.find(h => h.kind === 'code')
     const says = [
-      ...lost.map(text => `"${text}" is no code, nothing happens`),
-      code?.kind === 'code' ? `"${shownWire(link, code.code)}" = ${uses.get(code.code) ?? ''}` : '',
+      ...lost.map(text => proofWords(link, uses, text)),
+      code?.kind === 'code' ? `"${shownWire(link, code.code)}" = ${uses.get(code.code) ?? ''}${link.auth.kind === 'none' || free.has(code.code) ? '' : ', but without its proof: refused'}` : '',
       step.buffer ? waitWords(link, reader, step.buffer) : '',
     ].filter(Boolean).join('; ')
     if (code?.kind === 'code') heardCodes.push(shownWire(link, code.code))
@@ -47,6 +49,13 @@ function explainBytes(design: Design, link: ByteLink, input: string): Explained 
     return { char: visible(char), hex: hexText(char), says }
   })
   return { bytes, codes: heardCodes, leftover: shownWire(link, buffer) }
+}
+
+/** What is no code by itself: a command with its proof, or nothing. Proofs are looked at with the practice secret. */
+function proofWords(link: ByteLink, uses: ReadonlyMap<string, string>, text: string): string {
+  const opened = link.auth.kind === 'none' ? null : unsealed(link, practiceSecret(link), FRESH, text)
+  const means = opened?.ok ? uses.get(opened.body) : undefined
+  return means ? `"${shownWire(link, text)}" = ${means}, proved with the practice secret` : `"${shownWire(link, text)}" is no code${opened && !opened.ok ? ` (${opened.why})` : ''}, nothing happens`
 }
 
 /** What the bytes so far can become: told byte by byte where codes follow one another, else where the end is missing. */
@@ -58,9 +67,15 @@ function waitWords(link: ByteLink, reader: Reader, buffer: string): string {
 }
 
 function explainRoute(design: Design, link: HttpLink, input: string): Explained {
+  const opened = link.auth.kind === 'none' ? null : unsealed(link, practiceSecret(link), FRESH, input.trim())
+  if (opened?.ok) {
+    const means = codeUses(design, link).find(u => u.code === opened.body)
+    return { bytes: [{ char: input.trim(), hex: '', says: means ? `${means.what}, proved with the practice secret` : 'no such route' }], codes: means ? [means.code] : [], leftover: '' }
+  }
   const route = routeOf(input)
   const use = codeUses(design, link).find(u => u.code === route)
   const near = use ? undefined : codeUses(design, link).find(u => u.code.toLowerCase() === route.toLowerCase())
-  const says = use ? use.what : near ? `no such route; "${near.code}" (${near.what}) differs in letter case` : 'no such route: answered with 404, nothing happens'
+  const proved = link.auth.kind === 'none' || !use || use.code === link.askRoute || use.code === link.helloRoute || use.code === link.eventsRoute
+  const says = use && !proved ? `${use.what}, but without its proof: refused with 403` : use ? use.what : near ? `no such route; "${near.code}" (${near.what}) differs in letter case` : 'no such route: answered with 404, nothing happens'
   return { bytes: [{ char: route, hex: '', says }], codes: use ? [use.code] : [], leftover: '' }
 }

@@ -1,4 +1,4 @@
-/** Tables: the newest revision of each design, and every revision ever acknowledged. */
+/** Tables: the newest revision of each design, every revision ever acknowledged, and secrets, which no document holds. */
 import { index, integer, json, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core'
 import type { Design } from '../../core/design/schema'
 
@@ -21,3 +21,11 @@ export const revisions = pgTable('revisions', {
   document: json('document').$type<Design>().notNull(),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
 }, table => [primaryKey({ columns: [table.designId, table.number] })])
+
+/** Words, PINs and keys of links. They are never part of a document, a revision or an export that does not ask for them. */
+export const secrets = pgTable('secrets', {
+  designId: text('design_id').notNull().references(() => designs.id, { onDelete: 'cascade' }),
+  linkId: text('link_id').notNull(),
+  value: text('value').notNull(),
+  setAt: timestamp('set_at', { withTimezone: true }).notNull().defaultNow(),
+}, table => [primaryKey({ columns: [table.designId, table.linkId] })])

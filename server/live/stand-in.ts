@@ -9,6 +9,7 @@ import { nextDue, startController, step, type ControllerEvent, type ControllerSt
 import { fingerprint } from '../../core/design/fingerprint'
 import type { Design } from '../../core/design/schema'
 import { ANSWER_TYPES } from '../../core/messages/answers'
+import { practiceSecret } from '../../core/messages/sealing'
 import { routeOf } from '../../core/messages/routes'
 import { panelPage } from '../../core/build/panel-page'
 import { DatagramPort } from './datagrams'
@@ -37,8 +38,9 @@ export class StandIn {
   private readonly datagrams = new Map<number, DatagramPort>()
   readonly traffic: TrafficLine[] = []
 
-  constructor(readonly id: string, readonly design: Design, readonly revision: number) {
-    this.program = compileController(design)
+  /** `secrets` by link; practice secrets stand for those not given. */
+  constructor(readonly id: string, readonly design: Design, readonly revision: number, private readonly secrets: Readonly<Record<string, string>> = {}) {
+    this.program = compileController(design, secrets)
     this.state = startController(this.program)
     this.levers = this.program.inputs.map(() => 1)
     this.streams = this.program.links.map(() => new Set())
@@ -149,8 +151,10 @@ export class StandIn {
     const commands = routeMeaning(this.program.links[index] as Program['links'][number], route)?.kind
     if (link.kind === 'http' && link.method === 'post' && (commands === 'set' || commands === 'scene') && request.method !== 'POST') return text(response, 405, 'commands are asked for by POST\n')
     if (link.kind === 'http' && route === link.eventsRoute) return this.openStream(index, response)
-    this.note(index, 'up', route)
-    const reply = this.handle({ kind: 'received', now: this.now(), link: index, text: route }).find(e => e.kind === 'reply')
+    // A proof stands behind the route.
+    const asked = link.auth.kind === 'none' ? route : (request.url ?? route)
+    this.note(index, 'up', asked)
+    const reply = this.handle({ kind: 'received', now: this.now(), link: index, text: asked }).find(e => e.kind === 'reply')
     if (reply?.kind !== 'reply') return text(response, 500, 'no answer\n')
     this.note(index, 'down', reply.text)
     const type = link.kind === 'http' && reply.status === 200 ? ANSWER_TYPES[link.answers] : 'text/plain'
@@ -185,7 +189,7 @@ export class StandIn {
     const panel = this.design.surfaces.find(s => s.kind === 'panel' && s.id === surfaceId)
     if (panel?.kind !== 'panel') return text(response, 404, 'no such panel\n')
     const link = this.design.links.find(l => l.id === panel.linkId)
-    page(response, panelPage(this.design, panel.id, link?.kind === 'http' ? undefined : `/_wire/${panel.linkId}`))
+    page(response, panelPage(this.design, panel.id, { standInPath: link?.kind === 'http' ? undefined : `/_wire/${panel.linkId}`, secret: link && link.auth.kind !== 'none' ? this.secrets[link.id] ?? practiceSecret(link) : undefined }))
   }
 
   private async wall(route: string, request: IncomingMessage, response: ServerResponse): Promise<void> {

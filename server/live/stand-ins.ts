@@ -14,9 +14,9 @@ const MAX_RUNNING = 12
 
 /** Returns null when too many are running. */
 /** One for the controller named, or for the first. */
-export async function startStandIn(design: Design, revision: number, controllerId = design.controllers[0]?.id ?? ''): Promise<StandInInfo | null> {
+export async function startStandIn(design: Design, revision: number, secrets: Record<string, string>, controllerId = design.controllers[0]?.id ?? ''): Promise<StandInInfo | null> {
   if (running.size >= MAX_RUNNING) return null
-  const standIn = new StandIn(`stand-in-${++counter}`, partOf(design, controllerId), revision)
+  const standIn = new StandIn(`stand-in-${++counter}`, partOf(design, controllerId), revision, secrets)
   await standIn.listen(process.env.NOLVI_HOST ?? '127.0.0.1', FAVOURED_PORTS)
   running.set(standIn.id, standIn)
   return standIn.info()

@@ -34,6 +34,10 @@ const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
       <el-button size="small">lose the next message</el-button>
       <template #dropdown><el-dropdown-menu><el-dropdown-item v-for="p in panels" :key="p.id" :command="p.linkId">of {{ p.name }}</el-dropdown-item></el-dropdown-menu></template>
     </el-dropdown>
+    <el-dropdown trigger="click" @command="(linkId: string) => bench.act({ do: 'replay', linkId })">
+      <el-button size="small" title="Somebody who recorded the last command sends it again">a stranger repeats</el-button>
+      <template #dropdown><el-dropdown-menu><el-dropdown-item v-for="p in panels" :key="p.id" :command="p.linkId">the last command of {{ p.name }}</el-dropdown-item></el-dropdown-menu></template>
+    </el-dropdown>
     <el-button size="small" @click="bench.act({ do: 'restart' })">restart</el-button>
     <el-button size="small" :aria-pressed="power === 'off'" :class="{ fault: power === 'off' }" @click="bench.act({ do: power === 'off' ? 'powerOn' : 'powerOff' })">cut power</el-button>
   </div>

@@ -2,6 +2,7 @@
 /** Type or paste what a surface would send: every byte explained, what the board would do, what it would answer. */
 import { respond } from '../../../core/controller/respond'
 import { explain, typed } from '../../../core/messages/explain'
+import { practiceSecret, sealedText } from '../../../core/messages/sealing'
 import { endOf, shownWire } from '../../../core/design/wire'
 import { visible } from '../../../core/bytes/template'
 import { maybeRemoteOnLink } from '../../../core/design/find'
@@ -17,6 +18,8 @@ const response = computed(() => bytes.value?.ok ? respond(props.design, props.li
 const hint = computed(() => {
   if (props.link.kind === 'http') return 'type a route, such as /fan/on'
   if (props.link.dialect.kind === 'packed') return 'type bytes, such as 05 02 01 C0'
+  const code = Object.values(props.link.messages[0]?.codes ?? {})[0] ?? ''
+  if (props.link.auth.kind !== 'none' && code) return `type ${shownWire(props.link, sealedText(props.link, code, { secret: practiceSecret(props.link), counter: 1 }))}`
   const end = visible(endOf(props.link))
   return `type bytes, such as ${Object.values(props.link.messages[0]?.codes ?? {})[0] || 'E10'}${end}`
 })

@@ -5,7 +5,12 @@ import { useFindingsStore } from '../../../stores/findings'
 
 const designs = useDesignStore()
 const findings = useFindingsStore()
-const files = computed(() => designs.design ? buildFiles(designs.design) : [])
+const { dates, reveal } = useSecrets(() => designs.design?.id ?? '')
+/** Secrets are in what is built only while this is ticked. */
+const ticked = ref(false)
+const secrets = ref<Record<string, string>>({})
+watch(ticked, async (yes) => { secrets.value = yes ? await reveal() : {} })
+const files = computed(() => designs.design ? buildFiles(designs.design, secrets.value) : [])
 const name = ref('')
 const file = computed(() => files.value.find(f => f.name === name.value) ?? files.value[0])
 const asText = ref(false)
@@ -14,7 +19,7 @@ function saveFile(f: BuiltFile): void {
   handOver(f.name, f.text, f.type)
 }
 function saveAll(): void {
-  if (designs.design) handOver(`${designs.design.id}.zip`, buildZip(designs.design), 'application/zip')
+  if (designs.design) handOver(`${designs.design.id}.zip`, buildZip(designs.design, secrets.value), 'application/zip')
 }
 const size = (text: string) => {
   const bytes = new TextEncoder().encode(text).length
@@ -27,6 +32,7 @@ const size = (text: string) => {
     <div class="strip">
       <el-button type="primary" @click="saveAll">Take all away as ZIP</el-button>
       <span class="second">Every file carries the fingerprint <code>{{ designs.fingerprint }}</code>; sides with different fingerprints do not understand each other.</span>
+      <el-checkbox v-if="Object.keys(dates).length" v-model="ticked">with secrets</el-checkbox>
       <span v-if="findings.stops" class="differs push">{{ findings.stops }} stop {{ findings.stops === 1 ? 'finding' : 'findings' }} open</span>
     </div>
     <div class="body">

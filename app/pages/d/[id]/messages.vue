@@ -41,6 +41,7 @@ const part = computed(() => designs.design && link.value ? partOf(designs.design
     <aside class="ticket" aria-label="Try it">
       <ReadBox v-if="link && reading" :key="`${link.id} read`" :design="designs.design" :link="link" @done="reading = false" />
       <TryBox v-if="link && !reading" :key="link.id" :design="part ?? designs.design" :link="link" />
+      <AuthTicket v-if="link && !reading" :key="`${link.id} who`" :design="part ?? designs.design" :link="link" />
       <DialectTicket v-if="link && !reading" :key="`${link.id} dialect`" :design="part ?? designs.design" :link="link" />
     </aside>
   </div>

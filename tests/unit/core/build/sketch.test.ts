@@ -8,6 +8,7 @@ import type { Level } from '../../../../core/controller/step'
 import type { Design } from '../../../../core/design/schema'
 import { fullOf, restOf } from '../../../../core/design/values'
 import { endOf, wireOf, type Dialect } from '../../../../core/design/wire'
+import { practiceSecret, sealedText } from '../../../../core/messages/sealing'
 import { sceneCode } from '../../../../core/messages/assign'
 import { kindEdit } from '../../../../core/messages/kinds'
 import { anySmallDesign, DIALECTS, smallDesigns, speaking, edited, over, fanDesign, glazeRoom, starter } from '../../../fixtures/designs'
@@ -76,6 +77,23 @@ describe('the sketch against step(), event by event', () => {
       const scenes = edited(speaks, { type: 'setSceneCode', linkId: 'link', sceneId: 'all-off', code: sceneCode(speaks, speaks.links[0]!, first!) }, { type: 'setSceneCode', linkId: 'link', sceneId: 'last', code: sceneCode(speaks, speaks.links[0]!, last!) })
       compare(scenes, 25)
       compare(over(scenes, 'wire'), 15)
+    }
+  })
+  it.skipIf(!can).each([['a counter, lines', 'lines', { kind: 'counter', tagBytes: 8, window: 4 }], ['a counter, JSON', 'json', { kind: 'counter', tagBytes: 32, window: 31 }], ['a word', 'pairs', { kind: 'word' }], ['a PIN in JSON', 'json', { kind: 'pin', digits: 6 }]] as const)('commands with a proof: %s, right, spoilt, late and played again, over starts and cuts', (_, dialect, auth) => {
+    for (const plain of fc.sample(smallDesigns(['switched', 'level']).filter(d => d.links.some(l => l.kind === 'bluetooth-serial')), { numRuns: 2, seed: 41 })) {
+      const design = edited(speaking(plain, DIALECTS[dialect]!), { type: 'setLink', linkId: 'link', patch: { auth, errorText: 'no' } })
+      const link = design.links[0]!
+      const codes = link.messages.flatMap(m => Object.values(m.codes))
+      const program = board.compile(design)
+      // A module without power is not connected: its line is low around each start.
+      const status = (t: number, level: Level): TimedLine[] => link.kind === 'bluetooth-serial' && link.statusPin !== null ? [{ do: 'pin', t, pin: link.statusPin, level }] : []
+      const start = (t: number): TimedLine[] => [...status(t, 0), { do: 'boot', t }, ...status(t + 1, 1)]
+      const texts = fc.record({ code: fc.constantFrom(...codes), counter: fc.oneof(fc.integer({ min: 1, max: 40 }), fc.constantFrom(0xFFFFFFFF, 4_000_000_000)), secret: fc.constantFrom(practiceSecret(link), practiceSecret(link), 'other'), cut: fc.oneof({ weight: 6, arbitrary: fc.constant(0) }, { weight: 1, arbitrary: fc.nat({ max: 20 }) }) })
+        .map(({ code, counter, secret, cut }) => sealedText(link, code, { secret, counter }).slice(cut))
+      fc.assert(fc.property(fc.array(fc.oneof({ weight: 8, arbitrary: texts }, { weight: 1, arbitrary: fc.constantFrom(...codes).map(c => wireOf(link, c, 'command')) }, { weight: 1, arbitrary: fc.constantFrom('restart', wireOf(link, link.kind === 'http' ? '' : link.askCode, 'command')) }), { maxLength: 24 }), (heard) => {
+        const lines = [...start(0), ...heard.flatMap((text, i): TimedLine[] => text === 'restart' ? start(10 * i + 10) : [{ do: 'rx', t: 10 * i + 10, text }])]
+        expect(board.play(program, design, lines).map(l => l.trimEnd())).toEqual(playStep(design, lines))
+      }), { numRuns: 40 })
     }
   })
   it.skipIf(!can)('frames told apart by a byte of length', () => {
@@ -164,7 +182,7 @@ describe('the sketch for the 8-bit 5 V board', () => {
     const added = edited(design, { type: 'addLoad', name: kind }, { type: 'addMessage', linkId: 'phone-link', loadId: kind, codes: { on: kind.toUpperCase(), off: kind } })
     return edited(added, kindEdit(added, kind, kind))
   }, fanDesign())
-  it.skipIf(!can).each([['glaze room', glazeRoom], ['starter', starter], ['nasty names', nasty], ['fifteen loads', full], ['lines of text', () => speaking(glazeRoom(), DIALECTS.lines!)], ['JSON', () => speaking(glazeRoom(), DIALECTS.json!)], ['structures with a CRC', () => speaking(glazeRoom(), DIALECTS.cobs!)], ['a wire on ordinary pins, with who is there and errors', () => over(edited(speaking(glazeRoom(), DIALECTS.lines!), { type: 'setLink', linkId: 'apron-link', patch: { helloCode: 'hello', errorText: 'what' } }), 'wire')], ['a load of each kind', everyKind], ['no Bluetooth link', () => edited(fanDesign(), { type: 'removeSurface', surfaceId: 'phone' })]] as const)('%s compiles without a warning and fits', (_, make) => {
+  it.skipIf(!can).each([['glaze room', glazeRoom], ['starter', starter], ['nasty names', nasty], ['fifteen loads', full], ['lines of text', () => speaking(glazeRoom(), DIALECTS.lines!)], ['JSON', () => speaking(glazeRoom(), DIALECTS.json!)], ['structures with a CRC', () => speaking(glazeRoom(), DIALECTS.cobs!)], ['a wire on ordinary pins, with who is there and errors', () => over(edited(speaking(glazeRoom(), DIALECTS.lines!), { type: 'setLink', linkId: 'apron-link', patch: { helloCode: 'hello', errorText: 'what' } }), 'wire')], ['signed lines', () => edited(speaking(glazeRoom(), DIALECTS.lines!), { type: 'setLink', linkId: 'apron-link', patch: { auth: { kind: 'counter', tagBytes: 8, window: 4 } } })], ['a load of each kind', everyKind], ['no Bluetooth link', () => edited(fanDesign(), { type: 'removeSurface', surfaceId: 'phone' })]] as const)('%s compiles without a warning and fits', (_, make) => {
     const source = join(folder, 'sketch.cpp')
     writeFileSync(source, sketch(make()))
     run('avr-g++', [...TARGET, ...CPP, ...INCLUDE, '-Wall', '-Wextra', '-Wno-unused-parameter', '-c', source, '-o', join(folder, 'sketch.o')])

@@ -1,0 +1,8 @@
+import { forgetSecret } from '../../../../db/secrets'
+
+export default defineEventHandler(async (event) => {
+  const { design } = await storedDesign(event)
+  await forgetSecret(await useStore(), design.id, getRouterParam(event, 'link') ?? '')
+  setResponseStatus(event, 204)
+  return null
+})

@@ -1,0 +1,18 @@
+import { z } from 'zod'
+import { secretTrouble } from '../../../../../core/messages/secrets'
+import { setSecret } from '../../../../db/secrets'
+
+const bodySchema = z.strictObject({ value: z.string().max(100) })
+
+export default defineEventHandler(async (event) => {
+  const { design } = await storedDesign(event)
+  const link = design.links.find(l => l.id === getRouterParam(event, 'link'))
+  if (!link) throw refuse(404, 'There is no such link')
+  const body = bodySchema.safeParse(await readJson(event))
+  if (!body.success) throw refuse(400, 'A secret is a text', [{ path: '/value', message: 'send {"value": "..."}' }])
+  const trouble = secretTrouble(link, body.data.value)
+  if (trouble) throw refuse(400, 'This cannot be a secret of that link', [{ path: '/value', message: trouble }])
+  await setSecret(await useStore(), design.id, link.id, body.data.value)
+  setResponseStatus(event, 204)
+  return null
+})
