@@ -187,7 +187,7 @@ function move(event: KeyboardEvent): void {
 
 <style scoped>
 .board { width: 190px; flex: none; }
-.elsewhere { display: block; text-align: center; opacity: .8; }
+.elsewhere { display: grid; place-items: center; min-height: 56px; }
 .matrix { border-collapse: collapse; width: 100%; }
 .matrix > thead th { text-align: left; padding: 10px 10px 8px; border-bottom: 2px solid var(--ink); font-size: 14px; vertical-align: top; min-width: 142px; overflow-wrap: anywhere; }
 .matrix > thead th.corner { padding-left: 0; min-width: 190px; }
@@ -209,4 +209,5 @@ thead .add { min-width: 0 !important; }
 tbody .add { border-bottom-color: transparent !important; }
 .matrix tbody .naming td { border: 0; height: auto; }
 .new { display: flex; gap: 8px; margin-top: 12px; max-width: 340px; }
+.new:has(.board) { max-width: 540px; }
 </style>
