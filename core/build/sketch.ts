@@ -9,6 +9,7 @@ import { hasModule, LINK_WORDS } from '../design/links'
 import type { Control, Design, Load, Message, SerialLink } from '../design/schema'
 import { linesOf, valuesOf } from '../design/values'
 import { practiceSecret, proofBytes } from '../messages/sealing'
+import { startsTimers, TIME_LENGTH } from '../messages/times'
 import { commands, errorText, helloCode, rows, sceneCodes, SPEAKS } from '../messages/table'
 import { bodyOf, endOf } from '../design/wire'
 import { cppComment, cppString } from './escape'
@@ -36,6 +37,7 @@ export function sketch(design: Design): string {
   const others = design.links.filter(l => l !== link)
   const hasGestures = inputs.some(c => c.kind === 'push' && c.gestures.length > 0)
   const has = (kind: Load['output']['kind']) => design.loads.some(l => l.output.kind === kind) ? 1 : 0
+  const timers = design.loads.some(l => l.output.kind === 'switched' && l.output.timers)
   let firstStop = 0
   return [
     `// ${cppComment(design.name)}: controller for the 8-bit 5 V board, made by Nolvi. Do not edit: change the design.`,
@@ -67,7 +69,7 @@ export function sketch(design: Design): string {
     `#define OWN_REPORTS ${packed ? 1 : 0}`,
     `#define AUTH ${['none', 'word', 'pin', 'counter'].indexOf(auth.kind)}`,
     ...(auth.kind === 'counter' ? [`#define TAG_BYTES ${auth.tagBytes}`, `#define WINDOW ${auth.window}`] : []),
-    `#define PROOF ${link ? proofBytes(link) : 0}`,
+    `#define PROOF ${link ? proofBytes(link) + (startsTimers(link) ? TIME_LENGTH : 0) : 0}`,
     `#define HAS_HELLO ${hello ? 1 : 0}`,
     `#define HAS_SCENES ${scenes.length ? 1 : 0}`,
     `#define ERROR_LENGTH ${error.length}`,
@@ -77,13 +79,15 @@ export function sketch(design: Design): string {
     `#define HAS_OPPOSED ${has('opposed')}`,
     `#define HAS_LEVEL ${has('level')}`,
     `#define HAS_FOLLOWER ${has('follower')}`,
+    `#define HAS_TIMED ${timers ? 1 : 0}`,
+    `#define TIMES_GIVEN ${timers && link && startsTimers(link) ? 1 : 0}`,
     `#define HAS_GESTURES ${hasGestures ? 1 : 0}`,
-    '#define HAS_MOTION (HAS_PULSED || HAS_HELD || HAS_OPPOSED || HAS_LEVEL || HAS_FOLLOWER)',
+    '#define HAS_MOTION (HAS_TIMED || HAS_PULSED || HAS_HELD || HAS_OPPOSED || HAS_LEVEL || HAS_FOLLOWER)',
     '',
+    'enum { ASKS_AFTER = 248, ASKS_FOR, ASKS_BLINK, ASKS_NEXT, ASKS_DOWN, ASKS_UP, ASKS_TOGGLE };',
     'enum { SWITCHED, PULSED, HELD, OPPOSED, LEVEL, FOLLOWER };',
     'enum { POWER_OFF, POWER_ON, POWER_LAST };',
     'enum { PUSH, LATCHING_POSITION, LATCHING_MOVEMENT };',
-    'enum { ASKS_NEXT = 251, ASKS_DOWN, ASKS_UP, ASKS_TOGGLE };',
     '#define ASK 255',
     '#define HELLO 254',
     '#define SCENE 253',
@@ -160,7 +164,7 @@ function loadRow({ output }: Load, message: Message | undefined, firstStop: numb
       case 'opposed': return { a: output.deadTimeMs, b: output.runLimitMs, c: output.stepHz, flag: output.drive === 'stepper' }
       case 'level': return { a: output.rampMs, c: output.minimum, flag: output.below === 'minimum' }
       case 'follower': return { a: output.pulseMs, b: output.gapMs }
-      case 'switched': return { a: 0 }
+      case 'switched': return output.timers ? { a: output.timers.onDelayMs, b: output.timers.offDelayMs, c: output.timers.blinkMs, flag: true } : { a: 0 }
     }
   }
   const { a, b = 0, c = 0, flag = false } = figures()
@@ -168,7 +172,7 @@ function loadRow({ output }: Load, message: Message | undefined, firstStop: numb
   return `{ ${output.kind.toUpperCase()}, ${pin(0)}, ${pin(1)}, ${pin(2)}, ${output.activeLevel === 'high' ? 'HIGH' : 'LOW'}, POWER_${powerUp.toUpperCase()}, ${valuesOf(output).length}, ${output.kind === 'level' ? firstStop : 0}, ${saveDelayMs}UL, ${a}UL, ${b}UL, ${c}, ${flag}, ${message !== undefined}, ${message?.ack === true}, ${message?.change === true} },`
 }
 
-const ASKS: Record<string, string> = { toggle: 'ASKS_TOGGLE', up: 'ASKS_UP', down: 'ASKS_DOWN', next: 'ASKS_NEXT' }
+const ASKS: Record<string, string> = { after: 'ASKS_AFTER', for: 'ASKS_FOR', blink: 'ASKS_BLINK', toggle: 'ASKS_TOGGLE', up: 'ASKS_UP', down: 'ASKS_DOWN', next: 'ASKS_NEXT' }
 type ValueIndex = (loadId: string, value: string) => number
 
 function asksRow({ loadId, asks }: Pick<Control, 'loadId' | 'asks'>, valueIndex: ValueIndex): string {
@@ -210,6 +214,14 @@ static uint32_t restDue[LOADS];
 #endif
 #if HAS_LEVEL
 static uint8_t duty[LOADS];
+#endif
+#if HAS_TIMED
+// What can keep a load on, and when each timer is due; bits of running: 1 on-delay, 2 off-delay, 4 blink.
+static uint8_t running[LOADS];
+static bool steady[LOADS], onDone[LOADS], high[LOADS];
+static uint32_t timerDue[LOADS][3], timerMs[LOADS][3];
+// A time that came with the command, ms; 0: none.
+static uint32_t givenMs;
 #endif
 #if HAS_FOLLOWER
 static int8_t own[LOADS];
@@ -390,12 +402,52 @@ static void nextPulse(uint8_t i, const Load &l, uint8_t v, uint32_t now) {
 }
 #endif
 
+#if HAS_TIMED
+static uint8_t energised(uint8_t i) { return steady[i] || onDone[i] || (running[i] & 2) || high[i]; }
+
+static void startTimer(uint8_t i, uint8_t which, uint32_t now) {
+  uint32_t before = timerMs[i][which];
+  if (givenMs) timerMs[i][which] = givenMs;
+  givenMs = 0;
+  uint8_t bit = 1 << which;
+  if (which == 0 && onDone[i]) return;
+  // An off-delay starts anew; the others go on, with another time from their start.
+  if (which != 1 && (running[i] & bit)) timerDue[i][which] += timerMs[i][which] - before;
+  else {
+    timerDue[i][which] = now + timerMs[i][which];
+    if (which == 2) high[i] = true;
+  }
+  running[i] |= bit;
+}
+
+static void timersDue(uint8_t i, const Load &l, uint32_t now) {
+  uint8_t was = running[i];
+  bool blinked = false;
+  if ((was & 1) && reached(now, timerDue[i][0])) { running[i] &= ~1; onDone[i] = true; }
+  if ((was & 2) && reached(now, timerDue[i][1])) running[i] &= ~2;
+  if ((was & 4) && reached(now, timerDue[i][2])) { high[i] = !high[i]; timerDue[i][2] += timerMs[i][2]; blinked = true; }
+  if (running[i] != was || blinked) become(i, l, energised(i), now);
+}
+#endif
+
 // A value is asked for by the link (input -1) or by a hand control. Returns whether the link was told.
 static bool setLoad(uint8_t i, uint8_t v, uint32_t now, int8_t input) {
   Load l = loadAt(i);
   uint8_t next = v;
   (void)input;
   switch (l.kind) {
+#if HAS_TIMED
+    case SWITCHED:
+      if (!l.flag) break;
+      if (v >= ASKS_AFTER && v <= ASKS_BLINK) startTimer(i, v - ASKS_AFTER, now);
+      else {
+        steady[i] = v;
+        onDone[i] = high[i] = false;
+        running[i] = 0;
+      }
+      next = energised(i);
+      break;
+#endif
 #if HAS_PULSED
     case PULSED:
       if (v && value[i] && l.flag) return false;
@@ -450,6 +502,12 @@ static void motion(uint8_t i, uint32_t now) {
     if (!armed[i] || !reached(now, due[i])) return;
     stopDriving(i, l, now);
     become(i, l, 0, now);
+    return;
+  }
+#endif
+#if HAS_TIMED
+  if (l.kind == SWITCHED) {
+    if (l.flag) timersDue(i, l, now);
     return;
   }
 #endif
@@ -526,9 +584,54 @@ static void act(const Code &code, uint32_t now) {
 
 #if AUTH
 ${AUTH_CODE}
+
+static bool isQuestion(uint8_t i) { uint8_t load = codeAt(i).load; return load == ASK || load == HELLO; }
 #endif
 
 #if END_LENGTH
+static int16_t exactly(uint8_t count) {
+  for (uint8_t i = 0; i < CODES && count; i++) {
+    Code code = codeAt(i);
+    if (code.length == count && memcmp(code.text, buffer, count) == 0) return i;
+  }
+  return -1;
+}
+
+// The code that stands in the buffer, as it is or with a time behind it; -1: none.
+static int16_t find(uint8_t count) {
+  int16_t found = exactly(count);
+#if TIMES_GIVEN
+  if (found >= 0) return found;
+#if LOOSE_SPACES
+  static const char BEHIND[] = ",\\"ms\\":";
+  if (!count || buffer[count - 1] != '}') return -1;
+  uint8_t at = count - 1;
+#else
+  static const char BEHIND[] = " ";
+  uint8_t at = count;
+#endif
+  uint32_t ms = 0, unit = 1;
+  uint8_t digits = 0;
+  for (; at && digits < 8 && buffer[at - 1] >= '0' && buffer[at - 1] <= '9'; digits++, unit *= 10) ms += unit * (buffer[--at] - '0');
+  if (!digits || at < sizeof BEHIND - 1 || memcmp(buffer + at - (sizeof BEHIND - 1), BEHIND, sizeof BEHIND - 1) != 0) return -1;
+  at -= sizeof BEHIND - 1;
+#if LOOSE_SPACES
+  char before = buffer[at];
+  buffer[at++] = '}';
+#endif
+  found = exactly(at);
+  uint8_t asks = found >= 0 ? codeAt(found).value : 0;
+  bool starts = found >= 0 && codeAt(found).load < LOADS && asks >= ASKS_AFTER && asks <= ASKS_BLINK && ms >= 50 && ms <= (asks == ASKS_BLINK ? 60000UL : 86400000UL);
+  if (starts) givenMs = ms;
+  else found = -1;
+#if LOOSE_SPACES
+  // A proof may still stand behind it.
+  if (!starts) buffer[at - 1] = before;
+#endif
+#endif
+  return found;
+}
+
 // A message acts when its end comes; what is none is given up then.
 static void feed(char c, uint32_t now) {
 #if LOOSE_SPACES
@@ -539,27 +642,17 @@ static void feed(char c, uint32_t now) {
   if (c == END[END_LENGTH - 1] && (END_LENGTH == 1 || (length && buffer[length - 1] == END[0]))) {
     uint8_t body = length - (END_LENGTH - 1);
     length = 0;
-    for (uint8_t i = 0; i < CODES && body; i++) {
-      Code code = codeAt(i);
-      if (code.length != body || memcmp(code.text, buffer, body) != 0) continue;
+    int16_t found = find(body);
 #if AUTH
-      // Only questions are free.
-      if (code.load != ASK && code.load != HELLO) break;
-#endif
-      act(code, now);
-      return;
-    }
-#if AUTH
-    uint8_t bare = unsealed(body);
-    for (uint8_t i = 0; i < CODES && bare; i++) {
-      Code code = codeAt(i);
-      if (code.length != bare || memcmp(code.text, buffer, bare) != 0) continue;
-      if (code.load == ASK || code.load == HELLO) break;
-      taken();
-      act(code, now);
-      return;
+    // Only questions are free.
+    if (found < 0 || !isQuestion(found)) {
+      uint8_t bare = unsealed(body);
+      found = bare ? find(bare) : -1;
+      if (found >= 0 && isQuestion(found)) found = -1;
+      if (found >= 0) taken();
     }
 #endif
+    if (found >= 0) { act(codeAt(found), now); return; }
 #if ERROR_LENGTH
     if (body && linkUp) PORT.write((const uint8_t *)ERROR_TEXT, ERROR_LENGTH);
 #endif
@@ -691,6 +784,12 @@ void setup() {
     value[i] = l.powerUp == POWER_ON ? l.values - 1 : l.powerUp == POWER_LAST && saved[i] < l.values ? saved[i] : 0;
 #if HAS_LEVEL
     if (l.kind == LEVEL) duty[i] = goalOf(l, value[i]);
+#endif
+#if HAS_TIMED
+    steady[i] = value[i];
+    timerMs[i][0] = l.a;
+    timerMs[i][1] = l.b;
+    timerMs[i][2] = l.c;
 #endif
 #if HAS_FOLLOWER
     own[i] = -1;

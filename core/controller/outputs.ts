@@ -2,7 +2,7 @@
  * What an output does with a wanted value, by its kind: what it puts on its lines, and what it still has to do in time.
  * Pure; `step.ts` hands in the time and writes the lines. Words and rules are told in docs/behaviour.md.
  */
-import { fullOf, restOf, valuesOf } from '../design/values'
+import { fullOf, restOf, valuesOf, type Timed } from '../design/values'
 import type { Output } from '../design/schema'
 import { clock32, earlier, reached } from '../units/clock'
 
@@ -15,6 +15,8 @@ type Follower = Extract<Output, { kind: 'follower' }>
 
 /** What an output has under way; null where its kind has nothing of the sort. */
 export type Motion =
+  /** Sources of a switched output with timers, OR-ed: steady, on-delay done, off-delay holding, blink high. Times as last given, ms. */
+  | TimedMotion
   | { kind: 'pulsed', due: number | null }
   /** By holder: when the hold ends, BY_HAND, or null. */
   | { kind: 'held', holds: readonly (number | null)[] }
@@ -32,6 +34,8 @@ export type Motion =
   | { kind: 'follower', own: number | null, pulse: 'up' | 'down' | null, due: number | null }
   | null
 
+export interface TimedMotion { kind: 'timed', steady: boolean, onDue: number | null, onDone: boolean, offDue: number | null, blinkDue: number | null, high: boolean, times: Readonly<Record<Timed, number>> }
+
 export interface Outcome { value: string, motion: Motion }
 
 /** Energised lines are 1; a dimmed line is 0 to 255; the step line of a stepper is its frequency in Hz. */
@@ -44,7 +48,7 @@ export function restingMotion(output: Output, holders: number): Motion {
     case 'opposed': return { kind: 'opposed', driven: 'stop', rests: null, limit: null }
     case 'level': return { kind: 'level', duty: 0, due: null }
     case 'follower': return { kind: 'follower', own: null, pulse: null, due: null }
-    case 'switched': return null
+    case 'switched': return output.timers ? { ...QUIET, times: { after: output.timers.onDelayMs, for: output.timers.offDelayMs, blink: output.timers.blinkMs } } : null
   }
 }
 
@@ -54,13 +58,13 @@ export function bootOutcome(output: Output, saved: string, holders: number): Out
   const rest = restOf(output)
   if (output.kind !== 'switched' && output.kind !== 'level') return { value: rest, motion: resting }
   const value = output.powerUp === 'on' ? fullOf(output) : output.powerUp === 'last' ? saved : rest
-  return { value, motion: output.kind === 'level' ? { kind: 'level', duty: dutyOf(output, value), due: null } : null }
+  return { value, motion: output.kind === 'level' ? { kind: 'level', duty: dutyOf(output, value), due: null } : resting?.kind === 'timed' ? { ...resting, steady: value === 'on' } : null }
 }
 
 /** A value is asked for at `now`. `holder` says who holds a held output; `byHand` that the hold ends with the finger. */
 export function wanted(output: Output, { value, motion }: Outcome, want: string, now: number, holder: number, byHand: boolean): Outcome {
   switch (output.kind) {
-    case 'switched': return { value: want, motion }
+    case 'switched': return motion?.kind === 'timed' ? timed(motion, want, now) : { value: want, motion }
     case 'pulsed': {
       if (want === 'off') return { value: 'off', motion: { kind: 'pulsed', due: null } }
       if (value === 'on' && output.again === 'ignore') return { value, motion }
@@ -81,6 +85,7 @@ export function elapsed(output: Output, { value, motion }: Outcome, now: number)
   if (!motion) return { value, motion }
   switch (motion.kind) {
     case 'pulsed': return isDue(motion.due, now) ? { value: 'off', motion: { kind: 'pulsed', due: null } } : { value, motion }
+    case 'timed': return timedDue(motion, now)
     case 'held': return motion.holds.some(h => h !== null && h !== BY_HAND && reached(now, h)) ? held(motion.holds.map(h => h !== null && h !== BY_HAND && reached(now, h) ? null : h)) : { value, motion }
     case 'opposed': return opposedDue(output as Opposed, motion, value, now)
     case 'level': return isDue(motion.due, now) ? { value, motion: rampStep(output as Level, motion.duty, value, now) } : { value, motion }
@@ -94,6 +99,7 @@ export function motionDue(motion: Motion): number | null {
   switch (motion.kind) {
     case 'held': return motion.holds.reduce<number | null>((due, h) => h === BY_HAND ? due : earlier(due, h), null)
     case 'opposed': return earlier(motion.rests?.due ?? null, motion.limit)
+    case 'timed': return earlier(earlier(motion.onDue, motion.offDue), motion.blinkDue)
     default: return motion.due
   }
 }
@@ -116,6 +122,35 @@ export function lineLevels(output: Output, { value, motion }: Outcome): LineLeve
 
 function held(holds: readonly (number | null)[]): Outcome {
   return { value: holds.some(h => h !== null) ? 'on' : 'off', motion: { kind: 'held', holds } }
+}
+
+const QUIET: Omit<TimedMotion, 'times'> = { kind: 'timed', steady: false, onDue: null, onDone: false, offDue: null, blinkDue: null, high: false }
+
+function energised(motion: TimedMotion): Outcome {
+  return { value: motion.steady || motion.onDone || motion.offDue !== null || motion.high ? 'on' : 'off', motion }
+}
+
+/** IEC 61131-3 timers as commands: the input of a TON goes true, that of a TOF true and false again; on and off clear all. */
+function timed(motion: TimedMotion, want: string, now: number): Outcome {
+  const [asks = '', given] = want.split(':')
+  if (asks === 'on' || asks === 'off') return energised({ ...QUIET, times: motion.times, steady: asks === 'on' })
+  const times = given === undefined ? motion.times : { ...motion.times, [asks]: Number(given) }
+  // Another time applies to a timer that runs from its start.
+  const due = (was: number | null, key: Timed) => was === null ? clock32(now + times[key]) : clock32(was - motion.times[key] + times[key])
+  switch (asks as Timed) {
+    // Said again, it is still true: it goes on.
+    case 'after': return energised({ ...motion, times, onDue: motion.onDone ? null : due(motion.onDue, 'after') })
+    case 'for': return energised({ ...motion, times, offDue: clock32(now + times.for) })
+    case 'blink': return energised({ ...motion, times, high: motion.blinkDue === null ? true : motion.high, blinkDue: due(motion.blinkDue, 'blink') })
+  }
+}
+
+function timedDue(motion: TimedMotion, now: number): Outcome {
+  let next = motion
+  if (isDue(next.onDue, now)) next = { ...next, onDue: null, onDone: true }
+  if (isDue(next.offDue, now)) next = { ...next, offDue: null }
+  if (next.blinkDue !== null && reached(now, next.blinkDue)) next = { ...next, high: !next.high, blinkDue: clock32(next.blinkDue + next.times.blink) }
+  return next === motion ? { value: energised(motion).value, motion } : energised(next)
 }
 
 /** A reversal goes through stop and the dead time; the wanted direction is the value meanwhile. */

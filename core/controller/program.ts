@@ -1,7 +1,8 @@
 /** A design compiled for one controller: indexes instead of ids, so that a step is table look-ups only. */
 import { fingerprint } from '../design/fingerprint'
 import { handSurfaces, sensesPanel } from '../design/find'
-import { valuesOf } from '../design/values'
+import { TIMED, valuesOf } from '../design/values'
+import { LONGEST_BLINK_MS, LONGEST_MS, SHORTEST_MS, startsTimers, timeBehind } from '../messages/times'
 import type { Control, Design, Gesture, Link, Load } from '../design/schema'
 import { bodyOf } from '../design/wire'
 import { practiceSecret, unsealed, type ReplayWindow, type Secret } from '../messages/sealing'
@@ -21,6 +22,8 @@ export interface ProgramLink {
   /** By body: the message as it crosses the wire, without its end. */
   meanings: Map<string, Meaning>
   reader: Reader
+  /** Some of its codes start timers. */
+  timed: boolean
   /** Answer to what is not understood, or "". */
   error: string
   messages: (ProgramMessage | undefined)[]
@@ -74,7 +77,7 @@ function compileLink(design: Design, link: Link, loadIndex: Map<string, number>,
     const index = loadIndex.get(load.id) as number
     messages[index] = { load: index, ack: message.ack, change: message.change, reports: new Map(valuesOf(load.output).map(value => [value, reportText(link, load, message, value)])), lines: new Map(valuesOf(load.output).map(value => [value, reportBody(link, load, message, value)])) }
   }
-  return { link, secret, streams: streams(link), senses: sensesPanel(link), meanings, reader: readerOf(link, meanings.keys()), error: errorText(link), messages }
+  return { link, secret, streams: streams(link), senses: sensesPanel(link), meanings, reader: readerOf(link, meanings.keys()), error: errorText(link), timed: startsTimers(link), messages }
 }
 
 function indexBy(list: readonly { id: string }[]): Map<string, number> {
@@ -88,15 +91,26 @@ export function routeMeaning(link: ProgramLink, request: string): Meaning | unde
   return link.meanings.get(routes[matchRoute(link.link.matching, routes, request)] ?? '')
 }
 
+/** A code as it is, or one that starts a timer, with a time of its own behind it. */
+function meaningOf(link: ProgramLink, text: string): Meaning | undefined {
+  const plain = routeMeaning(link, text)
+  if (plain || !link.timed) return plain
+  const { body, ms } = timeBehind(link.link, text) ?? {}
+  const meaning = body === undefined ? undefined : routeMeaning(link, body)
+  return meaning?.kind === 'set' && (TIMED as readonly string[]).includes(meaning.value) && ms !== undefined && ms >= SHORTEST_MS && ms <= (meaning.value === 'blink' ? LONGEST_BLINK_MS : LONGEST_MS)
+    ? { ...meaning, value: `${meaning.value}:${ms}` }
+    : undefined
+}
+
 export type Understood = { kind: 'meant', meaning: Meaning, window: ReplayWindow } | { kind: 'refused', why: string } | { kind: 'unknown' }
 
 /** What a whole message means: commands and scenes only with their proof, where the link asks for one. `window`: what was taken before. */
 export function understood(link: ProgramLink, window: ReplayWindow, text: string): Understood {
-  const bare = routeMeaning(link, text)
+  const bare = meaningOf(link, text)
   if (link.link.auth.kind === 'none') return bare ? { kind: 'meant', meaning: bare, window } : { kind: 'unknown' }
   if (bare?.kind === 'ask' || bare?.kind === 'hello') return { kind: 'meant', meaning: bare, window }
   const opened = unsealed(link.link, link.secret, window, text)
-  const meaning = opened.ok ? routeMeaning(link, opened.body) : undefined
+  const meaning = opened.ok ? meaningOf(link, opened.body) : undefined
   if (opened.ok && meaning && meaning.kind !== 'ask' && meaning.kind !== 'hello') return { kind: 'meant', meaning, window: opened.window }
   if (opened.ok) return { kind: 'unknown' }
   return { kind: 'refused', why: opened.why }

@@ -154,7 +154,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       const { id: controllerId } = controllerOf(d, a.controllerId)
       d.loads.push({
         id: a.id ?? freshId(a.name, 'load', d.loads), name: a.name, controllerId, note: '', wiring: DEFAULT_WIRING,
-        output: { kind: 'switched', pin: nextPin(d, controllerId, { as: 'output', activeLevel: 'low' }), activeLevel: 'low', powerUp: 'off', saveDelayMs: 2000 },
+        output: { kind: 'switched', pin: nextPin(d, controllerId, { as: 'output', activeLevel: 'low' }), activeLevel: 'low', powerUp: 'off', saveDelayMs: 2000, timers: null },
       })
     },
     words: (_, a) => `Load ${a.name} added`,
@@ -471,10 +471,15 @@ function matchDriver(load: Load): void {
 function changeOutput(design: Design, load: Load, patch: OutputPatch): void {
   const strange = Object.keys(patch).find(key => !(key in load.output))
   if (strange) throw new EditRefused(`${KIND_WORDS[load.output.kind]} has no ${strange}`)
-  const before = valuesOf(load.output).join()
+  const before = wishesOf(load.output)
   Object.assign(load.output, patch)
   matchDriver(load)
-  if (valuesOf(load.output).join() !== before) matchLoad(design, load)
+  if (wishesOf(load.output) !== before) matchLoad(design, load)
+}
+
+/** All that can be asked of an output, as one text. */
+function wishesOf(output: Output): string {
+  return [...valuesOf(output), ...relativeOf(output)].join()
 }
 
 /** Codes, key forms and hand controls brought to the values that the load has now; codes of values that stay are kept. */

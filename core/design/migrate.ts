@@ -34,6 +34,7 @@ const STEPS: Record<number, (document: Document) => Document> = {
     const controllerId = Array.isArray(document.controllers) ? (document.controllers[0] as Document | undefined)?.id : undefined
     return {
       ...document, version: 4, networks: [], scenes: [],
+      loads: each(document.loads, l => ({ ...l, output: typeof l.output === 'object' && l.output && (l.output as Document).kind === 'switched' ? { ...l.output, timers: null } : l.output })),
       front: typeof document.front === 'object' && document.front ? { controllerId, ...document.front } : document.front,
       sensors: each(document.sensors, s => ({ ...s, controllerId })),
       links: each(document.links, l => ({ ...l, auth: { kind: 'none' }, scenes: {}, ...(l.kind === 'bluetooth-serial' ? { radio: 'module', helloCode: '', errorText: '' } : l.kind === 'http' ? { method: 'get', answers: 'text', helloRoute: '' } : {}) })),

@@ -36,7 +36,13 @@ const remembers = {
   saveDelayMs: ms(600_000).describe('Value is saved after it was unchanged this long, ms (power-up last)'),
 }
 const output = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('switched'), pin, activeLevel, ...remembers }),
+  z.strictObject({
+    kind: z.literal('switched'), pin, activeLevel, ...remembers,
+    timers: z.strictObject({
+      onDelayMs: ms(86_400_000).min(10).describe('"after": on when this has passed, ms'), offDelayMs: ms(86_400_000).min(10).describe('"for": on at once, off when this has passed, ms'),
+      blinkMs: ms(60_000).min(50).describe('"blink": this long on, this long off, ms'),
+    }).nullable().describe('Timers that can be asked for; null = none'),
+  }),
   z.strictObject({
     kind: z.literal('pulsed'), pin, activeLevel,
     lengthMs: ms(600_000).min(10).describe('Energised this long after a trigger, ms'),

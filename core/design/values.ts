@@ -7,6 +7,10 @@ import type { Output, PanelKey } from './schema'
 
 export const KIND_WORDS: Record<Output['kind'], string> = { switched: 'switched on and off', pulsed: 'a pulse', held: 'on while held', opposed: 'forward and reverse', level: 'a level', follower: 'a knob that is imitated' }
 
+/** What starts a timer of a switched load: on after a time, on for a time, on and off by turns. A time may follow: "for:5000", in ms. */
+export const TIMED = ['after', 'for', 'blink'] as const
+export type Timed = typeof TIMED[number]
+
 const ON_OFF = ['off', 'on'] as const
 const DIRECTIONS = ['stop', 'forward', 'reverse'] as const
 
@@ -124,7 +128,7 @@ export function relativeOf(output: Output): string[] {
 
 export function asksOf(output: Output, kind: 'push' | 'latching'): readonly string[] {
   switch (output.kind) {
-    case 'switched': return ['toggle', 'on', 'off']
+    case 'switched': return ['toggle', 'on', 'off', ...(output.timers && kind === 'push' ? TIMED : [])]
     case 'pulsed': case 'held': return ['on']
     case 'opposed': return ['forward', 'reverse', 'stop']
     default: return kind === 'push' ? ['next', 'up', 'down', ...valuesOf(output)] : ['toggle', ...valuesOf(output)]
@@ -138,7 +142,7 @@ export function outputOfKind(kind: Output['kind'], old: Output, pins: readonly n
   const remembers = { powerUp: 'powerUp' in old ? old.powerUp : 'off' as const, saveDelayMs: 'saveDelayMs' in old ? old.saveDelayMs : 2000 }
   const reversePin = 'reversePin' in old ? old.reversePin : pins[0] ?? pin
   switch (kind) {
-    case 'switched': return { kind, ...base, ...remembers }
+    case 'switched': return { kind, ...base, ...remembers, timers: null }
     case 'pulsed': return { kind, ...base, lengthMs: 3000, again: 'restart' }
     case 'held': return { kind, ...base, timeoutMs: 900 }
     case 'opposed': return { kind, ...base, reversePin, enablePin: null, drive: 'relays', stepHz: 400, deadTimeMs: 500, runLimitMs: 20_000 }

@@ -123,7 +123,7 @@ function spareCode(taken: ReadonlySet<string>): string {
 }
 
 /** Numbers of relative wishes in structures, above those of values. */
-const WISH_NUMBERS: Record<string, number> = { toggle: 101, up: 102, down: 103, next: 104 }
+const WISH_NUMBERS: Record<string, number> = { toggle: 101, up: 102, down: 103, next: 104, after: 105, for: 106, blink: 107 }
 
 function madeCode(design: Design, dialect: Exclude<Dialect, { kind: 'codes' }>, load: Load, value: string, words: ReadonlyMap<string, string>): string {
   if (dialect.kind === 'packed') return packedCode(dialect, design.loads.findIndex(l => l.id === load.id) + 1, WISH_NUMBERS[value] ?? valuesOf(load.output).indexOf(value))

@@ -2,9 +2,10 @@
  * Codes that cannot be told apart on their link. With the shortest-match decoder of `stream.ts`, duplicates and
  * prefixes are exactly the codes that are never understood as meant (tested against brute force).
  */
-import type { Design, Link } from '../design/schema'
+import type { Design, Link, Output } from '../design/schema'
 import { loadOf } from '../design/find'
-import { valuesOf, valueWords } from '../design/values'
+import { seconds } from '../units/format'
+import { TIMED, valuesOf, valueWords } from '../design/values'
 import { bodyOf } from '../design/wire'
 import { commands, helloCode, sceneCodes } from './table'
 
@@ -50,7 +51,16 @@ export function codeUses(design: Design, link: Link): CodeUse[] {
 /** What a code tells the load, for labels: "Booth extractor on", "Roof vent reverse", "Show lamp 50 %". */
 export function commandWords(design: Design, loadId: string, value: string): string {
   const { name, output } = loadOf(design, loadId)
-  return `${name} ${valuesOf(output).includes(value) ? valueWords(output, value) : value}`
+  return `${name} ${valuesOf(output).includes(value) ? valueWords(output, value) : wishWords(output, value)}`
+}
+
+/** "for 3 s", "after 5 s", "blink": what is asked for beside a value. */
+function wishWords(output: Output, wish: string): string {
+  const [asks = '', given] = wish.split(':')
+  const timers = output.kind === 'switched' ? output.timers : null
+  if (!timers || !(TIMED as readonly string[]).includes(asks)) return wish
+  const time = given === undefined ? timers[asks === 'after' ? 'onDelayMs' : asks === 'for' ? 'offDelayMs' : 'blinkMs'] : Number(given)
+  return asks === 'after' ? `on after ${seconds(time)}` : asks === 'for' ? `on for ${seconds(time)}` : `blinks, ${seconds(time)} each`
 }
 
 export function clashWords(clash: Clash): string {

@@ -6,6 +6,7 @@
 import type { Link } from '../design/schema'
 import { endOf } from '../design/wire'
 import { proofBytes } from './sealing'
+import { startsTimers, TIME_LENGTH } from './times'
 
 export interface Reader {
   /** "" where codes follow one another. */
@@ -23,7 +24,7 @@ export function readerOf(link: Link, bodies: Iterable<string>): Reader {
   let longest = 0
   for (const body of set) longest = Math.max(longest, body.length)
   // A proof makes commands longer than their codes.
-  return { end: endOf(link), bodies: set, longest: longest + proofBytes(link), looseSpaces: link.kind !== 'http' && link.dialect.kind === 'json' }
+  return { end: endOf(link), bodies: set, longest: longest + proofBytes(link) + (startsTimers(link) ? TIME_LENGTH : 0), looseSpaces: link.kind !== 'http' && link.dialect.kind === 'json' }
 }
 
 export type Heard = { kind: 'code', code: string } | { kind: 'unknown', bytes: string }

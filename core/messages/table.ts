@@ -1,7 +1,7 @@
 /** The message table of a link: what each code means, in both directions. One source for decoder, sheet and pages. */
 import { maybeMessage } from '../design/find'
 import type { Design, Link, Load, Message, Scene } from '../design/schema'
-import { reportWord, spokenValues } from '../design/values'
+import { reportWord, spokenValues, TIMED } from '../design/values'
 import { bodyOf, endOf, speaksWords } from '../design/wire'
 import { answerOf } from './answers'
 
@@ -20,7 +20,7 @@ export function askedBy(load: Load, message: Message): string[] {
 }
 
 /** What a code may ask for beside a value, in the order in which it is listed. */
-export const RELATIVE: readonly string[] = ['toggle', 'up', 'down', 'next']
+export const RELATIVE: readonly string[] = ['toggle', 'up', 'down', 'next', ...TIMED]
 
 /** A report without its end: on serial links as the dialect has it; on HTTP `id=1` or `id=forward` lines. */
 export function reportBody(link: Link, load: Load, message: Message, value: string): string {

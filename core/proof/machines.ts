@@ -145,6 +145,7 @@ function withDue(motion: Motion, at: number, soon = -1): Motion {
   if (!motion) return motion
   switch (motion.kind) {
     case 'held': return { ...motion, holds: motion.holds.map(due) }
+    case 'timed': return { ...motion, onDue: due(motion.onDue, 0), offDue: due(motion.offDue, 1), blinkDue: due(motion.blinkDue, 2) }
     case 'opposed': return { ...motion, rests: motion.rests && { ...motion.rests, due: due(motion.rests.due, 0) as number }, limit: due(motion.limit, 1) }
     default: return { ...motion, due: due(motion.due, 0) }
   }
@@ -152,7 +153,7 @@ function withDue(motion: Motion, at: number, soon = -1): Motion {
 
 /** Slots of an output that are armed. */
 export function armedSlots(motion: Motion): number[] {
-  const armed = motion?.kind === 'held' ? motion.holds.map(h => h !== null && h !== BY_HAND) : motion?.kind === 'opposed' ? [motion.rests !== null, motion.limit !== null] : motion ? [motion.due !== null] : []
+  const armed = motion?.kind === 'held' ? motion.holds.map(h => h !== null && h !== BY_HAND) : motion?.kind === 'timed' ? [motion.onDue !== null, motion.offDue !== null, motion.blinkDue !== null] : motion?.kind === 'opposed' ? [motion.rests !== null, motion.limit !== null] : motion ? [motion.due !== null] : []
   return armed.flatMap((is, slot) => is ? [slot] : [])
 }
 

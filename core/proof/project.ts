@@ -40,7 +40,8 @@ export function gestureOf(id: string): { controlId: string, gesture: Gesture } {
 function timelessOutput(output: Output): Output {
   const once = (ms: number) => ms ? 1 : 0
   switch (output.kind) {
-    case 'switched': return { ...output, saveDelayMs: once(output.saveDelayMs) }
+    // Their lengths do not matter, and each has to be armed at the same moment wherever it is armed.
+    case 'switched': return { ...output, saveDelayMs: once(output.saveDelayMs), timers: output.timers && { onDelayMs: 10, offDelayMs: 10, blinkMs: 50 } }
     case 'level': return { ...output, saveDelayMs: once(output.saveDelayMs), rampMs: 0 }
     case 'opposed': return { ...output, deadTimeMs: once(output.deadTimeMs), runLimitMs: once(output.runLimitMs) }
     // Its clicks are told to nobody: for the search a knob is a level of so many steps.

@@ -67,6 +67,7 @@ function timerMs(output: Output, slot: number): number {
     case 'pulsed': return output.lengthMs
     case 'held': return output.timeoutMs
     case 'opposed': return slot === 0 ? output.deadTimeMs : output.runLimitMs
+    case 'switched': return output.timers ? [output.timers.onDelayMs, output.timers.offDelayMs, output.timers.blinkMs][slot] ?? 0 : 0
     default: return 0
   }
 }
@@ -75,6 +76,7 @@ function timerWords({ name, output }: Load, slot: number): string {
   switch (output.kind) {
     case 'pulsed': return `the pulse of ${name} ends`
     case 'held': return `no keep-alive came for ${name} in time`
+    case 'switched': return [`the delay of ${name} is over`, `the time of ${name} is over`, `${name} blinks`][slot] ?? ''
     default: return slot === 0 ? `the dead time of ${name} is over` : `the longest run of ${name} is over`
   }
 }

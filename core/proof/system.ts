@@ -364,7 +364,7 @@ export class System {
 
   private timers(): SystemEvent[] {
     const holders = this.controller.program.links.length + this.controller.program.inputs.length
-    const slots: Record<Output['kind'], number> = { switched: 0, level: 0, follower: 0, pulsed: 1, opposed: 2, held: holders }
+    const slots: Record<Output['kind'], number> = { switched: 3, level: 0, follower: 0, pulsed: 1, opposed: 2, held: holders }
     return this.design.loads.flatMap(({ output }, load) => Array.from({ length: slots[output.kind] }, (_, slot): SystemEvent => ({ kind: 'timer', load, slot })))
   }
 

@@ -23,6 +23,9 @@ function keepStops(): void {
     if (!wrongStops.value) set({ stops: sorted })
   }
 }
+function timer(patch: Partial<Record<'onDelayMs' | 'offDelayMs' | 'blinkMs', number>>): void {
+  if (output.value.kind === 'switched' && output.value.timers) set({ timers: { ...output.value.timers, ...patch } })
+}
 const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper driver' }
 </script>
 
@@ -43,6 +46,14 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
       <dd><el-select :model-value="output.powerUp" size="small" aria-label="At power-up" @change="(powerUp: 'off' | 'on' | 'last') => set({ powerUp })"><el-option value="off" label="off" /><el-option value="on" label="on" /><el-option value="last" label="as it was" /></el-select></dd>
       <template v-if="output.powerUp === 'last'">
         <dt>Saved after</dt><dd><NumberField :value="output.saveDelayMs" :max="600000" unit="ms" label="Saved after" @change="saveDelayMs => set({ saveDelayMs })" /></dd>
+      </template>
+    </template>
+    <template v-if="output.kind === 'switched'">
+      <dt>Timers</dt><dd><el-checkbox :model-value="output.timers !== null" aria-label="It has timers" @change="v => set({ timers: v === true ? { onDelayMs: 5000, offDelayMs: 180_000, blinkMs: 500 } : null })">can be asked for</el-checkbox></dd>
+      <template v-if="output.timers">
+        <dt>"after": on in</dt><dd><NumberField :value="output.timers.onDelayMs" :min="10" :max="86400000" unit="ms" label="On after" @change="onDelayMs => timer({ onDelayMs })" /></dd>
+        <dt>"for": on for</dt><dd><NumberField :value="output.timers.offDelayMs" :min="10" :max="86400000" unit="ms" label="On for this time" @change="offDelayMs => timer({ offDelayMs })" /></dd>
+        <dt>"blink": each way</dt><dd><NumberField :value="output.timers.blinkMs" :min="50" :max="60000" unit="ms" label="Blinks" @change="blinkMs => timer({ blinkMs })" /></dd>
       </template>
     </template>
     <template v-if="output.kind === 'pulsed'">

@@ -6,10 +6,11 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { carriedLink, sketch } from '../../../../core/build/sketch'
 import type { Level } from '../../../../core/controller/step'
 import type { Design } from '../../../../core/design/schema'
-import { fullOf, restOf } from '../../../../core/design/values'
+import { startsTimers, withTime } from '../../../../core/messages/times'
+import { fullOf, relativeOf, restOf, TIMED } from '../../../../core/design/values'
 import { endOf, wireOf, type Dialect } from '../../../../core/design/wire'
 import { practiceSecret, sealedText } from '../../../../core/messages/sealing'
-import { sceneCode } from '../../../../core/messages/assign'
+import { relativeCode, sceneCode } from '../../../../core/messages/assign'
 import { kindEdit } from '../../../../core/messages/kinds'
 import { anySmallDesign, DIALECTS, smallDesigns, speaking, edited, over, fanDesign, glazeRoom, starter } from '../../../fixtures/designs'
 import { HostBoard, playStep, run, type Line, type TimedLine } from '../../../fixtures/host-board/run'
@@ -25,7 +26,7 @@ const nasty = () => edited(glazeRoom(),
 function anyLines(design: Design): fc.Arbitrary<TimedLine[]> {
   const inputs = design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls.map(c => c.pin) : [])
   const serial = carriedLink(design)
-  const codes = serial ? [...[...serial.messages.flatMap(m => Object.values(m.codes)), serial.askCode, serial.helloCode, ...Object.values(serial.scenes)].flatMap(c => [wireOf(serial, c, 'command'), wireOf(serial, c, 'command'), wireOf(serial, c, 'command').slice(0, -1), wireOf(serial, c, 'command').slice(1)]), 'x', '1', '+', ' ', endOf(serial), '{"ask" : 1}\n'].filter(Boolean) : ['x']
+  const codes = serial ? [...[...serial.messages.flatMap(m => Object.values(m.codes)), serial.askCode, serial.helloCode, ...Object.values(serial.scenes), ...(startsTimers(serial) ? serial.messages.flatMap(m => [m.codes.for, m.codes.after, m.codes.blink].flatMap(c => c ? [120, 20, 70_000].map(ms => withTime(serial, c, ms)) : [])) : [])].flatMap(c => [wireOf(serial, c, 'command'), wireOf(serial, c, 'command'), wireOf(serial, c, 'command').slice(0, -1), wireOf(serial, c, 'command').slice(1)]), 'x', '1', '+', ' ', endOf(serial), '{"ask" : 1}\n'].filter(Boolean) : ['x']
   const status = serial?.kind === 'bluetooth-serial' && serial.statusPin !== null ? [serial.statusPin] : []
   const level = fc.constantFrom<Level>(0, 1)
   const line: fc.Arbitrary<Line> = fc.oneof(
@@ -36,7 +37,7 @@ function anyLines(design: Design): fc.Arbitrary<TimedLine[]> {
     { weight: 2, arbitrary: fc.constant<Line>({ do: 'go' }) },
   )
   // Times at which something falls due, and their neighbours, beside any.
-  const gap = fc.oneof(fc.constantFrom(...[30, 270, 300, 350, 400, 700, 2000].flatMap(ms => [ms - 1, ms, ms + 1])), fc.nat({ max: 40 }), fc.nat({ max: 400 }), fc.nat({ max: 2600 }))
+  const gap = fc.oneof(fc.constantFrom(...[30, 120, 250, 270, 300, 350, 400, 700, 2000].flatMap(ms => [ms - 1, ms, ms + 1])), fc.nat({ max: 40 }), fc.nat({ max: 400 }), fc.nat({ max: 2600 }))
   return fc.record({ start: fc.constantFrom(0, 2 ** 32 - 3000), lines: fc.array(fc.tuple(gap, line), { maxLength: 60 }) }).map(({ start, lines }) => {
     let t = start
     const offLine: Line[] = status.map(pin => ({ do: 'pin', pin, level: 0 }))
@@ -77,6 +78,13 @@ describe('the sketch against step(), event by event', () => {
       const scenes = edited(speaks, { type: 'setSceneCode', linkId: 'link', sceneId: 'all-off', code: sceneCode(speaks, speaks.links[0]!, first!) }, { type: 'setSceneCode', linkId: 'link', sceneId: 'last', code: sceneCode(speaks, speaks.links[0]!, last!) })
       compare(scenes, 25)
       compare(over(scenes, 'wire'), 15)
+    }
+  })
+  it.skipIf(!can).each(['codes', 'lines', 'json', 'slip'])('timers asked for in %s: after, for and blink, with times of their own where there is room', (name) => {
+    for (const plain of fc.sample(smallDesigns(['switched']).filter(d => d.links.some(l => l.kind === 'bluetooth-serial') && d.loads.some(l => l.output.kind === 'switched' && l.output.timers)), { numRuns: 3, seed: 43 })) {
+      let design = speaking(plain, DIALECTS[name]!)
+      for (const load of design.loads) for (const wish of relativeOf(load.output)) if (TIMED.some(t => t === wish)) design = edited(design, { type: 'renameCode', linkId: 'link', loadId: load.id, which: wish, code: relativeCode(design, design.links[0]!, load, wish) })
+      compare(design, 40)
     }
   })
   it.skipIf(!can).each([['a counter, lines', 'lines', { kind: 'counter', tagBytes: 8, window: 4 }], ['a counter, JSON', 'json', { kind: 'counter', tagBytes: 32, window: 31 }], ['a word', 'pairs', { kind: 'word' }], ['a PIN in JSON', 'json', { kind: 'pin', digits: 6 }]] as const)('commands with a proof: %s, right, spoilt, late and played again, over starts and cuts', (_, dialect, auth) => {
@@ -182,7 +190,7 @@ describe('the sketch for the 8-bit 5 V board', () => {
     const added = edited(design, { type: 'addLoad', name: kind }, { type: 'addMessage', linkId: 'phone-link', loadId: kind, codes: { on: kind.toUpperCase(), off: kind } })
     return edited(added, kindEdit(added, kind, kind))
   }, fanDesign())
-  it.skipIf(!can).each([['glaze room', glazeRoom], ['starter', starter], ['nasty names', nasty], ['fifteen loads', full], ['lines of text', () => speaking(glazeRoom(), DIALECTS.lines!)], ['JSON', () => speaking(glazeRoom(), DIALECTS.json!)], ['structures with a CRC', () => speaking(glazeRoom(), DIALECTS.cobs!)], ['a wire on ordinary pins, with who is there and errors', () => over(edited(speaking(glazeRoom(), DIALECTS.lines!), { type: 'setLink', linkId: 'apron-link', patch: { helloCode: 'hello', errorText: 'what' } }), 'wire')], ['signed lines', () => edited(speaking(glazeRoom(), DIALECTS.lines!), { type: 'setLink', linkId: 'apron-link', patch: { auth: { kind: 'counter', tagBytes: 8, window: 4 } } })], ['a load of each kind', everyKind], ['no Bluetooth link', () => edited(fanDesign(), { type: 'removeSurface', surfaceId: 'phone' })]] as const)('%s compiles without a warning and fits', (_, make) => {
+  it.skipIf(!can).each([['glaze room', glazeRoom], ['starter', starter], ['nasty names', nasty], ['fifteen loads', full], ['lines of text', () => speaking(glazeRoom(), DIALECTS.lines!)], ['JSON', () => speaking(glazeRoom(), DIALECTS.json!)], ['structures with a CRC', () => speaking(glazeRoom(), DIALECTS.cobs!)], ['a wire on ordinary pins, with who is there and errors', () => over(edited(speaking(glazeRoom(), DIALECTS.lines!), { type: 'setLink', linkId: 'apron-link', patch: { helloCode: 'hello', errorText: 'what' } }), 'wire')], ['signed lines', () => edited(speaking(glazeRoom(), DIALECTS.lines!), { type: 'setLink', linkId: 'apron-link', patch: { auth: { kind: 'counter', tagBytes: 8, window: 4 } } })], ['timers with times', () => edited(speaking(glazeRoom(), DIALECTS.lines!), { type: 'setOutput', loadId: 'rinse-pump', patch: { timers: { onDelayMs: 5000, offDelayMs: 180_000, blinkMs: 500 } } }, { type: 'renameCode', linkId: 'apron-link', loadId: 'rinse-pump', which: 'for', code: 'rinse for' })], ['a load of each kind', everyKind], ['no Bluetooth link', () => edited(fanDesign(), { type: 'removeSurface', surfaceId: 'phone' })]] as const)('%s compiles without a warning and fits', (_, make) => {
     const source = join(folder, 'sketch.cpp')
     writeFileSync(source, sketch(make()))
     run('avr-g++', [...TARGET, ...CPP, ...INCLUDE, '-Wall', '-Wextra', '-Wno-unused-parameter', '-c', source, '-o', join(folder, 'sketch.o')])

@@ -109,7 +109,7 @@ const WITHOUT_GESTURES = { gestures: undefined, doubleMs: undefined, holdMs: und
 /** The same document without what version 4 brought. */
 function asV3(design: Design) {
   return {
-    ...design, version: 3, front: design.front && { ...design.front, controllerId: undefined }, networks: undefined, scenes: undefined,
+    ...design, version: 3, front: design.front && { ...design.front, controllerId: undefined }, networks: undefined, scenes: undefined, loads: design.loads.map(l => ({ ...l, output: { ...l.output, timers: undefined } })),
     links: design.links.map(l => ({ ...l, auth: undefined, scenes: undefined, radio: undefined, helloCode: undefined, errorText: undefined, method: undefined, answers: undefined, helloRoute: undefined })),
   }
 }
@@ -123,7 +123,7 @@ describe('documents of version 2', () => {
     const checked = validateDesign(old)
     if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
     const { design } = checked
-    const back = { ...asV3(design), version: 2, front: undefined, sensors: undefined, loads: design.loads.map(l => ({ ...l, wiring: { ...l.wiring, duty: undefined, dangers: undefined } })), links: withOnOff(asV3(design) as unknown as Design), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, asks: undefined, ...WITHOUT_GESTURES })) } : s) }
+    const back = { ...asV3(design), version: 2, front: undefined, sensors: undefined, loads: design.loads.map(l => ({ ...l, output: { ...l.output, timers: undefined }, wiring: { ...l.wiring, duty: undefined, dangers: undefined } })), links: withOnOff(asV3(design) as unknown as Design), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, asks: undefined, ...WITHOUT_GESTURES })) } : s) }
     expect(JSON.parse(JSON.stringify(back))).toEqual(old)
   })
   it('a message that lacks a code is refused with its place', () => {
@@ -155,7 +155,7 @@ describe('documents of version 1', () => {
     const { design } = checked
     expect(design.version).toBe(4)
     expect(design.loads.every(l => l.wiring.driver.kind === 'relay-module' && l.wiring.load === null)).toBe(true)
-    const withoutNew = { ...asV3(design), version: 1, front: undefined, sensors: undefined, boards: undefined, supply: undefined, wires: undefined, controllers: design.controllers.map(c => ({ ...c, kept: undefined })), loads: design.loads.map(l => ({ ...l, wiring: undefined })), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, leadMeters: undefined, pullOhms: undefined, asks: undefined, ...WITHOUT_GESTURES })) } : s), links: withOnOff(asV3(design) as unknown as Design) }
+    const withoutNew = { ...asV3(design), version: 1, front: undefined, sensors: undefined, boards: undefined, supply: undefined, wires: undefined, controllers: design.controllers.map(c => ({ ...c, kept: undefined })), loads: design.loads.map(l => ({ ...l, output: { ...l.output, timers: undefined }, wiring: undefined })), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, leadMeters: undefined, pullOhms: undefined, asks: undefined, ...WITHOUT_GESTURES })) } : s), links: withOnOff(asV3(design) as unknown as Design) }
     expect(JSON.parse(JSON.stringify(withoutNew))).toEqual(old)
   })
   it.each([['1', glazeV1], ['2', glazeV2], ['3', glazeV3]] as const)('the fingerprint is that of version %s: what was built still agrees', (_, old) => {
