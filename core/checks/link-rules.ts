@@ -4,9 +4,9 @@ import { onNetwork } from '../design/links'
 import { boardOf, frontOf } from '../design/pins'
 import type { Design, Link, Message } from '../design/schema'
 import { spokenValues } from '../design/values'
-import { wireOf } from '../design/wire'
 import { pollingLoad } from '../links/budget'
 import { EVERYBODY } from '../links/timing'
+import { longestText } from '../messages/sealing'
 import { reportText, rows } from '../messages/table'
 import { finding, type Finding, type Rule } from './finding'
 
@@ -67,7 +67,7 @@ const tooLong: Rule = design => design.links.flatMap((link, i): Finding[] => {
   const limit = link.kind === 'peer' ? link.payloadBytes : UDP_PAYLOAD
   const all = rows(design, link)
   const reports = all.map(({ load, message }) => Math.max(0, ...spokenValues(load.output).map(v => reportText(link, load, message, v).length)))
-  const longest = all.map(({ load, message }, j) => ({ load, bytes: Math.max(reports[j] ?? 0, ...Object.values(message.codes).map(code => wireOf(link, code, 'command').length)) })).find(m => m.bytes > limit)
+  const longest = all.map(({ load, message }, j) => ({ load, bytes: Math.max(reports[j] ?? 0, ...Object.values(message.codes).map(code => longestText(link, code).length)) })).find(m => m.bytes > limit)
   if (longest) return [finding({ ...at(design, link, i, '/messages'), loadId: longest.load.id, code: 'message-too-long', severity: 'stop', title: `A message of ${longest.load.name} does not fit ${nameOn(design, link)}`, reason: `${longest.bytes} bytes, and the link takes ${limit} in one message. Way out: a shorter code, or a dialect with fewer bytes.` })]
   const state = reports.reduce((a, b) => a + b, 0)
   return state > limit ? [finding({ ...at(design, link, i, '/messages'), code: 'state-too-long', severity: 'stop', title: `The whole state does not fit one message of ${nameOn(design, link)}`, reason: `${all.length} loads take ${state} bytes, and the link takes ${limit}. Way out: a dialect with fewer bytes, or fewer loads on this link.` })] : []

@@ -8,6 +8,7 @@ import { boardOf } from '../design/pins'
 import { spokenValues } from '../design/values'
 import { wireOf, type Dialect } from '../design/wire'
 import { assign, NEW_DIALECTS, schoolsOf } from '../messages/assign'
+import { longestText } from '../messages/sealing'
 import { reportText, streams } from '../messages/table'
 import { exactWireMs, wireReason } from './timing'
 
@@ -29,7 +30,7 @@ export function budgetOf(design: Design, panel: RemoteSurface, loadId: string): 
   if (!message) return null
   const load = loadOf(design, loadId)
   const longest = (texts: string[]) => texts.reduce((a, b) => b.length > a.length ? b : a, '')
-  const command = longest(Object.values(message.codes).map(code => wireOf(link, code, 'command')))
+  const command = longest(Object.values(message.codes).map(code => longestText(link, code)))
   const report = longest(spokenValues(load.output).map(value => reportText(link, load, message, value)))
   const { timing } = link
   const slowest = timing.p99Ms * 1.5
@@ -72,7 +73,7 @@ export function receiving(design: Design, link: SerialLink): Receiving | null {
   if (boardOf(design).toolchain !== 'avr-8bit' || !design.loads.some(l => 'powerUp' in l.output && l.output.powerUp === 'last')) return null
   const bytes = design.loads.length + 2
   const stretchMs = bytes * BYTE_WRITE_MS
-  const burst = link.messages.reduce((n, m) => n + Math.max(0, ...Object.values(m.codes).map(code => wireOf(link, code, 'command').length)), 0)
+  const burst = link.messages.reduce((n, m) => n + Math.max(0, ...Object.values(m.codes).map(code => longestText(link, code).length)), 0)
   const arriving = Math.min(burst, Math.ceil(stretchMs * link.baud / 10_000))
   return { stretchMs, arriving, holds: BUFFER_BYTES, reason: `saving ${bytes} bytes takes ${stretchMs.toFixed(1)} ms; ${link.baud} baud bring ${(link.baud / 10_000).toFixed(1)} bytes a millisecond, a press of every key ${burst} bytes` }
 }
@@ -89,7 +90,7 @@ export function compareDialects(design: Design, link: ByteLink): Compared[] {
     const own = sample.kind === link.dialect.kind
     const spoken: ByteLink = { ...link, dialect: own ? link.dialect : sample }
     const codes = own ? Object.fromEntries(link.messages.map(m => [m.loadId, m.codes])) : assign(design, spoken, schoolsOf(spoken)[0])
-    const bytes = Math.max(0, ...Object.values(codes).flatMap(c => Object.values(c)).map(code => wireOf(spoken, code, 'command').length))
+    const bytes = Math.max(0, ...Object.values(codes).flatMap(c => Object.values(c)).map(code => (own ? longestText(spoken, code) : wireOf(spoken, code, 'command')).length))
     return { kind: sample.kind, bytes, commandMs: exactWireMs(design, spoken, ' '.repeat(bytes)) }
   })
 }

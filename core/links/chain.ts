@@ -3,7 +3,8 @@ import { loadOf, maybeMessage, maybeRemoteOnLink } from '../design/find'
 import { LINK_WORDS, onNetwork } from '../design/links'
 import type { Design, Link } from '../design/schema'
 import { valueWords } from '../design/values'
-import { shownWire, wireOf } from '../design/wire'
+import { shownWire } from '../design/wire'
+import { longestText } from '../messages/sealing'
 import { reportText } from '../messages/table'
 import { exactWireMs, wireReason } from './timing'
 
@@ -29,7 +30,7 @@ export function chainOf(design: Design, link: Link, loadId: string, value: strin
     const second: Hop = { from: down ? controller : front.name, to: down ? front.name : controller, over: `serial wire, ${front.baud} baud`, carries: `${link.kind === 'http' ? text : shownWire(link, text)}${link.kind === 'http' ? '\\n' : ''}`, means, wireMs: exactWireMs(design, link, text) - first.wireMs, reason: wireReason(design, link, text) }
     return down ? [second, first] : [first, second]
   }
-  const command = wireOf(link, code, 'command')
+  const command = longestText(link, code)
   const report = reportText(link, load, message, value)
   return {
     command: hop(command, link.kind === 'http' ? `${link.method.toUpperCase()} ${command}` : shownWire(link, command), `${load.name} ${valueWords(load.output, value)}`, false),

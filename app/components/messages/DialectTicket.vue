@@ -71,10 +71,12 @@ const MATCHING = { exact: 'whole routes', prefix: 'how a request begins', contai
   <section v-if="compared.length && link.messages.length">
     <h3 class="title">The same table in other dialects</h3>
     <DialectChart :compared="compared" :now="serial?.dialect.kind ?? ''" />
-    <div class="visually-hidden"><table>
-      <caption>Longest command of the same table in each dialect</caption>
-      <tbody><tr v-for="c in compared" :key="c.kind"><th scope="row">{{ DIALECTS[c.kind] }}</th><td>{{ c.bytes }} bytes</td><td>{{ c.commandMs.toFixed(2) }} ms</td></tr></tbody>
-    </table></div>
+    <div class="visually-hidden">
+      <table>
+        <caption>Longest command of the same table in each dialect</caption>
+        <tbody><tr v-for="c in compared" :key="c.kind"><th scope="row">{{ DIALECTS[c.kind] }}</th><td>{{ c.bytes }} bytes</td><td>{{ c.commandMs.toFixed(2) }} ms</td></tr></tbody>
+      </table>
+    </div>
     <p class="second small">The longest command: {{ serial ? wireReason(design, serial, ' '.repeat(compared.find(c => c.kind === serial?.dialect.kind)?.bytes ?? 0)) : '' }}.</p>
   </section>
   <section v-if="http" class="first">

@@ -3,7 +3,8 @@
 import { clashes, clashLoads, clashWords } from '../../../core/messages/clashes'
 import { nextCodes, relativeCode } from '../../../core/messages/assign'
 import { fingerprint } from '../../../core/design/fingerprint'
-import { shownWire, speaksWords, wireOf } from '../../../core/design/wire'
+import { longestText } from '../../../core/messages/sealing'
+import { shownWire, speaksWords } from '../../../core/design/wire'
 import { askedBy, errorText, helloText, reportText, streams } from '../../../core/messages/table'
 import { maybeMessage } from '../../../core/design/find'
 import { exactWireMs, wireReason } from '../../../core/links/timing'
@@ -16,7 +17,7 @@ const designs = useDesignStore()
 const serial = computed(() => props.link.kind !== 'http')
 const found = computed(() => clashes(props.design, props.link))
 const rows = computed(() => props.design.loads.filter(load => load.controllerId === props.link.controllerId).map(load => ({ load, message: maybeMessage(props.link, load.id), clashes: found.value.filter(c => clashLoads(c).includes(load.id)) })))
-const longer = (message: Message) => Object.values(message.codes).map(code => wireOf(props.link, code, 'command')).reduce((longest, text) => text.length > longest.length ? text : longest, '')
+const longer = (message: Message) => Object.values(message.codes).map(code => longestText(props.link, code)).reduce((longest, text) => text.length > longest.length ? text : longest, '')
 const maxLength = computed(() => props.link.kind === 'http' ? 80 : props.link.dialect.kind === 'codes' ? 8 : 64)
 const wide = computed(() => props.link.kind === 'http' || (props.link.dialect.kind !== 'codes' && props.link.dialect.kind !== 'packed'))
 const packed = computed(() => props.link.kind !== 'http' && props.link.dialect.kind === 'packed')

@@ -133,8 +133,9 @@ describe('stories', () => {
     expect(story?.steps.map(s => s.words)).toEqual(['Apron phone: On of Booth extractor', '"E" arrives at the board: Booth extractor goes on', '"+E" arrives at Apron phone', 'Somebody presses the button of Booth extractor: Booth extractor goes off'])
     expect(story?.ending).toBe('Apron phone shows on, Booth extractor is off')
   })
+  // Pulses, holds and timers end by themselves: their stories may need delays outside the stated ones.
   it('of any small design replay on the bench, but for panels that ask by themselves', () => {
-    fc.assert(fc.property(smallDesigns(['switched', 'level', 'follower']).filter(d => panels(d)[0]?.pollMs === 0), (design) => {
+    fc.assert(fc.property(smallDesigns(['switched', 'level', 'follower']).filter(d => panels(d)[0]?.pollMs === 0 && d.loads.every(l => l.output.kind !== 'switched' || !l.output.timers)), (design) => {
       for (const s of prove(design, 'one', QUICK).surfaces) if (s.story && s.state === 'stale') expect(s.story.replayed, JSON.stringify(s.story.steps.map(x => x.words))).toBe(true)
     }), { numRuns: 120 })
   })
