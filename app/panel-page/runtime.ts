@@ -13,6 +13,8 @@ const config = JSON.parse(document.getElementById('nolvi-config')?.textContent ?
 const program = compilePanel(config.design, config.surfaceId, config.secret ?? stored('secret') ?? undefined)
 const link = program.link
 const standIn = document.querySelector<HTMLMetaElement>('meta[name="nolvi-wire"]')?.content ?? null
+/** Looked at within Nolvi: it asks nobody. */
+const preview = document.querySelector('meta[name="nolvi-preview"]') !== null
 const started = performance.now()
 const now = () => Math.round(performance.now() - started)
 
@@ -33,7 +35,7 @@ function handle(event: PanelEvent): void {
 }
 
 function open(): void {
-  transport = openTransport(link, baseAddress(), standIn, {
+  transport = preview ? { send: () => undefined, close: () => undefined } : openTransport(link, baseAddress(), standIn, {
     up: () => handle({ kind: 'linkUp', now: now() }),
     down: () => handle({ kind: 'linkDown', now: now() }),
     heard: (text, via) => handle({ kind: 'received', now: now(), text, via }),
@@ -104,7 +106,7 @@ function buildFoot(): void {
     button.addEventListener('click', () => { void transport.connect?.().catch(() => handle({ kind: 'linkDown', now: now() })) })
     foot.prepend(button)
   }
-  else if (link.kind !== 'http' && !standIn) foot.prepend('baud' in link ? 'This browser offers no serial ports to pages.' : 'No browser speaks this link: open the page on a stand-in.')
+  else if (link.kind !== 'http' && !standIn && !preview) foot.prepend('baud' in link ? 'This browser offers no serial ports to pages.' : 'No browser speaks this link: open the page on a stand-in.')
 }
 
 function ask(target: EventTarget | null, want?: string): void {

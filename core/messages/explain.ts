@@ -1,6 +1,8 @@
 /** Explains typed or pasted input of a link, byte by byte or route by route, without running anything. */
 import type { Design, HttpLink, Link, ByteLink } from '../design/schema'
-import { codeUses } from './clashes'
+import { codeUses, commandWords } from './clashes'
+import { TIMED } from '../design/values'
+import { startsTimers, timeBehind } from './times'
 import { literal, visible } from '../bytes/template'
 import { bodyOf, bytesText, hexText, shownWire } from '../design/wire'
 import { routeOf } from './routes'
@@ -40,7 +42,7 @@ function explainBytes(design: Design, link: ByteLink, input: string): Explained 
     const lost = step.heard.flatMap(h => h.kind === 'unknown' ? [h.bytes] : [])
     const code = step.heard.find(h => h.kind === 'code')
     const says = [
-      ...lost.map(text => proofWords(link, uses, text)),
+      ...lost.map(text => longerWords(design, link, text)),
       code?.kind === 'code' ? `"${shownWire(link, code.code)}" = ${uses.get(code.code) ?? ''}${link.auth.kind === 'none' || free.has(code.code) ? '' : ', but without its proof: refused'}` : '',
       step.buffer ? waitWords(link, reader, step.buffer) : '',
     ].filter(Boolean).join('; ')
@@ -51,11 +53,24 @@ function explainBytes(design: Design, link: ByteLink, input: string): Explained 
   return { bytes, codes: heardCodes, leftover: shownWire(link, buffer) }
 }
 
-/** What is no code by itself: a command with its proof, or nothing. Proofs are looked at with the practice secret. */
-function proofWords(link: ByteLink, uses: ReadonlyMap<string, string>, text: string): string {
+/** What is no code by itself: a command with its proof or with a time behind it, or nothing. Proofs are looked at with the practice secret. */
+function longerWords(design: Design, link: ByteLink, text: string): string {
+  const shown = shownWire(link, text)
   const opened = link.auth.kind === 'none' ? null : unsealed(link, practiceSecret(link), FRESH, text)
-  const means = opened?.ok ? uses.get(opened.body) : undefined
-  return means ? `"${shownWire(link, text)}" = ${means}, proved with the practice secret` : `"${shownWire(link, text)}" is no code${opened && !opened.ok ? ` (${opened.why})` : ''}, nothing happens`
+  const means = whatOf(design, link, opened?.ok ? opened.body : text)
+  if (means && opened?.ok) return `"${shown}" = ${means}, proved with the practice secret`
+  if (means) return `"${shown}" = ${means}${opened ? ', but without its proof: refused' : ''}`
+  return `"${shown}" is no code${opened && !opened.ok ? ` (${opened.why})` : ''}, nothing happens`
+}
+
+/** What a body says, as it is or with a time behind it; undefined for none. */
+function whatOf(design: Design, link: Link, body: string): string | undefined {
+  const uses = codeUses(design, link)
+  const plain = uses.find(u => bodyOf(link, u.code, 'command') === body)
+  const timed = startsTimers(link) ? timeBehind(link, body) : null
+  if (plain || !timed) return plain?.what
+  const use = uses.find(u => bodyOf(link, u.code, 'command') === timed.body)
+  return use?.loadId && (TIMED as readonly string[]).includes(use.value ?? '') ? commandWords(design, use.loadId, `${use.value}:${timed.ms}`) : undefined
 }
 
 /** What the bytes so far can become: told byte by byte where codes follow one another, else where the end is missing. */
@@ -69,13 +84,14 @@ function waitWords(link: ByteLink, reader: Reader, buffer: string): string {
 function explainRoute(design: Design, link: HttpLink, input: string): Explained {
   const opened = link.auth.kind === 'none' ? null : unsealed(link, practiceSecret(link), FRESH, input.trim())
   if (opened?.ok) {
-    const means = codeUses(design, link).find(u => u.code === opened.body)
-    return { bytes: [{ char: input.trim(), hex: '', says: means ? `${means.what}, proved with the practice secret` : 'no such route' }], codes: means ? [means.code] : [], leftover: '' }
+    const means = whatOf(design, link, opened.body)
+    return { bytes: [{ char: input.trim(), hex: '', says: means ? `${means}, proved with the practice secret` : 'no such route' }], codes: means ? [opened.body] : [], leftover: '' }
   }
   const route = routeOf(input)
   const use = codeUses(design, link).find(u => u.code === route)
-  const near = use ? undefined : codeUses(design, link).find(u => u.code.toLowerCase() === route.toLowerCase())
+  const timed = use ? undefined : whatOf(design, link, route)
+  const near = use ?? timed ? undefined : codeUses(design, link).find(u => u.code.toLowerCase() === route.toLowerCase())
   const proved = link.auth.kind === 'none' || !use || use.code === link.askRoute || use.code === link.helloRoute || use.code === link.eventsRoute
-  const says = use && !proved ? `${use.what}, but without its proof: refused with 403` : use ? use.what : near ? `no such route; "${near.code}" (${near.what}) differs in letter case` : 'no such route: answered with 404, nothing happens'
+  const says = use && !proved ? `${use.what}, but without its proof: refused with 403` : use ? use.what : timed ? timed : near ? `no such route; "${near.code}" (${near.what}) differs in letter case` : 'no such route: answered with 404, nothing happens'
   return { bytes: [{ char: route, hex: '', says }], codes: use ? [use.code] : [], leftover: '' }
 }

@@ -7,7 +7,11 @@ import { demoDesigns } from '../../../demo/demo'
 import { openDatabase, type Opened } from '../../../server/db/database'
 import { createDesign, forgetDeleted, listDesigns, listRevisions, maybeDesign, maybeRevision, saveDesign, setDeleted } from '../../../server/db/designs'
 import { designs } from '../../../server/db/schema'
+import { forgetSecret, secretDates, secretsOf, setSecret } from '../../../server/db/secrets'
 import { edited, glazeRoom, starter } from '../../fixtures/designs'
+import glazeV1 from '../../fixtures/v1/glaze-room.json' with { type: 'json' }
+import glazeV2 from '../../fixtures/v2/glaze-room.json' with { type: 'json' }
+import glazeV3 from '../../fixtures/v3/glaze-room.json' with { type: 'json' }
 
 const renamed = (name: string) => edited(glazeRoom(), { type: 'renameDesign', name })
 
@@ -24,6 +28,26 @@ describe('stored designs', () => {
     expect((await maybeDesign(store.db, 'glaze-room'))?.design).toEqual(glazeRoom())
     expect((await listDesigns(store.db)).map(d => [d.id, d.loads, d.revision])).toEqual([['glaze-room', 4, 1], [starter().id, 1, 1]])
     expect(await maybeDesign(store.db, 'nowhere')).toBeNull()
+  })
+  it.each([['1', glazeV1], ['2', glazeV2], ['3', glazeV3]] as const)('one that was stored in version %s is read in the newest, and stored so with the next change', async (_, old) => {
+    await store.db.insert(designs).values({ id: 'glaze-room', name: 'Glaze room', place: '', revision: 1, document: structuredClone(old) as never })
+    const stored = await maybeDesign(store.db, 'glaze-room')
+    expect([stored?.design.version, stored?.fingerprint]).toEqual([4, 'D0A7B1'])
+    expect((await listDesigns(store.db))[0]).toMatchObject({ loads: 4, fingerprint: 'D0A7B1' })
+    expect(await saveDesign(store.db, 'glaze-room', 1, stored!.design, 'Changed')).toMatchObject({ kind: 'saved', revision: 2 })
+    expect((await maybeRevision(store.db, 'glaze-room', 2))?.design).toEqual(stored?.design)
+  })
+  it('secrets are kept apart: no document, revision or list holds one, and they go with their design', async () => {
+    await createDesign(store.db, glazeRoom(), 'x')
+    await setSecret(store.db, 'glaze-room', 'apron-link', 'not-to-be-seen')
+    await setSecret(store.db, 'glaze-room', 'apron-link', 'seen-by-nobody')
+    expect(await secretsOf(store.db, 'glaze-room')).toEqual({ 'apron-link': 'seen-by-nobody' })
+    expect(JSON.stringify([await maybeDesign(store.db, 'glaze-room'), await listRevisions(store.db, 'glaze-room'), await secretDates(store.db, 'glaze-room')])).not.toMatch(/not-to-be-seen|seen-by-nobody/)
+    await forgetSecret(store.db, 'glaze-room', 'apron-link')
+    expect(await secretsOf(store.db, 'glaze-room')).toEqual({})
+    await setSecret(store.db, 'glaze-room', 'apron-link', 'again')
+    await store.db.delete(designs)
+    expect(await secretsOf(store.db, 'glaze-room')).toEqual({})
   })
   it('an id that is taken gets a number, a deleted one stays taken', async () => {
     await createDesign(store.db, glazeRoom(), 'x')

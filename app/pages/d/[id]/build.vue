@@ -14,6 +14,8 @@ const files = computed(() => designs.design ? buildFiles(designs.design, secrets
 const name = ref('')
 const file = computed(() => files.value.find(f => f.name === name.value) ?? files.value[0])
 const asText = ref(false)
+/** The page itself, told that it is only looked at. */
+const previewed = (text: string) => text.replace('<link rel="icon"', '<meta name="nolvi-preview" content=""><link rel="icon"')
 
 function saveFile(f: BuiltFile): void {
   handOver(f.name, f.text, f.type)
@@ -55,7 +57,7 @@ const size = (text: string) => {
           <code>{{ file.name }}</code>
           <el-checkbox v-if="file.type === 'text/html' || file.type === 'image/svg+xml'" v-model="asText">as text</el-checkbox>
         </div>
-        <iframe v-if="file.type === 'text/html' && !asText" :srcdoc="file.text" sandbox="allow-scripts" :title="file.side" />
+        <iframe v-if="file.type === 'text/html' && !asText" :srcdoc="previewed(file.text)" sandbox="allow-scripts" :title="file.side" />
         <div v-else-if="file.type === 'image/svg+xml' && !asText" class="drawing" tabindex="0"><img :src="`data:image/svg+xml;utf8,${encodeURIComponent(file.text)}`" :alt="file.side"></div>
         <pre v-else tabindex="0">{{ file.text }}</pre>
       </div>

@@ -1,0 +1,135 @@
+import { createSocket } from 'node:dgram'
+import { DIALECTS, edited, over, showroom, speaking, starter } from '../fixtures/designs'
+import { expect, stored, test } from './nolvi'
+
+/** A select of Element Plus by its label. */
+async function pick(page: import('@playwright/test').Page, label: string, option: string | RegExp): Promise<void> {
+  await page.locator('.el-select', { has: page.getByRole('combobox', { name: label, exact: true }) }).click()
+  await page.getByRole('option', { name: option }).click()
+}
+
+test('a knob box over peer radio, from the sheet to its bytes, and what its board lacks', async ({ page, lamp }) => {
+  await page.goto(`/d/${lamp}/sheet`)
+  await page.getByRole('button', { name: '+ surface' }).click()
+  await page.getByRole('menuitem', { name: 'Box over peer radio' }).click()
+  await page.getByRole('button', { name: 'Put Bench lamp on Box' }).click()
+  await page.getByRole('button', { name: 'box, peer radio' }).first().click()
+  await expect(page.getByText('has no radio for Box').first()).toBeVisible()
+  await page.getByTitle(/hardware address of the other side/).click()
+  await page.keyboard.type('everybody')
+  await page.keyboard.press('Enter')
+  const design = await stored(page, lamp)
+  expect(design.links.at(-1)).toMatchObject({ kind: 'peer', channel: 6, otherAddress: 'FF:FF:FF:FF:FF:FF' })
+  expect(design.surfaces.at(-1)).toMatchObject({ kind: 'peer', name: 'Box' })
+  await page.getByRole('link', { name: 'Messages' }).click()
+  await page.getByRole('radiogroup', { name: 'Link' }).getByText('Box').click()
+  await expect(page.locator('.chain')).toContainText('bench on\\n')
+  // 192 µs and (43 + 9) bytes at 1 Mbit/s, to everybody: no acknowledgement.
+  await expect(page.locator('.chain tbody tr').first()).toContainText('0.61 ms')
+  await expect(page.locator('.budget')).toContainText('without router or internet')
+})
+
+test('a scene is made, changed, and asked for in the try-box', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/messages`)
+  await page.getByRole('radiogroup', { name: 'Link' }).getByText('Office browser').click()
+  await page.getByRole('button', { name: 'A scene: several loads at once' }).click()
+  await expect(page.getByLabel('Code of scene All off')).toHaveValue('/scene/all-off')
+  await pick(page, 'Wheel lights in All off', 'on')
+  const box = page.getByRole('complementary', { name: 'Try it' })
+  await box.getByLabel('What arrives at the board').fill('/scene/all-off')
+  await expect(box).toContainText('scene All off')
+  await expect(box).toContainText('Wheel lights switches on')
+  const design = await stored(page, copy)
+  expect(design.scenes[0]?.sets).toHaveLength(4)
+  await page.getByRole('button', { name: 'remove', exact: true }).click()
+  expect((await stored(page, copy)).links[1]?.scenes).toEqual({})
+})
+
+test('signed commands: short codes make room, the secret is kept apart, a bare command is refused', async ({ page, copy, request }) => {
+  await page.goto(`/d/${copy}/messages`)
+  await pick(page, 'Who may command', /who signs/)
+  await expect(page.getByLabel('Booth extractor on', { exact: true })).toHaveValue('booth on')
+  const box = page.getByRole('complementary', { name: 'Try it' })
+  await box.getByLabel('What arrives at the board').fill('booth on\\n')
+  await expect(box).toContainText('without its proof: refused')
+  await expect(box).toContainText('changes nothing')
+  await page.getByRole('button', { name: 'Make one' }).click()
+  const secret = await page.getByLabel('Secret of this link').inputValue()
+  expect(secret).toMatch(/^[A-Za-z0-9]{24}$/)
+  await page.getByRole('button', { name: 'Keep', exact: true }).click()
+  await expect(page.getByText('A secret is kept on this computer')).toBeVisible()
+  expect(JSON.stringify(await stored(page, copy))).not.toContain(secret)
+  expect(await (await request.get(`/api/designs/${copy}/secrets`)).text()).not.toContain(secret)
+  expect(await (await request.get(`/api/designs/${copy}/build.zip`)).body()).toBeTruthy()
+  expect((await request.put(`/api/designs/${copy}/secrets/apron-link`, { data: { value: 'short' } })).status()).toBe(400)
+  await page.getByRole('link', { name: 'Build' }).click()
+  await expect(page.getByText('secrets.h', { exact: true })).toHaveCount(0)
+  await page.getByText('with secrets').click()
+  await page.getByText('secrets.h', { exact: true }).click()
+  await expect(page.locator('pre')).toContainText(secret)
+})
+
+test('a built page signs what it sends, and goes on counting after it was closed', async ({ page, put, standIn }) => {
+  const design = edited(speaking(starter(), DIALECTS.lines!), { type: 'setLink', linkId: starter().links[0]!.id, patch: { auth: { kind: 'counter', tagBytes: 8, window: 0 } } })
+  const { address } = await standIn(await put(design))
+  const panel = design.surfaces.find(s => s.kind === 'panel')!
+  const press = async (shown: string) => {
+    await page.goto(`${address}/panel/${panel.id}`)
+    await expect(page.locator('.np-link')).toContainText('connected')
+    await page.locator('.np-box').first().getByRole('button').first().click()
+    await expect(page.locator('.np-box').first()).toHaveAttribute('data-shown', shown)
+  }
+  await press('on')
+  await press('off')
+  const bare = await page.request.post(`${address}/_wire/${design.links[0]!.id}`, { data: { text: `${design.links[0]!.messages[0]!.codes.on}\n` } })
+  expect(bare.status()).toBe(204)
+  await expect(page.locator('.np-box').first()).toHaveAttribute('data-shown', 'off')
+})
+
+test('the showroom: two boards, each wired, played and stood in for by itself', async ({ page, put, request }) => {
+  const id = await put(showroom())
+  await page.goto(`/d/${id}/wiring`)
+  await page.getByRole('radiogroup', { name: 'Controller' }).getByText('Porch board').click()
+  await expect(page.getByRole('button', { name: /Porch lamp/ }).first()).toBeVisible()
+  await expect(page.getByRole('button', { name: /Shelf lamps/ })).toHaveCount(0)
+  await page.getByRole('link', { name: 'Bench' }).click()
+  await expect(page.locator('.head', { hasText: 'Counter knob' })).toBeVisible()
+  await pick(page, 'Load shown', 'Porch lamp')
+  await expect(page.locator('.head', { hasText: 'Workbench computer' })).toBeVisible()
+  await expect(page.locator('.head', { hasText: 'Counter knob' })).toHaveCount(0)
+  await page.getByRole('link', { name: 'Live' }).click()
+  await page.getByRole('button', { name: 'Start a stand-in' }).click()
+  await expect(page.getByRole('article')).toHaveCount(2)
+  await expect(page.getByRole('article').nth(1)).toContainText('Porch lamp')
+  for (const s of await (await request.get(`/api/designs/${id}/stand-ins`)).json() as { id: string }[]) await request.delete(`/api/designs/${id}/stand-ins/${s.id}`)
+  await page.getByRole('link', { name: 'Build' }).click()
+  for (const file of [`${id}-porch-board.ino`, 'wiring-board.svg', 'wiring-porch-board.svg']) await expect(page.getByText(file, { exact: true })).toBeVisible()
+})
+
+test('a stand-in answers real datagrams', async ({ put, standIn }) => {
+  const design = over(speaking(starter(), DIALECTS.lines!), 'udp')
+  const info = await standIn(await put(design)) as unknown as { datagramPorts: Record<string, number> }
+  const answer = await new Promise<string>((resolve) => {
+    const socket = createSocket('udp4')
+    socket.on('message', (bytes) => {
+      resolve(bytes.toString())
+      socket.close()
+    })
+    socket.send('?\n', Object.values(info.datagramPorts)[0]!, '127.0.0.1')
+  })
+  expect(answer).toContain('off')
+})
+
+test('timers are asked for by a code, with a time behind it', async ({ page, lamp }) => {
+  await page.goto(`/d/${lamp}/sheet`)
+  await page.getByRole('button', { name: /on when/ }).first().click()
+  await page.getByText('can be asked for').click()
+  await page.getByRole('link', { name: 'Messages' }).click()
+  await pick(page, 'Dialect', 'lines of text')
+  await page.getByRole('button', { name: 'Another code for Bench lamp' }).click()
+  await page.getByRole('menuitem', { name: 'for', exact: true }).click()
+  const box = page.getByRole('complementary', { name: 'Try it' })
+  await box.getByLabel('What arrives at the board').fill('bench for 5000\\n')
+  await expect(box).toContainText('Bench lamp on for 5')
+  await expect(box).toContainText('Bench lamp switches on')
+})
