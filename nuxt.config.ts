@@ -17,6 +17,8 @@ export default defineNuxtConfig({
     '~/assets/theme.css',
     '~/assets/base.css',
   ],
+  // The server is on the same machine: other views are fetched when a pointer or the focus comes near their link.
+  experimental: { defaults: { nuxtLink: { prefetchOn: { visibility: false, interaction: true } } } },
   compatibilityDate: '2026-11-01',
   nitro: { errorHandler: '~~/server/problem-handler', preset: 'node-server' },
   vite: { worker: { format: 'es' }, build: { chunkSizeWarningLimit: 1200 } },

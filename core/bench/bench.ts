@@ -34,6 +34,7 @@ interface LinkUnit {
   /** Sent and neither arrived nor lost. */
   underWay: Set<TracedMessage>
   loseNext: number
+  doubleNext: number
   /** The last command that crossed, as a stranger would record it. */
   recorded: string | null
 }
@@ -72,7 +73,7 @@ export class Bench {
     }))
     this.links = design.links.map((link, index) => ({
       link, index, panel: [...this.panels.values()].find(p => p.program.link.id === link.id) ?? null,
-      away: false, up: false, epoch: 0, lastArrival: { up: 0, down: 0 }, sent: { up: 0, down: 0 }, underWay: new Set(), loseNext: 0, recorded: null,
+      away: false, up: false, epoch: 0, lastArrival: { up: 0, down: 0 }, sent: { up: 0, down: 0 }, underWay: new Set(), loseNext: 0, doubleNext: 0, recorded: null,
     }))
     this.trace = emptyTrace(design)
     this.boot()
@@ -146,6 +147,7 @@ export class Bench {
       case 'linkDown': return this.setAway(action.linkId, true)
       case 'linkUp': return this.setAway(action.linkId, false)
       case 'loseNext': this.linkUnit(action.linkId).loseNext++; return
+      case 'doubleNext': this.linkUnit(action.linkId).doubleNext++; return
       case 'replay': return this.replay(this.linkUnit(action.linkId))
       case 'routerDown': return this.setRouter(true)
       case 'routerUp': return this.setRouter(false)
@@ -319,9 +321,18 @@ export class Bench {
     const message: TracedMessage = { linkId: link.id, surfaceId, dir, sentMs: this.now, endMs: arrival, lost, text, shown: shownWire(link, text), loadIds: this.loadsIn(unit, dir, text) }
     this.trace.messages.push(message)
     if (lost) return
+    this.travel(unit, message, text, via)
+    if (!isDatagram(link) || unit.doubleNext === 0) return
+    unit.doubleNext--
+    const again = { ...message, endMs: arrival + Math.max(1, latencyMs(link.timing, this.random.next())) }
+    this.trace.messages.push(again)
+    this.travel(unit, again, text, via)
+  }
+
+  private travel(unit: LinkUnit, message: TracedMessage, text: string, via: Via): void {
     unit.underWay.add(message)
-    this.at(arrival, () => {
-      if (unit.underWay.delete(message)) this.arrive(unit, dir, text, via)
+    this.at(message.endMs, () => {
+      if (unit.underWay.delete(message)) this.arrive(unit, message.dir, text, via)
     })
   }
 
@@ -444,6 +455,7 @@ export function actionWords(design: Design, action: Action): string {
     case 'linkDown': return `${linkName(action.linkId)} out of reach`
     case 'linkUp': return `${linkName(action.linkId)} back in reach`
     case 'loseNext': return `next message of ${linkName(action.linkId)} lost`
+    case 'doubleNext': return `next message of ${linkName(action.linkId)} comes twice`
     case 'replay': return `a stranger plays the last command of ${linkName(action.linkId)} again`
     case 'routerDown': return 'router down'
     case 'routerUp': return 'router back'

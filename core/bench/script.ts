@@ -10,6 +10,7 @@ export const actionSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('linkDown'), linkId: id }),
   z.strictObject({ do: z.literal('linkUp'), linkId: id }),
   z.strictObject({ do: z.literal('loseNext'), linkId: id }),
+  z.strictObject({ do: z.literal('doubleNext'), linkId: id }).describe('The next datagram of the link is delivered twice'),
   z.strictObject({ do: z.literal('replay'), linkId: id }).describe('A stranger sends the last command of the link again'),
   z.strictObject({ do: z.literal('routerDown') }),
   z.strictObject({ do: z.literal('routerUp') }),

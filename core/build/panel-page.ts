@@ -7,7 +7,7 @@ import { deviceOf } from '../panels/devices'
 import { isRow, KEYS_IN_ROW } from '../panels/layout'
 import { wantLabel } from '../panels/words'
 import { html, scriptJson } from './escape'
-import { PANEL_RUNTIME } from './panel-runtime'
+import { PANEL_RUNTIME, SIGNING_RUNTIME } from './panel-runtime'
 import { PANEL_STYLE } from './panel-style'
 
 /** `standInPath`: where a stand-in offers the bytes of a link. `secret`: left out, the page asks for it once. Both are left out in the page a maker takes away. */
@@ -38,7 +38,7 @@ ${panel.keys.map(key => keyHtml(design, key)).join('\n')}
 <footer class="np-foot"><span>${html(panel.name)}</span><code title="Fingerprint of the table">${print}</code></footer>
 </main>
 <script type="application/json" id="nolvi-config">${scriptJson({ design: onlyPanel(design, surfaceId), surfaceId, ...(secret === undefined ? {} : { secret }) })}</script>
-<script>${PANEL_RUNTIME}</script>
+<script>${linkOf(design, panel.linkId).auth.kind === 'none' ? PANEL_RUNTIME : SIGNING_RUNTIME}</script>
 </body>
 </html>
 `

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 /** Run, step, reset; speed; faults; load and seed. */
 import type { Design, Load } from '../../../core/design/schema'
-import { throughRouter } from '../../../core/design/links'
+import { linkOf } from '../../../core/design/find'
+import { isDatagram, throughRouter } from '../../../core/design/links'
 import { SPEEDS, useBenchStore } from '../../stores/bench'
 
 const props = defineProps<{ design: Design, loads: Load[] }>()
 const bench = useBenchStore()
 const panels = computed(() => props.design.surfaces.flatMap(s => s.kind === 'hand' ? [] : [s]))
+const datagrams = computed(() => panels.value.filter(p => isDatagram(linkOf(props.design, p.linkId))))
 const hasRouter = computed(() => props.design.links.some(throughRouter))
 const now = computed(() => (void bench.tick, bench.bench))
 const away = (linkId: string) => (void bench.tick, now.value?.linkState(linkId).away === true)
@@ -33,6 +35,10 @@ const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
     <el-dropdown trigger="click" @command="(linkId: string) => bench.act({ do: 'loseNext', linkId })">
       <el-button size="small">lose the next message</el-button>
       <template #dropdown><el-dropdown-menu><el-dropdown-item v-for="p in panels" :key="p.id" :command="p.linkId">of {{ p.name }}</el-dropdown-item></el-dropdown-menu></template>
+    </el-dropdown>
+    <el-dropdown v-if="datagrams.length" trigger="click" @command="(linkId: string) => bench.act({ do: 'doubleNext', linkId })">
+      <el-button size="small">double the next</el-button>
+      <template #dropdown><el-dropdown-menu><el-dropdown-item v-for="p in datagrams" :key="p.id" :command="p.linkId">of {{ p.name }}</el-dropdown-item></el-dropdown-menu></template>
     </el-dropdown>
     <el-dropdown trigger="click" @command="(linkId: string) => bench.act({ do: 'replay', linkId })">
       <el-button size="small" title="Somebody who recorded the last command sends it again">a stranger repeats</el-button>

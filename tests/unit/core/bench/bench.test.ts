@@ -6,7 +6,7 @@ import { scriptSchema, type Action, type BenchScript } from '../../../../core/be
 import { at, differs, wrongMs, wrongStretches, type Trace } from '../../../../core/bench/trace'
 import { momentOf } from '../../../../core/bench/why'
 import type { Design } from '../../../../core/design/schema'
-import { anySmallDesign, edited, fanDesign, glazeRoom } from '../../../fixtures/designs'
+import { anySmallDesign, edited, fanDesign, glazeRoom, over } from '../../../fixtures/designs'
 
 describe('queue', () => {
   it('gives events by time, and by order of arrival at the same time: against sorting', () => {
@@ -129,5 +129,27 @@ describe('disagreement', () => {
       for (let t = 0; t < until; t++) if (differs(at(beliefs, t)?.shown, at(truth, t)?.value)) counted++
       expect(wrongMs(trace, 'p', 'x', until)).toBe(counted)
     }), { numRuns: 500 })
+  })
+})
+
+describe('datagrams on the bench', () => {
+  const radio = () => over(edited(fanDesign(), { type: 'setLink', linkId: 'phone-link', patch: { timing: { minMs: 1, typicalMs: 200, p99Ms: 900 } } }), 'udp')
+  it('one that comes twice toggles twice, and sets once', () => {
+    const twice = (design: Design) => {
+      const bench = runScript(design, { seed: 3, steps: [{ atMs: 400, action: { do: 'doubleNext', linkId: 'phone-link' } }, { atMs: 500, action: { do: 'key', surfaceId: 'phone', loadId: 'fan', want: 'flip' } }] })
+      return [bench.value('fan'), bench.trace.messages.filter(m => m.dir === 'up').length]
+    }
+    const quiet = edited(radio(), { type: 'setBelief', surfaceId: 'phone', patch: { policy: 'assume', retries: 0 } }, { type: 'setKeyForm', surfaceId: 'phone', loadId: 'fan', form: 'state' })
+    expect(twice(quiet)).toEqual(['on', 2])
+    expect(twice(edited(quiet, { type: 'renameCode', linkId: 'phone-link', loadId: 'fan', which: 'toggle', code: 'T' }))).toEqual(['off', 2])
+  })
+  it('overtake one another, where messages of a stream wait', () => {
+    const arrivals = (design: Design) => {
+      const steps = Array.from({ length: 30 }, (_, i) => ({ atMs: 1000 + 40 * i, action: { do: 'press' as const, controlId: 'fan-button' } }))
+      const bench = runScript(edited(design, { type: 'setControl', controlId: 'fan-button', patch: { lockoutMs: 0, debounceMs: 0 } }), { seed: 5, steps })
+      const ends = bench.trace.messages.filter(m => m.dir === 'down' && !m.lost).map(m => m.endMs)
+      return ends.some((t, i) => i > 0 && t < (ends[i - 1] ?? 0))
+    }
+    expect([arrivals(radio()), arrivals(over(radio(), 'wire'))]).toEqual([true, false])
   })
 })
