@@ -17,6 +17,8 @@ const SHOTS = [
   { name: 'sheet-what-if', at: `${GLAZE}/sheet`, ready: '.finding', act: page => page.getByText('router down').first().click() },
   { name: 'wiring', at: `${GLAZE}/wiring`, ready: '.plan', act: page => page.locator('[data-need="load:rinse-pump"]').click() },
   { name: 'messages', at: `${GLAZE}/messages`, ready: 'table', act: page => page.getByLabel('What arrives at the board').fill('e10') },
+  { name: 'messages-showroom', at: '/d/showroom/messages', ready: '.chain' },
+  { name: 'wiring-two-boards', at: '/d/showroom/wiring', ready: '.plan', act: page => page.getByText('Porch board').first().click() },
   { name: 'panels', at: `${GLAZE}/panels`, ready: '.np-box', act: page => page.locator('[data-load-id=booth-extractor]').first().click() },
   { name: 'bench', at: `${GLAZE}/proof`, act: playFirstStory },
   { name: 'bench-ten-minutes', at: `${GLAZE}/bench`, ready: 'canvas', act: page => page.getByRole('button', { name: '10 busy minutes' }).click(), wait: 2500 },

@@ -2,7 +2,7 @@
 /** The shelf of designs: open one, name a new one, or read one from a file. */
 import dayjs from 'dayjs'
 import { blankDesign } from '../../core/design/blank'
-import { freshId } from '../../core/design/edits'
+import { freshId } from '../../core/design/ids'
 import { parseDesignText, type Problem } from '../../core/design/validate'
 
 interface Summary { id: string, name: string, place: string, revision: number, updatedAt: string, loads: number, fingerprint: string }

@@ -4,16 +4,15 @@
  */
 import { applyPatches, enablePatches, produceWithPatches, type Patch } from 'immer'
 import { LINK_WORDS, newLink } from './links'
-import { partOf, parts, pathInWhole } from './part'
+import { partOf, parts } from './part'
 import { handSurfaces, linkOf, loadOf, maybeRemoteOnLink, panelOf, remoteOf, surfaceOf } from './find'
-import { maybeShipped } from '../boards/boards'
-import type { PinUse } from '../boards/hazards'
 import type { BoardProfile } from '../boards/schema'
-import { boardOf, controlUse, freePin, needs, pinLabel, SENSE, type Need } from './pins'
-import { driversOf, NEW_DRIVERS } from './drivers'
+import { controlUse, needs, pinLabel, SENSE } from './pins'
 import { newSensor, SENSOR_WORDS, sensorLines, type SensorKind } from './sensors'
-import { asksOf, formsOf, KIND_WORDS, linesOf, outputOfKind, relativeOf, spokenValues, valuesOf } from './values'
-import { DEFAULT_WIRING, NO_GESTURES, type BeliefPolicy, type Control, type Controller, type Design, type HandSurface, type Link, type Load, type Codes, type Driver, type Message, type Output, type LinkKind, type Front, type PanelKey, type RemoteSurface, type Scene, type Sensor, type Surface, type Wiring } from './schema'
+import { asksOf, KIND_WORDS, valuesOf } from './values'
+import { DEFAULT_WIRING, NO_GESTURES, type BeliefPolicy, type Control, type Design, type Link, type Codes, type Message, type Output, type LinkKind, type Front, type PanelKey, type Scene, type Wiring } from './schema'
+import { EditRefused, NEW_BELIEF, anyKeyOf, asksAt, boardNameOf, changeKind, changeOutput, controlOf, controllerOf, dropGestures, dropKey, dropMessage, handOf, keyOf, listed, listedCodes, messageOf, move, needOf, nextPin, sceneOf, sensorOf, setAt, wireUp } from './edit-parts'
+import { freshId } from './ids'
 import { validateDesign, type Problem } from './validate'
 
 enablePatches()
@@ -95,9 +94,6 @@ interface EditKind<T extends EditType> {
   apply: (draft: Design, args: EditArgs[T]) => void
   words: (before: Design, args: EditArgs[T]) => string
 }
-
-/** Raised by an edit whose target is not there or whose arguments make no sense; caught in `applyEdit` only. */
-class EditRefused extends Error {}
 
 /** Apply one edit. The result is validated whole, so no edit can leave a design that would not load again. */
 export function applyEdit(design: Design, edit: Edit): Applied {
@@ -450,186 +446,3 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
 }
 
 export const FORM_WORDS: Record<PanelKey['form'], string> = { pair: 'a pair of keys', state: 'one key with state', trigger: 'a key that triggers', hold: 'a key to hold', each: 'a key for each value', stepper: 'keys for more and less' }
-
-/** Another kind of output has other values, so codes, keys and hand controls follow. New codes are empty: messages/kinds.ts. */
-function changeKind(design: Design, load: Load, kind: Output['kind']): void {
-  if (load.output.kind === kind) return
-  const output = outputOfKind(kind, load.output, [])
-  load.output = output
-  // Further lines get pins of their own, as if each were added by hand.
-  for (const line of linesOf(output)) if (line.key !== 'pin') (load.output as Record<string, unknown>)[line.key] = nextPin(design, load.controllerId, line.use)
-  matchDriver(load)
-  matchLoad(design, load)
-}
-
-/** A driver that cannot do what the output wants gives way to the first that can. */
-function matchDriver(load: Load): void {
-  const fits = driversOf(load.output)
-  if (!fits.includes(load.wiring.driver.kind)) load.wiring.driver = NEW_DRIVERS[fits[0] as Driver['kind']]
-}
-
-function changeOutput(design: Design, load: Load, patch: OutputPatch): void {
-  const strange = Object.keys(patch).find(key => !(key in load.output))
-  if (strange) throw new EditRefused(`${KIND_WORDS[load.output.kind]} has no ${strange}`)
-  const before = wishesOf(load.output)
-  Object.assign(load.output, patch)
-  matchDriver(load)
-  if (wishesOf(load.output) !== before) matchLoad(design, load)
-}
-
-/** All that can be asked of an output, as one text. */
-function wishesOf(output: Output): string {
-  return [...valuesOf(output), ...relativeOf(output)].join()
-}
-
-/** Codes, key forms and hand controls brought to the values that the load has now; codes of values that stay are kept. */
-function matchLoad(design: Design, load: Load): void {
-  const { output } = load
-  for (const link of design.links) {
-    const message = (link.messages as Message[]).find(m => m.loadId === load.id)
-    if (!message) continue
-    const { codes } = message
-    message.codes = Object.fromEntries([...spokenValues(output).map(v => [v, codes[v] ?? '']), ...relativeOf(output).filter(r => r in codes).map(r => [r, codes[r]])])
-  }
-  for (const surface of design.surfaces) {
-    if (surface.kind !== 'hand') for (const key of surface.keys) if (key.loadId === load.id && !formsOf(output).includes(key.form)) key.form = formsOf(output)[0] as PanelKey['form']
-    if (surface.kind !== 'hand') continue
-    for (const c of surface.controls) {
-      if (c.loadId === load.id && !asksOf(output, c.kind).includes(c.asks)) c.asks = asksOf(output, c.kind)[0] as string
-      // What is on while held takes the button for itself.
-      if (output.kind === 'held') dropGestures(c, c.loadId === load.id ? null : load.id)
-      else if (c.kind === 'push') for (const g of c.gestures) if (g.loadId === load.id && !asksOf(output, 'push').includes(g.asks)) g.asks = asksOf(output, 'push')[0] as string
-    }
-  }
-}
-
-/** Gestures of a button that act on a load; all of them for null. */
-function dropGestures(control: Control, loadId: string | null): void {
-  if (control.kind === 'push') control.gestures = control.gestures.filter(g => loadId !== null && g.loadId !== loadId)
-}
-
-function listedCodes(design: Design, loadId: string, codes: Codes): string {
-  return spokenValues(loadOf(design, loadId).output).map(v => codes[v] || 'no code').join(' / ')
-}
-
-/** A new link with the pins that it needs. */
-function wireUp(design: Design, link: Link): void {
-  design.links.push(link)
-  const added = design.links.at(-1) as Link
-  if (added.kind === 'bluetooth-serial') added.statusPin = nextPin(design, added.controllerId, SENSE)
-  if (added.kind !== 'wire') return
-  added.receivePin = nextPin(design, added.controllerId, { as: 'wire-in' })
-  added.sendPin = nextPin(design, added.controllerId, { as: 'wire-out' })
-}
-
-/** Where nothing comes unasked for sure, a new surface asks. */
-function asksAt(over: LinkKind): number {
-  return over === 'http' || over === 'udp' || over === 'peer' ? 2000 : 0
-}
-
-const NEW_BELIEF: BeliefPolicy = { policy: 'confirm', timeoutMs: 1000, retries: 1, onLoss: 'stale' }
-
-/** A short slug from a name that is not taken yet: "Booth extractor" -> booth-extractor, booth-extractor-2. */
-export function freshId(name: string, fallback: string, taken: readonly { id: string }[]): string {
-  const slug = name.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^[^a-z]+/, '').slice(0, 32).replace(/-+$/, '') || fallback
-  const ids = new Set(taken.map(t => t.id))
-  let id = slug
-  for (let n = 2; ids.has(id); n++) id = `${slug}-${n}`
-  return id
-}
-
-function nextPin(design: Design, controllerId: string, use: PinUse): number {
-  const part = partOf(design, controllerId)
-  const pin = freePin(part, use)
-  if (pin === undefined) throw new EditRefused(`${boardOf(part).name} has no pin left for this; free one first, or take a larger board`)
-  return pin
-}
-
-function move(list: { id: string }[], id: string, to: number): void {
-  const from = list.findIndex(item => item.id === id)
-  if (from < 0) throw new EditRefused(`no "${id}" to move`)
-  const [item] = list.splice(from, 1)
-  if (item) list.splice(Math.max(0, Math.min(to, list.length)), 0, item)
-}
-
-function dropMessage(link: Link, loadId: string): void {
-  (link as { messages: Message[] }).messages = (link.messages as Message[]).filter(m => m.loadId !== loadId)
-}
-
-function messageOf(design: Design, linkId: string, loadId: string): Message {
-  const message = (linkOf(design, linkId).messages as Message[]).find(m => m.loadId === loadId)
-  if (!message) throw new EditRefused(`${loadOf(design, loadId).name} has no message on ${linkOf(design, linkId).name}`)
-  return message
-}
-
-function handOf(design: Design, surfaceId: string): HandSurface {
-  const surface: Surface = surfaceOf(design, surfaceId)
-  if (surface.kind !== 'hand') throw new EditRefused(`${surface.name} has no hand controls`)
-  return surface
-}
-
-function controlOf(design: Design, controlId: string): Control {
-  const control = handSurfaces(design).flatMap(s => s.controls).find(c => c.id === controlId)
-  if (!control) throw new EditRefused(`no hand control "${controlId}"`)
-  return control
-}
-
-function sensorOf(design: Design, sensorId: string): Sensor {
-  const sensor = design.sensors.find(s => s.id === sensorId)
-  if (!sensor) throw new EditRefused(`no sensor "${sensorId}"`)
-  return sensor
-}
-
-/** Sets what a JSON Pointer leads to. The pointers of needs hold no escapes. */
-function setAt(design: Design, path: string, value: unknown): void {
-  const parts = path.split('/').slice(1)
-  const last = parts.pop() as string
-  const holder = parts.reduce<unknown>((at, part) => (at as Record<string, unknown>)[part], design)
-  ;(holder as Record<string, unknown>)[last] = value
-}
-
-/** Off whatever a surface has of a load. */
-function dropKey(surface: RemoteSurface, loadId: string): void {
-  if (surface.kind === 'panel') surface.keys = surface.keys.filter(k => k.loadId !== loadId)
-  else surface.keys = surface.keys.filter(k => k.loadId !== loadId)
-}
-
-function anyKeyOf(design: Design, surfaceId: string, loadId: string): { form: PanelKey['form'] } {
-  const key = remoteOf(design, surfaceId).keys.find(k => k.loadId === loadId)
-  if (!key) throw new EditRefused(`${loadOf(design, loadId).name} is not placed on ${surfaceOf(design, surfaceId).name}`)
-  return key
-}
-
-function sceneOf(design: Design, sceneId: string): Scene {
-  const scene = design.scenes.find(s => s.id === sceneId)
-  if (!scene) throw new EditRefused(`no scene "${sceneId}"`)
-  return scene
-}
-
-function keyOf(design: Design, surfaceId: string, loadId: string): PanelKey {
-  const key = panelOf(design, surfaceId).keys.find(k => k.loadId === loadId)
-  if (!key) throw new EditRefused(`${loadOf(design, loadId).name} is not placed on ${surfaceOf(design, surfaceId).name}`)
-  return key
-}
-
-/** The first one where none is named. */
-function controllerOf(design: Design, controllerId?: string): Controller {
-  const controller = design.controllers.find(c => controllerId === undefined || c.id === controllerId)
-  if (!controller) throw new EditRefused(`there is no controller "${controllerId ?? ''}"`)
-  return controller
-}
-
-function boardNameOf(design: Design, id: string): string {
-  return design.boards.find(b => b.id === id)?.name ?? maybeShipped(id)?.name ?? id
-}
-
-/** A need with its path in the whole design. */
-function needOf(design: Design, needId: string): Need & { controllerId: string } {
-  const need = parts(design).flatMap(({ controller, part }) => needs(part).filter(n => n.id === needId).map(n => ({ ...n, path: pathInWhole(design, part, n.path), controllerId: controller.id })))[0]
-  if (!need) throw new EditRefused(`nothing called "${needId}" needs a pin`)
-  return need
-}
-
-function listed(patch: object): string {
-  return Object.entries(patch).map(([key, value]) => `${key} ${typeof value === 'object' && value ? listed(value) : String(value)}`).join(', ')
-}

@@ -4,7 +4,7 @@
  */
 import Papa from 'papaparse'
 import type { Edit } from '../design/edits'
-import { freshId } from '../design/edits'
+import { freshId } from '../design/ids'
 import { maybeMessage } from '../design/find'
 import type { Codes, Design, Link } from '../design/schema'
 import { spokenValues, relativeOf } from '../design/values'

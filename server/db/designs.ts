@@ -1,6 +1,6 @@
 /** Designs and their revisions. A save is one transaction: it lands whole with its revision number, or not at all. */
 import { and, desc, eq, isNotNull, isNull, lt, sql } from 'drizzle-orm'
-import { freshId } from '../../core/design/edits'
+import { freshId } from '../../core/design/ids'
 import { fingerprint } from '../../core/design/fingerprint'
 import { DESIGN_VERSION, type Design } from '../../core/design/schema'
 import { validateDesign } from '../../core/design/validate'

@@ -33,7 +33,7 @@ const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
     <el-button v-for="p in panels" :key="p.id" size="small" :aria-pressed="away(p.linkId)" :class="{ fault: away(p.linkId) }" @click="bench.act({ do: away(p.linkId) ? 'linkUp' : 'linkDown', linkId: p.linkId })">{{ p.name }} away</el-button>
     <el-button v-if="hasRouter" size="small" :aria-pressed="routerDown" :class="{ fault: routerDown }" @click="bench.act({ do: routerDown ? 'routerUp' : 'routerDown' })">router down</el-button>
     <el-dropdown trigger="click" @command="(linkId: string) => bench.act({ do: 'loseNext', linkId })">
-      <el-button size="small">lose the next message</el-button>
+      <el-button size="small">lose the next</el-button>
       <template #dropdown><el-dropdown-menu><el-dropdown-item v-for="p in panels" :key="p.id" :command="p.linkId">of {{ p.name }}</el-dropdown-item></el-dropdown-menu></template>
     </el-dropdown>
     <el-dropdown v-if="datagrams.length" trigger="click" @command="(linkId: string) => bench.act({ do: 'doubleNext', linkId })">

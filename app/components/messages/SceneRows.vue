@@ -38,8 +38,8 @@ const words = (scene: Scene) => scene.sets.map(s => `${loadOf(props.design, s.lo
       <td><input class="wire code" :value="link.scenes[scene.id] ?? ''" :maxlength="maxLength" :aria-label="`Code of scene ${scene.name}`" placeholder="no code" spellcheck="false" autocomplete="off" @change="setCode(scene, $event)"></td>
       <td :colspan="columns - 2" class="second">
         sets {{ words(scene) }}
-        <button type="button" class="plain" :aria-expanded="editing === scene.id" @click="editing = editing === scene.id ? '' : scene.id">{{ editing === scene.id ? 'done' : 'change' }}</button>
-        <button type="button" class="plain" @click="designs.apply({ type: 'removeScene', sceneId: scene.id })">remove</button>
+        <button type="button" class="plain under" :aria-expanded="editing === scene.id" @click="editing = editing === scene.id ? '' : scene.id">{{ editing === scene.id ? 'done' : 'change' }}</button>
+        <button type="button" class="plain under" @click="designs.apply({ type: 'removeScene', sceneId: scene.id })">remove</button>
       </td>
     </tr>
     <tr v-if="editing === scene.id">
@@ -62,6 +62,6 @@ const words = (scene: Scene) => scene.sets.map(s => `${loadOf(props.design, s.lo
 .sets { display: flex; flex-wrap: wrap; gap: 8px 18px; }
 .sets label { display: inline-flex; gap: 8px; align-items: center; }
 .sets :deep(.el-select) { width: 110px; }
-.plain { text-decoration: underline; min-height: 24px; padding: 0 4px; }
+.under { text-decoration: underline; min-height: 24px; padding: 0 4px; }
 td, th { vertical-align: middle !important; }
 </style>

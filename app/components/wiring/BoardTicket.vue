@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Board and supply: figures, own profiles, the ritual of uploading. Shown while nothing is chosen. */
 import { boardSchema, migrateBoard, sourceOf, type Fact } from '../../../core/boards/schema'
-import { freshId } from '../../../core/design/edits'
+import { freshId } from '../../../core/design/ids'
 import { boardOf } from '../../../core/design/pins'
 import { pointer } from '../../../core/design/validate'
 import type { Design } from '../../../core/design/schema'
