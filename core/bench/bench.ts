@@ -9,7 +9,7 @@ import { latencyMs, wireMs } from '../links/timing'
 import { bodyIn, shownWire } from '../design/wire'
 import { commandWords } from '../messages/clashes'
 import { FRESH } from '../messages/sealing'
-import { compileController, understood, type Program } from '../controller/program'
+import { compileController, understood, type Meaning, type Program } from '../controller/program'
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
 import { compilePanel, panelDue, panelStep, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Via } from '../surfaces/panel'
 import { seededRandom, type Random } from '../units/random'
@@ -290,7 +290,7 @@ export class Bench {
     if (state.beliefs !== before.beliefs) this.traceBeliefs(unit, before)
     const link = this.links.find(l => l.panel === unit)
     for (const text of sends) {
-      if (link && this.loadsIn(link, 'up', text).length === 1) link.recorded = text
+      if (link && this.meaningIn(link, text) !== 'question') link.recorded = text
       this.transmit(link, 'up', text, 'command')
     }
     const due = panelDue(state)
@@ -354,14 +354,21 @@ export class Bench {
     else if (unit.panel) this.panelUnitEvent(unit.panel, { kind: 'received', now: this.now, text, via })
   }
 
+  /** What a text says to the board, whatever counter it carries; questions are no commands. */
+  private meaningIn(unit: LinkUnit, text: string): Meaning | 'question' | undefined {
+    const link = this.program.links[unit.index]
+    const found = link && understood(link, FRESH, bodyIn(unit.link, text))
+    if (found?.kind !== 'meant') return undefined
+    return found.meaning.kind === 'ask' || found.meaning.kind === 'hello' ? 'question' : found.meaning
+  }
+
   /** Loads a message speaks of; a question or a whole state speaks of all loads of its link. */
   private loadsIn(unit: LinkUnit, dir: 'up' | 'down', text: string): string[] {
     const link = this.program.links[unit.index]
     const all = this.design.loads.filter((_, i) => link?.messages[i]).map(l => l.id)
     if (dir === 'up') {
-      const found = link && understood(link, FRESH, bodyIn(unit.link, text))
-      const meaning = found?.kind === 'meant' ? found.meaning : undefined
-      return meaning?.kind === 'set' ? [this.design.loads[meaning.load]?.id ?? ''] : all
+      const meaning = this.meaningIn(unit, text)
+      return meaning !== 'question' && meaning?.kind === 'set' ? [this.design.loads[meaning.load]?.id ?? ''] : all
     }
     const report = unit.panel?.program.meanings.get(bodyIn(unit.link, text))
     return report ? [this.design.loads[report.load]?.id ?? ''] : all

@@ -2,6 +2,7 @@
 import { pinOf } from '../boards/boards'
 import { handSurfaces } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
+import { hasModule } from '../design/links'
 import { boardOf, frontOf, needs, pinLabel, serialPins, type Need } from '../design/pins'
 import type { Design, Front, Load, Output, Sensor } from '../design/schema'
 import { linesOf, restOf } from '../design/values'
@@ -58,6 +59,8 @@ function throughWords(design: Design, need: Need): string {
   if (sensor) return sensorWords(design, sensor)
   if (design.front && need.id.startsWith('front:')) return frontWords(design, design.front, need.use.as === 'wire-in')
   if (need.use.as === 'sense') return 'connected line of the module'
+  if (need.use.as === 'wire-in') return 'transmit line of the other side, its ground joined to this one'
+  if (need.use.as === 'wire-out') return `receive line of the other side, its ground joined to this one${boardOf(design).logicVolts > 3.6 ? '; through 1 kΩ and 2 kΩ to ground where it runs on 3.3 V' : ''}`
   if (need.linkId) return need.use.as === 'serial-in' ? 'transmit line of the module' : `receive line of the module${boardOf(design).logicVolts > 3.6 ? ', through a divider of 1 kΩ and 2 kΩ to 3.3 V' : ''}`
   const control = handSurfaces(design).flatMap(s => s.controls).find(c => c.id === need.controlId)
   if (!control) return ''
@@ -97,7 +100,7 @@ export function partRows(design: Design): PartRow[] {
   const parts: PartRow[] = [
     { count: 1, part: 'board', value: boardOf(design).name, for: design.controllers[0]?.name ?? '' },
     { count: 1, part: 'supply', value: `${showQuantity(design.supply.volts, 'V')}, ${showQuantity(design.supply.amps, 'A')}`, for: 'board and relays' },
-    ...design.links.filter(l => l.kind === 'bluetooth-serial').map(l => ({ count: 1, part: 'serial Bluetooth module', value: `${l.baud} baud`, for: l.name })),
+    ...design.links.flatMap(l => !('baud' in l) || (l.kind === 'bluetooth-serial' && !hasModule(l)) ? [] : [{ count: 1, part: l.kind === 'wire' ? 'serial lead of three wires' : 'serial Bluetooth module', value: `${l.baud} baud`, for: l.name }]),
   ]
   for (const load of design.loads) {
     const { driver, run } = load.wiring
@@ -179,7 +182,7 @@ export function flashingSteps(design: Design): string[] {
     const hazard = pinOf(board, n.chip)?.hazards.find(h => h.kind === kind)
     return hazard ? [{ n, hazard }] : []
   })
-  const links = design.links.filter(l => l.kind === 'bluetooth-serial')
+  const links = design.links.flatMap(l => l.kind === 'bluetooth-serial' && hasModule(l) ? [l] : [])
   const ahead = frontOf(design)
   return [
     'Take mains away from everything that the relays switch.',

@@ -205,9 +205,13 @@ const frontPort: Rule = (design) => {
 /** Any pin of an 8-bit board can carry a slow serial line, counted out in software; above that it loses characters. */
 const softWire: Rule = (design) => {
   const { front } = design
-  return front && front.baud > SOFT_BAUD && boardOf(design).toolchain === 'avr-8bit'
-    ? [finding({ code: 'wire-fast', severity: 'warn', path: '/front/baud', title: `${front.baud} baud is too fast for pins without a serial port`, reason: `The wire is on ordinary pins, whose bits are counted by the program; up to ${SOFT_BAUD} baud no character is lost to that.`, fixes: [{ words: `Take ${SOFT_BAUD} baud`, edit: { type: 'setFront', front: { baud: SOFT_BAUD } } }] })]
-    : []
+  if (boardOf(design).toolchain !== 'avr-8bit') return []
+  const port = serialPins(boardOf(design))
+  const words = (baud: number) => ({ code: 'wire-fast', severity: 'warn' as const, title: `${baud} baud is too fast for pins without a serial port`, reason: `The wire is on ordinary pins, whose bits are counted by the program; up to ${SOFT_BAUD} baud no character is lost to that.` })
+  const links = design.links.flatMap((l, i) => l.kind !== 'wire' || l.baud <= SOFT_BAUD || (l.receivePin === port?.receive && l.sendPin === port.send) ? [] : [finding({ ...words(l.baud), path: `/links/${i}/baud`, surfaceId: maybeRemoteOnLink(design, l.id)?.id ?? null, fixes: [{ words: `Take ${SOFT_BAUD} baud`, edit: { type: 'setLink', linkId: l.id, patch: { baud: SOFT_BAUD } } }] })])
+  return [...links, ...(front && front.baud > SOFT_BAUD
+    ? [finding({ ...words(front.baud), path: '/front/baud', fixes: [{ words: `Take ${SOFT_BAUD} baud`, edit: { type: 'setFront', front: { baud: SOFT_BAUD } } }] })]
+    : [])]
 }
 const SOFT_BAUD = 19200
 

@@ -1,6 +1,7 @@
 /** All sums of a design: each beside the part it belongs to, with the inputs it was given and an edit where one helps. */
 import type { BoardProfile } from '../boards/schema'
 import { handSurfaces } from '../design/find'
+import { hasModule } from '../design/links'
 import { boardOf, frontOf } from '../design/pins'
 import type { Edit } from '../design/edits'
 import type { Control, Design, Load, Sensor } from '../design/schema'
@@ -68,7 +69,7 @@ export function sumsOf(design: Design, counted: Counted | null = null): WiringSu
     ...design.loads.flatMap((load, i) => loadSums(design, load, `/loads/${i}/wiring`, counted)),
     ...handSurfaces(design).flatMap(s => s.controls.map((c, j) => controlSum(design, c, `/surfaces/${design.surfaces.indexOf(s)}/controls/${j}`))),
     ...design.sensors.flatMap((sensor, i) => sensorSums(design, sensor, `/sensors/${i}`)),
-    ...design.links.flatMap((link, i) => link.kind === 'bluetooth-serial' ? clockSums(`link:${link.id}`, `/links/${i}`, link.baud, [boardOf(design)]) : []),
+    ...design.links.flatMap((link, i) => 'baud' in link && (link.kind === 'wire' || hasModule(link)) ? clockSums(`link:${link.id}`, `/links/${i}`, link.baud, [boardOf(design)]) : []),
     ...frontSums(design),
   ]
 }
@@ -274,7 +275,7 @@ export function consumers(design: Design): Consumer[] {
   return [
     { what: 'board', amps: BOARD_AMPS[board.toolchain] ?? 0.1, count: 1, volts },
     ...(design.front ? [{ what: design.front.name, amps: BOARD_AMPS[frontOf(design)?.toolchain ?? ''] ?? 0.1, count: 1, volts }] : []),
-    ...design.links.filter(l => l.kind === 'bluetooth-serial').map(l => ({ what: `module of ${l.name}`, amps: 0.04, count: 1, volts })),
+    ...design.links.filter(hasModule).map(l => ({ what: `module of ${l.name}`, amps: 0.04, count: 1, volts })),
     ...drivers.map(d => ({ ...d, count: 1, volts })),
   ]
 }

@@ -49,7 +49,10 @@ export function sceneCode(design: Design, link: Link, scene: Scene): string {
   const { dialect } = link
   switch (dialect.kind) {
     case 'codes': return spareCode(takenOn(design, link))
-    case 'packed': return packedCode(dialect, 0, 1 + design.scenes.findIndex(s => s.id === scene.id))
+    case 'packed': {
+      const at = design.scenes.findIndex(s => s.id === scene.id)
+      return packedCode(dialect, 0, 1 + (at < 0 ? design.scenes.length : at))
+    }
     default: return lineOf(dialect, 'scene', scene.id)
   }
 }

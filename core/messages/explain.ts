@@ -4,9 +4,9 @@ import { codeUses, commandWords } from './clashes'
 import { TIMED } from '../design/values'
 import { startsTimers, timeBehind } from './times'
 import { literal, visible } from '../bytes/template'
-import { bodyOf, bytesText, hexText, shownWire } from '../design/wire'
+import { bodyIn, bodyOf, bytesText, hexText, shownWire } from '../design/wire'
 import { routeOf } from './routes'
-import { FRESH, practiceSecret, unsealed } from './sealing'
+import { bareOf, FRESH, practiceSecret, unsealed } from './sealing'
 import { feed, readerOf, type Reader } from './stream'
 
 export interface ExplainedByte { char: string, hex: string, says: string }
@@ -23,6 +23,12 @@ export function typed(link: Link, input: string): Typed {
   }
   const read = literal(input)
   return read.ok ? { ok: true, text: bytesText(new TextEncoder().encode(read.text)) } : { ok: false, message: `at ${read.at + 1}: ${read.message}` }
+}
+
+/** What a whole command that crossed says, its proof left out of account; "" where it says nothing. For traffic that was recorded. */
+export function meansOf(design: Design, link: Link, text: string): string {
+  const body = bodyIn(link, text)
+  return whatOf(design, link, bareOf(link, body) ?? body) ?? ''
 }
 
 /** Serial: one row a byte. HTTP: one row for the route. */

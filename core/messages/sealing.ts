@@ -56,6 +56,15 @@ export function unsealed(link: Link, secret: Secret, window: ReplayWindow, text:
   return opened.ok ? { ok: true, body: parts.body, window: opened.window } : opened
 }
 
+/** The bare command of a text with a proof, whoever made it: for showing what crossed. null where none stands there. */
+export function bareOf(link: Link, text: string): string | null {
+  if (link.auth.kind === 'none') return null
+  if (link.auth.kind === 'counter') return splitProof(link, text)?.body ?? null
+  const json = link.kind !== 'http' && link.dialect.kind === 'json'
+  const [, start] = (link.kind === 'http' ? /^(.*)\?key=[^?]*$/ : json ? /^(.*),"key":"[^"]*"\}$/ : /^(.*) \S+$/).exec(text) ?? []
+  return start === undefined ? null : json ? `${start}}` : start
+}
+
 /** Bytes that a proof adds to the longest command. */
 export function proofBytes(link: Link): number {
   const { auth } = link

@@ -15,6 +15,11 @@ export function secretTrouble(link: Link, value: string): string {
   }
 }
 
+/** Those secrets that their links can take as they are now. */
+export function fittingSecrets<T extends string | undefined>(links: readonly Link[], secrets: Readonly<Record<string, T>>): Record<string, T> {
+  return Object.fromEntries(Object.entries(secrets).filter(([id, value]) => links.some(l => l.id === id && value !== undefined && secretTrouble(l, value) === '')))
+}
+
 /** A secret nobody can guess, from random bytes. */
 export function freshSecret(link: Link, random: Uint8Array): string {
   if (link.auth.kind === 'pin') return Array.from(random.slice(0, link.auth.digits), b => b % 10).join('')

@@ -1,3 +1,4 @@
+import { get } from 'node:http'
 /** The server's routes as a program meets them. */
 import { strFromU8, unzipSync } from 'fflate'
 import type { Design } from '../../core/design/schema'
@@ -124,4 +125,15 @@ test('stand-ins: started, listed, asked, stopped', async ({ request, copy }) => 
   expect((await request.get(`/api/designs/glaze-room/stand-ins/${info.id}`)).status()).toBe(404)
   expect((await request.delete(`/api/designs/${copy}/stand-ins/${info.id}`)).status()).toBe(204)
   await expect(request.get(`${info.address}/state`)).rejects.toThrow()
+})
+
+test('a foreign name that points here is refused; addresses, localhost and .local are answered', async ({ baseURL }) => {
+  const { hostname, port } = new URL(baseURL ?? '')
+  const status = (host: string) => new Promise<number>((resolve, reject) => {
+    get({ hostname, port, path: '/api/designs', headers: { host } }, (answer) => {
+      answer.resume()
+      resolve(answer.statusCode ?? 0)
+    }).on('error', reject)
+  })
+  expect([await status(`evil.example:${port}`), await status('127.0.0.1'), await status(`localhost:${port}`), await status('workbench.local'), await status('[::1]')]).toEqual([421, 200, 200, 200, 200])
 })

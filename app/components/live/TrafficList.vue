@@ -2,7 +2,7 @@
 /** The last messages of a stand-in, decoded. */
 import { useIntervalFn } from '@vueuse/core'
 import { shownWire } from '../../../core/design/wire'
-import { explain } from '../../../core/messages/explain'
+import { explain, meansOf } from '../../../core/messages/explain'
 import type { Design } from '../../../core/design/schema'
 import { seconds } from '../../../core/units/format'
 
@@ -20,6 +20,7 @@ useIntervalFn(async () => {
 function says(line: Line): string {
   const link = props.design.links.find(l => l.id === line.linkId)
   if (!link || line.dir !== 'up') return ''
+  if (link.auth.kind !== 'none') return meansOf(props.design, link, line.text)
   const { bytes } = explain(props.design, link, line.text)
   // Of messages with an end only the last byte says something.
   return bytes.map(b => b.says).filter(s => link.kind === 'http' || link.dialect.kind === 'codes' || s.includes('" = ') || s.includes('no code')).join('; ')

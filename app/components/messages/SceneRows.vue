@@ -4,6 +4,7 @@ import { restOf, valuesOf, valueWords } from '../../../core/design/values'
 import { sceneCode } from '../../../core/messages/assign'
 import type { Design, Link, Scene } from '../../../core/design/schema'
 import { loadOf } from '../../../core/design/find'
+import { freshId } from '../../../core/design/ids'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design, link: Link, maxLength: number, columns: number }>()
@@ -14,11 +15,10 @@ const own = computed(() => props.design.loads.filter(l => l.controllerId === pro
 function add(): void {
   const taken = props.design.scenes.some(s => s.name === 'All off')
   const name = taken ? `Scene ${props.design.scenes.length + 1}` : 'All off'
-  if (!designs.apply({ type: 'addScene', name, sets: own.value.map(l => ({ loadId: l.id, value: restOf(l.output) })) })) return
-  const scene = designs.design?.scenes.at(-1)
-  if (!scene || !designs.design) return
-  editing.value = scene.id
-  designs.apply({ type: 'setSceneCode', linkId: props.link.id, sceneId: scene.id, code: sceneCode(designs.design, props.link, scene) })
+  const sets = own.value.map(l => ({ loadId: l.id, value: restOf(l.output) }))
+  const id = freshId(name, 'scene', designs.design?.scenes ?? [])
+  const code = sceneCode(props.design, props.link, { id, name, sets })
+  if (designs.apply({ type: 'together', words: `Scene ${name} added, asked for by ${code}`, edits: [{ type: 'addScene', name, sets }, { type: 'setSceneCode', linkId: props.link.id, sceneId: id, code }] })) editing.value = id
 }
 function setCode(scene: Scene, event: Event): void {
   const input = event.target as HTMLInputElement

@@ -6,7 +6,9 @@ import { flashingSteps, flashingText, partRows, partsCsv, wiringCsv, wiringRows 
 import { NEW_DRIVERS } from '../../../../core/design/drivers'
 import type { Edit } from '../../../../core/design/edits'
 import { SENSOR_WORDS, type SensorKind } from '../../../../core/design/sensors'
-import { edited, fanDesign, glazeRoom, starter } from '../../../fixtures/designs'
+import { partOf } from '../../../../core/design/part'
+import { sumsOf } from '../../../../core/electrical/of-design'
+import { edited, fanDesign, glazeRoom, showroom, starter } from '../../../fixtures/designs'
 
 describe('wiring table', () => {
   it('of the fan design, line by line', () => {
@@ -117,5 +119,16 @@ describe('checklist of uploading', () => {
   it('names straps that are in use', () => {
     const radio = edited(fanDesign(), { type: 'setBoard', board: 'board-wifi-full' }, { type: 'setPins', pins: { 'load:fan': 0 } })
     expect(flashingSteps(radio).some(s => s.startsWith('D3 (Fan) low at the start means upload'))).toBe(true)
+  })
+})
+
+describe('a serial wire on a board without a module', () => {
+  it('is told as a wire, with its part, and its speed is reckoned', () => {
+    const design = partOf(showroom(), 'porch-board')
+    expect(wiringCsv(design)).toContain('transmit line of the other side')
+    expect(partsCsv(design)).toContain('serial lead of three wires,9600 baud')
+    expect(`${wiringCsv(design)}${partsCsv(design)}`).not.toContain('module of')
+    expect(partsCsv(design)).not.toContain('Bluetooth')
+    expect(sumsOf(design).find(s => s.kind === 'uart-clock')?.path).toBe('/links/0')
   })
 })

@@ -61,6 +61,7 @@ describe('findings', () => {
     ['keys over each other', [{ type: 'addLoad', name: 'Lamp' }, { type: 'addMessage', linkId: 'phone-link', loadId: 'lamp', codes: { on: 'L', off: 'l' } }, { type: 'placeKey', surfaceId: 'phone', key: { loadId: 'lamp', form: 'state', xMm: 10, yMm: 20, widthMm: 28, heightMm: 18 } }], 'key-overlap'],
     ['a route on a board without a network', [{ type: 'addPanel', name: 'Browser', over: 'http' }, { type: 'addMessage', linkId: 'browser-link', loadId: 'fan', codes: { on: '/on', off: '/off' } }], 'no-network'],
     ['a fast wire on ordinary pins', [{ type: 'setFront', front: { baud: 115200 } }], 'wire-fast'],
+    ['a fast serial wire on ordinary pins', [{ type: 'addPanel', name: 'Computer', over: 'wire' }, { type: 'setLink', linkId: 'computer-link', patch: { baud: 115200 } }], 'wire-fast'],
     ['a board in front without a serial port', [{ type: 'putBoard', board: { ...structuredClone(SHIPPED[2]!), id: 'mute', pins: SHIPPED[2]!.pins.map(p => ({ ...p, can: p.can.filter(a => a !== 'serial-out') })) } }, { type: 'setFront', front: { board: 'mute' } }], 'front-port'],
     ['5 V into a board of 3.3 V', [{ type: 'setFront', front: { shift: 'none' } }], 'sum-level-shift'],
     ['a driver that cannot turn both ways', [{ type: 'setKind', loadId: 'fan', kind: 'opposed' }, { type: 'setWiring', loadId: 'fan', patch: { driver: NEW_DRIVERS.mosfet } }], 'driver-unfit'],

@@ -6,7 +6,9 @@ import { compileController } from '../../../../core/controller/program'
 import { startController, step, type ControllerState } from '../../../../core/controller/step'
 import type { Auth, Design, Link } from '../../../../core/design/schema'
 import { bodyOf } from '../../../../core/design/wire'
+import { meansOf } from '../../../../core/messages/explain'
 import { FRESH, practiceSecret, sealedBody, sealedText, unsealed } from '../../../../core/messages/sealing'
+import { fittingSecrets, freshSecret, secretTrouble } from '../../../../core/messages/secrets'
 import { DIALECTS, edited, fanDesign, linkOn, speaking, twoPanelDesign } from '../../../fixtures/designs'
 
 const COUNTER: Auth = { kind: 'counter', tagBytes: 8, window: 4 }
@@ -102,5 +104,26 @@ describe('a stranger who plays a command again on the bench', () => {
     const mended = edited(lock, found.fixes[0]!.edit)
     expect(strange(mended)[0]).toBe('off')
     expect(check(mended).findings.map(f => f.code)).not.toContain('lock-replay')
+  })
+})
+
+describe('what crossed, shown without looking at proofs', () => {
+  it('a signed command says what it commands, whatever the secret', () => {
+    for (const [, auth] of AUTHS) for (const [, make] of LINKS) {
+      const link = make(auth)
+      const design = { ...fanDesign(), links: [link] }
+      const on = link.messages[0]!.codes.on!
+      expect(meansOf(design, link, sealedText(link, on, { secret: 'of-somebody-else', counter: 77 }))).toBe('Fan on')
+      expect(meansOf(design, link, 'no such thing')).toBe('')
+    }
+  })
+  it('secrets that do not fit their link any more are left out', () => {
+    const link = LINKS[0]![1]({ kind: 'pin', digits: 6 })
+    expect(fittingSecrets([link], { [link.id]: '123456', gone: '123456' })).toEqual({ [link.id]: '123456' })
+    expect(fittingSecrets([link], { [link.id]: 'sixteen-letters-or-more' })).toEqual({})
+    for (const auth of [{ kind: 'word' as const }, { kind: 'pin' as const, digits: 8 }, COUNTER]) {
+      const asked = LINKS[0]![1](auth)
+      expect(secretTrouble(asked, freshSecret(asked, Uint8Array.from({ length: 32 }, (_, i) => 7 * i)))).toBe('')
+    }
   })
 })
