@@ -10,13 +10,18 @@ import { finding, type Rule } from './finding'
 const TRIES_PER_SECOND = 10
 export const SIGNED: Extract<Auth, { kind: 'counter' }> = { kind: 'counter', tagBytes: 8, window: 4 }
 
-/** Signing as one edit; short codes make room for it by becoming lines. */
-export function signedEdit(design: Design, link: Link): Edit {
-  const sign: Edit = { type: 'setLink', linkId: link.id, patch: { auth: SIGNED } }
-  const lines = link.kind !== 'http' && (link.dialect.kind === 'codes' || (link.dialect.kind === 'packed' && link.dialect.framing !== 'slip' && link.dialect.framing !== 'cobs'))
-  if (!lines) return sign
-  const speak = dialectEdit(design, link.id, NEW_DIALECTS.lines)
-  return { type: 'together', words: `${link.name} speaks in lines, and commands are signed`, edits: [speak, sign] }
+/** Another way of proving as one edit; a dialect without room for it becomes lines. */
+export function authEdit(design: Design, link: Link, auth: Auth): Edit {
+  const prove: Edit = { type: 'setLink', linkId: link.id, patch: { auth } }
+  if (link.kind === 'http' || auth.kind === 'none') return prove
+  const { dialect } = link
+  const room = dialect.kind === 'packed' ? auth.kind === 'counter' && (dialect.framing === 'slip' || dialect.framing === 'cobs') : dialect.kind !== 'codes'
+  if (room) return prove
+  return { type: 'together', words: `${link.name} speaks in lines, and commands are proved`, edits: [dialectEdit(design, link.id, NEW_DIALECTS.lines), prove] }
+}
+
+function signedEdit(design: Design, link: Link): Edit {
+  return authEdit(design, link, SIGNED)
 }
 
 const nameOn = (design: Design, link: Link) => maybeRemoteOnLink(design, link.id)?.name ?? link.name

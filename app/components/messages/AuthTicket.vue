@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** Who may command over this link: what a command has to prove, the secret that is kept apart, and what each way needs. */
-import type { SIGNED } from '../../../core/checks/auth-rules'
-import { signedEdit } from '../../../core/checks/auth-rules'
+import { authEdit, SIGNED } from '../../../core/checks/auth-rules'
 import type { Auth, Design, Link } from '../../../core/design/schema'
 import { practiceSecret, proofBytes, sealedText } from '../../../core/messages/sealing'
 import { AUTH_NEEDS, freshSecret, secretTrouble } from '../../../core/messages/secrets'
@@ -18,8 +17,7 @@ const since = computed(() => dates.value[props.link.id])
 const KINDS: [Auth['kind'], string][] = [['none', 'everybody in reach'], ['word', 'who knows a fixed word'], ['pin', 'who knows a PIN'], ['counter', 'who signs: counter and keyed hash']]
 
 function choose(kind: Auth['kind']): void {
-  if (kind === 'counter') designs.apply(signedEdit(props.design, props.link))
-  else set(kind === 'pin' ? { kind, digits: 6 } : { kind })
+  designs.apply(authEdit(props.design, props.link, kind === 'counter' ? SIGNED : kind === 'pin' ? { kind, digits: 6 } : { kind }))
 }
 function set(auth: Auth): void {
   designs.apply({ type: 'setLink', linkId: props.link.id, patch: { auth } })

@@ -8,7 +8,7 @@ import type { Level } from '../../../../core/controller/step'
 import type { Design } from '../../../../core/design/schema'
 import { startsTimers, withTime } from '../../../../core/messages/times'
 import { fullOf, relativeOf, restOf, TIMED } from '../../../../core/design/values'
-import { endOf, wireOf, type Dialect } from '../../../../core/design/wire'
+import { endOf, wireOf } from '../../../../core/design/wire'
 import { practiceSecret, sealedText } from '../../../../core/messages/sealing'
 import { relativeCode, sceneCode } from '../../../../core/messages/assign'
 import { kindEdit } from '../../../../core/messages/kinds'
@@ -103,9 +103,6 @@ describe('the sketch against step(), event by event', () => {
         expect(board.play(program, design, lines).map(l => l.trimEnd())).toEqual(playStep(design, lines))
       }), { numRuns: 40 })
     }
-  })
-  it.skipIf(!can)('frames told apart by a byte of length', () => {
-    for (const design of fc.sample(smallDesigns(['switched']).filter(d => d.links.some(l => l.kind === 'bluetooth-serial')), { numRuns: 2, seed: 37 })) compare(speaking(design, { ...DIALECTS.slip!, framing: 'length' } as Dialect), 25)
   })
   it.skipIf(!can)('gestures: in designs whose buttons know several', () => {
     const arbitrary = smallDesigns(['switched', 'level', 'opposed']).filter(d => d.surfaces.some(s => s.kind === 'hand' && s.controls.some(c => c.kind === 'push' && c.gestures.length > 1)))

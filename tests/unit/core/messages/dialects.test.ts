@@ -15,7 +15,7 @@ import { feedAll } from '../../../../core/messages/stream'
 import { commands, reportText, rows } from '../../../../core/messages/table'
 import { prove } from '../../../../core/proof/prove'
 import { compilePanel, panelStep, startPanel } from '../../../../core/surfaces/panel'
-import { DIALECTS, edited, fanDesign, glazeRoom, linkOn, smallDesigns, speaking, starter } from '../../../fixtures/designs'
+import { DIALECTS, edited, fanDesign, glazeRoom, linkOn, over, smallDesigns, speaking, starter } from '../../../fixtures/designs'
 
 const names = Object.keys(DIALECTS)
 const serial = (design: Design) => linkOn(design, 'bluetooth-serial') as ByteLink
@@ -102,7 +102,7 @@ describe.each(names)('dialect %s', (name) => {
       const wire = wireOf(link, first.code, 'command')
       const { heard } = feedAll(reader, '', wire.slice(Math.min(cut, wire.length - endOf(link).length)) + wireOf(link, second.code, 'command'))
       expect(heard.at(-1)).toEqual({ kind: 'code', code: bodyIn(link, wireOf(link, second.code, 'command')) })
-    }), { numRuns: name === 'codes' ? 0 : 60 })
+    }), { numRuns: name === 'codes' || name === 'length' ? 0 : 60 })
   })
   it('is proved and played: the starter stays in step, the bench ends where panel and board agree', () => {
     const design = speaking(starter(), DIALECTS[name]!)
@@ -135,7 +135,26 @@ describe('dialects by hand', () => {
     ['json', ['{"fan":"on"}\\n', '{"fan":"off"}\\n', '{"fan":"toggle"}\\n', '{"fan":"on"}\\n']],
     // Kind, load, value (two bytes), CRC-8 with polynomial 07 reckoned with another program, END of RFC 1055.
     ['slip', ['01 01 01 00 68 C0', '01 01 00 00 7D C0', '01 01 65 00 C9 C0', '02 01 01 00 52 C0']],
+    // The same with a byte of length before.
+    ['length', ['05 01 01 01 00 68', '05 01 01 00 00 7D', '05 01 01 65 00 C9', '05 02 01 01 00 52']],
   ] as [string, string[]][])('%s', (name, expected) => expect(wires(name)).toEqual(expected))
+  it('a structure without a frame, where each message is a datagram: read whole, and nothing of one is left for the next', () => {
+    const framed = over(speaking(fanDesign(), DIALECTS.length!), 'udp')
+    const design = edited(framed, { type: 'setLink', linkId: 'phone-link', patch: { dialect: { ...DIALECTS.length, framing: 'none' } as never } })
+    const link = design.links[0] as ByteLink
+    const all = commands(design, link)
+    expect(shownWire(link, wireOf(link, all[0]!.code, 'command'))).toBe('01 01 01 00 68')
+    const program = compileController(design)
+    let state = step(program, startController(program), { kind: 'boot', now: 0, levels: [1] }).state
+    const say = (text: string) => { state = step(program, state, { kind: 'received', now: 1, link: 0, text }).state }
+    fc.assert(fc.property(fc.nat({ max: 1 }), fc.nat({ max: 6 }), (pick, cut) => {
+      const wire = wireOf(link, all[pick]!.code, 'command')
+      say(wire.slice(0, Math.min(cut, wire.length - 1)))
+      say(wire)
+      expect(state.value[0]).toBe(all[pick]!.value)
+    }))
+    expect(applyEdit(speaking(fanDesign(), DIALECTS.length!), { type: 'setLink', linkId: 'phone-link', patch: { dialect: { ...DIALECTS.length, framing: 'none' } as never } }).ok).toBe(false)
+  })
   it('UTF-8 is bytes on the wire', () => {
     const design = speaking(fanDesign(), DIALECTS.lines!)
     expect([...wireOf(serial(design), 'é', 'command')].map(c => c.charCodeAt(0))).toEqual([0xC3, 0xA9, 0x0A])
