@@ -1,7 +1,7 @@
 /** The panel page: one HTML file without any outside request, the same behaviour as on bench and in the proof. */
 import { linkOf, loadOf, panelOf } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
-import type { Design, PanelKey } from '../design/schema'
+import { DEFAULT_WIRING, type Design, type PanelKey } from '../design/schema'
 import { wantsOf } from '../design/values'
 import { deviceOf } from '../panels/devices'
 import { isRow, KEYS_IN_ROW } from '../panels/layout'
@@ -60,5 +60,7 @@ function keyHtml(design: Design, key: PanelKey): string {
 /** The part of the design that the page needs; loads keep their order, because keys refer to them by index. */
 function onlyPanel(design: Design, surfaceId: string): Design {
   const panel = panelOf(design, surfaceId)
-  return { ...design, surfaces: [panel], links: [linkOf(design, panel.linkId)] }
+  // Wiring, notes, networks and what else is nobody's business there stays at home.
+  const loads = design.loads.map(l => ({ ...l, note: '', wiring: DEFAULT_WIRING }))
+  return { ...design, loads, surfaces: [panel], links: [linkOf(design, panel.linkId)], boards: [], sensors: [], networks: [], scenes: [], front: null }
 }

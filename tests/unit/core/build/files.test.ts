@@ -13,7 +13,7 @@ import { messageCsv, sheetRows } from '../../../../core/build/message-sheet'
 import { panelPage } from '../../../../core/build/panel-page'
 import { fingerprint } from '../../../../core/design/fingerprint'
 import { parseDesignText } from '../../../../core/design/validate'
-import { DIALECTS, edited, glazeRoom, speaking, starter, twoPanelDesign } from '../../../fixtures/designs'
+import { DIALECTS, edited, glazeRoom, showroom, speaking, starter, twoPanelDesign } from '../../../fixtures/designs'
 
 /** Names as nasty as the schema lets them be. */
 const nasty = () => edited(glazeRoom(),
@@ -131,6 +131,12 @@ describe('panel page', () => {
     expect(page).toContain('&quot;Pump&quot; &amp; &#39;Co&#39;')
     const config = /<script type="application\/json" id="nolvi-config">(.*?)<\/script>/s.exec(page)?.[1] ?? ''
     expect(JSON.parse(config)).toMatchObject({ surfaceId: 'apron-phone', design: { name: nasty().name, links: [{ id: 'apron-link' }] } })
+  })
+  it('gives away nothing but what it needs: no wiring, note, network name, other link or secret', () => {
+    const design = edited(showroom(), { type: 'setNetworks', networks: ['Dairy house net'] }, { type: 'noteLoad', loadId: 'shelf-lamps', note: 'key under the pot' }, { type: 'setWiring', loadId: 'shelf-lamps', patch: { dangers: ['heat'] } }, { type: 'setLink', linkId: 'till-tablet-link', patch: { auth: { kind: 'word' } } })
+    const page = buildFiles(design).find(f => f.surfaceId === 'till-tablet')!.text
+    for (const kept of ['Dairy house net', 'key under the pot', 'heat', 'counter-knob-link', 'practice-till']) expect(page).not.toContain(kept)
+    expect(buildFiles(design, { 'till-tablet-link': 'open-sesame' }).find(f => f.surfaceId === 'till-tablet')!.text).toContain('open-sesame')
   })
   it('its program parses as plain script, and is the newest', () => {
     const script = /<script>(.*)<\/script>/s.exec(panelPage(starter(), starter().surfaces.find(s => s.kind === 'panel')!.id))?.[1] ?? ''
