@@ -5,6 +5,14 @@ import type { Verdict } from '../../core/proof/prove'
 import { coreWorker } from '../composables/core-worker'
 import { useDesignStore } from './design'
 
+/** After the next picture; where none is drawn, as in a hidden tab, soon. The table is shown before the checks are fetched. */
+function drawn(): Promise<void> {
+  return new Promise((resolve) => {
+    setTimeout(resolve, 400)
+    requestAnimationFrame(() => requestAnimationFrame(() => resolve()))
+  })
+}
+
 export const useFindingsStore = defineStore('findings', () => {
   const designs = useDesignStore()
   const findings = shallowRef<Finding[]>([])
@@ -21,6 +29,7 @@ export const useFindingsStore = defineStore('findings', () => {
       return
     }
     checking.value = true
+    if (mine === 1) await drawn()
     const checked = await coreWorker('check').check(design)
     if (mine !== turn) return
     findings.value = checked.findings
