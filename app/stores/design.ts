@@ -34,6 +34,7 @@ export const useDesignStore = defineStore('design', () => {
   const design = computed(() => history.value?.design ?? null)
   /** Each controller with what belongs to it. */
   const parts = computed(() => design.value ? partsOf(design.value) : [])
+  const partOf = (controllerId: string) => parts.value.find(p => p.controller.id === controllerId)?.part ?? null
   const fingerprint = computed(() => design.value ? fingerprintOf(design.value) : '')
   const canUndo = computed(() => (history.value?.done.length ?? 0) > 0)
   const canRedo = computed(() => (history.value?.undone.length ?? 0) > 0)
@@ -148,5 +149,5 @@ export const useDesignStore = defineStore('design', () => {
     if (id) await open(id)
   }
 
-  return { history, design, parts, revision, save, missing, problems, lastWords, fingerprint, canUndo, canRedo, open, apply, undo, redo, flush, keepMineAsCopy, takeTheirs }
+  return { history, design, parts, partOf, revision, save, missing, problems, lastWords, fingerprint, canUndo, canRedo, open, apply, undo, redo, flush, keepMineAsCopy, takeTheirs }
 })

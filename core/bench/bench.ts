@@ -9,7 +9,7 @@ import { latencyMs, wireMs } from '../links/timing'
 import { bodyIn, shownWire } from '../design/wire'
 import { commandWords } from '../messages/clashes'
 import { FRESH } from '../messages/sealing'
-import { compileController, understood, type Meaning, type Program } from '../controller/program'
+import { compileController, understood, type Meaning, type Program, type ProgramLink } from '../controller/program'
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
 import { compilePanel, panelDue, panelStep, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Via } from '../surfaces/panel'
 import { seededRandom, type Random } from '../units/random'
@@ -289,10 +289,7 @@ export class Bench {
     unit.state = state
     if (state.beliefs !== before.beliefs) this.traceBeliefs(unit, before)
     const link = this.links.find(l => l.panel === unit)
-    for (const text of sends) {
-      if (link && this.meaningIn(link, text) !== 'question') link.recorded = text
-      this.transmit(link, 'up', text, 'command')
-    }
+    for (const text of sends) this.transmit(link, 'up', text, 'command')
     const due = panelDue(state)
     if (due === null || unit.tickAt === due) return
     unit.tickAt = due
@@ -317,8 +314,10 @@ export class Bench {
     const arrival = isDatagram(link) ? wanted : Math.max(wanted, unit.lastArrival[dir])
     if (!lost) unit.lastArrival[dir] = arrival
     if (link.kind !== 'http' && link.echoes && unit.up) this.echo(unit, dir, text)
+    const meaning = dir === 'up' ? this.meaningIn(unit, text) : undefined
+    if (dir === 'up' && meaning?.kind !== 'ask' && meaning?.kind !== 'hello') unit.recorded = text
     const surfaceId = unit.panel?.program.panel.id ?? ''
-    const message: TracedMessage = { linkId: link.id, surfaceId, dir, sentMs: this.now, endMs: arrival, lost, text, shown: shownWire(link, text), loadIds: this.loadsIn(unit, dir, text) }
+    const message: TracedMessage = { linkId: link.id, surfaceId, dir, sentMs: this.now, endMs: arrival, lost, text, shown: shownWire(link, text), loadIds: dir === 'up' ? this.loadsAsked(unit, meaning) : this.loadsTold(unit, text) }
     this.trace.messages.push(message)
     if (lost) return
     this.travel(unit, message, text, via)
@@ -354,24 +353,25 @@ export class Bench {
     else if (unit.panel) this.panelUnitEvent(unit.panel, { kind: 'received', now: this.now, text, via })
   }
 
-  /** What a text says to the board, whatever counter it carries; questions are no commands. */
-  private meaningIn(unit: LinkUnit, text: string): Meaning | 'question' | undefined {
-    const link = this.program.links[unit.index]
-    const found = link && understood(link, FRESH, bodyIn(unit.link, text))
-    if (found?.kind !== 'meant') return undefined
-    return found.meaning.kind === 'ask' || found.meaning.kind === 'hello' ? 'question' : found.meaning
+  /** What a text says to the board, whatever counter it carries. */
+  private meaningIn(unit: LinkUnit, text: string): Meaning | undefined {
+    const found = understood(this.program.links[unit.index] as ProgramLink, FRESH, bodyIn(unit.link, text))
+    return found.kind === 'meant' ? found.meaning : undefined
   }
 
-  /** Loads a message speaks of; a question or a whole state speaks of all loads of its link. */
-  private loadsIn(unit: LinkUnit, dir: 'up' | 'down', text: string): string[] {
-    const link = this.program.links[unit.index]
-    const all = this.design.loads.filter((_, i) => link?.messages[i]).map(l => l.id)
-    if (dir === 'up') {
-      const meaning = this.meaningIn(unit, text)
-      return meaning !== 'question' && meaning?.kind === 'set' ? [this.design.loads[meaning.load]?.id ?? ''] : all
-    }
+  /** Loads that a command speaks of; a question speaks of all of its link. */
+  private loadsAsked(unit: LinkUnit, meaning: Meaning | undefined): string[] {
+    return meaning?.kind === 'set' ? [this.design.loads[meaning.load]?.id ?? ''] : this.loadsOf(unit)
+  }
+
+  /** Loads that a report speaks of; a whole state speaks of all of its link. */
+  private loadsTold(unit: LinkUnit, text: string): string[] {
     const report = unit.panel?.program.meanings.get(bodyIn(unit.link, text))
-    return report ? [this.design.loads[report.load]?.id ?? ''] : all
+    return report ? [this.design.loads[report.load]?.id ?? ''] : this.loadsOf(unit)
+  }
+
+  private loadsOf(unit: LinkUnit): string[] {
+    return this.design.loads.filter((_, i) => this.program.links[unit.index]?.messages[i]).map(l => l.id)
   }
 
   private traceTruth(): void {

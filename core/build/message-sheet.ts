@@ -1,5 +1,5 @@
 /** The message sheet: what every code means on every link, to print and as CSV (RFC 4180). */
-import { maybeRemoteOnLink } from '../design/find'
+import { linkTitle } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import type { Auth, Design, HttpLink, Link } from '../design/schema'
 import { spokenValues, valueWords } from '../design/values'
@@ -57,10 +57,6 @@ function reportRows(design: Design, link: Link): SheetRow[] {
 function row(design: Design, link: Link, direction: SheetRow['direction'], text: string, means: string, when: string): SheetRow {
   const hex = link.kind === 'http' ? '' : hexText(text)
   return { link: linkTitle(design, link), direction, text: shownWire(link, text), hex, means, when }
-}
-
-function linkTitle(design: Design, link: Link): string {
-  return maybeRemoteOnLink(design, link.id)?.name ?? link.name
 }
 
 function linkWords(design: Design, link: Link): string {

@@ -68,33 +68,18 @@ static void hmac(uint32_t counter, const char *text, uint8_t count, uint8_t *out
   }
 }
 
-// The highest counter, and which of those before it were taken. Two copies take turns, so that a cut leaves one whole.
+// The highest counter, and which of those before it were taken. As the values, in two copies.
 struct Guard { uint32_t highest, taken; uint8_t sequence, crc; };
 #define GUARD_AT (2 * sizeof(Slot) + 4)
 static Guard guard, next;
 static uint8_t guardIndex;
 
-static bool readGuard(uint8_t index, Guard &g) {
-  EEPROM.get(GUARD_AT + index * sizeof(Guard), g);
-  return crcOf(&g, offsetof(Guard, crc)) == g.crc;
-}
-
-static void loadGuard() {
-  Guard a, b;
-  bool validA = readGuard(0, a), validB = readGuard(1, b);
-  memset(&guard, 0, sizeof guard);
-  guardIndex = 1;
-  if (validA && (!validB || (int8_t)(a.sequence - b.sequence) >= 0)) { guard = a; guardIndex = 0; }
-  else if (validB) { guard = b; guardIndex = 1; }
-}
+static void loadGuard() { guardIndex = readNewer(GUARD_AT, guard); }
 
 // Before the command acts: a cut in between loses a command, and never takes one twice.
 static void taken() {
   guard = next;
-  guard.sequence++;
-  guard.crc = crcOf(&guard, offsetof(Guard, crc));
-  guardIndex ^= 1;
-  EEPROM.put(GUARD_AT + guardIndex * sizeof(Guard), guard);
+  writeOther(GUARD_AT, guard, guardIndex);
 }
 
 static bool fresh(uint32_t counter) {

@@ -67,19 +67,30 @@ static uint8_t crcOf(const void *start, uint8_t count) {
   return crc;
 }
 
-static bool readSlot(uint8_t index, Slot &s) {
-  EEPROM.get(index * sizeof(Slot), s);
-  return crcOf(&s, sizeof s - 1) == s.crc;
+template <typename T> static bool readCopy(int at, T &copy) {
+  EEPROM.get(at, copy);
+  return crcOf(&copy, offsetof(T, crc)) == copy.crc;
 }
 
-// Two slots take turns; after a power cut the newer valid one counts.
+// Two copies take turns; after a power cut the newer valid one counts, and its index is told.
+template <typename T> static uint8_t readNewer(int at, T &kept) {
+  T a, b;
+  bool validA = readCopy(at, a), validB = readCopy(at + (int)sizeof(T), b);
+  memset(&kept, 0, sizeof kept);
+  if (validA && (!validB || (int8_t)(a.sequence - b.sequence) >= 0)) { kept = a; return 0; }
+  if (validB) kept = b;
+  return 1;
+}
+
+template <typename T> static void writeOther(int at, T &kept, uint8_t &index) {
+  kept.sequence++;
+  kept.crc = crcOf(&kept, offsetof(T, crc));
+  index ^= 1;
+  EEPROM.put(at + index * (int)sizeof(T), kept);
+}
+
 static void loadMemory() {
-  Slot a, b;
-  bool validA = readSlot(0, a), validB = readSlot(1, b);
-  memset(&slot, 0, sizeof slot);
-  slotIndex = 1;
-  if (validA && (!validB || (int8_t)(a.sequence - b.sequence) >= 0)) { slot = a; slotIndex = 0; }
-  else if (validB) { slot = b; slotIndex = 1; }
+  slotIndex = readNewer(0, slot);
   for (uint8_t i = 0; i < LOADS; i++) saved[i] = slot.values[i];
 }
 
@@ -87,10 +98,7 @@ static void save(uint8_t i) {
   saveArmed[i] = false;
   if (saved[i] == value[i]) return;
   saved[i] = slot.values[i] = value[i];
-  slot.sequence++;
-  slot.crc = crcOf(&slot, sizeof slot - 1);
-  slotIndex ^= 1;
-  EEPROM.put(slotIndex * sizeof(Slot), slot);
+  writeOther(0, slot, slotIndex);
 }
 
 static void put(uint8_t pin, bool energised, uint8_t active) { digitalWrite(pin, energised ? active : !active); }

@@ -2,7 +2,7 @@
 import { pinOf } from '../boards/boards'
 import { handSurfaces } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
-import { hasModule } from '../design/links'
+import { hasModule, hasSpeed } from '../design/links'
 import { boardOf, frontOf, needs, pinLabel, serialPins, type Need } from '../design/pins'
 import type { Design, Front, Load, Output, Sensor } from '../design/schema'
 import { linesOf, restOf } from '../design/values'
@@ -100,7 +100,7 @@ export function partRows(design: Design): PartRow[] {
   const parts: PartRow[] = [
     { count: 1, part: 'board', value: boardOf(design).name, for: design.controllers[0]?.name ?? '' },
     { count: 1, part: 'supply', value: `${showQuantity(design.supply.volts, 'V')}, ${showQuantity(design.supply.amps, 'A')}`, for: 'board and relays' },
-    ...design.links.flatMap(l => !('baud' in l) || (l.kind === 'bluetooth-serial' && !hasModule(l)) ? [] : [{ count: 1, part: l.kind === 'wire' ? 'serial lead of three wires' : 'serial Bluetooth module', value: `${l.baud} baud`, for: l.name }]),
+    ...design.links.filter(hasSpeed).map(l => ({ count: 1, part: l.kind === 'wire' ? 'serial lead of three wires' : 'serial Bluetooth module', value: `${l.baud} baud`, for: l.name })),
   ]
   for (const load of design.loads) {
     const { driver, run } = load.wiring

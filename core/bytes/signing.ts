@@ -44,7 +44,8 @@ export function open(scheme: SigningScheme, key: Uint8Array, window: ReplayWindo
   return { ok: true, code: signed.slice(4), counter, window: next }
 }
 
-function counterBytes(counter: number): Uint8Array {
+/** Four bytes, most significant first. */
+export function counterBytes(counter: number): Uint8Array {
   if (!Number.isInteger(counter) || counter < 1 || counter > 0xFFFFFFFF) throw new RangeError('a counter is a whole number from 1 to 4,294,967,295')
   const bytes = new Uint8Array(4)
   new DataView(bytes.buffer).setUint32(0, counter)

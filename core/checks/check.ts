@@ -3,7 +3,7 @@ import { pinOf } from '../boards/boards'
 import { troubles } from '../boards/hazards'
 import { finger } from '../bench/fingers'
 import type { Edit } from '../design/edits'
-import { actsOn, handSurfaces, linkOf, loadOf, maybeMessage, maybeRemoteOnLink, panels, remoteOf, remotes, sensesPanel } from '../design/find'
+import { actsOn, handSurfaces, linkOf, linkTitle, loadOf, maybeMessage, panels, remoteOf, remotes, sensesPanel } from '../design/find'
 import { bestPins, boardOf, freePin, frontOf, needs, pinLabel, SENSE, serialPins, type Need } from '../design/pins'
 import { DRIVER_WORDS, driversOf, NEW_DRIVERS } from '../design/drivers'
 import type { Danger, Design, Link, Load, RemoteSurface } from '../design/schema'
@@ -15,7 +15,7 @@ import { deviceOf, MIN_KEY_MM } from '../panels/devices'
 import type { SurfaceVerdict, Verdict } from '../proof/prove'
 import { count, upperFirst } from '../units/format'
 import { parts, pathInWhole } from '../design/part'
-import { finding, SEVERITIES, type Finding, type Fix, type Rule } from './finding'
+import { finding, onLink, SEVERITIES, type Finding, type Fix, type Rule } from './finding'
 import { AUTH_RULES } from './auth-rules'
 import { LINK_RULES, networkNames } from './link-rules'
 import { MESSAGE_RULES } from './message-rules'
@@ -81,10 +81,10 @@ function tellsOnConnect(link: Link): boolean {
   return link.onConnect && sensesPanel(link)
 }
 
-const onConnectUnsensed: Rule = design => design.links.flatMap((link, i) => link.kind === 'bluetooth-serial' && link.onConnect && !sensesPanel(link)
+const onConnectUnsensed: Rule = design => design.links.flatMap(link => link.kind === 'bluetooth-serial' && link.onConnect && !sensesPanel(link)
   ? [finding({
-      code: 'connect-unsensed', severity: 'stop', path: `/links/${i}/statusPin`, surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null,
-      title: `The board cannot know when ${maybeRemoteOnLink(design, link.id)?.name ?? link.name} connects`,
+      code: 'connect-unsensed', severity: 'stop', ...onLink(design, link, '/statusPin'),
+      title: `The board cannot know when ${linkTitle(design, link)} connects`,
       reason: 'The state is to be sent on connect, but the module\'s connected line is not wired to a pin.',
       fixes: [freePin(design, SENSE)].filter(pin => pin !== undefined).map(pin => ({ words: `Wire it to ${pinLabel(design, pin)}`, edit: { type: 'setLink', linkId: link.id, patch: { statusPin: pin } } })),
     })]
@@ -208,7 +208,7 @@ const softWire: Rule = (design) => {
   if (boardOf(design).toolchain !== 'avr-8bit') return []
   const port = serialPins(boardOf(design))
   const words = (baud: number) => ({ code: 'wire-fast', severity: 'warn' as const, title: `${baud} baud is too fast for pins without a serial port`, reason: `The wire is on ordinary pins, whose bits are counted by the program; up to ${SOFT_BAUD} baud no character is lost to that.` })
-  const links = design.links.flatMap((l, i) => l.kind !== 'wire' || l.baud <= SOFT_BAUD || (l.receivePin === port?.receive && l.sendPin === port.send) ? [] : [finding({ ...words(l.baud), path: `/links/${i}/baud`, surfaceId: maybeRemoteOnLink(design, l.id)?.id ?? null, fixes: [{ words: `Take ${SOFT_BAUD} baud`, edit: { type: 'setLink', linkId: l.id, patch: { baud: SOFT_BAUD } } }] })])
+  const links = design.links.flatMap(l => l.kind !== 'wire' || l.baud <= SOFT_BAUD || (l.receivePin === port?.receive && l.sendPin === port.send) ? [] : [finding({ ...words(l.baud), ...onLink(design, l, '/baud'), fixes: [{ words: `Take ${SOFT_BAUD} baud`, edit: { type: 'setLink', linkId: l.id, patch: { baud: SOFT_BAUD } } }] })])
   return [...links, ...(front && front.baud > SOFT_BAUD
     ? [finding({ ...words(front.baud), path: '/front/baud', fixes: [{ words: `Take ${SOFT_BAUD} baud`, edit: { type: 'setFront', front: { baud: SOFT_BAUD } } }] })]
     : [])]

@@ -1,6 +1,7 @@
 /** A finding: what was seen, how bad, where, why, and edits that put it right. */
 import type { Edit } from '../design/edits'
-import type { Design } from '../design/schema'
+import { maybeRemoteOnLink } from '../design/find'
+import type { Design, Link } from '../design/schema'
 import type { Verdict } from '../proof/prove'
 
 export type Severity = 'stop' | 'warn' | 'note'
@@ -26,6 +27,11 @@ export const SEVERITIES: readonly Severity[] = ['stop', 'warn', 'note']
 
 /** A rule: from a design and its verdicts to what it found. */
 export type Rule = (design: Design, verdicts: Record<string, Verdict>) => Finding[]
+
+/** Where a finding about a link belongs: `rest` is the place within it. */
+export function onLink(design: Design, link: Link, rest = ''): Pick<Finding, 'path' | 'surfaceId'> {
+  return { path: `/links/${design.links.indexOf(link)}${rest}`, surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null }
+}
 
 export function finding(f: Partial<Finding> & Pick<Finding, 'code' | 'severity' | 'path' | 'title' | 'reason'>): Finding {
   return { loadId: null, surfaceId: null, fixes: [], story: [], situations: null, ...f }

@@ -1,51 +1,48 @@
 /** Findings about links: boards that cannot carry them, radios that get in each other's way, messages too long for them. */
-import { linkOf, loadOf, maybeRemoteOnLink, remotes } from '../design/find'
+import { linkOf, linkTitle, loadOf, maybeRemoteOnLink, remotes } from '../design/find'
 import { onNetwork } from '../design/links'
 import { boardOf, frontOf } from '../design/pins'
-import type { Design, Link, Message } from '../design/schema'
+import type { Message } from '../design/schema'
 import { spokenValues } from '../design/values'
 import { pollingLoad } from '../links/budget'
 import { EVERYBODY } from '../links/timing'
 import { longestText } from '../messages/sealing'
 import { reportText, rows } from '../messages/table'
-import { finding, type Finding, type Rule } from './finding'
+import { finding, onLink, type Finding, type Rule } from './finding'
 
 const NETWORKS: ReadonlySet<string> = new Set(['wifi-single-radio', 'dual-radio', 'single-core', 'linux', 'router', 'other'])
 const PEERS: ReadonlySet<string> = new Set(['wifi-single-radio', 'dual-radio', 'other'])
 
-const nameOn = (design: Design, link: Link) => maybeRemoteOnLink(design, link.id)?.name ?? link.name
-const at = (design: Design, link: Link, i: number, rest = '') => ({ path: `/links/${i}${rest}`, surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null })
-
 /** A link over the network needs a board that can reach it: the controller itself, or one in front. Radios need boards that have them. */
-const rightBoard: Rule = design => design.links.flatMap((link, i): Finding[] => {
+const rightBoard: Rule = design => design.links.flatMap((link): Finding[] => {
   const own = boardOf(design)
   const ahead = frontOf(design)
   if (onNetwork(link) && !NETWORKS.has((ahead ?? own).toolchain)) {
     return [finding({
-      ...at(design, link, i), code: 'no-network', severity: 'stop', title: `${(ahead ?? own).name} cannot reach the network for ${nameOn(design, link)}`,
+      ...onLink(design, link), code: 'no-network', severity: 'stop', title: `${(ahead ?? own).name} cannot reach the network for ${linkTitle(design, link)}`,
       reason: 'It has no radio and no network port. A small Wi-Fi board in front takes what comes over the network and passes it on over a serial wire.',
       fixes: design.front === null ? [{ words: 'Put a network board in front', edit: { type: 'setFront', front: {}, controllerId: link.controllerId } }] : [],
     })]
   }
   if (link.kind === 'bluetooth-serial' && link.radio === 'chip' && own.toolchain !== 'dual-radio' && own.toolchain !== 'other') {
     return [finding({
-      ...at(design, link, i, '/radio'), code: 'no-bluetooth', severity: 'stop', title: `${own.name} has no Bluetooth of its own for ${nameOn(design, link)}`,
+      ...onLink(design, link, '/radio'), code: 'no-bluetooth', severity: 'stop', title: `${own.name} has no Bluetooth of its own for ${linkTitle(design, link)}`,
       reason: 'Only boards with two radios speak serial Bluetooth by themselves; any other takes a module on its serial port.', fixes: [{ words: 'Take a module', edit: { type: 'setLink', linkId: link.id, patch: { radio: 'module' } } }],
     })]
   }
   if (link.kind === 'peer' && !PEERS.has(own.toolchain)) {
-    return [finding({ ...at(design, link, i), code: 'no-peer-radio', severity: 'stop', title: `${own.name} has no radio for ${nameOn(design, link)}`, reason: 'Radio from board to board needs a Wi-Fi board on both sides. Take such a board as the controller, or reach it over a serial wire.' })]
+    return [finding({ ...onLink(design, link), code: 'no-peer-radio', severity: 'stop', title: `${own.name} has no radio for ${linkTitle(design, link)}`, reason: 'Radio from board to board needs a Wi-Fi board on both sides. Take such a board as the controller, or reach it over a serial wire.' })]
   }
   return []
 })
 
 /** One radio has one channel: joined to a network it follows that of the router. */
-const oneChannel: Rule = design => design.links.flatMap((link, i) => {
+const oneChannel: Rule = design => design.links.flatMap((link) => {
   const joined = link.kind === 'peer' ? design.links.find(l => onNetwork(l) && l.network === 'router') : undefined
   if (link.kind !== 'peer' || !joined || frontOf(design)) return []
   return [finding({
-    ...at(design, link, i, '/channel'), code: 'channel-follows', severity: 'warn', title: `${nameOn(design, link)} loses the board when the router changes its channel`,
-    reason: `The board joins the house network for ${nameOn(design, joined)}; its one radio is on the channel of the router then, and hears the other side on channel ${link.channel} only while both are the same. Way out: fix the router's channel at ${link.channel}, let the board make its own network there, or give the network to a board in front.`,
+    ...onLink(design, link, '/channel'), code: 'channel-follows', severity: 'warn', title: `${linkTitle(design, link)} loses the board when the router changes its channel`,
+    reason: `The board joins the house network for ${linkTitle(design, joined)}; its one radio is on the channel of the router then, and hears the other side on channel ${link.channel} only while both are the same. Way out: fix the router's channel at ${link.channel}, let the board make its own network there, or give the network to a board in front.`,
     fixes: [{ words: 'The board makes its own network', edit: { type: 'setLink', linkId: joined.id, patch: { network: 'own' } } }],
   })]
 })
@@ -54,43 +51,43 @@ const oneChannel: Rule = design => design.links.flatMap((link, i) => {
 const addressTwice: Rule = design => design.links.flatMap((link, i) => {
   if (link.kind !== 'peer') return []
   const first = design.links.slice(0, i).find(l => l.kind === 'peer' && l.channel === link.channel && l.otherAddress === link.otherAddress)
-  if (link.boardAddress === link.otherAddress) return [finding({ ...at(design, link, i, '/otherAddress'), code: 'address-twice', severity: 'stop', title: `Both sides of ${nameOn(design, link)} have the same address`, reason: `${link.boardAddress} is the controller and the other side: it would send to itself.` })]
-  return first ? [finding({ ...at(design, link, i, '/otherAddress'), code: 'address-twice', severity: 'stop', title: `${nameOn(design, link)} and ${nameOn(design, first)} have the same address`, reason: `Both are ${link.otherAddress === EVERYBODY ? 'sent to everybody' : link.otherAddress} on channel ${link.channel}: each hears what is meant for the other, and the controller cannot tell them apart.` })] : []
+  if (link.boardAddress === link.otherAddress) return [finding({ ...onLink(design, link, '/otherAddress'), code: 'address-twice', severity: 'stop', title: `Both sides of ${linkTitle(design, link)} have the same address`, reason: `${link.boardAddress} is the controller and the other side: it would send to itself.` })]
+  return first ? [finding({ ...onLink(design, link, '/otherAddress'), code: 'address-twice', severity: 'stop', title: `${linkTitle(design, link)} and ${linkTitle(design, first)} have the same address`, reason: `Both are ${link.otherAddress === EVERYBODY ? 'sent to everybody' : link.otherAddress} on channel ${link.channel}: each hears what is meant for the other, and the controller cannot tell them apart.` })] : []
 })
 
 /** Longest payload of a datagram that needs no fragments on Ethernet: 1500 - 20 (IP) - 8 (UDP). */
 const UDP_PAYLOAD = 1472
 
 /** What is longer than the link takes is not sent at all. */
-const tooLong: Rule = design => design.links.flatMap((link, i): Finding[] => {
+const tooLong: Rule = design => design.links.flatMap((link): Finding[] => {
   if (link.kind !== 'peer' && link.kind !== 'udp') return []
   const limit = link.kind === 'peer' ? link.payloadBytes : UDP_PAYLOAD
   const all = rows(design, link)
   const reports = all.map(({ load, message }) => Math.max(0, ...spokenValues(load.output).map(v => reportText(link, load, message, v).length)))
   const longest = all.map(({ load, message }, j) => ({ load, bytes: Math.max(reports[j] ?? 0, ...Object.values(message.codes).map(code => longestText(link, code).length)) })).find(m => m.bytes > limit)
-  if (longest) return [finding({ ...at(design, link, i, '/messages'), loadId: longest.load.id, code: 'message-too-long', severity: 'stop', title: `A message of ${longest.load.name} does not fit ${nameOn(design, link)}`, reason: `${longest.bytes} bytes, and the link takes ${limit} in one message. Way out: a shorter code, or a dialect with fewer bytes.` })]
+  if (longest) return [finding({ ...onLink(design, link, '/messages'), loadId: longest.load.id, code: 'message-too-long', severity: 'stop', title: `A message of ${longest.load.name} does not fit ${linkTitle(design, link)}`, reason: `${longest.bytes} bytes, and the link takes ${limit} in one message. Way out: a shorter code, or a dialect with fewer bytes.` })]
   const state = reports.reduce((a, b) => a + b, 0)
-  return state > limit ? [finding({ ...at(design, link, i, '/messages'), code: 'state-too-long', severity: 'stop', title: `The whole state does not fit one message of ${nameOn(design, link)}`, reason: `${all.length} loads take ${state} bytes, and the link takes ${limit}. Way out: a dialect with fewer bytes, or fewer loads on this link.` })] : []
+  return state > limit ? [finding({ ...onLink(design, link, '/messages'), code: 'state-too-long', severity: 'stop', title: `The whole state does not fit one message of ${linkTitle(design, link)}`, reason: `${all.length} loads take ${state} bytes, and the link takes ${limit}. Way out: a dialect with fewer bytes, or fewer loads on this link.` })] : []
 })
 
 /** A request that only reads may be made by anybody: a browser that looks ahead, a preview, a search engine in the house. */
-const readingActs: Rule = design => design.links.flatMap((link, i) => {
+const readingActs: Rule = design => design.links.flatMap((link) => {
   if (link.kind !== 'http' || link.method === 'post') return []
   const acting = link.messages.map(m => loadOf(design, m.loadId)).filter(l => l.output.kind === 'pulsed' || l.wiring.dangers.length > 0)
   return acting.map(load => finding({
-    ...at(design, link, i, '/method'), loadId: load.id, code: 'get-acts', severity: 'warn', title: `Looking at an address sets off ${load.name}`,
+    ...onLink(design, link, '/method'), loadId: load.id, code: 'get-acts', severity: 'warn', title: `Looking at an address sets off ${load.name}`,
     reason: `Its route is asked for by GET, which browsers repeat as they like: to look ahead, to reload, to restore a window. Shortest example: the browser is opened again in the morning and asks for the page it had last; ${load.name} is set off.`,
     fixes: [{ words: 'Take POST for commands', edit: { type: 'setLink', linkId: link.id, patch: { method: 'post' } } }],
   }))
 })
 
 /** What can hurt somebody is not switched into silence. */
-const silentDangers: Rule = design => design.links.flatMap((link, i) => (link.messages as Message[]).flatMap((m, j) => {
+const silentDangers: Rule = design => design.links.flatMap(link => (link.messages as Message[]).flatMap((m, j) => {
   const load = loadOf(design, m.loadId)
   const remote = maybeRemoteOnLink(design, link.id)
   if (m.ack || m.change || !remote || remote.pollMs || !(load.wiring.dangers.length || load.wiring.load?.mains)) return []
   return [finding({
-    ...at(design, link, i, `/messages/${j}`), loadId: load.id, code: 'danger-unanswered', severity: 'warn', title: `${remote.name} never learns whether ${load.name} obeyed`,
+    ...onLink(design, link, `/messages/${j}`), loadId: load.id, code: 'danger-unanswered', severity: 'warn', title: `${remote.name} never learns whether ${load.name} obeyed`,
     reason: 'It is commanded from where nobody may see it, and neither answered nor reported. A message that is lost looks like one that was obeyed.',
     fixes: [{ words: 'Answer and report', edit: { type: 'setReport', linkId: link.id, loadId: load.id, ack: true, change: true } }],
   })]

@@ -13,16 +13,16 @@ import { echoes } from '../messages/echo'
 import { errorText } from '../messages/table'
 import { overshadowed } from '../messages/routes'
 import { upperFirst } from '../units/format'
-import { finding, type Fix, type Rule } from './finding'
+import { finding, onLink, type Fix, type Rule } from './finding'
 
 /** Codes that cannot be told apart on their link. */
-const codeClashes: Rule = design => design.links.flatMap((link, i) => clashes(design, link).map((clash) => {
+const codeClashes: Rule = design => design.links.flatMap(link => clashes(design, link).map((clash) => {
   const loadIds = clashLoads(clash)
   const loadId = loadIds.at(-1) ?? null
   return finding({
-    code: `code-${clash.kind}`, severity: 'stop', path: `/links/${i}/messages`,
+    code: `code-${clash.kind}`, severity: 'stop', ...onLink(design, link, '/messages'),
     title: clashTitle(design, clash), reason: `${upperFirst(clashWords(clash))}.${aheadWords(design, link, clash)}`,
-    loadId, surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null,
+    loadId,
     fixes: [...clashFixes(design, link, loadId), { words: 'Assign all codes anew', edit: { type: 'assignCodes', linkId: link.id, codes: assign(design, link, schoolsOf(link)[0]) } }],
   })
 }))
@@ -68,16 +68,16 @@ const togglesRepeat: Rule = design => design.links.flatMap((link, i) => link.mes
 }))
 
 /** Reports that come back and act, commands that come back and are believed. */
-const echoLoops: Rule = design => design.links.flatMap((link, i) => {
+const echoLoops: Rule = design => design.links.flatMap((link) => {
   if (link.kind === 'http' || !link.echoes) return []
   const panel = maybeRemoteOnLink(design, link.id)
   const errors = link.errorText === '' ? [] : [finding({
-    code: 'echo-errors', severity: 'stop', path: `/links/${i}/errorText`, surfaceId: panel?.id ?? null, title: `Errors on ${panel?.name ?? link.name} go round for ever`,
+    code: 'echo-errors', severity: 'stop', ...onLink(design, link, '/errorText'), title: `Errors on ${panel?.name ?? link.name} go round for ever`,
     reason: `What is sent on this link comes back. Shortest example: one spoilt message arrives, "${shownWire(link, errorText(link))}" is answered, comes back, is no command either, and is answered again.`,
     fixes: [{ words: 'Answer no errors here', edit: { type: 'setLink', linkId: link.id, patch: { errorText: '' } } }, { words: 'The echo is switched off', edit: { type: 'setLink', linkId: link.id, patch: { echoes: false } } }],
   })]
   return [...errors, ...echoes(design, link).map(e => finding({
-    code: e.side === 'board' ? 'echo-acts' : 'echo-believed', severity: 'stop', path: `/links/${i}/echoes`, loadId: e.loadId, surfaceId: panel?.id ?? null,
+    code: e.side === 'board' ? 'echo-acts' : 'echo-believed', severity: 'stop', ...onLink(design, link, '/echoes'), loadId: e.loadId,
     title: e.side === 'board' ? `The echo of a report switches ${loadOf(design, e.loadId).name}` : `${panel?.name ?? link.name} believes the echo of its own command`,
     reason: e.side === 'board'
       ? `What is sent on this link comes back. Shortest example: the board reports "${shownWire(link, e.sent)}", it comes back, and is read as ${e.means}${e.loops ? '; that is answered with the same report, so it goes round for ever' : ''}.`
@@ -93,42 +93,41 @@ function marked(design: Design, link: ByteLink): Edit {
 }
 
 /** Fields that two compilers put in different places. */
-const paddedStructures: Rule = design => design.links.flatMap((link, i) => {
+const paddedStructures: Rule = design => design.links.flatMap((link) => {
   if (link.kind === 'http' || link.dialect.kind !== 'packed') return []
   const { dialect } = link
   const apart = disagreement(structureOf(dialect))
-  const surfaceId = maybeRemoteOnLink(design, link.id)?.id ?? null
   const hidden = apart
     ? [finding({
-        code: 'structure-padding', severity: 'stop', path: `/links/${i}/dialect/fields`, surfaceId,
+        code: 'structure-padding', severity: 'stop', ...onLink(design, link, '/dialect/fields'),
         title: apart.field ? `Two compilers put "${apart.field}" in different places` : 'Two compilers make structures of different size',
         reason: `${dialect.fields.map(f => `${FIELD_TYPES[f.type].c} ${f.name}`).join(', ')}: an 8-bit compiler ${apart.field ? `puts ${apart.field} at byte ${apart.eightBit}, a 32-bit one at byte ${apart.thirtyTwoBit}` : `makes ${apart.eightBit} bytes, a 32-bit one ${apart.thirtyTwoBit}`}, because it fills up unseen. Each side then reads the other wrongly.`,
         fixes: [{ words: 'Pack it: no bytes between', edit: dialectEdit(design, link.id, { ...dialect, packed: true }) }],
       })]
     : []
   const unchecked = dialect.crc === ''
-    ? [finding({ code: 'frame-unchecked', severity: 'warn', path: `/links/${i}/dialect/crc`, surfaceId, title: `A wrong bit on ${link.name} is taken for another command`, reason: 'Frames carry no check: a bit that flips on the way gives another load or another value.', fixes: [{ words: 'Add CRC-8/SMBUS, one byte', edit: dialectEdit(design, link.id, { ...dialect, crc: 'CRC-8/SMBUS' }) }] })]
+    ? [finding({ code: 'frame-unchecked', severity: 'warn', ...onLink(design, link, '/dialect/crc'), title: `A wrong bit on ${link.name} is taken for another command`, reason: 'Frames carry no check: a bit that flips on the way gives another load or another value.', fixes: [{ words: 'Add CRC-8/SMBUS, one byte', edit: dialectEdit(design, link.id, { ...dialect, crc: 'CRC-8/SMBUS' }) }] })]
     : []
   return [...hidden, ...unchecked]
 })
 
 /** Routes that an inexact match takes for another. */
-const looseRoutes: Rule = design => design.links.flatMap((link, i) => link.kind !== 'http'
+const looseRoutes: Rule = design => design.links.flatMap(link => link.kind !== 'http'
   ? []
   : overshadowed(design, link).map(o => finding({
-      code: 'route-overshadowed', severity: 'stop', path: `/links/${i}/matching`, loadId: o.loadId, surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null,
+      code: 'route-overshadowed', severity: 'stop', ...onLink(design, link, '/matching'), loadId: o.loadId,
       title: `"${o.route}" is taken for "${o.by}"`,
       reason: `The board looks whether a request ${link.matching === 'contains' ? 'contains' : 'starts with'} a route, in the order of the table. Shortest example: GET ${o.route} ${link.matching === 'contains' ? 'contains' : 'starts with'} ${o.by}, so ${o.does} instead of ${o.means}.`,
       fixes: [{ words: 'Match whole routes', edit: { type: 'setLink', linkId: link.id, patch: { matching: 'exact' } } }],
     })))
 
 /** More bytes than the buffer holds while the board saves: the rest is lost without a word. */
-const fullBuffers: Rule = design => design.links.flatMap((link, i) => {
+const fullBuffers: Rule = design => design.links.flatMap((link) => {
   const r = 'baud' in link ? receiving(design, link) : null
   if (!('baud' in link) || !r || r.arriving <= r.holds) return []
   const slower = ([57600, 38400, 19200, 9600] as const).find(baud => (receiving(design, { ...link, baud })?.arriving ?? 0) <= r.holds)
   return [finding({
-    code: 'buffer-overflow', severity: 'warn', path: `/links/${i}/baud`, surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null,
+    code: 'buffer-overflow', severity: 'warn', ...onLink(design, link, '/baud'),
     title: `Commands can be lost on ${link.name} while the board saves`, reason: `${upperFirst(r.reason)}; the buffer holds ${r.holds}. Way out: a slower link, shorter messages, or a panel that waits for its answer.`,
     fixes: slower ? [{ words: `Take ${slower} baud`, edit: { type: 'setLink', linkId: link.id, patch: { baud: slower } } }] : [],
   })]

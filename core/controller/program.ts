@@ -1,7 +1,7 @@
 /** A design compiled for one controller: indexes instead of ids, so that a step is table look-ups only. */
 import { fingerprint } from '../design/fingerprint'
 import { handSurfaces, sensesPanel } from '../design/find'
-import { TIMED, valuesOf } from '../design/values'
+import { isTimed, valuesOf } from '../design/values'
 import { LONGEST_BLINK_MS, LONGEST_MS, SHORTEST_MS, startsTimers, timeBehind } from '../messages/times'
 import type { Control, Design, Gesture, Link, Load } from '../design/schema'
 import { bodyOf } from '../design/wire'
@@ -97,7 +97,7 @@ function meaningOf(link: ProgramLink, text: string): Meaning | undefined {
   if (plain || !link.timed) return plain
   const { body, ms } = timeBehind(link.link, text) ?? {}
   const meaning = body === undefined ? undefined : routeMeaning(link, body)
-  return meaning?.kind === 'set' && (TIMED as readonly string[]).includes(meaning.value) && ms !== undefined && ms >= SHORTEST_MS && ms <= (meaning.value === 'blink' ? LONGEST_BLINK_MS : LONGEST_MS)
+  return meaning?.kind === 'set' && isTimed(meaning.value) && ms !== undefined && ms >= SHORTEST_MS && ms <= (meaning.value === 'blink' ? LONGEST_BLINK_MS : LONGEST_MS)
     ? { ...meaning, value: `${meaning.value}:${ms}` }
     : undefined
 }

@@ -11,6 +11,12 @@ import type { BeliefPolicy, Control, Controller, Design, HandSurface, Link, Load
 /** Raised by an edit whose target is not there or whose arguments make no sense; caught in `applyEdit` only. */
 export class EditRefused extends Error {}
 
+/** What an edit is about; refused where it is not there. */
+function found<T>(item: T | undefined, words: () => string): T {
+  if (item === undefined) throw new EditRefused(words())
+  return item
+}
+
 /** Another kind of output has other values, so codes, keys and hand controls follow. New codes are empty: messages/kinds.ts. */
 export function changeKind(design: Design, load: Load, kind: Output['kind']): void {
   if (load.output.kind === kind) return
@@ -108,9 +114,7 @@ export function dropMessage(link: Link, loadId: string): void {
 }
 
 export function messageOf(design: Design, linkId: string, loadId: string): Message {
-  const message = (linkOf(design, linkId).messages as Message[]).find(m => m.loadId === loadId)
-  if (!message) throw new EditRefused(`${loadOf(design, loadId).name} has no message on ${linkOf(design, linkId).name}`)
-  return message
+  return found((linkOf(design, linkId).messages as Message[]).find(m => m.loadId === loadId), () => `${loadOf(design, loadId).name} has no message on ${linkOf(design, linkId).name}`)
 }
 
 export function handOf(design: Design, surfaceId: string): HandSurface {
@@ -120,15 +124,11 @@ export function handOf(design: Design, surfaceId: string): HandSurface {
 }
 
 export function controlOf(design: Design, controlId: string): Control {
-  const control = handSurfaces(design).flatMap(s => s.controls).find(c => c.id === controlId)
-  if (!control) throw new EditRefused(`no hand control "${controlId}"`)
-  return control
+  return found(handSurfaces(design).flatMap(s => s.controls).find(c => c.id === controlId), () => `no hand control "${controlId}"`)
 }
 
 export function sensorOf(design: Design, sensorId: string): Sensor {
-  const sensor = design.sensors.find(s => s.id === sensorId)
-  if (!sensor) throw new EditRefused(`no sensor "${sensorId}"`)
-  return sensor
+  return found(design.sensors.find(s => s.id === sensorId), () => `no sensor "${sensorId}"`)
 }
 
 /** Sets what a JSON Pointer leads to. The pointers of needs hold no escapes. */
@@ -145,29 +145,25 @@ export function dropKey(surface: RemoteSurface, loadId: string): void {
   else surface.keys = surface.keys.filter(k => k.loadId !== loadId)
 }
 
+function notPlaced(design: Design, surfaceId: string, loadId: string): () => string {
+  return () => `${loadOf(design, loadId).name} is not placed on ${surfaceOf(design, surfaceId).name}`
+}
+
 export function anyKeyOf(design: Design, surfaceId: string, loadId: string): { form: PanelKey['form'] } {
-  const key = remoteOf(design, surfaceId).keys.find(k => k.loadId === loadId)
-  if (!key) throw new EditRefused(`${loadOf(design, loadId).name} is not placed on ${surfaceOf(design, surfaceId).name}`)
-  return key
+  return found(remoteOf(design, surfaceId).keys.find(k => k.loadId === loadId), notPlaced(design, surfaceId, loadId))
 }
 
 export function sceneOf(design: Design, sceneId: string): Scene {
-  const scene = design.scenes.find(s => s.id === sceneId)
-  if (!scene) throw new EditRefused(`no scene "${sceneId}"`)
-  return scene
+  return found(design.scenes.find(s => s.id === sceneId), () => `no scene "${sceneId}"`)
 }
 
 export function keyOf(design: Design, surfaceId: string, loadId: string): PanelKey {
-  const key = panelOf(design, surfaceId).keys.find(k => k.loadId === loadId)
-  if (!key) throw new EditRefused(`${loadOf(design, loadId).name} is not placed on ${surfaceOf(design, surfaceId).name}`)
-  return key
+  return found(panelOf(design, surfaceId).keys.find(k => k.loadId === loadId), notPlaced(design, surfaceId, loadId))
 }
 
 /** The first one where none is named. */
 export function controllerOf(design: Design, controllerId?: string): Controller {
-  const controller = design.controllers.find(c => controllerId === undefined || c.id === controllerId)
-  if (!controller) throw new EditRefused(`there is no controller "${controllerId ?? ''}"`)
-  return controller
+  return found(design.controllers.find(c => controllerId === undefined || c.id === controllerId), () => `there is no controller "${controllerId ?? ''}"`)
 }
 
 export function boardNameOf(design: Design, id: string): string {
@@ -176,9 +172,7 @@ export function boardNameOf(design: Design, id: string): string {
 
 /** A need with its path in the whole design. */
 export function needOf(design: Design, needId: string): Need & { controllerId: string } {
-  const need = parts(design).flatMap(({ controller, part }) => needs(part).filter(n => n.id === needId).map(n => ({ ...n, path: pathInWhole(design, part, n.path), controllerId: controller.id })))[0]
-  if (!need) throw new EditRefused(`nothing called "${needId}" needs a pin`)
-  return need
+  return found(parts(design).flatMap(({ controller, part }) => needs(part).filter(n => n.id === needId).map(n => ({ ...n, path: pathInWhole(design, part, n.path), controllerId: controller.id })))[0], () => `nothing called "${needId}" needs a pin`)
 }
 
 export function listed(patch: object): string {

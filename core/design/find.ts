@@ -24,6 +24,10 @@ export function remoteOf(design: Design, surfaceId: string): RemoteSurface {
 export function maybeRemoteOnLink(design: Design, linkId: string): RemoteSurface | undefined {
   return remotes(design).find(s => s.linkId === linkId)
 }
+/** What people call a link: the surface that speaks over it, else its own name. */
+export function linkTitle(design: Design, link: Link): string {
+  return maybeRemoteOnLink(design, link.id)?.name ?? link.name
+}
 /** Panels and boxes: what commands or shows over a link. */
 export function remotes(design: Design): RemoteSurface[] {
   return design.surfaces.filter((s): s is RemoteSurface => s.kind !== 'hand')

@@ -1,5 +1,5 @@
 /** The kinds of links: what each is called, what it starts with, and what follows from its medium. */
-import type { ByteLink, Link, LinkKind } from './schema'
+import type { ByteLink, Link, LinkKind, SerialLink } from './schema'
 
 export const LINK_WORDS: Record<LinkKind, string> = { 'bluetooth-serial': 'serial Bluetooth', 'wire': 'serial wire', 'udp': 'datagrams (UDP)', 'peer': 'peer radio', 'http': 'HTTP' }
 
@@ -21,6 +21,11 @@ export function throughRouter(link: Link): boolean {
 /** Serial Bluetooth over a module on the serial port of the board. */
 export function hasModule(link: Link): boolean {
   return link.kind === 'bluetooth-serial' && link.radio === 'module'
+}
+
+/** A serial line whose speed both ends have to set: a wire, or a module on a serial port. */
+export function hasSpeed(link: Link): link is SerialLink {
+  return link.kind === 'wire' || hasModule(link)
 }
 
 /** A link of a kind as it starts. Pins are for the caller. Latencies: docs/links.md; all of them can be edited. */

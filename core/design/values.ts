@@ -10,6 +10,9 @@ export const KIND_WORDS: Record<Output['kind'], string> = { switched: 'switched 
 /** What starts a timer of a switched load: on after a time, on for a time, on and off by turns. A time may follow: "for:5000", in ms. */
 export const TIMED = ['after', 'for', 'blink'] as const
 export type Timed = typeof TIMED[number]
+export function isTimed(asks: string): asks is Timed {
+  return (TIMED as readonly string[]).includes(asks)
+}
 
 const ON_OFF = ['off', 'on'] as const
 const DIRECTIONS = ['stop', 'forward', 'reverse'] as const

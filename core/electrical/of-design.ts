@@ -1,7 +1,7 @@
 /** All sums of a design: each beside the part it belongs to, with the inputs it was given and an edit where one helps. */
 import type { BoardProfile } from '../boards/schema'
 import { handSurfaces } from '../design/find'
-import { hasModule } from '../design/links'
+import { hasModule, hasSpeed } from '../design/links'
 import { boardOf, frontOf } from '../design/pins'
 import type { Edit } from '../design/edits'
 import type { Control, Design, Load, Sensor } from '../design/schema'
@@ -69,7 +69,7 @@ export function sumsOf(design: Design, counted: Counted | null = null): WiringSu
     ...design.loads.flatMap((load, i) => loadSums(design, load, `/loads/${i}/wiring`, counted)),
     ...handSurfaces(design).flatMap(s => s.controls.map((c, j) => controlSum(design, c, `/surfaces/${design.surfaces.indexOf(s)}/controls/${j}`))),
     ...design.sensors.flatMap((sensor, i) => sensorSums(design, sensor, `/sensors/${i}`)),
-    ...design.links.flatMap((link, i) => 'baud' in link && (link.kind === 'wire' || hasModule(link)) ? clockSums(`link:${link.id}`, `/links/${i}`, link.baud, [boardOf(design)]) : []),
+    ...design.links.flatMap((link, i) => hasSpeed(link) ? clockSums(`link:${link.id}`, `/links/${i}`, link.baud, [boardOf(design)]) : []),
     ...frontSums(design),
   ]
 }

@@ -1,5 +1,5 @@
 /** The way of one command and of its report, hop by hop: phone, network board, wire, relay board, and back. */
-import { loadOf, maybeMessage, maybeRemoteOnLink } from '../design/find'
+import { linkTitle, loadOf, maybeMessage } from '../design/find'
 import { LINK_WORDS, onNetwork } from '../design/links'
 import type { Design, Link } from '../design/schema'
 import { valueWords } from '../design/values'
@@ -19,15 +19,15 @@ export function chainOf(design: Design, link: Link, loadId: string, value: strin
   if (!message || code === '') return null
   const load = loadOf(design, loadId)
   const controller = design.controllers.find(c => c.id === link.controllerId)?.name ?? 'controller'
-  const surface = maybeRemoteOnLink(design, link.id)?.name ?? link.name
+  const surface = linkTitle(design, link)
   // A board in front takes what comes over the network, and passes it on as it is, a line each.
   const front = onNetwork(link) && design.front?.controllerId === link.controllerId ? design.front : null
   const bare = { ...design, front: null }
   const hop = (text: string, shown: string, means: string, down: boolean): Hop[] => {
-    const ends = [surface, front?.name ?? controller]
-    const first: Hop = { from: ends[down ? 1 : 0] ?? '', to: ends[down ? 0 : 1] ?? '', over: LINK_WORDS[link.kind], carries: shown, means, wireMs: exactWireMs(bare, link, text), reason: wireReason(bare, link, text) }
+    const far = front?.name ?? controller
+    const first: Hop = { from: down ? far : surface, to: down ? surface : far, over: LINK_WORDS[link.kind], carries: shown, means, wireMs: exactWireMs(bare, link, text), reason: wireReason(bare, link, text) }
     if (!front) return [first]
-    const second: Hop = { from: down ? controller : front.name, to: down ? front.name : controller, over: `serial wire, ${front.baud} baud`, carries: `${link.kind === 'http' ? text : shownWire(link, text)}${link.kind === 'http' ? '\\n' : ''}`, means, wireMs: exactWireMs(design, link, text) - first.wireMs, reason: wireReason(design, link, text) }
+    const second: Hop = { from: down ? controller : front.name, to: down ? front.name : controller, over: `serial wire, ${front.baud} baud`, carries: `${shownWire(link, text)}${link.kind === 'http' ? '\\n' : ''}`, means, wireMs: exactWireMs(design, link, text) - first.wireMs, reason: wireReason(design, link, text) }
     return down ? [second, first] : [first, second]
   }
   const command = longestText(link, code)

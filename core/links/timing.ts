@@ -1,4 +1,5 @@
 /** How long a message takes on a link: time on the wire plus latency drawn from a stated distribution. */
+import { hasSpeed } from '../design/links'
 import type { Design, Link } from '../design/schema'
 
 type Timing = Link['timing']
@@ -28,8 +29,7 @@ export const CHARACTER_BITS = 10
 export function exactWireMs(design: Design, link: Link, text: string): number {
   const onWire = (baud: number) => text.length * CHARACTER_BITS * 1000 / baud
   switch (link.kind) {
-    case 'wire': return onWire(link.baud)
-    case 'bluetooth-serial': return link.radio === 'chip' ? 0 : onWire(link.baud)
+    case 'wire': case 'bluetooth-serial': return hasSpeed(link) ? onWire(link.baud) : 0
     case 'peer': return peerAirtimeMs(text.length, link.otherAddress === EVERYBODY)
     case 'udp': return datagramAirtimeMs(text.length) + frontMs(design, text)
     case 'http': return frontMs(design, text)
@@ -40,8 +40,7 @@ export function exactWireMs(design: Design, link: Link, text: string): number {
 export function wireReason(design: Design, link: Link, text: string): string {
   const behind = design.front ? `${text.length} characters and a line feed x 10 bits / ${design.front.baud} baud, on the wire behind the network board` : ''
   switch (link.kind) {
-    case 'wire': return `${text.length} characters x 10 bits / ${link.baud} baud`
-    case 'bluetooth-serial': return link.radio === 'chip' ? 'within the latency' : `${text.length} characters x 10 bits / ${link.baud} baud`
+    case 'wire': case 'bluetooth-serial': return hasSpeed(link) ? `${text.length} characters x 10 bits / ${link.baud} baud` : 'within the latency'
     case 'peer': return `preamble 0.192 ms + (${PEER_OVERHEAD} + ${text.length}) bytes at 1 Mbit/s${link.otherAddress === EVERYBODY ? '' : ' + its acknowledgement, 0.314 ms'}`
     case 'udp': return [`frame of ${text.length} + ${UDP_OVERHEAD} bytes at 6 Mbit/s and its acknowledgement`, behind].filter(Boolean).join('; ')
     case 'http': return behind || 'within the latency'

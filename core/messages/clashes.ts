@@ -5,7 +5,7 @@
 import type { Design, Link, Output } from '../design/schema'
 import { loadOf } from '../design/find'
 import { seconds } from '../units/format'
-import { TIMED, valuesOf, valueWords } from '../design/values'
+import { isTimed, valuesOf, valueWords } from '../design/values'
 import { bodyOf } from '../design/wire'
 import { commands, helloCode, sceneCodes } from './table'
 
@@ -58,7 +58,7 @@ export function commandWords(design: Design, loadId: string, value: string): str
 function wishWords(output: Output, wish: string): string {
   const [asks = '', given] = wish.split(':')
   const timers = output.kind === 'switched' ? output.timers : null
-  if (!timers || !(TIMED as readonly string[]).includes(asks)) return wish
+  if (!timers || !isTimed(asks)) return wish
   const time = given === undefined ? timers[asks === 'after' ? 'onDelayMs' : asks === 'for' ? 'offDelayMs' : 'blinkMs'] : Number(given)
   return asks === 'after' ? `on after ${seconds(time)}` : asks === 'for' ? `on for ${seconds(time)}` : `blinks, ${seconds(time)} each`
 }

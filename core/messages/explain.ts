@@ -1,7 +1,7 @@
 /** Explains typed or pasted input of a link, byte by byte or route by route, without running anything. */
 import type { Design, HttpLink, Link, ByteLink } from '../design/schema'
 import { codeUses, commandWords } from './clashes'
-import { TIMED } from '../design/values'
+import { isTimed } from '../design/values'
 import { startsTimers, timeBehind } from './times'
 import { literal, visible } from '../bytes/template'
 import { bodyIn, bodyOf, bytesText, hexText, shownWire } from '../design/wire'
@@ -76,7 +76,7 @@ function whatOf(design: Design, link: Link, body: string): string | undefined {
   const timed = startsTimers(link) ? timeBehind(link, body) : null
   if (plain || !timed) return plain?.what
   const use = uses.find(u => bodyOf(link, u.code, 'command') === timed.body)
-  return use?.loadId && (TIMED as readonly string[]).includes(use.value ?? '') ? commandWords(design, use.loadId, `${use.value}:${timed.ms}`) : undefined
+  return use?.loadId && isTimed(use.value ?? '') ? commandWords(design, use.loadId, `${use.value}:${timed.ms}`) : undefined
 }
 
 /** What the bytes so far can become: told byte by byte where codes follow one another, else where the end is missing. */

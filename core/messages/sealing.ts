@@ -2,9 +2,11 @@
  * Commands with a proof: a fixed word or PIN, or a counter with a keyed hash over counter and command. The proof stands
  * behind the command, in the way of its dialect. Only commands and scenes carry one; questions are free.
  */
-import { FRESH, hmacSha256, open, sign, type ReplayWindow } from '../bytes/signing'
+import { concatBytes } from '@noble/hashes/utils.js'
+import { counterBytes, FRESH, open, sign, type ReplayWindow } from '../bytes/signing'
 import type { Link } from '../design/schema'
-import { bytesHex, bytesText, endOf, framed, hexBytes, textBytes, unframed, bodyOf } from '../design/wire'
+import { bytesHex, endOf, framed, hexBytes, textBytes, unframed, bodyOf } from '../design/wire'
+import { putBehind, takeBehind, type Behind } from './behind'
 
 /** Word, PIN or key as text. Keys are taken as their UTF-8 bytes. */
 export type Secret = string
@@ -21,13 +23,13 @@ export function sealedBody(link: Link, code: string, { secret, counter }: Sealer
   const body = bodyOf(link, code, 'command')
   const { auth } = link
   if (auth.kind === 'none' || body === '') return body
-  if (auth.kind !== 'counter') return withWord(link, body, secret)
-  const key = keyBytes(secret)
-  const scheme = { tagBytes: auth.tagBytes, window: auth.window }
-  if (link.kind !== 'http' && link.dialect.kind === 'packed') return framed(link.dialect, concat(hexBytes(code), tailOf(sign(scheme, key, counter, hexBytes(code)), hexBytes(code).length)))
-  const tag = bytesHex(sign(scheme, key, counter, textBytes(body)).slice(-auth.tagBytes))
-  if (link.kind === 'http') return `${body}?n=${counter}&tag=${tag}`
-  return link.dialect.kind === 'json' ? `${body.slice(0, -1)},"n":${counter},"tag":"${tag}"}` : `${body} ${counter}.${tag}`
+  if (auth.kind !== 'counter') return putBehind(link, body, { route: `?key=${secret}`, members: `"key":"${secret}"`, words: secret })
+  if (link.kind !== 'http' && link.dialect.kind === 'packed') {
+    const bare = hexBytes(code)
+    return framed(link.dialect, concatBytes(bare, counterBytes(counter), tag(secret, counter, bare, auth.tagBytes)))
+  }
+  const hex = tagOf(secret, counter, body, auth.tagBytes)
+  return putBehind(link, body, { route: `?n=${counter}&tag=${hex}`, members: `"n":${counter},"tag":"${hex}"`, words: `${counter}.${hex}` })
 }
 
 export function sealedText(link: Link, code: string, sealer: Sealer): string {
@@ -47,22 +49,19 @@ export function unsealed(link: Link, secret: Secret, window: ReplayWindow, text:
   const { auth } = link
   if (auth.kind === 'none') return { ok: true, body: text, window }
   if (auth.kind !== 'counter') {
-    const body = withoutWord(link, text, secret)
-    return body === null ? { ok: false, why: 'the word is missing or wrong' } : { ok: true, body, window }
+    const taken = takeBehind(link, text, WORD)
+    return taken?.parts[0] === secret ? { ok: true, body: taken.body, window } : { ok: false, why: 'the word is missing or wrong' }
   }
   const parts = splitProof(link, text)
   if (!parts) return { ok: false, why: 'it carries no counter and tag' }
-  const opened = open({ tagBytes: auth.tagBytes, window: auth.window }, keyBytes(secret), window, concat(counterBytes(parts.counter), parts.signed, parts.tag))
+  const opened = open({ tagBytes: auth.tagBytes, window: auth.window }, keyBytes(secret), window, concatBytes(counterBytes(parts.counter), parts.signed, parts.tag))
   return opened.ok ? { ok: true, body: parts.body, window: opened.window } : opened
 }
 
 /** The bare command of a text with a proof, whoever made it: for showing what crossed. null where none stands there. */
 export function bareOf(link: Link, text: string): string | null {
   if (link.auth.kind === 'none') return null
-  if (link.auth.kind === 'counter') return splitProof(link, text)?.body ?? null
-  const json = link.kind !== 'http' && link.dialect.kind === 'json'
-  const [, start] = (link.kind === 'http' ? /^(.*)\?key=[^?]*$/ : json ? /^(.*),"key":"[^"]*"\}$/ : /^(.*) \S+$/).exec(text) ?? []
-  return start === undefined ? null : json ? `${start}}` : start
+  return (link.auth.kind === 'counter' ? splitProof(link, text) : takeBehind(link, text, WORD))?.body ?? null
 }
 
 /** Bytes that a proof adds to the longest command. */
@@ -81,17 +80,8 @@ const WORD_AROUND = 10
 
 export { FRESH, type ReplayWindow }
 
-function withWord(link: Link, body: string, word: Secret): string {
-  if (link.kind === 'http') return `${body}?key=${word}`
-  const text = bytesText(new TextEncoder().encode(word))
-  return link.dialect.kind === 'json' ? `${body.slice(0, -1)},"key":"${text}"}` : `${body} ${text}`
-}
-
-function withoutWord(link: Link, text: string, word: Secret): string | null {
-  const proof = withWord(link, '}', word).slice(link.kind !== 'http' && link.dialect.kind === 'json' ? 0 : 1)
-  if (!text.endsWith(proof)) return null
-  return text.slice(0, -proof.length) + (link.kind !== 'http' && link.dialect.kind === 'json' ? '}' : '')
-}
+const WORD: Behind = { route: '\\?key=([^?]*)', members: '"key":"([^"]*)"', words: '(\\S+)' }
+const SIGNATURE: Behind = { route: '\\?n=(\\d{1,10})&tag=([0-9A-F]+)', members: '"n":(\\d{1,10}),"tag":"([0-9A-F]+)"', words: '(\\d{1,10})\\.([0-9A-F]+)' }
 
 interface Proof { body: string, signed: Uint8Array, counter: number, tag: Uint8Array }
 
@@ -105,31 +95,19 @@ function splitProof(link: Link, text: string): Proof | null {
     const bare = payload.slice(0, at)
     return { body: framed(link.dialect, bare), signed: bare, counter: new DataView(payload.buffer, payload.byteOffset + at, 4).getUint32(0), tag: payload.slice(at + 4) }
   }
-  const shape = link.kind === 'http' ? /^(.*)\?n=(\d{1,10})&tag=([0-9A-F]+)$/ : link.dialect.kind === 'json' ? /^(.*),"n":(\d{1,10}),"tag":"([0-9A-F]+)"\}$/ : /^(.*) (\d{1,10})\.([0-9A-F]+)$/
-  const [, start, counter, tag] = shape.exec(text) ?? []
-  if (start === undefined || counter === undefined || tag === undefined || tag.length !== 2 * auth.tagBytes || Number(counter) > 0xFFFFFFFF) return null
-  const body = link.kind !== 'http' && link.dialect.kind === 'json' ? `${start}}` : start
-  return { body, signed: textBytes(body), counter: Number(counter), tag: hexBytes(tag) }
+  const taken = takeBehind(link, text, SIGNATURE)
+  const [counter = '', tag = ''] = taken?.parts ?? []
+  if (!taken || tag.length !== 2 * auth.tagBytes || Number(counter) > 0xFFFFFFFF) return null
+  return { body: taken.body, signed: textBytes(taken.body), counter: Number(counter), tag: hexBytes(tag) }
 }
 
 function keyBytes(secret: Secret): Uint8Array { return new TextEncoder().encode(secret) }
 
-/** What `sign` puts around the code, put behind it: counter and tag. */
-function tailOf(signed: Uint8Array, codeLength: number): Uint8Array {
-  return concat(signed.slice(0, 4), signed.slice(4 + codeLength))
+function tag(secret: Secret, counter: number, signed: Uint8Array, tagBytes: number): Uint8Array {
+  return sign({ tagBytes, window: 0 }, keyBytes(secret), counter, signed).slice(-tagBytes)
 }
 
-function counterBytes(counter: number): Uint8Array {
-  const bytes = new Uint8Array(4)
-  new DataView(bytes.buffer).setUint32(0, counter)
-  return bytes
-}
-
-function concat(...parts: Uint8Array[]): Uint8Array {
-  return Uint8Array.from(parts.flatMap(p => [...p]))
-}
-
-/** HMAC-SHA-256 of a text with a secret, for sheets and vectors. */
+/** The tag of a command in hexadecimal. */
 export function tagOf(secret: Secret, counter: number, body: string, tagBytes: number): string {
-  return bytesHex(hmacSha256(keyBytes(secret), concat(counterBytes(counter), textBytes(body))).slice(0, tagBytes))
+  return bytesHex(tag(secret, counter, textBytes(body), tagBytes))
 }

@@ -4,6 +4,7 @@
  */
 import type { Link, Message } from '../design/schema'
 import { TIMED } from '../design/values'
+import { putBehind, takeBehind, type Behind } from './behind'
 
 export const SHORTEST_MS = 50
 export const LONGEST_MS = 86_400_000
@@ -17,15 +18,15 @@ export function startsTimers(link: Link): boolean {
   return (link.messages as Message[]).some(m => TIMED.some(t => (m.codes[t] ?? '') !== ''))
 }
 
+const TIME: Behind = { route: '/(\\d{1,8})', members: '"ms":(\\d{1,8})', words: '(\\d{1,8})' }
+
 /** The code and the time behind it, ms; null where no time stands there. */
 export function timeBehind(link: Link, text: string): { body: string, ms: number } | null {
-  const json = link.kind !== 'http' && link.dialect.kind === 'json'
-  const [, body, digits] = (link.kind === 'http' ? /^(.*)\/(\d{1,8})$/ : json ? /^(.*),"ms":(\d{1,8})\}$/ : /^(.*) (\d{1,8})$/).exec(text) ?? []
-  return body === undefined || digits === undefined ? null : { body: json ? `${body}}` : body, ms: Number(digits) }
+  const taken = takeBehind(link, text, TIME)
+  return taken && { body: taken.body, ms: Number(taken.parts[0]) }
 }
 
 /** A body with a time behind it. */
 export function withTime(link: Link, body: string, ms: number): string {
-  if (link.kind === 'http') return `${body}/${ms}`
-  return link.dialect.kind === 'json' ? `${body.slice(0, -1)},"ms":${ms}}` : `${body} ${ms}`
+  return putBehind(link, body, { route: `/${ms}`, members: `"ms":${ms}`, words: String(ms) })
 }

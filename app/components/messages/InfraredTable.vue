@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The keys of a remote control that a receiver has learnt: address and command, and what each asks for. */
 import { asksOf, valuesOf, valueWords } from '../../../core/design/values'
-import { infraredFrame } from '../../../core/links/infrared'
+import { infraredFrame, REPEAT_MS } from '../../../core/links/infrared'
 import type { Design, Sensor } from '../../../core/design/schema'
 import { useDesignStore } from '../../stores/design'
 
@@ -55,7 +55,7 @@ const words = (key: Key) => {
     </table>
     <p v-else class="second">No key learnt yet. Press the key in front of a reader and write down its address and command.</p>
     <el-button class="add" :disabled="!loads.length" @click="add">{{ sensor.keys.length ? 'Another key' : 'The first key' }}</el-button>
-    <p class="second small">A remote control hears nothing back: whoever holds it has to see what it switches. While a key stays down, repeats follow every 108 ms; only held and level loads act on them.</p>
+    <p class="second small">A remote control hears nothing back: whoever holds it has to see what it switches. While a key stays down, repeats follow every {{ REPEAT_MS }} ms; only held and level loads act on them.</p>
   </div>
 </template>
 

@@ -1,14 +1,13 @@
 <script setup lang="ts">
 /** What belongs to a link: its medium, addresses, pins, and its times. */
-import { LINK_WORDS, onNetwork } from '../../../core/design/links'
+import { hasSpeed, LINK_WORDS, onNetwork } from '../../../core/design/links'
 import type { Design, Link } from '../../../core/design/schema'
 import { EVERYBODY } from '../../../core/links/timing'
-import { partOf } from '../../../core/design/part'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design, link: Link }>()
 const designs = useDesignStore()
-const part = computed(() => partOf(props.design, props.link.controllerId))
+const part = computed(() => designs.partOf(props.link.controllerId) ?? props.design)
 const setLink = (patch: Record<string, unknown>) => designs.apply({ type: 'setLink', linkId: props.link.id, patch })
 const TIMES = [['minMs', 'Fastest'], ['typicalMs', 'Typical'], ['p99Ms', '99 of 100 within'], ['dropDetectMs', 'Loss noticed after'], ['reconnectMs', 'Connects in']] as const
 const BAUDS = [9600, 19200, 38400, 57600, 115200]
@@ -32,7 +31,7 @@ function setNetworks(text: string): void {
         <dt>Receives on</dt><dd><PinSelect :design="part" :pin="link.receivePin" label="Pin that receives" @change="receivePin => setLink({ receivePin })" /></dd>
         <dt>Sends on</dt><dd><PinSelect :design="part" :pin="link.sendPin" label="Pin that sends" @change="sendPin => setLink({ sendPin })" /></dd>
       </template>
-      <template v-if="link.kind === 'wire' || (link.kind === 'bluetooth-serial' && link.radio === 'module')">
+      <template v-if="hasSpeed(link)">
         <dt>Baud</dt><dd><el-select :model-value="link.baud" size="small" aria-label="Baud" @change="(baud: number) => setLink({ baud })"><el-option v-for="b in BAUDS" :key="b" :value="b" :label="String(b)" /></el-select></dd>
       </template>
       <template v-if="onNetwork(link)">

@@ -5,7 +5,6 @@ import { sheet, type OutageId } from '../../../core/checks/sheet'
 import { KIND_WORDS, linesOf } from '../../../core/design/values'
 import { linkOf } from '../../../core/design/find'
 import { LINK_WORDS } from '../../../core/design/links'
-import { partOf } from '../../../core/design/part'
 import { pinLabel } from '../../../core/design/pins'
 import { nextCodes } from '../../../core/messages/assign'
 import type { Design, LinkKind, Load, Surface } from '../../../core/design/schema'
@@ -49,7 +48,7 @@ function surfaceWords(surface: Surface): string {
 function outputWords(load: Load): string {
   const { output } = load
   const board = props.design.controllers.length > 1 ? `${props.design.controllers.find(c => c.id === load.controllerId)?.name ?? ''}, ` : ''
-  const pins = board + linesOf(output).map(l => pinLabel(partOf(props.design, load.controllerId), l.pin)).join(' ')
+  const pins = board + linesOf(output).map(l => pinLabel(designs.partOf(load.controllerId) ?? props.design, l.pin)).join(' ')
   if (output.kind !== 'switched') return `${pins}, ${KIND_WORDS[output.kind]}`
   return `${pins}, on when ${output.activeLevel}; power-up ${output.powerUp}`
 }

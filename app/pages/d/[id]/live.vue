@@ -27,7 +27,7 @@ function curls(design: Design, { address, datagramPorts }: StandInView): string[
   const udp = design.links.flatMap(l => l.kind === 'udp' && l.dialect.kind !== 'packed' && datagramPorts[l.id] ? [`printf '${shownWire(l, wireOf(l, l.askCode, 'command'))}' | nc -u -w1 ${host} ${datagramPorts[l.id]}`] : [])
   return [...http, ...udp]
 }
-const partOn = (s: StandInView) => designs.parts.find(p => p.controller.id === s.controllerId)?.part ?? designs.design!
+const partOn = (s: StandInView) => designs.partOf(s.controllerId) ?? designs.design!
 </script>
 
 <template>

@@ -1,12 +1,11 @@
 <script setup lang="ts">
-import { maybeRemoteOnLink } from '../../../../core/design/find'
-import { partOf } from '../../../../core/design/part'
+import { linkTitle } from '../../../../core/design/find'
 import { useDesignStore } from '../../../stores/design'
 import { useSelectionStore } from '../../../stores/selection'
 
 const designs = useDesignStore()
 const selection = useSelectionStore()
-const links = computed(() => (designs.design?.links ?? []).map(l => ({ id: l.id, name: maybeRemoteOnLink(designs.design!, l.id)?.name ?? l.name })))
+const links = computed(() => (designs.design?.links ?? []).map(l => ({ id: l.id, name: linkTitle(designs.design!, l) })))
 const keyed = computed(() => (designs.design?.sensors ?? []).filter(s => s.kind === 'infrared'))
 const chosen = ref('')
 const reading = ref(false)
@@ -18,7 +17,7 @@ watch(() => [...links.value, ...keyed.value], (list) => {
 const link = computed(() => designs.design?.links.find(l => l.id === chosen.value))
 const receiver = computed(() => keyed.value.find(s => s.id === chosen.value))
 /** The part of the design that the link belongs to. */
-const part = computed(() => designs.design && link.value ? partOf(designs.design, link.value.controllerId) : designs.design)
+const part = computed(() => link.value ? designs.partOf(link.value.controllerId) : designs.design)
 </script>
 
 <template>

@@ -16,7 +16,7 @@ const last = shallowRef<Assignment | null>(null)
 const free = ref(false)
 const controllerId = ref('')
 /** One board at a time: the part of the design with what is wired to it. */
-const design = computed(() => (designs.parts.find(p => p.controller.id === controllerId.value) ?? designs.parts[0])?.part ?? null)
+const design = computed(() => designs.partOf(controllerId.value) ?? designs.parts[0]?.part ?? null)
 const controller = computed(() => design.value?.controllers[0] ?? null)
 const selection = useSelectionStore()
 onMounted(() => { controllerId.value = designs.design?.loads.find(l => l.id === selection.loadId)?.controllerId ?? '' })
