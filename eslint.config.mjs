@@ -17,7 +17,7 @@ const zones = [
 export default withNuxt(
   {
     // `core/build/panel-runtime.ts` is made by `npm run panel-runtime`.
-    ignores: ['core/build/panel-runtime.ts', 'server/db/migrations/**', 'test-results/**', 'playwright-report/**'],
+    ignores: ['core/build/panel-runtime.ts', 'core/build/panel-runtime-bytes.ts', 'server/db/migrations/**', 'test-results/**', 'playwright-report/**'],
   },
   {
     name: 'nolvi/dense-templates',

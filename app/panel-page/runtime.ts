@@ -3,25 +3,37 @@
  * so a page holds the very `panelStep` that bench and proof use.
  */
 import type { Design } from '../../core/design/schema'
-import { isLit, shownLabel } from '../../core/panels/words'
-import { compilePanel, panelDue, panelStep, shown, startPanel, type PanelEvent } from '../../core/surfaces/panel'
+import { helloCode, printIn } from '../../core/messages/table'
+import { wireOf } from '../../core/design/wire'
+import { compilePanel, panelDue, panelStep, startPanel, type PanelEvent } from '../../core/surfaces/panel'
 import { openTransport, type Transport } from './transports'
+import { View } from './features'
 
-interface Config { design: Design, surfaceId: string, secret?: string }
+interface Config { design: Design, surfaceId: string, print: string, secret?: string }
 
 const config = JSON.parse(document.getElementById('nolvi-config')?.textContent ?? '{}') as Config
 const program = compilePanel(config.design, config.surfaceId, config.secret ?? stored('secret') ?? undefined)
 const link = program.link
-const standIn = document.querySelector<HTMLMetaElement>('meta[name="nolvi-wire"]')?.content ?? null
+const meta = (name: string) => document.querySelector<HTMLMetaElement>(`meta[name="nolvi-${name}"]`)?.content ?? null
+const standIn = meta('wire')
 /** Looked at within Nolvi: it asks nobody. */
-const preview = document.querySelector('meta[name="nolvi-preview"]') !== null
+const preview = meta('preview') !== null
 const started = performance.now()
 const now = () => Math.round(performance.now() - started)
+const root = document.querySelector('.np') as HTMLElement
 
 // A page that was closed goes on counting: from where it was, or from the seconds of its clock, whichever is more.
 let state = { ...startPanel(program), counter: Math.max(Number(stored('counter') ?? 0), Math.floor(Date.now() / 1000)) }
 let transport: Transport
 let timer: ReturnType<typeof setTimeout> | undefined
+let why = ''
+let theirs = ''
+
+const view = new View(root, {
+  program, now, state: () => state, why: () => why,
+  ask: wish => handle({ ...wish, now: now() }),
+  pin: { get: () => stored('pin'), set: pin => store('pin', pin) },
+})
 
 function handle(event: PanelEvent): void {
   const stepped = panelStep(program, state, event)
@@ -31,43 +43,50 @@ function handle(event: PanelEvent): void {
   clearTimeout(timer)
   const due = panelDue(state)
   if (due !== null) timer = setTimeout(() => handle({ kind: 'tick', now: now() }), Math.max(0, due - now()))
+  if (stepped.heard?.length) view.heard(stepped.heard)
   draw()
 }
 
 function open(): void {
   transport = preview ? { send: () => undefined, close: () => undefined } : openTransport(link, baseAddress(), standIn, {
-    up: () => handle({ kind: 'linkUp', now: now() }),
+    up() {
+      why = ''
+      handle({ kind: 'linkUp', now: now() })
+      // Which table the other side speaks, where it can be asked.
+      if (helloCode(link) !== '') transport.send(wireOf(link, helloCode(link), 'command'))
+    },
     down: () => handle({ kind: 'linkDown', now: now() }),
-    heard: (text, via) => handle({ kind: 'received', now: now(), text, via }),
+    why(words) {
+      why = words
+      draw()
+    },
+    heard(text, via) {
+      const print = printIn(link, text)
+      if (print !== null) {
+        theirs = print
+        draw()
+      }
+      handle({ kind: 'received', now: now(), text, via })
+    },
   })
 }
 
 function draw(): void {
-  for (const box of document.querySelectorAll<HTMLElement>('.np-box')) {
-    const load = Number(box.dataset.load)
-    const belief = state.beliefs[load]
-    const output = program.outputs[load]
-    if (!belief || !output) continue
-    const is = shown(belief)
-    box.dataset.shown = is
-    box.dataset.lit = String(isLit(output, is))
-    const label = shownLabel(output, is, belief.waiting?.asked ?? null, state.up)
-    for (const words of box.querySelectorAll('.np-words')) words.textContent = label
-    for (const key of box.querySelectorAll<HTMLButtonElement>('button')) {
-      key.disabled = !state.up
-      if (key.classList.contains('np-half')) key.dataset.marked = String(is === key.dataset.want)
-    }
-  }
+  view.draw()
   const line = document.querySelector<HTMLElement>('.np-link')
-  if (!line) return
-  line.dataset.up = String(state.up)
-  const words = line.querySelector('span')
-  if (words) words.textContent = state.up ? 'connected' : 'not connected'
+  const words = line?.querySelector('span')
+  if (line) line.dataset.up = String(state.up)
+  const said = state.up ? 'connected' : why || 'not connected'
+  if (words && words.textContent !== said) words.textContent = said
+  const stale = document.querySelector<HTMLElement>('.np-stale')
+  if (!stale) return
+  stale.hidden = theirs === '' || theirs === config.print
+  stale.textContent = stale.hidden ? '' : `This page was made for table ${config.print}, the controller speaks ${theirs}. Keys may do something else: build the page anew.`
 }
 
 /** A page served by the controller asks there; a page opened as a file asks at the address typed or designed. */
 function baseAddress(): string {
-  if (location.protocol.startsWith('http')) return ''
+  if (location.protocol.startsWith('http') && meta('site') === null) return ''
   const typed = new URLSearchParams(location.search).get('at') ?? stored('at')
   return typed ?? (link.kind === 'http' ? link.address : '')
 }
@@ -85,53 +104,54 @@ function store(what: string, value: string): void {
 function buildFoot(): void {
   const foot = document.querySelector<HTMLElement>('.np-foot')
   if (!foot) return
-  if (link.kind === 'http' && !standIn && !location.protocol.startsWith('http')) {
-    const input = Object.assign(document.createElement('input'), { value: baseAddress(), ariaLabel: 'Address of the controller' })
-    input.addEventListener('change', () => {
-      store('at', input.value.trim())
-      location.search = `?at=${encodeURIComponent(input.value.trim())}`
-    })
+  const field = (label: string, value: string, change: (value: string) => void, more: { type?: string, placeholder?: string } = {}) => {
+    const input: HTMLInputElement = document.createElement('input')
+    input.type = more.type ?? 'text'
+    input.placeholder = more.placeholder ?? ''
+    input.autocomplete = 'off'
+    input.value = value
+    input.ariaLabel = label
+    input.addEventListener('change', () => change(input.value.trim()))
     foot.prepend(input)
+  }
+  if (link.kind === 'http' && !standIn && (!location.protocol.startsWith('http') || meta('site') !== null)) {
+    field('Address of the controller', baseAddress(), (at) => {
+      store('at', at)
+      location.search = `?at=${encodeURIComponent(at)}`
+    })
   }
   if (link.auth.kind !== 'none' && config.secret === undefined) {
-    const input = Object.assign(document.createElement('input'), { type: 'password', value: stored('secret') ?? '', placeholder: link.auth.kind === 'pin' ? 'PIN' : 'key', ariaLabel: link.auth.kind === 'pin' ? 'PIN of this panel' : 'Key of this panel', autocomplete: 'off' })
-    input.addEventListener('change', () => {
-      store('secret', input.value.trim())
+    const pin = link.auth.kind === 'pin'
+    field(pin ? 'PIN of this panel' : 'Key of this panel', stored('secret') ?? '', (secret) => {
+      store('secret', secret)
       location.reload()
-    })
-    foot.prepend(input)
+    }, { type: 'password', placeholder: pin ? 'PIN' : 'key' })
   }
   if (transport.connect) {
-    const button = Object.assign(document.createElement('button'), { textContent: 'Connect' })
-    button.addEventListener('click', () => { void transport.connect?.().catch(() => handle({ kind: 'linkDown', now: now() })) })
+    const button = Object.assign(document.createElement('button'), { textContent: 'Connect', type: 'button' })
+    button.addEventListener('click', () => { void transport.connect?.() })
     foot.prepend(button)
   }
-  else if (link.kind !== 'http' && !standIn && !preview) foot.prepend('baud' in link ? 'This browser offers no serial ports to pages.' : 'No browser speaks this link: open the page on a stand-in.')
 }
 
-function ask(target: EventTarget | null, want?: string): void {
-  const key = (target as HTMLElement | null)?.closest<HTMLButtonElement>('button[data-want]')
-  const box = key?.closest<HTMLElement>('.np-box')
-  if (key && box && !key.disabled) handle({ kind: 'key', now: now(), load: Number(box.dataset.load), want: want ?? key.dataset.want ?? '' })
+function showPage(n: number): void {
+  document.querySelectorAll<HTMLElement>('.np-page').forEach((page, i) => { page.hidden = i !== n })
+  document.querySelectorAll('.np-tabs button').forEach((tab, i) => i === n ? tab.setAttribute('aria-current', 'page') : tab.removeAttribute('aria-current'))
 }
-const isHold = (target: EventTarget | null) => target instanceof HTMLElement && target.closest('.np-hold') !== null
-/** A held key is on while the finger stays, wherever the finger goes; losing the page or the focus lets go. */
-let held: Element | null = null
-function take(target: EventTarget | null): void {
-  if (held) return
-  held = (target as HTMLElement).closest('.np-hold')
-  ask(held)
+/** The page named in the address, as a wall card has it: "#2", or the id of a key, which then has the focus. */
+function goTo(): void {
+  const mark = decodeURIComponent(location.hash.slice(1))
+  const box = [...document.querySelectorAll<HTMLElement>('.np-box')].find(b => b.dataset.id === mark)
+  const page = box ? [...document.querySelectorAll('.np-page')].indexOf(box.closest('.np-page') as Element) : Number(mark) - 1
+  showPage(page >= 0 && page < document.querySelectorAll('.np-page').length ? page : 0)
+  box?.querySelector<HTMLElement>('button,input')?.focus()
 }
-function letGo(): void {
-  const key = held
-  held = null
-  if (key) ask(key, 'off')
-}
-document.addEventListener('click', (event) => { if (!isHold(event.target)) ask(event.target) })
-document.addEventListener('pointerdown', (event) => { if (isHold(event.target)) take(event.target) })
-for (const end of ['pointerup', 'pointercancel', 'blur', 'visibilitychange', 'focusout', 'keyup']) addEventListener(end, letGo)
-document.addEventListener('keydown', (event) => { if (isHold(event.target) && (event.key === ' ' || event.key === 'Enter') && !event.repeat) take(event.target) })
-document.addEventListener('contextmenu', (event) => { if (isHold(event.target)) event.preventDefault() })
+
+document.querySelectorAll('.np-tabs button').forEach((tab, i) => tab.addEventListener('click', () => showPage(i)))
+addEventListener('hashchange', goTo)
+setInterval(() => { if (document.querySelector('.np-chart')) view.draw() }, 1000)
 open()
 buildFoot()
+goTo()
 draw()
+if (meta('site') !== null && 'serviceWorker' in navigator) void navigator.serviceWorker.register('sw.js').catch(() => undefined)

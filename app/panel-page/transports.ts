@@ -1,12 +1,14 @@
-/** How a built panel page reaches its controller: HTTP, a serial Bluetooth port, or the byte stream of a stand-in. */
-import type { HttpLink, Link, SerialLink } from '../../core/design/schema'
-import { bytesText, textBytes } from '../../core/design/wire'
+/** How a built panel page reaches its controller over HTTP; other links: byte-transports.ts. Each tells why it does not. */
+import type { HttpLink, Link } from '../../core/design/schema'
 import { streams } from '../../core/messages/table'
+import { openBytes } from './features'
 import type { Via } from '../../core/surfaces/panel'
 
 export interface Wire {
   up: () => void
   down: () => void
+  /** In words, while it is not connected. */
+  why: (words: string) => void
   heard: (text: string, via: Via) => void
 }
 export interface Transport {
@@ -16,24 +18,70 @@ export interface Transport {
   close: () => void
 }
 
-const RETRY_MS = 1000
+const FIRST_RETRY_MS = 1000
+const LAST_RETRY_MS = 30_000
 
 export function openTransport(link: Link, base: string, standIn: string | null, wire: Wire): Transport {
-  if (standIn) return openStandIn(standIn, wire)
   if (link.kind === 'http') return openHttp(link, base, wire)
-  // What a browser cannot speak by itself goes through a stand-in or a gateway only.
-  return 'baud' in link ? openSerial(link, wire) : { send: () => undefined, close: () => undefined }
+  return openBytes(link, standIn, wire)
+}
+
+/** Tries again and again, each time after twice as long, and tells when. */
+class Retry {
+  private wait = FIRST_RETRY_MS
+  private timer: ReturnType<typeof setTimeout> | undefined
+  constructor(private readonly wire: Wire, private readonly then: () => void) {}
+
+  again(why: string): void {
+    const words = navigator.onLine ? why : 'This device is in no network'
+    this.wire.why(`${words}. Trying again in ${Math.round(this.wait / 1000)} s.`)
+    clearTimeout(this.timer)
+    this.timer = setTimeout(this.then, this.wait)
+    this.wait = Math.min(LAST_RETRY_MS, this.wait * 2)
+  }
+
+  reached(): void {
+    this.wait = FIRST_RETRY_MS
+    this.stop()
+  }
+
+  stop(): void { clearTimeout(this.timer) }
+}
+
+/** Server-sent events, opened anew after a loss. */
+export function openEvents(url: string, where: string, wire: Wire, heard: (data: string) => void): () => void {
+  let source: EventSource
+  const retry = new Retry(wire, open)
+  function open(): void {
+    source = new EventSource(url)
+    source.onopen = () => {
+      retry.reached()
+      wire.up()
+    }
+    source.onmessage = event => heard(String(event.data))
+    source.onerror = () => {
+      source.close()
+      wire.down()
+      retry.again(`${where} does not answer`)
+    }
+  }
+  open()
+  return () => {
+    retry.stop()
+    source.close()
+  }
 }
 
 /** Requests go one after another, so that answers keep their order. */
 function openHttp(link: HttpLink, base: string, wire: Wire): Transport {
+  const where = base || location.host
   let up = false
   let closed = false
   let queue: Promise<void> = Promise.resolve()
-  let source: EventSource | null = null
   const rise = () => {
     if (up || closed) return
     up = true
+    retry.reached()
     wire.up()
   }
   const fall = () => {
@@ -42,83 +90,37 @@ function openHttp(link: HttpLink, base: string, wire: Wire): Transport {
     wire.down()
   }
   const request = async (route: string) => {
-    const method = route === link.askRoute ? 'GET' : link.method.toUpperCase()
+    const method = route === link.askRoute || route === link.helloRoute ? 'GET' : link.method.toUpperCase()
     const answer = await fetch(base + route, { method, signal: AbortSignal.timeout(Math.max(500, link.timing.dropDetectMs)), cache: 'no-store' })
     return answer.text()
   }
   const lookAgain = () => {
-    if (closed || up) return
-    request(link.askRoute).then(rise, () => setTimeout(lookAgain, RETRY_MS))
+    if (!closed && !up) request(link.askRoute).then(rise, (error: unknown) => retry.again(whyNot(where, error)))
   }
+  const retry = new Retry(wire, lookAgain)
+  let closeEvents: (() => void) | null = null
   if (streams(link)) {
-    source = new EventSource(base + link.eventsRoute)
-    source.onopen = rise
-    source.onmessage = event => wire.heard(String(event.data), 'stream')
-    source.onerror = fall
+    closeEvents = openEvents(base + link.eventsRoute, where, { ...wire, up: rise, down: fall }, data => wire.heard(data, 'stream'))
   }
   else lookAgain()
   return {
     send(route) {
       queue = queue.then(async () => {
         try { wire.heard(await request(route), route === link.askRoute ? 'ask' : 'command') }
-        catch {
+        catch (error) {
           fall()
-          if (!source) setTimeout(lookAgain, RETRY_MS)
+          if (!closeEvents) retry.again(whyNot(where, error))
         }
       })
     },
     close() {
       closed = true
-      source?.close()
+      retry.stop()
+      closeEvents?.()
     },
   }
 }
 
-/** The byte stream of a stand-in: server-sent events down, one POST per text up. */
-function openStandIn(path: string, wire: Wire): Transport {
-  const source = new EventSource(path)
-  let queue: Promise<unknown> = Promise.resolve()
-  source.onopen = wire.up
-  source.onerror = wire.down
-  source.onmessage = event => wire.heard(JSON.parse(String(event.data)) as string, 'stream')
-  return {
-    send(text) { queue = queue.then(() => fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ text }) })).catch(wire.down) },
-    close: () => source.close(),
-  }
-}
-
-interface SerialPortLike {
-  open: (options: { baudRate: number }) => Promise<void>
-  readable: ReadableStream<Uint8Array> | null
-  writable: WritableStream<Uint8Array> | null
-}
-
-/** A paired module appears as a serial port where the browser offers ports to pages (Web Serial). */
-function openSerial(link: SerialLink, wire: Wire): Transport {
-  const serial = (navigator as { serial?: { requestPort: () => Promise<SerialPortLike> } }).serial
-  let writer: WritableStreamDefaultWriter<Uint8Array> | undefined
-  const transport: Transport = {
-    send(text) { void writer?.write(textBytes(text)).catch(wire.down) },
-    close: () => undefined,
-  }
-  if (!serial) return transport
-  transport.connect = async () => {
-    const port = await serial.requestPort()
-    await port.open({ baudRate: link.baud })
-    writer = port.writable?.getWriter()
-    wire.up()
-    const reader = port.readable?.getReader()
-    try {
-      for (;;) {
-        const piece = await reader?.read()
-        if (!piece || piece.done) break
-        wire.heard(bytesText(piece.value), 'stream')
-      }
-    }
-    finally {
-      writer = undefined
-      wire.down()
-    }
-  }
-  return transport
+function whyNot(where: string, error: unknown): string {
+  return error instanceof DOMException && error.name === 'TimeoutError' ? `${where} took too long to answer` : `${where} cannot be reached`
 }

@@ -4,6 +4,7 @@ import { Bench } from '../../core/bench/bench'
 import { busySteps } from '../../core/bench/busy'
 import type { Action, BenchScript } from '../../core/bench/script'
 import type { Design } from '../../core/design/schema'
+import type { Understood } from '../../core/surfaces/panel'
 import { useDesignStore } from './design'
 
 /** Simulated seconds per second. */
@@ -24,6 +25,8 @@ export const useBenchStore = defineStore('bench', () => {
   const title = ref('')
   /** End of a script that is being played; the run stops there. */
   const playUntil = ref<number | null>(null)
+  /** Those who draw panels hear what each of them understands. */
+  const listeners = new Set<(surfaceId: string, heard: readonly Understood[]) => void>()
   let frame = 0
   let last = 0
   let script: BenchScript | null = null
@@ -41,6 +44,7 @@ export const useBenchStore = defineStore('bench', () => {
     pause()
     script = play
     bench.value = new Bench(design, play?.seed ?? seed.value, play?.fates)
+    bench.value.onHeard = (surfaceId, heard) => { for (const hear of listeners) hear(surfaceId, heard) }
     if (play) bench.value.plan(play.steps)
     playUntil.value = play ? play.untilMs ?? null : null
     if (!play) title.value = ''
@@ -126,7 +130,7 @@ export const useBenchStore = defineStore('bench', () => {
     }
   }
 
-  return { bench, part, tick, running, speed, seed, loadId, title, playUntil, reset, clear, run, pause, step, act, play, busyTenMinutes }
+  return { bench, part, tick, listeners, running, speed, seed, loadId, title, playUntil, reset, clear, run, pause, step, act, play, busyTenMinutes }
 })
 
 const TEN_MINUTES_MS = 600_000

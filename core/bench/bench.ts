@@ -2,16 +2,19 @@
  * The bench: a discrete-event simulation of controller, panels, hand controls and links. Deterministic: the same
  * design, seed and actions give the same trace, however the run is cut into slices.
  */
+import { readingWords } from '../design/items'
 import { isDatagram, throughRouter } from '../design/links'
 import { handSurfaces, loadOf, maybeRemoteOnLink, remoteOf, remotes } from '../design/find'
 import type { Control, Design, Gesture, Link } from '../design/schema'
 import { latencyMs, wireMs } from '../links/timing'
 import { bodyIn, shownWire } from '../design/wire'
 import { commandWords } from '../messages/clashes'
+import { readingIn } from '../messages/readings'
 import { FRESH } from '../messages/sealing'
 import { compileController, understood, type Meaning, type Program, type ProgramLink } from '../controller/program'
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
-import { compilePanel, panelDue, panelStep, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Via } from '../surfaces/panel'
+import { compilePanel, panelDue, panelStep, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Understood, type Via } from '../surfaces/panel'
+import { readingText, restingRaw, type Raw } from '../controller/readings'
 import { seededRandom, type Random } from '../units/random'
 import { finger, gestureWords } from './fingers'
 import { EventQueue, type Timed } from './queue'
@@ -46,6 +49,8 @@ export class Bench {
   readonly trace: Trace
   readonly recorded: BenchScript['steps'] = []
   now = 0
+  /** Hears what each panel understands. */
+  onHeard: ((surfaceId: string, heard: readonly Understood[]) => void) | null = null
   private readonly queue = new EventQueue<Event>()
   private readonly random: Random
   private readonly program: Program
@@ -58,6 +63,8 @@ export class Bench {
   private bootEpoch = 0
   private seq = 0
   private controllerTickAt: number | null = null
+  /** What each sensor gives, whether the board runs or not. */
+  private readonly world: Raw[]
   private fates: NonNullable<BenchScript['fates']> = {}
 
   constructor(readonly design: Design, seed = 1, fates?: BenchScript['fates']) {
@@ -66,6 +73,7 @@ export class Bench {
     this.program = compileController(design)
     this.controller = startController(this.program)
     this.levers = this.program.inputs.map(() => 1)
+    this.world = design.sensors.map(restingRaw)
     this.panels = new Map(design.surfaces.flatMap((s, index) => {
       if (s.kind === 'hand') return []
       const program = compilePanel(design, s.id)
@@ -118,6 +126,14 @@ export class Bench {
     return belief ? shown(belief) : 'unknown'
   }
 
+  /** The panel as it runs here: for whoever draws it. */
+  panel(surfaceId: string): { program: PanelProgram, state: PanelState } {
+    return this.panels.get(surfaceId) as PanelUnit
+  }
+
+  /** What a sensor gives now. */
+  raw(sensorId: string): Raw { return this.world[this.sensorIndex(sensorId)] as Raw }
+
   linkState(linkId: string): { up: boolean, away: boolean } {
     const unit = this.linkUnit(linkId)
     return { up: unit.up, away: unit.away }
@@ -144,6 +160,9 @@ export class Bench {
       case 'hold': return this.setLever(this.inputIndex(action.controlId), 0)
       case 'letGo': return this.setLever(this.inputIndex(action.controlId), 1)
       case 'key': return this.panelEvent(action.surfaceId, { kind: 'key', now: this.now, load: this.loadIndex(action.loadId), want: action.want })
+      case 'slide': return this.panelEvent(action.surfaceId, { kind: 'slide', now: this.now, load: this.loadIndex(action.loadId), want: action.want })
+      case 'scene': return this.panelEvent(action.surfaceId, { kind: 'scene', now: this.now, scene: this.design.scenes.findIndex(s => s.id === action.sceneId) })
+      case 'sense': return this.sense(this.sensorIndex(action.sensorId), action.raw)
       case 'linkDown': return this.setAway(action.linkId, true)
       case 'linkUp': return this.setAway(action.linkId, false)
       case 'loseNext': this.linkUnit(action.linkId).loseNext++; return
@@ -174,6 +193,11 @@ export class Bench {
     this.controllerEvent({ kind: 'pin', now: this.now, input, level })
   }
 
+  private sense(sensor: number, raw: Raw): void {
+    this.world[sensor] = raw
+    if (this.powered && this.controller.running) this.controllerEvent({ kind: 'sample', now: this.now, sensor, raw })
+  }
+
   private powerOff(): void {
     if (!this.powered) return
     this.powered = false
@@ -198,6 +222,7 @@ export class Bench {
 
   private boot(): void {
     this.controllerEvent({ kind: 'boot', now: this.now, levels: this.levers })
+    this.world.forEach((raw, sensor) => this.controllerEvent({ kind: 'sample', now: this.now, sensor, raw }))
     this.traceTruth()
   }
 
@@ -285,8 +310,9 @@ export class Bench {
 
   private panelUnitEvent(unit: PanelUnit, event: PanelEvent): void {
     const before = unit.state
-    const { state, sends } = panelStep(unit.program, before, event)
+    const { state, sends, heard } = panelStep(unit.program, before, event)
     unit.state = state
+    if (heard?.length) this.onHeard?.(unit.program.panel.id, heard)
     if (state.beliefs !== before.beliefs) this.traceBeliefs(unit, before)
     const link = this.links.find(l => l.panel === unit)
     for (const text of sends) this.transmit(link, 'up', text, 'command')
@@ -367,6 +393,7 @@ export class Bench {
   /** Loads that a report speaks of; a whole state speaks of all of its link. */
   private loadsTold(unit: LinkUnit, text: string): string[] {
     const report = unit.panel?.program.meanings.get(bodyIn(unit.link, text))
+    if (!report && unit.link.readings.length && readingIn(unit.link, bodyIn(unit.link, text))) return []
     return report ? [this.design.loads[report.load]?.id ?? ''] : this.loadsOf(unit)
   }
 
@@ -401,10 +428,10 @@ export class Bench {
   private mark(action: Action): void {
     const { design } = this
     const control = 'controlId' in action ? this.program.inputs[this.program.inputIndex.get(action.controlId) ?? -1]?.control : undefined
-    const surface = action.do === 'key' ? action.surfaceId : design.surfaces.find(s => s.kind === 'hand' && s.controls.some(c => c.id === control?.id))?.id
+    const surface = 'surfaceId' in action ? action.surfaceId : design.surfaces.find(s => s.kind === 'hand' && s.controls.some(c => c.id === control?.id))?.id
     this.trace.marks.push({
       t: this.now, action, words: actionWords(design, action), surfaceId: surface ?? null,
-      loadId: action.do === 'key' ? action.loadId : control ? gestureLoad(control, action) : null,
+      loadId: action.do === 'key' || action.do === 'slide' ? action.loadId : control ? gestureLoad(control, action) : null,
     })
   }
 
@@ -421,6 +448,12 @@ export class Bench {
     const unit = this.links.find(l => l.link.id === linkId)
     if (!unit) throw new RangeError(`no link "${linkId}"`)
     return unit
+  }
+
+  private sensorIndex(sensorId: string): number {
+    const sensor = this.design.sensors.findIndex(s => s.id === sensorId)
+    if (sensor < 0) throw new RangeError(`no sensor "${sensorId}"`)
+    return sensor
   }
 
   private inputIndex(controlId: string): number {
@@ -459,6 +492,12 @@ export function actionWords(design: Design, action: Action): string {
       return control ? `${does} ${loadOf(design, control.loadId).name}${gesture === 'single' ? '' : ` for ${loadOf(design, gestureLoad(control, action)).name}`}` : does
     }
     case 'key': return commandWords(design, action.loadId, action.want)
+    case 'slide': return `draw ${commandWords(design, action.loadId, action.want)}`
+    case 'scene': return design.scenes.find(s => s.id === action.sceneId)?.name ?? action.sceneId
+    case 'sense': {
+      const sensor = design.sensors.find(s => s.id === action.sensorId)
+      return sensor ? `${sensor.name} gives ${readingWords(sensor, readingText(sensor, action.raw))}` : action.sensorId
+    }
     case 'linkDown': return `${linkName(action.linkId)} out of reach`
     case 'linkUp': return `${linkName(action.linkId)} back in reach`
     case 'loseNext': return `next message of ${linkName(action.linkId)} lost`

@@ -6,9 +6,11 @@ import { fingerprint } from '../design/fingerprint'
 import { parts } from '../design/part'
 import type { Design } from '../design/schema'
 import { designText, inOrder } from '../design/validate'
+import { wallCards } from './wall-cards'
 import { messageCsv, messageHtml } from './message-sheet'
 import { openApi } from './openapi'
 import { panelPage } from './panel-page'
+import { siteFiles } from './panel-site'
 import { cppString } from './escape'
 import { canSketch, carriedLink, sketch } from './sketch'
 import { proofVectors } from './proof-vectors'
@@ -36,6 +38,8 @@ export function buildFiles(given: Design, secrets: Readonly<Record<string, strin
   const each = parts(design).map(({ controller, part }) => ({ part, of: several ? ` of ${controller.name}` : '', suffix: several ? `-${controller.id}` : '' }))
   return [
     ...each.flatMap(({ part }) => panels(part).map(p => ({ name: `panel-${p.id}.html`, type: 'text/html', side: `Panel page ${p.name}`, text: panelPage(part, p.id, { secret: secrets[p.linkId] }), surfaceId: p.id }))),
+    ...each.flatMap(({ part }) => panels(part).filter(p => p.keys.length).map(p => ({ name: `wall-cards-${p.id}.html`, type: 'text/html', side: `Wall cards of ${p.name}, to print`, text: wallCards(part, p.id), surfaceId: null }))),
+    ...siteFiles(design).map(f => ({ name: `site-${f.name}`, inZip: `site/${f.name}`, type: f.type, side: f.side, text: f.text, surfaceId: null })),
     ...each.flatMap(({ part, of, suffix }) => canSketch(part) ? [{ name: `${design.id}${suffix}.ino`, type: 'text/x-c++src', side: `Controller sketch${of}, 8-bit 5 V board`, text: sketch(part), surfaceId: null }] : []),
     ...each.flatMap(({ part, of, suffix }) => {
       const link = carriedLink(part)

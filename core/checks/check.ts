@@ -3,15 +3,13 @@ import { pinOf } from '../boards/boards'
 import { troubles } from '../boards/hazards'
 import { finger } from '../bench/fingers'
 import type { Edit } from '../design/edits'
-import { actsOn, handSurfaces, linkOf, linkTitle, loadOf, maybeMessage, panels, remoteOf, remotes, sensesPanel } from '../design/find'
+import { actsOn, handSurfaces, linkOf, linkTitle, loadOf, maybeMessage, remoteOf, remotes, sensesPanel } from '../design/find'
 import { bestPins, boardOf, freePin, frontOf, needs, pinLabel, SENSE, serialPins, type Need } from '../design/pins'
 import { DRIVER_WORDS, driversOf, NEW_DRIVERS } from '../design/drivers'
 import type { Danger, Design, Link, Load, RemoteSurface } from '../design/schema'
 import { KIND_WORDS } from '../design/values'
 import { sumsOf } from '../electrical/of-design'
 import { clashes, clashLoads } from '../messages/clashes'
-import { comfortable, firstKey, freePlace, keyCount, offGlass, overlaps, smallestSideMm } from '../panels/layout'
-import { deviceOf, MIN_KEY_MM } from '../panels/devices'
 import type { SurfaceVerdict, Verdict } from '../proof/prove'
 import { count, upperFirst } from '../units/format'
 import { parts, pathInWhole } from '../design/part'
@@ -19,6 +17,7 @@ import { finding, onLink, SEVERITIES, type Finding, type Fix, type Rule } from '
 import { AUTH_RULES } from './auth-rules'
 import { LINK_RULES, networkNames } from './link-rules'
 import { MESSAGE_RULES } from './message-rules'
+import { PANEL_RULES } from './panel-rules'
 import { VerdictCache } from './verdicts'
 
 export interface Checked { findings: Finding[], verdicts: Record<string, Verdict> }
@@ -153,31 +152,6 @@ const unreachedLoads: Rule = design => design.loads.flatMap((load, i) => {
   return reached ? [] : [finding({ code: 'load-unreached', severity: 'warn', path: `/loads/${i}`, loadId: load.id, title: `Nothing switches ${load.name}`, reason: 'No hand control and no link commands it. Press + in one of its cells.' })]
 })
 
-const panelLayout: Rule = design => panels(design).flatMap((panel) => {
-  const at = `/surfaces/${design.surfaces.indexOf(panel)}/keys`
-  const link = linkOf(design, panel.linkId)
-  const device = deviceOf(panel.device)
-  const unplaced = link.messages.filter(m => !panel.keys.some(k => k.loadId === m.loadId)).map(m => finding({
-    code: 'key-unplaced', severity: 'note', path: at, loadId: m.loadId, surfaceId: panel.id,
-    title: `${loadOf(design, m.loadId).name} is on no key of ${panel.name}`, reason: 'Its codes are there, but the panel has no key for it.',
-    fixes: [{ words: 'Place a key', edit: { type: 'placeKey', surfaceId: panel.id, key: firstKey(panel, loadOf(design, m.loadId)) } }],
-  }))
-  const keys = panel.keys.flatMap((key, i) => {
-    const { name, output } = loadOf(design, key.loadId)
-    const keys = keyCount(output, key.form)
-    const side = smallestSideMm(key, keys)
-    const elsewhere = () => freePlace({ ...panel, keys: panel.keys.filter(k => k !== key) }, key)
-    const where = { path: `${at}/${i}`, loadId: key.loadId, surfaceId: panel.id }
-    const over = panel.keys.slice(0, i).find(k => overlaps(k, key))
-    return [
-      ...(side < MIN_KEY_MM ? [finding({ ...where, code: 'key-small', severity: 'warn', title: `${name} is too small for a thumb`, reason: `Its smallest side is ${side.toFixed(1)} mm; from ${MIN_KEY_MM} mm on, thumbs miss no more often than on larger keys.`, fixes: [{ words: 'Make it large enough', edit: { type: 'moveKey', surfaceId: panel.id, loadId: key.loadId, box: comfortable(key, device, keys) } }] })] : []),
-      ...(over ? [finding({ ...where, code: 'key-overlap', severity: 'warn', title: `${name} lies over ${loadOf(design, over.loadId).name}`, reason: `Both keys cover the same ${panel.name} glass.`, fixes: [{ words: 'Move to a free place', edit: { type: 'moveKey', surfaceId: panel.id, loadId: key.loadId, box: elsewhere() } }] })] : []),
-      ...(offGlass(key, device) ? [finding({ ...where, code: 'key-off-glass', severity: 'warn', title: `${name} hangs over the edge`, reason: `${panel.name} is ${device.widthMm} x ${device.heightMm} mm.`, fixes: [{ words: 'Move to a free place', edit: { type: 'moveKey', surfaceId: panel.id, loadId: key.loadId, box: elsewhere() } }] })] : []),
-    ]
-  })
-  return [...unplaced, ...keys]
-})
-
 /** Switching mains, heat or machines from out of sight is named wherever it is designed. */
 const outOfSight: Rule = design => handSurfaces(design).flatMap(s => s.inSight || s.controls.length === 0
   ? []
@@ -217,7 +191,7 @@ const SOFT_BAUD = 19200
 
 /** What is wired and calculated, but not played on the bench nor read by the sketch yet. */
 const unreadSensors: Rule = design => design.sensors.length
-  ? [finding({ code: 'sensors-unread', severity: 'note', path: '/sensors', title: `${design.sensors.map(s => s.name).join(', ')}: wired and calculated only`, reason: 'Pins, parts and sums of sensors are done here; bench, proof and the controller\'s program do not read them yet.' })]
+  ? [finding({ code: 'sensors-unread', severity: 'note', path: '/sensors', title: `${design.sensors.map(s => s.name).join(', ')}: wired and calculated only`, reason: 'Pins, parts and sums of sensors are done here; the sketch for the controller does not read them yet; bench, stand-in and panels do.' })]
   : []
 
 /** A driver has to fit what the output does. */
@@ -269,4 +243,4 @@ function percent(used: number): string {
 
 /** Of the design as a whole, not of one controller. */
 const WHOLE_RULES: readonly Rule[] = [networkNames]
-const RULES: readonly Rule[] = [...MESSAGE_RULES, ...LINK_RULES, ...AUTH_RULES, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, hastyGestures, unreachedLoads, panelLayout, wiringSums, frontPort, softWire, driverFits, solenoidOn, outOfSight, unreadSensors, cautions, batteryCautions]
+const RULES: readonly Rule[] = [...MESSAGE_RULES, ...LINK_RULES, ...AUTH_RULES, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, hastyGestures, unreachedLoads, ...PANEL_RULES, wiringSums, frontPort, softWire, driverFits, solenoidOn, outOfSight, unreadSensors, cautions, batteryCautions]

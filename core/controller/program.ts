@@ -3,7 +3,7 @@ import { fingerprint } from '../design/fingerprint'
 import { handSurfaces, sensesPanel } from '../design/find'
 import { isTimed, valuesOf } from '../design/values'
 import { LONGEST_BLINK_MS, LONGEST_MS, SHORTEST_MS, startsTimers, timeBehind } from '../messages/times'
-import type { Control, Design, Gesture, Link, Load } from '../design/schema'
+import type { Control, Design, Gesture, Link, LinkReading, Load } from '../design/schema'
 import { bodyOf } from '../design/wire'
 import { practiceSecret, unsealed, type ReplayWindow, type Secret } from '../messages/sealing'
 import { readerOf, type Reader } from '../messages/stream'
@@ -30,12 +30,15 @@ export interface ProgramLink {
 }
 /** `targets`: what each gesture of the control does. */
 export interface ProgramInput { control: Control, load: number, targets: Partial<Record<Gesture, { load: number, asks: string }>> }
+/** A reading that is told on a link, by the numbers of both. */
+export interface ProgramReading { link: number, sensor: number, reading: LinkReading }
 export interface Program {
   design: Design
   fingerprint: string
   loads: Load[]
   inputs: ProgramInput[]
   links: ProgramLink[]
+  readings: ProgramReading[]
   loadIndex: Map<string, number>
   linkIndex: Map<string, number>
   inputIndex: Map<string, number>
@@ -51,6 +54,7 @@ export function compileController(design: Design, secrets: Readonly<Record<strin
     loads: design.loads,
     inputs: controls.map(control => compileInput(control, loadIndex)),
     links: design.links.map(link => compileLink(design, link, loadIndex, secrets[link.id] ?? practiceSecret(link))),
+    readings: design.links.flatMap((l, link) => l.readings.map(reading => ({ link, sensor: design.sensors.findIndex(s => s.id === reading.sensorId), reading }))),
     loadIndex,
     linkIndex: indexBy(design.links),
     inputIndex: indexBy(controls),

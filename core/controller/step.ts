@@ -6,12 +6,14 @@
 import { isDatagram } from '../design/links'
 import { asked, restOf } from '../design/values'
 import { answerOf, doneAnswer } from '../messages/answers'
+import { readingBody, readingWire } from '../messages/readings'
 import { helloText } from '../messages/table'
 import { earlier, clock32, reached } from '../units/clock'
 import { feed } from '../messages/stream'
 import { bootOutcome, elapsed, isValue, lineLevels, motionDue, restingMotion, wanted, type LineLevel, type Motion, type Outcome } from './outputs'
 import { gestureDue, pressDown, pressUp, settled, type PressRun, type PushControl } from './gestures'
-import type { Gesture, Output } from '../design/schema'
+import { apart, readingText, type Raw } from './readings'
+import type { Gesture, Output, Sensor } from '../design/schema'
 import { FRESH, type ReplayWindow } from '../messages/sealing'
 import { understood, type Meaning, type Program, type ProgramLink, type Understood } from './program'
 
@@ -42,7 +44,13 @@ export interface ControllerState {
   inputs: readonly InputState[]
   /** `window`: counters of signed commands that were taken; kept over a power cut. */
   links: readonly LinkState[]
+  /** What each sensor gave last; null before the first time. */
+  samples: readonly (Raw | null)[]
+  /** By reading of the program: what was told last, and when it is to be told again. */
+  told: readonly ToldState[]
 }
+/** `text`: "" before the first time. */
+export interface ToldState { text: string, at: number, due: number | null }
 
 export type ControllerEvent =
   | { kind: 'boot', now: number, levels: readonly Level[] }
@@ -52,6 +60,7 @@ export type ControllerEvent =
   | { kind: 'received', now: number, link: number, text: string, request?: number }
   | { kind: 'linkUp', now: number, link: number }
   | { kind: 'linkDown', now: number, link: number }
+  | { kind: 'sample', now: number, sensor: number, raw: Raw }
 
 export type Effect =
   /** Level of a line of a load, in the order of `linesOf`: low or high, 0 to 255 where it dims, Hz where it steps. */
@@ -63,6 +72,8 @@ export type Effect =
 
 export interface Stepped { state: ControllerState, effects: Effect[] }
 
+const UNTOLD: ToldState = { text: '', at: 0, due: null }
+
 export function startController(program: Program): ControllerState {
   return {
     now: 0, running: false, starts: 0,
@@ -72,6 +83,8 @@ export function startController(program: Program): ControllerState {
     saveDue: program.loads.map(() => null),
     inputs: program.inputs.map(() => ({ level: 1, pending: null, lockedUntil: null, run: null })),
     links: program.links.map(() => ({ up: false, buffer: '', window: FRESH })),
+    samples: program.design.sensors.map(() => null),
+    told: program.readings.map(() => UNTOLD),
   }
 }
 
@@ -89,6 +102,7 @@ export function nextDue(state: ControllerState): number | null {
   for (const input of state.inputs) due = earlier(earlier(due, input.pending?.due ?? null), gestureDue(input.run, input.pending?.level ?? null))
   for (const motion of state.motion) due = earlier(due, motionDue(motion))
   for (const save of state.saveDue) due = earlier(due, save)
+  for (const told of state.told) due = earlier(due, told.due)
   return due
 }
 
@@ -105,6 +119,7 @@ function handle(run: Run, event: Exclude<ControllerEvent, { kind: 'boot' }>): vo
     case 'received': return run.received(event.link, event.text, event.request)
     case 'linkUp': return run.linkUp(event.link)
     case 'linkDown': return run.linkDown(event.link)
+    case 'sample': return run.sample(event.sensor, event.raw)
   }
 }
 
@@ -141,6 +156,51 @@ class Run {
     })
     this.state.saveDue.forEach((due, load) => {
       if (due !== null && reached(this.state.now, due)) this.save(load)
+    })
+    this.state.told.forEach((told, i) => {
+      if (told.due !== null && reached(this.state.now, told.due)) this.tell(i, this.readingNow(i))
+    })
+  }
+
+  /** A sensor gave a value. Whoever is told of it hears it when it moved far enough, and not too often. */
+  sample(sensor: number, raw: Raw): void {
+    this.state.samples = replaced(this.state.samples, sensor, raw)
+    this.program.readings.forEach((r, i) => {
+      if (r.sensor !== sensor) return
+      const text = this.readingNow(i)
+      const told = this.state.told[i] ?? UNTOLD
+      const far = apart(text, told.text)
+      // A dead band of 0 means any change.
+      if (far === 0 || far < r.reading.deadBand) return
+      const free = clock32(told.at + r.reading.leastMs)
+      if (told.text === '' || reached(this.state.now, free)) this.tell(i, text)
+      else this.patchTold(i, { due: earlier(told.due, free) })
+    })
+  }
+
+  private readingNow(i: number): string {
+    const { sensor } = this.program.readings[i] as Program['readings'][number]
+    return readingText(this.program.design.sensors[sensor] as Sensor, this.state.samples[sensor] ?? null)
+  }
+
+  /** Tells a reading, and plans when it is told again. */
+  private tell(i: number, text: string): void {
+    const { link, reading } = this.program.readings[i] as Program['readings'][number]
+    const program = this.program.links[link] as ProgramLink
+    const { everyMs } = reading
+    this.patchTold(i, { text, at: this.state.now, due: everyMs ? clock32(this.state.now + everyMs) : null })
+    if (text !== '' && (program.link.kind !== 'http' || program.streams)) this.send(link, readingWire(program.link, reading, text))
+  }
+
+  private patchTold(i: number, patch: Partial<ToldState>): void {
+    this.state.told = replaced(this.state.told, i, { ...(this.state.told[i] as ToldState), ...patch })
+  }
+
+  /** Readings of a link that are known, as bodies or as they are sent. */
+  private readingsOn(index: number, form: typeof readingBody): string[] {
+    return this.program.readings.flatMap((r, i) => {
+      const text = r.link === index ? this.readingNow(i) : ''
+      return text === '' ? [] : [form((this.program.links[index] as ProgramLink).link, r.reading, text)]
     })
   }
 
@@ -223,7 +283,7 @@ class Run {
     const reply = (text: string, status: 200 | 403 | 404, to: 'command' | 'ask') => this.effects.push({ kind: 'reply', link: index, text, status, to, request })
     switch (meaning?.kind) {
       case undefined: return void (found.kind === 'refused' ? reply('not allowed', 403, 'command') : reply('no such route', 404, 'command'))
-      case 'ask': return void reply(this.stateText(link), 200, 'ask')
+      case 'ask': return void reply(this.stateText(index, link), 200, 'ask')
       case 'hello': return void reply(this.helloText(link), 200, 'command')
     }
     const sets = meaning?.kind === 'scene' ? meaning.sets : meaning?.kind === 'set' ? [meaning] : []
@@ -346,12 +406,14 @@ class Run {
   }
 
   private sendState(index: number, link: ProgramLink): void {
-    this.send(index, this.stateText(link))
+    this.send(index, this.stateText(index, link))
   }
 
-  private stateText(link: ProgramLink): string {
+  private stateText(index: number, link: ProgramLink): string {
     const carried = link.messages.flatMap(m => m ? [m.load] : [])
-    return link.link.kind === 'http' ? answerOf(link.link.answers, carried.map(load => this.line(link, load))) : carried.map(load => this.report(link, load)).join('')
+    return link.link.kind === 'http'
+      ? answerOf(link.link.answers, [...carried.map(load => this.line(link, load)), ...this.readingsOn(index, readingBody)])
+      : [...carried.map(load => this.report(link, load)), ...this.readingsOn(index, readingWire)].join('')
   }
 
   /** "fan=1" of a load. */

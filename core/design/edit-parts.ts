@@ -1,12 +1,12 @@
 /** What edits are made of: finding what they change, pins and ids for what is new, and bringing along what hangs on it. */
 import { partOf, parts, pathInWhole } from './part'
-import { handSurfaces, linkOf, loadOf, panelOf, remoteOf, surfaceOf } from './find'
+import { handSurfaces, linkOf, loadOf, panelOf, panels, remoteOf, surfaceOf } from './find'
 import { maybeShipped } from '../boards/boards'
 import type { PinUse } from '../boards/hazards'
 import { boardOf, freePin, needs, SENSE, type Need } from './pins'
 import { driversOf, NEW_DRIVERS } from './drivers'
 import { asksOf, formsOf, KIND_WORDS, linesOf, outputOfKind, relativeOf, spokenValues, valuesOf } from './values'
-import type { BeliefPolicy, Control, Controller, Design, HandSurface, Link, Load, Codes, Driver, Message, Output, LinkKind, PanelKey, RemoteSurface, Scene, Sensor, Surface } from './schema'
+import type { BeliefPolicy, Control, Controller, Design, HandSurface, Link, Load, Codes, Driver, LinkReading, Message, Output, LinkKind, PanelItem, PanelKey, PanelSurface, RemoteSurface, Scene, Sensor, Surface } from './schema'
 
 /** Raised by an edit whose target is not there or whose arguments make no sense; caught in `applyEdit` only. */
 export class EditRefused extends Error {}
@@ -145,20 +145,37 @@ export function dropKey(surface: RemoteSurface, loadId: string): void {
   else surface.keys = surface.keys.filter(k => k.loadId !== loadId)
 }
 
-function notPlaced(design: Design, surfaceId: string, loadId: string): () => string {
-  return () => `${loadOf(design, loadId).name} is not placed on ${surfaceOf(design, surfaceId).name}`
+/** A key of a panel by its id, of a box by its load. */
+export function anyKeyOf(design: Design, surfaceId: string, keyId: string): { loadId: string, form: PanelKey['form'] } {
+  const remote = remoteOf(design, surfaceId)
+  const key: { loadId: string, form: PanelKey['form'] } | undefined = remote.kind === 'panel' ? remote.keys.find(k => k.id === keyId) : remote.keys.find(k => k.loadId === keyId)
+  return found(key, () => `"${keyId}" is not placed on ${remote.name}`)
 }
 
-export function anyKeyOf(design: Design, surfaceId: string, loadId: string): { form: PanelKey['form'] } {
-  return found(remoteOf(design, surfaceId).keys.find(k => k.loadId === loadId), notPlaced(design, surfaceId, loadId))
+/** Anything on a panel by its id. */
+export function itemOf(design: Design, surfaceId: string, keyId: string): PanelItem {
+  const panel = panelOf(design, surfaceId)
+  return found(panel.keys.find(k => k.id === keyId) ?? panel.parts.find(p => p.id === keyId), () => `"${keyId}" is not placed on ${panel.name}`)
+}
+
+export function pageOf(design: Design, surfaceId: string, page: number): PanelSurface['pages'][number] {
+  const panel = panelOf(design, surfaceId)
+  return found(panel.pages[page], () => `${panel.name} has no page ${page + 1}`)
+}
+
+/** A reading that is no longer told on a link, with what showed it there. */
+export function dropReading(design: Design, link: Link, sensorId: string): void {
+  (link as { readings: LinkReading[] }).readings = (link.readings as LinkReading[]).filter(r => r.sensorId !== sensorId)
+  for (const panel of panels(design)) if (panel.linkId === link.id) panel.parts = panel.parts.filter(p => !('sensorId' in p) || p.sensorId !== sensorId)
+}
+
+/** Keys of scenes that cannot be asked for any more. */
+export function dropSceneKeys(design: Design): void {
+  for (const panel of panels(design)) panel.parts = panel.parts.filter(p => p.form !== 'scene' || (linkOf(design, panel.linkId).scenes[p.sceneId] ?? '') !== '')
 }
 
 export function sceneOf(design: Design, sceneId: string): Scene {
   return found(design.scenes.find(s => s.id === sceneId), () => `no scene "${sceneId}"`)
-}
-
-export function keyOf(design: Design, surfaceId: string, loadId: string): PanelKey {
-  return found(panelOf(design, surfaceId).keys.find(k => k.loadId === loadId), notPlaced(design, surfaceId, loadId))
 }
 
 /** The first one where none is named. */

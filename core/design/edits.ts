@@ -10,8 +10,9 @@ import type { BoardProfile } from '../boards/schema'
 import { controlUse, needs, pinLabel, SENSE } from './pins'
 import { newSensor, SENSOR_WORDS, sensorLines, type SensorKind } from './sensors'
 import { asksOf, KIND_WORDS, valuesOf } from './values'
-import { DEFAULT_WIRING, NO_GESTURES, type BeliefPolicy, type Control, type Design, type Link, type Codes, type Message, type Output, type LinkKind, type Front, type PanelKey, type Scene, type Wiring } from './schema'
-import { EditRefused, NEW_BELIEF, anyKeyOf, asksAt, boardNameOf, changeKind, changeOutput, controlOf, controllerOf, dropGestures, dropKey, dropMessage, handOf, keyOf, listed, listedCodes, messageOf, move, needOf, nextPin, sceneOf, sensorOf, setAt, wireUp } from './edit-parts'
+import { DEFAULT_WIRING, NEW_PANEL, NO_GESTURES, type BeliefPolicy, type Control, type Design, type Link, type Codes, type Message, type Output, type LinkKind, type Front, type LinkReading, type PanelKey, type PanelPart, type PanelSurface, type Scene, type Theme, type Wiring } from './schema'
+import { EditRefused, NEW_BELIEF, anyKeyOf, asksAt, boardNameOf, changeKind, changeOutput, controlOf, controllerOf, dropGestures, dropKey, dropMessage, dropReading, dropSceneKeys, handOf, itemOf, listed, pageOf, listedCodes, messageOf, move, needOf, nextPin, sceneOf, sensorOf, setAt, wireUp } from './edit-parts'
+import { FORM_WORDS, itemTitle, newReading, partTitle } from './items'
 import { freshId } from './ids'
 import { validateDesign, type Problem } from './validate'
 
@@ -32,6 +33,7 @@ export interface EditArgs {
   addLoad: { name: string, id?: string, controllerId?: string }
   renameLoad: { loadId: string, name: string }
   noteLoad: { loadId: string, note: string }
+  setRoom: { loadId: string, room: string }
   moveLoad: { loadId: string, to: number }
   removeLoad: { loadId: string }
   setOutput: { loadId: string, patch: OutputPatch }
@@ -61,11 +63,19 @@ export interface EditArgs {
   setLink: { linkId: string, patch: LinkPatch }
   setPoll: { surfaceId: string, pollMs: number }
   setBelief: { surfaceId: string, patch: Partial<BeliefPolicy> }
-  setDevice: { surfaceId: string, device: 'phone-small' | 'phone-large' }
+  setPanel: { surfaceId: string, patch: Partial<Pick<PanelSurface, 'device' | 'landscape' | 'ownMm' | 'pageAddress'>> & { theme?: Partial<Theme> } }
+  addPage: { surfaceId: string, name: string }
+  setPage: { surfaceId: string, page: number, patch: Partial<PanelSurface['pages'][number]> }
+  removePage: { surfaceId: string, page: number }
   placeKey: { surfaceId: string, key: PanelKey }
-  moveKey: { surfaceId: string, loadId: string, box: Partial<Pick<PanelKey, 'xMm' | 'yMm' | 'widthMm' | 'heightMm'>> }
-  setKeyForm: { surfaceId: string, loadId: string, form: PanelKey['form'] }
-  removeKey: { surfaceId: string, loadId: string }
+  placePart: { surfaceId: string, part: PanelPart }
+  moveKey: { surfaceId: string, keyId: string, box: Partial<Pick<PanelKey, 'page' | 'xMm' | 'yMm' | 'widthMm' | 'heightMm'>> }
+  setKeyForm: { surfaceId: string, keyId: string, form: PanelKey['form'] }
+  setItem: { surfaceId: string, keyId: string, patch: Record<string, unknown> }
+  removeKey: { surfaceId: string, keyId: string }
+  setLayout: { surfaceId: string, keys: PanelKey[], parts: PanelPart[], pages: PanelSurface['pages'] }
+  setReading: { linkId: string, sensorId: string, patch: Partial<Omit<Extract<LinkReading, { code: string }>, 'sensorId'>> }
+  removeReading: { linkId: string, sensorId: string }
   setWiring: { loadId: string, patch: Partial<Wiring> }
   setSupply: { patch: Partial<Design['supply']> }
   addSensor: { kind: SensorKind, name: string, loadId?: string, controllerId?: string }
@@ -149,7 +159,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     apply: (d, a) => {
       const { id: controllerId } = controllerOf(d, a.controllerId)
       d.loads.push({
-        id: a.id ?? freshId(a.name, 'load', d.loads), name: a.name, controllerId, note: '', wiring: DEFAULT_WIRING,
+        id: a.id ?? freshId(a.name, 'load', d.loads), name: a.name, controllerId, note: '', room: '', wiring: DEFAULT_WIRING,
         output: { kind: 'switched', pin: nextPin(d, controllerId, { as: 'output', activeLevel: 'low' }), activeLevel: 'low', powerUp: 'off', saveDelayMs: 2000, timers: null },
       })
     },
@@ -157,6 +167,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   },
   renameLoad: { apply: (d, a) => { loadOf(d, a.loadId).name = a.name }, words: (d, a) => `Load ${loadOf(d, a.loadId).name} renamed to ${a.name}` },
   noteLoad: { apply: (d, a) => { loadOf(d, a.loadId).note = a.note }, words: (d, a) => `Note of ${loadOf(d, a.loadId).name} changed` },
+  setRoom: { apply: (d, a) => { loadOf(d, a.loadId).room = a.room }, words: (d, a) => `${loadOf(d, a.loadId).name} is in ${a.room || 'no room of its own'}` },
   moveLoad: { apply: (d, a) => move(d.loads, a.loadId, a.to), words: (d, a) => `Load ${loadOf(d, a.loadId).name} moved to row ${a.to + 1}` },
   removeLoad: {
     apply: (d, a) => {
@@ -174,6 +185,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       for (const scene of d.scenes) scene.sets = scene.sets.filter(x => x.loadId !== a.loadId)
       for (const { id } of d.scenes.filter(x => !x.sets.length)) for (const link of d.links) Reflect.deleteProperty(link.scenes, id)
       d.scenes = d.scenes.filter(x => x.sets.length)
+      dropSceneKeys(d)
       for (const s of d.sensors) if (s.kind === 'infrared') s.keys = s.keys.filter(k => k.loadId !== a.loadId)
     },
     words: (d, a) => `Load ${loadOf(d, a.loadId).name} removed with its codes, keys and controls`,
@@ -194,7 +206,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       const surfaceId = freshId(a.name, 'panel', d.surfaces)
       const linkId = freshId(`${a.name} link`, 'link', d.links)
       wireUp(d, newLink(a.over, linkId, `${a.name} link`, controllerOf(d, a.controllerId).id))
-      d.surfaces.push({ kind: 'panel', id: surfaceId, name: a.name, linkId, device: 'phone-small', pollMs: asksAt(a.over), belief: NEW_BELIEF, keys: [] })
+      d.surfaces.push({ kind: 'panel', id: surfaceId, name: a.name, linkId, pollMs: asksAt(a.over), belief: NEW_BELIEF, keys: [], ...NEW_PANEL })
     },
     words: (_, a) => `Panel ${a.name} added over ${LINK_WORDS[a.over]}`,
   },
@@ -297,6 +309,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       sceneOf(d, a.sceneId)
       d.scenes = d.scenes.filter(s => s.id !== a.sceneId)
       for (const link of d.links) Reflect.deleteProperty(link.scenes, a.sceneId)
+      dropSceneKeys(d)
     },
     words: (d, a) => `Scene ${sceneOf(d, a.sceneId).name} removed with its codes`,
   },
@@ -306,6 +319,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       const { scenes } = linkOf(d, a.linkId)
       if (a.code === '') Reflect.deleteProperty(scenes, a.sceneId)
       else scenes[a.sceneId] = a.code
+      dropSceneKeys(d)
     },
     words: (d, a) => `Scene ${sceneOf(d, a.sceneId).name} on ${linkOf(d, a.linkId).name}: ${a.code || 'no code'}`,
   },
@@ -323,7 +337,32 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   },
   setPoll: { apply: (d, a) => { remoteOf(d, a.surfaceId).pollMs = a.pollMs }, words: (d, a) => `${surfaceOf(d, a.surfaceId).name} ${a.pollMs ? `asks every ${a.pollMs} ms` : 'never asks'}` },
   setBelief: { apply: (d, a) => { Object.assign(remoteOf(d, a.surfaceId).belief, a.patch) }, words: (d, a) => `Belief of ${surfaceOf(d, a.surfaceId).name}: ${listed(a.patch)}` },
-  setDevice: { apply: (d, a) => { panelOf(d, a.surfaceId).device = a.device }, words: (d, a) => `${surfaceOf(d, a.surfaceId).name} laid out for a ${a.device === 'phone-small' ? 'small' : 'large'} phone` },
+  setPanel: {
+    apply: (d, a) => {
+      const { theme, ...rest } = a.patch
+      const panel = panelOf(d, a.surfaceId)
+      Object.assign(panel, rest)
+      if (theme) Object.assign(panel.theme, theme)
+    },
+    words: (d, a) => `Panel ${surfaceOf(d, a.surfaceId).name}: ${listed(a.patch)}`,
+  },
+  addPage: { apply: (d, a) => { panelOf(d, a.surfaceId).pages.push({ name: a.name, picture: null }) }, words: (d, a) => `Page ${a.name} added to ${surfaceOf(d, a.surfaceId).name}` },
+  setPage: {
+    apply: (d, a) => { Object.assign(pageOf(d, a.surfaceId, a.page), a.patch) },
+    words: (d, a) => `Page ${pageOf(d, a.surfaceId, a.page).name} of ${surfaceOf(d, a.surfaceId).name}: ${'picture' in a.patch ? a.patch.picture ? 'a picture behind' : 'no picture' : `named ${a.patch.name ?? ''}`}`,
+  },
+  removePage: {
+    apply: (d, a) => {
+      const panel = panelOf(d, a.surfaceId)
+      pageOf(d, a.surfaceId, a.page)
+      if (panel.pages.length === 1) throw new EditRefused('a panel has at least one page')
+      panel.pages.splice(a.page, 1)
+      const without = <T extends { page: number }>(list: T[]) => list.filter(i => i.page !== a.page).map(i => i.page > a.page ? { ...i, page: i.page - 1 } : i)
+      panel.keys = without(panel.keys)
+      panel.parts = without(panel.parts)
+    },
+    words: (d, a) => `Page ${pageOf(d, a.surfaceId, a.page).name} of ${surfaceOf(d, a.surfaceId).name} removed with what stood on it`,
+  },
   placeKey: {
     apply: (d, a) => {
       loadOf(d, a.key.loadId)
@@ -333,14 +372,52 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     },
     words: (d, a) => `${loadOf(d, a.key.loadId).name} placed on ${surfaceOf(d, a.surfaceId).name}`,
   },
-  moveKey: { apply: (d, a) => { Object.assign(keyOf(d, a.surfaceId, a.loadId), a.box) }, words: (d, a) => `Key of ${loadOf(d, a.loadId).name} on ${surfaceOf(d, a.surfaceId).name}: ${listed(a.box)}` },
-  setKeyForm: { apply: (d, a) => { anyKeyOf(d, a.surfaceId, a.loadId).form = a.form }, words: (d, a) => `${loadOf(d, a.loadId).name} on ${surfaceOf(d, a.surfaceId).name} becomes ${FORM_WORDS[a.form]}` },
+  placePart: { apply: (d, a) => { panelOf(d, a.surfaceId).parts.push(a.part) }, words: (d, a) => `${partTitle(d, a.part)} placed on ${surfaceOf(d, a.surfaceId).name}` },
+  moveKey: { apply: (d, a) => { Object.assign(itemOf(d, a.surfaceId, a.keyId), a.box) }, words: (d, a) => `${itemTitle(d, itemOf(d, a.surfaceId, a.keyId))} on ${surfaceOf(d, a.surfaceId).name}: ${listed(a.box)}` },
+  setKeyForm: { apply: (d, a) => { anyKeyOf(d, a.surfaceId, a.keyId).form = a.form }, words: (d, a) => `${loadOf(d, anyKeyOf(d, a.surfaceId, a.keyId).loadId).name} on ${surfaceOf(d, a.surfaceId).name} becomes ${FORM_WORDS[a.form]}` },
+  setItem: {
+    apply: (d, a) => {
+      const item = itemOf(d, a.surfaceId, a.keyId)
+      const strange = Object.keys(a.patch).find(key => !(key in item) || key === 'form' || key === 'id')
+      if (strange) throw new EditRefused(`${itemTitle(d, item)} has no ${strange}`)
+      Object.assign(item, a.patch)
+    },
+    words: (d, a) => `${itemTitle(d, itemOf(d, a.surfaceId, a.keyId))} on ${surfaceOf(d, a.surfaceId).name}: ${listed(a.patch)}`,
+  },
   removeKey: {
     apply: (d, a) => {
-      anyKeyOf(d, a.surfaceId, a.loadId)
-      dropKey(remoteOf(d, a.surfaceId), a.loadId)
+      const remote = remoteOf(d, a.surfaceId)
+      if (remote.kind === 'panel') {
+        itemOf(d, a.surfaceId, a.keyId)
+        remote.keys = remote.keys.filter(k => k.id !== a.keyId)
+        remote.parts = remote.parts.filter(p => p.id !== a.keyId)
+        return
+      }
+      anyKeyOf(d, a.surfaceId, a.keyId)
+      dropKey(remote, a.keyId)
     },
-    words: (d, a) => `${loadOf(d, a.loadId).name} taken off ${surfaceOf(d, a.surfaceId).name}`,
+    words: (d, a) => `${remoteOf(d, a.surfaceId).kind === 'panel' ? itemTitle(d, itemOf(d, a.surfaceId, a.keyId)) : loadOf(d, a.keyId).name} taken off ${surfaceOf(d, a.surfaceId).name}`,
+  },
+  setLayout: {
+    apply: (d, a) => { Object.assign(panelOf(d, a.surfaceId), { keys: a.keys, parts: a.parts, pages: a.pages }) },
+    words: (d, a) => `${surfaceOf(d, a.surfaceId).name} laid out: ${a.keys.length} keys and ${a.parts.length} other parts`,
+  },
+  setReading: {
+    apply: (d, a) => {
+      const link = linkOf(d, a.linkId)
+      const sensor = sensorOf(d, a.sensorId)
+      const there = (link.readings as LinkReading[]).find(r => r.sensorId === a.sensorId)
+      if (there) Object.assign(there, a.patch)
+      else (link.readings as LinkReading[]).push({ ...newReading(link, sensor), ...a.patch } as LinkReading)
+    },
+    words: (d, a) => `${sensorOf(d, a.sensorId).name} on ${linkOf(d, a.linkId).name}: ${listed(a.patch) || 'told'}`,
+  },
+  removeReading: {
+    apply: (d, a) => {
+      const link = linkOf(d, a.linkId)
+      dropReading(d, link, sensorOf(d, a.sensorId).id)
+    },
+    words: (d, a) => `${sensorOf(d, a.sensorId).name} no longer told on ${linkOf(d, a.linkId).name}`,
   },
   setWiring: { apply: (d, a) => { Object.assign(loadOf(d, a.loadId).wiring, a.patch) }, words: (d, a) => `Wiring of ${loadOf(d, a.loadId).name}: ${listed(a.patch)}` },
   setSupply: { apply: (d, a) => { Object.assign(d.supply, a.patch) }, words: (_, a) => `Supply: ${listed(a.patch)}` },
@@ -369,6 +446,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   removeSensor: {
     apply: (d, a) => {
       sensorOf(d, a.sensorId)
+      for (const link of d.links) dropReading(d, link, a.sensorId)
       d.sensors = d.sensors.filter(s => s.id !== a.sensorId)
     },
     words: (d, a) => `${sensorOf(d, a.sensorId).name} removed`,
@@ -444,5 +522,3 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   },
   together: { apply: (d, a) => { for (const edit of a.edits) run(d, edit) }, words: (_, a) => a.words },
 }
-
-export const FORM_WORDS: Record<PanelKey['form'], string> = { pair: 'a pair of keys', state: 'one key with state', trigger: 'a key that triggers', hold: 'a key to hold', each: 'a key for each value', stepper: 'keys for more and less' }

@@ -55,6 +55,7 @@ function linkLines(link: Link): string[] {
   return [
     `${head} connect ${link.onConnect}`,
     ...moreText(link),
+    ...link.readings.map(r => `reading ${link.id} ${r.sensorId} ${'code' in r ? r.code : ''}`),
     ...Object.entries(link.scenes).map(([sceneId, code]) => `scene ${link.id} ${sceneId} ${code}`),
     ...(link.messages as Message[]).map(m => `message ${link.id} ${m.loadId} ${Object.keys(m.codes).sort(valueOrder).map(v => `${v} ${m.codes[v]}`).join(' ')} ack ${m.ack} change ${m.change}`),
   ]

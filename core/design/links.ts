@@ -30,7 +30,7 @@ export function hasSpeed(link: Link): link is SerialLink {
 
 /** A link of a kind as it starts. Pins are for the caller. Latencies: docs/links.md; all of them can be edited. */
 export function newLink(kind: LinkKind, id: string, name: string, controllerId: string): Link {
-  const base = { id, name, controllerId, auth: { kind: 'none' as const }, messages: [], scenes: {} }
+  const base = { id, name, controllerId, auth: { kind: 'none' as const }, messages: [], scenes: {}, readings: [] }
   if (kind === 'http') {
     return {
       kind, ...base, onConnect: false, timing: { minMs: 4, typicalMs: 15, p99Ms: 120, lossPerMille: 0, dropDetectMs: 3000, reconnectMs: 1500 },

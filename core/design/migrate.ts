@@ -3,7 +3,7 @@
  * its version: what is not as expected is left as it is, for the schema to name.
  */
 import { migrateBoard } from '../boards/schema'
-import { DEFAULT_WIRES, DEFAULT_WIRING, DESIGN_VERSION, NO_GESTURES } from './schema'
+import { DEFAULT_WIRES, DEFAULT_WIRING, DESIGN_VERSION, NEW_PANEL, NO_GESTURES } from './schema'
 
 type Document = Record<string, unknown>
 
@@ -40,6 +40,13 @@ const STEPS: Record<number, (document: Document) => Document> = {
       links: each(document.links, l => ({ ...l, auth: { kind: 'none' }, scenes: {}, ...(l.kind === 'bluetooth-serial' ? { radio: 'module', helloCode: '', errorText: '' } : l.kind === 'http' ? { method: 'get', answers: 'text', helloRoute: '' } : {}) })),
     }
   },
+  /** 4 to 5: rooms; panels of any size with pages and a theme, keys with ids and guards, parts that are no keys; readings on links. */
+  4: document => ({
+    ...document, version: 5,
+    loads: each(document.loads, l => ({ ...l, room: '' })),
+    links: each(document.links, l => ({ ...l, readings: [] })),
+    surfaces: each(document.surfaces, s => s.kind === 'panel' ? { ...s, ...NEW_PANEL, device: s.device, keys: each(s.keys, k => ({ ...k, id: k.loadId, page: 0, guard: 'none' })) } : s),
+  }),
 }
 
 function each(list: unknown, change: (item: Document) => Document): unknown {

@@ -1,15 +1,15 @@
 /**
- * The design document, version 4: one Zod schema from which types, validation and the published JSON Schema come.
+ * The design document, version 5: one Zod schema from which types, validation and the published JSON Schema come.
  * Unknown keys are refused; references between parts are checked in `validate.ts`.
  */
 import { z } from 'zod'
 import { boardSchema } from '../boards/schema'
 
 export const DESIGN_FORMAT = 'nolvi-design'
-export const DESIGN_VERSION = 4
+export const DESIGN_VERSION = 5
 
 /** Upper bounds of the document. They keep every check, search and page within a stated size. */
-export const LIMITS = { loads: 40, controllers: 4, networks: 4, scenes: 12, surfaces: 12, links: 8, controls: 40, sensors: 20, boards: 4, codeLength: 64, routeLength: 80, values: 21, nameLength: 40, documentBytes: 1_000_000 } as const
+export const LIMITS = { loads: 100, pages: 6, parts: 60, pictureLength: 60_000, controllers: 4, networks: 4, scenes: 12, surfaces: 12, links: 8, controls: 40, sensors: 20, boards: 4, codeLength: 64, routeLength: 80, values: 21, nameLength: 40, documentBytes: 1_000_000 } as const
 
 const id = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, 'an id is 1 to 40 small letters, digits and hyphens, starting with a letter').describe('Stable id: a short readable slug')
 
@@ -95,7 +95,7 @@ const wiring = z.strictObject({
   dangers: z.array(z.enum(['heat', 'gas', 'motion', 'lock', 'water'])).max(5).describe('What can hurt somebody'),
 })
 
-const load = z.strictObject({ id, name, controllerId: id, note: plainText(80), output, wiring })
+const load = z.strictObject({ id, name, controllerId: id, note: plainText(80), room: plainText(LIMITS.nameLength).describe('Where it is; loads of one room stand together on panels'), output, wiring })
 
 const controlBase = { id, loadId: id, pin, debounceMs: ms(1_000).describe('Level must be stable this long, ms'), leadMeters: z.number().min(0).max(500), pullOhms: z.number().min(100).max(1e6).nullable().describe('Pull-up outside the board; null = the board\'s own') }
 const asks = z.string().max(8).describe('A value of the load; "toggle" between rest and that; "up" or "down" to the next one')
@@ -115,12 +115,36 @@ const handSurface = z.strictObject({
   controls: z.array(control).max(LIMITS.controls),
 })
 
-export const FORMS = ['pair', 'state', 'trigger', 'hold', 'each', 'stepper'] as const
+export const FORMS = ['pair', 'state', 'trigger', 'hold', 'each', 'stepper', 'fader', 'number', 'timer'] as const
+export const GUARDS = ['none', 'slide', 'hold', 'pin', 'unlock'] as const
 const mm = z.number().min(0).max(1_000).describe('Millimetres')
+const guard = z.enum(GUARDS).describe('What a person does first: slide the lock, hold to confirm, give the PIN of the page, or the phone\'s own unlock')
+const onPage = { id, page: z.number().int().min(0).max(LIMITS.pages - 1), xMm: mm, yMm: mm, widthMm: mm.min(1), heightMm: mm.min(1) }
 const panelKey = z.strictObject({
-  loadId: id,
-  form: z.enum(FORMS).describe('Pair of keys; one key with state; trigger; key to hold; a key for each value; a key for the next value either way'),
-  xMm: mm, yMm: mm, widthMm: mm.min(1), heightMm: mm.min(1),
+  ...onPage, loadId: id,
+  form: z.enum(FORMS).describe('Pair of keys; one key with state; trigger; key to hold; a key for each value; a key for the next value either way; fader; typed number; timer with a time'),
+  guard,
+})
+const scale = { low: z.number().min(-1e6).max(1e6).describe('Left or lower end of its scale'), high: z.number().min(-1e6).max(1e6) }
+const limitValue = z.number().min(-1e6).max(1e6).nullable()
+const panelPart = z.discriminatedUnion('form', [
+  z.strictObject({ form: z.literal('readout'), ...onPage, sensorId: id }).describe('A value in large figures'),
+  z.strictObject({ form: z.literal('gauge'), ...onPage, sensorId: id, ...scale, warnBelow: limitValue, warnAbove: limitValue }).describe('A value on a scale, with limits'),
+  z.strictObject({ form: z.literal('history'), ...onPage, sensorId: id, ...scale, minutes: z.number().int().min(1).max(1440).describe('How far back it reaches') }).describe('A value over time'),
+  z.strictObject({ form: z.literal('column'), ...onPage, sensorId: id, ...scale }).describe('A level as a column'),
+  z.strictObject({ form: z.literal('tilt'), ...onPage, sensorId: id }).describe('Where a two-axis input points'),
+  z.strictObject({ form: z.literal('scene'), ...onPage, sceneId: id, guard }).describe('A key for several loads at once'),
+  z.strictObject({ form: z.literal('text'), ...onPage, text: plainText(160, 1) }),
+  z.strictObject({ form: z.literal('connection'), ...onPage }).describe('Connected, or why not'),
+  z.strictObject({ form: z.literal('answers'), ...onPage }).describe('What was answered last'),
+])
+export const DEVICE_IDS = ['phone-small', 'phone-large', 'tablet', 'browser', 'own'] as const
+const picture = z.string().max(LIMITS.pictureLength, 'the picture is too large; take one that is downscaled').regex(/^data:image\/(jpeg|png|webp);base64,[A-Za-z0-9+/]+=*$/, 'a picture is a JPEG, PNG or WebP as data:image/...;base64,...').nullable()
+const theme = z.strictObject({
+  look: z.enum(['auto', 'day', 'night']).describe('By the device, or always one of them'),
+  paper: colour, ink: colour, nightPaper: colour, nightInk: colour,
+  roundMm: z.number().min(0).max(8).describe('Roundness of keys, mm'),
+  textMm: z.number().min(2.2).max(6).describe('Size of names on keys, mm'),
 })
 
 const belief = z.strictObject({
@@ -132,10 +156,16 @@ const belief = z.strictObject({
 
 const panelSurface = z.strictObject({
   kind: z.literal('panel'), id, name, linkId: id,
-  device: z.enum(['phone-small', 'phone-large']).describe('Generic device size, portrait'),
+  device: z.enum(DEVICE_IDS).describe('Generic device size; own = ownMm'),
+  landscape: z.boolean(),
+  ownMm: z.strictObject({ widthMm: mm.min(30).max(600), heightMm: mm.min(30).max(600) }).describe('Glass of a device of another size, upright'),
+  theme,
+  pageAddress: z.string().max(120).regex(/^(https?:\/\/[^\s<>"]+)?$/, 'an address of a page starts with http:// or https://').describe('Where the page is opened, for wall cards; "" = not said'),
+  pages: z.array(z.strictObject({ name, picture: picture.describe('Behind the keys; null = none') })).min(1).max(LIMITS.pages),
   pollMs: ms(3_600_000).describe('Asks for the state this often, ms; 0 = never asks'),
   belief,
-  keys: z.array(panelKey).max(LIMITS.loads),
+  keys: z.array(panelKey).max(LIMITS.loads).describe('What commands loads'),
+  parts: z.array(panelPart).max(LIMITS.parts).describe('What else stands on it: readings, scenes, lines, text'),
 })
 
 const peerSurface = z.strictObject({
@@ -166,6 +196,16 @@ const reporting = {
 const valueId = z.string().regex(/^[a-z0-9]{1,8}$/)
 const charMessage = z.strictObject({ ...reporting, codes: z.record(valueId, charCode).describe('A code for each value of the load') })
 const routeMessage = z.strictObject({ ...reporting, codes: z.record(valueId, routeCode).describe('A route for each value of the load') })
+
+/** A reading that is told on a link, unasked: when it moved far enough, and again after a time. */
+const told = {
+  sensorId: id,
+  deadBand: z.number().min(0).max(1e6).describe('Told when it moved at least this far, in its unit'),
+  leastMs: ms(3_600_000).describe('Not more often than this, ms'),
+  everyMs: ms(86_400_000).describe('Also told this long after the last time, ms; 0 = only when it moved'),
+}
+const byteReading = z.strictObject({ ...told, code: charCode.min(1).describe('Stands before the value') })
+const routeReading = z.strictObject(told)
 
 /** Who may command. The word, PIN or key itself is a secret: it is kept apart and is never in the document. */
 const auth = z.discriminatedUnion('kind', [
@@ -203,6 +243,7 @@ const byteLink = {
 const byteMessages = {
   scenes: z.record(id, charCode).describe('A code for each scene that can be asked for here'),
   messages: z.array(charMessage).max(LIMITS.loads),
+  readings: z.array(byteReading).max(LIMITS.sensors),
 }
 const baud = z.union([z.literal(9600), z.literal(19200), z.literal(38400), z.literal(57600), z.literal(115200)])
 const network = z.enum(['own', 'router']).describe('Own access point, or joined to the house network')
@@ -238,6 +279,7 @@ const httpLink = z.strictObject({
   helloRoute: routeCode.describe('Asks who is there; "" = not known'),
   scenes: z.record(id, routeCode).describe('A route for each scene that can be asked for here'),
   messages: z.array(routeMessage).max(LIMITS.loads),
+  readings: z.array(routeReading).max(LIMITS.sensors),
 })
 const link = z.discriminatedUnion('kind', [bluetoothLink, wireLink, udpLink, peerLink, httpLink])
 
@@ -304,6 +346,13 @@ export type RemoteSurface = PanelSurface | PeerSurface
 export type Control = HandSurface['controls'][number]
 export type Gesture = 'single' | Extract<Control, { kind: 'push' }>['gestures'][number]['on']
 export type PanelKey = PanelSurface['keys'][number]
+export type PanelPart = PanelSurface['parts'][number]
+/** Whatever has a place on a panel. */
+export type PanelItem = PanelKey | PanelPart
+export type Guard = PanelKey['guard']
+export type Theme = PanelSurface['theme']
+export type DeviceId = PanelSurface['device']
+export type LinkReading = Link['readings'][number]
 export type BeliefPolicy = PanelSurface['belief']
 export type Link = Design['links'][number]
 /** Links whose messages are bytes, in a dialect. */
@@ -325,6 +374,13 @@ export type Front = NonNullable<Design['front']>
 export type Driver = Wiring['driver']
 export type Output = Load['output']
 export type Codes = Message['codes']
+
+export const DEFAULT_THEME: Theme = { look: 'auto', paper: '#fcfaf5', ink: '#24211d', nightPaper: '#262320', nightInk: '#f0eadd', roundMm: 1.6, textMm: 3.1 }
+
+/** What a new panel is before anything stands on it. */
+export const NEW_PANEL: Pick<PanelSurface, 'device' | 'landscape' | 'ownMm' | 'theme' | 'pageAddress' | 'pages' | 'parts'> = {
+  device: 'phone-small', landscape: false, ownMm: { widthMm: 100, heightMm: 160 }, theme: DEFAULT_THEME, pageAddress: '', pages: [{ name: 'Main', picture: null }], parts: [],
+}
 
 /** Ink, green, ochre and blue: apart in daylight, and each with a dash of its own. */
 export const DEFAULT_WIRES: Design['wires'] = { output: '#24211d', contact: '#17705f', sense: '#8a6116', serial: '#2b4a6f' }

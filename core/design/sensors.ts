@@ -55,3 +55,6 @@ export function ladderReadings(floats: number): { wet: boolean[], broken: boolea
     return { wet, broken: wet.some((w, i) => w && i > 0 && !wet[i - 1]) }
   })
 }
+
+/** What a ladder of floats tells instead of a level, when a float is broken. */
+export const BROKEN_FLOAT = 'broken'

@@ -3,6 +3,7 @@
  * and a way out. Nothing is repaired silently.
  */
 import { maybeShipped } from '../boards/boards'
+import { canTell, hasReading, readingForms } from './items'
 import { migrate } from './migrate'
 import { asksOf, formsOf, relativeOf, spokenValues, valuesOf } from './values'
 import { codeTrouble, dialectProblems } from './wire'
@@ -110,6 +111,17 @@ function referenceProblems(design: Design): Problem[] {
     refers(controllers, link.controllerId, 'controller', ['links', i, 'controllerId'])
     if (link.kind !== 'http') for (const [key, message] of dialectProblems(design, link)) say(['links', i, ...key], message)
     for (const sceneId of Object.keys(link.scenes)) if (!design.scenes.some(s => s.id === sceneId)) say(['links', i, 'scenes', sceneId], `there is no scene "${sceneId}"; add it or take its code away`)
+    link.readings.forEach((r, j) => {
+      const at = ['links', i, 'readings', j]
+      const sensor = design.sensors.find(s => s.id === r.sensorId)
+      if (!sensor) say([...at, 'sensorId'], `there is no sensor "${r.sensorId}"; add it or name another`)
+      else if (!hasReading(sensor)) say([...at, 'sensorId'], `"${r.sensorId}" has no value to tell`)
+      else if (sensor.controllerId !== link.controllerId) say([...at, 'sensorId'], `"${r.sensorId}" is wired to controller "${sensor.controllerId}", this link belongs to "${link.controllerId}"`)
+      if (!canTell(link)) say(at, 'structures have no field for a reading; take another dialect for this link')
+      const trouble = link.kind !== 'http' && 'code' in r && typeof r.code === 'string' ? codeTrouble(link, r.code) || (/[0-9.,;-]$/.test(r.code) ? 'the code before a value ends with a letter or mark, not with a digit, sign, point or semicolon' : '') : ''
+      if (trouble) say([...at, 'code'], trouble)
+    })
+    unique(link.readings.map((r, j) => ({ id: r.sensorId, path: ['links', i, 'readings', j, 'sensorId'] })), 'reading of sensor')
     link.messages.forEach((m, j) => {
       refers(loads, m.loadId, 'load', ['links', i, 'messages', j, 'loadId'])
       sameBoard(m.loadId, link.controllerId, ['links', i, 'messages', j, 'loadId'])
@@ -184,7 +196,26 @@ function referenceProblems(design: Design): Problem[] {
       const output = outputOf(key.loadId)
       if (output && !formsOf(output).includes(key.form)) say(['surfaces', i, 'keys', j, 'form'], `the form "${key.form}" does not fit this load; take one of ${formsOf(output).join(', ')}`)
     })
-    unique(surface.keys.map((k, j) => ({ id: k.loadId, path: ['surfaces', i, 'keys', j, 'loadId'] })), 'key for load')
+    if (surface.kind === 'peer') {
+      unique(surface.keys.map((k, j) => ({ id: k.loadId, path: ['surfaces', i, 'keys', j, 'loadId'] })), 'key for load')
+      return
+    }
+    const link = design.links.find(l => l.id === surface.linkId)
+    const has = (list: 'keys' | 'parts') => surface[list].map((k, j) => ({ id: k.id, path: ['surfaces', i, list, j, 'id'] as PropertyKey[] }))
+    unique([...has('keys'), ...has('parts')], 'key or part')
+    for (const list of ['keys', 'parts'] as const) {
+      surface[list].forEach((item, j) => {
+        if (item.page >= surface.pages.length) say(['surfaces', i, list, j, 'page'], `there is no page ${item.page + 1}; the panel has ${surface.pages.length}`)
+      })
+    }
+    surface.parts.forEach((part, j) => {
+      const at = ['surfaces', i, 'parts', j]
+      const sensor = 'sensorId' in part ? design.sensors.find(s => s.id === part.sensorId) : undefined
+      if ('sensorId' in part && !link?.readings.some(r => r.sensorId === part.sensorId)) say([...at, 'sensorId'], `"${part.sensorId}" is not told on this link; tell it there first`)
+      else if ('sensorId' in part && sensor && !readingForms(sensor).includes(part.form)) say([...at, 'form'], `the form "${part.form}" does not fit this sensor; take one of ${readingForms(sensor).join(', ')}`)
+      if (part.form === 'scene' && link && (link.scenes[part.sceneId] ?? '') === '') say([...at, 'sceneId'], `scene "${part.sceneId}" has no code on this link; give it one first`)
+      if ('low' in part && part.high <= part.low) say([...at, 'high'], 'the upper end of the scale lies above the lower one')
+    })
   })
   return problems
 }

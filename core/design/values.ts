@@ -103,24 +103,30 @@ export function linesOf(output: Output): PinLine[] {
 /** Forms of panel keys that fit a kind of output, the first by default. */
 export function formsOf(output: Output): readonly PanelKey['form'][] {
   switch (output.kind) {
-    case 'switched': return ['state', 'pair']
+    case 'switched': return output.timers ? ['state', 'pair', 'timer'] : ['state', 'pair']
     case 'pulsed': return ['trigger']
     case 'held': return ['hold']
     case 'opposed': return ['each']
-    default: return ['each', 'stepper']
+    default: return ['each', 'stepper', 'fader', 'number']
   }
 }
 
-/** What the keys of a form ask for, in the order in which they stand. */
+/** What the keys of a form ask for, in the order in which they stand. A fader and a typed number ask for any value. */
 export function wantsOf(output: Output, form: PanelKey['form']): readonly string[] {
   switch (form) {
     case 'pair': return ['on', 'off']
     case 'state': return ['flip']
     case 'trigger': return ['on']
     case 'hold': return ['on', 'off']
-    case 'each': return output.kind === 'opposed' ? ['forward', 'stop', 'reverse'] : valuesOf(output)
     case 'stepper': return ['down', 'up']
+    case 'timer': return [...TIMED, 'off']
+    default: return output.kind === 'opposed' ? ['forward', 'stop', 'reverse'] : valuesOf(output)
   }
+}
+
+/** The value of a load that comes nearest to a number. */
+export function nearestValue(output: Output, wanted: number): string {
+  return valuesOf(output).reduce((best, v) => Math.abs(Number(v) - wanted) < Math.abs(Number(best) - wanted) ? v : best)
 }
 
 /** What a hand control may ask for; the first by default. */

@@ -5,6 +5,7 @@
  */
 import type { Link } from '../design/schema'
 import { endOf } from '../design/wire'
+import { readingLength, readingStarts } from './readings'
 import { proofBytes } from './sealing'
 import { startsTimers, TIME_LENGTH } from './times'
 
@@ -14,6 +15,8 @@ export interface Reader {
   bodies: ReadonlySet<string>
   /** Characters of the longest body; more than that is not kept. */
   longest: number
+  /** What starts a value that ends with a semicolon, where codes follow one another. */
+  starts: readonly string[]
   /** Spaces outside quotes do not matter. */
   looseSpaces: boolean
 }
@@ -23,8 +26,9 @@ export function readerOf(link: Link, bodies: Iterable<string>): Reader {
   const set = new Set(bodies)
   let longest = 0
   for (const body of set) longest = Math.max(longest, body.length)
+  longest = Math.max(longest, readingLength(link))
   // A proof makes commands longer than their codes.
-  return { end: endOf(link), bodies: set, longest: longest + proofBytes(link) + (startsTimers(link) ? TIME_LENGTH : 0), looseSpaces: link.kind !== 'http' && link.dialect.kind === 'json' }
+  return { end: endOf(link), bodies: set, starts: readingStarts(link), longest: longest + proofBytes(link) + (startsTimers(link) ? TIME_LENGTH : 0), looseSpaces: link.kind !== 'http' && link.dialect.kind === 'json' }
 }
 
 export type Heard = { kind: 'code', code: string } | { kind: 'unknown', bytes: string }
@@ -33,7 +37,7 @@ export interface StreamStep { buffer: string, heard: Heard[] }
 
 /** Feed one character. */
 export function feed(reader: Reader, buffer: string, char: string): StreamStep {
-  return reader.end === '' ? feedCodes(reader.bodies, buffer, char) : feedEnded(reader, buffer, char)
+  return reader.end === '' ? feedCodes(reader, buffer, char) : feedEnded(reader, buffer, char)
 }
 
 function feedEnded(reader: Reader, buffer: string, char: string): StreamStep {
@@ -49,15 +53,20 @@ function feedEnded(reader: Reader, buffer: string, char: string): StreamStep {
 }
 
 /**
- * Feed one character. `codes` is the set of whole codes. When the buffer can no longer become a code, its first
- * characters are given up and the last one is tried again as a start: one wrong byte costs at most one code.
+ * Feed one character. When the buffer can no longer become a code, its first
+ * characters are given up and the last one is tried again as a start: one wrong byte costs at most one code. A value is heard
+ * as what it is, for `readingIn` to read.
  */
-function feedCodes(codes: ReadonlySet<string>, buffer: string, char: string): StreamStep {
+function feedCodes(reader: Reader, buffer: string, char: string): StreamStep {
+  const codes = reader.bodies
   const grown = buffer + char
+  const value = reader.starts.some(s => grown.startsWith(s) && grown.length > s.length)
+  if (value && char === ';') return { buffer: '', heard: [{ kind: 'unknown', bytes: grown }] }
+  if (value && grown.length < reader.longest && /[\w.,-]/.test(char)) return { buffer: grown, heard: [] }
   if (codes.has(grown)) return { buffer: '', heard: [{ kind: 'code', code: grown }] }
-  if (startsSome(codes, grown)) return { buffer: grown, heard: [] }
+  if (startsSome(codes, grown) || startsSome(reader.starts, grown)) return { buffer: grown, heard: [] }
   if (buffer === '') return { buffer: '', heard: [{ kind: 'unknown', bytes: char }] }
-  const again = feedCodes(codes, '', char)
+  const again = feedCodes(reader, '', char)
   return { buffer: again.buffer, heard: [{ kind: 'unknown', bytes: buffer }, ...again.heard] }
 }
 
@@ -73,7 +82,7 @@ export function feedAll(reader: Reader, buffer: string, text: string): StreamSte
   return { buffer: rest, heard }
 }
 
-function startsSome(codes: ReadonlySet<string>, text: string): boolean {
+function startsSome(codes: Iterable<string>, text: string): boolean {
   for (const code of codes) if (code.startsWith(text)) return true
   return false
 }

@@ -61,6 +61,12 @@ export function helloText(link: Link, fingerprint: string, starts: number): stri
   return link.dialect.kind === 'json' ? `{"hello":"${SPEAKS}","fingerprint":"${fingerprint}","starts":${starts}}${endOf(link)}` : `${link.reportMark}hello ${SPEAKS} ${fingerprint} ${starts}${endOf(link)}`
 }
 
+/** The fingerprint within an answer to who is there; null in anything else. */
+export function printIn(link: Link, text: string): string | null {
+  const pattern = link.kind === 'http' ? /fingerprint\b[^0-9A-F]{1,40}([0-9A-F]{6})\b/ : /hello\W+nolvi\/\d+\W+(?:fingerprint\W+)?([0-9A-F]{6})\b/
+  return pattern.exec(text)?.[1] ?? null
+}
+
 /** The answer to what is not understood; "" where the link has none. */
 export function errorText(link: Link): string {
   if (link.kind === 'http' || link.errorText === '' || !speaksWords(link)) return ''

@@ -1,35 +1,53 @@
 /** Geometry of keys on the millimetre grid: snapping, free places, overlaps, what falls off the glass. */
-import type { Load, Output, PanelKey, PanelSurface } from '../design/schema'
+import { freshId } from '../design/ids'
+import { itemsOf, isKey } from '../design/items'
+import type { Load, Output, PanelItem, PanelKey, PanelSurface } from '../design/schema'
 import { formsOf, wantsOf } from '../design/values'
-import { deviceOf, EDGE_MM, GRID_MM, HEAD_MM, MIN_KEY_MM, type Device } from './devices'
+import { deviceOf, EDGE_MM, GAP_MM, GRID_MM, HEAD_MM, MIN_KEY_MM, type Glass } from './devices'
 
 export interface Box { xMm: number, yMm: number, widthMm: number, heightMm: number }
+export interface Size { widthMm: number, heightMm: number }
 /** Keys that stand beside one another in a row. */
 export const KEYS_IN_ROW = 5
 const ROW_MM = 14
 const KEY_GAP_MM = 1
 
 /** Forms that are a name above rows of keys; the others are one key with the name on it. */
-export function isRow(form: PanelKey['form']): boolean {
-  return form === 'pair' || form === 'each' || form === 'stepper'
+export function isRow(form: PanelItem['form']): boolean {
+  return ROW_FORMS.has(form)
 }
+const ROW_FORMS: ReadonlySet<string> = new Set<PanelKey['form']>(['pair', 'each', 'stepper', 'fader', 'number', 'timer'])
 
-/** How many keys a form has for a load. */
+/** How many keys stand in the rows of a form: what is typed and what is drawn count as one. */
 export function keyCount(output: Output, form: PanelKey['form']): number {
+  if (form === 'fader') return 1
+  if (form === 'number') return 2
   return isRow(form) ? wantsOf(output, form).length : 1
 }
 
-export function sizeFor(form: PanelKey['form'], keys: number): { widthMm: number, heightMm: number } {
-  return isRow(form) ? { widthMm: 58, heightMm: NAME_MM + rowsOf(keys) * ROW_MM } : { widthMm: 28, heightMm: 18 }
+/** The size that a new item of a form has. `keys`: of its row. */
+export function sizeFor(form: PanelItem['form'], keys = 1): Size {
+  switch (form) {
+    case 'state': case 'trigger': case 'hold': case 'scene': return { widthMm: 28, heightMm: 18 }
+    case 'readout': return { widthMm: 28, heightMm: 16 }
+    case 'gauge': return { widthMm: 58, heightMm: 18 }
+    case 'history': return { widthMm: 58, heightMm: 30 }
+    case 'column': return { widthMm: 28, heightMm: 36 }
+    case 'tilt': return { widthMm: 28, heightMm: 34 }
+    case 'text': return { widthMm: 58, heightMm: 7 }
+    case 'connection': case 'answers': return { widthMm: 58, heightMm: 9 }
+    // A time above, the keys that start it below.
+    case 'timer': return { widthMm: 58, heightMm: NAME_MM + 2 * ROW_MM }
+    default: return { widthMm: 58, heightMm: NAME_MM + rowsOf(keys) * ROW_MM }
+  }
 }
 
 function rowsOf(keys: number): number {
   return Math.ceil(keys / KEYS_IN_ROW)
 }
-const GAP_MM = 2
 
 /** On the grid and on the glass, below the head. */
-export function snap(box: Box, device: Device): Box {
+export function snap(box: Box, device: Glass): Box {
   const grid = (mm: number) => Math.round(mm / GRID_MM) * GRID_MM
   const widthMm = clamp(grid(box.widthMm), 5, device.widthMm - 2 * EDGE_MM)
   const heightMm = clamp(grid(box.heightMm), 5, device.heightMm - HEAD_MM - EDGE_MM)
@@ -44,34 +62,61 @@ export function overlaps(a: Box, b: Box): boolean {
   return a.xMm < b.xMm + b.widthMm && b.xMm < a.xMm + a.widthMm && a.yMm < b.yMm + b.heightMm && b.yMm < a.yMm + a.heightMm
 }
 
-export function offGlass(box: Box, device: Device): boolean {
+export function offGlass(box: Box, device: Glass): boolean {
   return box.xMm < 0 || box.yMm < 0 || box.xMm + box.widthMm > device.widthMm || box.yMm + box.heightMm > device.heightMm
 }
 
-/** The first free place for a key of that size, row by row from the top; the last row when the glass is full. */
-export function freePlace(panel: PanelSurface, { widthMm, heightMm }: { widthMm: number, heightMm: number }): Box {
-  const size = { widthMm, heightMm }
-  const device = deviceOf(panel.device)
-  for (let yMm = HEAD_MM; yMm + size.heightMm <= device.heightMm - EDGE_MM; yMm += GRID_MM) {
-    for (let xMm = EDGE_MM; xMm + size.widthMm <= device.widthMm - EDGE_MM; xMm += GRID_MM) {
-      const box = { xMm, yMm, ...size }
-      if (!panel.keys.some(k => overlaps(padded(k), box))) return box
-    }
-  }
-  return snap({ xMm: EDGE_MM, yMm: device.heightMm, ...size }, device)
+/** The first free place on a page, row by row from the top; the last row when the glass is full. */
+export function freePlace(panel: PanelSurface, size: Size, page = 0): Box {
+  return maybeFreePlace(panel, size, page) ?? snap({ xMm: EDGE_MM, yMm: deviceOf(panel).heightMm, widthMm: size.widthMm, heightMm: size.heightMm }, deviceOf(panel))
 }
 
-/** A key for a load that is not placed yet: its first form, in the first free place. */
-export function firstKey(panel: PanelSurface, load: Pick<Load, 'id' | 'output'>): PanelKey {
+/** Undefined where there is no room. */
+export function maybeFreePlace(panel: PanelSurface, { widthMm, heightMm }: Size, page: number): Box | undefined {
+  const device = deviceOf(panel)
+  const size = { widthMm: Math.min(widthMm, device.widthMm - 2 * EDGE_MM), heightMm: Math.min(heightMm, device.heightMm - HEAD_MM - EDGE_MM) }
+  const taken = itemsOf(panel).filter(i => i.page === page).map(padded)
+  for (let yMm = HEAD_MM; yMm + size.heightMm <= device.heightMm - EDGE_MM; yMm += GRID_MM) {
+    for (let xMm = EDGE_MM; xMm + size.widthMm <= device.widthMm - EDGE_MM;) {
+      const box = { xMm, yMm, ...size }
+      const over = taken.find(t => overlaps(t, box))
+      if (!over) return box
+      xMm = Math.ceil((over.xMm + over.widthMm) / GRID_MM) * GRID_MM
+    }
+  }
+  return undefined
+}
+
+/** A key for a load: its first form, in the first free place of a page. */
+export function firstKey(panel: PanelSurface, load: Pick<Load, 'id' | 'output'>, page = 0): PanelKey {
   const form = formsOf(load.output)[0] as PanelKey['form']
-  return { loadId: load.id, form, ...freePlace(panel, sizeFor(form, keyCount(load.output, form))) }
+  return { id: itemId(panel, load.id), page, loadId: load.id, form, guard: 'none', ...freePlace(panel, sizeFor(form, keyCount(load.output, form)), page) }
+}
+
+/** An id that nothing on the panel has. */
+export function itemId(panel: Pick<PanelSurface, 'keys' | 'parts'>, wish: string): string {
+  return freshId(wish, 'part', itemsOf(panel))
+}
+
+/** Whether a finger is meant to hit it. */
+export function isTouched(item: PanelItem): boolean {
+  return isKey(item) || item.form === 'scene'
+}
+
+/** What a guard takes of the height: a lock to slide, or a field for the PIN, below the keys. */
+export const LOCK_MM = 9
+export function lockMm(item: object): number {
+  return 'guard' in item && (item.guard === 'slide' || item.guard === 'pin') ? LOCK_MM : 0
 }
 
 /** Smallest side that a thumb has to hit; keys in a row share the width, rows the height below the name. */
-export function smallestSideMm(key: PanelKey, keys: number): number {
+export function smallestSideMm(item: Pick<PanelItem, 'form' | 'widthMm' | 'heightMm'>, keys: number): number {
+  const key = { ...item, heightMm: item.heightMm - lockMm(item) }
   if (!isRow(key.form)) return Math.min(key.widthMm, key.heightMm)
+  // What is drawn is hit by its knob, as high as its row.
+  if (key.form === 'fader') return Math.min(key.widthMm, key.heightMm - NAME_MM)
   const across = Math.min(keys, KEYS_IN_ROW)
-  const rows = rowsOf(keys)
+  const rows = key.form === 'timer' ? 2 : rowsOf(keys)
   return Math.min((key.widthMm - (across - 1) * KEY_GAP_MM) / across, (key.heightMm - NAME_MM - (rows - 1) * KEY_GAP_MM) / rows)
 }
 
@@ -79,12 +124,21 @@ export function smallestSideMm(key: PanelKey, keys: number): number {
 export const NAME_MM = 6
 
 /** The box grown to a comfortable size in place. */
-export function comfortable(key: PanelKey, device: Device, keys: number): Box {
+export function comfortable(key: Box & { form: PanelItem['form'], guard?: PanelKey['guard'] }, device: Glass, keys: number): Box {
   const least = Math.ceil(MIN_KEY_MM) + 1
-  const grown = isRow(key.form)
-    ? { widthMm: Math.min(keys, KEYS_IN_ROW) * (least + KEY_GAP_MM) - KEY_GAP_MM, heightMm: NAME_MM + rowsOf(keys) * (least + KEY_GAP_MM) - KEY_GAP_MM }
+  const row = isRow(key.form)
+  const rows = key.form === 'timer' ? 2 : rowsOf(keys)
+  const grown = row
+    ? { widthMm: Math.min(keys, KEYS_IN_ROW) * (least + KEY_GAP_MM) - KEY_GAP_MM, heightMm: NAME_MM + rows * (least + KEY_GAP_MM) - KEY_GAP_MM }
     : { widthMm: least, heightMm: least }
-  return snap({ xMm: key.xMm, yMm: key.yMm, widthMm: Math.max(key.widthMm, grown.widthMm), heightMm: Math.max(key.heightMm, grown.heightMm) }, device)
+  return snap({ xMm: key.xMm, yMm: key.yMm, widthMm: Math.max(key.widthMm, grown.widthMm), heightMm: Math.max(key.heightMm, grown.heightMm + lockMm(key)) }, device)
+}
+
+/** The gap between two boxes, mm; 0 where they touch or overlap. */
+export function gapMm(a: Box, b: Box): number {
+  const dx = Math.max(0, a.xMm - (b.xMm + b.widthMm), b.xMm - (a.xMm + a.widthMm))
+  const dy = Math.max(0, a.yMm - (b.yMm + b.heightMm), b.yMm - (a.yMm + a.heightMm))
+  return Math.hypot(dx, dy)
 }
 
 function padded(box: Box): Box {

@@ -14,11 +14,12 @@ export function project(design: Design, loadId: string, neighbours = neighboursO
   const links = design.links.map(l => keepMessages(l, ids)).filter(l => l.messages.length > 0)
   const linkIds = new Set(links.map(l => l.id))
   const surfaces = design.surfaces.flatMap((s): Surface[] => {
-    if (s.kind !== 'hand') return linkIds.has(s.linkId) ? [{ ...s, keys: s.keys.filter(k => ids.has(k.loadId)) } as Surface] : []
+    if (s.kind !== 'hand') return linkIds.has(s.linkId) ? [{ ...s, keys: s.keys.filter(k => ids.has(k.loadId)), ...(s.kind === 'panel' ? { parts: [] } : {}) } as Surface] : []
     const controls = s.controls.flatMap(c => gesturesApart(c)).filter(c => ids.has(c.loadId)).map(c => c.kind === 'push' ? { ...c, debounceMs: 0, lockoutMs: 0 } : { ...c, debounceMs: 0 })
     return controls.length ? [{ ...s, controls }] : []
   })
-  return { ...design, loads, surfaces, links }
+  // Readings move no load; scenes are commands of their loads, which may come at any time anyway.
+  return { ...design, loads, surfaces, links, sensors: [] }
 }
 
 /**
@@ -63,5 +64,5 @@ export function neighboursOf(design: Design): Map<string, string[]> {
 
 function keepMessages(link: Link, ids: ReadonlySet<string>): Link {
   // Who may command is for another promise: here everybody can.
-  return { ...link, auth: { kind: 'none' }, messages: (link.messages as Message[]).filter(m => ids.has(m.loadId)) } as Link
+  return { ...link, auth: { kind: 'none' }, readings: [], messages: (link.messages as Message[]).filter(m => ids.has(m.loadId)) } as Link
 }

@@ -6,6 +6,7 @@ import { createServer, type IncomingMessage, type Server, type ServerResponse } 
 import type { AddressInfo } from 'node:net'
 import { compileController, routeMeaning, type Program } from '../../core/controller/program'
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../../core/controller/step'
+import { restingRaw, type Raw } from '../../core/controller/readings'
 import { fingerprint } from '../../core/design/fingerprint'
 import type { Design } from '../../core/design/schema'
 import { ANSWER_TYPES } from '../../core/messages/answers'
@@ -27,6 +28,8 @@ export class StandIn {
   private readonly program: Program
   private state: ControllerState
   private readonly levers: Level[]
+  /** What each sensor gives. */
+  private readonly world: Raw[]
   private readonly server: Server
   /** Open streams by link index. */
   private readonly streams: Set<ServerResponse>[]
@@ -43,10 +46,16 @@ export class StandIn {
     this.program = compileController(design, secrets)
     this.state = startController(this.program)
     this.levers = this.program.inputs.map(() => 1)
+    this.world = design.sensors.map(restingRaw)
     this.streams = this.program.links.map(() => new Set())
     this.server = createServer((request, response) => { this.answer(request, response).catch(error => this.fail(response, error)) })
-    this.handle({ kind: 'boot', now: this.now(), levels: this.levers })
+    this.boot()
     this.program.links.forEach((link, index) => { if (link.link.kind === 'http' && !link.streams) this.handle({ kind: 'linkUp', now: this.now(), link: index }) })
+  }
+
+  private boot(): void {
+    this.handle({ kind: 'boot', now: this.now(), levels: this.levers })
+    this.world.forEach((raw, sensor) => this.handle({ kind: 'sample', now: this.now(), sensor, raw }))
   }
 
   /** Listens on the first free port of the list, or on any. */
@@ -194,9 +203,10 @@ export class StandIn {
 
   private async wall(route: string, request: IncomingMessage, response: ServerResponse): Promise<void> {
     if (request.method === 'POST') {
-      const body = await readJson(request) as { controlId?: unknown, power?: unknown, finger?: unknown }
+      const body = await readJson(request) as { controlId?: unknown, power?: unknown, finger?: unknown, sensorId?: unknown, raw?: unknown }
       if (body.power === 'cut') this.cutPower()
-      else if (body.power === 'back') this.handle({ kind: 'boot', now: this.now(), levels: this.levers })
+      else if (body.power === 'back') this.boot()
+      else if (body.sensorId !== undefined) { if (!this.sense(String(body.sensorId), body.raw)) return text(response, 404, 'no such sensor, or no such value\n') }
       else if (!this.press(String(body.controlId), body.finger)) return text(response, 404, 'no such hand control\n')
       this.tellWall()
       response.writeHead(204).end()
@@ -206,13 +216,21 @@ export class StandIn {
     response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' })
     this.wallClients.add(response)
     response.on('close', () => this.wallClients.delete(response))
-    response.write(`data: ${JSON.stringify(wallState(this.program, this.state, this.levers))}\n\n`)
+    response.write(`data: ${JSON.stringify(wallState(this.program, this.state, this.levers, this.world))}\n\n`)
   }
 
   /** All links fall with the power; pages connect again by themselves. */
   private cutPower(): void {
     this.handle({ kind: 'powerOff', now: this.now() })
     for (const streams of this.streams) for (const client of streams) client.destroy()
+  }
+
+  private sense(sensorId: string, raw: unknown): boolean {
+    const sensor = this.design.sensors.findIndex(s => s.id === sensorId)
+    if (sensor < 0 || !isRaw(raw)) return false
+    this.world[sensor] = raw
+    if (this.state.running) this.handle({ kind: 'sample', now: this.now(), sensor, raw })
+    return true
   }
 
   /** `finger`: "down" stays until "up"; without it a press is short. */
@@ -235,7 +253,7 @@ export class StandIn {
   }
 
   private tellWall(): void {
-    const data = `data: ${JSON.stringify(wallState(this.program, this.state, this.levers))}\n\n`
+    const data = `data: ${JSON.stringify(wallState(this.program, this.state, this.levers, this.world))}\n\n`
     for (const client of this.wallClients) client.write(data)
   }
 
@@ -244,6 +262,10 @@ export class StandIn {
     text(response, error instanceof BadBody ? 400 : 500, error instanceof BadBody ? `${error.message}\n` : 'the stand-in failed\n')
     if (!(error instanceof BadBody)) console.error(error)
   }
+}
+
+function isRaw(value: unknown): value is Raw {
+  return Array.isArray(value) && value.length >= 1 && value.length <= 2 && value.every(v => Number.isInteger(v))
 }
 
 class BadBody extends Error {}

@@ -3,17 +3,20 @@ import { html, scriptJson } from '../../core/build/escape'
 import { fingerprint } from '../../core/design/fingerprint'
 import { handSurfaces, panels } from '../../core/design/find'
 import type { Control, Design, Load } from '../../core/design/schema'
+import { hasReading, readingWords } from '../../core/design/items'
+import { rawRange, readingText, restingRaw, type Raw } from '../../core/controller/readings'
 import { restOf, valueWords } from '../../core/design/values'
 import type { Program } from '../../core/controller/program'
 import type { ControllerState, Level } from '../../core/controller/step'
 
-export interface WallState { running: boolean, loads: Record<string, { lit: boolean, words: string }>, closed: Record<string, boolean> }
+export interface WallState { running: boolean, loads: Record<string, { lit: boolean, words: string }>, closed: Record<string, boolean>, sensors: Record<string, { raw: Raw, words: string }> }
 
-export function wallState(program: Program, state: ControllerState, levers: readonly Level[]): WallState {
+export function wallState(program: Program, state: ControllerState, levers: readonly Level[], world: readonly Raw[]): WallState {
   return {
     running: state.running,
     loads: Object.fromEntries(program.loads.map((l, i) => [l.id, { lit: state.value[i] !== restOf(l.output), words: valueWords(l.output, state.value[i] as string) }])),
     closed: Object.fromEntries(program.inputs.map((input, i) => [input.control.id, levers[i] === 0])),
+    sensors: Object.fromEntries(program.design.sensors.filter(hasReading).map(s => [s.id, { raw: world[program.design.sensors.indexOf(s)] ?? [0], words: readingWords(s, readingText(s, world[program.design.sensors.indexOf(s)] ?? null)) }])),
   }
 }
 
@@ -22,6 +25,19 @@ function controlButton(load: Load, control: Control): string {
   const does = control.kind === 'latching' ? 'flip' : held ? 'hold' : 'press'
   const what = control.asks === 'toggle' || load.output.kind === 'pulsed' || held ? '' : ` ${control.asks}`
   return `<button data-control="${html(control.id)}" data-kind="${held || (control.kind === 'push' && control.gestures.length) ? 'held' : control.kind}" aria-label="${does.charAt(0).toUpperCase() + does.slice(1)} ${html(load.name)}${what}">${does}${what}</button>`
+}
+
+/** Knobs that stand for the world: how warm, how full, how far tilted. */
+function sensorTable(design: Design): string {
+  const rows = design.sensors.filter(hasReading).map((s) => {
+    const { low, high } = rawRange(s)
+    const rest = restingRaw(s)
+    const knobs = s.kind === 'floats'
+      ? s.floats.map((f, i) => `<label><input type="checkbox" data-bit="${i}"${(rest[0] ?? 0) >> i & 1 ? ' checked' : ''}> wet at ${f.level}</label>`)
+      : s.kind === 'contact' ? ['<label><input type="checkbox" data-bit="0"> closed</label>'] : rest.map((raw, i) => `<input type="range" min="${low}" max="${high}" value="${raw}" data-axis="${i}" aria-label="${html(s.name)}${rest.length > 1 ? `, axis ${i + 1}` : ''}">`)
+    return `<tr data-sensor="${html(s.id)}"><th scope="row">${html(s.name)}</th><td class="gives"></td><td>${knobs.join(' ')}</td></tr>`
+  })
+  return rows.length ? `<table><thead><tr><th>Sensor</th><th>Gives</th><th>The world</th></tr></thead><tbody>\n${rows.join('\n')}\n</tbody></table>\n` : ''
 }
 
 export function wallPage(design: Design): string {
@@ -47,7 +63,7 @@ button.cut{border-color:var(--cut);color:var(--cut)}nav{margin-top:1.2rem;displa
 <table><thead><tr><th>Load</th><th>Lamp</th><th>Hand control</th></tr></thead><tbody>
 ${rows.join('\n')}
 </tbody></table>
-<nav><button class="cut" data-power="cut">cut power</button>${panels(design).map(p => `<a href="/panel/${html(p.id)}">${html(p.name)}</a>`).join('')}</nav>
+${sensorTable(design)}<nav><button class="cut" data-power="cut">cut power</button>${panels(design).map(p => `<a href="/panel/${html(p.id)}">${html(p.name)}</a>`).join('')}</nav>
 </main>
 <script type="application/json" id="wall">${scriptJson({ controls: controls.map(c => c.id) })}</script>
 <script>
@@ -57,6 +73,13 @@ document.addEventListener('click', event => {
   if (!button) return
   if (button.dataset.power) say({ power: button.dataset.power })
   else if (button.dataset.kind !== 'held') say({ controlId: button.dataset.control })
+})
+document.addEventListener('input', event => {
+  const row = event.target.closest('tr[data-sensor]')
+  if (!row) return
+  const bits = [...row.querySelectorAll('[data-bit]')]
+  const raw = bits.length ? [bits.reduce((sum, b) => sum + (b.checked ? 2 ** b.dataset.bit : 0), 0)] : [...row.querySelectorAll('[data-axis]')].map(i => Number(i.value))
+  say({ sensorId: row.dataset.sensor, raw })
 })
 let down = null
 document.addEventListener('pointerdown', event => {
@@ -74,6 +97,7 @@ new EventSource('/_wall/events').onmessage = event => {
     row.dataset.on = load.lit
     row.querySelector('.lamp span').textContent = state.running ? load.words : 'no power'
   }
+  for (const row of document.querySelectorAll('tr[data-sensor]')) row.querySelector('.gives').textContent = state.sensors[row.dataset.sensor].words
   for (const button of document.querySelectorAll('button[data-control]')) button.dataset.closed = state.closed[button.dataset.control]
   const power = document.querySelector('[data-power]')
   power.dataset.power = state.running ? 'cut' : 'back'

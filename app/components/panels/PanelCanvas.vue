@@ -1,134 +1,290 @@
 <script setup lang="ts">
-/** A panel at real size: laid out by dragging on the millimetre grid, or live on the bench. */
+/**
+ * A panel at real size. Laid out: items are drawn to the millimetre grid and to each other, several at once. Live: the view of the
+ * built page, with the run on the bench behind it.
+ */
 import interact from 'interactjs'
-import { loadOf } from '../../../core/design/find'
+import { itemMarkup, themeProperties } from '../../../core/build/panel-markup'
+import { isKey, itemsOf, itemTitle } from '../../../core/design/items'
+import type { Edit } from '../../../core/design/edits'
+import type { Design, PanelItem, PanelSurface } from '../../../core/design/schema'
+import { attracted, shifted, type Guide } from '../../../core/panels/arrange'
+import type { Sight } from '../../../core/panels/colour'
 import { deviceOf, HEAD_MM } from '../../../core/panels/devices'
-import { restOf, wantsOf } from '../../../core/design/values'
-import { isRow, keyCount, KEYS_IN_ROW, snap, type Box } from '../../../core/panels/layout'
-import { isLit, shownLabel, wantLabel } from '../../../core/panels/words'
-import type { Design, PanelKey, PanelSurface } from '../../../core/design/schema'
+import { itemId, snap, type Box } from '../../../core/panels/layout'
+import type { Hand } from '../../../core/panels/reach'
+import type { TapRates } from '../../../core/panels/taps'
+import { RichView } from '../../panel-page/rich-view'
 import { useBenchStore } from '../../stores/bench'
 import { useDesignStore } from '../../stores/design'
 
-const props = defineProps<{ design: Design, panel: PanelSurface, pxPerMm: number, live: boolean, night: boolean, selected: string | null }>()
-const emit = defineEmits<{ select: [loadId: string | null] }>()
+const props = defineProps<{
+  design: Design
+  panel: PanelSurface
+  page: number
+  pxPerMm: number
+  live: boolean
+  night: boolean
+  selected: readonly string[]
+  hand: Hand | null
+  sight: Sight | null
+  taps: readonly TapRates[] | null
+}>()
+const emit = defineEmits<{ select: [ids: string[]], page: [page: number] }>()
 const designs = useDesignStore()
 const bench = useBenchStore()
 const glass = useTemplateRef<HTMLElement>('glass')
-const device = computed(() => deviceOf(props.panel.device))
-/** The key under the finger, before it is dropped. */
-const moving = ref<{ loadId: string, box: Box } | null>(null)
-let drag: ReturnType<typeof interact> | undefined
-
-const boxOf = (key: PanelKey): Box => moving.value?.loadId === key.loadId ? moving.value.box : key
-function styleOf(key: PanelKey) {
-  const box = boxOf(key)
-  const px = (mm: number) => `${mm * props.pxPerMm}px`
-  return { left: px(box.xMm), top: px(box.yMm), width: px(box.widthMm), height: px(box.heightMm) }
-}
-function shownOf(loadId: string) {
-  void bench.tick
-  return props.live ? bench.bench?.shown(props.panel.id, loadId) ?? 'unknown' : restOf(loadOf(props.design, loadId).output)
-}
-const outputOf = (key: PanelKey) => loadOf(props.design, key.loadId).output
-const nameOf = (key: PanelKey) => loadOf(props.design, key.loadId).name
-const labelOf = (key: PanelKey) => shownLabel(outputOf(key), shownOf(key.loadId), null, connected.value || !props.live)
+const device = computed(() => deviceOf(props.panel))
+const items = computed(() => itemsOf(props.panel).filter(i => i.page === props.page))
+const markups = computed(() => new Map(items.value.map(i => [i.id, itemMarkup(props.design, i)])))
+/** What changes when elements do; places alone do not. */
+const drawn = computed(() => JSON.stringify([...markups.value]) + String(props.live))
+const guides = ref<Guide[]>([])
+const marquee = ref<Box | null>(null)
+const picture = computed(() => props.panel.pages[props.page]?.picture ?? null)
+const px = (mm: number) => `${mm * props.pxPerMm}px`
+const styleOf = (box: Box) => ({ left: px(box.xMm), top: px(box.yMm), width: px(box.widthMm), height: px(box.heightMm) })
+const theme = computed(() => themeProperties(props.panel.theme, props.panel.theme.look === 'night' || (props.night && props.panel.theme.look === 'auto')))
+const isNight = computed(() => props.panel.theme.look === 'night' || (props.night && props.panel.theme.look === 'auto'))
 const connected = computed(() => (void bench.tick, props.live && bench.bench?.panelConnected(props.panel.id) === true))
 
-function change(key: PanelKey, box: Box): void {
-  const next = snap(box, device.value)
-  const same = next.xMm === key.xMm && next.yMm === key.yMm && next.widthMm === key.widthMm && next.heightMm === key.heightMm
-  if (!same) designs.apply({ type: 'moveKey', surfaceId: props.panel.id, loadId: key.loadId, box: next })
+let view: RichView | null = null
+function attach(): void {
+  view?.close()
+  const host = props.live ? benchHost(props.panel.id) : restingHost(props.design, props.panel.id)
+  view = glass.value && host ? new RichView(glass.value, host, !props.live) : null
+  if (!props.live) view?.course(sensorId => sampleCourse(props.design, sensorId))
+  view?.draw()
 }
+const hear = (surfaceId: string, heard: Parameters<RichView['heard']>[0]) => { if (props.live && surfaceId === props.panel.id) view?.heard(heard) }
+watch([drawn, () => bench.bench], attach, { flush: 'post' })
+watch(() => bench.tick, () => { if (props.live) view?.draw() })
+
+const boxesOf = (list: readonly PanelItem[]): Box[] => list.map(({ xMm, yMm, widthMm, heightMm }) => ({ xMm, yMm, widthMm, heightMm }))
+/** Moves as one edit, whatever their number. */
+function moveAll(list: readonly PanelItem[], boxes: readonly Box[]): void {
+  const edits = list.flatMap((item, i): Edit[] => {
+    const to = boxes[i]
+    return !to || (to.xMm === item.xMm && to.yMm === item.yMm && to.widthMm === item.widthMm && to.heightMm === item.heightMm) ? [] : [{ type: 'moveKey', surfaceId: props.panel.id, keyId: item.id, box: to }]
+  })
+  const [only] = edits
+  if (only && edits.length === 1) designs.apply(only)
+  else if (edits.length) designs.apply({ type: 'together', edits, words: `${edits.length} parts of ${props.panel.name} moved` })
+}
+const chosen = computed(() => items.value.filter(i => props.selected.includes(i.id)))
+
 const STEPS: Record<string, [number, number]> = { ArrowUp: [0, -1], ArrowDown: [0, 1], ArrowLeft: [-1, 0], ArrowRight: [1, 0] }
-function keyboard(key: PanelKey, event: KeyboardEvent): void {
+function keyboard(item: PanelItem, event: KeyboardEvent): void {
   if (props.live) return
-  if (event.key === 'Delete' || event.key === 'Backspace') {
-    event.preventDefault()
-    designs.apply({ type: 'removeKey', surfaceId: props.panel.id, loadId: key.loadId })
+  const ctrl = event.ctrlKey || event.metaKey
+  const group = chosen.value.some(i => i.id === item.id) ? chosen.value : [item]
+  const did = () => event.preventDefault()
+  const [x, y] = STEPS[event.key] ?? [0, 0]
+  if (x || y) {
+    did()
+    const by = ctrl ? 5 : 1
+    if (event.shiftKey) moveAll(group, boxesOf(group).map(b => snap({ ...b, widthMm: b.widthMm + x * by, heightMm: b.heightMm + y * by }, device.value)))
+    else moveAll(group, shifted(boxesOf(group), x * by, y * by, device.value))
     return
   }
-  const [x, y] = STEPS[event.key] ?? [0, 0]
-  if (!x && !y) return
-  event.preventDefault()
-  change(key, event.shiftKey ? { ...key, widthMm: key.widthMm + x, heightMm: key.heightMm + y } : { ...key, xMm: key.xMm + x, yMm: key.yMm + y })
+  switch (event.key) {
+    case 'Delete': case 'Backspace':
+      did()
+      remove(group)
+      return
+    case 'd': case 'D':
+      if (!ctrl) return
+      did()
+      duplicate(group)
+      return
+    case 'a': case 'A':
+      if (!ctrl) return
+      did()
+      emit('select', items.value.map(i => i.id))
+      return
+    case ' ':
+      did()
+      toggle(item.id)
+      return
+    case 'Escape':
+      did()
+      emit('select', [])
+      return
+    case 'Enter':
+      did()
+      nextForm(item)
+      return
+    case 'PageDown': case 'PageUp': {
+      const to = props.page + (event.key === 'PageDown' ? 1 : -1)
+      if (to < 0 || to >= props.panel.pages.length) return
+      did()
+      designs.apply({ type: 'together', words: `${group.length === 1 ? itemTitle(props.design, item) : `${group.length} parts`} moved to page ${props.panel.pages[to]?.name ?? ''}`, edits: group.map(i => ({ type: 'moveKey', surfaceId: props.panel.id, keyId: i.id, box: { page: to } })) })
+      emit('page', to)
+    }
+  }
 }
-function tap(loadId: string, want: string): void {
-  if (!props.live) return
-  bench.act({ do: 'key', surfaceId: props.panel.id, loadId, want })
-  bench.run()
+function remove(group: readonly PanelItem[]): void {
+  const edits = group.map((i): Edit => ({ type: 'removeKey', surfaceId: props.panel.id, keyId: i.id }))
+  designs.apply(edits.length === 1 && edits[0] ? edits[0] : { type: 'together', edits, words: `${edits.length} parts taken off ${props.panel.name}` })
+  emit('select', [])
+}
+/** Beside the original, as far as the glass goes. */
+function duplicate(group: readonly PanelItem[]): void {
+  const taken = { keys: [...props.panel.keys], parts: [...props.panel.parts] }
+  const copies = group.map((item, i) => {
+    const copy = { ...item, id: itemId(taken, item.id), ...shifted(boxesOf(group), 4, 4, device.value)[i] } as PanelItem
+    taken.parts.push({ ...copy } as never)
+    return copy
+  })
+  const edits = copies.map((c): Edit => isKey(c) ? { type: 'placeKey', surfaceId: props.panel.id, key: c } : { type: 'placePart', surfaceId: props.panel.id, part: c })
+  if (designs.apply({ type: 'together', edits, words: `${copies.length === 1 && copies[0] ? itemTitle(props.design, copies[0]) : `${copies.length} parts`} copied on ${props.panel.name}` })) emit('select', copies.map(c => c.id))
+}
+function nextForm(item: PanelItem): void {
+  const edit = nextFormEdit(props.design, props.panel, item)
+  if (edit) designs.apply(edit)
+}
+function toggle(id: string): void {
+  emit('select', props.selected.includes(id) ? props.selected.filter(s => s !== id) : [...props.selected, id])
+}
+/** With Shift or Ctrl one more is chosen, or one less; a press on one of several keeps all of them. */
+function pressed(item: PanelItem, event: PointerEvent): void {
+  if (props.live) return
+  if (event.shiftKey || event.ctrlKey || event.metaKey) toggle(item.id)
+  else if (!props.selected.includes(item.id)) emit('select', [item.id])
+}
+function focused(item: PanelItem): void {
+  if (!props.live && !props.selected.includes(item.id)) emit('select', [item.id])
 }
 
+// Dragging moves the elements themselves; the design changes once, when the finger leaves.
 type Moved = { target: HTMLElement, dx: number, dy: number, deltaRect?: { left: number, top: number, width: number, height: number } }
-let raw: Box | null = null
-const keyOf = (event: Moved) => props.panel.keys.find(k => k.loadId === event.target.dataset.loadId)
-function start(event: Moved): void {
-  const key = keyOf(event)
-  if (!key) return
-  raw = { xMm: key.xMm, yMm: key.yMm, widthMm: key.widthMm, heightMm: key.heightMm }
-  emit('select', key.loadId)
+let moving: { list: PanelItem[], from: Box[], dx: number, dy: number, d: { left: number, top: number, width: number, height: number }, now: Box[], elements: HTMLElement[] } | null = null
+let drag: ReturnType<typeof interact> | undefined
+function start(event: Moved, alone: boolean): void {
+  const item = items.value.find(i => i.id === event.target.dataset.id)
+  if (!item) return
+  const list = !alone && chosen.value.includes(item) ? chosen.value : [item]
+  const elements = list.map(i => glass.value?.querySelector<HTMLElement>(`[data-id="${i.id}"]`)).filter((e): e is HTMLElement => !!e)
+  moving = { list, from: boxesOf(list), now: boxesOf(list), dx: 0, dy: 0, d: { left: 0, top: 0, width: 0, height: 0 }, elements }
+  if (list.length === 1 && !props.selected.includes(item.id)) emit('select', [item.id])
 }
 function shift(event: Moved): void {
-  const key = keyOf(event)
-  if (!key || !raw) return
-  const mm = (px: number) => px / props.pxPerMm
-  const d = event.deltaRect
-  raw = d
-    ? { xMm: raw.xMm + mm(d.left), yMm: raw.yMm + mm(d.top), widthMm: raw.widthMm + mm(d.width), heightMm: raw.heightMm + mm(d.height) }
-    : { ...raw, xMm: raw.xMm + mm(event.dx), yMm: raw.yMm + mm(event.dy) }
-  moving.value = { loadId: key.loadId, box: snap(raw, device.value) }
+  const m = moving
+  const [first] = m?.from ?? []
+  if (!m || !first) return
+  const mm = (pixels: number) => pixels / props.pxPerMm
+  const others = boxesOf(items.value.filter(i => !m.list.includes(i)))
+  if (event.deltaRect) {
+    for (const side of ['left', 'top', 'width', 'height'] as const) m.d[side] += mm(event.deltaRect[side])
+    m.now = [snap({ xMm: first.xMm + m.d.left, yMm: first.yMm + m.d.top, widthMm: first.widthMm + m.d.width, heightMm: first.heightMm + m.d.height }, device.value)]
+  }
+  else {
+    m.dx += mm(event.dx)
+    m.dy += mm(event.dy)
+    if (m.list.length === 1) {
+      const met = attracted({ ...first, xMm: first.xMm + m.dx, yMm: first.yMm + m.dy }, others, device.value)
+      m.now = [met.box]
+      if (JSON.stringify(met.guides) !== JSON.stringify(guides.value)) guides.value = met.guides
+    }
+    else m.now = shifted(m.from, Math.round(m.dx), Math.round(m.dy), device.value)
+  }
+  m.elements.forEach((element, i) => Object.assign(element.style, styleOf(m.now[i] as Box)))
 }
-function end(event: Moved): void {
-  const key = keyOf(event)
-  if (key && moving.value) change(key, moving.value.box)
-  moving.value = null
-  raw = null
+function end(): void {
+  const m = moving
+  moving = null
+  guides.value = []
+  if (!m) return
+  // Until the design answers, each stands where it was let go; what is refused goes back.
+  moveAll(m.list, m.now)
+  void nextTick(() => m.elements.forEach((element) => {
+    const item = items.value.find(i => i.id === element.dataset.id)
+    if (item) Object.assign(element.style, styleOf(item))
+  }))
 }
+/** A rectangle drawn over empty glass chooses what it touches. */
+function startMarquee(event: PointerEvent): void {
+  if (props.live || event.button !== 0 || (event.target as HTMLElement).closest('.np-box, .np-tabs')) return
+  const rect = (glass.value as HTMLElement).getBoundingClientRect()
+  const at = (e: PointerEvent) => ({ x: (e.clientX - rect.left) / props.pxPerMm, y: (e.clientY - rect.top) / props.pxPerMm })
+  const from = at(event)
+  emit('select', [])
+  const move = (e: PointerEvent) => {
+    const to = at(e)
+    marquee.value = { xMm: Math.min(from.x, to.x), yMm: Math.min(from.y, to.y), widthMm: Math.abs(to.x - from.x), heightMm: Math.abs(to.y - from.y) }
+    const m = marquee.value
+    const hit = items.value.filter(i => i.xMm < m.xMm + m.widthMm && m.xMm < i.xMm + i.widthMm && i.yMm < m.yMm + m.heightMm && m.yMm < i.yMm + i.heightMm).map(i => i.id)
+    if (hit.join() !== props.selected.join()) emit('select', hit)
+  }
+  const done = () => {
+    marquee.value = null
+    removeEventListener('pointermove', move)
+    removeEventListener('pointerup', done)
+  }
+  addEventListener('pointermove', move)
+  addEventListener('pointerup', done)
+}
+
 onMounted(() => {
+  bench.listeners.add(hear)
+  attach()
   if (!glass.value) return
-  const listeners = { start, move: shift, end }
   drag = interact('.np-box.movable', { context: glass.value })
-    .draggable({ listeners })
-    .resizable({ edges: { left: true, right: true, top: true, bottom: true }, margin: 7, listeners })
+    .draggable({ listeners: { start: (e: Moved) => start(e, false), move: shift, end } })
+    .resizable({ edges: { left: true, right: true, top: true, bottom: true }, margin: 7, listeners: { start: (e: Moved) => start(e, true), move: shift, end } })
 })
-onBeforeUnmount(() => drag?.unset())
+onBeforeUnmount(() => {
+  drag?.unset()
+  view?.close()
+  bench.listeners.delete(hear)
+})
+const missOf = (id: string) => {
+  const rates = props.taps?.filter(t => t.itemId === id) ?? []
+  return rates.length ? Math.max(...rates.map(t => 1 - t.hit)) : null
+}
+defineExpose({ duplicate: () => duplicate(chosen.value), remove: () => remove(chosen.value), moveAll: (boxes: Box[]) => moveAll(chosen.value, boxes), chosen })
 </script>
 
 <template>
   <div
-    ref="glass" class="np glass" :class="{ 'np-night': night, 'grid': !live }" :data-panel="panel.id" :data-px-per-mm="pxPerMm"
-    :style="{ '--mm': `${pxPerMm}px`, 'width': `${device.widthMm * pxPerMm}px`, 'height': `${device.heightMm * pxPerMm}px`, '--head': `${HEAD_MM * pxPerMm}px` }"
-    @pointerdown.self="emit('select', null)"
+    ref="glass" class="np glass" :class="{ 'np-night': isNight, 'grid': !live }" :data-panel="panel.id" :data-px-per-mm="pxPerMm"
+    :style="{ '--mm': `${pxPerMm}px`, 'width': px(device.widthMm), 'height': px(device.heightMm), '--head': px(HEAD_MM), 'filter': sight ? `url(#sight-${sight})` : undefined, ...theme }"
+    @pointerdown="startMarquee"
   >
-    <header class="np-head"><h3>{{ design.name }}</h3><div class="np-link" :data-up="connected"><span>{{ live ? connected ? 'connected' : 'not connected' : 'link' }}</span><i class="np-dot" /></div></header>
+    <img v-if="picture" class="np-behind" alt="" :src="picture">
+    <header class="np-head">
+      <nav v-if="panel.pages.length > 1" class="np-tabs" aria-label="Pages"><button v-for="(p, i) in panel.pages" :key="i" type="button" :aria-current="i === page ? 'page' : undefined" @click="emit('page', i)">{{ p.name }}</button></nav>
+      <h3 v-else class="np-title">{{ design.name }}</h3>
+      <div class="np-link" :data-up="connected || !live"><span>{{ live ? connected ? 'connected' : 'not connected' : 'connected' }}</span><i class="np-dot" /></div>
+    </header>
+    <ReachOverlay v-if="hand && !live" :device="device" :hand="hand" :px-per-mm="pxPerMm" />
+    <!-- eslint-disable vue/no-v-html -- the markup of the built page, whose texts are escaped there -->
     <div
-      v-for="key in panel.keys" :key="key.loadId" class="np-box" :class="{ movable: !live, chosen: selected === key.loadId }" :data-load-id="key.loadId" :data-shown="shownOf(key.loadId)" :data-lit="isLit(outputOf(key), shownOf(key.loadId))" :style="styleOf(key)"
-      :tabindex="live ? undefined : 0" :role="live ? undefined : 'group'" :aria-label="live ? undefined : `${loadOf(design, key.loadId).name}, ${key.widthMm} by ${key.heightMm} mm`"
-      @focus="live || emit('select', key.loadId)" @keydown="keyboard(key, $event)"
-    >
-      <template v-if="isRow(key.form)">
-        <div class="np-pairhead"><span class="np-name">{{ nameOf(key) }}</span><span class="np-state"><span>{{ labelOf(key) }}</span><i class="np-shape" /></span></div>
-        <div class="np-row" :style="{ gridTemplateColumns: `repeat(${Math.min(keyCount(outputOf(key), key.form), KEYS_IN_ROW)}, 1fr)` }">
-          <button v-for="want in wantsOf(outputOf(key), key.form)" :key="want" type="button" class="np-key np-half" :data-want="want" :data-marked="live && shownOf(key.loadId) === want" :tabindex="live ? 0 : -1" :aria-label="`${nameOf(key)} ${wantLabel(outputOf(key), want).toLowerCase()}`" @click="tap(key.loadId, want)">{{ wantLabel(outputOf(key), want) }}</button>
-        </div>
-      </template>
-      <HoldKey v-else-if="key.form === 'hold'" class="np-key np-hold" :tabindex="live ? 0 : -1" @down="tap(key.loadId, 'on')" @up="tap(key.loadId, 'off')">
-        <span class="np-name">{{ nameOf(key) }}</span><span class="np-state"><span>{{ labelOf(key) }}</span><i class="np-shape" /></span>
-      </HoldKey>
-      <button v-else type="button" class="np-key" :tabindex="live ? 0 : -1" @click="tap(key.loadId, wantsOf(outputOf(key), key.form)[0]!)">
-        <span class="np-name">{{ nameOf(key) }}</span><span class="np-state"><span>{{ labelOf(key) }}</span><i class="np-shape" /></span>
-      </button>
-    </div>
-    <p v-if="!panel.keys.length && !live" class="hint">Drag loads onto this glass.</p>
+      v-for="item in items" :key="item.id" class="np-box" :class="{ movable: !live, chosen: selected.includes(item.id), several: selected.length > 1 }" v-bind="markups.get(item.id)?.attributes" :style="styleOf(item)"
+      :tabindex="live ? undefined : 0" :role="live ? undefined : 'group'" :aria-label="live ? undefined : `${itemTitle(design, item)}, ${item.widthMm} by ${item.heightMm} mm`"
+      @focus="focused(item)" @pointerdown="pressed(item, $event)" @keydown="keyboard(item, $event)" v-html="markups.get(item.id)?.inner"
+    />
+    <!-- eslint-enable vue/no-v-html -->
+    <template v-if="taps && !live">
+      <b v-for="item in items.filter(i => missOf(i.id) !== null)" :key="`miss-${item.id}`" class="miss" :class="{ much: (missOf(item.id) ?? 0) > 0.05 }" :style="{ left: px(item.xMm + item.widthMm), top: px(item.yMm) }" title="Taps that miss, of those meant for it">{{ ((missOf(item.id) ?? 0) * 100).toFixed(1) }} %</b>
+    </template>
+    <i v-for="(g, n) in guides" :key="n" class="guide" :class="g.along" :style="g.along === 'x' ? { left: px(g.atMm) } : { top: px(g.atMm) }" />
+    <i v-if="marquee" class="marquee" :style="styleOf(marquee)" />
+    <p v-if="!items.length && !live" class="hint">Drag loads onto this glass, or let Nolvi lay it out.</p>
   </div>
 </template>
 
 <style scoped>
-.glass { border-radius: 16px; outline: 2px solid var(--ink); outline-offset: 4px; margin: 6px; }
-.glass h3 { margin: 0; font-size: calc(3.8 * var(--mm)); font-weight: 700; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.grid { background-image: linear-gradient(#c4baa838 1px, transparent 1px), linear-gradient(90deg, #c4baa838 1px, transparent 1px); background-size: calc(5 * var(--mm)) calc(5 * var(--mm)); }
+.glass { border-radius: 16px; outline: 2px solid var(--rule-strong); outline-offset: 4px; margin: 6px; flex: none; }
+.grid { background-image: linear-gradient(#8c837338 1px, transparent 1px), linear-gradient(90deg, #8c837338 1px, transparent 1px); background-size: calc(5 * var(--mm)) calc(5 * var(--mm)); }
 .movable { cursor: move; touch-action: none; }
-.movable > * { pointer-events: none; }
+.movable > :deep(*) { pointer-events: none; }
 .chosen { outline: 2px solid var(--cursor); outline-offset: 2px; z-index: 2; }
+.guide { position: absolute; background: var(--cursor); z-index: 4; pointer-events: none; }
+.guide.x { top: 0; bottom: 0; width: 1px; }
+.guide.y { left: 0; right: 0; height: 1px; }
+.marquee { position: absolute; border: 1px dashed var(--cursor); z-index: 4; pointer-events: none; }
+.miss { position: absolute; translate: -100% -50%; z-index: 3; background: var(--raised); color: var(--ink); border: 1px solid var(--ink); font-size: 12.5px; padding: 0 4px; pointer-events: none; font-variant-numeric: tabular-nums; white-space: nowrap; }
+.miss.much { color: var(--differs); border-color: var(--differs); }
 .hint { position: absolute; inset: 40% 12px auto; text-align: center; color: var(--second); font-size: 14px; }
 </style>

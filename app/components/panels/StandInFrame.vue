@@ -8,7 +8,7 @@ import { useDesignStore } from '../../stores/design'
 const props = defineProps<{ design: Design, panel: PanelSurface, pxPerMm: number }>()
 const designs = useDesignStore()
 const { list, start, refused } = useStandIns(() => props.design.id)
-const device = computed(() => deviceOf(props.panel.device))
+const device = computed(() => deviceOf(props.panel))
 const controllerId = computed(() => linkOf(props.design, props.panel.linkId).controllerId)
 const own = computed(() => list.value.filter(s => s.controllerId === controllerId.value))
 const standIn = computed(() => own.value.find(s => s.fingerprint === designs.fingerprint) ?? own.value[0])

@@ -11,6 +11,7 @@ import { forgetSecret, secretDates, secretsOf, setSecret } from '../../../server
 import { edited, glazeRoom, starter } from '../../fixtures/designs'
 import glazeV1 from '../../fixtures/v1/glaze-room.json' with { type: 'json' }
 import glazeV2 from '../../fixtures/v2/glaze-room.json' with { type: 'json' }
+import glazeV4 from '../../fixtures/v4/glaze-room.json' with { type: 'json' }
 import glazeV3 from '../../fixtures/v3/glaze-room.json' with { type: 'json' }
 
 const renamed = (name: string) => edited(glazeRoom(), { type: 'renameDesign', name })
@@ -29,10 +30,10 @@ describe('stored designs', () => {
     expect((await listDesigns(store.db)).map(d => [d.id, d.loads, d.revision])).toEqual([['glaze-room', 4, 1], [starter().id, 1, 1]])
     expect(await maybeDesign(store.db, 'nowhere')).toBeNull()
   })
-  it.each([['1', glazeV1], ['2', glazeV2], ['3', glazeV3]] as const)('one that was stored in version %s is read in the newest, and stored so with the next change', async (_, old) => {
+  it.each([['1', glazeV1], ['2', glazeV2], ['3', glazeV3], ['4', glazeV4]] as const)('one that was stored in version %s is read in the newest, and stored so with the next change', async (_, old) => {
     await store.db.insert(designs).values({ id: 'glaze-room', name: 'Glaze room', place: '', revision: 1, document: structuredClone(old) as never })
     const stored = await maybeDesign(store.db, 'glaze-room')
-    expect([stored?.design.version, stored?.fingerprint]).toEqual([4, 'D0A7B1'])
+    expect([stored?.design.version, stored?.fingerprint]).toEqual([5, 'D0A7B1'])
     expect((await listDesigns(store.db))[0]).toMatchObject({ loads: 4, fingerprint: 'D0A7B1' })
     expect(await saveDesign(store.db, 'glaze-room', 1, stored!.design, 'Changed')).toMatchObject({ kind: 'saved', revision: 2 })
     expect((await maybeRevision(store.db, 'glaze-room', 2))?.design).toEqual(stored?.design)
@@ -86,7 +87,7 @@ describe('stored designs', () => {
     await forgetDeleted(store.db, days(31))
     expect(await setDeleted(store.db, 'glaze-room', false)).toBe(false)
   })
-  it('the demo designs are valid', () => expect(demoDesigns().map(d => d.id)).toEqual([starter().id, 'glaze-room', 'showroom']))
+  it('the demo designs are valid', () => expect(demoDesigns().map(d => d.id)).toEqual([starter().id, 'glaze-room', 'kiln-corridor', 'showroom']))
 })
 
 describe('the data folder', () => {

@@ -1,31 +1,98 @@
 <script setup lang="ts">
 import { useHead } from '#imports'
 import { PANEL_STYLE } from '../../../../core/build/panel-style'
-import { panels } from '../../../../core/design/find'
-import { devices } from '../../../../core/panels/devices'
-import type { PanelSurface } from '../../../../core/design/schema'
+import { linkOf, panels } from '../../../../core/design/find'
+import { itemsOf } from '../../../../core/design/items'
+import type { DeviceId, PanelSurface } from '../../../../core/design/schema'
+import type { Edit } from '../../../../core/design/edits'
+import { layOut, refit } from '../../../../core/panels/auto'
+import { SIGHT_MATRICES, SIGHT_WORDS, SIGHTS, type Sight } from '../../../../core/panels/colour'
+import { deviceOf, devices } from '../../../../core/panels/devices'
+import { offGlass, type Box } from '../../../../core/panels/layout'
+import type { Hand } from '../../../../core/panels/reach'
+import { TAP_MODEL, type TapRates } from '../../../../core/panels/taps'
+import { coreWorker } from '../../../composables/core-worker'
 import { useBenchStore } from '../../../stores/bench'
 import { useDesignStore } from '../../../stores/design'
-import { usePanelPlacing } from '../../../composables/panel-placing'
-import { useScreenScale } from '../../../composables/screen-scale'
 
 const designs = useDesignStore()
 const { pxPerMm, zoom, ruler } = useScreenScale()
 const mode = ref<'layout' | 'bench' | 'stand-in'>('layout')
 const night = ref(false)
-const selected = ref<{ surfaceId: string, loadId: string } | null>(null)
+const handChoice = ref<Hand | ''>('')
+const sightChoice = ref<Sight | ''>('')
+const hand = computed(() => handChoice.value || null)
+const sight = computed(() => sightChoice.value || null)
+const tapping = ref(false)
+const sigma = ref(TAP_MODEL.sigmaMm)
+const selected = ref<{ surfaceId: string, ids: string[] } | null>(null)
+/** The panel whose own ticket is open. */
+const looked = ref<string | null>(null)
+const pages = reactive<Record<string, number>>({})
 const bench = useBenchStore()
 /** The bench plays one board at a time. */
 const list = computed(() => panels((mode.value === 'bench' ? bench.part : null) ?? designs.design ?? { surfaces: [] }))
 const { place } = usePanelPlacing()
 useHead({ style: [{ key: 'panel-style', innerHTML: PANEL_STYLE }] })
 
-function selectedOn(panel: PanelSurface): string | null {
-  return selected.value?.surfaceId === panel.id && panel.keys.some(k => k.loadId === selected.value?.loadId) ? selected.value.loadId : null
+const pageOf = (panel: PanelSurface) => Math.min(pages[panel.id] ?? 0, panel.pages.length - 1)
+const partFor = (panel: PanelSurface) => designs.design ? designs.partOf(linkOf(designs.design, panel.linkId).controllerId) ?? designs.design : null
+const idsOn = (panel: PanelSurface) => selected.value?.surfaceId === panel.id ? selected.value.ids.filter(id => itemsOf(panel).some(i => i.id === id && i.page === pageOf(panel))) : []
+const itemsOn = (panel: PanelSurface) => itemsOf(panel).filter(i => idsOn(panel).includes(i.id))
+function choose(surfaceId: string, ids: string[]): void {
+  selected.value = ids.length ? { surfaceId, ids } : null
+  if (ids.length) looked.value = null
 }
-function drop(panel: PanelSurface, loadId: string, at: { xMm: number, yMm: number } | null): void {
-  if (place(panel, loadId, at)) selected.value = { surfaceId: panel.id, loadId }
+function look(panel: PanelSurface): void {
+  looked.value = looked.value === panel.id ? null : panel.id
+  selected.value = null
 }
+function drop(panel: PanelSurface, thing: Placeable, at: { xMm: number, yMm: number } | null): void {
+  const id = place(panel, thing, pageOf(panel), at)
+  if (id) showItem(panel.id, id)
+}
+/** Turns to the page where it stands. */
+function showItem(surfaceId: string, id: string): void {
+  const panel = panels(designs.design ?? { surfaces: [] }).find(p => p.id === surfaceId)
+  const item = panel && itemsOf(panel).find(i => i.id === id)
+  if (item) pages[surfaceId] = item.page
+  choose(surfaceId, [id])
+}
+function layOutPanel(panel: PanelSurface): void {
+  const part = partFor(panel)
+  if (part) designs.apply({ type: 'setLayout', surfaceId: panel.id, ...layOut(part, panel) })
+  selected.value = null
+}
+/** Another glass: what no longer fits is put in order again. */
+function setGlass(panel: PanelSurface, patch: Partial<Pick<PanelSurface, 'device' | 'landscape' | 'ownMm'>>): void {
+  const next = { ...panel, ...patch }
+  const part = partFor(panel)
+  const glass = deviceOf(next)
+  const setting: Edit = { type: 'setPanel', surfaceId: panel.id, patch }
+  if (!part || !itemsOf(panel).some(i => offGlass(i, glass))) designs.apply(setting)
+  else designs.apply({ type: 'together', edits: [setting, { type: 'setLayout', surfaceId: panel.id, ...refit(part, next) }], words: `${panel.name} laid out for ${glass.name}, ${glass.widthMm} × ${glass.heightMm} mm` })
+}
+function setDevice(panel: PanelSurface, device: DeviceId): void {
+  setGlass(panel, { device, landscape: device === 'browser' || (panel.landscape && device !== 'own') })
+}
+
+interface Canvas { duplicate: () => void, remove: () => void, moveAll: (boxes: Box[]) => void }
+const canvases = new Map<string, Canvas>()
+function keepCanvas(panel: PanelSurface, canvas: unknown): void {
+  if (canvas) canvases.set(panel.id, canvas as Canvas)
+  else canvases.delete(panel.id)
+}
+const canvasOf = (panel: PanelSurface) => canvases.get(panel.id)
+
+// Taps are counted again after each change of what is shown, in a worker; the newest answer counts.
+const taps = reactive<Record<string, TapRates[]>>({})
+watchDebounced([tapping, list, sigma, hand, () => ({ ...pages })], async () => {
+  if (!tapping.value) return
+  for (const panel of list.value) {
+    const part = partFor(panel)
+    if (part) taps[panel.id] = await coreWorker('proof').taps(part, panel.id, pageOf(panel), hand.value ?? 'right', { ...TAP_MODEL, sigmaMm: sigma.value })
+  }
+}, { debounce: 120, deep: false })
 </script>
 
 <template>
@@ -33,12 +100,22 @@ function drop(panel: PanelSurface, loadId: string, at: { xMm: number, yMm: numbe
     <div class="strip">
       <el-radio-group v-model="mode" aria-label="What the panels do">
         <el-radio-button value="layout">Lay out</el-radio-button>
-        <el-radio-button value="bench">Try on the bench</el-radio-button>
-        <el-radio-button value="stand-in">Try on a stand-in</el-radio-button>
+        <el-radio-button value="bench">On the bench</el-radio-button>
+        <el-radio-button value="stand-in">On a stand-in</el-radio-button>
       </el-radio-group>
       <el-radio-group v-if="mode === 'bench' && designs.parts.length > 1" :model-value="bench.part?.controllers[0]?.id" aria-label="Board" @change="(id: unknown) => { bench.loadId = designs.design?.loads.find(l => l.controllerId === id)?.id ?? bench.loadId }"><el-radio-button v-for="p in designs.parts.filter(x => x.part.loads.length)" :key="p.controller.id" :value="p.controller.id">{{ p.controller.name }}</el-radio-button></el-radio-group>
       <el-radio-group v-model="night" aria-label="Look"><el-radio-button :value="false">day</el-radio-button><el-radio-button :value="true">night</el-radio-button></el-radio-group>
-      <el-radio-group v-model="zoom" class="push" aria-label="Size on screen"><el-radio-button :value="1">real size</el-radio-button><el-radio-button :value="1.5">1.5 ×</el-radio-button></el-radio-group>
+      <template v-if="mode === 'layout'">
+        <el-select v-model="handChoice" class="narrow" aria-label="Reach of a thumb" :empty-values="[null]"><el-option value="" label="Reach: none" /><el-option value="right" label="Reach: right" /><el-option value="left" label="Reach: left" /></el-select>
+        <el-popover trigger="click" :width="360" placement="bottom">
+          <template #reference><el-button :type="tapping ? 'primary' : 'default'">Missed taps</el-button></template>
+          <el-checkbox v-model="tapping">Count missed taps on each key</el-checkbox>
+          <p class="small">4000 taps for each key, scattered normally about its middle. A careful finger scatters by about 1.5 mm (Bi, Li, Zhai 2013), a thumb in a hurry by about 2 mm; where a thumb has to stretch by a quarter more, out of reach by 60 % more: the last two are our assumption.</p>
+          <label class="sigma">scatter {{ sigma.toFixed(1) }} mm<el-slider v-model="sigma" :min="0.5" :max="4" :step="0.1" aria-label="Scatter of taps, mm" /></label>
+        </el-popover>
+      </template>
+      <el-select v-model="sightChoice" class="narrow" aria-label="Seen by eyes" :empty-values="[null]"><el-option value="" label="Eyes: usual" /><el-option v-for="s in SIGHTS" :key="s" :value="s" :label="`Eyes: ${SIGHT_WORDS[s]}`" /></el-select>
+      <el-select v-model="zoom" class="zoom push" aria-label="Size on screen"><el-option :value="0.5" label="0.5 ×" /><el-option :value="0.75" label="0.75 ×" /><el-option :value="1" label="real size" /><el-option :value="1.5" label="1.5 ×" /><el-option :value="2" label="2 ×" /></el-select>
       <el-popover trigger="click" :width="380" placement="bottom-end">
         <template #reference><el-button>Measure the screen</el-button></template>
         <p>Hold a bank card (85.6 mm wide) to the bar and move the slider until they match. One millimetre is then one millimetre.</p>
@@ -47,37 +124,57 @@ function drop(panel: PanelSurface, loadId: string, at: { xMm: number, yMm: numbe
       </el-popover>
     </div>
     <div class="body">
-      <LoadSource :design="designs.design" :panels="list" :can-place="mode === 'layout'" :selected="selected" @place="drop" @select="s => selected = s" />
+      <BenchKeys v-if="mode === 'bench'" :design="bench.part ?? designs.design" />
+      <StandInSide v-else-if="mode === 'stand-in'" :design="designs.design" />
+      <PanelTray v-else :design="designs.design" :panels="list" :can-place="mode === 'layout'" :selected="selected" @place="drop" @select="showItem" />
       <div class="ground">
         <template v-for="panel in list" :key="panel.id">
-          <figure>
+          <figure :style="{ width: `${Math.max(deviceOf(panel).widthMm * pxPerMm + 12, 250)}px` }">
             <figcaption>
-              <strong>{{ panel.name }}</strong>
-              <el-select v-if="mode === 'layout'" :model-value="panel.device" size="small" :aria-label="`Size of ${panel.name}`" @change="(device: PanelSurface['device']) => designs.apply({ type: 'setDevice', surfaceId: panel.id, device })">
-                <el-option v-for="d in devices()" :key="d.id" :value="d.id" :label="`${d.name}, ${d.widthMm} × ${d.heightMm} mm`" />
-              </el-select>
+              <button type="button" class="plain name" :aria-expanded="looked === panel.id" title="Look, pages, picture, wall cards" :disabled="mode !== 'layout'" @click="look(panel)"><strong>{{ panel.name }}</strong> <span v-if="mode === 'layout'" class="second small">look</span></button>
+              <el-button v-if="mode === 'layout'" size="small" type="primary" :aria-label="`Lay out ${panel.name} for me`" @click="layOutPanel(panel)">Lay out for me</el-button>
+              <i class="row" />
+              <template v-if="mode === 'layout'">
+                <el-select :model-value="panel.device" size="small" class="device" :aria-label="`Size of ${panel.name}`" @change="(device: DeviceId) => setDevice(panel, device)">
+                  <el-option v-for="d in devices()" :key="d.id" :value="d.id" :label="`${d.name}, ${d.widthMm} × ${d.heightMm} mm`" /><el-option value="own" label="own size" />
+                </el-select>
+                <template v-if="panel.device === 'own'"><NumberField :value="panel.ownMm.widthMm" unit="×" :label="`Width of ${panel.name}`" :min="30" :max="600" @change="widthMm => setGlass(panel, { ownMm: { ...panel.ownMm, widthMm } })" /><NumberField :value="panel.ownMm.heightMm" unit="mm" :label="`Height of ${panel.name}`" :min="30" :max="600" @change="heightMm => setGlass(panel, { ownMm: { ...panel.ownMm, heightMm } })" /></template>
+                <el-button size="small" :aria-label="`Turn ${panel.name}`" @click="setGlass(panel, { landscape: !panel.landscape })">turn</el-button>
+              </template>
             </figcaption>
             <StandInFrame v-if="mode === 'stand-in'" :design="designs.design" :panel="panel" :px-per-mm="pxPerMm" />
             <PanelCanvas
-              v-else :design="designs.design" :panel="panel" :px-per-mm="pxPerMm" :live="mode === 'bench'" :night="night" :selected="selectedOn(panel)"
-              @select="loadId => selected = loadId ? { surfaceId: panel.id, loadId } : null"
+              v-else :ref="c => keepCanvas(panel, c)" :design="mode === 'bench' ? bench.part ?? designs.design : partFor(panel) ?? designs.design" :panel="panel" :page="pageOf(panel)" :px-per-mm="pxPerMm" :live="mode === 'bench'" :night="night" :selected="idsOn(panel)"
+              :hand="hand" :sight="sight" :taps="tapping ? taps[panel.id] ?? null : null"
+              @select="ids => choose(panel.id, ids)" @page="page => { pages[panel.id] = page }"
             />
           </figure>
-          <KeyTicket v-if="mode === 'layout' && selectedOn(panel)" :design="designs.design" :panel="panel" :load-id="selectedOn(panel)!" />
-          <BenchKeys v-if="mode === 'bench' && panel === list.at(-1)" :design="bench.part ?? designs.design" />
+          <template v-if="mode === 'layout'">
+            <PanelTicket v-if="looked === panel.id" :design="designs.design" :panel="panel" :page="pageOf(panel)" :panels="list" @page="page => { pages[panel.id] = page }" />
+            <ItemTicket v-if="itemsOn(panel).length === 1" :design="designs.design" :panel="panel" :item="itemsOn(panel)[0]!" :taps="tapping ? taps[panel.id] ?? null : null" @duplicate="canvasOf(panel)?.duplicate()" @remove="canvasOf(panel)?.remove()" />
+            <GroupTicket v-else-if="itemsOn(panel).length > 1" :items="itemsOn(panel)" @move="boxes => canvasOf(panel)?.moveAll(boxes)" @duplicate="canvasOf(panel)?.duplicate()" @remove="canvasOf(panel)?.remove()" />
+          </template>
         </template>
         <p v-if="!list.length" class="second">No panel yet. Add one on the <NuxtLink :to="`/d/${designs.design.id}/sheet`">sheet</NuxtLink>: + surface.</p>
       </div>
     </div>
+    <svg class="sights" aria-hidden="true"><filter v-for="s in SIGHTS" :id="`sight-${s}`" :key="s" color-interpolation-filters="linearRGB"><feColorMatrix type="matrix" :values="[0, 3, 6].map(r => `${SIGHT_MATRICES[s].slice(r, r + 3).join(' ')} 0 0`).join(' ') + ' 0 0 0 1 0'" /></filter></svg>
   </div>
 </template>
 
 <style scoped>
 .panels-view { height: 100%; display: flex; flex-direction: column; }
 .body { flex: 1; display: flex; min-height: 0; }
-.ground { flex: 1; overflow: auto; display: flex; gap: 22px; padding: 16px 24px; align-items: flex-start; }
+.ground { flex: 1; overflow: auto; display: flex; gap: 22px; padding: 14px 24px; align-items: flex-start; }
 figure { margin: 0; flex: none; }
-figcaption { display: flex; align-items: center; gap: 10px; margin-bottom: 8px; min-height: 28px; justify-content: space-between; }
-figcaption .el-select { width: 210px; }
+figcaption { display: flex; align-items: center; gap: 6px; margin-bottom: 8px; flex-wrap: wrap; }
+figcaption :deep(.el-button) { margin: 0; }
+.name { flex: 1; text-align: left; color: inherit; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
+.row { flex: 0 0 100%; height: 0; }
+.device { flex: 1; min-width: 150px; max-width: 250px; }
+.narrow { width: 136px; }
+.zoom { width: 104px; }
 .ruler { height: 26px; border: 2px solid var(--ink); border-top: 0; margin: 12px 0 4px; }
+.sigma { display: block; }
+.sights { position: absolute; width: 0; height: 0; }
 </style>

@@ -139,7 +139,7 @@ describe('datagrams on the bench', () => {
       const bench = runScript(design, { seed: 3, steps: [{ atMs: 400, action: { do: 'doubleNext', linkId: 'phone-link' } }, { atMs: 500, action: { do: 'key', surfaceId: 'phone', loadId: 'fan', want: 'flip' } }] })
       return [bench.value('fan'), bench.trace.messages.filter(m => m.dir === 'up').length]
     }
-    const quiet = edited(radio(), { type: 'setBelief', surfaceId: 'phone', patch: { policy: 'assume', retries: 0 } }, { type: 'setKeyForm', surfaceId: 'phone', loadId: 'fan', form: 'state' })
+    const quiet = edited(radio(), { type: 'setBelief', surfaceId: 'phone', patch: { policy: 'assume', retries: 0 } }, { type: 'setKeyForm', surfaceId: 'phone', keyId: 'fan', form: 'state' })
     expect(twice(quiet)).toEqual(['on', 2])
     expect(twice(edited(quiet, { type: 'renameCode', linkId: 'phone-link', loadId: 'fan', which: 'toggle', code: 'T' }))).toEqual(['off', 2])
   })

@@ -47,11 +47,20 @@ const EXAMPLES: { [T in EditType]: Extract<Edit, { type: T }> } = {
   setLink: { type: 'setLink', linkId: 'apron-link', patch: { baud: 19200, timing: { p99Ms: 120 } } },
   setPoll: { type: 'setPoll', surfaceId: 'apron-phone', pollMs: 2000 },
   setBelief: { type: 'setBelief', surfaceId: 'apron-phone', patch: { onLoss: 'stale' } },
-  setDevice: { type: 'setDevice', surfaceId: 'apron-phone', device: 'phone-large' },
-  placeKey: { type: 'placeKey', surfaceId: 'office-browser', key: { loadId: 'booth-extractor', form: 'state', xMm: 3, yMm: 70, widthMm: 28, heightMm: 18 } },
-  moveKey: { type: 'moveKey', surfaceId: 'apron-phone', loadId: 'rinse-pump', box: { widthMm: 28, heightMm: 18 } },
-  setKeyForm: { type: 'setKeyForm', surfaceId: 'apron-phone', loadId: 'booth-extractor', form: 'state' },
-  removeKey: { type: 'removeKey', surfaceId: 'apron-phone', loadId: 'booth-extractor' },
+  setRoom: { type: 'setRoom', loadId: 'rinse-pump', room: 'Wash house' },
+  setPanel: { type: 'setPanel', surfaceId: 'apron-phone', patch: { device: 'phone-large', landscape: true, theme: { roundMm: 3 } } },
+  addPage: { type: 'addPage', surfaceId: 'apron-phone', name: 'Yard' },
+  setPage: { type: 'setPage', surfaceId: 'apron-phone', page: 0, patch: { name: 'Room' } },
+  removePage: { type: 'removePage', surfaceId: 'apron-phone', page: 0 },
+  placePart: { type: 'placePart', surfaceId: 'apron-phone', part: { form: 'text', id: 'note', page: 0, xMm: 3, yMm: 120, widthMm: 58, heightMm: 7, text: 'Doors shut at six' } },
+  setItem: { type: 'setItem', surfaceId: 'apron-phone', keyId: 'rinse-pump', patch: { guard: 'slide' } },
+  setLayout: { type: 'setLayout', surfaceId: 'apron-phone', keys: [], parts: [], pages: [{ name: 'Main', picture: null }] },
+  setReading: { type: 'setReading', linkId: 'apron-link', sensorId: 'door', patch: { code: 'D' } },
+  removeReading: { type: 'removeReading', linkId: 'apron-link', sensorId: 'door' },
+  placeKey: { type: 'placeKey', surfaceId: 'office-browser', key: { id: 'booth-extractor', page: 0, guard: 'none', loadId: 'booth-extractor', form: 'state', xMm: 3, yMm: 70, widthMm: 28, heightMm: 18 } },
+  moveKey: { type: 'moveKey', surfaceId: 'apron-phone', keyId: 'rinse-pump', box: { widthMm: 28, heightMm: 18 } },
+  setKeyForm: { type: 'setKeyForm', surfaceId: 'apron-phone', keyId: 'booth-extractor', form: 'state' },
+  removeKey: { type: 'removeKey', surfaceId: 'apron-phone', keyId: 'booth-extractor' },
   setWiring: { type: 'setWiring', loadId: 'rinse-pump', patch: { run: { lengthMeters: 7, sectionMm2: 1 } } },
   setSupply: { type: 'setSupply', patch: { amps: 3 } },
   addSensor: { type: 'addSensor', kind: 'floats', name: 'Water butt' },
@@ -69,8 +78,10 @@ const EXAMPLES: { [T in EditType]: Extract<Edit, { type: T }> } = {
 
 /** The key of `placeKey` is there already in the demo; take it off first. The board of `removeBoard` has to be taken in. */
 function before(type: EditType): Design {
-  if (type === 'placeKey') return edited(glazeRoom(), { type: 'removeKey', surfaceId: 'office-browser', loadId: 'booth-extractor' })
-  if (type === 'setSensor' || type === 'removeSensor') return edited(glazeRoom(), { type: 'addSensor', kind: 'contact', name: 'Door' })
+  if (type === 'placeKey') return edited(glazeRoom(), { type: 'removeKey', surfaceId: 'office-browser', keyId: 'booth-extractor' })
+  if (type === 'removePage') return edited(glazeRoom(), EXAMPLES.addPage)
+  if (type === 'removeReading') return edited(glazeRoom(), { type: 'addSensor', kind: 'contact', name: 'Door' }, EXAMPLES.setReading)
+  if (type === 'setSensor' || type === 'removeSensor' || type === 'setReading') return edited(glazeRoom(), { type: 'addSensor', kind: 'contact', name: 'Door' })
   if (type === 'removeController') return edited(glazeRoom(), EXAMPLES.addController)
   if (type === 'setPeer') return edited(glazeRoom(), { type: 'addPeer', name: 'Door box', over: 'udp' })
   if (type === 'setScene' || type === 'removeScene' || type === 'setSceneCode') return edited(glazeRoom(), { type: 'addScene', name: 'Closing', sets: [{ loadId: 'rinse-pump', value: 'off' }] })

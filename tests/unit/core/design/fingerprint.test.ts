@@ -17,7 +17,7 @@ describe('fingerprint', () => {
   })
   const kept: [string, Edit][] = [
     ['a name', { type: 'renameLoad', loadId: 'rinse-pump', name: 'Pump' }],
-    ['a moved key', { type: 'moveKey', surfaceId: 'apron-phone', loadId: 'rinse-pump', box: { xMm: 10 } }],
+    ['a moved key', { type: 'moveKey', surfaceId: 'apron-phone', keyId: 'rinse-pump', box: { xMm: 10 } }],
     ['the order of rows', { type: 'moveLoad', loadId: 'rinse-pump', to: 0 }],
     ['a pin', { type: 'setOutput', loadId: 'rinse-pump', patch: { pin: 10 } }],
   ]

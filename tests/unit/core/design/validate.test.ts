@@ -4,12 +4,16 @@ import { SHIPPED } from '../../../../core/boards/boards'
 import { blankDesign } from '../../../../core/design/blank'
 import { designJsonSchema, type Design } from '../../../../core/design/schema'
 import { parseDesignText, pointer, validateDesign, type Problem } from '../../../../core/design/validate'
+import { panels } from '../../../../core/design/find'
 import { fingerprint } from '../../../../core/design/fingerprint'
 import glazeV1 from '../../../fixtures/v1/glaze-room.json' with { type: 'json' }
 import glazeV2 from '../../../fixtures/v2/glaze-room.json' with { type: 'json' }
 import starterV2 from '../../../fixtures/v2/starter.json' with { type: 'json' }
 import glazeV3 from '../../../fixtures/v3/glaze-room.json' with { type: 'json' }
 import starterV3 from '../../../fixtures/v3/starter.json' with { type: 'json' }
+import glazeV4 from '../../../fixtures/v4/glaze-room.json' with { type: 'json' }
+import showroomV4 from '../../../fixtures/v4/showroom.json' with { type: 'json' }
+import starterV4 from '../../../fixtures/v4/starter.json' with { type: 'json' }
 import starterV1 from '../../../fixtures/v1/starter.json' with { type: 'json' }
 import { glazeRoom, starter } from '../../../fixtures/designs'
 
@@ -35,7 +39,7 @@ describe('documents that do not belong', () => {
     ['nothing', null, '', /JSON object/],
     ['a list', [], '', /JSON object/],
     ['something else', { format: 'recipe', version: 1 }, '/format', /not a Nolvi design/],
-    ['a newer version', spoiled((d) => { d.version = 5 }), '/version', /newer Nolvi; this one reads up to version 4/],
+    ['a newer version', spoiled((d) => { d.version = 6 }), '/version', /newer Nolvi; this one reads up to version 5/],
     ['an older version that never was', spoiled((d) => { d.version = 0 }), '/version', /the first is 1/],
     ['a version in words', spoiled((d) => { d.version = 'one' }), '/version', /whole number/],
     ['an unknown key', spoiled((d) => { d.loads[1].output.colour = 'red' }), '/loads/1/output/colour', /not known here/],
@@ -106,8 +110,18 @@ describe('documents that do not belong', () => {
 const WITHOUT_GESTURES = { gestures: undefined, doubleMs: undefined, holdMs: undefined }
 
 /** The links as older versions have them: a code for on and one for off. */
+/** The same document without what version 5 brought. */
+function asV4(given: Design) {
+  const none = { landscape: undefined, pageAddress: undefined, ownMm: undefined, theme: undefined, parts: undefined }
+  return {
+    ...given, version: 4, loads: given.loads.map(l => ({ ...l, room: undefined })), links: given.links.map(l => ({ ...l, readings: undefined })),
+    surfaces: given.surfaces.map(s => s.kind === 'panel' ? { ...s, ...none, pages: undefined, keys: s.keys.map(k => ({ ...k, id: undefined, page: undefined, guard: undefined })) } : s),
+  } as unknown as Design
+}
+
 /** The same document without what version 4 brought. */
-function asV3(design: Design) {
+function asV3(given: Design) {
+  const design = asV4(given)
   return {
     ...design, version: 3, front: design.front && { ...design.front, controllerId: undefined }, networks: undefined, scenes: undefined, loads: design.loads.map(l => ({ ...l, output: { ...l.output, timers: undefined } })),
     links: design.links.map(l => ({ ...l, auth: undefined, scenes: undefined, radio: undefined, helloCode: undefined, errorText: undefined, method: undefined, answers: undefined, helloRoute: undefined })),
@@ -123,7 +137,7 @@ describe('documents of version 2', () => {
     const checked = validateDesign(old)
     if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
     const { design } = checked
-    const back = { ...asV3(design), version: 2, front: undefined, sensors: undefined, loads: design.loads.map(l => ({ ...l, output: { ...l.output, timers: undefined }, wiring: { ...l.wiring, duty: undefined, dangers: undefined } })), links: withOnOff(asV3(design) as unknown as Design), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, asks: undefined, ...WITHOUT_GESTURES })) } : s) }
+    const back = { ...asV3(design), version: 2, front: undefined, sensors: undefined, loads: asV4(design).loads.map(l => ({ ...l, output: { ...l.output, timers: undefined }, wiring: { ...l.wiring, duty: undefined, dangers: undefined } })), links: withOnOff(asV3(design) as unknown as Design), surfaces: asV4(design).surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, asks: undefined, ...WITHOUT_GESTURES })) } : s) }
     expect(JSON.parse(JSON.stringify(back))).toEqual(old)
   })
   it('a message that lacks a code is refused with its place', () => {
@@ -146,6 +160,18 @@ describe('documents of version 3', () => {
   })
 })
 
+describe('documents of version 4', () => {
+  it.each([['glaze room', glazeV4], ['starter', starterV4], ['showroom', showroomV4]] as const)('%s: keys have the id of their load and no guard, panels one page, all else as it was', (_, old) => {
+    const checked = validateDesign(structuredClone(old))
+    if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
+    for (const panel of panels(checked.design)) {
+      expect(panel).toMatchObject({ pages: [{ picture: null }], parts: [], landscape: false })
+      expect(panel.keys.map(k => [k.id, k.page, k.guard])).toEqual(panel.keys.map(k => [k.loadId, 0, 'none']))
+    }
+    expect(JSON.parse(JSON.stringify(asV4(checked.design)))).toEqual(old)
+  })
+})
+
 describe('documents of version 1', () => {
   it.each([['glaze room', glazeV1], ['starter', starterV1]] as const)('%s: taken, with what it lacks set to defaults, all else as it was', (_, old) => {
     const before = structuredClone(old)
@@ -153,12 +179,12 @@ describe('documents of version 1', () => {
     if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
     expect(old).toEqual(before)
     const { design } = checked
-    expect(design.version).toBe(4)
+    expect(design.version).toBe(5)
     expect(design.loads.every(l => l.wiring.driver.kind === 'relay-module' && l.wiring.load === null)).toBe(true)
-    const withoutNew = { ...asV3(design), version: 1, front: undefined, sensors: undefined, boards: undefined, supply: undefined, wires: undefined, controllers: design.controllers.map(c => ({ ...c, kept: undefined })), loads: design.loads.map(l => ({ ...l, output: { ...l.output, timers: undefined }, wiring: undefined })), surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, leadMeters: undefined, pullOhms: undefined, asks: undefined, ...WITHOUT_GESTURES })) } : s), links: withOnOff(asV3(design) as unknown as Design) }
+    const withoutNew = { ...asV3(design), version: 1, front: undefined, sensors: undefined, boards: undefined, supply: undefined, wires: undefined, controllers: design.controllers.map(c => ({ ...c, kept: undefined })), loads: asV4(design).loads.map(l => ({ ...l, output: { ...l.output, timers: undefined }, wiring: undefined })), surfaces: asV4(design).surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, leadMeters: undefined, pullOhms: undefined, asks: undefined, ...WITHOUT_GESTURES })) } : s), links: withOnOff(asV3(design) as unknown as Design) }
     expect(JSON.parse(JSON.stringify(withoutNew))).toEqual(old)
   })
-  it.each([['1', glazeV1], ['2', glazeV2], ['3', glazeV3]] as const)('the fingerprint is that of version %s: what was built still agrees', (_, old) => {
+  it.each([['1', glazeV1], ['2', glazeV2], ['3', glazeV3], ['4', glazeV4]] as const)('the fingerprint is that of version %s: what was built still agrees', (_, old) => {
     const checked = validateDesign(old)
     expect(checked.ok && fingerprint(checked.design)).toBe('D0A7B1')
   })

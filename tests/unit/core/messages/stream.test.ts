@@ -7,7 +7,7 @@ import { glazeRoom, linkOn } from '../../../fixtures/designs'
 
 const code = fc.string({ unit: fc.constantFrom('a', 'b', 'c'), minLength: 1, maxLength: 3 })
 /** Codes that follow one another. */
-const bare = (bodies: readonly string[]): Reader => ({ end: '', bodies: new Set(bodies), longest: 0, looseSpaces: false })
+const bare = (bodies: readonly string[]): Reader => ({ end: '', bodies: new Set(bodies), longest: 0, starts: [], looseSpaces: false })
 const codes = fc.uniqueArray(code, { minLength: 1, maxLength: 5 })
 
 /** The rule once more, from the text instead of from a state: at each place the shortest code that matches is taken. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { FORMS } from '../../../../core/design/schema'
+import { FORMS, NEW_PANEL } from '../../../../core/design/schema'
 import { outputOfKind } from '../../../../core/design/values'
 import { panelOf } from '../../../../core/design/find'
 import { deviceOf, devices, EDGE_MM, HEAD_MM, MIN_KEY_MM } from '../../../../core/panels/devices'
@@ -36,28 +36,28 @@ describe('geometry of keys', () => {
   })
   it('free places fill a phone without overlap until it is full', () => {
     const panel = { ...panelOf(glazeRoom(), 'apron-phone'), keys: [] as ReturnType<typeof panelOf>['keys'] }
-    const device = deviceOf(panel.device)
+    const device = deviceOf(panel)
     for (let i = 0; i < 10; i++) {
       const place = freePlace(panel, sizeFor('state', 1))
       expect(panel.keys.some(k => overlaps(k, place))).toBe(false)
       expect(offGlass(place, device)).toBe(false)
-      panel.keys.push({ loadId: `l${i}`, form: 'state', ...place })
+      panel.keys.push({ id: `l${i}`, page: 0, guard: 'none', loadId: `l${i}`, form: 'state', ...place })
     }
     expect(panel.keys.map(k => k.yMm).slice(0, 4)).toEqual([HEAD_MM, HEAD_MM, HEAD_MM + 20, HEAD_MM + 20])
     expect(offGlass(freePlace(panel, sizeFor('pair', 2)), device)).toBe(false)
   })
   it('the thumb side of a pair is half its width, or its height below the name', () => {
-    expect(smallestSideMm({ loadId: 'x', form: 'pair', xMm: 0, yMm: 0, widthMm: 21, heightMm: 20 }, 2)).toBe(10)
-    expect(smallestSideMm({ loadId: 'x', form: 'pair', xMm: 0, yMm: 0, widthMm: 58, heightMm: 14 }, 2)).toBe(8)
-    expect(smallestSideMm({ loadId: 'x', form: 'state', xMm: 0, yMm: 0, widthMm: 12, heightMm: 8 }, 1)).toBe(8)
+    expect(smallestSideMm({ form: 'pair', widthMm: 21, heightMm: 20 }, 2)).toBe(10)
+    expect(smallestSideMm({ form: 'pair', widthMm: 58, heightMm: 14 }, 2)).toBe(8)
+    expect(smallestSideMm({ form: 'state', widthMm: 12, heightMm: 8 }, 1)).toBe(8)
     // Seven keys stand in two rows: five across (58 - 4) / 5 = 10.8 mm, rows (34 - 6 - 1) / 2 = 13.5 mm.
-    expect(smallestSideMm({ loadId: 'x', form: 'each', xMm: 0, yMm: 0, widthMm: 58, heightMm: 34 }, 7)).toBeCloseTo(10.8)
-    for (const form of FORMS) for (const keys of [1, 2, 3, 5, 7, 11]) expect(smallestSideMm({ loadId: 'x', form, xMm: 0, yMm: 0, ...sizeFor(form, keys) }, keys)).toBeGreaterThan(MIN_KEY_MM)
+    expect(smallestSideMm({ form: 'each', widthMm: 58, heightMm: 34 }, 7)).toBeCloseTo(10.8)
+    for (const form of FORMS) for (const keys of [1, 2, 3, 5, 7, 11]) expect(smallestSideMm({ form, ...sizeFor(form, keys) }, keys)).toBeGreaterThan(MIN_KEY_MM)
   })
   it('comfortable makes any key large enough for a thumb', () => {
     fc.assert(fc.property(box, fc.constantFrom(...FORMS), fc.integer({ min: 1, max: 21 }), (b, form, keys) => {
-      const device = deviceOf('phone-small')
-      const key = { loadId: 'x', form, ...snap(b, device) }
+      const device = deviceOf(NEW_PANEL)
+      const key = { form, ...snap(b, device) }
       expect(smallestSideMm({ ...key, ...comfortable(key, device, keys) }, keys)).toBeGreaterThanOrEqual(MIN_KEY_MM)
     }))
   })

@@ -1,0 +1,25 @@
+/** A photograph made small enough to stand behind keys, within the design. */
+import { deviceOf, HEAD_MM } from '../../core/panels/devices'
+import type { PanelSurface } from '../../core/design/schema'
+
+const PX_PER_MM = 6
+
+/** A data URI of at most so many characters, as large as the glass shows it; null where the file is no picture. */
+export async function downscaled(file: Blob, panel: PanelSurface, most: number): Promise<string | null> {
+  const bitmap = await createImageBitmap(file).catch(() => null)
+  if (!bitmap) return null
+  const glass = deviceOf(panel)
+  const share = Math.min(1, Math.max(glass.widthMm * PX_PER_MM / bitmap.width, (glass.heightMm - HEAD_MM) * PX_PER_MM / bitmap.height))
+  // Coarser first, then smaller, until it fits.
+  for (let scale = share; scale > share / 8; scale *= 0.8) {
+    const canvas = document.createElement('canvas')
+    canvas.width = Math.max(1, Math.round(bitmap.width * scale))
+    canvas.height = Math.max(1, Math.round(bitmap.height * scale))
+    canvas.getContext('2d')?.drawImage(bitmap, 0, 0, canvas.width, canvas.height)
+    for (const quality of [0.75, 0.6, 0.45, 0.3]) {
+      const uri = canvas.toDataURL('image/webp', quality)
+      if (uri.length <= most) return uri
+    }
+  }
+  return null
+}

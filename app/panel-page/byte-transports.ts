@@ -1,0 +1,66 @@
+/** How a built panel page reaches its controller over links of bytes: a serial port, or the byte stream of a stand-in. */
+import type { Link, SerialLink } from '../../core/design/schema'
+import { bytesText, textBytes } from '../../core/design/wire'
+import { openEvents, type Transport, type Wire } from './transports'
+
+export function openBytes(link: Link, standIn: string | null, wire: Wire): Transport {
+  if (standIn) return openStandIn(standIn, wire)
+  if ('baud' in link) return openSerial(link, wire)
+  wire.why('No browser speaks this link: open the page on a stand-in.')
+  return { send: () => undefined, close: () => undefined }
+}
+
+/** The byte stream of a stand-in: server-sent events down, one POST per text up. */
+function openStandIn(path: string, wire: Wire): Transport {
+  let queue: Promise<unknown> = Promise.resolve()
+  const close = openEvents(path, 'The stand-in', wire, data => wire.heard(JSON.parse(data) as string, 'stream'))
+  return {
+    send(text) { queue = queue.then(() => fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ text }) })).catch(wire.down) },
+    close,
+  }
+}
+
+interface SerialPortLike {
+  open: (options: { baudRate: number }) => Promise<void>
+  readable: ReadableStream<Uint8Array> | null
+  writable: WritableStream<Uint8Array> | null
+}
+
+/** A paired module appears as a serial port where the browser offers ports to pages (Web Serial). */
+function openSerial(link: SerialLink, wire: Wire): Transport {
+  const serial = (navigator as { serial?: { requestPort: () => Promise<SerialPortLike> } }).serial
+  let writer: WritableStreamDefaultWriter<Uint8Array> | undefined
+  const transport: Transport = {
+    send(text) { void writer?.write(textBytes(text)).catch(wire.down) },
+    close: () => undefined,
+  }
+  if (!serial) {
+    wire.why(isSecureContext ? 'This browser offers no serial ports to pages.' : 'Serial ports are offered to pages from a file or over https only.')
+    return transport
+  }
+  wire.why('Press Connect and choose the port.')
+  transport.connect = async () => {
+    try {
+      const port = await serial.requestPort()
+      await port.open({ baudRate: link.baud })
+      writer = port.writable?.getWriter()
+      wire.up()
+      const reader = port.readable?.getReader()
+      for (;;) {
+        const piece = await reader?.read()
+        if (!piece || piece.done) break
+        wire.heard(bytesText(piece.value), 'stream')
+      }
+      wire.why('The port was closed. Press Connect again.')
+    }
+    catch (error) {
+      const { name } = error as { name?: string }
+      wire.why(name === 'NotFoundError' ? 'No port was chosen. Press Connect again.' : name === 'NetworkError' ? 'The port was lost, or another program has it. Press Connect again.' : 'The port could not be opened. Press Connect again.')
+    }
+    finally {
+      writer = undefined
+      wire.down()
+    }
+  }
+  return transport
+}

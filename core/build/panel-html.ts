@@ -1,0 +1,97 @@
+/** The HTML of a panel page around its program: apart, because the programs are large and checks need their sizes only. */
+import { sha256 } from '@noble/hashes/sha2.js'
+import { utf8ToBytes } from '@noble/hashes/utils.js'
+import { base64 } from '../bytes/base64'
+import { linkOf, panelOf } from '../design/find'
+import { fingerprint } from '../design/fingerprint'
+import { itemsOf } from '../design/items'
+import type { Design, Link, LinkReading, PanelSurface } from '../design/schema'
+import { deviceOf } from '../panels/devices'
+import { html, scriptJson } from './escape'
+import { itemHtml, themeProperties } from './panel-markup'
+import { RUNTIME_BYTES } from './panel-runtime-bytes'
+import { styleFor } from './panel-style'
+import { runtimeFor } from './runtime-choice'
+
+/**
+ * `standInPath`: where a stand-in offers the bytes of a link. `secret`: left out, the page asks for it once. `site`: the page of
+ * an installable site, with its manifest beside it. All are left out in the page a maker takes away.
+ */
+export interface PageOptions { standInPath?: string | undefined, secret?: string | undefined, site?: boolean }
+
+/** Characters of the page that is taken away, without making all of it. */
+export function pageLength(design: Design, surfaceId: string): number {
+  return pageWith(design, surfaceId, '', {}).length + RUNTIME_BYTES[runtimeFor(design, panelOf(design, surfaceId))]
+}
+
+/** The page with a program. */
+export function pageWith(design: Design, surfaceId: string, script: string, { standInPath, secret, site = false }: PageOptions): string {
+  const panel = panelOf(design, surfaceId)
+  const link = linkOf(design, panel.linkId)
+  const print = fingerprint(design)
+  const style = `\n${styleFor(itemsOf(panel))}\n${pageStyle(panel)}\n`
+  const several = panel.pages.length > 1
+  const title = `<h1 class="np-title"${several ? ' hidden' : ''} dir="auto">${html(design.name)}</h1>`
+  const tabs = several ? `<nav class="np-tabs" aria-label="Pages">${panel.pages.map((p, i) => `<button type="button"${i ? '' : ' aria-current="page"'} dir="auto">${html(p.name)}</button>`).join('')}</nav>` : ''
+  return `<!doctype html>
+<html lang="en">
+<head>
+<meta charset="utf-8">
+<meta http-equiv="Content-Security-Policy" content="${policy(link, style, script, site)}">
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<meta name="color-scheme" content="${panel.theme.look === 'day' ? 'light' : panel.theme.look === 'night' ? 'dark' : 'light dark'}">
+<meta name="nolvi-fingerprint" content="${print}">
+${standInPath ? `<meta name="nolvi-wire" content="${html(standInPath)}">\n` : ''}${site ? '<meta name="nolvi-site" content="yes">\n<link rel="manifest" href="manifest.webmanifest">\n' : ''}<link rel="icon" href="data:,">
+<title>${html(`${panel.name} - ${design.name}`)}</title>
+<style>${style}</style>
+</head>
+<body>
+<main class="np${panel.theme.look === 'night' ? ' np-night' : ''}">
+<p class="np-stale" role="alert" hidden></p>
+<header class="np-head">${title}${tabs}<div class="np-link" data-up="false" role="status"><span>not connected</span><i class="np-dot"></i></div></header>
+${panel.pages.map((page, n) => `<section class="np-page" aria-label="${html(page.name)}"${n ? ' hidden' : ''}>${page.picture ? `\n<img class="np-behind" alt="" src="${page.picture}">` : ''}
+${itemsOf(panel).filter(i => i.page === n).map(item => itemHtml(design, item)).join('\n')}
+</section>`).join('\n')}
+<footer class="np-foot"><span dir="auto">${html(several ? `${panel.name}, ${design.name}` : panel.name)}</span><code title="Fingerprint of the table">${print}</code></footer>
+</main>
+<script type="application/json" id="nolvi-config">${scriptJson({ design: onlyPanel(design, surfaceId), surfaceId, print, ...(secret === undefined ? {} : { secret }) })}</script>
+<script>${script}</script>
+</body>
+</html>
+`
+}
+
+/** Nothing but the page's own script and style runs; it speaks to its controller, wherever that was said to be. */
+function policy(link: Link, style: string, script: string, site: boolean): string {
+  const own = (text: string) => `'sha256-${base64(sha256(utf8ToBytes(text)))}'`
+  return [
+    'default-src \'none\'', `script-src ${own(script)}`, `style-src ${own(style)}`, 'img-src data:', 'base-uri \'none\'', 'form-action \'none\'',
+    `connect-src 'self'${link.kind === 'http' ? ' http: https:' : ''}`, ...(site ? ['manifest-src \'self\'', 'worker-src \'self\''] : []),
+  ].join('; ')
+}
+
+/** Places, colours and sizes of this panel. */
+function pageStyle(panel: PanelSurface): string {
+  const device = deviceOf(panel)
+  const { theme } = panel
+  const rules = (night: boolean) => Object.entries(themeProperties(theme, night)).map(([key, value]) => `${key}:${value}`).join(';')
+  const night = `{--wait:#e0b45c;--differs:#f08a6c;--step:#5cc3ad;--cursor:#9fc2ea;${rules(true)}}`
+  return [
+    `.np{--mm:min(calc(100vw/${device.widthMm}),6px);width:calc(${device.widthMm}*var(--mm));min-height:calc(${device.heightMm}*var(--mm));margin:0 auto;${rules(theme.look === 'night')}}`,
+    `html,body{margin:0;background:${theme.look === 'night' ? theme.nightPaper : theme.paper}}`,
+    ...(theme.look === 'auto' ? [`@media (prefers-color-scheme:dark){html,body{background:${theme.nightPaper}}.np${night}}`] : []),
+    ...itemsOf(panel).map(i => `[data-id="${i.id}"]{left:calc(${i.xMm}*var(--mm));top:calc(${i.yMm}*var(--mm));width:calc(${i.widthMm}*var(--mm));height:calc(${i.heightMm}*var(--mm))}`),
+  ].join('\n')
+}
+
+/** The part of the design that the page needs: what it can say and hear. Wiring, notes and networks are nobody's business there. */
+function onlyPanel(design: Design, surfaceId: string): object {
+  const panel = panelOf(design, surfaceId)
+  const link = linkOf(design, panel.linkId)
+  const told = new Set((link.readings as LinkReading[]).map(r => r.sensorId))
+  const { id, kind, linkId, pollMs, belief } = panel
+  return {
+    id: design.id, loads: design.loads.map(({ id: loadId, output }) => ({ id: loadId, output })), links: [link],
+    surfaces: [{ id, kind, linkId, pollMs, belief }], sensors: design.sensors.filter(s => told.has(s.id)).map(s => ({ id: s.id })), scenes: design.scenes.filter(s => (link.scenes[s.id] ?? '') !== ''),
+  }
+}

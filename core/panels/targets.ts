@@ -1,0 +1,60 @@
+/** What a finger can hit on a panel: the keys within each item, in millimetres of glass. */
+import { isKey, itemsOf } from '../design/items'
+import type { Design, PanelItem, PanelKey, PanelSurface } from '../design/schema'
+import { TIMED, wantsOf } from '../design/values'
+import { isRow, KEYS_IN_ROW, lockMm, NAME_MM, type Box } from './layout'
+
+export interface Target {
+  itemId: string
+  /** What a tap there asks for; "" for what is drawn or typed. */
+  want: string
+  box: Box
+}
+const KEY_GAP_MM = 1
+
+/** Targets of a page, item by item, keys as they stand in their rows. */
+export function targetsOf(design: Design, panel: PanelSurface, page: number): Target[] {
+  return itemsOf(panel).filter(i => i.page === page).flatMap(item => targetsIn(design, item))
+}
+
+export function targetsIn(design: Design, item: PanelItem): Target[] {
+  if (!isKey(item)) return item.form === 'scene' ? [{ itemId: item.id, want: 'scene', box: touchable(item) }] : []
+  if (!isRow(item.form)) return [{ itemId: item.id, want: wantsAt(design, item)[0] as string, box: touchable(item) }]
+  const rows = rowsOfKey(design, item)
+  const heightMm = (item.heightMm - lockMm(item) - NAME_MM - (rows.length - 1) * KEY_GAP_MM) / rows.length
+  return rows.flatMap((wants, row) => {
+    const widthMm = (item.widthMm - (wants.length - 1) * KEY_GAP_MM) / wants.length
+    return wants.map((want, i) => ({ itemId: item.id, want, box: { xMm: item.xMm + i * (widthMm + KEY_GAP_MM), yMm: item.yMm + NAME_MM + row * (heightMm + KEY_GAP_MM), widthMm, heightMm } }))
+  })
+}
+
+/** The rows of a key, by what stands in them. */
+export function rowsOfKey(design: Design, key: PanelKey): string[][] {
+  const wants = wantsAt(design, key)
+  switch (key.form) {
+    case 'fader': return [['']]
+    case 'number': return [['', 'set']]
+    case 'timer': return [[''], [...wants]]
+    default: {
+      // Every row is filled like the first, so that keys of a row are equally wide.
+      const across = Math.min(wants.length, KEYS_IN_ROW)
+      return Array.from({ length: Math.ceil(wants.length / across) }, (_, row) => Array.from({ length: across }, (_, i) => wants[row * across + i] ?? '').filter((w, i) => w !== '' || row * across + i < wants.length))
+    }
+  }
+}
+
+/** What a key asks for; of a timer only what its link has a code for. */
+export function wantsAt(design: Design, key: PanelKey): readonly string[] {
+  const output = design.loads.find(l => l.id === key.loadId)?.output
+  if (!output) return []
+  const wants = wantsOf(output, key.form)
+  if (key.form !== 'timer') return wants
+  const codes = design.links.flatMap(l => l.messages.filter(m => m.loadId === key.loadId).map(m => m.codes as Record<string, string>))
+  return wants.filter(w => !(TIMED as readonly string[]).includes(w) || codes.some(c => (c[w] ?? '') !== ''))
+}
+
+/** Without the lock below. */
+function touchable(item: PanelItem): Box {
+  const { xMm, yMm, widthMm, heightMm } = item
+  return { xMm, yMm, widthMm, heightMm: heightMm - lockMm(item) }
+}
