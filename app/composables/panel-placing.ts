@@ -1,11 +1,12 @@
 /** Placing things on a panel: gives them codes on the link first, where they have none, and a free place on the grid. */
-import { linkOf, loadOf, maybeMessage } from '../../core/design/find'
-import type { Edit } from '../../core/design/edits'
-import { FORM_WORDS, isKey, itemsOf, itemTitle, PART_WORDS, readingForms } from '../../core/design/items'
+import { linkOf, loadOf, maybeMessage, panelOf } from '../../core/design/find'
+import { applyEdit, type Edit } from '../../core/design/edits'
+import { partOf } from '../../core/design/part'
+import { FORM_WORDS, hasReading, isKey, itemsOf, itemTitle, PART_WORDS, readingForms } from '../../core/design/items'
 import type { Design, PanelItem, PanelKey, PanelPart, PanelSurface } from '../../core/design/schema'
 import { formsOf } from '../../core/design/values'
 import { nextCodes, sceneCode } from '../../core/messages/assign'
-import { readingPart } from '../../core/panels/auto'
+import { layOut, readingPart } from '../../core/panels/auto'
 import { wantsGuard } from '../../core/panels/danger'
 import { deviceOf } from '../../core/panels/devices'
 import { comfortable, firstKey, freePlace, keyCount, lockMm, itemId, maybeFreePlace, overlaps, sizeFor, snap, type Box } from '../../core/panels/layout'
@@ -79,7 +80,34 @@ export function usePanelPlacing() {
     return { id: made.id, title: itemTitle(design, made), edits: [{ type: 'placePart', surfaceId: panel.id, part: made }] }
   }
 
-  return { place }
+  /**
+   * Laid out by Nolvi. A panel on which nothing stands yet takes everything that its controller has: loads, readings and scenes
+   * get codes on its link. Else it is what its link can say already.
+   */
+  function layOutPanel(panel: PanelSurface): boolean {
+    const whole = designs.design
+    if (!whole) return false
+    const { controllerId } = linkOf(whole, panel.linkId)
+    const edits: Edit[] = []
+    let now = whole
+    const add = (edit: Edit) => {
+      const applied = applyEdit(now, edit)
+      if (!applied.ok) return
+      edits.push(edit)
+      now = applied.design
+    }
+    if (!itemsOf(panel).length) {
+      const link = () => linkOf(now, panel.linkId)
+      for (const load of whole.loads) if (load.controllerId === controllerId && !maybeMessage(link(), load.id)) add({ type: 'addMessage', linkId: panel.linkId, loadId: load.id, codes: nextCodes(now, link(), load) })
+      for (const sensor of whole.sensors) if (sensor.controllerId === controllerId && hasReading(sensor) && !link().readings.some(r => r.sensorId === sensor.id)) add({ type: 'setReading', linkId: panel.linkId, sensorId: sensor.id, patch: {} })
+      for (const scene of partOf(now, controllerId).scenes) if ((link().scenes[scene.id] ?? '') === '') add({ type: 'setSceneCode', linkId: panel.linkId, sceneId: scene.id, code: sceneCode(now, link(), scene) })
+    }
+    add({ type: 'setLayout', surfaceId: panel.id, ...layOut(partOf(now, controllerId), panelOf(now, panel.id)) })
+    const [only] = edits
+    return only && edits.length === 1 ? designs.apply(only) : designs.apply({ type: 'together', edits, words: `${panel.name} laid out, with codes for all that stands on it` })
+  }
+
+  return { place, layOutPanel }
 }
 
 /** Another form of the same thing, with the room that it wants; null where it has one form only. */

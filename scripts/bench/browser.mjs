@@ -49,6 +49,8 @@ export async function browserMeasures(address, median) {
     const good = frames.filter(ms => ms < 17.5).length / frames.length
     rows.push([`Bench, ${events} events: frames under 17.5 ms while scrolling`, `${(good * 100).toFixed(1)} %`, `longest ${Math.round(Math.max(...frames))} ms`])
 
+    rows.push(...await dragging(page, address))
+
     await page.goto(`${address}/d/glaze-room/proof`)
     await page.getByRole('button', { name: 'Prove all loads' }).waitFor()
     await page.evaluate(() => {
@@ -62,4 +64,50 @@ export async function browserMeasures(address, median) {
   }
   finally { await browser.close() }
   return rows
+}
+
+/** Sixty loads on one glass: a key and then ten keys are drawn about, and the frames of that time counted. */
+async function dragging(page, address) {
+  const { design } = await (await page.request.get(`${address}/api/designs/glaze-room`)).json()
+  const loads = Array.from({ length: 60 }, (_, i) => ({ ...design.loads[0], id: `load-${i}`, name: `Load ${i}` }))
+  const [hand, , browser] = design.surfaces
+  const link = { ...design.links[1], messages: loads.map(l => ({ loadId: l.id, ack: true, change: true, codes: { on: `/${l.id}/on`, off: `/${l.id}/off` } })) }
+  const keys = loads.map((l, i) => ({ ...browser.keys[0], id: l.id, loadId: l.id, form: 'state', xMm: 3 + i % 10 * 23, yMm: 14 + Math.floor(i / 10) * 22, widthMm: 21, heightMm: 18 }))
+  const made = await (await page.request.post(`${address}/api/designs`, { data: { ...design, id: 'sixty-loads', name: 'Sixty loads', loads, scenes: [], surfaces: [{ ...hand, controls: [] }, { ...browser, keys }], links: [link] } })).json()
+  await page.goto(`${address}/d/${made.design.id}/panels`)
+  await page.locator('.np-box').nth(59).waitFor()
+  await page.waitForTimeout(3000)
+  const drawn = async (prepare) => {
+    await prepare()
+    await page.evaluate(() => {
+      window.gaps = []
+      window.shifts = 0
+      window.watching = true
+      new PerformanceObserver((list) => { for (const e of list.getEntries()) window.shifts += e.value }).observe({ type: 'layout-shift' })
+      let last = performance.now()
+      const frame = (now) => {
+        window.gaps.push(now - last)
+        last = now
+        if (window.watching) requestAnimationFrame(frame)
+      }
+      requestAnimationFrame(frame)
+    })
+    const box = await page.locator('.np-box').first().boundingBox()
+    await page.mouse.move(box.x + 30, box.y + 30)
+    await page.mouse.down()
+    for (let i = 0; i < 240; i++) await page.mouse.move(box.x + 30 + 200 * Math.abs(Math.sin(i / 30)), box.y + 30 + 150 * Math.abs(Math.sin(i / 40)))
+    const { gaps, shifts } = await page.evaluate(() => {
+      window.watching = false
+      return { gaps: window.gaps.slice(2), shifts: window.shifts }
+    })
+    await page.mouse.up()
+    await page.keyboard.press('Control+z')
+    return [`${(gaps.filter(ms => ms < 17.5).length / gaps.length * 100).toFixed(1)} %`, `of ${gaps.length}, longest ${Math.round(Math.max(...gaps))} ms; layout shift ${shifts.toFixed(3)}`]
+  }
+  const one = await drawn(async () => {})
+  const ten = await drawn(async () => {
+    for (let i = 0; i < 10; i++) await page.locator('.np-box').nth(i).click({ modifiers: ['Shift'] })
+  })
+  await page.request.delete(`${address}/api/designs/${made.design.id}`)
+  return [['Panels, 60 loads: frames under 17.5 ms while one key is drawn', ...one], ['the same, ten keys at once', ...ten]]
 }

@@ -50,7 +50,7 @@ export function wallPage(design: Design): string {
 <style>
 :root{--paper:#f5f1e8;--raised:#fcfaf5;--ink:#24211d;--second:#655e53;--rule:#c4baa8;--cut:#bf3f22}
 @media (prefers-color-scheme:dark){:root{--paper:#1a1815;--raised:#262320;--ink:#f0eadd;--second:#b5ab9b;--rule:#5b5449;--cut:#f08a6c}}
-body{margin:0;background:var(--paper);color:var(--ink);font:16px/1.4 "Atkinson Hyperlegible Next Variable",system-ui,sans-serif}
+body{margin:0;background:var(--paper);color:var(--ink);accent-color:var(--ink);font:16px/1.4 "Atkinson Hyperlegible Next Variable",system-ui,sans-serif}
 main{max-width:34rem;margin:0 auto;padding:1.5rem 1rem}h1{font-size:1.3rem;margin:0}p{margin:.2rem 0 1rem;color:var(--second)}
 table{border-collapse:collapse;width:100%}th,td{text-align:left;padding:.7rem .6rem .7rem 0;border-top:1px solid var(--rule)}
 .lamp i{display:inline-block;width:1.2rem;height:1.2rem;border-radius:50%;border:2px solid var(--ink);vertical-align:-.25rem;margin-right:.5rem}

@@ -53,7 +53,7 @@ test('find what is wrong with the glaze room, see it, repair it, build it, and s
   await page.keyboard.press('u')
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Take all away as ZIP' }).click()])
   const files = unzipSync(await readFile(await download.path()))
-  expect(Object.keys(files).toSorted()).toEqual(['design.json', 'fingerprint.txt', `${copy}/${copy}.ino`, 'messages.csv', 'messages.html', 'openapi-office-link.json', 'panel-apron-phone.html', 'panel-office-browser.html', 'parts.csv', 'uploading.txt', 'wiring.csv', 'wiring.svg'].toSorted())
+  expect(Object.keys(files).toSorted()).toEqual(['design.json', 'fingerprint.txt', `${copy}/${copy}.ino`, 'messages.csv', 'messages.html', 'openapi-office-link.json', 'panel-apron-phone.html', 'panel-office-browser.html', 'parts.csv', 'site/icon.svg', 'site/index.html', 'site/install.txt', 'site/manifest.webmanifest', 'site/panel-apron-phone.html', 'site/panel-office-browser.html', 'site/sw.js', 'uploading.txt', 'wall-cards-apron-phone.html', 'wall-cards-office-browser.html', 'wiring.csv', 'wiring.svg'].toSorted())
 
   // Start the stand-in, open the built pages and the wall.
   await page.keyboard.press('l')

@@ -41,7 +41,7 @@ test('a placed key is moved by hand and by keys, sized, changed in form, taken o
   await page.keyboard.press('ArrowDown')
   await page.keyboard.press('Shift+ArrowRight')
   await expect.poll(keyNow).toMatchObject({ yMm: moved.yMm + 1, widthMm: moved.widthMm + 1 })
-  const ticket = page.getByRole('complementary', { name: 'Chosen key' })
+  const ticket = page.getByRole('complementary', { name: 'Chosen part' })
   await ticket.getByText('pair of keys').click()
   await expect.poll(async () => (await keyNow())?.form).toBe('pair')
   await ticket.getByRole('button', { name: 'Take it off' }).click()
@@ -55,14 +55,15 @@ test('real size: a millimetre of the design is the measured millimetre of the sc
   await page.evaluate(() => localStorage.setItem('nolvi px per mm', '5'))
   await page.reload()
   expect((await glass.boundingBox())!.width).toBeCloseTo(320, 0)
-  await page.getByText('1.5 ×').click()
+  await page.locator('.el-select', { has: page.getByRole('combobox', { name: 'Size on screen' }) }).click()
+  await page.getByRole('option', { name: '1.5 ×' }).click()
   await expect.poll(async () => (await glass.boundingBox())!.width).toBeCloseTo(480, 0)
 })
 
 test('a key too small for a thumb is told beside it and made large enough', async ({ page, copy }) => {
   await page.goto(`/d/${copy}/panels`)
   await page.locator('[data-panel=apron-phone] [data-load-id=rinse-pump]').focus()
-  const ticket = page.getByRole('complementary', { name: 'Chosen key' })
+  const ticket = page.getByRole('complementary', { name: 'Chosen part' })
   await expect(ticket).toContainText('Rinse pump is too small for a thumb')
   await ticket.getByRole('button', { name: 'Make it large enough' }).click()
   await expect(ticket).not.toContainText('too small')
@@ -70,7 +71,7 @@ test('a key too small for a thumb is told beside it and made large enough', asyn
 
 test('tried on the bench: the phone switches, the wall is not told to it', async ({ page, copy }) => {
   await page.goto(`/d/${copy}/panels`)
-  await page.getByText('Try on the bench').click()
+  await page.getByText('On the bench').click()
   const phone = page.locator('[data-panel=apron-phone] [data-load-id=booth-extractor]')
   const room = page.locator('tr', { hasText: 'Booth extractor' })
   await phone.getByRole('button', { name: 'Booth extractor on' }).click()
@@ -83,7 +84,7 @@ test('tried on the bench: the phone switches, the wall is not told to it', async
 
 test('tried on a stand-in: the page in the frame is the built one', async ({ page, copy, request }) => {
   await page.goto(`/d/${copy}/panels`)
-  await page.getByText('Try on a stand-in').click()
+  await page.getByText('On a stand-in').click()
   await page.getByRole('button', { name: 'Start a stand-in' }).first().click()
   const frame = page.frameLocator('iframe[title="Office browser on the stand-in"]')
   await frame.locator('[data-load-id=wheel-lights]').getByRole('button').click()

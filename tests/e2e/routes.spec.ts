@@ -33,7 +33,7 @@ test('a design is created, saved, read at each revision, deleted and restored', 
 
 test.describe('documents that do not belong', () => {
   const spoilt: [string, (d: Design) => unknown, number, string][] = [
-    ['wrong version', d => ({ ...d, version: 5 }), 400, '/version'],
+    ['wrong version', d => ({ ...d, version: 6 }), 400, '/version'],
     ['unknown key', d => ({ ...d, loads: d.loads.map(l => ({ ...l, watts: 5 })) }), 400, '/loads/0/watts'],
     ['duplicate ids', d => ({ ...d, loads: d.loads.map(l => ({ ...l, id: 'booth-extractor' })) }), 400, '/loads/1/id'],
     ['script in a name', d => ({ ...d, name: '<script>alert(1)</script>' }), 400, '/name'],
@@ -111,7 +111,7 @@ test('build: the list, each file, and the same in one ZIP', async ({ request, co
     const text = await answer.text()
     expect(Buffer.byteLength(text)).toBe(f.bytes)
     expect(answer.headers()['content-disposition']).toContain('attachment')
-    expect(strFromU8(zip[f.name.endsWith('.ino') ? `${copy}/${f.name}` : f.name]!)).toBe(text)
+    expect(strFromU8(zip[f.name.endsWith('.ino') ? `${copy}/${f.name}` : f.name.replace(/^site-/, 'site/')]!)).toBe(text)
     if (f.name !== 'design.json') expect(text).toContain(fingerprint)
   }
   expect((await request.get(`/api/designs/${copy}/build/nothing.txt`)).status()).toBe(404)

@@ -32,7 +32,7 @@ const sameSize = () => emit('move', boxes.value.map(b => ({ ...b, widthMm: boxes
 </template>
 
 <style scoped>
-.group-ticket { width: 232px; flex: none; margin-top: 76px; border-top: 2px solid var(--cursor); padding-top: 10px; display: grid; gap: 8px; align-content: start; }
+.group-ticket { display: grid; gap: 8px; align-content: start; }
 h3 { font-size: 13px; }
 .does { display: flex; gap: 6px; flex-wrap: wrap; }
 .does :deep(.el-button) { margin: 0; }

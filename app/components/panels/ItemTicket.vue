@@ -108,7 +108,7 @@ const otherName = (id: string) => {
 </template>
 
 <style scoped>
-.item-ticket { width: 232px; flex: none; margin-top: 76px; border-top: 2px solid var(--cursor); padding-top: 10px; display: grid; gap: 10px; justify-items: start; align-content: start; }
+.item-ticket { display: grid; gap: 10px; justify-items: start; align-content: start; }
 .facts { width: 100%; }
 .line { display: flex; gap: 10px; align-items: center; width: 100%; }
 .line .el-select { flex: 1; }

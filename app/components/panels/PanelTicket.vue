@@ -67,7 +67,7 @@ function printCards(): void {
 
 <template>
   <aside class="panel-ticket" :aria-label="`Look and pages of ${panel.name}`">
-    <h2>{{ panel.name }}</h2>
+    <p v-if="!panel.keys.length && !panel.parts.length" class="second">Nothing stands on it yet. Let Nolvi lay it out, or drag loads onto the glass.</p>
     <section>
       <h3 class="second">Look</h3>
       <div class="does"><el-button v-for="l in LOOKS" :key="l.name" size="small" :aria-pressed="l.theme.paper === panel.theme.paper && l.theme.ink === panel.theme.ink" @click="set(l.theme)"><i class="swatch" :style="{ background: l.theme.paper, borderColor: l.theme.ink }" />{{ l.name }}</el-button></div>
@@ -114,7 +114,7 @@ function printCards(): void {
 </template>
 
 <style scoped>
-.panel-ticket { width: 264px; flex: none; margin-top: 76px; border-top: 2px solid var(--cursor); padding-top: 10px; display: grid; gap: 14px; align-content: start; }
+.panel-ticket { display: grid; gap: 14px; align-content: start; }
 section { display: grid; gap: 8px; }
 section + section { border-top: 1px solid var(--rule); padding-top: 12px; }
 h3 { font-size: 13px; }

@@ -13,6 +13,9 @@ const controllerId = computed(() => linkOf(props.design, props.panel.linkId).con
 const own = computed(() => list.value.filter(s => s.controllerId === controllerId.value))
 const standIn = computed(() => own.value.find(s => s.fingerprint === designs.fingerprint) ?? own.value[0])
 
+const starter = useTemplateRef<{ ref?: HTMLElement }>('starter')
+onMounted(() => setTimeout(() => starter.value?.ref?.focus(), 150))
+
 async function begin(): Promise<void> {
   await designs.flush()
   await start([controllerId.value])
@@ -24,7 +27,7 @@ async function begin(): Promise<void> {
     <iframe v-if="standIn" :src="`${standIn.address}/panel/${panel.id}`" :title="`${panel.name} on the stand-in`" />
     <div v-else class="none">
       <p>No stand-in runs. It speaks the design's real routes on a port of its own.</p>
-      <el-button type="primary" @click="begin">Start a stand-in</el-button>
+      <el-button ref="starter" type="primary" @click="begin">Start a stand-in</el-button>
       <p v-if="refused" class="differs">{{ refused }}</p>
     </div>
   </div>

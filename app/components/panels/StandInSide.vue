@@ -5,7 +5,12 @@ import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design }>()
 const designs = useDesignStore()
-const { list, stop } = useStandIns(() => props.design.id)
+const { list, start, stop } = useStandIns(() => props.design.id)
+async function anew(id: string, controllerId: string): Promise<void> {
+  await stop(id)
+  await designs.flush()
+  await start([controllerId])
+}
 const boardOf = (id: string) => props.design.controllers.find(c => c.id === id)?.name ?? id
 </script>
 
@@ -16,9 +21,10 @@ const boardOf = (id: string) => props.design.controllers.find(c => c.id === id)?
     <section v-for="s in list" :key="s.id">
       <strong>{{ boardOf(s.controllerId) }}</strong>
       <p v-if="s.fingerprint !== designs.fingerprint" class="differs small">It runs table {{ s.fingerprint }}, the design is {{ designs.fingerprint }}: stop it and start another.</p>
+      <p v-else-if="s.revision !== designs.revision" class="second small">It runs revision {{ s.revision }}; the design is at {{ designs.revision }}.</p>
       <p><a :href="`${s.address}/_wall`" target="_blank" rel="noopener">Open its wall</a></p>
       <p class="wire small">{{ s.address }}</p>
-      <el-button size="small" @click="stop(s.id)">Stop it</el-button>
+      <div class="does"><el-button v-if="s.revision !== designs.revision" size="small" type="primary" @click="anew(s.id, s.controllerId)">Start anew</el-button><el-button size="small" @click="stop(s.id)">Stop it</el-button></div>
     </section>
     <p v-if="!list.length" class="second">None runs yet.</p>
   </aside>
@@ -26,5 +32,7 @@ const boardOf = (id: string) => props.design.controllers.find(c => c.id === id)?
 
 <style scoped>
 .side { width: 206px; flex: none; border-right: 1px solid var(--rule-strong); padding: 14px 14px 20px 20px; overflow: auto; display: grid; gap: 10px; align-content: start; }
+.does { display: flex; gap: 6px; }
+.does :deep(.el-button) { margin: 0; }
 section { display: grid; gap: 4px; justify-items: start; border-top: 1px solid var(--rule); padding-top: 10px; }
 </style>

@@ -18,6 +18,9 @@ const designs = useDesignStore()
 const findings = useFindingsStore()
 const selection = useSelectionStore()
 const newLoad = ref('')
+const loadField = useTemplateRef<{ focus: () => void, blur: () => void }>('loadField')
+// An empty design starts with the name of what is switched.
+onMounted(() => { if (!props.design.loads.length) loadField.value?.focus() })
 /** Where new loads and surfaces go; the board of what is selected. */
 const boardId = ref('')
 const controllerId = computed(() => props.design.controllers.find(c => c.id === boardId.value)?.id ?? props.design.controllers[0]?.id ?? '')
@@ -172,7 +175,7 @@ function move(event: KeyboardEvent): void {
         <tr class="naming">
           <td :colspan="design.surfaces.length + 2">
             <form class="new" @submit.prevent="addLoad">
-              <el-input v-model="newLoad" :placeholder="design.loads.length ? 'Name another load' : 'Name the first load'" aria-label="Name of a new load" maxlength="40" />
+              <el-input ref="loadField" v-model="newLoad" :placeholder="design.loads.length ? 'Name another load' : 'Name the first load'" aria-label="Name of a new load" maxlength="40" @keydown.escape="loadField?.blur()" />
               <el-select v-if="design.controllers.length > 1" :model-value="controllerId" class="board" aria-label="Board that new loads and surfaces belong to" @change="(id: string) => { boardId = id }"><el-option v-for="c in design.controllers" :key="c.id" :value="c.id" :label="`on ${c.name}`" /></el-select>
               <el-button native-type="submit" :disabled="!newLoad.trim()">Add it</el-button>
             </form>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { useHead } from '#imports'
+import { useEventListener } from '@vueuse/core'
 import { PANEL_STYLE } from '../../../../core/build/panel-style'
 import { linkOf, panels } from '../../../../core/design/find'
 import { itemsOf } from '../../../../core/design/items'
-import type { DeviceId, PanelSurface } from '../../../../core/design/schema'
+import type { DeviceId, LinkKind, PanelSurface } from '../../../../core/design/schema'
 import type { Edit } from '../../../../core/design/edits'
-import { layOut, refit } from '../../../../core/panels/auto'
+import { refit } from '../../../../core/panels/auto'
 import { SIGHT_MATRICES, SIGHT_WORDS, SIGHTS, type Sight } from '../../../../core/panels/colour'
 import { deviceOf, devices } from '../../../../core/panels/devices'
 import { offGlass, type Box } from '../../../../core/panels/layout'
@@ -26,13 +27,11 @@ const sight = computed(() => sightChoice.value || null)
 const tapping = ref(false)
 const sigma = ref(TAP_MODEL.sigmaMm)
 const selected = ref<{ surfaceId: string, ids: string[] } | null>(null)
-/** The panel whose own ticket is open. */
-const looked = ref<string | null>(null)
 const pages = reactive<Record<string, number>>({})
 const bench = useBenchStore()
 /** The bench plays one board at a time. */
 const list = computed(() => panels((mode.value === 'bench' ? bench.part : null) ?? designs.design ?? { surfaces: [] }))
-const { place } = usePanelPlacing()
+const { place, layOutPanel } = usePanelPlacing()
 useHead({ style: [{ key: 'panel-style', innerHTML: PANEL_STYLE }] })
 
 const pageOf = (panel: PanelSurface) => Math.min(pages[panel.id] ?? 0, panel.pages.length - 1)
@@ -41,11 +40,6 @@ const idsOn = (panel: PanelSurface) => selected.value?.surfaceId === panel.id ? 
 const itemsOn = (panel: PanelSurface) => itemsOf(panel).filter(i => idsOn(panel).includes(i.id))
 function choose(surfaceId: string, ids: string[]): void {
   selected.value = ids.length ? { surfaceId, ids } : null
-  if (ids.length) looked.value = null
-}
-function look(panel: PanelSurface): void {
-  looked.value = looked.value === panel.id ? null : panel.id
-  selected.value = null
 }
 function drop(panel: PanelSurface, thing: Placeable, at: { xMm: number, yMm: number } | null): void {
   const id = place(panel, thing, pageOf(panel), at)
@@ -58,11 +52,19 @@ function showItem(surfaceId: string, id: string): void {
   if (item) pages[surfaceId] = item.page
   choose(surfaceId, [id])
 }
-function layOutPanel(panel: PanelSurface): void {
-  const part = partFor(panel)
-  if (part) designs.apply({ type: 'setLayout', surfaceId: panel.id, ...layOut(part, panel) })
-  selected.value = null
+function layOutAll(panel: PanelSurface): void {
+  if (layOutPanel(panel)) selected.value = null
 }
+/** The first panel of a design that has none. */
+function addPanel(over: LinkKind, name: string): void {
+  if (designs.apply({ type: 'addPanel', name, over })) void nextTick(() => document.querySelector<HTMLElement>('[data-lay-out]')?.focus())
+}
+const MODES = { 1: 'layout', 2: 'bench', 3: 'stand-in' } as const
+useEventListener(document, 'keydown', (event: KeyboardEvent) => {
+  if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented || isTyping(event.target) || !(event.key in MODES)) return
+  event.preventDefault()
+  mode.value = MODES[Number(event.key) as keyof typeof MODES]
+})
 /** Another glass: what no longer fits is put in order again. */
 function setGlass(panel: PanelSurface, patch: Partial<Pick<PanelSurface, 'device' | 'landscape' | 'ownMm'>>): void {
   const next = { ...panel, ...patch }
@@ -84,6 +86,9 @@ function keepCanvas(panel: PanelSurface, canvas: unknown): void {
 }
 const canvasOf = (panel: PanelSurface) => canvases.get(panel.id)
 
+const firstWay = useTemplateRef<{ ref?: HTMLElement }>('firstWay')
+onMounted(() => firstWay.value?.ref?.focus())
+
 // Taps are counted again after each change of what is shown, in a worker; the newest answer counts.
 const taps = reactive<Record<string, TapRates[]>>({})
 watchDebounced([tapping, list, sigma, hand, () => ({ ...pages })], async () => {
@@ -99,9 +104,9 @@ watchDebounced([tapping, list, sigma, hand, () => ({ ...pages })], async () => {
   <div v-if="designs.design" class="panels-view">
     <div class="strip">
       <el-radio-group v-model="mode" aria-label="What the panels do">
-        <el-radio-button value="layout">Lay out</el-radio-button>
-        <el-radio-button value="bench">On the bench</el-radio-button>
-        <el-radio-button value="stand-in">On a stand-in</el-radio-button>
+        <el-radio-button value="layout" title="1">Lay out</el-radio-button>
+        <el-radio-button value="bench" title="2">On the bench</el-radio-button>
+        <el-radio-button value="stand-in" title="3">On a stand-in</el-radio-button>
       </el-radio-group>
       <el-radio-group v-if="mode === 'bench' && designs.parts.length > 1" :model-value="bench.part?.controllers[0]?.id" aria-label="Board" @change="(id: unknown) => { bench.loadId = designs.design?.loads.find(l => l.controllerId === id)?.id ?? bench.loadId }"><el-radio-button v-for="p in designs.parts.filter(x => x.part.loads.length)" :key="p.controller.id" :value="p.controller.id">{{ p.controller.name }}</el-radio-button></el-radio-group>
       <el-radio-group v-model="night" aria-label="Look"><el-radio-button :value="false">day</el-radio-button><el-radio-button :value="true">night</el-radio-button></el-radio-group>
@@ -131,8 +136,8 @@ watchDebounced([tapping, list, sigma, hand, () => ({ ...pages })], async () => {
         <template v-for="panel in list" :key="panel.id">
           <figure :style="{ width: `${Math.max(deviceOf(panel).widthMm * pxPerMm + 12, 250)}px` }">
             <figcaption>
-              <button type="button" class="plain name" :aria-expanded="looked === panel.id" title="Look, pages, picture, wall cards" :disabled="mode !== 'layout'" @click="look(panel)"><strong>{{ panel.name }}</strong> <span v-if="mode === 'layout'" class="second small">look</span></button>
-              <el-button v-if="mode === 'layout'" size="small" type="primary" :aria-label="`Lay out ${panel.name} for me`" @click="layOutPanel(panel)">Lay out for me</el-button>
+              <strong class="name">{{ panel.name }}</strong>
+              <el-button v-if="mode === 'layout'" size="small" type="primary" :aria-label="`Lay out ${panel.name} for me`" data-lay-out @click="layOutAll(panel)">Lay out for me</el-button>
               <i class="row" />
               <template v-if="mode === 'layout'">
                 <el-select :model-value="panel.device" size="small" class="device" :aria-label="`Size of ${panel.name}`" @change="(device: DeviceId) => setDevice(panel, device)">
@@ -149,13 +154,22 @@ watchDebounced([tapping, list, sigma, hand, () => ({ ...pages })], async () => {
               @select="ids => choose(panel.id, ids)" @page="page => { pages[panel.id] = page }"
             />
           </figure>
-          <template v-if="mode === 'layout'">
-            <PanelTicket v-if="looked === panel.id" :design="designs.design" :panel="panel" :page="pageOf(panel)" :panels="list" @page="page => { pages[panel.id] = page }" />
-            <ItemTicket v-if="itemsOn(panel).length === 1" :design="designs.design" :panel="panel" :item="itemsOn(panel)[0]!" :taps="tapping ? taps[panel.id] ?? null : null" @duplicate="canvasOf(panel)?.duplicate()" @remove="canvasOf(panel)?.remove()" />
-            <GroupTicket v-else-if="itemsOn(panel).length > 1" :items="itemsOn(panel)" @move="boxes => canvasOf(panel)?.moveAll(boxes)" @duplicate="canvasOf(panel)?.duplicate()" @remove="canvasOf(panel)?.remove()" />
-          </template>
+          <!-- Always there, so that nothing moves under the finger when something is chosen. -->
+          <div v-if="mode === 'layout'" class="slot">
+            <PanelTicket v-if="!itemsOn(panel).length" :design="designs.design" :panel="panel" :page="pageOf(panel)" :panels="list" @page="page => { pages[panel.id] = page }" />
+            <ItemTicket v-else-if="itemsOn(panel).length === 1" :design="designs.design" :panel="panel" :item="itemsOn(panel)[0]!" :taps="tapping ? taps[panel.id] ?? null : null" @duplicate="canvasOf(panel)?.duplicate()" @remove="canvasOf(panel)?.remove()" />
+            <GroupTicket v-else :items="itemsOn(panel)" @move="boxes => canvasOf(panel)?.moveAll(boxes)" @duplicate="canvasOf(panel)?.duplicate()" @remove="canvasOf(panel)?.remove()" />
+          </div>
         </template>
-        <p v-if="!list.length" class="second">No panel yet. Add one on the <NuxtLink :to="`/d/${designs.design.id}/sheet`">sheet</NuxtLink>: + surface.</p>
+        <div v-if="!list.length" class="first">
+          <h2>The first panel</h2>
+          <p class="second">A page with keys and readings, for a phone, a tablet or a browser. How does it reach the controller?</p>
+          <div class="ways">
+            <el-button ref="firstWay" size="large" type="primary" @click="addPanel('http', 'Phone')">Over the network (HTTP)</el-button>
+            <el-button size="large" @click="addPanel('bluetooth-serial', 'Phone')">Over serial Bluetooth</el-button>
+          </div>
+          <p class="second small">Other links: + surface on the <NuxtLink :to="`/d/${designs.design.id}/sheet`">sheet</NuxtLink>.</p>
+        </div>
       </div>
     </div>
     <svg class="sights" aria-hidden="true"><filter v-for="s in SIGHTS" :id="`sight-${s}`" :key="s" color-interpolation-filters="linearRGB"><feColorMatrix type="matrix" :values="[0, 3, 6].map(r => `${SIGHT_MATRICES[s].slice(r, r + 3).join(' ')} 0 0`).join(' ') + ' 0 0 0 1 0'" /></filter></svg>
@@ -171,10 +185,15 @@ figcaption { display: flex; align-items: center; gap: 6px; margin-bottom: 8px; f
 figcaption :deep(.el-button) { margin: 0; }
 .name { flex: 1; text-align: left; color: inherit; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .row { flex: 0 0 100%; height: 0; }
+.slot { width: 264px; flex: none; margin-top: 76px; border-top: 2px solid var(--rule-strong); padding-top: 10px; }
+.slot:has(.item-ticket, .group-ticket) { border-color: var(--cursor); }
 .device { flex: 1; min-width: 150px; max-width: 250px; }
 .narrow { width: 136px; }
 .zoom { width: 104px; }
 .ruler { height: 26px; border: 2px solid var(--ink); border-top: 0; margin: 12px 0 4px; }
 .sigma { display: block; }
+.first { max-width: 46ch; display: grid; gap: 12px; padding-top: 6px; }
+.ways { display: flex; gap: 8px; flex-wrap: wrap; }
+.ways :deep(.el-button) { margin: 0; }
 .sights { position: absolute; width: 0; height: 0; }
 </style>

@@ -1,0 +1,236 @@
+/** The page that is given away, in a real browser: the same beliefs as on the bench, guards, faders, readings, links that fail. */
+import { createServer, type Server, type ServerResponse } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import AxeBuilder from '@axe-core/playwright'
+import fc from 'fast-check'
+import { panelPage } from '../../core/build/panel-page'
+import { panelOf } from '../../core/design/find'
+import { layOut } from '../../core/panels/auto'
+import type { Design, HttpLink } from '../../core/design/schema'
+import { spokenValues } from '../../core/design/values'
+import { reportText } from '../../core/messages/table'
+import { readingWire } from '../../core/messages/readings'
+import { compilePanel, panelStep, shown, startPanel, type PanelState } from '../../core/surfaces/panel'
+import { edited, kilnCorridor, showroom } from '../fixtures/designs'
+import { expect, test } from './nolvi'
+
+/** A controller that says what it is told to say, and keeps what it was asked. */
+class Puppet {
+  readonly asked: string[] = []
+  private readonly streams = new Set<ServerResponse>()
+  private readonly server: Server
+  refuse = false
+  /** `routes`: what certain routes answer. */
+  constructor(design: Design, surfaceId: string, routes: Record<string, string> = {}) {
+    const page = panelPage(design, surfaceId)
+    const link = design.links.find(l => l.id === panelOf(design, surfaceId).linkId) as HttpLink
+    this.server = createServer((request, response) => {
+      const path = request.url ?? ''
+      if (path === '/page') return void response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(page)
+      if (this.refuse) return void response.destroy()
+      if (path === link.eventsRoute) {
+        response.writeHead(200, { 'content-type': 'text/event-stream' }).write(': open\n\n')
+        this.streams.add(response)
+        return
+      }
+      this.asked.push(path)
+      response.end(routes[path] ?? '')
+    })
+  }
+
+  async listen(): Promise<string> {
+    await new Promise<void>(resolve => this.server.listen(0, '127.0.0.1', resolve))
+    return `http://127.0.0.1:${(this.server.address() as AddressInfo).port}`
+  }
+
+  say(text: string): void {
+    for (const s of this.streams) s.write(text.split('\n').map(line => `data: ${line}\n`).join('') + '\n')
+  }
+
+  drop(): void {
+    for (const s of this.streams) s.destroy()
+    this.streams.clear()
+  }
+
+  close(): void {
+    this.server.closeAllConnections()
+    this.server.close()
+  }
+}
+
+test('given the same messages, page and bench end in the same shown state', async ({ page }) => {
+  const design = kilnCorridor()
+  const link = design.links[0] as HttpLink
+  const program = compilePanel(design, 'corridor-phone')
+  const puppet = new Puppet(design, 'corridor-phone')
+  await page.goto(`${await puppet.listen()}/page`)
+  await expect(page.locator('.np-link')).toHaveAttribute('data-up', 'true')
+  const texts = [
+    ...link.messages.flatMap(m => spokenValues(design.loads.find(l => l.id === m.loadId)!.output).map(v => reportText(link, design.loads.find(l => l.id === m.loadId)!, m, v))),
+    ...link.readings.flatMap(r => ['21.5', '-3', 'broken', '60'].map(v => readingWire(link, r, v))),
+    'nonsense', 'corridor-lights=7', 'humidifier=1\nroof-vent=reverse',
+  ]
+  let state: PanelState = panelStep(program, startPanel(program), { kind: 'linkUp', now: 0 }).state
+  for (const said of fc.sample(fc.array(fc.constantFrom(...texts), { minLength: 1, maxLength: 6 }), { numRuns: 25, seed: 5 })) {
+    for (const text of said) {
+      puppet.say(text)
+      state = panelStep(program, state, { kind: 'received', now: 1, via: 'stream', text }).state
+    }
+    const wanted = { ...Object.fromEntries(design.loads.map((l, i) => [l.id, shown(state.beliefs[i]!)])), ...Object.fromEntries(design.sensors.map((s, i) => [s.id, state.readings[i]!.text])) }
+    await expect.poll(() => page.evaluate(() => ({
+      ...Object.fromEntries([...document.querySelectorAll<HTMLElement>('[data-load-id]')].map(b => [b.dataset.loadId, b.dataset.shown])),
+      ...Object.fromEntries([...document.querySelectorAll<HTMLElement>('[data-sensor]')].map(b => [b.dataset.sensor, b.dataset.shown === 'unknown' ? '' : b.querySelector('.np-value')?.textContent])),
+    }))).toEqual(wanted)
+  }
+  puppet.close()
+})
+
+test('a lock that is slid frees its keys for a while; ending needs no guard; by keyboard as well', async ({ page }) => {
+  const puppet = new Puppet(kilnCorridor(), 'office-window')
+  await page.goto(`${await puppet.listen()}/page`)
+  const vent = page.locator('[data-load-id=roof-vent]')
+  await expect(page.locator('.np-link')).toHaveAttribute('data-up', 'true')
+  await vent.getByRole('button', { name: 'Roof vent forward' }).click()
+  await vent.getByRole('button', { name: 'Roof vent stop' }).click()
+  await expect.poll(() => puppet.asked.filter(a => a.startsWith('/roof'))).toEqual(['/roof/stop'])
+  await page.getByLabel('Slide to free Roof vent').focus()
+  await page.keyboard.press('End')
+  await expect(vent).toHaveAttribute('data-open', 'true')
+  await vent.getByRole('button', { name: 'Roof vent forward' }).click()
+  await expect.poll(() => puppet.asked.filter(a => a.startsWith('/roof'))).toEqual(['/roof/stop', '/roof/forward'])
+  await expect(vent).not.toHaveAttribute('data-open', 'true')
+  // By finger: drawn half way it goes back.
+  const lock = (await page.getByLabel('Slide to free Roof vent').boundingBox())!
+  await page.mouse.move(lock.x + 15, lock.y + lock.height / 2)
+  await page.mouse.down()
+  await page.mouse.move(lock.x + lock.width / 2, lock.y + lock.height / 2, { steps: 4 })
+  await page.mouse.up()
+  await expect(page.getByLabel('Slide to free Roof vent')).toHaveValue('0')
+  await page.mouse.move(lock.x + 15, lock.y + lock.height / 2)
+  await page.mouse.down()
+  await page.mouse.move(lock.x + lock.width - 5, lock.y + lock.height / 2, { steps: 8 })
+  await page.mouse.up()
+  await expect(vent).toHaveAttribute('data-open', 'true')
+  puppet.close()
+})
+
+test('hold to confirm, PIN, fader, typed number, timer, scene', async ({ page }) => {
+  const changed = edited(kilnCorridor(),
+    { type: 'setKeyForm', surfaceId: 'corridor-phone', keyId: 'corridor-lights', form: 'timer' }, { type: 'setItem', surfaceId: 'corridor-phone', keyId: 'humidifier', patch: { guard: 'hold' } },
+    { type: 'setItem', surfaceId: 'corridor-phone', keyId: 'store-strike', patch: { guard: 'pin' } }, { type: 'setBelief', surfaceId: 'corridor-phone', patch: { retries: 0 } })
+  const design = edited(changed, { type: 'setLayout', surfaceId: 'corridor-phone', ...layOut(changed, panelOf(changed, 'corridor-phone')) })
+  const puppet = new Puppet(design, 'corridor-phone')
+  const at = await puppet.listen()
+  const show = (id: string) => page.goto(`${at}/page#${id}`)
+  await page.goto(`${at}/page`)
+  await expect(page.locator('.np-link')).toHaveAttribute('data-up', 'true')
+  const asked = (start: string) => puppet.asked.filter(a => a.startsWith(start))
+  await show('humidifier')
+  const moist = page.locator('[data-load-id=humidifier] button')
+  await moist.click()
+  expect(asked('/humidifier')).toEqual([])
+  await moist.hover()
+  await page.mouse.down()
+  await expect.poll(() => asked('/humidifier')).toEqual(['/humidifier/on'])
+  await page.mouse.up()
+  await show('store-strike')
+  const pin = page.getByLabel('PIN for Store-room strike')
+  await pin.fill('2468')
+  await pin.press('Enter')
+  await page.locator('[data-load-id=store-strike] button').click()
+  await expect.poll(() => asked('/store')).toEqual(['/store/on'])
+  await pin.fill('1111')
+  await pin.press('Enter')
+  await page.locator('[data-load-id=store-strike] button').click()
+  await expect(pin).toHaveAttribute('placeholder', 'not this PIN')
+  expect(asked('/store')).toEqual(['/store/on'])
+  await show('corridor-lights')
+  await page.getByLabel('Corridor lights, time in seconds').fill('90')
+  await page.getByRole('button', { name: 'Corridor lights on for' }).click()
+  await expect.poll(() => asked('/corridor-lights')).toEqual(['/corridor-lights/for/90000'])
+  await show('all-off')
+  await page.getByRole('button', { name: 'All off' }).click()
+  await expect.poll(() => asked('/all-off')).toEqual(['/all-off'])
+  puppet.close()
+
+  const room = showroom()
+  const board = room.controllers[0]!.id
+  const tablet = edited(room, { type: 'setKeyForm', surfaceId: 'till-tablet', keyId: 'shelf-lamps', form: 'fader' }, { type: 'setBelief', surfaceId: 'till-tablet', patch: { policy: 'assume' } })
+  expect(tablet.links.find(l => l.id === 'till-tablet-link')?.controllerId).toBe(board)
+  const second = new Puppet(tablet, 'till-tablet')
+  await page.goto(`${await second.listen()}/page`)
+  await expect(page.locator('.np-link')).toHaveAttribute('data-up', 'true')
+  const fader = page.getByLabel('Shelf lamps')
+  const track = (await fader.boundingBox())!
+  await page.mouse.move(track.x + 10, track.y + track.height / 2)
+  await page.mouse.down()
+  for (const part of [0.2, 0.4, 0.6, 0.8, 0.98]) await page.mouse.move(track.x + track.width * part, track.y + track.height / 2, { steps: 3 })
+  await page.mouse.up()
+  await expect(page.locator('[data-load-id=shelf-lamps]')).toHaveAttribute('data-shown', '100')
+  await expect.poll(() => second.asked.filter(a => a.startsWith('/shelf')).at(-1)).toBe('/shelf/100')
+  await page.keyboard.press('ArrowLeft')
+  await expect.poll(() => second.asked.filter(a => a.startsWith('/shelf')).at(-1)).toBe('/shelf/75')
+  second.close()
+})
+
+test('a link that fails says why, comes back by itself, and shows what it knew as not sure', async ({ page }) => {
+  const puppet = new Puppet(kilnCorridor(), 'corridor-phone')
+  await page.goto(`${await puppet.listen()}/page`)
+  const line = page.locator('.np-link')
+  await expect(line).toHaveAttribute('data-up', 'true')
+  puppet.say('corridor-lights=1\nkiln-room=21.5')
+  await expect(page.locator('[data-load-id=corridor-lights]')).toHaveAttribute('data-shown', 'on')
+  puppet.refuse = true
+  puppet.drop()
+  await expect(line).toContainText('does not answer. Trying again in')
+  await expect(page.locator('[data-load-id=corridor-lights]')).toHaveAttribute('data-shown', 'stale-on')
+  await expect(page.locator('[data-sensor=kiln-room]')).toHaveAttribute('data-shown', 'stale')
+  await expect(page.locator('[data-load-id=corridor-lights] button')).toBeDisabled()
+  puppet.refuse = false
+  await expect(line).toHaveAttribute('data-up', 'true', { timeout: 15_000 })
+  await expect(page.locator('[data-load-id=corridor-lights] button')).toBeEnabled()
+  puppet.close()
+})
+
+test('a page of another table says so, and a page of the same does not', async ({ page }) => {
+  const design = kilnCorridor()
+  const print = /nolvi-fingerprint" content="(\w+)"/.exec(panelPage(design, 'corridor-phone'))![1]!
+  for (const [theirs, hidden] of [[print, true], ['ABC123', false]] as const) {
+    const puppet = new Puppet(design, 'corridor-phone', { '/hello': `hello=nolvi/5\nfingerprint=${theirs}\nstarts=3` })
+    await page.goto(`${await puppet.listen()}/page`)
+    await expect.poll(() => puppet.asked).toContain('/hello')
+    if (hidden) await expect(page.locator('.np-stale')).toBeHidden()
+    else await expect(page.getByRole('alert')).toContainText(`made for table ${print}, the controller speaks ABC123`)
+    puppet.close()
+  }
+})
+
+test('its address opens the page and the key of a wall card', async ({ page }) => {
+  const puppet = new Puppet(kilnCorridor(), 'corridor-phone')
+  const at = await puppet.listen()
+  await page.goto(`${at}/page#store-strike`)
+  await expect(page.locator('[data-load-id=store-strike]')).toBeVisible()
+  await expect(page.locator('[data-load-id=corridor-lights]')).toBeHidden()
+  await page.getByRole('button', { name: 'Main' }).click()
+  await expect(page.locator('[data-load-id=corridor-lights]')).toBeVisible()
+  puppet.close()
+})
+
+for (const colorScheme of ['light', 'dark'] as const) {
+  test(`nothing serious for axe-core on a page with readings, locks and pages, in ${colorScheme}`, async ({ browser }) => {
+    const context = await browser.newContext({ colorScheme, viewport: { width: 390, height: 844 } })
+    const page = await context.newPage()
+    const puppet = new Puppet(kilnCorridor(), 'corridor-phone')
+    await page.goto(`${await puppet.listen()}/page`)
+    await expect(page.locator('.np-link')).toHaveAttribute('data-up', 'true')
+    puppet.say('corridor-lights=1\nkiln-room=21.5\nwater-butt=broken')
+    await expect(page.locator('[data-sensor=water-butt]')).toHaveAttribute('data-broken', 'true')
+    for (const tab of ['Main', 'Page 2']) {
+      await page.getByRole('button', { name: tab }).click()
+      const { violations } = await new AxeBuilder({ page }).analyze()
+      expect(violations.filter(v => v.impact === 'serious' || v.impact === 'critical').map(v => `${v.id} ${v.nodes.map(n => n.target.join(' ')).join(', ')}`)).toEqual([])
+    }
+    puppet.close()
+    await context.close()
+  })
+}
