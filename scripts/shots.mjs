@@ -19,7 +19,8 @@ const SHOTS = [
   { name: 'messages', at: `${GLAZE}/messages`, ready: 'table', act: page => page.getByLabel('What arrives at the board').fill('e10') },
   { name: 'messages-showroom', at: '/d/showroom/messages', ready: '.chain' },
   { name: 'wiring-two-boards', at: '/d/showroom/wiring', ready: '.plan', act: page => page.getByText('Porch board').first().click() },
-  { name: 'panels', at: `${GLAZE}/panels`, ready: '.np-box', act: page => page.locator('[data-load-id=booth-extractor]').first().click() },
+  { name: 'panels', at: `${GLAZE}/panels`, ready: '.np-box', act: missedTaps, wait: 1000 },
+  { name: 'panels-bench', at: '/d/kiln-corridor/panels', ready: '.np-box', act: benchOfCorridor, wait: 1200 },
   { name: 'bench', at: `${GLAZE}/proof`, act: playFirstStory },
   { name: 'bench-ten-minutes', at: `${GLAZE}/bench`, ready: 'canvas', act: page => page.getByRole('button', { name: '10 busy minutes' }).click(), wait: 2500 },
   { name: 'proof', at: `${GLAZE}/proof`, act: proveAll },
@@ -56,6 +57,21 @@ finally {
   rmSync(data, { recursive: true, force: true })
 }
 
+async function missedTaps(page) {
+  await page.getByRole('button', { name: 'Missed taps' }).click()
+  await page.getByText('Count missed taps').click()
+  await page.keyboard.press('Escape')
+  await page.locator('.el-select', { has: page.getByRole('combobox', { name: 'Reach of a thumb' }) }).click()
+  await page.getByRole('option', { name: 'Reach: right' }).click()
+  await page.locator('[data-panel=apron-phone] [data-id=rinse-pump]').focus()
+}
+
+async function benchOfCorridor(page) {
+  await page.getByText('On the bench').click()
+  await page.locator('[data-panel=corridor-phone] [data-load-id=corridor-lights] button').click()
+  await page.getByText('wet at 60').click()
+}
+
 async function proveAll(page) {
   await page.getByRole('button', { name: 'Prove all loads' }).click()
   await page.getByRole('button', { name: 'Prove all loads' }).waitFor({ timeout: 60_000 })
@@ -80,14 +96,9 @@ async function live(page) {
 }
 
 async function standIn() {
-  const started = await fetch(`${server.address}/api/designs/glaze-room/stand-ins`)
-  const [known] = await started.json()
-  if (known) return known.address
-  return (await (await fetch(`${server.address}/api/designs/glaze-room/stand-ins`, { method: 'POST' })).json()).address
+  const at = `${server.address}/api/designs/kiln-corridor/stand-ins`
+  const [known] = await (await fetch(at)).json()
+  return (known ?? await (await fetch(at, { method: 'POST' })).json()).address
 }
-async function standInPage() { return `${await standIn()}/panel/${(await panelIds())[0]}` }
+async function standInPage() { return `${await standIn()}/panel/corridor-phone` }
 async function standInWall() { return `${await standIn()}/_wall` }
-async function panelIds() {
-  const { design } = await (await fetch(`${server.address}/api/designs/glaze-room`)).json()
-  return design.surfaces.filter(s => s.kind === 'panel').map(s => s.id)
-}

@@ -1,11 +1,14 @@
 /** The message sheet: what every code means on every link, to print and as CSV (RFC 4180). */
 import { linkTitle } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
-import type { Auth, Design, HttpLink, Link } from '../design/schema'
+import type { Auth, Design, HttpLink, Link, LinkReading } from '../design/schema'
+import { readingText, restingRaw } from '../controller/readings'
+import { readingWords, unitOf } from '../design/items'
 import { spokenValues, valueWords } from '../design/values'
 import { DIALECT_WORDS, hexText, shownWire, wireOf } from '../design/wire'
 import { EVERYBODY } from '../links/timing'
 import { codeUses } from '../messages/clashes'
+import { readingWire } from '../messages/readings'
 import { reportText, rows, streams } from '../messages/table'
 import { csv } from './csv'
 import { html } from './escape'
@@ -17,7 +20,7 @@ export function sheetRows(design: Design): SheetRow[] {
 }
 
 function linkRows(design: Design, link: Link): SheetRow[] {
-  return [...commandRows(design, link), ...reportRows(design, link)]
+  return [...commandRows(design, link), ...reportRows(design, link), ...readingRows(design, link)]
 }
 
 export function messageCsv(design: Design): string {
@@ -52,6 +55,19 @@ function reportRows(design: Design, link: Link): SheetRow[] {
     const when = [message.ack ? 'answer to its command' : '', message.change && pushes ? 'every change' : '', link.onConnect ? 'on connect' : '', 'when asked'].filter(Boolean).join(', ')
     return row(design, link, 'from the board', reportText(link, load, message, value), `${load.name} is ${valueWords(load.output, value)}`, when)
   }))
+}
+
+/** The value is shown as an example: at what the sensor rests. */
+function readingRows(design: Design, link: Link): SheetRow[] {
+  const pushes = link.kind !== 'http' || streams(link)
+  return (link.readings as LinkReading[]).flatMap((r) => {
+    const sensor = design.sensors.find(s => s.id === r.sensorId)
+    if (!sensor) return []
+    const text = readingText(sensor, restingRaw(sensor))
+    const moved = r.deadBand ? `moved by ${r.deadBand} ${unitOf(sensor)}`.trim() : 'every change'
+    const when = [...(pushes ? [`${moved}, at most every ${r.leastMs} ms`, r.everyMs ? `every ${r.everyMs} ms` : ''] : []), link.onConnect ? 'on connect' : '', 'when asked'].filter(Boolean).join(', ')
+    return [row(design, link, 'from the board', readingWire(link, r, text), `${sensor.name}: ${readingWords(sensor, text)}, for example`, when)]
+  })
 }
 
 function row(design: Design, link: Link, direction: SheetRow['direction'], text: string, means: string, when: string): SheetRow {

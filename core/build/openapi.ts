@@ -3,6 +3,8 @@ import { fingerprint } from '../design/fingerprint'
 import type { Design, HttpLink } from '../design/schema'
 import { commandWords } from '../messages/clashes'
 import { ANSWER_TYPES, answerOf, doneAnswer } from '../messages/answers'
+import { readingText, restingRaw } from '../controller/readings'
+import { readingBody } from '../messages/readings'
 import { commands, helloText, reportBody, rows, sceneCodes, streams } from '../messages/table'
 import { spokenValues } from '../design/values'
 
@@ -27,7 +29,7 @@ export function openApi(design: Design, link: HttpLink): string {
     const told = scene.sets.flatMap(s => all.filter(r => r.load.id === s.loadId && r.message.ack).map(r => line(r, s.value)))
     add(code, link.method, { summary: `Scene ${scene.name}`, tags: ['Scenes'], responses: { 200: answer(told.length ? answerOf(link.answers, told) : doneAnswer(link.answers), 'State after it, of its loads'), 404: wrong } })
   }
-  add(link.askRoute, 'get', { summary: 'State of all loads', tags: ['State'], responses: { 200: answer(answerOf(link.answers, all.map(r => line(r, spokenValues(r.load.output)[0] ?? ''))), 'Every load of this link') } })
+  add(link.askRoute, 'get', { summary: 'State of all loads', tags: ['State'], responses: { 200: answer(answerOf(link.answers, [...all.map(r => line(r, spokenValues(r.load.output)[0] ?? '')), ...link.readings.flatMap(r => design.sensors.filter(s => s.id === r.sensorId).map(s => readingBody(link, r, readingText(s, restingRaw(s)))))]), link.readings.length ? 'Every load and reading of this link' : 'Every load of this link') } })
   if (link.helloRoute) add(link.helloRoute, 'get', { summary: 'Who is there: version, fingerprint, count of starts', tags: ['State'], responses: { 200: answer(helloText(link, fingerprint(design), 1), 'Version, fingerprint of the table, and how often the controller started') } })
   if (streams(link)) add(link.eventsRoute, 'get', { summary: 'Reports as they happen', tags: ['State'], responses: { 200: { description: `Server-sent events; the data of each is ${link.answers === 'json' ? 'a JSON object' : 'one line a load'}`, content: { 'text/event-stream': { schema: { type: 'string' } } } } } })
   const tags = [...all.map(r => r.load.name), ...(sceneCodes(design, link).length ? ['Scenes'] : []), 'State']

@@ -1,4 +1,13 @@
+import type { Page } from '@playwright/test'
+import { panelOf } from '../../core/design/find'
+import { kilnCorridor, showroom } from '../fixtures/designs'
 import { expect, stored, test } from './nolvi'
+
+async function pick(page: Page, label: string, option: string): Promise<void> {
+  await page.locator('.el-select', { has: page.getByRole('combobox', { name: label }) }).click()
+  await page.getByRole('option', { name: option }).click()
+}
+const phoneOf = async (page: Page, id: string) => panelOf(await stored(page, id), 'apron-phone')
 
 test('a load is dragged onto the glass, and lands on the millimetre grid with codes of its own', async ({ page, copy }) => {
   await page.goto(`/d/${copy}/panels`)
@@ -92,4 +101,148 @@ test('tried on a stand-in: the page in the frame is the built one', async ({ pag
   const [standIn] = await (await request.get(`/api/designs/${copy}/stand-ins`)).json() as { id: string, values: object }[]
   expect(standIn?.values).toMatchObject({ 'wheel-lights': 'on' })
   await request.delete(`/api/designs/${copy}/stand-ins/${standIn?.id}`)
+})
+
+test('several at once: chosen by a rectangle and by Shift, aligned, spread, copied, moved together, undone as one', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/panels`)
+  const glass = page.locator('[data-panel=apron-phone]')
+  const box = (await glass.boundingBox())!
+  const mm = Number(await glass.getAttribute('data-px-per-mm'))
+  await page.mouse.move(box.x + 1 * mm, box.y + 38 * mm)
+  await page.mouse.down()
+  await page.mouse.move(box.x + 60 * mm, box.y + 50 * mm, { steps: 4 })
+  await page.mouse.up()
+  const group = page.getByRole('complementary', { name: 'Chosen parts' })
+  await expect(group).toContainText('2 parts')
+  await glass.locator('[data-id=rinse-pump]').click({ modifiers: ['Shift'] })
+  await expect(group).toContainText('3 parts')
+  await group.getByRole('button', { name: 'left' }).click()
+  await expect.poll(async () => (await phoneOf(page, copy)).keys.slice(1).map(k => k.xMm)).toEqual([3, 3, 3])
+  await page.keyboard.press('Control+z')
+  await expect.poll(async () => (await phoneOf(page, copy)).keys.slice(1).map(k => k.xMm)).toEqual([3, 33, 3])
+  const before = (await phoneOf(page, copy)).keys
+  await glass.locator('[data-id=wheel-lights]').focus()
+  await page.keyboard.press('Control+ArrowDown')
+  await expect.poll(async () => (await phoneOf(page, copy)).keys.slice(1).map((k, i) => k.yMm - before[i + 1]!.yMm)).toEqual([5, 5, 5])
+  await page.keyboard.press('Control+d')
+  await expect.poll(async () => (await phoneOf(page, copy)).keys.length).toBe(7)
+  await expect(group).toContainText('3 parts')
+  await page.keyboard.press('Control+z')
+  await expect.poll(async () => (await phoneOf(page, copy)).keys.length).toBe(4)
+})
+
+test('pages by keyboard: a part goes to another page, the page turns with it; removing the page takes it along', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/panels`)
+  const ticket = page.getByRole('complementary', { name: 'Look and pages of Apron phone' })
+  await ticket.getByRole('button', { name: 'Another page' }).click()
+  await ticket.getByRole('button', { name: 'show' }).click()
+  await page.locator('[data-panel=apron-phone] [data-id=rinse-pump]').focus()
+  await page.keyboard.press('PageDown')
+  await expect(page.locator('[data-panel=apron-phone] .np-box')).toHaveCount(1)
+  expect((await phoneOf(page, copy)).keys.map(k => k.page)).toEqual([0, 0, 0, 1])
+  await page.locator('[data-panel=apron-phone] [data-id=rinse-pump]').focus()
+  await page.keyboard.press('Escape')
+  await ticket.getByRole('button', { name: 'Remove page Page 2' }).click()
+  await expect.poll(async () => (await phoneOf(page, copy)).keys.length).toBe(3)
+  await page.keyboard.press('Control+z')
+  await expect.poll(async () => (await phoneOf(page, copy)).keys.length).toBe(4)
+})
+
+test('a look of its own, a picture behind, another glass: kept with the design, shown on the page', async ({ page, copy, request }) => {
+  await page.goto(`/d/${copy}/panels`)
+  const ticket = page.getByRole('complementary', { name: 'Look and pages of Apron phone' })
+  await ticket.getByRole('button', { name: 'cobalt' }).click()
+  const picture = await page.evaluate(() => {
+    const canvas = Object.assign(document.createElement('canvas'), { width: 2400, height: 3200 })
+    const pen = canvas.getContext('2d')!
+    for (let i = 0; i < 4000; i++) {
+      pen.fillStyle = `hsl(${i * 37 % 360} 60% 50%)`
+      pen.fillRect(i * 71 % 2400, i * 131 % 3200, 90, 90)
+    }
+    return canvas.toDataURL('image/jpeg', 0.9).split(',')[1]!
+  })
+  await ticket.getByLabel('Picture behind the keys').setInputFiles({ name: 'room.jpg', mimeType: 'image/jpeg', buffer: Buffer.from(picture, 'base64') })
+  await expect(page.locator('[data-panel=apron-phone] img.np-behind')).toBeVisible()
+  await ticket.getByLabel('Picture behind the keys').setInputFiles({ name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('no picture') })
+  await expect(ticket).toContainText('notes.txt is no picture that this browser can read.')
+  await pick(page, 'Size of Apron phone', 'large phone')
+  await page.getByRole('button', { name: 'Turn Apron phone' }).click()
+  await expect.poll(async () => phoneOf(page, copy)).toMatchObject({ device: 'phone-large', landscape: true, theme: { ink: '#182a45' } })
+  const panel = await phoneOf(page, copy)
+  expect(panel.pages[0]!.picture!.length).toBeLessThanOrEqual(60_000)
+  expect(panel.keys.every(k => k.yMm + k.heightMm <= 71 - 3 + 3)).toBe(true)
+  const built = await (await request.get(`/api/designs/${copy}/build/panel-apron-phone.html`)).text()
+  expect(built).toContain('class="np-behind"')
+  expect(built).toContain('#182a45')
+})
+
+test('a reading and a scene are placed, change their form by Enter, and show what the world gives on the bench', async ({ page, put }) => {
+  const id = await put(kilnCorridor())
+  await page.goto(`/d/${id}/panels`)
+  const glass = page.locator('[data-panel=office-window]')
+  await page.getByRole('button', { name: ': place Last answer' }).nth(1).click()
+  await glass.locator('[data-id=kiln-room]').focus()
+  await page.keyboard.press('Enter')
+  await expect(glass.locator('[data-id=kiln-room]')).toHaveAttribute('data-form', 'gauge')
+  await glass.locator('[data-id=kiln-room]').focus()
+  await page.keyboard.press('Enter')
+  await expect(glass.locator('[data-id=kiln-room] svg path')).toHaveAttribute('d', /^M/)
+  await page.keyboard.press('2')
+  const world = page.getByRole('complementary')
+  await world.getByText('wet at 100').click()
+  await expect(glass.locator('[data-id=water-butt]')).toHaveAttribute('data-broken', 'true')
+  await world.getByText('wet at 60').click()
+  await expect(glass.locator('[data-id=water-butt] .np-value')).toHaveText('100')
+  await glass.locator('[data-load-id=corridor-lights]').getByRole('button').click()
+  await expect(glass.locator('[data-form=answers]')).toContainText('Corridor lights is on')
+})
+
+test('the world of a stand-in is turned at its wall, and its panels hear it', async ({ page, put, standIn }) => {
+  const { address } = await standIn(await put(kilnCorridor()))
+  await page.goto(`${address}/panel/corridor-phone`)
+  await expect(page.locator('[data-sensor=kiln-room] .np-value')).toHaveText('20')
+  await page.request.post(`${address}/_wall/press`, { data: { sensorId: 'kiln-room', raw: [315] } })
+  await expect(page.locator('[data-sensor=kiln-room] .np-value')).toHaveText('31.5')
+  expect((await page.request.post(`${address}/_wall/press`, { data: { sensorId: 'kiln-room', raw: 'hot' } })).status()).toBe(404)
+})
+
+test('missed taps are counted on each key, and fewer where it is made larger', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/panels`)
+  await page.getByRole('button', { name: 'Missed taps' }).click()
+  await page.getByText('Count missed taps on each key').click()
+  await page.keyboard.press('Escape')
+  await page.locator('[data-panel=apron-phone] [data-id=rinse-pump]').focus()
+  const ticket = page.getByRole('complementary', { name: 'Chosen part' })
+  const missed = ticket.locator('dt:text-is("Missed taps") + dd')
+  await expect(missed).toContainText('%')
+  const before = Number.parseFloat(await missed.innerText())
+  expect(before).toBeGreaterThan(3)
+  await ticket.getByRole('button', { name: 'Make it large enough' }).click()
+  await expect.poll(async () => Number.parseFloat(await missed.innerText())).toBeLessThan(before / 1.5)
+})
+
+test('one layout on another panel, wall cards to print', async ({ page, put }) => {
+  const id = await put(kilnCorridor())
+  await page.goto(`/d/${id}/panels`)
+  const ticket = page.getByRole('complementary', { name: 'Look and pages of Corridor phone' })
+  await ticket.getByRole('button', { name: 'Office window' }).click()
+  await expect.poll(async () => panelOf(await stored(page, id), 'office-window').keys.map(k => k.loadId)).toEqual(['corridor-lights', 'humidifier', 'roof-vent'])
+  await page.evaluate(() => { window.print = () => undefined })
+  await ticket.getByRole('button', { name: 'Print wall cards' }).click()
+  const cards = page.frameLocator('iframe[title="Wall cards of Corridor phone"]')
+  await expect(cards.getByRole('heading', { level: 2 })).toHaveText(['Corridor lights', 'Humidifier', 'Roof vent', 'Store-room strike'])
+  await expect(cards.getByRole('img').first()).toHaveAttribute('aria-label', 'Square that opens http://192.168.4.1/#corridor-lights')
+})
+
+test('a fader by finger on a touch screen', async ({ browser, put, standIn }) => {
+  const room = showroom()
+  const { address } = await standIn(await put({ ...room, surfaces: room.surfaces.map(s => s.kind === 'panel' ? { ...s, keys: s.keys.map(k => k.loadId === 'shelf-lamps' ? { ...k, form: 'fader' as const } : k) } : s) }))
+  const context = await browser.newContext({ hasTouch: true, viewport: { width: 800, height: 1100 } })
+  const page = await context.newPage()
+  await page.goto(`${address}/panel/till-tablet`)
+  await expect(page.locator('.np-link')).toHaveAttribute('data-up', 'true')
+  const track = (await page.getByLabel('Shelf lamps').boundingBox())!
+  await page.touchscreen.tap(track.x + track.width * 0.75, track.y + track.height / 2)
+  await expect(page.locator('[data-load-id=shelf-lamps]')).toHaveAttribute('data-shown', '75')
+  await context.close()
 })

@@ -85,6 +85,7 @@ function move(event: KeyboardEvent): void {
           <tr v-if="row.clashes.length" class="why"><td :colspan="serial ? 6 : 5" role="alert"><span v-for="(c, i) in row.clashes" :key="i" class="differs">{{ clashWords(c) }}. </span></td></tr>
         </template>
         <SceneRows :design="design" :link="link" :max-length="maxLength" :columns="serial ? 6 : 5" />
+        <ReadingRows :design="design" :link="link" :max-length="maxLength" :columns="serial ? 6 : 5" />
         <template v-if="link.kind !== 'http'">
           <tr class="ask">
             <th scope="row">Ask for the state</th>

@@ -17,6 +17,7 @@ import type { TapRates } from '../../../core/panels/taps'
 import { RichView } from '../../panel-page/rich-view'
 import { useBenchStore } from '../../stores/bench'
 import { useDesignStore } from '../../stores/design'
+import { useFindingsStore } from '../../stores/findings'
 
 const props = defineProps<{
   design: Design
@@ -33,6 +34,7 @@ const props = defineProps<{
 const emit = defineEmits<{ select: [ids: string[]], page: [page: number] }>()
 const designs = useDesignStore()
 const bench = useBenchStore()
+const findings = useFindingsStore()
 const glass = useTemplateRef<HTMLElement>('glass')
 const device = computed(() => deviceOf(props.panel))
 const items = computed(() => itemsOf(props.panel).filter(i => i.page === props.page))
@@ -238,6 +240,15 @@ onBeforeUnmount(() => {
   view?.close()
   bench.listeners.delete(hear)
 })
+/** The worst finding of each part, at its upper corner. */
+const flags = computed(() => {
+  const at = `/surfaces/${(designs.design?.surfaces ?? []).findIndex(s => s.id === props.panel.id)}`
+  return items.value.flatMap((item) => {
+    const path = isKey(item) ? `${at}/keys/${props.panel.keys.indexOf(item)}` : `${at}/parts/${props.panel.parts.indexOf(item)}`
+    const [worst] = findings.findings.filter(f => f.path === path && f.severity !== 'note')
+    return worst ? [{ id: item.id, severity: worst.severity, title: worst.title, xMm: item.xMm, yMm: item.yMm }] : []
+  })
+})
 const missOf = (id: string) => {
   const rates = props.taps?.filter(t => t.itemId === id) ?? []
   return rates.length ? Math.max(...rates.map(t => 1 - t.hit)) : null
@@ -265,6 +276,9 @@ defineExpose({ duplicate: () => duplicate(chosen.value), remove: () => remove(ch
       @focus="focused(item)" @pointerdown="pressed(item, $event)" @keydown="keyboard(item, $event)" v-html="markups.get(item.id)?.inner"
     />
     <!-- eslint-enable vue/no-v-html -->
+    <template v-if="!live">
+      <i v-for="f in flags" :key="`flag-${f.id}`" class="flag" :class="f.severity" :style="{ left: px(f.xMm), top: px(f.yMm) }" :title="f.title">{{ f.severity === 'stop' ? '■' : f.severity === 'warn' ? '▲' : '●' }}</i>
+    </template>
     <template v-if="taps && !live">
       <b v-for="item in items.filter(i => missOf(i.id) !== null)" :key="`miss-${item.id}`" class="miss" :class="{ much: (missOf(item.id) ?? 0) > 0.05 }" :style="{ left: px(item.xMm + item.widthMm), top: px(item.yMm) }" title="Taps that miss, of those meant for it">{{ ((missOf(item.id) ?? 0) * 100).toFixed(1) }} %</b>
     </template>
@@ -286,5 +300,8 @@ defineExpose({ duplicate: () => duplicate(chosen.value), remove: () => remove(ch
 .marquee { position: absolute; border: 1px dashed var(--cursor); z-index: 4; pointer-events: none; }
 .miss { position: absolute; translate: -100% -50%; z-index: 3; background: var(--raised); color: var(--ink); border: 1px solid var(--ink); font-size: 12.5px; padding: 0 4px; pointer-events: none; font-variant-numeric: tabular-nums; white-space: nowrap; }
 .miss.much { color: var(--differs); border-color: var(--differs); }
+.flag { position: absolute; translate: -50% -50%; z-index: 3; font-style: normal; font-size: 13px; line-height: 18px; width: 18px; height: 18px; text-align: center; background: var(--raised); border: 1px solid currentColor; border-radius: 50%; pointer-events: none; }
+.flag.stop { color: var(--differs); }
+.flag.warn { color: var(--wait); }
 .hint { position: absolute; inset: 40% 12px auto; text-align: center; color: var(--second); font-size: 14px; }
 </style>

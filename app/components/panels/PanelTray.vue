@@ -3,9 +3,12 @@
 import interact from 'interactjs'
 import { hasReading } from '../../../core/design/items'
 import type { Design, PanelSurface } from '../../../core/design/schema'
+import { restOf } from '../../../core/design/values'
+import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design, panels: PanelSurface[], canPlace: boolean, selected: { surfaceId: string, ids: readonly string[] } | null }>()
 const emit = defineEmits<{ place: [panel: PanelSurface, thing: Placeable, at: { xMm: number, yMm: number } | null], select: [surfaceId: string, id: string] }>()
+const designs = useDesignStore()
 const list = useTemplateRef<HTMLElement>('list')
 const ghost = ref<{ x: number, y: number, name: string } | null>(null)
 let drag: ReturnType<typeof interact> | undefined
@@ -30,6 +33,10 @@ function press(panel: PanelSurface, thing: Placeable): void {
   const there = placedAs(panel, thing)
   if (there) emit('select', panel.id, there.id)
   else if (props.canPlace) emit('place', panel, thing, null)
+}
+/** One key that brings all loads to rest. */
+function allOff(): void {
+  designs.apply({ type: 'addScene', name: 'All off', sets: props.design.loads.map(l => ({ loadId: l.id, value: restOf(l.output) })) })
 }
 function landed(row: HTMLElement, x: number, y: number): void {
   const glass = document.elementsFromPoint(x, y).map(e => e.closest<HTMLElement>('[data-panel]')).find(Boolean)
@@ -73,6 +80,7 @@ onBeforeUnmount(() => drag?.unset())
         </div>
       </div>
     </section>
+    <button v-if="canPlace && design.loads.length > 1 && !design.scenes.length" type="button" class="plain small second alloff" @click="allOff">+ a scene that ends all</button>
     <p v-if="!design.loads.length" class="second">No loads yet: name the first on the <NuxtLink :to="`/d/${design.id}/sheet`">sheet</NuxtLink>.</p>
     <div v-if="ghost" class="ghost" :style="{ left: `${ghost.x}px`, top: `${ghost.y}px` }">{{ ghost.name }}</div>
   </div>
@@ -87,5 +95,6 @@ h3 { font-weight: 600; color: var(--second); font-size: 13px; margin-top: 14px; 
 .on button { min-height: 26px; color: var(--second); }
 .on button.placed { color: var(--ink); }
 .on button.chosen { font-weight: 700; color: var(--cursor); }
+.alloff { text-decoration: underline; margin-top: 10px; }
 .ghost { position: fixed; translate: -50% -50%; pointer-events: none; border: 2px solid var(--cursor); background: var(--raised); padding: 8px 14px; font-weight: 700; z-index: 50; }
 </style>

@@ -4,6 +4,8 @@ import { HtmlValidate } from 'html-validate'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { base64 } from '../../../../core/bytes/base64'
 import { buildFiles } from '../../../../core/build/files'
+import { sheetRows } from '../../../../core/build/message-sheet'
+import { openApi } from '../../../../core/build/openapi'
 import { pageLength } from '../../../../core/build/panel-html'
 import { panelPage } from '../../../../core/build/panel-page'
 import { siteFiles } from '../../../../core/build/panel-site'
@@ -134,6 +136,15 @@ describe('wall cards', () => {
     }
     for (let i = 8; i < n - 8; i++) expect([at(i, 6), at(6, i)]).toEqual([i % 2 === 0, i % 2 === 0])
     for (const mark of dark) expect(mark.split(' ').map(Number).every(v => v >= 4 && v < side - 4)).toBe(true)
+  })
+})
+
+describe('readings in the sheets', () => {
+  it('stand in the message sheet with an example, and in the answer of the interface description', () => {
+    const row = sheetRows(kilnCorridor()).find(r => r.means.startsWith('Kiln room'))
+    expect(row).toMatchObject({ direction: 'from the board', text: 'kiln-room=20', means: 'Kiln room: 20 \u00B0C, for example', when: 'moved by 0.8 \u00B0C, at most every 1000 ms, every 60000 ms, on connect, when asked' })
+    const link = linkOf(kilnCorridor(), 'corridor-phone-link')
+    if (link.kind === 'http') expect(openApi(kilnCorridor(), link)).toContain('kiln-room=20')
   })
 })
 
