@@ -3,7 +3,7 @@
  * off and on, stop, forward and reverse, or a number. The first value is the one at rest.
  */
 import type { PinUse } from '../boards/hazards'
-import type { Output, PanelKey } from './schema'
+import type { Load, Output, PanelKey } from './schema'
 
 export const KIND_WORDS: Record<Output['kind'], string> = { switched: 'switched on and off', pulsed: 'a pulse', held: 'on while held', opposed: 'forward and reverse', level: 'a level', follower: 'a knob that is imitated' }
 
@@ -122,6 +122,12 @@ export function wantsOf(output: Output, form: PanelKey['form']): readonly string
     case 'timer': return [...TIMED, 'off']
     default: return output.kind === 'opposed' ? ['forward', 'stop', 'reverse'] : valuesOf(output)
   }
+}
+
+/** What the keys of a surface ask a load for, all of them; one that is not placed yet is judged as if it had its first form. */
+export function wantsOn(keys: readonly { loadId: string, form: PanelKey['form'] }[], load: Pick<Load, 'id' | 'output'>): string[] {
+  const forms = keys.filter(k => k.loadId === load.id).map(k => k.form)
+  return [...new Set((forms.length ? forms : formsOf(load.output).slice(0, 1)).flatMap(form => wantsOf(load.output, form)))]
 }
 
 /** The value of a load that comes nearest to a number. */

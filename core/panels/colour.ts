@@ -3,9 +3,8 @@ import type { Theme } from '../design/schema'
 
 type Rgb = readonly [number, number, number]
 
-/** Least contrast of text, and of what shows a state or an edge (WCAG 2.2, 1.4.3 and 1.4.11). */
+/** Least contrast of text (WCAG 2.2, 1.4.3). */
 export const TEXT_CONTRAST = 4.5
-export const SHAPE_CONTRAST = 3
 
 /** "#24211d" as parts of one, as stored (gamma-coded). */
 export function rgb(hex: string): Rgb {
@@ -69,7 +68,11 @@ export function themeTroubles(theme: Theme): ThemeTrouble[] {
   const looks = theme.look === 'auto' ? ['day', 'night'] as const : [theme.look]
   return looks.flatMap((look) => {
     const [paper, ink] = look === 'day' ? [theme.paper, theme.ink] : [theme.nightPaper, theme.nightInk]
-    const all = [{ what: 'names on keys', contrast: contrast(ink, paper), least: TEXT_CONTRAST }, { what: 'states and second words', contrast: contrast(mixed(ink, paper, SECOND_SHARE), paper), least: TEXT_CONTRAST }]
-    return all.filter(x => x.contrast < x.least).map(x => ({ look, ...x }))
+    const second = mixed(ink, paper, SECOND_SHARE)
+    const usual = [{ what: 'names on keys', colour: ink }, { what: 'states and second words', colour: second }].map(x => ({ look, what: x.what, contrast: contrast(x.colour, paper), least: TEXT_CONTRAST }))
+    // Red on black, say, is darker still to eyes without red cones.
+    const others = SIGHTS.map(sight => ({ look, what: `states and second words, to eyes ${SIGHT_WORDS[sight]},`, contrast: contrast(seenBy(second, sight), seenBy(paper, sight)), least: TEXT_CONTRAST }))
+    const troubled = usual.filter(x => x.contrast < x.least)
+    return troubled.length ? troubled : others.filter(x => x.contrast < x.least).slice(0, 1)
   })
 }

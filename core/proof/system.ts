@@ -8,8 +8,8 @@
  */
 import { remotes } from '../design/find'
 import { isDatagram } from '../design/links'
-import type { Design, Link, Output, PanelKey } from '../design/schema'
-import { formsOf, spokenValues, wantsOf } from '../design/values'
+import type { Design, Link, Output } from '../design/schema'
+import { spokenValues, wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
 import { armedSlots, ControllerTable, Messages, PanelTable, type ControllerMove } from './machines'
 import { project } from './project'
@@ -368,13 +368,10 @@ export class System {
     return this.design.loads.flatMap(({ output }, load) => Array.from({ length: slots[output.kind] }, (_, slot): SystemEvent => ({ kind: 'timer', load, slot })))
   }
 
-  /** A load that is not placed yet is judged as if it had its first form. */
   private keysOf(panel: number): SystemEvent[] {
     const program = (this.panels[panel] as PanelTable).program
     return this.design.loads.flatMap((load, i) => {
-      if (!program.messages[i]) return []
-      const form = program.panel.keys.find(k => k.loadId === load.id)?.form ?? formsOf(load.output)[0] as PanelKey['form']
-      return wantsOf(load.output, form).map(want => ({ load: i, want }))
+      return program.messages[i] ? wantsOn(program.panel.keys, load).map(want => ({ load: i, want })) : []
     }).map((key, slot): SystemEvent => ({ kind: 'key', panel, slot, ...key }))
   }
 }

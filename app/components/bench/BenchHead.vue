@@ -2,7 +2,7 @@
 /** Heads of the columns with their live controls for the load shown. */
 import { actsOn, linkOf, loadOf, maybeMessage } from '../../../core/design/find'
 import type { Design, PanelKey, Surface } from '../../../core/design/schema'
-import { formsOf, valueWords, wantsOf } from '../../../core/design/values'
+import { formsOf, valueWords, wantsOn } from '../../../core/design/values'
 import { differs, isDefinite } from '../../../core/bench/trace'
 import { isRow } from '../../../core/panels/layout'
 import { isLit, shownLabel, wantLabel } from '../../../core/panels/words'
@@ -35,7 +35,7 @@ function keyOf(surface: Surface) {
   if (surface.kind === 'hand' || !load.value || !maybeMessage(linkOf(props.design, surface.linkId), load.value.id)) return null
   const { output } = load.value
   const form = surface.keys.find(k => k.loadId === load.value?.id)?.form ?? formsOf(output)[0] as PanelKey['form']
-  return { form, output, wants: wantsOf(output, form) }
+  return { form, output, wants: wantsOn(surface.keys, load.value) }
 }
 const controlsOf = (surface: Surface) => surface.kind === 'hand' ? surface.controls.filter(c => actsOn(c, bench.loadId ?? '').length > 0) : []
 function tap(surfaceId: string, want: string): void {

@@ -15,6 +15,9 @@ describe('contrast, as WCAG 2.2 defines it', () => {
     expect(themeTroubles(DEFAULT_THEME)).toEqual([])
     expect(themeTroubles({ ...DEFAULT_THEME, ink: '#9a9488' }).map(t => [t.look, t.what])).toEqual([['day', 'names on keys'], ['day', 'states and second words']])
     expect(themeTroubles({ ...DEFAULT_THEME, ink: '#9a9488', look: 'night' })).toEqual([])
+    // A red that is just light enough on black, but not without red cones.
+    expect(themeTroubles({ ...DEFAULT_THEME, look: 'day', paper: '#000000', ink: '#ffb0b0' })).toEqual([])
+    expect(themeTroubles({ ...DEFAULT_THEME, look: 'day', paper: '#000000', ink: '#ff7c7c' }).map(t => t.what)).toEqual(['states and second words, to eyes without red cones,'])
   })
 })
 
