@@ -9,7 +9,7 @@ export const DESIGN_FORMAT = 'nolvi-design'
 export const DESIGN_VERSION = 5
 
 /** Upper bounds of the document. They keep every check, search and page within a stated size. */
-export const LIMITS = { loads: 100, pages: 6, parts: 60, pictureLength: 60_000, controllers: 4, networks: 4, scenes: 12, surfaces: 12, links: 8, controls: 40, sensors: 20, boards: 4, codeLength: 64, routeLength: 80, values: 21, nameLength: 40, documentBytes: 1_000_000 } as const
+export const LIMITS = { loads: 100, pages: 6, parts: 60, pictureLength: 60_000, picturesLength: 400_000, controllers: 4, networks: 4, scenes: 12, surfaces: 12, links: 8, controls: 40, sensors: 20, boards: 4, codeLength: 64, routeLength: 80, values: 21, nameLength: 40, documentBytes: 1_000_000 } as const
 
 const id = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, 'an id is 1 to 40 small letters, digits and hyphens, starting with a letter').describe('Stable id: a short readable slug')
 

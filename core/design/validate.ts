@@ -175,6 +175,8 @@ function referenceProblems(design: Design): Problem[] {
       if (asks && !asks.includes(g.asks)) say([...at, k, 'asks'], `this load cannot be asked for "${g.asks}" by hand; take one of ${asks.join(', ')}`)
     })
   }
+  const pictures = design.surfaces.reduce((sum, s) => sum + (s.kind === 'panel' ? s.pages.reduce((all, p) => all + (p.picture?.length ?? 0), 0) : 0), 0)
+  if (pictures > LIMITS.picturesLength) say(['surfaces'], `the pictures of all panels have ${Math.round(pictures / 1000)} kB together; at most ${LIMITS.picturesLength / 1000} kB travel with a design: take some away`)
   const panelOf = new Map<string, number>()
   design.surfaces.forEach((surface, i) => {
     if (surface.kind === 'hand') {

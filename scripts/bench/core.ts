@@ -85,7 +85,7 @@ export function measures(measure: Measure): void {
   })
   measure('Bench: simulated time against real time', { unit: 'x', value: () => 600_000 / timed(runBench) })
 
-  for (const n of [10, 30, 40]) {
+  for (const n of [10, 30, 100]) {
     const design = large(n)
     const cache = new VerdictCache()
     check(design, cache)

@@ -29,7 +29,7 @@ const second = computed(() => contrast(mixed(props.panel.theme.ink, props.panel.
 const here = computed(() => findings.findings.filter(f => f.surfaceId === props.panel.id && (f.code === 'theme-contrast' || f.code === 'page-heavy')))
 
 const weight = ref<{ raw: number, gzipped: number } | null>(null)
-watchDebounced(() => props.panel, async (panel) => { weight.value = await coreWorker('proof').weigh(part.value, panel.id) }, { debounce: 400, immediate: true })
+watchDebounced(() => props.design, async () => { weight.value = await coreWorker('proof').weigh(part.value, props.panel.id) }, { debounce: 400, immediate: true })
 
 const file = useTemplateRef<HTMLInputElement>('file')
 const refused = ref('')

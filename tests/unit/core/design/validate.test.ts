@@ -160,6 +160,12 @@ describe('documents of version 3', () => {
   })
 })
 
+it('pictures of all panels together stay within what a design carries', () => {
+  const picture = `data:image/png;base64,${'A'.repeat(59_000)}`
+  const full = spoiled((d) => { for (const s of d.surfaces) if (s.kind === 'panel') s.pages = Array.from({ length: 4 }, () => ({ name: 'Page', picture })) })
+  expect(problemsOf(full)).toEqual([{ path: '/surfaces', message: expect.stringMatching(/472 kB together; at most 400 kB/) as string }])
+})
+
 describe('documents of version 4', () => {
   it.each([['glaze room', glazeV4], ['starter', starterV4], ['showroom', showroomV4]] as const)('%s: keys have the id of their load and no guard, panels one page, all else as it was', (_, old) => {
     const checked = validateDesign(structuredClone(old))
