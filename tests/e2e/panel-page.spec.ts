@@ -4,6 +4,7 @@ import type { AddressInfo } from 'node:net'
 import AxeBuilder from '@axe-core/playwright'
 import fc from 'fast-check'
 import { panelPage } from '../../core/build/panel-page'
+import { siteFiles } from '../../core/build/panel-site'
 import { panelOf } from '../../core/design/find'
 import { layOut } from '../../core/panels/auto'
 import type { Design, HttpLink } from '../../core/design/schema'
@@ -234,3 +235,31 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await context.close()
   })
 }
+
+test('the site is kept by its worker: it opens without its server, and has what an installation asks for', async ({ browser }) => {
+  const files = new Map(siteFiles(kilnCorridor()).map(f => [`/${f.name}`, f]))
+  const server = createServer((request, response) => {
+    const file = files.get(request.url === '/' ? '/index.html' : request.url?.split('?')[0] ?? '')
+    if (!file) return void response.writeHead(404).end()
+    response.writeHead(200, { 'content-type': `${file.type}; charset=utf-8` }).end(file.text)
+  })
+  await new Promise<void>(resolve => server.listen(0, '127.0.0.1', resolve))
+  const at = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
+  const context = await browser.newContext()
+  const page = await context.newPage()
+  const refused: string[] = []
+  page.on('console', (message) => { if (/Content Security Policy/i.test(message.text())) refused.push(message.text()) })
+  await page.goto(`${at}/panel-corridor-phone.html`)
+  await page.evaluate(async () => { await navigator.serviceWorker.ready })
+  await expect.poll(() => page.evaluate(async () => (await caches.keys()).length)).toBe(1)
+  const manifest = await page.evaluate(async () => (await fetch(document.querySelector<HTMLLinkElement>('link[rel=manifest]')!.href)).json() as Promise<{ icons: { src: string }[] }>)
+  expect(files.has(`/${manifest.icons[0]!.src}`)).toBe(true)
+  server.closeAllConnections()
+  await new Promise(resolve => server.close(resolve))
+  await page.reload()
+  await expect(page.locator('[data-load-id=corridor-lights]')).toBeVisible()
+  await expect(page.locator('.np-link')).toContainText('Trying again')
+  await expect(page.getByLabel('Address of the controller')).toHaveValue('http://192.168.4.1')
+  expect(refused).toEqual([])
+  await context.close()
+})
