@@ -12,6 +12,8 @@ const HOLD_MS = 1000
 export class RichView extends PanelView {
   private readonly histories = new Map<HTMLElement, History>()
   private holding: { key: HTMLElement, timer: ReturnType<typeof setTimeout> } | null = null
+  /** Held long enough: what follows from the same finger or key counts no more, until it has left. */
+  private spent = false
   private readonly frees = new Map<HTMLElement, ReturnType<typeof setTimeout>>()
 
   constructor(root: HTMLElement, host: PanelHost, silent = false) {
@@ -111,12 +113,23 @@ export class RichView extends PanelView {
       event.preventDefault()
       this.startHolding(key)
     })
+    for (const type of ['click', 'keydown'] as const) {
+      this.root.addEventListener(type, (event) => {
+        if (!this.spent || (event instanceof KeyboardEvent && event.key === 'Tab')) return
+        event.preventDefault()
+        event.stopPropagation()
+      }, { capture: true })
+    }
     this.on('pointerdown', (_, key) => { if (key && this.isConfirmed(key)) this.startHolding(key) })
     this.on('contextmenu', (event, key) => { if (key && this.isConfirmed(key)) event.preventDefault() })
     this.on('input', event => this.moved(event.target as HTMLInputElement))
     this.on('change', event => this.settled(event.target as HTMLInputElement))
     this.on('click', (event, key) => { if (event.detail === 0 && key && this.isConfirmed(key) && !this.holding) this.free(boxOf(key)) })
-    this.onEnd(() => this.stopHolding())
+    this.onEnd(() => {
+      this.stopHolding()
+      // The click of a finger that leaves comes right after.
+      if (this.spent) setTimeout(() => { this.spent = false }, 50)
+    })
   }
 
   /** Held to confirm. Where a phone cannot be asked to unlock, holding stands in for it. */
@@ -165,6 +178,7 @@ export class RichView extends PanelView {
     key.dataset.holding = ''
     this.holding = { key, timer: setTimeout(() => {
       this.stopHolding()
+      this.spent = true
       this.perform(key)
     }, HOLD_MS) }
   }
