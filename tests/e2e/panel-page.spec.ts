@@ -12,7 +12,7 @@ import { spokenValues } from '../../core/design/values'
 import { reportText } from '../../core/messages/table'
 import { readingWire } from '../../core/messages/readings'
 import { compilePanel, panelStep, shown, startPanel, type PanelState } from '../../core/surfaces/panel'
-import { edited, kilnCorridor, showroom } from '../fixtures/designs'
+import { edited, kilnCorridor, showroom, starter } from '../fixtures/designs'
 import { expect, test } from './nolvi'
 
 /** A controller that says what it is told to say, and keeps what it was asked. */
@@ -290,4 +290,41 @@ test('the site is kept by its worker: it opens without its server, and has what 
   await expect(page.getByLabel('Address of the controller')).toHaveValue('http://192.168.4.1')
   expect(refused).toEqual([])
   await context.close()
+})
+
+test('over a serial port of the browser: connected by a press, bytes both ways, and it says why when the port goes', async ({ page }) => {
+  const design = starter()
+  const panel = design.surfaces.find(s => s.kind === 'panel')!
+  const link = design.links.find(l => l.id === panel.linkId)!
+  const message = link.messages[0]!
+  // A port that is chosen only at the second try, keeps what is written, and says what it is told to say.
+  await page.addInitScript(() => {
+    const w = window as unknown as { written: number[], say: (text: string) => void, gone: () => void }
+    w.written = []
+    let tries = 0
+    const readable = new ReadableStream<Uint8Array>({ start(c) {
+      w.say = text => c.enqueue(new TextEncoder().encode(text))
+      w.gone = () => c.close()
+    } })
+    const writable = new WritableStream<Uint8Array>({ write(bytes) { w.written.push(...bytes) } })
+    Object.defineProperty(navigator, 'serial', { value: { requestPort: () => tries++ ? Promise.resolve({ open: () => Promise.resolve(), readable, writable }) : Promise.reject(new DOMException('none', 'NotFoundError')) } })
+  })
+  const server = createServer((_, response) => void response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(panelPage(design, panel.id)))
+  await new Promise<void>(resolve => server.listen(0, '127.0.0.1', resolve))
+  await page.goto(`http://127.0.0.1:${(server.address() as AddressInfo).port}/`)
+  const line = page.locator('.np-link')
+  await expect(line).toContainText('Press Connect and choose the port.')
+  await page.getByRole('button', { name: 'Connect' }).click()
+  await expect(line).toContainText('No port was chosen')
+  await page.getByRole('button', { name: 'Connect' }).click()
+  await expect(line).toHaveAttribute('data-up', 'true')
+  const key = page.locator(`[data-load-id=${message.loadId}]`)
+  await page.evaluate(text => (window as unknown as { say: (text: string) => void }).say(text), reportText(link, design.loads[0]!, message, 'off'))
+  await expect(key).toHaveAttribute('data-shown', 'off')
+  await key.getByRole('button').first().click()
+  await expect.poll(() => page.evaluate(() => String.fromCharCode(...(window as unknown as { written: number[] }).written))).toBe((message.codes as Record<string, string>).on)
+  await page.evaluate(() => (window as unknown as { gone: () => void }).gone())
+  await expect(line).toContainText('The port was closed. Press Connect again.')
+  await expect(key.getByRole('button').first()).toBeDisabled()
+  server.close()
 })
