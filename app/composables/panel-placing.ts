@@ -9,7 +9,7 @@ import { nextCodes, sceneCode } from '../../core/messages/assign'
 import { layOut, readingPart } from '../../core/panels/auto'
 import { wantsGuard } from '../../core/panels/danger'
 import { deviceOf } from '../../core/panels/devices'
-import { comfortable, firstKey, freePlace, keyCount, lockMm, itemId, maybeFreePlace, overlaps, sizeFor, snap, type Box } from '../../core/panels/layout'
+import { comfortable, firstKey, freePlace, keyCount, lockMm, itemId, maybeFreePlace, othersOn, overlaps, sizeFor, snap, type Box, without } from '../../core/panels/layout'
 import { useDesignStore } from '../stores/design'
 
 /** What the tray holds. */
@@ -39,9 +39,7 @@ export function usePanelPlacing() {
     if (!design) return null
     const made = edits(panel, thing, page, at)
     if (!made) return null
-    const [first, ...more] = made.edits
-    const done = first && !more.length ? designs.apply(first) : designs.apply({ type: 'together', edits: made.edits, words: `${made.title} placed on ${panel.name}${more.length ? ', with a code of its own' : ''}` })
-    return done ? made.id : null
+    return designs.applyAll(made.edits, `${made.title} placed on ${panel.name}, with a code of its own`) ? made.id : null
   }
 
   function edits(panel: PanelSurface, thing: Placeable, page: number, at: { xMm: number, yMm: number } | null): { id: string, title: string, edits: Edit[] } | null {
@@ -56,7 +54,8 @@ export function usePanelPlacing() {
       const first = firstKey(panel, load, page)
       const guard = wantsGuard(load, first) ? 'slide' as const : first.guard
       const size = { widthMm: first.widthMm, heightMm: first.heightMm + lockMm({ guard }) }
-      const key = placed({ ...first, guard, page: roomy(size), ...freePlace(panel, size, roomy(size)) })
+      const on = roomy(size)
+      const key = placed({ ...first, guard, page: on, ...freePlace(panel, size, on) })
       return { id: key.id, title: load.name, edits: [...(maybeMessage(link, load.id) ? [] : [{ type: 'addMessage' as const, linkId: link.id, loadId: load.id, codes: nextCodes(design, link, load) }]), { type: 'placeKey', surfaceId: panel.id, key }] }
     }
     const part = (form: PanelPart['form'], rest: object, wish: string): PanelPart => {
@@ -103,8 +102,7 @@ export function usePanelPlacing() {
       for (const scene of partOf(now, controllerId).scenes) if ((link().scenes[scene.id] ?? '') === '') add({ type: 'setSceneCode', linkId: panel.linkId, sceneId: scene.id, code: sceneCode(now, link(), scene) })
     }
     add({ type: 'setLayout', surfaceId: panel.id, ...layOut(partOf(now, controllerId), panelOf(now, panel.id)) })
-    const [only] = edits
-    return only && edits.length === 1 ? designs.apply(only) : designs.apply({ type: 'together', edits, words: `${panel.name} laid out, with codes for all that stands on it` })
+    return designs.applyAll(edits, `${panel.name} laid out, with codes for all that stands on it`)
   }
 
   return { place, layOutPanel }
@@ -126,9 +124,8 @@ export function formsFor(design: Design, item: PanelItem): readonly PanelItem['f
 
 export function formEdit(design: Design, panel: PanelSurface, item: PanelItem, form: PanelItem['form']): Edit {
   const glass = deviceOf(panel)
-  const alone = { ...panel, keys: panel.keys.filter(k => k !== item), parts: panel.parts.filter(p => p !== item) }
   /** Where it stands, or where there is room for it. */
-  const roomy = (box: Box): Box => itemsOf(alone).some(o => o.page === item.page && overlaps(o, box)) ? maybeFreePlace(alone, box, item.page) ?? box : box
+  const roomy = (box: Box): Box => othersOn(panel, item).some(o => overlaps(o, box)) ? maybeFreePlace(without(panel, item), box, item.page) ?? box : box
   const words = `${itemTitle(design, item)} on ${panel.name} becomes ${isKey(item) ? FORM_WORDS[form as PanelKey['form']] : PART_WORDS[form as PanelPart['form']]}`
   if (isKey(item)) {
     const count = keyCount(loadOf(design, item.loadId).output, form as PanelKey['form'])

@@ -65,6 +65,12 @@ export const useDesignStore = defineStore('design', () => {
     return true
   }
 
+  /** One edit under its own name, several as one under these words. */
+  function applyAll(edits: Edit[], words: string): boolean {
+    const [only] = edits
+    return only && edits.length === 1 ? apply(only) : edits.length > 0 && apply({ type: 'together', edits, words })
+  }
+
   function undo(): void { turn(undoHistory) }
   function redo(): void { turn(redoHistory) }
 
@@ -149,5 +155,5 @@ export const useDesignStore = defineStore('design', () => {
     if (id) await open(id)
   }
 
-  return { history, design, parts, partOf, revision, save, missing, problems, lastWords, fingerprint, canUndo, canRedo, open, apply, undo, redo, flush, keepMineAsCopy, takeTheirs }
+  return { history, design, parts, partOf, revision, save, missing, problems, lastWords, fingerprint, canUndo, canRedo, open, apply, applyAll, undo, redo, flush, keepMineAsCopy, takeTheirs }
 })

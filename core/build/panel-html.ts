@@ -10,7 +10,7 @@ import { deviceOf } from '../panels/devices'
 import { html, scriptJson } from './escape'
 import { itemHtml, themeProperties } from './panel-markup'
 import { RUNTIME_BYTES } from './panel-runtime-bytes'
-import { styleFor } from './panel-style'
+import { NIGHT_SIGNALS, styleFor } from './panel-style'
 import { runtimeFor } from './runtime-choice'
 
 /**
@@ -75,7 +75,7 @@ function pageStyle(panel: PanelSurface): string {
   const device = deviceOf(panel)
   const { theme } = panel
   const rules = (night: boolean) => Object.entries(themeProperties(theme, night)).map(([key, value]) => `${key}:${value}`).join(';')
-  const night = `{--wait:#e0b45c;--differs:#f08a6c;--step:#5cc3ad;--cursor:#9fc2ea;${rules(true)}}`
+  const night = `{${NIGHT_SIGNALS};${rules(true)}}`
   return [
     `.np{--mm:min(calc(100vw/${device.widthMm}),6px);width:calc(${device.widthMm}*var(--mm));min-height:calc(${device.heightMm}*var(--mm));margin:0 auto;${rules(theme.look === 'night')}}`,
     `html,body{margin:0;background:${theme.look === 'night' ? theme.nightPaper : theme.paper}}`,

@@ -5,9 +5,12 @@
  */
 import type { PanelItem } from '../design/schema'
 
+/** Signals by night; ground and ink come from the theme. */
+export const NIGHT_SIGNALS = '--wait:#e0b45c;--differs:#f08a6c;--step:#5cc3ad;--cursor:#9fc2ea'
+
 const KEYS = `
 .np{--mm:5px;--raised:#fcfaf5;--ink:#24211d;--round:calc(1.6*var(--mm));--text:calc(3.1*var(--mm));--wait:#9a6a12;--differs:#bf3f22;--step:#17705f;--cursor:#2b4a6f;--second:color-mix(in srgb,var(--ink) 72%,var(--raised));--rule:color-mix(in srgb,var(--ink) 28%,var(--raised));--waitbg:color-mix(in srgb,var(--wait) 20%,var(--raised));position:relative;background:var(--raised);color:var(--ink);font-family:"Atkinson Hyperlegible Next Variable","Atkinson Hyperlegible Next",system-ui,sans-serif;font-size:var(--text);line-height:1.2;overflow:hidden;-webkit-tap-highlight-color:transparent}
-.np.np-night{--wait:#e0b45c;--differs:#f08a6c;--step:#5cc3ad;--cursor:#9fc2ea}
+.np.np-night{${NIGHT_SIGNALS}}
 .np *{box-sizing:border-box}
 .np-head{position:absolute;left:calc(3*var(--mm));right:calc(3*var(--mm));top:calc(2*var(--mm));height:calc(10*var(--mm));display:flex;align-items:center;justify-content:space-between;gap:calc(2*var(--mm))}
 .np-head h1,.np-title{margin:0;font-size:calc(3.8*var(--mm));font-weight:700;white-space:nowrap;overflow:hidden;text-overflow:ellipsis;min-width:0}

@@ -2,13 +2,13 @@
 import { pageLength } from '../build/panel-html'
 import { linkOf, loadOf, maybeMessage, panels } from '../design/find'
 import type { Edit } from '../design/edits'
-import { GUARD_WORDS, isKey, itemsOf, itemTitle } from '../design/items'
+import { GUARD_WORDS, isKey, itemPath, itemsOf, itemTitle } from '../design/items'
 import { boardOf, frontOf } from '../design/pins'
 import type { Design, Guard, PanelItem, PanelSurface } from '../design/schema'
 import { themeTroubles } from '../panels/colour'
 import { guardedDangers, wantsGuard } from '../panels/danger'
 import { DANGER_GAP_MM, deviceOf, MIN_KEY_MM, WCAG_TARGET_MM } from '../panels/devices'
-import { comfortable, firstKey, freePlace, gapMm, isTouched, keyCount, lockMm, maybeFreePlace, offGlass, overlaps, smallestSideMm, snap } from '../panels/layout'
+import { comfortable, firstKey, freePlace, gapMm, isTouched, keyCount, lockMm, maybeFreePlace, offGlass, othersOn, overlaps, smallestSideMm, snap, without } from '../panels/layout'
 import { placeInReach, zoneOf } from '../panels/reach'
 import { LONGER, roomFor, troubledTexts } from '../panels/texts'
 import { pageRoom } from '../panels/weight'
@@ -20,13 +20,11 @@ import { finding, type Finding, type Rule } from './finding'
 interface Where { path: string, surfaceId: string, loadId: string | null }
 
 function eachItem(design: Design, look: (panel: PanelSurface, item: PanelItem, where: Where) => Finding[]): Finding[] {
-  return panels(design).flatMap((panel) => {
-    const at = `/surfaces/${design.surfaces.indexOf(panel)}`
-    return [
-      ...panel.keys.flatMap((k, i) => look(panel, k, { path: `${at}/keys/${i}`, surfaceId: panel.id, loadId: k.loadId })),
-      ...panel.parts.flatMap((p, i) => look(panel, p, { path: `${at}/parts/${i}`, surfaceId: panel.id, loadId: null })),
-    ]
-  })
+  return panels(design).flatMap(panel => itemsOf(panel).flatMap(item => look(panel, item, whereIs(design, panel, item))))
+}
+
+function whereIs(design: Design, panel: PanelSurface, item: PanelItem): Where {
+  return { path: itemPath(design, panel, item), surfaceId: panel.id, loadId: isKey(item) ? item.loadId : null }
 }
 
 const unplaced: Rule = design => panels(design).flatMap((panel) => {
@@ -50,9 +48,9 @@ const placing: Rule = design => eachItem(design, (panel, item, where) => {
   const name = itemTitle(design, item)
   const keys = isKey(item) ? keyCount(loadOf(design, item.loadId).output, item.form) : 1
   const side = isTouched(item) ? smallestSideMm(item, keys) : Infinity
-  const others = itemsOf(panel).filter(o => o !== item && o.page === item.page)
+  const others = othersOn(panel, item)
   const move = (box: object) => ({ type: 'moveKey' as const, surfaceId: panel.id, keyId: item.id, box })
-  const elsewhere = () => move(freePlace({ ...panel, keys: panel.keys.filter(k => k !== item), parts: panel.parts.filter(p => p !== item) }, item, item.page))
+  const elsewhere = () => move(freePlace(without(panel, item), item, item.page))
   const before = itemsOf(panel).slice(0, itemsOf(panel).indexOf(item))
   const over = before.find(o => o.page === item.page && overlaps(o, item))
   // What is smaller than 24 CSS pixels may stand alone: WCAG 2.2 then asks that circles of that size do not meet.
@@ -76,7 +74,7 @@ const danger: Rule = design => eachItem(design, (panel, item, where) => {
   const load = loadOf(design, item.loadId)
   const dangers = guardedDangers(load)
   if (!dangers.length) return []
-  const near = itemsOf(panel).find(o => o !== item && o.page === item.page && isTouched(o) && !overlaps(o, item) && gapMm(o, item) < DANGER_GAP_MM)
+  const near = othersOn(panel, item).find(o => isTouched(o) && !overlaps(o, item) && gapMm(o, item) < DANGER_GAP_MM)
   return [
     ...(wantsGuard(load, item)
       ? [finding({ ...where, code: 'key-unguarded', severity: 'warn', title: `${load.name} has no guard on ${panel.name}`, reason: `It is marked: ${dangers.join(', ')}. One tap beside another key sets it going. Ending it stays free of any guard.`, fixes: [{ words: 'Slide a lock first', edit: guardEdit(design, panel, item, 'slide') }, { words: 'Hold to confirm', edit: { type: 'setItem', surfaceId: panel.id, keyId: item.id, patch: { guard: 'hold' } } }] })]
@@ -103,7 +101,7 @@ const reach: Rule = design => panels(design).flatMap((panel) => {
   const device = deviceOf(panel)
   const often = panel.keys.filter(k => design.loads.findIndex(l => l.id === k.loadId) < 2 && !guardedDangers(loadOf(design, k.loadId)).length)
   return often.filter(k => k.page === 0 && zoneOf(device, 'right', k) === 'far' && zoneOf(device, 'left', k) === 'far').map(k => finding({
-    code: 'key-far', severity: 'note', path: `/surfaces/${design.surfaces.indexOf(panel)}/keys/${panel.keys.indexOf(k)}`, loadId: k.loadId, surfaceId: panel.id,
+    ...whereIs(design, panel, k), code: 'key-far', severity: 'note',
     title: `${loadOf(design, k.loadId).name} is out of reach of a thumb on ${panel.name}`, reason: 'It stands first in the sheet, and neither hand reaches it without changing its grip.',
     fixes: [placeInReach(panel, k)].flatMap(box => box ? [{ words: 'Move it into reach', edit: { type: 'moveKey' as const, surfaceId: panel.id, keyId: k.id, box } }] : []),
   }))
@@ -117,8 +115,7 @@ const readable: Rule = design => panels(design).flatMap((panel) => {
     fixes: [{ words: t.look === 'day' ? 'Ink on paper' : 'Paper on ink', edit: { type: 'setPanel', surfaceId: panel.id, patch: { theme: t.look === 'day' ? { paper: '#fcfaf5', ink: '#24211d' } : { nightPaper: '#262320', nightInk: '#f0eadd' } } } }],
   }))
   const texts = troubledTexts(design, panel).map(({ item, text, longer }) => finding({
-    code: longer ? 'text-tight' : 'text-cut', severity: longer ? 'note' : 'warn', surfaceId: panel.id, loadId: isKey(item) ? item.loadId : null,
-    path: isKey(item) ? `${at}/keys/${panel.keys.indexOf(item)}` : `${at}/parts/${panel.parts.indexOf(item)}`,
+    code: longer ? 'text-tight' : 'text-cut', severity: longer ? 'note' : 'warn', ...whereIs(design, panel, item),
     title: longer ? `"${text}" would not fit on ${panel.name} if it were longer` : `"${text}" does not fit on ${panel.name}`,
     reason: longer ? `It fits now; a translation is often a third longer (counted with ${Math.round(LONGER * 100)} %).` : `The text is wider or higher than its place, at ${panel.theme.textMm} mm type.`,
     fixes: (longer ? [] : [roomFor(design, panel, item)]).flatMap(box => box ? [{ words: 'Give it the room', edit: { type: 'moveKey' as const, surfaceId: panel.id, keyId: item.id, box } }] : []),

@@ -17,6 +17,12 @@ export function itemsOf(panel: Pick<PanelSurface, 'keys' | 'parts'>): PanelItem[
   return [...panel.keys, ...panel.parts]
 }
 
+/** JSON Pointer to it. */
+export function itemPath(design: Pick<Design, 'surfaces'>, panel: PanelSurface, item: PanelItem): string {
+  const list = isKey(item) ? 'keys' : 'parts'
+  return `/surfaces/${design.surfaces.findIndex(s => s.id === panel.id)}/${list}/${panel[list].findIndex(i => i.id === item.id)}`
+}
+
 export function isKey(item: PanelItem): item is PanelKey {
   return 'loadId' in item
 }

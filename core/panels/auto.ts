@@ -4,9 +4,9 @@
  * stood on the panel keeps its form; what was not there yet is added.
  */
 import { linkOf, loadOf, maybeMessage } from '../design/find'
-import { hasReading, isKey, readingForms, scaleOf } from '../design/items'
+import { hasReading, isKey, itemsOf, readingForms, scaleOf } from '../design/items'
 import { LIMITS, type Design, type Load, type PanelItem, type PanelKey, type PanelPart, type PanelSurface, type Scene, type Sensor } from '../design/schema'
-import { formsOf } from '../design/values'
+import { formsOf, restOf } from '../design/values'
 import { guardedDangers, wantsGuard } from './danger'
 import { DANGER_GAP_MM, deviceOf, EDGE_MM, GAP_MM, HEAD_MM, type Device } from './devices'
 import { itemId, keyCount, lockMm, sizeFor, type Size } from './layout'
@@ -59,7 +59,7 @@ export function layOut(design: Design, panel: PanelSurface): Layout {
 
 /** The same items on the glass that the panel has now, in the order in which they stood. */
 export function refit(design: Design, panel: PanelSurface): Layout {
-  const order = [...panel.keys, ...panel.parts].sort((a, b) => a.page - b.page || a.yMm - b.yMm || a.xMm - b.xMm)
+  const order = itemsOf(panel).sort((a, b) => a.page - b.page || a.yMm - b.yMm || a.xMm - b.xMm)
   const groups: Group[] = []
   for (const item of order) {
     const danger = isKey(item) && guardedDangers(loadOf(design, item.loadId)).length > 0
@@ -67,8 +67,7 @@ export function refit(design: Design, panel: PanelSurface): Layout {
     if (last?.danger === danger) last.items.push(item)
     else groups.push({ danger, items: [item] })
   }
-  const laid = flow(design, panel, groups, false)
-  return { ...laid, pages: laid.pages.map((page, i) => panel.pages[i] ?? page) }
+  return flow(design, panel, groups, false)
 }
 
 /** What stands on one panel, put onto another: whatever the other link can ask for or hears. */
@@ -97,7 +96,7 @@ export function readingPart(sensor: Sensor, id: string, form: ReturnType<typeof 
 
 /** A scene that starts something dangerous is guarded like it; one that only ends things is not. */
 function sceneGuard(design: Design, scene: Scene): 'slide' | 'none' {
-  return scene.sets.some(x => guardedDangers(loadOf(design, x.loadId)).length && x.value !== 'off' && x.value !== 'stop' && x.value !== '0') ? 'slide' : 'none'
+  return scene.sets.some(x => guardedDangers(loadOf(design, x.loadId)).length && x.value !== restOf(loadOf(design, x.loadId).output)) ? 'slide' : 'none'
 }
 
 interface Block { group: Group, rows: Row[] }

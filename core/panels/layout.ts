@@ -7,10 +7,13 @@ import { deviceOf, EDGE_MM, GAP_MM, GRID_MM, HEAD_MM, MIN_KEY_MM, type Glass } f
 
 export interface Box { xMm: number, yMm: number, widthMm: number, heightMm: number }
 export interface Size { widthMm: number, heightMm: number }
+export function boxOf({ xMm, yMm, widthMm, heightMm }: Box): Box {
+  return { xMm, yMm, widthMm, heightMm }
+}
 /** Keys that stand beside one another in a row. */
 export const KEYS_IN_ROW = 5
 const ROW_MM = 14
-const KEY_GAP_MM = 1
+export const KEY_GAP_MM = 1
 
 /** Forms that are a name above rows of keys; the others are one key with the name on it. */
 export function isRow(form: PanelItem['form']): boolean {
@@ -44,6 +47,11 @@ export function sizeFor(form: PanelItem['form'], keys = 1): Size {
 
 function rowsOf(keys: number): number {
   return Math.ceil(keys / KEYS_IN_ROW)
+}
+
+/** Rows of a form: the keys of a timer stand in one, below its time. */
+function rowsIn(form: PanelItem['form'], keys: number): number {
+  return form === 'timer' ? 2 : rowsOf(keys)
 }
 
 /** On the grid and on the glass, below the head. */
@@ -93,6 +101,16 @@ export function firstKey(panel: PanelSurface, load: Pick<Load, 'id' | 'output'>,
   return { id: itemId(panel, load.id), page, loadId: load.id, form, guard: 'none', ...freePlace(panel, sizeFor(form, keyCount(load.output, form)), page) }
 }
 
+/** The panel without one of its items. */
+export function without(panel: PanelSurface, item: PanelItem): PanelSurface {
+  return { ...panel, keys: panel.keys.filter(k => k.id !== item.id), parts: panel.parts.filter(p => p.id !== item.id) }
+}
+
+/** What else stands on the page of an item. */
+export function othersOn(panel: PanelSurface, item: PanelItem): PanelItem[] {
+  return itemsOf(panel).filter(o => o.id !== item.id && o.page === item.page)
+}
+
 /** An id that nothing on the panel has. */
 export function itemId(panel: Pick<PanelSurface, 'keys' | 'parts'>, wish: string): string {
   return freshId(wish, 'part', itemsOf(panel))
@@ -116,7 +134,7 @@ export function smallestSideMm(item: Pick<PanelItem, 'form' | 'widthMm' | 'heigh
   // What is drawn is hit by its knob, as high as its row.
   if (key.form === 'fader') return Math.min(key.widthMm, key.heightMm - NAME_MM)
   const across = Math.min(keys, KEYS_IN_ROW)
-  const rows = key.form === 'timer' ? 2 : rowsOf(keys)
+  const rows = rowsIn(key.form, keys)
   return Math.min((key.widthMm - (across - 1) * KEY_GAP_MM) / across, (key.heightMm - NAME_MM - (rows - 1) * KEY_GAP_MM) / rows)
 }
 
@@ -126,9 +144,8 @@ export const NAME_MM = 6
 /** The box grown to a comfortable size in place. */
 export function comfortable(key: Box & { form: PanelItem['form'], guard?: PanelKey['guard'] }, device: Glass, keys: number): Box {
   const least = Math.ceil(MIN_KEY_MM) + 1
-  const row = isRow(key.form)
-  const rows = key.form === 'timer' ? 2 : rowsOf(keys)
-  const grown = row
+  const rows = rowsIn(key.form, keys)
+  const grown = isRow(key.form)
     ? { widthMm: Math.min(keys, KEYS_IN_ROW) * (least + KEY_GAP_MM) - KEY_GAP_MM, heightMm: NAME_MM + rows * (least + KEY_GAP_MM) - KEY_GAP_MM }
     : { widthMm: least, heightMm: least }
   return snap({ xMm: key.xMm, yMm: key.yMm, widthMm: Math.max(key.widthMm, grown.widthMm), heightMm: Math.max(key.heightMm, grown.heightMm + lockMm(key)) }, device)

@@ -4,10 +4,9 @@
  * the functional area of the thumb (Bergstrom-Lehtovirta, Oulasvirta: Modeling the functional area of the thumb on mobile
  * touchscreen surfaces, 2014), simplified to a hand of middle size; hands differ by a fifth either way.
  */
-import { itemsOf } from '../design/items'
 import type { PanelItem, PanelSurface } from '../design/schema'
 import { deviceOf, EDGE_MM, GAP_MM, GRID_MM, HEAD_MM, type Device } from './devices'
-import { gapMm, type Box } from './layout'
+import { gapMm, othersOn, type Box } from './layout'
 
 export type Hand = 'left' | 'right'
 export type Zone = 'easy' | 'stretch' | 'far'
@@ -39,7 +38,7 @@ export function zoneOf(device: Device, hand: Hand, box: Box): Zone {
 /** A free place that either hand reaches easily, the lowest first. */
 export function placeInReach(panel: PanelSurface, item: PanelItem): Box | undefined {
   const device = deviceOf(panel)
-  const others = itemsOf(panel).filter(o => o.id !== item.id && o.page === item.page)
+  const others = othersOn(panel, item)
   for (let yMm = device.heightMm - EDGE_MM - item.heightMm; yMm >= HEAD_MM; yMm -= GRID_MM) {
     for (let xMm = EDGE_MM; xMm + item.widthMm <= device.widthMm - EDGE_MM; xMm += GRID_MM) {
       const box = { xMm, yMm, widthMm: item.widthMm, heightMm: item.heightMm }

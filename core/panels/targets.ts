@@ -2,7 +2,7 @@
 import { isKey, itemsOf } from '../design/items'
 import type { Design, PanelItem, PanelKey, PanelSurface } from '../design/schema'
 import { TIMED, wantsOf } from '../design/values'
-import { isRow, KEYS_IN_ROW, lockMm, NAME_MM, type Box } from './layout'
+import { boxOf, isRow, KEY_GAP_MM, KEYS_IN_ROW, lockMm, NAME_MM, type Box } from './layout'
 
 export interface Target {
   itemId: string
@@ -10,7 +10,6 @@ export interface Target {
   want: string
   box: Box
 }
-const KEY_GAP_MM = 1
 
 /** Targets of a page, item by item, keys as they stand in their rows. */
 export function targetsOf(design: Design, panel: PanelSurface, page: number): Target[] {
@@ -55,6 +54,5 @@ export function wantsAt(design: Design, key: PanelKey): readonly string[] {
 
 /** Without the lock below. */
 function touchable(item: PanelItem): Box {
-  const { xMm, yMm, widthMm, heightMm } = item
-  return { xMm, yMm, widthMm, heightMm: heightMm - lockMm(item) }
+  return { ...boxOf(item), heightMm: item.heightMm - lockMm(item) }
 }

@@ -1,5 +1,5 @@
 /** Which texts of a panel do not fit where they stand, as they are or a third longer. */
-import { isKey, itemTitle, unitOf } from '../design/items'
+import { isKey, itemsOf, itemTitle, unitOf } from '../design/items'
 import { loadOf } from '../design/find'
 import type { Design, PanelItem, PanelSurface } from '../design/schema'
 import { valuesOf } from '../design/values'
@@ -21,7 +21,7 @@ const SHAPE_MM = 3.2 + 1.4
 export interface TroubledText { item: PanelItem, text: string, longer: boolean }
 
 export function troubledTexts(design: Design, panel: PanelSurface): TroubledText[] {
-  return [...panel.keys, ...panel.parts].flatMap((item) => {
+  return itemsOf(panel).flatMap((item) => {
     const found = textsOf(design, panel, item).flatMap(({ text, box, sizeMm, bold, figure }) => {
       if (!fits(text, box, sizeMm, { bold })) return [{ item, text, longer: false }]
       return figure || fits(text, box, sizeMm, { bold, stretch: LONGER }) ? [] : [{ item, text, longer: true }]

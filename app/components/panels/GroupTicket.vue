@@ -2,12 +2,12 @@
 /** Several parts at once: aligned, spread, copied, taken off. */
 import type { PanelItem } from '../../../core/design/schema'
 import { aligned, distributed, type Side } from '../../../core/panels/arrange'
-import type { Box } from '../../../core/panels/layout'
+import { boxOf, type Box } from '../../../core/panels/layout'
 
 const props = defineProps<{ items: readonly PanelItem[] }>()
 const emit = defineEmits<{ move: [boxes: Box[]], duplicate: [], remove: [] }>()
 const SIDES: [Side, string][] = [['left', 'left'], ['centre', 'centre'], ['right', 'right'], ['top', 'top'], ['middle', 'middle'], ['bottom', 'bottom']]
-const boxes = computed(() => props.items.map(({ xMm, yMm, widthMm, heightMm }) => ({ xMm, yMm, widthMm, heightMm })))
+const boxes = computed(() => props.items.map(boxOf))
 /** All as large as the first that was chosen. */
 const sameSize = () => emit('move', boxes.value.map(b => ({ ...b, widthMm: boxes.value[0]?.widthMm ?? b.widthMm, heightMm: boxes.value[0]?.heightMm ?? b.heightMm })))
 </script>

@@ -2,11 +2,11 @@
 /** The chosen part's own ticket, beside its panel. */
 import { linkOf, loadOf, maybeMessage } from '../../../core/design/find'
 import { saysWords } from '../../../core/checks/sheet'
-import { FORM_WORDS, GUARD_WORDS, isKey, itemsOf, itemTitle, PART_WORDS, unitOf } from '../../../core/design/items'
+import { FORM_WORDS, GUARD_WORDS, isKey, itemPath, itemsOf, itemTitle, PART_WORDS, unitOf } from '../../../core/design/items'
 import { GUARDS, type Design, type Guard, type PanelItem, type PanelKey, type PanelPart, type PanelSurface } from '../../../core/design/schema'
 import { spokenValues } from '../../../core/design/values'
 import { DANGER_GAP_MM, MIN_KEY_MM, deviceOf } from '../../../core/panels/devices'
-import { gapMm, isTouched, keyCount, smallestSideMm, snap } from '../../../core/panels/layout'
+import { gapMm, isTouched, keyCount, othersOn, smallestSideMm, snap } from '../../../core/panels/layout'
 import type { TapRates } from '../../../core/panels/taps'
 import { guardEdit } from '../../../core/checks/panel-rules'
 import { readingBody } from '../../../core/messages/readings'
@@ -38,7 +38,7 @@ const hears = computed(() => {
 })
 const side = computed(() => isTouched(props.item) ? smallestSideMm(props.item, load.value ? keyCount(load.value.output, props.item.form as PanelKey['form']) : 1) : null)
 const gap = computed(() => {
-  const others = itemsOf(props.panel).filter(o => o.id !== props.item.id && o.page === props.item.page && isTouched(o))
+  const others = othersOn(props.panel, props.item).filter(isTouched)
   return isTouched(props.item) && others.length ? Math.min(...others.map(o => gapMm(o, props.item))) : null
 })
 const miss = computed(() => {
@@ -46,8 +46,7 @@ const miss = computed(() => {
   return rates.reduce<TapRates | null>((worst, r) => worst && worst.hit <= r.hit ? worst : r, null)
 })
 const POLICY = { assume: 'what was asked', confirm: 'waits, then what is confirmed', report: 'what is reported' }
-const at = computed(() => `/surfaces/${props.design.surfaces.findIndex(s => s.id === props.panel.id)}/${isKey(props.item) ? `keys/${props.panel.keys.findIndex(k => k.id === props.item.id)}` : `parts/${props.panel.parts.findIndex(p => p.id === props.item.id)}`}`)
-const here = computed(() => findings.findings.filter(f => f.path === at.value))
+const here = computed(() => findings.findings.filter(f => f.path === itemPath(props.design, props.panel, props.item)))
 const set = (patch: Record<string, unknown>) => designs.apply({ type: 'setItem', surfaceId: props.panel.id, keyId: props.item.id, patch })
 const move = (patch: Partial<Record<'xMm' | 'yMm' | 'widthMm' | 'heightMm', number>>) => designs.apply({ type: 'moveKey', surfaceId: props.panel.id, keyId: props.item.id, box: snap({ ...props.item, ...patch }, deviceOf(props.panel)) })
 const BOX = [['xMm', 'from the left'], ['yMm', 'from above'], ['widthMm', 'wide'], ['heightMm', 'high']] as const

@@ -5,13 +5,13 @@
  */
 import interact from 'interactjs'
 import { itemMarkup, themeProperties } from '../../../core/build/panel-markup'
-import { isKey, itemsOf, itemTitle } from '../../../core/design/items'
+import { isKey, itemPath, itemsOf, itemTitle } from '../../../core/design/items'
 import type { Edit } from '../../../core/design/edits'
 import type { Design, PanelItem, PanelSurface } from '../../../core/design/schema'
 import { attracted, shifted, type Guide } from '../../../core/panels/arrange'
 import type { Sight } from '../../../core/panels/colour'
 import { deviceOf, HEAD_MM } from '../../../core/panels/devices'
-import { itemId, snap, type Box } from '../../../core/panels/layout'
+import { boxOf, itemId, overlaps, snap, type Box } from '../../../core/panels/layout'
 import type { Hand } from '../../../core/panels/reach'
 import type { TapRates } from '../../../core/panels/taps'
 import { RichView } from '../../panel-page/rich-view'
@@ -46,8 +46,8 @@ const marquee = ref<Box | null>(null)
 const picture = computed(() => props.panel.pages[props.page]?.picture ?? null)
 const px = (mm: number) => `${mm * props.pxPerMm}px`
 const styleOf = (box: Box) => ({ left: px(box.xMm), top: px(box.yMm), width: px(box.widthMm), height: px(box.heightMm) })
-const theme = computed(() => themeProperties(props.panel.theme, props.panel.theme.look === 'night' || (props.night && props.panel.theme.look === 'auto')))
 const isNight = computed(() => props.panel.theme.look === 'night' || (props.night && props.panel.theme.look === 'auto'))
+const theme = computed(() => themeProperties(props.panel.theme, isNight.value))
 const connected = computed(() => (void bench.tick, props.live && bench.bench?.panelConnected(props.panel.id) === true))
 
 let view: RichView | null = null
@@ -62,16 +62,14 @@ const hear = (surfaceId: string, heard: Parameters<RichView['heard']>[0]) => { i
 watch([drawn, () => bench.bench], attach, { flush: 'post' })
 watch(() => bench.tick, () => { if (props.live) view?.draw() })
 
-const boxesOf = (list: readonly PanelItem[]): Box[] => list.map(({ xMm, yMm, widthMm, heightMm }) => ({ xMm, yMm, widthMm, heightMm }))
+const boxesOf = (list: readonly PanelItem[]): Box[] => list.map(boxOf)
 /** Moves as one edit, whatever their number. */
 function moveAll(list: readonly PanelItem[], boxes: readonly Box[]): void {
   const edits = list.flatMap((item, i): Edit[] => {
     const to = boxes[i]
     return !to || (to.xMm === item.xMm && to.yMm === item.yMm && to.widthMm === item.widthMm && to.heightMm === item.heightMm) ? [] : [{ type: 'moveKey', surfaceId: props.panel.id, keyId: item.id, box: to }]
   })
-  const [only] = edits
-  if (only && edits.length === 1) designs.apply(only)
-  else if (edits.length) designs.apply({ type: 'together', edits, words: `${edits.length} parts of ${props.panel.name} moved` })
+  designs.applyAll(edits, `${edits.length} parts of ${props.panel.name} moved`)
 }
 const chosen = computed(() => items.value.filter(i => props.selected.includes(i.id)))
 
@@ -127,7 +125,7 @@ function keyboard(item: PanelItem, event: KeyboardEvent): void {
 }
 function remove(group: readonly PanelItem[]): void {
   const edits = group.map((i): Edit => ({ type: 'removeKey', surfaceId: props.panel.id, keyId: i.id }))
-  designs.apply(edits.length === 1 && edits[0] ? edits[0] : { type: 'together', edits, words: `${edits.length} parts taken off ${props.panel.name}` })
+  designs.applyAll(edits, `${edits.length} parts taken off ${props.panel.name}`)
   emit('select', [])
 }
 /** Beside the original, as far as the glass goes. */
@@ -215,7 +213,7 @@ function startMarquee(event: PointerEvent): void {
     const to = at(e)
     marquee.value = { xMm: Math.min(from.x, to.x), yMm: Math.min(from.y, to.y), widthMm: Math.abs(to.x - from.x), heightMm: Math.abs(to.y - from.y) }
     const m = marquee.value
-    const hit = items.value.filter(i => i.xMm < m.xMm + m.widthMm && m.xMm < i.xMm + i.widthMm && i.yMm < m.yMm + m.heightMm && m.yMm < i.yMm + i.heightMm).map(i => i.id)
+    const hit = items.value.filter(i => overlaps(i, m)).map(i => i.id)
     if (hit.join() !== props.selected.join()) emit('select', hit)
   }
   const done = () => {
@@ -242,9 +240,9 @@ onBeforeUnmount(() => {
 })
 /** The worst finding of each part, at its upper corner. */
 const flags = computed(() => {
-  const at = `/surfaces/${(designs.design?.surfaces ?? []).findIndex(s => s.id === props.panel.id)}`
+  const whole = designs.design
   return items.value.flatMap((item) => {
-    const path = isKey(item) ? `${at}/keys/${props.panel.keys.indexOf(item)}` : `${at}/parts/${props.panel.parts.indexOf(item)}`
+    const path = whole && itemPath(whole, props.panel, item)
     const [worst] = findings.findings.filter(f => f.path === path && f.severity !== 'note')
     return worst ? [{ id: item.id, severity: worst.severity, title: worst.title, xMm: item.xMm, yMm: item.yMm }] : []
   })
@@ -253,7 +251,7 @@ const missOf = (id: string) => {
   const rates = props.taps?.filter(t => t.itemId === id) ?? []
   return rates.length ? Math.max(...rates.map(t => 1 - t.hit)) : null
 }
-defineExpose({ duplicate: () => duplicate(chosen.value), remove: () => remove(chosen.value), moveAll: (boxes: Box[]) => moveAll(chosen.value, boxes), chosen })
+defineExpose({ duplicate: () => duplicate(chosen.value), remove: () => remove(chosen.value), moveAll: (boxes: Box[]) => moveAll(chosen.value, boxes) })
 </script>
 
 <template>
@@ -271,7 +269,7 @@ defineExpose({ duplicate: () => duplicate(chosen.value), remove: () => remove(ch
     <ReachOverlay v-if="hand && !live" :device="device" :hand="hand" :px-per-mm="pxPerMm" />
     <!-- eslint-disable vue/no-v-html -- the markup of the built page, whose texts are escaped there -->
     <div
-      v-for="item in items" :key="item.id" class="np-box" :class="{ movable: !live, chosen: selected.includes(item.id), several: selected.length > 1 }" v-bind="markups.get(item.id)?.attributes" :style="styleOf(item)"
+      v-for="item in items" :key="item.id" class="np-box" :class="{ movable: !live, chosen: selected.includes(item.id) }" v-bind="markups.get(item.id)?.attributes" :style="styleOf(item)"
       :tabindex="live ? undefined : 0" :role="live ? undefined : 'group'" :aria-label="live ? undefined : `${itemTitle(design, item)}, ${item.widthMm} by ${item.heightMm} mm`"
       @focus="focused(item)" @pointerdown="pressed(item, $event)" @keydown="keyboard(item, $event)" v-html="markups.get(item.id)?.inner"
     />
