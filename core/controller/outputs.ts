@@ -9,6 +9,7 @@ import { clock32, earlier, reached } from '../units/clock'
 /** A hold without end: a finger on a wired button. */
 export const BY_HAND = -1
 
+type Switched = Extract<Output, { kind: 'switched' }>
 type Opposed = Extract<Output, { kind: 'opposed' }>
 type Level = Extract<Output, { kind: 'level' }>
 type Follower = Extract<Output, { kind: 'follower' }>
@@ -27,6 +28,8 @@ export type Motion =
     /** The line that fell last, and until when the other one has to wait. */
     rests: { line: 'forward' | 'reverse', due: number } | null
     limit: number | null
+    /** Its end contact is closed: that direction is forbidden. */
+    ends: { forward: boolean, reverse: boolean }
   }
   /** `duty`: what is put out now, %. */
   | { kind: 'level', duty: number, due: number | null }
@@ -34,9 +37,18 @@ export type Motion =
   | { kind: 'follower', own: number | null, pulse: 'up' | 'down' | null, due: number | null }
   | null
 
-export interface TimedMotion { kind: 'timed', steady: boolean, onDue: number | null, onDone: boolean, offDue: number | null, blinkDue: number | null, high: boolean, times: Readonly<Record<Timed, number>> }
+export interface TimedMotion {
+  kind: 'timed', steady: boolean, onDue: number | null, onDone: boolean, offDue: number | null, blinkDue: number | null, high: boolean, times: Readonly<Record<Timed, number>>
+  /** What the output does; it differs from what its sources want while a least time is not over. */
+  is: boolean
+  /** Until then it may not change; null = it may. */
+  freeAt: number | null
+  /** It switches itself off then. */
+  trip: number | null
+}
 
-export interface Outcome { value: string, motion: Motion }
+/** `refused`: what was asked for is not allowed now, and nothing changed. `tripped`: switched off by its longest time. */
+export interface Outcome { value: string, motion: Motion, refused?: boolean, tripped?: boolean }
 
 /** Energised lines are 1; a dimmed line is 0 to 255; the step line of a stepper is its frequency in Hz. */
 export type LineLevel = number
@@ -45,26 +57,32 @@ export function restingMotion(output: Output, holders: number): Motion {
   switch (output.kind) {
     case 'pulsed': return { kind: 'pulsed', due: null }
     case 'held': return { kind: 'held', holds: Array.from({ length: holders }, () => null) }
-    case 'opposed': return { kind: 'opposed', driven: 'stop', rests: null, limit: null }
+    case 'opposed': return { kind: 'opposed', driven: 'stop', rests: null, limit: null, ends: { forward: false, reverse: false } }
     case 'level': return { kind: 'level', duty: 0, due: null }
     case 'follower': return { kind: 'follower', own: null, pulse: null, due: null }
-    case 'switched': return output.timers ? { ...QUIET, times: { after: output.timers.onDelayMs, for: output.timers.offDelayMs, blink: output.timers.blinkMs } } : null
+    case 'switched': return output.timers || output.limits ? { ...QUIET, ...AT_REST, times: { after: output.timers?.onDelayMs ?? 0, for: output.timers?.offDelayMs ?? 0, blink: output.timers?.blinkMs ?? 0 } } : null
   }
 }
 
-/** After power returned, from what was saved. A dimmed load starts at its level without a ramp. */
-export function bootOutcome(output: Output, saved: string, holders: number): Outcome {
+/**
+ * After power returned, from what was saved. A dimmed load starts at its level without a ramp. How long a load was off before is not
+ * known, so its least time off begins anew: what may not start often does not start twice by a short power cut.
+ */
+export function bootOutcome(output: Output, saved: string, holders: number, now: number): Outcome {
   const resting = restingMotion(output, holders)
   const rest = restOf(output)
   if (output.kind !== 'switched' && output.kind !== 'level') return { value: rest, motion: resting }
   const value = output.powerUp === 'on' ? fullOf(output) : output.powerUp === 'last' ? saved : rest
-  return { value, motion: output.kind === 'level' ? { kind: 'level', duty: dutyOf(output, value), due: null } : resting?.kind === 'timed' ? { ...resting, steady: value === 'on' } : null }
+  if (output.kind === 'level') return { value, motion: { kind: 'level', duty: dutyOf(output, value), due: null } }
+  if (resting?.kind !== 'timed') return { value, motion: null }
+  const minOffMs = output.limits?.minOffMs ?? 0
+  return energised(output, { ...resting, steady: value === 'on', freeAt: minOffMs ? clock32(now + minOffMs) : null }, now)
 }
 
 /** A value is asked for at `now`. `holder` says who holds a held output; `byHand` that the hold ends with the finger. */
 export function wanted(output: Output, { value, motion }: Outcome, want: string, now: number, holder: number, byHand: boolean): Outcome {
   switch (output.kind) {
-    case 'switched': return motion?.kind === 'timed' ? timed(motion, want, now) : { value: want, motion }
+    case 'switched': return motion?.kind === 'timed' ? timed(output, motion, value, want, now) : { value: want, motion }
     case 'pulsed': {
       if (want === 'off') return { value: 'off', motion: { kind: 'pulsed', due: null } }
       if (value === 'on' && output.again === 'ignore') return { value, motion }
@@ -85,7 +103,7 @@ export function elapsed(output: Output, { value, motion }: Outcome, now: number)
   if (!motion) return { value, motion }
   switch (motion.kind) {
     case 'pulsed': return isDue(motion.due, now) ? { value: 'off', motion: { kind: 'pulsed', due: null } } : { value, motion }
-    case 'timed': return timedDue(motion, now)
+    case 'timed': return timedDue(output as Switched, motion, now)
     case 'held': return motion.holds.some(h => h !== null && h !== BY_HAND && reached(now, h)) ? held(motion.holds.map(h => h !== null && h !== BY_HAND && reached(now, h) ? null : h)) : { value, motion }
     case 'opposed': return opposedDue(output as Opposed, motion, value, now)
     case 'level': return isDue(motion.due, now) ? { value, motion: rampStep(output as Level, motion.duty, value, now) } : { value, motion }
@@ -99,7 +117,7 @@ export function motionDue(motion: Motion): number | null {
   switch (motion.kind) {
     case 'held': return motion.holds.reduce<number | null>((due, h) => h === BY_HAND ? due : earlier(due, h), null)
     case 'opposed': return earlier(motion.rests?.due ?? null, motion.limit)
-    case 'timed': return earlier(earlier(motion.onDue, motion.offDue), motion.blinkDue)
+    case 'timed': return earlier(earlier(earlier(motion.onDue, motion.offDue), earlier(motion.blinkDue, motion.freeAt)), motion.trip)
     default: return motion.due
   }
 }
@@ -124,41 +142,73 @@ function held(holds: readonly (number | null)[]): Outcome {
   return { value: holds.some(h => h !== null) ? 'on' : 'off', motion: { kind: 'held', holds } }
 }
 
-const QUIET: Omit<TimedMotion, 'times'> = { kind: 'timed', steady: false, onDue: null, onDone: false, offDue: null, blinkDue: null, high: false }
+/** Sources of a switched output when none asks for anything. */
+const QUIET: Omit<TimedMotion, 'times' | keyof typeof AT_REST> = { kind: 'timed', steady: false, onDue: null, onDone: false, offDue: null, blinkDue: null, high: false }
 
-function energised(motion: TimedMotion): Outcome {
-  return { value: motion.steady || motion.onDone || motion.offDue !== null || motion.high ? 'on' : 'off', motion }
+const AT_REST: Pick<TimedMotion, 'is' | 'freeAt' | 'trip'> = { is: false, freeAt: null, trip: null }
+
+function wants(motion: TimedMotion): boolean {
+  return motion.steady || motion.onDone || motion.offDue !== null || motion.high
+}
+
+/** What the output comes to: what its sources want, as soon as the least time since its last change is over. */
+function energised({ limits }: Switched, motion: TimedMotion, now: number): Outcome {
+  const want = wants(motion)
+  if (want === motion.is || motion.freeAt !== null) return { value: motion.is ? 'on' : 'off', motion }
+  const least = (want ? limits?.minOnMs : limits?.minOffMs) ?? 0
+  const longest = (want && limits?.longestOnMs) || 0
+  return { value: want ? 'on' : 'off', motion: { ...motion, is: want, freeAt: least ? clock32(now + least) : null, trip: longest ? clock32(now + longest) : null } }
 }
 
 /** IEC 61131-3 timers as commands: the input of a TON goes true, that of a TOF true and false again; on and off clear all. */
-function timed(motion: TimedMotion, want: string, now: number): Outcome {
+function timed(output: Switched, motion: TimedMotion, value: string, want: string, now: number): Outcome {
+  const next = sourcesAfter(motion, want, now)
+  if (motion.freeAt !== null && output.limits?.tooSoon === 'refuse' && wants(next) !== motion.is) return { value, motion, refused: true }
+  return energised(output, next, now)
+}
+
+function sourcesAfter(motion: TimedMotion, want: string, now: number): TimedMotion {
   const [asks = '', given] = want.split(':')
-  if (asks === 'on' || asks === 'off') return energised({ ...QUIET, times: motion.times, steady: asks === 'on' })
+  if (asks === 'on' || asks === 'off') return { ...motion, ...QUIET, steady: asks === 'on' }
   const times = given === undefined ? motion.times : { ...motion.times, [asks]: Number(given) }
   // Another time applies to a timer that runs from its start.
   const due = (was: number | null, key: Timed) => was === null ? clock32(now + times[key]) : clock32(was - motion.times[key] + times[key])
-  switch (asks as Timed) {
+  switch (asks) {
     // Said again, it is still true: it goes on.
-    case 'after': return energised({ ...motion, times, onDue: motion.onDone ? null : due(motion.onDue, 'after') })
-    case 'for': return energised({ ...motion, times, offDue: clock32(now + times.for) })
-    case 'blink': return energised({ ...motion, times, high: motion.blinkDue === null ? true : motion.high, blinkDue: due(motion.blinkDue, 'blink') })
+    case 'after': return { ...motion, times, onDue: motion.onDone ? null : due(motion.onDue, 'after') }
+    case 'for': return { ...motion, times, offDue: clock32(now + times.for) }
+    case 'blink': return { ...motion, times, high: motion.blinkDue === null ? true : motion.high, blinkDue: due(motion.blinkDue, 'blink') }
+    default: return motion
   }
 }
 
-function timedDue(motion: TimedMotion, now: number): Outcome {
+function timedDue(output: Switched, motion: TimedMotion, now: number): Outcome {
   let next = motion
+  if (isDue(next.freeAt, now)) next = { ...next, freeAt: null }
   if (isDue(next.onDue, now)) next = { ...next, onDue: null, onDone: true }
   if (isDue(next.offDue, now)) next = { ...next, offDue: null }
   if (next.blinkDue !== null && reached(now, next.blinkDue)) next = { ...next, high: !next.high, blinkDue: clock32(next.blinkDue + next.times.blink) }
-  return next === motion ? { value: energised(motion).value, motion } : energised(next)
+  const tripped = isDue(next.trip, now)
+  // Off until somebody asks for it again; a timer that would switch it on is over too.
+  if (tripped) next = { ...next, ...QUIET, trip: null }
+  const outcome = energised(output, next, now)
+  return tripped ? { ...outcome, tripped } : outcome
 }
 
 /** A reversal goes through stop and the dead time; the wanted direction is the value meanwhile. */
 function turned(output: Opposed, motion: Extract<Motion, { kind: 'opposed' }>, before: string, want: 'stop' | 'forward' | 'reverse', now: number): Outcome {
   if (want === before) return { value: before, motion }
+  if (want !== 'stop' && motion.ends[want]) return { value: before, motion, refused: true }
   let next = motion
   if (next.driven !== 'stop') next = { ...next, driven: 'stop', limit: null, rests: output.deadTimeMs ? { line: next.driven, due: clock32(now + output.deadTimeMs) } : null }
   return { value: want, motion: want === 'stop' ? next : started(output, next, want, now) }
+}
+
+/** An end contact opens or closes: closed, it ends its direction. */
+export function ended(output: Opposed, { value, motion }: Outcome, direction: 'forward' | 'reverse', closed: boolean, now: number): Outcome {
+  if (motion?.kind !== 'opposed' || motion.ends[direction] === closed) return { value, motion }
+  const next = { ...motion, ends: { ...motion.ends, [direction]: closed } }
+  return closed && value === direction ? turned(output, next, value, 'stop', now) : { value, motion: next }
 }
 
 function started(output: Opposed, motion: Extract<Motion, { kind: 'opposed' }>, want: 'forward' | 'reverse', now: number): Motion {
@@ -202,19 +252,28 @@ function followed(output: Follower, motion: Extract<Motion, { kind: 'follower' }
 }
 
 function nextPulse(output: Follower, own: number, value: string, now: number): Motion {
-  const difference = Number(value) - own
+  const { positions } = output
+  const straight = Number(value) - own
+  // A knob without ends turns the shorter way; half-way round it turns up.
+  const difference = output.round ? ((straight + positions + Math.floor((positions - 1) / 2)) % positions) - Math.floor((positions - 1) / 2) : straight
   return difference === 0 ? { kind: 'follower', own, pulse: null, due: null } : { kind: 'follower', own, pulse: difference > 0 ? 'up' : 'down', due: clock32(now + output.pulseMs) }
 }
 
 /** A pulse ends: the device has moved by one, both lines rest for the gap. A gap ends: the next pulse, if any. */
 function followDue(output: Follower, motion: Extract<Motion, { kind: 'follower' }>, value: string, now: number): Motion {
   const own = motion.own ?? 0
-  if (motion.pulse) return { kind: 'follower', own: own + (motion.pulse === 'up' ? 1 : -1), pulse: null, due: clock32(now + output.gapMs) }
+  const moved = own + (motion.pulse === 'up' ? 1 : -1)
+  if (motion.pulse) return { kind: 'follower', own: output.round ? (moved + output.positions) % output.positions : moved, pulse: null, due: clock32(now + output.gapMs) }
   return nextPulse(output, own, value, now)
 }
 
 function isDue(due: number | null, now: number): boolean {
   return due !== null && reached(now, due)
+}
+
+/** The position of the followed device is taken as it is told: nothing moves. */
+export function adopted({ motion }: Outcome, value: string): Outcome {
+  return motion?.kind === 'follower' ? { value, motion: { ...motion, own: Number(value), pulse: null, due: null } } : { value, motion }
 }
 
 /** Is this a value of the output: what memory holds may come from an older program. */

@@ -2,17 +2,18 @@
 import { fingerprint } from '../design/fingerprint'
 import { handSurfaces, sensesPanel } from '../design/find'
 import { isTimed, valuesOf } from '../design/values'
+import { numberBehind } from '../messages/numbers'
 import { LONGEST_BLINK_MS, LONGEST_MS, SHORTEST_MS, startsTimers, timeBehind } from '../messages/times'
-import type { Control, Design, Gesture, Link, LinkReading, Load } from '../design/schema'
+import type { Control, Design, Gesture, Link, LinkReading, Load, Rule, Sensor } from '../design/schema'
 import { bodyOf } from '../design/wire'
 import { practiceSecret, unsealed, type ReplayWindow, type Secret } from '../messages/sealing'
-import { readerOf, type Reader } from '../messages/stream'
+import { feedAll, readerOf, type Reader, type StreamStep } from '../messages/stream'
 import { matchRoute } from '../messages/routes'
-import { commands, errorText, helloCode, reportBody, reportText, rows, sceneCodes, streams } from '../messages/table'
+import { commands, errorText, helloCode, reportBody, reportText, restartCode, rows, sceneCodes, streams } from '../messages/table'
 
 /** By value: the text of its report, and the same without end or form. */
 export interface ProgramMessage { load: number, ack: boolean, change: boolean, reports: ReadonlyMap<string, string>, lines: ReadonlyMap<string, string> }
-export type Meaning = { kind: 'set', load: number, value: string } | { kind: 'scene', sets: { load: number, value: string }[] } | { kind: 'ask' | 'hello' }
+export type Meaning = { kind: 'set', load: number, value: string } | { kind: 'scene', sets: { load: number, value: string }[] } | { kind: 'ask' | 'hello' | 'started' }
 export interface ProgramLink {
   link: Link
   secret: Secret
@@ -27,11 +28,17 @@ export interface ProgramLink {
   /** Answer to what is not understood, or "". */
   error: string
   messages: (ProgramMessage | undefined)[]
+  /** Texts that came whole, and what was heard in them: the same few come again and again. */
+  heard: Map<string, StreamStep>
 }
 /** `targets`: what each gesture of the control does. */
 export interface ProgramInput { control: Control, load: number, targets: Partial<Record<Gesture, { load: number, asks: string }>> }
 /** A reading that is told on a link, by the numbers of both. */
 export interface ProgramReading { link: number, sensor: number, reading: LinkReading }
+export interface ProgramKnob { sensor: number, load: number, knob: Extract<Sensor, { kind: 'knob' }> }
+export interface ProgramRule { rule: Rule, sensor: number, sets: { load: number, value: string }[] }
+/** End contacts of opposed outputs, by the sensor that tells of them. */
+export interface ProgramEnd { sensor: number, load: number, direction: 'forward' | 'reverse' }
 export interface Program {
   design: Design
   fingerprint: string
@@ -39,6 +46,11 @@ export interface Program {
   inputs: ProgramInput[]
   links: ProgramLink[]
   readings: ProgramReading[]
+  knobs: ProgramKnob[]
+  rules: ProgramRule[]
+  ends: ProgramEnd[]
+  /** Who can hold a held output: each link, then each hand control, then remote and knob, then rules. */
+  holders: number
   loadIndex: Map<string, number>
   linkIndex: Map<string, number>
   inputIndex: Map<string, number>
@@ -48,13 +60,21 @@ export interface Program {
 export function compileController(design: Design, secrets: Readonly<Record<string, Secret>> = {}): Program {
   const loadIndex = indexBy(design.loads)
   const controls = handSurfaces(design).flatMap(s => s.controls)
+  const sensorAt = (id: string) => design.sensors.findIndex(s => s.id === id)
   return {
     design,
     get fingerprint() { return fingerprint(design) },
     loads: design.loads,
     inputs: controls.map(control => compileInput(control, loadIndex)),
     links: design.links.map(link => compileLink(design, link, loadIndex, secrets[link.id] ?? practiceSecret(link))),
-    readings: design.links.flatMap((l, link) => l.readings.map(reading => ({ link, sensor: design.sensors.findIndex(s => s.id === reading.sensorId), reading }))),
+    readings: design.links.flatMap((l, link) => l.readings.map(reading => ({ link, sensor: sensorAt(reading.sensorId), reading }))),
+    knobs: design.sensors.flatMap((s, sensor) => s.kind === 'knob' && loadIndex.has(s.loadId) ? [{ sensor, load: loadIndex.get(s.loadId) as number, knob: s }] : []),
+    rules: design.rules.map(rule => ({ rule, sensor: sensorAt(rule.sensorId), sets: rule.sets.flatMap(s => loadIndex.has(s.loadId) ? [{ load: loadIndex.get(s.loadId) as number, value: s.value }] : []) })),
+    ends: design.loads.flatMap(({ output }, load) => output.kind !== 'opposed' ? [] : (['forward', 'reverse'] as const).flatMap((direction) => {
+      const contact = direction === 'forward' ? output.forwardEnd : output.reverseEnd
+      return contact === null ? [] : [{ sensor: sensorAt(contact), load, direction }]
+    })),
+    holders: design.links.length + controls.length + 2,
     loadIndex,
     linkIndex: indexBy(design.links),
     inputIndex: indexBy(controls),
@@ -76,12 +96,14 @@ function compileLink(design: Design, link: Link, loadIndex: Map<string, number>,
   if (!meanings.has(ask)) meanings.set(ask, { kind: 'ask' })
   const hello = bodyOf(link, helloCode(link), 'command')
   if (hello !== '' && !meanings.has(hello)) meanings.set(hello, { kind: 'hello' })
+  const started = bodyOf(link, restartCode(link), 'command')
+  if (started !== '' && !meanings.has(started)) meanings.set(started, { kind: 'started' })
   const messages: ProgramLink['messages'] = design.loads.map(() => undefined)
   for (const { load, message } of rows(design, link)) {
     const index = loadIndex.get(load.id) as number
     messages[index] = { load: index, ack: message.ack, change: message.change, reports: new Map(valuesOf(load.output).map(value => [value, reportText(link, load, message, value)])), lines: new Map(valuesOf(load.output).map(value => [value, reportBody(link, load, message, value)])) }
   }
-  return { link, secret, streams: streams(link), senses: sensesPanel(link), meanings, reader: readerOf(link, meanings.keys()), error: errorText(link), timed: startsTimers(link), messages }
+  return { link, secret, streams: streams(link), senses: sensesPanel(link), meanings, reader: readerOf(link, meanings.keys()), error: errorText(link), timed: startsTimers(link), messages, heard: new Map() }
 }
 
 function indexBy(list: readonly { id: string }[]): Map<string, number> {
@@ -95,6 +117,19 @@ export function routeMeaning(link: ProgramLink, request: string): Meaning | unde
   return link.meanings.get(routes[matchRoute(link.link.matching, routes, request)] ?? '')
 }
 
+/** What a text that comes whole says, nothing being half-read before it. */
+export function heardIn(link: ProgramLink, text: string): StreamStep {
+  let known = link.heard.get(text)
+  if (!known) {
+    known = feedAll(link.reader, '', text)
+    // Numbers, counters and values make ever new texts; they are not kept for ever.
+    if (link.heard.size >= KEPT_TEXTS) link.heard.clear()
+    link.heard.set(text, known)
+  }
+  return known
+}
+const KEPT_TEXTS = 500
+
 /** A code as it is, or one that starts a timer, with a time of its own behind it. */
 function meaningOf(link: ProgramLink, text: string): Meaning | undefined {
   const plain = routeMeaning(link, text)
@@ -106,16 +141,33 @@ function meaningOf(link: ProgramLink, text: string): Meaning | undefined {
     : undefined
 }
 
-export type Understood = { kind: 'meant', meaning: Meaning, window: ReplayWindow } | { kind: 'refused', why: string } | { kind: 'unknown' }
+/** `number`: that of a command that carries one. */
+export type Understood = { kind: 'meant', meaning: Meaning, window: ReplayWindow, number?: number } | { kind: 'refused', why: string } | { kind: 'unknown' }
 
 /** What a whole message means: commands and scenes only with their proof, where the link asks for one. `window`: what was taken before. */
 export function understood(link: ProgramLink, window: ReplayWindow, text: string): Understood {
   const bare = meaningOf(link, text)
-  if (link.link.auth.kind === 'none') return bare ? { kind: 'meant', meaning: bare, window } : { kind: 'unknown' }
-  if (bare?.kind === 'ask' || bare?.kind === 'hello') return { kind: 'meant', meaning: bare, window }
+  if (link.link.auth.kind === 'none') {
+    if (bare || !link.link.numbered) return bare ? { kind: 'meant', meaning: bare, window } : { kind: 'unknown' }
+    return numbered(link, window, text)
+  }
+  if (bare && isFree(bare)) return { kind: 'meant', meaning: bare, window }
   const opened = unsealed(link.link, link.secret, window, text)
   const meaning = opened.ok ? meaningOf(link, opened.body) : undefined
-  if (opened.ok && meaning && meaning.kind !== 'ask' && meaning.kind !== 'hello') return { kind: 'meant', meaning, window: opened.window }
+  if (opened.ok && !meaning && link.link.numbered) return numbered(link, opened.window, opened.body)
+  if (opened.ok && meaning && !isFree(meaning)) return { kind: 'meant', meaning, window: opened.window }
   if (opened.ok) return { kind: 'unknown' }
   return { kind: 'refused', why: opened.why }
+}
+
+/** A command or scene with its number behind it. */
+function numbered(link: ProgramLink, window: ReplayWindow, text: string): Understood {
+  const behind = numberBehind(link.link, text)
+  const meaning = behind ? meaningOf(link, behind.body) : undefined
+  return behind && (meaning?.kind === 'set' || meaning?.kind === 'scene') ? { kind: 'meant', meaning, window, number: behind.number } : { kind: 'unknown' }
+}
+
+/** Questions and the mark of a start move nothing, so they need no proof. */
+function isFree({ kind }: Meaning): boolean {
+  return kind === 'ask' || kind === 'hello' || kind === 'started'
 }

@@ -6,6 +6,6 @@ export function blankDesign(id: string, name: string): Design {
     format: DESIGN_FORMAT, version: DESIGN_VERSION, id, name, place: '',
     controllers: [{ id: 'board', name: 'Board', board: 'board-8bit-5v', bootMs: 1900, kept: [] }],
     boards: [], front: null, supply: { volts: 5, amps: 1 }, wires: DEFAULT_WIRES,
-    networks: [], loads: [], scenes: [], sensors: [], surfaces: [], links: [],
+    networks: [], loads: [], scenes: [], rules: [], sensors: [], surfaces: [], links: [],
   }
 }

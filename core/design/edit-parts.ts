@@ -6,7 +6,7 @@ import type { PinUse } from '../boards/hazards'
 import { boardOf, freePin, needs, SENSE, type Need } from './pins'
 import { driversOf, NEW_DRIVERS } from './drivers'
 import { asksOf, formsOf, KIND_WORDS, linesOf, outputOfKind, relativeOf, spokenValues, valuesOf } from './values'
-import type { BeliefPolicy, Control, Controller, Design, HandSurface, Link, Load, Codes, Driver, LinkReading, Message, Output, LinkKind, PanelItem, PanelKey, PanelSurface, RemoteSurface, Scene, Sensor, Surface } from './schema'
+import type { BeliefPolicy, Control, Controller, Design, HandSurface, Link, Load, Codes, Driver, LinkReading, Message, Output, LinkKind, PanelItem, PanelKey, PanelSurface, RemoteSurface, Rule, Scene, Sensor, Surface } from './schema'
 
 /** Raised by an edit whose target is not there or whose arguments make no sense; caught in `applyEdit` only. */
 export class EditRefused extends Error {}
@@ -125,6 +125,10 @@ export function handOf(design: Design, surfaceId: string): HandSurface {
 
 export function controlOf(design: Design, controlId: string): Control {
   return found(handSurfaces(design).flatMap(s => s.controls).find(c => c.id === controlId), () => `no hand control "${controlId}"`)
+}
+
+export function ruleOf(design: Design, ruleId: string): Rule {
+  return found(design.rules.find(r => r.id === ruleId), () => `no rule "${ruleId}"`)
 }
 
 export function sensorOf(design: Design, sensorId: string): Sensor {

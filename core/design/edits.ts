@@ -10,8 +10,8 @@ import type { BoardProfile } from '../boards/schema'
 import { controlUse, needs, pinLabel, SENSE } from './pins'
 import { newSensor, SENSOR_WORDS, sensorLines, type SensorKind } from './sensors'
 import { asksOf, KIND_WORDS, valuesOf } from './values'
-import { DEFAULT_WIRING, NEW_PANEL, NO_GESTURES, type BeliefPolicy, type Control, type Design, type Link, type Codes, type Message, type Output, type LinkKind, type Front, type LinkReading, type PanelKey, type PanelPart, type PanelSurface, type Scene, type Theme, type Wiring } from './schema'
-import { EditRefused, NEW_BELIEF, anyKeyOf, asksAt, boardNameOf, changeKind, changeOutput, controlOf, controllerOf, dropGestures, dropKey, dropMessage, dropReading, dropSceneKeys, handOf, itemOf, listed, pageOf, listedCodes, messageOf, move, needOf, nextPin, sceneOf, sensorOf, setAt, wireUp } from './edit-parts'
+import { DEFAULT_WIRING, NEW_PANEL, NO_GESTURES, type BeliefPolicy, type Control, type Design, type Link, type Codes, type Message, type Output, type LinkKind, type Front, type LinkReading, type PanelKey, type PanelPart, type PanelSurface, type Rule, type Scene, type Theme, type Wiring } from './schema'
+import { EditRefused, NEW_BELIEF, anyKeyOf, asksAt, boardNameOf, changeKind, changeOutput, controlOf, controllerOf, dropGestures, dropKey, dropMessage, dropReading, dropSceneKeys, handOf, itemOf, listed, pageOf, listedCodes, messageOf, move, needOf, nextPin, ruleOf, sceneOf, sensorOf, setAt, wireUp } from './edit-parts'
 import { FORM_WORDS, itemTitle, newReading, partTitle } from './items'
 import { freshId } from './ids'
 import { validateDesign, type Problem } from './validate'
@@ -21,7 +21,7 @@ enablePatches()
 /** What can be changed of an output without making it another kind. */
 export type OutputPatch = { [K in AllKeys<Output>]?: Extract<Output, Record<K, unknown>>[K] }
 type AllKeys<T> = Exclude<T extends T ? keyof T : never, 'kind'>
-type ControlPatch = { leadMeters?: number, pullOhms?: number | null, pin?: number, debounceMs?: number, lockoutMs?: number, gestures?: Extract<Control, { kind: 'push' }>['gestures'], doubleMs?: number, holdMs?: number, acts?: 'position' | 'movement', asks?: string }
+type ControlPatch = { leadMeters?: number, pullOhms?: number | null, pin?: number, debounceMs?: number, lockoutMs?: number, gestures?: Extract<Control, { kind: 'push' }>['gestures'], doubleMs?: number, holdMs?: number, acts?: 'position' | 'movement', atStart?: 'stay' | 'follow', asks?: string }
 /** Anything of a link but what it is, what hangs on it and whose it is. */
 type LinkPatch = { [K in Exclude<LinkKeys, 'kind' | 'id' | 'messages' | 'controllerId' | 'timing' | 'scenes'>]?: Extract<Link, Record<K, unknown>>[K] } & { timing?: Partial<Link['timing']> }
 type LinkKeys = Link extends infer L ? L extends L ? keyof L : never : never
@@ -59,6 +59,9 @@ export interface EditArgs {
   setScene: { sceneId: string, patch: { name?: string, sets?: Scene['sets'] } }
   removeScene: { sceneId: string }
   setSceneCode: { linkId: string, sceneId: string, code: string }
+  addRule: { rule: Rule }
+  setRule: { ruleId: string, patch: Record<string, unknown> }
+  removeRule: { ruleId: string }
   setNetworks: { networks: string[] }
   setLink: { linkId: string, patch: LinkPatch }
   setPoll: { surfaceId: string, pollMs: number }
@@ -160,7 +163,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       const { id: controllerId } = controllerOf(d, a.controllerId)
       d.loads.push({
         id: a.id ?? freshId(a.name, 'load', d.loads), name: a.name, controllerId, note: '', room: '', wiring: DEFAULT_WIRING,
-        output: { kind: 'switched', pin: nextPin(d, controllerId, { as: 'output', activeLevel: 'low' }), activeLevel: 'low', powerUp: 'off', saveDelayMs: 2000, timers: null },
+        output: { kind: 'switched', pin: nextPin(d, controllerId, { as: 'output', activeLevel: 'low' }), activeLevel: 'low', powerUp: 'off', saveDelayMs: 2000, timers: null, limits: null },
       })
     },
     words: (_, a) => `Load ${a.name} added`,
@@ -186,6 +189,8 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       for (const { id } of d.scenes.filter(x => !x.sets.length)) for (const link of d.links) Reflect.deleteProperty(link.scenes, id)
       d.scenes = d.scenes.filter(x => x.sets.length)
       dropSceneKeys(d)
+      for (const rule of d.rules) rule.sets = rule.sets.filter(x => x.loadId !== a.loadId)
+      d.rules = d.rules.filter(r => r.sets.length)
       for (const s of d.sensors) if (s.kind === 'infrared') s.keys = s.keys.filter(k => k.loadId !== a.loadId)
     },
     words: (d, a) => `Load ${loadOf(d, a.loadId).name} removed with its codes, keys and controls`,
@@ -244,7 +249,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       const surface = handOf(d, a.surfaceId)
       const id = freshId(`${loadOf(d, a.loadId).id}-${a.kind === 'push' ? 'button' : 'switch'}`, 'control', handSurfaces(d).flatMap(s => s.controls))
       const base = { id, loadId: a.loadId, asks: a.asks ?? asksOf(loadOf(d, a.loadId).output, a.kind)[0] ?? 'toggle', pin: nextPin(d, loadOf(d, a.loadId).controllerId, controlUse(a)), debounceMs: 30, leadMeters: 1, pullOhms: null }
-      surface.controls.push(a.kind === 'push' ? { kind: 'push', ...base, lockoutMs: 300, ...NO_GESTURES } : { kind: 'latching', ...base, acts: 'movement' })
+      surface.controls.push(a.kind === 'push' ? { kind: 'push', ...base, lockoutMs: 300, ...NO_GESTURES } : { kind: 'latching', ...base, acts: 'movement', atStart: 'stay' })
     },
     words: (d, a) => `${a.kind === 'push' ? 'Push button' : 'Latching switch'} for ${loadOf(d, a.loadId).name} added to ${surfaceOf(d, a.surfaceId).name}`,
   },
@@ -322,6 +327,26 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       dropSceneKeys(d)
     },
     words: (d, a) => `Scene ${sceneOf(d, a.sceneId).name} on ${linkOf(d, a.linkId).name}: ${a.code || 'no code'}`,
+  },
+  addRule: {
+    apply: (d, a) => { d.rules.push({ ...a.rule, id: freshId(a.rule.name, 'rule', d.rules) }) },
+    words: (_, a) => `Rule ${a.rule.name} added`,
+  },
+  setRule: {
+    apply: (d, a) => {
+      const rule = ruleOf(d, a.ruleId)
+      // Another condition has other members.
+      if (typeof a.patch.when === 'string' && a.patch.when !== rule.when) d.rules[d.rules.indexOf(rule)] = { ...a.patch, id: rule.id } as Rule
+      else Object.assign(rule, a.patch, { id: rule.id })
+    },
+    words: (d, a) => `Rule ${ruleOf(d, a.ruleId).name}: ${typeof a.patch.when === 'string' ? 'another condition' : listed(a.patch) || 'what it sets changed'}`,
+  },
+  removeRule: {
+    apply: (d, a) => {
+      const rule = ruleOf(d, a.ruleId)
+      d.rules = d.rules.filter(r => r !== rule)
+    },
+    words: (d, a) => `Rule ${ruleOf(d, a.ruleId).name} removed`,
   },
   setNetworks: { apply: (d, a) => { d.networks = a.networks }, words: (_, a) => `Networks tried: ${a.networks.join(', ') || 'none'}` },
   setLink: {
@@ -448,6 +473,12 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       sensorOf(d, a.sensorId)
       for (const link of d.links) dropReading(d, link, a.sensorId)
       d.sensors = d.sensors.filter(s => s.id !== a.sensorId)
+      d.rules = d.rules.filter(r => r.sensorId !== a.sensorId)
+      for (const { output } of d.loads) {
+        if (output.kind !== 'opposed') continue
+        if (output.forwardEnd === a.sensorId) output.forwardEnd = null
+        if (output.reverseEnd === a.sensorId) output.reverseEnd = null
+      }
     },
     words: (d, a) => `${sensorOf(d, a.sensorId).name} removed`,
   },

@@ -40,8 +40,9 @@ function mediumText(link: ByteLink): string {
 function moreText(link: Link): string[] {
   const more = link.kind === 'http'
     ? [link.method === 'get' ? '' : link.method, link.answers === 'text' ? '' : link.answers]
-    : [link.helloCode && `hello ${link.helloCode}`, link.errorText && `error ${link.errorText}`]
+    : [link.restartMark && `restart ${link.restartMark}`, link.helloCode && `hello ${link.helloCode}`, link.errorText && `error ${link.errorText}`]
   if (link.auth.kind !== 'none') more.push(`auth ${link.auth.kind}${link.auth.kind === 'counter' ? ` ${link.auth.tagBytes}` : ''}`)
+  if (link.numbered) more.push('numbered')
   return more.some(Boolean) ? [`more ${link.id} ${more.filter(Boolean).join(' ')}`] : []
 }
 

@@ -1,5 +1,5 @@
 /** The kinds of links: what each is called, what it starts with, and what follows from its medium. */
-import type { ByteLink, Link, LinkKind, SerialLink } from './schema'
+import { PLAIN_LINK, type ByteLink, type Link, type LinkKind, type SerialLink } from './schema'
 
 export const LINK_WORDS: Record<LinkKind, string> = { 'bluetooth-serial': 'serial Bluetooth', 'wire': 'serial wire', 'udp': 'datagrams (UDP)', 'peer': 'peer radio', 'http': 'HTTP' }
 
@@ -28,16 +28,21 @@ export function hasSpeed(link: Link): link is SerialLink {
   return link.kind === 'wire' || hasModule(link)
 }
 
+/** A number or a time can stand behind a command: short codes follow one another without ends, structures have fixed fields. */
+export function hasRoomBehind(link: Link): boolean {
+  return link.kind === 'http' || (link.dialect.kind !== 'codes' && link.dialect.kind !== 'packed')
+}
+
 /** A link of a kind as it starts. Pins are for the caller. Latencies: docs/links.md; all of them can be edited. */
 export function newLink(kind: LinkKind, id: string, name: string, controllerId: string): Link {
-  const base = { id, name, controllerId, auth: { kind: 'none' as const }, messages: [], scenes: {}, readings: [] }
+  const base = { id, name, controllerId, auth: { kind: 'none' as const }, messages: [], scenes: {}, readings: [], ...PLAIN_LINK }
   if (kind === 'http') {
     return {
       kind, ...base, onConnect: false, timing: { minMs: 4, typicalMs: 15, p99Ms: 120, lossPerMille: 0, dropDetectMs: 3000, reconnectMs: 1500 },
       network: 'router', address: 'http://192.168.4.1', matching: 'exact', method: 'get', answers: 'text', askRoute: '/state', eventsRoute: '/events', helloRoute: '/hello',
     }
   }
-  const bytes = { reportMark: '+', echoes: false, askCode: '?', helloCode: '', errorText: '' }
+  const bytes = { reportMark: '+', echoes: false, askCode: '?', helloCode: '', restartMark: '', errorText: '' }
   const codes: ByteLink['dialect'] = { kind: 'codes' }
   const lines: ByteLink['dialect'] = { kind: 'lines', template: '{load} {value}', terminator: 'lf' }
   switch (kind) {

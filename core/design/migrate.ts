@@ -3,7 +3,7 @@
  * its version: what is not as expected is left as it is, for the schema to name.
  */
 import { migrateBoard } from '../boards/schema'
-import { DEFAULT_WIRES, DEFAULT_WIRING, DESIGN_VERSION, NEW_PANEL, NO_GESTURES } from './schema'
+import { DEFAULT_WIRES, DEFAULT_WIRING, DESIGN_VERSION, NEW_PANEL, NO_GESTURES, PLAIN_LINK } from './schema'
 
 type Document = Record<string, unknown>
 
@@ -47,7 +47,17 @@ const STEPS: Record<number, (document: Document) => Document> = {
     links: each(document.links, l => ({ ...l, readings: [] })),
     surfaces: each(document.surfaces, s => s.kind === 'panel' ? { ...s, ...NEW_PANEL, device: s.device, keys: each(s.keys, k => ({ ...k, id: k.loadId, page: 0, guard: 'none' })) } : s),
   }),
+  /** 5 to 6: limits of switched loads, end contacts, rules; least and regular reports, queues, numbered commands, restart marks. */
+  5: document => ({
+    ...document, version: 6, rules: [],
+    loads: each(document.loads, l => ({ ...l, output: typeof l.output === 'object' && l.output ? { ...l.output, ...NEW_IN_SIX[(l.output as Document).kind as string] } : l.output })),
+    sensors: each(document.sensors, s => s.kind === 'knob' ? { ...s, countsPerDetent: 4, accelerated: false } : s),
+    surfaces: each(document.surfaces, s => s.kind === 'hand' ? { ...s, controls: each(s.controls, c => c.kind === 'latching' ? { ...c, atStart: 'stay' } : c) } : s),
+    links: each(document.links, l => ({ ...l, ...PLAIN_LINK, ...(l.kind === 'http' ? {} : { restartMark: '' }) })),
+  }),
 }
+
+const NEW_IN_SIX: Record<string, Document> = { switched: { limits: null }, opposed: { forwardEnd: null, reverseEnd: null }, follower: { round: false } }
 
 function each(list: unknown, change: (item: Document) => Document): unknown {
   return Array.isArray(list) ? list.map((item: unknown) => typeof item === 'object' && item !== null && !Array.isArray(item) ? change(item as Document) : item) : list

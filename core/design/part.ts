@@ -29,6 +29,7 @@ function cut(design: Design, controller: Controller): Design {
   const scenes = design.scenes.map(s => ({ ...s, sets: s.sets.filter(x => own.has(x.loadId)) })).filter(s => s.sets.length)
   return {
     ...design, controllers: [controller], loads, links, scenes,
+    rules: design.rules.map(r => ({ ...r, sets: r.sets.filter(x => own.has(x.loadId)) })).filter(r => r.sets.length),
     front: design.front?.controllerId === controllerId ? design.front : null,
     sensors: design.sensors.filter(s => s.controllerId === controllerId),
     surfaces: design.surfaces.flatMap((s): Surface[] => {
@@ -52,7 +53,7 @@ export function partOfLoad(design: Design, loadId: string): Design {
 /** A JSON Pointer into the part, as one into the whole design. */
 export function pathInWhole(design: Design, part: Design, path: string): string {
   if (part === design) return path
-  const [, list = '', index = '', rest = ''] = /^\/(controllers|loads|links|sensors|surfaces|scenes)\/(\d+)(.*)$/.exec(path) ?? []
+  const [, list = '', index = '', rest = ''] = /^\/(controllers|loads|links|sensors|surfaces|scenes|rules)\/(\d+)(.*)$/.exec(path) ?? []
   const item = (part as unknown as Record<string, { id: string }[]>)[list]?.[Number(index)]
   const at = item ? (design as unknown as Record<string, { id: string }[]>)[list]?.findIndex(x => x.id === item.id) ?? -1 : -1
   if (!item || at < 0) return path

@@ -1,15 +1,15 @@
 /**
- * The design document, version 5: one Zod schema from which types, validation and the published JSON Schema come.
+ * The design document, version 6: one Zod schema from which types, validation and the published JSON Schema come.
  * Unknown keys are refused; references between parts are checked in `validate.ts`.
  */
 import { z } from 'zod'
 import { boardSchema } from '../boards/schema'
 
 export const DESIGN_FORMAT = 'nolvi-design'
-export const DESIGN_VERSION = 5
+export const DESIGN_VERSION = 6
 
 /** Upper bounds of the document. They keep every check, search and page within a stated size. */
-export const LIMITS = { loads: 100, pages: 6, parts: 60, pictureLength: 60_000, picturesLength: 400_000, controllers: 4, networks: 4, scenes: 12, surfaces: 12, links: 8, controls: 40, sensors: 20, boards: 4, codeLength: 64, routeLength: 80, values: 21, nameLength: 40, documentBytes: 1_000_000 } as const
+export const LIMITS = { loads: 100, pages: 6, parts: 60, pictureLength: 60_000, picturesLength: 400_000, controllers: 4, networks: 4, scenes: 12, rules: 20, surfaces: 12, links: 8, controls: 40, sensors: 20, boards: 4, codeLength: 64, routeLength: 80, values: 21, nameLength: 40, documentBytes: 1_000_000 } as const
 
 const id = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, 'an id is 1 to 40 small letters, digits and hyphens, starting with a letter').describe('Stable id: a short readable slug')
 
@@ -42,6 +42,11 @@ const output = z.discriminatedUnion('kind', [
       onDelayMs: ms(86_400_000).min(10).describe('"after": on when this has passed, ms'), offDelayMs: ms(86_400_000).min(10).describe('"for": on at once, off when this has passed, ms'),
       blinkMs: ms(60_000).min(50).describe('"blink": this long on, this long off, ms'),
     }).nullable().describe('Timers that can be asked for; null = none'),
+    limits: z.strictObject({
+      minOnMs: ms(86_400_000).describe('Once on it stays on this long, ms; 0 = no limit'), minOffMs: ms(86_400_000).describe('Once off it stays off this long, ms; 0 = no limit'),
+      tooSoon: z.enum(['wait', 'refuse']).describe('A command that comes too soon is kept and done when allowed, or refused'),
+      longestOnMs: ms(86_400_000).describe('Switches itself off after this long, ms; 0 = never'),
+    }).nullable().describe('How often and how long it may be on; null = no limits'),
   }),
   z.strictObject({
     kind: z.literal('pulsed'), pin, activeLevel,
@@ -58,6 +63,7 @@ const output = z.discriminatedUnion('kind', [
     stepHz: z.number().int().min(1).max(10_000).describe('Steps per second of a stepper'),
     deadTimeMs: ms(60_000).describe('Both lines rest this long between opposite directions, ms'),
     runLimitMs: ms(600_000).describe('A run ends after this long, ms; 0 = no limit'),
+    forwardEnd: id.nullable().describe('Contact that is closed where forward ends; null = none'), reverseEnd: id.nullable(),
   }),
   z.strictObject({
     kind: z.literal('level'), pin, activeLevel, drive: z.enum(['pwm', 'dimmer']), ...remembers,
@@ -70,6 +76,7 @@ const output = z.discriminatedUnion('kind', [
     kind: z.literal('follower'), pin, reversePin: pin, activeLevel,
     positions: z.number().int().min(2).max(LIMITS.values).describe('Positions of the knob that is imitated'),
     pulseMs: ms(1000).min(1), gapMs: ms(1000).min(1),
+    round: z.boolean().describe('The knob turns round without ends, so the shorter way is taken'),
   }),
 ])
 
@@ -106,7 +113,7 @@ const control = z.discriminatedUnion('kind', [
     doubleMs: ms(2000).min(150).describe('A press that begins within this time after the one before belongs to it, ms'),
     holdMs: ms(10_000).min(300).describe('Pressed this long it is held down, ms'),
   }),
-  z.strictObject({ kind: z.literal('latching'), ...controlBase, asks, acts: z.enum(['position', 'movement']).describe('Position decides, or any movement toggles') }),
+  z.strictObject({ kind: z.literal('latching'), ...controlBase, asks, acts: z.enum(['position', 'movement']).describe('Position decides, or any movement toggles'), atStart: z.enum(['stay', 'follow']).describe('Where position decides: at a start the load stays as its power-up policy says, or follows the lever') }),
 ])
 
 const handSurface = z.strictObject({
@@ -217,7 +224,13 @@ const auth = z.discriminatedUnion('kind', [
     window: z.number().int().min(0).max(31).describe('Commands that may come late, behind the newest'),
   }).describe('A counter and a keyed hash (HMAC-SHA-256) with every command; each is taken once'),
 ])
-const linkBase = { id, name, controllerId: id, onConnect: z.boolean().describe('The whole state is sent once per connection'), auth, timing }
+const linkBase = {
+  id, name, controllerId: id, onConnect: z.boolean().describe('The whole state is sent once per connection'), auth, timing,
+  leastMs: ms(60_000).describe('Reports of a value not more often than this, ms; the last value is always sent; 0 = no limit'),
+  everyMs: ms(3_600_000).describe('The whole state is sent this often from each connect, ms; 0 = never'),
+  queue: z.number().int().min(0).max(64).describe('Reports that wait while one is on its way; 0 = none waits, all are handed over at once'),
+  numbered: z.strictObject({ windowMs: ms(600_000).min(100).describe('A number that was seen within this time acts no more, ms') }).nullable().describe('Each command carries a number that its repeats carry too; null = none'),
+}
 const terminator = z.enum(['lf', 'crlf', 'cr', 'semicolon'])
 const dialect = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('codes') }).describe('Short codes that follow one another without ends'),
@@ -237,6 +250,7 @@ const byteLink = {
   reportMark: z.string().regex(/^[!-~]?$/, 'the report mark is one visible character').describe('Starts each report; may be empty where messages have ends'),
   echoes: z.boolean().describe('What is sent on it comes back to the sender, as over a bridge or module with local echo'),
   askCode: charCode.min(1),
+  restartMark: charCode.describe('Says that the sender has just started: the first value of each load after it is adopted and moves nothing; "" = not known'),
   helloCode: charCode.describe('Asks who is there: answered with version, fingerprint and count of starts; "" = not known'),
   errorText: z.string().max(20).regex(/^[!-~]*$/, 'an error answer is made of visible characters without spaces').describe('Answer to a message that is not understood; "" = none'),
 }
@@ -292,7 +306,7 @@ export const sensorSchema = z.discriminatedUnion('kind', [
     kind: z.literal('infrared'), ...sensorBase, pin,
     keys: z.array(z.strictObject({ address: z.number().int().min(0).max(0xFFFF), command: z.number().int().min(0).max(0xFFFF), loadId: id, asks })).max(60).describe('Keys that were learnt'),
   }),
-  z.strictObject({ kind: z.literal('knob'), ...sensorBase, pin, pinB: pin, loadId: id, detentsPerTurn: z.number().int().min(1).max(1000), debounceMs: ms(1000), ...lead }),
+  z.strictObject({ kind: z.literal('knob'), ...sensorBase, pin, pinB: pin, loadId: id, detentsPerTurn: z.number().int().min(1).max(1000), countsPerDetent: z.union([z.literal(1), z.literal(2), z.literal(4)]).describe('Changes of the two lines from one detent to the next'), accelerated: z.boolean().describe('Turned fast, each detent counts twice'), debounceMs: ms(1000), ...lead }),
   z.strictObject({ kind: z.literal('contact'), ...sensorBase, pin, debounceMs: ms(1000), pullOhms: z.number().min(100).max(1e6).nullable(), ...lead }).describe('Door, tilt or limit contact to ground'),
   z.strictObject({ kind: z.literal('floats'), ...sensorBase, floats: z.array(z.strictObject({ pin, level: z.number().min(0).max(1e6).describe('Level at which it closes') })).min(1).max(8).describe('From the lowest up'), unit: plainText(8), ...lead }),
   z.strictObject({ kind: z.literal('thermometer'), ...sensorBase, pin, pullOhms: z.number().min(100).max(1e6), ...lead }).describe('Digital thermometer on one line'),
@@ -316,6 +330,16 @@ const scene = z.strictObject({
   sets: z.array(z.strictObject({ loadId: id, value: valueId })).min(1).max(LIMITS.loads).describe('What each load is told, in this order'),
 }).describe('Several loads told at once: all off, closing time')
 
+const sets = z.array(z.strictObject({ loadId: id, value: valueId })).min(1).max(LIMITS.loads)
+const ruleBase = { id, name, sensorId: id, sets: sets.describe('What each load is told, in this order'), atStart: z.boolean().describe('The first reading after a start counts as a crossing when it lies beyond already') }
+const limit = z.number().min(-1e6).max(1e6)
+const rule = z.discriminatedUnion('when', [
+  z.strictObject({ when: z.literal('above'), ...ruleBase, limit, back: z.number().min(0).max(1e6).describe('Hysteresis: acts again only after the reading was this far back') }),
+  z.strictObject({ when: z.literal('below'), ...ruleBase, limit, back: z.number().min(0).max(1e6) }),
+  z.strictObject({ when: z.literal('moved'), ...ruleBase, limit: z.number().min(0).max(1e6).describe('Way travelled since it acted last, in the unit of the reading') }),
+  z.strictObject({ when: z.literal('is'), ...ruleBase, text: z.string().min(1).max(16).describe('The reading as text: "open", "broken"') }),
+]).describe('Something that the controller does by itself when a reading crosses a limit')
+
 export const designSchema = z.strictObject({
   format: z.literal(DESIGN_FORMAT),
   version: z.literal(DESIGN_VERSION),
@@ -329,6 +353,7 @@ export const designSchema = z.strictObject({
   networks: z.array(plainText(32, 1)).max(LIMITS.networks).describe('Names of networks, letter by letter, in the order in which a board tries them; the first is that of its own access point'),
   loads: z.array(load).max(LIMITS.loads),
   scenes: z.array(scene).max(LIMITS.scenes),
+  rules: z.array(rule).max(LIMITS.rules),
   sensors: z.array(sensorSchema).max(LIMITS.sensors),
   surfaces: z.array(surface).max(LIMITS.surfaces),
   links: z.array(link).max(LIMITS.links),
@@ -370,6 +395,7 @@ export type Wiring = Load['wiring']
 export type Danger = Wiring['dangers'][number]
 export type Sensor = Design['sensors'][number]
 export type Scene = Design['scenes'][number]
+export type Rule = Design['rules'][number]
 export type Front = NonNullable<Design['front']>
 export type Driver = Wiring['driver']
 export type Output = Load['output']
@@ -390,6 +416,9 @@ export const DEFAULT_WIRING: Wiring = { driver: { kind: 'relay-module', amps: 0.
 
 /** A push button that knows one gesture. */
 export const NO_GESTURES: Pick<Extract<Control, { kind: 'push' }>, 'gestures' | 'doubleMs' | 'holdMs'> = { gestures: [], doubleMs: 350, holdMs: 700 }
+
+/** What a link has before its maker says more. */
+export const PLAIN_LINK: Pick<Link, 'leastMs' | 'everyMs' | 'queue' | 'numbered'> = { leastMs: 0, everyMs: 0, queue: 0, numbered: null }
 
 /** JSON Schema (draft 2020-12) of the document. */
 export function designJsonSchema(): object {

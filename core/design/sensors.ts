@@ -37,7 +37,7 @@ export function newSensor(kind: SensorKind, id: string, name: string, controller
   const base = { id, name, controllerId, pin: 0 }
   switch (kind) {
     case 'infrared': return { kind, ...base, keys: [] }
-    case 'knob': return { kind, ...base, pinB: 0, loadId, detentsPerTurn: 24, debounceMs: 0, leadMeters: 0.3 }
+    case 'knob': return { kind, ...base, pinB: 0, loadId, detentsPerTurn: 24, countsPerDetent: 4, accelerated: false, debounceMs: 0, leadMeters: 0.3 }
     case 'contact': return { kind, ...base, debounceMs: 30, pullOhms: null, leadMeters: 1 }
     case 'floats': return { kind, id, name, controllerId, floats: [{ pin: 0, level: 20 }, { pin: 0, level: 60 }, { pin: 0, level: 100 }], unit: 'l', leadMeters: 2 }
     case 'thermometer': return { kind, ...base, pullOhms: 4700, leadMeters: 1 }

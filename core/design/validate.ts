@@ -4,6 +4,7 @@
  */
 import { maybeShipped } from '../boards/boards'
 import { canTell, hasReading, readingForms } from './items'
+import { hasRoomBehind } from './links'
 import { migrate } from './migrate'
 import { asksOf, formsOf, relativeOf, spokenValues, valuesOf } from './values'
 import { codeTrouble, dialectProblems } from './wire'
@@ -111,6 +112,11 @@ function referenceProblems(design: Design): Problem[] {
     refers(controllers, link.controllerId, 'controller', ['links', i, 'controllerId'])
     if (link.kind !== 'http') for (const [key, message] of dialectProblems(design, link)) say(['links', i, ...key], message)
     for (const sceneId of Object.keys(link.scenes)) if (!design.scenes.some(s => s.id === sceneId)) say(['links', i, 'scenes', sceneId], `there is no scene "${sceneId}"; add it or take its code away`)
+    if (link.numbered && !hasRoomBehind(link)) say(['links', i, 'numbered'], 'short codes and structures have no room for a number; take another dialect for this link')
+    if (link.kind !== 'http' && link.restartMark !== '') {
+      const trouble = codeTrouble(link, link.restartMark)
+      if (trouble) say(['links', i, 'restartMark'], trouble)
+    }
     link.readings.forEach((r, j) => {
       const at = ['links', i, 'readings', j]
       const sensor = design.sensors.find(s => s.id === r.sensorId)
@@ -145,6 +151,28 @@ function referenceProblems(design: Design): Problem[] {
     const output = outputOf(x.loadId)
     if (output && !valuesOf(output).includes(x.value)) say(['scenes', i, 'sets', j, 'value'], `"${x.value}" is no value of this load; it has ${valuesOf(output).join(', ')}`)
   }))
+  unique(indexed(design.rules, 'rules'), 'rule')
+  design.rules.forEach((r, i) => {
+    const sensor = design.sensors.find(s => s.id === r.sensorId)
+    if (!sensor) say(['rules', i, 'sensorId'], `there is no sensor "${r.sensorId}"; add it or name another`)
+    else if (!hasReading(sensor)) say(['rules', i, 'sensorId'], `"${r.sensorId}" has no value to go by`)
+    r.sets.forEach((x, j) => {
+      refers(loads, x.loadId, 'load', ['rules', i, 'sets', j, 'loadId'])
+      if (sensor) sameBoard(x.loadId, sensor.controllerId, ['rules', i, 'sets', j, 'loadId'])
+      const output = outputOf(x.loadId)
+      if (output && !valuesOf(output).includes(x.value)) say(['rules', i, 'sets', j, 'value'], `"${x.value}" is no value of this load; it has ${valuesOf(output).join(', ')}`)
+    })
+  })
+  design.loads.forEach(({ output, controllerId }, i) => {
+    if (output.kind === 'switched' && output.limits && output.limits.longestOnMs > 0 && output.limits.longestOnMs <= output.limits.minOnMs) say(['loads', i, 'output', 'limits', 'longestOnMs'], 'the longest time on lies above the least time on')
+    if (output.kind !== 'opposed') return
+    for (const key of ['forwardEnd', 'reverseEnd'] as const) {
+      if (output[key] === null) continue
+      const contact = design.sensors.find(s => s.id === output[key])
+      if (contact?.kind !== 'contact') say(['loads', i, 'output', key], `there is no contact "${output[key]}"; add it on the wiring view, or name another`)
+      else if (contact.controllerId !== controllerId) say(['loads', i, 'output', key], `"${contact.id}" is wired to another controller; an end contact belongs to the board that drives`)
+    }
+  })
   if (design.front) refers(controllers, design.front.controllerId, 'controller', ['front', 'controllerId'])
   design.sensors.forEach((s, i) => {
     refers(controllers, s.controllerId, 'controller', ['sensors', i, 'controllerId'])

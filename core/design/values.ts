@@ -157,11 +157,11 @@ export function outputOfKind(kind: Output['kind'], old: Output, pins: readonly n
   const remembers = { powerUp: 'powerUp' in old ? old.powerUp : 'off' as const, saveDelayMs: 'saveDelayMs' in old ? old.saveDelayMs : 2000 }
   const reversePin = 'reversePin' in old ? old.reversePin : pins[0] ?? pin
   switch (kind) {
-    case 'switched': return { kind, ...base, ...remembers, timers: null }
+    case 'switched': return { kind, ...base, ...remembers, timers: null, limits: null }
     case 'pulsed': return { kind, ...base, lengthMs: 3000, again: 'restart' }
     case 'held': return { kind, ...base, timeoutMs: 900 }
-    case 'opposed': return { kind, ...base, reversePin, enablePin: null, drive: 'relays', stepHz: 400, deadTimeMs: 500, runLimitMs: 20_000 }
+    case 'opposed': return { kind, ...base, reversePin, enablePin: null, drive: 'relays', stepHz: 400, deadTimeMs: 500, runLimitMs: 20_000, forwardEnd: null, reverseEnd: null }
     case 'level': return { kind, ...base, activeLevel: 'high', ...remembers, drive: 'pwm', stops: [0, 25, 50, 75, 100], rampMs: 10, minimum: 0, below: 'off' }
-    case 'follower': return { kind, ...base, activeLevel: 'high', reversePin, positions: 11, pulseMs: 40, gapMs: 60 }
+    case 'follower': return { kind, ...base, activeLevel: 'high', reversePin, positions: 11, pulseMs: 40, gapMs: 60, round: false }
   }
 }

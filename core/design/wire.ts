@@ -149,7 +149,7 @@ export function dialectProblems(design: Design, link: ByteLink): [PropertyKey[],
   if (twice >= 0) found.push([['dialect', 'fields', twice, 'name'], `two fields are called ${names[twice]}`])
   return found
 }
-const NO_OUTPUT = { kind: 'switched', pin: 0, activeLevel: 'low', powerUp: 'off', saveDelayMs: 0, timers: null } as const
+const NO_OUTPUT = { kind: 'switched', pin: 0, activeLevel: 'low', powerUp: 'off', saveDelayMs: 0, timers: null, limits: null } as const
 
 /** Why a packed dialect cannot hold numbers up to these, or "". */
 export function packedTrouble(dialect: PackedDialect, loads: number, value: number): string {

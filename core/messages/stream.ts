@@ -5,6 +5,7 @@
  */
 import type { Link } from '../design/schema'
 import { endOf } from '../design/wire'
+import { NUMBER_LENGTH } from './numbers'
 import { readingLength, readingStarts } from './readings'
 import { proofBytes } from './sealing'
 import { startsTimers, TIME_LENGTH } from './times'
@@ -28,7 +29,7 @@ export function readerOf(link: Link, bodies: Iterable<string>): Reader {
   for (const body of set) longest = Math.max(longest, body.length)
   longest = Math.max(longest, readingLength(link))
   // A proof makes commands longer than their codes.
-  return { end: endOf(link), bodies: set, starts: readingStarts(link), longest: longest + proofBytes(link) + (startsTimers(link) ? TIME_LENGTH : 0), looseSpaces: link.kind !== 'http' && link.dialect.kind === 'json' }
+  return { end: endOf(link), bodies: set, starts: readingStarts(link), longest: longest + proofBytes(link) + (startsTimers(link) ? TIME_LENGTH : 0) + (link.numbered ? NUMBER_LENGTH : 0), looseSpaces: link.kind !== 'http' && link.dialect.kind === 'json' }
 }
 
 export type Heard = { kind: 'code', code: string } | { kind: 'unknown', bytes: string }

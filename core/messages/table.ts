@@ -36,7 +36,7 @@ export function reportText(link: Link, load: Load, message: Message, value: stri
 
 /** An HTTP link keeps an event stream open when it reports anything unasked; replies are then for the asker's eye only. */
 export function streams(link: Link): boolean {
-  return link.kind === 'http' && (link.onConnect || (link.messages as Message[]).some(m => m.change))
+  return link.kind === 'http' && (link.onConnect || link.everyMs > 0 || (link.messages as Message[]).some(m => m.change))
 }
 
 /** Codes of scenes on a link, in the order of the document. */
@@ -48,7 +48,12 @@ export function sceneCodes(design: Design, link: Link): { scene: Scene, code: st
 }
 
 /** How this program and its table name themselves. */
-export const SPEAKS = 'nolvi/4'
+export const SPEAKS = 'nolvi/5'
+
+/** What a sender says that has just started, as a code; "" where the link knows no such mark. */
+export function restartCode(link: Link): string {
+  return link.kind === 'http' ? '' : link.restartMark
+}
 
 /** The question who is there, as a code; "" where the link has none. */
 export function helloCode(link: Link): string {

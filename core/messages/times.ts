@@ -3,6 +3,7 @@
  * ends and structures have no room for it: their timers run for the times of the design.
  */
 import type { Link, Message } from '../design/schema'
+import { hasRoomBehind } from '../design/links'
 import { TIMED } from '../design/values'
 import { putBehind, takeBehind, type Behind } from './behind'
 
@@ -14,8 +15,7 @@ export const TIME_LENGTH = 14
 
 /** Whether a code of the link starts a timer, and its dialect has room for a time. */
 export function startsTimers(link: Link): boolean {
-  if (link.kind !== 'http' && (link.dialect.kind === 'codes' || link.dialect.kind === 'packed')) return false
-  return (link.messages as Message[]).some(m => TIMED.some(t => (m.codes[t] ?? '') !== ''))
+  return hasRoomBehind(link) && (link.messages as Message[]).some(m => TIMED.some(t => (m.codes[t] ?? '') !== ''))
 }
 
 const TIME: Behind = { route: '/(\\d{1,8})', members: '"ms":(\\d{1,8})', words: '(\\d{1,8})' }

@@ -69,7 +69,7 @@ export class ControllerTable {
   /** `linkPanel[i]` is the panel on link i of the design, or -1. */
   constructor(design: Design, private readonly messages: Messages, private readonly linkPanel: readonly number[]) {
     this.program = compileController(design)
-    this.table = new Table(s => JSON.stringify([s.running, s.value, s.motion, s.memory, s.saveDue, s.inputs, s.links]))
+    this.table = new Table(s => JSON.stringify([s.running, s.value, s.motion, s.memory, s.saveDue, s.inputs, s.links.map(l => [l.up, l.buffer, l.adopts])]))
   }
 
   start(): number { return this.table.intern(startController(this.program)) }
@@ -115,6 +115,8 @@ export class ControllerTable {
         state = stepped.state
         effects.push(...stepped.effects)
       }
+      // For the search a write of memory is done at once; what a cut during one leaves is the value before it, as if it came before.
+      if (state.writing) state = step(this.program, state, { kind: 'memoryDone', now: state.now }).state
       return { next: this.table.intern(timeless(state)), sends: effects.flatMap(e => this.sent(e)) }
     })
   }
@@ -145,7 +147,7 @@ function withDue(motion: Motion, at: number, soon = -1): Motion {
   if (!motion) return motion
   switch (motion.kind) {
     case 'held': return { ...motion, holds: motion.holds.map(due) }
-    case 'timed': return { ...motion, onDue: due(motion.onDue, 0), offDue: due(motion.offDue, 1), blinkDue: due(motion.blinkDue, 2) }
+    case 'timed': return { ...motion, onDue: due(motion.onDue, 0), offDue: due(motion.offDue, 1), blinkDue: due(motion.blinkDue, 2), freeAt: null, trip: null }
     case 'opposed': return { ...motion, rests: motion.rests && { ...motion.rests, due: due(motion.rests.due, 0) as number }, limit: due(motion.limit, 1) }
     default: return { ...motion, due: due(motion.due, 0) }
   }

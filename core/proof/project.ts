@@ -19,7 +19,7 @@ export function project(design: Design, loadId: string, neighbours = neighboursO
     return controls.length ? [{ ...s, controls }] : []
   })
   // Readings move no load; scenes are commands of their loads, which may come at any time anyway.
-  return { ...design, loads, surfaces, links, sensors: [] }
+  return { ...design, loads, surfaces, links, sensors: [], rules: [] }
 }
 
 /**
@@ -42,9 +42,9 @@ function timelessOutput(output: Output): Output {
   const once = (ms: number) => ms ? 1 : 0
   switch (output.kind) {
     // Their lengths do not matter, and each has to be armed at the same moment wherever it is armed.
-    case 'switched': return { ...output, saveDelayMs: once(output.saveDelayMs), timers: output.timers && { onDelayMs: 10, offDelayMs: 10, blinkMs: 50 } }
+    case 'switched': return { ...output, limits: null, saveDelayMs: once(output.saveDelayMs), timers: output.timers && { onDelayMs: 10, offDelayMs: 10, blinkMs: 50 } }
     case 'level': return { ...output, saveDelayMs: once(output.saveDelayMs), rampMs: 0 }
-    case 'opposed': return { ...output, deadTimeMs: once(output.deadTimeMs), runLimitMs: once(output.runLimitMs) }
+    case 'opposed': return { ...output, deadTimeMs: once(output.deadTimeMs), runLimitMs: once(output.runLimitMs), forwardEnd: null, reverseEnd: null }
     // Its clicks are told to nobody: for the search a knob is a level of so many steps.
     case 'follower': return { kind: 'level', pin: output.pin, activeLevel: output.activeLevel, drive: 'pwm', powerUp: 'off', saveDelayMs: 0, stops: Array.from({ length: output.positions }, (_, i) => i), rampMs: 0, minimum: 0, below: 'off' }
     default: return output
@@ -64,5 +64,5 @@ export function neighboursOf(design: Design): Map<string, string[]> {
 
 function keepMessages(link: Link, ids: ReadonlySet<string>): Link {
   // Who may command is for another promise: here everybody can.
-  return { ...link, auth: { kind: 'none' }, readings: [], messages: (link.messages as Message[]).filter(m => ids.has(m.loadId)) } as Link
+  return { ...link, auth: { kind: 'none' }, readings: [], numbered: null, leastMs: 0, everyMs: 0, queue: 0, messages: (link.messages as Message[]).filter(m => ids.has(m.loadId)) } as Link
 }

@@ -107,11 +107,14 @@ export class StandIn {
 
   /** One event through the step; sends go to all open streams of their link, or to `only`. */
   private handle(event: ControllerEvent, only?: ServerResponse): Effect[] {
-    const before = this.state.value
+    const before = this.state.value.join()
     const { state, effects } = step(this.program, this.state, event)
     this.state = state
     for (const effect of effects) if (effect.kind === 'send') this.send(effect.link, effect.text, only)
-    if (state.value !== before) this.tellWall()
+    if (state.value.join() !== before) this.tellWall()
+    // Here memory is written, and messages leave, at once.
+    if (effects.some(e => e.kind === 'save')) this.handle({ kind: 'memoryDone', now: this.now() })
+    for (const [link, { busy }] of this.state.links.entries()) if (busy) this.handle({ kind: 'sent', now: this.now(), link })
     this.arm()
     return effects
   }
@@ -160,8 +163,8 @@ export class StandIn {
     const commands = routeMeaning(this.program.links[index] as Program['links'][number], route)?.kind
     if (link.kind === 'http' && link.method === 'post' && (commands === 'set' || commands === 'scene') && request.method !== 'POST') return text(response, 405, 'commands are asked for by POST\n')
     if (link.kind === 'http' && route === link.eventsRoute) return this.openStream(index, response)
-    // A proof stands behind the route.
-    const asked = link.auth.kind === 'none' ? route : (request.url ?? route)
+    // A number and a proof stand behind the route.
+    const asked = link.auth.kind === 'none' && !link.numbered ? route : (request.url ?? route)
     this.note(index, 'up', asked)
     const reply = this.handle({ kind: 'received', now: this.now(), link: index, text: asked }).find(e => e.kind === 'reply')
     if (reply?.kind !== 'reply') return text(response, 500, 'no answer\n')

@@ -11,6 +11,7 @@ import { forgetSecret, secretDates, secretsOf, setSecret } from '../../../server
 import { edited, glazeRoom, starter } from '../../fixtures/designs'
 import glazeV1 from '../../fixtures/v1/glaze-room.json' with { type: 'json' }
 import glazeV2 from '../../fixtures/v2/glaze-room.json' with { type: 'json' }
+import glazeV5 from '../../fixtures/v5/glaze-room.json' with { type: 'json' }
 import glazeV4 from '../../fixtures/v4/glaze-room.json' with { type: 'json' }
 import glazeV3 from '../../fixtures/v3/glaze-room.json' with { type: 'json' }
 
@@ -30,7 +31,7 @@ describe('stored designs', () => {
     expect((await listDesigns(store.db)).map(d => [d.id, d.loads, d.revision])).toEqual([['glaze-room', 4, 1], [starter().id, 1, 1]])
     expect(await maybeDesign(store.db, 'nowhere')).toBeNull()
   })
-  it.each([['1', glazeV1], ['2', glazeV2], ['3', glazeV3], ['4', glazeV4]] as const)('one that was stored in version %s is read in the newest, and stored so with the next change', async (_, old) => {
+  it.each([['1', glazeV1], ['2', glazeV2], ['3', glazeV3], ['4', glazeV4], ['5', glazeV5]] as const)('one that was stored in version %s is read in the newest, and stored so with the next change', async (_, old) => {
     await store.db.insert(designs).values({ id: 'glaze-room', name: 'Glaze room', place: '', revision: 1, document: structuredClone(old) as never })
     const stored = await maybeDesign(store.db, 'glaze-room')
     expect([stored?.design.version, stored?.fingerprint]).toEqual([5, 'D0A7B1'])

@@ -142,7 +142,7 @@ describe('a UDP link', () => {
     const on = wireOf(lines().links[0]!, lines().links[0]!.messages[0]!.codes.on!, 'command')
     expect(await ask(port, on)).toMatch(/^\+/)
     expect(standIn.info().values.fan).toBe('on')
-    expect(await ask(port, 'hello\n')).toMatch(/^\+hello nolvi\/4 [0-9A-F]{6} 1\n$/)
+    expect(await ask(port, 'hello\n')).toMatch(/^\+hello nolvi\/5 [0-9A-F]{6} 1\n$/)
     expect(await ask(port, 'no such thing\n')).toBe('+what\n')
   })
   it('half a message in one datagram is no start of the next', async () => {

@@ -38,6 +38,7 @@ class Rig {
       if (e.kind === 'send' && e.link === SERIAL) this.log.push(`${event.now} ${e.text}`)
       if (e.kind === 'save') this.log.push(`${event.now} saves ${e.value}`)
     }
+    if (effects.some(e => e.kind === 'save')) this.fire({ kind: 'memoryDone', now: event.now })
   }
 
   /** Events at their times; timers in between. */

@@ -22,6 +22,7 @@ class Rig {
   do(event: ControllerEvent): Effect[] {
     const { state, effects } = step(this.program, this.state, event)
     this.state = state
+    if (effects.some(e => e.kind === 'save')) this.do({ kind: 'memoryDone', now: event.now })
     return effects
   }
 

@@ -59,6 +59,7 @@ describe('timers of a switched load, worked by hand', () => {
     let state = step(program, startController(program), { kind: 'boot', now: 0, levels: [1] }).state
     state = step(program, state, { kind: 'linkUp', now: 1, link: 0 }).state
     state = step(program, state, { kind: 'received', now: 10, link: 0, text: 'fan for\n' }).state
+    state = step(program, state, { kind: 'memoryDone', now: 15 }).state
     state = step(program, step(program, state, { kind: 'powerOff', now: 20 }).state, { kind: 'boot', now: 30, levels: [1] }).state
     expect([state.value[0], nextDue(state)]).toEqual(['on', null])
   })

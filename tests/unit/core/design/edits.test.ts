@@ -26,6 +26,9 @@ const EXAMPLES: { [T in EditType]: Extract<Edit, { type: T }> } = {
   addController: { type: 'addController', name: 'Kiln board', board: 'board-wifi-full' },
   renameController: { type: 'renameController', controllerId: 'board', name: 'Glaze board' },
   removeController: { type: 'removeController', controllerId: 'kiln-board' },
+  addRule: { type: 'addRule', rule: { id: 'new', name: 'Fan when hot', sensorId: 'door', when: 'is', text: 'open', atStart: false, sets: [{ loadId: 'rinse-pump', value: 'off' }] } },
+  setRule: { type: 'setRule', ruleId: 'door-rule', patch: { atStart: true } },
+  removeRule: { type: 'removeRule', ruleId: 'door-rule' },
   addScene: { type: 'addScene', name: 'All off', sets: [{ loadId: 'rinse-pump', value: 'off' }] },
   setScene: { type: 'setScene', sceneId: 'closing', patch: { sets: [{ loadId: 'wheel-lights', value: 'off' }] } },
   removeScene: { type: 'removeScene', sceneId: 'closing' },
@@ -81,7 +84,8 @@ function before(type: EditType): Design {
   if (type === 'placeKey') return edited(glazeRoom(), { type: 'removeKey', surfaceId: 'office-browser', keyId: 'booth-extractor' })
   if (type === 'removePage') return edited(glazeRoom(), EXAMPLES.addPage)
   if (type === 'removeReading') return edited(glazeRoom(), { type: 'addSensor', kind: 'contact', name: 'Door' }, EXAMPLES.setReading)
-  if (type === 'setSensor' || type === 'removeSensor' || type === 'setReading') return edited(glazeRoom(), { type: 'addSensor', kind: 'contact', name: 'Door' })
+  if (type === 'setRule' || type === 'removeRule') return edited(glazeRoom(), { type: 'addSensor', kind: 'contact', name: 'Door' }, { type: 'addRule', rule: { id: 'new', name: 'Door rule', sensorId: 'door', when: 'is', text: 'open', atStart: false, sets: [{ loadId: 'rinse-pump', value: 'off' }] } })
+  if (type === 'addRule' || type === 'setSensor' || type === 'removeSensor' || type === 'setReading') return edited(glazeRoom(), { type: 'addSensor', kind: 'contact', name: 'Door' })
   if (type === 'removeController') return edited(glazeRoom(), EXAMPLES.addController)
   if (type === 'setPeer') return edited(glazeRoom(), { type: 'addPeer', name: 'Door box', over: 'udp' })
   if (type === 'setScene' || type === 'removeScene' || type === 'setSceneCode') return edited(glazeRoom(), { type: 'addScene', name: 'Closing', sets: [{ loadId: 'rinse-pump', value: 'off' }] })

@@ -11,6 +11,10 @@ import glazeV2 from '../../../fixtures/v2/glaze-room.json' with { type: 'json' }
 import starterV2 from '../../../fixtures/v2/starter.json' with { type: 'json' }
 import glazeV3 from '../../../fixtures/v3/glaze-room.json' with { type: 'json' }
 import starterV3 from '../../../fixtures/v3/starter.json' with { type: 'json' }
+import glazeV5 from '../../../fixtures/v5/glaze-room.json' with { type: 'json' }
+import kilnV5 from '../../../fixtures/v5/kiln-corridor.json' with { type: 'json' }
+import showroomV5 from '../../../fixtures/v5/showroom.json' with { type: 'json' }
+import starterV5 from '../../../fixtures/v5/starter.json' with { type: 'json' }
 import glazeV4 from '../../../fixtures/v4/glaze-room.json' with { type: 'json' }
 import showroomV4 from '../../../fixtures/v4/showroom.json' with { type: 'json' }
 import starterV4 from '../../../fixtures/v4/starter.json' with { type: 'json' }
@@ -39,7 +43,7 @@ describe('documents that do not belong', () => {
     ['nothing', null, '', /JSON object/],
     ['a list', [], '', /JSON object/],
     ['something else', { format: 'recipe', version: 1 }, '/format', /not a Nolvi design/],
-    ['a newer version', spoiled((d) => { d.version = 6 }), '/version', /newer Nolvi; this one reads up to version 5/],
+    ['a newer version', spoiled((d) => { d.version = 7 }), '/version', /newer Nolvi; this one reads up to version 6/],
     ['an older version that never was', spoiled((d) => { d.version = 0 }), '/version', /the first is 1/],
     ['a version in words', spoiled((d) => { d.version = 'one' }), '/version', /whole number/],
     ['an unknown key', spoiled((d) => { d.loads[1].output.colour = 'red' }), '/loads/1/output/colour', /not known here/],
@@ -110,8 +114,20 @@ describe('documents that do not belong', () => {
 const WITHOUT_GESTURES = { gestures: undefined, doubleMs: undefined, holdMs: undefined }
 
 /** The links as older versions have them: a code for on and one for off. */
+/** The same document without what version 6 brought. */
+function asV5(given: Design) {
+  const plain = { leastMs: undefined, everyMs: undefined, queue: undefined, numbered: undefined, restartMark: undefined }
+  return {
+    ...given, version: 5, rules: undefined, links: given.links.map(l => ({ ...l, ...plain })),
+    loads: given.loads.map(l => ({ ...l, output: { ...l.output, limits: undefined, forwardEnd: undefined, reverseEnd: undefined, round: undefined } })),
+    sensors: given.sensors.map(s => ({ ...s, countsPerDetent: undefined, accelerated: undefined })),
+    surfaces: given.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, atStart: undefined })) } : s),
+  } as unknown as Design
+}
+
 /** The same document without what version 5 brought. */
-function asV4(given: Design) {
+function asV4(whole: Design) {
+  const given = asV5(whole)
   const none = { landscape: undefined, pageAddress: undefined, ownMm: undefined, theme: undefined, parts: undefined }
   return {
     ...given, version: 4, loads: given.loads.map(l => ({ ...l, room: undefined })), links: given.links.map(l => ({ ...l, readings: undefined })),
@@ -178,6 +194,16 @@ describe('documents of version 4', () => {
   })
 })
 
+describe('documents of version 5', () => {
+  it.each([['glaze room', glazeV5], ['starter', starterV5], ['showroom', showroomV5], ['kiln corridor', kilnV5]] as const)('%s: no limits, no rules, plain links, all else as it was', (_, old) => {
+    const checked = validateDesign(structuredClone(old))
+    if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
+    expect(checked.design.rules).toEqual([])
+    expect(checked.design.links.every(l => l.leastMs === 0 && l.queue === 0 && l.numbered === null)).toBe(true)
+    expect(JSON.parse(JSON.stringify(asV5(checked.design)))).toEqual(old)
+  })
+})
+
 describe('documents of version 1', () => {
   it.each([['glaze room', glazeV1], ['starter', starterV1]] as const)('%s: taken, with what it lacks set to defaults, all else as it was', (_, old) => {
     const before = structuredClone(old)
@@ -185,12 +211,12 @@ describe('documents of version 1', () => {
     if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
     expect(old).toEqual(before)
     const { design } = checked
-    expect(design.version).toBe(5)
+    expect(design.version).toBe(6)
     expect(design.loads.every(l => l.wiring.driver.kind === 'relay-module' && l.wiring.load === null)).toBe(true)
     const withoutNew = { ...asV3(design), version: 1, front: undefined, sensors: undefined, boards: undefined, supply: undefined, wires: undefined, controllers: design.controllers.map(c => ({ ...c, kept: undefined })), loads: asV4(design).loads.map(l => ({ ...l, output: { ...l.output, timers: undefined }, wiring: undefined })), surfaces: asV4(design).surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, leadMeters: undefined, pullOhms: undefined, asks: undefined, ...WITHOUT_GESTURES })) } : s), links: withOnOff(asV3(design) as unknown as Design) }
     expect(JSON.parse(JSON.stringify(withoutNew))).toEqual(old)
   })
-  it.each([['1', glazeV1], ['2', glazeV2], ['3', glazeV3], ['4', glazeV4]] as const)('the fingerprint is that of version %s: what was built still agrees', (_, old) => {
+  it.each([['1', glazeV1], ['2', glazeV2], ['3', glazeV3], ['4', glazeV4], ['5', glazeV5]] as const)('the fingerprint is that of version %s: what was built still agrees', (_, old) => {
     const checked = validateDesign(old)
     expect(checked.ok && fingerprint(checked.design)).toBe('D0A7B1')
   })

@@ -29,7 +29,7 @@ describe.each(['text', 'json', 'page'] as const)('answers as %s', (answers) => {
 describe('who is there, errors, and scenes over HTTP', () => {
   const design = edited(fanDesign(), { type: 'addLoad', name: 'Lamp' }, { type: 'setFront', front: {} }, { type: 'addPanel', name: 'Browser', over: 'http' }, { type: 'addMessage', linkId: 'browser-link', loadId: 'fan', codes: { on: '/fan/on', off: '/fan/off' } }, { type: 'addScene', name: 'All on', sets: [{ loadId: 'fan', value: 'on' }, { loadId: 'lamp', value: 'on' }] }, { type: 'setSceneCode', linkId: 'browser-link', sceneId: 'all-on', code: '/scene/all-on' })
   it('the board says its version, the fingerprint and how often it started', () => {
-    expect(respond(design, 'browser-link', '/hello').answers[0]?.text).toMatch(/^hello=nolvi\/4\nfingerprint=[0-9A-F]{6}\nstarts=1$/)
+    expect(respond(design, 'browser-link', '/hello').answers[0]?.text).toMatch(/^hello=nolvi\/5\nfingerprint=[0-9A-F]{6}\nstarts=1$/)
   })
   it('a scene switches its loads in order, and answers for those that this link carries', () => {
     const { does, answers } = respond(design, 'browser-link', '/scene/all-on')
