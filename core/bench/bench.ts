@@ -1,89 +1,159 @@
 /**
  * The bench: a discrete-event simulation of controller, panels, hand controls and links. Deterministic: the same
- * design, seed and actions give the same trace, however the run is cut into slices.
+ * design, seed and actions give the same trace, however the run is cut into slices. Every link and contact draws from a random
+ * stream of its own, so what is added to a design does not move what was there.
  */
-import { readingWords } from '../design/items'
 import { isDatagram, throughRouter } from '../design/links'
-import { handSurfaces, loadOf, maybeRemoteOnLink, remoteOf, remotes } from '../design/find'
-import type { Control, Design, Gesture, Link } from '../design/schema'
+import { loadOf, maybeMessage, remoteOf, remotes } from '../design/find'
+import { boardOf } from '../design/pins'
+import { pinOf } from '../boards/boards'
+import type { Design, Gesture, Link } from '../design/schema'
+import { linesOf } from '../design/values'
 import { latencyMs, wireMs } from '../links/timing'
 import { bodyIn, shownWire } from '../design/wire'
-import { commandWords } from '../messages/clashes'
 import { readingIn } from '../messages/readings'
-import { FRESH } from '../messages/sealing'
-import { compileController, understood, type Meaning, type Program, type ProgramLink } from '../controller/program'
-import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
-import { compilePanel, panelDue, panelStep, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Understood, type Via } from '../surfaces/panel'
-import { readingText, restingRaw, type Raw } from '../controller/readings'
-import { seededRandom, type Random } from '../units/random'
-import { finger, gestureWords } from './fingers'
+import { compileController, type Program } from '../controller/program'
+import { Machine } from '../controller/machine'
+import { type ControllerEvent, type Effect, type Level } from '../controller/step'
+import { startWorking } from '../controller/state'
+import { compilePanel, PanelMachine, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Understood, type Via } from '../surfaces/panel'
+import { restingRaw, type Raw } from '../controller/readings'
+import { seededRandom, streamSeed, type Random } from '../units/random'
+import { bounces } from './bounce'
+import { Figures, type Press } from './figures'
+import { finger } from './fingers'
 import { EventQueue, type Timed } from './queue'
 import type { Action, BenchScript } from './script'
-import type { Interval, Trace, TracedMessage } from './trace'
+import { closeInterval, emptyTrace, type Trace, type TracedMessage } from './trace'
+import { actionWords, gestureLoad } from './words'
 
-interface Event extends Timed { run: () => void }
-interface PanelUnit { index: number, program: PanelProgram, state: PanelState, tickAt: number | null }
+export { actionWords } from './words'
+
+interface PanelUnit { index: number, at: number, machine: PanelMachine, link: LinkUnit | null, tickAt: number | null, random: Random }
+interface Way { lastArrival: number, sent: number, onWay: number }
 interface LinkUnit {
   link: Link
   index: number
   panel: PanelUnit | null
+  random: Random
+  datagrams: boolean
+  echoes: boolean
   /** Put out of reach by a fault. */
   away: boolean
+  /** Held by somebody else, where it serves one at a time. */
+  taken: boolean
   up: boolean
   /** Counts ups and downs, so that what was planned for an earlier connection falls away. */
   epoch: number
-  lastArrival: { up: number, down: number }
-  sent: { up: number, down: number }
-  /** Sent and neither arrived nor lost. */
-  underWay: Set<TracedMessage>
+  ways: { up: Way, down: Way }
   loseNext: number
   doubleNext: number
   /** The last command that crossed, as a stranger would record it. */
   recorded: string | null
+  /** By length of a text: its time on the wire. */
+  wire: number[]
+  /** By text that came down: how it is shown, and the loads it speaks of. */
+  told: Map<string, { shown: string, loadIds: readonly string[] }>
+}
+type Dir = 'up' | 'down'
+/** What is planned: something that was sent arrives, a machine wants its tick, or anything else. */
+interface Planned extends Timed {
+  kind: 'arrive' | 'tick' | 'panelTick' | 'run'
+  unit: LinkUnit | null
+  panel: PanelUnit | null
+  dir: Dir
+  via: Via
+  text: string
+  epoch: number
+  press: Press | null
+  load: number
+  run: (() => void) | null
 }
 
-/** First power-up and first connections happen at once, so that a run starts with everything connected. */
 const MAX_EVENTS_PER_SLICE = 50_000
+/** Time that a write of memory takes, ms: a record of some bytes at 3.3 ms each, as small boards state it. */
+export const MEMORY_WRITE_MS = 20
+/** Quadrature counts of a knob that is turned by hand follow one another at this distance, ms. */
+const COUNT_MS = 4
+/** Repeat frames of a remote, ms. */
+const REPEAT_MS = 108
+/** A box is back this long after it was started anew, ms. */
+const BOX_START_MS = 600
+/** Beyond this many the oldest messages are forgotten, a quarter at a time. */
+const MOST_MESSAGES = 400_000
+/** The longest a message can have been under way, ms: looked back so far when a link falls. */
+const LONGEST_WAY_MS = 100_000
 
 export class Bench {
   readonly trace: Trace
+  readonly figures: Figures
   readonly recorded: BenchScript['steps'] = []
   now = 0
   /** Hears what each panel understands. */
   onHeard: ((surfaceId: string, heard: readonly Understood[]) => void) | null = null
-  private readonly queue = new EventQueue<Event>()
-  private readonly random: Random
+  private readonly queue = new EventQueue<Planned>()
+  private steps: { t: number, seq: number, action: Action }[] = []
+  private nextStep = 0
   private readonly program: Program
-  private controller: ControllerState
+  private readonly controller: Machine
   private readonly panels: Map<string, PanelUnit>
+  private readonly panelList: PanelUnit[]
   private readonly links: LinkUnit[]
   private readonly levers: Level[]
+  private readonly contactRandom: Random[]
+  private readonly knobLines: number[]
+  private readonly contactEpoch: number[]
+  private readonly follows: boolean[][]
+  private readonly truthChanges: Trace['truth'][string][]
+  private readonly beliefChanges: Trace['beliefs'][string][string][][]
+  private readonly lineLevels: (number | null)[][]
+  private readonly bootLevels: (number | null)[][]
   private routerDown = false
+  private frontIsDown = false
   private powered = true
+  private bouncing = false
   private bootEpoch = 0
   private seq = 0
   private controllerTickAt: number | null = null
   /** What each sensor gives, whether the board runs or not. */
   private readonly world: Raw[]
-  private fates: NonNullable<BenchScript['fates']> = {}
+  private readonly fates: NonNullable<BenchScript['fates']>
+  private readonly fated: boolean
 
-  constructor(readonly design: Design, seed = 1, fates?: BenchScript['fates']) {
-    this.random = seededRandom(seed)
+  /** Without `tracing` only the figures are kept, in bounded space, however long the run. First connections happen at once. */
+  constructor(readonly design: Design, readonly seed = 1, fates?: BenchScript['fates'], readonly tracing = true) {
+    const stream = (name: string) => seededRandom(streamSeed(seed, name))
     this.fates = fates ?? {}
+    this.fated = fates !== undefined
     this.program = compileController(design)
-    this.controller = startController(this.program)
+    this.controller = new Machine(this.program, startWorking(this.program))
     this.levers = this.program.inputs.map(() => 1)
+    this.contactEpoch = this.program.inputs.map(() => 0)
+    this.contactRandom = this.program.inputs.map(i => stream(`contact ${i.control.id}`))
+    this.knobLines = this.program.knobs.map(() => 3)
     this.world = design.sensors.map(restingRaw)
-    this.panels = new Map(design.surfaces.flatMap((s, index) => {
-      if (s.kind === 'hand') return []
+    const surfaces = remotes(design)
+    this.panelList = surfaces.map((s, at) => {
       const program = compilePanel(design, s.id)
-      return [[s.id, { index, program, state: startPanel(program), tickAt: null }] as const]
-    }))
+      return { index: design.surfaces.indexOf(s), at, machine: new PanelMachine(program, startPanel(program) as PanelMachine['state']), link: null, tickAt: null, random: stream(`surface ${s.id}`) }
+    })
+    this.panels = new Map(this.panelList.map(p => [p.machine.program.panel.id, p]))
     this.links = design.links.map((link, index) => ({
-      link, index, panel: [...this.panels.values()].find(p => p.program.link.id === link.id) ?? null,
-      away: false, up: false, epoch: 0, lastArrival: { up: 0, down: 0 }, sent: { up: 0, down: 0 }, underWay: new Set(), loseNext: 0, doubleNext: 0, recorded: null,
+      link, index, panel: this.panelList.find(p => p.machine.program.link.id === link.id) ?? null, random: stream(`link ${link.id}`), datagrams: isDatagram(link), echoes: link.kind !== 'http' && link.echoes,
+      away: false, taken: false, up: false, epoch: 0, ways: { up: { lastArrival: 0, sent: 0, onWay: 0 }, down: { lastArrival: 0, sent: 0, onWay: 0 } }, loseNext: 0, doubleNext: 0, recorded: null, wire: [], told: new Map(),
     }))
+    for (const unit of this.links) if (unit.panel) unit.panel.link = unit
+    this.follows = surfaces.map(s => design.loads.map(l => maybeMessage(design.links.find(x => x.id === s.linkId) as Link, l.id) !== undefined))
+    this.figures = new Figures(surfaces.length, design.loads.length, design.links.length)
     this.trace = emptyTrace(design)
+    this.truthChanges = design.loads.map(l => this.trace.truth[l.id] as Trace['truth'][string])
+    this.beliefChanges = surfaces.map(s => design.loads.map(l => this.trace.beliefs[s.id]?.[l.id] as Trace['beliefs'][string][string]))
+    const board = design.controllers.length ? boardOf(design) : undefined
+    this.bootLevels = design.loads.map(l => linesOf(l.output).map((line) => {
+      const hazard = board && pinOf(board, line.pin)?.hazards.find(h => h.kind === 'reset-level')
+      return hazard?.kind === 'reset-level' ? Number(hazard.level === 'high') : null
+    }))
+    this.lineLevels = design.loads.map(l => linesOf(l.output).map(() => null))
     this.boot()
     for (const link of this.links) this.connect(link)
   }
@@ -91,8 +161,7 @@ export class Bench {
   /** Run up to `untilMs`. Returns false when the slice ended early because of `maxEvents`. */
   advance(untilMs: number, maxEvents = MAX_EVENTS_PER_SLICE): boolean {
     for (let n = 0; n < maxEvents; n++) {
-      const next = this.queue.peek()
-      if (!next || next.t > untilMs) {
+      if (this.nextTime() > untilMs) {
         this.now = Math.max(this.now, untilMs)
         return true
       }
@@ -103,71 +172,124 @@ export class Bench {
 
   /** Handle one event; returns whether there was one. */
   step(): boolean {
-    return this.queue.size > 0 && this.runNext()
+    return this.nextTime() < Infinity && this.runNext()
   }
 
   /** Do something now. It is recorded, so that the run can be replayed. */
   act(action: Action): void {
-    this.recorded.push({ atMs: this.now, action })
+    if (this.tracing) this.recorded.push({ atMs: Math.ceil(this.now), action })
     this.perform(action)
   }
 
-  /** Plan a script; its steps are recorded as they happen. */
+  /** Plan a script; its steps are recorded as they happen, before whatever else happens at their time was planned. */
   plan(steps: BenchScript['steps']): void {
-    for (const { atMs, action } of steps) this.at(Math.max(atMs, this.now), () => this.act(action))
+    const ahead = steps.map(({ atMs, action }) => ({ t: Math.max(atMs, this.now), seq: this.seq++, action })).toSorted((a, b) => a.t - b.t || a.seq - b.seq)
+    // Steps wait in a list of their own: it is sorted once, and the queue stays short.
+    this.steps = [...this.steps.slice(this.nextStep), ...ahead].toSorted((a, b) => a.t - b.t || a.seq - b.seq)
+    this.nextStep = 0
+  }
+
+  /** Something that does not belong to the design happens at a time: whoever drives the bench wants to be asked again. */
+  ask(atMs: number, run: () => void): void {
+    this.at(Math.max(atMs, this.now), run)
   }
 
   value(loadId: string): string {
-    return this.controller.value[this.loadIndex(loadId)] as string
+    return this.controller.state.value[this.loadIndex(loadId)] as string
   }
 
   shown(surfaceId: string, loadId: string) {
-    const belief = this.panels.get(surfaceId)?.state.beliefs[this.program.loadIndex.get(loadId) ?? -1]
+    const belief = this.panels.get(surfaceId)?.machine.state.beliefs[this.program.loadIndex.get(loadId) ?? -1]
     return belief ? shown(belief) : 'unknown'
   }
 
   /** The panel as it runs here: for whoever draws it. */
   panel(surfaceId: string): { program: PanelProgram, state: PanelState } {
-    return this.panels.get(surfaceId) as PanelUnit
+    return (this.panels.get(surfaceId) as PanelUnit).machine
   }
 
   /** What a sensor gives now. */
   raw(sensorId: string): Raw { return this.world[this.sensorIndex(sensorId)] as Raw }
 
-  linkState(linkId: string): { up: boolean, away: boolean } {
+  linkState(linkId: string): { up: boolean, away: boolean, taken: boolean, dropped: number } {
     const unit = this.linkUnit(linkId)
-    return { up: unit.up, away: unit.away }
+    return { up: unit.up, away: unit.away, taken: unit.taken, dropped: this.controller.state.links[unit.index]?.dropped ?? 0 }
   }
 
-  panelConnected(surfaceId: string): boolean { return this.panels.get(surfaceId)?.state.up === true }
-  get power(): 'on' | 'booting' | 'off' { return !this.powered ? 'off' : this.controller.running ? 'on' : 'booting' }
+  panelConnected(surfaceId: string): boolean { return this.panels.get(surfaceId)?.machine.state.up === true }
+  get power(): 'on' | 'booting' | 'off' { return !this.powered ? 'off' : this.controller.state.running ? 'on' : 'booting' }
   get routerIsDown(): boolean { return this.routerDown }
+  get frontDown(): boolean { return this.frontIsDown }
+  get contactsBounce(): boolean { return this.bouncing }
   leverClosed(controlId: string): boolean { return this.levers[this.program.inputIndex.get(controlId) ?? -1] === 0 }
 
+  /** Presses of a surface that nothing came of. */
+  missed(surfaceId: string): number {
+    const unit = this.panels.get(surfaceId) as PanelUnit
+    return this.figures.missed(unit.at, load => unit.machine.state.beliefs[load]?.waiting !== null)
+  }
+
+  /** When the next thing happens; Infinity when nothing is planned. */
+  private nextTime(): number {
+    return Math.min(this.queue.peek()?.t ?? Infinity, this.steps[this.nextStep]?.t ?? Infinity)
+  }
+
   private runNext(): boolean {
+    const planned = this.steps[this.nextStep]
+    const first = this.queue.peek()
+    if (planned && (!first || planned.t < first.t || (planned.t === first.t && planned.seq < first.seq))) {
+      this.nextStep++
+      this.now = planned.t
+      this.figures.events++
+      this.trace.events++
+      this.act(planned.action)
+      return true
+    }
     const event = this.queue.pop()
     if (!event) return false
     this.now = event.t
+    this.figures.events++
     this.trace.events++
-    event.run()
+    switch (event.kind) {
+      case 'arrive': this.land(event); break
+      case 'tick':
+        if (this.controllerTickAt === event.epoch) this.controllerTickAt = null
+        this.controllerEvent({ kind: 'tick', now: this.now })
+        break
+      case 'panelTick': {
+        const unit = event.panel as PanelUnit
+        if (unit.tickAt === event.epoch) unit.tickAt = null
+        this.panelUnitEvent(unit, { kind: 'tick', now: this.now }, null)
+        break
+      }
+      case 'run': (event.run as () => void)()
+    }
     return true
   }
 
   private perform(action: Action): void {
-    this.mark(action)
+    if (this.tracing) this.mark(action)
     switch (action.do) {
       case 'press': return this.press(action.controlId, action.gesture ?? 'single')
       case 'hold': return this.setLever(this.inputIndex(action.controlId), 0)
       case 'letGo': return this.setLever(this.inputIndex(action.controlId), 1)
-      case 'key': return this.panelEvent(action.surfaceId, { kind: 'key', now: this.now, load: this.loadIndex(action.loadId), want: action.want })
-      case 'slide': return this.panelEvent(action.surfaceId, { kind: 'slide', now: this.now, load: this.loadIndex(action.loadId), want: action.want })
-      case 'scene': return this.panelEvent(action.surfaceId, { kind: 'scene', now: this.now, scene: this.design.scenes.findIndex(s => s.id === action.sceneId) })
+      case 'key': return this.key(action.surfaceId, { kind: 'key', now: this.now, load: this.loadIndex(action.loadId), want: action.want })
+      case 'slide': return this.key(action.surfaceId, { kind: 'slide', now: this.now, load: this.loadIndex(action.loadId), want: action.want })
+      case 'scene': return this.key(action.surfaceId, { kind: 'scene', now: this.now, scene: this.design.scenes.findIndex(s => s.id === action.sceneId) })
       case 'sense': return this.sense(this.sensorIndex(action.sensorId), action.raw)
+      case 'turn': return this.turn(action.sensorId, action.detents)
+      case 'remote': return this.remote(action)
       case 'linkDown': return this.setAway(action.linkId, true)
       case 'linkUp': return this.setAway(action.linkId, false)
       case 'loseNext': this.linkUnit(action.linkId).loseNext++; return
       case 'doubleNext': this.linkUnit(action.linkId).doubleNext++; return
       case 'replay': return this.replay(this.linkUnit(action.linkId))
+      case 'strangerOn': return this.stranger(this.linkUnit(action.linkId), true)
+      case 'strangerOff': return this.stranger(this.linkUnit(action.linkId), false)
+      case 'restartBox': return this.restartBox(action.surfaceId)
+      case 'frontDown': return this.setFront(true)
+      case 'frontUp': return this.setFront(false)
+      case 'contacts': this.bouncing = action.bounce; return
       case 'routerDown': return this.setRouter(true)
       case 'routerUp': return this.setRouter(false)
       case 'powerOff': return this.powerOff()
@@ -189,13 +311,48 @@ export class Bench {
   }
 
   private setLever(input: number, level: Level): void {
+    this.contact(input, level)
+    const epoch = ++(this.contactEpoch as number[])[input]!
+    if (!this.bouncing) return
+    for (const { afterMs, level: now } of bounces(this.contactRandom[input] as Random, level)) {
+      this.at(this.now + afterMs, () => {
+        // A lever that was moved again bounces for that movement only.
+        if (this.contactEpoch[input] === epoch) this.contact(input, now)
+      })
+    }
+  }
+
+  private contact(input: number, level: Level): void {
     this.levers[input] = level
+    if (this.tracing) this.trace.contacts[(this.program.inputs[input] as Program['inputs'][number]).control.id]?.push({ t: this.now, level })
     this.controllerEvent({ kind: 'pin', now: this.now, input, level })
+  }
+
+  private turn(sensorId: string, detents: number): void {
+    const sensor = this.sensorIndex(sensorId)
+    const knob = this.program.knobs.findIndex(k => k.sensor === sensor)
+    const counts = Math.abs(detents) * (this.program.knobs[knob]?.knob.countsPerDetent ?? 0)
+    const order = detents > 0 ? RISING : RISING.toReversed()
+    for (let i = 0; i < counts; i++) {
+      this.at(this.now + i * COUNT_MS, () => {
+        const lines = order[(order.indexOf(this.knobLines[knob] as number) + 1) % 4] as number
+        this.knobLines[knob] = lines
+        this.controllerEvent({ kind: 'knob', now: this.now, knob, a: (lines >> 1) as Level, b: (lines & 1) as Level })
+      })
+    }
+  }
+
+  private remote(action: Extract<Action, { do: 'remote' }>): void {
+    const sensor = this.sensorIndex(action.sensorId)
+    const receiver = this.design.sensors[sensor]
+    const key = receiver?.kind === 'infrared' ? receiver.keys[action.key] : undefined
+    if (!key) throw new RangeError(`"${action.sensorId}" knows no key ${action.key + 1}`)
+    for (let i = 0; i <= action.repeats; i++) this.at(this.now + i * REPEAT_MS, () => this.controllerEvent({ kind: 'infrared', now: this.now, sensor, address: key.address, command: key.command, repeat: i > 0 }))
   }
 
   private sense(sensor: number, raw: Raw): void {
     this.world[sensor] = raw
-    if (this.powered && this.controller.running) this.controllerEvent({ kind: 'sample', now: this.now, sensor, raw })
+    if (this.powered && this.controller.state.running) this.controllerEvent({ kind: 'sample', now: this.now, sensor, raw })
   }
 
   private powerOff(): void {
@@ -203,15 +360,17 @@ export class Bench {
     this.powered = false
     this.bootEpoch++
     this.controllerEvent({ kind: 'powerOff', now: this.now })
-    this.trace.powerCuts.push({ fromMs: this.now, toMs: null })
+    if (this.tracing) this.trace.powerCuts.push({ fromMs: this.now, toMs: null })
+    this.design.loads.forEach((_, load) => this.lineLevels[load]?.forEach((_, line) => this.lineIs(load, line, null)))
     for (const link of this.links) this.disconnect(link)
-    this.traceTruth()
+    this.allTruth()
   }
 
   private powerOn(): void {
     if (this.powered) return
     this.powered = true
     const epoch = ++this.bootEpoch
+    this.bootLevels.forEach((lines, load) => lines.forEach((level, line) => this.lineIs(load, line, level)))
     this.at(this.now + (this.design.controllers[0]?.bootMs ?? 0), () => {
       if (epoch !== this.bootEpoch) return
       closeInterval(this.trace.powerCuts, this.now)
@@ -221,9 +380,9 @@ export class Bench {
   }
 
   private boot(): void {
-    this.controllerEvent({ kind: 'boot', now: this.now, levels: this.levers })
+    this.controllerEvent({ kind: 'boot', now: this.now, levels: this.levers.slice() })
     this.world.forEach((raw, sensor) => this.controllerEvent({ kind: 'sample', now: this.now, sensor, raw }))
-    this.traceTruth()
+    this.allTruth()
   }
 
   private setAway(linkId: string, away: boolean): void {
@@ -235,15 +394,52 @@ export class Bench {
 
   private setRouter(down: boolean): void {
     this.routerDown = down
+    this.reachAnew(unit => throughRouter(unit.link))
+  }
+
+  private setFront(down: boolean): void {
+    this.frontIsDown = down
+    this.reachAnew(unit => this.throughFront(unit))
+  }
+
+  private reachAnew(concerns: (unit: LinkUnit) => boolean): void {
     for (const unit of this.links) {
-      if (!throughRouter(unit.link)) continue
-      if (down) this.disconnect(unit)
-      else this.reconnectSoon(unit)
+      if (!concerns(unit)) continue
+      if (this.reachable(unit)) this.reconnectSoon(unit)
+      else this.disconnect(unit)
     }
   }
 
+  /** Somebody else connects where only one can: while our panel holds the link they are refused, and it is refused while they do. */
+  private stranger(unit: LinkUnit, comes: boolean): void {
+    if (comes && unit.up) this.figures.traffic[unit.index]!.refused++
+    else unit.taken = comes
+    if (!unit.taken) this.reconnectSoon(unit)
+  }
+
+  private restartBox(surfaceId: string): void {
+    remoteOf(this.design, surfaceId)
+    const unit = this.panels.get(surfaceId) as PanelUnit
+    const { machine, link } = unit
+    const before = machine.state.beliefs.slice()
+    // Where it begins to number differs from start to start, or its first commands would pass for repeats.
+    machine.state = startPanel(machine.program, Math.floor(unit.random.next() * 60_000)) as PanelMachine['state']
+    unit.tickAt = null
+    before.forEach((_, load) => this.beliefIs(unit, load))
+    if (!link?.up) return
+    this.disconnect(link)
+    const { epoch } = link
+    this.at(this.now + BOX_START_MS, () => {
+      if (epoch === link.epoch && this.reachable(link) && !link.up) this.connect(link)
+    })
+  }
+
+  private throughFront(unit: LinkUnit): boolean {
+    return this.design.front !== null && (unit.link.kind === 'http' || unit.link.kind === 'udp')
+  }
+
   private reachable(unit: LinkUnit): boolean {
-    return !unit.away && this.powered && this.controller.running && !(this.routerDown && throughRouter(unit.link))
+    return !unit.away && !unit.taken && this.powered && this.controller.state.running && !(this.routerDown && throughRouter(unit.link)) && !(this.frontIsDown && this.throughFront(unit))
   }
 
   private reconnectSoon(unit: LinkUnit): void {
@@ -257,172 +453,253 @@ export class Bench {
   private connect(unit: LinkUnit): void {
     unit.epoch++
     unit.up = true
-    unit.lastArrival = { up: this.now, down: this.now }
+    unit.ways.up.lastArrival = unit.ways.down.lastArrival = this.now
     closeInterval(this.trace.down[unit.link.id] ?? [], this.now)
     // A panel that had not noticed the loss notices it at the latest when it has to connect again.
-    if (unit.panel?.state.up) this.panelUnitEvent(unit.panel, { kind: 'linkDown', now: this.now })
+    if (unit.panel?.machine.state.up) this.panelUnitEvent(unit.panel, { kind: 'linkDown', now: this.now }, null)
     this.controllerEvent({ kind: 'linkUp', now: this.now, link: unit.index })
-    if (unit.panel) this.panelUnitEvent(unit.panel, { kind: 'linkUp', now: this.now })
+    if (unit.panel) this.panelUnitEvent(unit.panel, { kind: 'linkUp', now: this.now }, null)
   }
 
   private disconnect(unit: LinkUnit): void {
     if (!unit.up) return
     unit.up = false
     const epoch = ++unit.epoch
-    this.trace.down[unit.link.id]?.push({ fromMs: this.now, toMs: null })
-    this.loseInFlight(unit)
+    if (this.tracing) this.trace.down[unit.link.id]?.push({ fromMs: this.now, toMs: null })
+    this.loseOnWay(unit)
     this.controllerEvent({ kind: 'linkDown', now: this.now, link: unit.index })
     this.at(this.now + unit.link.timing.dropDetectMs, () => {
-      if (epoch === unit.epoch && unit.panel) this.panelUnitEvent(unit.panel, { kind: 'linkDown', now: this.now })
+      if (epoch === unit.epoch && unit.panel) this.panelUnitEvent(unit.panel, { kind: 'linkDown', now: this.now }, null)
     })
   }
 
   /** What was under way on a link when it went down arrives nowhere. */
-  private loseInFlight(unit: LinkUnit): void {
-    for (const message of unit.underWay) Object.assign(message, { lost: true, endMs: this.now })
-    unit.underWay.clear()
-  }
-
-  private controllerEvent(event: ControllerEvent): void {
-    const { state, effects } = step(this.program, this.controller, event)
-    this.controller = state
-    for (const effect of effects) this.effect(effect)
-    const due = nextDue(state)
-    if (due !== null && this.controllerTickAt !== due) {
-      this.controllerTickAt = due
-      this.at(this.fromClock(due), () => {
-        if (this.controllerTickAt === due) this.controllerTickAt = null
-        this.controllerEvent({ kind: 'tick', now: this.now })
-      })
+  private loseOnWay(unit: LinkUnit): void {
+    for (const dir of ['up', 'down'] as const) {
+      this.figures.traffic[unit.index]![dir].lost += unit.ways[dir].onWay
+      unit.ways[dir].onWay = 0
+    }
+    const { messages } = this.trace
+    for (let i = messages.length - 1; i >= 0; i--) {
+      const m = messages[i] as TracedMessage
+      if (m.sentMs < this.now - LONGEST_WAY_MS) return
+      if (m.linkId === unit.link.id && !m.lost && m.endMs > this.now) Object.assign(m, { lost: true, endMs: this.now })
     }
   }
 
+  private controllerEvent(event: ControllerEvent): void {
+    const { controller } = this
+    const effects = controller.handle(event)
+    for (const load of controller.changed) this.truthIs(load)
+    for (const effect of effects) this.effect(effect)
+    const due = controller.nextDue
+    if (due === null || this.controllerTickAt === due) return
+    this.controllerTickAt = due
+    this.push(this.fromClock(due), 'tick', null, null, due, null)
+  }
+
   private effect(effect: Effect): void {
-    if (effect.kind === 'pin') this.traceTruth()
-    else if (effect.kind === 'send') this.transmit(this.links[effect.link], 'down', effect.text, 'stream')
-    else if (effect.kind === 'reply') this.transmit(this.links[effect.link], 'down', effect.text, effect.to)
+    switch (effect.kind) {
+      case 'pin': return this.lineIs(effect.load, effect.line, effect.level)
+      case 'send': {
+        const unit = this.links[effect.link] as LinkUnit
+        this.transmit(unit, 'down', effect.text, 'stream', null, -1)
+        if (unit.link.queue) this.sentSoon(unit, effect.text)
+        return
+      }
+      case 'reply': return this.transmit(this.links[effect.link] as LinkUnit, 'down', effect.text, effect.to, null, -1, effect.status)
+      case 'save': return this.saves(effect.load, effect.value)
+    }
   }
 
-  private panelEvent(surfaceId: string, event: PanelEvent): void {
-    remoteOf(this.design, surfaceId)
-    this.panelUnitEvent(this.panels.get(surfaceId) as PanelUnit, event)
-  }
-
-  private panelUnitEvent(unit: PanelUnit, event: PanelEvent): void {
-    const before = unit.state
-    const { state, sends, heard } = panelStep(unit.program, before, event)
-    unit.state = state
-    if (heard?.length) this.onHeard?.(unit.program.panel.id, heard)
-    if (state.beliefs !== before.beliefs) this.traceBeliefs(unit, before)
-    const link = this.links.find(l => l.panel === unit)
-    for (const text of sends) this.transmit(link, 'up', text, 'command')
-    const due = panelDue(state)
-    if (due === null || unit.tickAt === due) return
-    unit.tickAt = due
-    this.at(this.fromClock(due), () => {
-      if (unit.tickAt === due) unit.tickAt = null
-      this.panelUnitEvent(unit, { kind: 'tick', now: this.now })
+  /** The link takes the next message when this one has left. */
+  private sentSoon(unit: LinkUnit, text: string): void {
+    const { epoch } = unit
+    this.at(this.now + Math.max(1, this.wireOf(unit, text)), () => {
+      if (epoch === unit.epoch) this.controllerEvent({ kind: 'sent', now: this.now, link: unit.index })
     })
   }
 
-  /** One message on its way: latency, order on the stream, loss, and what happens when it arrives. */
-  private transmit(unit: LinkUnit | undefined, dir: 'up' | 'down', text: string, via: Via): void {
-    if (!unit) return
+  private saves(load: number, value: string): void {
+    this.figures.memoryWrites++
+    if (this.tracing) this.trace.saves.push({ t: this.now, loadId: this.design.loads[load]?.id ?? '', value })
+    const epoch = this.bootEpoch
+    this.at(this.now + MEMORY_WRITE_MS, () => {
+      if (epoch === this.bootEpoch) this.controllerEvent({ kind: 'memoryDone', now: this.now })
+    })
+  }
+
+  private key(surfaceId: string, event: Extract<PanelEvent, { kind: 'key' | 'slide' | 'scene' }>): void {
+    remoteOf(this.design, surfaceId)
+    const unit = this.panels.get(surfaceId) as PanelUnit
+    const loads = event.kind === 'scene' ? unit.machine.program.scenes[event.scene]?.sets.map(s => s.load) ?? [] : [event.load]
+    const [first = -1] = loads
+    // A key on a panel that knows its link to be down does nothing, and says so.
+    const press = first >= 0 && unit.machine.state.up ? this.figures.pressed(unit.at, first) : null
+    this.panelUnitEvent(unit, event, press)
+  }
+
+  private panelUnitEvent(unit: PanelUnit, event: PanelEvent, press: Press | null): void {
+    const { machine } = unit
+    const sends = machine.handle(event)
+    if (machine.heard.length && this.onHeard) this.onHeard(machine.program.panel.id, machine.heard)
+    for (const load of machine.changed) this.beliefIs(unit, load)
+    if (unit.link) {
+      for (let i = 0; i < sends.length; i++) {
+        const load = machine.about[i] as number
+        this.transmit(unit.link, 'up', sends[i] as string, 'command', press ?? (load >= 0 ? this.figures.lastPress(unit.at, load) : null), load)
+      }
+    }
+    const due = machine.nextDue
+    if (due === null || unit.tickAt === due) return
+    unit.tickAt = due
+    this.push(this.fromClock(due), 'panelTick', null, unit, due, null)
+  }
+
+  private wireOf(unit: LinkUnit, text: string): number {
+    return unit.wire[text.length] ??= wireMs(this.design, unit.link, text)
+  }
+
+  /** One message on its way: latency, order on the stream, loss, and what happens when it arrives. `load`: what a command is about, -1 = not one load. */
+  private transmit(unit: LinkUnit, dir: Dir, text: string, via: Via, press: Press | null, load: number, status?: number): void {
     const { link } = unit
-    const fate = this.fates[`${link.id} ${dir} ${unit.sent[dir]++}`]
-    const natural = this.now + wireMs(this.design, link, text) + latencyMs(link.timing, this.random.next())
-    const lossDraw = this.random.next() * 1000 < link.timing.lossPerMille
+    const way = unit.ways[dir]
+    const fate = this.fated ? this.fates[`${link.id} ${dir} ${way.sent}`] : undefined
+    way.sent++
+    const natural = this.now + this.wireOf(unit, text) + latencyMs(link.timing, unit.random.next())
+    const lossDraw = unit.random.next() * 1000 < link.timing.lossPerMille
     const forced = unit.loseNext > 0
     if (forced) unit.loseNext--
     const lost = !unit.up || forced || fate === 'lost' || (fate === undefined && lossDraw)
     const wanted = typeof fate === 'number' ? Math.max(fate, this.now) : natural
     // Datagrams may overtake one another, a stream keeps its order.
-    const arrival = isDatagram(link) ? wanted : Math.max(wanted, unit.lastArrival[dir])
-    if (!lost) unit.lastArrival[dir] = arrival
-    if (link.kind !== 'http' && link.echoes && unit.up) this.echo(unit, dir, text)
-    const meaning = dir === 'up' ? this.meaningIn(unit, text) : undefined
-    if (dir === 'up' && meaning?.kind !== 'ask' && meaning?.kind !== 'hello') unit.recorded = text
-    const surfaceId = unit.panel?.program.panel.id ?? ''
-    const message: TracedMessage = { linkId: link.id, surfaceId, dir, sentMs: this.now, endMs: arrival, lost, text, shown: shownWire(link, text), loadIds: dir === 'up' ? this.loadsAsked(unit, meaning) : this.loadsTold(unit, text) }
-    this.trace.messages.push(message)
-    if (lost) return
-    this.travel(unit, message, text, via)
-    if (!isDatagram(link) || unit.doubleNext === 0) return
+    const arrival = unit.datagrams ? wanted : Math.max(wanted, way.lastArrival)
+    if (!lost) way.lastArrival = arrival
+    if (unit.echoes && unit.up) this.echo(unit, dir, text)
+    if (dir === 'up' && unit.panel && text !== unit.panel.machine.program.ask && text !== unit.panel.machine.program.started) unit.recorded = text
+    const traffic = this.figures.traffic[unit.index]![dir]
+    traffic.messages++
+    traffic.bytes += text.length
+    if (press) press.onWay++
+    if (this.tracing) this.traceMessage(unit, dir, text, arrival, lost, load, status)
+    if (lost) {
+      traffic.lost++
+      if (press && unit.panel) this.figures.copyLost(unit.panel.at, press)
+      return
+    }
+    this.travel(unit, dir, text, via, arrival, press, load)
+    if (!unit.datagrams || unit.doubleNext === 0) return
     unit.doubleNext--
-    const again = { ...message, endMs: arrival + Math.max(1, latencyMs(link.timing, this.random.next())) }
-    this.trace.messages.push(again)
-    this.travel(unit, again, text, via)
+    const again = arrival + Math.max(1, latencyMs(link.timing, unit.random.next()))
+    traffic.messages++
+    if (press) press.onWay++
+    if (this.tracing) this.traceMessage(unit, dir, text, again, false, load, status)
+    this.travel(unit, dir, text, via, again, press, load)
   }
 
-  private travel(unit: LinkUnit, message: TracedMessage, text: string, via: Via): void {
-    unit.underWay.add(message)
-    this.at(message.endMs, () => {
-      if (unit.underWay.delete(message)) this.arrive(unit, message.dir, text, via)
-    })
+  private traceMessage(unit: LinkUnit, dir: Dir, text: string, endMs: number, lost: boolean, load: number, status?: number): void {
+    const { messages } = this.trace
+    const told = dir === 'up' ? { shown: shownWire(unit.link, text), loadIds: load < 0 ? this.loadsOf(unit) : [this.design.loads[load]?.id ?? ''] } : this.toldBy(unit, text)
+    messages.push({ linkId: unit.link.id, surfaceId: unit.panel?.machine.program.panel.id ?? '', dir, sentMs: this.now, endMs, lost, text, shown: told.shown, loadIds: told.loadIds, ...(status === undefined ? {} : { status }) })
+    if (messages.length <= MOST_MESSAGES) return
+    messages.splice(0, MOST_MESSAGES / 4)
+    this.trace.keptFromMs = messages[0]?.sentMs ?? 0
+  }
+
+  private travel(unit: LinkUnit, dir: Dir, text: string, via: Via, arrival: number, press: Press | null, load: number): void {
+    unit.ways[dir].onWay++
+    const event = this.push(arrival, 'arrive', unit, null, unit.epoch, press)
+    event.dir = dir
+    event.via = via
+    event.text = text
+    event.load = load
+  }
+
+  private land({ unit, dir, via, text, epoch, press, load }: Planned): void {
+    if (!unit) return
+    // The link fell while this was under way.
+    if (epoch !== unit.epoch) {
+      if (press && unit.panel) this.figures.copyLost(unit.panel.at, press)
+      return
+    }
+    unit.ways[dir].onWay--
+    const { state } = this.controller
+    const before = press && load >= 0 ? state.motion[load] : null
+    const value = press && load >= 0 ? state.value[load] : ''
+    this.arrive(unit, dir, text, via)
+    if (press && unit.panel) this.figures.acts(unit.panel.at, press, load < 0 || state.motion[load] !== before || state.value[load] !== value)
   }
 
   /** Somebody who recorded the last command sends it again. The panel knows nothing of it. */
   private replay(unit: LinkUnit): void {
-    if (unit.recorded !== null) this.transmit(unit, 'up', unit.recorded, 'command')
+    if (unit.recorded !== null) this.transmit(unit, 'up', unit.recorded, 'command', null, -1)
   }
 
   /** What is sent comes back to its sender, after the time that it takes on the wire. */
-  private echo(unit: LinkUnit, dir: 'up' | 'down', text: string): void {
+  private echo(unit: LinkUnit, dir: Dir, text: string): void {
     const { epoch } = unit
-    this.at(this.now + Math.max(1, wireMs(this.design, unit.link, text)), () => {
+    this.at(this.now + Math.max(1, this.wireOf(unit, text)), () => {
       if (epoch === unit.epoch && unit.up) this.arrive(unit, dir === 'up' ? 'down' : 'up', text, 'stream')
     })
   }
 
-  private arrive(unit: LinkUnit, dir: 'up' | 'down', text: string, via: Via): void {
+  private arrive(unit: LinkUnit, dir: Dir, text: string, via: Via): void {
     if (dir === 'up') this.controllerEvent({ kind: 'received', now: this.now, link: unit.index, text })
-    else if (unit.panel) this.panelUnitEvent(unit.panel, { kind: 'received', now: this.now, text, via })
+    else if (unit.panel) this.panelUnitEvent(unit.panel, { kind: 'received', now: this.now, text, via }, null)
   }
 
-  /** What a text says to the board, whatever counter it carries. */
-  private meaningIn(unit: LinkUnit, text: string): Meaning | undefined {
-    const found = understood(this.program.links[unit.index] as ProgramLink, FRESH, bodyIn(unit.link, text))
-    return found.kind === 'meant' ? found.meaning : undefined
-  }
-
-  /** Loads that a command speaks of; a question speaks of all of its link. */
-  private loadsAsked(unit: LinkUnit, meaning: Meaning | undefined): string[] {
-    return meaning?.kind === 'set' ? [this.design.loads[meaning.load]?.id ?? ''] : this.loadsOf(unit)
-  }
-
-  /** Loads that a report speaks of; a whole state speaks of all of its link. */
-  private loadsTold(unit: LinkUnit, text: string): string[] {
-    const report = unit.panel?.program.meanings.get(bodyIn(unit.link, text))
-    if (!report && unit.link.readings.length && readingIn(unit.link, bodyIn(unit.link, text))) return []
-    return report ? [this.design.loads[report.load]?.id ?? ''] : this.loadsOf(unit)
+  /** How a report is shown, and the loads it speaks of; a whole state speaks of all of its link. */
+  private toldBy(unit: LinkUnit, text: string): { shown: string, loadIds: readonly string[] } {
+    let told = unit.told.get(text)
+    if (told) return told
+    const body = bodyIn(unit.link, text)
+    const report = unit.panel?.machine.program.meanings.get(body)
+    const reading = !report && unit.link.readings.length > 0 && readingIn(unit.link, body) !== null
+    told = { shown: shownWire(unit.link, text), loadIds: report ? [this.design.loads[report.load]?.id ?? ''] : reading ? [] : this.loadsOf(unit) }
+    if (unit.told.size > 500) unit.told.clear()
+    unit.told.set(text, told)
+    return told
   }
 
   private loadsOf(unit: LinkUnit): string[] {
     return this.design.loads.filter((_, i) => this.program.links[unit.index]?.messages[i]).map(l => l.id)
   }
 
-  private traceTruth(): void {
-    this.design.loads.forEach((load, i) => {
-      const value = this.controller.value[i] as string
-      const changes = this.trace.truth[load.id] ?? []
-      const last = changes.at(-1)
-      const powered = this.powered && this.controller.running
-      if (last && last.value === value && last.powered === powered) return
-      if (last && last.value !== value) this.trace.moves[load.id] = (this.trace.moves[load.id] ?? 0) + 1
-      if (last?.t === this.now) Object.assign(last, { value, powered })
-      else changes.push({ t: this.now, value, powered })
-    })
+  private allTruth(): void {
+    for (let load = 0; load < this.design.loads.length; load++) this.truthIs(load)
   }
 
-  private traceBeliefs(unit: PanelUnit, before: PanelState): void {
-    unit.state.beliefs.forEach((belief, i) => {
-      if (belief === before.beliefs[i]) return
-      const load = this.design.loads[i]
-      const changes = load && this.trace.beliefs[unit.program.panel.id]?.[load.id]
-      if (!changes) return
-      const now = shown(belief)
-      if (changes.at(-1)?.shown !== now) changes.push({ t: this.now, shown: now })
-    })
+  private truthIs(load: number): void {
+    const value = this.controller.state.value[load] as string
+    this.figures.truthIs(this.now, load, value, this.follows)
+    if (!this.tracing) return
+    const changes = this.truthChanges[load] as Trace['truth'][string]
+    const last = changes.at(-1)
+    const powered = this.powered && this.controller.state.running
+    if (last && last.value === value && last.powered === powered) return
+    const id = this.design.loads[load]?.id ?? ''
+    if (last && last.value !== value) this.trace.moves[id] = (this.trace.moves[id] ?? 0) + 1
+    if (last?.t === this.now) Object.assign(last, { value, powered })
+    else changes.push({ t: this.now, value, powered })
+  }
+
+  private lineIs(load: number, line: number, level: number | null): void {
+    const levels = this.lineLevels[load] as (number | null)[]
+    if (levels[line] === level) return
+    const { output } = this.design.loads[load] as Design['loads'][number]
+    const resting = output.activeLevel === 'high' ? 0 : output.kind === 'level' ? 255 : 1
+    if (level !== null && level !== resting && (levels[line] === resting || levels[line] === null)) this.figures.cycles[load]!++
+    levels[line] = level
+    if (this.tracing) this.trace.lines[this.design.loads[load]?.id ?? '']?.[line]?.push({ t: this.now, level })
+  }
+
+  private beliefIs(unit: PanelUnit, load: number): void {
+    const belief = unit.machine.state.beliefs[load]
+    const changes = this.beliefChanges[unit.at]?.[load]
+    if (!belief || !changes) return
+    const now = shown(belief)
+    if (this.follows[unit.at]?.[load]) this.figures.shows(this.now, unit.at, load, now)
+    if (this.tracing && changes.at(-1)?.shown !== now) changes.push({ t: this.now, shown: now })
   }
 
   private mark(action: Action): void {
@@ -436,12 +713,19 @@ export class Bench {
   }
 
   private at(t: number, run: () => void): void {
-    this.queue.push({ t, seq: this.seq++, run })
+    this.push(t, 'run', null, null, 0, null).run = run
+  }
+
+  private push(t: number, kind: Planned['kind'], unit: LinkUnit | null, panel: PanelUnit | null, epoch: number, press: Press | null): Planned {
+    const event: Planned = { t, seq: this.seq++, kind, unit, panel, dir: 'up', via: 'stream', text: '', epoch, press, load: -1, run: null }
+    this.queue.push(event)
+    return event
   }
 
   /** A 32-bit controller time back on the bench's long time line. */
   private fromClock(due: number): number {
-    return this.now + Math.max(0, (due - (this.now >>> 0)) | 0)
+    const whole = Math.floor(this.now)
+    return Math.max(this.now, whole + Math.max(0, (due - clockOf(whole)) | 0))
   }
 
   private linkUnit(linkId: string): LinkUnit {
@@ -467,6 +751,14 @@ export class Bench {
   }
 }
 
+/** Readings of the two lines of a knob, `a` first, in the order of turning up. */
+const RISING: readonly number[] = [3, 1, 0, 2]
+
+/** Times of the bench may lie between milliseconds; the controller counts whole ones. */
+function clockOf(whole: number): number {
+  return whole >>> 0
+}
+
 /** Run a whole script at once: to `untilMs`, or five seconds past its last step. */
 export function runScript(design: Design, script: BenchScript): Bench {
   const bench = new Bench(design, script.seed, script.fates)
@@ -474,54 +766,4 @@ export function runScript(design: Design, script: BenchScript): Bench {
   const until = script.untilMs ?? (script.steps.reduce((last, s) => Math.max(last, s.atMs), 0) + 5000)
   while (!bench.advance(until)) { /* the next slice */ }
   return bench
-}
-
-/** The load that a press is meant for. */
-function gestureLoad(control: Control, action: Action): string {
-  const on = action.do === 'press' ? action.gesture : undefined
-  return (control.kind === 'push' ? control.gestures.find(g => g.on === on)?.loadId : undefined) ?? control.loadId
-}
-
-export function actionWords(design: Design, action: Action): string {
-  const linkName = (id: string) => maybeRemoteOnLink(design, id)?.name ?? id
-  switch (action.do) {
-    case 'press': case 'hold': case 'letGo': {
-      const control = handSurfaces(design).flatMap(s => s.controls).find(c => c.id === action.controlId)
-      const gesture = action.do === 'press' ? action.gesture ?? 'single' : 'single'
-      const does = action.do === 'hold' ? 'hold' : action.do === 'letGo' ? 'let go of' : control?.kind === 'latching' ? 'flip' : gestureWords(gesture)
-      return control ? `${does} ${loadOf(design, control.loadId).name}${gesture === 'single' ? '' : ` for ${loadOf(design, gestureLoad(control, action)).name}`}` : does
-    }
-    case 'key': return commandWords(design, action.loadId, action.want)
-    case 'slide': return `draw ${commandWords(design, action.loadId, action.want)}`
-    case 'scene': return design.scenes.find(s => s.id === action.sceneId)?.name ?? action.sceneId
-    case 'sense': {
-      const sensor = design.sensors.find(s => s.id === action.sensorId)
-      return sensor ? `${sensor.name} gives ${readingWords(sensor, readingText(sensor, action.raw))}` : action.sensorId
-    }
-    case 'linkDown': return `${linkName(action.linkId)} out of reach`
-    case 'linkUp': return `${linkName(action.linkId)} back in reach`
-    case 'loseNext': return `next message of ${linkName(action.linkId)} lost`
-    case 'doubleNext': return `next message of ${linkName(action.linkId)} comes twice`
-    case 'replay': return `a stranger plays the last command of ${linkName(action.linkId)} again`
-    case 'routerDown': return 'router down'
-    case 'routerUp': return 'router back'
-    case 'powerOff': return 'power cut'
-    case 'powerOn': return 'power back'
-    case 'restart': return 'board restarts'
-  }
-}
-
-function emptyTrace(design: Design): Trace {
-  const byLoad = <T>(make: () => T) => Object.fromEntries(design.loads.map(l => [l.id, make()]))
-  return {
-    truth: byLoad(() => []),
-    beliefs: Object.fromEntries(remotes(design).map(s => [s.id, byLoad(() => [{ t: 0, shown: 'unknown' as const }])])),
-    messages: [], marks: [], down: Object.fromEntries(design.links.map(l => [l.id, []])), powerCuts: [],
-    moves: byLoad(() => 0), events: 0,
-  }
-}
-
-function closeInterval(intervals: Interval[], t: number): void {
-  const last = intervals.at(-1)
-  if (last && last.toMs === null) last.toMs = t
 }

@@ -12,7 +12,15 @@ export interface Finger {
   actsAfterMs: number
 }
 
+/** The same for the same control and gesture. */
 export function finger(control: Control, gesture: Gesture): Finger {
+  let known = fingers.get(control)
+  if (!known) fingers.set(control, known = {})
+  return known[gesture] ??= made(control, gesture)
+}
+const fingers = new WeakMap<Control, Partial<Record<Gesture, Finger>>>()
+
+function made(control: Control, gesture: Gesture): Finger {
   if (control.kind === 'latching') return { moves: [], actsAfterMs: control.debounceMs }
   const { debounceMs, doubleMs, holdMs, gestures } = control
   if (gesture === 'hold') return { moves: [{ afterMs: 0, level: 0 }, { afterMs: holdMs + debounceMs + 50, level: 1 }], actsAfterMs: holdMs }

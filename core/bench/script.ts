@@ -20,6 +20,14 @@ export const actionSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('powerOff') }),
   z.strictObject({ do: z.literal('powerOn') }),
   z.strictObject({ do: z.literal('restart') }),
+  z.strictObject({ do: z.literal('turn'), sensorId: id, detents: z.number().int().min(-100).max(100) }).describe('A knob is turned, up or down'),
+  z.strictObject({ do: z.literal('remote'), sensorId: id, key: z.number().int().min(0).max(59), repeats: z.number().int().min(0).max(100).default(0) }).describe('A key of the remote, by its place in the list, and how many repeat frames follow'),
+  z.strictObject({ do: z.literal('restartBox'), surfaceId: id }).describe('A panel or box starts anew and knows nothing'),
+  z.strictObject({ do: z.literal('strangerOn'), linkId: id }).describe('Somebody else takes a link that serves one at a time'),
+  z.strictObject({ do: z.literal('strangerOff'), linkId: id }),
+  z.strictObject({ do: z.literal('frontDown') }).describe('The board in front stops'),
+  z.strictObject({ do: z.literal('frontUp') }),
+  z.strictObject({ do: z.literal('contacts'), bounce: z.boolean() }).describe('From now on contacts bounce as real ones do, or not'),
 ])
 export type Action = z.infer<typeof actionSchema>
 

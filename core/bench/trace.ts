@@ -1,4 +1,7 @@
 /** What a bench run leaves behind, and the questions asked of it. Times are ms of simulated time. */
+import { handSurfaces, remotes } from '../design/find'
+import type { Design } from '../design/schema'
+import { linesOf } from '../design/values'
 import type { Shown } from '../surfaces/panel'
 import type { Action } from './script'
 
@@ -17,9 +20,14 @@ export interface TracedMessage {
   /** The text as people read it. */
   shown: string
   loadIds: readonly string[]
+  /** Of an HTTP answer. */
+  status?: number
 }
 export interface Mark { t: number, action: Action, words: string, surfaceId: string | null, loadId: string | null }
 export interface Interval { fromMs: number, toMs: number | null }
+
+/** What stands on a line: a level, or null while nothing drives it. */
+export interface LineChange { t: number, level: number | null }
 
 export interface Trace {
   truth: Record<string, TruthChange[]>
@@ -32,6 +40,14 @@ export interface Trace {
   powerCuts: Interval[]
   moves: Record<string, number>
   events: number
+  /** By load, then line in the order of `linesOf`. */
+  lines: Record<string, LineChange[][]>
+  /** By hand control: the contact itself, before any debounce. 0 = closed. */
+  contacts: Record<string, { t: number, level: 0 | 1 }[]>
+  /** Memory that began to be written. */
+  saves: { t: number, loadId: string, value: string }[]
+  /** Messages before this are no longer kept. */
+  keptFromMs: number
 }
 
 /** The last entry at or before `t`, by bisection; undefined before the first. */
@@ -87,4 +103,22 @@ export function wrongStretches(trace: Trace, surfaceId: string, loadId: string, 
 
 export function wrongMs(trace: Trace, surfaceId: string, loadId: string, untilMs: number): number {
   return wrongStretches(trace, surfaceId, loadId, untilMs).reduce((sum, s) => sum + Math.min(s.toMs, untilMs) - s.fromMs, 0)
+}
+
+export function emptyTrace(design: Design): Trace {
+  const byLoad = <T>(make: (load: Design['loads'][number]) => T) => Object.fromEntries(design.loads.map(l => [l.id, make(l)]))
+  return {
+    truth: byLoad(() => []),
+    beliefs: Object.fromEntries(remotes(design).map(s => [s.id, byLoad(() => [{ t: 0, shown: 'unknown' as const }])])),
+    messages: [], marks: [], down: Object.fromEntries(design.links.map(l => [l.id, []])), powerCuts: [],
+    moves: byLoad(() => 0), events: 0,
+    lines: byLoad(l => linesOf(l.output).map(() => [])),
+    contacts: Object.fromEntries(handSurfaces(design).flatMap(s => s.controls.map(c => [c.id, []]))),
+    saves: [], keptFromMs: 0,
+  }
+}
+
+export function closeInterval(intervals: Interval[], t: number): void {
+  const last = intervals.at(-1)
+  if (last && last.toMs === null) last.toMs = t
 }

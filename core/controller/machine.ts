@@ -16,13 +16,18 @@ import type { Gesture, Output, Sensor } from '../design/schema'
 import { turned } from './knobs'
 import { heardIn, understood, type Meaning, type Program, type ProgramLink, type Understood } from './program'
 import { ruled } from './rules'
-import { FREE, restingLink, startWorking, UNTOLD, type ControllerEvent, type Effect, type InputState, type Level, type LeastState, type LinkState, type Status, type ToldState, type Waiting, WHOLE_STATE, type WorkingState } from './state'
+import { FREE, nextDue, restingLink, startWorking, UNTOLD, type ControllerEvent, type Effect, type InputState, type Level, type LeastState, type LinkState, type Status, type ToldState, type Waiting, WHOLE_STATE, type WorkingState } from './state'
 
 /** The links that were told something by a change, a bit each. */
 type Told = number
 
 export class Machine {
   effects: Effect[] = []
+  /** Loads whose value changed in the event; a start or a power cut may change any. */
+  changed: number[] = []
+  /** When it next wants a tick; looked for again only after something that has a time was touched. */
+  private due: number | null = null
+  private dueStands = false
   /** Loads that changed within an event that may set several, and what they were before; null outside of such an event. */
   private before: (Outcome | undefined)[] | null = null
   /** What the links whose memory write began in this event may still add to. */
@@ -33,11 +38,22 @@ export class Machine {
 
   constructor(readonly program: Program, public state: WorkingState) {}
 
+  get nextDue(): number | null {
+    if (!this.dueStands) {
+      this.due = nextDue(this.state)
+      this.dueStands = true
+    }
+    return this.due
+  }
+
   /** The effects are the caller's until the next event. */
   handle(event: ControllerEvent): Effect[] {
     if (this.effects.length) this.effects = []
+    if (this.changed.length) this.changed = []
     this.writes = false
     this.state.now = clock32(event.now)
+    // Only what is received may leave all times as they are; what touches one says so.
+    if (event.kind !== 'received') this.dueStands = false
     if (event.kind === 'boot') this.boot(event.levels)
     else if (this.state.running) this.work(event)
     return this.effects
@@ -102,9 +118,10 @@ export class Machine {
       if (pending && reached(now, pending.due)) this.accept(i, pending.level, pending.since)
       else if (run) this.settle(i)
     }
-    state.knobs.forEach((knob, i) => {
+    for (let i = 0; i < state.knobs.length; i++) {
+      const knob = state.knobs[i] as WorkingState['knobs'][number]
       if (knob.fastUntil !== null && reached(now, knob.fastUntil)) state.knobs[i] = { ...knob, fastUntil: null }
-    })
+    }
     for (let load = 0; load < state.motion.length; load++) {
       const motion = state.motion[load] as Motion
       if (!motion) continue
@@ -121,7 +138,10 @@ export class Machine {
       if (free) this.patchTold(i, { freeAt: null })
       if ((free && owed) || (everyDue !== null && reached(now, everyDue))) this.tell(i, this.readingNow(i))
     }
-    for (let i = 0; i < state.links.length; i++) this.linkTick(i)
+    for (let i = 0; i < state.links.length; i++) {
+      const { seen, least, everyDue } = state.links[i] as LinkState
+      if (everyDue !== null || least !== null || seen.length > 0) this.linkTick(i)
+    }
   }
 
   private linkTick(index: number): void {
@@ -160,8 +180,8 @@ export class Machine {
     program.readings.forEach((r, i) => {
       if (r.sensor !== sensor) return
       const told = state.told[i] as ToldState
-      const far = apart(text, told.text)
-      // A dead band of 0 means any change.
+      // The first value is told whatever it is; a dead band of 0 means any change.
+      const far = told.text === '' ? Infinity : apart(text, told.text)
       if (far === 0 || far < r.reading.deadBand) return
       if (told.text === '' || told.freeAt === null || reached(state.now, told.freeAt)) this.tell(i, text)
       else if (!told.owed) this.patchTold(i, { owed: true })
@@ -270,6 +290,7 @@ export class Machine {
   private linkAt(index: number): LinkState { return this.state.links[index] as LinkState }
 
   private patchLink(index: number, patch: Partial<LinkState>): void {
+    this.dueStands = false
     this.state.links[index] = { ...this.linkAt(index), ...patch }
   }
 
@@ -400,9 +421,13 @@ export class Machine {
   private become(load: number, next: Outcome): Told {
     const { state } = this
     const before = this.outcomeOf(load)
-    if (next.motion !== before.motion) state.motion[load] = next.motion
+    if (next.motion !== before.motion) {
+      state.motion[load] = next.motion
+      this.dueStands = false
+    }
     if (next.value !== before.value) {
       state.value[load] = next.value
+      this.changed.push(load)
       this.states.length = 0
     }
     if (this.before) {
@@ -419,6 +444,7 @@ export class Machine {
   private keep(load: number): void {
     const output = this.outputOf(load)
     if (!('powerUp' in output) || output.powerUp !== 'last') return
+    this.dueStands = false
     this.state.saveDue[load] = clock32(this.state.now + output.saveDelayMs)
     if (output.saveDelayMs === 0) this.save(load)
   }
@@ -584,10 +610,10 @@ export class Machine {
 
   private wholeState(index: number): string {
     const link = this.program.links[index] as ProgramLink
-    const carried = link.messages.flatMap(m => m ? [m.load] : [])
-    return link.link.kind === 'http'
-      ? answerOf(link.link.answers, [...carried.map(load => this.line(link, load)), ...this.readingsOn(index, readingBody)])
-      : [...carried.map(load => this.report(link, load)), ...this.readingsOn(index, readingWire)].join('')
+    if (link.link.kind === 'http') return answerOf(link.link.answers, [...link.carried.map(load => this.line(link, load)), ...this.readingsOn(index, readingBody)])
+    let text = ''
+    for (const load of link.carried) text += this.report(link, load)
+    return this.program.readings.length ? text + this.readingsOn(index, readingWire).join('') : text
   }
 
   /** "fan=1" of a load. */
@@ -600,7 +626,8 @@ export class Machine {
   }
 
   private patchInput(index: number, patch: Partial<InputState>): void {
-    this.state.inputs[index] = { ...(this.state.inputs[index] as InputState), ...patch }
+    const { level, pending, lockedUntil, run } = this.state.inputs[index] as InputState
+    this.state.inputs[index] = { level: patch.level ?? level, pending: patch.pending === undefined ? pending : patch.pending, lockedUntil: patch.lockedUntil === undefined ? lockedUntil : patch.lockedUntil, run: patch.run === undefined ? run : patch.run }
   }
 
   private forget(): void {

@@ -28,6 +28,8 @@ export interface ProgramLink {
   /** Answer to what is not understood, or "". */
   error: string
   messages: (ProgramMessage | undefined)[]
+  /** Loads that it has messages for. */
+  carried: readonly number[]
   /** Texts that came whole, and what was heard in them: the same few come again and again. */
   heard: Map<string, StreamStep>
 }
@@ -103,7 +105,7 @@ function compileLink(design: Design, link: Link, loadIndex: Map<string, number>,
     const index = loadIndex.get(load.id) as number
     messages[index] = { load: index, ack: message.ack, change: message.change, reports: new Map(valuesOf(load.output).map(value => [value, reportText(link, load, message, value)])), lines: new Map(valuesOf(load.output).map(value => [value, reportBody(link, load, message, value)])) }
   }
-  return { link, secret, streams: streams(link), senses: sensesPanel(link), meanings, reader: readerOf(link, meanings.keys()), error: errorText(link), timed: startsTimers(link), messages, heard: new Map() }
+  return { link, secret, streams: streams(link), senses: sensesPanel(link), meanings, reader: readerOf(link, meanings.keys()), error: errorText(link), timed: startsTimers(link), messages, carried: messages.flatMap(m => m ? [m.load] : []), heard: new Map() }
 }
 
 function indexBy(list: readonly { id: string }[]): Map<string, number> {

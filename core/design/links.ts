@@ -1,5 +1,5 @@
 /** The kinds of links: what each is called, what it starts with, and what follows from its medium. */
-import { PLAIN_LINK, type ByteLink, type Link, type LinkKind, type SerialLink } from './schema'
+import type { ByteLink, Link, LinkKind, SerialLink } from './schema'
 
 export const LINK_WORDS: Record<LinkKind, string> = { 'bluetooth-serial': 'serial Bluetooth', 'wire': 'serial wire', 'udp': 'datagrams (UDP)', 'peer': 'peer radio', 'http': 'HTTP' }
 
@@ -32,6 +32,9 @@ export function hasSpeed(link: Link): link is SerialLink {
 export function hasRoomBehind(link: Link): boolean {
   return link.kind === 'http' || (link.dialect.kind !== 'codes' && link.dialect.kind !== 'packed')
 }
+
+/** What a link has before its maker says more. */
+export const PLAIN_LINK: Pick<Link, 'leastMs' | 'everyMs' | 'queue' | 'numbered'> = { leastMs: 0, everyMs: 0, queue: 0, numbered: null }
 
 /** A link of a kind as it starts. Pins are for the caller. Latencies: docs/links.md; all of them can be edited. */
 export function newLink(kind: LinkKind, id: string, name: string, controllerId: string): Link {

@@ -3,7 +3,8 @@
  * its version: what is not as expected is left as it is, for the schema to name.
  */
 import { migrateBoard } from '../boards/schema'
-import { DEFAULT_WIRES, DEFAULT_WIRING, DESIGN_VERSION, NEW_PANEL, NO_GESTURES, PLAIN_LINK } from './schema'
+import { DEFAULT_WIRES, DEFAULT_WIRING, DESIGN_VERSION, NEW_PANEL, NO_GESTURES } from './schema'
+import { PLAIN_LINK } from './links'
 
 type Document = Record<string, unknown>
 

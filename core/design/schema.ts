@@ -417,9 +417,6 @@ export const DEFAULT_WIRING: Wiring = { driver: { kind: 'relay-module', amps: 0.
 /** A push button that knows one gesture. */
 export const NO_GESTURES: Pick<Extract<Control, { kind: 'push' }>, 'gestures' | 'doubleMs' | 'holdMs'> = { gestures: [], doubleMs: 350, holdMs: 700 }
 
-/** What a link has before its maker says more. */
-export const PLAIN_LINK: Pick<Link, 'leastMs' | 'everyMs' | 'queue' | 'numbered'> = { leastMs: 0, everyMs: 0, queue: 0, numbered: null }
-
 /** JSON Schema (draft 2020-12) of the document. */
 export function designJsonSchema(): object {
   return z.toJSONSchema(designSchema, { unrepresentable: 'any' })

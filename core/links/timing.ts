@@ -8,14 +8,10 @@ type Timing = Link['timing']
  * Quantile function of the latency, ms: straight lines through minimum (0), typical (0.5), 99th percentile (0.99) and
  * 1.5 times that (1). Chosen because every number in it is one the maker can see and edit.
  */
-export function latencyMs(timing: Timing, u: number): number {
-  const points: [number, number][] = [[0, timing.minMs], [0.5, timing.typicalMs], [0.99, timing.p99Ms], [1, timing.p99Ms * 1.5]]
-  for (let i = 1; i < points.length; i++) {
-    const [u0, t0] = points[i - 1] as [number, number]
-    const [u1, t1] = points[i] as [number, number]
-    if (u <= u1) return Math.round(t0 + (t1 - t0) * (u - u0) / (u1 - u0))
-  }
-  return Math.round(timing.p99Ms * 1.5)
+export function latencyMs({ minMs, typicalMs, p99Ms }: Timing, u: number): number {
+  if (u <= 0.5) return Math.round(minMs + (typicalMs - minMs) * u / 0.5)
+  if (u <= 0.99) return Math.round(typicalMs + (p99Ms - typicalMs) * (u - 0.5) / (0.99 - 0.5))
+  return Math.round(p99Ms + p99Ms * 0.5 * (Math.min(u, 1) - 0.99) / (1 - 0.99))
 }
 
 /** Bits of one UART character: one start bit, eight data bits, no parity, one stop bit. */

@@ -10,9 +10,10 @@ import { asked, isTimed, spokenValues } from '../design/values'
 import { bodyIn, wireOf } from '../design/wire'
 import { linesIn } from '../messages/answers'
 import { practiceSecret, sealedText, type Secret } from '../messages/sealing'
-import { feed, readerOf, type Reader } from '../messages/stream'
-import { errorText, reportBody, rows, streams } from '../messages/table'
+import { feedAll, readerOf, type Reader } from '../messages/stream'
+import { errorText, reportBody, restartCode, rows, streams } from '../messages/table'
 import { readingIn } from '../messages/readings'
+import { nextNumber, withNumber } from '../messages/numbers'
 import { startsTimers, withTime } from '../messages/times'
 import { clock32, earlier, reached } from '../units/clock'
 
@@ -21,8 +22,8 @@ export interface Belief {
   value: string | null
   /** Known before the link was lost, not confirmed since. */
   stale: boolean
-  /** `toggled`: asked for by the code that toggles, which a retry says again. */
-  waiting: { asked: string, toggled: boolean, since: number, due: number, triesLeft: number } | null
+  /** `toggled`: asked for by the code that toggles, which a retry says again. `number`: that of the command, which a retry carries too; 0 = none yet. */
+  waiting: { asked: string, toggled: boolean, since: number, due: number, triesLeft: number, number: number } | null
 }
 export interface PanelState {
   up: boolean
@@ -33,6 +34,10 @@ export interface PanelState {
   pollDue: number | null
   /** Of signed commands sent so far. */
   counter: number
+  /** Of the last command that carried one. */
+  number: number
+  /** It has not said yet that it has just started. */
+  fresh: boolean
   /** By sensor of the design. */
   readings: readonly ReadingBelief[]
   /** By load: a value that a fader has not sent yet, and when it may send again. */
@@ -62,6 +67,13 @@ export interface PanelProgram {
   reader: Reader
   /** The answer to what is not understood, without its end; "" = none. */
   refusal: string
+  /** The question for the state, and what is said after a start; "" = nothing. */
+  ask: string
+  started: string
+  /** Texts that came whole, and what was understood: the same few come again and again. */
+  known: Map<string, { heard: readonly Understood[], buffer: string }>
+  /** Codes that go out as they are, and their texts. */
+  said: Map<string, string>
 }
 /** Serial bytes and event streams are unasked; HTTP answers belong to a command or to a question for the state. */
 export type Via = 'stream' | 'command' | 'ask'
@@ -92,6 +104,7 @@ export function compilePanel(design: Design, surfaceId: string, secret?: Secret)
     }
   }
   return {
+    ask: askText(link), started: restartCode(link) === '' ? '' : wireOf(link, restartCode(link), 'command'), known: new Map(), said: new Map(),
     panel, link, secret: secret ?? practiceSecret(link), meanings, reader: readerOf(link, meanings.keys()), ignoresReplies: streams(link), refusal: bodyIn(link, errorText(link)),
     messages: design.loads.map(l => maybeMessage(link, l.id)), outputs: design.loads.map(l => l.output),
     scenes: design.scenes.map(s => ({ code: link.scenes[s.id] ?? '', sets: s.sets.flatMap(x => index.has(x.loadId) ? [{ load: index.get(x.loadId) as number, value: x.value }] : []) })),
@@ -99,22 +112,14 @@ export function compilePanel(design: Design, surfaceId: string, secret?: Secret)
   }
 }
 
-export function startPanel(program: PanelProgram): PanelState {
-  return { up: false, buffer: '', pollDue: null, counter: 0, beliefs: program.messages.map(() => UNKNOWN), holds: program.messages.map(() => null), slides: program.messages.map(() => null), readings: program.sensors.map(() => NO_READING) }
+export function startPanel(program: PanelProgram, number = 0): PanelState {
+  return { up: false, buffer: '', pollDue: null, counter: 0, number, fresh: true, beliefs: program.messages.map(() => UNKNOWN), holds: program.messages.map(() => null), slides: program.messages.map(() => null), readings: program.sensors.map(() => NO_READING) }
 }
 
 export function panelStep(program: PanelProgram, state: PanelState, event: PanelEvent): PanelStepped {
-  const now = clock32(event.now)
-  switch (event.kind) {
-    case 'linkUp': return connect(program, state, now)
-    case 'linkDown': return { state: { ...state, up: false, buffer: '', pollDue: null, beliefs: state.beliefs.map(b => lost(program, b)), holds: state.holds.map(() => null), slides: state.slides.map(() => null), readings: state.readings.map(r => program.panel.belief.onLoss === 'unknown' ? NO_READING : { ...r, stale: program.panel.belief.onLoss === 'stale' && r.text !== '' }) }, sends: [] }
-    // A key that is pressed counts for more than where a fader still was.
-    case 'key': return key(program, state.slides[event.load] ? { ...state, slides: state.slides.with(event.load, null) } : state, now, event.load, event.want)
-    case 'slide': return slide(program, state, now, event.load, event.want)
-    case 'scene': return scene(program, state, now, event.scene)
-    case 'received': return received(program, state, event.text, event.via)
-    case 'tick': return tick(program, state, now)
-  }
+  const unit = new PanelMachine(program, { ...state, beliefs: state.beliefs.slice(), holds: state.holds.slice(), slides: state.slides.slice(), readings: state.readings.slice() })
+  const sends = unit.handle(event)
+  return unit.heard.length ? { state: unit.state, sends, heard: unit.heard } : { state: unit.state, sends }
 }
 
 export function panelDue(state: PanelState): number | null {
@@ -136,11 +141,230 @@ export function shown(belief: Belief): Shown {
 
 const NO_READING: ReadingBelief = { text: '', stale: false }
 const UNKNOWN: Belief = { value: null, stale: false, waiting: null }
+const NOTHING: readonly Understood[] = []
+/** Texts that are remembered: values make ever new ones. */
+const KEPT_TEXTS = 3000
 
-function connect(program: PanelProgram, state: PanelState, now: number): PanelStepped {
-  const { pollMs } = program.panel
-  const next = { ...state, up: true, buffer: '', pollDue: pollMs ? clock32(now + pollMs) : null }
-  return { state: next, sends: pollMs ? [askText(program.link)] : [] }
+type Working = { -readonly [K in keyof PanelState]: PanelState[K] extends readonly (infer T)[] ? T[] : PanelState[K] }
+
+/** A panel at work on a state that is changed in place. */
+export class PanelMachine {
+  sends: string[] = []
+  /** By what is sent: the load that it is about, -1 = not one load. */
+  about: number[] = []
+  heard: readonly Understood[] = NOTHING
+  /** Loads whose belief was replaced by the event, each once at least. */
+  changed: number[] = []
+  private due: number | null = null
+  private dueStands = false
+
+  constructor(readonly program: PanelProgram, public state: Working) {}
+
+  /** When it next wants a tick; looked for again only after something that has a time was touched. */
+  get nextDue(): number | null {
+    if (!this.dueStands) {
+      this.due = panelDue(this.state)
+      this.dueStands = true
+    }
+    return this.due
+  }
+
+  /** What goes out; the caller's until the next event. */
+  handle(event: PanelEvent): string[] {
+    if (this.sends.length) {
+      this.sends = []
+      this.about = []
+    }
+    if (this.changed.length) this.changed = []
+    this.heard = NOTHING
+    // What is received touches times only by what is believed.
+    if (event.kind !== 'received') this.dueStands = false
+    const now = clock32(event.now)
+    switch (event.kind) {
+      case 'linkUp': this.connect(now); break
+      case 'linkDown': this.disconnect(); break
+      // A key that is pressed counts for more than where a fader still was.
+      case 'key':
+        if (this.state.slides[event.load]) this.state.slides[event.load] = null
+        this.key(now, event.load, event.want)
+        break
+      case 'slide': this.slide(now, event.load, event.want); break
+      case 'scene': this.scene(now, event.scene); break
+      case 'received': this.received(event.text, event.via); break
+      case 'tick': this.tick(now)
+    }
+    return this.sends
+  }
+
+  private connect(now: number): void {
+    const { state, program } = this
+    state.up = true
+    state.buffer = ''
+    state.pollDue = program.panel.pollMs ? clock32(now + program.panel.pollMs) : null
+    if (state.fresh && program.started !== '') this.out(program.started, -1)
+    state.fresh = false
+    if (program.panel.pollMs) this.out(program.ask, -1)
+  }
+
+  private disconnect(): void {
+    const { state, program } = this
+    const { onLoss } = program.panel.belief
+    state.up = false
+    state.buffer = ''
+    state.pollDue = null
+    state.beliefs.forEach((belief, load) => this.believe(load, lost(program, belief)))
+    state.holds.fill(null)
+    state.slides.fill(null)
+    state.readings.forEach((r, i) => { state.readings[i] = onLoss === 'unknown' ? NO_READING : { ...r, stale: onLoss === 'stale' && r.text !== '' } })
+  }
+
+  /** A key does nothing while the panel knows that its link is down. */
+  private key(now: number, load: number, want: string): void {
+    const { program, state } = this
+    const message = program.messages[load]
+    const output = program.outputs[load]
+    const belief = state.beliefs[load]
+    if (!state.up || !message || !belief || !output) return
+    const value = asked(output, belief.waiting?.asked ?? belief.value ?? '', want)
+    // A key that flips says so where there is a code for it; what comes of it is the board's to tell.
+    const toggled = want === 'flip' && (message.codes.toggle ?? '') !== ''
+    const [timer = '', ms] = value.split(':')
+    const code = message.codes[toggled ? 'toggle' : timer] ?? ''
+    const number = this.freshNumber()
+    if (!this.say(ms === undefined || code === '' ? code : timedCode(program.link, code, Number(ms)), number, load)) return
+    // What a timer does in between is the board's to tell.
+    if (isTimed(timer)) return
+    this.wish(load, belief, value, toggled, now, number)
+    if (output.kind === 'held') state.holds[load] = value === 'on' ? clock32(now + keepAliveMs(output)) : null
+  }
+
+  /** The newest value counts: it goes at once, or as soon as the one before is long enough ago. */
+  private slide(now: number, load: number, want: string): void {
+    const { state } = this
+    const before = state.slides[load]
+    if (!state.up) return
+    if (before && !reached(now, before.freeAt)) {
+      state.slides[load] = { ...before, pending: want }
+      return
+    }
+    state.slides[load] = { pending: null, freeAt: clock32(now + SLIDE_MS) }
+    this.key(now, load, want)
+  }
+
+  /** One code for several loads; each is believed as if it had been asked for itself. */
+  private scene(now: number, index: number): void {
+    const { program, state } = this
+    const { code, sets } = program.scenes[index] ?? { code: '', sets: [] }
+    if (!state.up || !this.say(code, this.freshNumber(), -1)) return
+    for (const { load, value } of sets) {
+      const belief = state.beliefs[load]
+      // Said again it is a command of its own, and has a number of its own.
+      if (program.messages[load] && belief) this.wish(load, belief, value, false, now, 0)
+    }
+  }
+
+  /** What a key shows after it asked for a value. */
+  private wish(load: number, belief: Belief, value: string, toggled: boolean, now: number, number: number): void {
+    const { policy, timeoutMs, retries } = this.program.panel.belief
+    if (policy === 'assume') this.believe(load, { value, stale: false, waiting: null })
+    else if (policy === 'confirm') this.believe(load, { ...belief, waiting: { asked: value, toggled, since: now, due: clock32(now + timeoutMs), triesLeft: retries, number } })
+  }
+
+  private freshNumber(): number {
+    if (!this.program.link.numbered) return 0
+    this.state.number = nextNumber(this.state.number)
+    return this.state.number
+  }
+
+  /** A command on its way out, with its number and its proof where the link asks for them. Returns whether there is such a code. */
+  private say(code: string, number: number, load: number): boolean {
+    const { program: { link, secret }, state } = this
+    const counter = state.counter + (link.auth.kind === 'counter' ? 1 : 0)
+    const plain = link.auth.kind === 'none' && number === 0
+    let text = plain ? this.program.said.get(code) : undefined
+    if (text === undefined) {
+      text = sealedText(link, code !== '' && number ? withNumber(link, code, number) : code, { secret, counter })
+      if (plain && this.program.said.size < KEPT_TEXTS) this.program.said.set(code, text)
+    }
+    if (text === '') return false
+    state.counter = counter
+    this.out(text, load)
+    return true
+  }
+
+  private received(text: string, via: Via): void {
+    const { program, state } = this
+    // With an event stream open, answers to commands travel on other connections and may be overtaken: the stream counts.
+    if (!state.up || (program.link.kind === 'http' && via === 'command' && program.ignoresReplies)) return
+    if (state.buffer !== '') {
+      const { heard, buffer } = understoodAfter(program, state.buffer, text)
+      this.heard = heard
+      state.buffer = buffer
+    }
+    else {
+      const { heard, buffer } = understoodWhole(program, text, via)
+      this.heard = heard
+      state.buffer = buffer
+    }
+    if (isDatagram(program.link)) state.buffer = ''
+    for (const understood of this.heard) this.take(understood)
+  }
+
+  private take(understood: Understood): void {
+    const { state } = this
+    if ('refused' in understood) return
+    if ('sensor' in understood) {
+      state.readings[understood.sensor] = { text: understood.text, stale: false }
+      return
+    }
+    const belief = state.beliefs[understood.load]
+    if (!belief) return
+    const waiting = belief.waiting && belief.waiting.asked !== understood.value ? belief.waiting : null
+    if (belief.value === understood.value && !belief.stale && belief.waiting === waiting) return
+    this.believe(understood.load, { value: understood.value, stale: false, waiting })
+  }
+
+  private tick(now: number): void {
+    const { program, state } = this
+    for (let load = 0; load < state.beliefs.length; load++) {
+      const belief = state.beliefs[load] as Belief
+      const { waiting } = belief
+      if (!waiting || !reached(now, waiting.due)) continue
+      if (waiting.triesLeft === 0) {
+        this.believe(load, UNKNOWN)
+        continue
+      }
+      const number = waiting.number || this.freshNumber()
+      this.believe(load, { ...belief, waiting: { ...waiting, number, due: clock32(now + program.panel.belief.timeoutMs), triesLeft: waiting.triesLeft - 1 } })
+      this.say(program.messages[load]?.codes[waiting.toggled ? 'toggle' : waiting.asked] ?? '', number, load)
+    }
+    for (let load = 0; load < state.holds.length; load++) {
+      const hold = state.holds[load] as number | null
+      const output = program.outputs[load]
+      if (hold === null || !reached(now, hold) || output?.kind !== 'held') continue
+      state.holds[load] = clock32(now + keepAliveMs(output))
+      this.say(program.messages[load]?.codes.on ?? '', this.freshNumber(), load)
+    }
+    state.slides.forEach((s, load) => {
+      if (s && s.pending !== null && reached(now, s.freeAt)) this.slide(now, load, s.pending)
+    })
+    if (state.pollDue === null || !reached(now, state.pollDue)) return
+    state.pollDue = clock32(now + program.panel.pollMs)
+    this.out(program.ask, -1)
+  }
+
+  private out(text: string, load: number): void {
+    this.sends.push(text)
+    this.about.push(load)
+  }
+
+  private believe(load: number, belief: Belief): void {
+    const before = this.state.beliefs[load]
+    if (before === belief) return
+    if (before?.waiting !== belief.waiting) this.dueStands = false
+    this.state.beliefs[load] = belief
+    this.changed.push(load)
+  }
 }
 
 function lost(program: PanelProgram, belief: Belief): Belief {
@@ -151,66 +375,9 @@ function lost(program: PanelProgram, belief: Belief): Belief {
   return onLoss === 'stale' && belief.value !== null ? { ...belief, stale: true } : belief
 }
 
-/** A key does nothing while the panel knows that its link is down. */
-function key(program: PanelProgram, state: PanelState, now: number, load: number, want: string): PanelStepped {
-  const message = program.messages[load]
-  const output = program.outputs[load]
-  const belief = state.beliefs[load]
-  if (!state.up || !message || !belief || !output) return { state, sends: [] }
-  const value = asked(output, belief.waiting?.asked ?? belief.value ?? '', want)
-  // A key that flips says so where there is a code for it; what comes of it is the board's to tell.
-  const toggled = want === 'flip' && (message.codes.toggle ?? '') !== ''
-  const [timer = '', ms] = value.split(':')
-  const code = message.codes[toggled ? 'toggle' : timer] ?? ''
-  const said = saying(program, state, ms === undefined || code === '' ? code : timedCode(program.link, code, Number(ms)))
-  if (said.sends.length === 0) return said
-  // What a timer does in between is the board's to tell.
-  if (isTimed(timer)) return said
-  const next = wished(program, belief, value, toggled, now)
-  const held = output.kind === 'held' ? { ...said.state, holds: said.state.holds.with(load, value === 'on' ? clock32(now + keepAliveMs(output)) : null) } : said.state
-  return { state: withBelief(held, load, next), sends: said.sends }
-}
-
 /** A code that starts a timer, with a time of its own where the link has room for one. */
 function timedCode(link: Link, code: string, ms: number): string {
   return startsTimers(link) ? withTime(link, code, ms) : code
-}
-
-/** The newest value counts: it goes at once, or as soon as the one before is long enough ago. */
-function slide(program: PanelProgram, state: PanelState, now: number, load: number, want: string): PanelStepped {
-  const before = state.slides[load]
-  if (!state.up) return { state, sends: [] }
-  if (before && !reached(now, before.freeAt)) return { state: { ...state, slides: state.slides.with(load, { ...before, pending: want }) }, sends: [] }
-  return key(program, { ...state, slides: state.slides.with(load, { pending: null, freeAt: clock32(now + SLIDE_MS) }) }, now, load, want)
-}
-
-/** One code for several loads; each is believed as if it had been asked for itself. */
-function scene(program: PanelProgram, state: PanelState, now: number, index: number): PanelStepped {
-  const { code, sets } = program.scenes[index] ?? { code: '', sets: [] }
-  if (!state.up) return { state, sends: [] }
-  const said = saying(program, state, code)
-  if (said.sends.length === 0) return said
-  let next = said.state
-  for (const { load, value } of sets) {
-    const belief = next.beliefs[load]
-    if (program.messages[load] && belief) next = withBelief(next, load, wished(program, belief, value, false, now))
-  }
-  return { state: next, sends: said.sends }
-}
-
-/** What a key shows after it asked for a value. */
-function wished(program: PanelProgram, belief: Belief, value: string, toggled: boolean, now: number): Belief {
-  const { policy, timeoutMs, retries } = program.panel.belief
-  if (policy === 'assume') return { value, stale: false, waiting: null }
-  return policy === 'confirm' ? { ...belief, waiting: { asked: value, toggled, since: now, due: clock32(now + timeoutMs), triesLeft: retries } } : belief
-}
-
-/** A command on its way out, with its proof where the link asks for one. */
-function saying(program: PanelProgram, state: PanelState, code: string): PanelStepped {
-  const signed = program.link.auth.kind === 'counter'
-  const counter = state.counter + (signed ? 1 : 0)
-  const text = sealedText(program.link, code, { secret: program.secret, counter })
-  return text === '' ? { state, sends: [] } : { state: signed ? { ...state, counter } : state, sends: [text] }
 }
 
 /** Three keep-alives in the time that the controller allows: one may be lost, one may be late. */
@@ -218,28 +385,26 @@ export function keepAliveMs(output: Extract<Output, { kind: 'held' }>): number {
   return Math.floor(output.timeoutMs / 3)
 }
 
-function received(program: PanelProgram, state: PanelState, text: string, via: Via): PanelStepped {
-  if (!state.up) return { state, sends: [] }
-  const heard: Understood[] = []
-  let next = state
-  const hear = (message: string) => {
-    const understood = meaningOf(program, message)
-    if (!understood) return
-    heard.push(understood)
-    next = believed(next, understood)
+interface Whole { heard: readonly Understood[], buffer: string }
+
+/** What a text says, nothing being half-read before it. */
+function understoodWhole(program: PanelProgram, text: string, via: Via): Whole {
+  const key = via === 'stream' ? text : `${via} ${text}`
+  let known = program.known.get(key)
+  if (!known) {
+    known = program.link.kind === 'http'
+      ? { heard: linesIn(via === 'stream' && program.link.answers === 'page' ? 'text' : program.link.answers, text).flatMap(line => meaningOf(program, line) ?? []), buffer: '' }
+      : understoodAfter(program, '', text)
+    if (program.known.size >= KEPT_TEXTS) program.known.clear()
+    program.known.set(key, known)
   }
-  if (program.link.kind === 'http') {
-    // With an event stream open, answers to commands travel on other connections and may be overtaken: the stream counts.
-    if (via === 'command' && program.ignoresReplies) return { state, sends: [] }
-    for (const line of linesIn(via === 'stream' && program.link.answers === 'page' ? 'text' : program.link.answers, text)) hear(line)
-    return { state: next, sends: [], heard }
-  }
-  for (const char of text) {
-    const { buffer, heard: found } = feed(program.reader, next.buffer, char)
-    next = { ...next, buffer }
-    for (const h of found) hear(h.kind === 'code' ? h.code : h.bytes)
-  }
-  return { state: isDatagram(program.link) ? { ...next, buffer: '' } : next, sends: [], heard }
+  return known
+}
+
+/** What bytes say after those that are half-read. */
+function understoodAfter(program: PanelProgram, before: string, text: string): Whole {
+  const { buffer, heard } = feedAll(program.reader, before, text)
+  return { buffer, heard: heard.flatMap(h => meaningOf(program, h.kind === 'code' ? h.code : h.bytes) ?? []) }
 }
 
 function meaningOf(program: PanelProgram, message: string): Understood | null {
@@ -250,60 +415,6 @@ function meaningOf(program: PanelProgram, message: string): Understood | null {
   return program.refusal !== '' && message === program.refusal ? { refused: message } : null
 }
 
-function believed(state: PanelState, understood: Understood): PanelState {
-  if ('sensor' in understood) return { ...state, readings: state.readings.with(understood.sensor, { text: understood.text, stale: false }) }
-  if ('refused' in understood) return state
-  const belief = state.beliefs[understood.load]
-  if (!belief) return state
-  const waiting = belief.waiting && belief.waiting.asked !== understood.value ? belief.waiting : null
-  return withBelief(state, understood.load, { value: understood.value, stale: false, waiting })
-}
-
-function tick(program: PanelProgram, state: PanelState, now: number): PanelStepped {
-  let next = state
-  const sends: string[] = []
-  const say = (code: string) => {
-    const said = saying(program, next, code)
-    next = said.state
-    sends.push(...said.sends)
-  }
-  state.beliefs.forEach((belief, load) => {
-    if (!belief.waiting || !reached(now, belief.waiting.due)) return
-    const { asked, toggled, triesLeft } = belief.waiting
-    if (triesLeft === 0) {
-      next = withBelief(next, load, UNKNOWN)
-      return
-    }
-    const due = clock32(now + program.panel.belief.timeoutMs)
-    next = withBelief(next, load, { ...belief, waiting: { ...belief.waiting, due, triesLeft: triesLeft - 1 } })
-    const message = program.messages[load]
-    if (message) say(message.codes[toggled ? 'toggle' : asked] ?? '')
-  })
-  state.holds.forEach((hold, load) => {
-    const output = program.outputs[load]
-    if (hold === null || !reached(now, hold) || output?.kind !== 'held') return
-    next = { ...next, holds: next.holds.with(load, clock32(now + keepAliveMs(output))) }
-    say(program.messages[load]?.codes.on ?? '')
-  })
-  state.slides.forEach((s, load) => {
-    if (!s || s.pending === null || !reached(now, s.freeAt)) return
-    const said = slide(program, next, now, load, s.pending)
-    next = said.state
-    sends.push(...said.sends)
-  })
-  if (next.pollDue !== null && reached(now, next.pollDue)) {
-    next = { ...next, pollDue: clock32(now + program.panel.pollMs) }
-    sends.push(askText(program.link))
-  }
-  return { state: next, sends }
-}
-
 export function askText(link: Link): string {
   return wireOf(link, link.kind === 'http' ? link.askRoute : link.askCode, 'command')
-}
-
-function withBelief(state: PanelState, load: number, belief: Belief): PanelState {
-  const beliefs = state.beliefs.slice()
-  beliefs[load] = belief
-  return { ...state, beliefs }
 }

@@ -34,7 +34,7 @@ describe('stored designs', () => {
   it.each([['1', glazeV1], ['2', glazeV2], ['3', glazeV3], ['4', glazeV4], ['5', glazeV5]] as const)('one that was stored in version %s is read in the newest, and stored so with the next change', async (_, old) => {
     await store.db.insert(designs).values({ id: 'glaze-room', name: 'Glaze room', place: '', revision: 1, document: structuredClone(old) as never })
     const stored = await maybeDesign(store.db, 'glaze-room')
-    expect([stored?.design.version, stored?.fingerprint]).toEqual([5, 'D0A7B1'])
+    expect([stored?.design.version, stored?.fingerprint]).toEqual([6, 'D0A7B1'])
     expect((await listDesigns(store.db))[0]).toMatchObject({ loads: 4, fingerprint: 'D0A7B1' })
     expect(await saveDesign(store.db, 'glaze-room', 1, stored!.design, 'Changed')).toMatchObject({ kind: 'saved', revision: 2 })
     expect((await maybeRevision(store.db, 'glaze-room', 2))?.design).toEqual(stored?.design)
