@@ -14,7 +14,7 @@ import { bodyIn, shownWire } from '../design/wire'
 import { readingIn } from '../messages/readings'
 import { compileController, type Program } from '../controller/program'
 import { Machine } from '../controller/machine'
-import { type ControllerEvent, type Effect, type Level } from '../controller/step'
+import type { ControllerEvent, Effect, Level } from '../controller/step'
 import { startWorking } from '../controller/state'
 import { compilePanel, PanelMachine, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Understood, type Via } from '../surfaces/panel'
 import { restingRaw, type Raw } from '../controller/readings'
@@ -183,7 +183,7 @@ export class Bench {
 
   /** Plan a script; its steps are recorded as they happen, before whatever else happens at their time was planned. */
   plan(steps: BenchScript['steps']): void {
-    const ahead = steps.map(({ atMs, action }) => ({ t: Math.max(atMs, this.now), seq: this.seq++, action })).toSorted((a, b) => a.t - b.t || a.seq - b.seq)
+    const ahead = steps.map(({ atMs, action }) => ({ t: Math.max(atMs, this.now), seq: (RANK_OF[action.do] ?? RANK.pin) * RANKS_APART + this.seq++, action })).toSorted((a, b) => a.t - b.t || a.seq - b.seq)
     // Steps wait in a list of their own: it is sorted once, and the queue stays short.
     this.steps = [...this.steps.slice(this.nextStep), ...ahead].toSorted((a, b) => a.t - b.t || a.seq - b.seq)
     this.nextStep = 0
@@ -191,7 +191,7 @@ export class Bench {
 
   /** Something that does not belong to the design happens at a time: whoever drives the bench wants to be asked again. */
   ask(atMs: number, run: () => void): void {
-    this.at(Math.max(atMs, this.now), run)
+    this.at(Math.max(atMs, this.now), RANK.pin, run)
   }
 
   value(loadId: string): string {
@@ -306,7 +306,7 @@ export class Bench {
     if (control.kind === 'latching') return this.setLever(input, this.levers[input] === 1 ? 0 : 1)
     for (const { afterMs, level } of finger(control, gesture).moves) {
       if (afterMs === 0) this.setLever(input, level)
-      else this.at(this.now + afterMs, () => this.setLever(input, level))
+      else this.at(this.now + afterMs, RANK.pin, () => this.setLever(input, level))
     }
   }
 
@@ -315,7 +315,7 @@ export class Bench {
     const epoch = ++(this.contactEpoch as number[])[input]!
     if (!this.bouncing) return
     for (const { afterMs, level: now } of bounces(this.contactRandom[input] as Random, level)) {
-      this.at(this.now + afterMs, () => {
+      this.at(this.now + afterMs, RANK.pin, () => {
         // A lever that was moved again bounces for that movement only.
         if (this.contactEpoch[input] === epoch) this.contact(input, now)
       })
@@ -334,7 +334,7 @@ export class Bench {
     const counts = Math.abs(detents) * (this.program.knobs[knob]?.knob.countsPerDetent ?? 0)
     const order = detents > 0 ? RISING : RISING.toReversed()
     for (let i = 0; i < counts; i++) {
-      this.at(this.now + i * COUNT_MS, () => {
+      this.at(this.now + i * COUNT_MS, RANK.pin, () => {
         const lines = order[(order.indexOf(this.knobLines[knob] as number) + 1) % 4] as number
         this.knobLines[knob] = lines
         this.controllerEvent({ kind: 'knob', now: this.now, knob, a: (lines >> 1) as Level, b: (lines & 1) as Level })
@@ -347,7 +347,7 @@ export class Bench {
     const receiver = this.design.sensors[sensor]
     const key = receiver?.kind === 'infrared' ? receiver.keys[action.key] : undefined
     if (!key) throw new RangeError(`"${action.sensorId}" knows no key ${action.key + 1}`)
-    for (let i = 0; i <= action.repeats; i++) this.at(this.now + i * REPEAT_MS, () => this.controllerEvent({ kind: 'infrared', now: this.now, sensor, address: key.address, command: key.command, repeat: i > 0 }))
+    for (let i = 0; i <= action.repeats; i++) this.at(this.now + i * REPEAT_MS, RANK.infrared, () => this.controllerEvent({ kind: 'infrared', now: this.now, sensor, address: key.address, command: key.command, repeat: i > 0 }))
   }
 
   private sense(sensor: number, raw: Raw): void {
@@ -371,7 +371,7 @@ export class Bench {
     this.powered = true
     const epoch = ++this.bootEpoch
     this.bootLevels.forEach((lines, load) => lines.forEach((level, line) => this.lineIs(load, line, level)))
-    this.at(this.now + (this.design.controllers[0]?.bootMs ?? 0), () => {
+    this.at(this.now + (this.design.controllers[0]?.bootMs ?? 0), RANK.boot, () => {
       if (epoch !== this.bootEpoch) return
       closeInterval(this.trace.powerCuts, this.now)
       this.boot()
@@ -429,7 +429,7 @@ export class Bench {
     if (!link?.up) return
     this.disconnect(link)
     const { epoch } = link
-    this.at(this.now + BOX_START_MS, () => {
+    this.at(this.now + BOX_START_MS, RANK.linkUp, () => {
       if (epoch === link.epoch && this.reachable(link) && !link.up) this.connect(link)
     })
   }
@@ -445,7 +445,7 @@ export class Bench {
   private reconnectSoon(unit: LinkUnit): void {
     if (!this.reachable(unit) || unit.up) return
     const epoch = unit.epoch
-    this.at(this.now + unit.link.timing.reconnectMs, () => {
+    this.at(this.now + unit.link.timing.reconnectMs, RANK.linkUp, () => {
       if (epoch === unit.epoch && this.reachable(unit)) this.connect(unit)
     })
   }
@@ -468,7 +468,7 @@ export class Bench {
     if (this.tracing) this.trace.down[unit.link.id]?.push({ fromMs: this.now, toMs: null })
     this.loseOnWay(unit)
     this.controllerEvent({ kind: 'linkDown', now: this.now, link: unit.index })
-    this.at(this.now + unit.link.timing.dropDetectMs, () => {
+    this.at(this.now + unit.link.timing.dropDetectMs, RANK.panel, () => {
       if (epoch === unit.epoch && unit.panel) this.panelUnitEvent(unit.panel, { kind: 'linkDown', now: this.now }, null)
     })
   }
@@ -495,7 +495,7 @@ export class Bench {
     const due = controller.nextDue
     if (due === null || this.controllerTickAt === due) return
     this.controllerTickAt = due
-    this.push(this.fromClock(due), 'tick', null, null, due, null)
+    this.push(this.fromClock(due), 'tick', RANK.tick, null, null, due, null)
   }
 
   private effect(effect: Effect): void {
@@ -515,7 +515,7 @@ export class Bench {
   /** The link takes the next message when this one has left. */
   private sentSoon(unit: LinkUnit, text: string): void {
     const { epoch } = unit
-    this.at(this.now + Math.max(1, this.wireOf(unit, text)), () => {
+    this.at(this.now + Math.max(1, this.wireOf(unit, text)), RANK.received, () => {
       if (epoch === unit.epoch) this.controllerEvent({ kind: 'sent', now: this.now, link: unit.index })
     })
   }
@@ -524,7 +524,7 @@ export class Bench {
     this.figures.memoryWrites++
     if (this.tracing) this.trace.saves.push({ t: this.now, loadId: this.design.loads[load]?.id ?? '', value })
     const epoch = this.bootEpoch
-    this.at(this.now + MEMORY_WRITE_MS, () => {
+    this.at(this.now + MEMORY_WRITE_MS, RANK.tick, () => {
       if (epoch === this.bootEpoch) this.controllerEvent({ kind: 'memoryDone', now: this.now })
     })
   }
@@ -553,7 +553,7 @@ export class Bench {
     const due = machine.nextDue
     if (due === null || unit.tickAt === due) return
     unit.tickAt = due
-    this.push(this.fromClock(due), 'panelTick', null, unit, due, null)
+    this.push(this.fromClock(due), 'panelTick', RANK.panel, null, unit, due, null)
   }
 
   private wireOf(unit: LinkUnit, text: string): number {
@@ -608,7 +608,7 @@ export class Bench {
 
   private travel(unit: LinkUnit, dir: Dir, text: string, via: Via, arrival: number, press: Press | null, load: number): void {
     unit.ways[dir].onWay++
-    const event = this.push(arrival, 'arrive', unit, null, unit.epoch, press)
+    const event = this.push(arrival, 'arrive', dir === 'up' ? RANK.received : RANK.panel, unit, null, unit.epoch, press)
     event.dir = dir
     event.via = via
     event.text = text
@@ -638,7 +638,7 @@ export class Bench {
   /** What is sent comes back to its sender, after the time that it takes on the wire. */
   private echo(unit: LinkUnit, dir: Dir, text: string): void {
     const { epoch } = unit
-    this.at(this.now + Math.max(1, this.wireOf(unit, text)), () => {
+    this.at(this.now + Math.max(1, this.wireOf(unit, text)), RANK.received, () => {
       if (epoch === unit.epoch && unit.up) this.arrive(unit, dir === 'up' ? 'down' : 'up', text, 'stream')
     })
   }
@@ -712,12 +712,12 @@ export class Bench {
     })
   }
 
-  private at(t: number, run: () => void): void {
-    this.push(t, 'run', null, null, 0, null).run = run
+  private at(t: number, rank: number, run: () => void): void {
+    this.push(t, 'run', rank, null, null, 0, null).run = run
   }
 
-  private push(t: number, kind: Planned['kind'], unit: LinkUnit | null, panel: PanelUnit | null, epoch: number, press: Press | null): Planned {
-    const event: Planned = { t, seq: this.seq++, kind, unit, panel, dir: 'up', via: 'stream', text: '', epoch, press, load: -1, run: null }
+  private push(t: number, kind: Planned['kind'], rank: number, unit: LinkUnit | null, panel: PanelUnit | null, epoch: number, press: Press | null): Planned {
+    const event: Planned = { t, seq: rank * RANKS_APART + this.seq++, kind, unit, panel, dir: 'up', via: 'stream', text: '', epoch, press, load: -1, run: null }
     this.queue.push(event)
     return event
   }
@@ -750,6 +750,15 @@ export class Bench {
     return this.program.loadIndex.get(loadOf(this.design, loadId).id) as number
   }
 }
+
+/** Order of what happens at the same time (docs/behaviour.md); panels come after the board. */
+const RANK = { boot: 0, linkDown: 1, linkUp: 2, tick: 3, pin: 4, infrared: 5, sample: 6, received: 7, panel: 8 } as const
+const RANK_OF: Partial<Record<Action['do'], number>> = {
+  powerOff: RANK.boot, powerOn: RANK.boot, restart: RANK.boot, linkDown: RANK.linkDown, routerDown: RANK.linkDown, frontDown: RANK.linkDown, strangerOn: RANK.linkDown, restartBox: RANK.linkDown,
+  linkUp: RANK.linkUp, routerUp: RANK.linkUp, frontUp: RANK.linkUp, strangerOff: RANK.linkUp, remote: RANK.infrared, sense: RANK.sample, key: RANK.panel, slide: RANK.panel, scene: RANK.panel,
+}
+/** More than any run has events, so that a rank and a running number make one number. */
+const RANKS_APART = 2 ** 46
 
 /** Readings of the two lines of a knob, `a` first, in the order of turning up. */
 const RISING: readonly number[] = [3, 1, 0, 2]

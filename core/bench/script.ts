@@ -31,11 +31,22 @@ export const actionSchema = z.discriminatedUnion('do', [
 ])
 export type Action = z.infer<typeof actionSchema>
 
+const at = z.number().int().min(0).max(24 * 3_600_000)
+/** What is expected of a run: judged at `atMs` + `withinMs`, or over a stretch. "truth": what is so at that moment. */
+export const expectationSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('shows'), atMs: at, withinMs: at, surfaces: z.array(id).max(12).describe('None named: all that have to do with the load'), loadId: id, value: z.string().min(1).max(16).describe('A value, or "truth"') }),
+  z.strictObject({ kind: z.literal('is'), atMs: at, withinMs: at, loadId: id, value: z.string().min(1).max(16) }),
+  z.strictObject({ kind: z.literal('stays'), fromMs: at, toMs: at, loadId: id }),
+])
+export type Expectation = z.infer<typeof expectationSchema>
+
 export const MAX_SCRIPT = 20_000
 export const scriptSchema = z.strictObject({
   seed: z.number().int().min(0).max(0xFFFFFFFF).default(1),
   untilMs: z.number().int().min(0).max(24 * 3_600_000).optional(),
   steps: z.array(z.strictObject({ atMs: z.number().int().min(0).max(24 * 3_600_000), action: actionSchema })).max(MAX_SCRIPT),
+  /** What is expected; a run without is a run all the same. */
+  expects: z.array(expectationSchema).max(200).optional(),
   /** Fixed fates of single messages, by "link up|down n" (n counts from 0): arrival time in ms, or lost. */
   fates: z.record(z.string(), z.union([z.number().int().min(0), z.literal('lost')])).optional(),
 })

@@ -359,4 +359,3 @@ function valueOf(text: string): unknown {
   if (/^\[[\d,]*\]$/.test(text)) return text.slice(1, -1).split(',').map(Number)
   return text === 'yes' ? true : text === 'none' ? null : text
 }
-

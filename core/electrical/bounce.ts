@@ -3,6 +3,7 @@
  * (value change dump, IEEE 1364) of one wire.
  */
 import Papa from 'papaparse'
+import { BadDump, readVcd } from '../bytes/vcd'
 import { BadInput, figure, limit, sum, type Sum } from './sum'
 
 export interface Edge { seconds: number, level: 0 | 1 }
@@ -27,23 +28,21 @@ export function edgesFromCsv(text: string): Edge[] {
   return changesOnly(samples.map(s => ({ seconds: s.seconds, level: s.value > (low + high) / 2 ? 1 : 0 })))
 }
 
-const TIME_UNITS: Record<string, number> = { s: 1, ms: 1e-3, us: 1e-6, ns: 1e-9, ps: 1e-12, fs: 1e-15 }
-
 /** One wire of a dump: the named one, or the first. */
 export function edgesFromVcd(text: string, wire?: string): Edge[] {
-  const scale = /\$timescale\s+(\d+)\s*(s|ms|us|ns|ps|fs)\s+\$end/.exec(text)
-  if (!scale) throw new BadInput('$timescale', 'this dump has no $timescale, so its times mean nothing')
-  const unit = Number(scale[1]) * (TIME_UNITS[scale[2] ?? 's'] ?? 1)
-  const wires = [...text.matchAll(/\$var\s+\S+\s+1\s+(\S+)\s+(\S+)[^$]*\$end/g)].map(m => ({ code: m[1] ?? '', name: m[2] ?? '' }))
+  const { stepSeconds, signals } = readDump(text)
+  const wires = signals.filter(s => s.kind === 'wire' && s.width === 1)
   const chosen = wire === undefined ? wires[0] : wires.find(w => w.name === wire)
   if (!chosen) throw new BadInput('$var', wire === undefined ? 'this dump has no one-bit wire' : `this dump has no one-bit wire "${wire}"; it has ${wires.map(w => w.name).join(', ') || 'none'}`)
-  const edges: Edge[] = []
-  let seconds = 0
-  for (const token of text.slice(text.indexOf('$enddefinitions')).split(/\s+/)) {
-    if (/^#\d+$/.test(token)) seconds = Number(token.slice(1)) * unit
-    else if (/^[01]/.test(token) && token.slice(1) === chosen.code) edges.push({ seconds, level: token.startsWith('1') ? 1 : 0 })
+  return changesOnly(chosen.changes.flatMap(({ t, value }) => value === '0' || value === '1' ? [{ seconds: t * stepSeconds, level: value === '1' ? 1 as const : 0 as const }] : []))
+}
+
+function readDump(text: string) {
+  try { return readVcd(text) }
+  catch (error) {
+    if (error instanceof BadDump) throw new BadInput(`line ${error.line}`, error.message.replace(/^line \d+: /, ''))
+    throw error
   }
-  return changesOnly(edges)
 }
 
 function changesOnly(edges: Edge[]): Edge[] {

@@ -1,9 +1,8 @@
 /** Designs that measurements are made with. */
 import { blankDesign } from '../../core/design/blank'
 import { applyEdit, type Edit } from '../../core/design/edits'
-import type { Design, PanelKey } from '../../core/design/schema'
+import type { Design, PanelKey, Message } from '../../core/design/schema'
 import { assign } from '../../core/messages/assign'
-import type { Message } from '../../core/design/schema'
 
 /** Ten loads on four surfaces: a wall with a button each, a phone, a browser that asks, a box over radio. Everything is reported. */
 export function tenLoads(): Design {
