@@ -37,7 +37,14 @@ export interface ProfileReport {
   days: number
   events: number
   surfaces: {
-    surfaceId: string, wrongSecondsADay: Estimate, unsureSecondsADay: Estimate, longestWrongMs: number, delays: DelayFigures, pressesADay: Estimate, missedADay: Estimate, doubledADay: Estimate
+    surfaceId: string
+    wrongSecondsADay: Estimate
+    unsureSecondsADay: Estimate
+    longestWrongMs: number
+    delays: DelayFigures
+    pressesADay: Estimate
+    missedADay: Estimate
+    doubledADay: Estimate
     /** By load, in the order of the design; null where it has nothing to do with it. */
     loads: ({ loadId: string, wrongSecondsADay: Estimate, longestWrongMs: number } | null)[]
     /** Delays as bars, for drawing. */

@@ -117,7 +117,10 @@ export function study(design: Design, recording: Recording, roles: readonly Role
       for (const { seconds } of wire.edges.slice(1)) if (!causes.some(c => c <= seconds && seconds - c <= slack)) found.push({ what: 'moved by itself', atSeconds: seconds, wire: wire.name, words: `nothing was pressed or received in the ${ms(slack)} before` })
     }
     if (role?.is === 'toBoard') {
-      const answers = recording.wires.flatMap((w, j) => { const r = roles[j]; return r?.is === 'fromBoard' && r.linkId === role.linkId ? bursts(w.edges) : [] })
+      const answers = recording.wires.flatMap((w, j) => {
+        const r = roles[j]
+        return r?.is === 'fromBoard' && r.linkId === role.linkId ? bursts(w.edges) : []
+      })
       for (const at of bursts(wire.edges)) if (!answers.some(a => a >= at && a - at <= ANSWER_S)) found.push({ what: 'no answer', atSeconds: at, wire: wire.name, words: `nothing came from the board within ${ANSWER_S} s` })
     }
   })

@@ -96,7 +96,10 @@ export function readVcd(text: string): Dump {
         continue
       }
       case '$scope': scope.push(upTo(line)[1] ?? ''); continue
-      case '$upscope': upTo(line); scope.pop(); continue
+      case '$upscope':
+        upTo(line)
+        scope.pop()
+        continue
       case '$var': {
         const [kind = '', width = '', code = '', name = ''] = upTo(line)
         if (code === '' || name === '' || !(Number(width) >= 1)) throw new BadDump(line, 'a $var has a kind, a width, a code and a name')

@@ -38,7 +38,14 @@ export type Motion =
   | null
 
 export interface TimedMotion {
-  kind: 'timed', steady: boolean, onDue: number | null, onDone: boolean, offDue: number | null, blinkDue: number | null, high: boolean, times: Readonly<Record<Timed, number>>
+  kind: 'timed'
+  steady: boolean
+  onDue: number | null
+  onDone: boolean
+  offDue: number | null
+  blinkDue: number | null
+  high: boolean
+  times: Readonly<Record<Timed, number>>
   /** What the output does; it differs from what its sources want while a least time is not over. */
   is: boolean
   /** Until then it may not change; null = it may. */

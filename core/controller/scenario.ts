@@ -162,7 +162,8 @@ export function played(scenario: Scenario, implementation: Implementation): { ou
     }
   }
   pass(scenario.endMs, true)
-  return { outputs, told: scenario.told.map((line) => { const load = loadIndex(design, line.split(' ')[0] ?? ''); return `${design.loads[load]?.id ?? ''} ${implementation.value(load)}` }) }
+  const toldNow = (line: string) => `${line.split(' ')[0] ?? ''} ${implementation.value(loadIndex(design, line.split(' ')[0] ?? ''))}`
+  return { outputs, told: scenario.told.map(toldNow) }
 }
 
 function effectText(design: Design, effect: Effect): string {

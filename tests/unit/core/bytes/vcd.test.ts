@@ -98,8 +98,8 @@ describe('value change dumps', () => {
     expect(compared).toBeGreaterThan(100)
   })
   it.each([
-    ['#5\n1!', /no \$var tells of/], ['$timescale 3 weeks $end', /\$timescale is a number/], ['$timescale 1 ns $end\n$enddefinitions $end\n#5\n#4', /go back/], ['$timescale 1 ns', /no \$end/],
-    ['$enddefinitions $end', /no \$timescale/], ['$timescale 1 ns $end $var wire 1 ! $end', /a kind, a width, a code and a name/], ['$nonsense $end', /no section/], ['$timescale 1 ns $end $var wire 2 ! a $end\n#1\nb2 !', /"2" is no value of a/],
+    ['$timescale 1 ns $end\n#5\n1!', /no \$var tells of/], ['$timescale 3 weeks $end', /\$timescale is a number/], ['$timescale 1 ns $end\n$enddefinitions $end\n#5\n#4', /go back/], ['$timescale 1 ns', /no \$end/],
+    ['$enddefinitions $end', /no \$timescale/], ['$timescale 1 ns $end $var wire 1 ! $end', /a kind, a width, a code and a name/], ['$timescale 1 ns $end $nonsense $end', /no section/], ['$timescale 1 ns $end $var wire 2 ! a $end\n#1\nb2 !', /"2" is no value of a/],
   ])('%j is refused with its line', (text, words) => {
     expect(() => readVcd(text)).toThrow(BadDump)
     expect(() => readVcd(text)).toThrow(words)

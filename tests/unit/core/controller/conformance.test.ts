@@ -54,9 +54,10 @@ describe('the scenarios themselves', () => {
   it('a controller that does nothing fails all of them that expect a move; one that is a millisecond late too', () => {
     const asleep: Implementation = { handle: () => [], due: () => null, value: () => '' }
     for (const s of SCENARIOS) if (s.expected.length) expect(played(s, asleep).outputs).not.toEqual(s.expected)
+    const later = (due: number | null) => due === null ? null : (due + 1) >>> 0
     const late = (s: Scenario): Implementation => {
       const inner = working(s)
-      return { ...inner, due: () => { const due = inner.due(); return due === null ? null : (due + 1) >>> 0 } }
+      return { ...inner, due: () => later(inner.due()) }
     }
     const caught = SCENARIOS.filter(s => played(s, late(s)).outputs.join() !== s.expected.join())
     expect(caught.length).toBeGreaterThan(60)
