@@ -2,7 +2,7 @@
 /** Verdict as a shape: filled = in step, hatched = can go stale, half = can stay unsure, hollow = shows nothing, dotted = not examined. */
 import type { CellState } from '../../core/checks/sheet'
 
-const props = defineProps<{ state: CellState }>()
+const props = defineProps<{ state: CellState, label?: string }>()
 const WORDS: Record<CellState, string> = { 'in step': 'in step', 'stale': 'can go stale', 'unsure': 'can stay unsure', 'shows nothing': 'shows nothing', 'not examined': 'not examined' }
 const id = useId()
 </script>
@@ -10,7 +10,7 @@ const id = useId()
 <template>
   <svg
     class="glyph" :class="props.state.replace(' ', '-')" viewBox="0 0 14 14" width="14" height="14"
-    role="img" :aria-label="WORDS[props.state]"
+    role="img" :aria-label="props.label ?? WORDS[props.state]"
   >
     <defs>
       <pattern :id="id" width="3.2" height="3.2" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">

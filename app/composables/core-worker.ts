@@ -1,10 +1,11 @@
-/** Workers over the core: one for findings after each edit, one for proofs, so that neither waits for the other. */
+/** Workers over the core: one for findings after each edit, one for proofs, one for weeks of use, so that none waits for another. */
 import { wrap, type Remote } from 'comlink'
 import type { CoreWorker } from '../workers/core.worker'
 
-const workers = new Map<'check' | 'proof', Remote<CoreWorker>>()
+type Purpose = 'check' | 'proof' | 'weeks'
+const workers = new Map<Purpose, Remote<CoreWorker>>()
 
-export function coreWorker(purpose: 'check' | 'proof'): Remote<CoreWorker> {
+export function coreWorker(purpose: Purpose): Remote<CoreWorker> {
   let worker = workers.get(purpose)
   if (!worker) {
     worker = wrap<CoreWorker>(new Worker(new URL('../workers/core.worker.ts', import.meta.url), { type: 'module', name: purpose }))

@@ -1,7 +1,8 @@
 /** Draws the visible part of a bench run: ribbons of belief, messages that cross, faults, the cursor. */
-import { at, differs, indexAt, isDefinite, type BeliefChange, type Interval, type Trace, type TracedMessage, type TruthChange } from '../../core/bench/trace'
-import { linkOf, loadOf, maybeMessage } from '../../core/design/find'
-import type { Design, Output } from '../../core/design/schema'
+import { at, differs, firstSentAt, indexAt, isDefinite, LONGEST_WAY_MS, type BeliefChange, type Interval, type Trace, type TracedMessage, type TruthChange } from '../../core/bench/trace'
+import { actsOn, linkOf, loadOf, maybeMessage } from '../../core/design/find'
+import type { Recording, Role } from '../../core/bench/recording'
+import type { Design, HandSurface, Output } from '../../core/design/schema'
 import { shareOf } from '../../core/design/values'
 import { TIME_SCALE_PX, type BenchColumn } from './bench-columns'
 
@@ -13,6 +14,12 @@ export interface TimelineView {
   loadId: string
   nowMs: number
   cursorMs: number | null
+  hoverMs: number | null
+  markers: readonly number[]
+  /** Messages of other loads too. */
+  allMessages: boolean
+  /** A recording of the real thing, and what its wires stand for; it begins at `atMs`. */
+  probe: { recording: Recording, roles: readonly Role[], atMs: number } | null
   fromMs: number
   pxPerMs: number
   width: number
@@ -21,8 +28,6 @@ export interface TimelineView {
 }
 
 const RIBBON_PX = 22
-/** Messages take at most this long; how far back the search for visible ones begins, ms. */
-const LONGEST_MESSAGE_MS = 10_000
 
 export function timelineColours(element: Element): Colours {
   const style = getComputedStyle(element)
@@ -39,6 +44,9 @@ export function drawTimeline(c: CanvasRenderingContext2D, view: TimelineView): v
   drawMessages(c, view)
   drawMarks(c, view)
   drawNow(c, view)
+  drawProbe(c, view)
+  drawMarkers(c, view)
+  if (view.hoverMs !== null) drawHover(c, view, view.hoverMs)
   if (view.cursorMs !== null) drawCursor(c, view, view.cursorMs)
 }
 
@@ -48,38 +56,50 @@ const leftOf = (view: TimelineView, i: number) => TIME_SCALE_PX + i * columnWidt
 const middleOf = (view: TimelineView, i: number) => leftOf(view, i) + columnWidth(view) / 2
 const endMs = (view: TimelineView) => view.fromMs + view.height / view.pxPerMs
 
-const STEPS_MS = [100, 200, 500, 1000, 2000, 5000, 10_000, 30_000, 60_000]
+const STEPS_MS = [0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000, 30_000, 60_000, 300_000, 600_000, 1_800_000, 3_600_000, 7_200_000, 21_600_000]
 function drawScale(c: CanvasRenderingContext2D, view: TimelineView): void {
   const { colours } = view
-  const step = STEPS_MS.find(s => s * view.pxPerMs >= 46) ?? 60_000
+  const step = STEPS_MS.find(s => s * view.pxPerMs >= 46) ?? 21_600_000
   c.strokeStyle = colours.rule
   c.fillStyle = colours.second
   c.font = `600 13px ${colours.mono}`
   c.textAlign = 'right'
   c.textBaseline = 'middle'
   c.lineWidth = 1
-  for (let t = Math.floor(view.fromMs / step) * step; t <= Math.min(endMs(view), view.nowMs + step); t += step) {
-    const y = Math.round(yOf(view, t)) + 0.5
+  const first = Math.max(0, Math.floor(view.fromMs / step))
+  for (let n = first; n * step <= Math.min(endMs(view), view.nowMs + step); n++) {
+    const y = Math.round(yOf(view, n * step)) + 0.5
     line(c, TIME_SCALE_PX, y, view.width, y)
-    c.fillText(timeLabel(t, step), TIME_SCALE_PX - 8, t === 0 ? Math.max(8, y) : y)
+    c.fillText(step < 10 ? `+${Number(((n * step) % 1000).toFixed(2))} ms` : timeLabel(n * step, step), TIME_SCALE_PX - 8, n === 0 ? Math.max(8, y) : y)
   }
+  if (step >= 10) return
+  // So close, the scale counts from the whole second that it begins in.
+  c.fillStyle = colours.paper
+  c.fillRect(0, 0, TIME_SCALE_PX - 2, 22)
+  c.fillStyle = colours.ink
+  c.fillText(timeLabel(Math.floor(view.fromMs / 1000) * 1000, 1000), TIME_SCALE_PX - 8, 11)
 }
 
-function timeLabel(t: number, step: number): string {
-  const digits = step < 1000 ? 1 : 0
+/** A time as far as its step tells it: "0.3 s", "1.00012 s", "2:05", "5:30:00". */
+export function timeLabel(t: number, step: number): string {
+  const digits = step >= 1000 ? 0 : Math.max(0, Math.ceil(-Math.log10(step / 1000)))
   const s = t / 1000
-  if (s < 60) return `${s.toFixed(digits)} s`
-  const minutes = Math.floor(s / 60)
-  return `${minutes}:${(s - minutes * 60).toFixed(digits).padStart(digits ? 4 : 2, '0')}`
+  if (s < 60) return `${s.toFixed(digits)}${digits > 4 ? '' : ' s'}`
+  const clock = (n: number) => String(Math.floor(n)).padStart(2, '0')
+  const rest = (s % 60).toFixed(digits).padStart(digits ? digits + 3 : 2, '0')
+  return s < 3600 ? `${Math.floor(s / 60)}:${rest}` : step >= 60_000 ? `${Math.floor(s / 3600)}:${clock(s / 60 % 60)} h` : `${Math.floor(s / 3600)}:${clock(s / 60 % 60)}:${rest}`
 }
 
 function drawColumn(c: CanvasRenderingContext2D, view: TimelineView, column: BenchColumn, i: number): void {
   c.strokeStyle = view.colours.rule
   line(c, Math.round(leftOf(view, i)) + 0.5, 0, Math.round(leftOf(view, i)) + 0.5, view.height)
   const truth = view.trace.truth[view.loadId] ?? []
-  if (column.kind === 'controller') return drawTruth(c, view, truth, middleOf(view, i))
+  if (column.kind === 'controller') {
+    drawTruth(c, view, truth, middleOf(view, i))
+    return drawLines(c, view, i)
+  }
   const { surface } = column
-  if (surface.kind === 'hand') return
+  if (surface.kind === 'hand') return drawContacts(c, view, surface, i)
   drawDown(c, view, view.trace.down[surface.linkId] ?? [], i, 'out of reach')
   const beliefs = view.trace.beliefs[surface.id]?.[view.loadId]
   if (beliefs && maybeMessage(linkOf(view.design, surface.linkId), view.loadId)) drawBeliefs(c, view, beliefs, truth, middleOf(view, i))
@@ -87,25 +107,147 @@ function drawColumn(c: CanvasRenderingContext2D, view: TimelineView, column: Ben
 
 function drawTruth(c: CanvasRenderingContext2D, view: TimelineView, truth: TruthChange[], x: number): void {
   const { output } = loadOf(view.design, view.loadId)
-  eachSpan(view, truth, (change, y0, y1) => ribbon(c, view, x, y0, y1, { fill: view.colours.raised, edge: view.colours.ink, ink: inkOf(output, change.value) }))
+  eachRun(view, truth, (from, to, i) => ribbon(c, view, x, yOf(view, from), yOf(view, to), { fill: view.colours.raised, edge: view.colours.ink, ink: inkOf(output, truth[i]?.value ?? '') }))
 }
 
-/** Belief against truth, cut at the changes of both. */
+/** Belief against truth, cut at the changes of both. Within a row of pixels what is wrong counts. */
 function drawBeliefs(c: CanvasRenderingContext2D, view: TimelineView, beliefs: BeliefChange[], truth: TruthChange[], x: number): void {
   const { output } = loadOf(view.design, view.loadId)
   const from = Math.max(0, view.fromMs)
   const to = Math.min(view.nowMs, endMs(view))
+  const pixel = 1 / view.pxPerMs
   let i = Math.max(0, indexAt(beliefs, from))
   let j = Math.max(0, indexAt(truth, from))
   for (let t = from; t < to;) {
-    const next = Math.min(to, beliefs[i + 1]?.t ?? Infinity, truth[j + 1]?.t ?? Infinity)
-    const shown = at(beliefs, t)?.shown ?? 'unknown'
-    ribbon(c, view, x, yOf(view, t), yOf(view, next), toneOf(view.colours, output, shown, differs(shown, at(truth, t)?.value)))
+    let next = Math.min(to, beliefs[i + 1]?.t ?? Infinity, truth[j + 1]?.t ?? Infinity)
+    let shown = beliefs[i]?.shown ?? 'unknown'
+    let wrong = differs(shown, truth[j]?.value)
+    if (next - t < pixel && next < to) {
+      // Many changes in one row: it is passed at once.
+      next = Math.min(to, t + pixel)
+      const [i1, j1] = [indexAt(beliefs, next), indexAt(truth, next)]
+      for (let n = Math.max(i, i1 - LOOKED_AT); n <= i1 && !wrong; n++) {
+        const change = beliefs[n]
+        if (change && differs(change.shown, at(truth, change.t)?.value)) [shown, wrong] = [change.shown, true]
+      }
+      for (let n = Math.max(j, j1 - LOOKED_AT); n <= j1 && !wrong; n++) {
+        const change = truth[n]
+        if (change && differs(at(beliefs, change.t)?.shown, change.value)) wrong = true
+      }
+    }
+    ribbon(c, view, x, yOf(view, t), yOf(view, next), toneOf(view.colours, output, shown, wrong))
     if (next >= to) break
-    if (beliefs[i + 1]?.t === next) i++
-    if (truth[j + 1]?.t === next) j++
+    i = Math.max(i, indexAt(beliefs, next))
+    j = Math.max(j, indexAt(truth, next))
     t = next
   }
+}
+/** Changes within a row of pixels that are looked at: a row is drawn in bounded time. */
+const LOOKED_AT = 12
+
+/** Stretches between changes that are visible; those shorter than a row of pixels are passed together. */
+function eachRun(view: TimelineView, changes: readonly { t: number }[], draw: (from: number, to: number, i: number) => void): void {
+  const to = Math.min(view.nowMs, endMs(view))
+  const pixel = 1 / view.pxPerMs
+  for (let i = Math.max(0, indexAt(changes, Math.max(0, view.fromMs))); i < changes.length;) {
+    const from = changes[i]?.t ?? 0
+    if (from > to) return
+    let next = changes[i + 1]?.t ?? to
+    let n = i + 1
+    if (next - from < pixel) {
+      n = Math.max(n, indexAt(changes, from + pixel))
+      next = changes[n]?.t ?? to
+    }
+    draw(from, Math.min(next, to), i)
+    i = n
+  }
+}
+
+const LANE_PX = 26
+/** The contacts that act on the load, as a probe would see them: closed is the inner side. */
+function drawContacts(c: CanvasRenderingContext2D, view: TimelineView, surface: HandSurface, i: number): void {
+  const controls = surface.controls.filter(control => actsOn(control, view.loadId).length > 0)
+  controls.forEach((control, n) => {
+    const changes = view.trace.contacts[control.id] ?? []
+    const x = leftOf(view, i) + columnWidth(view) - 14 - n * LANE_PX
+    drawLevel(c, view, [{ t: 0, level: 1 }, ...changes], x, 1, view.colours.second)
+  })
+}
+
+/** The lines themselves, beside what is told of them. */
+function drawLines(c: CanvasRenderingContext2D, view: TimelineView, i: number): void {
+  const lines = view.trace.lines[view.loadId] ?? []
+  const { output } = loadOf(view.design, view.loadId)
+  lines.forEach((changes, n) => {
+    const most = output.kind === 'level' ? 255 : output.kind === 'opposed' && output.drive === 'stepper' && n === 0 ? output.stepHz : 1
+    drawLevel(c, view, changes, leftOf(view, i) + columnWidth(view) - 14 - n * LANE_PX, most, view.colours.second)
+  })
+}
+
+/** A level over time as a thin line, high to the right; nothing where nothing drives it. */
+function drawLevel(c: CanvasRenderingContext2D, view: TimelineView, changes: readonly { t: number, level: number | null }[], x: number, most: number, colour: string): void {
+  const place = (level: number) => x - 9 + level / most * 9
+  c.strokeStyle = colour
+  c.lineWidth = 1.2
+  c.beginPath()
+  let open = false
+  eachRun(view, changes, (from, to, i) => {
+    const level = changes[i]?.level ?? null
+    if (level === null) {
+      open = false
+      return
+    }
+    const y0 = Math.max(-2, yOf(view, from))
+    if (open) c.lineTo(place(level), y0)
+    else c.moveTo(place(level), y0)
+    c.lineTo(place(level), Math.min(view.height + 2, yOf(view, to)))
+    open = true
+  })
+  c.stroke()
+}
+
+/** Wires of a recording that stand for what is shown, beside the lanes of the bench. */
+function drawProbe(c: CanvasRenderingContext2D, view: TimelineView): void {
+  if (!view.probe) return
+  const { recording, roles, atMs } = view.probe
+  recording.wires.forEach((wire, w) => {
+    const role = roles[w]
+    const column = role?.is === 'line' ? view.columns.findIndex(x => x.kind === 'controller')
+      : role?.is === 'contact' ? view.columns.findIndex(x => x.kind === 'surface' && x.surface.kind === 'hand' && x.surface.controls.some(k => k.id === role.controlId && actsOn(k, view.loadId).length > 0))
+        : role?.is === 'toBoard' || role?.is === 'fromBoard' ? view.columns.findIndex(x => x.kind === 'surface' && x.surface.kind !== 'hand' && x.surface.linkId === role.linkId) : -1
+    if (column < 0 || (role?.is === 'line' && role.loadId !== view.loadId)) return
+    const x = leftOf(view, column) + 18 + (role?.is === 'fromBoard' ? LANE_PX : 0)
+    drawLevel(c, view, wire.edges.map(e => ({ t: atMs + e.seconds * 1000, level: e.level })), x, 1, view.colours.cursor)
+  })
+}
+
+function drawMarkers(c: CanvasRenderingContext2D, view: TimelineView): void {
+  view.markers.forEach((t, i) => {
+    const y = yOf(view, t)
+    if (y < -10 || y > view.height + 10) return
+    c.strokeStyle = view.colours.cursor
+    c.lineWidth = 1
+    c.setLineDash([6, 3])
+    line(c, TIME_SCALE_PX, y, view.width, y)
+    c.setLineDash([])
+    c.fillStyle = view.colours.cursor
+    c.font = `700 13px ${view.colours.sans}`
+    c.textAlign = 'left'
+    c.textBaseline = 'bottom'
+    c.fillText(markerName(i), TIME_SCALE_PX + 5, y - 2)
+  })
+}
+
+export function markerName(i: number): string {
+  return String.fromCharCode(65 + i)
+}
+
+function drawHover(c: CanvasRenderingContext2D, view: TimelineView, t: number): void {
+  c.strokeStyle = view.colours.cursor
+  c.globalAlpha = 0.45
+  c.lineWidth = 1
+  line(c, TIME_SCALE_PX, yOf(view, t), view.width, yOf(view, t))
+  c.globalAlpha = 1
 }
 
 /** `ink`: the part of the width that is inked, from left to right, as shares of it. */
@@ -138,14 +280,6 @@ function ribbon(c: CanvasRenderingContext2D, view: TimelineView, x: number, y0: 
   c.strokeStyle = edge
   c.lineWidth = 1.3
   c.strokeRect(x - RIBBON_PX / 2, top, RIBBON_PX, bottom - top)
-}
-
-function eachSpan<T extends { t: number }>(view: TimelineView, changes: readonly T[], draw: (change: T, y0: number, y1: number) => void): void {
-  for (let i = Math.max(0, indexAt(changes, view.fromMs)); i < changes.length; i++) {
-    const change = changes[i] as T
-    if (change.t > endMs(view)) return
-    draw(change, yOf(view, change.t), yOf(view, Math.min(changes[i + 1]?.t ?? view.nowMs, view.nowMs)))
-  }
 }
 
 function drawDown(c: CanvasRenderingContext2D, view: TimelineView, intervals: readonly Interval[], i: number, words: string): void {
@@ -194,14 +328,60 @@ function drawMessages(c: CanvasRenderingContext2D, view: TimelineView): void {
   const { messages } = view.trace
   const to = endMs(view)
   const controller = view.columns.findIndex(x => x.kind === 'controller')
+  const columns = new Map(view.columns.flatMap((x, i) => x.kind === 'surface' ? [[x.surface.id, i] as const] : []))
   const lastLabel = new Map<string, number>()
-  for (let i = firstSentAt(messages, view.fromMs - LONGEST_MESSAGE_MS); i < messages.length; i++) {
+  /** By column and way: the row of pixels that was drawn last. One line a row is all that can be seen. */
+  const rows = new Map<string, number>()
+  const arrows = new Map<string, number>()
+  const pixel = 1 / view.pxPerMs
+  const first = firstSentAt(messages, view.fromMs - (pixel > 1000 ? 0 : LONGEST_WAY_MS))
+  // Where far more is visible than there are rows, whole rows are passed at once.
+  const crowded = firstSentAt(messages, to) - first > 40 * view.height
+  let inRow = 0
+  let row = -1
+  for (let i = first; i < messages.length; i++) {
     const m = messages[i] as TracedMessage
     if (m.sentMs > to) break
-    if (m.sentMs > view.nowMs || m.endMs < view.fromMs || !m.loadIds.includes(view.loadId)) continue
-    const column = view.columns.findIndex(x => x.kind === 'surface' && x.surface.id === m.surfaceId)
-    if (column >= 0) drawMessage(c, view, m, column, controller, lastLabel)
+    if (crowded) {
+      const here = Math.floor(yOf(view, m.sentMs))
+      inRow = here === row ? inRow + 1 : 0
+      row = here
+      if (inRow > MOST_IN_ROW) {
+        i = Math.max(i, firstSentAt(messages, view.fromMs + (here + 1) * pixel) - 1)
+        continue
+      }
+    }
+    if (m.sentMs > view.nowMs || m.endMs < view.fromMs) continue
+    const about = m.loadIds.includes(view.loadId)
+    if (!about && !view.allMessages) continue
+    const column = columns.get(m.surfaceId)
+    if (column === undefined) continue
+    const key = `${column} ${m.lost ? 'lost' : m.dir}`
+    const y = Math.floor(yOf(view, m.sentMs))
+    if (rows.get(key) === y) continue
+    // Those that follow one another too closely to be told apart are ticks beside their ribbon.
+    const close = y - (arrows.get(key) ?? -Infinity) < APART_PX
+    rows.set(key, y)
+    c.globalAlpha = about ? 1 : 0.3
+    if (close) tick(c, view, m, column, controller)
+    else {
+      arrows.set(key, y)
+      drawMessage(c, view, m, column, controller, lastLabel)
+    }
+    c.globalAlpha = 1
   }
+}
+const MOST_IN_ROW = 30
+/** Arrows nearer than this cover one another. */
+const APART_PX = 11
+
+function tick(c: CanvasRenderingContext2D, view: TimelineView, m: TracedMessage, column: number, controller: number): void {
+  const side = column < controller ? 1 : -1
+  const up = m.dir === 'up'
+  const x = up ? middleOf(view, column) + side * (RIBBON_PX / 2 + 3) : middleOf(view, controller) - side * (RIBBON_PX / 2 + 3)
+  c.strokeStyle = m.lost ? view.colours.differs : view.colours.second
+  c.lineWidth = 1
+  line(c, x, yOf(view, m.sentMs), x + (up ? side : -side) * 12, yOf(view, m.sentMs))
 }
 
 function drawMessage(c: CanvasRenderingContext2D, view: TimelineView, m: TracedMessage, column: number, controller: number, lastLabel: Map<string, number>): void {
@@ -250,6 +430,7 @@ function drawMarks(c: CanvasRenderingContext2D, view: TimelineView): void {
   const { marks } = view.trace
   const controller = view.columns.findIndex(x => x.kind === 'controller')
   let lastY = -Infinity
+  let lastDot = -Infinity
   for (let i = Math.max(0, indexAt(marks, view.fromMs)); i < marks.length; i++) {
     const mark = marks[i]
     if (!mark || mark.t > endMs(view)) return
@@ -257,6 +438,8 @@ function drawMarks(c: CanvasRenderingContext2D, view: TimelineView): void {
     if (mark.t < view.fromMs || column < 0 || mark.loadId !== view.loadId || !BY_HAND.has(mark.action.do)) continue
     const x = middleOf(view, column)
     const y = yOf(view, mark.t)
+    if (y - lastDot < 2) continue
+    lastDot = y
     c.fillStyle = view.colours.ink
     c.beginPath()
     c.arc(x, y, 5.5, 0, Math.PI * 2)
@@ -265,11 +448,11 @@ function drawMarks(c: CanvasRenderingContext2D, view: TimelineView): void {
     if (mark.action.do === 'letGo') c.stroke()
     else c.fill()
     c.lineWidth = 1.4
-    const edge = middleOf(view, controller) - Math.sign(controller - column) * (RIBBON_PX / 2 + 2)
-    c.globalAlpha = 0.5
-    line(c, x + Math.sign(controller - column) * 8, y, edge, y)
-    c.globalAlpha = 1
     if (y - lastY >= 14) {
+      const edge = middleOf(view, controller) - Math.sign(controller - column) * (RIBBON_PX / 2 + 2)
+      c.globalAlpha = 0.5
+      line(c, x + Math.sign(controller - column) * 8, y, edge, y)
+      c.globalAlpha = 1
       c.font = `600 13px ${view.colours.sans}`
       c.textAlign = 'right'
       c.textBaseline = 'middle'
@@ -294,24 +477,15 @@ function drawCursor(c: CanvasRenderingContext2D, view: TimelineView, t: number):
   c.strokeStyle = view.colours.cursor
   c.lineWidth = 1.6
   line(c, TIME_SCALE_PX, y, view.width, y)
-  c.fillStyle = view.colours.cursor
-  c.fillRect(0, y - 10, TIME_SCALE_PX - 4, 20)
-  c.fillStyle = view.colours.paper
   c.font = `700 12.5px ${view.colours.mono}`
+  const text = view.pxPerMs > 5 ? `${timeLabel(t, 1000).replace(' s', '')} +${(t % 1000).toFixed(2)} ms` : timeLabel(t, Math.min(10, Math.max(0.01, 1 / view.pxPerMs)))
+  const width = Math.max(TIME_SCALE_PX - 4, c.measureText(text).width + 14)
+  c.fillStyle = view.colours.cursor
+  c.fillRect(0, y - 10, width, 20)
+  c.fillStyle = view.colours.paper
   c.textAlign = 'right'
   c.textBaseline = 'middle'
-  c.fillText(`${(t / 1000).toFixed(2)} s`, TIME_SCALE_PX - 8, y)
-}
-
-function firstSentAt(messages: readonly TracedMessage[], t: number): number {
-  let low = 0
-  let high = messages.length
-  while (low < high) {
-    const mid = (low + high) >> 1
-    if ((messages[mid] as TracedMessage).sentMs < t) low = mid + 1
-    else high = mid
-  }
-  return low
+  c.fillText(text, width - 6, y)
 }
 
 function line(c: CanvasRenderingContext2D, x0: number, y0: number, x1: number, y1: number): void {

@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { Bench } from '../../core/bench/bench'
 import { busySteps } from '../../core/bench/busy'
 import type { Action, BenchScript } from '../../core/bench/script'
+import type { Recording, Role } from '../../core/bench/recording'
 import type { Design } from '../../core/design/schema'
 import type { Understood } from '../../core/surfaces/panel'
 import { useDesignStore } from './design'
@@ -23,13 +24,15 @@ export const useBenchStore = defineStore('bench', () => {
   const seed = ref(1)
   const loadId = ref('')
   const title = ref('')
+  /** A recording of the real thing beside the run; it begins at `atMs` of it. */
+  const probe = shallowRef<{ recording: Recording, roles: Role[], atMs: number } | null>(null)
   /** End of a script that is being played; the run stops there. */
   const playUntil = ref<number | null>(null)
   /** Those who draw panels hear what each of them understands. */
   const listeners = new Set<(surfaceId: string, heard: readonly Understood[]) => void>()
   let frame = 0
   let last = 0
-  let script: BenchScript | null = null
+  const script = shallowRef<BenchScript | null>(null)
 
   /** The part with the controller of the load shown: one board is played at a time. */
   const part = computed(() => designs.parts.find(p => p.part.loads.some(l => l.id === loadId.value))?.part ?? designs.parts[0]?.part ?? null)
@@ -42,7 +45,7 @@ export const useBenchStore = defineStore('bench', () => {
   /** A new run of the design, from the start; with the same seed it goes the same way. */
   function restart(design: Design, play: BenchScript | null = null): void {
     pause()
-    script = play
+    script.value = play
     bench.value = new Bench(design, play?.seed ?? seed.value, play?.fates)
     bench.value.onHeard = (surfaceId, heard) => { for (const hear of listeners) hear(surfaceId, heard) }
     if (play) bench.value.plan(play.steps)
@@ -54,7 +57,7 @@ export const useBenchStore = defineStore('bench', () => {
   }
 
   function reset(): void {
-    if (part.value) restart(part.value, script)
+    if (part.value) restart(part.value, script.value)
   }
 
   function clear(): void {
@@ -112,17 +115,33 @@ export const useBenchStore = defineStore('bench', () => {
     run()
   }
 
+  /** Play a script to its end at once. */
+  async function playAtOnce(story: { script: BenchScript, title: string, loadId: string }): Promise<void> {
+    if (designs.parts.some(p => p.part.loads.some(l => l.id === story.loadId))) loadId.value = story.loadId
+    if (!part.value) return
+    restart(part.value, story.script)
+    title.value = story.title
+    const last = story.script.steps.reduce((most, s) => Math.max(most, s.atMs), 0)
+    await rush(story.script.untilMs ?? last + 5000)
+    playUntil.value = null
+  }
+
   /** Ten busy minutes at once: presses and keys at random, a link lost now and then. Same seed, same minutes. */
   async function busyTenMinutes(): Promise<void> {
     const design = part.value
     if (!design) return
     restart(design, { seed: seed.value, steps: busySteps(design, seed.value, TEN_MINUTES_MS) })
     title.value = 'ten busy minutes'
+    await rush(TEN_MINUTES_MS)
+  }
+
+  /** Works up to a time as fast as frames allow. */
+  async function rush(untilMs: number): Promise<void> {
     const current = bench.value
     while (current && current === bench.value) {
       const deadline = performance.now() + BUDGET_MS
       let done = false
-      do done = current.advance(TEN_MINUTES_MS, SLICE_EVENTS)
+      do done = current.advance(untilMs, SLICE_EVENTS)
       while (!done && performance.now() < deadline)
       tick.value++
       if (done) return
@@ -130,7 +149,7 @@ export const useBenchStore = defineStore('bench', () => {
     }
   }
 
-  return { bench, part, tick, listeners, running, speed, seed, loadId, title, playUntil, reset, clear, run, pause, step, act, play, busyTenMinutes }
+  return { bench, part, tick, listeners, running, speed, seed, loadId, title, probe, script, playUntil, reset, clear, run, pause, step, act, play, playAtOnce, busyTenMinutes }
 })
 
 const TEN_MINUTES_MS = 600_000

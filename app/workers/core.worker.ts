@@ -8,6 +8,7 @@ import { deviceOf } from '../../core/panels/devices'
 import { zoneOf, type Hand } from '../../core/panels/reach'
 import { tapStudy, type TapModel, type TapRates } from '../../core/panels/taps'
 import { targetsOf } from '../../core/panels/targets'
+import { ProfileRun, type ProfileReport, type UseProfile } from '../../core/bench/profile'
 import { Proof, type Verdict } from '../../core/proof/prove'
 import type { Bounds } from '../../core/proof/system'
 
@@ -35,6 +36,21 @@ const api = {
     return proof.verdict()
   },
 
+  /** Weeks of use. Null when stopped. `onProgress` hears how many days are over. */
+  async weeks(design: Design, profile: UseProfile, onProgress: (days: number) => void): Promise<ProfileReport | null> {
+    stopped = false
+    const run = new ProfileRun(design, profile)
+    let told = performance.now()
+    while (!run.run(EVENTS)) {
+      if (performance.now() - told < 100) continue
+      told = performance.now()
+      onProgress(run.day)
+      await new Promise(resolve => setTimeout(resolve))
+      if (stopped) return null
+    }
+    return run.report()
+  },
+
   /** Taps on a page of a panel: how often each key is missed. A thumb that has to stretch scatters more. */
   taps(design: Design, surfaceId: string, page: number, hand: Hand, model: TapModel): TapRates[] {
     const panel = panelOf(design, surfaceId)
@@ -55,6 +71,7 @@ const api = {
 }
 
 const SLICE = 5_000
+const EVENTS = 20_000
 /** How much wider taps scatter where a thumb has to stretch, and where the grip has to change: stated in docs/panels.md. */
 const STRETCHED = { easy: 1, stretch: 1.25, far: 1.6 }
 

@@ -24,7 +24,7 @@ import { Figures, type Press } from './figures'
 import { finger } from './fingers'
 import { EventQueue, type Timed } from './queue'
 import type { Action, BenchScript } from './script'
-import { closeInterval, emptyTrace, type Trace, type TracedMessage } from './trace'
+import { closeInterval, emptyTrace, LONGEST_WAY_MS, type Trace, type TracedMessage } from './trace'
 import { actionWords, gestureLoad } from './words'
 
 export { actionWords } from './words'
@@ -81,8 +81,6 @@ const REPEAT_MS = 108
 const BOX_START_MS = 600
 /** Beyond this many the oldest messages are forgotten, a quarter at a time. */
 const MOST_MESSAGES = 400_000
-/** The longest a message can have been under way, ms: looked back so far when a link falls. */
-const LONGEST_WAY_MS = 100_000
 
 export class Bench {
   readonly trace: Trace

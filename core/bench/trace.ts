@@ -122,3 +122,35 @@ export function closeInterval(intervals: Interval[], t: number): void {
   const last = intervals.at(-1)
   if (last && last.toMs === null) last.toMs = t
 }
+
+/** Messages take at most this long, ms: how far back a search for those under way begins. */
+export const LONGEST_WAY_MS = 100_000
+
+/** Index of the first message that was sent at or after `t`. */
+export function firstSentAt(messages: readonly TracedMessage[], t: number): number {
+  let low = 0
+  let high = messages.length
+  while (low < high) {
+    const mid = (low + high) >> 1
+    if ((messages[mid] as TracedMessage).sentMs < t) low = mid + 1
+    else high = mid
+  }
+  return low
+}
+
+/** Messages that are under way at `t`. */
+export function underWay(trace: Trace, t: number): TracedMessage[] {
+  const out: TracedMessage[] = []
+  for (let i = firstSentAt(trace.messages, t - LONGEST_WAY_MS); i < trace.messages.length; i++) {
+    const m = trace.messages[i] as TracedMessage
+    if (m.sentMs > t) break
+    if (!m.lost && m.endMs > t) out.push(m)
+  }
+  return out
+}
+
+/** Where a surface begins to show a load wrongly, after `t` (or before it): the next place to look. */
+export function nextWrong(trace: Trace, surfaceIds: readonly string[], loadId: string, t: number, untilMs: number, back = false): { t: number, surfaceId: string } | null {
+  const starts = surfaceIds.flatMap(surfaceId => wrongStretches(trace, surfaceId, loadId, untilMs).map(s => ({ t: s.fromMs, surfaceId })))
+  return starts.filter(s => back ? s.t < t : s.t > t).reduce<{ t: number, surfaceId: string } | null>((best, s) => best === null || (back ? s.t > best.t : s.t < best.t) ? s : best, null)
+}

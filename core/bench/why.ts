@@ -3,7 +3,7 @@ import { linkOf, loadOf, maybeMessage, remoteOf, remotes } from '../design/find'
 import type { Design } from '../design/schema'
 import { valueWords } from '../design/values'
 import { seconds } from '../units/format'
-import { at, differs, indexAt, wrongStretches, type Trace } from './trace'
+import { at, differs, firstSentAt, indexAt, underWay, wrongStretches, type Trace } from './trace'
 
 export interface Moment {
   /** null before the first power-up. */
@@ -25,7 +25,7 @@ export function momentOf(design: Design, trace: Trace, loadId: string, t: number
       const since = wrong ? wrongStretches(trace, s.id, loadId, t).at(-1)?.fromMs ?? t : null
       return { surfaceId: s.id, shown, wrongForMs: since === null ? null : t - since, why: wrong ? whyWrong(design, trace, s.id, loadId, t) : '' }
     }),
-    inFlight: trace.messages.filter(m => !m.lost && m.sentMs <= t && m.endMs > t && m.loadIds.includes(loadId)).map(m => m.shown),
+    inFlight: underWay(trace, t).filter(m => m.loadIds.includes(loadId)).map(m => m.shown),
   }
 }
 
@@ -36,7 +36,7 @@ function whyWrong(design: Design, trace: Trace, surfaceId: string, loadId: strin
   const changes = trace.truth[loadId] ?? []
   const change = changes[indexAt(changes, t)]
   if (!change) return 'Nothing has happened yet.'
-  const sent = trace.messages.filter(m => m.surfaceId === surfaceId && m.dir === 'down' && m.sentMs >= change.t && m.sentMs <= t && m.loadIds.includes(loadId))
+  const sent = trace.messages.slice(firstSentAt(trace.messages, change.t), firstSentAt(trace.messages, t + 1)).filter(m => m.surfaceId === surfaceId && m.dir === 'down' && m.loadIds.includes(loadId))
   const what = `${loadOf(design, loadId).name} went ${valueWords(loadOf(design, loadId).output, change.value)} at ${seconds(change.t)}`
   const lost = sent.find(m => m.lost)
   const heals = panel.pollMs ? `${panel.name} asks every ${seconds(panel.pollMs)}; the next answer puts it right.` : link.onConnect ? 'The state sent on the next connect puts it right.' : 'Nothing sends the state again, so it stays wrong until the next change that is heard.'

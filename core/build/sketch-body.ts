@@ -650,6 +650,8 @@ void loop() {
     }
   }
   for (uint8_t i = 0; i < INPUTS; i++) {
+    // A lock-out that is over is forgotten, or it would seem to lie ahead again after half a turn of the clock.
+    if (locked[i] && !pending[i] && reached(now, lockedUntil[i])) locked[i] = false;
     if (pending[i] && reached(now, inputDue[i])) accept(i, pendingLevel[i], since[i], now);
 #if HAS_GESTURES
     else settle(i, now);

@@ -14,6 +14,7 @@ import { commands, errorText, helloCode, rows, sceneCodes, SPEAKS } from '../mes
 import { bodyOf, endOf } from '../design/wire'
 import { cppComment, cppString } from './escape'
 import { SKETCH_BODY } from './sketch-body'
+import { sketchLacks } from './sketch-lacks'
 
 export function sketch(design: Design): string {
   const link = carriedLink(design)
@@ -47,6 +48,7 @@ export function sketch(design: Design): string {
       ...(statusPin === null ? ['// Its connected line is not wired: the board cannot know when a phone connects.'] : []),
     ] : link ? [`// It listens on the serial wire "${cppComment(link.name)}".`] : ['// No serial link in this design.']),
     ...others.map(l => `// Link "${cppComment(l.name)}" (${LINK_WORDS[l.kind]}) is not carried by this program.`),
+    ...sketchLacks(design).map(l => `// Not done by this program yet: ${cppComment(l.words)}.`),
     '// Mains, heat and motors: wiring by a qualified person, to the local code, fused and enclosed.',
     '#include <Arduino.h>',
     '#include <EEPROM.h>',

@@ -2,6 +2,7 @@
 import { pinOf } from '../boards/boards'
 import { troubles } from '../boards/hazards'
 import { finger } from '../bench/fingers'
+import { sketchLacks } from '../build/sketch-lacks'
 import type { Edit } from '../design/edits'
 import { actsOn, handSurfaces, linkOf, linkTitle, loadOf, maybeMessage, remoteOf, remotes, sensesPanel } from '../design/find'
 import { bestPins, boardOf, freePin, frontOf, needs, pinLabel, SENSE, serialPins, type Need } from '../design/pins'
@@ -194,6 +195,14 @@ const unreadSensors: Rule = design => design.sensors.length
   ? [finding({ code: 'sensors-unread', severity: 'note', path: '/sensors', title: `${design.sensors.map(s => s.name).join(', ')}: wired and calculated only`, reason: 'Pins, parts and sums of sensors are done here; the sketch for the controller does not read them yet; bench, stand-in and panels do.' })]
   : []
 
+/** The program that is made does less than the design asks for: whoever builds it has to know before it switches anything. */
+const programLacks: Rule = (design) => {
+  const lacks = sketchLacks(design)
+  return lacks.length
+    ? [finding({ code: 'program-lacks', severity: 'warn', path: lacks[0]?.path ?? '', title: `The program does not do ${lacks.length === 1 ? lacks[0]?.words ?? '' : `${lacks.length} things yet`}`, reason: `Bench, stand-in and proof do; the sketch made here does not yet: ${lacks.map(l => l.words).join('; ')}. Do not count on them on the board.` })]
+    : []
+}
+
 /** A driver has to fit what the output does. */
 const driverFits: Rule = design => design.loads.flatMap((load, i) => {
   const { output, wiring } = load
@@ -243,4 +252,4 @@ function percent(used: number): string {
 
 /** Of the design as a whole, not of one controller. */
 const WHOLE_RULES: readonly Rule[] = [networkNames]
-const RULES: readonly Rule[] = [...MESSAGE_RULES, ...LINK_RULES, ...AUTH_RULES, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, hastyGestures, unreachedLoads, ...PANEL_RULES, wiringSums, frontPort, softWire, driverFits, solenoidOn, outOfSight, unreadSensors, cautions, batteryCautions]
+const RULES: readonly Rule[] = [...MESSAGE_RULES, ...LINK_RULES, ...AUTH_RULES, stepVerdicts, onConnectUnsensed, pinsTwice, pinHazards, deadFlips, hastyGestures, unreachedLoads, ...PANEL_RULES, wiringSums, frontPort, softWire, driverFits, solenoidOn, outOfSight, unreadSensors, programLacks, cautions, batteryCautions]

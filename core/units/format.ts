@@ -5,7 +5,9 @@ export function seconds(ms: number): string {
   if (s < 9.995) return `${Number(s.toFixed(2))} s`
   if (s < 59.95) return `${Number(s.toFixed(1))} s`
   const whole = Math.round(s)
-  return `${Math.floor(whole / 60)} min ${whole % 60} s`
+  if (whole < 3600) return `${Math.floor(whole / 60)} min ${whole % 60} s`
+  const minutes = Math.round(s / 60)
+  return `${Math.floor(minutes / 60)} h ${minutes % 60} min`
 }
 
 /** 4310 -> "4,310". */

@@ -1,5 +1,5 @@
-/** Tables: the newest revision of each design, every revision ever acknowledged, and secrets, which no document holds. */
-import { index, integer, json, pgTable, primaryKey, text, timestamp } from 'drizzle-orm/pg-core'
+/** Tables: the newest revision of each design, every revision ever acknowledged, secrets, which no document holds, and records of what was tried. */
+import { index, integer, json, pgTable, primaryKey, serial, text, timestamp } from 'drizzle-orm/pg-core'
 import type { Design } from '../../core/design/schema'
 
 export const designs = pgTable('designs', {
@@ -29,3 +29,16 @@ export const secrets = pgTable('secrets', {
   value: text('value').notNull(),
   setAt: timestamp('set_at', { withTimezone: true }).notNull().defaultNow(),
 }, table => [primaryKey({ columns: [table.designId, table.linkId] })])
+
+/** What was tried with a design, and how it went: drills so far. */
+export const records = pgTable('records', {
+  id: serial('id').primaryKey(),
+  designId: text('design_id').notNull().references(() => designs.id, { onDelete: 'cascade' }),
+  revision: integer('revision').notNull(),
+  kind: text('kind').notNull(),
+  title: text('title').notNull(),
+  passed: integer('passed').notNull(),
+  of: integer('of').notNull(),
+  body: json('body').$type<unknown>().notNull(),
+  createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
+}, table => [index('records_of_design').on(table.designId, table.id)])

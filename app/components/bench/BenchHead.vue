@@ -73,10 +73,10 @@ function tap(surfaceId: string, want: string): void {
 </template>
 
 <style scoped>
-.heads { display: grid; border-bottom: 2px solid var(--ink); flex: none; }
-.head { border-left: 1px solid var(--rule); padding: 9px 10px 11px; display: grid; align-content: start; min-width: 0; }
+.heads { padding-right: 30px; display: grid; border-bottom: 2px solid var(--ink); flex: none; }
+.head { border-left: 1px solid var(--rule); padding: 7px 10px 8px; display: grid; align-content: start; min-width: 0; }
 .head strong, .head .second { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.keys { display: flex; flex-wrap: wrap; gap: 6px; margin-top: 7px; min-height: 44px; align-items: center; }
+.keys { display: flex; flex-wrap: wrap; gap: 6px; margin-top: 5px; min-height: 44px; align-items: center; }
 .key { min-height: 44px; min-width: 58px; padding: 0 12px; border: 2px solid var(--ink); border-radius: 4px; background: var(--raised); color: var(--ink); font-weight: 700; cursor: pointer; }
 .key.wide { min-width: 112px; }
 .key:active { translate: 0 1px; }
@@ -88,7 +88,7 @@ function tap(surfaceId: string, want: string): void {
 .key:disabled { cursor: default; border-style: dotted; }
 .key.lever { border-left-width: 9px; }
 .key.lever.closed { border-left-width: 2px; border-right-width: 9px; }
-.truth { margin-top: 7px; min-height: 44px; display: flex; align-items: center; font-weight: 700; font-size: 15px; }
+.truth { margin-top: 5px; min-height: 44px; display: flex; align-items: center; font-weight: 700; font-size: 15px; }
 .truth::before { content: ""; width: 18px; height: 18px; border: 2px solid var(--ink); border-radius: 50%; margin-right: 8px; }
 .truth.on::before { background: var(--ink); }
 </style>

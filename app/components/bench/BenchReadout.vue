@@ -1,41 +1,68 @@
 <script setup lang="ts">
-/** What is so at the cursor, or now: truth, beliefs, what is under way, and why. Figures of the run below. */
+/** What is so where the pointer or the cursor is, or now: truth, beliefs, what is under way, and why; distances between markers; messages, byte by byte. */
 import { refThrottled } from '@vueuse/core'
 import { momentOf } from '../../../core/bench/why'
-import { wrongMs } from '../../../core/bench/trace'
-import { loadOf, surfaceOf } from '../../../core/design/find'
+import { firstSentAt, type TracedMessage } from '../../../core/bench/trace'
+import { loadOf, linkOf, surfaceOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
 import { valueWords } from '../../../core/design/values'
+import { hexText } from '../../../core/design/wire'
+import { explain, meansOf } from '../../../core/messages/explain'
 import { shownWords } from '../../../core/proof/story'
 import { count, seconds } from '../../../core/units/format'
+import { markerName } from '../../composables/draw-timeline'
 import { useBenchStore } from '../../stores/bench'
+import { useBenchViewStore } from '../../stores/bench-view'
 import { useFindingsStore } from '../../stores/findings'
 
-const props = defineProps<{ design: Design, cursorMs: number | null }>()
+const props = defineProps<{ design: Design }>()
 const bench = useBenchStore()
+const look = useBenchViewStore()
 const findings = useFindingsStore()
 const { fix } = useFixing()
 // Four times a second is enough for reading, and keeps long runs smooth.
 const slow = refThrottled(toRef(() => bench.tick), 250)
-const t = computed(() => (void slow.value, Math.min(props.cursorMs ?? Infinity, bench.bench?.now ?? 0)))
+const at = refThrottled(toRef(() => look.readMs), 60)
+const now = computed(() => (void slow.value, bench.bench?.now ?? 0))
+const t = computed(() => Math.min(at.value ?? Infinity, now.value))
 const moment = computed(() => (void slow.value, bench.bench ? momentOf(props.design, bench.bench.trace, bench.loadId, t.value) : null))
 const output = computed(() => loadOf(props.design, bench.loadId).output)
 const name = (surfaceId: string) => surfaceOf(props.design, surfaceId).name
 const run = computed(() => {
   void slow.value
-  const { trace, now } = bench.bench ?? {}
-  if (!trace || now === undefined) return null
-  const panels = props.design.surfaces.filter(s => s.kind !== 'hand')
-  return {
-    wrong: panels.map(p => ({ name: p.name, ms: wrongMs(trace, p.id, bench.loadId, now) })),
-    messages: trace.messages.length, lost: trace.messages.filter(m => m.lost).length, moves: trace.moves[bench.loadId] ?? 0, events: trace.events,
-  }
+  const current = bench.bench
+  if (!current) return null
+  const load = props.design.loads.findIndex(l => l.id === bench.loadId)
+  const remote = props.design.surfaces.filter(s => s.kind !== 'hand')
+  const traffic = current.figures.traffic.reduce((sum, x) => ({ messages: sum.messages + x.up.messages + x.down.messages, lost: sum.lost + x.up.lost + x.down.lost }), { messages: 0, lost: 0 })
+  return { wrong: remote.map((p, i) => ({ name: p.name, ms: current.figures.wrongMs(i, load, current.now) })), ...traffic, moves: current.figures.moves[load] ?? 0, events: current.figures.events }
 })
 /** The first way out of each finding about a surface that is wrong here. */
 const waysOut = computed(() => (moment.value?.surfaces ?? []).filter(s => s.wrongForMs !== null).flatMap((s) => {
   const found = findings.findings.find(f => f.surfaceId === s.surfaceId && f.loadId === bench.loadId && f.fixes.length)
   return found?.fixes[0] ? [{ surfaceId: s.surfaceId, fix: found.fixes[0] }] : []
 }))
+const measured = computed(() => look.markers.map((m, i) => ({ name: markerName(i), t: m, since: i ? m - (look.markers[i - 1] ?? 0) : null })))
+/** The last messages up to the moment, newest first. */
+const messages = computed<TracedMessage[]>(() => {
+  void slow.value
+  const trace = bench.bench?.trace
+  if (!trace) return []
+  const out: TracedMessage[] = []
+  for (let i = firstSentAt(trace.messages, t.value + 1e-6) - 1; i >= 0 && out.length < 8 && trace.messages.length - i < 100_000; i--) {
+    const m = trace.messages[i] as TracedMessage
+    if (look.allMessages || m.loadIds.includes(bench.loadId)) out.push(m)
+  }
+  return out
+})
+const opened = ref<TracedMessage | null>(null)
+const bytes = computed(() => {
+  const m = opened.value
+  if (!m) return null
+  const link = linkOf(props.design, m.linkId)
+  const explained = m.dir === 'up' ? explain(props.design, link, m.text) : null
+  return { hex: link.kind === 'http' ? '' : hexText(m.text), length: m.text.length, says: m.dir === 'up' ? meansOf(props.design, link, m.text) : '', rows: explained?.bytes ?? [] }
+})
 </script>
 
 <template>
@@ -44,7 +71,7 @@ const waysOut = computed(() => (moment.value?.surfaces ?? []).filter(s => s.wron
       <p>Playing: <strong>{{ bench.title }}</strong></p>
       <el-button size="small" @click="bench.clear()">Back to my own run</el-button>
     </section>
-    <h2>{{ cursorMs === null ? 'Now' : 'At' }} {{ seconds(t) }}</h2>
+    <h2>{{ at === null ? 'Now' : 'At' }} {{ at !== null && look.pxPerMs > 5 ? `${(t / 1000).toFixed(5)} s` : seconds(t) }}</h2>
     <section>
       <dl class="facts">
         <dt>Truth</dt><dd class="wire">{{ moment.powered ? valueWords(output, moment.value ?? '') : 'no power' }}</dd>
@@ -58,6 +85,35 @@ const waysOut = computed(() => (moment.value?.surfaces ?? []).filter(s => s.wron
       <div class="ways">
         <el-button v-for="w in waysOut" :key="w.surfaceId" size="small" @click="fix(w.fix)">{{ name(w.surfaceId) }}: {{ w.fix.words }}</el-button>
       </div>
+    </section>
+    <section v-if="measured.length">
+      <h3 class="title">Markers</h3>
+      <dl class="facts">
+        <template v-for="m in measured" :key="m.name">
+          <dt><button type="button" class="plain" @click="look.show(m.t)">{{ m.name }} at {{ (m.t / 1000).toFixed(3) }} s</button></dt>
+          <dd class="wire">{{ m.since === null ? '' : `+ ${m.since < 10 ? `${m.since.toFixed(2)} ms` : seconds(m.since)}` }}</dd>
+        </template>
+        <template v-if="look.readMs !== null"><dt>last to here</dt><dd class="wire">{{ seconds(Math.abs(t - (look.markers.at(-1) ?? 0))) }}</dd></template>
+      </dl>
+      <el-button size="small" @click="look.markers = []">remove all</el-button>
+    </section>
+    <section>
+      <h3 class="title">Messages up to here</h3>
+      <ul class="list">
+        <li v-for="(m, i) in messages" :key="`${m.sentMs} ${i}`">
+          <button type="button" class="plain message" :class="{ differs: m.lost }" :aria-expanded="opened === m" @click="opened = opened === m ? null : m">
+            <span class="second small when">{{ (m.sentMs / 1000).toFixed(3) }}</span>
+            <span class="wire text">{{ m.dir === 'up' ? '→' : '←' }} {{ m.shown.replaceAll('\n', ' ') }}</span>
+            <span class="second small">{{ m.lost ? 'lost' : m.endMs > t ? 'under way' : seconds(m.endMs - m.sentMs) }}</span>
+          </button>
+          <div v-if="opened === m && bytes" class="bytes small">
+            <p class="second">{{ name(m.surfaceId) }}, {{ m.dir === 'up' ? 'to the board' : 'from the board' }}, {{ bytes.length }} bytes<template v-if="m.status"> · status {{ m.status }}</template><template v-if="bytes.says"> · {{ bytes.says }}</template></p>
+            <p v-if="bytes.hex" class="wire hex">{{ bytes.hex }}</p>
+            <p v-for="(b, n) in bytes.rows" :key="n"><span class="wire">{{ b.char }}</span> {{ b.says }}</p>
+          </div>
+        </li>
+        <li v-if="!messages.length" class="second small">none yet</li>
+      </ul>
     </section>
     <section>
       <h3 class="title">This run</h3>
@@ -80,4 +136,10 @@ h2 { margin-top: 0; }
 .playing p { margin-bottom: 6px; }
 h3 { margin-bottom: 6px; }
 dd.wire { font-size: 13px; }
+.list { list-style: none; margin: 0; padding: 0; }
+.message { display: grid; grid-template-columns: auto minmax(0, 1fr) auto; gap: 8px; width: 100%; align-items: baseline; }
+.when { font-variant-numeric: tabular-nums; }
+.text { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; font-size: 13px; }
+.bytes { border-left: 2px solid var(--rule-strong); padding: 2px 0 4px 9px; margin: 2px 0 6px; }
+.hex { font-size: 12.5px; overflow-wrap: anywhere; }
 </style>

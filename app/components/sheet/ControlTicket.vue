@@ -24,6 +24,10 @@ const ASKS: Record<string, string> = { toggle: 'the other state', next: 'the nex
         </el-select>
       </dd>
     </template>
+    <template v-if="control.kind === 'latching' && control.acts === 'position'">
+      <dt>At a start</dt>
+      <dd><el-select :model-value="control.atStart" size="small" aria-label="At a start" @change="(atStart: 'stay' | 'follow') => designs.apply({ type: 'setControl', controlId: control.id, patch: { atStart } })"><el-option value="stay" label="the load does as it is set to" /><el-option value="follow" label="the load follows the lever" /></el-select></dd>
+    </template>
     <template v-if="asks.length > 1">
       <dt>Asks for</dt>
       <dd><el-select :model-value="control.asks" size="small" aria-label="What the control asks for" @change="(asks: string) => designs.apply({ type: 'setControl', controlId: control.id, patch: { asks } })"><el-option v-for="a in asks" :key="a" :value="a" :label="ASKS[a] ?? valueWords(output, a)" /></el-select></dd>

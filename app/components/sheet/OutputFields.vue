@@ -26,6 +26,11 @@ function keepStops(): void {
 function timer(patch: Partial<Record<'onDelayMs' | 'offDelayMs' | 'blinkMs', number>>): void {
   if (output.value.kind === 'switched' && output.value.timers) set({ timers: { ...output.value.timers, ...patch } })
 }
+type Limits = NonNullable<Extract<Output, { kind: 'switched' }>['limits']>
+function limit(patch: Partial<Limits>): void {
+  if (output.value.kind === 'switched' && output.value.limits) set({ limits: { ...output.value.limits, ...patch } })
+}
+const contacts = computed(() => props.design.sensors.filter(s => s.kind === 'contact' && s.controllerId === props.load.controllerId))
 const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper driver' }
 </script>
 
@@ -56,6 +61,16 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
         <dt>"blink": each way</dt><dd><NumberField :value="output.timers.blinkMs" :min="50" :max="60000" unit="ms" label="Blinks" @change="blinkMs => timer({ blinkMs })" /></dd>
       </template>
     </template>
+    <template v-if="output.kind === 'switched'">
+      <dt>Limits</dt><dd><el-checkbox :model-value="output.limits !== null" aria-label="It has limits" @change="v => set({ limits: v === true ? { minOnMs: 0, minOffMs: 180_000, tooSoon: 'wait', longestOnMs: 0 } : null })">how often, how long</el-checkbox></dd>
+      <template v-if="output.limits">
+        <dt>Least time on</dt><dd><NumberField :value="output.limits.minOnMs" :max="86400000" unit="ms" label="Least time on" @change="minOnMs => limit({ minOnMs })" /></dd>
+        <dt>Least time off</dt><dd><NumberField :value="output.limits.minOffMs" :max="86400000" unit="ms" label="Least time off" @change="minOffMs => limit({ minOffMs })" /></dd>
+        <dt>Asked too soon</dt>
+        <dd><el-select :model-value="output.limits.tooSoon" size="small" aria-label="Asked too soon" @change="(tooSoon: 'wait' | 'refuse') => limit({ tooSoon })"><el-option value="wait" label="it is done when allowed" /><el-option value="refuse" label="it is refused" /></el-select></dd>
+        <dt>Longest time on</dt><dd><NumberField :value="output.limits.longestOnMs" :max="86400000" unit="ms" label="Longest time on, 0 = no limit" @change="longestOnMs => limit({ longestOnMs })" /></dd>
+      </template>
+    </template>
     <template v-if="output.kind === 'pulsed'">
       <dt>On for</dt><dd><NumberField :value="output.lengthMs" :max="600000" unit="ms" label="On for" @change="lengthMs => set({ lengthMs })" /></dd>
       <dt>Asked again meanwhile</dt>
@@ -69,6 +84,12 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
       <dd><el-select :model-value="output.drive" size="small" aria-label="Driven by" @change="(drive: 'relays' | 'bridge' | 'stepper') => set({ drive })"><el-option v-for="(words, drive) in DRIVES" :key="drive" :value="drive" :label="words" /></el-select></dd>
       <dt>Rest between directions</dt><dd><NumberField :value="output.deadTimeMs" :max="60000" unit="ms" label="Rest between directions" @change="deadTimeMs => set({ deadTimeMs })" /></dd>
       <dt>Longest run</dt><dd><NumberField :value="output.runLimitMs" :max="600000" unit="ms" label="Longest run, 0 = no limit" @change="runLimitMs => set({ runLimitMs })" /></dd>
+      <template v-if="contacts.length">
+        <template v-for="end in (['forwardEnd', 'reverseEnd'] as const)" :key="end">
+          <dt>{{ end === 'forwardEnd' ? 'Forward ends at' : 'Reverse ends at' }}</dt>
+          <dd><el-select :model-value="output[end] ?? ''" :empty-values="[null]" size="small" :aria-label="end === 'forwardEnd' ? 'Contact where forward ends' : 'Contact where reverse ends'" @change="(id: string) => set({ [end]: id || null })"><el-option value="" label="no contact" /><el-option v-for="c in contacts" :key="c.id" :value="c.id" :label="c.name" /></el-select></dd>
+        </template>
+      </template>
       <template v-if="output.drive === 'stepper'"><dt>Steps a second</dt><dd><NumberField :value="output.stepHz" :max="10000" unit="Hz" label="Steps a second" @change="stepHz => set({ stepHz })" /></dd></template>
     </template>
     <template v-if="output.kind === 'level'">
@@ -81,6 +102,7 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
     <template v-if="output.kind === 'follower'">
       <dt>Positions</dt><dd><NumberField :value="output.positions" :max="21" unit="" label="Positions" @change="positions => set({ positions })" /></dd>
       <dt>Click</dt><dd><NumberField :value="output.pulseMs" :max="1000" unit="ms" label="Click" @change="pulseMs => set({ pulseMs })" /></dd>
+      <dt>It turns</dt><dd><el-select :model-value="output.round" size="small" aria-label="How the knob turns" @change="(round: boolean) => set({ round })"><el-option :value="false" label="between two ends" /><el-option :value="true" label="round and round" /></el-select></dd>
       <dt>Pause between clicks</dt><dd><NumberField :value="output.gapMs" :max="1000" unit="ms" label="Pause between clicks" @change="gapMs => set({ gapMs })" /></dd>
     </template>
   </dl>

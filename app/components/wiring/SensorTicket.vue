@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** A sensor or remote input: its lines, what is typed of it, its table of keys, floats or calibration. */
 import { sensorFields } from '../../../core/design/fields'
+import { hasReading } from '../../../core/design/items'
 import { ladderReadings, SENSOR_WORDS } from '../../../core/design/sensors'
 import { asksOf } from '../../../core/design/values'
 import { loadOf } from '../../../core/design/find'
@@ -63,7 +64,7 @@ const broken = computed(() => props.sensor.kind === 'floats' ? ladderReadings(pr
 
 <template>
   <div>
-    <p class="second small">Kind: {{ SENSOR_WORDS[sensor.kind] }}. Wired and calculated here; bench and program do not read it yet.</p>
+    <p class="second small">Kind: {{ SENSOR_WORDS[sensor.kind] }}. Bench, stand-in and panels read it; the program for the board does not yet.</p>
     <dl class="facts">
       <dt>Name</dt><dd><input class="box wide" :value="sensor.name" aria-label="Name of the sensor" maxlength="40" @change="rename"></dd>
       <PartFields :fields="sensorFields(sensor.kind)" :values="sensor" @change="set" />
@@ -73,6 +74,8 @@ const broken = computed(() => props.sensor.kind === 'floats' ? ladderReadings(pr
       </template>
       <template v-if="sensor.kind === 'knob'">
         <dt>Debounce</dt><dd><NumberField :value="sensor.debounceMs" :max="1000" unit="ms" label="Debounce" @change="debounceMs => set({ debounceMs })" /></dd>
+        <dt>Changes a detent</dt><dd><el-select :model-value="sensor.countsPerDetent" size="small" aria-label="Changes of its lines from detent to detent" @change="(countsPerDetent: number) => set({ countsPerDetent })"><el-option v-for="n in [1, 2, 4]" :key="n" :value="n" :label="String(n)" /></el-select></dd>
+        <dt>Turned fast</dt><dd><el-select :model-value="sensor.accelerated" size="small" aria-label="Turned fast" @change="(accelerated: boolean) => set({ accelerated })"><el-option :value="false" label="a detent is a detent" /><el-option :value="true" label="a detent counts twice" /></el-select></dd>
         <dt>Turns</dt><dd><el-select :model-value="sensor.loadId" size="small" aria-label="Load that it turns" @change="(loadId: string) => set({ loadId })"><el-option v-for="l in design.loads" :key="l.id" :value="l.id" :label="l.name" /></el-select></dd>
       </template>
       <template v-if="sensor.kind === 'analog'">
@@ -134,6 +137,7 @@ const broken = computed(() => props.sensor.kind === 'floats' ? ladderReadings(pr
       <p class="second small">Address and key are what a receiver prints when the key is pressed, in hexadecimal.</p>
     </template>
 
+    <RuleRows v-if="hasReading(sensor)" :design="design" :sensor="sensor" />
     <p v-if="wrong" class="differs small" role="alert">{{ wrong }}</p>
     <el-button size="small" class="remove" @click="remove">Remove {{ sensor.name }}</el-button>
   </div>

@@ -4,10 +4,12 @@ import { join } from 'node:path'
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { carriedLink, sketch } from '../../../../core/build/sketch'
+import { scenariosIn, type Scenario } from '../../../../core/controller/scenario'
+import { sketchLacks } from '../../../../core/build/sketch-lacks'
 import type { Level } from '../../../../core/controller/step'
 import type { Design } from '../../../../core/design/schema'
 import { startsTimers, withTime } from '../../../../core/messages/times'
-import { fullOf, relativeOf, restOf, TIMED } from '../../../../core/design/values'
+import { fullOf, linesOf, relativeOf, restOf, TIMED } from '../../../../core/design/values'
 import { endOf, wireOf } from '../../../../core/design/wire'
 import { practiceSecret, sealedText } from '../../../../core/messages/sealing'
 import { relativeCode, sceneCode } from '../../../../core/messages/assign'
@@ -197,5 +199,68 @@ describe('the sketch for the 8-bit 5 V board', () => {
     console.info(`${make().name}: ${text + data} bytes of flash, ${data + bss} bytes of RAM`)
     expect(text + data).toBeLessThan(32_256)
     expect(data + bss).toBeLessThan(1_500)
+  })
+})
+
+/** Scenarios that a program for one serial link can be run against: no sensors, nothing that it does not do yet. */
+const forSketch = (s: Scenario) => s.design.links.every(l => l.kind === 'wire' || l.kind === 'bluetooth-serial') && s.design.links.length <= 1 && !s.design.sensors.length && !sketchLacks(s.design).length && s.writeMs === 0
+  // The board counts through every millisecond: half a turn of the clock takes too long.
+  && s.given.every((g, i) => i < 2 || g.t - (s.given[i - 1]?.t ?? 0) < 100_000)
+  && s.design.loads.every(l => l.output.kind !== 'opposed' || l.output.drive !== 'stepper') && s.given.every(g => ['boot', 'powerOff', 'pin', 'linkUp', 'linkDown', 'received'].includes(g.event.kind))
+
+describe('the sketch against the conformance scenarios', () => {
+  const can = canRun('Running sketches on this machine', { 'g++': has('g++') })
+  let board: HostBoard
+  const programs = new Map<string, string>()
+  beforeAll(() => { if (can) board = new HostBoard(false) })
+  afterAll(() => board?.dispose())
+
+  const scenarios = readdirSync('conformance').filter(f => f.endsWith('.txt')).flatMap(f => scenariosIn(readFileSync(`conformance/${f}`, 'utf8'), f)).filter(forSketch)
+  it('many of them are for it', () => expect(scenarios.length).toBeGreaterThan(70))
+  it.runIf(can).each(scenarios.map(s => [`${s.file}: ${s.title}`, s] as const))('%s', (_, scenario) => {
+    const { design, given, expected } = scenario
+    const code = sketch(design)
+    const program = programs.get(code) ?? board.compile(design)
+    programs.set(code, program)
+    const controls = design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls : [])
+    const [link] = design.links
+    const status = link?.kind === 'bluetooth-serial' ? link.statusPin : null
+    // The board counts every millisecond: it is started a second before anything happens.
+    const events = given.map(g => ({ ...g }))
+    const later = events.filter(g => g.event.kind !== 'boot').map(g => g.t)
+    const shift = Math.max(0, Math.min(...later, Infinity) === Infinity ? 0 : Math.min(...later) - 1000)
+    const boots = events.filter(g => g.event.kind === 'boot')
+    if (shift && boots.length === 1 && boots[0]) boots[0].t = Math.max(boots[0].t, shift)
+    const lineOf = ({ t, event }: Scenario['given'][number]): TimedLine[] => {
+      switch (event.kind) {
+        case 'boot': return [{ t, do: 'boot' }]
+        case 'powerOff': return [...status === null ? [] : [{ t, do: 'pin' as const, pin: status, level: 0 as Level }], { t, do: 'off' }]
+        case 'pin': return [{ t, do: 'pin', pin: controls[event.input]!.pin, level: event.level }]
+        case 'linkUp': case 'linkDown': return status === null ? [] : [{ t, do: 'pin', pin: status, level: event.kind === 'linkUp' ? 1 : 0 }]
+        case 'received': return [{ t, do: 'rx', text: event.text }]
+        default: return []
+      }
+    }
+    const told = expected.map(line => line.split(' ')).map(([at, ...words]) => ({ t: Math.max(Number(at), boots[0]?.t ?? 0), words }))
+    const moments = [...new Set([...events.map(e => e.t), ...told.flatMap(e => [e.t - 1, e.t]), scenario.endMs])].filter(t => t >= (events[0]?.t ?? 0)).sort((a, b) => a - b)
+    const lines: TimedLine[] = status === null ? [] : [{ t: events[0]?.t ?? 0, do: 'pin', pin: status, level: 0 }]
+    const ends: number[] = []
+    for (const t of moments) {
+      lines.push(...events.filter(e => e.t === t).flatMap(lineOf), { t, do: 'go' })
+      ends.push(lines.length - 1)
+    }
+    const heard = board.play(program, design, lines)
+    let sent = ''
+    let from = 0
+    const names = design.loads.flatMap(l => linesOf(l.output).map(line => ({ load: l.id, line: line.name ? line.name.replaceAll(' ', '-') : 'pin' })))
+    moments.forEach((t, i) => {
+      const end = ends[i]!
+      for (; from <= end; from++) sent += Buffer.from(heard[from]!.split(' ')[1] ?? '', 'hex').toString('latin1')
+      const powered = events.filter(e => e.t <= t && (e.event.kind === 'boot' || e.event.kind === 'powerOff')).at(-1)?.event.kind === 'boot'
+      const levels = names.map(n => told.filter(x => x.t <= t && x.words[0] === n.load && x.words[1] === n.line).at(-1)?.words[2])
+      if (powered) expect([t, heard[end]!.split(' ')[0]]).toEqual([t, levels.map(l => l === 'high' ? 1 : l === 'low' ? 0 : l).join(',')])
+      const texts = told.filter(x => x.t <= t && x.words[0] === link?.id).map(x => x.words.slice(1).join(' ').replaceAll('\\n', '\n')).join('')
+      expect([t, sent]).toEqual([t, texts])
+    })
   })
 })

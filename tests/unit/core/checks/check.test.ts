@@ -80,6 +80,7 @@ describe('findings', () => {
     ['a driver that cannot turn both ways', [{ type: 'setKind', loadId: 'fan', kind: 'opposed' }, { type: 'setWiring', loadId: 'fan', patch: { driver: NEW_DRIVERS.mosfet } }], 'driver-unfit'],
     ['a solenoid that can be left on', [{ type: 'setWiring', loadId: 'fan', patch: { load: { type: 'solenoid', volts: 12, amps: 0.5, mains: false } } }], 'solenoid-on'],
     ['a dimmed lamp on a pin that cannot dim', [{ type: 'setKind', loadId: 'fan', kind: 'level' }, { type: 'setOutput', loadId: 'fan', patch: { pin: 4 } }], 'pin-ability'],
+    ['limits that the program does not keep yet', [{ type: 'setOutput', loadId: 'fan', patch: { limits: { minOnMs: 0, minOffMs: 1000, tooSoon: 'wait', longestOnMs: 0 } } }], 'program-lacks'],
     ['a sensor that nothing reads', [{ type: 'addSensor', kind: 'contact', name: 'Door' }], 'sensors-unread'],
     ['a battery', [{ type: 'addSensor', kind: 'battery', name: 'Battery' }], 'caution-battery'],
     ...(['heat', 'gas', 'motion', 'lock', 'water'] as const).map((danger): [string, Edit[], string] => [danger, [{ type: 'setWiring', loadId: 'fan', patch: { dangers: [danger] } }], `caution-${danger}`]),

@@ -1,0 +1,26 @@
+/** Records of what was tried with a design. The newest thousand are kept. */
+import { and, desc, eq, lt } from 'drizzle-orm'
+import type { DrillsRun, KeptRecord } from '../../core/bench/record'
+import type { Database } from './database'
+import { records } from './schema'
+
+const MOST = 1000
+const LISTED = 50
+
+export async function keepDrills(db: Database, designId: string, { revision, title, results }: DrillsRun): Promise<number> {
+  const [row] = await db.insert(records).values({ designId, revision, kind: 'drills', title, passed: results.filter(r => r.passed).length, of: results.length, body: results }).returning({ id: records.id })
+  const [oldest] = await db.select({ id: records.id }).from(records).where(eq(records.designId, designId)).orderBy(desc(records.id)).offset(MOST).limit(1)
+  if (oldest) await db.delete(records).where(and(eq(records.designId, designId), lt(records.id, oldest.id + 1)))
+  return row?.id ?? 0
+}
+
+/** The newest first. */
+export async function listRecords(db: Database, designId: string): Promise<KeptRecord[]> {
+  const rows = await db.select({ id: records.id, revision: records.revision, kind: records.kind, title: records.title, passed: records.passed, of: records.of, createdAt: records.createdAt }).from(records).where(eq(records.designId, designId)).orderBy(desc(records.id)).limit(LISTED)
+  return rows.map(r => ({ ...r, createdAt: r.createdAt.toISOString() }))
+}
+
+export async function recordBody(db: Database, designId: string, id: number): Promise<unknown> {
+  const [row] = await db.select({ body: records.body }).from(records).where(and(eq(records.designId, designId), eq(records.id, id)))
+  return row?.body ?? null
+}
