@@ -4,6 +4,7 @@ import { assignPins, type PinNeed } from '../../core/boards/assign'
 import { SHIPPED } from '../../core/boards/boards'
 import { Bench } from '../../core/bench/bench'
 import { busySteps } from '../../core/bench/busy'
+import { newProfile, ProfileRun } from '../../core/bench/profile'
 import { EventQueue } from '../../core/bench/queue'
 import { buildFiles, buildZip } from '../../core/build/files'
 import { check } from '../../core/checks/check'
@@ -20,6 +21,7 @@ import { Exploration } from '../../core/proof/explore'
 import { System, THOROUGH } from '../../core/proof/system'
 import { demoDesigns } from '../../demo/demo'
 import { naiveSearch } from '../../tests/fixtures/naive-search'
+import { tenLoads } from './designs'
 import type { Measure } from './table'
 
 const glaze = demoDesigns().find(d => d.id === 'glaze-room') as Design
@@ -59,31 +61,40 @@ export function measures(measure: Measure): void {
   measure('Proof: memory per situation', { unit: 'bytes', value: () => explore(told).bytesPerSituation() })
 
   const ten = large(10)
-  const steps = busySteps(ten, 1, 600_000)
-  const runBench = () => {
-    const bench = new Bench(ten, 1)
+  const four = tenLoads()
+  const HOUR = 3_600_000
+  const steps = busySteps(four, 1, HOUR)
+  const busy = (tracing: boolean) => {
+    const bench = new Bench(four, 1, undefined, tracing)
     bench.plan(steps)
-    while (!bench.advance(600_000)) { /* on */ }
-    return bench.trace.events
+    while (!bench.advance(HOUR)) { /* on */ }
+    return bench.figures.events
   }
-  const events = runBench()
-  measure('Bench: events a second, ten loads, against the bare queue', {
-    unit: 'events/s', ours: runBench, counts: true, otherName: 'bare queue',
-    other: () => {
-      const queue = new EventQueue<{ t: number, seq: number, run: () => void }>()
-      let handled = 0
-      const run = () => { handled++ }
-      for (let i = 0; i < steps.length; i++) queue.push({ t: steps[i]!.atMs, seq: i, run })
-      for (let seq = steps.length; seq < events; seq++) {
-        const next = queue.pop()
-        next?.run()
-        queue.push({ t: (next?.t ?? 0) + 25, seq, run })
-      }
-      while (queue.size) queue.pop()?.run()
-      return handled
-    },
-  })
-  measure('Bench: simulated time against real time', { unit: 'x', value: () => 600_000 / timed(runBench) })
+  const days = (n: number) => {
+    const run = new ProfileRun(four, { ...newProfile(four), days: n })
+    while (!run.run(100_000)) { /* on */ }
+    return run.bench.figures.events
+  }
+  /** The same queue with as many entries as the bench keeps in it, and nothing to do for each. */
+  const bare = (events: number, waiting: number) => {
+    const queue = new EventQueue<{ t: number, seq: number, run: () => void }>()
+    let handled = 0
+    const run = () => { handled++ }
+    for (let seq = 0; seq < waiting; seq++) queue.push({ t: seq * 7 % 500, seq, run })
+    for (let seq = waiting; seq < events; seq++) {
+      const next = queue.pop()
+      next?.run()
+      queue.push({ t: (next?.t ?? 0) + seq * 31 % 500, seq, run })
+    }
+    return handled
+  }
+  const events = busy(false)
+  measure('Bench: events a second, ten loads, four surfaces, busy, figures only, against the bare queue', { unit: 'events/s', ours: () => busy(false), other: () => bare(events, 25), otherName: 'bare queue of 25', counts: true })
+  measure('the same against a bare queue that also holds the planned steps', { unit: 'events/s', ours: () => busy(false), other: () => bare(events, steps.length), otherName: `bare queue of ${steps.length}`, counts: true })
+  measure('the same with a trace', { unit: 'events/s', ours: () => busy(true), counts: true })
+  const perDay = days(4) / 4
+  measure('Bench: events a second, days of use (20 presses a surface, two surfaces ask every 2 s), against the bare queue', { unit: 'events/s', ours: () => days(4), other: () => bare(perDay * 4, 25), otherName: 'bare queue of 25', counts: true })
+  measure('Bench: a month of use, simulated time against real time', { unit: 'x', value: () => 30 * 86_400_000 / timed(() => days(30)) })
 
   for (const n of [10, 30, 100]) {
     const design = large(n)

@@ -1,4 +1,6 @@
+import { readFileSync } from 'node:fs'
 import type { Page } from '@playwright/test'
+import { readVcd } from '../../core/bytes/vcd'
 import { expect, test } from './nolvi'
 
 const readout = (page: Page) => page.getByRole('complementary').filter({ hasText: 'This run' })
@@ -34,8 +36,8 @@ test('faults: out of reach, router down, power cut, restart, a lost message', as
   await expect(head(page, 'Controller')).toContainText('off')
   await page.getByRole('button', { name: 'restart' }).click()
   await expect(head(page, 'Controller')).toContainText(/starting|off/)
-  await page.getByRole('button', { name: 'lose the next' }).click()
-  await page.getByRole('menuitem', { name: 'of Office browser' }).click()
+  await page.getByRole('button', { name: 'more faults' }).click()
+  await page.getByRole('menuitem', { name: 'lose the next of Office browser' }).click()
   await expect(readout(page).locator('dt:text-is("Messages") + dd')).toContainText(/, [1-9]\d* lost/, { timeout: 15_000 })
 })
 
@@ -65,24 +67,148 @@ test('ten minutes of 10,000 events are there to scroll, every frame drawn', asyn
   await page.getByRole('button', { name: '10 busy minutes' }).click()
   await expect(readout(page)).toContainText('Now 10 min 0 s', { timeout: 30_000 })
   expect(await figure(page, 'Events')).toBeGreaterThanOrEqual(10_000)
-  const scroller = page.getByRole('group', { name: /Time line/ })
-  const length = await scroller.evaluate(e => e.scrollHeight)
-  expect(length).toBeGreaterThan(80_000)
-  const inked = () => page.locator('canvas').evaluate((c: HTMLCanvasElement) => {
+  const area = page.getByRole('group', { name: /Time line/ })
+  const inked = () => page.locator('canvas.lanes').evaluate((c: HTMLCanvasElement) => {
     const { data } = c.getContext('2d')!.getImageData(0, 0, c.width, c.height)
     let dark = 0
     for (let i = 0; i < data.length; i += 4) if (data[i]! < 90) dark++
     return dark
   })
+  const overview = page.locator('canvas.overview')
+  const box = (await overview.boundingBox())!
   for (const part of [0.02, 0.31, 0.66, 0.97]) {
-    await scroller.evaluate((e, top) => e.scrollTo({ top }), length * part)
+    await page.mouse.click(box.x + 10, box.y + box.height * part)
     await expect.poll(inked).toBeGreaterThan(500)
   }
-  await scroller.focus()
+  await area.focus()
+  await page.keyboard.press('End')
   await page.keyboard.press('ArrowUp')
   await expect(readout(page)).toContainText(/At 9 min 60|At 9 min 5\d|At 10 min/)
   await page.keyboard.press('Escape')
+  await page.mouse.move(5, 5)
   await expect(readout(page)).toContainText('Now 10 min 0 s')
+})
+
+const side = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click()
+
+test('the time line by keyboard: changes, disagreements, markers, from the whole run to ten microseconds', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/bench`)
+  await page.getByRole('button', { name: '10 busy minutes' }).click()
+  await expect(readout(page)).toContainText('Now 10 min 0 s', { timeout: 30_000 })
+  const area = page.getByRole('group', { name: /Time line/ })
+  await area.focus()
+  await page.keyboard.press('Home')
+  await expect(readout(page)).toContainText('At 0 ms')
+  await page.keyboard.press('n')
+  await expect(readout(page)).toContainText('wrong')
+  const first = await readout(page).locator('h2').innerText()
+  await page.keyboard.press('k')
+  await page.keyboard.press('n')
+  await page.keyboard.press('k')
+  await expect(readout(page).getByText('B at')).toBeVisible()
+  expect(await readout(page).locator('h2').innerText()).not.toBe(first)
+  await page.keyboard.press('Shift+N')
+  expect(await readout(page).locator('h2').innerText()).toBe(first)
+  await page.keyboard.press('ArrowRight')
+  expect(await readout(page).locator('h2').innerText()).not.toBe(first)
+  await page.keyboard.press('ArrowLeft')
+  for (let i = 0; i < 25; i++) await page.keyboard.press('+')
+  await expect(page.getByTitle('What a hundred pixels stand for')).toHaveText('1 ms / 100 px')
+  await page.keyboard.press('0')
+  await expect(page.getByTitle('What a hundred pixels stand for')).toContainText('min')
+  // What a message says, byte by byte.
+  await readout(page).locator('button.message').first().click()
+  await expect(readout(page).locator('.bytes')).toContainText('bytes')
+})
+
+test('a contact that bounces is seen bouncing, and the pointer reads out where it is', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/bench`)
+  await page.getByRole('button', { name: 'more faults' }).click()
+  await page.getByRole('menuitem', { name: 'bouncing contacts' }).click()
+  await head(page, 'Wall controls').getByRole('button', { name: 'press' }).click()
+  await expect(head(page, 'Controller')).toContainText('on')
+  await page.getByRole('button', { name: 'pause' }).click()
+  await side(page, 'Script')
+  await expect(page.getByRole('textbox', { name: 'Script' })).toHaveValue(/contacts bounce\n.*press extractor-button/s)
+  await side(page, 'Now')
+  const box = (await page.locator('canvas.lanes').boundingBox())!
+  await page.mouse.move(box.x + 300, box.y + 5)
+  await expect(readout(page).locator('h2')).toContainText('At')
+})
+
+test('drills: what the design gets wrong is found, played on the bench, and kept as a record', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/bench`)
+  await side(page, 'Drills')
+  await page.getByRole('button', { name: /Run \d+ drills/ }).click()
+  const panel = page.getByRole('tabpanel')
+  await expect(panel.getByRole('status')).toContainText(/do not hold/)
+  await expect(panel.getByText('Kept records')).toBeVisible()
+  await expect(panel).toContainText(/\d+ of \d+ held/)
+  await page.reload()
+  await side(page, 'Drills')
+  await expect(panel).toContainText(/revision 1, drills for Booth extractor/)
+  await panel.getByRole('button', { name: 'Power cut' }).click()
+  await side(page, 'Now')
+  await expect(page.getByText('Playing: Power cut')).toBeVisible()
+})
+
+test('a script is changed, played, judged; what is wrong in it is named with its line', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/bench`)
+  await side(page, 'Script')
+  const box = page.getByRole('textbox', { name: 'Script' })
+  await box.fill('seed 3\nat 1 s press extractor-button\nat 1 s within 200 ms booth-extractor is on\nat 1 s within 200 ms everybody shows booth-extractor on\nuntil 3 s\n')
+  await page.getByRole('button', { name: 'Play at once' }).click()
+  const panel = page.getByRole('tabpanel')
+  await expect(panel.getByRole('img', { name: 'held', exact: true })).toHaveCount(1)
+  await expect(panel.getByRole('img', { name: 'did not hold' })).toHaveCount(1)
+  await box.fill('seed 3\nat 1 s dance')
+  await page.getByRole('button', { name: 'Play at once' }).click()
+  await expect(panel.getByRole('alert')).toContainText('line 2: "dance" is nothing that can be done')
+})
+
+test('numbers of a run, and as files; weeks of use in a worker, with their intervals', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/bench`)
+  await page.getByRole('button', { name: '10 busy minutes' }).click()
+  await expect(readout(page)).toContainText('Now 10 min 0 s', { timeout: 30_000 })
+  await side(page, 'Numbers')
+  const panel = page.getByRole('tabpanel')
+  await expect(panel.getByRole('row', { name: /Booth extractor/ }).first()).toContainText(/min|s/)
+  await expect(panel.locator('.apexcharts-canvas')).toBeVisible()
+  const saved = page.waitForEvent('download')
+  await panel.getByRole('button', { name: 'Save as VCD' }).click()
+  const vcd = readFileSync(await (await saved).path(), 'utf8')
+  expect(readVcd(vcd).signals.length).toBeGreaterThan(10)
+  await side(page, 'Weeks')
+  await panel.getByLabel('How long, days').fill('7')
+  await panel.getByLabel('How long, days').press('Enter')
+  await panel.getByRole('button', { name: 'Play 7 days' }).click()
+  await expect(panel.getByRole('status')).toContainText(/7 days, [\d,]+ events/, { timeout: 60_000 })
+  await expect(panel).toContainText('±')
+})
+
+test('a recording is laid beside the run and looked through', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/bench`)
+  await side(page, 'Probe')
+  const panel = page.getByRole('tabpanel')
+  const open = (name: string, text: string) => panel.locator('input[type=file]').setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) })
+  await open('nothing.csv', '0,1\n1,x\n')
+  await expect(panel.getByRole('alert')).toContainText('not a time in seconds')
+  await open('probe.csv', 'time,extractor-button,booth-extractor\n0,1,1\n1,0,1\n1.0008,1,1\n1.0012,0,1\n1.032,0,0\n1.2,1,0\n2,0,0\n2.002,1,0\n6,1,1\n')
+  await expect(panel).toContainText('longest bounce 1.2 ms')
+  await expect(panel.getByRole('button', { name: /ghost press at 2.000 s/ })).toBeVisible()
+  await expect(panel.getByRole('button', { name: /moved by itself at 6.000 s/ })).toBeVisible()
+})
+
+test('limits, reports and rules are set where the things are', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/wiring`)
+  await page.getByRole('button', { name: 'Add a sensor' }).click()
+  await page.getByRole('menuitem', { name: /contact/ }).click()
+  await page.getByRole('button', { name: 'A rule' }).click()
+  await expect(page.getByRole('combobox', { name: 'Condition' })).toBeVisible()
+  await page.getByLabel('Text of the reading').fill('closed')
+  await page.getByLabel('Text of the reading').press('Enter')
+  await page.getByRole('button', { name: /\d+ warn/ }).click()
+  await expect(page.getByText(/The program does not do/).first()).toBeVisible()
 })
 
 test('a button that knows a second press: set in its ticket, made by a finger on the bench', async ({ page, copy }) => {

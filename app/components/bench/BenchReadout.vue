@@ -55,7 +55,7 @@ const messages = computed<TracedMessage[]>(() => {
   }
   return out
 })
-const opened = ref<TracedMessage | null>(null)
+const opened = shallowRef<TracedMessage | null>(null)
 const bytes = computed(() => {
   const m = opened.value
   if (!m) return null
