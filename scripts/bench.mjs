@@ -15,6 +15,8 @@ const RUNS = 7
 const root = resolve(import.meta.dirname, '..')
 const folder = mkdtempSync(join(tmpdir(), 'nolvi-bench-'))
 const rows = []
+/** The design of ten loads, for the browser. */
+let ten
 
 try {
   await coreMeasures()
@@ -23,7 +25,7 @@ try {
   const server = await startServer({ demo: true, port: '4688', data })
   if (!server) process.exit(1)
   try {
-    for (const row of await browserMeasures(server.address, median)) add(...row)
+    for (const row of await browserMeasures(server.address, median, ten)) add(...row)
     for (const row of await serverMeasures(server, median, join(folder, 'direct'))) add(...row)
   }
   finally {
@@ -38,7 +40,9 @@ finally { rmSync(folder, { recursive: true, force: true }) }
 async function coreMeasures() {
   const outfile = join(folder, 'core.mjs')
   await build({ entryPoints: [join(root, 'scripts/bench/core.ts')], outfile, bundle: true, platform: 'node', format: 'esm', external: ['stream'] })
-  const { measures } = await import(pathToFileURL(outfile).href)
+  const core = await import(pathToFileURL(outfile).href)
+  ten = core.tenLoads()
+  const { measures } = core
   measures((what, options) => {
     if (options.value) return add(what, spread(Array.from({ length: RUNS }, options.value), options.unit), '')
     const rate = (run) => {

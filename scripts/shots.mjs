@@ -22,7 +22,8 @@ const SHOTS = [
   { name: 'panels', at: `${GLAZE}/panels`, ready: '.np-box', act: missedTaps, wait: 1000 },
   { name: 'panels-bench', at: '/d/kiln-corridor/panels', ready: '.np-box', act: benchOfCorridor, wait: 1200 },
   { name: 'bench', at: `${GLAZE}/proof`, act: playFirstStory },
-  { name: 'bench-ten-minutes', at: `${GLAZE}/bench`, ready: 'canvas', act: page => page.getByRole('button', { name: '10 busy minutes' }).click(), wait: 2500 },
+  { name: 'bench-ten-minutes', at: `${GLAZE}/bench`, ready: 'canvas', act: tenMinutes, wait: 800 },
+  { name: 'bench-drills', at: `${GLAZE}/bench`, ready: 'canvas', act: drills, wait: 800 },
   { name: 'proof', at: `${GLAZE}/proof`, act: proveAll },
   { name: 'build', at: `${GLAZE}/build`, ready: 'iframe' },
   { name: 'live', at: `${GLAZE}/live`, act: live },
@@ -30,7 +31,6 @@ const SHOTS = [
   { name: 'panel-page-phone', phone: true, dark: false, at: standInPage },
   { name: 'panel-page-phone-night', phone: true, dark: true, at: standInPage },
   { name: 'wall', at: standInWall },
-  { name: 'wiring-board-night', at: `${GLAZE}/wiring`, ready: '.plan', dark: true, act: page => page.getByRole('button', { name: 'Assign pins for me' }).click() },
 ]
 
 buildIfNeeded()
@@ -55,6 +55,22 @@ finally {
   await browser.close()
   server.child.kill()
   rmSync(data, { recursive: true, force: true })
+}
+
+/** Ten minutes in numbers, looked at where somebody is wrong. */
+async function tenMinutes(page) {
+  await page.getByRole('button', { name: '10 busy minutes' }).click()
+  await page.waitForTimeout(2500)
+  await page.getByRole('button', { name: 'next disagreement' }).click()
+  await page.getByRole('tab', { name: 'Numbers' }).click()
+}
+
+/** All drills of a load are run, and one that does not hold is played. */
+async function drills(page) {
+  await page.getByRole('tab', { name: 'Drills' }).click()
+  await page.getByRole('button', { name: /Run \d+ drills/ }).click()
+  await page.getByRole('status').waitFor()
+  await page.getByRole('button', { name: 'Office browser: a message is lost' }).click()
 }
 
 async function missedTaps(page) {

@@ -116,6 +116,8 @@ function drawBeliefs(c: CanvasRenderingContext2D, view: TimelineView, beliefs: B
   const from = Math.max(0, view.fromMs)
   const to = Math.min(view.nowMs, endMs(view))
   const pixel = 1 / view.pxPerMs
+  /** What goes on looking the same is drawn as one. */
+  let held = { key: '', from }
   let i = Math.max(0, indexAt(beliefs, from))
   let j = Math.max(0, indexAt(truth, from))
   for (let t = from; t < to;) {
@@ -135,12 +137,17 @@ function drawBeliefs(c: CanvasRenderingContext2D, view: TimelineView, beliefs: B
         if (change && differs(at(beliefs, change.t)?.shown, change.value)) wrong = true
       }
     }
-    ribbon(c, view, x, yOf(view, t), yOf(view, next), toneOf(view.colours, output, shown, wrong))
+    const key = wrong ? 'wrong' : shown
+    if (key !== held.key) {
+      if (held.key) ribbon(c, view, x, yOf(view, held.from), yOf(view, t), toneOf(view.colours, output, held.key, held.key === 'wrong'))
+      held = { key, from: t }
+    }
     if (next >= to) break
     i = Math.max(i, indexAt(beliefs, next))
     j = Math.max(j, indexAt(truth, next))
     t = next
   }
+  if (held.key) ribbon(c, view, x, yOf(view, held.from), yOf(view, to), toneOf(view.colours, output, held.key, held.key === 'wrong'))
 }
 /** Changes within a row of pixels that are looked at: a row is drawn in bounded time. */
 const LOOKED_AT = 12
@@ -333,6 +340,7 @@ function drawMessages(c: CanvasRenderingContext2D, view: TimelineView): void {
   /** By column and way: the row of pixels that was drawn last. One line a row is all that can be seen. */
   const rows = new Map<string, number>()
   const arrows = new Map<string, number>()
+  const ticks = { about: [] as number[], other: [] as number[], lost: [] as number[] }
   const pixel = 1 / view.pxPerMs
   const first = firstSentAt(messages, view.fromMs - (pixel > 1000 ? 0 : LONGEST_WAY_MS))
   // Where far more is visible than there are rows, whole rows are passed at once.
@@ -362,26 +370,29 @@ function drawMessages(c: CanvasRenderingContext2D, view: TimelineView): void {
     // Those that follow one another too closely to be told apart are ticks beside their ribbon.
     const close = y - (arrows.get(key) ?? -Infinity) < APART_PX
     rows.set(key, y)
-    c.globalAlpha = about ? 1 : 0.3
-    if (close) tick(c, view, m, column, controller)
+    if (close) (m.lost ? ticks.lost : about ? ticks.about : ticks.other).push(m.dir === 'up' ? middleOf(view, column) + (column < controller ? 1 : -1) * (RIBBON_PX / 2 + 3) : middleOf(view, controller) - (column < controller ? 1 : -1) * (RIBBON_PX / 2 + 15), y)
     else {
       arrows.set(key, y)
+      c.globalAlpha = about ? 1 : 0.3
       drawMessage(c, view, m, column, controller, lastLabel)
+      c.globalAlpha = 1
     }
-    c.globalAlpha = 1
   }
+  drawTicks(c, ticks.other, view.colours.second, 0.35)
+  drawTicks(c, ticks.about, view.colours.second, 0.8)
+  drawTicks(c, ticks.lost, view.colours.differs, 1)
 }
 const MOST_IN_ROW = 30
 /** Arrows nearer than this cover one another. */
 const APART_PX = 11
 
-function tick(c: CanvasRenderingContext2D, view: TimelineView, m: TracedMessage, column: number, controller: number): void {
-  const side = column < controller ? 1 : -1
-  const up = m.dir === 'up'
-  const x = up ? middleOf(view, column) + side * (RIBBON_PX / 2 + 3) : middleOf(view, controller) - side * (RIBBON_PX / 2 + 3)
-  c.strokeStyle = m.lost ? view.colours.differs : view.colours.second
-  c.lineWidth = 1
-  line(c, x, yOf(view, m.sentMs), x + (up ? side : -side) * 12, yOf(view, m.sentMs))
+/** Short strokes at pairs of places, in one go. */
+function drawTicks(c: CanvasRenderingContext2D, places: readonly number[], colour: string, alpha: number): void {
+  if (!places.length) return
+  c.fillStyle = colour
+  c.globalAlpha = alpha
+  for (let i = 0; i < places.length; i += 2) c.fillRect(places[i] as number, places[i + 1] as number, 12, 1)
+  c.globalAlpha = 1
 }
 
 function drawMessage(c: CanvasRenderingContext2D, view: TimelineView, m: TracedMessage, column: number, controller: number, lastLabel: Map<string, number>): void {
@@ -406,19 +417,25 @@ function drawMessage(c: CanvasRenderingContext2D, view: TimelineView, m: TracedM
   else label(c, view, m, (x0 + x1) / 2, Math.max(y0, yEnd) + 14, lastLabel, `${column} down`)
 }
 
+/** Words nearer than this are left out. */
+const LABEL_APART_PX = 24
+/** Width of a character of the mono face at 13 px. */
+const CHARACTER_PX = 7.9
+
 /** A text beside its line, left out where it would lie on another of the same lane. */
 function label(c: CanvasRenderingContext2D, view: TimelineView, m: TracedMessage, x: number, y: number, last: Map<string, number>, lane: string): void {
   const otherLane = lane.endsWith('up') ? lane.replace('up', 'down') : lane.replace('down', 'up')
-  if (y - (last.get(lane) ?? -Infinity) < 14 || Math.abs(y - (last.get(otherLane) ?? -Infinity)) < 14) return
+  if (y - (last.get(lane) ?? -Infinity) < LABEL_APART_PX || Math.abs(y - (last.get(otherLane) ?? -Infinity)) < 14) return
   last.set(lane, y)
   const flat = m.shown.replaceAll('\n', ' ')
   const text = flat.length > 22 ? `${flat.slice(0, 20)}…` : flat
   c.font = `700 13px ${view.colours.mono}`
   c.textAlign = 'center'
   c.textBaseline = 'alphabetic'
-  c.lineWidth = 4
-  c.strokeStyle = view.colours.paper
-  c.strokeText(text, x, y)
+  // A ground behind the words; a stroke around each letter costs many times as much.
+  const half = text.length * CHARACTER_PX / 2 + 2
+  c.fillStyle = view.colours.paper
+  c.fillRect(x - half, y - 11, half * 2, 14)
   c.fillStyle = m.lost ? view.colours.differs : view.colours.ink
   c.fillText(text, x, y)
 }

@@ -22,7 +22,7 @@ import { seededRandom, streamSeed, type Random } from '../units/random'
 import { bounces } from './bounce'
 import { Figures, type Press } from './figures'
 import { finger } from './fingers'
-import { EventQueue, type Timed } from './queue'
+import { before, EventQueue, type Timed } from './queue'
 import type { Action, BenchScript } from './script'
 import { closeInterval, emptyTrace, LONGEST_WAY_MS, type Trace, type TracedMessage } from './trace'
 import { actionWords, gestureLoad } from './words'
@@ -90,7 +90,7 @@ export class Bench {
   /** Hears what each panel understands. */
   onHeard: ((surfaceId: string, heard: readonly Understood[]) => void) | null = null
   private readonly queue = new EventQueue<Planned>()
-  private steps: { t: number, seq: number, action: Action }[] = []
+  private steps: (Timed & { action: Action })[] = []
   private nextStep = 0
   private readonly program: Program
   private readonly controller: Machine
@@ -159,18 +159,17 @@ export class Bench {
   /** Run up to `untilMs`. Returns false when the slice ended early because of `maxEvents`. */
   advance(untilMs: number, maxEvents = MAX_EVENTS_PER_SLICE): boolean {
     for (let n = 0; n < maxEvents; n++) {
-      if (this.nextTime() > untilMs) {
+      if (!this.runNext(untilMs)) {
         this.now = Math.max(this.now, untilMs)
         return true
       }
-      this.runNext()
     }
     return false
   }
 
   /** Handle one event; returns whether there was one. */
   step(): boolean {
-    return this.nextTime() < Infinity && this.runNext()
+    return this.runNext(Infinity)
   }
 
   /** Do something now. It is recorded, so that the run can be replayed. */
@@ -181,9 +180,9 @@ export class Bench {
 
   /** Plan a script; its steps are recorded as they happen, before whatever else happens at their time was planned. */
   plan(steps: BenchScript['steps']): void {
-    const ahead = steps.map(({ atMs, action }) => ({ t: Math.max(atMs, this.now), seq: (RANK_OF[action.do] ?? RANK.pin) * RANKS_APART + this.seq++, action })).toSorted((a, b) => a.t - b.t || a.seq - b.seq)
+    const ahead = steps.map(({ atMs, action }) => ({ t: Math.max(atMs, this.now), rank: RANK_OF[action.do] ?? RANK.pin, seq: this.seq++, action })).toSorted(inOrder)
     // Steps wait in a list of their own: it is sorted once, and the queue stays short.
-    this.steps = [...this.steps.slice(this.nextStep), ...ahead].toSorted((a, b) => a.t - b.t || a.seq - b.seq)
+    this.steps = [...this.steps.slice(this.nextStep), ...ahead].toSorted(inOrder)
     this.nextStep = 0
   }
 
@@ -227,15 +226,12 @@ export class Bench {
     return this.figures.missed(unit.at, load => unit.machine.state.beliefs[load]?.waiting !== null)
   }
 
-  /** When the next thing happens; Infinity when nothing is planned. */
-  private nextTime(): number {
-    return Math.min(this.queue.peek()?.t ?? Infinity, this.steps[this.nextStep]?.t ?? Infinity)
-  }
-
-  private runNext(): boolean {
+  /** The next thing that happens, if it happens by then. */
+  private runNext(untilMs: number): boolean {
     const planned = this.steps[this.nextStep]
     const first = this.queue.peek()
-    if (planned && (!first || planned.t < first.t || (planned.t === first.t && planned.seq < first.seq))) {
+    if (planned && (!first || before(planned, first))) {
+      if (planned.t > untilMs) return false
       this.nextStep++
       this.now = planned.t
       this.figures.events++
@@ -243,8 +239,8 @@ export class Bench {
       this.act(planned.action)
       return true
     }
-    const event = this.queue.pop()
-    if (!event) return false
+    if (!first || first.t > untilMs) return false
+    const event = this.queue.pop() as Planned
     this.now = event.t
     this.figures.events++
     this.trace.events++
@@ -421,7 +417,7 @@ export class Bench {
     const { machine, link } = unit
     const before = machine.state.beliefs.slice()
     // Where it begins to number differs from start to start, or its first commands would pass for repeats.
-    machine.state = startPanel(machine.program, Math.floor(unit.random.next() * 60_000)) as PanelMachine['state']
+    machine.become(startPanel(machine.program, Math.floor(unit.random.next() * 60_000)))
     unit.tickAt = null
     before.forEach((_, load) => this.beliefIs(unit, load))
     if (!link?.up) return
@@ -715,7 +711,7 @@ export class Bench {
   }
 
   private push(t: number, kind: Planned['kind'], rank: number, unit: LinkUnit | null, panel: PanelUnit | null, epoch: number, press: Press | null): Planned {
-    const event: Planned = { t, seq: rank * RANKS_APART + this.seq++, kind, unit, panel, dir: 'up', via: 'stream', text: '', epoch, press, load: -1, run: null }
+    const event: Planned = { t, rank, seq: this.seq++, kind, unit, panel, dir: 'up', via: 'stream', text: '', epoch, press, load: -1, run: null }
     this.queue.push(event)
     return event
   }
@@ -755,8 +751,10 @@ const RANK_OF: Partial<Record<Action['do'], number>> = {
   powerOff: RANK.boot, powerOn: RANK.boot, restart: RANK.boot, linkDown: RANK.linkDown, routerDown: RANK.linkDown, frontDown: RANK.linkDown, strangerOn: RANK.linkDown, restartBox: RANK.linkDown,
   linkUp: RANK.linkUp, routerUp: RANK.linkUp, frontUp: RANK.linkUp, strangerOff: RANK.linkUp, remote: RANK.infrared, sense: RANK.sample, key: RANK.panel, slide: RANK.panel, scene: RANK.panel,
 }
-/** More than any run has events, so that a rank and a running number make one number. */
-const RANKS_APART = 2 ** 46
+
+function inOrder(a: Timed, b: Timed): number {
+  return before(a, b) ? -1 : 1
+}
 
 /** Readings of the two lines of a knob, `a` first, in the order of turning up. */
 const RISING: readonly number[] = [3, 1, 0, 2]

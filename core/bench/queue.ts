@@ -1,5 +1,5 @@
-/** Priority queue of timed events: a binary heap ordered by (time, sequence), so equal times keep their order. */
-export interface Timed { t: number, seq: number }
+/** Priority queue of timed events: a binary heap ordered by (time, rank, sequence), so that equal times have their stated order. */
+export interface Timed { t: number, rank: number, seq: number }
 
 export class EventQueue<T extends Timed> {
   private readonly heap: T[] = []
@@ -39,6 +39,6 @@ export class EventQueue<T extends Timed> {
   }
 }
 
-function before(a: Timed, b: Timed): boolean {
-  return a.t < b.t || (a.t === b.t && a.seq < b.seq)
+export function before(a: Timed, b: Timed): boolean {
+  return a.t < b.t || (a.t === b.t && (a.rank < b.rank || (a.rank === b.rank && a.seq < b.seq)))
 }

@@ -20,12 +20,12 @@ export function scriptText(script: BenchScript, title = ''): string {
   for (const [key, fate] of Object.entries(script.fates ?? {})) lines.push(`fate ${key} ${fate === 'lost' ? 'lost' : `arrives ${time(fate)}`}`)
   const expects = (script.expects ?? []).map(e => ({ at: e.kind === 'stays' ? e.fromMs : e.atMs, text: expectationText(e) }))
   let next = 0
-  for (const { atMs, action } of script.steps) {
+  script.steps.forEach(({ atMs, action }, i) => {
     lines.push(`at ${time(atMs)} ${actionText(action)}`)
-    const after = script.steps[script.steps.findIndex(s => s.atMs === atMs && s.action === action) + 1]
+    const after = script.steps[i + 1]
     // What is expected stands where its moment is.
     if (after === undefined || after.atMs > atMs) for (; next < expects.length && (expects[next]?.at ?? 0) < (after?.atMs ?? Infinity); next++) lines.push(expects[next]?.text ?? '')
-  }
+  })
   for (; next < expects.length; next++) lines.push(expects[next]?.text ?? '')
   if (script.untilMs !== undefined) lines.push(`until ${time(script.untilMs)}`)
   return lines.join('\n') + '\n'

@@ -71,7 +71,7 @@ export interface PanelProgram {
   ask: string
   started: string
   /** Texts that came whole, and what was understood: the same few come again and again. */
-  known: Map<string, { heard: readonly Understood[], buffer: string }>
+  known: Record<Via, Map<string, { heard: readonly Understood[], buffer: string }>>
   /** Codes that go out as they are, and their texts. */
   said: Map<string, string>
 }
@@ -104,7 +104,7 @@ export function compilePanel(design: Design, surfaceId: string, secret?: Secret)
     }
   }
   return {
-    ask: askText(link), started: restartCode(link) === '' ? '' : wireOf(link, restartCode(link), 'command'), known: new Map(), said: new Map(),
+    ask: askText(link), started: restartCode(link) === '' ? '' : wireOf(link, restartCode(link), 'command'), known: { stream: new Map(), command: new Map(), ask: new Map() }, said: new Map(),
     panel, link, secret: secret ?? practiceSecret(link), meanings, reader: readerOf(link, meanings.keys()), ignoresReplies: streams(link), refusal: bodyIn(link, errorText(link)),
     messages: design.loads.map(l => maybeMessage(link, l.id)), outputs: design.loads.map(l => l.output),
     scenes: design.scenes.map(s => ({ code: link.scenes[s.id] ?? '', sets: s.sets.flatMap(x => index.has(x.loadId) ? [{ load: index.get(x.loadId) as number, value: x.value }] : []) })),
@@ -123,7 +123,12 @@ export function panelStep(program: PanelProgram, state: PanelState, event: Panel
 }
 
 export function panelDue(state: PanelState): number | null {
-  let due = state.pollDue
+  return earlier(state.pollDue, otherDue(state))
+}
+
+/** When something other than the next question is due. */
+function otherDue(state: PanelState): number | null {
+  let due: number | null = null
   for (const b of state.beliefs) if (b.waiting) due = earlier(due, b.waiting.due)
   for (const hold of state.holds) due = earlier(due, hold)
   for (const s of state.slides) if (s && s.pending !== null) due = earlier(due, s.freeAt)
@@ -155,18 +160,30 @@ export class PanelMachine {
   heard: readonly Understood[] = NOTHING
   /** Loads whose belief was replaced by the event, each once at least. */
   changed: number[] = []
-  private due: number | null = null
-  private dueStands = false
+  /** When something other than the next question is due; looked for again only after something that has a time was touched. */
+  private others: number | null = null
+  private othersStand = false
+  /** What was heard last, while nothing changed what is believed since: heard again it changes nothing. */
+  private applied: readonly Understood[] | null = null
 
   constructor(readonly program: PanelProgram, public state: Working) {}
 
-  /** When it next wants a tick; looked for again only after something that has a time was touched. */
-  get nextDue(): number | null {
-    if (!this.dueStands) {
-      this.due = panelDue(this.state)
-      this.dueStands = true
+  /** Goes on from another state. */
+  become(state: PanelState): void {
+    this.state = state as Working
+    this.othersStand = false
+    this.applied = null
+  }
+
+  /** When it next wants a tick. */
+  get nextDue(): number | null { return earlier(this.state.pollDue, this.otherDue()) }
+
+  private otherDue(): number | null {
+    if (!this.othersStand) {
+      this.others = otherDue(this.state)
+      this.othersStand = true
     }
-    return this.due
+    return this.others
   }
 
   /** What goes out; the caller's until the next event. */
@@ -177,8 +194,8 @@ export class PanelMachine {
     }
     if (this.changed.length) this.changed = []
     this.heard = NOTHING
-    // What is received touches times only by what is believed.
-    if (event.kind !== 'received') this.dueStands = false
+    // What is received, and a question that is due, touch times only by what is believed.
+    if (event.kind !== 'received' && event.kind !== 'tick') this.othersStand = false
     const now = clock32(event.now)
     switch (event.kind) {
       case 'linkUp': this.connect(now); break
@@ -215,6 +232,7 @@ export class PanelMachine {
     state.beliefs.forEach((belief, load) => this.believe(load, lost(program, belief)))
     state.holds.fill(null)
     state.slides.fill(null)
+    this.applied = null
     state.readings.forEach((r, i) => { state.readings[i] = onLoss === 'unknown' ? NO_READING : { ...r, stale: onLoss === 'stale' && r.text !== '' } })
   }
 
@@ -307,7 +325,10 @@ export class PanelMachine {
       state.buffer = buffer
     }
     if (isDatagram(program.link)) state.buffer = ''
-    for (const understood of this.heard) this.take(understood)
+    if (this.heard === this.applied) return
+    const { heard } = this
+    for (let i = 0; i < heard.length; i++) this.take(heard[i] as Understood)
+    this.applied = heard
   }
 
   private take(understood: Understood): void {
@@ -326,6 +347,17 @@ export class PanelMachine {
 
   private tick(now: number): void {
     const { program, state } = this
+    const due = this.otherDue()
+    if (due !== null && reached(now, due)) this.overdue(now)
+    if (state.pollDue === null || !reached(now, state.pollDue)) return
+    state.pollDue = clock32(now + program.panel.pollMs)
+    this.out(program.ask, -1)
+  }
+
+  /** Answers that did not come, keep-alives, faders. */
+  private overdue(now: number): void {
+    const { program, state } = this
+    this.othersStand = false
     for (let load = 0; load < state.beliefs.length; load++) {
       const belief = state.beliefs[load] as Belief
       const { waiting } = belief
@@ -348,9 +380,6 @@ export class PanelMachine {
     state.slides.forEach((s, load) => {
       if (s && s.pending !== null && reached(now, s.freeAt)) this.slide(now, load, s.pending)
     })
-    if (state.pollDue === null || !reached(now, state.pollDue)) return
-    state.pollDue = clock32(now + program.panel.pollMs)
-    this.out(program.ask, -1)
   }
 
   private out(text: string, load: number): void {
@@ -361,7 +390,8 @@ export class PanelMachine {
   private believe(load: number, belief: Belief): void {
     const before = this.state.beliefs[load]
     if (before === belief) return
-    if (before?.waiting !== belief.waiting) this.dueStands = false
+    if (before?.waiting !== belief.waiting) this.othersStand = false
+    this.applied = null
     this.state.beliefs[load] = belief
     this.changed.push(load)
   }
@@ -389,14 +419,14 @@ interface Whole { heard: readonly Understood[], buffer: string }
 
 /** What a text says, nothing being half-read before it. */
 function understoodWhole(program: PanelProgram, text: string, via: Via): Whole {
-  const key = via === 'stream' ? text : `${via} ${text}`
-  let known = program.known.get(key)
+  const memory = program.known[via]
+  let known = memory.get(text)
   if (!known) {
     known = program.link.kind === 'http'
       ? { heard: linesIn(via === 'stream' && program.link.answers === 'page' ? 'text' : program.link.answers, text).flatMap(line => meaningOf(program, line) ?? []), buffer: '' }
       : understoodAfter(program, '', text)
-    if (program.known.size >= KEPT_TEXTS) program.known.clear()
-    program.known.set(key, known)
+    if (memory.size >= KEPT_TEXTS) memory.clear()
+    memory.set(text, known)
   }
   return known
 }

@@ -45,6 +45,8 @@ function large(n: number): Design {
   return design
 }
 
+export { tenLoads } from './designs'
+
 export function measures(measure: Measure): void {
   const bounds = { ...THOROUGH, losses: 0 }
   const told = applied(glaze, { type: 'reportOnConnect', linkId: 'apron-link', onConnect: true })
@@ -77,14 +79,14 @@ export function measures(measure: Measure): void {
   }
   /** The same queue with as many entries as the bench keeps in it, and nothing to do for each. */
   const bare = (events: number, waiting: number) => {
-    const queue = new EventQueue<{ t: number, seq: number, run: () => void }>()
+    const queue = new EventQueue<{ t: number, rank: number, seq: number, run: () => void }>()
     let handled = 0
     const run = () => { handled++ }
-    for (let seq = 0; seq < waiting; seq++) queue.push({ t: seq * 7 % 500, seq, run })
+    for (let seq = 0; seq < waiting; seq++) queue.push({ t: seq * 7 % 500, rank: seq % 8, seq, run })
     for (let seq = waiting; seq < events; seq++) {
       const next = queue.pop()
       next?.run()
-      queue.push({ t: (next?.t ?? 0) + seq * 31 % 500, seq, run })
+      queue.push({ t: (next?.t ?? 0) + seq * 31 % 500, rank: seq % 8, seq, run })
     }
     return handled
   }

@@ -3,7 +3,7 @@
 import { refThrottled } from '@vueuse/core'
 import { judged, type Held } from '../../../core/bench/drills'
 import { readScript, scriptText } from '../../../core/bench/script-text'
-import { scriptSchema, type BenchScript } from '../../../core/bench/script'
+import { MAX_SCRIPT, scriptSchema, type BenchScript } from '../../../core/bench/script'
 import type { Design } from '../../../core/design/schema'
 import { handOver } from '../../composables/save-file'
 import { useBenchStore } from '../../stores/bench'
@@ -14,8 +14,7 @@ const bench = useBenchStore()
 const look = useBenchViewStore()
 const slow = refThrottled(toRef(() => bench.tick), 500)
 /** What has been done so far; a script that is played keeps its expectations. */
-const recorded = computed<BenchScript>(() => (void slow.value, { seed: bench.script?.seed ?? bench.seed, steps: bench.bench?.recorded.slice(0, MOST_SHOWN) ?? [], ...(bench.script?.expects ? { expects: bench.script.expects } : {}), ...(bench.script?.fates ? { fates: bench.script.fates } : {}), untilMs: Math.ceil(bench.bench?.now ?? 0) }))
-const MOST_SHOWN = 2000
+const recorded = computed<BenchScript>(() => (void slow.value, { seed: bench.script?.seed ?? bench.seed, steps: bench.bench?.recorded.slice(0, MAX_SCRIPT) ?? [], ...(bench.script?.expects ? { expects: bench.script.expects } : {}), ...(bench.script?.fates ? { fates: bench.script.fates } : {}), untilMs: Math.ceil(bench.bench?.now ?? 0) }))
 const own = ref<string | null>(null)
 const text = computed({ get: () => own.value ?? scriptText(recorded.value, bench.title), set: (value) => { own.value = value } })
 const trouble = ref('')
@@ -59,7 +58,8 @@ function saveJson(): void {
   <div>
     <h2>Script</h2>
     <p class="second">All that was done, line by line. Change it, add what is expected, and play it again: the same seed goes the same way.</p>
-    <el-input v-model="text" type="textarea" :autosize="{ minRows: 10, maxRows: 26 }" class="mono script" spellcheck="false" aria-label="Script" />
+    <el-input v-model="text" type="textarea" :rows="16" class="mono script" spellcheck="false" aria-label="Script" />
+    <p v-if="own === null && (bench.bench?.recorded.length ?? 0) > MAX_SCRIPT" class="second small">A script holds {{ MAX_SCRIPT }} steps; the first of them are here.</p>
     <p v-if="trouble" class="differs small" role="alert">{{ trouble }}</p>
     <div class="row">
       <el-button type="primary" @click="play(false)">Play</el-button>

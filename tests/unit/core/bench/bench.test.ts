@@ -9,18 +9,19 @@ import type { Design } from '../../../../core/design/schema'
 import { anySmallDesign, edited, fanDesign, glazeRoom, over } from '../../../fixtures/designs'
 
 describe('queue', () => {
-  it('gives events by time, and by order of arrival at the same time: against sorting', () => {
-    fc.assert(fc.property(fc.array(fc.nat({ max: 8 }), { maxLength: 60 }), fc.nat({ max: 60 }), (times, early) => {
-      const queue = new EventQueue<{ t: number, seq: number }>()
-      const left = times.map((t, seq) => ({ t, seq }))
-      const out: { t: number, seq: number }[] = []
+  it('gives events by time, then rank, then order of arrival: against sorting', () => {
+    fc.assert(fc.property(fc.array(fc.tuple(fc.nat({ max: 8 }), fc.nat({ max: 3 })), { maxLength: 60 }), fc.nat({ max: 60 }), (times, early) => {
+      interface Item { t: number, rank: number, seq: number }
+      const sorted = (list: Item[]) => list.toSorted((a, b) => a.t - b.t || a.rank - b.rank || a.seq - b.seq)
+      const queue = new EventQueue<Item>()
+      const left = times.map(([t, rank], seq) => ({ t, rank, seq }))
+      const out: Item[] = []
       left.slice(0, early).forEach(e => queue.push(e))
       if (queue.size) out.push(queue.pop()!)
       left.slice(early).forEach(e => queue.push(e))
       while (queue.size) out.push(queue.pop()!)
-      const first = left.slice(0, early).toSorted((a, b) => a.t - b.t || a.seq - b.seq)[0]
-      const rest = left.filter(e => e !== first).toSorted((a, b) => a.t - b.t || a.seq - b.seq)
-      expect(out).toEqual(first ? [first, ...rest] : rest)
+      const first = sorted(left.slice(0, early))[0]
+      expect(out).toEqual(first ? [first, ...sorted(left.filter(e => e !== first))] : sorted(left))
     }))
   })
 })

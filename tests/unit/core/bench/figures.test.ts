@@ -171,6 +171,11 @@ describe('faults beyond links and power', () => {
     expect(bench.trace.messages.filter(m => m.dir === 'up' && m.sentMs > 3000).map(m => m.shown)).toContain('fresh\\n')
     expect(bench.trace.moves.fan).toBe(1)
   })
+  it('what it hears after that counts, though it is the same as before', () => {
+    const design = edited(twoPanelDesign(), { type: 'setPoll', surfaceId: 'browser', pollMs: 1000 })
+    const bench = runScript(design, { seed: 1, steps: [{ atMs: 3500, action: { do: 'restartBox', surfaceId: 'browser' } }], untilMs: 9000 })
+    expect([bench.shown('browser', 'fan'), bench.value('fan')]).toEqual(['off', 'off'])
+  })
   it('a link that somebody else holds is refused until they leave; while our phone holds it they are', () => {
     const bench = new Bench(fanDesign(), 1)
     bench.act({ do: 'strangerOn', linkId: 'phone-link' })
