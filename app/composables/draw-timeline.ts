@@ -381,6 +381,7 @@ function drawMessages(c: CanvasRenderingContext2D, view: TimelineView): void {
   drawTicks(c, ticks.other, view.colours.second, 0.35)
   drawTicks(c, ticks.about, view.colours.second, 0.8)
   drawTicks(c, ticks.lost, view.colours.differs, 1)
+  drawLabels(c, view)
 }
 const MOST_IN_ROW = 30
 /** Arrows nearer than this cover one another. */
@@ -412,9 +413,13 @@ function drawMessage(c: CanvasRenderingContext2D, view: TimelineView, m: TracedM
   c.setLineDash([])
   if (m.lost) cross(c, xEnd, yEnd)
   else if (part === 1) arrowHead(c, x0, y0, xEnd, yEnd)
-  // What goes up is told above its line, what comes down below: question and answer do not cover each other.
-  if (m.dir === 'up') label(c, view, m, (x0 + x1) / 2, Math.min(y0, yEnd) - 4, lastLabel, `${column} up`)
-  else label(c, view, m, (x0 + x1) / 2, Math.max(y0, yEnd) + 14, lastLabel, `${column} down`)
+  // What goes up is told above its line, what comes down below: question and answer do not cover each other. Beside its own
+  // surface, so that it lies on no other ribbon.
+  const gap = columnWidth(view) - RIBBON_PX - 4
+  const x = surfaceX + side * gap / 2
+  const y = y0 + (yEnd - y0) * Math.abs((x - x0) / (xEnd - x0 || 1))
+  if (m.dir === 'up') label(c, view, m, x, Math.min(y0, y) - 4, lastLabel, `${column} up`, gap)
+  else label(c, view, m, x, Math.max(y, yEnd) + 14, lastLabel, `${column} down`, gap)
 }
 
 /** Words nearer than this are left out. */
@@ -423,21 +428,35 @@ const LABEL_APART_PX = 24
 const CHARACTER_PX = 7.9
 
 /** A text beside its line, left out where it would lie on another of the same lane. */
-function label(c: CanvasRenderingContext2D, view: TimelineView, m: TracedMessage, x: number, y: number, last: Map<string, number>, lane: string): void {
+function label(c: CanvasRenderingContext2D, view: TimelineView, m: TracedMessage, x: number, y: number, last: Map<string, number>, lane: string, gapPx: number): void {
   const otherLane = lane.endsWith('up') ? lane.replace('up', 'down') : lane.replace('down', 'up')
   if (y - (last.get(lane) ?? -Infinity) < LABEL_APART_PX || Math.abs(y - (last.get(otherLane) ?? -Infinity)) < 14) return
   last.set(lane, y)
   const flat = m.shown.replaceAll('\n', ' ')
-  const text = flat.length > 22 ? `${flat.slice(0, 20)}…` : flat
+  // As much as fits between the ribbons.
+  const most = Math.max(2, Math.floor((gapPx - 10) / CHARACTER_PX))
+  const text = flat.length > most ? `${flat.slice(0, most - 1)}…` : flat
+  later.push({ text, x, y, colour: m.lost ? view.colours.differs : view.colours.ink, alpha: c.globalAlpha })
+}
+
+/** Words come last, so that no line runs through them. */
+const later: { text: string, x: number, y: number, colour: string, alpha: number }[] = []
+
+function drawLabels(c: CanvasRenderingContext2D, view: TimelineView): void {
   c.font = `700 13px ${view.colours.mono}`
   c.textAlign = 'center'
   c.textBaseline = 'alphabetic'
   // A ground behind the words; a stroke around each letter costs many times as much.
-  const half = text.length * CHARACTER_PX / 2 + 2
-  c.fillStyle = view.colours.paper
-  c.fillRect(x - half, y - 11, half * 2, 14)
-  c.fillStyle = m.lost ? view.colours.differs : view.colours.ink
-  c.fillText(text, x, y)
+  for (const { text, x, y, colour, alpha } of later.splice(0)) {
+    const half = text.length * CHARACTER_PX / 2 + 2
+    c.globalAlpha = 1
+    c.fillStyle = view.colours.paper
+    c.fillRect(x - half, y - 11, half * 2, 14)
+    c.globalAlpha = alpha
+    c.fillStyle = colour
+    c.fillText(text, x, y)
+  }
+  c.globalAlpha = 1
 }
 
 const BY_HAND: ReadonlySet<string> = new Set(['press', 'hold', 'letGo'])

@@ -12,8 +12,9 @@ import type { Action, BenchScript, Expectation } from './script'
 import { at, differs, indexAt, type Trace } from './trace'
 
 export interface Drill { id: string, title: string, words: string, loadId: string, script: BenchScript }
-export interface Held { expectation: Expectation, words: string, held: boolean, found: string }
-export interface DrillRecord { drillId: string, title: string, loadId: string, seed: number, held: Held[], passed: boolean, events: number, wrong: { surfaceId: string, ms: number }[] }
+/** `unsure`: nobody shows anything wrong, but somebody does not know. */
+export interface Held { expectation: Expectation, words: string, held: boolean, unsure: boolean, found: string }
+export interface DrillRecord { drillId: string, title: string, loadId: string, seed: number, held: Held[], passed: boolean, unsure: boolean, events: number, wrong: { surfaceId: string, ms: number }[] }
 
 type Step = BenchScript['steps'][number]
 
@@ -103,11 +104,11 @@ export function judged(design: Design, trace: Trace, e: Expectation): Held {
     case 'stays': {
       const changes = trace.truth[e.loadId] ?? []
       const moved = changes.slice(indexAt(changes, e.fromMs) + 1).find((c, i) => c.t <= e.toMs && c.value !== (changes[indexAt(changes, e.fromMs) + i]?.value))
-      return { expectation: e, words: `${load.name} stays as it is from ${seconds(e.fromMs)} to ${seconds(e.toMs)}`, held: !moved, found: moved ? `it went ${value(moved.value)} at ${seconds(moved.t)}` : 'it did' }
+      return { expectation: e, words: `${load.name} stays as it is from ${seconds(e.fromMs)} to ${seconds(e.toMs)}`, held: !moved, unsure: false, found: moved ? `it went ${value(moved.value)} at ${seconds(moved.t)}` : 'it did' }
     }
     case 'is': {
       const t = e.atMs + e.withinMs
-      return { expectation: e, words: `${load.name} is ${value(e.value)} at ${seconds(t)}`, held: truthAt(t) === e.value, found: `it is ${value(truthAt(t))}` }
+      return { expectation: e, words: `${load.name} is ${value(e.value)} at ${seconds(t)}`, held: truthAt(t) === e.value, unsure: false, found: `it is ${value(truthAt(t))}` }
     }
     case 'shows': {
       const t = e.atMs + e.withinMs
@@ -115,10 +116,10 @@ export function judged(design: Design, trace: Trace, e: Expectation): Held {
       const all = remotes(design).filter(s => maybeMessage(linkOf(design, s.linkId), e.loadId) && (!e.surfaces.length || e.surfaces.includes(s.id)))
       const others = all.flatMap((s) => {
         const shown = at(trace.beliefs[s.id]?.[e.loadId] ?? [], t)?.shown ?? 'unknown'
-        return shown === wanted ? [] : [`${s.name} shows ${differs(shown, wanted) ? value(shown) : shown.replace('stale-', 'stale: ')}`]
+        return shown === wanted ? [] : [{ wrong: differs(shown, wanted), words: `${s.name} shows ${differs(shown, wanted) ? value(shown) : shown.replace('stale-', 'stale: ')}` }]
       })
       const who = e.surfaces.length ? all.map(s => s.name).join(', ') : 'Everybody'
-      return { expectation: e, words: `${who} show${e.surfaces.length > 1 ? '' : 's'} ${e.value === 'truth' ? 'the truth' : value(e.value)} for ${load.name} at ${seconds(t)}`, held: !others.length, found: others.length ? `${others.join(', ')}; it is ${value(truthAt(t))}` : `${all.length === 1 ? 'it does' : 'they do'}: ${value(wanted)}` }
+      return { expectation: e, words: `${who} show${e.surfaces.length > 1 ? '' : 's'} ${e.value === 'truth' ? 'the truth' : value(e.value)} for ${load.name} at ${seconds(t)}`, held: !others.length, unsure: others.length > 0 && !others.some(o => o.wrong), found: others.length ? `${others.map(o => o.words).join(', ')}; it is ${value(truthAt(t))}` : `${all.length === 1 ? 'it does' : 'they do'}: ${value(wanted)}` }
     }
   }
 }
@@ -134,7 +135,7 @@ export function runDrill(design: Design, drill: Drill): { bench: Bench, record: 
   return {
     bench,
     record: {
-      drillId: drill.id, title: drill.title, loadId: drill.loadId, seed: drill.script.seed, held, passed: held.every(h => h.held), events: bench.figures.events,
+      drillId: drill.id, title: drill.title, loadId: drill.loadId, seed: drill.script.seed, held, passed: held.every(h => h.held), unsure: held.some(h => h.unsure) && held.every(h => h.held || h.unsure), events: bench.figures.events,
       wrong: remotes(design).map((s, i) => ({ surfaceId: s.id, ms: bench.figures.wrongMs(i, load, until) })),
     },
   }

@@ -21,7 +21,11 @@ const kept = ref<KeptRecord[]>([])
 const trouble = ref('')
 const key = (d: { id: string, loadId: string }) => `${d.loadId} ${d.id}`
 const recordOf = (d: Drill) => results.value.get(key(d))
-const failed = computed(() => [...results.value.values()].filter(r => !r.passed).length)
+const failed = computed(() => [...results.value.values()].filter(r => !r.passed && !r.unsure).length)
+const unsure = computed(() => [...results.value.values()].filter(r => r.unsure).length)
+const stateOf = (r: DrillRecord | undefined) => !r ? 'not examined' as const : r.passed ? 'in step' as const : r.unsure ? 'unsure' as const : 'stale' as const
+const WORDS = { 'not examined': 'not run', 'in step': 'holds', 'unsure': 'leaves somebody unsure', 'stale': 'does not hold' }
+const outcome = computed(() => [failed.value ? `${failed.value} of ${results.value.size} do not hold` : '', unsure.value ? `${unsure.value} leave somebody unsure` : ''].filter(Boolean).join(', ') || `all ${results.value.size} hold`)
 watch(() => [props.design, bench.loadId, everyLoad.value], () => { results.value = new Map() })
 
 async function runAll(): Promise<void> {
@@ -69,16 +73,16 @@ const when = (text: string) => new Date(text).toLocaleString([], { dateStyle: 'm
       <el-button v-if="running > 0" @click="stop()">stop, {{ running }} left</el-button>
       <el-checkbox v-model="everyLoad">every load</el-checkbox>
     </div>
-    <p v-if="results.size" role="status"><strong :class="{ differs: failed }">{{ failed ? `${failed} of ${results.size} do not hold` : `all ${results.size} hold` }}</strong></p>
+    <p v-if="results.size" role="status"><strong :class="{ differs: failed }">{{ outcome }}</strong></p>
     <p v-if="trouble" class="differs small" role="alert">{{ trouble }}</p>
     <ul class="list">
       <li v-for="d in drills" :key="key(d)">
         <button type="button" class="plain drill" :title="d.words" @click="play(d)">
-          <StateGlyph :state="recordOf(d) ? recordOf(d)!.passed ? 'in step' : 'stale' : 'not examined'" :label="recordOf(d) ? recordOf(d)!.passed ? 'holds' : 'does not hold' : 'not run'" />
+          <StateGlyph :state="stateOf(recordOf(d))" :label="WORDS[stateOf(recordOf(d))]" />
           <span>{{ d.title }}<span v-if="everyLoad" class="second"> · {{ loadOf(design, d.loadId).name }}</span></span>
         </button>
         <template v-if="recordOf(d) && !recordOf(d)!.passed">
-          <p v-for="(h, i) in recordOf(d)!.held.filter(x => !x.held)" :key="i" class="small why">{{ h.words }}. <span class="differs">{{ h.found }}.</span></p>
+          <p v-for="(h, i) in recordOf(d)!.held.filter(x => !x.held)" :key="i" class="small why">{{ h.words }}. <span :class="{ differs: !h.unsure }">{{ h.found }}.</span></p>
         </template>
       </li>
     </ul>

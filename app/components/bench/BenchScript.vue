@@ -75,7 +75,7 @@ function saveJson(): void {
       <h3 class="title">Expected</h3>
       <ul class="list">
         <li v-for="(h, i) in held" :key="i">
-          <button type="button" class="plain" @click="look.show(h.expectation.kind === 'stays' ? h.expectation.fromMs : h.expectation.atMs + h.expectation.withinMs)"><StateGlyph :state="h.held ? 'in step' : 'stale'" :label="h.held ? 'held' : 'did not hold'" /> {{ h.words }}</button>
+          <button type="button" class="plain" @click="look.show(h.expectation.kind === 'stays' ? h.expectation.fromMs : h.expectation.atMs + h.expectation.withinMs)"><StateGlyph :state="h.held ? 'in step' : h.unsure ? 'unsure' : 'stale'" :label="h.held ? 'held' : h.unsure ? 'somebody is unsure' : 'did not hold'" /> {{ h.words }}</button>
           <p v-if="!h.held" class="differs small">{{ h.found }}</p>
         </li>
       </ul>

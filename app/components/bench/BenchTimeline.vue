@@ -210,5 +210,6 @@ const scaleWords = computed(() => {
 .area { position: relative; flex: 1; min-height: 0; display: flex; overflow: hidden; }
 .area:focus-visible { outline-offset: -2px; }
 .lanes { display: block; cursor: crosshair; touch-action: none; }
+@media (max-width: 900px) { .area { min-height: 460px; } }
 .overview { display: block; cursor: grab; border-left: 1px solid var(--rule-strong); touch-action: none; }
 </style>

@@ -46,7 +46,7 @@ function setLoad(rule: Rule, i: number, loadId: string): void {
         <input v-if="r.when === 'is'" class="box" :value="r.text" aria-label="Text of the reading" maxlength="16" @change="event => set(r, { text: (event.target as HTMLInputElement).value.trim() })">
         <template v-else><input class="box" :value="r.limit" aria-label="Limit" inputmode="decimal" @change="event => number(event, limit => set(r, { limit }))"> <span class="second">{{ unitOf(sensor) }}</span></template>
       </div>
-      <div v-if="'back' in r" class="line"><span class="second">again after it was back by</span><input class="box" :value="r.back" aria-label="Hysteresis" inputmode="decimal" @change="event => number(event, back => set(r, { back }))"> <span class="second">{{ unitOf(sensor) }}</span></div>
+      <div v-if="'back' in r" class="line"><span class="second">again once back by</span><input class="box" :value="r.back" aria-label="Hysteresis" inputmode="decimal" @change="event => number(event, back => set(r, { back }))"> <span class="second">{{ unitOf(sensor) }}</span></div>
       <div v-for="(s, i) in r.sets" :key="i" class="line">
         <el-select :model-value="s.loadId" size="small" aria-label="Load" @change="(id: string) => setLoad(r, i, id)"><el-option v-for="l in own" :key="l.id" :value="l.id" :label="l.name" /></el-select>
         <el-select :model-value="s.value" size="small" class="value" aria-label="Value" @change="(value: string) => set(r, { sets: r.sets.map((x, j) => j === i ? { ...x, value } : x) })"><el-option v-for="v in valuesOf(loadOf(design, s.loadId).output)" :key="v" :value="v" :label="valueWords(loadOf(design, s.loadId).output, v)" /></el-select>
@@ -66,7 +66,7 @@ function setLoad(rule: Rule, i: number, loadId: string): void {
 section { border-top: 1px solid var(--rule); margin-top: 14px; padding-top: 12px; }
 .rule { border-left: 2px solid var(--rule-strong); padding: 2px 0 4px 10px; margin: 6px 0 10px; display: grid; gap: 5px; }
 .line { display: flex; gap: 7px; align-items: center; flex-wrap: wrap; }
-.box { width: 74px; text-align: right; border: 1px solid var(--rule-strong); border-radius: 3px; background: var(--raised); color: inherit; padding: 3px 7px; min-height: 26px; }
+.box { width: 60px; text-align: right; border: 1px solid var(--rule-strong); border-radius: 3px; background: var(--raised); color: inherit; padding: 3px 7px; min-height: 26px; }
 .line :deep(.el-select) { width: 128px; }
 .line :deep(.el-select.value) { width: 84px; }
 .line :deep(.el-checkbox) { margin: 0; height: 24px; }
