@@ -96,7 +96,7 @@ async function proveAll(page) {
 async function playFirstStory(page) {
   await proveAll(page)
   await page.getByRole('button', { name: /bench/i }).first().click()
-  await page.locator('canvas').waitFor()
+  await page.locator('canvas.lanes').waitFor()
   await page.waitForTimeout(2500)
 }
 

@@ -44,12 +44,17 @@ export interface Implementation {
 
 /** Scenarios of a text, in order. */
 export function scenariosIn(text: string, file = ''): Scenario[] {
+  return blocksIn(text).map(({ start, lines }) => scenarioOf(lines, file, start))
+}
+
+/** A text cut at its titles. */
+export function blocksIn(text: string): { start: number, lines: string[] }[] {
   const blocks: { start: number, lines: string[] }[] = []
   text.split('\n').forEach((line, i) => {
     if (line.startsWith('== ')) blocks.push({ start: i + 1, lines: [line] })
     else blocks.at(-1)?.lines.push(line)
   })
-  return blocks.map(({ start, lines }) => scenarioOf(lines, file, start))
+  return blocks
 }
 
 function scenarioOf(lines: readonly string[], file: string, start: number): Scenario {
@@ -84,7 +89,7 @@ function scenarioOf(lines: readonly string[], file: string, start: number): Scen
 }
 
 /** What is wrong in a line is told with its place. */
-function placed<T>(file: string, line: number, read: () => T): T {
+export function placed<T>(file: string, line: number, read: () => T): T {
   try { return read() }
   catch (error) {
     if (error instanceof BadScenario) throw new BadScenario(`${file}:${line}: ${error.message}`)
@@ -93,7 +98,7 @@ function placed<T>(file: string, line: number, read: () => T): T {
 }
 
 /** "1000", or "wrap-500" and "wrap+500" around the turn of the 32-bit clock. */
-function timeOf(text: string): number {
+export function timeOf(text: string): number {
   const [, turn, number = ''] = /^(wrap)?([+-]?\d+)$/.exec(text) ?? []
   if (number === '') throw new BadScenario(`"${text}" is no time`)
   return (turn ? 2 ** 32 : 0) + Number(number)
@@ -166,6 +171,16 @@ export function played(scenario: Scenario, implementation: Implementation): { ou
   return { outputs, told: scenario.told.map(toldNow) }
 }
 
+/** Outputs with those that meet a pattern put as the pattern: a star stands for letters and digits that nobody can know beforehand. */
+export function matched(expected: readonly string[], outputs: readonly string[]): string[] {
+  return outputs.map((text, i) => {
+    const wanted = expected[i] ?? ''
+    if (!wanted.includes('*')) return text
+    const pattern = wanted.split('*').map(part => part.replaceAll(/[.+?^${}()|[\]\\]/g, '\\$&')).join('[0-9A-Za-z]+')
+    return new RegExp(`^${pattern}$`).test(text) ? wanted : text
+  })
+}
+
 function effectText(design: Design, effect: Effect): string {
   const link = (i: number) => design.links[i]?.id ?? ''
   switch (effect.kind) {
@@ -208,7 +223,7 @@ function eventOf(design: Design, now: number, what: string, rest: string): Scena
   }
 }
 
-function indexOf(list: readonly { id: string }[], id: string, what: string): number {
+export function indexOf(list: readonly { id: string }[], id: string, what: string): number {
   const at = list.findIndex(x => x.id === id)
   if (at < 0) throw new BadScenario(`there is no ${what} "${id}"`)
   return at
@@ -217,7 +232,7 @@ function indexOf(list: readonly { id: string }[], id: string, what: string): num
 function loadIndex(design: Design, id: string): number { return indexOf(design.loads, id, 'load') }
 
 /** A design from the few words of a scenario. */
-class Making {
+export class Making {
   private readonly made = structuredClone(blankDesign('scenario', 'Scenario'))
   private readonly hand: Extract<Design['surfaces'][number], { kind: 'hand' }> = { kind: 'hand', id: 'wall', name: 'Wall', inSight: true, controls: [] }
   private readonly told: { linkId: string, sensorId: string, patch: Record<string, unknown> }[] = []

@@ -160,7 +160,7 @@ test('a script is changed, played, judged; what is wrong in it is named with its
   await page.getByRole('button', { name: 'Play at once' }).click()
   const panel = page.getByRole('tabpanel')
   await expect(panel.getByRole('img', { name: 'held', exact: true })).toHaveCount(1)
-  await expect(panel.getByRole('img', { name: 'somebody is unsure' })).toHaveCount(1)
+  await expect(panel.getByRole('img', { name: 'did not hold' })).toHaveCount(1)
   await box.fill('seed 3\nat 1 s dance')
   await page.getByRole('button', { name: 'Play at once' }).click()
   await expect(panel.getByRole('alert')).toContainText('line 2: "dance" is nothing that can be done')

@@ -33,7 +33,7 @@ test('a design is created, saved, read at each revision, deleted and restored', 
 
 test.describe('documents that do not belong', () => {
   const spoilt: [string, (d: Design) => unknown, number, string][] = [
-    ['wrong version', d => ({ ...d, version: 6 }), 400, '/version'],
+    ['wrong version', d => ({ ...d, version: 7 }), 400, '/version'],
     ['unknown key', d => ({ ...d, loads: d.loads.map(l => ({ ...l, watts: 5 })) }), 400, '/loads/0/watts'],
     ['duplicate ids', d => ({ ...d, loads: d.loads.map(l => ({ ...l, id: 'booth-extractor' })) }), 400, '/loads/1/id'],
     ['script in a name', d => ({ ...d, name: '<script>alert(1)</script>' }), 400, '/name'],

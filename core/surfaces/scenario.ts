@@ -1,0 +1,118 @@
+/** Conformance scenarios of surfaces: what a panel is given, what it says and shows, to the millisecond. conformance/README.md tells their form. */
+import { BadScenario, blocksIn, indexOf, Making, placed, timeOf } from '../controller/scenario'
+import { NEW_PANEL, type BeliefPolicy, type Design } from '../design/schema'
+import { bytesText } from '../design/wire'
+import { visible } from '../bytes/template'
+import { clock32 } from '../units/clock'
+import type { PanelEvent, Shown, Via } from './panel'
+
+export interface SurfaceScenario {
+  title: string
+  file: string
+  line: number
+  says: string
+  design: Design
+  given: { t: number, event: GivenEvent }[]
+  endMs: number
+  /** "100 says fan=on\n", "120 shows fan on". */
+  expected: string[]
+}
+type GivenEvent = Exclude<PanelEvent, { kind: 'tick' }>
+/** The surface of a scenario. */
+export const SURFACE = 'surface'
+
+/** What a scenario needs of an implementation. */
+export interface SurfaceImplementation {
+  handle: (event: PanelEvent) => readonly string[]
+  due: () => number | null
+  shown: (load: number) => Shown
+}
+
+export function surfaceScenariosIn(text: string, file = ''): SurfaceScenario[] {
+  return blocksIn(text).map(({ start, lines }) => scenarioOf(lines, file, start))
+}
+
+const VIAS: Record<string, Via> = { hears: 'stream', answer: 'command', state: 'ask' }
+
+function scenarioOf(lines: readonly string[], file: string, start: number): SurfaceScenario {
+  const makes = new Making()
+  const expected: string[] = []
+  const inputs: { words: readonly string[], line: number }[] = []
+  let says = ''
+  let belief: BeliefPolicy = { policy: 'confirm', timeoutMs: 800, retries: 1, onLoss: 'stale' }
+  let pollMs = 0
+  let endMs = 0
+  lines.forEach((line, i) => placed(file, start + i, () => {
+    const text = line.trim()
+    if (i === 0 || text === '' || text.startsWith('# ')) return
+    const [head = '', ...words] = text.split(/\s+/)
+    switch (head) {
+      case ':': says += (says ? ' ' : '') + words.join(' '); return
+      case '>': inputs.push({ words: (/^> *(\S*) *(\S*) *(.*)$/.exec(text) ?? []).slice(1), line: start + i }); return
+      case '<': expected.push(words.join(' ')); return
+      case 'panel':
+        for (const word of words) {
+          const [key = '', value = ''] = word.split('=')
+          if (key === 'pollMs') pollMs = Number(value)
+          else belief = { ...belief, [key]: /^\d+$/.test(value) ? Number(value) : value }
+        }
+        return
+      default: makes.line(head, words)
+    }
+  }))
+  const design = makes.design()
+  const [link] = design.links
+  if (!link) throw new BadScenario(`${file}:${start}: it has no link`)
+  design.surfaces.push({ kind: 'panel', id: SURFACE, name: 'Surface', linkId: link.id, ...NEW_PANEL, pollMs, belief, keys: [] })
+  const given = inputs.flatMap(({ words: [at = '', what = '', rest = ''], line }) => placed(file, line, () => {
+    const t = timeOf(at)
+    endMs = Math.max(endMs, t)
+    return what === 'end' ? [] : [{ t, event: eventOf(design, t, what, rest) }]
+  }))
+  if (!expected.length) throw new BadScenario(`${file}:${start}: it expects nothing`)
+  return { title: (lines[0] ?? '').slice(3).trim(), file, line: start, says, design, given, endMs, expected }
+}
+
+function eventOf(design: Design, now: number, what: string, rest: string): GivenEvent {
+  const [first = '', want = ''] = rest.split(/\s+/)
+  switch (what) {
+    case 'up': return { kind: 'linkUp', now }
+    case 'down': return { kind: 'linkDown', now }
+    case 'key': case 'slide': return { kind: what, now, load: indexOf(design.loads, first, 'load'), want }
+    case 'scene': return { kind: 'scene', now, scene: indexOf(design.scenes, first, 'scene') }
+    default: {
+      const via = VIAS[what]
+      if (!via) throw new BadScenario(`"${what}" is nothing that a surface is given`)
+      return { kind: 'received', now, via, text: bytesText(new TextEncoder().encode(rest.replaceAll('\\n', '\n'))) }
+    }
+  }
+}
+
+/** Plays a scenario; returns all that the surface says, and each change of what it shows. */
+export function surfacePlayed({ design, given, endMs }: SurfaceScenario, surface: SurfaceImplementation): string[] {
+  const out: string[] = []
+  const showed = design.loads.map((_, i) => surface.shown(i))
+  let now = 0
+  const fire = (event: PanelEvent) => {
+    for (const text of surface.handle(event)) out.push(`${event.now} says ${visible(text)}`)
+    design.loads.forEach(({ id }, i) => {
+      const shown = surface.shown(i)
+      if (shown !== showed[i]) out.push(`${event.now} shows ${id} ${shown}`)
+      showed[i] = shown
+    })
+  }
+  /** What is due at a time comes before what is given then. */
+  const pass = (t: number) => {
+    for (let due = surface.due(); due !== null && now + Math.max(0, (due - clock32(now)) | 0) <= t; due = surface.due()) {
+      now += Math.max(0, (due - clock32(now)) | 0)
+      fire({ kind: 'tick', now })
+    }
+    now = t
+  }
+  for (const { t, event } of given) {
+    pass(t)
+    fire(event)
+  }
+  pass(endMs)
+  return out
+}
