@@ -300,7 +300,7 @@ export class Bench {
     if (control.kind === 'latching') return this.setLever(input, this.levers[input] === 1 ? 0 : 1)
     for (const { afterMs, level } of finger(control, gesture).moves) {
       if (afterMs === 0) this.setLever(input, level)
-      else this.at(this.now + afterMs, RANK.pin, () => this.setLever(input, level))
+      else this.at(this.now + afterMs, RANK.pin + input, () => this.setLever(input, level))
     }
   }
 
@@ -309,7 +309,7 @@ export class Bench {
     const epoch = ++(this.contactEpoch as number[])[input]!
     if (!this.bouncing) return
     for (const { afterMs, level: now } of bounces(this.contactRandom[input] as Random, level)) {
-      this.at(this.now + afterMs, RANK.pin, () => {
+      this.at(this.now + afterMs, RANK.pin + input, () => {
         // A lever that was moved again bounces for that movement only.
         if (this.contactEpoch[input] === epoch) this.contact(input, now)
       })
@@ -602,7 +602,7 @@ export class Bench {
 
   private travel(unit: LinkUnit, dir: Dir, text: string, via: Via, arrival: number, press: Press | null, load: number): void {
     unit.ways[dir].onWay++
-    const event = this.push(arrival, 'arrive', dir === 'up' ? RANK.received : RANK.panel, unit, null, unit.epoch, press)
+    const event = this.push(arrival, 'arrive', dir === 'up' ? RANK.received + unit.index : RANK.panel, unit, null, unit.epoch, press)
     event.dir = dir
     event.via = via
     event.text = text
@@ -745,8 +745,8 @@ export class Bench {
   }
 }
 
-/** Order of what happens at the same time (docs/behaviour.md); panels come after the board. */
-const RANK = { boot: 0, linkDown: 1, linkUp: 2, tick: 3, pin: 4, infrared: 5, sample: 6, received: 7, panel: 8 } as const
+/** Order of what happens at the same time (docs/behaviour.md), with room for inputs and links in their order; panels come after the board. */
+const RANK = { boot: 0, linkDown: 1, linkUp: 2, tick: 3, pin: 100, infrared: 200, sample: 300, received: 400, panel: 500 } as const
 const RANK_OF: Partial<Record<Action['do'], number>> = {
   powerOff: RANK.boot, powerOn: RANK.boot, restart: RANK.boot, linkDown: RANK.linkDown, routerDown: RANK.linkDown, frontDown: RANK.linkDown, strangerOn: RANK.linkDown, restartBox: RANK.linkDown,
   linkUp: RANK.linkUp, routerUp: RANK.linkUp, frontUp: RANK.linkUp, strangerOff: RANK.linkUp, remote: RANK.infrared, sense: RANK.sample, key: RANK.panel, slide: RANK.panel, scene: RANK.panel,

@@ -58,7 +58,7 @@ export function traceCsv(design: Design, trace: Trace): string {
   for (const m of trace.marks) rows.push({ ms: m.t, what: 'done', where: m.surfaceId ?? '', load: m.loadId ?? '', value: m.words, until: '' })
   for (const [where, changes] of Object.entries(trace.contacts)) for (const c of changes) rows.push({ ms: c.t, what: 'contact', where, load: '', value: c.level ? 'open' : 'closed', until: '' })
   for (const s of trace.saves) rows.push({ ms: s.t, what: 'saved', where: 'controller', load: s.loadId, value: s.value, until: '' })
-  return Papa.unparse(rows.toSorted((a, b) => a.ms - b.ms), { columns: ['ms', 'what', 'where', 'load', 'value', 'until'], newline: '\r\n' }) + '\r\n'
+  return Papa.unparse(rows.toSorted((a, b) => a.ms - b.ms), { columns: ['ms', 'what', 'where', 'load', 'value', 'until'], newline: '\r\n', escapeFormulae: true }) + '\r\n'
 }
 
 function widthOf(output: Output): number {

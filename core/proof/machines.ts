@@ -79,7 +79,7 @@ export class ControllerTable {
   /** By state: has anything armed that would act or send. */
   armed(n: number): boolean {
     const { saveDue, motion } = this.state(n)
-    return this.armedMemo[n] ??= saveDue.some(due => due !== null) || motion.some(m => armedSlots(m).length > 0)
+    return this.armedMemo[n] ??= saveDue.some(due => due !== null) || motion.some(m => armedSlots(m).some(slot => m?.kind !== 'timed' || slot !== TRIP))
   }
 
   boot(n: number, levers: number): ControllerMove {
@@ -147,15 +147,18 @@ function withDue(motion: Motion, at: number, soon = -1): Motion {
   if (!motion) return motion
   switch (motion.kind) {
     case 'held': return { ...motion, holds: motion.holds.map(due) }
-    case 'timed': return { ...motion, onDue: due(motion.onDue, 0), offDue: due(motion.offDue, 1), blinkDue: due(motion.blinkDue, 2), freeAt: null, trip: null }
+    case 'timed': return { ...motion, onDue: due(motion.onDue, 0), offDue: due(motion.offDue, 1), blinkDue: due(motion.blinkDue, 2), freeAt: due(motion.freeAt, 3), trip: due(motion.trip, 4) }
     case 'opposed': return { ...motion, rests: motion.rests && { ...motion.rests, due: due(motion.rests.due, 0) as number }, limit: due(motion.limit, 1) }
     default: return { ...motion, due: due(motion.due, 0) }
   }
 }
 
+/** The longest time of a switched output: hours may go by before it is over, so what is shown meanwhile counts as at rest. */
+export const TRIP = 4
+
 /** Slots of an output that are armed. */
 export function armedSlots(motion: Motion): number[] {
-  const armed = motion?.kind === 'held' ? motion.holds.map(h => h !== null && h !== BY_HAND) : motion?.kind === 'timed' ? [motion.onDue !== null, motion.offDue !== null, motion.blinkDue !== null] : motion?.kind === 'opposed' ? [motion.rests !== null, motion.limit !== null] : motion ? [motion.due !== null] : []
+  const armed = motion?.kind === 'held' ? motion.holds.map(h => h !== null && h !== BY_HAND) : motion?.kind === 'timed' ? [motion.onDue !== null, motion.offDue !== null, motion.blinkDue !== null, motion.freeAt !== null, motion.trip !== null] : motion?.kind === 'opposed' ? [motion.rests !== null, motion.limit !== null] : motion ? [motion.due !== null] : []
   return armed.flatMap((is, slot) => is ? [slot] : [])
 }
 

@@ -42,7 +42,8 @@ function timelessOutput(output: Output): Output {
   const once = (ms: number) => ms ? 1 : 0
   switch (output.kind) {
     // Their lengths do not matter, and each has to be armed at the same moment wherever it is armed.
-    case 'switched': return { ...output, limits: null, saveDelayMs: once(output.saveDelayMs), timers: output.timers && { onDelayMs: 10, offDelayMs: 10, blinkMs: 50 } }
+    // A longest time has to lie above a least one.
+    case 'switched': return { ...output, limits: output.limits && { ...output.limits, minOnMs: once(output.limits.minOnMs), minOffMs: once(output.limits.minOffMs), longestOnMs: output.limits.longestOnMs ? 2 : 0 }, saveDelayMs: once(output.saveDelayMs), timers: output.timers && { onDelayMs: 10, offDelayMs: 10, blinkMs: 50 } }
     case 'level': return { ...output, saveDelayMs: once(output.saveDelayMs), rampMs: 0 }
     case 'opposed': return { ...output, deadTimeMs: once(output.deadTimeMs), runLimitMs: once(output.runLimitMs), forwardEnd: null, reverseEnd: null }
     // Its clicks are told to nobody: for the search a knob is a level of so many steps.

@@ -67,7 +67,7 @@ function timerMs(output: Output, slot: number): number {
     case 'pulsed': return output.lengthMs
     case 'held': return output.timeoutMs
     case 'opposed': return slot === 0 ? output.deadTimeMs : output.runLimitMs
-    case 'switched': return output.timers ? [output.timers.onDelayMs, output.timers.offDelayMs, output.timers.blinkMs][slot] ?? 0 : 0
+    case 'switched': return [output.timers?.onDelayMs, output.timers?.offDelayMs, output.timers?.blinkMs, Math.max(output.limits?.minOnMs ?? 0, output.limits?.minOffMs ?? 0), output.limits?.longestOnMs][slot] ?? 0
     default: return 0
   }
 }
@@ -76,7 +76,7 @@ function timerWords({ name, output }: Load, slot: number): string {
   switch (output.kind) {
     case 'pulsed': return `the pulse of ${name} ends`
     case 'held': return `no keep-alive came for ${name} in time`
-    case 'switched': return [`the delay of ${name} is over`, `the time of ${name} is over`, `${name} blinks`][slot] ?? ''
+    case 'switched': return [`the delay of ${name} is over`, `the time of ${name} is over`, `${name} blinks`, `the least time of ${name} is over`, `the longest time of ${name} is over`][slot] ?? ''
     default: return slot === 0 ? `the dead time of ${name} is over` : `the longest run of ${name} is over`
   }
 }

@@ -365,7 +365,7 @@ export class System {
   private timers(): SystemEvent[] {
     const holders = this.controller.program.links.length + this.controller.program.inputs.length
     const slots: Record<Output['kind'], number> = { switched: 3, level: 0, follower: 0, pulsed: 1, opposed: 2, held: holders }
-    return this.design.loads.flatMap(({ output }, load) => Array.from({ length: slots[output.kind] }, (_, slot): SystemEvent => ({ kind: 'timer', load, slot })))
+    return this.design.loads.flatMap(({ output }, load) => Array.from({ length: output.kind === 'switched' && output.limits ? 5 : slots[output.kind] }, (_, slot): SystemEvent => ({ kind: 'timer', load, slot })))
   }
 
   private keysOf(panel: number): SystemEvent[] {

@@ -78,10 +78,26 @@ test('findings of a stored design and of one that is not', async ({ request, cop
   expect((await (await request.post('/api/check', { data: glazeRoom() })).json() as { findings: unknown[] }).findings).toHaveLength(findings.length)
 })
 
+test('records of drills: kept, listed, read; what is none is refused', async ({ request, copy }) => {
+  const expectation = { kind: 'is', atMs: 1000, withinMs: 500, loadId: 'booth-extractor', value: 'on' }
+  const result = { drillId: 'by-hand', title: 'Switched once', loadId: 'booth-extractor', seed: 1, passed: false, unsure: false, events: 12, wrong: [], held: [{ expectation, words: 'it is on', held: false, unsure: false, found: 'it is off' }] }
+  const kept = await request.post(`/api/designs/${copy}/records`, { data: { revision: 1, title: 'drills', results: [result] } })
+  expect(kept.status()).toBe(201)
+  const { id } = await kept.json() as { id: number }
+  expect(await (await request.get(`/api/designs/${copy}/records`)).json()).toEqual([expect.objectContaining({ id, revision: 1, title: 'drills', passed: 0, of: 1 })])
+  expect(await (await request.get(`/api/designs/${copy}/records/${id}`)).json()).toEqual([result])
+  expect((await request.get(`/api/designs/${copy}/records/999999`)).status()).toBe(404)
+  expect((await request.get(`/api/designs/${copy}/records/x`)).status()).toBe(404)
+  const bad = await request.post(`/api/designs/${copy}/records`, { data: { revision: 1, title: 'drills', results: [{ ...result, passed: 'yes' }] } })
+  expect(await bad.json()).toMatchObject({ status: 400, problems: [{ path: '/results/0/passed' }] })
+  expect((await request.get('/api/designs/nowhere/records')).status()).toBe(404)
+})
+
 test('bench: a script gives a trace and who was wrong how long', async ({ request, copy }) => {
   const steps = [{ atMs: 500, action: { do: 'key', surfaceId: 'apron-phone', loadId: 'booth-extractor', want: 'on' } }, { atMs: 2000, action: { do: 'press', controlId: 'extractor-button' } }]
-  const run = await (await request.post(`/api/designs/${copy}/bench`, { data: { seed: 3, untilMs: 5000, steps } })).json() as { trace: { moves: object }, disagreements: { surfaceId: string, loadId: string, wrongMs: number }[] }
+  const run = await (await request.post(`/api/designs/${copy}/bench`, { data: { seed: 3, untilMs: 5000, steps, expects: [{ kind: 'is', atMs: 2000, withinMs: 100, loadId: 'booth-extractor', value: 'on' }] } })).json() as { expected: unknown[], trace: { moves: object }, disagreements: { surfaceId: string, loadId: string, wrongMs: number }[] }
   expect(run.trace.moves).toMatchObject({ 'booth-extractor': 2 })
+  expect(run.expected).toEqual([expect.objectContaining({ held: false, found: 'it is off' })])
   // The press takes effect after 30 ms of debounce; nothing tells the phone until the end at 5 s.
   expect(run.disagreements).toContainEqual({ surfaceId: 'apron-phone', loadId: 'booth-extractor', wrongMs: 2970 })
   const bad = await request.post(`/api/designs/${copy}/bench`, { data: { steps: [{ atMs: 1, action: { do: 'press' } }] } })

@@ -53,6 +53,25 @@ describe('the search against a naive one', () => {
     }), { numRuns: 40 })
     expect(overtook).toBeGreaterThan(0)
   })
+  it.each([['waits', { tooSoon: 'wait' as const }], ['refuses', { tooSoon: 'refuse' as const }], ['trips', { tooSoon: 'wait' as const, longestOnMs: 60_000 }]])('and on a load whose times are limited: it %s', (_, more) => {
+    const limits = { minOnMs: 1000, minOffMs: 3000, longestOnMs: 0, ...more }
+    for (const policy of ['assume', 'confirm'] as const) {
+      const design = edited(fanDesign(), { type: 'setOutput', loadId: 'fan', patch: { limits } }, { type: 'setBelief', surfaceId: 'phone', patch: { policy } })
+      const naive = naiveSearch(design, 'fan', 'phone', QUICK)
+      expect(exploreAll(design, 'fan', 'phone', QUICK)).toMatchObject({ situations: naive.situations, wrongAfter: naive.wrongAfter })
+    }
+  })
+  it('a panel that assumes is wrong where a command may be refused; one that listens is not', () => {
+    const limits = { minOnMs: 0, minOffMs: 3000, longestOnMs: 0, tooSoon: 'refuse' as const }
+    const limited = (policy: 'assume' | 'confirm') => edited(fanDesign(), { type: 'setOutput', loadId: 'fan', patch: { limits } }, { type: 'setBelief', surfaceId: 'phone', patch: { policy } }, { type: 'setReport', linkId: 'phone-link', loadId: 'fan', ack: false, change: true })
+    expect(exploreAll(limited('assume'), 'fan', 'phone', QUICK).wrongAfter).not.toBeNull()
+    expect(exploreAll(limited('confirm'), 'fan', 'phone', QUICK).wrongAfter).toBeNull()
+  })
+  it('its story ends the same way on the bench', () => {
+    const design = edited(fanDesign(), { type: 'setOutput', loadId: 'fan', patch: { limits: { minOnMs: 0, minOffMs: 3000, longestOnMs: 0, tooSoon: 'refuse' } } }, { type: 'setBelief', surfaceId: 'phone', patch: { policy: 'assume' } }, { type: 'setReport', linkId: 'phone-link', loadId: 'fan', ack: false, change: true })
+    const verdict = prove(design, 'fan', QUICK)
+    expect(verdict.surfaces[0]?.story).toMatchObject({ replayed: true })
+  })
   it('and on a design with two panels and lever', () => {
     const design = twoPanelDesign()
     for (const panel of panels(design)) {
