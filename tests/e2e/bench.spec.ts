@@ -150,6 +150,8 @@ test('drills: what the design gets wrong is found, played on the bench, and kept
   await panel.getByRole('button', { name: 'Power cut' }).click()
   await side(page, 'Now')
   await expect(page.getByText('Playing: Power cut')).toBeVisible()
+  // The moment that is judged is looked at: the strip shows it, and the readout is there.
+  await expect(readout(page).locator('h2')).toContainText('At')
 })
 
 test('a script is changed, played, judged; what is wrong in it is named with its line', async ({ page, copy }) => {

@@ -174,6 +174,11 @@ function cursorPx(): number {
   const y = ((look.cursorMs ?? nowMs()) - look.fromMs) * look.pxPerMs
   return y >= 0 && y <= height.value ? y : height.value / 2
 }
+// What somebody else points at is brought into view; where the pointer is, it is there already.
+watch(() => look.cursorMs, (t) => {
+  const y = t === null ? 0 : (t - look.fromMs) * look.pxPerMs
+  if (t !== null && (y < 0 || y > height.value)) scrollTo(t - height.value / 2 / look.pxPerMs)
+})
 watch(() => bench.bench, () => {
   look.forget()
   bench.probe = null

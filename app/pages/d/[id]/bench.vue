@@ -60,7 +60,7 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
 
 <style scoped>
 .bench { grid-template-columns: minmax(0, 1fr) 330px; }
-.sides { display: grid; grid-template-columns: repeat(6, auto); margin: -18px -18px 14px; border-bottom: 2px solid var(--ink); }
+.sides { position: sticky; top: -18px; z-index: 1; background: var(--raised); display: grid; grid-template-columns: repeat(6, auto); margin: -18px -18px 14px; border-bottom: 2px solid var(--ink); }
 .sides button { background: none; border: 0; padding: 10px 2px 8px; cursor: pointer; font-size: 13px; color: var(--second); }
 .sides button[aria-selected="true"] { color: var(--ink); font-weight: 700; background: var(--paper); }
 @media (max-width: 900px) { .bench { grid-template-columns: minmax(0, 1fr); } }

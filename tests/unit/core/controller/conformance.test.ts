@@ -45,6 +45,22 @@ describe.each(FILES)('%s', (file) => {
   })
 })
 
+it('what a full queue gives up is counted', () => {
+  const scenario = SCENARIOS.find(s => s.title === 'a full queue gives up its oldest report')!
+  const program = compileController(scenario.design)
+  const machine = new Machine(program, startWorking(program))
+  played(scenario, { handle: event => machine.handle(event), due: () => machine.nextDue, value: load => machine.state.value[load] as string })
+  expect(machine.state.links.map(l => l.dropped)).toEqual([1, 0])
+})
+
+it('transitions that no turning makes are counted', () => {
+  const scenario = SCENARIOS.find(s => s.title === 'knob: a transition that no turning makes is ignored')!
+  const program = compileController(scenario.design)
+  const machine = new Machine(program, startWorking(program))
+  played(scenario, { handle: event => machine.handle(event), due: () => machine.nextDue, value: load => machine.state.value[load] as string })
+  expect(machine.state.knobs[0]?.invalid).toBe(1)
+})
+
 describe('the scenarios themselves', () => {
   it('are many, each with the sentence it holds up and a title of its own', () => {
     expect(SCENARIOS.length).toBeGreaterThanOrEqual(120)
