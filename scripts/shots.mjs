@@ -23,7 +23,7 @@ const SHOTS = [
   { name: 'panels-bench', at: '/d/kiln-corridor/panels', ready: '.np-box', act: benchOfCorridor, wait: 1200 },
   { name: 'bench', at: `${GLAZE}/proof`, act: playFirstStory },
   { name: 'bench-ten-minutes', at: `${GLAZE}/bench`, ready: 'canvas', act: tenMinutes, wait: 800 },
-  { name: 'bench-drills', at: `${GLAZE}/bench`, ready: 'canvas', act: drills, wait: 800 },
+  { name: 'bench-drills', at: `${GLAZE}/bench`, ready: 'canvas', act: drills, wait: 1300 },
   { name: 'proof', at: `${GLAZE}/proof`, act: proveAll },
   { name: 'build', at: `${GLAZE}/build`, ready: 'iframe' },
   { name: 'live', at: `${GLAZE}/live`, act: live },

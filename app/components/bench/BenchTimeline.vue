@@ -22,6 +22,10 @@ const BELOW_PX = 60
 let drawn = ''
 let overviewDrawn = ''
 let overviewAt = 0
+/** The strip does not show the newest yet. */
+let overviewWaits = false
+/** The whole run is looked through not more often than this. */
+const OVERVIEW_MS = 500
 const nowMs = () => bench.bench?.now ?? 0
 const canvasWidth = computed(() => Math.max(0, width.value - OVERVIEW_PX))
 const endPx = () => nowMs() * look.pxPerMs + BELOW_PX
@@ -61,7 +65,7 @@ useRafFn(() => {
   if (look.follow) look.fromMs = Math.max(0, (endPx() - height.value) / look.pxPerMs)
   const ratio = window.devicePixelRatio || 1
   const key = [bench.tick, bench.loadId, look.fromMs, canvasWidth.value, height.value, look.pxPerMs, look.cursorMs, look.hoverMs, look.markers.join(), look.allMessages, bench.probe?.atMs, bench.probe?.recording.name, ratio, document.documentElement.className, props.columns.length].join(' ')
-  if (key === drawn) return
+  if (key === drawn && !(overviewWaits && performance.now() - overviewAt > OVERVIEW_MS)) return
   drawn = key
   const colours = timelineColours(element)
   size(canvas.value, canvasWidth.value, ratio)
@@ -77,10 +81,11 @@ function drawSmall(trace: Trace, now: number, colours: ReturnType<typeof timelin
   const context = overview.value?.getContext('2d')
   if (!context) return
   const content = [bench.loadId, height.value, now, ratio, document.documentElement.className].join(' ')
-  const stale = content !== overviewDrawn && performance.now() - overviewAt > 500
+  const stale = content !== overviewDrawn && performance.now() - overviewAt > OVERVIEW_MS
   size(overview.value, OVERVIEW_PX, ratio)
   context.setTransform(ratio, 0, 0, ratio, 0, 0)
   drawOverview(context, { trace, design: props.design, loadId: bench.loadId, nowMs: now, fromMs: look.fromMs, toMs: look.fromMs + height.value / look.pxPerMs, width: OVERVIEW_PX, height: height.value, colours, markers: look.markers }, stale)
+  overviewWaits = content !== overviewDrawn && !stale
   if (!stale) return
   overviewDrawn = content
   overviewAt = performance.now()
