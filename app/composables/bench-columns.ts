@@ -11,3 +11,5 @@ export function benchColumns(design: Design): BenchColumn[] {
 
 /** Width of the time scale at the left, px. */
 export const TIME_SCALE_PX = 70
+/** Width of the strip at the right that shows the whole run, px. */
+export const OVERVIEW_PX = 30

@@ -2,9 +2,9 @@
 import { defineStore } from 'pinia'
 
 /** Closest: a pixel is 10 us. Widest: a day is about as high as the screen. */
-export const CLOSEST_PX_PER_MS = 100
-export const WIDEST_PX_PER_MS = 8e-6
-export const MOST_MARKERS = 8
+const CLOSEST_PX_PER_MS = 100
+const WIDEST_PX_PER_MS = 8e-6
+const MOST_MARKERS = 8
 
 export const useBenchViewStore = defineStore('bench-view', () => {
   const fromMs = ref(0)
@@ -32,11 +32,16 @@ export const useBenchViewStore = defineStore('bench-view', () => {
     fromMs.value = 0
   }
 
+  /** As close or as wide as asked for, within what can be drawn. */
+  function scaleTo(asked: number): void {
+    pxPerMs.value = Math.min(CLOSEST_PX_PER_MS, Math.max(WIDEST_PX_PER_MS, asked))
+  }
+
   /** A moment to look at, wherever the time line is. */
   function show(t: number): void {
     follow.value = false
     cursorMs.value = t
   }
 
-  return { fromMs, pxPerMs, cursorMs, hoverMs, readMs, follow, markers, allMessages, mark, forget, show }
+  return { fromMs, pxPerMs, cursorMs, hoverMs, readMs, follow, markers, allMessages, mark, scaleTo, forget, show }
 })

@@ -15,9 +15,10 @@ import { readingIn } from '../messages/readings'
 import { compileController, type Program } from '../controller/program'
 import { Machine } from '../controller/machine'
 import type { ControllerEvent, Effect, Level } from '../controller/step'
-import { startWorking } from '../controller/state'
+import { EVENT_ORDER, startWorking } from '../controller/state'
 import { compilePanel, PanelMachine, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Understood, type Via } from '../surfaces/panel'
 import { restingRaw, type Raw } from '../controller/readings'
+import { clock32 } from '../units/clock'
 import { seededRandom, streamSeed, type Random } from '../units/random'
 import { bounces } from './bounce'
 import { Figures, type Press } from './figures'
@@ -29,7 +30,8 @@ import { actionWords, gestureLoad } from './words'
 
 export { actionWords } from './words'
 
-interface PanelUnit { index: number, at: number, machine: PanelMachine, link: LinkUnit | null, tickAt: number | null, random: Random }
+/** `at`: its place among the surfaces that are not hand controls. */
+interface PanelUnit { at: number, machine: PanelMachine, link: LinkUnit | null, tickAt: number | null, random: Random }
 interface Way { lastArrival: number, sent: number, onWay: number }
 interface LinkUnit {
   link: Link
@@ -133,7 +135,7 @@ export class Bench {
     const surfaces = remotes(design)
     this.panelList = surfaces.map((s, at) => {
       const program = compilePanel(design, s.id)
-      return { index: design.surfaces.indexOf(s), at, machine: new PanelMachine(program, startPanel(program) as PanelMachine['state']), link: null, tickAt: null, random: stream(`surface ${s.id}`) }
+      return { at, machine: new PanelMachine(program, startPanel(program) as PanelMachine['state']), link: null, tickAt: null, random: stream(`surface ${s.id}`) }
     })
     this.panels = new Map(this.panelList.map(p => [p.machine.program.panel.id, p]))
     this.links = design.links.map((link, index) => ({
@@ -233,17 +235,13 @@ export class Bench {
     if (planned && (!first || before(planned, first))) {
       if (planned.t > untilMs) return false
       this.nextStep++
-      this.now = planned.t
-      this.figures.events++
-      this.trace.events++
+      this.happens(planned)
       this.act(planned.action)
       return true
     }
     if (!first || first.t > untilMs) return false
     const event = this.queue.pop() as Planned
-    this.now = event.t
-    this.figures.events++
-    this.trace.events++
+    this.happens(event)
     switch (event.kind) {
       case 'arrive': this.land(event); break
       case 'tick':
@@ -259,6 +257,12 @@ export class Bench {
       case 'run': (event.run as () => void)()
     }
     return true
+  }
+
+  private happens({ t }: Timed): void {
+    this.now = t
+    this.figures.events++
+    this.trace.events++
   }
 
   private perform(action: Action): void {
@@ -306,7 +310,7 @@ export class Bench {
 
   private setLever(input: number, level: Level): void {
     this.contact(input, level)
-    const epoch = ++(this.contactEpoch as number[])[input]!
+    const epoch = ++this.contactEpoch[input]!
     if (!this.bouncing) return
     for (const { afterMs, level: now } of bounces(this.contactRandom[input] as Random, level)) {
       this.at(this.now + afterMs, RANK.pin + input, () => {
@@ -415,11 +419,10 @@ export class Bench {
     remoteOf(this.design, surfaceId)
     const unit = this.panels.get(surfaceId) as PanelUnit
     const { machine, link } = unit
-    const before = machine.state.beliefs.slice()
     // Where it begins to number differs from start to start, or its first commands would pass for repeats.
     machine.become(startPanel(machine.program, Math.floor(unit.random.next() * 60_000)))
     unit.tickAt = null
-    before.forEach((_, load) => this.beliefIs(unit, load))
+    machine.state.beliefs.forEach((_, load) => this.beliefIs(unit, load))
     if (!link?.up) return
     this.disconnect(link)
     const { epoch } = link
@@ -716,10 +719,10 @@ export class Bench {
     return event
   }
 
-  /** A 32-bit controller time back on the bench's long time line. */
+  /** A 32-bit controller time, which counts whole milliseconds, back on the bench's long time line. */
   private fromClock(due: number): number {
     const whole = Math.floor(this.now)
-    return Math.max(this.now, whole + Math.max(0, (due - clockOf(whole)) | 0))
+    return Math.max(this.now, whole + Math.max(0, (due - clock32(whole)) | 0))
   }
 
   private linkUnit(linkId: string): LinkUnit {
@@ -745,10 +748,10 @@ export class Bench {
   }
 }
 
-/** Order of what happens at the same time (docs/behaviour.md), with room for inputs and links in their order; panels come after the board. */
-const RANK = { boot: 0, linkDown: 1, linkUp: 2, tick: 3, pin: 100, infrared: 200, sample: 300, received: 400, panel: 500 } as const
+/** Panels and people come after the board. */
+const RANK = { ...EVENT_ORDER, panel: 900 } as const
 const RANK_OF: Partial<Record<Action['do'], number>> = {
-  powerOff: RANK.boot, powerOn: RANK.boot, restart: RANK.boot, linkDown: RANK.linkDown, routerDown: RANK.linkDown, frontDown: RANK.linkDown, strangerOn: RANK.linkDown, restartBox: RANK.linkDown,
+  powerOff: RANK.powerOff, powerOn: RANK.powerOff, restart: RANK.powerOff, linkDown: RANK.linkDown, routerDown: RANK.linkDown, frontDown: RANK.linkDown, strangerOn: RANK.linkDown, restartBox: RANK.linkDown,
   linkUp: RANK.linkUp, routerUp: RANK.linkUp, frontUp: RANK.linkUp, strangerOff: RANK.linkUp, remote: RANK.infrared, sense: RANK.sample, key: RANK.panel, slide: RANK.panel, scene: RANK.panel,
 }
 
@@ -758,11 +761,6 @@ function inOrder(a: Timed, b: Timed): number {
 
 /** Readings of the two lines of a knob, `a` first, in the order of turning up. */
 const RISING: readonly number[] = [3, 1, 0, 2]
-
-/** Times of the bench may lie between milliseconds; the controller counts whole ones. */
-function clockOf(whole: number): number {
-  return whole >>> 0
-}
 
 /** Run a whole script at once: to `untilMs`, or five seconds past its last step. */
 export function runScript(design: Design, script: BenchScript): Bench {

@@ -7,8 +7,8 @@ import { handSurfaces, linkOf, loadOf, maybeMessage, remotes } from '../design/f
 import type { Control, Design, Link, RemoteSurface } from '../design/schema'
 import { fullOf, restOf, valueWords, wantsOn } from '../design/values'
 import { seconds } from '../units/format'
-import { Bench } from './bench'
-import type { Action, BenchScript, Expectation } from './script'
+import { runScript, type Bench } from './bench'
+import { judgedAt, type Action, type BenchScript, type Expectation } from './script'
 import { at, differs, indexAt, type Trace } from './trace'
 
 export interface Drill { id: string, title: string, words: string, loadId: string, script: BenchScript }
@@ -107,11 +107,11 @@ export function judged(design: Design, trace: Trace, e: Expectation): Held {
       return { expectation: e, words: `${load.name} stays as it is from ${seconds(e.fromMs)} to ${seconds(e.toMs)}`, held: !moved, unsure: false, found: moved ? `it went ${value(moved.value)} at ${seconds(moved.t)}` : 'it did' }
     }
     case 'is': {
-      const t = e.atMs + e.withinMs
+      const t = judgedAt(e)
       return { expectation: e, words: `${load.name} is ${value(e.value)} at ${seconds(t)}`, held: truthAt(t) === e.value, unsure: false, found: `it is ${value(truthAt(t))}` }
     }
     case 'shows': {
-      const t = e.atMs + e.withinMs
+      const t = judgedAt(e)
       const wanted = e.value === 'truth' ? truthAt(t) : e.value
       const all = remotes(design).filter(s => maybeMessage(linkOf(design, s.linkId), e.loadId) && (!e.surfaces.length || e.surfaces.includes(s.id)))
       const others = all.flatMap((s) => {
@@ -126,17 +126,14 @@ export function judged(design: Design, trace: Trace, e: Expectation): Held {
 
 /** Runs a drill to its end. */
 export function runDrill(design: Design, drill: Drill): { bench: Bench, record: DrillRecord } {
-  const bench = new Bench(design, drill.script.seed, drill.script.fates)
-  bench.plan(drill.script.steps)
-  const until = drill.script.untilMs ?? 0
-  while (!bench.advance(until)) { /* on */ }
+  const bench = runScript(design, drill.script)
   const held = (drill.script.expects ?? []).map(e => judged(design, bench.trace, e))
   const load = design.loads.findIndex(l => l.id === drill.loadId)
   return {
     bench,
     record: {
       drillId: drill.id, title: drill.title, loadId: drill.loadId, seed: drill.script.seed, held, passed: held.every(h => h.held), unsure: held.some(h => h.unsure) && held.every(h => h.held || h.unsure), events: bench.figures.events,
-      wrong: remotes(design).map((s, i) => ({ surfaceId: s.id, ms: bench.figures.wrongMs(i, load, until) })),
+      wrong: remotes(design).map((s, i) => ({ surfaceId: s.id, ms: bench.figures.wrongMs(i, load, bench.now) })),
     },
   }
 }

@@ -7,7 +7,7 @@ import { BadDump, readVcd } from '../bytes/vcd'
 import { handSurfaces } from '../design/find'
 import type { Control, Design } from '../design/schema'
 import { linesOf } from '../design/values'
-import { movements, type Edge } from '../electrical/bounce'
+import { edgesOf, movements, type Edge } from '../electrical/bounce'
 
 export interface Wire { name: string, edges: Edge[] }
 export interface Recording { name: string, wires: Wire[], endSeconds: number }
@@ -27,7 +27,7 @@ export function readRecording(name: string, text: string): Recording {
 function wiresOfDump(text: string): Wire[] {
   try {
     const { stepSeconds, signals } = readVcd(text)
-    return signals.filter(s => s.kind === 'wire' && s.width === 1).map(s => ({ name: s.name, edges: s.changes.flatMap(({ t, value }) => value === '0' || value === '1' ? [{ seconds: t * stepSeconds, level: value === '1' ? 1 as const : 0 as const }] : []) }))
+    return signals.filter(s => s.kind === 'wire' && s.width === 1).map(s => ({ name: s.name, edges: edgesOf(s, stepSeconds) }))
   }
   catch (error) {
     if (error instanceof BadDump) throw new BadRecording(error.message)

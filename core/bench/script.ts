@@ -40,6 +40,16 @@ export const expectationSchema = z.discriminatedUnion('kind', [
 ])
 export type Expectation = z.infer<typeof expectationSchema>
 
+/** Where to look for an expectation: its beginning where something has to stay, else the moment at which it is judged. */
+export function looksAt(e: Expectation): number {
+  return e.kind === 'stays' ? e.fromMs : judgedAt(e)
+}
+
+/** When it is known whether it held. */
+export function judgedAt(e: Expectation): number {
+  return e.kind === 'stays' ? e.toMs : e.atMs + e.withinMs
+}
+
 export const MAX_SCRIPT = 20_000
 export const scriptSchema = z.strictObject({
   seed: z.number().int().min(0).max(0xFFFFFFFF).default(1),

@@ -12,6 +12,7 @@ import { bytesText } from '../design/wire'
 import { visible } from '../bytes/template'
 import { assign, relativeCode, sceneCode, schoolsOf } from '../messages/assign'
 import { clock32 } from '../units/clock'
+import { EVENT_ORDER } from './state'
 import type { ControllerEvent, Effect, Level } from './step'
 
 export interface Scenario {
@@ -59,25 +60,9 @@ export function blocksIn(text: string): { start: number, lines: string[] }[] {
 
 function scenarioOf(lines: readonly string[], file: string, start: number): Scenario {
   const makes = new Making()
-  const inputs: { words: readonly string[], line: number }[] = []
-  const expected: string[] = []
   const told: string[] = []
-  let says = ''
+  const { title, says, inputs, expected } = readLines(lines, file, start, (head, words) => head === '=' ? void told.push(words.join(' ')) : makes.line(head, words))
   let endMs = 0
-  lines.forEach((line, i) => {
-    placed(file, start + i, () => {
-      const text = line.replace(/\s+#\s.*$/, '').trim()
-      if (i === 0 || text === '' || text.startsWith('# ')) return
-      const [head = '', ...words] = text.split(/\s+/)
-      switch (head) {
-        case ':': says += (says ? ' ' : '') + words.join(' '); return
-        case '>': inputs.push({ words: (/^> *(\S*) *(\S*) *(.*)$/.exec(text) ?? []).slice(1), line: start + i }); return
-        case '<': expected.push(words.join(' ')); return
-        case '=': told.push(words.join(' ')); return
-        default: makes.line(head, words)
-      }
-    })
-  })
   const design = makes.design()
   const given = inputs.flatMap(({ words: [at = '', what = '', rest = ''], line }) => placed(file, line, () => {
     const t = timeOf(at)
@@ -85,7 +70,26 @@ function scenarioOf(lines: readonly string[], file: string, start: number): Scen
     return what === 'end' ? [] : eventOf(design, t, what, rest).map(event => ({ t, event }))
   }))
   if (!expected.length && !told.length) throw new BadScenario(`${file}:${start}: it expects nothing`)
-  return { title: (lines[0] ?? '').slice(3).trim(), file, line: start, says, design, given: given.toSorted((a, b) => a.t - b.t || RANK[a.event.kind] - RANK[b.event.kind] || linkIn(a.event) - linkIn(b.event)), endMs, expected, told, writeMs: makes.writeMs }
+  return { title, file, line: start, says, design, given: given.toSorted((a, b) => a.t - b.t || orderOf(a.event) - orderOf(b.event)), endMs, expected, told, writeMs: makes.writeMs }
+}
+
+/** What every scenario has: its title, the sentence it holds up, what is given and expected. Other lines are for `other`. */
+export function readLines(lines: readonly string[], file: string, start: number, other: (head: string, words: readonly string[]) => void) {
+  const inputs: { words: readonly string[], line: number }[] = []
+  const expected: string[] = []
+  const says: string[] = []
+  lines.forEach((line, i) => placed(file, start + i, () => {
+    const text = line.replace(/\s+#\s.*$/, '').trim()
+    if (i === 0 || text === '' || text.startsWith('# ')) return
+    const [head = '', ...words] = text.split(/\s+/)
+    switch (head) {
+      case ':': says.push(words.join(' ')); return
+      case '>': inputs.push({ words: (/^> *(\S*) *(\S*) *(.*)$/.exec(text) ?? []).slice(1), line: start + i }); return
+      case '<': expected.push(words.join(' ')); return
+      default: other(head, words)
+    }
+  }))
+  return { title: (lines[0] ?? '').slice(3).trim(), says: says.join(' '), inputs, expected }
 }
 
 /** What is wrong in a line is told with its place. */
@@ -104,12 +108,9 @@ export function timeOf(text: string): number {
   return (turn ? 2 ** 32 : 0) + Number(number)
 }
 
-/** Order at equal times; timers that are due go between a link that comes up and a pin. */
-const RANK: Record<ScenarioEvent['kind'], number> = { powerOff: -1, boot: 0, linkDown: 1, linkUp: 2, pin: 4, knob: 4, infrared: 5, sample: 6, sent: 7, received: 7 }
-const TICK_RANK = 3
-
-function linkIn(event: ScenarioEvent): number {
-  return event.kind === 'received' || event.kind === 'sent' ? event.link : 0
+/** Order at equal times. */
+function orderOf(event: ScenarioEvent): number {
+  return EVENT_ORDER[event.kind] + (event.kind === 'received' || event.kind === 'sent' ? event.link : 0)
 }
 
 /** Plays a scenario; returns every output as text, and what each load is told to be at the end. */
@@ -151,7 +152,7 @@ export function played(scenario: Scenario, implementation: Implementation): { ou
     now = t
   }
   for (const { t, event } of scenario.given) {
-    pass(t, RANK[event.kind] > TICK_RANK)
+    pass(t, EVENT_ORDER[event.kind] > EVENT_ORDER.tick)
     finishWrite(t)
     if (event.kind === 'boot') {
       running = true

@@ -99,6 +99,9 @@ export type ControllerEvent =
   /** What was being written is written. */
   | { kind: 'memoryDone', now: number }
 
+/** Order of what happens at the same time (docs/behaviour.md); pins follow one another by input, bytes by link, in the room between. */
+export const EVENT_ORDER = { powerOff: 0, boot: 100, linkDown: 200, linkUp: 300, tick: 400, memoryDone: 400, pin: 500, knob: 500, infrared: 600, sample: 700, received: 800, sent: 800 } as const satisfies Record<ControllerEvent['kind'], number>
+
 export type Status = 200 | 403 | 404 | 409
 export type Effect =
   /** Level of a line of a load, in the order of `linesOf`: low or high, 0 to 255 where it dims, Hz where it steps. */

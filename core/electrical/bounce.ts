@@ -3,7 +3,7 @@
  * (value change dump, IEEE 1364) of one wire.
  */
 import Papa from 'papaparse'
-import { BadDump, readVcd } from '../bytes/vcd'
+import { BadDump, readVcd, type Signal } from '../bytes/vcd'
 import { BadInput, figure, limit, sum, type Sum } from './sum'
 
 export interface Edge { seconds: number, level: 0 | 1 }
@@ -34,7 +34,12 @@ export function edgesFromVcd(text: string, wire?: string): Edge[] {
   const wires = signals.filter(s => s.kind === 'wire' && s.width === 1)
   const chosen = wire === undefined ? wires[0] : wires.find(w => w.name === wire)
   if (!chosen) throw new BadInput('$var', wire === undefined ? 'this dump has no one-bit wire' : `this dump has no one-bit wire "${wire}"; it has ${wires.map(w => w.name).join(', ') || 'none'}`)
-  return changesOnly(chosen.changes.flatMap(({ t, value }) => value === '0' || value === '1' ? [{ seconds: t * stepSeconds, level: value === '1' ? 1 as const : 0 as const }] : []))
+  return changesOnly(edgesOf(chosen, stepSeconds))
+}
+
+/** Edges of a wire of a dump; what is not known or not driven is none. */
+export function edgesOf({ changes }: Signal, stepSeconds: number): Edge[] {
+  return changes.flatMap(({ t, value }) => value === '0' || value === '1' ? [{ seconds: t * stepSeconds, level: value === '1' ? 1 as const : 0 as const }] : [])
 }
 
 function readDump(text: string) {

@@ -1,5 +1,5 @@
 /** Conformance scenarios of surfaces: what a panel is given, what it says and shows, to the millisecond. conformance/README.md tells their form. */
-import { BadScenario, blocksIn, indexOf, Making, placed, timeOf } from '../controller/scenario'
+import { BadScenario, blocksIn, indexOf, Making, placed, readLines, timeOf } from '../controller/scenario'
 import { NEW_PANEL, type BeliefPolicy, type Design } from '../design/schema'
 import { bytesText } from '../design/wire'
 import { visible } from '../bytes/template'
@@ -36,30 +36,17 @@ const VIAS: Record<string, Via> = { hears: 'stream', answer: 'command', state: '
 
 function scenarioOf(lines: readonly string[], file: string, start: number): SurfaceScenario {
   const makes = new Making()
-  const expected: string[] = []
-  const inputs: { words: readonly string[], line: number }[] = []
-  let says = ''
   let belief: BeliefPolicy = { policy: 'confirm', timeoutMs: 800, retries: 1, onLoss: 'stale' }
   let pollMs = 0
   let endMs = 0
-  lines.forEach((line, i) => placed(file, start + i, () => {
-    const text = line.trim()
-    if (i === 0 || text === '' || text.startsWith('# ')) return
-    const [head = '', ...words] = text.split(/\s+/)
-    switch (head) {
-      case ':': says += (says ? ' ' : '') + words.join(' '); return
-      case '>': inputs.push({ words: (/^> *(\S*) *(\S*) *(.*)$/.exec(text) ?? []).slice(1), line: start + i }); return
-      case '<': expected.push(words.join(' ')); return
-      case 'panel':
-        for (const word of words) {
-          const [key = '', value = ''] = word.split('=')
-          if (key === 'pollMs') pollMs = Number(value)
-          else belief = { ...belief, [key]: /^\d+$/.test(value) ? Number(value) : value }
-        }
-        return
-      default: makes.line(head, words)
+  const { title, says, inputs, expected } = readLines(lines, file, start, (head, words) => {
+    if (head !== 'panel') return makes.line(head, words)
+    for (const word of words) {
+      const [key = '', value = ''] = word.split('=')
+      if (key === 'pollMs') pollMs = Number(value)
+      else belief = { ...belief, [key]: /^\d+$/.test(value) ? Number(value) : value }
     }
-  }))
+  })
   const design = makes.design()
   const [link] = design.links
   if (!link) throw new BadScenario(`${file}:${start}: it has no link`)
@@ -70,7 +57,7 @@ function scenarioOf(lines: readonly string[], file: string, start: number): Surf
     return what === 'end' ? [] : [{ t, event: eventOf(design, t, what, rest) }]
   }))
   if (!expected.length) throw new BadScenario(`${file}:${start}: it expects nothing`)
-  return { title: (lines[0] ?? '').slice(3).trim(), file, line: start, says, design, given, endMs, expected }
+  return { title, file, line: start, says, design, given, endMs, expected }
 }
 
 function eventOf(design: Design, now: number, what: string, rest: string): GivenEvent {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The usual evenings gone wrong, made for this design: run them all, see which fail, play one, keep the record. */
 import { drillsFor, runDrill, type Drill, type DrillRecord } from '../../../core/bench/drills'
+import { looksAt } from '../../../core/bench/script'
 import type { KeptRecord } from '../../../core/bench/record'
 import { loadOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
@@ -59,7 +60,7 @@ onMounted(listKept)
 async function play(drill: Drill): Promise<void> {
   await bench.playAtOnce({ script: drill.script, title: drill.title, loadId: drill.loadId })
   const first = drill.script.expects?.find((_, i) => recordOf(drill)?.held[i]?.held === false) ?? drill.script.expects?.[0]
-  if (first) look.show(first.kind === 'stays' ? first.fromMs : first.atMs + first.withinMs)
+  if (first) look.show(looksAt(first))
 }
 const when = (text: string) => new Date(text).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })
 </script>

@@ -7,7 +7,7 @@ import { differs, isDefinite } from '../../../core/bench/trace'
 import { isRow } from '../../../core/panels/layout'
 import { isLit, shownLabel, wantLabel } from '../../../core/panels/words'
 import { seconds } from '../../../core/units/format'
-import { TIME_SCALE_PX, type BenchColumn } from '../../composables/bench-columns'
+import { OVERVIEW_PX, TIME_SCALE_PX, type BenchColumn } from '../../composables/bench-columns'
 import { useBenchStore } from '../../stores/bench'
 
 const props = defineProps<{ design: Design, columns: BenchColumn[] }>()
@@ -45,7 +45,7 @@ function tap(surfaceId: string, want: string): void {
 </script>
 
 <template>
-  <div class="heads" :style="{ gridTemplateColumns: `${TIME_SCALE_PX}px repeat(${columns.length}, minmax(0, 1fr))` }">
+  <div class="heads" :style="{ paddingRight: `${OVERVIEW_PX}px`, gridTemplateColumns: `${TIME_SCALE_PX}px repeat(${columns.length}, minmax(0, 1fr))` }">
     <div />
     <div v-for="(column, i) in columns" :key="i" class="head">
       <template v-if="column.kind === 'controller'">
@@ -73,7 +73,7 @@ function tap(surfaceId: string, want: string): void {
 </template>
 
 <style scoped>
-.heads { padding-right: 30px; display: grid; border-bottom: 2px solid var(--ink); flex: none; }
+.heads { display: grid; border-bottom: 2px solid var(--ink); flex: none; }
 .head { border-left: 1px solid var(--rule); padding: 7px 10px 8px; display: grid; align-content: start; min-width: 0; }
 .head strong, .head .second { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
 .keys { display: flex; flex-wrap: wrap; gap: 6px; margin-top: 5px; min-height: 44px; align-items: center; }

@@ -23,13 +23,13 @@ const surfaces = computed(() => (void slow.value, remotes(props.design).map((s, 
       const cell = figures?.cells[i]?.[load]
       if (!cell || !maybeMessage(linkOf(props.design, s.linkId), l.id)) return []
       const delays = delayFigures(cell.delays)
-      return [{ id: l.id, name: l.name, wrong: figures.wrongMs(i, load, now.value), longest: figures.longestWrongMs(i, load, now.value), unsure: figures.unsureMs(i, load, now.value), median: delays.medianMs, p95: delays.p95.ms, worst: delays.longestMs, changes: delays.count }]
+      return [{ id: l.id, name: l.name, wrong: figures.wrongMs(i, load, now.value), longest: figures.longestWrongMs(i, load, now.value), median: delays.medianMs, p95: delays.p95.ms }]
     }),
   }
 })))
 const links = computed(() => (void slow.value, props.design.links.map((l, i) => ({ name: l.name, id: l.id, dropped: run.value?.linkState(l.id).dropped ?? 0, ...(run.value?.figures.traffic[i] ?? { up: NONE, down: NONE, refused: 0 }) }))))
 const NONE = { messages: 0, bytes: 0, lost: 0 }
-const loads = computed(() => (void slow.value, props.design.loads.map((l, i) => ({ id: l.id, name: l.name, cycles: run.value?.figures.cycles[i] ?? 0, moves: run.value?.figures.moves[i] ?? 0 }))))
+const loads = computed(() => (void slow.value, props.design.loads.map((l, i) => ({ id: l.id, name: l.name, cycles: run.value?.figures.cycles[i] ?? 0 }))))
 const bars = computed(() => (void slow.value, remotes(props.design).map((s, i) => ({ name: s.name, bars: run.value?.figures.cells[i]?.flatMap(c => c.delays.bars()) ?? [] }))))
 const ms = (n: number | null) => n === null ? 'none' : seconds(n)
 function save(kind: 'vcd' | 'csv'): void {

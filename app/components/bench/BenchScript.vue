@@ -3,7 +3,7 @@
 import { refThrottled } from '@vueuse/core'
 import { judged, type Held } from '../../../core/bench/drills'
 import { readScript, scriptText } from '../../../core/bench/script-text'
-import { MAX_SCRIPT, scriptSchema, type BenchScript } from '../../../core/bench/script'
+import { judgedAt, looksAt, MAX_SCRIPT, scriptSchema, type BenchScript } from '../../../core/bench/script'
 import type { Design } from '../../../core/design/schema'
 import { handOver } from '../../composables/save-file'
 import { useBenchStore } from '../../stores/bench'
@@ -18,7 +18,7 @@ const recorded = computed<BenchScript>(() => (void slow.value, { seed: bench.scr
 const own = ref<string | null>(null)
 const text = computed({ get: () => own.value ?? scriptText(recorded.value, bench.title), set: (value) => { own.value = value } })
 const trouble = ref('')
-const held = computed<Held[]>(() => (void slow.value, bench.bench ? (bench.script?.expects ?? []).filter(e => (e.kind === 'stays' ? e.toMs : e.atMs + e.withinMs) <= (bench.bench?.now ?? 0)).map(e => judged(props.design, (bench.bench as NonNullable<typeof bench.bench>).trace, e)) : []))
+const held = computed<Held[]>(() => (void slow.value, bench.bench ? (bench.script?.expects ?? []).filter(e => judgedAt(e) <= (bench.bench?.now ?? 0)).map(e => judged(props.design, (bench.bench as NonNullable<typeof bench.bench>).trace, e)) : []))
 
 async function play(atOnce: boolean): Promise<void> {
   try {
@@ -75,7 +75,7 @@ function saveJson(): void {
       <h3 class="title">Expected</h3>
       <ul class="list">
         <li v-for="(h, i) in held" :key="i">
-          <button type="button" class="plain" @click="look.show(h.expectation.kind === 'stays' ? h.expectation.fromMs : h.expectation.atMs + h.expectation.withinMs)"><StateGlyph :state="h.held ? 'in step' : h.unsure ? 'unsure' : 'stale'" :label="h.held ? 'held' : h.unsure ? 'somebody is unsure' : 'did not hold'" /> {{ h.words }}</button>
+          <button type="button" class="plain" @click="look.show(looksAt(h.expectation))"><StateGlyph :state="h.held ? 'in step' : h.unsure ? 'unsure' : 'stale'" :label="h.held ? 'held' : h.unsure ? 'somebody is unsure' : 'did not hold'" /> {{ h.words }}</button>
           <p v-if="!h.held" class="differs small">{{ h.found }}</p>
         </li>
       </ul>

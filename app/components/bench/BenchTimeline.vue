@@ -3,10 +3,10 @@
 import { useElementSize, useRafFn } from '@vueuse/core'
 import { nextWrong, type Trace } from '../../../core/bench/trace'
 import type { Design } from '../../../core/design/schema'
-import type { BenchColumn } from '../../composables/bench-columns'
+import { OVERVIEW_PX, type BenchColumn } from '../../composables/bench-columns'
 import { drawOverview } from '../../composables/draw-overview'
 import { drawTimeline, timelineColours } from '../../composables/draw-timeline'
-import { CLOSEST_PX_PER_MS, useBenchViewStore, WIDEST_PX_PER_MS } from '../../stores/bench-view'
+import { useBenchViewStore } from '../../stores/bench-view'
 import { useBenchStore } from '../../stores/bench'
 
 const props = defineProps<{ design: Design, columns: BenchColumn[] }>()
@@ -16,7 +16,6 @@ const area = useTemplateRef<HTMLElement>('area')
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const overview = useTemplateRef<HTMLCanvasElement>('overview')
 const { width, height } = useElementSize(area)
-const OVERVIEW_PX = 30
 /** Free space below now, px. */
 const BELOW_PX = 60
 let drawn = ''
@@ -44,12 +43,12 @@ function scrollBy(px: number): void {
 /** Closer or wider, around a place of the canvas, or its middle. */
 function zoom(by: number, aroundPx = height.value / 2): void {
   const around = look.fromMs + aroundPx / look.pxPerMs
-  look.pxPerMs = Math.min(CLOSEST_PX_PER_MS, Math.max(WIDEST_PX_PER_MS, look.pxPerMs * by))
+  look.scaleTo(look.pxPerMs * by)
   scrollTo(around - aroundPx / look.pxPerMs)
 }
 /** The whole run on the screen. */
 function whole(): void {
-  look.pxPerMs = Math.min(CLOSEST_PX_PER_MS, Math.max(WIDEST_PX_PER_MS, (height.value - BELOW_PX) / Math.max(1, nowMs())))
+  look.scaleTo((height.value - BELOW_PX) / Math.max(1, nowMs()))
   look.fromMs = 0
 }
 function intoView(t: number): void {
