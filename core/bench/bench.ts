@@ -58,6 +58,10 @@ interface LinkUnit {
   told: Map<string, { shown: string, loadIds: readonly string[] }>
 }
 type Dir = 'up' | 'down'
+/** When a message arrives, ms: several times where it comes more than once, or never. */
+export type Fate = NonNullable<BenchScript['fates']>[string]
+/** `key`: "link up 3", counted from 0. undefined: as the link draws it. */
+export type FateOf = (key: string, dir: Dir, text: string, now: number) => Fate | undefined
 /** What is planned: something that was sent arrives, a machine wants its tick, or anything else. */
 interface Planned extends Timed {
   kind: 'arrive' | 'tick' | 'panelTick' | 'run'
@@ -117,14 +121,12 @@ export class Bench {
   private controllerTickAt: number | null = null
   /** What each sensor gives, whether the board runs or not. */
   private readonly world: Raw[]
-  private readonly fates: NonNullable<BenchScript['fates']>
-  private readonly fated: boolean
+  private readonly fateOf: FateOf | null
 
   /** Without `tracing` only the figures are kept, in bounded space, however long the run. First connections happen at once. */
-  constructor(readonly design: Design, readonly seed = 1, fates?: BenchScript['fates'], readonly tracing = true) {
+  constructor(readonly design: Design, readonly seed = 1, fates?: BenchScript['fates'] | FateOf, readonly tracing = true) {
     const stream = (name: string) => seededRandom(streamSeed(seed, name))
-    this.fates = fates ?? {}
-    this.fated = fates !== undefined
+    this.fateOf = typeof fates === 'function' ? fates : fates ? key => fates[key] : null
     this.program = compileController(design)
     this.controller = new Machine(this.program, startWorking(this.program))
     this.levers = this.program.inputs.map(() => 1)
@@ -561,14 +563,15 @@ export class Bench {
   private transmit(unit: LinkUnit, dir: Dir, text: string, via: Via, press: Press | null, load: number, status?: number): void {
     const { link } = unit
     const way = unit.ways[dir]
-    const fate = this.fated ? this.fates[`${link.id} ${dir} ${way.sent}`] : undefined
+    const fate = this.fateOf?.(`${link.id} ${dir} ${way.sent}`, dir, text, this.now)
     way.sent++
     const natural = this.now + this.wireOf(unit, text) + latencyMs(link.timing, unit.random.next())
     const lossDraw = unit.random.next() * 1000 < link.timing.lossPerMille
     const forced = unit.loseNext > 0
     if (forced) unit.loseNext--
     const lost = !unit.up || forced || fate === 'lost' || (fate === undefined && lossDraw)
-    const wanted = typeof fate === 'number' ? Math.max(fate, this.now) : natural
+    const [first, ...more] = typeof fate === 'number' ? [fate] : Array.isArray(fate) ? fate : []
+    const wanted = first === undefined ? natural : Math.max(first, this.now)
     // Datagrams may overtake one another, a stream keeps its order.
     const arrival = unit.datagrams ? wanted : Math.max(wanted, way.lastArrival)
     if (!lost) way.lastArrival = arrival
@@ -585,13 +588,17 @@ export class Bench {
       return
     }
     this.travel(unit, dir, text, via, arrival, press, load)
-    if (!unit.datagrams || unit.doubleNext === 0) return
-    unit.doubleNext--
-    const again = arrival + Math.max(1, latencyMs(link.timing, unit.random.next()))
-    traffic.messages++
-    if (press) press.onWay++
-    if (this.tracing) this.traceMessage(unit, dir, text, again, false, load, status)
-    this.travel(unit, dir, text, via, again, press, load)
+    if (!unit.datagrams) return
+    if (unit.doubleNext > 0) {
+      unit.doubleNext--
+      more.push(arrival + Math.max(1, latencyMs(link.timing, unit.random.next())))
+    }
+    for (const again of more) {
+      traffic.messages++
+      if (press) press.onWay++
+      if (this.tracing) this.traceMessage(unit, dir, text, again, false, load, status)
+      this.travel(unit, dir, text, via, again, press, load)
+    }
   }
 
   private traceMessage(unit: LinkUnit, dir: Dir, text: string, endMs: number, lost: boolean, load: number, status?: number): void {

@@ -17,7 +17,7 @@ const BARE: Record<string, Action> = {
 export function scriptText(script: BenchScript, title = ''): string {
   const lines = title ? [`# ${title.replaceAll('\n', ' ')}`] : []
   lines.push(`seed ${script.seed}`)
-  for (const [key, fate] of Object.entries(script.fates ?? {})) lines.push(`fate ${key} ${fate === 'lost' ? 'lost' : `arrives ${time(fate)}`}`)
+  for (const [key, fate] of Object.entries(script.fates ?? {})) lines.push(`fate ${key} ${fate === 'lost' ? 'lost' : `arrives ${[fate].flat().map(time).join(' and ')}`}`)
   const expects = (script.expects ?? []).map(e => ({ at: e.kind === 'stays' ? e.fromMs : e.atMs, text: expectationText(e) }))
   let next = 0
   script.steps.forEach(({ atMs, action }, i) => {
@@ -72,8 +72,11 @@ export function readScript(text: string): BenchScript {
     if (seed) return void (script.seed = Number(seed[1]))
     const until = /^until (\S+) s$/.exec(line)
     if (until) return void (script.untilMs = ms(until[1] ?? '') ?? bad(`"${until[1] ?? ''}" is no time in seconds`))
-    const fate = /^fate (\S+ (?:up|down) \d+) (?:(lost)|arrives (\S+) s)$/.exec(line)
-    if (fate) return void (fates[fate[1] ?? ''] = fate[2] ? 'lost' : ms(fate[3] ?? '') ?? bad('when it arrives is a time in seconds'))
+    const fate = /^fate (\S+ (?:up|down) \d+) (?:(lost)|arrives (\S+ s(?: and \S+ s)*))$/.exec(line)
+    if (fate) {
+      const times = (fate[3] ?? '').split(' and ').map(t => ms(t.slice(0, -2)) ?? bad('when it arrives is a time in seconds'))
+      return void (fates[fate[1] ?? ''] = fate[2] ? 'lost' : times.length > 1 ? times : times[0] as number)
+    }
     const stays = /^from (\S+) s to (\S+) s (\S+) stays$/.exec(line)
     if (stays) return void expects.push({ kind: 'stays', fromMs: ms(stays[1] ?? '') ?? bad('a time is missing'), toMs: ms(stays[2] ?? '') ?? bad('a time is missing'), loadId: stays[3] ?? '' })
     const [, at = '', rest = ''] = /^at (\S+) s (.+)$/.exec(line) ?? []

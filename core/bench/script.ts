@@ -57,7 +57,7 @@ export const scriptSchema = z.strictObject({
   steps: z.array(z.strictObject({ atMs: z.number().int().min(0).max(24 * 3_600_000), action: actionSchema })).max(MAX_SCRIPT),
   /** What is expected; a run without is a run all the same. */
   expects: z.array(expectationSchema).max(200).optional(),
-  /** Fixed fates of single messages, by "link up|down n" (n counts from 0): arrival time in ms, or lost. */
-  fates: z.record(z.string(), z.union([z.number().int().min(0), z.literal('lost')])).optional(),
+  /** Fixed fates of single messages, by "link up|down n" (n counts from 0): arrival time in ms, several for a datagram that comes more than once, or lost. */
+  fates: z.record(z.string(), z.union([z.number().int().min(0), z.array(z.number().int().min(0)).min(2).max(8), z.literal('lost')])).optional(),
 })
 export type BenchScript = z.infer<typeof scriptSchema>

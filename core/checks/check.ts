@@ -32,7 +32,7 @@ export function check(design: Design, cache = new VerdictCache()): Checked {
 
 /** What the search found out about each panel. */
 const stepVerdicts: Rule = (design, verdicts) => Object.values(verdicts).filter(v => design.loads.some(l => l.id === v.loadId)).flatMap(verdict => verdict.surfaces.flatMap((s) => {
-  if (s.state === 'in step' || s.state === 'not examined') return []
+  if (s.surfaceId === null || (s.state !== 'stale' && s.state !== 'unsure')) return []
   const panel = remoteOf(design, s.surfaceId)
   const load = loadOf(design, verdict.loadId)
   const stale = s.state === 'stale'

@@ -1,10 +1,10 @@
 /** The sheet as data: for each load and surface what it says, what it hears, its verdict, and what an outage leaves. */
-import { hasModule, throughRouter } from '../design/links'
 import { gestureWords } from '../bench/fingers'
 import { actsOn, linkOf, loadOf, maybeMessage } from '../design/find'
 import type { Control, Design, Load, RemoteSurface, Surface } from '../design/schema'
 import { spokenValues, valuesOf, valueWords } from '../design/values'
 import { streams } from '../messages/table'
+import { commandsLoad, outageOf, survives, type Outage } from '../proof/outages'
 import type { SurfaceState, Verdict } from '../proof/prove'
 import { seconds } from '../units/format'
 
@@ -12,45 +12,12 @@ export type CellState = SurfaceState | 'shows nothing'
 export interface Cell { says: string, hears: string, state: CellState, works: boolean }
 export interface Row { load: Load, cells: (Cell | null)[] }
 
-export const OUTAGES = [
-  { id: 'none', name: 'all is well' },
-  { id: 'internet', name: 'no internet' },
-  { id: 'router', name: 'router down' },
-  { id: 'phone', name: 'phone away' },
-  { id: 'module', name: 'Bluetooth module out' },
-  { id: 'restart', name: 'board restarts' },
-  { id: 'power', name: 'power cut' },
-] as const
-export type OutageId = typeof OUTAGES[number]['id']
-
-export function sheet(design: Design, verdicts: Record<string, Verdict>, outage: OutageId = 'none'): Row[] {
-  return design.loads.map(load => ({ load, cells: design.surfaces.map(surface => cell(design, load, surface, verdicts[load.id], outage)) }))
+export function sheet(design: Design, verdicts: Record<string, Verdict>, outage = 'none'): Row[] {
+  const out = outageOf(design, outage)
+  return design.loads.map(load => ({ load, cells: design.surfaces.map(surface => cell(design, load, surface, verdicts[load.id], out)) }))
 }
 
-/** Does a surface still command its loads during an outage. Nothing in version 1 needs the internet: that is the point. */
-export function survives(design: Design, surface: Surface, outage: OutageId): boolean {
-  if (outage === 'power' || outage === 'restart') return false
-  if (surface.kind === 'hand') return true
-  const link = linkOf(design, surface.linkId)
-  if (outage === 'router') return !throughRouter(link)
-  // A box on a shelf goes nowhere; a panel is in somebody's pocket.
-  if (outage === 'phone') return surface.kind === 'peer' || link.kind !== 'bluetooth-serial'
-  if (outage === 'module') return !hasModule(link)
-  return true
-}
-
-/** The outage table: for each outage and surface, how many of its loads still work. */
-export function outageTable(design: Design): { outage: typeof OUTAGES[number], cells: { loads: number, works: boolean }[] }[] {
-  return OUTAGES.filter(o => o.id !== 'none').map(outage => ({
-    outage, cells: design.surfaces.map(s => ({ loads: design.loads.filter(l => commandsLoad(design, s, l.id)).length, works: survives(design, s, outage.id) })),
-  }))
-}
-
-function commandsLoad(design: Design, surface: Surface, loadId: string): boolean {
-  return surface.kind === 'hand' ? surface.controls.some(c => actsOn(c, loadId).length > 0) : maybeMessage(linkOf(design, surface.linkId), loadId) !== undefined
-}
-
-function cell(design: Design, load: Load, surface: Surface, verdict: Verdict | undefined, outage: OutageId): Cell | null {
+function cell(design: Design, load: Load, surface: Surface, verdict: Verdict | undefined, outage: Outage): Cell | null {
   if (!commandsLoad(design, surface, load.id)) return null
   const works = survives(design, surface, outage)
   if (surface.kind === 'hand') {

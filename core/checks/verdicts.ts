@@ -5,14 +5,14 @@
 import type { Design } from '../design/schema'
 import { neighboursOf, project } from '../proof/project'
 import { prove, type Verdict } from '../proof/prove'
-import { QUICK } from '../proof/system'
+import { QUICK } from '../proof/bounds'
 
 export class VerdictCache {
   private readonly memo = new Map<string, Verdict>()
 
   verdict(design: Design, loadId: string, neighbours = neighboursOf(design)): Verdict {
     // Times count for the replay of a story, so the key holds the whole part of the design, not only the projection.
-    const key = JSON.stringify([loadId, project(design, loadId, neighbours), design.surfaces.filter(s => s.kind === 'hand'), design.loads.find(l => l.id === loadId)?.output])
+    const key = JSON.stringify([loadId, project(design, loadId, { neighbours }), design.surfaces.filter(s => s.kind === 'hand'), design.loads.find(l => l.id === loadId)?.output])
     const known = this.memo.get(key)
     if (known) return known
     const verdict = prove(design, loadId, QUICK)

@@ -3,130 +3,277 @@
  * computed once and looked up afterwards. So the search runs on integers and still explores the one definition of
  * behaviour that bench, stand-ins and generated code use.
  */
-import { compileController, type Program } from '../controller/program'
-import { BY_HAND, type Motion } from '../controller/outputs'
+import { compileController, type Program, type ProgramInput } from '../controller/program'
+import { BY_HAND, lineLevels, type Motion } from '../controller/outputs'
 import { startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
-import type { Design } from '../design/schema'
-import { compilePanel, panelStep, shown, startPanel, type PanelProgram, type PanelState, type Shown, type Via } from '../surfaces/panel'
+import { isDefinite } from '../bench/trace'
+import type { Design, Output } from '../design/schema'
+import { asked, fullOf, restOf, valuesOf } from '../design/values'
+import { PanelMachine, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Shown, type Via } from '../surfaces/panel'
 
-/** Message texts by number; 0 means none. Up to 255, so that one byte holds a message. */
+export class TooLarge extends Error {}
+
+/** Message texts by number; 0 means none. Numbers have to fit into `bits`. */
 export class Messages {
   private readonly numbers = new Map<string, number>()
   readonly texts: { text: string, via: Via }[] = [{ text: '', via: 'stream' }]
+
+  constructor(readonly bits: 4 | 8) {}
 
   number(text: string, via: Via): number {
     const key = `${via} ${text}`
     let n = this.numbers.get(key)
     if (n === undefined) {
       n = this.texts.push({ text, via }) - 1
-      if (n > 255) throw new RangeError('more than 255 different messages in one search')
+      if (n >= 1 << this.bits) throw new TooLarge(`more than ${(1 << this.bits) - 1} different messages cross this link; with ${this.bits === 4 ? 'at most two messages under way it takes 255' : 'fewer commands it needs fewer'}`)
       this.numbers.set(key, n)
     }
     return n
   }
 }
 
-/** Numbered states of one machine with memoised transitions. */
-class Table<S, R> {
+/** A move in one number: the next state, how many messages it sends, and what was noticed on the way. Messages lie beside it, a byte each. */
+export const SENDS = { controller: 12, panel: 18 } as const
+export const NEXT = { controller: 0xFFF, panel: 0x3FFFF } as const
+/** A hand control was moved and nothing came of it. */
+export const DEAD = 1 << 15
+/** Both directions at once, or one right after the other without a rest. */
+export const CLASHED = 1 << 16
+/** The load examined did something. */
+export const ACTED = 1 << 17
+/** After a start the load is not as its policy says. */
+export const ASTRAY = 1 << 18
+/** Panel moves: which of what is sent is about the load examined, a bit each. */
+export const ABOUT = 21
+const MOST_SENDS = 4
+
+/** Numbered states of one machine, and its moves by state and act: -1 = not computed yet. */
+abstract class Table<S> {
   readonly states: S[] = []
   private readonly numbers = new Map<string, number>()
-  private readonly memo: (R | undefined)[][] = []
+  moves: Int32Array
+  sent: Int32Array
 
-  constructor(private readonly keyOf: (state: S) => string) {}
+  constructor(protected readonly acts: number, private readonly most: number, private readonly whose: string) {
+    this.moves = new Int32Array(acts * 32).fill(-1)
+    this.sent = new Int32Array(acts * 32)
+  }
 
-  intern(state: S): number {
+  protected abstract keyOf(state: S): string
+  protected abstract added(state: S, n: number): void
+
+  state(n: number): S { return this.states[n] as S }
+
+  protected intern(state: S): number {
     const key = this.keyOf(state)
     let n = this.numbers.get(key)
-    if (n === undefined) {
-      n = this.states.push(state) - 1
-      this.memo.push([])
-      this.numbers.set(key, n)
+    if (n !== undefined) return n
+    n = this.states.push(state) - 1
+    if (n > this.most) throw new TooLarge(`${this.whose} has more than ${this.most + 1} states for this load; set narrower bounds`)
+    this.numbers.set(key, n)
+    if ((n + 1) * this.acts > this.moves.length) {
+      const moves = new Int32Array(this.moves.length * 2).fill(-1)
+      moves.set(this.moves)
+      this.moves = moves
+      const sent = new Int32Array(moves.length)
+      sent.set(this.sent)
+      this.sent = sent
     }
+    this.added(state, n)
     return n
   }
 
-  lookUp(state: number, event: number, compute: (state: S) => R): R {
-    const row = this.memo[state] as (R | undefined)[]
-    let result = row[event]
-    if (result === undefined) {
-      result = compute(this.states[state] as S)
-      row[event] = result
-    }
-    return result
+  protected packed(numbers: readonly number[], bits: 4 | 8): number {
+    // What is beyond the fourth finds no room in any queue.
+    return numbers.slice(0, 32 / bits).reduce((all, n, i) => all | n << (i * bits), 0)
   }
 }
 
-/** Where a controller step leads, and which message goes to which panel (by panel number). */
-export interface ControllerMove { next: number, sends: { panel: number, message: number }[] }
+/** What can happen to the board in one go. `elsewhere`: commands of other surfaces, remotes, knobs, rules: what has no place in the system of its own. */
+export type Act =
+  | { do: 'powerOff' | 'save' | 'linkUp' | 'linkDown' }
+  | { do: 'boot', levers: number }
+  | { do: 'timer', load: number, slot: number }
+  | { do: 'press', input: number }
+  | { do: 'lever', input: number, level: Level }
+  | { do: 'command', link: number, text: string }
+  | { do: 'remote', sensor: number, key: number }
+  | { do: 'turn', knob: number, detents: 1 | -1 }
+  | { do: 'cross', sensor: number }
+  | { do: 'end', sensor: number, load: number, closed: boolean }
 
 const PENDING = 1
 const FAR = 1000
+const NEVER = 1_000_000
+/** Facts of a board state. */
+export const ARMED = 1
+export const SAVING = 2
+export const STUCK = 4
+/** Armed is nothing but a blinking, or a finger's hold. */
+export const LASTING = 8
 
-export class ControllerTable {
+export class ControllerTable extends Table<ControllerState> {
   readonly program: Program
-  private readonly table: Table<ControllerState, ControllerMove>
+  /** By state: the value of the load examined, as a number of `valuesOf`. */
+  readonly values: number[] = []
+  readonly facts: number[] = []
+  /** By state: timers that are armed, as places in `timers`. */
+  readonly armed: (readonly number[])[] = []
+  private readonly spoken: readonly string[]
 
-  /** `linkPanel[i]` is the panel on link i of the design, or -1. */
-  constructor(design: Design, private readonly messages: Messages, private readonly linkPanel: readonly number[]) {
+  /** `link`: the one whose messages are looked at, or -1. Acts beyond `list` are messages that arrive on it. */
+  constructor(design: Design, private readonly messages: Messages, private readonly link: number, readonly list: readonly Act[], private readonly timers: readonly { load: number, slot: number }[]) {
+    super(list.length + (1 << messages.bits), NEXT.controller, 'the board')
     this.program = compileController(design)
-    this.table = new Table(s => JSON.stringify([s.running, s.value, s.motion, s.memory, s.saveDue, s.inputs, s.links.map(l => [l.up, l.buffer, l.adopts])]))
+    this.spoken = valuesOf(this.output)
   }
 
-  start(): number { return this.table.intern(startController(this.program)) }
-  state(n: number): ControllerState { return this.table.states[n] as ControllerState }
+  private get output(): Output { return (this.program.loads[0] as Program['loads'][number]).output }
 
-  private readonly armedMemo: boolean[] = []
-  /** By state: has anything armed that would act or send. */
-  armed(n: number): boolean {
-    const { saveDue, motion } = this.state(n)
-    return this.armedMemo[n] ??= saveDue.some(due => due !== null) || motion.some(m => armedSlots(m).some(slot => m?.kind !== 'timed' || slot !== TRIP))
+  start(): number { return this.intern(startController(this.program)) }
+
+  move(n: number, act: number): number {
+    const known = this.moves[n * this.acts + act] as number
+    return known !== -1 ? known : this.compute(n, act)
   }
 
-  boot(n: number, levers: number): ControllerMove {
-    return this.move(n, levers, [{ kind: 'boot', now: 0, levels: this.program.inputs.map((_, i) => leverLevel(levers, i)) }])
+  sentBy(n: number, act: number): number { return this.sent[n * this.acts + act] as number }
+
+  private compute(n: number, act: number): number {
+    const before = this.state(n)
+    const what = this.list[act] ?? { do: 'command', link: this.link, text: this.messages.texts[act - this.list.length]?.text ?? '' }
+    let state = this.prepared(before, what)
+    const effects: Effect[] = []
+    for (const event of this.eventsOf(what, before)) {
+      const stepped = step(this.program, state, event)
+      state = stepped.state
+      effects.push(...stepped.effects)
+    }
+    // For the search a write of memory is done at once; what a cut during one leaves is the value before it, as if it came before.
+    if (state.writing) state = step(this.program, state, { kind: 'memoryDone', now: state.now }).state
+    state = timeless(state)
+    const texts = effects.flatMap(e => this.said(e))
+    const move = this.intern(state) | Math.min(texts.length, MOST_SENDS + 1) << SENDS.controller | this.noticed(before, state, effects, what)
+    this.moves[n * this.acts + act] = move
+    this.sent[n * this.acts + act] = this.packed(texts, this.messages.bits)
+    return move
   }
 
-  powerOff(n: number): ControllerMove { return this.move(n, 256, [{ kind: 'powerOff', now: 0 }]) }
-  save(n: number): ControllerMove { return this.move(n, 257, [{ kind: 'tick', now: PENDING }], s => ({ ...s, motion: s.motion.map(m => withDue(m, FAR)) })) }
-  /** Timer `slot` of the output of a load falls due, every other one later. */
-  timer(n: number, load: number, slot: number): ControllerMove {
-    return this.move(n, 544 + load * MAX_SLOTS + slot, [{ kind: 'tick', now: PENDING }], s => ({
-      ...s, saveDue: s.saveDue.map(due => due === null ? null : FAR), motion: s.motion.map((m, i) => withDue(m, FAR, i === load ? slot : -1)),
-    }))
+  private prepared(s: ControllerState, what: Act): ControllerState {
+    if (what.do === 'save') return { ...s, motion: s.motion.map(m => withDue(m, FAR)) }
+    if (what.do !== 'timer') return s
+    // That timer falls due, every other one later.
+    return { ...s, saveDue: s.saveDue.map(due => due === null ? null : FAR), motion: s.motion.map((m, i) => withDue(m, FAR, i === what.load ? what.slot : -1)) }
   }
 
-  press(n: number, input: number): ControllerMove {
-    return this.move(n, 320 + input, [{ kind: 'pin', now: 0, input, level: 0 }, { kind: 'pin', now: 0, input, level: 1 }])
-  }
-
-  lever(n: number, input: number, level: Level): ControllerMove { return this.move(n, 384 + input * 2 + level, [{ kind: 'pin', now: 0, input, level }]) }
-  linkUp(n: number, link: number): ControllerMove { return this.move(n, 512 + link, [{ kind: 'linkUp', now: 0, link }]) }
-  linkDown(n: number, link: number): ControllerMove { return this.move(n, 528 + link, [{ kind: 'linkDown', now: 0, link }]) }
-  received(n: number, link: number, message: number): ControllerMove {
-    return this.move(n, 1024 + link * 256 + message, [{ kind: 'received', now: 0, link, text: this.messages.texts[message]?.text ?? '' }])
-  }
-
-  private move(n: number, eventKey: number, events: ControllerEvent[], prepare = (s: ControllerState) => s): ControllerMove {
-    return this.table.lookUp(n, eventKey, (before) => {
-      let state = prepare(before)
-      const effects: Effect[] = []
-      for (const event of events) {
-        const stepped = step(this.program, state, event)
-        state = stepped.state
-        effects.push(...stepped.effects)
+  private eventsOf(what: Act, state: ControllerState): ControllerEvent[] {
+    const now = 0
+    switch (what.do) {
+      case 'powerOff': return [{ kind: 'powerOff', now }]
+      case 'save': case 'timer': return [{ kind: 'tick', now: PENDING }]
+      case 'linkUp': return [{ kind: 'linkUp', now, link: this.link }]
+      case 'linkDown': return [{ kind: 'linkDown', now, link: this.link }]
+      case 'boot': {
+        let lever = 0
+        const levels = this.program.inputs.map((i): Level => i.control.kind === 'latching' && (what.levers >> lever++) & 1 ? 0 : 1)
+        return [{ kind: 'boot', now, levels }]
       }
-      // For the search a write of memory is done at once; what a cut during one leaves is the value before it, as if it came before.
-      if (state.writing) state = step(this.program, state, { kind: 'memoryDone', now: state.now }).state
-      return { next: this.table.intern(timeless(state)), sends: effects.flatMap(e => this.sent(e)) }
+      case 'press': return [{ kind: 'pin', now, input: what.input, level: 0 }, { kind: 'pin', now, input: what.input, level: 1 }]
+      case 'lever': return [{ kind: 'pin', now, input: what.input, level: what.level }]
+      case 'command': return [{ kind: 'received', now, link: what.link, text: what.text }]
+      case 'remote': {
+        const receiver = this.program.design.sensors[what.sensor]
+        const key = receiver?.kind === 'infrared' ? receiver.keys[what.key] : undefined
+        return key ? [{ kind: 'infrared', now, sensor: what.sensor, address: key.address, command: key.command, repeat: false }] : []
+      }
+      case 'turn': return this.detent(what, state)
+      // A reading on the near side of its limit, beyond it, and back.
+      case 'cross': return [0, 1, 0].map(raw => ({ kind: 'sample', now, sensor: what.sensor, raw: [raw] }))
+      case 'end': return [{ kind: 'sample', now, sensor: what.sensor, raw: [Number(what.closed)] }]
+    }
+  }
+
+  private detent({ knob, detents }: Extract<Act, { do: 'turn' }>, state: ControllerState): ControllerEvent[] {
+    const order = detents > 0 ? RISING : RISING.toReversed()
+    let lines = state.knobs[knob]?.lines ?? 3
+    return Array.from({ length: this.program.knobs[knob]?.knob.countsPerDetent ?? 0 }, (): ControllerEvent => {
+      lines = order[(order.indexOf(lines) + 1) % 4] as number
+      return { kind: 'knob', now: 0, knob, a: (lines >> 1) as Level, b: (lines & 1) as Level }
     })
   }
 
-  private sent(effect: Effect): ControllerMove['sends'] {
-    if (effect.kind !== 'send' && effect.kind !== 'reply') return []
-    const panel = this.linkPanel[effect.link] ?? -1
-    return panel < 0 ? [] : [{ panel, message: this.messages.number(effect.text, effect.kind === 'reply' ? effect.to : 'stream') }]
+  private said(effect: Effect): number[] {
+    if ((effect.kind !== 'send' && effect.kind !== 'reply') || effect.link !== this.link) return []
+    return [this.messages.number(effect.text, effect.kind === 'reply' ? effect.to : 'stream')]
+  }
+
+  private noticed(before: ControllerState, after: ControllerState, effects: readonly Effect[], what: Act): number {
+    const changed = before.value[0] !== after.value[0] || (this.output.kind !== 'held' && JSON.stringify(before.motion[0]) !== JSON.stringify(after.motion[0]))
+    return (changed ? ACTED : 0) | (this.isDead(before, after, what) ? DEAD : 0) | (this.hasClashed(before, after, effects) ? CLASHED : 0) | (this.isAstray(before, after, what) ? ASTRAY : 0)
+  }
+
+  /** Nothing came of it, and it was not already as it asked for. A lever that was moved asked for a change whatever it says. */
+  private isDead(before: ControllerState, after: ControllerState, what: Act): boolean {
+    if ((what.do !== 'press' && what.do !== 'lever') || !before.running) return false
+    const { control, load } = this.program.inputs[what.input] as ProgramInput
+    if (control.kind === 'push' && what.do === 'lever') return false
+    if (before.value[load] !== after.value[load] || JSON.stringify(before.motion[load]) !== JSON.stringify(after.motion[load])) return false
+    return control.kind === 'latching' || before.value[load] !== asked((this.program.loads[load] as Program['loads'][number]).output, before.value[load] as string, control.asks)
+  }
+
+  private hasClashed(before: ControllerState, after: ControllerState, effects: readonly Effect[]): boolean {
+    const { output } = this
+    const [was, is] = [before.motion[0], after.motion[0]]
+    if (output.kind !== 'opposed' || output.drive === 'stepper' || was?.kind !== 'opposed' || is?.kind !== 'opposed') return false
+    if (was.driven !== 'stop' && is.driven !== 'stop' && was.driven !== is.driven) return true
+    const lines = lineLevels(output, { value: before.value[0] as string, motion: was })
+    for (const e of effects) {
+      if (e.kind !== 'pin' || e.load !== 0) continue
+      lines[e.line] = e.level === (output.activeLevel === 'high' ? 1 : 0) ? 1 : 0
+      if (lines[0] && lines[1]) return true
+    }
+    return false
+  }
+
+  private isAstray(before: ControllerState, after: ControllerState, what: Act): boolean {
+    const { output } = this
+    if (what.do === 'powerOff') return before.running && 'powerUp' in output && output.powerUp === 'last' && before.saveDue[0] === null && before.memory[0] !== before.value[0]
+    if (what.do !== 'boot') return false
+    const policy = 'powerUp' in output ? output.powerUp : 'off'
+    const wanted = policy === 'on' ? fullOf(output) : policy === 'last' ? before.memory[0] : restOf(output)
+    const motion = after.motion[0]
+    // What waits for its least time off is on its way to what the policy says.
+    const is = motion?.kind === 'timed' && motion.freeAt !== null ? (motion.steady ? 'on' : 'off') : after.value[0]
+    return is !== wanted
+  }
+
+  protected keyOf(s: ControllerState): string {
+    return JSON.stringify([s.running, s.value, s.motion, s.memory, s.saveDue, s.inputs.map(i => i.level), s.links.map(l => [l.up, l.buffer, l.adopts, l.window, l.seen.map(x => x.number)]), s.samples, s.rules, s.knobs])
+  }
+
+  protected added(s: ControllerState, n: number): void {
+    const motion = s.motion[0] ?? null
+    const slots = s.motion.map(armedSlots)
+    const ends = slots.some((list, load) => list.some(slot => !lasts(s.motion[load] ?? null, slot)))
+    const others = slots.some((list, load) => list.some(slot => s.motion[load]?.kind !== 'timed' || slot !== TRIP))
+    const saving = s.saveDue.some(due => due !== null)
+    this.values[n] = this.spoken.indexOf(s.value[0] as string)
+    this.armed[n] = this.timers.flatMap(({ load, slot }, i) => slots[load]?.includes(slot) ? [i] : [])
+    this.facts[n] = (saving || others ? ARMED : 0) | (saving ? SAVING : 0) | (this.neverEnds(s, motion) ? STUCK : 0) | (saving || ends ? 0 : LASTING)
+  }
+
+  /** On, and nothing armed that ends it: a lever that stays closed. A finger leaves. */
+  private neverEnds(s: ControllerState, motion: Motion): boolean {
+    if (!s.running || s.value[0] !== 'on') return false
+    if (motion?.kind === 'pulsed') return motion.due === null
+    if (motion?.kind !== 'held') return false
+    const { links } = this.program
+    return motion.holds.every(h => h === null) || motion.holds.some((h, holder) => h === BY_HAND && this.program.inputs[holder - links.length]?.control.kind === 'latching')
   }
 }
+
+/** Readings of the two lines of a knob, `a` first, in the order of turning up. */
+const RISING: readonly number[] = [3, 1, 0, 2]
 
 /** Armed timers keep only that they are armed. Debounce and lock-out are taken out by the projection. */
 function timeless(state: ControllerState): ControllerState {
@@ -135,11 +282,10 @@ function timeless(state: ControllerState): ControllerState {
     saveDue: state.saveDue.map(due => due === null ? null : PENDING),
     motion: state.motion.map(m => withDue(m, PENDING)),
     inputs: state.inputs.map(i => ({ level: i.level, pending: null, lockedUntil: null, run: null })),
+    knobs: state.knobs.map(k => ({ ...k, fastUntil: null })),
+    links: state.links.map(l => l.seen.length ? { ...l, seen: l.seen.map(x => ({ number: x.number, until: NEVER })) } : l),
   }
 }
-
-/** Timers that an output can have armed at once: the holders of a held one, else dead time and run limit. */
-const MAX_SLOTS = 24
 
 /** The motion with all that is armed due at `at`, but slot `soon` due at once. */
 function withDue(motion: Motion, at: number, soon = -1): Motion {
@@ -147,14 +293,20 @@ function withDue(motion: Motion, at: number, soon = -1): Motion {
   if (!motion) return motion
   switch (motion.kind) {
     case 'held': return { ...motion, holds: motion.holds.map(due) }
-    case 'timed': return { ...motion, onDue: due(motion.onDue, 0), offDue: due(motion.offDue, 1), blinkDue: due(motion.blinkDue, 2), freeAt: due(motion.freeAt, 3), trip: due(motion.trip, 4) }
+    case 'timed': return { ...motion, onDue: due(motion.onDue, 0), offDue: due(motion.offDue, 1), blinkDue: due(motion.blinkDue, BLINK), freeAt: due(motion.freeAt, 3), trip: due(motion.trip, TRIP) }
     case 'opposed': return { ...motion, rests: motion.rests && { ...motion.rests, due: due(motion.rests.due, 0) as number }, limit: due(motion.limit, 1) }
     default: return { ...motion, due: due(motion.due, 0) }
   }
 }
 
+const BLINK = 2
 /** The longest time of a switched output: hours may go by before it is over, so what is shown meanwhile counts as at rest. */
 export const TRIP = 4
+
+/** A timer that goes on for ever, or for hours. */
+function lasts(motion: Motion, slot: number): boolean {
+  return motion?.kind === 'timed' && (slot === TRIP || slot === BLINK)
+}
 
 /** Slots of an output that are armed. */
 export function armedSlots(motion: Motion): number[] {
@@ -162,63 +314,83 @@ export function armedSlots(motion: Motion): number[] {
   return armed.flatMap((is, slot) => is ? [slot] : [])
 }
 
-export function leverLevel(levers: number, input: number): Level {
-  return (levers >> input) & 1 ? 0 : 1
-}
-
-export interface PanelMove { next: number, sends: number[] }
-
 const CONFIRM_DUE = 10
 const POLL_DUE = 20
 const NOT_NOW = 1000
+/** Facts of a panel state. */
+export const WAITING = 1
+export const HOLDS = 2
+export const CONNECTED = 4
+export const POLLS = 8
 
-export class PanelTable {
-  readonly program: PanelProgram
-  private readonly table: Table<PanelState, PanelMove>
-  /** By state: is any key waiting for an answer. */
-  private readonly waitingMemo: boolean[] = []
+/** A key of the panel: what it asks of a load, or a scene. */
+export type PanelKeyAct = { load: number, want: string } | { scene: number }
+const FIRST_KEY = 6
+export const PANEL = { linkUp: 0, linkDown: 1, timeout: 2, poll: 3, repeat: 4, restart: 5 } as const
 
-  constructor(design: Design, surfaceId: string, private readonly messages: Messages) {
-    this.program = compilePanel(design, surfaceId)
-    this.table = new Table(s => JSON.stringify(s))
+export class PanelTable extends Table<PanelState> {
+  /** By state: the value that is shown for the load examined, as a number of `valuesOf`; -1 = nothing definite. */
+  readonly shows: number[] = []
+  readonly facts: number[] = []
+  private readonly spoken: readonly string[]
+
+  constructor(readonly program: PanelProgram, private readonly messages: Messages, readonly keys: readonly PanelKeyAct[]) {
+    super(FIRST_KEY + keys.length + (1 << messages.bits), NEXT.panel, program.panel.name)
+    this.spoken = valuesOf(program.outputs[0] as Output)
   }
 
-  start(): number { return this.table.intern(startPanel(this.program)) }
-  state(n: number): PanelState { return this.table.states[n] as PanelState }
-  isWaiting(n: number): boolean { return this.waitingMemo[n] ??= this.state(n).beliefs.some(b => b.waiting) }
-  shown(n: number, load: number): Shown {
-    const belief = this.state(n).beliefs[load]
+  start(): number { return this.intern(startPanel(this.program)) }
+
+  shown(n: number): Shown {
+    const belief = this.state(n).beliefs[0]
     return belief ? shown(belief) : 'unknown'
   }
 
-  linkUp(n: number): PanelMove { return this.table.lookUp(n, 0, s => this.done(panelStep(this.program, s, { kind: 'linkUp', now: 0 }))) }
-  linkDown(n: number): PanelMove { return this.table.lookUp(n, 1, s => this.done(panelStep(this.program, s, { kind: 'linkDown', now: 0 }))) }
-  timeout(n: number): PanelMove { return this.table.lookUp(n, 2, s => this.done(panelStep(this.program, s, { kind: 'tick', now: CONFIRM_DUE }))) }
-  poll(n: number): PanelMove {
-    return this.table.lookUp(n, 3, s => this.done(panelStep(this.program, { ...quiet(s), holds: s.holds.map(h => h === null ? null : NOT_NOW) }, { kind: 'tick', now: POLL_DUE })))
+  key(i: number): number { return FIRST_KEY + i }
+  message(m: number): number { return FIRST_KEY + this.keys.length + m }
+
+  move(n: number, act: number): number {
+    const known = this.moves[n * this.acts + act] as number
+    return known !== -1 ? known : this.compute(n, act)
   }
 
-  /** `slot` numbers the keys of the panel, for the memory of what was computed. */
-  key(n: number, slot: number, load: number, want: string): PanelMove {
-    return this.table.lookUp(n, 8 + slot, s => this.done(panelStep(this.program, s, { kind: 'key', now: 0, load, want })))
+  sentBy(n: number, act: number): number { return this.sent[n * this.acts + act] as number }
+
+  private compute(n: number, act: number): number {
+    const { state, event } = this.prepared(this.state(n), act)
+    const unit = new PanelMachine(this.program, { ...state, beliefs: state.beliefs.slice(), holds: state.holds.slice(), slides: state.slides.slice(), readings: state.readings.slice() })
+    const texts = (event ? unit.handle(event) : []).map(text => this.messages.number(text, 'command'))
+    const about = event ? unit.about.slice(0, MOST_SENDS).reduce((bits, load, i) => bits | (load === 0 ? 1 << i : 0), 0) : 0
+    const move = this.intern(this.timeless(unit.state)) | Math.min(texts.length, MOST_SENDS + 1) << SENDS.panel | about << ABOUT
+    this.moves[n * this.acts + act] = move
+    this.sent[n * this.acts + act] = this.packed(texts, this.messages.bits)
+    return move
   }
 
-  /** The next keep-alive of the keys that are held down. */
-  repeat(n: number): PanelMove {
-    return this.table.lookUp(n, 4, s => this.done(panelStep(this.program, { ...quiet(s), pollDue: s.pollDue === null ? null : NOT_NOW }, { kind: 'tick', now: POLL_DUE })))
+  private prepared(s: PanelState, act: number): { state: PanelState, event: PanelEvent | null } {
+    const now = 0
+    switch (act) {
+      case PANEL.linkUp: return { state: s, event: { kind: 'linkUp', now } }
+      case PANEL.linkDown: return { state: s, event: { kind: 'linkDown', now } }
+      case PANEL.timeout: return { state: s, event: { kind: 'tick', now: CONFIRM_DUE } }
+      case PANEL.poll: return { state: { ...quiet(s), holds: s.holds.map(h => h === null ? null : NOT_NOW) }, event: { kind: 'tick', now: POLL_DUE } }
+      // The next keep-alive of the keys that are held down.
+      case PANEL.repeat: return { state: { ...quiet(s), pollDue: s.pollDue === null ? null : NOT_NOW }, event: { kind: 'tick', now: POLL_DUE } }
+      // It begins to number somewhere else: never with a number that was seen lately.
+      case PANEL.restart: return { state: startPanel(this.program, s.number), event: null }
+    }
+    const key = this.keys[act - FIRST_KEY]
+    if (key) return { state: s, event: 'scene' in key ? { kind: 'scene', now, scene: key.scene } : { kind: 'key', now, load: key.load, want: key.want } }
+    const { text, via } = this.messages.texts[act - FIRST_KEY - this.keys.length] as { text: string, via: Via }
+    return { state: s, event: { kind: 'received', now, text, via } }
   }
 
-  holds(n: number): boolean { return this.state(n).holds.some(h => h !== null) }
+  protected keyOf(state: PanelState): string { return JSON.stringify(state) }
 
-  received(n: number, message: number): PanelMove {
-    return this.table.lookUp(n, 1024 + message, (s) => {
-      const { text, via } = this.messages.texts[message] as { text: string, via: Via }
-      return this.done(panelStep(this.program, s, { kind: 'received', now: 0, text, via }))
-    })
-  }
-
-  private done({ state, sends }: { state: PanelState, sends: string[] }): PanelMove {
-    return { next: this.table.intern(this.timeless(state)), sends: sends.map(text => this.messages.number(text, 'command')) }
+  protected added(s: PanelState, n: number): void {
+    const is = this.shown(n)
+    this.shows[n] = isDefinite(is) ? this.spoken.indexOf(is) : -1
+    this.facts[n] = (s.beliefs.some(b => b.waiting) ? WAITING : 0) | (s.holds.some(h => h !== null) ? HOLDS : 0) | (s.up ? CONNECTED : 0) | (s.pollDue === null ? 0 : POLLS)
   }
 
   private timeless(state: PanelState): PanelState {

@@ -1,25 +1,54 @@
 /**
  * The part of a design that can affect one load: the load, neighbours whose codes are mistaken for its own, the
- * surfaces and links that speak of it. Durations are taken out: for the search, time is order only.
+ * surfaces, links, remotes, knobs and rules that speak of it. Durations are taken out: for the search, time is order only.
  */
-import { loadOf } from '../design/find'
-import type { Control, Design, Gesture, Link, Message, Output, Surface } from '../design/schema'
+import { linkOf, loadOf } from '../design/find'
+import { isDatagram } from '../design/links'
+import type { Control, Design, Gesture, Link, Message, Output, RemoteSurface, Rule, Sensor, Surface } from '../design/schema'
 import { clashes, clashLoads } from '../messages/clashes'
 
-export function project(design: Design, loadId: string, neighbours = neighboursOf(design)): Design {
+/** `keepsProofs`: commands are signed as designed; else anybody may command, which is what all promises but that of a stranger look at. */
+export interface ProjectOptions { neighbours?: Map<string, string[]>, keepsProofs?: boolean }
+
+export function project(design: Design, loadId: string, { neighbours = neighboursOf(design), keepsProofs = false }: ProjectOptions = {}): Design {
   loadOf(design, loadId)
   const ids = new Set([loadId, ...neighbours.get(loadId) ?? []])
   const loads = [...design.loads].filter(l => ids.has(l.id)).sort((a, b) => Number(b.id === loadId) - Number(a.id === loadId))
     .map(l => ({ ...l, output: timelessOutput(l.output) }))
-  const links = design.links.map(l => keepMessages(l, ids)).filter(l => l.messages.length > 0)
+  // Keep-alives would count for ever; each of them acts again whatever its number.
+  const counts = loads.every(l => l.output.kind !== 'held')
+  const links = design.links.map(l => keepMessages(l, ids, keepsProofs, counts && remembersLongEnough(design, l))).filter(l => l.messages.length > 0)
   const linkIds = new Set(links.map(l => l.id))
+  const scenes = design.scenes.map(s => ({ ...s, sets: s.sets.filter(x => ids.has(x.loadId)) })).filter(s => s.sets.length)
+  const sceneIds = new Set(scenes.map(s => s.id))
   const surfaces = design.surfaces.flatMap((s): Surface[] => {
-    if (s.kind !== 'hand') return linkIds.has(s.linkId) ? [{ ...s, keys: s.keys.filter(k => ids.has(k.loadId)), ...(s.kind === 'panel' ? { parts: [] } : {}) } as Surface] : []
+    if (s.kind !== 'hand') {
+      if (!linkIds.has(s.linkId)) return []
+      return [{ ...s, keys: s.keys.filter(k => ids.has(k.loadId)), ...(s.kind === 'panel' ? { parts: s.parts.filter(p => p.form === 'scene' && sceneIds.has(p.sceneId)) } : {}) } as Surface]
+    }
     const controls = s.controls.flatMap(c => gesturesApart(c)).filter(c => ids.has(c.loadId)).map(c => c.kind === 'push' ? { ...c, debounceMs: 0, lockoutMs: 0 } : { ...c, debounceMs: 0 })
     return controls.length ? [{ ...s, controls }] : []
   })
-  // Readings move no load; scenes are commands of their loads, which may come at any time anyway.
-  return { ...design, loads, surfaces, links, sensors: [], rules: [] }
+  const rules = design.rules.map(r => ({ ...r, sets: r.sets.filter(x => ids.has(x.loadId)) })).filter(r => r.sets.length)
+  const ends = new Set(loads.flatMap(({ output }) => output.kind === 'opposed' ? [output.forwardEnd, output.reverseEnd] : []))
+  const sensors = design.sensors.flatMap((s): Sensor[] => {
+    if (s.kind === 'infrared') return s.keys.some(k => ids.has(k.loadId)) ? [s] : []
+    if (s.kind === 'knob') return ids.has(s.loadId) ? [s] : []
+    return s.kind === 'contact' && ends.has(s.id) ? [{ ...s, debounceMs: 0 }] : []
+  })
+  return {
+    ...design, loads, surfaces, links, scenes,
+    // Whatever a reading has to do to cross its limit, for the search a rule is a contact that closes and opens.
+    sensors: [...sensors, ...rules.map(r => crossing(design, r))],
+    rules: rules.map(({ id, name, sets }): Rule => ({ when: 'is', id, name, sensorId: crossingId(id), sets, atStart: false, text: 'closed' })),
+  }
+}
+
+/** The contact that stands for the crossing of a rule's limit. */
+export function crossingId(ruleId: string): string { return `crossing-of-${ruleId}` }
+
+function crossing(design: Design, { id, name }: Rule): Sensor {
+  return { kind: 'contact', id: crossingId(id), name, controllerId: design.controllers[0]?.id ?? '', pin: 0, debounceMs: 0, pullOhms: null, leadMeters: 0 }
 }
 
 /**
@@ -45,7 +74,7 @@ function timelessOutput(output: Output): Output {
     // A longest time has to lie above a least one.
     case 'switched': return { ...output, limits: output.limits && { ...output.limits, minOnMs: once(output.limits.minOnMs), minOffMs: once(output.limits.minOffMs), longestOnMs: output.limits.longestOnMs ? 2 : 0 }, saveDelayMs: once(output.saveDelayMs), timers: output.timers && { onDelayMs: 10, offDelayMs: 10, blinkMs: 50 } }
     case 'level': return { ...output, saveDelayMs: once(output.saveDelayMs), rampMs: 0 }
-    case 'opposed': return { ...output, deadTimeMs: once(output.deadTimeMs), runLimitMs: once(output.runLimitMs), forwardEnd: null, reverseEnd: null }
+    case 'opposed': return { ...output, deadTimeMs: once(output.deadTimeMs), runLimitMs: once(output.runLimitMs) }
     // Its clicks are told to nobody: for the search a knob is a level of so many steps.
     case 'follower': return { kind: 'level', pin: output.pin, activeLevel: output.activeLevel, drive: 'pwm', powerUp: 'off', saveDelayMs: 0, stops: Array.from({ length: output.positions }, (_, i) => i), rampMs: 0, minimum: 0, below: 'off' }
     default: return output
@@ -63,7 +92,23 @@ export function neighboursOf(design: Design): Map<string, string[]> {
   return neighbours
 }
 
-function keepMessages(link: Link, ids: ReadonlySet<string>): Link {
-  // Who may command is for another promise: here everybody can.
-  return { ...link, auth: { kind: 'none' }, readings: [], numbered: null, leastMs: 0, everyMs: 0, queue: 0, messages: (link.messages as Message[]).filter(m => ids.has(m.loadId)) } as Link
+function keepMessages(link: Link, ids: ReadonlySet<string>, keepsProofs: boolean, keepsNumbers: boolean): Link {
+  return {
+    ...link, ...(keepsProofs ? {} : { auth: { kind: 'none' } }), readings: [], ...(keepsNumbers ? {} : { numbered: null }), leastMs: 0, everyMs: 0, queue: 0,
+    messages: (link.messages as Message[]).filter(m => ids.has(m.loadId)),
+  } as Link
+}
+
+/** Longest way of a message, ms: the worst draw of its latency. */
+export function worstWayMs(link: Link): number { return Math.ceil(link.timing.p99Ms * 1.5) }
+
+/**
+ * A number is forgotten after its window. Where every repeat of a command arrives within it, numbers count for the search as remembered
+ * for ever; where one may come later they count as not there.
+ */
+function remembersLongEnough(design: Design, link: Link): boolean {
+  const surface = design.surfaces.find((s): s is RemoteSurface => s.kind !== 'hand' && s.linkId === link.id)
+  if (!link.numbered || !surface) return false
+  const { policy, timeoutMs, retries } = surface.belief
+  return link.numbered.windowMs >= (policy === 'confirm' ? timeoutMs * retries : 0) + (isDatagram(link) ? 2 : 1) * worstWayMs(linkOf(design, link.id))
 }

@@ -2,49 +2,49 @@
  * A path of the search told in the maker's words and laid out in real time for the bench. Every message of the story
  * gets a fate (its arrival, or lost with its link), so that what crossed in the search crosses on the bench too.
  */
-import { runScript } from '../bench/bench'
+import { Bench, type Fate } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
-import { loadOf, sensesPanel, surfaceOf } from '../design/find'
-import type { Design, Gesture, Load, Output, RemoteSurface } from '../design/schema'
-import { valueWords } from '../design/values'
+import { loadOf, surfaceOf } from '../design/find'
+import type { Design, Gesture, Load, Output, RemoteSurface, Rule, Sensor } from '../design/schema'
+import { fullOf, restOf, valueWords } from '../design/values'
 import { shownWire } from '../design/wire'
 import { finger } from '../bench/fingers'
+import { readingText, rawRange, restingRaw, type Raw } from '../controller/readings'
+import { ruled } from '../controller/rules'
+import type { Find, What } from './explore'
 import { armedSlots } from './machines'
-import { gestureOf } from './project'
+import { timerMs } from './output-times'
+import { gestureOf, worstWayMs } from './project'
 import type { System, SystemEvent } from './system'
 
-export interface StoryStep { words: string, kind: SystemEvent['kind'], surfaceId: string | null }
+export interface StoryStep { words: string, kind: SystemEvent['kind'] | 'fault', surfaceId: string | null }
 export interface Story {
-  surfaceId: string
+  /** The surface it is about; null where it is about the load alone. */
+  surfaceId: string | null
+  what: What | 'boots on' | 'replayed by a stranger' | 'cut off'
   steps: StoryStep[]
   /** How it ends: "Apron phone shows on, Booth extractor is off". */
   ending: string
   script: BenchScript
-  /** The bench came to the same end. */
+  /** The bench came to the same end by the same way. */
   replayed: boolean
 }
 
 const START_MS = 1000
-/** Between two things a person does; long enough to be seen apart on the bench. */
-const HUMAN_GAP_MS = 400
+/** Between two things a person does: long enough to be seen apart on the bench; quicker where something would come in between. */
+const PACES_MS = [400, 100, 30] as const
 const SETTLE_MS = 2500
+/** A box is back this long after it was started anew, ms: as the bench has it. */
+const BOX_START_MS = 600
 
-export function tellStory(design: Design, system: System, path: readonly SystemEvent[], surfaceId: string): Story {
-  const teller = new Teller(design, system)
-  for (const event of path) teller.tell(event)
-  const script: BenchScript = { seed: 1, steps: teller.script, fates: teller.fates, untilMs: teller.t + SETTLE_MS }
-  const panel = system.panelIds.indexOf(surfaceId)
-  const shown = system.panels[panel]?.shown(system.panelOf(teller.s, panel), 0) ?? 'unknown'
-  const truth = system.value(teller.s)
-  const { name, output } = loadOf(design, system.loadId)
-  const bench = runScript(design, script)
-  const steps = teller.steps.filter((step, i) => step.kind !== 'save' || teller.steps.slice(i).some(later => later.kind === 'cut'))
-  const benchShown = bench.shown(surfaceId, system.loadId)
-  return {
-    surfaceId, steps, script,
-    ending: `${surfaceOf(design, surfaceId).name} shows ${shownWords(output, shown)}, ${name} is ${valueWords(output, truth)}`,
-    replayed: benchShown === shown && bench.value(system.loadId) === truth,
+export function tellStory(design: Design, system: System, path: readonly number[], surfaceId: string | null, what: Find['what']): Story {
+  let told: Story | null = null
+  for (const pace of PACES_MS) {
+    const story = new Teller(design, system, pace, surfaceId, what).story(path)
+    told ??= story
+    if (story.replayed) return story
   }
+  return told as Story
 }
 
 export function shownWords(output: Output, shown: string): string {
@@ -54,22 +54,12 @@ export function shownWords(output: Output, shown: string): string {
 }
 
 /** Events after which it is told what the load did. */
-const TELLS_MOVES: readonly SystemEvent['kind'][] = ['deliverUp', 'overtakeUp', 'press', 'other', 'timer', 'hold', 'letGo']
+const TELLS_MOVES: readonly SystemEvent['kind'][] = ['deliverUp', 'overtakeUp', 'doubleUp', 'press', 'other', 'otherScene', 'remote', 'turn', 'rule', 'end', 'timer', 'hold', 'letGo', 'powerOn']
 
 /** How a key is called: "key", "On", "Reverse", "more". */
 function keyWords(want: string): string {
   const words: Record<string, string> = { flip: 'key', up: 'more', down: 'less' }
   return words[want] ?? want.charAt(0).toUpperCase() + want.slice(1)
-}
-
-function timerMs(output: Output, slot: number): number {
-  switch (output.kind) {
-    case 'pulsed': return output.lengthMs
-    case 'held': return output.timeoutMs
-    case 'opposed': return slot === 0 ? output.deadTimeMs : output.runLimitMs
-    case 'switched': return [output.timers?.onDelayMs, output.timers?.offDelayMs, output.timers?.blinkMs, Math.max(output.limits?.minOnMs ?? 0, output.limits?.minOffMs ?? 0), output.limits?.longestOnMs][slot] ?? 0
-    default: return 0
-  }
 }
 
 function timerWords({ name, output }: Load, slot: number): string {
@@ -83,40 +73,113 @@ function timerWords({ name, output }: Load, slot: number): string {
 
 const PRESSES: Record<Gesture, string> = { single: 'presses', double: 'presses twice', triple: 'presses three times', hold: 'holds down' }
 
+/** Readings on the near side of a rule's limit and beyond it, of the real sensor. */
+export function rawsAcross(sensor: Sensor, rule: Rule): [Raw, Raw] | null {
+  const { low, high } = rawRange(sensor)
+  const count = Math.min(2000, high - low)
+  const pair = sensor.kind === 'two-axis'
+  const raws = [restingRaw(sensor), ...Array.from({ length: count + 1 }, (_, i): Raw => pair ? [Math.round(low + (high - low) * i / count), 0] : [Math.round(low + (high - low) * i / count)])]
+  const before = { beyond: false, last: null, way: 0 }
+  for (const near of raws) {
+    const first = ruled(rule, { ...before, beyond: true }, readingText(sensor, near)).state
+    if (first.beyond !== false) continue
+    const beyond = raws.find(raw => ruled(rule, first, readingText(sensor, raw)).acts)
+    if (beyond) return [near, beyond]
+  }
+  return null
+}
+
+interface Sent { text: string, at: number, fate: Fate | undefined }
+
 class Teller {
-  readonly s: Int32Array
-  /** All steps; saving is told only where a later power cut makes it matter. */
-  readonly steps: StoryStep[] = []
-  readonly script: BenchScript['steps'] = []
-  readonly fates: NonNullable<BenchScript['fates']> = {}
-  t = START_MS
-  private readonly sent: [number, number][]
-  private readonly inFlight: { up: number[], down: number[] }[]
-  private readonly away = new Set<number>()
-  private readonly droppedAt: number[] = []
-  private readonly timeoutAt: number[] = []
+  private s: Int32Array
+  private readonly steps: StoryStep[] = []
+  private readonly script: BenchScript['steps'] = []
+  private t = START_MS
+  /** What is sent in the story, in its order; fates are filled in as they come. */
+  private readonly sent: Record<'up' | 'down', Sent[]> = { up: [], down: [] }
+  private readonly inFlight: Record<'up' | 'down', Sent[]> = { up: [], down: [] }
+  private away = false
+  private backAfterMs = 0
+  private droppedAt = 0
+  private timeoutAt = 0
+  private connectedAt = 0
+  private repeatAt = 0
   private lastPress = -Infinity
   private changedAt = 0
   private readonly armedAt: number[] = []
   private bootedAt = -Infinity
+  /** Values of the load, one after another. */
+  private readonly values: string[] = []
+  private readonly panel: RemoteSurface | null
 
-  constructor(private readonly design: Design, private readonly system: System) {
+  constructor(private readonly design: Design, private readonly system: System, private readonly pace: number, private readonly surfaceId: string | null, private readonly what: Find['what']) {
     this.s = system.initial()
-    this.sent = system.panels.map((_, p) => this.sendsOnConnect(p))
-    this.inFlight = system.panels.map(() => ({ up: [], down: [] }))
+    this.values.push(system.value(this.s))
+    this.panel = surfaceId === null ? null : surfaceOf(design, surfaceId) as RemoteSurface
   }
 
-  tell(event: SystemEvent): void {
-    const was = this.system.value(this.s)
+  story(path: readonly number[]): Story {
+    const { design, system, panel, surfaceId, what } = this
+    for (const event of path) this.tell(event)
+    // Memory that is old shows only when the power is back.
+    if (what === 'astray' && !system.powered(this.s)) this.tell(system.events.findIndex(e => e.kind === 'powerOn'))
+    const load = loadOf(design, system.loadId)
+    const truth = system.value(this.s)
+    const shown = system.panel?.shown(system.panelOf(this.s)) ?? 'unknown'
+    const untilMs = this.t + Math.max(SETTLE_MS, what === 'stuck' && 'timeoutMs' in load.output ? 3 * load.output.timeoutMs : 0)
+    const steps = this.steps.filter((step, i) => step.kind !== 'save' || this.steps.slice(i).some(later => later.kind === 'cut'))
+    const fates: NonNullable<BenchScript['fates']> = {}
+    const bench = new Bench(design, 1, (key, dir, text, now) => {
+      const fate = panel && key.startsWith(`${panel.linkId} `) ? this.fateOf(dir, text, now) : undefined
+      if (fate !== undefined) fates[key] = fate
+      return fate
+    })
+    bench.plan(this.script)
+    // What comes after the find is not in the story: where it is found on the way, it is looked at there.
+    const endsAt = ENDS_THERE.includes(what) ? this.t + 1 : untilMs
+    while (!bench.advance(endsAt)) { /* the next slice */ }
+    const same = bench.value(system.loadId) === truth && sameWay(this.values, bench.trace.truth[system.loadId]?.map(c => c.value) ?? [])
+    return {
+      surfaceId, what, steps, script: { seed: 1, steps: this.script, fates, untilMs },
+      ending: this.ending(load, truth, shown),
+      replayed: same && (what !== 'wrong' && what !== 'unsure' && what !== 'vanished' || !surfaceId || !system.showsIt || bench.shown(surfaceId, system.loadId) === shown),
+    }
+  }
+
+  private ending({ name, output }: Load, truth: string, shown: string): string {
+    const surface = this.panel?.name ?? ''
+    const [before = '', is = ''] = this.values.slice(-2).map(v => valueWords(output, v))
+    switch (this.what) {
+      case 'wrong': case 'unsure': return `${surface} shows ${shownWords(output, shown)}, ${name} is ${valueWords(output, truth)}`
+      case 'vanished': return this.system.showsIt ? `The last press on ${surface} never arrived: it shows ${shownWords(output, shown)}, ${name} is ${valueWords(output, truth)}` : `The press on ${surface} never arrived, and nobody is told`
+      case 'twice': return `One press on ${surface} acted twice on ${name}`
+      case 'dead': return `Nothing came of it: ${name} stays ${valueWords(output, truth)}`
+      case 'clashed': return `${name} goes from one direction to the other without a rest`
+      case 'astray': return `After the power returned ${name} is ${valueWords(output, truth)}; ${policyWords(output)}`
+      case 'stuck': return `${name} is on, and nothing ends it`
+      case 'moved': return `${surface} started anew, and ${name} went ${is}; nobody asked for it`
+      case 'jumped': return `One step on ${surface}, and ${name} jumps from ${before} to ${is}`
+      case 'restless': return `It never comes to rest: ${name} is ${valueWords(output, truth)}, and something is always still to come`
+    }
+  }
+
+  private tell(index: number): void {
+    const { system } = this
+    const event = system.events[index] as SystemEvent
+    const was = system.value(this.s)
     const wereArmed = this.armed()
-    const before = this.system.panels.map((_, p) => ({ up: this.system.queueOf(this.s, p, 'up'), down: this.system.queueOf(this.s, p, 'down') }))
-    const step: StoryStep = { kind: event.kind, words: this.words(event), surfaceId: 'panel' in event ? this.system.panelIds[event.panel] ?? null : this.handOf(event) }
+    const before = { up: system.queueOf(this.s, 'up'), down: system.queueOf(this.s, 'down') }
+    const step: StoryStep = { kind: event.kind, words: this.words(event), surfaceId: this.whose(event) }
     this.schedule(event)
-    this.system.fire(this.s, event)
+    this.s = system.after(this.s, index) ?? this.s
     this.follow(event, before)
-    const is = this.system.value(this.s)
-    const moved = is === was ? '' : `: ${this.loadName()} goes ${valueWords(loadOf(this.design, this.system.loadId).output, is)}`
-    if (moved) this.changedAt = this.t
+    const is = system.value(this.s)
+    const moved = is === was ? '' : `: ${this.loadName()} goes ${valueWords(loadOf(this.design, system.loadId).output, is)}`
+    if (moved) {
+      this.changedAt = this.t
+      this.values.push(is)
+    }
     for (const slot of this.armed()) if (!wereArmed.includes(slot) || event.kind !== 'timer') this.armedAt[slot] = this.t
     if (TELLS_MOVES.includes(event.kind)) step.words += moved
     this.steps.push(step)
@@ -124,10 +187,11 @@ class Teller {
 
   /** Put the event on the time line; `this.t` becomes the moment at which it takes effect. */
   private schedule(event: SystemEvent): void {
-    const { design } = this
+    const { design, panel } = this
     const act = (action: BenchScript['steps'][number]['action']) => this.script.push({ atMs: this.t, action })
-    const anythingMoving = this.inFlight.some(q => q.up.length || q.down.length)
-    this.t += Math.min(anythingMoving ? 30 : HUMAN_GAP_MS, this.beforeSaving())
+    const anythingMoving = this.inFlight.up.length > 0 || this.inFlight.down.length > 0
+    this.t += Math.min(anythingMoving ? 30 : this.pace, this.beforeSaving())
+    const timing = design.links.find(l => l.id === panel?.linkId)?.timing ?? { reconnectMs: 0, dropDetectMs: 0 }
     switch (event.kind) {
       case 'press': {
         const control = this.control(event.input)
@@ -140,69 +204,106 @@ class Teller {
         this.t += actsAfterMs
         return
       }
-      case 'key': {
-        const panel = this.panel(event.panel)
-        act({ do: 'key', surfaceId: panel.id, loadId: this.system.design.loads[event.load]?.id ?? '', want: event.want })
-        this.timeoutAt[event.panel] = this.t + panel.belief.timeoutMs
+      case 'key': case 'scene':
+        if (!panel) return
+        act(event.kind === 'scene' ? { do: 'scene', surfaceId: panel.id, sceneId: this.system.design.scenes[event.scene]?.id ?? '' } : { do: 'key', surfaceId: panel.id, loadId: this.systemLoad(event.load)?.id ?? '', want: event.want })
+        this.timeoutAt = this.t + panel.belief.timeoutMs
+        this.repeatAt = this.t
+        return
+      case 'other': case 'otherScene': {
+        const link = this.system.design.links[event.link]
+        const surface = design.surfaces.find((x): x is RemoteSurface => x.kind !== 'hand' && x.linkId === link?.id)
+        if (!surface || !link) return
+        this.t = Math.max(this.t, this.bootedAt + link.timing.reconnectMs + 50)
+        act(event.kind === 'otherScene' ? { do: 'scene', surfaceId: surface.id, sceneId: this.system.design.scenes[event.scene]?.id ?? '' } : { do: 'key', surfaceId: surface.id, loadId: this.systemLoad(event.load)?.id ?? '', want: event.want === 'toggle' ? 'flip' : event.want })
+        this.t += worstWayMs(link) + 50
         return
       }
-      case 'other': {
-        const link = this.system.design.links[event.link]
-        const panel = this.design.surfaces.find((x): x is RemoteSurface => x.kind !== 'hand' && x.linkId === link?.id)
-        if (!panel || !link) return
-        this.t = Math.max(this.t, this.bootedAt + link.timing.reconnectMs + 50)
-        act({ do: 'key', surfaceId: panel.id, loadId: this.system.design.loads[event.load]?.id ?? '', want: event.want })
-        this.t += Math.ceil(link.timing.p99Ms * 1.5) + 50
+      case 'remote':
+        act({ do: 'remote', sensorId: this.system.design.sensors[event.sensor]?.id ?? '', key: event.key, repeats: 0 })
+        return
+      case 'turn': {
+        const knob = this.system.controller.program.knobs[event.knob]?.knob
+        act({ do: 'turn', sensorId: knob?.id ?? '', detents: event.detents })
+        this.t += 4 * (knob?.countsPerDetent ?? 1)
+        return
+      }
+      case 'rule': {
+        const rule = design.rules.find(r => r.id === this.system.design.rules[event.rule]?.id)
+        const sensor = design.sensors.find(x => x.id === rule?.sensorId)
+        const raws = rule && sensor ? rawsAcross(sensor, rule) : null
+        if (!raws || !sensor) return
+        act({ do: 'sense', sensorId: sensor.id, raw: [...raws[0]] })
+        this.t += 20
+        act({ do: 'sense', sensorId: sensor.id, raw: [...raws[1]] })
+        return
+      }
+      case 'end': {
+        const { output } = this.systemLoad(event.load) as Load
+        const contact = output.kind === 'opposed' ? event.direction === 'forward' ? output.forwardEnd : output.reverseEnd : null
+        act({ do: 'sense', sensorId: contact ?? '', raw: [Number(event.closed)] })
         return
       }
       case 'drop':
-        act({ do: 'linkDown', linkId: this.panel(event.panel).linkId })
-        this.away.add(event.panel)
-        this.droppedAt[event.panel] = this.t
+        act({ do: 'linkDown', linkId: panel?.linkId ?? '' })
+        this.away = true
+        this.droppedAt = this.t
+        this.backAfterMs = timing.reconnectMs
         return
-      case 'return': {
-        const { reconnectMs } = this.timing(event.panel)
-        if (this.away.delete(event.panel)) {
-          act({ do: 'linkUp', linkId: this.panel(event.panel).linkId })
-          this.t += reconnectMs
+      case 'restart':
+        act({ do: 'restartBox', surfaceId: panel?.id ?? '' })
+        this.droppedAt = this.t
+        this.backAfterMs = BOX_START_MS
+        return
+      case 'return':
+        if (this.away) {
+          this.away = false
+          act({ do: 'linkUp', linkId: panel?.linkId ?? '' })
+          this.t += timing.reconnectMs
         }
-        else this.t = Math.max(this.t, (this.droppedAt[event.panel] ?? 0) + reconnectMs)
+        else this.t = Math.max(this.t, this.droppedAt + this.backAfterMs)
+        this.connectedAt = this.t
         return
-      }
       case 'notice':
-        this.t = Math.max(this.t, (this.droppedAt[event.panel] ?? 0) + this.timing(event.panel).dropDetectMs + 1)
+        this.t = Math.max(this.t, this.droppedAt + timing.dropDetectMs + 1)
         return
       case 'timeout':
-        this.t = Math.max(this.t, this.timeoutAt[event.panel] ?? 0)
-        this.timeoutAt[event.panel] = this.t + this.panel(event.panel).belief.timeoutMs
+        this.t = Math.max(this.t, this.timeoutAt)
+        this.timeoutAt = this.t + (panel?.belief.timeoutMs ?? 0)
         return
+      case 'poll': {
+        const every = panel?.pollMs ?? 1
+        this.t = this.connectedAt + Math.max(1, Math.ceil((this.t - this.connectedAt) / every)) * every
+        return
+      }
+      case 'repeat': {
+        const every = Math.max(1, Math.floor(((this.systemLoad(0)?.id ? loadOf(design, this.system.loadId).output as { timeoutMs?: number } : {}).timeoutMs ?? 300) / 3))
+        this.t = this.repeatAt + Math.max(1, Math.ceil((this.t - this.repeatAt) / every)) * every
+        return
+      }
       case 'save':
         this.t = Math.max(this.t, this.changedAt + this.saveDelayMs() + 1)
         return
       case 'timer': {
-        const { output } = loadOf(design, this.system.design.loads[event.load]?.id ?? '')
+        const { output } = loadOf(design, this.systemLoad(event.load)?.id ?? '')
         this.t = Math.max(this.t, (this.armedAt[event.slot] ?? 0) + timerMs(output, event.slot))
         return
       }
-      case 'hold':
-        act({ do: 'hold', controlId: this.control(event.input).id })
-        this.t += this.control(event.input).debounceMs
-        return
-      case 'letGo':
-        act({ do: 'letGo', controlId: this.control(event.input).id })
+      case 'hold': case 'letGo':
+        act({ do: event.kind, controlId: this.control(event.input).id })
         this.t += this.control(event.input).debounceMs
         return
       case 'cut':
         act({ do: 'powerOff' })
-        this.system.panels.forEach((_, p) => { this.droppedAt[p] = this.t })
+        this.droppedAt = this.t
         return
-      case 'powerOn': {
+      case 'powerOn':
         act({ do: 'powerOn' })
         this.t += design.controllers[0]?.bootMs ?? 0
         this.bootedAt = this.t
         // Links come back by themselves; the search names each return, the bench times it from here.
-        this.system.panels.forEach((_, p) => { this.droppedAt[p] = this.t })
-      }
+        this.droppedAt = this.t
+        this.backAfterMs = timing.reconnectMs
     }
   }
 
@@ -217,59 +318,84 @@ class Teller {
   }
 
   /** Follow each message from sender to its end, and give it its fate. */
-  private follow(event: SystemEvent, before: { up: number[], down: number[] }[]): void {
-    this.system.panels.forEach((_, p) => {
-      for (const dir of ['up', 'down'] as const) {
-        const flight = (this.inFlight[p] as { up: number[], down: number[] })[dir]
-        const had = before[p]?.[dir].length ?? 0
-        const has = this.system.queueOf(this.s, p, dir).length
-        const overtook = 'panel' in event && event.panel === p && event.kind === (dir === 'up' ? 'overtakeUp' : 'overtakeDown')
-        const delivered = overtook || ('panel' in event && event.panel === p && event.kind === (dir === 'up' ? 'deliverUp' : 'deliverDown'))
-        const lost = 'panel' in event && event.panel === p && event.kind === (dir === 'up' ? 'loseUp' : 'loseDown')
-        const fell = (event.kind === 'drop' && event.panel === p) || event.kind === 'cut'
-        if (delivered || lost) this.fate(p, dir, overtook ? flight.splice(1, 1)[0] : flight.shift(), delivered ? this.t : 'lost')
-        if (fell) for (const n of flight.splice(0)) this.fate(p, dir, n, this.t + 1)
-        const sent = has - (fell ? 0 : had - (delivered || lost ? 1 : 0))
-        for (let i = 0; i < sent; i++) flight.push((this.sent[p] as [number, number])[dir === 'up' ? 0 : 1]++)
+  private follow(event: SystemEvent, before: { up: number[], down: number[] }): void {
+    const { system } = this
+    for (const dir of ['up', 'down'] as const) {
+      const flight = this.inFlight[dir]
+      const Dir = dir === 'up' ? 'Up' : 'Down'
+      const now = system.queueOf(this.s, dir)
+      let left = before[dir].length
+      if (event.kind === `overtake${Dir}`) {
+        const [m] = flight.splice((event as { place: number }).place, 1)
+        if (m) m.fate = this.arrives(m)
+        left--
       }
-    })
+      else if (event.kind === `deliver${Dir}` || event.kind === `lose${Dir}`) {
+        const m = flight.shift()
+        if (m) m.fate = event.kind === `lose${Dir}` ? m.fate ?? 'lost' : this.arrives(m)
+        left--
+      }
+      else if (event.kind === `double${Dir}` && flight[0]) flight[0].fate = this.arrives(flight[0])
+      else if (event.kind === 'drop' || event.kind === 'cut' || event.kind === 'restart') {
+        for (const m of flight.splice(0)) m.fate ??= this.t + 1
+        left = 0
+      }
+      for (const n of now.slice(left)) {
+        const m: Sent = { text: system.messages.texts[n]?.text ?? '', at: this.t, fate: undefined }
+        flight.push(m)
+        this.sent[dir].push(m)
+      }
+    }
   }
 
-  /** Links whose panel asks by itself are left to their own latency: their messages cannot be counted beforehand. */
-  private fate(p: number, dir: 'up' | 'down', n: number | undefined, fate: number | 'lost'): void {
-    const panel = this.panel(p)
-    if (n !== undefined && panel.pollMs === 0) this.fates[`${panel.linkId} ${dir} ${n}`] = fate
+  /** Now, and where it arrived before already then too. */
+  private arrives({ fate }: Sent): Fate {
+    return typeof fate === 'number' ? [fate, this.t] : Array.isArray(fate) ? [...fate, this.t] : this.t
   }
 
-  private sendsOnConnect(p: number): [number, number] {
-    const link = this.system.design.links.find(l => l.id === this.panel(p).linkId)
-    return [0, link?.onConnect && sensesPanel(link) ? 1 : 0]
+  /** What is sent on the bench is the next of the story with its words, where it comes at its time. */
+  private fateOf(dir: 'up' | 'down', text: string, now: number): Fate | undefined {
+    const at = this.sent[dir].findIndex(m => m.text === text && Math.abs(m.at - now) <= NEAR_MS)
+    if (at < 0) return undefined
+    const [m] = this.sent[dir].splice(at, 1)
+    return m?.fate
   }
 
   private words(event: SystemEvent): string {
-    const text = (p: number, dir: 'up' | 'down', place = 0) => {
-      const link = this.design.links.find(l => l.id === this.panel(p).linkId)
-      const crossing = this.system.messages.texts[this.system.queueOf(this.s, p, dir)[place] ?? 0]?.text ?? ''
-      return link ? shownWire(link, crossing) : crossing
+    const { design, system } = this
+    const panel = this.panel?.name ?? ''
+    const text = (dir: 'up' | 'down', place = 0) => {
+      const said = system.messages.texts[system.queueOf(this.s, dir)[place] ?? 0]?.text ?? ''
+      return shownWire(design.links.find(l => l.id === this.panel?.linkId) ?? system.design.links[0] as Design['links'][number], said)
     }
+    const load = (i: number) => this.systemLoad(i)?.name ?? ''
     switch (event.kind) {
-      case 'deliverUp': return `"${text(event.panel, 'up')}" arrives at the board`
-      case 'deliverDown': return `"${text(event.panel, 'down')}" arrives at ${this.panel(event.panel).name}`
-      case 'overtakeUp': return `"${text(event.panel, 'up', 1)}" overtakes "${text(event.panel, 'up')}" and arrives at the board`
-      case 'overtakeDown': return `"${text(event.panel, 'down', 1)}" overtakes "${text(event.panel, 'down')}" and arrives at ${this.panel(event.panel).name}`
-      case 'loseUp': return `"${text(event.panel, 'up')}" is lost on its way to the board`
-      case 'loseDown': return `"${text(event.panel, 'down')}" is lost on its way to ${this.panel(event.panel).name}`
+      case 'deliverUp': return `"${text('up')}" arrives at the board`
+      case 'deliverDown': return `"${text('down')}" arrives at ${panel}`
+      case 'overtakeUp': return `"${text('up', event.place)}" arrives at the board, before what was sent earlier`
+      case 'overtakeDown': return `"${text('down', event.place)}" arrives at ${panel}, before what was sent earlier`
+      case 'doubleUp': return `"${text('up')}" arrives at the board, and will come once more`
+      case 'doubleDown': return `"${text('down')}" arrives at ${panel}, and will come once more`
+      case 'loseUp': return `"${text('up')}" is lost on its way to the board`
+      case 'loseDown': return `"${text('down')}" is lost on its way to ${panel}`
       case 'press': return this.control(event.input).kind === 'push' ? `Somebody ${PRESSES[this.gesture(event.input).gesture]} the button of ${this.inputLoad(event.input)}` : `Somebody flips the switch of ${this.inputLoad(event.input)}`
-      case 'key': return `${this.panel(event.panel).name}: ${keyWords(event.want)} of ${this.system.design.loads[event.load]?.name ?? ''}`
-      case 'other': return `${this.otherName(event.link)}: ${event.want} for ${this.system.design.loads[event.load]?.name ?? ''}`
-      case 'drop': return `${this.panel(event.panel).name} goes out of reach`
-      case 'return': return `${this.panel(event.panel).name} connects again`
-      case 'notice': return `${this.panel(event.panel).name} notices that the link is gone`
-      case 'timeout': return `${this.panel(event.panel).name} has waited ${this.panel(event.panel).belief.timeoutMs} ms for an answer`
-      case 'poll': return `${this.panel(event.panel).name} asks for the state`
+      case 'key': return `${panel}: ${keyWords(event.want)} of ${load(event.load)}`
+      case 'scene': return `${panel}: ${system.design.scenes[event.scene]?.name ?? ''}`
+      case 'other': return `${this.otherName(event.link)}: ${event.want === 'toggle' ? 'key' : keyWords(event.want)} of ${load(event.load)}`
+      case 'otherScene': return `${this.otherName(event.link)}: ${system.design.scenes[event.scene]?.name ?? ''}`
+      case 'remote': return `Somebody presses key ${event.key + 1} of ${system.design.sensors[event.sensor]?.name ?? 'the remote'}`
+      case 'turn': return `Somebody turns ${system.controller.program.knobs[event.knob]?.knob.name ?? 'the knob'} ${event.detents > 0 ? 'up' : 'down'} by a click`
+      case 'rule': return `"${system.design.rules[event.rule]?.name ?? ''}" acts`
+      case 'end': return `the ${event.direction} end contact of ${load(event.load)} ${event.closed ? 'closes' : 'opens'}`
+      case 'drop': return `${panel} goes out of reach`
+      case 'return': return `${panel} connects again`
+      case 'notice': return `${panel} notices that the link is gone`
+      case 'timeout': return `${panel} has waited ${this.panel?.belief.timeoutMs ?? 0} ms for an answer`
+      case 'poll': return `${panel} asks for the state`
+      case 'repeat': return `${panel} keeps the hold alive`
+      case 'restart': return `${panel} starts anew and knows nothing`
       case 'save': return 'the board saves the value'
-      case 'timer': return timerWords(this.system.design.loads[event.load] as Load, event.slot)
-      case 'repeat': return `${this.panel(event.panel).name} keeps the hold alive`
+      case 'timer': return timerWords(this.systemLoad(event.load) as Load, event.slot)
       case 'hold': return `Somebody presses the button of ${this.inputLoad(event.input)} and stays on it`
       case 'letGo': return `The button of ${this.inputLoad(event.input)} is let go`
       case 'cut': return 'the power is cut'
@@ -278,15 +404,17 @@ class Teller {
   }
 
   private armed(): number[] { return armedSlots(this.system.controller.state(this.system.controllerOf(this.s)).motion[0] ?? null) }
+  private systemLoad(i: number): Load | undefined { return this.system.design.loads[i] }
   private saveDelayMs(): number {
     const { output } = loadOf(this.design, this.system.loadId)
     return 'saveDelayMs' in output ? output.saveDelayMs : 0
   }
 
-  private handOf(event: SystemEvent): string | null {
-    if (!('input' in event)) return null
-    const { id } = this.control(event.input)
-    return this.design.surfaces.find(s => s.kind === 'hand' && s.controls.some(c => c.id === id))?.id ?? null
+  /** The surface that an event belongs to. */
+  private whose(event: SystemEvent): string | null {
+    if ('input' in event) return this.design.surfaces.find(s => s.kind === 'hand' && s.controls.some(c => c.id === this.gesture(event.input).controlId))?.id ?? null
+    if (event.kind === 'other' || event.kind === 'otherScene') return this.design.surfaces.find(s => s.kind !== 'hand' && s.linkId === this.system.design.links[event.link]?.id)?.id ?? null
+    return OF_THE_BOARD.includes(event.kind) ? null : this.surfaceId
   }
 
   /** The control with its real times, not those of the projection. */
@@ -298,12 +426,32 @@ class Teller {
   }
 
   private gesture(input: number) { return gestureOf(this.system.controller.program.inputs[input]?.control.id ?? '') }
-  private panel(p: number): RemoteSurface { return surfaceOf(this.design, this.system.panelIds[p] ?? '') as RemoteSurface }
-  private timing(p: number) { return this.design.links.find(l => l.id === this.panel(p).linkId)?.timing ?? { reconnectMs: 0, dropDetectMs: 0 } }
   private loadName(): string { return loadOf(this.design, this.system.loadId).name }
   private otherName(link: number): string {
     return this.design.surfaces.find(s => s.kind !== 'hand' && s.linkId === this.system.design.links[link]?.id)?.name ?? 'another panel'
   }
 
-  private inputLoad(input: number): string { return loadOf(this.design, this.control(input).loadId).name }
+  private inputLoad(input: number): string {
+    const control = this.system.controller.program.inputs[input]?.control
+    return loadOf(this.design, control?.loadId ?? '').name
+  }
+}
+
+/** A message of the bench is taken for one of the story when it is sent this near to its time, ms. */
+const NEAR_MS = 12
+/** Found on the way, not at rest: what comes after is not told. */
+const ENDS_THERE: readonly What[] = ['dead', 'clashed', 'twice', 'moved', 'jumped', 'astray', 'restless']
+const OF_THE_BOARD: readonly SystemEvent['kind'][] = ['save', 'timer', 'cut', 'powerOn', 'rule', 'end', 'remote', 'turn']
+
+/** What the power-up policy of an output promises. */
+export function policyWords(output: Output): string {
+  const policy = 'powerUp' in output ? output.powerUp : 'off'
+  return policy === 'last' ? 'it should be as it was saved' : `it should be ${valueWords(output, policy === 'on' ? fullOf(output) : restOf(output))}`
+}
+
+/** The bench went through the same values in the same order. */
+function sameWay(told: readonly string[], was: readonly string[]): boolean {
+  const moves = was.filter((v, i) => i === 0 || v !== was[i - 1])
+  const last = moves.slice(-told.length)
+  return last.length === told.length && last.every((v, i) => v === told[i])
 }

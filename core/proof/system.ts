@@ -1,377 +1,567 @@
 /**
- * One load and one panel that shows it, as a finite system. Other panels matter to it only by the commands they send,
+ * One load and one surface that speaks of it, as a finite system. Other surfaces matter to it only by the commands they send,
  * so they appear as commands that may arrive at any time: what holds here holds whatever the others believe, and the
- * search of a load grows with the sum of its panels instead of their product. A situation is three packed 32-bit words:
- *   word 0    controller state (12 bits), power, link up, levers (12), changes from elsewhere left (4), power cuts left (3)
- *   word 1    panel state (18), commands left (4), link drops left (4), losses left (4)
- *   word 2    four bytes: two messages on the way up, two on the way down
+ * search of a load grows with the sum of its surfaces instead of their product. Without a surface it is the board and whoever
+ * commands it. A situation is three packed 32-bit words:
+ *   word 0    board state (12 bits), power, link up, notes of a promise (6), levers (4), changes from elsewhere left (4), power cuts left (3)
+ *   word 1    surface state (18), presses left (4), link drops left (3), losses left (3), datagrams that may come twice (2), restarts left (2)
+ *   word 2    messages on the way up (16) and down (16): two of 8 bits, or up to four of 4 bits
  */
-import { remotes } from '../design/find'
+import { loadOf, remoteOf, sensesPanel, showsState } from '../design/find'
 import { isDatagram } from '../design/links'
 import type { Design, Link, Output } from '../design/schema'
-import { spokenValues, wantsOn } from '../design/values'
+import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
-import { armedSlots, ControllerTable, Messages, PanelTable, type ControllerMove } from './machines'
-import { project } from './project'
-
-export interface Bounds {
-  /** Changes from elsewhere: presses of hand controls and commands from other panels, all together. */
-  presses: number
-  /** Key presses on the panel. */
-  commands: number
-  /** Times its link drops and returns. */
-  drops: number
-  /** Messages lost while the link is up, where it can lose any. */
-  losses: number
-  powerCuts: number
-  /** Situations after which the search gives up. */
-  situations: number
-}
-export const QUICK: Bounds = { presses: 1, commands: 1, drops: 1, losses: 1, powerCuts: 1, situations: 60_000 }
-export const THOROUGH: Bounds = { presses: 3, commands: 3, drops: 2, losses: 1, powerCuts: 1, situations: 3_000_000 }
-/** Messages under way in one direction of one link. */
-export const QUEUE = 2
+import { compilePanel } from '../surfaces/panel'
+import type { Bounds } from './bounds'
+import { ABOUT, ACTED, ARMED, ASTRAY, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, PANEL, PanelTable, POLLS, SAVING, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
+import { timerMs } from './output-times'
+import { project, worstWayMs } from './project'
 
 export type SystemEvent =
-  | { kind: 'deliverUp' | 'deliverDown' | 'overtakeUp' | 'overtakeDown' | 'loseUp' | 'loseDown' | 'drop' | 'return' | 'notice' | 'timeout' | 'poll' | 'repeat', panel: number }
+  | { kind: 'deliverUp' | 'deliverDown' | 'doubleUp' | 'doubleDown' | 'loseUp' | 'loseDown' }
+  /** A datagram arrives before those that were sent earlier; `place` counts from 0, the first. */
+  | { kind: 'overtakeUp' | 'overtakeDown', place: number }
+  | { kind: 'drop' | 'return' | 'notice' | 'timeout' | 'poll' | 'repeat' | 'restart' }
   /** A timer of an output: end of a pulse or hold, of a dead time or a run. */
   | { kind: 'timer', load: number, slot: number }
   | { kind: 'press', input: number }
-  /** A command from another panel reaches the controller. */
-  | { kind: 'other', link: number, message: number, load: number, want: string }
-  | { kind: 'key', panel: number, slot: number, load: number, want: string }
   /** A finger on a hand control of a held load stays, or leaves. */
   | { kind: 'hold' | 'letGo', input: number }
+  /** A command from another surface reaches the board. */
+  | { kind: 'other', link: number, load: number, want: string }
+  | { kind: 'otherScene', link: number, scene: number }
+  | { kind: 'remote', sensor: number, key: number }
+  | { kind: 'turn', knob: number, detents: 1 | -1 }
+  | { kind: 'rule', rule: number }
+  /** An end contact closes while the load runs towards it, and opens when it runs away from it. */
+  | { kind: 'end', load: number, direction: 'forward' | 'reverse', closed: boolean }
+  | { kind: 'key', load: number, want: string }
+  | { kind: 'scene', scene: number }
   | { kind: 'save' | 'cut' | 'powerOn' }
 
-export class TooLarge extends Error {}
+/** What is asked of the situations: that panels show the truth, that no command acts twice, that a start moves nothing, that hands and board behave. */
+export type Question = 'truth' | 'twice' | 'restart' | 'board'
 
-const POWER = 1
-const MAX_LEVERS = 3
+/** `inTime`: only what the stated times of links and surfaces allow: what is under way arrives before a time runs out that is longer than its way. */
+export interface SystemOptions { question?: Question, inTime?: boolean, neighbours?: Map<string, string[]> }
+
+/** Where the situations go that follow one. */
+export interface Sink {
+  add(w0: number, w1: number, w2: number, event: number): void
+  /** Something was noticed on the way: bits below. */
+  notice(what: number, event: number): void
+}
+/** Notices of a search, beyond those of a move. */
+export const TWICE = 1
+export const MOVED = 2
+export const JUMPED = 4
+
+const POWER = 1 << 12
+const UP = 1 << 13
+const NOTES = 14
+const LEVERS = 20
+const PRESSES = 24
+const CUTS = 28
+const ONE_PRESS = 1 << PRESSES
+const ONE_CUT = 1 << CUTS
+const ONE_COMMAND = 1 << 18
+const ONE_DROP = 1 << 22
+const ONE_LOSS = 1 << 25
+const ONE_DOUBLE = 1 << 28
+const ONE_RESTART = 1 << 30
+const MAX_LEVERS = 4
+/** Notes of "twice": which messages on the way up are the command watched, whether it arrived, and whether it acted. */
+const TAKEN = 1 << (NOTES + 4)
+const DID = 1 << (NOTES + 5)
+const TAGS = 0xF << NOTES
+/** Notes of "restart": 1 after it, 2 a step up was asked for, 3 a step down. */
+const STARTED = 1 << NOTES
+const STEP_UP = 2 << NOTES
+const STEP_DOWN = 3 << NOTES
+const START = 3 << NOTES
+
+/** Events that need nobody and no misfortune: by them alone a situation comes to rest. */
+const QUIET: readonly SystemEvent['kind'][] = ['deliverUp', 'deliverDown', 'overtakeUp', 'overtakeDown', 'letGo', 'return', 'notice', 'timeout', 'poll', 'repeat', 'timer', 'save', 'powerOn']
+
+interface Hand { input: number, event: number, press: number, lever: readonly [number, number] | null, bit: number, holds: boolean, letGo: number }
 
 export class System {
   readonly design: Design
-  readonly messages = new Messages()
+  readonly messages: Messages
   readonly controller: ControllerTable
-  readonly panels: PanelTable[]
-  readonly panelIds: string[]
-  readonly events: SystemEvent[]
-  readonly words: number
-  private readonly linkIndex: number[]
-  private readonly leverBit: number[]
+  readonly panel: PanelTable | null
+  readonly link: number
+  readonly events: SystemEvent[] = []
+  /** The surface shows the load at all. */
+  readonly showsIt: boolean
+  /** Paths cut short because more messages were under way than the bound allows. */
+  overflows = 0
+  private readonly bits: 4 | 8
+  private readonly place: number
+  private readonly room: number
+  private readonly datagrams: boolean
+  private readonly loses: boolean
+  private readonly hands: readonly Hand[]
+  private readonly elsewhere: readonly { event: number, act: number }[]
+  private readonly ends: readonly { event: number, act: number, load: number, sensor: number, direction: 'forward' | 'reverse', closed: boolean }[]
+  private readonly timers: readonly { load: number, slot: number }[]
+  private readonly acts: { readonly off: number, readonly save: number, readonly up: number, readonly down: number, readonly boot: number, readonly timer: number, readonly message: number }
+  private readonly at: Partial<Record<SystemEvent['kind'], number>> = {}
+  private readonly learns = new Map<number, boolean>()
 
-  constructor(full: Design, readonly loadId: string, surfaceId: string, readonly bounds: Bounds) {
-    this.design = project(full, loadId)
-    const panels = remotes(this.design).filter(s => s.id === surfaceId)
-    this.panelIds = panels.map(s => s.id)
-    this.panels = panels.map(s => new PanelTable(this.design, s.id, this.messages))
-    this.linkIndex = panels.map(s => this.design.links.findIndex(l => l.id === s.linkId))
-    this.controller = new ControllerTable(this.design, this.messages, this.design.links.map(l => panels.findIndex(s => s.linkId === l.id)))
-    let levers = 0
-    this.leverBit = this.controller.program.inputs.map(i => i.control.kind === 'latching' ? levers++ : -1)
-    if (levers > MAX_LEVERS) throw new TooLarge(`${levers} latching switches act on this load and its neighbours; the search takes ${MAX_LEVERS}`)
-    this.words = 1 + 2 * panels.length
-    this.events = this.listEvents()
+  readonly question: Question
+  /** Waits for an answer longer than one can be on its way. */
+  private readonly patient: boolean
+  /** By timer: it runs longer than a message and its answer are on their way. */
+  private readonly slow: readonly boolean[]
+
+  constructor(full: Design, readonly loadId: string, surfaceId: string | null, readonly bounds: Bounds, { question, inTime = false, neighbours }: SystemOptions = {}) {
+    this.question = question ?? (surfaceId === null ? 'board' : 'truth')
+    this.design = project(full, loadId, neighbours ? { neighbours } : {})
+    const { design } = this
+    this.bits = bounds.queue > 2 ? 4 : 8
+    this.place = (1 << this.bits) - 1
+    this.room = bounds.queue
+    this.messages = new Messages(this.bits)
+    const surface = surfaceId === null ? null : remoteOf(design, surfaceId)
+    this.showsIt = surface !== null && showsState(surface)
+    this.link = surface ? design.links.findIndex(l => l.id === surface.linkId) : -1
+    const link = design.links[this.link]
+    this.datagrams = link !== undefined && isDatagram(link)
+    this.loses = (link?.timing.lossPerMille ?? 0) > 0
+    this.panel = surface && new PanelTable(compilePanel(design, surface.id), this.messages, this.keysOf(surface.id))
+    // What can happen to the board, each with a number: first what always can.
+    const list: Act[] = [{ do: 'powerOff' }, { do: 'save' }, { do: 'linkUp' }, { do: 'linkDown' }]
+    const add = (act: Act) => list.push(act) - 1
+    const event = (e: SystemEvent) => {
+      const n = this.events.push(e) - 1
+      this.at[e.kind] ??= n
+      return n
+    }
+    const program = new ControllerTable(design, this.messages, this.link, [], []).program
+    const latching = program.inputs.flatMap(({ control }, i) => control.kind === 'latching' ? [i] : [])
+    if (latching.length > MAX_LEVERS) throw new TooLarge(`${latching.length} latching switches act on this load and its neighbours; the search takes ${MAX_LEVERS}`)
+    const boot = list.length
+    for (let levers = 0; levers < 1 << latching.length; levers++) add({ do: 'boot', levers })
+    this.timers = design.loads.flatMap(({ output }, load) => Array.from({ length: slotsOf(output, program.holders) }, (_, slot) => ({ load, slot })))
+    const thereAndBack = link ? 2 * worstWayMs(link) : 0
+    this.patient = inTime && surface !== null && surface.belief.timeoutMs > thereAndBack
+    this.slow = this.timers.map(t => inTime && timerMs(loadOf(full, design.loads[t.load]?.id ?? '').output, t.slot) > thereAndBack)
+    const timer = list.length
+    for (const t of this.timers) add({ do: 'timer', ...t })
+    // Deliveries first: among stories of equal length the one that reads most naturally is found first.
+    if (surface) for (const kind of ['deliverUp', 'deliverDown'] as const) event({ kind })
+    if (this.datagrams) {
+      for (const kind of ['overtakeUp', 'overtakeDown'] as const) for (let nth = 1; nth < bounds.queue; nth++) event({ kind, place: nth })
+      for (const kind of ['doubleUp', 'doubleDown'] as const) event({ kind })
+    }
+    this.hands = program.inputs.map(({ control, load }, input): Hand => {
+      const bit = latching.indexOf(input)
+      const holds = control.kind === 'push' && design.loads[load]?.output.kind === 'held'
+      const lever = holds || bit >= 0 ? [add({ do: 'lever', input, level: 0 }), add({ do: 'lever', input, level: 1 })] as const : null
+      return { input, event: event({ kind: holds ? 'hold' : 'press', input }), press: lever ? -1 : add({ do: 'press', input }), lever, bit, holds, letGo: holds ? event({ kind: 'letGo', input }) : -1 }
+    })
+    for (const key of this.panel?.keys ?? []) event('scene' in key ? { kind: 'scene', scene: key.scene } : { kind: 'key', ...key })
+    this.elsewhere = this.commandsFromElsewhere().map(([e, act]) => ({ event: event(e), act: add(act) }))
+    this.ends = program.ends.flatMap(({ sensor, load, direction }) => [true, false].map(closed => ({ event: event({ kind: 'end', load, direction, closed }), act: add({ do: 'end', sensor, load, closed }), load, sensor, direction, closed })))
+    if (surface) {
+      for (const kind of ['drop', 'return', 'notice', 'timeout'] as const) event({ kind })
+      if (surface.pollMs) event({ kind: 'poll' })
+      if (design.loads.some(l => l.output.kind === 'held')) event({ kind: 'repeat' })
+      if (this.question === 'restart') event({ kind: 'restart' })
+    }
+    for (const t of this.timers) event({ kind: 'timer', ...t })
+    if (surface && this.loses) for (const kind of ['loseUp', 'loseDown'] as const) event({ kind })
+    for (const kind of ['save', 'cut', 'powerOn'] as const) event({ kind })
+    this.controller = new ControllerTable(design, this.messages, this.link, list, this.timers)
+    this.acts = { off: 0, save: 1, up: 2, down: 3, boot, timer, message: list.length }
   }
 
   /** Everything connected for the first time, all messages of that delivered, at rest. */
   initial(): Int32Array {
-    const s = new Int32Array(this.words)
-    const booted = this.controller.boot(this.controller.start(), 0)
-    s[0] = booted.next | (POWER << 12) | (this.bounds.presses << 24) | (this.bounds.powerCuts << 28)
-    this.panels.forEach((panel, p) => { s[1 + 2 * p] = panel.start() | (this.bounds.commands << 18) | (this.bounds.drops << 22) | (this.bounds.losses << 26) })
-    for (let p = 0; p < this.panels.length; p++) {
-      this.fire(s, { kind: 'return', panel: p })
-      for (;;) {
-        const queue = s[2 + 2 * p] as number
-        if (queue & 0xFF) this.fire(s, { kind: 'deliverUp', panel: p })
-        else if ((queue >>> 16) & 0xFF) this.fire(s, { kind: 'deliverDown', panel: p })
-        else break
-      }
+    const { bounds, panel, question } = this
+    let w0 = (this.controller.move(this.controller.start(), this.acts.boot) & NEXT.controller) | POWER | bounds.presses << PRESSES | bounds.powerCuts << CUTS
+    if (!panel) return Int32Array.of(w0, 0, 0)
+    const w1 = panel.start() | bounds.commands << 18 | bounds.drops << 22 | bounds.losses << 25 | (this.datagrams ? bounds.doubles : 0) << 28 | (question === 'restart' ? bounds.restarts : 0) << 30
+    let s = this.after(Int32Array.of(w0, w1, 0), this.at.return as number) as Int32Array
+    for (;;) {
+      const next = this.after(s, this.at.deliverUp as number) ?? this.after(s, this.at.deliverDown as number)
+      if (!next) return s
+      s = next
+      w0 = s[0] as number
     }
-    return s
   }
 
-  powered(s: Int32Array): boolean { return (((s[0] as number) >>> 12) & POWER) !== 0 }
-  linkIsUp(s: Int32Array, p: number): boolean { return (((s[0] as number) >>> (13 + p)) & 1) !== 0 }
-  controllerOf(s: Int32Array): number { return (s[0] as number) & 0xFFF }
-  panelOf(s: Int32Array, p: number): number { return (s[1 + 2 * p] as number) & 0x3FFFF }
+  /** The situation after one event, or null where it cannot happen. */
+  after(s: Int32Array, event: number): Int32Array | null {
+    let after: Int32Array | null = null
+    const { overflows } = this
+    this.expand(s[0] as number, s[1] as number, s[2] as number, { add: (w0, w1, w2, e) => { if (e === event) after = Int32Array.of(w0, w1, w2) }, notice: () => {} }, false)
+    this.overflows = overflows
+    return after
+  }
+
+  powered(s: Int32Array): boolean { return ((s[0] as number) & POWER) !== 0 }
+  linkIsUp(s: Int32Array): boolean { return ((s[0] as number) & UP) !== 0 }
+  controllerOf(s: Int32Array): number { return (s[0] as number) & NEXT.controller }
+  panelOf(s: Int32Array): number { return (s[1] as number) & NEXT.panel }
   /** Messages under way, first to arrive first. */
-  queueOf(s: Int32Array, p: number, dir: 'up' | 'down'): number[] {
-    const half = dir === 'up' ? (s[2 + 2 * p] as number) & 0xFFFF : (s[2 + 2 * p] as number) >>> 16
-    return [half & 0xFF, half >>> 8].filter(Boolean)
+  queueOf(s: Int32Array, dir: 'up' | 'down'): number[] {
+    const half = dir === 'up' ? (s[2] as number) & 0xFFFF : (s[2] as number) >>> 16
+    return Array.from({ length: 16 / this.bits }, (_, i) => (half >>> i * this.bits) & this.place).filter(Boolean)
   }
 
   /** The value of the load examined. */
   value(s: Int32Array): string { return this.controller.state(this.controllerOf(s)).value[0] as string }
 
-  /** Nothing under way, no timer that would send or act, links up, power on; a polled panel would learn nothing new. */
-  atRest(s: Int32Array): boolean {
-    if (!this.powered(s)) return false
-    const c = this.controllerOf(s)
-    for (let p = 0; p < this.panels.length; p++) {
-      if (s[2 + 2 * p] !== 0 || !this.linkIsUp(s, p) || this.panels[p]?.isWaiting(this.panelOf(s, p)) || this.panels[p]?.holds(this.panelOf(s, p))) return false
-    }
-    if (this.controller.armed(c)) return false
-    for (let p = 0; p < this.panels.length; p++) if (this.learnsByAsking(c, this.panelOf(s, p), p)) return false
-    return true
+  /** Nothing under way, no timer that would send or act, links up, power on; a surface that asks would learn nothing new. */
+  atRest(w0: number, w1: number, w2: number): boolean {
+    const { panel } = this
+    if (w2 !== 0 || (w0 & (POWER | UP)) !== (POWER | UP) || !panel) return false
+    const facts = panel.facts[w1 & NEXT.panel] as number
+    if (facts & (WAITING | HOLDS) || (this.controller.facts[w0 & NEXT.controller] as number) & ARMED) return false
+    return !(facts & POLLS) || !this.learnsByAsking(w0 & NEXT.controller, w1 & NEXT.panel)
   }
+
+  /** At rest, but for what goes on for ever or waits for a finger: blinking, a key that is held down. */
+  settled(w0: number, w1: number, w2: number): boolean {
+    const { panel } = this
+    const facts = panel ? panel.facts[w1 & NEXT.panel] as number : 0
+    if (facts & HOLDS) return true
+    if ((w0 & POWER) === 0 || !((this.controller.facts[w0 & NEXT.controller] as number) & LASTING)) return false
+    if (!panel) return true
+    if (w2 !== 0 || (w0 & UP) === 0 || facts & WAITING) return false
+    return !(facts & POLLS) || !this.learnsByAsking(w0 & NEXT.controller, w1 & NEXT.panel)
+  }
+
+  isQuiet(event: number): boolean { return QUIET.includes((this.events[event] as SystemEvent).kind) }
+
+  /** At rest: -1 what is shown differs, 0 nothing certain is shown, 1 the truth. */
+  judge(w0: number, w1: number): -1 | 0 | 1 {
+    const shows = this.panel?.shows[w1 & NEXT.panel] ?? -1
+    return shows < 0 ? 0 : shows === this.controller.values[w0 & NEXT.controller] ? 1 : -1
+  }
+
+  /** All presses are spent and the last command never reached the board. */
+  vanished(w0: number, w1: number): boolean { return ((w1 >>> 18) & 0xF) === 0 && (w0 & TAKEN) === 0 && this.bounds.commands > 0 }
+
+  /** Facts of the board that break a promise by themselves. */
+  isStuck(w0: number): boolean { return ((this.controller.facts[w0 & NEXT.controller] as number) & STUCK) !== 0 }
 
   /**
-   * Change `s` by the event. Returns false when the event cannot happen there, or would put more messages under way
-   * than the bound allows (counted in `overflows`).
+   * All situations that follow one, each by one event. `quiet`: only what needs nobody and no misfortune. Where a message finds no
+   * room the event does not happen, and is counted.
    */
-  fire(s: Int32Array, event: SystemEvent): boolean {
-    switch (event.kind) {
-      case 'deliverUp': return this.deliverUp(s, event.panel, 0)
-      case 'deliverDown': return this.deliverDown(s, event.panel, 0)
-      case 'overtakeUp': return this.deliverUp(s, event.panel, 1)
-      case 'overtakeDown': return this.deliverDown(s, event.panel, 1)
-      case 'press': return this.press(s, event.input)
-      case 'other': return this.other(s, event.link, event.message)
-      case 'key': return this.key(s, event.panel, event.slot, event.load, event.want)
-      case 'drop': return this.drop(s, event.panel)
-      case 'return': return this.comeBack(s, event.panel)
-      case 'notice': return this.notice(s, event.panel)
-      case 'timeout': return this.timeout(s, event.panel)
-      case 'poll': return this.poll(s, event.panel)
-      case 'loseUp': return this.lose(s, event.panel, 0)
-      case 'loseDown': return this.lose(s, event.panel, 16)
-      case 'save': return this.save(s)
-      case 'timer': return this.timer(s, event.load, event.slot)
-      case 'repeat': return this.repeat(s, event.panel)
-      case 'hold': return this.finger(s, event.input, 0)
-      case 'letGo': return this.finger(s, event.input, 1)
-      case 'cut': return this.cut(s)
-      case 'powerOn': return this.powerOn(s)
+  expand(w0: number, w1: number, w2: number, sink: Sink, quiet: boolean): void {
+    const { controller, panel, at } = this
+    const c = w0 & NEXT.controller
+    const powered = (w0 & POWER) !== 0
+    const note = this.question === 'restart' ? w0 & START : 0
+    if (panel) this.expandLink(w0, w1, w2, panel, sink, quiet)
+    if (powered) {
+      for (const i of controller.armed[c] as readonly number[]) if (w2 === 0 || !this.slow[i]) this.board(w0, w1, w2, controller.move(c, this.acts.timer + i), this.acts.timer + i, (at.timer as number) + i, sink)
+      if ((controller.facts[c] as number) & SAVING) this.board(w0, w1, w2, controller.move(c, this.acts.save), this.acts.save, at.save as number, sink)
+      // An end contact follows the movement: nobody has to do anything for it.
+      for (const e of this.ends) if (this.canEnd(c, e)) this.board(w0, w1, w2, controller.move(c, e.act), e.act, e.event, sink)
     }
-  }
-
-  overflows = 0
-
-  /** `place` 1: the second datagram under way arrives before the first. */
-  private deliverUp(s: Int32Array, p: number, place: 0 | 1): boolean {
-    const message = ((s[2 + 2 * p] as number) >>> (8 * place)) & 0xFF
-    if (!message) return false
-    this.popQueue(s, p, 0, place)
-    return this.controllerMoves(s, this.controller.received(this.controllerOf(s), this.linkIndex[p] as number, message))
-  }
-
-  private deliverDown(s: Int32Array, p: number, place: 0 | 1): boolean {
-    const message = ((s[2 + 2 * p] as number) >>> (16 + 8 * place)) & 0xFF
-    if (!message) return false
-    this.popQueue(s, p, 16, place)
-    return this.panelMoves(s, p, (this.panels[p] as PanelTable).received(this.panelOf(s, p), message))
-  }
-
-  private press(s: Int32Array, input: number): boolean {
-    const left = ((s[0] as number) >>> 24) & 0xF
-    if (left === 0) return false
-    const bit = this.leverBit[input] as number
-    s[0] = (s[0] as number) - (1 << 24)
-    const on = this.powered(s)
-    if (bit < 0) return on && this.controllerMoves(s, this.controller.press(this.controllerOf(s), input))
-    s[0] = (s[0] as number) ^ (1 << (21 + bit))
-    const closed = ((s[0] as number) >>> (21 + bit)) & 1
-    return !on || this.controllerMoves(s, this.controller.lever(this.controllerOf(s), input, closed ? 0 : 1))
-  }
-
-  private other(s: Int32Array, link: number, message: number): boolean {
-    if ((((s[0] as number) >>> 24) & 0xF) === 0 || !this.powered(s)) return false
-    s[0] = (s[0] as number) - (1 << 24)
-    return this.controllerMoves(s, this.controller.received(this.controllerOf(s), link, message))
-  }
-
-  /** Taking the finger off costs no press: it has to come. */
-  private finger(s: Int32Array, input: number, level: 0 | 1): boolean {
-    const c = this.controllerOf(s)
-    if (!this.powered(s) || this.controller.state(c).inputs[input]?.level === level) return false
-    if (level === 0) {
-      if ((((s[0] as number) >>> 24) & 0xF) === 0) return false
-      s[0] = (s[0] as number) - (1 << 24)
+    else {
+      const act = this.acts.boot + ((w0 >>> LEVERS) & 0xF)
+      const move = controller.move(c, act)
+      if (move & ASTRAY) sink.notice(ASTRAY, at.powerOn as number)
+      this.board(w0 | POWER, w1, w2, move, act, at.powerOn as number, sink)
     }
-    return this.controllerMoves(s, this.controller.lever(c, input, level))
-  }
-
-  private timer(s: Int32Array, load: number, slot: number): boolean {
-    const c = this.controllerOf(s)
-    return armedSlots(this.controller.state(c).motion[load] ?? null).includes(slot) && this.controllerMoves(s, this.controller.timer(c, load, slot))
-  }
-
-  /** Left out while an earlier one is under way: it would bring nothing that the first does not. */
-  private repeat(s: Int32Array, p: number): boolean {
-    const table = this.panels[p] as PanelTable
-    if (((s[2 + 2 * p] as number) & 0xFFFF) !== 0 || !table.holds(this.panelOf(s, p))) return false
-    return this.panelMoves(s, p, table.repeat(this.panelOf(s, p)))
-  }
-
-  private key(s: Int32Array, p: number, slot: number, load: number, want: string): boolean {
-    const word = s[1 + 2 * p] as number
-    if (((word >>> 18) & 0xF) === 0) return false
-    const move = (this.panels[p] as PanelTable).key(word & 0x3FFFF, slot, load, want)
-    if (move.sends.length === 0) return false
-    s[1 + 2 * p] = word - (1 << 18)
-    return this.panelMoves(s, p, move)
-  }
-
-  private drop(s: Int32Array, p: number): boolean {
-    const word = s[1 + 2 * p] as number
-    if (!this.linkIsUp(s, p) || ((word >>> 22) & 0xF) === 0) return false
-    s[1 + 2 * p] = word - (1 << 22)
-    this.linkFalls(s, p)
-    return this.controllerMoves(s, this.controller.linkDown(this.controllerOf(s), this.linkIndex[p] as number))
-  }
-
-  private comeBack(s: Int32Array, p: number): boolean {
-    if (this.linkIsUp(s, p) || !this.powered(s)) return false
-    this.notice(s, p)
-    s[0] = (s[0] as number) | (1 << (13 + p))
-    const table = this.panels[p] as PanelTable
-    return this.controllerMoves(s, this.controller.linkUp(this.controllerOf(s), this.linkIndex[p] as number))
-      && this.panelMoves(s, p, table.linkUp(this.panelOf(s, p)))
-  }
-
-  private notice(s: Int32Array, p: number): boolean {
-    const table = this.panels[p] as PanelTable
-    if (this.linkIsUp(s, p) || !table.state(this.panelOf(s, p)).up) return false
-    return this.panelMoves(s, p, table.linkDown(this.panelOf(s, p)))
-  }
-
-  private timeout(s: Int32Array, p: number): boolean {
-    const table = this.panels[p] as PanelTable
-    return table.isWaiting(this.panelOf(s, p)) && this.panelMoves(s, p, table.timeout(this.panelOf(s, p)))
-  }
-
-  /** Asking is left out while an earlier question is under way: it would bring nothing that the first does not. */
-  private poll(s: Int32Array, p: number): boolean {
-    const table = this.panels[p] as PanelTable
-    if (s[2 + 2 * p] !== 0 || table.state(this.panelOf(s, p)).pollDue === null) return false
-    return this.panelMoves(s, p, table.poll(this.panelOf(s, p)))
-  }
-
-  private lose(s: Int32Array, p: number, shift: 0 | 16): boolean {
-    const word = s[1 + 2 * p] as number
-    if (!(((s[2 + 2 * p] as number) >>> shift) & 0xFF) || ((word >>> 26) & 0xF) === 0) return false
-    s[1 + 2 * p] = word - (1 << 26)
-    this.popQueue(s, p, shift)
-    return true
-  }
-
-  private save(s: Int32Array): boolean {
-    const c = this.controllerOf(s)
-    return this.controller.state(c).saveDue.some(due => due !== null) && this.controllerMoves(s, this.controller.save(c))
-  }
-
-  private cut(s: Int32Array): boolean {
-    if (!this.powered(s) || (((s[0] as number) >>> 28) & 7) === 0) return false
-    s[0] = ((s[0] as number) - (1 << 28)) & ~(POWER << 12)
-    for (let p = 0; p < this.panels.length; p++) this.linkFalls(s, p)
-    return this.controllerMoves(s, this.controller.powerOff(this.controllerOf(s)))
-  }
-
-  private powerOn(s: Int32Array): boolean {
-    if (this.powered(s)) return false
-    s[0] = (s[0] as number) | (POWER << 12)
-    let levers = 0
-    this.leverBit.forEach((bit, input) => { if (bit >= 0 && ((s[0] as number) >>> (21 + bit)) & 1) levers |= 1 << input })
-    return this.controllerMoves(s, this.controller.boot(this.controllerOf(s), levers))
-  }
-
-  private linkFalls(s: Int32Array, p: number): void {
-    s[0] = (s[0] as number) & ~(1 << (13 + p))
-    s[2 + 2 * p] = 0
-  }
-
-  private controllerMoves(s: Int32Array, move: ControllerMove): boolean {
-    if (move.next > 0xFFF) throw new TooLarge('the controller has more than 4,096 states for this load')
-    s[0] = ((s[0] as number) & ~0xFFF) | move.next
-    for (const { panel, message } of move.sends) if (!this.pushQueue(s, panel, 16, message)) return false
-    return true
-  }
-
-  private panelMoves(s: Int32Array, p: number, move: { next: number, sends: number[] }): boolean {
-    if (move.next > 0x3FFFF) throw new TooLarge('a panel has more than 262,144 states for this load')
-    s[1 + 2 * p] = ((s[1 + 2 * p] as number) & ~0x3FFFF) | move.next
-    for (const message of move.sends) if (!this.pushQueue(s, p, 0, message)) return false
-    return true
-  }
-
-  /** A message sent into a link that is down is gone; the sender does not know. */
-  private pushQueue(s: Int32Array, p: number, shift: 0 | 16, message: number): boolean {
-    if (!this.linkIsUp(s, p)) return true
-    const word = s[2 + 2 * p] as number
-    const half = (word >>> shift) & 0xFFFF
-    if (half > 0xFF) {
-      this.overflows++
-      return false
-    }
-    s[2 + 2 * p] = word | ((half === 0 ? message : message << 8) << shift)
-    return true
-  }
-
-  private popQueue(s: Int32Array, p: number, shift: 0 | 16, place: 0 | 1 = 0): void {
-    const word = s[2 + 2 * p] as number
-    const both = (word >>> shift) & 0xFFFF
-    const half = place ? both & 0xFF : both >>> 8
-    s[2 + 2 * p] = (word & ~(0xFFFF << shift)) | (half << shift)
-  }
-
-  private learnsByAsking(c: number, panelState: number, p: number): boolean {
-    const table = this.panels[p] as PanelTable
-    if (table.state(panelState).pollDue === null) return false
-    const asked = table.poll(panelState)
-    let at = asked.next
-    for (const ask of asked.sends) {
-      for (const { panel, message } of this.controller.received(c, this.linkIndex[p] as number, ask).sends) {
-        if (panel === p) at = table.received(at, message).next
+    for (const hand of this.hands) {
+      if (hand.holds && powered && controller.state(c).inputs[hand.input]?.level === 0) {
+        const act = (hand.lever as readonly [number, number])[1]
+        this.board(w0, w1, w2, controller.move(c, act), act, hand.letGo, sink)
       }
     }
-    return at !== panelState
+    if (quiet || note !== 0) return
+    if ((w0 >>> PRESSES) & 0xF) this.expandPresses(w0, w1, w2, c, powered, sink)
+    if (powered && (w0 >>> CUTS) & 7) {
+      const move = controller.move(c, this.acts.off)
+      if (move & ASTRAY) sink.notice(ASTRAY, at.cut as number)
+      this.board((w0 - ONE_CUT) & ~(POWER | UP | (this.question === 'twice' ? TAGS : 0)), w1, 0, move, this.acts.off, at.cut as number, sink)
+    }
   }
 
-  /** Deliveries first: among stories of equal length the one that reads most naturally is found first. */
-  private listEvents(): SystemEvent[] {
-    const panels = this.panels.map((_, p) => p)
-    const each = (kind: 'deliverUp' | 'deliverDown' | 'overtakeUp' | 'overtakeDown' | 'drop' | 'return' | 'notice' | 'timeout' | 'loseUp' | 'loseDown') => panels.map(panel => ({ kind, panel }))
-    const overtakes = (p: number) => isDatagram(this.design.links[this.linkIndex[p] as number] as Link)
-    const canLose = (p: number) => (this.design.links[this.linkIndex[p] as number]?.timing.lossPerMille ?? 0) > 0
-    return [
-      ...each('deliverUp'), ...each('deliverDown'),
-      ...each('overtakeUp').filter(e => overtakes(e.panel)), ...each('overtakeDown').filter(e => overtakes(e.panel)),
-      ...this.controller.program.inputs.flatMap(({ control, load }, input): SystemEvent[] => control.kind === 'push' && this.design.loads[load]?.output.kind === 'held'
-        ? [{ kind: 'hold', input }, { kind: 'letGo', input }]
-        : [{ kind: 'press', input }]),
-      ...panels.flatMap(panel => this.keysOf(panel)),
-      ...this.commandsFromElsewhere(),
-      ...each('drop'), ...each('return'), ...each('notice'), ...each('timeout'),
-      ...panels.filter(p => this.panels[p]?.program.panel.pollMs).map(panel => ({ kind: 'poll' as const, panel })),
-      ...panels.filter(p => this.panels[p]?.program.outputs.some(o => o.kind === 'held')).map(panel => ({ kind: 'repeat' as const, panel })),
-      ...this.timers(),
-      ...each('loseUp').filter(e => canLose(e.panel)), ...each('loseDown').filter(e => canLose(e.panel)),
-      { kind: 'save' }, { kind: 'cut' }, { kind: 'powerOn' },
-    ]
+  private expandPresses(w0: number, w1: number, w2: number, c: number, powered: boolean, sink: Sink): void {
+    const { controller } = this
+    const spent = w0 - ONE_PRESS
+    for (const hand of this.hands) {
+      let next = spent
+      let act = hand.press
+      if (hand.bit >= 0) {
+        next ^= 1 << (LEVERS + hand.bit)
+        act = (hand.lever as readonly [number, number])[(next >>> (LEVERS + hand.bit)) & 1 ? 0 : 1]
+        // A lever can be moved without power too; nothing comes of it then.
+        if (!powered) {
+          sink.add(next, w1, w2, hand.event)
+          continue
+        }
+      }
+      else if (hand.holds) {
+        if (!powered || controller.state(c).inputs[hand.input]?.level === 0) continue
+        act = (hand.lever as readonly [number, number])[0]
+      }
+      if (!powered) continue
+      const move = controller.move(c, act)
+      if (move & (DEAD | CLASHED)) sink.notice(move & (DEAD | CLASHED), hand.event)
+      this.board(next, w1, w2, move, act, hand.event, sink)
+    }
+    if (!powered) return
+    for (const { event, act } of this.elsewhere) {
+      const move = controller.move(c, act)
+      if (move & CLASHED) sink.notice(CLASHED, event)
+      this.board(spent, w1, w2, move, act, event, sink)
+    }
   }
 
-  private commandsFromElsewhere(): SystemEvent[] {
-    return this.design.links.flatMap((link, i) => this.linkIndex.includes(i) ? [] : link.messages.flatMap((m) => {
-      const load = this.design.loads.findIndex(l => l.id === m.loadId)
-      return spokenValues(this.design.loads[load]?.output as Output).flatMap((want): SystemEvent[] => {
-        const text = wireOf(link, m.codes[want] ?? '', 'command')
-        return text === '' ? [] : [{ kind: 'other', link: i, message: this.messages.number(text, 'command'), load, want }]
+  private expandLink(w0: number, w1: number, w2: number, panel: PanelTable, sink: Sink, quiet: boolean): void {
+    const { at, bits, place } = this
+    const p = w1 & NEXT.panel
+    const facts = panel.facts[p] as number
+    const up = (w0 & UP) !== 0
+    const note = this.question === 'restart' ? w0 & START : 0
+    if (w2 !== 0) {
+      const upward = w2 & 0xFFFF
+      const downward = w2 >>> 16
+      if (upward) {
+        this.deliverUp(w0, w1, w2, 0, false, at.deliverUp as number, sink)
+        if (this.datagrams) for (let nth = 1; upward >>> nth * bits; nth++) this.deliverUp(w0, w1, w2, nth, false, (at.overtakeUp as number) + nth - 1, sink)
+        if (this.datagrams && !quiet && note === 0 && (w1 >>> 28) & 3) this.deliverUp(w0, w1 - ONE_DOUBLE, w2, 0, true, at.doubleUp as number, sink)
+      }
+      if (downward) {
+        this.surface(w0, w1, (w2 & 0xFFFF) | (downward >>> bits) << 16, panel, panel.message(downward & place), at.deliverDown as number, sink)
+        if (this.datagrams) {
+          for (let nth = 1; downward >>> nth * bits; nth++) this.surface(w0, w1, (w2 & 0xFFFF) | without(downward, bits, nth) << 16, panel, panel.message((downward >>> nth * bits) & place), (at.overtakeDown as number) + nth - 1, sink)
+        }
+        if (this.datagrams && !quiet && note === 0 && (w1 >>> 28) & 3) this.surface(w0, w1 - ONE_DOUBLE, w2, panel, panel.message(downward & place), at.doubleDown as number, sink)
+      }
+      if (this.loses && !quiet && note === 0 && (w1 >>> 25) & 7) {
+        if (upward) sink.add(this.question === 'twice' ? untagged(w0, 0) : w0, w1 - ONE_LOSS, (w2 & ~0xFFFF) | upward >>> bits, at.loseUp as number)
+        if (downward) sink.add(w0, w1 - ONE_LOSS, (w2 & 0xFFFF) | (downward >>> bits) << 16, at.loseDown as number)
+      }
+    }
+    if (!up) {
+      if (facts & CONNECTED) this.surface(w0, w1, w2, panel, PANEL.linkDown, at.notice as number, sink)
+      if (w0 & POWER) this.comeBack(w0, w1, panel, sink)
+    }
+    if (facts & WAITING && (w2 === 0 || !this.patient)) this.timeout(w0, w1, w2, panel, sink)
+    // Asking is left out while an earlier question is under way: it would bring nothing that the first does not.
+    if (facts & POLLS && w2 === 0) this.surface(w0, w1, w2, panel, PANEL.poll, at.poll as number, sink)
+    if (facts & HOLDS && (w2 & 0xFFFF) === 0) this.surface(w0, w1, w2, panel, PANEL.repeat, at.repeat as number, sink)
+    if (quiet) return
+    if (note !== 0) {
+      if (note === STARTED && up && w2 === 0 && facts & CONNECTED) this.firstSteps(w0, w1, panel, sink)
+      return
+    }
+    const left = (w1 >>> 18) & 0xF
+    if (left) this.expandKeys(w0, w1, w2, p, left, panel, sink)
+    if (up && (w1 >>> 22) & 7) this.drop(w0, w1 - ONE_DROP, at.drop as number, sink)
+    if (this.question === 'restart' && up && (w0 & POWER) && (w1 >>> 30) & 3) {
+      const started = panel.move(p, PANEL.restart) & NEXT.panel
+      this.drop(w0 | STARTED, ((w1 - ONE_RESTART) & ~NEXT.panel) | started, at.restart as number, sink)
+    }
+  }
+
+  private expandKeys(w0: number, w1: number, w2: number, p: number, left: number, panel: PanelTable, sink: Sink): void {
+    const watched = this.question === 'twice' && left === 1
+    const first = (this.at.key ?? this.at.scene) as number
+    for (let i = 0; i < panel.keys.length; i++) {
+      const act = panel.key(i)
+      const move = panel.move(p, act)
+      // The last command is the one that is watched; it has to be about the load.
+      if (((move >>> SENDS.panel) & 7) === 0 || (watched && !((move >>> ABOUT) & 1))) continue
+      this.surface(w0, w1 - ONE_COMMAND, w2, panel, act, first + i, sink, watched ? 1 : 0)
+    }
+  }
+
+  /** After a start, when all that comes by itself has come: one step up or down. */
+  private firstSteps(w0: number, w1: number, panel: PanelTable, sink: Sink): void {
+    const first = (this.at.key ?? this.at.scene) as number
+    panel.keys.forEach((key, i) => {
+      if ('scene' in key || key.load !== 0 || (key.want !== 'up' && key.want !== 'down')) return
+      this.surface((w0 & ~START) | (key.want === 'up' ? STEP_UP : STEP_DOWN), w1, 0, panel, panel.key(i), first + i, sink)
+    })
+  }
+
+  private deliverUp(w0: number, w1: number, w2: number, nth: number, keeps: boolean, event: number, sink: Sink): void {
+    const { controller, bits, question } = this
+    const c = w0 & NEXT.controller
+    const upward = w2 & 0xFFFF
+    const act = this.acts.message + ((upward >>> nth * bits) & this.place)
+    const move = controller.move(c, act)
+    let next = w0
+    if (question === 'twice') {
+      if (w0 & 1 << (NOTES + nth)) {
+        if (move & ACTED && w0 & DID) sink.notice(TWICE, event)
+        next |= TAKEN | (move & ACTED ? DID : 0)
+      }
+      if (!keeps) next = untagged(next, nth)
+    }
+    if (question === 'restart' && w0 & START) {
+      const step = (controller.values[move & NEXT.controller] as number) - (controller.values[c] as number)
+      if (step !== 0) {
+        const note = w0 & START
+        if (note === STARTED) sink.notice(MOVED, event)
+        else if (step !== (note === STEP_UP ? 1 : -1)) sink.notice(JUMPED, event)
+      }
+    }
+    if (move & CLASHED) sink.notice(CLASHED, event)
+    this.board(next, w1, keeps ? w2 : (w2 & ~0xFFFF) | without(upward, bits, nth), move, act, event, sink)
+  }
+
+  private drop(w0: number, w1: number, event: number, sink: Sink): void {
+    const { controller } = this
+    this.board(w0 & ~(UP | (this.question === 'twice' ? TAGS : 0)), w1, 0, controller.move(w0 & NEXT.controller, this.acts.down), this.acts.down, event, sink)
+  }
+
+  private comeBack(w0: number, w1: number, panel: PanelTable, sink: Sink): void {
+    let p = w1 & NEXT.panel
+    if ((panel.facts[p] as number) & CONNECTED) p = panel.move(p, PANEL.linkDown) & NEXT.panel
+    const { controller } = this
+    const c = w0 & NEXT.controller
+    const told = controller.move(c, this.acts.up)
+    const asked = panel.move(p, PANEL.linkUp)
+    const w2 = this.pushed(this.pushed(0, 16, (told >>> SENDS.controller) & 7, controller.sentBy(c, this.acts.up)), 0, (asked >>> SENDS.panel) & 7, panel.sentBy(p, PANEL.linkUp))
+    if (w2 === FULL) return
+    sink.add((w0 & ~NEXT.controller) | UP | (told & NEXT.controller), (w1 & ~NEXT.panel) | (asked & NEXT.panel), w2, this.at.return as number)
+  }
+
+  private timeout(w0: number, w1: number, w2: number, panel: PanelTable, sink: Sink): void {
+    const watched = this.question === 'twice' && ((w1 >>> 18) & 0xF) === 0
+    this.surface(w0, w1, w2, panel, PANEL.timeout, this.at.timeout as number, sink, watched ? (panel.move(w1 & NEXT.panel, PANEL.timeout) >>> ABOUT) & 0xF : 0)
+  }
+
+  /** The board makes a move; what it sends into a link that is down is gone. */
+  private board(w0: number, w1: number, w2: number, move: number, act: number, event: number, sink: Sink): void {
+    const count = (move >>> SENDS.controller) & 7
+    if (count !== 0 && (w0 & UP) !== 0) {
+      w2 = this.pushed(w2, 16, count, this.controller.sentBy(w0 & NEXT.controller, act))
+      if (w2 === FULL) return
+    }
+    sink.add((w0 & ~NEXT.controller) | (move & NEXT.controller), w1, w2, event)
+  }
+
+  /** The surface makes a move; the sender does not know whether its link is up. `tags`: which of what it sends is watched. */
+  private surface(w0: number, w1: number, w2: number, panel: PanelTable, act: number, event: number, sink: Sink, tags = 0): void {
+    const p = w1 & NEXT.panel
+    const move = panel.move(p, act)
+    const count = (move >>> SENDS.panel) & 7
+    if (count !== 0 && (w0 & UP) !== 0) {
+      if (tags) w0 |= (tags << lengthOf(w2 & 0xFFFF, this.bits) & 0xF) << NOTES
+      w2 = this.pushed(w2, 0, count, panel.sentBy(p, act))
+      if (w2 === FULL) return
+    }
+    sink.add(w0, (w1 & ~NEXT.panel) | (move & NEXT.panel), w2, event)
+  }
+
+  private pushed(w2: number, shift: 0 | 16, count: number, sent: number): number {
+    if (w2 === FULL) return FULL
+    const { bits, place } = this
+    let length = lengthOf((w2 >>> shift) & 0xFFFF, bits)
+    if (length + count > this.room) {
+      this.overflows++
+      return FULL
+    }
+    for (let i = 0; i < count; i++) w2 |= ((sent >>> i * bits) & place) << (shift + bits * length++)
+    return w2
+  }
+
+  private canEnd(c: number, { load, sensor, direction, closed }: { load: number, sensor: number, direction: string, closed: boolean }): boolean {
+    const state = this.controller.state(c)
+    const motion = state.motion[load]
+    if (motion?.kind !== 'opposed') return false
+    const isClosed = (state.samples[sensor]?.[0] ?? 0) !== 0
+    return isClosed !== closed && (closed ? motion.driven === direction : motion.driven !== 'stop' && motion.driven !== direction)
+  }
+
+  private learnsByAsking(c: number, p: number): boolean {
+    const key = p * (NEXT.controller + 1) + c
+    let learns = this.learns.get(key)
+    if (learns === undefined) this.learns.set(key, learns = this.asks(c, p))
+    return learns
+  }
+
+  private asks(c: number, p: number): boolean {
+    const panel = this.panel as PanelTable
+    const asked = panel.move(p, PANEL.poll)
+    const question = panel.sentBy(p, PANEL.poll) & this.place
+    const act = this.acts.message + question
+    const told = this.controller.move(c, act)
+    const texts = this.controller.sentBy(c, act)
+    let at = asked & NEXT.panel
+    for (let i = 0; i < ((told >>> SENDS.controller) & 7); i++) at = panel.move(at, panel.message((texts >>> i * this.bits) & this.place)) & NEXT.panel
+    return at !== p
+  }
+
+  private keysOf(surfaceId: string): PanelKeyAct[] {
+    const { design } = this
+    const surface = remoteOf(design, surfaceId)
+    const link = design.links[this.link] as Link
+    const keys = design.loads.flatMap((load, i) => (link.messages as { loadId: string }[]).some(m => m.loadId === load.id) ? wantsOn(surface.keys, load).map(want => ({ load: i, want })) : [])
+    const scenes = surface.kind === 'panel' ? design.scenes.flatMap((s, scene) => surface.parts.some(p => p.form === 'scene' && p.sceneId === s.id) && (link.scenes[s.id] ?? '') !== '' ? [{ scene }] : []) : []
+    return [...keys, ...scenes]
+  }
+
+  /** Whatever else commands the loads: other surfaces, remotes, knobs, rules. */
+  private commandsFromElsewhere(): [SystemEvent, Act][] {
+    const { design } = this
+    const loadAt = (id: string) => design.loads.findIndex(l => l.id === id)
+    const list: [SystemEvent, Act][] = []
+    design.links.forEach((link, i) => {
+      if (i === this.link) return
+      const speaker = design.surfaces.find(s => s.kind !== 'hand' && s.linkId === link.id)
+      for (const m of link.messages) {
+        for (const [want, code] of Object.entries(m.codes)) {
+          const text = wireOf(link, code ?? '', 'command')
+          if (text !== '') list.push([{ kind: 'other', link: i, load: loadAt(m.loadId), want }, { do: 'command', link: i, text }])
+        }
+      }
+      design.scenes.forEach((scene, n) => {
+        const text = wireOf(link, link.scenes[scene.id] ?? '', 'command')
+        if (text !== '' && speaker?.kind === 'panel' && speaker.parts.some(p => p.form === 'scene' && p.sceneId === scene.id)) list.push([{ kind: 'otherScene', link: i, scene: n }, { do: 'command', link: i, text }])
       })
-    }))
+    })
+    let knob = 0
+    design.sensors.forEach((sensor, s) => {
+      if (sensor.kind === 'infrared') sensor.keys.forEach((k, key) => { if (loadAt(k.loadId) >= 0) list.push([{ kind: 'remote', sensor: s, key }, { do: 'remote', sensor: s, key }]) })
+      if (sensor.kind !== 'knob') return
+      for (const detents of [1, -1] as const) list.push([{ kind: 'turn', knob, detents }, { do: 'turn', knob, detents }])
+      knob++
+    })
+    design.rules.forEach((r, rule) => list.push([{ kind: 'rule', rule }, { do: 'cross', sensor: design.sensors.findIndex(s => s.id === r.sensorId) }]))
+    return list
   }
 
-  private timers(): SystemEvent[] {
-    const holders = this.controller.program.links.length + this.controller.program.inputs.length
-    const slots: Record<Output['kind'], number> = { switched: 3, level: 0, follower: 0, pulsed: 1, opposed: 2, held: holders }
-    return this.design.loads.flatMap(({ output }, load) => Array.from({ length: output.kind === 'switched' && output.limits ? 5 : slots[output.kind] }, (_, slot): SystemEvent => ({ kind: 'timer', load, slot })))
-  }
+  /** Whether the board knows that the surface is there. */
+  get senses(): boolean { return this.link >= 0 && sensesPanel(this.design.links[this.link] as Link) }
+}
 
-  private keysOf(panel: number): SystemEvent[] {
-    const program = (this.panels[panel] as PanelTable).program
-    return this.design.loads.flatMap((load, i) => {
-      return program.messages[i] ? wantsOn(program.panel.keys, load).map(want => ({ load: i, want })) : []
-    }).map((key, slot): SystemEvent => ({ kind: 'key', panel, slot, ...key }))
-  }
+/** There was no room: no situation has this in its queues, for a message is never 0 with one behind it. */
+const FULL = 0xFF00 << 16
+
+function slotsOf(output: Output, holders: number): number {
+  const slots: Record<Output['kind'], number> = { switched: output.kind === 'switched' && output.limits ? 5 : 3, level: 0, follower: 0, pulsed: 1, opposed: 2, held: holders }
+  return slots[output.kind]
+}
+
+function lengthOf(half: number, bits: number): number {
+  let length = 0
+  for (let rest = half; rest !== 0; rest >>>= bits) length++
+  return length
+}
+
+/** A half of the queues without its nth message. */
+function without(half: number, bits: number, nth: number): number {
+  const low = (1 << nth * bits) - 1
+  return (half & low) | (half >>> bits & ~low)
+}
+
+/** The tags of what is on the way up, the nth taken out. */
+function untagged(w0: number, nth: number): number {
+  const tags = (w0 >>> NOTES) & 0xF
+  return (w0 & ~TAGS) | without(tags, 1, nth) << NOTES
 }
