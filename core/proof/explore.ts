@@ -6,6 +6,16 @@ import { ASTRAY, CLASHED, DEAD } from './machines'
 import { JUMPED, MOVED, TWICE, type Sink, type System, type SystemEvent } from './system'
 
 const WORDS = 3
+const HEAPED = 6
+const HEAP = 1024
+/** At most so many situations follow one, as a rule. */
+const ROOM = 64
+const RECENT = 4096
+/** A slot holds the number of a situation, from 1, and eight bits of its hash. */
+const INDEX = 0xFFFFFF
+const MARK = ~INDEX
+/** As many as a slot can number. */
+export const MOST_SITUATIONS = INDEX - 1
 /** What a search may find, each by the event that shows it: the situation before, and the event; or the situation alone (event -1). */
 export type What = 'wrong' | 'unsure' | 'vanished' | 'stuck' | 'restless' | 'dead' | 'clashed' | 'astray' | 'twice' | 'moved' | 'jumped'
 export interface Find { what: What, index: number, event: number }
@@ -20,6 +30,13 @@ export class Exploration implements Sink {
   transitions = 0
   /** The bound on situations ended the search. */
   exhausted = false
+  private readonly most: number
+  /** What follows and was not looked up yet: words, hash, the situation before, the event. */
+  private readonly heap = new Int32Array(HEAP * HEAPED)
+  private heaped = 0
+  private readonly recent = new Int32Array(RECENT * WORDS)
+  /** Nothing reads it; it keeps what touches memory from being taken out. */
+  touched = 0
   private next = 0
   private states: Int32Array
   private parents: Int32Array
@@ -36,9 +53,13 @@ export class Exploration implements Sink {
     this.parents = new Int32Array(1024)
     this.via = new Uint16Array(1024)
     this.slots = new Int32Array(4096)
+    // A heap may still be added.
+    this.most = Math.min(system.bounds.situations, MOST_SITUATIONS - HEAP)
     const [w0 = 0, w1 = 0, w2 = 0] = system.initial()
     this.next = -1
     this.add(w0, w1, w2, 0)
+    this.sort()
+    this.transitions = 0
     this.next = 0
   }
 
@@ -47,17 +68,21 @@ export class Exploration implements Sink {
   /** Expand up to `slice` situations; true when the search is over: all seen, what ends it found, or the bound reached. */
   run(slice: number): boolean {
     const { system } = this
-    for (let n = 0; n < slice && this.next < this.count; n++) {
+    for (let n = 0; n < slice; n++) {
+      // What follows is looked up in heaps, always the same ones however the run is cut into slices.
+      if (this.next >= this.count || this.heaped > HEAP - ROOM) {
+        this.sort()
+        if (this.over || this.next >= this.count) return true
+        if (this.count >= this.most) {
+          this.exhausted = true
+          return true
+        }
+      }
       const base = this.next * WORDS
       system.expand(this.states[base] as number, this.states[base + 1] as number, this.states[base + 2] as number, this, false)
       this.next++
-      if (this.over) return true
-      if (this.count >= system.bounds.situations) {
-        this.exhausted = this.next < this.count
-        if (this.exhausted) return true
-      }
     }
-    return this.next >= this.count
+    return false
   }
 
   /** What was looked for is found. */
@@ -87,6 +112,7 @@ export class Exploration implements Sink {
       }
     }
     this.settling = null
+    this.comesToRest = false
     const first = rests.indexOf(0)
     if (first >= 0) this.finds.push({ what: 'restless', index: first, event: -1 })
   }
@@ -106,33 +132,104 @@ export class Exploration implements Sink {
   }
 
   add(w0: number, w1: number, w2: number, event: number): void {
+    if (this.comesToRest) return
+    const h = hash(w0, w1, w2)
+    if (this.settling !== null) {
+      this.comesToRest ||= this.settling[this.indexOf(w0, w1, w2, h)] === 1
+      return
+    }
+    // Half of what follows was met a moment ago, by another order of the same two events.
+    const { recent } = this
+    const place = ((h ^ h >>> 16) & (RECENT - 1)) * WORDS
+    if (recent[place] === w0 && recent[place + 1] === w1 && recent[place + 2] === w2) {
+      this.transitions++
+      return
+    }
+    recent[place] = w0
+    recent[place + 1] = w1
+    recent[place + 2] = w2
+    if (this.heaped === HEAP) this.sort()
+    const { heap } = this
+    const at = this.heaped++ * HEAPED
+    heap[at] = w0
+    heap[at + 1] = w1
+    heap[at + 2] = w2
+    heap[at + 3] = h
+    heap[at + 4] = this.next
+    heap[at + 5] = event
+  }
+
+  /**
+   * Looks up what was heaped, in order. The places are touched before they are needed, one after another without waiting: memory answers
+   * many questions at once, and one by one slowly.
+   */
+  private sort(): void {
+    const { heap, heaped } = this
+    let { slots, states } = this
+    const mask = slots.length - 1
+    let touched = 0
+    for (let i = 0; i < heaped; i++) {
+      const h = heap[i * HEAPED + 3] as number
+      const index = (slots[(h ^ h >>> 16) & mask] as number) & INDEX
+      touched ^= states[index * WORDS] as number
+    }
+    this.touched = touched
+    this.transitions += heaped
+    for (let i = 0; i < heaped; i++) {
+      const at = i * HEAPED
+      const w0 = heap[at] as number
+      const w1 = heap[at + 1] as number
+      const w2 = heap[at + 2] as number
+      const h = heap[at + 3] as number
+      const mark = h & MARK
+      const mask = slots.length - 1
+      let slot = (h ^ h >>> 16) & mask
+      for (;;) {
+        const seen = slots[slot] as number
+        if (seen === 0) break
+        // Most of what is another situation has another mark: it need not be looked at.
+        if ((seen & MARK) === mark) {
+          const base = ((seen & INDEX) - 1) * WORDS
+          if (states[base] === w0 && states[base + 1] === w1 && states[base + 2] === w2) {
+            slot = -1
+            break
+          }
+        }
+        slot = (slot + 1) & mask
+      }
+      if (slot < 0) continue
+      const { count } = this
+      slots[slot] = count + 1 | mark
+      if (count + 1 >= this.parents.length) {
+        this.growStates()
+        states = this.states
+      }
+      const base = count * WORDS
+      states[base] = w0
+      states[base + 1] = w1
+      states[base + 2] = w2
+      this.parents[count] = heap[at + 4] as number
+      this.via[count] = heap[at + 5] as number
+      this.judge(w0, w1, w2, count)
+      this.count++
+      if (this.count * 2 > slots.length) {
+        this.growSlots()
+        slots = this.slots
+      }
+    }
+    this.heaped = 0
+  }
+
+  /** The number of a situation that was seen; -1 = it was not. */
+  private indexOf(w0: number, w1: number, w2: number, h: number): number {
     const { slots, states } = this
     const mask = slots.length - 1
-    let slot = hash(w0, w1, w2) & mask
-    for (;;) {
-      const seen = slots[slot] as number
-      if (seen === 0) break
-      const base = (seen - 1) * WORDS
-      if (states[base] === w0 && states[base + 1] === w1 && states[base + 2] === w2) {
-        if (this.settling !== null) this.comesToRest ||= this.settling[seen - 1] === 1
-        else this.transitions++
-        return
-      }
-      slot = (slot + 1) & mask
+    for (let slot = (h ^ h >>> 16) & mask; slots[slot] !== 0; slot = (slot + 1) & mask) {
+      const index = ((slots[slot] as number) & INDEX) - 1
+      const base = index * WORDS
+      if (states[base] === w0 && states[base + 1] === w1 && states[base + 2] === w2) return index
     }
-    if (this.settling !== null) return
-    this.transitions++
-    slots[slot] = this.count + 1
-    if (this.count === this.parents.length) this.growStates()
-    const base = this.count * WORDS
-    this.states[base] = w0
-    this.states[base + 1] = w1
-    this.states[base + 2] = w2
-    this.parents[this.count] = this.next
-    this.via[this.count] = event
-    this.judge(w0, w1, w2, this.count)
-    this.count++
-    if (this.count * 3 > slots.length * 2) this.growSlots()
+    return -1
   }
 
   notice(what: number, event: number): void {
@@ -172,12 +269,14 @@ export class Exploration implements Sink {
 
   private growSlots(): void {
     const { states, count } = this
-    const slots = this.slots = new Int32Array(this.slots.length * 2)
+    // While it is small it grows by more, so that less is put in again.
+    const slots = this.slots = new Int32Array(this.slots.length * (this.slots.length < 1 << 18 ? 4 : 2))
     const mask = slots.length - 1
     for (let i = 0, base = 0; i < count; i++, base += WORDS) {
-      let slot = hash(states[base] as number, states[base + 1] as number, states[base + 2] as number) & mask
+      const h = hash(states[base] as number, states[base + 1] as number, states[base + 2] as number)
+      let slot = (h ^ h >>> 16) & mask
       while (slots[slot] !== 0) slot = (slot + 1) & mask
-      slots[slot] = i + 1
+      slots[slot] = i + 1 | h & MARK
     }
   }
 }
@@ -189,7 +288,7 @@ function hash(w0: number, w1: number, w2: number): number {
   h = Math.imul((h ^ (h >>> 15)) ^ w2, 0x85EBCA6B)
   h ^= h >>> 16
   h = Math.imul(h, 0xC2B2AE35)
-  return h ^ (h >>> 15)
+  return h ^ (h >>> 13)
 }
 
 function grown<T extends Int32Array | Uint16Array>(from: T, to: T): T {

@@ -54,7 +54,7 @@ abstract class Table<S> {
   moves: Int32Array
   sent: Int32Array
 
-  constructor(protected readonly acts: number, private readonly most: number, private readonly whose: string) {
+  constructor(readonly acts: number, private readonly most: number, private readonly whose: string) {
     this.moves = new Int32Array(acts * 32).fill(-1)
     this.sent = new Int32Array(acts * 32)
   }
@@ -63,6 +63,9 @@ abstract class Table<S> {
   protected abstract added(state: S, n: number): void
 
   state(n: number): S { return this.states[n] as S }
+  /** A move that was computed, or -1. */
+  known(n: number, act: number): number { return this.moves[n * this.acts + act] as number }
+  sentBy(n: number, act: number): number { return this.sent[n * this.acts + act] as number }
 
   protected intern(state: S): number {
     const key = this.keyOf(state)
@@ -136,8 +139,6 @@ export class ControllerTable extends Table<ControllerState> {
     const known = this.moves[n * this.acts + act] as number
     return known !== -1 ? known : this.compute(n, act)
   }
-
-  sentBy(n: number, act: number): number { return this.sent[n * this.acts + act] as number }
 
   private compute(n: number, act: number): number {
     const before = this.state(n)
@@ -353,8 +354,6 @@ export class PanelTable extends Table<PanelState> {
     const known = this.moves[n * this.acts + act] as number
     return known !== -1 ? known : this.compute(n, act)
   }
-
-  sentBy(n: number, act: number): number { return this.sent[n * this.acts + act] as number }
 
   private compute(n: number, act: number): number {
     const { state, event } = this.prepared(this.state(n), act)

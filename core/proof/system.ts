@@ -7,7 +7,7 @@
  *   word 1    surface state (18), presses left (4), link drops left (3), losses left (3), datagrams that may come twice (2), restarts left (2)
  *   word 2    messages on the way up (16) and down (16): two of 8 bits, or up to four of 4 bits
  */
-import { loadOf, remoteOf, sensesPanel, showsState } from '../design/find'
+import { loadOf, remoteOf, showsState } from '../design/find'
 import { isDatagram } from '../design/links'
 import type { Design, Link, Output } from '../design/schema'
 import { wantsOn } from '../design/values'
@@ -109,6 +109,9 @@ export class System {
   private readonly acts: { readonly off: number, readonly save: number, readonly up: number, readonly down: number, readonly boot: number, readonly timer: number, readonly message: number }
   private readonly at: Partial<Record<SystemEvent['kind'], number>> = {}
   private readonly learns = new Map<number, boolean>()
+  private readonly levers: readonly Hand[]
+  private readonly holding: readonly Hand[]
+  private readonly changes: number[][] = []
 
   readonly question: Question
   /** Waits for an answer longer than one can be on its way. */
@@ -162,6 +165,8 @@ export class System {
       const lever = holds || bit >= 0 ? [add({ do: 'lever', input, level: 0 }), add({ do: 'lever', input, level: 1 })] as const : null
       return { input, event: event({ kind: holds ? 'hold' : 'press', input }), press: lever ? -1 : add({ do: 'press', input }), lever, bit, holds, letGo: holds ? event({ kind: 'letGo', input }) : -1 }
     })
+    this.levers = this.hands.filter(h => h.bit >= 0)
+    this.holding = this.hands.filter(h => h.holds)
     for (const key of this.panel?.keys ?? []) event('scene' in key ? { kind: 'scene', scene: key.scene } : { kind: 'key', ...key })
     this.elsewhere = this.commandsFromElsewhere().map(([e, act]) => ({ event: event(e), act: add(act) }))
     this.ends = program.ends.flatMap(({ sensor, load, direction }) => [true, false].map(closed => ({ event: event({ kind: 'end', load, direction, closed }), act: add({ do: 'end', sensor, load, closed }), load, sensor, direction, closed })))
@@ -260,10 +265,15 @@ export class System {
     const note = this.question === 'restart' ? w0 & START : 0
     if (panel) this.expandLink(w0, w1, w2, panel, sink, quiet)
     if (powered) {
-      for (const i of controller.armed[c] as readonly number[]) if (w2 === 0 || !this.slow[i]) this.board(w0, w1, w2, controller.move(c, this.acts.timer + i), this.acts.timer + i, (at.timer as number) + i, sink)
+      // Lists are walked by number: this is where the time goes.
+      const armed = controller.armed[c] as readonly number[]
+      for (let n = 0; n < armed.length; n++) {
+        const i = armed[n] as number
+        if (w2 === 0 || !this.slow[i]) this.board(w0, w1, w2, controller.move(c, this.acts.timer + i), this.acts.timer + i, (at.timer as number) + i, sink)
+      }
       if ((controller.facts[c] as number) & SAVING) this.board(w0, w1, w2, controller.move(c, this.acts.save), this.acts.save, at.save as number, sink)
       // An end contact follows the movement: nobody has to do anything for it.
-      for (const e of this.ends) if (this.canEnd(c, e)) this.board(w0, w1, w2, controller.move(c, e.act), e.act, e.event, sink)
+      if (this.ends.length) for (const e of this.ends) if (this.canEnd(c, e)) this.board(w0, w1, w2, controller.move(c, e.act), e.act, e.event, sink)
     }
     else {
       const act = this.acts.boot + ((w0 >>> LEVERS) & 0xF)
@@ -271,8 +281,8 @@ export class System {
       if (move & ASTRAY) sink.notice(ASTRAY, at.powerOn as number)
       this.board(w0 | POWER, w1, w2, move, act, at.powerOn as number, sink)
     }
-    for (const hand of this.hands) {
-      if (hand.holds && powered && controller.state(c).inputs[hand.input]?.level === 0) {
+    if (this.holding.length) for (const hand of this.holding) {
+      if (powered && controller.state(c).inputs[hand.input]?.level === 0) {
         const act = (hand.lever as readonly [number, number])[1]
         this.board(w0, w1, w2, controller.move(c, act), act, hand.letGo, sink)
       }
@@ -289,33 +299,52 @@ export class System {
   private expandPresses(w0: number, w1: number, w2: number, c: number, powered: boolean, sink: Sink): void {
     const { controller } = this
     const spent = w0 - ONE_PRESS
-    for (const hand of this.hands) {
-      let next = spent
-      let act = hand.press
-      if (hand.bit >= 0) {
-        next ^= 1 << (LEVERS + hand.bit)
-        act = (hand.lever as readonly [number, number])[(next >>> (LEVERS + hand.bit)) & 1 ? 0 : 1]
-        // A lever can be moved without power too; nothing comes of it then.
-        if (!powered) {
-          sink.add(next, w1, w2, hand.event)
-          continue
-        }
+    for (let n = 0; n < this.levers.length; n++) {
+      const hand = this.levers[n] as Hand
+      const next = spent ^ 1 << (LEVERS + hand.bit)
+      // A lever can be moved without power too; nothing comes of it then.
+      if (!powered) {
+        sink.add(next, w1, w2, hand.event)
+        continue
       }
-      else if (hand.holds) {
-        if (!powered || controller.state(c).inputs[hand.input]?.level === 0) continue
-        act = (hand.lever as readonly [number, number])[0]
-      }
-      if (!powered) continue
+      const act = (hand.lever as readonly [number, number])[(next >>> (LEVERS + hand.bit)) & 1 ? 0 : 1]
       const move = controller.move(c, act)
       if (move & (DEAD | CLASHED)) sink.notice(move & (DEAD | CLASHED), hand.event)
       this.board(next, w1, w2, move, act, hand.event, sink)
     }
     if (!powered) return
-    for (const { event, act } of this.elsewhere) {
-      const move = controller.move(c, act)
-      if (move & CLASHED) sink.notice(CLASHED, event)
+    const list = this.changes[c] ?? this.changesOf(c)
+    for (let i = 0; i < list.length; i += 2) {
+      const act = list[i] as number
+      const event = list[i + 1] as number
+      const move = controller.moves[c * controller.acts + act] as number
+      if (move & (DEAD | CLASHED)) sink.notice(move & (DEAD | CLASHED), event)
       this.board(spent, w1, w2, move, act, event, sink)
     }
+  }
+
+  /**
+   * What anybody can do to the board in one of its states, as acts and events. Of several that come to the same (an "on" from the one
+   * panel or the other) the first stands for all, unless something was noticed on the way.
+   */
+  private changesOf(c: number): number[] {
+    const { controller } = this
+    const list: number[] = []
+    const known = new Set<string>()
+    const add = (act: number, event: number) => {
+      const move = controller.move(c, act)
+      const key = `${move} ${controller.sentBy(c, act)}`
+      if (!(move & (DEAD | CLASHED)) && known.has(key)) return
+      known.add(key)
+      list.push(act, event)
+    }
+    for (const hand of this.hands) {
+      if (hand.bit >= 0) continue
+      if (!hand.holds) add(hand.press, hand.event)
+      else if (controller.state(c).inputs[hand.input]?.level !== 0) add((hand.lever as readonly [number, number])[0], hand.event)
+    }
+    for (const { event, act } of this.elsewhere) add(act, event)
+    return this.changes[c] = list
   }
 
   private expandLink(w0: number, w1: number, w2: number, panel: PanelTable, sink: Sink, quiet: boolean): void {
@@ -470,7 +499,7 @@ export class System {
     return w2
   }
 
-  private canEnd(c: number, { load, sensor, direction, closed }: { load: number, sensor: number, direction: string, closed: boolean }): boolean {
+  canEnd(c: number, { load, sensor, direction, closed }: { load: number, sensor: number, direction: string, closed: boolean }): boolean {
     const state = this.controller.state(c)
     const motion = state.motion[load]
     if (motion?.kind !== 'opposed') return false
@@ -481,11 +510,12 @@ export class System {
   private learnsByAsking(c: number, p: number): boolean {
     const key = p * (NEXT.controller + 1) + c
     let learns = this.learns.get(key)
-    if (learns === undefined) this.learns.set(key, learns = this.asks(c, p))
+    if (learns === undefined) this.learns.set(key, learns = this.wouldLearn(c, p))
     return learns
   }
 
-  private asks(c: number, p: number): boolean {
+  /** Whether a surface that asks would believe something else after the answer. */
+  wouldLearn(c: number, p: number): boolean {
     const panel = this.panel as PanelTable
     const asked = panel.move(p, PANEL.poll)
     const question = panel.sentBy(p, PANEL.poll) & this.place
@@ -536,8 +566,11 @@ export class System {
     return list
   }
 
-  /** Whether the board knows that the surface is there. */
-  get senses(): boolean { return this.link >= 0 && sensesPanel(this.design.links[this.link] as Link) }
+  /** What is where, for whoever writes the system down. */
+  get layout() {
+    const { acts, hands, elsewhere, ends, timers, datagrams, loses } = this
+    return { ...acts, hands, elsewhere, ends, timers, datagrams, loses }
+  }
 }
 
 /** There was no room: no situation has this in its queues, for a message is never 0 with one behind it. */
