@@ -20,6 +20,6 @@ export interface Bounds {
 }
 
 export const QUICK: Bounds = { presses: 1, commands: 1, drops: 1, losses: 1, doubles: 1, powerCuts: 1, restarts: 1, queue: 2, situations: 60_000 }
-export const THOROUGH: Bounds = { presses: 3, commands: 3, drops: 2, losses: 1, doubles: 1, powerCuts: 1, restarts: 1, queue: 2, situations: 3_000_000 }
+export const THOROUGH: Bounds = { presses: 2, commands: 2, drops: 1, losses: 1, doubles: 1, powerCuts: 1, restarts: 1, queue: 2, situations: 3_000_000 }
 /** What fits into a packed situation, and into the memory of a browser: 35 bytes each. */
 export const WIDEST: Bounds = { presses: 15, commands: 15, drops: 7, losses: 7, doubles: 3, powerCuts: 7, restarts: 3, queue: 4, situations: 16_000_000 }

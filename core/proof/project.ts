@@ -2,9 +2,10 @@
  * The part of a design that can affect one load: the load, neighbours whose codes are mistaken for its own, the
  * surfaces, links, remotes, knobs and rules that speak of it. Durations are taken out: for the search, time is order only.
  */
-import { linkOf, loadOf } from '../design/find'
+import { actsOn, linkOf, loadOf } from '../design/find'
 import { isDatagram } from '../design/links'
 import type { Control, Design, Gesture, Link, Message, Output, RemoteSurface, Rule, Sensor, Surface } from '../design/schema'
+import { relativeOf, TIMED, valuesOf } from '../design/values'
 import { clashes, clashLoads } from '../messages/clashes'
 
 /** `keepsProofs`: commands are signed as designed; else anybody may command, which is what all promises but that of a stranger look at. */
@@ -14,10 +15,11 @@ export function project(design: Design, loadId: string, { neighbours = neighbour
   loadOf(design, loadId)
   const ids = new Set([loadId, ...neighbours.get(loadId) ?? []])
   const loads = [...design.loads].filter(l => ids.has(l.id)).sort((a, b) => Number(b.id === loadId) - Number(a.id === loadId))
-    .map(l => ({ ...l, output: timelessOutput(l.output) }))
+    .map(l => ({ ...l, output: fewerLevels(timelessOutput(l.output), valuesAskedOf(design, l.id)) }))
+  const values = new Map(loads.map(l => [l.id, new Set([...valuesOf(l.output), ...relativeOf(l.output), ...TIMED])]))
   // Keep-alives would count for ever; each of them acts again whatever its number.
   const counts = loads.every(l => l.output.kind !== 'held')
-  const links = design.links.map(l => keepMessages(l, ids, keepsProofs, counts && remembersLongEnough(design, l))).filter(l => l.messages.length > 0)
+  const links = design.links.map(l => keepMessages(l, values, keepsProofs, counts && remembersLongEnough(design, l))).filter(l => l.messages.length > 0)
   const linkIds = new Set(links.map(l => l.id))
   const scenes = design.scenes.map(s => ({ ...s, sets: s.sets.filter(x => ids.has(x.loadId)) })).filter(s => s.sets.length)
   const sceneIds = new Set(scenes.map(s => s.id))
@@ -81,6 +83,21 @@ function timelessOutput(output: Output): Output {
   }
 }
 
+/** Values that somebody asks for by name. */
+function valuesAskedOf(design: Design, loadId: string): string[] {
+  return [
+    ...[...design.scenes, ...design.rules].flatMap(s => s.sets.filter(x => x.loadId === loadId).map(x => x.value)),
+    ...design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls.flatMap(c => actsOn(c, loadId).map(a => a.asks)) : []),
+    ...design.sensors.flatMap(s => s.kind === 'infrared' ? s.keys.filter(k => k.loadId === loadId).map(k => k.asks) : []),
+  ]
+}
+
+/** Of many levels the first ones, the last, and those that somebody asks for stand for all: the others differ from them in nothing but their number. */
+function fewerLevels(output: Output, asked: readonly string[]): Output {
+  if (output.kind !== 'level') return output
+  return { ...output, stops: output.stops.filter((stop, i) => i < 3 || i === output.stops.length - 1 || asked.includes(String(stop))) }
+}
+
 /** By load: the loads whose codes clash with its own. Made once where many loads are projected. */
 export function neighboursOf(design: Design): Map<string, string[]> {
   const neighbours = new Map<string, string[]>()
@@ -92,10 +109,10 @@ export function neighboursOf(design: Design): Map<string, string[]> {
   return neighbours
 }
 
-function keepMessages(link: Link, ids: ReadonlySet<string>, keepsProofs: boolean, keepsNumbers: boolean): Link {
+function keepMessages(link: Link, values: ReadonlyMap<string, ReadonlySet<string>>, keepsProofs: boolean, keepsNumbers: boolean): Link {
   return {
     ...link, ...(keepsProofs ? {} : { auth: { kind: 'none' } }), readings: [], ...(keepsNumbers ? {} : { numbered: null }), leastMs: 0, everyMs: 0, queue: 0,
-    messages: (link.messages as Message[]).filter(m => ids.has(m.loadId)),
+    messages: (link.messages as Message[]).filter(m => values.has(m.loadId)).map(m => ({ ...m, codes: Object.fromEntries(Object.entries(m.codes).filter(([value]) => values.get(m.loadId)?.has(value))) })),
   } as Link
 }
 

@@ -105,7 +105,7 @@ export class Proof {
 }
 
 function summary(promise: PromiseId, surfaces: readonly SurfaceVerdict[]): Pick<Verdict, 'result' | 'reason'> {
-  const of = (...states: SurfaceState[]) => surfaces.filter(s => states.includes(s.state)).map(s => s.reason).join('; ')
+  const of = (...states: SurfaceState[]) => [...new Set(surfaces.filter(s => states.includes(s.state)).map(s => s.reason))].join('; ')
   if (surfaces.length === 0) return { result: 'not asked', reason: promise === 'P1' ? 'No panel shows this load.' : promise === 'P3' ? 'No hand control moves it.' : 'Nothing commands it over a link.' }
   const broken = of('stale', 'unsure', 'broken')
   if (broken) return { result: 'broken', reason: broken }

@@ -5,9 +5,10 @@
 import { Bench, type Fate } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
 import { loadOf, surfaceOf } from '../design/find'
-import type { Design, Gesture, Load, Output, RemoteSurface, Rule, Sensor } from '../design/schema'
+import type { Design, Gesture, Link, Load, Output, RemoteSurface, Rule, Sensor } from '../design/schema'
 import { fullOf, restOf, valueWords } from '../design/values'
 import { shownWire } from '../design/wire'
+import { wireMs } from '../links/timing'
 import { finger } from '../bench/fingers'
 import { readingText, rawRange, restingRaw, type Raw } from '../controller/readings'
 import { ruled } from '../controller/rules'
@@ -89,6 +90,11 @@ export function rawsAcross(sensor: Sensor, rule: Rule): [Raw, Raw] | null {
   return null
 }
 
+/** From one thing to the next while something is on its way: several fit into what the link states, ms. */
+function stepOf(link: Link): number {
+  return Math.max(link.timing.minMs + 1, Math.min(30, Math.floor(0.4 * worstWayMs(link))))
+}
+
 interface Sent { text: string, at: number, fate: Fate | undefined }
 
 class Teller {
@@ -99,6 +105,8 @@ class Teller {
   /** What is sent in the story, in its order; fates are filled in as they come. */
   private readonly sent: Record<'up' | 'down', Sent[]> = { up: [], down: [] }
   private readonly inFlight: Record<'up' | 'down', Sent[]> = { up: [], down: [] }
+  /** Commands of other surfaces. */
+  private readonly others: { linkId: string, at: number, fate: number }[] = []
   private away = false
   private backAfterMs = 0
   private droppedAt = 0
@@ -112,11 +120,16 @@ class Teller {
   /** Values of the load, one after another. */
   private readonly values: string[] = []
   private readonly panel: RemoteSurface | null
+  private readonly wayMs: number
+  /** Some message took longer, or less, than the link states. */
+  private beyond = false
 
   constructor(private readonly design: Design, private readonly system: System, private readonly pace: number, private readonly surfaceId: string | null, private readonly what: Find['what']) {
     this.s = system.initial()
     this.values.push(system.value(this.s))
     this.panel = surfaceId === null ? null : surfaceOf(design, surfaceId) as RemoteSurface
+    const link = design.links.find(l => l.id === this.panel?.linkId)
+    this.wayMs = link ? Math.max(link.timing.minMs + 1, Math.ceil(stepOf(link) * (pace === PACES_MS.at(-1) ? 0.5 : 1))) : 30
   }
 
   story(path: readonly number[]): Story {
@@ -131,7 +144,8 @@ class Teller {
     const steps = this.steps.filter((step, i) => step.kind !== 'save' || this.steps.slice(i).some(later => later.kind === 'cut'))
     const fates: NonNullable<BenchScript['fates']> = {}
     const bench = new Bench(design, 1, (key, dir, text, now) => {
-      const fate = panel && key.startsWith(`${panel.linkId} `) ? this.fateOf(dir, text, now) : undefined
+      const linkId = key.slice(0, key.indexOf(' '))
+      const fate = panel?.linkId === linkId ? this.fateOf(dir, text, now) : dir === 'up' ? this.others.find(o => o.linkId === linkId && o.at === now)?.fate : undefined
       if (fate !== undefined) fates[key] = fate
       return fate
     })
@@ -143,7 +157,7 @@ class Teller {
     return {
       surfaceId, what, steps, script: { seed: 1, steps: this.script, fates, untilMs },
       ending: this.ending(load, truth, shown),
-      replayed: same && (what !== 'wrong' && what !== 'unsure' && what !== 'vanished' || !surfaceId || !system.showsIt || bench.shown(surfaceId, system.loadId) === shown),
+      replayed: same && !this.beyond && (what !== 'wrong' && what !== 'unsure' && what !== 'vanished' || !surfaceId || !system.showsIt || bench.shown(surfaceId, system.loadId) === shown),
     }
   }
 
@@ -190,7 +204,7 @@ class Teller {
     const { design, panel } = this
     const act = (action: BenchScript['steps'][number]['action']) => this.script.push({ atMs: this.t, action })
     const anythingMoving = this.inFlight.up.length > 0 || this.inFlight.down.length > 0
-    this.t += Math.min(anythingMoving ? 30 : this.pace, this.beforeSaving())
+    this.t += Math.min(anythingMoving ? this.wayMs : this.pace, this.beforeSaving())
     const timing = design.links.find(l => l.id === panel?.linkId)?.timing ?? { reconnectMs: 0, dropDetectMs: 0 }
     switch (event.kind) {
       case 'press': {
@@ -198,13 +212,14 @@ class Teller {
         const { gesture } = this.gesture(event.input)
         const { moves, actsAfterMs } = finger(control, gesture)
         const wait = control.kind === 'push' ? control.lockoutMs + 200 : 0
-        this.t = Math.max(this.t, this.lastPress + wait + control.debounceMs)
-        this.lastPress = this.t + Math.max(actsAfterMs, (moves.at(-1)?.afterMs ?? 0) - 150)
-        act({ do: 'press', controlId: control.id, ...(gesture === 'single' ? {} : { gesture }) })
-        this.t += actsAfterMs
+        // The finger comes before what it does: the board waits until the contact is quiet.
+        const pressedAt = Math.max(this.t - actsAfterMs, this.lastPress + wait + control.debounceMs, this.bootedAt + 20, START_MS)
+        this.lastPress = pressedAt + Math.max(actsAfterMs, (moves.at(-1)?.afterMs ?? 0) - 150)
+        this.script.push({ atMs: pressedAt, action: { do: 'press', controlId: control.id, ...(gesture === 'single' ? {} : { gesture }) } })
+        this.t = pressedAt + actsAfterMs
         return
       }
-      case 'key': case 'scene':
+      case 'key': case 'lastKey': case 'scene':
         if (!panel) return
         act(event.kind === 'scene' ? { do: 'scene', surfaceId: panel.id, sceneId: this.system.design.scenes[event.scene]?.id ?? '' } : { do: 'key', surfaceId: panel.id, loadId: this.systemLoad(event.load)?.id ?? '', want: event.want })
         this.timeoutAt = this.t + panel.belief.timeoutMs
@@ -214,9 +229,11 @@ class Teller {
         const link = this.system.design.links[event.link]
         const surface = design.surfaces.find((x): x is RemoteSurface => x.kind !== 'hand' && x.linkId === link?.id)
         if (!surface || !link) return
-        this.t = Math.max(this.t, this.bootedAt + link.timing.reconnectMs + 50)
+        const wayMs = stepOf(link)
+        this.t = Math.max(this.t - wayMs, this.bootedAt + link.timing.reconnectMs + 50)
+        this.others.push({ linkId: link.id, at: this.t, fate: this.t + wayMs })
         act(event.kind === 'otherScene' ? { do: 'scene', surfaceId: surface.id, sceneId: this.system.design.scenes[event.scene]?.id ?? '' } : { do: 'key', surfaceId: surface.id, loadId: this.systemLoad(event.load)?.id ?? '', want: event.want === 'toggle' ? 'flip' : event.want })
-        this.t += worstWayMs(link) + 50
+        this.t += wayMs
         return
       }
       case 'remote':
@@ -358,7 +375,18 @@ class Teller {
     const at = this.sent[dir].findIndex(m => m.text === text && Math.abs(m.at - now) <= NEAR_MS)
     if (at < 0) return undefined
     const [m] = this.sent[dir].splice(at, 1)
+    if (m?.fate !== undefined) this.beyond ||= !this.isStated(m.fate, text, now)
     return m?.fate
+  }
+
+  /** Whether a link can bring that about within its stated times. */
+  private isStated(fate: Fate, text: string, now: number): boolean {
+    const link = this.design.links.find(l => l.id === this.panel?.linkId)
+    if (!link) return true
+    if (fate === 'lost') return link.timing.lossPerMille > 0
+    const wire = wireMs(this.design, link, text)
+    const [first = 0, ...more] = [fate].flat()
+    return first - now >= Math.min(link.timing.minMs, 1) && first - now <= worstWayMs(link) + wire && more.every(t => t - now <= 2 * worstWayMs(link) + wire)
   }
 
   private words(event: SystemEvent): string {
@@ -379,7 +407,7 @@ class Teller {
       case 'loseUp': return `"${text('up')}" is lost on its way to the board`
       case 'loseDown': return `"${text('down')}" is lost on its way to ${panel}`
       case 'press': return this.control(event.input).kind === 'push' ? `Somebody ${PRESSES[this.gesture(event.input).gesture]} the button of ${this.inputLoad(event.input)}` : `Somebody flips the switch of ${this.inputLoad(event.input)}`
-      case 'key': return `${panel}: ${keyWords(event.want)} of ${load(event.load)}`
+      case 'key': case 'lastKey': return `${panel}: ${keyWords(event.want)} of ${load(event.load)}`
       case 'scene': return `${panel}: ${system.design.scenes[event.scene]?.name ?? ''}`
       case 'other': return `${this.otherName(event.link)}: ${event.want === 'toggle' ? 'key' : keyWords(event.want)} of ${load(event.load)}`
       case 'otherScene': return `${this.otherName(event.link)}: ${system.design.scenes[event.scene]?.name ?? ''}`

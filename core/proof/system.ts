@@ -37,6 +37,8 @@ export type SystemEvent =
   /** An end contact closes while the load runs towards it, and opens when it runs away from it. */
   | { kind: 'end', load: number, direction: 'forward' | 'reverse', closed: boolean }
   | { kind: 'key', load: number, want: string }
+  /** The same, and it is the one that is watched: no other press follows. */
+  | { kind: 'lastKey', load: number, want: string }
   | { kind: 'scene', scene: number }
   | { kind: 'save' | 'cut' | 'powerOn' }
 
@@ -168,6 +170,7 @@ export class System {
     this.levers = this.hands.filter(h => h.bit >= 0)
     this.holding = this.hands.filter(h => h.holds)
     for (const key of this.panel?.keys ?? []) event('scene' in key ? { kind: 'scene', scene: key.scene } : { kind: 'key', ...key })
+    if (this.question === 'twice') for (const key of this.panel?.keys ?? []) event('scene' in key ? { kind: 'scene', scene: key.scene } : { kind: 'lastKey', ...key })
     this.elsewhere = this.commandsFromElsewhere().map(([e, act]) => ({ event: event(e), act: add(act) }))
     this.ends = program.ends.flatMap(({ sensor, load, direction }) => [true, false].map(closed => ({ event: event({ kind: 'end', load, direction, closed }), act: add({ do: 'end', sensor, load, closed }), load, sensor, direction, closed })))
     if (surface) {
@@ -278,8 +281,8 @@ export class System {
     else {
       const act = this.acts.boot + ((w0 >>> LEVERS) & 0xF)
       const move = controller.move(c, act)
-      if (move & ASTRAY) sink.notice(ASTRAY, at.powerOn as number)
       this.board(w0 | POWER, w1, w2, move, act, at.powerOn as number, sink)
+      if (move & ASTRAY) sink.notice(ASTRAY, at.powerOn as number)
     }
     if (this.holding.length) for (const hand of this.holding) {
       if (powered && controller.state(c).inputs[hand.input]?.level === 0) {
@@ -309,8 +312,7 @@ export class System {
       }
       const act = (hand.lever as readonly [number, number])[(next >>> (LEVERS + hand.bit)) & 1 ? 0 : 1]
       const move = controller.move(c, act)
-      if (move & (DEAD | CLASHED)) sink.notice(move & (DEAD | CLASHED), hand.event)
-      this.board(next, w1, w2, move, act, hand.event, sink)
+      if (this.board(next, w1, w2, move, act, hand.event, sink) && move & (DEAD | CLASHED)) sink.notice(move & (DEAD | CLASHED), hand.event)
     }
     if (!powered) return
     const list = this.changes[c] ?? this.changesOf(c)
@@ -318,8 +320,7 @@ export class System {
       const act = list[i] as number
       const event = list[i + 1] as number
       const move = controller.moves[c * controller.acts + act] as number
-      if (move & (DEAD | CLASHED)) sink.notice(move & (DEAD | CLASHED), event)
-      this.board(spent, w1, w2, move, act, event, sink)
+      if (this.board(spent, w1, w2, move, act, event, sink) && move & (DEAD | CLASHED)) sink.notice(move & (DEAD | CLASHED), event)
     }
   }
 
@@ -396,14 +397,15 @@ export class System {
   }
 
   private expandKeys(w0: number, w1: number, w2: number, p: number, left: number, panel: PanelTable, sink: Sink): void {
-    const watched = this.question === 'twice' && left === 1
     const first = (this.at.key ?? this.at.scene) as number
+    const watching = this.question === 'twice'
     for (let i = 0; i < panel.keys.length; i++) {
       const act = panel.key(i)
       const move = panel.move(p, act)
-      // The last command is the one that is watched; it has to be about the load.
-      if (((move >>> SENDS.panel) & 7) === 0 || (watched && !((move >>> ABOUT) & 1))) continue
-      this.surface(w0, w1 - ONE_COMMAND, w2, panel, act, first + i, sink, watched ? 1 : 0)
+      if (((move >>> SENDS.panel) & 7) === 0) continue
+      if (!watching || left > 1) this.surface(w0, w1 - ONE_COMMAND, w2, panel, act, first + i, sink)
+      // The last press is the one that is watched; it has to be about the load.
+      if (watching && (move >>> ABOUT) & 1) this.surface(w0, w1 & ~(15 << 18), w2, panel, act, first + panel.keys.length + i, sink, 1)
     }
   }
 
@@ -423,23 +425,21 @@ export class System {
     const act = this.acts.message + ((upward >>> nth * bits) & this.place)
     const move = controller.move(c, act)
     let next = w0
+    let noticed = move & CLASHED
     if (question === 'twice') {
       if (w0 & 1 << (NOTES + nth)) {
-        if (move & ACTED && w0 & DID) sink.notice(TWICE, event)
+        if (move & ACTED && w0 & DID) noticed |= TWICE
         next |= TAKEN | (move & ACTED ? DID : 0)
       }
       if (!keeps) next = untagged(next, nth)
     }
     if (question === 'restart' && w0 & START) {
       const step = (controller.values[move & NEXT.controller] as number) - (controller.values[c] as number)
-      if (step !== 0) {
-        const note = w0 & START
-        if (note === STARTED) sink.notice(MOVED, event)
-        else if (step !== (note === STEP_UP ? 1 : -1)) sink.notice(JUMPED, event)
-      }
+      const note = w0 & START
+      if (step !== 0 && note === STARTED) noticed |= MOVED
+      else if (step !== 0 && step !== (note === STEP_UP ? 1 : -1)) noticed |= JUMPED
     }
-    if (move & CLASHED) sink.notice(CLASHED, event)
-    this.board(next, w1, keeps ? w2 : (w2 & ~0xFFFF) | without(upward, bits, nth), move, act, event, sink)
+    if (this.board(next, w1, keeps ? w2 : (w2 & ~0xFFFF) | without(upward, bits, nth), move, act, event, sink) && noticed) sink.notice(noticed, event)
   }
 
   private drop(w0: number, w1: number, event: number, sink: Sink): void {
@@ -464,14 +464,15 @@ export class System {
     this.surface(w0, w1, w2, panel, PANEL.timeout, this.at.timeout as number, sink, watched ? (panel.move(w1 & NEXT.panel, PANEL.timeout) >>> ABOUT) & 0xF : 0)
   }
 
-  /** The board makes a move; what it sends into a link that is down is gone. */
-  private board(w0: number, w1: number, w2: number, move: number, act: number, event: number, sink: Sink): void {
+  /** The board makes a move, if there is room for what it sends; what it sends into a link that is down is gone. */
+  private board(w0: number, w1: number, w2: number, move: number, act: number, event: number, sink: Sink): boolean {
     const count = (move >>> SENDS.controller) & 7
     if (count !== 0 && (w0 & UP) !== 0) {
       w2 = this.pushed(w2, 16, count, this.controller.sentBy(w0 & NEXT.controller, act))
-      if (w2 === FULL) return
+      if (w2 === FULL) return false
     }
     sink.add((w0 & ~NEXT.controller) | (move & NEXT.controller), w1, w2, event)
+    return true
   }
 
   /** The surface makes a move; the sender does not know whether its link is up. `tags`: which of what it sends is watched. */
