@@ -54,18 +54,23 @@ interface Part {
   verdicts(promise: PromiseId): SurfaceVerdict[]
 }
 
+/** `searched` is shared by the loads of a design, so that what is the same is searched once. `only`: one surface of those that speak. */
+export interface ProofOptions { promises?: readonly PromiseId[], searched?: Searched, neighbours?: Map<string, string[]>, only?: string }
+
 export class Proof {
   private readonly parts: Part[]
   private at = 0
   private readonly load: Load
 
-  /** `searched` is shared by the loads of a design, so that what is the same is searched once. */
-  constructor(whole: Design, readonly loadId: string, private readonly bounds: Bounds = THOROUGH, private readonly promises: readonly PromiseId[] = ['P1'], searched = new Searched(), neighbours?: Map<string, string[]>) {
+  private readonly promises: readonly PromiseId[]
+
+  constructor(whole: Design, readonly loadId: string, private readonly bounds: Bounds = THOROUGH, { promises = ['P1'], searched = new Searched(), neighbours, only }: ProofOptions = {}) {
+    this.promises = promises
     const design = partOfLoad(whole, loadId)
     const load = this.load = loadOf(design, loadId)
     const asked = (p: PromiseId) => promises.includes(p) && notAsked(load, p) === ''
     const context: Context = { design, load, searched, bounds, ...(neighbours ? { neighbours } : {}) }
-    const speaking = commanding(design, loadId)
+    const speaking = commanding(design, loadId).filter(s => only === undefined || s.id === only)
     const parts: Part[] = []
     if (asked('P1')) parts.push(...speaking.filter(showsState).map(s => new SearchPart(context, ['P1'], s, 'truth')))
     if (asked('P2')) parts.push(...speaking.map(s => new SearchPart({ ...context, bounds: narrowed(bounds) }, ['P2'], s, 'twice')))
@@ -387,14 +392,13 @@ class OutagePart implements Part {
 }
 
 /** Run a whole search at once. */
-export function prove(design: Design, loadId: string, bounds: Bounds = THOROUGH, searched?: Searched): Verdict {
-  return proveAll(design, loadId, bounds, ['P1'], searched)[0] as Verdict
+export function prove(design: Design, loadId: string, bounds: Bounds = THOROUGH, options: ProofOptions = {}): Verdict {
+  return proveAll(design, loadId, bounds, { promises: ['P1'], ...options })[0] as Verdict
 }
 
 /** All the promises of a load at once. */
-export function proveAll(design: Design, loadId: string, bounds: Bounds = THOROUGH, promises: readonly PromiseId[] = PROMISE_IDS, searched?: Searched, neighbours?: Map<string, string[]>): Verdict[] {
-  const proof = new Proof(design, loadId, bounds, promises, searched, neighbours)
+export function proveAll(design: Design, loadId: string, bounds: Bounds = THOROUGH, options: ProofOptions = {}): Verdict[] {
+  const proof = new Proof(design, loadId, bounds, { promises: PROMISE_IDS, ...options })
   while (!proof.run(20_000)) { /* the next slice */ }
   return proof.verdicts()
 }
-

@@ -1,0 +1,259 @@
+/**
+ * Repairs: for a promise that is broken, the smallest changes of the design that make it hold, found by proving them. Each is a way
+ * of telling, waiting or guarding that a design may use; the same list says what carries a promise that holds: what breaks it when it
+ * is taken away.
+ */
+import { SIGNED, authEdit } from './auth-rules'
+import type { Fix } from './finding'
+import { applyEdit, type Edit } from '../design/edits'
+import { actsOn, handSurfaces, linkOf, loadOf, maybeMessage, sensesPanel, surfaceOf } from '../design/find'
+import { hasRoomBehind, onNetwork } from '../design/links'
+import { partOfLoad } from '../design/part'
+import { bestPins, freePin, needs, pinLabel, SENSE } from '../design/pins'
+import type { ByteLink, Design, Link, Load, Message, RemoteSurface } from '../design/schema'
+import { fullOf } from '../design/values'
+import { proofBytes } from '../messages/sealing'
+import { NUMBER_LENGTH } from '../messages/numbers'
+import { reportText, streams } from '../messages/table'
+import { QUICK, type Bounds } from '../proof/bounds'
+import { worstWayMs } from '../proof/project'
+import { proveAll, type Verdict } from '../proof/prove'
+import { PROMISE_IDS, type PromiseId } from '../proof/promises'
+import { Searched } from '../proof/same'
+
+/** `weight` orders repairs: bytes, time, pins and habits on one scale, told in docs/proof.md. */
+export interface Cost { weight: number, words: string }
+export interface Way {
+  /** What doing it is called: "Report on change". */
+  words: string
+  /** What it is called where it is there and carries a promise: "the report of each change". */
+  carries: string
+  helps: readonly PromiseId[]
+  /** null: it is there already. */
+  add: Edit | null
+  /** null: it is not there, or cannot be taken away. */
+  remove: Edit | null
+  cost: Cost
+}
+export interface Repair { fixes: Fix[], edit: Edit, words: string, cost: Cost, situations: number }
+export interface Carrier { words: string, breaks: string }
+
+const POLL_MS = 2000
+const WINDOW_MS = 60_000
+const DEAD_TIME_MS = 300
+
+/** Ways that bear on a load, all of them or those of one surface. */
+export function waysOf(design: Design, loadId: string, surface?: RemoteSurface): Way[] {
+  const load = loadOf(design, loadId)
+  return surface ? surfaceWays(design, load, surface) : [...handWays(design, load), ...loadWays(design, load)]
+}
+
+function surfaceWays(design: Design, load: Load, surface: RemoteSurface): Way[] {
+  const link = linkOf(design, surface.linkId)
+  const message = maybeMessage(link, load.id)
+  if (!message) return []
+  const bytes = reportText(link, load, message, fullOf(load.output)).length
+  const tellsItself = link.kind !== 'http' || streams(link)
+  const ways: Way[] = []
+  const way = (words: string, carries: string, helps: readonly PromiseId[], present: boolean, add: Edit, remove: Edit | null, weight: number, cost: string) => ways.push({ words, carries, helps, add: present ? null : add, remove: present ? remove : null, cost: { weight, words: cost } })
+  const report = (patch: { ack?: boolean, change?: boolean }): Edit => ({ type: 'setReport', linkId: link.id, loadId: load.id, ...patch })
+  way(`${surface.name}: answer each command`, `the answer to each command of ${surface.name}`, ['P1', 'P2'], message.ack, report({ ack: true }), report({ ack: false }), 1, `${bytes} bytes a command`)
+  way(`${surface.name}: report every change`, `the report of every change to ${surface.name}`, ['P1', 'P2'], message.change && tellsItself, report({ change: true }), report({ change: false }), 1.5, `${bytes} bytes a change`)
+  if (link.kind === 'http' || link.kind === 'bluetooth-serial') {
+    const connect: Edit = { type: 'reportOnConnect', linkId: link.id, onConnect: true }
+    const pin = link.kind === 'bluetooth-serial' && !sensesPanel(link) ? freePin(design, SENSE) : undefined
+    const edits: Edit[] = [...link.onConnect ? [] : [connect], ...pin === undefined ? [] : [{ type: 'setLink', linkId: link.id, patch: { statusPin: pin } } satisfies Edit]]
+    if (sensesPanel(link) || pin !== undefined) {
+      way(`${surface.name}: tell the whole state on connect`, `the whole state on connect of ${surface.name}`, ['P1', 'P2', 'P7'], link.onConnect && sensesPanel(link),
+        edits.length > 1 ? { type: 'together', edits, words: `${link.name}: the board senses who connects, and tells the whole state` } : edits[0] ?? connect,
+        { ...connect, onConnect: false }, pin === undefined ? 2 : 4, pin === undefined ? 'the whole state, once a connection' : `${pinLabel(design, pin)} and a wire to the module`)
+    }
+  }
+  way(`${surface.name}: ask every ${POLL_MS / 1000} s`, `the question of ${surface.name} every ${surface.pollMs / 1000} s`, ['P1', 'P2', 'P7'], surface.pollMs > 0, { type: 'setPoll', surfaceId: surface.id, pollMs: POLL_MS }, { type: 'setPoll', surfaceId: surface.id, pollMs: 0 }, 6, `a question and an answer every ${POLL_MS / 1000} s, up to that long stale`)
+  const policy = surface.belief
+  if (policy.policy === 'assume') {
+    ways.push({ words: `${surface.name}: wait for the answer instead of assuming`, carries: '', helps: ['P1', 'P2'], add: { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'confirm' } }, remove: null, cost: { weight: 2, words: `keys wait up to ${2 * worstWayMs(link)} ms for the answer` } })
+    ways.push({ words: `${surface.name}: show only what is reported`, carries: '', helps: ['P1', 'P2'], add: { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'report' } }, remove: null, cost: { weight: 2.5, words: `a press shows nothing until the report, up to ${2 * worstWayMs(link)} ms` } })
+  }
+  else way('', policy.policy === 'confirm' ? `${surface.name} waits for the answer` : `${surface.name} shows only what is reported`, ['P1', 'P2'], true, report({}), { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'assume' } }, 0, '')
+  if (policy.policy === 'confirm' && policy.retries > 0) ways.push({ words: `${surface.name}: do not say it again`, carries: '', helps: ['P2'], add: { type: 'setBelief', surfaceId: surface.id, patch: { retries: 0 } }, remove: null, cost: { weight: 2, words: 'a command that is lost has to be given again by hand' } })
+  if (policy.onLoss === 'keep') ways.push({ words: `${surface.name}: mark what it shows as stale when the link is lost`, carries: '', helps: ['P1', 'P2'], add: { type: 'setBelief', surfaceId: surface.id, patch: { onLoss: 'stale' } }, remove: null, cost: { weight: 1, words: 'keys are marked until something is heard again' } })
+  if (hasRoomBehind(link)) {
+    way(`${surface.name}: number each command`, `the number with each command of ${surface.name}`, ['P2'], link.numbered !== null, { type: 'setLink', linkId: link.id, patch: { numbered: { windowMs: Math.max(WINDOW_MS, 2 * policy.timeoutMs * (policy.retries + 1)) } } }, { type: 'setLink', linkId: link.id, patch: { numbered: null } }, 3, `up to ${NUMBER_LENGTH} bytes a command`)
+  }
+  if (link.kind !== 'http') {
+    const mark = freeMark(link)
+    way(`${surface.name}: say when it starts anew`, `the mark of a start of ${surface.name}`, ['P7'], link.restartMark !== '', { type: 'setLink', linkId: link.id, patch: { restartMark: mark } }, { type: 'setLink', linkId: link.id, patch: { restartMark: '' } }, 2, `${mark.length} bytes a start; the first press after it is adopted`)
+  }
+  if ((message.codes as Record<string, string | undefined>).toggle) ways.push({ words: `${surface.name}: say on or off instead of toggling`, carries: '', helps: ['P1', 'P2'], add: { type: 'renameCode', linkId: link.id, loadId: load.id, which: 'toggle', code: '' }, remove: null, cost: { weight: 1, words: 'no more bytes; the panel has to know what is so' } })
+  if (surface.kind === 'panel') {
+    const key = surface.keys.find(k => k.loadId === load.id)
+    if (key?.form === 'stepper') ways.push({ words: `${surface.name}: a key for each value`, carries: '', helps: ['P7'], add: { type: 'setKeyForm', surfaceId: surface.id, keyId: key.id, form: 'each' }, remove: null, cost: { weight: 3, words: 'more keys on the panel' } })
+    if (key?.form === 'state') ways.push({ words: `${surface.name}: a pair of keys, on and off`, carries: '', helps: ['P2'], add: { type: 'setKeyForm', surfaceId: surface.id, keyId: key.id, form: 'pair' }, remove: null, cost: { weight: 3, words: 'one more key on the panel' } })
+  }
+  else if (!surface.shows) ways.push({ words: `${surface.name}: give it a lamp`, carries: '', helps: ['P2'], add: { type: 'setPeer', surfaceId: surface.id, patch: { shows: true } }, remove: null, cost: { weight: 4, words: 'a lamp and a pin of the box' } })
+  way(`${surface.name}: sign each command`, `the signature of each command of ${surface.name}`, ['P8'], link.auth.kind === 'counter', authEdit(design, link, SIGNED), { type: 'setLink', linkId: link.id, patch: { auth: { kind: 'none' } } }, 5, `up to ${proofBytes({ ...link, auth: SIGNED } as Link)} bytes a command, and a key to keep`)
+  if (onNetwork(link) && link.network === 'router') ways.push({ words: `${surface.name}: the board's own network`, carries: '', helps: ['P9'], add: { type: 'setLink', linkId: link.id, patch: { network: 'own' } }, remove: null, cost: { weight: 4, words: 'phones join the board, and have no internet meanwhile' } })
+  return ways
+}
+
+function handWays(design: Design, load: Load): Way[] {
+  return handSurfaces(design).flatMap(surface => surface.controls.flatMap((c): Way[] => {
+    if (!actsOn(c, load.id).length || c.kind !== 'latching') return []
+    const ways: Way[] = []
+    if (load.output.kind === 'held') {
+      return [{ words: `${surface.name}: a button instead of the switch`, carries: '', helps: ['P6'], remove: null, cost: { weight: 4, words: 'a button instead of a switch' }, add: { type: 'together', words: `${load.name}: a button on ${surface.name} instead of the switch`, edits: [{ type: 'removeControl', controlId: c.id }, { type: 'addControl', surfaceId: surface.id, loadId: load.id, kind: 'push' }] } }]
+    }
+    if (c.acts === 'position') {
+      ways.push({ words: `${surface.name}: any movement toggles`, carries: '', helps: ['P3'], add: { type: 'setControl', controlId: c.id, patch: { acts: 'movement' } }, remove: null, cost: { weight: 1, words: 'the lever no longer tells by its position' } })
+      if (c.atStart === 'follow') ways.push({ words: `${surface.name}: a start leaves the load to its policy`, carries: '', helps: ['P4'], add: { type: 'setControl', controlId: c.id, patch: { atStart: 'stay' } }, remove: null, cost: { weight: 1, words: 'after a power cut the lever may stand otherwise' } })
+    }
+    else ways.push({ words: '', carries: `any movement of the switch on ${surface.name} toggles`, helps: ['P3'], add: null, remove: { type: 'setControl', controlId: c.id, patch: { acts: 'position' } }, cost: { weight: 0, words: '' } })
+    return ways
+  }))
+}
+
+function loadWays(design: Design, load: Load): Way[] {
+  const { output } = load
+  const ways: Way[] = []
+  if (output.kind === 'switched' && output.limits?.tooSoon === 'refuse') ways.push({ words: 'Do what comes too soon as soon as it may', carries: '', helps: ['P1', 'P2', 'P3'], add: { type: 'setOutput', loadId: load.id, patch: { limits: { ...output.limits, tooSoon: 'wait' } } }, remove: null, cost: { weight: 1, words: `it may come up to ${Math.max(output.limits.minOnMs, output.limits.minOffMs) / 1000} s later` } })
+  if (output.kind === 'opposed') {
+    const dead = (deadTimeMs: number): Edit => ({ type: 'setOutput', loadId: load.id, patch: { deadTimeMs } })
+    ways.push({ words: `Let both directions rest for ${DEAD_TIME_MS} ms`, carries: `the dead time of ${output.deadTimeMs} ms`, helps: ['P5'], add: output.deadTimeMs ? null : dead(DEAD_TIME_MS), remove: output.deadTimeMs ? dead(0) : null, cost: { weight: 1, words: `a reversal takes ${DEAD_TIME_MS} ms longer` } })
+  }
+  for (const need of needs(design).filter(n => n.loadId === load.id && n.line !== null && !n.fixed)) {
+    const best = bestPins(design, new Set([need.id])).assigned.find(a => a.needId === need.id)
+    if (best && best.chip !== need.chip) ways.push({ words: `Move it to ${pinLabel(design, best.chip)}`, carries: '', helps: ['P4', 'P5'], add: { type: 'setPins', pins: { [need.id]: best.chip } }, remove: null, cost: { weight: 3, words: 'a wire moves to another pin' } })
+  }
+  const [wall] = handSurfaces(design)
+  if (!handSurfaces(design).some(s => s.controls.some(c => actsOn(c, load.id).length))) {
+    const add: Edit = wall
+      ? { type: 'addControl', surfaceId: wall.id, loadId: load.id, kind: 'push' }
+      : { type: 'together', words: `${load.name}: a button on the wall`, edits: [{ type: 'addHandSurface', name: 'Wall' }, { type: 'addControl', surfaceId: 'wall', loadId: load.id, kind: 'push' }] }
+    ways.push({ words: `A button for it${wall ? ` on ${wall.name}` : ' on the wall'}`, carries: '', helps: ['P9'], add, remove: null, cost: { weight: 5, words: 'a button, two wires and a pin' } })
+  }
+  return ways
+}
+
+/** A visible character that starts none of the codes of a link. */
+function freeMark(link: ByteLink): string {
+  const used = new Set([link.reportMark, link.askCode[0], link.helloCode[0], link.errorText[0], ...(link.messages as Message[]).flatMap(m => Object.values(m.codes).map(c => c[0]))])
+  return link.dialect.kind === 'lines' || link.dialect.kind === 'pairs' || link.dialect.kind === 'json' ? 'started' : ['^', '=', '~', '%', '&', '!'].find(c => !used.has(c)) ?? '^'
+}
+
+const MOST_TOGETHER = 3
+const MOST_REPAIRS = 3
+
+export interface RepairSearch { design: Design, loadId: string, promise: PromiseId, /** null: of the load itself */ surfaceId: string | null, bounds: Bounds }
+
+/**
+ * The cheapest sets of ways, of at most three, that make a promise hold, each tried by proof: with small bounds first, then with those
+ * asked for. No set holds another one; nothing that held before is broken by it. Yields after each try, so that it can be stopped.
+ */
+export function* repairs({ design, loadId, promise, surfaceId, bounds }: RepairSearch): Generator<number, Repair[]> {
+  const found: { ways: Way[], repair: Repair }[] = []
+  const searched = new Searched()
+  const part = partOfLoad(design, loadId)
+  const surface = surfaceId === null ? undefined : surfaceOf(part, surfaceId)
+  const remote = surface && surface.kind !== 'hand' ? surface : undefined
+  const pool = remote ? waysOf(part, loadId, remote) : [...waysOf(part, loadId), ...promise === 'P9' ? part.surfaces.flatMap(s => s.kind === 'hand' ? [] : waysOf(part, loadId, s)) : []]
+  const ways = pool.filter(w => w.add && w.helps.includes(promise))
+  const option = remote ? { searched, only: remote.id } : { searched }
+  const others = PROMISE_IDS.filter(p => p !== promise)
+  const kept = proveAll(design, loadId, QUICK, { promises: others, ...option }).filter(v => v.result !== 'broken').map(v => v.promise)
+  let tries = 0
+  for (const set of subsets(ways)) {
+    if (found.length >= MOST_REPAIRS) break
+    if (found.some(f => f.ways.every(w => set.includes(w)))) continue
+    const edit = joined(set)
+    const applied = applyEdit(design, edit)
+    if (!applied.ok) continue
+    yield ++tries
+    const [quick] = proveAll(applied.design, loadId, QUICK, { promises: [promise], ...option })
+    if (!quick || !isKept(quick)) continue
+    const [whole] = proveAll(applied.design, loadId, bounds, { promises: [promise], ...option })
+    if (!whole || !isKept(whole)) continue
+    // A repair that breaks something else is none.
+    if (proveAll(applied.design, loadId, QUICK, { promises: kept, ...option }).some(v => v.result === 'broken')) continue
+    found.push({ ways: set, repair: {
+      fixes: set.map(w => ({ words: w.words, edit: w.add as Edit })), edit, words: set.map(w => w.words).join('; '), situations: whole.situations,
+      cost: { weight: set.reduce((sum, w) => sum + w.cost.weight, 0), words: set.map(w => w.cost.words).join('; ') },
+    } })
+  }
+  return found.map(f => f.repair)
+}
+
+function isKept(verdict: Verdict): boolean { return verdict.result === 'holds' || verdict.result === 'by timing' }
+
+function joined(set: readonly Way[]): Edit {
+  const edits = set.map(w => w.add as Edit)
+  return edits.length === 1 ? edits[0] as Edit : { type: 'together', edits, words: set.map(w => w.words).join('; ') }
+}
+
+/** By rising weight, then by what is listed first. */
+function subsets(ways: readonly Way[]): Way[][] {
+  const all: Way[][] = []
+  const grow = (set: Way[], from: number) => {
+    if (set.length) all.push(set)
+    if (set.length < MOST_TOGETHER) for (let i = from; i < ways.length; i++) grow([...set, ways[i] as Way], i + 1)
+  }
+  grow([], 0)
+  const weight = (set: readonly Way[]) => set.reduce((sum, w) => sum + w.cost.weight, 0)
+  return all.sort((a, b) => weight(a) - weight(b) || a.length - b.length)
+}
+
+/** What carries a promise that holds: each way that is there is taken away in turn, and it is seen whether that breaks it. */
+export function* carriers({ design, loadId, promise, surfaceId, bounds }: RepairSearch): Generator<number, Carrier[]> {
+  const part = partOfLoad(design, loadId)
+  const surface = surfaceId === null ? undefined : surfaceOf(part, surfaceId)
+  const remote = surface && surface.kind !== 'hand' ? surface : undefined
+  const found: Carrier[] = []
+  const option = { searched: new Searched(), ...remote ? { only: remote.id } : {} }
+  let tries = 0
+  for (const way of waysOf(part, loadId, remote).filter(w => w.remove && w.helps.includes(promise))) {
+    const applied = applyEdit(design, way.remove as Edit)
+    if (!applied.ok) continue
+    yield ++tries
+    const broken = [QUICK, bounds].map(b => proveAll(applied.design, loadId, b, { promises: [promise], ...option })[0]).find(v => v?.result === 'broken')
+    if (broken) found.push({ words: way.carries, breaks: broken.surfaces.find(s => s.story)?.story?.ending ?? broken.reason })
+  }
+  return found
+}
+
+/** Run a search for repairs, or for what carries, to its end. */
+export function finished<T>(search: Generator<number, T>): T {
+  for (;;) {
+    const step = search.next()
+    if (step.done) return step.value
+  }
+}
+
+/** The cheapest repairs of all that is broken, one after another on the design as it is by then; what cannot be repaired is left out. */
+export function* repairAll(design: Design, broken: readonly Omit<RepairSearch, 'design'>[]): Generator<number, { edits: Edit[], words: string[], costs: string[], left: number }> {
+  const edits: Edit[] = []
+  const words: string[] = []
+  const costs: string[] = []
+  let now = design
+  let left = 0
+  let tries = 0
+  for (const search of broken) {
+    // What was done for another may have mended this one too.
+    const only = search.surfaceId !== null && surfaceOf(now, search.surfaceId).kind !== 'hand' ? { only: search.surfaceId } : {}
+    const [verdict] = proveAll(now, search.loadId, search.bounds, { promises: [search.promise], ...only })
+    yield ++tries
+    if (!verdict || verdict.result !== 'broken') continue
+    const [best] = finished(repairs({ ...search, design: now }))
+    yield ++tries
+    const applied = best && applyEdit(now, best.edit)
+    if (!applied?.ok || !best) {
+      left++
+      continue
+    }
+    now = applied.design
+    edits.push(best.edit)
+    words.push(best.words)
+    costs.push(best.cost.words)
+  }
+  return { edits, words, costs, left }
+}
+
