@@ -12,6 +12,8 @@ import { partOfLoad } from '../design/part'
 import { bestPins, freePin, needs, pinLabel, SENSE } from '../design/pins'
 import type { ByteLink, Design, Link, Load, Message, RemoteSurface } from '../design/schema'
 import { fullOf } from '../design/values'
+import { dialectEdit, NEW_DIALECTS, nextCodes } from '../messages/assign'
+import { clashes, clashLoads } from '../messages/clashes'
 import { proofBytes } from '../messages/sealing'
 import { NUMBER_LENGTH } from '../messages/numbers'
 import { reportText, streams } from '../messages/table'
@@ -78,8 +80,14 @@ function surfaceWays(design: Design, load: Load, surface: RemoteSurface): Way[] 
   else way('', policy.policy === 'confirm' ? `${surface.name} waits for the answer` : `${surface.name} shows only what is reported`, ['P1', 'P2'], true, report({}), { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'assume' } }, 0, '')
   if (policy.policy === 'confirm' && policy.retries > 0) ways.push({ words: `${surface.name}: do not say it again`, carries: '', helps: ['P2'], add: { type: 'setBelief', surfaceId: surface.id, patch: { retries: 0 } }, remove: null, cost: { weight: 2, words: 'a command that is lost has to be given again by hand' } })
   if (policy.onLoss === 'keep') ways.push({ words: `${surface.name}: mark what it shows as stale when the link is lost`, carries: '', helps: ['P1', 'P2'], add: { type: 'setBelief', surfaceId: surface.id, patch: { onLoss: 'stale' } }, remove: null, cost: { weight: 1, words: 'keys are marked until something is heard again' } })
-  if (hasRoomBehind(link)) {
-    way(`${surface.name}: number each command`, `the number with each command of ${surface.name}`, ['P2'], link.numbered !== null, { type: 'setLink', linkId: link.id, patch: { numbered: { windowMs: Math.max(WINDOW_MS, 2 * policy.timeoutMs * (policy.retries + 1)) } } }, { type: 'setLink', linkId: link.id, patch: { numbered: null } }, 3, `up to ${NUMBER_LENGTH} bytes a command`)
+  const number: Edit = { type: 'setLink', linkId: link.id, patch: { numbered: { windowMs: Math.max(WINDOW_MS, 2 * policy.timeoutMs * (policy.retries + 1)) } } }
+  const room = hasRoomBehind(link)
+  way(`${surface.name}: number each command${room ? '' : ', in lines'}`, `the number with each command of ${surface.name}`, ['P2'], link.numbered !== null,
+    room ? number : { type: 'together', words: `${link.name} speaks in lines, and commands are numbered`, edits: [dialectEdit(design, link.id, NEW_DIALECTS.lines), number] },
+    { type: 'setLink', linkId: link.id, patch: { numbered: null } }, room ? 3 : 7, `up to ${NUMBER_LENGTH} bytes a command${room ? '' : ', and lines instead of short codes'}`)
+  if (clashes(design, link).some(c => clashLoads(c).includes(load.id))) {
+    const codes = nextCodes(design, link, load)
+    ways.push({ words: `${surface.name}: codes that cannot be mistaken, ${Object.values(codes).join(' / ')}`, carries: '', helps: ['P1', 'P2'], add: { type: 'assignCodes', linkId: link.id, codes: { [load.id]: codes } }, remove: null, cost: { weight: 1, words: 'panels and board are built anew' } })
   }
   if (link.kind !== 'http') {
     const mark = freeMark(link)
@@ -209,13 +217,18 @@ export function* carriers({ design, loadId, promise, surfaceId, bounds }: Repair
   const remote = surface && surface.kind !== 'hand' ? surface : undefined
   const found: Carrier[] = []
   const option = { searched: new Searched(), ...remote ? { only: remote.id } : {} }
+  const there = waysOf(part, loadId, remote).filter(w => w.remove && w.helps.includes(promise))
   let tries = 0
-  for (const way of waysOf(part, loadId, remote).filter(w => w.remove && w.helps.includes(promise))) {
-    const applied = applyEdit(design, way.remove as Edit)
-    if (!applied.ok) continue
-    yield ++tries
-    const broken = [QUICK, bounds].map(b => proveAll(applied.design, loadId, b, { promises: [promise], ...option })[0]).find(v => v?.result === 'broken')
-    if (broken) found.push({ words: way.carries, breaks: broken.surfaces.find(s => s.story)?.story?.ending ?? broken.reason })
+  // One alone; where none is missed, two of them: what one tells the other tells too.
+  for (const sets of [there.map(w => [w]), there.flatMap((w, i) => there.slice(i + 1).map(other => [w, other]))]) {
+    if (found.length) break
+    for (const set of sets) {
+      const applied = applyEdit(design, set.length === 1 ? (set[0] as Way).remove as Edit : { type: 'together', edits: set.map(w => w.remove as Edit), words: '' })
+      if (!applied.ok) continue
+      yield ++tries
+      const broken = [QUICK, bounds].map(b => proveAll(applied.design, loadId, b, { promises: [promise], ...option })[0]).find(v => v?.result === 'broken')
+      if (broken) found.push({ words: set.map(w => w.carries).join(', or '), breaks: broken.surfaces.find(s => s.story)?.story?.ending ?? broken.reason })
+    }
   }
   return found
 }
