@@ -1,8 +1,8 @@
-/** Workers over the core: one for findings after each edit, one for proofs, one for weeks of use, so that none waits for another. */
+/** Workers over the core: one for findings after each edit, two for proofs, one for repairs, one for weeks of use, so that none waits for another. */
 import { wrap, type Remote } from 'comlink'
 import type { CoreWorker } from '../workers/core.worker'
 
-type Purpose = 'check' | 'proof' | 'weeks'
+type Purpose = 'check' | 'proof' | 'proof-2' | 'repair' | 'weeks'
 const workers = new Map<Purpose, Remote<CoreWorker>>()
 
 export function coreWorker(purpose: Purpose): Remote<CoreWorker> {

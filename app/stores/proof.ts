@@ -1,45 +1,128 @@
-/** Proof runs of the open design, load by load in a worker, with progress and stop. */
+/** Proof runs of the open design: loads in two workers, with progress and stop; repairs and what carries a promise in a third. */
 import { proxy } from 'comlink'
 import { defineStore } from 'pinia'
-import type { Verdict } from '../../core/proof/prove'
-import { THOROUGH, type Bounds } from '../../core/proof/system'
+import type { Carrier, Repair, RepairSearch } from '../../core/checks/repairs'
 import type { Design } from '../../core/design/schema'
+import { THOROUGH, type Bounds } from '../../core/proof/bounds'
+import { groupsOf } from '../../core/proof/groups'
+import { PROMISE_IDS, type PromiseId } from '../../core/proof/promises'
+import type { Verdict } from '../../core/proof/prove'
+import { keptOf } from '../../core/proof/record'
 import { coreWorker } from '../composables/core-worker'
 import { useDesignStore } from './design'
+
+const WORKERS = ['proof', 'proof-2'] as const
+export const keyOf = (promise: PromiseId, loadId: string, surfaceId: string | null = null) => `${promise} ${loadId} ${surfaceId ?? ''}`
+export type RepairPlan = Awaited<ReturnType<ReturnType<typeof coreWorker>['repairAll']>>
 
 export const useProofStore = defineStore('proof', () => {
   const designs = useDesignStore()
   /** Verdicts with the design they were made for: after an edit they are out of date and say so. */
   const results = shallowRef<Record<string, { verdict: Verdict, design: Design }>>({})
-  const running = ref<string | null>(null)
+  const running = ref<string[]>([])
   const situations = ref(0)
   const bounds = ref<Bounds>({ ...THOROUGH })
+  const took = ref(0)
+  const trouble = ref('')
+  /** By promise, load and surface: repairs that were found, for the design they were found for; null while they are looked for. */
+  const repairs = shallowRef<Record<string, { found: Repair[] | null, design: Design }>>({})
+  const carriers = shallowRef<Record<string, { found: Carrier[] | null, design: Design }>>({})
+  const plan = shallowRef<RepairPlan>(null)
+  const planning = ref(false)
+  const tries = ref(0)
   let run = 0
 
-  async function prove(loadIds: readonly string[]): Promise<void> {
+  const verdicts = computed(() => Object.values(results.value).filter(r => r.design === designs.design).map(r => r.verdict))
+  const groups = computed(() => groupsOf(verdicts.value))
+  const broken = computed(() => verdicts.value.filter(v => v.result === 'broken').flatMap(v => v.surfaces.filter(s => s.story && (s.state === 'broken' || s.state === 'stale' || s.state === 'unsure')).map(s => ({ promise: v.promise, loadId: v.loadId, surfaceId: s.surfaceId, bounds: { ...bounds.value } }))))
+  watch(() => designs.design, () => { plan.value = null })
+
+  async function prove(loadIds: readonly string[], promises: readonly PromiseId[] = PROMISE_IDS): Promise<void> {
     const mine = ++run
-    for (const loadId of loadIds) {
-      const { design } = designs
-      if (!design || mine !== run) return
-      running.value = loadId
-      situations.value = 0
-      const verdict = await coreWorker('proof').prove(design, loadId, { ...bounds.value }, proxy((n: number) => { situations.value = n }))
-      if (!verdict || mine !== run) return
-      results.value = { ...results.value, [loadId]: { verdict, design } }
+    const { design } = designs
+    if (!design) return
+    trouble.value = ''
+    const since = performance.now()
+    const waiting = [...loadIds]
+    const counts = WORKERS.map(() => 0)
+    let before = 0
+    const within = { ...toRaw(bounds.value) }
+    situations.value = 0
+    const work = async (name: typeof WORKERS[number], n: number): Promise<void> => {
+      for (let loadId = waiting.shift(); loadId !== undefined; loadId = waiting.shift()) {
+        running.value = [...running.value, loadId]
+        const found = await coreWorker(name).prove(design, loadId, within, promises, mine, proxy((count: number) => {
+          counts[n] = count
+          situations.value = before + counts.reduce((a, b) => a + b, 0)
+        }))
+        if (mine !== run && found.whole) return
+        counts[n] = 0
+        before += found.verdicts.reduce((sum, v) => sum + v.situations, 0)
+        // What was stopped half-way says so, and does not put away what is known.
+        const news = found.verdicts.filter(v => found.whole || v.result === 'broken' || !results.value[keyOf(v.promise, v.loadId)])
+        results.value = { ...results.value, ...Object.fromEntries(news.map(verdict => [keyOf(verdict.promise, verdict.loadId), { verdict, design }])) }
+        running.value = running.value.filter(id => id !== loadId)
+        if (mine !== run) return
+      }
     }
-    running.value = null
+    try { await Promise.all(WORKERS.slice(0, Math.max(1, Math.min(WORKERS.length, loadIds.length))).map(work)) }
+    catch (error) { trouble.value = (error as Error).message }
+    if (mine !== run) return
+    running.value = []
+    took.value = performance.now() - since
+    await keep(design, loadIds, promises)
+  }
+
+  /** The log keeps what was proved, with its stories. */
+  async function keep(design: Design, loadIds: readonly string[], promises: readonly PromiseId[]): Promise<void> {
+    await designs.flush()
+    if (designs.design !== design) return
+    const kept = keptOf(verdicts.value.filter(v => loadIds.includes(v.loadId) && promises.includes(v.promise)))
+    if (!kept.length) return
+    const title = `promises of ${loadIds.length === 1 ? design.loads.find(l => l.id === loadIds[0])?.name ?? '' : `${loadIds.length} loads`}`
+    const answer = await ask(`/api/designs/${design.id}/records`, { method: 'POST', body: { kind: 'proof', revision: designs.revision, title, results: kept } })
+    if (!answer.ok) trouble.value = refusalWords(answer.refusal)
   }
 
   async function stop(): Promise<void> {
     run++
-    running.value = null
-    await coreWorker('proof').stop()
+    await Promise.all(WORKERS.map(name => coreWorker(name).stop()))
+    running.value = []
   }
 
-  function resultOf(loadId: string): { verdict: Verdict, current: boolean } | null {
-    const result = results.value[loadId]
+  async function findRepairs(search: Omit<RepairSearch, 'design' | 'bounds'>): Promise<void> {
+    await inThird(search, repairs, (whole, onProgress) => coreWorker('repair').repairs(whole, onProgress))
+  }
+
+  async function findCarriers(search: Omit<RepairSearch, 'design' | 'bounds'>): Promise<void> {
+    await inThird(search, carriers, (whole, onProgress) => coreWorker('repair').carriers(whole, onProgress))
+  }
+
+  async function inThird<T>(search: Omit<RepairSearch, 'design' | 'bounds'>, into: Ref<Record<string, { found: T | null, design: Design }>>, work: (whole: RepairSearch, onProgress: (n: number) => void) => Promise<T | null>): Promise<void> {
+    const { design } = designs
+    if (!design) return
+    const key = keyOf(search.promise, search.loadId, search.surfaceId)
+    into.value = { ...into.value, [key]: { found: null, design } }
+    const found = await work({ ...search, design, bounds: { ...toRaw(bounds.value) } }, proxy((n: number) => { tries.value = n }))
+    const { [key]: _, ...others } = into.value
+    into.value = found ? { ...others, [key]: { found, design } } : others
+  }
+
+  async function planAll(): Promise<void> {
+    const { design } = designs
+    if (!design) return
+    planning.value = true
+    const found = await coreWorker('repair').repairAll(design, broken.value, proxy((n: number) => { tries.value = n }))
+    planning.value = false
+    if (designs.design === design) plan.value = found
+  }
+
+  async function stopRepairs(): Promise<void> { await coreWorker('repair').stop() }
+
+  function resultOf(promise: PromiseId, loadId: string): { verdict: Verdict, current: boolean } | null {
+    const result = results.value[keyOf(promise, loadId)]
     return result ? { verdict: result.verdict, current: result.design === designs.design } : null
   }
 
-  return { running, situations, bounds, prove, stop, resultOf, results }
+  return { running, situations, bounds, took, trouble, prove, stop, resultOf, results, verdicts, groups, broken, repairs, carriers, findRepairs, findCarriers, plan, planning, planAll, stopRepairs, tries }
 })

@@ -9,46 +9,107 @@ import { zoneOf, type Hand } from '../../core/panels/reach'
 import { tapStudy, type TapModel, type TapRates } from '../../core/panels/taps'
 import { targetsOf } from '../../core/panels/targets'
 import { ProfileRun, type ProfileReport, type UseProfile } from '../../core/bench/profile'
+import { Study, type StudyPlan, type StudyReport } from '../../core/bench/study'
+import { carriers, repairAll, repairs, type Carrier, type Repair, type RepairSearch } from '../../core/checks/repairs'
+import { applyEdit, type Edit } from '../../core/design/edits'
+import { partOfLoad } from '../../core/design/part'
+import type { Bounds } from '../../core/proof/bounds'
+import { Exploration } from '../../core/proof/explore'
+import { outageTable, tried, type OutageRow } from '../../core/proof/outages'
+import { promela } from '../../core/proof/promela'
+import type { PromiseId } from '../../core/proof/promises'
 import { Proof, type Verdict } from '../../core/proof/prove'
-import type { Bounds } from '../../core/proof/system'
+import { Searched } from '../../core/proof/same'
+import { System } from '../../core/proof/system'
 
 const cache = new VerdictCache()
 let stopped = false
+let searched = new Searched()
+let searchedIn = 0
+
+/** Goes on in slices, with word of it about ten times a second; false when stopped. */
+async function untilDone(slice: () => boolean, tell: () => void): Promise<boolean> {
+  let told = performance.now()
+  while (!slice()) {
+    if (performance.now() - told < 100) continue
+    told = performance.now()
+    tell()
+    await new Promise(resolve => setTimeout(resolve))
+    if (stopped) return false
+  }
+  return true
+}
+
+async function generated<T>(search: Generator<number, T>, onProgress: (tries: number) => void): Promise<T | null> {
+  stopped = false
+  let found: IteratorResult<number, T> = search.next()
+  const whole = await untilDone(() => {
+    if (!found.done) found = search.next()
+    return found.done === true
+  }, () => onProgress(found.done ? 0 : found.value))
+  return whole && found.done ? found.value : null
+}
 
 const api = {
   check(design: Design): Checked {
     return check(design, cache)
   },
 
-  /** Null when stopped. `onProgress` hears the number of situations about ten times a second. */
-  async prove(design: Design, loadId: string, bounds: Bounds, onProgress: (situations: number) => void): Promise<Verdict | null> {
+  /**
+   * The promises of a load; when stopped, with what was found by then. `onProgress` hears the number of situations about ten times a
+   * second. `run` names the design: searches of the same run that come to the same are made once.
+   */
+  async prove(design: Design, loadId: string, bounds: Bounds, promises: readonly PromiseId[], run: number, onProgress: (situations: number) => void): Promise<{ verdicts: Verdict[], whole: boolean }> {
     stopped = false
-    const proof = new Proof(design, loadId, bounds)
-    let told = performance.now()
-    while (!proof.run(SLICE)) {
-      if (performance.now() - told > 100) {
-        told = performance.now()
-        onProgress(proof.situations)
-        await new Promise(resolve => setTimeout(resolve))
-        if (stopped) return null
-      }
-    }
-    return proof.verdict()
+    if (run !== searchedIn) searched = new Searched()
+    searchedIn = run
+    const proof = new Proof(design, loadId, bounds, { promises, searched })
+    const whole = await untilDone(() => proof.run(SLICE), () => onProgress(proof.situations))
+    return { verdicts: proof.verdicts(), whole }
+  },
+
+  /** Repairs of one broken promise. Null when stopped. */
+  repairs(search: RepairSearch, onProgress: (tries: number) => void): Promise<Repair[] | null> {
+    return generated(repairs(search), onProgress)
+  },
+
+  /** The cheapest repairs of all that is broken. Null when stopped. */
+  repairAll(design: Design, broken: readonly Omit<RepairSearch, 'design'>[], onProgress: (tries: number) => void) {
+    return generated(repairAll(design, broken), onProgress)
+  },
+
+  /** What carries a promise that holds. Null when stopped. */
+  carriers(search: RepairSearch, onProgress: (tries: number) => void): Promise<Carrier[] | null> {
+    return generated(carriers(search), onProgress)
+  },
+
+  /** Every outage tried on the bench, for each board of the design. */
+  outages(parts: readonly Design[], doubles: boolean): OutageRow[][] {
+    return parts.map(part => outageTable(part, { doubles, works: (s, loadId, outages) => tried(part, s, loadId, outages).works }))
+  },
+
+  /** Many short runs, of the design or with one edit. Null when stopped. */
+  async study(design: Design, plan: StudyPlan, edit: Edit | null, onProgress: (done: number) => void): Promise<StudyReport | null> {
+    stopped = false
+    const applied = edit && applyEdit(design, edit)
+    if (applied && !applied.ok) return null
+    const study = new Study(applied ? applied.design : design, plan)
+    return await untilDone(() => study.run(5), () => onProgress(study.done)) ? study.report() : null
+  },
+
+  /** The system of a load and a surface as Promela. */
+  promela(design: Design, loadId: string, surfaceId: string, bounds: Bounds): string {
+    const part = partOfLoad(design, loadId)
+    const search = new Exploration(new System(part, loadId, surfaceId, bounds), [])
+    while (!search.run(SLICE)) { /* on */ }
+    return promela(part, search)
   },
 
   /** Weeks of use. Null when stopped. `onProgress` hears how many days are over. */
   async weeks(design: Design, profile: UseProfile, onProgress: (days: number) => void): Promise<ProfileReport | null> {
     stopped = false
     const run = new ProfileRun(design, profile)
-    let told = performance.now()
-    while (!run.run(EVENTS)) {
-      if (performance.now() - told < 100) continue
-      told = performance.now()
-      onProgress(run.day)
-      await new Promise(resolve => setTimeout(resolve))
-      if (stopped) return null
-    }
-    return run.report()
+    return await untilDone(() => run.run(EVENTS), () => onProgress(run.day)) ? run.report() : null
   },
 
   /** Taps on a page of a panel: how often each key is missed. A thumb that has to stretch scatters more. */

@@ -269,4 +269,3 @@ export function* repairAll(design: Design, broken: readonly Omit<RepairSearch, '
   }
   return { edits, words, costs, left }
 }
-

@@ -250,15 +250,15 @@ export class Exploration implements Sink {
         return
       }
       case 'twice':
-        if (system.vanished(w0, w1) && system.atRest(w0, w1, w2)) this.once(system.showsIt ? system.judge(w0, w1) < 0 ? 'vanished' : null : 'vanished', index)
+        if (system.vanished(w0, w1) && system.atRest(w0, w1, w2)) this.once('vanished', index)
         return
       case 'board':
         if (system.isStuck(w0)) this.once('stuck', index)
     }
   }
 
-  private once(what: What | null, index: number): void {
-    if (what !== null && !this.finds.some(f => f.what === what)) this.finds.push({ what, index, event: -1 })
+  private once(what: What, index: number): void {
+    if (!this.finds.some(f => f.what === what)) this.finds.push({ what, index, event: -1 })
   }
 
   private growStates(): void {

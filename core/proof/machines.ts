@@ -43,8 +43,11 @@ export const CLASHED = 1 << 16
 export const ACTED = 1 << 17
 /** After a start the load is not as its policy says. */
 export const ASTRAY = 1 << 18
-/** Panel moves: which of what is sent is about the load examined, a bit each. */
+/** Panel moves: which of what is sent is about the load examined, a bit each; and, of a key, the value it asks of that load, by number. */
 export const ABOUT = 21
+export const ASKS = 25
+/** Values are told apart by two bits of their number. */
+export const ASKED = 3
 const MOST_SENDS = 4
 
 /** Numbered states of one machine, and its moves by state and act: -1 = not computed yet. */
@@ -219,7 +222,12 @@ export class ControllerTable extends Table<ControllerState> {
     const { control, load } = this.program.inputs[what.input] as ProgramInput
     if (control.kind === 'push' && what.do === 'lever') return false
     if (before.value[load] !== after.value[load] || JSON.stringify(before.motion[load]) !== JSON.stringify(after.motion[load])) return false
-    return control.kind === 'latching' || before.value[load] !== asked((this.program.loads[load] as Program['loads'][number]).output, before.value[load] as string, control.asks)
+    const { output } = this.program.loads[load] as Program['loads'][number]
+    const wants = asked(output, before.value[load] as string, control.asks)
+    const motion = before.motion[load]
+    // While a least time is not over it is on its way already.
+    if (motion?.kind === 'timed' && motion.freeAt !== null && motion.steady === (wants === 'on')) return false
+    return control.kind === 'latching' || before.value[load] !== wants
   }
 
   private hasClashed(before: ControllerState, after: ControllerState, effects: readonly Effect[]): boolean {
@@ -360,10 +368,17 @@ export class PanelTable extends Table<PanelState> {
     const unit = new PanelMachine(this.program, { ...state, beliefs: state.beliefs.slice(), holds: state.holds.slice(), slides: state.slides.slice(), readings: state.readings.slice() })
     const texts = (event ? unit.handle(event) : []).map(text => this.messages.number(text, 'command'))
     const about = event ? unit.about.slice(0, MOST_SENDS).reduce((bits, load, i) => bits | (load === 0 ? 1 << i : 0), 0) : 0
-    const move = this.intern(this.timeless(unit.state)) | Math.min(texts.length, MOST_SENDS + 1) << SENDS.panel | about << ABOUT
+    const move = this.intern(this.timeless(unit.state)) | Math.min(texts.length, MOST_SENDS + 1) << SENDS.panel | about << ABOUT | this.asksFor(state, act) << ASKS
     this.moves[n * this.acts + act] = move
     this.sent[n * this.acts + act] = this.packed(texts, this.messages.bits)
     return move
+  }
+
+  private asksFor(s: PanelState, act: number): number {
+    const key = this.keys[act - FIRST_KEY]
+    const belief = s.beliefs[0]
+    if (!key || 'scene' in key || key.load !== 0 || !belief) return 0
+    return Math.max(0, this.spoken.indexOf(asked(this.program.outputs[0] as Output, belief.waiting?.asked ?? belief.value ?? '', key.want))) & ASKED
   }
 
   private prepared(s: PanelState, act: number): { state: PanelState, event: PanelEvent | null } {

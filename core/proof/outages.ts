@@ -110,7 +110,7 @@ export function deadOutages(design: Design, loadId: string): { outage: Outage, s
   const surfaces = design.surfaces.filter(s => commandsLoad(design, s, loadId))
   return outagesOf(design).filter(o => o.bears && o.id !== 'none' && !surfaces.some(s => survives(design, s, o))).map((outage) => {
     const runs = surfaces.map(s => ({ s, run: tried(design, s, loadId, [outage]) }))
-    const steps: Story['steps'] = [{ words: outage.name, kind: 'fault', surfaceId: null }, ...runs.map(({ s }) => ({ words: `${s.name} is tried: nothing moves`, kind: 'key' as const, surfaceId: s.id }))]
+    const steps: Story['steps'] = [{ words: outage.name, kind: 'fault', surfaceId: null, is: null, shows: null }, ...runs.map(({ s }) => ({ words: `${s.name} is tried: nothing moves`, kind: 'key' as const, surfaceId: s.id, is: null, shows: null }))]
     const longest = runs.toSorted((a, b) => (b.run.script.untilMs ?? 0) - (a.run.script.untilMs ?? 0))[0]
     return { outage, story: { surfaceId: null, what: 'cut off', steps, ending: `${loadOf(design, loadId).name} cannot be switched from anywhere`, script: longest?.run.script ?? { seed: 1, steps: [] }, replayed: runs.every(r => !r.run.works) } }
   })

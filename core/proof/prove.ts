@@ -20,7 +20,7 @@ import { notAsked, PROMISE_IDS, type PromiseId } from './promises'
 import { canBeOverheard, commanding, replaySearch } from './replay'
 import { Searched, shapeOf, type Outcome } from './same'
 import { tellStory, type Story } from './story'
-import { System, type Question } from './system'
+import { System, type Question, type SystemEvent } from './system'
 
 /**
  * Of a surface, for P1: in step: never wrong nor unsure at rest. unsure: can stay unknown or marked stale. stale: can show the
@@ -255,7 +255,8 @@ class SearchPart implements Part {
       case 'P1': return [this.truth(own, exhausted, outOfReach)]
       case 'P3': return this.hands(own, exhausted ? outOfReach : '')
       default: {
-        const [first] = own
+        const first = own.find(s => s.story.replayed)
+        if (!first && own[0]) return [{ surfaceId, subject, state: 'not examined', reason: UNREPLAYED, story: own[0].story }]
         if (first) return [{ surfaceId, subject, state: 'broken', reason: first.story.ending, story: first.story }]
         if (exhausted) return [{ surfaceId, subject, state: 'not examined', reason: outOfReach, story: null }]
         const timed = this.byTiming()
@@ -270,6 +271,8 @@ class SearchPart implements Part {
     const story = (what: What) => own.find(s => s.what === what)?.story
     const common = { surfaceId: id, subject: name }
     const [wrong, unsure, restless] = [story('wrong'), story('unsure'), story('restless')]
+    const undecided = [wrong, unsure].find(s => s && !s.replayed)
+    if (undecided) return { ...common, story: undecided, state: 'not examined', reason: UNREPLAYED }
     if (wrong) return { ...common, story: wrong, state: 'stale', reason: `${name} can show the wrong state for good` }
     if (unsure) return { ...common, story: unsure, state: 'unsure', reason: `${name} can stay unsure for good` }
     if (restless) return { ...common, story: restless, state: 'unsure', reason: `${name} may never come to rest` }
@@ -287,7 +290,7 @@ class SearchPart implements Part {
       const { controlId } = gestureOf(input.control.id)
       const surface = handSurfaces(this.context.design).find(s => s.controls.some(c => c.id === controlId))
       const subject = `${input.control.kind === 'push' ? 'The button' : 'The switch'} on ${surface?.name ?? ''}`
-      const dead = own.find(s => { const e = system.events[s.event]; return e?.kind === 'press' && e.input === i })
+      const dead = own.find(s => isPressOf(system.events[s.event], i))
       const common = { surfaceId: surface?.id ?? null, subject }
       if (dead) return [{ ...common, state: 'broken', reason: `${subject} can do nothing when it is pressed`, story: dead.story }]
       if (outOfReach) return [{ ...common, state: 'not examined', reason: outOfReach, story: null }]
@@ -304,6 +307,11 @@ class SearchPart implements Part {
     return `It holds because answers come in time: there and back takes at most ${way} ms${Number.isFinite(spare) ? `, ${spare} ms less than anything waits` : ''}`
   }
 }
+
+function isPressOf(event: SystemEvent | undefined, input: number): boolean { return (event?.kind === 'press' || event?.kind === 'hold') && event.input === input }
+
+/** Broken is only what the bench comes to. */
+const UNREPLAYED = 'Undecided: a story was found, but the bench does not come to it with the delays that the links state'
 
 /** What holds, in words, where no find says otherwise. */
 const HOLDS: Record<PromiseId, (subject: string, load: Load) => string> = {
@@ -338,7 +346,7 @@ class BootPart implements Part {
       const bench = runScript(design, script)
       const nth = linesOf(load.output).findIndex(l => l.key === line.key)
       const replayed = bench.trace.lines[load.id]?.[nth]?.some(c => c.t >= 3000 && c.t <= 3000 + bootMs && c.level === (active === 'high' ? 1 : 0)) ?? false
-      const steps: Story['steps'] = [{ words: 'the power is cut', kind: 'cut', surfaceId: null }, { words: `the power returns: pin ${line.pin} is ${hazard.level} until the program starts`, kind: 'powerOn', surfaceId: null }]
+      const steps: Story['steps'] = [{ words: 'the power is cut', kind: 'cut', surfaceId: null, is: null, shows: null }, { words: `the power returns: pin ${line.pin} is ${hazard.level} until the program starts`, kind: 'powerOn', surfaceId: null, is: null, shows: null }]
       const ending = `${load.name} is ${load.output.kind === 'opposed' ? `driven ${line.name}` : 'on'} for ${bootMs} ms while the board starts`
       return [{ surfaceId: null, subject: load.name, state: 'broken', reason: ending, story: { surfaceId: null, what: 'boots on', steps, ending, script, replayed } }]
     })

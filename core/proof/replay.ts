@@ -54,7 +54,8 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string, c
       seen.add(known)
       situations++
       if (node.recorded !== '') {
-        const after = deliver(node.board, node.recorded)
+        // Numbers are forgotten after a while, and a stranger has time.
+        const after = deliver({ ...node.board, links: node.board.links.map(l => ({ ...l, seen: [] })) }, node.recorded)
         if (after.value[0] !== node.board.value[0] && after.value[0] !== rest) return { surfaceId, situations, why: '', story: tell(whole, loadId, surface, [...node.way, { do: 'again' }], node.board.value[0] as string, after.value[0] as string) }
       }
       if (node.way.filter(d => d.do === 'key').length < commands) {
@@ -69,7 +70,7 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string, c
     level = next
   }
   const { auth } = linkOf(design, surface.linkId)
-  return { surfaceId, situations, story: null, why: auth.kind === 'counter' ? 'each command carries a counter and its tag, and is taken once' : 'its commands carry numbers, and a number is taken once' }
+  return { surfaceId, situations, story: null, why: auth.kind === 'counter' ? 'each command carries a counter and its tag, and is taken once' : 'nothing it says opens anything' }
 }
 
 function tell(design: Design, loadId: string, surface: RemoteSurface, way: readonly Doing[], was: string, is: string): Story {
@@ -87,17 +88,17 @@ function tell(design: Design, loadId: string, surface: RemoteSurface, way: reado
         script.steps.push({ atMs: t, action: { do: 'key', surfaceId: surface.id, loadId, want: doing.want } })
         // A finger that holds is taken away, and what it said stays recorded.
         if (output.kind === 'held' && way[i + 1]?.do !== 'key') script.steps.push({ atMs: t + 1, action: { do: 'linkDown', linkId: link.id } }, { atMs: t + lasts + 10, action: { do: 'linkUp', linkId: link.id } })
-        return { words: `${surface.name}: ${doing.want === 'flip' ? 'key' : doing.want} of ${name}; a stranger records it`, kind: 'key', surfaceId: surface.id }
+        return { words: `${surface.name}: ${doing.want === 'flip' ? 'key' : doing.want} of ${name}; a stranger records it`, kind: 'key', surfaceId: surface.id, is: null, shows: null }
       case 'end':
         t += lasts + link.timing.reconnectMs
-        if (output.kind === 'pulsed' || output.kind === 'held') return { words: `it ends: ${name} goes off`, kind: 'timer', surfaceId: null }
+        if (output.kind === 'pulsed' || output.kind === 'held') return { words: `it ends: ${name} goes off`, kind: 'timer', surfaceId: null, is: null, shows: null }
         script.steps.push({ atMs: t - 10, action: button ? { do: 'press', controlId: button.id } : { do: 'restart' } })
-        return { words: `${button ? 'somebody presses its button' : 'the board starts anew'}: ${name} goes ${valueWords(output, restOf(output))}`, kind: button ? 'press' : 'powerOn', surfaceId: null }
+        return { words: `${button ? 'somebody presses its button' : 'the board starts anew'}: ${name} goes ${valueWords(output, restOf(output))}`, kind: button ? 'press' : 'powerOn', surfaceId: null, is: null, shows: null }
       case 'again':
         t += design.controllers[0]?.bootMs ?? 0
-        t += link.timing.reconnectMs
+        t += link.timing.reconnectMs + (link.numbered ? link.numbered.windowMs + 10 : 0)
         script.steps.push({ atMs: t, action: { do: 'replay', linkId: link.id } })
-        return { words: `The stranger sends it again: ${name} goes ${valueWords(output, is)}`, kind: 'fault', surfaceId: null }
+        return { words: `The stranger sends it again: ${name} goes ${valueWords(output, is)}`, kind: 'fault', surfaceId: null, is: null, shows: null }
     }
   })
   script.untilMs = t + gap

@@ -18,7 +18,8 @@ import { timerMs } from './output-times'
 import { gestureOf, worstWayMs } from './project'
 import type { System, SystemEvent } from './system'
 
-export interface StoryStep { words: string, kind: SystemEvent['kind'] | 'fault', surfaceId: string | null }
+/** `is`, `shows`: how the load is and what the surface shows after the step; null where that is not followed. */
+export interface StoryStep { words: string, kind: SystemEvent['kind'] | 'fault', surfaceId: string | null, is: string | null, shows: string | null }
 export interface Story {
   /** The surface it is about; null where it is about the load alone. */
   surfaceId: string | null
@@ -40,12 +41,28 @@ const BOX_START_MS = 600
 
 export function tellStory(design: Design, system: System, path: readonly number[], surfaceId: string | null, what: Find['what']): Story {
   let told: Story | null = null
-  for (const pace of PACES_MS) {
-    const story = new Teller(design, system, pace, surfaceId, what).story(path)
-    told ??= story
-    if (story.replayed) return story
+  // One finger on one button is slow; somebody else may do the same at once.
+  for (const way of [path, ...byOthers(system, path)]) {
+    for (const pace of PACES_MS) {
+      const story = new Teller(design, system, pace, surfaceId, what).story(way)
+      told ??= story
+      if (story.replayed) return story
+    }
   }
   return told as Story
+}
+
+/** The same path with all presses but the first made by other surfaces, where they come to the same. */
+function byOthers(system: System, path: readonly number[]): number[][] {
+  let s = system.initial()
+  let presses = 0
+  const way = path.map((event) => {
+    const instead = system.insteadOf(s, event)
+    const takes = instead !== null && presses++ > 0 ? instead : event
+    s = system.after(s, event) ?? s
+    return takes
+  })
+  return way.some((event, i) => event !== path[i]) ? [way] : []
 }
 
 export function shownWords(output: Output, shown: string): string {
@@ -120,6 +137,7 @@ class Teller {
   /** Values of the load, one after another. */
   private readonly values: string[] = []
   private readonly panel: RemoteSurface | null
+  private readonly link: Link | undefined
   private readonly wayMs: number
   /** Some message took longer, or less, than the link states. */
   private beyond = false
@@ -128,7 +146,7 @@ class Teller {
     this.s = system.initial()
     this.values.push(system.value(this.s))
     this.panel = surfaceId === null ? null : surfaceOf(design, surfaceId) as RemoteSurface
-    const link = design.links.find(l => l.id === this.panel?.linkId)
+    const link = this.link = design.links.find(l => l.id === this.panel?.linkId)
     this.wayMs = link ? Math.max(link.timing.minMs + 1, Math.ceil(stepOf(link) * (pace === PACES_MS.at(-1) ? 0.5 : 1))) : 30
   }
 
@@ -157,7 +175,7 @@ class Teller {
     return {
       surfaceId, what, steps, script: { seed: 1, steps: this.script, fates, untilMs },
       ending: this.ending(load, truth, shown),
-      replayed: same && !this.beyond && (what !== 'wrong' && what !== 'unsure' && what !== 'vanished' || !surfaceId || !system.showsIt || bench.shown(surfaceId, system.loadId) === shown),
+      replayed: same && !this.beyond && (!AT_REST.includes(what) || !surfaceId || !system.showsIt || bench.shown(surfaceId, system.loadId) === shown),
     }
   }
 
@@ -184,7 +202,7 @@ class Teller {
     const was = system.value(this.s)
     const wereArmed = this.armed()
     const before = { up: system.queueOf(this.s, 'up'), down: system.queueOf(this.s, 'down') }
-    const step: StoryStep = { kind: event.kind, words: this.words(event), surfaceId: this.whose(event) }
+    const step: StoryStep = { kind: event.kind, words: this.words(event), surfaceId: this.whose(event), is: null, shows: null }
     this.schedule(event)
     this.s = system.after(this.s, index) ?? this.s
     this.follow(event, before)
@@ -196,6 +214,8 @@ class Teller {
     }
     for (const slot of this.armed()) if (!wereArmed.includes(slot) || event.kind !== 'timer') this.armedAt[slot] = this.t
     if (TELLS_MOVES.includes(event.kind)) step.words += moved
+    step.is = system.powered(this.s) ? is : null
+    step.shows = system.panel && system.showsIt ? system.panel.shown(system.panelOf(this.s)) : null
     this.steps.push(step)
   }
 
@@ -205,7 +225,10 @@ class Teller {
     const act = (action: BenchScript['steps'][number]['action']) => this.script.push({ atMs: this.t, action })
     const anythingMoving = this.inFlight.up.length > 0 || this.inFlight.down.length > 0
     this.t += Math.min(anythingMoving ? this.wayMs : this.pace, this.beforeSaving())
-    const timing = design.links.find(l => l.id === panel?.linkId)?.timing ?? { reconnectMs: 0, dropDetectMs: 0 }
+    const timing = this.link?.timing ?? { reconnectMs: 0, dropDetectMs: 0 }
+    // What comes a second time counts only when its number is forgotten.
+    const again = event.kind === 'deliverUp' ? this.inFlight.up[0]?.fate : undefined
+    if (typeof again === 'number' && this.link?.numbered) this.t = Math.max(this.t, again + this.link.numbered.windowMs + 1)
     switch (event.kind) {
       case 'press': {
         const control = this.control(event.input)
@@ -372,7 +395,11 @@ class Teller {
 
   /** What is sent on the bench is the next of the story with its words, where it comes at its time. */
   private fateOf(dir: 'up' | 'down', text: string, now: number): Fate | undefined {
-    const at = this.sent[dir].findIndex(m => m.text === text && Math.abs(m.at - now) <= NEAR_MS)
+    const near = this.sent[dir].map(m => Math.abs(m.at - now) <= NEAR_MS)
+    let at = this.sent[dir].findIndex((m, i) => near[i] && m.text === text)
+    // Numbers and proofs stand behind the words of the story.
+    const link = this.link
+    if (at < 0 && dir === 'up' && link && (link.numbered || link.auth.kind !== 'none')) at = near.indexOf(true)
     if (at < 0) return undefined
     const [m] = this.sent[dir].splice(at, 1)
     if (m?.fate !== undefined) this.beyond ||= !this.isStated(m.fate, text, now)
@@ -381,7 +408,7 @@ class Teller {
 
   /** Whether a link can bring that about within its stated times. */
   private isStated(fate: Fate, text: string, now: number): boolean {
-    const link = this.design.links.find(l => l.id === this.panel?.linkId)
+    const { link } = this
     if (!link) return true
     if (fate === 'lost') return link.timing.lossPerMille > 0
     const wire = wireMs(this.design, link, text)
@@ -460,8 +487,7 @@ class Teller {
   }
 
   private inputLoad(input: number): string {
-    const control = this.system.controller.program.inputs[input]?.control
-    return loadOf(this.design, control?.loadId ?? '').name
+    return loadOf(this.design, this.control(input).loadId).name
   }
 }
 
@@ -469,6 +495,8 @@ class Teller {
 const NEAR_MS = 12
 /** Found on the way, not at rest: what comes after is not told. */
 const ENDS_THERE: readonly What[] = ['dead', 'clashed', 'twice', 'moved', 'jumped', 'astray', 'restless']
+/** Found where all is at rest: what is shown there is a part of it. */
+const AT_REST: readonly What[] = ['wrong', 'unsure', 'vanished']
 const OF_THE_BOARD: readonly SystemEvent['kind'][] = ['save', 'timer', 'cut', 'powerOn', 'rule', 'end', 'remote', 'turn']
 
 /** What the power-up policy of an output promises. */

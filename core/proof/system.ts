@@ -4,7 +4,8 @@
  * search of a load grows with the sum of its surfaces instead of their product. Without a surface it is the board and whoever
  * commands it. A situation is three packed 32-bit words:
  *   word 0    board state (12 bits), power, link up, notes of a promise (6), levers (4), changes from elsewhere left (4), power cuts left (3)
- *   word 1    surface state (18), presses left (4), link drops left (3), losses left (3), datagrams that may come twice (2), restarts left (2)
+ *   word 1    surface state (18), presses left (4), link drops left (3), losses left (3), datagrams that may come twice (2), starts left, or the
+ *             value that the command watched asks for (2)
  *   word 2    messages on the way up (16) and down (16): two of 8 bits, or up to four of 4 bits
  */
 import { loadOf, remoteOf, showsState } from '../design/find'
@@ -14,7 +15,7 @@ import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
 import { compilePanel } from '../surfaces/panel'
 import type { Bounds } from './bounds'
-import { ABOUT, ACTED, ARMED, ASTRAY, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, PANEL, PanelTable, POLLS, SAVING, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
+import { ABOUT, ACTED, ARMED, ASKED, ASKS, ASTRAY, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, PANEL, PanelTable, POLLS, SAVING, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
 import { timerMs } from './output-times'
 import { project, worstWayMs } from './project'
 
@@ -73,7 +74,10 @@ const ONE_LOSS = 1 << 25
 const ONE_DOUBLE = 1 << 28
 const ONE_RESTART = 1 << 30
 const MAX_LEVERS = 4
-/** Notes of "twice": which messages on the way up are the command watched, whether it arrived, and whether it acted. */
+/**
+ * Notes of "twice": which messages on the way up are the command watched; whether it arrived, or was seen not to, or somebody else did
+ * something since; and whether it acted.
+ */
 const TAKEN = 1 << (NOTES + 4)
 const DID = 1 << (NOTES + 5)
 const TAGS = 0xF << NOTES
@@ -204,9 +208,20 @@ export class System {
   /** The situation after one event, or null where it cannot happen. */
   after(s: Int32Array, event: number): Int32Array | null {
     let after: Int32Array | null = null
+    const own = this.elsewhere.find(e => e.event === event)
+    if (own) return this.afterChange(s, own)
     const { overflows } = this
     this.expand(s[0] as number, s[1] as number, s[2] as number, { add: (w0, w1, w2, e) => { if (e === event) after = Int32Array.of(w0, w1, w2) }, notice: () => {} }, false)
     this.overflows = overflows
+    return after
+  }
+
+  /** Of several changes that come to the same only one is expanded; here each is. */
+  private afterChange(s: Int32Array, { act, event }: { act: number, event: number }): Int32Array | null {
+    let after: Int32Array | null = null
+    const [w0 = 0, w1 = 0, w2 = 0] = s
+    if (!this.powered(s) || ((w0 >>> PRESSES) & 0xF) === 0) return null
+    this.board(this.spentBy(w0, w1), w1, w2, this.controller.move(this.controllerOf(s), act), act, event, { add: (a, b, c) => { after = Int32Array.of(a, b, c) }, notice: () => {} })
     return after
   }
 
@@ -251,8 +266,11 @@ export class System {
     return shows < 0 ? 0 : shows === this.controller.values[w0 & NEXT.controller] ? 1 : -1
   }
 
-  /** All presses are spent and the last command never reached the board. */
-  vanished(w0: number, w1: number): boolean { return ((w1 >>> 18) & 0xF) === 0 && (w0 & TAKEN) === 0 && this.bounds.commands > 0 }
+  /** All presses are spent and the last command never reached the board; what is shown, if anything, is as if it had. */
+  vanished(w0: number, w1: number): boolean {
+    if (((w1 >>> 18) & 0xF) !== 0 || (w0 & TAKEN) !== 0 || this.bounds.commands === 0) return false
+    return !this.showsIt || (this.judge(w0, w1) < 0 && (((this.panel as PanelTable).shows[w1 & NEXT.panel] as number) & ASKED) === w1 >>> 30)
+  }
 
   /** Facts of the board that break a promise by themselves. */
   isStuck(w0: number): boolean { return ((this.controller.facts[w0 & NEXT.controller] as number) & STUCK) !== 0 }
@@ -301,7 +319,7 @@ export class System {
 
   private expandPresses(w0: number, w1: number, w2: number, c: number, powered: boolean, sink: Sink): void {
     const { controller } = this
-    const spent = w0 - ONE_PRESS
+    const spent = this.spentBy(w0, w1)
     for (let n = 0; n < this.levers.length; n++) {
       const hand = this.levers[n] as Hand
       const next = spent ^ 1 << (LEVERS + hand.bit)
@@ -322,6 +340,11 @@ export class System {
       const move = controller.moves[c * controller.acts + act] as number
       if (this.board(spent, w1, w2, move, act, event, sink) && move & (DEAD | CLASHED)) sink.notice(move & (DEAD | CLASHED), event)
     }
+  }
+
+  /** One change from elsewhere less. Somebody else did something since the last press: what is shown then is no matter of that press. */
+  private spentBy(w0: number, w1: number): number {
+    return (w0 - ONE_PRESS) | (this.question === 'twice' && ((w1 >>> 18) & 0xF) === 0 ? TAKEN : 0)
   }
 
   /**
@@ -346,6 +369,16 @@ export class System {
     }
     for (const { event, act } of this.elsewhere) add(act, event)
     return this.changes[c] = list
+  }
+
+  /** Another surface that does the same to the board as a hand control would; null where none can. */
+  insteadOf(s: Int32Array, event: number): number | null {
+    const hand = this.hands.find(h => h.event === event && h.bit < 0 && !h.holds)
+    if (!hand) return null
+    const { controller } = this
+    const c = this.controllerOf(s)
+    const same = (act: number) => controller.move(c, act) === controller.move(c, hand.press) && controller.sentBy(c, act) === controller.sentBy(c, hand.press)
+    return this.elsewhere.find(e => same(e.act) && this.events[e.event]?.kind === 'other')?.event ?? null
   }
 
   private expandLink(w0: number, w1: number, w2: number, panel: PanelTable, sink: Sink, quiet: boolean): void {
@@ -405,7 +438,7 @@ export class System {
       if (((move >>> SENDS.panel) & 7) === 0) continue
       if (!watching || left > 1) this.surface(w0, w1 - ONE_COMMAND, w2, panel, act, first + i, sink)
       // The last press is the one that is watched; it has to be about the load.
-      if (watching && (move >>> ABOUT) & 1) this.surface(w0, w1 & ~(15 << 18), w2, panel, act, first + panel.keys.length + i, sink, 1)
+      if (watching && (move >>> ABOUT) & 1) this.surface(w0, (w1 & ~(15 << 18)) | ((move >>> ASKS) & ASKED) << 30, w2, panel, act, first + panel.keys.length + i, sink, 1)
     }
   }
 
@@ -485,7 +518,10 @@ export class System {
       w2 = this.pushed(w2, 0, count, panel.sentBy(p, act))
       if (w2 === FULL) return
     }
-    sink.add(w0, (w1 & ~NEXT.panel) | (move & NEXT.panel), w2, event)
+    const next = (w1 & ~NEXT.panel) | (move & NEXT.panel)
+    // Shown what is so after the last press: whatever became of it is seen.
+    if (this.question === 'twice' && ((w1 >>> 18) & 0xF) === 0 && this.judge(w0, next) > 0) w0 |= TAKEN
+    sink.add(w0, next, w2, event)
   }
 
   private pushed(w2: number, shift: 0 | 16, count: number, sent: number): number {

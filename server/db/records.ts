@@ -1,14 +1,25 @@
 /** Records of what was tried with a design. The newest thousand are kept. */
 import { and, desc, eq, lt } from 'drizzle-orm'
 import type { DrillsRun, KeptRecord } from '../../core/bench/record'
+import type { ProofRun } from '../../core/proof/record'
 import type { Database } from './database'
 import { records } from './schema'
 
 const MOST = 1000
 const LISTED = 50
 
-export async function keepDrills(db: Database, designId: string, { revision, title, results }: DrillsRun): Promise<number> {
-  const [row] = await db.insert(records).values({ designId, revision, kind: 'drills', title, passed: results.filter(r => r.passed).length, of: results.length, body: results }).returning({ id: records.id })
+export function keepDrills(db: Database, designId: string, { revision, title, results }: DrillsRun): Promise<number> {
+  return keep(db, { designId, revision, kind: 'drills', title, passed: results.filter(r => r.passed).length, of: results.length, body: results })
+}
+
+/** A promise that holds by timing is kept too. */
+export function keepProof(db: Database, designId: string, { revision, title, results }: ProofRun): Promise<number> {
+  return keep(db, { designId, revision, kind: 'proof', title, passed: results.filter(r => r.result === 'holds' || r.result === 'by timing').length, of: results.length, body: results })
+}
+
+async function keep(db: Database, record: typeof records.$inferInsert): Promise<number> {
+  const { designId } = record
+  const [row] = await db.insert(records).values(record).returning({ id: records.id })
   const [oldest] = await db.select({ id: records.id }).from(records).where(eq(records.designId, designId)).orderBy(desc(records.id)).offset(MOST).limit(1)
   if (oldest) await db.delete(records).where(and(eq(records.designId, designId), lt(records.id, oldest.id + 1)))
   return row?.id ?? 0

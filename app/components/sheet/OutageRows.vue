@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** When something is down: what each surface still works for, in the sheet's own columns. */
-import { outageTable } from '../../../core/checks/sheet'
+import { outageTable } from '../../../core/proof/outages'
 import type { Design } from '../../../core/design/schema'
 
 const props = defineProps<{ design: Design }>()
@@ -10,9 +10,9 @@ const rows = computed(() => outageTable(props.design))
 <template>
   <tbody class="outages">
     <tr class="title-row"><th scope="rowgroup" :colspan="design.surfaces.length + 1">When something is down</th><td class="add" /></tr>
-    <tr v-for="row in rows" :key="row.outage.id">
-      <th scope="row">{{ row.outage.name }}</th>
-      <td v-for="(cell, c) in row.cells" :key="c" :class="{ none: !cell.works && cell.loads }">
+    <tr v-for="row in rows" :key="row.name">
+      <th scope="row">{{ row.name }}</th>
+      <td v-for="cell in row.cells" :key="cell.surfaceId" :class="{ none: !cell.works && cell.loads }">
         {{ cell.loads === 0 ? 'switches nothing' : cell.works ? `works for all ${cell.loads}` : 'works for none' }}
       </td>
       <td class="add" />

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The matrix of loads and surfaces. Arrows move, Enter edits, + puts a load on a surface. */
 import { VueDraggable } from 'vue-draggable-plus'
-import { sheet, type OutageId } from '../../../core/checks/sheet'
+import { sheet } from '../../../core/checks/sheet'
 import { KIND_WORDS, linesOf } from '../../../core/design/values'
 import { linkOf } from '../../../core/design/find'
 import { LINK_WORDS } from '../../../core/design/links'
@@ -13,7 +13,7 @@ import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
 import { useSelectionStore } from '../../stores/selection'
 
-const props = defineProps<{ design: Design, outage: OutageId }>()
+const props = defineProps<{ design: Design, outage: string }>()
 const designs = useDesignStore()
 const findings = useFindingsStore()
 const selection = useSelectionStore()

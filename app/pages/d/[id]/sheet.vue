@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { OUTAGES, type OutageId } from '../../../../core/checks/sheet'
+import { outagesOf } from '../../../../core/proof/outages'
 import { useDesignStore } from '../../../stores/design'
 import { useFindingsStore } from '../../../stores/findings'
 import { useSelectionStore } from '../../../stores/selection'
@@ -7,8 +7,9 @@ import { useSelectionStore } from '../../../stores/selection'
 const designs = useDesignStore()
 const findings = useFindingsStore()
 const selection = useSelectionStore()
-const outage = ref<OutageId>('none')
+const outage = ref('none')
 const design = computed(() => designs.design)
+const outages = computed(() => design.value ? outagesOf(design.value) : [])
 
 // The first visit lands on what most needs a hand.
 watch(() => findings.findings, (list) => {
@@ -25,7 +26,7 @@ watch(() => findings.findings, (list) => {
       <div class="strip">
         <span class="second">What if</span>
         <el-radio-group v-model="outage" aria-label="What if">
-          <el-radio-button v-for="o in OUTAGES" :key="o.id" :value="o.id">{{ o.name }}</el-radio-button>
+          <el-radio-button v-for="o in outages" :key="o.id" :value="o.id">{{ o.name }}</el-radio-button>
         </el-radio-group>
       </div>
       <div class="sheet-body">

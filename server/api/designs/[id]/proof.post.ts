@@ -1,16 +1,22 @@
 import { z } from 'zod'
+import { THOROUGH, WIDEST, type Bounds } from '../../../../core/proof/bounds'
 import { pointer } from '../../../../core/design/validate'
+import { PROMISE_IDS, type PromiseId } from '../../../../core/proof/promises'
 import { Proof, type Verdict } from '../../../../core/proof/prove'
-import { THOROUGH } from '../../../../core/proof/system'
+import { Searched } from '../../../../core/proof/same'
 
-const bound = (max: number) => z.number().int().min(0).max(max)
+const bound = (key: keyof Bounds, min = 0) => z.number().int().min(min).max(WIDEST[key])
 const bodySchema = z.strictObject({
-  promises: z.array(z.literal('P1')).min(1).default(['P1']),
+  promises: z.array(z.enum(PROMISE_IDS as unknown as [PromiseId, ...PromiseId[]])).min(1).default([...PROMISE_IDS]),
   loadIds: z.array(z.string()).optional(),
-  bounds: z.strictObject({ presses: bound(8), commands: bound(8), drops: bound(4), losses: bound(4), powerCuts: bound(3), situations: z.number().int().min(1).max(5_000_000) }).partial().default({}),
+  bounds: z.strictObject({
+    presses: bound('presses'), commands: bound('commands'), drops: bound('drops'), losses: bound('losses'), doubles: bound('doubles'), powerCuts: bound('powerCuts'), restarts: bound('restarts', 1), queue: bound('queue', 1),
+    // A server answers several people: it holds less at once than a browser may.
+    situations: z.number().int().min(1).max(5_000_000),
+  }).partial().default({}),
 })
 
-/** Proves promise P1 for the named loads, or for all. Ends when the asker goes away. */
+/** Proves promises for the named loads, or for all. Ends when the asker goes away. */
 export default defineEventHandler(async (event) => {
   const { design, revision } = await storedDesign(event)
   const body = bodySchema.safeParse(await readJson(event))
@@ -19,13 +25,14 @@ export default defineEventHandler(async (event) => {
   if (unknown >= 0) throw refuse(400, 'There is no such load', [{ path: `/loadIds/${unknown}`, message: `no load "${body.data.loadIds?.[unknown]}"` }])
   const loads = design.loads.filter(l => body.data.loadIds?.includes(l.id) ?? true)
   const verdicts: Verdict[] = []
+  const searched = new Searched()
   for (const load of loads) {
-    const proof = new Proof(design, load.id, { ...THOROUGH, ...body.data.bounds })
+    const proof = new Proof(design, load.id, { ...THOROUGH, ...body.data.bounds }, { promises: body.data.promises, searched })
     while (!proof.run(SLICE)) {
       await nextTurn()
       if (event.node.res.destroyed) return null
     }
-    verdicts.push(proof.verdict())
+    verdicts.push(...proof.verdicts())
   }
   return { revision, verdicts }
 })

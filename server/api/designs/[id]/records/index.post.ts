@@ -1,12 +1,18 @@
 import { drillsSchema } from '../../../../../core/bench/record'
 import { pointer } from '../../../../../core/design/validate'
-import { keepDrills } from '../../../../db/records'
+import { proofRunSchema } from '../../../../../core/proof/record'
+import { keepDrills, keepProof } from '../../../../db/records'
 
-/** Keeps drills that were run. */
+/** Keeps drills that were run, or promises that were proved; a proof says that it is one, so that what is wrong with it can be named. */
 export default defineEventHandler(async (event) => {
   const { design } = await storedDesign(event)
-  const run = drillsSchema.safeParse(await readJson(event))
-  if (!run.success) throw refuse(400, 'This is no record of drills', run.error.issues.slice(0, 20).map(i => ({ path: pointer(i.path), message: i.message })))
+  const body = await readJson(event)
+  const isProof = typeof body === 'object' && body !== null && 'kind' in body
+  const proof = isProof ? proofRunSchema.safeParse(body) : null
+  const drills = isProof ? null : drillsSchema.safeParse(body)
+  const issues = (proof ?? drills)?.error?.issues
+  if (issues) throw refuse(400, `This is no record of ${isProof ? 'a proof' : 'drills'}`, issues.slice(0, 20).map(i => ({ path: pointer(i.path), message: i.message })))
   setResponseStatus(event, 201)
-  return { id: await keepDrills(await useStore(), design.id, run.data) }
+  const db = await useStore()
+  return { id: proof?.data ? await keepProof(db, design.id, proof.data) : drills?.data ? await keepDrills(db, design.id, drills.data) : 0 }
 })

@@ -1,0 +1,20 @@
+/** What is kept of a proof: which revision, what was found within which bounds, and the stories, so that they can be played again. */
+import { z } from 'zod'
+import { scriptSchema } from '../bench/script'
+import { PROMISE_IDS, type PromiseId } from './promises'
+import type { Verdict } from './prove'
+
+const words = z.string().max(400)
+const story = z.strictObject({ surfaceId: z.string().max(60).nullable(), ending: words, steps: z.array(words).max(80), replayed: z.boolean(), script: scriptSchema })
+export const proofRunSchema = z.strictObject({
+  kind: z.literal('proof'), revision: z.number().int().min(1), title: words,
+  results: z.array(z.strictObject({ promise: z.enum(PROMISE_IDS as unknown as [PromiseId, ...PromiseId[]]), loadId: z.string().max(60), result: z.string().max(20), reason: z.string().max(2000), situations: z.number().int().min(0), bounds: z.record(z.string(), z.number()), stories: z.array(story).max(20) })).min(1).max(1000),
+})
+export type ProofRun = z.infer<typeof proofRunSchema>
+
+export function keptOf(verdicts: readonly Verdict[]): ProofRun['results'] {
+  return verdicts.filter(v => v.result !== 'not asked').map(v => ({
+    promise: v.promise, loadId: v.loadId, result: v.result, reason: v.reason.slice(0, 2000), situations: v.situations, bounds: { ...v.bounds },
+    stories: v.surfaces.flatMap(s => s.story ? [{ surfaceId: s.story.surfaceId, ending: s.story.ending.slice(0, 400), steps: s.story.steps.map(x => x.words.slice(0, 400)), replayed: s.story.replayed, script: s.story.script }] : []),
+  }))
+}
