@@ -113,7 +113,7 @@ function handWays(design: Design, load: Load): Way[] {
       return [{ words: `${surface.name}: a button instead of the switch`, carries: '', helps: ['P6'], remove: null, cost: { weight: 4, words: 'a button instead of a switch' }, add: { type: 'together', words: `${load.name}: a button on ${surface.name} instead of the switch`, edits: [{ type: 'removeControl', controlId: c.id }, { type: 'addControl', surfaceId: surface.id, loadId: load.id, kind: 'push' }] } }]
     }
     if (c.acts === 'position') {
-      ways.push({ words: `${surface.name}: any movement toggles`, carries: '', helps: ['P3'], add: { type: 'setControl', controlId: c.id, patch: { acts: 'movement' } }, remove: null, cost: { weight: 1, words: 'the lever no longer tells by its position' } })
+      ways.push({ words: `${surface.name}: any movement toggles`, carries: '', helps: ['P3', 'P4'], add: { type: 'setControl', controlId: c.id, patch: { acts: 'movement' } }, remove: null, cost: { weight: 1, words: 'the lever no longer tells by its position' } })
       if (c.atStart === 'follow') ways.push({ words: `${surface.name}: a start leaves the load to its policy`, carries: '', helps: ['P4'], add: { type: 'setControl', controlId: c.id, patch: { atStart: 'stay' } }, remove: null, cost: { weight: 1, words: 'after a power cut the lever may stand otherwise' } })
     }
     else ways.push({ words: '', carries: `any movement of the switch on ${surface.name} toggles`, helps: ['P3'], add: null, remove: { type: 'setControl', controlId: c.id, patch: { acts: 'position' } }, cost: { weight: 0, words: '' } })

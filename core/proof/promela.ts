@@ -8,7 +8,7 @@ import type { Design } from '../design/schema'
 import type { Exploration } from './explore'
 import { ARMED, CONNECTED, HOLDS, NEXT, PANEL, POLLS, SAVING, SENDS, WAITING } from './machines'
 
-/** `search`: run to its end, so that all moves are known. Compile with COUNT to look at all situations, with UNSURE to look for what is not certain. */
+/** `search`: run to its end, so that all moves are known. What is looked for is said in the environment. */
 export function promela(design: Design, search: Exploration): string {
   const { system } = search
   const { controller, panel, bounds } = system
@@ -33,7 +33,7 @@ export function promela(design: Design, search: Exploration): string {
   const first = system.initial()
   const fact = (facts: readonly number[], bit: number) => facts.map(f => Number((f & bit) !== 0))
   const events: string[] = []
-  const event = (comment: string, when: string, then: string) => events.push(`  :: d_step { c_expr { ${when} } -> c_code { ${then} } LOOK }  /* ${comment} */`)
+  const event = (comment: string, when: string, then: string) => events.push(`  :: d_step { c_expr { ${when} } -> c_code { ${then} now.bad = is_bad(); } ; assert(!bad) }  /* ${comment} */`)
   const q = bounds.queue
   event('a message reaches the board', 'now.u[0]', `if (board(${at.message} + now.u[0])) take_up(0);`)
   event('a message reaches the surface', 'now.d[0]', `if (surface(${panel.message(0)} + now.d[0])) take_down(0);`)
@@ -76,21 +76,14 @@ export function promela(design: Design, search: Exploration): string {
   const number = (i: 0 | 1 | 2, shift: number, mask: number) => ((first[i] as number) >>> shift) & mask
   return `/* ${loadOf(design, system.loadId).name.replaceAll('*/', '')} and ${name(panel.program.panel.id)}: ${search.count} situations.
    spin -a FILE; cc -O3 -DSAFETY -DBFS -DNOREDUCE -o pan pan.c; ./pan -E -m1000000
-   With -DCOUNT given to spin: all situations, whatever is shown. With -DUNSURE: what is not certain counts too. */
-#ifdef COUNT
-#define LOOK
-#else
-#define LOOK ; c_code { now.bad = is_bad(); } ; assert(!bad)
-#endif
+   In the environment, LOOK=all: all situations, whatever is shown. LOOK=uncertain: what is not certain counts too. */
 ${kind(boards)} c = ${system.controllerOf(first)};
 ${kind(surfaces)} p = ${system.panelOf(first)};
 bit power = 1; bit up = 1; byte levers = 0;
 byte presses = ${bounds.presses}; byte cuts = ${bounds.powerCuts};
 byte commands = ${number(1, 18, 15)}; byte drops = ${number(1, 22, 7)}; byte losses = ${number(1, 25, 7)}; byte doubles = ${number(1, 28, 3)};
 byte u[${q}]; byte d[${q}];
-#ifndef COUNT
 bit bad = 0;
-#endif
 c_decl {
 ${table('short', 'BOARD', boards, acts, (n, act) => unpacked('controller', n, act).next)}
 ${table('int', 'TELLS', boards, acts, (n, act) => unpacked('controller', n, act).sends)}
@@ -145,11 +138,11 @@ c_code {
     now.c = BOARD[now.c][${at.up}];
     now.p = SURFACE[p][${PANEL.linkUp}];
   }
+  static int look = -1;
   static int is_bad(void) {
-    if (!now.power || !now.up || now.u[0] || now.d[0] || WAITS[now.p] || HOLDS[now.p] || ARMED[now.c] || LEARNS[now.c][now.p]) return 0;
-#ifdef UNSURE
-    if (SHOWS[now.p] < 0) return 1;
-#endif
+    if (look < 0) { char *asked = getenv("LOOK"); look = !asked ? 1 : asked[0] == 'a' ? 0 : 2; }
+    if (!look || !now.power || !now.up || now.u[0] || now.d[0] || WAITS[now.p] || HOLDS[now.p] || ARMED[now.c] || LEARNS[now.c][now.p]) return 0;
+    if (look == 2 && SHOWS[now.p] < 0) return 1;
     return SHOWS[now.p] >= 0 && SHOWS[now.p] != VALUE[now.c];
   }
 };

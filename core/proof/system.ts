@@ -520,7 +520,7 @@ export class System {
     }
     const next = (w1 & ~NEXT.panel) | (move & NEXT.panel)
     // Shown what is so after the last press: whatever became of it is seen.
-    if (this.question === 'twice' && ((w1 >>> 18) & 0xF) === 0 && this.judge(w0, next) > 0) w0 |= TAKEN
+    if (this.question === 'twice' && this.showsIt && ((w1 >>> 18) & 0xF) === 0 && this.judge(w0, next) > 0) w0 |= TAKEN
     sink.add(w0, next, w2, event)
   }
 

@@ -22,7 +22,7 @@ export function tenLoads(): Design {
   })
   for (const link of design.links) {
     (link as { messages: Message[] }).messages = design.loads.map(l => ({ loadId: l.id, ack: true, change: true, codes: { on: '', off: '' } }))
-    const codes = assign(design, link, link.kind === 'http' ? 'routes' : link.kind === 'peer' ? 'words' : 'letters')
+    const codes = assign(design, link, link.kind === 'http' ? 'routes' : link.kind === 'peer' ? 'template' : 'letters')
     for (const m of link.messages) m.codes = codes[m.loadId] ?? m.codes
   }
   return design

@@ -1,12 +1,12 @@
 <script setup lang="ts">
-/** Loads and promises: each cell a verdict. Arrows move, Enter proves what is not proved yet. */
+/** Loads and promises: each cell a verdict. Arrows move; Enter plays the story that breaks it, or proves what is not proved yet. */
 import { PROMISE_IDS, PROMISES, notAsked, type PromiseId } from '../../../core/proof/promises'
 import type { SurfaceState, Verdict } from '../../../core/proof/prove'
 import type { Design } from '../../../core/design/schema'
 import { useProofStore } from '../../stores/proof'
 
 const props = defineProps<{ design: Design, promise: PromiseId, loadId: string | null }>()
-const emit = defineEmits<{ choose: [loadId: string, promise: PromiseId] }>()
+const emit = defineEmits<{ choose: [loadId: string, promise: PromiseId], act: [loadId: string, promise: PromiseId] }>()
 const proofs = useProofStore()
 const grid = useTemplateRef<HTMLElement>('grid')
 
@@ -38,7 +38,7 @@ function move(event: KeyboardEvent, row: number, column: number): void {
       <tr v-for="(load, row) in design.loads" :key="load.id">
         <th scope="row">{{ load.name }}<div v-if="proofs.running.includes(load.id)" class="second small" role="status">searching</div></th>
         <td v-for="(p, column) in PROMISE_IDS" :key="p" :class="{ chosen: p === promise && load.id === loadId }">
-          <button type="button" class="plain cell" :data-at="`${row},${column}`" :aria-label="`${p} of ${load.name}: ${cellOf(p, load.id) ? SHORT[cellOf(p, load.id)!.verdict.result] : isAsked(p, load.id) ? 'not proved yet' : 'does not apply'}`" @click="emit('choose', load.id, p)" @focus="emit('choose', load.id, p)" @keydown="move($event, row, column)">
+          <button type="button" class="plain cell" :data-at="`${row},${column}`" :aria-label="`${p} of ${load.name}: ${!isAsked(p, load.id) || cellOf(p, load.id)?.verdict.result === 'not asked' ? 'does not apply' : cellOf(p, load.id) ? SHORT[cellOf(p, load.id)!.verdict.result] : 'not proved yet'}`" @click="emit('choose', load.id, p)" @focus="emit('choose', load.id, p)" @keydown="move($event, row, column)" @keydown.enter.prevent="emit('act', load.id, p)">
             <template v-if="cellOf(p, load.id) && cellOf(p, load.id)!.verdict.result !== 'not asked'">
               <StateGlyph :state="STATES[cellOf(p, load.id)!.verdict.result]" :class="{ old: !cellOf(p, load.id)!.current }" />
               <span :class="{ differs: cellOf(p, load.id)!.verdict.result === 'broken', old: !cellOf(p, load.id)!.current }">{{ SHORT[cellOf(p, load.id)!.verdict.result] }}</span>

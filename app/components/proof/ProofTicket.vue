@@ -60,7 +60,7 @@ const canWrite = (p: SurfaceVerdict) => props.promise === 'P1' && p.surfaceId !=
         <p v-if="same.length" class="small">The same way: {{ same.join(', ') }}.</p>
         <p class="second small">{{ p.story!.replayed ? 'Replayed on the bench: it ends the same way, within the delays that the links state.' : 'On the bench, within the delays that the links state, it does not end this way.' }}</p>
         <div class="acts">
-          <el-button size="small" @click="play(p.story!, loadId)">Play on bench</el-button>
+          <el-button size="small" title="Enter, in the table" @click="play(p.story!, loadId)">Play on bench</el-button>
           <el-button v-if="isBroken(p) && result.current && !entryOf(proofs.repairs, p)" size="small" type="primary" @click="proofs.findRepairs(search(p))">Find what repairs it</el-button>
         </div>
         <template v-if="entryOf(proofs.repairs, p)">

@@ -11,6 +11,7 @@ import { useSelectionStore } from '../../../stores/selection'
 const designs = useDesignStore()
 const proofs = useProofStore()
 const selection = useSelectionStore()
+const { play } = useFixing()
 const design = computed(() => designs.design)
 const loadId = computed(() => (design.value?.loads.some(l => l.id === selection.loadId) ? selection.loadId : null) ?? design.value?.loads[0]?.id ?? null)
 const promise = ref<PromiseId>('P1')
@@ -29,6 +30,13 @@ const BOUNDS: { key: keyof Bounds, words: string, why: string, min: number }[] =
 function choose(id: string, which: PromiseId): void {
   promise.value = which
   selection.select(id, selection.surfaceId)
+}
+/** Enter on a cell: its story on the bench, or the proof that is missing. */
+function act(id: string, which: PromiseId): void {
+  const result = proofs.resultOf(which, id)
+  const story = result?.verdict.surfaces.find(s => s.story)?.story
+  if (story) void play(story, id)
+  else if (!result?.current && !proofs.running.length) void proofs.prove([id])
 }
 function look(group: Group): void {
   choose(group.loadIds[0] ?? '', group.promise)
@@ -58,7 +66,7 @@ const wideness = computed(() => boundWords(proofs.bounds))
         <p v-if="proofs.trouble" class="differs" role="alert">{{ proofs.trouble }}</p>
         <p v-if="!design.loads.length" class="second">Nothing to prove yet: name the first load on the sheet, and promise something about it.</p>
         <template v-else-if="view === 'promises'">
-          <ProofMatrix :design="design" :promise="promise" :load-id="loadId" @choose="choose" />
+          <ProofMatrix :design="design" :promise="promise" :load-id="loadId" @choose="choose" @act="act" />
           <ProofSurfaces :design="design" :promise="promise" :load-id="loadId" @choose="choose" />
         </template>
         <ProofCauses v-else-if="view === 'causes'" :design="design" @choose="look" />
@@ -67,7 +75,7 @@ const wideness = computed(() => boundWords(proofs.bounds))
       </div>
     </div>
     <aside v-if="view === 'promises'" class="ticket" aria-label="Promise">
-      <ProofTicket v-if="loadId":key="`${promise} ${loadId}`" :design="design" :promise="promise" :load-id="loadId" />
+      <ProofTicket v-if="loadId" :key="`${promise} ${loadId}`" :design="design" :promise="promise" :load-id="loadId" />
     </aside>
   </div>
 </template>

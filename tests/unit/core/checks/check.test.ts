@@ -3,13 +3,13 @@ import { SHIPPED } from '../../../../core/boards/boards'
 import { runScript } from '../../../../core/bench/bench'
 import { check } from '../../../../core/checks/check'
 import type { Finding } from '../../../../core/checks/finding'
-import { OUTAGES, outageTable, saysWords, sheet, survives } from '../../../../core/checks/sheet'
+import { saysWords, sheet } from '../../../../core/checks/sheet'
 import { NEW_DRIVERS } from '../../../../core/design/drivers'
 import type { Edit } from '../../../../core/design/edits'
 import type { Design } from '../../../../core/design/schema'
 import type { Dialect } from '../../../../core/design/wire'
 import { dialectEdit } from '../../../../core/messages/assign'
-import { DIALECTS, edited, fanDesign, glazeRoom, starter, twoPanelDesign } from '../../../fixtures/designs'
+import { DIALECTS, edited, fanDesign, glazeRoom, starter } from '../../../fixtures/designs'
 
 const codes = (design: Design) => check(design).findings.map(f => `${f.severity} ${f.code} ${f.loadId ?? ''} ${f.surfaceId ?? ''}`.trim())
 const find = (design: Design, code: string): Finding => {
@@ -176,19 +176,6 @@ describe('the sheet', () => {
     expect(saysWords(['', 'x'])).toBe('no code / x')
     expect(saysWords(['/vent/stop', '/vent/forward', '/vent/reverse'])).toBe('/vent/stop | forward | reverse')
     expect(saysWords(['/a', '/b'])).toBe('/a / /b')
-  })
-
-  it('the outage table of the glaze room, worked out by hand', () => {
-    expect(Object.fromEntries(outageTable(design).map(r => [r.outage.id, r.cells.map(c => `${c.works ? '' : 'not '}${c.loads}`)]))).toEqual({
-      internet: ['3', '4', '3'], router: ['3', '4', 'not 3'], phone: ['3', 'not 4', '3'], module: ['3', 'not 4', '3'],
-      restart: ['not 3', 'not 4', 'not 3'], power: ['not 3', 'not 4', 'not 3'],
-    })
-    expect(OUTAGES.map(o => o.id)).toEqual(['none', 'internet', 'router', 'phone', 'module', 'restart', 'power'])
-  })
-  it('an own access point does not need the router', () => {
-    const own = edited(twoPanelDesign(), { type: 'setLink', linkId: 'browser-link', patch: { network: 'own' } })
-    expect(survives(own, own.surfaces[2]!, 'router')).toBe(true)
-    expect(survives(twoPanelDesign(), twoPanelDesign().surfaces[2]!, 'router')).toBe(false)
   })
 })
 

@@ -135,7 +135,7 @@ describe('stories', () => {
         if (!s.story) continue
         expect(s.story.replayed, `${load.name} on ${s.surfaceId}`).toBe(true)
         const bench = runScript(design, s.story.script)
-        expect(bench.shown(s.surfaceId, load.id)).toBe(bench.value(load.id) === 'on' ? 'off' : 'on')
+        expect(bench.shown(s.surfaceId!, load.id)).toBe(bench.value(load.id) === 'on' ? 'off' : 'on')
       }
     }
   })

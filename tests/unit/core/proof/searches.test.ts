@@ -1,0 +1,130 @@
+/** What searches share and leave behind: the same found for what is alike, causes with their loads, records, bounds. */
+import { describe, expect, it } from 'vitest'
+import { runScript } from '../../../../core/bench/bench'
+import { boundWords, QUICK, THOROUGH, WIDEST } from '../../../../core/proof/bounds'
+import { Exploration } from '../../../../core/proof/explore'
+import { groupsOf } from '../../../../core/proof/groups'
+import { project } from '../../../../core/proof/project'
+import { Proof, prove, proveAll } from '../../../../core/proof/prove'
+import { PROMISE_IDS } from '../../../../core/proof/promises'
+import { keptOf, proofRunSchema } from '../../../../core/proof/record'
+import { Searched, shapeOf } from '../../../../core/proof/same'
+import { rawsAcross } from '../../../../core/proof/story'
+import { System } from '../../../../core/proof/system'
+import { readScript, scriptText } from '../../../../core/bench/script-text'
+import { tenLoads } from '../../../../scripts/bench/designs'
+import { corpus } from '../../../fixtures/corpus'
+import { edited, fanDesign, glazeRoom, kilnCorridor, showroom, twoPanelDesign } from '../../../fixtures/designs'
+
+const caseOf = (name: string) => corpus.find(c => c.name === name)!.design
+
+describe('searches that are the same', () => {
+  it.each([['glaze room', glazeRoom()], ['corridor', kilnCorridor()], ['showroom', showroom()]])('are made once in the %s, and come to what each comes to alone', (_, design) => {
+    const searched = new Searched()
+    for (const load of design.loads) expect(proveAll(design, load.id, QUICK, { searched })).toEqual(proveAll(design, load.id, QUICK))
+  })
+  it('ten loads that are built alike are one search, told in the words of each', () => {
+    const design = tenLoads()
+    const shape = (loadId: string) => shapeOf(project(design, loadId), 'phone', QUICK, {}, null)
+    expect(new Set(design.loads.map(l => shape(l.id))).size).toBe(1)
+    const silent = edited(design, { type: 'setReport', linkId: 'phone-link', loadId: 'lamp-3', change: false })
+    expect(shapeOf(project(silent, 'lamp-3'), 'phone', QUICK, {}, null)).not.toBe(shape('lamp-3'))
+    const searched = new Searched()
+    const deaf = design.loads.reduce((d, l) => edited(d, { type: 'setReport', linkId: 'phone-link', loadId: l.id, change: false }), design)
+    const stories = deaf.loads.map(l => prove(deaf, l.id, QUICK, { searched }).surfaces.find(s => s.story)?.story)
+    expect(stories.every(s => s?.replayed)).toBe(true)
+    expect(stories[7]?.ending).toContain('Lamp 7')
+  })
+  it('codes that can be mistaken for one another are no mere names', () => {
+    const shape = (name: string) => shapeOf(project(caseOf(name), 'fan'), 'phone', QUICK, {}, null)
+    expect(shape('bt codes begin alike')).not.toBe(shape('bt told everything'))
+  })
+})
+
+describe('causes', () => {
+  it('gather the loads that break the same way', () => {
+    const design = glazeRoom()
+    const groups = groupsOf(design.loads.flatMap(l => proveAll(design, l.id, QUICK, { promises: ['P1', 'P9'] })))
+    expect(groups.find(g => g.loadIds.includes('wheel-lights'))?.loadIds).toEqual(['wheel-lights', 'cupboard-fan'])
+    expect(groups.filter(g => g.promise === 'P9').map(g => g.part.subject)).toEqual(['phone away', 'Bluetooth module out'])
+    expect(groups.map(g => g.promise)).toEqual(groups.map(g => g.promise).toSorted())
+  })
+})
+
+describe('what changes a load beside surfaces', () => {
+  it('a rule crosses its limit on the bench as the story says', () => {
+    const story = prove(caseOf('rule, and a phone that is not told'), 'fan', QUICK).surfaces[0]?.story
+    expect(story?.steps.map(s => s.words).join()).toContain('"Warm" acts')
+    expect(story?.script.steps.some(s => s.action.do === 'sense' && s.action.raw[0]! > 250)).toBe(true)
+    expect(story?.replayed).toBe(true)
+  })
+  it('readings either side of a limit are found for every kind of rule', () => {
+    const thermometer = caseOf('rule, and a phone that is told').sensors[0]!
+    const base = { id: 'r', name: 'R', sensorId: 'room', sets: [{ loadId: 'fan', value: 'on' }], atStart: false }
+    expect(rawsAcross(thermometer, { when: 'above', ...base, limit: 25, back: 1 })?.map(r => r[0]! > 250)).toEqual([false, true])
+    expect(rawsAcross(thermometer, { when: 'below', ...base, limit: 5, back: 1 })?.map(r => r[0]! < 50)).toEqual([false, true])
+    expect(rawsAcross(thermometer, { when: 'above', ...base, limit: 5000, back: 1 })).toBeNull()
+  })
+  it('end contacts close behind the movement, and forbid their direction', () => {
+    const vent = edited(caseOf('vent with a dead time'), { type: 'addSensor', kind: 'contact', name: 'Open' }, { type: 'setOutput', loadId: 'fan', patch: { forwardEnd: 'open' } })
+    const dead = proveAll(vent, 'fan', THOROUGH, { promises: ['P3', 'P5'] })
+    expect(dead[0]?.result).toBe('broken')
+    expect(dead[0]?.surfaces[0]?.story?.steps.map(s => s.words)).toContainEqual(expect.stringContaining('end contact of Fan closes'))
+    expect(dead[0]?.surfaces[0]?.story?.replayed).toBe(true)
+    expect(dead[1]?.result).toBe('holds')
+  })
+  it('a knob that is wired turns the load by a click', () => {
+    const dimmer = edited(caseOf('dimmer with a key for each level'), { type: 'addSensor', kind: 'knob', name: 'Dial', loadId: 'fan' }, { type: 'setReport', linkId: 'phone-link', loadId: 'fan', change: false })
+    const story = prove(dimmer, 'fan', QUICK).surfaces[0]?.story
+    expect(story?.steps.map(s => s.words).join()).toContain('turns Dial up by a click')
+    expect(story?.replayed).toBe(true)
+  })
+})
+
+describe('bounds', () => {
+  it('that are too wide end with what was seen, not with a promise', () => {
+    const verdict = prove(twoPanelDesign(), 'fan', { ...WIDEST, queue: 2, situations: 5000 })
+    expect(verdict).toMatchObject({ result: 'gave up', reason: expect.stringContaining('the bound ended the search') })
+    expect(verdict.situations).toBeLessThan(2 * 7000)
+  })
+  it('queues of up to four take fewer kinds of messages, and say so', () => {
+    expect(prove(fanDesign(), 'fan', { ...QUICK, queue: 4 }).situations).toBeGreaterThan(prove(fanDesign(), 'fan', { ...QUICK, queue: 2 }).situations)
+    const many = edited(caseOf('dimmer with a key for each level'), { type: 'setOutput', loadId: 'fan', patch: { stops: [0, 5, 10] } })
+    expect(prove(many, 'fan', { ...QUICK, queue: 4 }).result).not.toBe('gave up')
+  })
+  it('are told in words', () => {
+    expect(boundWords(QUICK)).toBe('1 change from elsewhere, 1 press, 1 link drop, 1 power cut, 1 lost and 1 doubled messages where the link can, 2 messages under way each way')
+  })
+  it('what is stopped half-way is not examined, and what was done is kept', () => {
+    const proof = new Proof(glazeRoom(), 'cupboard-fan', THOROUGH, { promises: PROMISE_IDS })
+    while (!proof.run(2000) && proof.situations < 5000) { /* on */ }
+    const results = proof.verdicts().map(v => v.result)
+    expect(results).toContain('gave up')
+    expect(proof.verdicts()[0]?.situations).toBeGreaterThan(0)
+  })
+  it('memory stays under 40 bytes a situation', () => {
+    const search = new Exploration(new System(tenLoads(), 'lamp-0', 'box', THOROUGH), [])
+    while (!search.run(50_000)) { /* on */ }
+    expect(search.count).toBeGreaterThan(30_000)
+    expect(search.bytesPerSituation()).toBeLessThan(41)
+  })
+})
+
+describe('records', () => {
+  it('keep verdicts with their stories, which play again from text', () => {
+    const design = glazeRoom()
+    const kept = keptOf(proveAll(design, 'cupboard-fan', QUICK))
+    expect(proofRunSchema.safeParse({ kind: 'proof', revision: 1, title: 'promises', results: kept }).success).toBe(true)
+    expect(kept.every(k => k.result !== 'not asked')).toBe(true)
+    const story = kept.find(k => k.promise === 'P1')!.stories[0]!
+    const again = readScript(scriptText(story.script))
+    expect(again).toEqual(story.script)
+    expect(runScript(design, again).trace.truth['cupboard-fan']).toEqual(runScript(design, story.script).trace.truth['cupboard-fan'])
+  })
+  it('a datagram that comes twice is written as such', () => {
+    const story = proveAll(caseOf('udp toggles'), 'fan', QUICK, { promises: ['P2'] })[0]?.surfaces[0]?.story
+    const text = scriptText(story!.script)
+    expect(text).toMatch(/fate phone-link up \d+ arrives [\d.]+ s and [\d.]+ s/)
+    expect(readScript(text)).toEqual(story!.script)
+  })
+})
