@@ -2,6 +2,7 @@
  * Breadth-first search over all situations of a system. Situations lie one after another in one growing Int32Array;
  * an open-addressing table of indexes finds those seen before. Runs in slices, so that a worker can report and stop.
  */
+import { generated, type Expand } from './generate'
 import { ASTRAY, CLASHED, DEAD } from './machines'
 import { JUMPED, MOVED, TWICE, type Sink, type System, type SystemEvent } from './system'
 
@@ -31,6 +32,7 @@ export class Exploration implements Sink {
   /** The bound on situations ended the search. */
   exhausted = false
   private readonly most: number
+  private readonly expand: Expand
   /** What follows and was not looked up yet: words, hash, the situation before, the event. */
   private readonly heap = new Int32Array(HEAP * HEAPED)
   private heaped = 0
@@ -49,6 +51,7 @@ export class Exploration implements Sink {
   /** `until`: what ends the search at once when it is found. */
   constructor(system: System, private readonly until: readonly What[] = ['wrong']) {
     this.system = system
+    this.expand = generated(system) ?? ((w0, w1, w2, sink, quiet) => system.expand(w0, w1, w2, sink, quiet))
     this.states = new Int32Array(1024 * WORDS)
     this.parents = new Int32Array(1024)
     this.via = new Uint16Array(1024)
@@ -67,7 +70,6 @@ export class Exploration implements Sink {
 
   /** Expand up to `slice` situations; true when the search is over: all seen, what ends it found, or the bound reached. */
   run(slice: number): boolean {
-    const { system } = this
     for (let n = 0; n < slice; n++) {
       // What follows is looked up in heaps, always the same ones however the run is cut into slices.
       if (this.next >= this.count || this.heaped > HEAP - ROOM) {
@@ -79,7 +81,7 @@ export class Exploration implements Sink {
         }
       }
       const base = this.next * WORDS
-      system.expand(this.states[base] as number, this.states[base + 1] as number, this.states[base + 2] as number, this, false)
+      this.expand(this.states[base] as number, this.states[base + 1] as number, this.states[base + 2] as number, this, false)
       this.next++
     }
     return false
@@ -105,7 +107,7 @@ export class Exploration implements Sink {
         const [w0, w1, w2] = [this.states[base] as number, this.states[base + 1] as number, this.states[base + 2] as number]
         this.comesToRest = system.settled(w0, w1, w2)
         const { overflows } = system
-        if (!this.comesToRest) system.expand(w0, w1, w2, this, true)
+        if (!this.comesToRest) this.expand(w0, w1, w2, this, true)
         system.overflows = overflows
         if (this.comesToRest) rests[i] = 1
         else open++

@@ -90,6 +90,17 @@ const START = 3 << NOTES
 /** Events that need nobody and no misfortune: by them alone a situation comes to rest. */
 const QUIET: readonly SystemEvent['kind'][] = ['deliverUp', 'deliverDown', 'overtakeUp', 'overtakeDown', 'letGo', 'return', 'notice', 'timeout', 'poll', 'repeat', 'timer', 'save', 'powerOn']
 
+/** Keeps what follows by one event. */
+class Only implements Sink {
+  after: Int32Array | null = null
+  constructor(private readonly event: number) {}
+  add(w0: number, w1: number, w2: number, event: number): void {
+    if (event === this.event) this.after = Int32Array.of(w0, w1, w2)
+  }
+
+  notice(): void { /* it is looked for elsewhere */ }
+}
+
 interface Hand { input: number, event: number, press: number, lever: readonly [number, number] | null, bit: number, holds: boolean, letGo: number }
 
 export class System {
@@ -207,22 +218,22 @@ export class System {
 
   /** The situation after one event, or null where it cannot happen. */
   after(s: Int32Array, event: number): Int32Array | null {
-    let after: Int32Array | null = null
     const own = this.elsewhere.find(e => e.event === event)
     if (own) return this.afterChange(s, own)
     const { overflows } = this
-    this.expand(s[0] as number, s[1] as number, s[2] as number, { add: (w0, w1, w2, e) => { if (e === event) after = Int32Array.of(w0, w1, w2) }, notice: () => {} }, false)
+    const only = new Only(event)
+    this.expand(s[0] as number, s[1] as number, s[2] as number, only, false)
     this.overflows = overflows
-    return after
+    return only.after
   }
 
   /** Of several changes that come to the same only one is expanded; here each is. */
   private afterChange(s: Int32Array, { act, event }: { act: number, event: number }): Int32Array | null {
-    let after: Int32Array | null = null
+    const only = new Only(event)
     const [w0 = 0, w1 = 0, w2 = 0] = s
     if (!this.powered(s) || ((w0 >>> PRESSES) & 0xF) === 0) return null
-    this.board(this.spentBy(w0, w1), w1, w2, this.controller.move(this.controllerOf(s), act), act, event, { add: (a, b, c) => { after = Int32Array.of(a, b, c) }, notice: () => {} })
-    return after
+    this.board(this.spentBy(w0, w1), w1, w2, this.controller.move(this.controllerOf(s), act), act, event, only)
+    return only.after
   }
 
   powered(s: Int32Array): boolean { return ((s[0] as number) & POWER) !== 0 }
@@ -333,7 +344,7 @@ export class System {
       if (this.board(next, w1, w2, move, act, hand.event, sink) && move & (DEAD | CLASHED)) sink.notice(move & (DEAD | CLASHED), hand.event)
     }
     if (!powered) return
-    const list = this.changes[c] ?? this.changesOf(c)
+    const list = this.changesAt(c)
     for (let i = 0; i < list.length; i += 2) {
       const act = list[i] as number
       const event = list[i + 1] as number
@@ -480,7 +491,8 @@ export class System {
     this.board(w0 & ~(UP | (this.question === 'twice' ? TAGS : 0)), w1, 0, controller.move(w0 & NEXT.controller, this.acts.down), this.acts.down, event, sink)
   }
 
-  private comeBack(w0: number, w1: number, panel: PanelTable, sink: Sink): void {
+  /** For the code that is made, too. */
+  comeBack(w0: number, w1: number, panel: PanelTable, sink: Sink): void {
     let p = w1 & NEXT.panel
     if ((panel.facts[p] as number) & CONNECTED) p = panel.move(p, PANEL.linkDown) & NEXT.panel
     const { controller } = this
@@ -526,14 +538,14 @@ export class System {
 
   private pushed(w2: number, shift: 0 | 16, count: number, sent: number): number {
     if (w2 === FULL) return FULL
-    const { bits, place } = this
-    let length = lengthOf((w2 >>> shift) & 0xFFFF, bits)
+    const { bits } = this
+    const length = lengthOf((w2 >>> shift) & 0xFFFF, bits)
     if (length + count > this.room) {
       this.overflows++
       return FULL
     }
-    for (let i = 0; i < count; i++) w2 |= ((sent >>> i * bits) & place) << (shift + bits * length++)
-    return w2
+    // They lie one behind the other already.
+    return w2 | sent << (shift + bits * length)
   }
 
   canEnd(c: number, { load, sensor, direction, closed }: { load: number, sensor: number, direction: string, closed: boolean }): boolean {
@@ -605,9 +617,13 @@ export class System {
 
   /** What is where, for whoever writes the system down. */
   get layout() {
-    const { acts, hands, elsewhere, ends, timers, datagrams, loses } = this
-    return { ...acts, hands, elsewhere, ends, timers, datagrams, loses }
+    const { acts, hands, elsewhere, ends, timers, datagrams, loses, bits, room, place, patient, slow } = this
+    return { ...acts, hands, elsewhere, ends, timers, datagrams, loses, bits, room, place, patient, slow, first: this.at as Record<string, number | undefined>, power: POWER, upBit: UP, levers: LEVERS, presses: PRESSES, cuts: CUTS }
   }
+
+  /** `changesOf`, remembered. */
+  changesAt(c: number): readonly number[] { return this.changes[c] ?? this.changesOf(c) }
+  isSlow(timer: number): boolean { return this.slow[timer] === true }
 }
 
 /** There was no room: no situation has this in its queues, for a message is never 0 with one behind it. */
@@ -619,9 +635,7 @@ function slotsOf(output: Output, holders: number): number {
 }
 
 function lengthOf(half: number, bits: number): number {
-  let length = 0
-  for (let rest = half; rest !== 0; rest >>>= bits) length++
-  return length
+  return half === 0 ? 0 : half >>> bits === 0 ? 1 : half >>> 2 * bits === 0 ? 2 : half >>> 3 * bits === 0 ? 3 : 4
 }
 
 /** A half of the queues without its nth message. */

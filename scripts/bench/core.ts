@@ -17,14 +17,9 @@ import { wireOf, type Dialect } from '../../core/design/wire'
 import { assign, dialectEdit } from '../../core/messages/assign'
 import { feedAll } from '../../core/messages/stream'
 import { commands } from '../../core/messages/table'
-import { Exploration } from '../../core/proof/explore'
-import { System, THOROUGH } from '../../core/proof/system'
-import { demoDesigns } from '../../demo/demo'
-import { naiveSearch } from '../../tests/fixtures/naive-search'
 import { tenLoads } from './designs'
+import { proofMeasures } from './proof'
 import type { Measure } from './table'
-
-const glaze = demoDesigns().find(d => d.id === 'glaze-room') as Design
 
 /** `n` loads with wall buttons where there are pins, a phone and a browser that know of all of them. */
 function large(n: number): Design {
@@ -48,19 +43,7 @@ function large(n: number): Design {
 export { tenLoads } from './designs'
 
 export function measures(measure: Measure): void {
-  const bounds = { ...THOROUGH, losses: 0 }
-  const told = applied(glaze, { type: 'reportOnConnect', linkId: 'apron-link', onConnect: true })
-  const explore = (design: Design, b = bounds) => {
-    const search = new Exploration(new System(design, 'wheel-lights', 'apron-phone', b))
-    while (!search.run(50_000)) { /* on */ }
-    return search
-  }
-  const small = { ...bounds, presses: 2, commands: 1, drops: 1 }
-  measure('Proof: situations a second, against the plain search of the tests', {
-    unit: 'situations/s', ours: () => explore(told, small).count, other: () => naiveSearch(told, 'wheel-lights', 'apron-phone', small).situations, otherName: 'plain search', counts: true,
-  })
-  measure('Proof: situations a second, thorough bounds', { unit: 'situations/s', ours: () => explore(told).count, counts: true })
-  measure('Proof: memory per situation', { unit: 'bytes', value: () => explore(told).bytesPerSituation() })
+  proofMeasures(measure)
 
   const ten = large(10)
   const four = tenLoads()

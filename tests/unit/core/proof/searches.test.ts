@@ -3,11 +3,13 @@ import { describe, expect, it } from 'vitest'
 import { runScript } from '../../../../core/bench/bench'
 import { boundWords, QUICK, THOROUGH, WIDEST } from '../../../../core/proof/bounds'
 import { Exploration } from '../../../../core/proof/explore'
+import { generated, type Expand } from '../../../../core/proof/generate'
 import { groupsOf } from '../../../../core/proof/groups'
 import { project } from '../../../../core/proof/project'
 import { Proof, prove, proveAll } from '../../../../core/proof/prove'
 import { PROMISE_IDS } from '../../../../core/proof/promises'
 import { keptOf, proofRunSchema } from '../../../../core/proof/record'
+import { commanding } from '../../../../core/proof/replay'
 import { Searched, shapeOf } from '../../../../core/proof/same'
 import { rawsAcross } from '../../../../core/proof/story'
 import { System } from '../../../../core/proof/system'
@@ -126,5 +128,40 @@ describe('records', () => {
     const text = scriptText(story!.script)
     expect(text).toMatch(/fate phone-link up \d+ arrives [\d.]+ s and [\d.]+ s/)
     expect(readScript(text)).toEqual(story!.script)
+  })
+})
+
+describe('successor code made for a system', () => {
+  /** What follows each situation, in order, as text. */
+  const followers = (expand: Expand, situations: readonly (readonly [number, number, number])[], quiet: boolean) => situations.map(([w0, w1, w2]) => {
+    const list: string[] = []
+    expand(w0, w1, w2, { add: (...next) => list.push(next.join(' ')), notice: () => { /* of other questions */ } }, quiet)
+    return list.join(' | ')
+  })
+  it.each([...corpus.map(c => [c.name, c.design, 'fan'] as const), ['a lever and saving', glazeRoom(), 'cupboard-fan'] as const, ['scenes and timers', kilnCorridor(), 'corridor-lights'] as const])('says the same as the general one, in the same order: %s', (_, design, loadId) => {
+    for (const surface of commanding(design, loadId)) {
+      for (const bounds of [QUICK, { ...QUICK, queue: 3 }]) {
+        for (const inTime of [false, true]) {
+          const system = new System(design, loadId, surface.id, bounds, { inTime, question: 'truth' })
+          const made = generated(system)
+          if (!made) throw new Error('no code was made')
+          const seen: [number, number, number][] = []
+          const known = new Set<string>()
+          const add = (w0: number, w1: number, w2: number) => {
+            const key = `${w0} ${w1} ${w2}`
+            if (!known.has(key)) seen.push([w0, w1, w2])
+            known.add(key)
+          }
+          const [a = 0, b = 0, c = 0] = system.initial()
+          add(a, b, c)
+          for (let i = 0; i < seen.length && i < 400; i++) system.expand(...seen[i]!, { add, notice: () => { /* of other questions */ } }, false)
+          for (const quiet of [false, true]) expect(followers(made, seen, quiet)).toEqual(followers((...args) => system.expand(...args), seen, quiet))
+        }
+      }
+    }
+  })
+  it('is not made for questions that keep notes', () => {
+    expect(generated(new System(fanDesign(), 'fan', 'phone', QUICK, { question: 'twice' }))).toBeNull()
+    expect(generated(new System(fanDesign(), 'fan', null, QUICK))).toBeNull()
   })
 })
