@@ -14,7 +14,6 @@ const GLAZE = '/d/glaze-room'
 const SHOTS = [
   { name: 'shelf', at: '/' },
   { name: 'sheet', at: `${GLAZE}/sheet`, ready: '.finding' },
-  { name: 'sheet-what-if', at: `${GLAZE}/sheet`, ready: '.finding', act: page => page.getByText('router down').first().click() },
   { name: 'wiring', at: `${GLAZE}/wiring`, ready: '.plan', act: page => page.locator('[data-need="load:rinse-pump"]').click() },
   { name: 'messages', at: `${GLAZE}/messages`, ready: 'table', act: page => page.getByLabel('What arrives at the board').fill('e10') },
   { name: 'messages-showroom', at: '/d/showroom/messages', ready: '.chain' },
@@ -24,7 +23,8 @@ const SHOTS = [
   { name: 'bench', at: `${GLAZE}/proof`, act: playFirstStory },
   { name: 'bench-ten-minutes', at: `${GLAZE}/bench`, ready: 'canvas', act: tenMinutes, wait: 800 },
   { name: 'bench-drills', at: `${GLAZE}/bench`, ready: 'canvas', act: drills, wait: 1300 },
-  { name: 'proof', at: `${GLAZE}/proof`, act: proveAll },
+  { name: 'proof', at: `${GLAZE}/proof`, act: proveAndRepair },
+  { name: 'proof-causes', at: `${GLAZE}/proof`, act: causes },
   { name: 'build', at: `${GLAZE}/build`, ready: 'iframe' },
   { name: 'live', at: `${GLAZE}/live`, act: live },
   { name: 'findings-night', at: `${GLAZE}/sheet`, dark: true, ready: '.finding', act: page => page.keyboard.press('i') },
@@ -90,12 +90,26 @@ async function benchOfCorridor(page) {
 
 async function proveAll(page) {
   await page.getByRole('button', { name: 'Prove all loads' }).click()
+  await page.waitForTimeout(300)
   await page.getByRole('button', { name: 'Prove all loads' }).waitFor({ timeout: 60_000 })
+}
+
+async function proveAndRepair(page) {
+  await proveAll(page)
+  await page.getByRole('button', { name: 'Find what repairs it' }).click()
+  await page.getByRole('button', { name: 'Do it' }).first().waitFor({ timeout: 60_000 })
+}
+
+async function causes(page) {
+  await proveAll(page)
+  await page.getByText('Causes', { exact: true }).click()
+  await page.getByRole('button', { name: 'Repair all' }).click()
+  await page.getByRole('button', { name: 'Do all' }).waitFor({ timeout: 60_000 })
 }
 
 async function playFirstStory(page) {
   await proveAll(page)
-  await page.getByRole('button', { name: /bench/i }).first().click()
+  await page.getByRole('button', { name: 'Play on bench' }).first().click()
   await page.locator('canvas.lanes').waitFor()
   await page.waitForTimeout(2500)
 }

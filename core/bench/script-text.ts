@@ -74,7 +74,7 @@ export function readScript(text: string): BenchScript {
     if (until) return void (script.untilMs = ms(until[1] ?? '') ?? bad(`"${until[1] ?? ''}" is no time in seconds`))
     const fate = /^fate (\S+ (?:up|down) \d+) (?:(lost)|arrives (\S+ s(?: and \S+ s)*))$/.exec(line)
     if (fate) {
-      const times = (fate[3] ?? '').split(' and ').map(t => ms(t.slice(0, -2)) ?? bad('when it arrives is a time in seconds'))
+      const times = fate[2] ? [] : (fate[3] ?? '').split(' and ').map(t => ms(t.slice(0, -2)) ?? bad('when it arrives is a time in seconds'))
       return void (fates[fate[1] ?? ''] = fate[2] ? 'lost' : times.length > 1 ? times : times[0] as number)
     }
     const stays = /^from (\S+) s to (\S+) s (\S+) stays$/.exec(line)

@@ -5,17 +5,19 @@
 import type { Design } from '../design/schema'
 import { neighboursOf, project } from '../proof/project'
 import { prove, type Verdict } from '../proof/prove'
+import { Searched } from '../proof/same'
 import { QUICK } from '../proof/bounds'
 
 export class VerdictCache {
   private readonly memo = new Map<string, Verdict>()
+  private readonly searched = new Searched()
 
   verdict(design: Design, loadId: string, neighbours = neighboursOf(design)): Verdict {
     // Times count for the replay of a story, so the key holds the whole part of the design, not only the projection.
     const key = JSON.stringify([loadId, project(design, loadId, { neighbours }), design.surfaces.filter(s => s.kind === 'hand'), design.loads.find(l => l.id === loadId)?.output])
     const known = this.memo.get(key)
     if (known) return known
-    const verdict = prove(design, loadId, QUICK)
+    const verdict = prove(design, loadId, QUICK, { searched: this.searched, neighbours })
     if (this.memo.size >= MAX_REMEMBERED) this.memo.clear()
     this.memo.set(key, verdict)
     return verdict

@@ -32,12 +32,14 @@ function doAll(): void {
         <p v-if="proofs.plan.left" class="small">{{ proofs.plan.left }} {{ proofs.plan.left === 1 ? 'break is' : 'breaks are' }} left: no small change repairs {{ proofs.plan.left === 1 ? 'it' : 'them' }}.</p>
         <div class="row"><el-button v-if="proofs.plan.edits.length" type="primary" @click="doAll()">Do all</el-button><el-button @click="proofs.plan = null">Leave it</el-button></div>
       </section>
-      <article v-for="g in proofs.groups" :key="g.key" class="cause">
-        <h3 class="title"><span class="tag">{{ g.promise }}</span> {{ g.part.reason }}</h3>
-        <p class="second small">{{ PROMISES[g.promise].words }}. {{ g.loadIds.map(id => loadOf(design, id).name).join(', ') }}.</p>
-        <StoryTable :design="design" :story="g.story" :load-id="g.loadIds[0] ?? ''" />
-        <el-button size="small" @click="emit('choose', g)">Look at it and repair it</el-button>
-      </article>
+      <div class="causes">
+        <article v-for="g in proofs.groups" :key="g.key" class="cause">
+          <h3 class="title"><span class="tag">{{ g.promise }}</span> {{ g.part.reason }}</h3>
+          <p class="second small">{{ PROMISES[g.promise].words }}. {{ g.loadIds.map(id => loadOf(design, id).name).join(', ') }}.</p>
+          <StoryTable :design="design" :story="g.story" :load-id="g.loadIds[0] ?? ''" />
+          <el-button size="small" @click="emit('choose', g)">Look at it and repair it</el-button>
+        </article>
+      </div>
     </template>
     <p v-else class="second">Prove the promises first: what breaks them is gathered here, one cause with all the loads it concerns.</p>
   </div>
@@ -46,7 +48,8 @@ function doAll(): void {
 <style scoped>
 .row { display: flex; flex-wrap: wrap; gap: 10px 16px; align-items: center; margin: 0 0 8px; }
 .row :deep(.el-button) { margin: 0; }
-.cause { max-width: 760px; padding: 14px 0; border-top: 1px solid var(--rule); }
+.causes { display: grid; grid-template-columns: repeat(auto-fill, minmax(480px, 1fr)); gap: 0 40px; }
+.cause { padding: 14px 0; border-top: 1px solid var(--rule); }
 .plan { max-width: 760px; background: var(--raised); border: 1px solid var(--rule-strong); padding: 12px 14px; margin-bottom: 12px; }
 .plan .row { margin: 10px 0 0; }
 .tag { display: inline-block; min-width: 26px; color: var(--differs); font-weight: 700; }

@@ -24,6 +24,7 @@ const bySurface = computed(() => rows.value.some(r => r.found?.verdict.surfaces.
           <template v-if="bySurface">
             <td v-for="s in design.surfaces" :key="s.id">
               <div v-for="(part, i) in found?.verdict.surfaces.filter(x => x.surfaceId === s.id) ?? []" :key="i" class="state"><StateGlyph :state="part.state" />{{ WORDS[part.state] }}</div>
+              <span v-if="found && !found.verdict.surfaces.some(x => x.surfaceId === s.id)" class="second">–</span>
             </td>
           </template>
           <td v-else>

@@ -83,12 +83,12 @@ const canWrite = (p: SurfaceVerdict) => props.promise === 'P1' && p.surfaceId !=
           <p v-else-if="!entryOf(proofs.carriers, p)!.found" class="second small" role="status">each thing is taken away in turn: {{ proofs.tries }}</p>
           <p v-else-if="!entryOf(proofs.carriers, p)!.found!.length" class="small">Nothing that could be taken away: it holds by what the load and its controls are.</p>
           <ul v-else class="repairs">
-            <li v-for="c in entryOf(proofs.carriers, p)!.found!" :key="c.words" class="small"><span class="carrier">{{ c.words }}.</span> <span class="second">Without: {{ c.breaks.charAt(0).toLowerCase() + c.breaks.slice(1) }}.</span></li>
+            <li v-for="c in entryOf(proofs.carriers, p)!.found!" :key="c.words" class="small"><span class="carrier">{{ c.words }}.</span> <span class="second">Without it: {{ c.breaks }}.</span></li>
           </ul>
           <el-button v-if="canWrite(p)" size="small" title="For the model checker that Debian ships: what it finds can be compared" @click="save(p)">Write as Promela</el-button>
         </div>
       </section>
-      <p v-if="result.verdict.situations" class="second small within">Within {{ boundWords(result.verdict.bounds) }}: {{ count(result.verdict.situations) }} situations, {{ count(result.verdict.transitions) }} steps<template v-if="result.verdict.cutShort">; {{ count(result.verdict.cutShort) }} left out, because one more message would have been under way</template>.</p>
+      <p v-if="result.verdict.situations" class="second small within">Within {{ boundWords(result.verdict.bounds) }}: {{ count(result.verdict.situations) }} situations<template v-if="result.verdict.transitions">, {{ count(result.verdict.transitions) }} steps</template><template v-if="result.verdict.cutShort">; {{ count(result.verdict.cutShort) }} left out, because one more message would have been under way</template>.</p>
     </template>
   </div>
 </template>

@@ -38,7 +38,7 @@ const anyScript: fc.Arbitrary<BenchScript> = fc.record({
   seed: fc.nat(), steps: fc.array(fc.record({ atMs: ms, action: anyAction }), { maxLength: 20 }).map(list => list.toSorted((a, b) => a.atMs - b.atMs)),
 }).chain(base => fc.record({
   untilMs: fc.option(ms, { nil: undefined }), expects: fc.option(fc.array(anyExpectation, { minLength: 1, maxLength: 6 }).map(list => list.toSorted((a, b) => when(a) - when(b))), { nil: undefined }),
-  fates: fc.option(fc.dictionary(fc.constantFrom('apron-link up 3', 'x down 0'), fc.oneof(fc.constant('lost' as const), ms), { minKeys: 1 }), { nil: undefined }),
+  fates: fc.option(fc.dictionary(fc.constantFrom('apron-link up 3', 'x down 0'), fc.oneof(fc.constant('lost' as const), ms, fc.array(ms, { minLength: 2, maxLength: 4 })), { minKeys: 1 }), { nil: undefined }),
 }).map(more => JSON.parse(JSON.stringify({ ...base, ...more })) as BenchScript))
 
 describe('scripts as plain text', () => {
