@@ -30,17 +30,22 @@ export function shapeOf(design: Design, surfaceId: string | null, bounds: Bounds
     if (!names.has(id)) names.set(id, `${prefix}${names.size}`)
     return names.get(id) as string
   }
+  // The surface that is looked at stands first, with its link: of two that are alike each sees the other the same way.
+  const looked = design.surfaces.find(s => s.id === surfaceId)
+  const firstLink = looked && looked.kind !== 'hand' ? looked.linkId : ''
+  const links = design.links.toSorted((a, b) => Number(b.id === firstLink) - Number(a.id === firstLink))
+  const inOrder = design.surfaces.toSorted((a, b) => Number(b.id === surfaceId) - Number(a.id === surfaceId))
   const loads = design.loads.map(l => ({ id: name(l.id, 'l'), output: { ...l.output, pin: 0, reversePin: 0, enablePin: null } }))
-  const surfaces = design.surfaces.map((s): unknown => {
+  const surfaces = inOrder.map((s): unknown => {
     if (s.kind === 'hand') return { kind: s.kind, controls: s.controls.map(c => ({ ...c, id: name(c.id, 'c'), loadId: name(c.loadId, 'l'), pin: 0, leadMeters: 0, pullOhms: null })) }
     return {
-      kind: s.kind === 'panel' || s.shows, looked: s.id === surfaceId, link: design.links.findIndex(l => l.id === s.linkId), pollMs: Math.sign(s.pollMs), belief: s.belief,
+      kind: s.kind === 'panel' || s.shows, looked: s.id === surfaceId, link: links.findIndex(l => l.id === s.linkId), pollMs: Math.sign(s.pollMs), belief: s.belief,
       keys: s.keys.map(k => [name(k.loadId, 'l'), k.form]), scenes: s.kind === 'panel' ? s.parts.flatMap(p => p.form === 'scene' ? [name(p.sceneId, 's')] : []) : [],
     }
   })
   const sensors = design.sensors.map(s => s.kind === 'infrared' ? { kind: s.kind, id: name(s.id, 'x'), keys: s.keys.map(k => [name(k.loadId, 'l'), k.asks]) } : s.kind === 'knob' ? { kind: s.kind, loadId: name(s.loadId, 'l'), counts: s.countsPerDetent, fast: s.accelerated } : { kind: s.kind, id: name(s.id, 'x') })
   return JSON.stringify([
-    loads, surfaces, sensors, design.links.map(l => linkShape(design, l, name)), design.scenes.map(s => [name(s.id, 's'), s.sets.map(x => [name(x.loadId, 'l'), x.value])]),
+    loads, surfaces, sensors, links.map(l => linkShape(design, l, name)), design.scenes.map(s => [name(s.id, 's'), s.sets.map(x => [name(x.loadId, 'l'), x.value])]),
     design.rules.map(r => [name(r.sensorId, 'x'), r.sets.map(x => [name(x.loadId, 'l'), x.value])]), bounds, question, inTime, times,
   ])
 }

@@ -37,6 +37,17 @@ describe('searches that are the same', () => {
     expect(stories.every(s => s?.replayed)).toBe(true)
     expect(stories[7]?.ending).toContain('Lamp 7')
   })
+  it('two phones that are alike are one search, whichever is looked at', () => {
+    const one = caseOf('web told everything')
+    const alike = edited(one, { type: 'addPanel', name: 'Second', over: 'http' }, { type: 'addMessage', linkId: 'second-link', loadId: 'fan', codes: { on: '/second/fan/on', off: '/second/fan/off' } })
+    const link = one.links[0]!
+    const twins = edited(alike, { type: 'setLink', linkId: 'second-link', patch: { network: 'own', onConnect: true, timing: link.timing } }, { type: 'setBelief', surfaceId: 'second', patch: (one.surfaces[1] as { belief: object }).belief }, { type: 'setPoll', surfaceId: 'second', pollMs: 0 }, { type: 'setReport', linkId: 'second-link', loadId: 'fan', ack: true, change: true },
+      { type: 'placeKey', surfaceId: 'second', key: { id: 'fan', page: 0, guard: 'none', loadId: 'fan', form: 'state', xMm: 3, yMm: 20, widthMm: 28, heightMm: 18 } })
+    const shape = (surfaceId: string) => shapeOf(project(twins, 'fan'), surfaceId, QUICK, {}, null)
+    expect(shape('second')).toBe(shape('phone'))
+    const searched = new Searched()
+    expect(proveAll(twins, 'fan', QUICK, { searched })).toEqual(proveAll(twins, 'fan', QUICK))
+  })
   it('codes that can be mistaken for one another are no mere names', () => {
     const shape = (name: string) => shapeOf(project(caseOf(name), 'fan'), 'phone', QUICK, {}, null)
     expect(shape('bt codes begin alike')).not.toBe(shape('bt told everything'))
