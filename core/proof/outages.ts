@@ -26,10 +26,10 @@ export function outagesOf(design: Design): Outage[] {
     { id: 'internet', name: 'no internet', faults: [], bears: true },
     { id: 'router', name: 'router down', faults: [{ do: 'routerDown' }], bears: true },
     { id: 'phone', name: 'phone away', faults: down(remotes(design).filter(s => inPocket(design, s))), bears: true },
-    { id: 'module', name: 'Bluetooth module out', faults: down(remotes(design).filter(s => hasModule(linkOf(design, s.linkId)))), bears: true },
+    { id: 'module', name: 'module out', faults: down(remotes(design).filter(s => hasModule(linkOf(design, s.linkId)))), bears: true },
     ...(design.front ? [{ id: 'front', name: `${design.front.name} stops`, faults: [{ do: 'frontDown' }] satisfies Action[], bears: true }] : []),
     ...boxes.map(s => ({ id: `box-${s.id}`, name: `${s.name} out`, faults: down([s]), bears: true })),
-    { id: 'restart', name: 'board restarts', faults: [{ do: 'powerOff' }], bears: false },
+    { id: 'restart', name: 'restart', faults: [{ do: 'powerOff' }], bears: false },
     { id: 'power', name: 'power cut', faults: [{ do: 'powerOff' }], bears: false },
   ]
 }

@@ -83,7 +83,6 @@ const wideness = computed(() => boundWords(proofs.bounds))
 <style scoped>
 .view { grid-template-columns: minmax(0, 1fr) 348px; }
 .view.wide { grid-template-columns: minmax(0, 1fr); }
-.strip { flex: none; }
 .body { padding: 16px 20px; overflow: auto; }
 .bounds { margin: 8px 0 0; }
 .bounds :deep(.el-input-number) { width: 96px; }

@@ -25,7 +25,7 @@ watch(() => findings.findings, (list) => {
     <div class="work">
       <div class="strip">
         <span class="second">What if</span>
-        <el-radio-group v-model="outage" aria-label="What if">
+        <el-radio-group v-model="outage" class="outages" aria-label="What if">
           <el-radio-button v-for="o in outages" :key="o.id" :value="o.id">{{ o.name }}</el-radio-button>
         </el-radio-group>
       </div>
@@ -51,6 +51,8 @@ watch(() => findings.findings, (list) => {
 </template>
 
 <style scoped>
+.outages { flex: 1; row-gap: 4px; }
+.outages :deep(.el-radio-button__inner) { padding: 7px 8px; }
 .sheet-body { padding: 10px 20px 20px; overflow: auto; }
 .strip :deep(.el-radio-button__inner) { padding: 7px 9px; }
 .legend { display: flex; flex-wrap: wrap; gap: 4px 16px; margin-top: 14px; }
