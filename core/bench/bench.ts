@@ -12,6 +12,7 @@ import { linesOf } from '../design/values'
 import { latencyMs, wireMs } from '../links/timing'
 import { bodyIn, shownWire } from '../design/wire'
 import { readingIn } from '../messages/readings'
+import { linesAfter } from '../controller/knobs'
 import { compileController, type Program } from '../controller/program'
 import { Machine } from '../controller/machine'
 import type { ControllerEvent, Effect, Level } from '../controller/step'
@@ -80,11 +81,11 @@ const MAX_EVENTS_PER_SLICE = 50_000
 /** Time that a write of memory takes, ms: a record of some bytes at 3.3 ms each, as small boards state it. */
 export const MEMORY_WRITE_MS = 20
 /** Quadrature counts of a knob that is turned by hand follow one another at this distance, ms. */
-const COUNT_MS = 4
+export const COUNT_MS = 4
 /** Repeat frames of a remote, ms. */
 const REPEAT_MS = 108
 /** A box is back this long after it was started anew, ms. */
-const BOX_START_MS = 600
+export const BOX_START_MS = 600
 /** Beyond this many the oldest messages are forgotten, a quarter at a time. */
 const MOST_MESSAGES = 400_000
 
@@ -332,10 +333,9 @@ export class Bench {
     const sensor = this.sensorIndex(sensorId)
     const knob = this.program.knobs.findIndex(k => k.sensor === sensor)
     const counts = Math.abs(detents) * (this.program.knobs[knob]?.knob.countsPerDetent ?? 0)
-    const order = detents > 0 ? RISING : RISING.toReversed()
     for (let i = 0; i < counts; i++) {
       this.at(this.now + i * COUNT_MS, RANK.pin, () => {
-        const lines = order[(order.indexOf(this.knobLines[knob] as number) + 1) % 4] as number
+        const lines = linesAfter(this.knobLines[knob] as number, detents > 0)
         this.knobLines[knob] = lines
         this.controllerEvent({ kind: 'knob', now: this.now, knob, a: (lines >> 1) as Level, b: (lines & 1) as Level })
       })
@@ -765,9 +765,6 @@ const RANK_OF: Partial<Record<Action['do'], number>> = {
 function inOrder(a: Timed, b: Timed): number {
   return before(a, b) ? -1 : 1
 }
-
-/** Readings of the two lines of a knob, `a` first, in the order of turning up. */
-const RISING: readonly number[] = [3, 1, 0, 2]
 
 /** Run a whole script at once: to `untilMs`, or five seconds past its last step. */
 export function runScript(design: Design, script: BenchScript): Bench {

@@ -27,3 +27,11 @@ export function turned(knob: KnobState, a: Level, b: Level, countsPerDetent: num
   const fast = accelerated && knob.fastUntil !== null ? 2 : 1
   return { state: { ...knob, lines, count: 0, fastUntil: accelerated ? clock32(now + FAST_MS) : null }, detents: Math.sign(count) * fast }
 }
+
+/** Readings of the two lines of a knob, `a` first, in the order of turning up. */
+const RISING: readonly number[] = [3, 1, 0, 2]
+
+/** The reading that follows another when the knob is turned on by one count. */
+export function linesAfter(lines: number, up: boolean): number {
+  return RISING[(RISING.indexOf(lines) + (up ? 1 : 3)) % 4] as number
+}

@@ -4,7 +4,7 @@
  */
 import { generated, type Expand } from './generate'
 import { ASTRAY, CLASHED, DEAD } from './machines'
-import { JUMPED, MOVED, TWICE, type Sink, type System, type SystemEvent } from './system'
+import { JUMPED, MOVED, TWICE, type Sink, type System } from './system'
 
 const WORDS = 3
 const HEAPED = 6
@@ -125,8 +125,6 @@ export class Exploration implements Sink {
     for (let i = index; (this.parents[i] as number) >= 0; i = this.parents[i] as number) events.push(this.via[i] as number)
     return events.reverse()
   }
-
-  eventsOf(path: readonly number[]): SystemEvent[] { return path.map(e => this.system.events[e] as SystemEvent) }
 
   /** Bytes held per situation: packed words, parent, event and its share of the table. */
   bytesPerSituation(): number {

@@ -4,7 +4,7 @@
  * code at run time there is none, and the general one is used.
  */
 import { NEXT, PANEL, SENDS, WAITING, HOLDS, CONNECTED, POLLS, SAVING } from './machines'
-import type { Sink, System } from './system'
+import { without, type Sink, type System } from './system'
 
 export type Expand = (w0: number, w1: number, w2: number, sink: Sink, quiet: boolean) => void
 
@@ -33,11 +33,6 @@ function makerOf(code: string): Maker {
     makers.set(code, maker)
   }
   return maker
-}
-
-function without(half: number, bits: number, nth: number): number {
-  const low = (1 << nth * bits) - 1
-  return (half & low) | (half >>> bits & ~low)
 }
 
 function codeOf(system: System): string {

@@ -5,6 +5,7 @@
  */
 import { compileController, type Program, type ProgramInput } from '../controller/program'
 import { BY_HAND, lineLevels, type Motion } from '../controller/outputs'
+import { linesAfter } from '../controller/knobs'
 import { startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
 import { isDefinite } from '../bench/trace'
 import type { Design, Output } from '../design/schema'
@@ -198,10 +199,9 @@ export class ControllerTable extends Table<ControllerState> {
   }
 
   private detent({ knob, detents }: Extract<Act, { do: 'turn' }>, state: ControllerState): ControllerEvent[] {
-    const order = detents > 0 ? RISING : RISING.toReversed()
     let lines = state.knobs[knob]?.lines ?? 3
     return Array.from({ length: this.program.knobs[knob]?.knob.countsPerDetent ?? 0 }, (): ControllerEvent => {
-      lines = order[(order.indexOf(lines) + 1) % 4] as number
+      lines = linesAfter(lines, detents > 0)
       return { kind: 'knob', now: 0, knob, a: (lines >> 1) as Level, b: (lines & 1) as Level }
     })
   }
@@ -280,9 +280,6 @@ export class ControllerTable extends Table<ControllerState> {
     return motion.holds.every(h => h === null) || motion.holds.some((h, holder) => h === BY_HAND && this.program.inputs[holder - links.length]?.control.kind === 'latching')
   }
 }
-
-/** Readings of the two lines of a knob, `a` first, in the order of turning up. */
-const RISING: readonly number[] = [3, 1, 0, 2]
 
 /** Armed timers keep only that they are armed. Debounce and lock-out are taken out by the projection. */
 function timeless(state: ControllerState): ControllerState {

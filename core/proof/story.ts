@@ -2,7 +2,7 @@
  * A path of the search told in the maker's words and laid out in real time for the bench. Every message of the story
  * gets a fate (its arrival, or lost with its link), so that what crossed in the search crosses on the bench too.
  */
-import { Bench, type Fate } from '../bench/bench'
+import { Bench, BOX_START_MS, COUNT_MS, type Fate } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
 import { loadOf, surfaceOf } from '../design/find'
 import type { Design, Gesture, Link, Load, Output, RemoteSurface, Rule, Sensor } from '../design/schema'
@@ -12,6 +12,7 @@ import { wireMs } from '../links/timing'
 import { finger } from '../bench/fingers'
 import { readingText, rawRange, restingRaw, type Raw } from '../controller/readings'
 import { ruled } from '../controller/rules'
+import { keepAliveMs } from '../surfaces/panel'
 import type { Find, What } from './explore'
 import { armedSlots } from './machines'
 import { timerMs } from './output-times'
@@ -36,8 +37,6 @@ const START_MS = 1000
 /** Between two things a person does: long enough to be seen apart on the bench; quicker where something would come in between. */
 const PACES_MS = [400, 100, 30] as const
 const SETTLE_MS = 2500
-/** A box is back this long after it was started anew, ms: as the bench has it. */
-const BOX_START_MS = 600
 
 export function tellStory(design: Design, system: System, path: readonly number[], surfaceId: string | null, what: Find['what']): Story {
   let told: Story | null = null
@@ -265,7 +264,7 @@ class Teller {
       case 'turn': {
         const knob = this.system.controller.program.knobs[event.knob]?.knob
         act({ do: 'turn', sensorId: knob?.id ?? '', detents: event.detents })
-        this.t += 4 * (knob?.countsPerDetent ?? 1)
+        this.t += COUNT_MS * (knob?.countsPerDetent ?? 1)
         return
       }
       case 'rule': {
@@ -317,7 +316,8 @@ class Teller {
         return
       }
       case 'repeat': {
-        const every = Math.max(1, Math.floor(((this.systemLoad(0)?.id ? loadOf(design, this.system.loadId).output as { timeoutMs?: number } : {}).timeoutMs ?? 300) / 3))
+        const { output } = loadOf(design, this.system.loadId)
+        const every = output.kind === 'held' ? keepAliveMs(output) : 100
         this.t = this.repeatAt + Math.max(1, Math.ceil((this.t - this.repeatAt) / every)) * every
         return
       }

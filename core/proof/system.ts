@@ -87,9 +87,6 @@ const STEP_UP = 2 << NOTES
 const STEP_DOWN = 3 << NOTES
 const START = 3 << NOTES
 
-/** Events that need nobody and no misfortune: by them alone a situation comes to rest. */
-const QUIET: readonly SystemEvent['kind'][] = ['deliverUp', 'deliverDown', 'overtakeUp', 'overtakeDown', 'letGo', 'return', 'notice', 'timeout', 'poll', 'repeat', 'timer', 'save', 'powerOn']
-
 /** Keeps what follows by one event. */
 class Only implements Sink {
   after: Int32Array | null = null
@@ -268,8 +265,6 @@ export class System {
     if (w2 !== 0 || (w0 & UP) === 0 || facts & WAITING) return false
     return !(facts & POLLS) || !this.learnsByAsking(w0 & NEXT.controller, w1 & NEXT.panel)
   }
-
-  isQuiet(event: number): boolean { return QUIET.includes((this.events[event] as SystemEvent).kind) }
 
   /** At rest: -1 what is shown differs, 0 nothing certain is shown, 1 the truth. */
   judge(w0: number, w1: number): -1 | 0 | 1 {
@@ -639,7 +634,7 @@ function lengthOf(half: number, bits: number): number {
 }
 
 /** A half of the queues without its nth message. */
-function without(half: number, bits: number, nth: number): number {
+export function without(half: number, bits: number, nth: number): number {
   const low = (1 << nth * bits) - 1
   return (half & low) | (half >>> bits & ~low)
 }

@@ -19,7 +19,7 @@ import { feedAll } from '../../core/messages/stream'
 import { commands } from '../../core/messages/table'
 import { tenLoads } from './designs'
 import { proofMeasures } from './proof'
-import type { Measure } from './table'
+import { timed, type Measure } from './table'
 
 /** `n` loads with wall buttons where there are pins, a phone and a browser that know of all of them. */
 function large(n: number): Design {
@@ -153,10 +153,4 @@ function applied(design: Design, edit: Edit): Design {
   const result = applyEdit(design, edit)
   if (!result.ok) throw new Error(JSON.stringify(result.problems))
   return result.design
-}
-
-function timed(run: () => unknown): number {
-  const since = performance.now()
-  run()
-  return performance.now() - since
 }

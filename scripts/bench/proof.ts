@@ -18,7 +18,7 @@ import { edited } from '../../tests/fixtures/designs'
 import { naiveSearch } from '../../tests/fixtures/naive-search'
 import { exploredByHand } from './by-hand'
 import { tenLoads } from './designs'
-import type { Measure } from './table'
+import { timed, type Measure } from './table'
 
 const WIDE = { presses: 12, commands: 12, drops: 6, powerCuts: 3 }
 
@@ -67,12 +67,6 @@ export function proofMeasures(measure: Measure): void {
 
 function same(who: string, theirs: number, ours: number): void {
   if (theirs !== ours) throw new Error(`${who} finds ${theirs} situations, the search ${ours}: what is not the same cannot be compared`)
-}
-
-function timed(run: () => unknown): number {
-  const since = performance.now()
-  run()
-  return performance.now() - since
 }
 
 /** The model checker made ready; null, and said, where it is not installed. */

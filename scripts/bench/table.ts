@@ -10,3 +10,10 @@ export interface MeasureOptions {
   counts?: boolean
 }
 export type Measure = (what: string, options: MeasureOptions) => void
+
+/** How long something takes, ms. */
+export function timed(run: () => unknown): number {
+  const since = performance.now()
+  run()
+  return performance.now() - since
+}
