@@ -6,7 +6,6 @@ import { useDesignStore } from '../stores/design'
 
 export function useFixing() {
   const designs = useDesignStore()
-  const bench = useBenchStore()
   const router = useRouter()
 
   function fix(fix: Fix): void {
@@ -14,7 +13,8 @@ export function useFixing() {
   }
 
   async function play(story: Story, loadId: string): Promise<void> {
-    bench.play({ script: story.script, title: story.ending, loadId })
+    // A bench once made is made anew with each edit: only where something is played.
+    useBenchStore().play({ script: story.script, title: story.ending, loadId })
     await router.push(`/d/${designs.design?.id}/bench`)
   }
 

@@ -5,7 +5,7 @@ import type { Edit } from '../../core/design/edits'
 import { fingerprint as fingerprintOf } from '../../core/design/fingerprint'
 import { parts as partsOf } from '../../core/design/part'
 import type { Design } from '../../core/design/schema'
-import { designText, type Problem } from '../../core/design/validate'
+import { designText, warmed, type Problem } from '../../core/design/validate'
 import { ask, type Refusal } from '../composables/server'
 
 export type SaveState =
@@ -43,8 +43,18 @@ export const useDesignStore = defineStore('design', () => {
     await flush()
     const answer = await ask<Stored>(`/api/designs/${encodeURIComponent(id)}`)
     missing.value = answer.ok ? null : answer.refusal
-    if (answer.ok) take(answer.value)
+    if (answer.ok) {
+      take(answer.value)
+      whenIdle(warmed(answer.value.design))
+    }
     else history.value = null
+  }
+
+  /** One step whenever there is nothing else to do. */
+  function whenIdle(steps: Generator<void>): void {
+    const idle = typeof requestIdleCallback === 'function' ? requestIdleCallback : (work: () => void) => setTimeout(work, 50)
+    const next = () => { if (!steps.next().done) idle(next) }
+    idle(next)
   }
 
   function take(stored: Stored): void {

@@ -32,7 +32,11 @@ export const useProofStore = defineStore('proof', () => {
   const tries = ref(0)
   let run = 0
 
-  const verdicts = computed(() => Object.values(results.value).filter(r => r.design === designs.design).map(r => r.verdict))
+  /** In the order of the sheet, whichever worker was done first. */
+  const verdicts = computed(() => (designs.design?.loads ?? []).flatMap(l => PROMISE_IDS.flatMap((p) => {
+    const result = results.value[keyOf(p, l.id)]
+    return result && result.design === designs.design ? [result.verdict] : []
+  })))
   const groups = computed(() => groupsOf(verdicts.value))
   const broken = computed(() => verdicts.value.filter(v => v.result === 'broken').flatMap(v => v.surfaces.filter(s => s.story && (s.state === 'broken' || s.state === 'stale' || s.state === 'unsure')).map(s => ({ promise: v.promise, loadId: v.loadId, surfaceId: s.surfaceId, bounds: { ...bounds.value } }))))
   watch(() => designs.design, () => { plan.value = null })

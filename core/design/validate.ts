@@ -38,6 +38,15 @@ export function validateDesign(value: unknown): Validated {
   return problems.length ? { ok: false, problems: problems.slice(0, MAX_PROBLEMS) } : { ok: true, design: parsed.data }
 }
 
+/** The validator makes the check of each part when it meets the part first; here one part a step, so that the first edit does not wait for all of them. */
+export function* warmed(design: Design): Generator<void> {
+  for (const [key, part] of Object.entries(designSchema.shape)) {
+    part.safeParse(design[key as keyof Design])
+    yield
+  }
+  validateDesign(design)
+}
+
 /** The same design with its keys in the order of the schema, and its codes in that of the values, wherever it was kept. */
 export function inOrder(design: Design): Design {
   const ordered = designSchema.parse(design)

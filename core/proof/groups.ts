@@ -1,5 +1,5 @@
 /** Breaks that come about the same way: one cause, many loads. They are told once, with the loads that they concern. */
-import type { PromiseId } from './promises'
+import { PROMISE_IDS, type PromiseId } from './promises'
 import type { SurfaceVerdict, Verdict } from './prove'
 import type { Story } from './story'
 
@@ -18,5 +18,5 @@ export function groupsOf(verdicts: readonly Verdict[]): Group[] {
       groups.set(key, group)
     }
   }
-  return [...groups.values()].sort((a, b) => a.promise.localeCompare(b.promise) || b.loadIds.length - a.loadIds.length)
+  return [...groups.values()].sort((a, b) => PROMISE_IDS.indexOf(a.promise) - PROMISE_IDS.indexOf(b.promise) || b.loadIds.length - a.loadIds.length)
 }

@@ -40,16 +40,10 @@ export async function browserMeasures(address, median, ten) {
     rows.push(await weeks(page, address, ten))
     rows.push(...await dragging(page, address))
 
-    await page.goto(`${address}/d/glaze-room/proof`)
-    await page.getByRole('button', { name: 'Prove all loads' }).waitFor()
-    await page.evaluate(() => {
-      window.longest = 0
-      new PerformanceObserver((list) => { for (const e of list.getEntries()) window.longest = Math.max(window.longest, e.duration) }).observe({ type: 'longtask' })
-    })
-    await page.getByRole('button', { name: 'Prove all loads' }).click()
-    await page.waitForTimeout(500)
-    await page.getByRole('button', { name: 'Prove all loads' }).waitFor({ timeout: 120_000 })
-    rows.push(['Longest task on the main thread while four loads are proved', `${Math.round(await page.evaluate(() => window.longest))} ms`, '0 = none over 50 ms'])
+    rows.push(await proving(page, address, 'glaze-room', 'the glaze room'))
+    const { design } = await (await page.request.post(`${address}/api/designs`, { data: ten })).json()
+    rows.push(await proving(page, address, design.id, 'ten loads on four surfaces'))
+    await page.request.delete(`${address}/api/designs/${design.id}`)
   }
   finally { await browser.close() }
   return rows
@@ -70,6 +64,34 @@ async function fillBench(page) {
   await page.locator('.bar').getByText('all messages').click()
   await page.waitForTimeout(1500)
   return `${events} events`
+}
+
+/** The longest task of a page that proves, shows the causes, finds what repairs all, and does it. Buttons are pressed by the mouse: looking them up by role is work of the page, too. */
+async function proving(page, address, id, words) {
+  await page.goto(`${address}/d/${id}/proof`)
+  const press = async (button) => {
+    await button.waitFor({ timeout: 120_000 })
+    const { x, y, width, height } = await button.boundingBox()
+    await page.waitForTimeout(500)
+    await page.evaluate(() => { window.quiet = false })
+    await page.mouse.click(x + width / 2, y + height / 2)
+    await page.waitForTimeout(5000)
+    await page.evaluate(() => { window.quiet = true })
+  }
+  const prove = page.getByRole('button', { name: 'Prove all loads' })
+  await prove.waitFor()
+  await page.waitForTimeout(2000)
+  await page.evaluate(() => {
+    window.longest = 0
+    window.quiet = true
+    new PerformanceObserver((list) => { for (const e of list.getEntries()) if (!window.quiet) window.longest = Math.max(window.longest, e.duration) }).observe({ type: 'longtask' })
+  })
+  await press(prove)
+  await press(page.getByText('Causes', { exact: true }))
+  await press(page.getByRole('button', { name: 'Repair all' }))
+  await press(page.getByRole('button', { name: 'Do all' }))
+  const longest = Math.round(await page.evaluate(() => window.longest))
+  return [`Longest task on the main thread: ${words} proved, causes shown, all repaired`, longest ? `${longest} ms` : 'none over 50 ms', '']
 }
 
 /** Weeks of use of ten loads in the page's own worker: events a second by the clock of the page. */

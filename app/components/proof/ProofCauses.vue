@@ -14,7 +14,7 @@ const proofs = useProofStore()
 function doAll(): void {
   const plan = proofs.plan
   const edits = plan?.edits ?? []
-  if (edits.length && designs.apply(edits.length === 1 ? edits[0]! : { type: 'together', edits, words: `Repairs: ${plan?.words.join('; ') ?? ''}`.slice(0, 400) })) void proofs.prove(designs.design?.loads.map(l => l.id) ?? [])
+  if (designs.applyAll(edits, `Repairs: ${plan?.words.join('; ') ?? ''}`.slice(0, 400))) setTimeout(() => proofs.prove(designs.design?.loads.map(l => l.id) ?? []))
 }
 </script>
 

@@ -2,7 +2,7 @@
 /** Loads and promises: each cell a verdict. Arrows move; Enter plays the story that breaks it, or proves what is not proved yet. */
 import { PROMISE_IDS, PROMISES, notAsked, type PromiseId } from '../../../core/proof/promises'
 import type { SurfaceState, Verdict } from '../../../core/proof/prove'
-import type { Design } from '../../../core/design/schema'
+import type { Design, Load } from '../../../core/design/schema'
 import { useProofStore } from '../../stores/proof'
 
 const props = defineProps<{ design: Design, promise: PromiseId, loadId: string | null }>()
@@ -12,11 +12,20 @@ const grid = useTemplateRef<HTMLElement>('grid')
 
 const STATES: Record<Verdict['result'], SurfaceState> = { 'holds': 'holds', 'broken': 'broken', 'by timing': 'in time', 'gave up': 'not examined', 'not asked': 'not examined' }
 const SHORT: Record<Verdict['result'], string> = { 'holds': 'holds', 'broken': 'broken', 'by timing': 'by timing', 'gave up': 'undecided', 'not asked': '–' }
-const cellOf = (promise: PromiseId, loadId: string) => proofs.resultOf(promise, loadId)
-const isAsked = (promise: PromiseId, loadId: string) => {
-  const load = props.design.loads.find(l => l.id === loadId)
-  return load !== undefined && notAsked(load, promise) === ''
+interface Cell { promise: PromiseId, label: string, state: SurfaceState | null, words: string, old: boolean, broken: boolean }
+function cellOf(load: Load, promise: PromiseId): Cell {
+  const result = proofs.resultOf(promise, load.id)
+  const found = result?.verdict.result
+  const label = (words: string) => `${promise} of ${load.name}: ${words}`
+  if (found === 'not asked' || notAsked(load, promise) !== '') return { promise, label: label('does not apply'), state: null, words: '–', old: false, broken: false }
+  if (!result || !found) return { promise, label: label('not proved yet'), state: null, words: '·', old: false, broken: false }
+  return { promise, label: label(SHORT[found]), state: STATES[found], words: SHORT[found], old: !result.current, broken: found === 'broken' }
 }
+/** A row is drawn again only where it says something new. */
+const rows = computed(() => props.design.loads.map((load) => {
+  const cells = PROMISE_IDS.map(promise => cellOf(load, promise))
+  return { load, cells, searching: proofs.running.includes(load.id), chosen: load.id === props.loadId ? props.promise : null, says: cells.map(c => `${c.label}${c.old ? ' before' : ''}`).join() }
+}))
 const STEPS: Record<string, [number, number]> = { ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1] }
 function move(event: KeyboardEvent, row: number, column: number): void {
   const step = STEPS[event.key]
@@ -35,16 +44,12 @@ function move(event: KeyboardEvent, row: number, column: number): void {
       </tr>
     </thead>
     <tbody>
-      <tr v-for="(load, row) in design.loads" :key="load.id">
-        <th scope="row">{{ load.name }}<div v-if="proofs.running.includes(load.id)" class="second small" role="status">searching</div></th>
-        <td v-for="(p, column) in PROMISE_IDS" :key="p" :class="{ chosen: p === promise && load.id === loadId }">
-          <button type="button" class="plain cell" :data-at="`${row},${column}`" :aria-label="`${p} of ${load.name}: ${!isAsked(p, load.id) || cellOf(p, load.id)?.verdict.result === 'not asked' ? 'does not apply' : cellOf(p, load.id) ? SHORT[cellOf(p, load.id)!.verdict.result] : 'not proved yet'}`" @click="emit('choose', load.id, p)" @focus="emit('choose', load.id, p)" @keydown="move($event, row, column)" @keydown.enter.prevent="emit('act', load.id, p)">
-            <template v-if="cellOf(p, load.id) && cellOf(p, load.id)!.verdict.result !== 'not asked'">
-              <StateGlyph :state="STATES[cellOf(p, load.id)!.verdict.result]" :class="{ old: !cellOf(p, load.id)!.current }" />
-              <span :class="{ differs: cellOf(p, load.id)!.verdict.result === 'broken', old: !cellOf(p, load.id)!.current }">{{ SHORT[cellOf(p, load.id)!.verdict.result] }}</span>
-            </template>
-            <span v-else-if="cellOf(p, load.id) || !isAsked(p, load.id)" class="second">–</span>
-            <span v-else class="second">·</span>
+      <tr v-for="({ load, cells, searching, chosen, says }, row) in rows" :key="load.id" v-memo="[row, says, searching, chosen]">
+        <th scope="row">{{ load.name }}<div v-if="searching" class="second small" role="status">searching</div></th>
+        <td v-for="(c, column) in cells" :key="c.promise" :class="{ chosen: c.promise === chosen }">
+          <button type="button" class="plain cell" :data-at="`${row},${column}`" :aria-label="c.label" @click="emit('choose', load.id, c.promise)" @focus="emit('choose', load.id, c.promise)" @keydown="move($event, row, column)" @keydown.enter.prevent="emit('act', load.id, c.promise)">
+            <StateGlyph v-if="c.state" :state="c.state" :class="{ old: c.old }" />
+            <span :class="{ differs: c.broken, old: c.old, second: !c.state }">{{ c.words }}</span>
           </button>
         </td>
       </tr>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One promise of one load: the verdict, the stories that break it with what repairs them, or what carries it. */
+import { refDebounced } from '@vueuse/core'
 import { loadOf, surfaceOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
 import { boundWords } from '../../../core/proof/bounds'
@@ -14,7 +15,8 @@ const designs = useDesignStore()
 const proofs = useProofStore()
 const { play } = useFixing()
 const load = computed(() => loadOf(props.design, props.loadId))
-const result = computed(() => proofs.resultOf(props.promise, props.loadId))
+/** Stories are drawn in a task after that of the table, so that neither keeps a finger waiting. */
+const result = refDebounced(computed(() => proofs.resultOf(props.promise, props.loadId)), 20)
 const why = computed(() => notAsked(load.value, props.promise))
 const parts = computed(() => result.value?.verdict.surfaces ?? [])
 const TITLES = { 'holds': 'Holds', 'broken': 'Broken', 'by timing': 'Holds by timing', 'gave up': 'Undecided', 'not asked': 'Does not apply' } as const

@@ -10,7 +10,6 @@ import { useBenchStore } from '../../stores/bench'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design }>()
-const bench = useBenchStore()
 const designs = useDesignStore()
 const router = useRouter()
 const runs = ref(NEW_STUDY.runs)
@@ -60,7 +59,7 @@ const give = (ms: number | null) => ms === null ? 'none' : ms < 1000 ? `${Math.r
 const cellOf = (surfaceId: string) => cells.value.find(c => c.surfaceId === surfaceId)
 async function playWorst(cell: StudyCell): Promise<void> {
   const script = studyScript(part.value, cell.worstSeed, plan.value.away)
-  bench.play({ script, title: `${surfaceOf(props.design, cell.surfaceId).name} at its slowest: ${give(cell.worstMs)}`, loadId: cell.loadId })
+  useBenchStore().play({ script, title: `${surfaceOf(props.design, cell.surfaceId).name} at its slowest: ${give(cell.worstMs)}`, loadId: cell.loadId })
   await router.push(`/d/${props.design.id}/bench`)
 }
 </script>

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { SHIPPED } from '../../../../core/boards/boards'
 import { blankDesign } from '../../../../core/design/blank'
 import { designJsonSchema, type Design } from '../../../../core/design/schema'
-import { parseDesignText, pointer, validateDesign, type Problem } from '../../../../core/design/validate'
+import { parseDesignText, pointer, validateDesign, warmed, type Problem } from '../../../../core/design/validate'
 import { panels } from '../../../../core/design/find'
 import { fingerprint } from '../../../../core/design/fingerprint'
 import glazeV1 from '../../../fixtures/v1/glaze-room.json' with { type: 'json' }
@@ -232,5 +232,14 @@ describe('JSON Pointer and JSON Schema', () => {
     const schema = designJsonSchema() as { required: string[], additionalProperties: boolean, properties: Record<string, unknown> }
     expect(schema.additionalProperties).toBe(false)
     expect(schema.required.toSorted()).toEqual(Object.keys(glazeRoom() satisfies Design).toSorted())
+  })
+})
+
+describe('warming up', () => {
+  it('goes one part of the document a step, and leaves the design as it was', () => {
+    const design = blankDesign('warm', 'Warm')
+    const before = JSON.stringify(design)
+    expect([...warmed(design)]).toHaveLength(Object.keys(design).length)
+    expect(JSON.stringify(design)).toBe(before)
   })
 })
