@@ -17,7 +17,6 @@ const SHOTS = [
   { name: 'wiring', at: `${GLAZE}/wiring`, ready: '.plan', act: page => page.locator('[data-need="load:rinse-pump"]').click() },
   { name: 'messages', at: `${GLAZE}/messages`, ready: 'table', act: page => page.getByLabel('What arrives at the board').fill('e10') },
   { name: 'messages-showroom', at: '/d/showroom/messages', ready: '.chain' },
-  { name: 'wiring-two-boards', at: '/d/showroom/wiring', ready: '.plan', act: page => page.getByText('Porch board').first().click() },
   { name: 'panels', at: `${GLAZE}/panels`, ready: '.np-box', act: missedTaps, wait: 1000 },
   { name: 'panels-bench', at: '/d/kiln-corridor/panels', ready: '.np-box', act: benchOfCorridor, wait: 1200 },
   { name: 'bench', at: `${GLAZE}/proof`, act: playFirstStory },
@@ -27,6 +26,7 @@ const SHOTS = [
   { name: 'proof-causes', at: `${GLAZE}/proof`, act: causes },
   { name: 'build', at: `${GLAZE}/build`, ready: 'iframe' },
   { name: 'live', at: `${GLAZE}/live`, act: live },
+  { name: 'log', at: `${GLAZE}/proof`, act: log },
   { name: 'findings-night', at: `${GLAZE}/sheet`, dark: true, ready: '.finding', act: page => page.keyboard.press('i') },
   { name: 'panel-page-phone', phone: true, dark: false, at: standInPage },
   { name: 'panel-page-phone-night', phone: true, dark: true, at: standInPage },
@@ -105,6 +105,13 @@ async function causes(page) {
   await page.getByText('Causes', { exact: true }).click()
   await page.getByRole('button', { name: 'Repair all' }).click()
   await page.getByRole('button', { name: 'Do all' }).waitFor({ timeout: 60_000 })
+}
+
+async function log(page) {
+  await proveAll(page)
+  await page.keyboard.press('g')
+  await page.getByRole('button', { name: 'promises of 4 loads' }).first().click()
+  await page.locator('aside ol').first().waitFor()
 }
 
 async function playFirstStory(page) {

@@ -8,6 +8,7 @@ export const VIEWS = [
   { id: 'proof', name: 'Proof', key: 'f' },
   { id: 'build', name: 'Build', key: 'u' },
   { id: 'live', name: 'Live', key: 'l' },
+  { id: 'log', name: 'Log', key: 'g' },
 ] as const
 
 /** Rules in the rail stand before these. */

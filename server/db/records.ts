@@ -6,7 +6,6 @@ import type { Database } from './database'
 import { records } from './schema'
 
 const MOST = 1000
-const LISTED = 50
 
 export function keepDrills(db: Database, designId: string, { revision, title, results }: DrillsRun): Promise<number> {
   return keep(db, { designId, revision, kind: 'drills', title, passed: results.filter(r => r.passed).length, of: results.length, body: results })
@@ -27,7 +26,7 @@ async function keep(db: Database, record: typeof records.$inferInsert): Promise<
 
 /** The newest first. */
 export async function listRecords(db: Database, designId: string): Promise<KeptRecord[]> {
-  const rows = await db.select({ id: records.id, revision: records.revision, kind: records.kind, title: records.title, passed: records.passed, of: records.of, createdAt: records.createdAt }).from(records).where(eq(records.designId, designId)).orderBy(desc(records.id)).limit(LISTED)
+  const rows = await db.select({ id: records.id, revision: records.revision, kind: records.kind, title: records.title, passed: records.passed, of: records.of, createdAt: records.createdAt }).from(records).where(eq(records.designId, designId)).orderBy(desc(records.id)).limit(MOST)
   return rows.map(r => ({ ...r, createdAt: r.createdAt.toISOString() }))
 }
 

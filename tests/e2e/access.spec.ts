@@ -11,7 +11,7 @@ async function serious(page: Page): Promise<string[]> {
 for (const colorScheme of ['light', 'dark'] as const) {
   test.describe(`in ${colorScheme}`, () => {
     test.use({ colorScheme })
-    for (const view of ['', 'sheet', 'wiring', 'messages', 'panels', 'bench', 'proof', 'build', 'live']) {
+    for (const view of ['', 'sheet', 'wiring', 'messages', 'panels', 'bench', 'proof', 'build', 'live', 'log']) {
       test(view || 'shelf', async ({ page }) => {
         await page.goto(view ? `/d/glaze-room/${view}` : '/')
         if (view) await expect(page.getByRole('banner').getByRole('button', { name: '6 stop' })).toBeVisible()
@@ -44,7 +44,7 @@ for (const colorScheme of ['light', 'dark'] as const) {
 test('the letters of the rail open the views', async ({ page }) => {
   await page.goto('/d/glaze-room/sheet')
   await expect(page.getByRole('button', { name: '6 stop' })).toBeVisible()
-  for (const [key, view] of [['w', 'wiring'], ['m', 'messages'], ['p', 'panels'], ['b', 'bench'], ['f', 'proof'], ['u', 'build'], ['l', 'live'], ['s', 'sheet']] as const) {
+  for (const [key, view] of [['w', 'wiring'], ['m', 'messages'], ['p', 'panels'], ['b', 'bench'], ['f', 'proof'], ['u', 'build'], ['l', 'live'], ['g', 'log'], ['s', 'sheet']] as const) {
     await page.keyboard.press(key)
     await expect(page).toHaveURL(new RegExp(`/${view}$`))
   }

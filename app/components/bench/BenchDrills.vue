@@ -2,7 +2,6 @@
 /** The usual evenings gone wrong, made for this design: run them all, see which fail, play one, keep the record. */
 import { drillsFor, runDrill, type Drill, type DrillRecord } from '../../../core/bench/drills'
 import { looksAt } from '../../../core/bench/script'
-import type { KeptRecord } from '../../../core/bench/record'
 import { loadOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
 import { seconds } from '../../../core/units/format'
@@ -18,7 +17,7 @@ const everyLoad = ref(false)
 const drills = computed<Drill[]>(() => (everyLoad.value ? props.design.loads.map(l => l.id) : [bench.loadId]).flatMap(id => drillsFor(props.design, id, bench.seed)))
 const results = shallowRef(new Map<string, DrillRecord>())
 const running = ref(0)
-const kept = ref<KeptRecord[]>([])
+const isKept = ref(false)
 const trouble = ref('')
 const key = (d: { id: string, loadId: string }) => `${d.loadId} ${d.id}`
 const recordOf = (d: Drill) => results.value.get(key(d))
@@ -27,7 +26,10 @@ const unsure = computed(() => [...results.value.values()].filter(r => r.unsure).
 const stateOf = (r: DrillRecord | undefined) => !r ? 'not examined' as const : r.passed ? 'in step' as const : r.unsure ? 'unsure' as const : 'stale' as const
 const WORDS = { 'not examined': 'not run', 'in step': 'holds', 'unsure': 'leaves somebody unsure', 'stale': 'does not hold' }
 const outcome = computed(() => [failed.value ? `${failed.value} of ${results.value.size} do not hold` : '', unsure.value ? `${unsure.value} leave somebody unsure` : ''].filter(Boolean).join(', ') || `all ${results.value.size} hold`)
-watch(() => [props.design, bench.loadId, everyLoad.value], () => { results.value = new Map() })
+watch(() => [props.design, bench.loadId, everyLoad.value], () => {
+  results.value = new Map()
+  isKept.value = false
+})
 
 async function runAll(): Promise<void> {
   const design = props.design
@@ -49,20 +51,14 @@ async function runAll(): Promise<void> {
   const title = everyLoad.value ? 'drills for every load' : `drills for ${loadOf(design, bench.loadId).name}`
   const answer = await ask<{ id: number }>(`/api/designs/${whole.id}/records`, { method: 'POST', body: { revision, title, results: [...done.values()] } })
   trouble.value = answer.ok ? '' : refusalWords(answer.refusal)
-  await listKept()
+  isKept.value = answer.ok
 }
 function stop(): void { running.value = -1 }
-async function listKept(): Promise<void> {
-  const answer = await ask<KeptRecord[]>(`/api/designs/${designs.design?.id ?? ''}/records`)
-  if (answer.ok) kept.value = answer.value
-}
-onMounted(listKept)
 async function play(drill: Drill): Promise<void> {
   await bench.playAtOnce({ script: drill.script, title: drill.title, loadId: drill.loadId })
   const first = drill.script.expects?.find((_, i) => recordOf(drill)?.held[i]?.held === false) ?? drill.script.expects?.[0]
   if (first) look.show(looksAt(first))
 }
-const when = (text: string) => new Date(text).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })
 </script>
 
 <template>
@@ -74,7 +70,7 @@ const when = (text: string) => new Date(text).toLocaleString([], { dateStyle: 'm
       <el-button v-if="running > 0" @click="stop()">stop, {{ running }} left</el-button>
       <el-checkbox v-model="everyLoad">every load</el-checkbox>
     </div>
-    <p v-if="results.size" role="status"><strong :class="{ differs: failed }">{{ outcome }}</strong></p>
+    <p v-if="results.size" role="status"><strong :class="{ differs: failed }">{{ outcome }}</strong><template v-if="isKept">. Kept in the <NuxtLink :to="`/d/${designs.design?.id}/log`">log</NuxtLink>.</template></p>
     <p v-if="trouble" class="differs small" role="alert">{{ trouble }}</p>
     <ul class="list">
       <li v-for="d in drills" :key="key(d)">
@@ -87,12 +83,6 @@ const when = (text: string) => new Date(text).toLocaleString([], { dateStyle: 'm
         </template>
       </li>
     </ul>
-    <section v-if="kept.length">
-      <h3 class="title">Kept records</h3>
-      <table class="ruled small">
-        <tbody><tr v-for="r in kept.slice(0, 12)" :key="r.id"><td>{{ when(r.createdAt) }}<br><span class="second">revision {{ r.revision }}, {{ r.title }}</span></td><td class="number" :class="{ differs: r.passed < r.of }">{{ r.passed }} of {{ r.of }} held</td></tr></tbody>
-      </table>
-    </section>
     <p class="second small">{{ seconds(drills.reduce((sum, d) => sum + (d.script.untilMs ?? 0), 0)) }} of simulated time in all.</p>
   </div>
 </template>
