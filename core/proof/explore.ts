@@ -2,15 +2,17 @@
  * Breadth-first search over all situations of a system. Situations lie one after another in one growing Int32Array;
  * an open-addressing table of indexes finds those seen before. Runs in slices, so that a worker can report and stop.
  */
-import { generated, type Expand } from './generate'
+import { generated, type Expand, type Followers } from './generate'
 import { ASTRAY, CLASHED, DEAD } from './machines'
-import { JUMPED, MOVED, TWICE, type Sink, type System } from './system'
+import { JUMPED, MOVED, TWICE, type System } from './system'
 
 const WORDS = 3
-const HEAPED = 6
-const HEAP = 1024
-/** At most so many situations follow one, as a rule. */
-const ROOM = 64
+/** What follows, as it is written down: words and event. */
+const FOLLOWER = 4
+/** What is looked up: words, hash, the situation before, event. */
+const LOOKED_UP = 6
+/** So many are looked up together; as many again have room when one situation more is expanded. */
+const HEAP = 512
 const RECENT = 4096
 /** A slot holds the number of a situation, from 1, and eight bits of its hash. */
 const INDEX = 0xFFFFFF
@@ -23,7 +25,7 @@ export interface Find { what: What, index: number, event: number }
 
 const NOTICED: readonly (readonly [number, What])[] = [[DEAD, 'dead'], [CLASHED, 'clashed'], [ASTRAY, 'astray'], [TWICE, 'twice'], [MOVED, 'moved'], [JUMPED, 'jumped']]
 
-export class Exploration implements Sink {
+export class Exploration implements Followers {
   readonly system: System
   /** The first of each, in the order found; of what a hand control does not do, the first by control. */
   readonly finds: Find[] = []
@@ -33,9 +35,12 @@ export class Exploration implements Sink {
   exhausted = false
   private readonly most: number
   private readonly expand: Expand
-  /** What follows and was not looked up yet: words, hash, the situation before, the event. */
-  private readonly heap = new Int32Array(HEAP * HEAPED)
-  private heaped = 0
+  /** What follows and was not looked up yet, one after another for the situations from `sorted` on; where each of them ends. */
+  words = new Int32Array(2 * HEAP * FOLLOWER)
+  at = 0
+  private readonly ends = new Int32Array(HEAP)
+  private sorted = 0
+  private readonly heap: Int32Array
   private readonly recent = new Int32Array(RECENT * WORDS)
   /** Nothing reads it; it keeps what touches memory from being taken out. */
   touched = 0
@@ -44,26 +49,26 @@ export class Exploration implements Sink {
   private parents: Int32Array
   private via: Uint16Array
   private slots: Int32Array
-  private settling: Uint8Array | null = null
-  /** While it is looked for whether a situation comes to rest: one that follows it does. */
-  private comesToRest = false
+  private settling = false
 
   /** `until`: what ends the search at once when it is found. */
   constructor(system: System, private readonly until: readonly What[] = ['wrong']) {
     this.system = system
     this.expand = generated(system) ?? ((w0, w1, w2, sink, quiet) => system.expand(w0, w1, w2, sink, quiet))
+    if (this.words.length < (HEAP + system.events.length) * FOLLOWER) this.words = new Int32Array((HEAP + system.events.length) * FOLLOWER)
+    this.heap = new Int32Array(this.words.length / FOLLOWER * LOOKED_UP)
     this.states = new Int32Array(1024 * WORDS)
     this.parents = new Int32Array(1024)
     this.via = new Uint16Array(1024)
     this.slots = new Int32Array(4096)
     // A heap may still be added.
-    this.most = Math.min(system.bounds.situations, MOST_SITUATIONS - HEAP)
+    this.most = Math.min(system.bounds.situations, MOST_SITUATIONS - this.heap.length / LOOKED_UP)
     const [w0 = 0, w1 = 0, w2 = 0] = system.initial()
-    this.next = -1
+    this.sorted = -1
     this.add(w0, w1, w2, 0)
-    this.sort()
+    this.ends[0] = this.at
+    this.lookUp()
     this.transitions = 0
-    this.next = 0
   }
 
   found(what: What): Find | null { return this.finds.find(f => f.what === what) ?? null }
@@ -72,8 +77,9 @@ export class Exploration implements Sink {
   run(slice: number): boolean {
     for (let n = 0; n < slice; n++) {
       // What follows is looked up in heaps, always the same ones however the run is cut into slices.
-      if (this.next >= this.count || this.heaped > HEAP - ROOM) {
-        this.sort()
+      const expanded = this.next - this.sorted
+      if (this.next >= this.count || this.at >= HEAP * FOLLOWER || expanded === HEAP) {
+        this.lookUp()
         if (this.over || this.next >= this.count) return true
         if (this.count >= this.most) {
           this.exhausted = true
@@ -82,6 +88,7 @@ export class Exploration implements Sink {
       }
       const base = this.next * WORDS
       this.expand(this.states[base] as number, this.states[base + 1] as number, this.states[base + 2] as number, this, false)
+      this.ends[this.next - this.sorted] = this.at
       this.next++
     }
     return false
@@ -97,7 +104,8 @@ export class Exploration implements Sink {
   settle(): void {
     const { system, count } = this
     if (this.over || this.exhausted) return
-    const rests = this.settling = new Uint8Array(count)
+    const rests = new Uint8Array(count)
+    this.settling = true
     for (let open = -1, before = 0; open !== before;) {
       before = open
       open = 0
@@ -105,18 +113,27 @@ export class Exploration implements Sink {
         if (rests[i]) continue
         const base = i * WORDS
         const [w0, w1, w2] = [this.states[base] as number, this.states[base + 1] as number, this.states[base + 2] as number]
-        this.comesToRest = system.settled(w0, w1, w2)
-        const { overflows } = system
-        if (!this.comesToRest) this.expand(w0, w1, w2, this, true)
-        system.overflows = overflows
-        if (this.comesToRest) rests[i] = 1
+        if (system.settled(w0, w1, w2) || this.oneRests(w0, w1, w2, rests)) rests[i] = 1
         else open++
       }
     }
-    this.settling = null
-    this.comesToRest = false
+    this.settling = false
     const first = rests.indexOf(0)
     if (first >= 0) this.finds.push({ what: 'restless', index: first, event: -1 })
+  }
+
+  /** Whether one that follows by itself comes to rest. */
+  private oneRests(w0: number, w1: number, w2: number, rests: Uint8Array): boolean {
+    const { overflows } = this.system
+    this.at = 0
+    this.expand(w0, w1, w2, this, true)
+    this.system.overflows = overflows
+    const { words, at } = this
+    this.at = 0
+    for (let i = 0; i < at; i += FOLLOWER) {
+      if (rests[this.indexOf(words[i] as number, words[i + 1] as number, words[i + 2] as number)] === 1) return true
+    }
+    return false
   }
 
   /** The events that lead to a find, from the start. */
@@ -132,57 +149,60 @@ export class Exploration implements Sink {
   }
 
   add(w0: number, w1: number, w2: number, event: number): void {
-    if (this.comesToRest) return
-    const h = hash(w0, w1, w2)
-    if (this.settling !== null) {
-      this.comesToRest ||= this.settling[this.indexOf(w0, w1, w2, h)] === 1
-      return
-    }
-    // Half of what follows was met a moment ago, by another order of the same two events.
-    const { recent } = this
-    const place = ((h ^ h >>> 16) & (RECENT - 1)) * WORDS
-    if (recent[place] === w0 && recent[place + 1] === w1 && recent[place + 2] === w2) {
-      this.transitions++
-      return
-    }
-    recent[place] = w0
-    recent[place + 1] = w1
-    recent[place + 2] = w2
-    if (this.heaped === HEAP) this.sort()
-    const { heap } = this
-    const at = this.heaped++ * HEAPED
-    heap[at] = w0
-    heap[at + 1] = w1
-    heap[at + 2] = w2
-    heap[at + 3] = h
-    heap[at + 4] = this.next
-    heap[at + 5] = event
+    const { words, at } = this
+    words[at] = w0
+    words[at + 1] = w1
+    words[at + 2] = w2
+    words[at + 3] = event
+    this.at = at + FOLLOWER
   }
 
   /**
-   * Looks up what was heaped, in order. The places are touched before they are needed, one after another without waiting: memory answers
+   * Looks up what follows, in order. The places are touched before they are needed, one after another without waiting: memory answers
    * many questions at once, and one by one slowly.
    */
-  private sort(): void {
-    const { heap, heaped } = this
-    let { slots, states } = this
-    const mask = slots.length - 1
+  private lookUp(): void {
+    const { words, heap, recent, ends, at: written } = this
+    if (written > words.length) throw new RangeError('more follows a situation than there are events')
+    let { slots, states, parents, via, count } = this
+    let mask = slots.length - 1
+    const board = this.system.question === 'board'
     let touched = 0
-    for (let i = 0; i < heaped; i++) {
-      const h = heap[i * HEAPED + 3] as number
-      const index = (slots[(h ^ h >>> 16) & mask] as number) & INDEX
-      touched ^= states[index * WORDS] as number
+    let heaped = 0
+    let before = this.sorted
+    let end = ends[0] as number
+    for (let i = 0; i < written; i += FOLLOWER) {
+      while (i === end) end = ends[++before - this.sorted] as number
+      const w0 = words[i] as number
+      const w1 = words[i + 1] as number
+      const w2 = words[i + 2] as number
+      const h = hash(w0, w1, w2)
+      // Half of what follows was met a moment ago, by another order of the same two events.
+      const place = ((h ^ h >>> 16) & (RECENT - 1)) * WORDS
+      if (recent[place] === w0 && recent[place + 1] === w1 && recent[place + 2] === w2) continue
+      recent[place] = w0
+      recent[place + 1] = w1
+      recent[place + 2] = w2
+      heap[heaped] = w0
+      heap[heaped + 1] = w1
+      heap[heaped + 2] = w2
+      heap[heaped + 3] = h
+      heap[heaped + 4] = before
+      heap[heaped + 5] = words[i + 3] as number
+      heaped += LOOKED_UP
+    }
+    for (let i = 3; i < heaped; i += LOOKED_UP) {
+      const h = heap[i] as number
+      touched ^= slots[(h ^ h >>> 16) & mask] as number
     }
     this.touched = touched
-    this.transitions += heaped
-    for (let i = 0; i < heaped; i++) {
-      const at = i * HEAPED
+    this.transitions += written / FOLLOWER
+    for (let at = 0; at < heaped; at += LOOKED_UP) {
       const w0 = heap[at] as number
       const w1 = heap[at + 1] as number
       const w2 = heap[at + 2] as number
       const h = heap[at + 3] as number
       const mark = h & MARK
-      const mask = slots.length - 1
       let slot = (h ^ h >>> 16) & mask
       for (;;) {
         const seen = slots[slot] as number
@@ -198,31 +218,38 @@ export class Exploration implements Sink {
         slot = (slot + 1) & mask
       }
       if (slot < 0) continue
-      const { count } = this
       slots[slot] = count + 1 | mark
-      if (count + 1 >= this.parents.length) {
+      if (count + 1 >= parents.length) {
         this.growStates()
         states = this.states
+        parents = this.parents
+        via = this.via
       }
       const base = count * WORDS
       states[base] = w0
       states[base + 1] = w1
       states[base + 2] = w2
-      this.parents[count] = heap[at + 4] as number
-      this.via[count] = heap[at + 5] as number
-      this.judge(w0, w1, w2, count)
-      this.count++
-      if (this.count * 2 > slots.length) {
+      parents[count] = heap[at + 4] as number
+      via[count] = heap[at + 5] as number
+      // What is asked of a situation is asked at rest, but for the board.
+      if (w2 === 0 || board) this.judge(w0, w1, w2, count)
+      count++
+      if (count * 2 > slots.length) {
+        this.count = count
         this.growSlots()
         slots = this.slots
+        mask = slots.length - 1
       }
     }
-    this.heaped = 0
+    this.count = count
+    this.at = 0
+    this.sorted = this.next
   }
 
   /** The number of a situation that was seen; -1 = it was not. */
-  private indexOf(w0: number, w1: number, w2: number, h: number): number {
+  private indexOf(w0: number, w1: number, w2: number): number {
     const { slots, states } = this
+    const h = hash(w0, w1, w2)
     const mask = slots.length - 1
     for (let slot = (h ^ h >>> 16) & mask; slots[slot] !== 0; slot = (slot + 1) & mask) {
       const index = ((slots[slot] as number) & INDEX) - 1
@@ -233,7 +260,7 @@ export class Exploration implements Sink {
   }
 
   notice(what: number, event: number): void {
-    if (this.settling !== null) return
+    if (this.settling) return
     for (const [bit, name] of NOTICED) {
       // A dead press is a matter of its control; anything else is told once.
       if (what & bit && !this.finds.some(f => f.what === name && (name !== 'dead' || f.event === event))) this.finds.push({ what: name, index: this.next, event })

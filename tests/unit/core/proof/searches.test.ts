@@ -145,9 +145,16 @@ describe('records', () => {
 describe('successor code made for a system', () => {
   /** What follows each situation, in order, as text. */
   const followers = (expand: Expand, situations: readonly (readonly [number, number, number])[], quiet: boolean) => situations.map(([w0, w1, w2]) => {
-    const list: string[] = []
-    expand(w0, w1, w2, { add: (...next) => list.push(next.join(' ')), notice: () => { /* of other questions */ } }, quiet)
-    return list.join(' | ')
+    const out = {
+      words: new Int32Array(4096), at: 0,
+      add: (...next: number[]) => {
+        out.words.set(next, out.at)
+        out.at += next.length
+      },
+      notice: () => { /* of other questions */ },
+    }
+    expand(w0, w1, w2, out, quiet)
+    return out.words.slice(0, out.at).join(' ')
   })
   it.each([...corpus.map(c => [c.name, c.design, 'fan'] as const), ['a lever and saving', glazeRoom(), 'cupboard-fan'] as const, ['scenes and timers', kilnCorridor(), 'corridor-lights'] as const])('says the same as the general one, in the same order: %s', (_, design, loadId) => {
     for (const surface of commanding(design, loadId)) {
