@@ -1,4 +1,5 @@
 /** What a finding or a verdict offers: press a fix, or play its story on the bench. */
+import type { BenchScript } from '../../core/bench/script'
 import type { Fix } from '../../core/checks/finding'
 import type { Story } from '../../core/proof/story'
 import { useBenchStore } from '../stores/bench'
@@ -12,11 +13,13 @@ export function useFixing() {
     designs.apply(fix.edit)
   }
 
-  async function play(story: Story, loadId: string): Promise<void> {
+  async function playScript(script: BenchScript, title: string, loadId: string): Promise<void> {
     // A bench once made is made anew with each edit: only where something is played.
-    useBenchStore().play({ script: story.script, title: story.ending, loadId })
+    useBenchStore().play({ script, title, loadId })
     await router.push(`/d/${designs.design?.id}/bench`)
   }
 
-  return { fix, play }
+  const play = (story: Story, loadId: string) => playScript(story.script, story.ending, loadId)
+
+  return { fix, play, playScript }
 }

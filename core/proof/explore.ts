@@ -11,7 +11,7 @@ const WORDS = 3
 const FOLLOWER = 4
 /** What is looked up: words, hash, the situation before, event. */
 const LOOKED_UP = 6
-/** So many are looked up together; as many again have room when one situation more is expanded. */
+/** Once there are so many they are looked up; the situation that was expanded last may bring as many more as there are events. */
 const HEAP = 512
 const RECENT = 4096
 /** A slot holds the number of a situation, from 1, and eight bits of its hash. */
@@ -35,11 +35,11 @@ export class Exploration implements Followers {
   exhausted = false
   private readonly most: number
   private readonly expand: Expand
-  /** What follows and was not looked up yet, one after another for the situations from `sorted` on; where each of them ends. */
-  words = new Int32Array(2 * HEAP * FOLLOWER)
+  /** What follows and was not looked up yet, one after another for the situations from `expandedFrom` on; where each of them ends. */
+  readonly words: Int32Array
   at = 0
   private readonly ends = new Int32Array(HEAP)
-  private sorted = 0
+  private expandedFrom = 0
   private readonly heap: Int32Array
   private readonly recent = new Int32Array(RECENT * WORDS)
   /** Nothing reads it; it keeps what touches memory from being taken out. */
@@ -55,16 +55,17 @@ export class Exploration implements Followers {
   constructor(system: System, private readonly until: readonly What[] = ['wrong']) {
     this.system = system
     this.expand = generated(system) ?? ((w0, w1, w2, sink, quiet) => system.expand(w0, w1, w2, sink, quiet))
-    if (this.words.length < (HEAP + system.events.length) * FOLLOWER) this.words = new Int32Array((HEAP + system.events.length) * FOLLOWER)
-    this.heap = new Int32Array(this.words.length / FOLLOWER * LOOKED_UP)
+    const room = HEAP + system.events.length
+    this.words = new Int32Array(room * FOLLOWER)
+    this.heap = new Int32Array(room * LOOKED_UP)
     this.states = new Int32Array(1024 * WORDS)
     this.parents = new Int32Array(1024)
     this.via = new Uint16Array(1024)
     this.slots = new Int32Array(4096)
     // A heap may still be added.
-    this.most = Math.min(system.bounds.situations, MOST_SITUATIONS - this.heap.length / LOOKED_UP)
+    this.most = Math.min(system.bounds.situations, MOST_SITUATIONS - room)
     const [w0 = 0, w1 = 0, w2 = 0] = system.initial()
-    this.sorted = -1
+    this.expandedFrom = -1
     this.add(w0, w1, w2, 0)
     this.ends[0] = this.at
     this.lookUp()
@@ -77,7 +78,7 @@ export class Exploration implements Followers {
   run(slice: number): boolean {
     for (let n = 0; n < slice; n++) {
       // What follows is looked up in heaps, always the same ones however the run is cut into slices.
-      const expanded = this.next - this.sorted
+      const expanded = this.next - this.expandedFrom
       if (this.next >= this.count || this.at >= HEAP * FOLLOWER || expanded === HEAP) {
         this.lookUp()
         if (this.over || this.next >= this.count) return true
@@ -88,7 +89,7 @@ export class Exploration implements Followers {
       }
       const base = this.next * WORDS
       this.expand(this.states[base] as number, this.states[base + 1] as number, this.states[base + 2] as number, this, false)
-      this.ends[this.next - this.sorted] = this.at
+      this.ends[this.next - this.expandedFrom] = this.at
       this.next++
     }
     return false
@@ -169,10 +170,10 @@ export class Exploration implements Followers {
     const board = this.system.question === 'board'
     let touched = 0
     let heaped = 0
-    let before = this.sorted
+    let before = this.expandedFrom
     let end = ends[0] as number
     for (let i = 0; i < written; i += FOLLOWER) {
-      while (i === end) end = ends[++before - this.sorted] as number
+      while (i === end) end = ends[++before - this.expandedFrom] as number
       const w0 = words[i] as number
       const w1 = words[i + 1] as number
       const w2 = words[i + 2] as number
@@ -243,7 +244,7 @@ export class Exploration implements Followers {
     }
     this.count = count
     this.at = 0
-    this.sorted = this.next
+    this.expandedFrom = this.next
   }
 
   /** The number of a situation that was seen; -1 = it was not. */

@@ -29,7 +29,6 @@ function makerOf(code: string): Maker {
   let maker = makers.get(code)
   if (!maker) {
     // Made of numbers of the system only; no text of a design gets into it.
-
     maker = new Function('sys', 'C', 'P', 'ENDS', 'without', code) as Maker
     if (makers.size >= MOST_KEPT) makers.clear()
     makers.set(code, maker)

@@ -30,7 +30,7 @@ export const secrets = pgTable('secrets', {
   setAt: timestamp('set_at', { withTimezone: true }).notNull().defaultNow(),
 }, table => [primaryKey({ columns: [table.designId, table.linkId] })])
 
-/** What was tried with a design, and how it went: drills so far. */
+/** What was tried with a design, and how it went: drills and proofs. */
 export const records = pgTable('records', {
   id: serial('id').primaryKey(),
   designId: text('design_id').notNull().references(() => designs.id, { onDelete: 'cascade' }),

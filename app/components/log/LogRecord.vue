@@ -9,12 +9,11 @@ import type { Design } from '../../../core/design/schema'
 import { PROMISES } from '../../../core/proof/promises'
 import type { ProofRun } from '../../../core/proof/record'
 import { count } from '../../../core/units/format'
-import { useBenchStore } from '../../stores/bench'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design, record: KeptRecord }>()
 const designs = useDesignStore()
-const router = useRouter()
+const { playScript } = useFixing()
 const proofs = shallowRef<ProofRun['results'] | null>(null)
 const drills = shallowRef<DrillsRun['results'] | null>(null)
 const trouble = ref('')
@@ -37,9 +36,7 @@ const verdicts = computed(() => [...Map.groupBy(kept.value, p => `${p.promise} $
 async function play(loadId: string, script: BenchScript, title: string): Promise<void> {
   const missing = missingFor(props.design, loadId, script)
   trouble.value = missing ? `It cannot be played on the design as it is now: ${missing}. Open revision ${props.record.revision} from the list to play it there.` : ''
-  if (missing) return
-  useBenchStore().play({ script, title, loadId })
-  await router.push(`/d/${props.design.id}/bench`)
+  if (!missing) await playScript(script, title, loadId)
 }
 /** Drills are made anew from the design: the same seed makes the same drill. */
 async function playDrill(d: DrillsRun['results'][number]): Promise<void> {

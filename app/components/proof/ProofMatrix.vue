@@ -10,8 +10,9 @@ const emit = defineEmits<{ choose: [loadId: string, promise: PromiseId], act: [l
 const proofs = useProofStore()
 const grid = useTemplateRef<HTMLElement>('grid')
 
-const STATES: Record<Verdict['result'], SurfaceState> = { 'holds': 'holds', 'broken': 'broken', 'by timing': 'in time', 'gave up': 'not examined', 'not asked': 'not examined' }
-const SHORT: Record<Verdict['result'], string> = { 'holds': 'holds', 'broken': 'broken', 'by timing': 'by timing', 'gave up': 'undecided', 'not asked': '–' }
+type Asked = Exclude<Verdict['result'], 'not asked'>
+const STATES: Record<Asked, SurfaceState> = { 'holds': 'holds', 'broken': 'broken', 'by timing': 'in time', 'gave up': 'not examined' }
+const SHORT: Record<Asked, string> = { 'holds': 'holds', 'broken': 'broken', 'by timing': 'by timing', 'gave up': 'undecided' }
 interface Cell { promise: PromiseId, label: string, state: SurfaceState | null, words: string, old: boolean, broken: boolean }
 function cellOf(load: Load, promise: PromiseId): Cell {
   const result = proofs.resultOf(promise, load.id)

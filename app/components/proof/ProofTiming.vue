@@ -6,12 +6,11 @@ import { loadOf, surfaceOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
 import { variantsOf, type Variant } from '../../../core/checks/study-variants'
 import { count, seconds } from '../../../core/units/format'
-import { useBenchStore } from '../../stores/bench'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design }>()
 const designs = useDesignStore()
-const router = useRouter()
+const { playScript } = useFixing()
 const runs = ref(NEW_STUDY.runs)
 const away = ref(false)
 const seed = ref(1)
@@ -59,8 +58,7 @@ const give = (ms: number | null) => ms === null ? 'none' : ms < 1000 ? `${Math.r
 const cellOf = (surfaceId: string) => cells.value.find(c => c.surfaceId === surfaceId)
 async function playWorst(cell: StudyCell): Promise<void> {
   const script = studyScript(part.value, cell.worstSeed, plan.value.away)
-  useBenchStore().play({ script, title: `${surfaceOf(props.design, cell.surfaceId).name} at its slowest: ${give(cell.worstMs)}`, loadId: cell.loadId })
-  await router.push(`/d/${props.design.id}/bench`)
+  await playScript(script, `${surfaceOf(props.design, cell.surfaceId).name} at its slowest: ${give(cell.worstMs)}`, cell.loadId)
 }
 </script>
 

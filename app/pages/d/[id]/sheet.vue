@@ -52,7 +52,6 @@ watch(() => findings.findings, (list) => {
 
 <style scoped>
 .outages { flex: 1; row-gap: 4px; }
-.outages :deep(.el-radio-button__inner) { padding: 7px 8px; }
 .sheet-body { padding: 10px 20px 20px; overflow: auto; }
 .strip :deep(.el-radio-button__inner) { padding: 7px 9px; }
 .legend { display: flex; flex-wrap: wrap; gap: 4px 16px; margin-top: 14px; }
