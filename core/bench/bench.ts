@@ -86,6 +86,9 @@ export const COUNT_MS = 4
 const REPEAT_MS = 108
 /** A box is back this long after it was started anew, ms. */
 export const BOX_START_MS = 600
+/** A boot log is drawn as at most so many changes of level, at most so far apart, ms. */
+const MOST_CHATTER = 24
+const BURST_MS = 40
 /** Beyond this many the oldest messages are forgotten, a quarter at a time. */
 const MOST_MESSAGES = 400_000
 
@@ -113,6 +116,8 @@ export class Bench {
   private readonly beliefChanges: Trace['beliefs'][string][string][][]
   private readonly lineLevels: (number | null)[][]
   private readonly bootLevels: (number | null)[][]
+  /** Lines that carry the boot log, each with a random stream of its own. */
+  private readonly chatters: readonly { load: number, line: number, random: Random }[]
   private routerDown = false
   private frontIsDown = false
   private powered = true
@@ -156,6 +161,7 @@ export class Bench {
       const hazard = board && pinOf(board, line.pin)?.hazards.find(h => h.kind === 'reset-level')
       return hazard?.kind === 'reset-level' ? Number(hazard.level === 'high') : null
     }))
+    this.chatters = design.loads.flatMap((l, load) => linesOf(l.output).flatMap(({ pin }, line) => board && pinOf(board, pin)?.hazards.some(h => h.kind === 'boot-log') ? [{ load, line, random: stream(`boot log ${l.id} ${line}`) }] : []))
     this.lineLevels = design.loads.map(l => linesOf(l.output).map(() => null))
     this.boot()
     for (const link of this.links) this.connect(link)
@@ -371,12 +377,28 @@ export class Bench {
     this.powered = true
     const epoch = ++this.bootEpoch
     this.bootLevels.forEach((lines, load) => lines.forEach((level, line) => this.lineIs(load, line, level)))
+    for (const chatter of this.chatters) this.chatter(chatter, epoch)
     this.at(this.now + (this.design.controllers[0]?.bootMs ?? 0), RANK.boot, () => {
       if (epoch !== this.bootEpoch) return
       closeInterval(this.trace.powerCuts, this.now)
       this.boot()
       for (const link of this.links) this.reconnectSoon(link)
     })
+  }
+
+  /** A line that carries the boot log is driven both ways until the program takes it: bursts of text, idle high in between. */
+  private chatter({ load, line, random }: typeof this.chatters[number], epoch: number): void {
+    const bootMs = this.design.controllers[0]?.bootMs ?? 0
+    const full = this.design.loads[load]?.output.kind === 'level' ? 255 : 1
+    let after = 0
+    for (let n = 0; n < MOST_CHATTER; n++) {
+      after += 1 + Math.floor(random.next() * BURST_MS)
+      if (after >= bootMs) return
+      const level = n % 2 === 0 ? 0 : full
+      this.at(this.now + after, RANK.pin, () => {
+        if (epoch === this.bootEpoch && !this.controller.state.running) this.lineIs(load, line, level)
+      })
+    }
   }
 
   private boot(): void {
@@ -421,8 +443,9 @@ export class Bench {
     remoteOf(this.design, surfaceId)
     const unit = this.panels.get(surfaceId) as PanelUnit
     const { machine, link } = unit
-    // Where it begins to number differs from start to start, or its first commands would pass for repeats.
-    machine.become(startPanel(machine.program, Math.floor(unit.random.next() * 60_000)))
+    // Where it begins to number differs from start to start, or its first commands would pass for repeats. The counter of signed
+    // commands is kept, as a page keeps it on its device: one that began anew would be refused for good.
+    machine.become(startPanel(machine.program, Math.floor(unit.random.next() * 60_000), machine.state.counter))
     unit.tickAt = null
     machine.state.beliefs.forEach((_, load) => this.beliefIs(unit, load))
     if (!link?.up) return
@@ -627,11 +650,10 @@ export class Bench {
       return
     }
     unit.ways[dir].onWay--
-    const { state } = this.controller
-    const before = press && load >= 0 ? state.motion[load] : null
-    const value = press && load >= 0 ? state.value[load] : ''
     this.arrive(unit, dir, text, via)
-    if (press && unit.panel) this.figures.acts(unit.panel.at, press, load < 0 || state.motion[load] !== before || state.value[load] !== value)
+    // A keep-alive or a command for what is so already acts, and moves nothing.
+    const { changed } = this.controller
+    if (press && unit.panel) this.figures.acts(unit.panel.at, press, load < 0 ? changed.length > 0 : changed.includes(load))
   }
 
   /** Somebody who recorded the last command sends it again. The panel knows nothing of it. */

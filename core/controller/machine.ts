@@ -9,7 +9,7 @@ import { readingBody, readingWire } from '../messages/readings'
 import { helloText } from '../messages/table'
 import { clock32, reached } from '../units/clock'
 import { feed, type Heard } from '../messages/stream'
-import { adopted, bootOutcome, elapsed, ended, isValue, lineLevels, motionDue, wanted, type LineLevel, type Motion, type Outcome } from './outputs'
+import { adopted, adopts, bootOutcome, elapsed, ended, isValue, lasting, lineLevels, motionDue, wanted, type LineLevel, type Motion, type Outcome } from './outputs'
 import { pressDown, pressUp, settled, type PushControl } from './gestures'
 import { apart, readingText, type Raw } from './readings'
 import type { Gesture, Output, Sensor } from '../design/schema'
@@ -82,7 +82,7 @@ export class Machine {
       ...startWorking(program), now, running: true, starts: starts + 1, memory,
       value: outcomes.map(o => o.value), motion: outcomes.map(o => o.motion),
       inputs: program.inputs.map((_, i) => ({ level: levels[i] ?? 1, pending: null, lockedUntil: null, run: null })),
-      links: program.links.map((l, i) => ({ ...restingLink(program, i, !l.senses, this.linkAt(i).window), everyDue: !l.senses && l.link.everyMs ? clock32(now + l.link.everyMs) : null })),
+      links: program.links.map((l, i) => ({ ...restingLink(program, i, !l.senses && !l.answersAskers, this.linkAt(i).window), everyDue: !l.senses && l.link.everyMs ? clock32(now + l.link.everyMs) : null })),
     }
     this.forget()
     // A lever that decides does so before any line is driven: one write in all.
@@ -96,7 +96,8 @@ export class Machine {
     this.before = null
     program.loads.forEach((_, load) => {
       this.drive(load, null, this.outcomeOf(load))
-      if (changed[load]) this.keep(load)
+      const before = changed[load]
+      if (before && lasting(before) !== lasting(this.outcomeOf(load))) this.keep(load)
     })
   }
 
@@ -307,7 +308,14 @@ export class Machine {
   private hear(index: number, link: ProgramLink, heard: Heard): void {
     const found = understood(link, this.linkAt(index).window, heard.kind === 'code' ? heard.code : heard.bytes)
     const meaning = this.meaning(index, found)
-    if (!meaning) return void this.send(index, link.error)
+    // Whoever says something that is understood is who asked last; nonsense is answered and leaves no trace.
+    const knew = this.linkAt(index).up
+    if (link.answersAskers && !knew) this.patchLink(index, { up: true })
+    if (!meaning) {
+      this.send(index, link.error)
+      if (link.answersAskers && !knew) this.patchLink(index, { up: false })
+      return
+    }
     switch (meaning.kind) {
       case 'ask': return this.sendState(index)
       case 'hello': return void this.send(index, this.helloText(link))
@@ -368,7 +376,7 @@ export class Machine {
 
   /** A command sets the output; its link hears an acknowledgement when designed so, at most one report in all. Returns whether it was refused. */
   private command(index: number, link: ProgramLink, load: number, value: string): boolean {
-    if (this.linkAt(index).adopts[load]) {
+    if (this.linkAt(index).adopts[load] && adopts(this.outputOf(load))) {
       this.adopt(index, load, value)
       // Whoever asked for something else than is so has to hear it, however the link reports.
       if (this.unasked(index)) this.send(index, load)
@@ -413,7 +421,7 @@ export class Machine {
     const changed = before.flatMap((was, load) => was ? [load] : [])
     for (const load of changed) this.drive(load, before[load] as Outcome, this.outcomeOf(load))
     const others = changed.filter(load => before[load]?.value !== this.state.value[load] || before[load]?.tripped)
-    for (const load of others) this.keep(load)
+    for (const load of changed) if (lasting(before[load] as Outcome) !== lasting(this.outcomeOf(load))) this.keep(load)
     for (const load of others) this.reportChange(load, before[load]?.tripped === true)
   }
 
@@ -435,8 +443,8 @@ export class Machine {
       return 0
     }
     if (next.value !== before.value || next.motion !== before.motion) this.drive(load, before, next)
+    if (lasting(next) !== lasting(before)) this.keep(load)
     if (next.value === before.value) return 0
-    this.keep(load)
     return this.reportChange(load, next.tripped === true)
   }
 
@@ -520,7 +528,7 @@ export class Machine {
   /** Begins to write a value, or leaves it for later while another write is under way. */
   private save(load: number): void {
     const { state } = this
-    const value = state.value[load] as string
+    const value = lasting(this.outcomeOf(load))
     state.saveDue[load] = null
     if (state.writing && !this.writes) {
       state.saveOwed[load] = true

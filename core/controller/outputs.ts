@@ -25,8 +25,8 @@ export type Motion =
     kind: 'opposed'
     /** The line that is energised now. */
     driven: 'stop' | 'forward' | 'reverse'
-    /** The line that fell last, and until when the other one has to wait. */
-    rests: { line: 'forward' | 'reverse', due: number } | null
+    /** The line that fell last, and until when the other one has to wait; after a start nobody knows which it was, and both wait. */
+    rests: { line: 'forward' | 'reverse' | 'both', due: number } | null
     limit: number | null
     /** Its end contact is closed: that direction is forbidden. */
     ends: { forward: boolean, reverse: boolean }
@@ -72,12 +72,14 @@ export function restingMotion(output: Output, holders: number): Motion {
 }
 
 /**
- * After power returned, from what was saved. A dimmed load starts at its level without a ramp. How long a load was off before is not
- * known, so its least time off begins anew: what may not start often does not start twice by a short power cut.
+ * After power returned, from what was saved. A dimmed load starts at its level without a ramp. What was driven before is not known, nor
+ * how long ago: the least time off begins anew, and so does the dead time, for both directions. What may not start often does not start
+ * twice by a short power cut, and a bridge that was cut while it ran does not reverse as soon as the board is back.
  */
 export function bootOutcome(output: Output, saved: string, holders: number, now: number): Outcome {
   const resting = restingMotion(output, holders)
   const rest = restOf(output)
+  if (output.kind === 'opposed' && resting?.kind === 'opposed' && output.deadTimeMs) return { value: rest, motion: { ...resting, rests: { line: 'both', due: clock32(now + output.deadTimeMs) } } }
   if (output.kind !== 'switched' && output.kind !== 'level') return { value: rest, motion: resting }
   const value = output.powerUp === 'on' ? fullOf(output) : output.powerUp === 'last' ? saved : rest
   if (output.kind === 'level') return { value, motion: { kind: 'level', duty: dutyOf(output, value), due: null } }
@@ -85,6 +87,17 @@ export function bootOutcome(output: Output, saved: string, holders: number, now:
   const minOffMs = output.limits?.minOffMs ?? 0
   return energised(output, { ...resting, steady: value === 'on', freeAt: minOffMs ? clock32(now + minOffMs) : null }, now)
 }
+
+/**
+ * What is saved, where the last state is: what the output would come to if its timers ended now. "On for five seconds" is no state that
+ * a power cut may make last for ever, and blinking is none that is written to memory at each beat.
+ */
+export function lasting({ value, motion }: Outcome): string {
+  return motion?.kind === 'timed' && value === 'on' && !motion.steady && !motion.onDone ? 'off' : value
+}
+
+/** Takes the first value after a mark of a start as where it stands: set-points do, commands that switch do not. */
+export function adopts(output: Output): boolean { return output.kind === 'follower' || output.kind === 'level' }
 
 /** A value is asked for at `now`. `holder` says who holds a held output; `byHand` that the hold ends with the finger. */
 export function wanted(output: Output, { value, motion }: Outcome, want: string, now: number, holder: number, byHand: boolean): Outcome {

@@ -1,6 +1,7 @@
 /** A design compiled for one controller: indexes instead of ids, so that a step is table look-ups only. */
 import { fingerprint } from '../design/fingerprint'
 import { handSurfaces, sensesPanel } from '../design/find'
+import { answersAskers } from '../design/links'
 import { isTimed, valuesOf } from '../design/values'
 import { numberBehind } from '../messages/numbers'
 import { LONGEST_BLINK_MS, LONGEST_MS, SHORTEST_MS, startsTimers, timeBehind } from '../messages/times'
@@ -20,6 +21,8 @@ export interface ProgramLink {
   streams: boolean
   /** Knows when a panel connects; a serial module without its connected line does not. */
   senses: boolean
+  /** Speaks only to who asked last, and after a start nobody has. */
+  answersAskers: boolean
   /** By body: the message as it crosses the wire, without its end. */
   meanings: Map<string, Meaning>
   reader: Reader
@@ -105,7 +108,7 @@ function compileLink(design: Design, link: Link, loadIndex: Map<string, number>,
     const index = loadIndex.get(load.id) as number
     messages[index] = { load: index, ack: message.ack, change: message.change, reports: new Map(valuesOf(load.output).map(value => [value, reportText(link, load, message, value)])), lines: new Map(valuesOf(load.output).map(value => [value, reportBody(link, load, message, value)])) }
   }
-  return { link, secret, streams: streams(link), senses: sensesPanel(link), meanings, reader: readerOf(link, meanings.keys()), error: errorText(link), timed: startsTimers(link), messages, carried: messages.flatMap(m => m ? [m.load] : []), heard: new Map() }
+  return { link, secret, streams: streams(link), senses: sensesPanel(link), answersAskers: answersAskers(link), meanings, reader: readerOf(link, meanings.keys()), error: errorText(link), timed: startsTimers(link), messages, carried: messages.flatMap(m => m ? [m.load] : []), heard: new Map() }
 }
 
 function indexBy(list: readonly { id: string }[]): Map<string, number> {

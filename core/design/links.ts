@@ -8,6 +8,11 @@ export function isDatagram(link: Link): boolean {
   return link.kind === 'udp' || link.kind === 'peer'
 }
 
+/** What the board says unasked goes to who asked last, and after a start it knows nobody. */
+export function answersAskers(link: Link): boolean {
+  return link.kind === 'udp' && !link.toAll
+}
+
 /** Needs a board that speaks on the network. */
 export function onNetwork(link: Link): link is Extract<Link, { network: unknown }> {
   return link.kind === 'http' || link.kind === 'udp'

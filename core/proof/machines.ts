@@ -4,7 +4,7 @@
  * behaviour that bench, stand-ins and generated code use.
  */
 import { compileController, type Program, type ProgramInput } from '../controller/program'
-import { BY_HAND, lineLevels, type Motion } from '../controller/outputs'
+import { BY_HAND, lasting, lineLevels, type Motion } from '../controller/outputs'
 import { linesAfter } from '../controller/knobs'
 import { startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
 import { isDefinite } from '../bench/trace'
@@ -246,7 +246,7 @@ export class ControllerTable extends Table<ControllerState> {
 
   private isAstray(before: ControllerState, after: ControllerState, what: Act): boolean {
     const { output } = this
-    if (what.do === 'powerOff') return before.running && 'powerUp' in output && output.powerUp === 'last' && before.saveDue[0] === null && before.memory[0] !== before.value[0]
+    if (what.do === 'powerOff') return before.running && 'powerUp' in output && output.powerUp === 'last' && before.saveDue[0] === null && before.memory[0] !== lasting({ value: before.value[0] as string, motion: before.motion[0] ?? null })
     if (what.do !== 'boot') return false
     const policy = 'powerUp' in output ? output.powerUp : 'off'
     const wanted = policy === 'on' ? fullOf(output) : policy === 'last' ? before.memory[0] : restOf(output)

@@ -112,8 +112,9 @@ export function compilePanel(design: Design, surfaceId: string, secret?: Secret)
   }
 }
 
-export function startPanel(program: PanelProgram, number = 0): PanelState {
-  return { up: false, buffer: '', pollDue: null, counter: 0, number, fresh: true, beliefs: program.messages.map(() => UNKNOWN), holds: program.messages.map(() => null), slides: program.messages.map(() => null), readings: program.sensors.map(() => NO_READING) }
+/** `number`: where it begins to number its commands. `counter`: of signed commands sent before, which outlives a start. */
+export function startPanel(program: PanelProgram, number = 0, counter = 0): PanelState {
+  return { up: false, buffer: '', pollDue: null, counter, number, fresh: true, beliefs: program.messages.map(() => UNKNOWN), holds: program.messages.map(() => null), slides: program.messages.map(() => null), readings: program.sensors.map(() => NO_READING) }
 }
 
 export function panelStep(program: PanelProgram, state: PanelState, event: PanelEvent): PanelStepped {

@@ -134,7 +134,7 @@ describe('disagreement', () => {
 })
 
 describe('datagrams on the bench', () => {
-  const radio = () => over(edited(fanDesign(), { type: 'setLink', linkId: 'phone-link', patch: { timing: { minMs: 1, typicalMs: 200, p99Ms: 900 } } }), 'udp')
+  const radio = () => edited(over(edited(fanDesign(), { type: 'setLink', linkId: 'phone-link', patch: { timing: { minMs: 1, typicalMs: 200, p99Ms: 900 } } }), 'udp'), { type: 'setLink', linkId: 'phone-link', patch: { toAll: true } })
   it('one that comes twice toggles twice, and sets once', () => {
     const twice = (design: Design) => {
       const bench = runScript(design, { seed: 3, steps: [{ atMs: 400, action: { do: 'doubleNext', linkId: 'phone-link' } }, { atMs: 500, action: { do: 'key', surfaceId: 'phone', loadId: 'fan', want: 'flip' } }] })

@@ -122,22 +122,22 @@ describe('opposed', () => {
   it('reverses through stop and the dead time; the wanted direction is told at once', () => {
     const rig = new Rig(design('opposed', { deadTimeMs: 500, runLimitMs: 0 }))
     const [stop, forward, reverse] = ['stop', 'forward', 'reverse'].map(v => rig.program.links[SERIAL]!.link.messages[0]!.codes[v])
-    rig.play([100, rig.code('forward')], [1000, rig.code('reverse')], [1200, rig.code('forward')], [3000, rig.code('stop')])
+    rig.play([600, rig.code('forward')], [1000, rig.code('reverse')], [1200, rig.code('forward')], [3000, rig.code('stop')])
     // At 1200 the forward line has rested only since 1000; only the other line has to wait for it, so forward starts at once.
-    expect(rig.pass(9000)).toEqual(['100 0=0', `100 +${forward}`, '1000 0=1', `1000 +${reverse}`, '1200 0=0', `1200 +${forward}`, '3000 0=1', `3000 +${stop}`])
+    expect(rig.pass(9000)).toEqual(['600 0=0', `600 +${forward}`, '1000 0=1', `1000 +${reverse}`, '1200 0=0', `1200 +${forward}`, '3000 0=1', `3000 +${stop}`])
   })
   it('the other direction starts when the dead time is over', () => {
     const rig = new Rig(design('opposed', { deadTimeMs: 500, runLimitMs: 0 }))
-    rig.play([100, rig.code('forward')], [1000, rig.code('reverse')])
-    expect(rig.pass(9000).filter(l => l.includes('='))).toEqual(['100 0=0', '1000 0=1', '1500 1=0'])
+    rig.play([600, rig.code('forward')], [1000, rig.code('reverse')])
+    expect(rig.pass(9000).filter(l => l.includes('='))).toEqual(['600 0=0', '1000 0=1', '1500 1=0'])
     // Stopped long ago: nothing has to rest any more.
     rig.play([10_000, rig.code('stop')], [20_000, rig.code('forward')])
     expect(rig.pass(30_000).filter(l => l.includes('=')).slice(3)).toEqual(['10000 1=1', '20000 0=0'])
   })
   it('a run ends at its limit and is told', () => {
     const rig = new Rig(design('opposed', { deadTimeMs: 500, runLimitMs: 2000 }))
-    rig.play([100, rig.code('reverse')])
-    expect(rig.pass(9000).filter(l => l.includes('='))).toEqual(['100 1=0', '2100 1=1'])
+    rig.play([600, rig.code('reverse')])
+    expect(rig.pass(9000).filter(l => l.includes('='))).toEqual(['600 1=0', '2600 1=1'])
     expect(rig.value).toBe('stop')
   })
   it('without a dead time the falling line is written before the rising one', () => {
@@ -147,8 +147,8 @@ describe('opposed', () => {
   })
   it('a second press of the button for the running direction stops', () => {
     const rig = new Rig(design('opposed', { runLimitMs: 0 }))
-    rig.play([100, press], [200, release], [1000, press], [1100, release])
-    expect(rig.pass(3000).filter(l => l.includes('='))).toEqual(['130 0=0', '1030 0=1'])
+    rig.play([600, press], [700, release], [1500, press], [1600, release])
+    expect(rig.pass(3000).filter(l => l.includes('='))).toEqual(['630 0=0', '1530 0=1'])
   })
   it('a stepper has a step line at its rate, a direction and an enable line that is low when it runs', () => {
     const rig = new Rig(design('opposed', { drive: 'stepper', enablePin: 6, stepHz: 800, deadTimeMs: 0, runLimitMs: 0 }))

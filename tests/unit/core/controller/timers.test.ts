@@ -54,14 +54,14 @@ describe('timers of a switched load, worked by hand', () => {
   it('over the wrap of the clock the same', () => {
     for (const [, says, until, expected] of cases) expect(moves(timed(), says, until, 2 ** 32 - 450)).toEqual(expected)
   })
-  it('after a power cut a timer is gone; what was saved as on is steady', () => {
+  it('after a power cut a timer is gone, and with it what was on by it alone', () => {
     const program = compileController(timed('last'))
     let state = step(program, startController(program), { kind: 'boot', now: 0, levels: [1] }).state
     state = step(program, state, { kind: 'linkUp', now: 1, link: 0 }).state
     state = step(program, state, { kind: 'received', now: 10, link: 0, text: 'fan for\n' }).state
     state = step(program, state, { kind: 'memoryDone', now: 15 }).state
     state = step(program, step(program, state, { kind: 'powerOff', now: 20 }).state, { kind: 'boot', now: 30, levels: [1] }).state
-    expect([state.value[0], nextDue(state)]).toEqual(['on', null])
+    expect([state.value[0], state.memory[0], nextDue(state)]).toEqual(['off', 'off', null])
   })
   it('whatever is said, off ends it all', () => {
     const word = fc.constantFrom('fan on', 'fan after', 'fan for', 'fan blink', 'fan for 60', 'fan blink 70')
