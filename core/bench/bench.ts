@@ -534,11 +534,12 @@ export class Bench {
     }
   }
 
-  /** The link takes the next message when this one has left. */
+  /** The link takes the next message when this one has left; where the board cannot sense a loss, it leaves whether somebody listens or not. */
   private sentSoon(unit: LinkUnit, text: string): void {
-    const { epoch } = unit
+    const epochNow = () => this.program.links[unit.index]?.senses ? unit.epoch : -this.bootEpoch
+    const epoch = epochNow()
     this.at(this.now + Math.max(1, this.wireOf(unit, text)), RANK.received, () => {
-      if (epoch === unit.epoch) this.controllerEvent({ kind: 'sent', now: this.now, link: unit.index })
+      if (epoch === epochNow()) this.controllerEvent({ kind: 'sent', now: this.now, link: unit.index })
     })
   }
 

@@ -13,7 +13,7 @@ export type Expand = (w0: number, w1: number, w2: number, out: Followers, quiet:
 /** null where the question needs notes of its own, or code cannot be made. */
 export function generated(system: System): Expand | null {
   const { panel } = system
-  if (system.question !== 'truth' || !panel) return null
+  if (system.question !== 'truth' || !panel || system.tells || system.keepsAlive) return null
   try {
     return makerOf(codeOf(system))(system, system.controller, panel, system.layout.ends, without)
   }
@@ -74,7 +74,7 @@ if(u!==0){${board(message('u', 0), event('deliverUp'), 'w0', 'w1', rest(0, 'u'),
   const range = Array.from({ length: room - 1 }, (_, i) => i + 1)
   if (at.datagrams) {
     for (const nth of range) out.push(`if(u>>>${nth * bits}){${board(message('u', nth), event('overtakeUp') + nth - 1, 'w0', 'w1', rest(nth, 'u'), 'up!==0')}}`)
-    out.push(`if(!quiet&&w1>>>28&3){${board(message('u', 0), event('doubleUp'), 'w0', `w1-${1 << 28}`, 'w2', 'up!==0')}}`)
+    if (at.copiesAct) out.push(`if(!quiet&&w1>>>28&3){${board(message('u', 0), event('doubleUp'), 'w0', `w1-${1 << 28}`, 'w2', 'up!==0')}}`)
   }
   out.push(`}
 if(d!==0){${surface(message('d', 0), event('deliverDown'), 'w1', rest(0, 'd'))}`)

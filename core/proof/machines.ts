@@ -98,7 +98,7 @@ abstract class Table<S> {
 
 /** What can happen to the board in one go. `elsewhere`: commands of other surfaces, remotes, knobs, rules: what has no place in the system of its own. */
 export type Act =
-  | { do: 'powerOff' | 'save' | 'linkUp' | 'linkDown' }
+  | { do: 'powerOff' | 'save' | 'linkUp' | 'linkDown' | 'tell' }
   | { do: 'boot', levers: number }
   | { do: 'timer', load: number, slot: number }
   | { do: 'press', input: number }
@@ -108,6 +108,12 @@ export type Act =
   | { do: 'turn', knob: number, detents: 1 | -1 }
   | { do: 'cross', sensor: number }
   | { do: 'end', sensor: number, load: number, closed: boolean }
+
+/**
+ * A state of the board with what the search watches besides: the line of an opposed load that fell last, while no dead time that was
+ * armed since has passed. The watch is apart from what the board itself remembers, or it would forget with it.
+ */
+type Watched = ControllerState & { fell?: 'forward' | 'reverse' | null }
 
 const PENDING = 1
 const FAR = 1000
@@ -119,7 +125,7 @@ export const STUCK = 4
 /** Armed is nothing but a blinking, or a finger's hold. */
 export const LASTING = 8
 
-export class ControllerTable extends Table<ControllerState> {
+export class ControllerTable extends Table<Watched> {
   readonly program: Program
   /** By state: the value of the load examined, as a number of `valuesOf`. */
   readonly values: number[] = []
@@ -128,7 +134,7 @@ export class ControllerTable extends Table<ControllerState> {
   readonly armed: (readonly number[])[] = []
   private readonly spoken: readonly string[]
 
-  /** `link`: the one whose messages are looked at, or -1. Acts beyond `list` are messages that arrive on it. */
+  /** `link`: the one whose messages are looked at, or -1: the board alone, whose lines are watched. Acts beyond `list` are messages that arrive on it. */
   constructor(design: Design, private readonly messages: Messages, private readonly link: number, readonly list: readonly Act[], private readonly timers: readonly { load: number, slot: number }[]) {
     super(list.length + (1 << messages.bits), NEXT.controller, 'the board')
     this.program = compileController(design)
@@ -156,9 +162,10 @@ export class ControllerTable extends Table<ControllerState> {
     }
     // For the search a write of memory is done at once; what a cut during one leaves is the value before it, as if it came before.
     if (state.writing) state = step(this.program, state, { kind: 'memoryDone', now: state.now }).state
-    state = timeless(state)
+    const { fell, clashes } = this.watch(before, effects, what)
+    const watched: Watched = { ...timeless(state), fell }
     const texts = effects.flatMap(e => this.said(e))
-    const move = this.intern(state) | Math.min(texts.length, MOST_SENDS + 1) << SENDS.controller | this.noticed(before, state, effects, what)
+    const move = this.intern(watched) | Math.min(texts.length, MOST_SENDS + 1) << SENDS.controller | this.noticed(before, watched, effects, what) | (clashes ? CLASHED : 0)
     this.moves[n * this.acts + act] = move
     this.sent[n * this.acts + act] = this.packed(texts, this.messages.bits)
     return move
@@ -166,6 +173,7 @@ export class ControllerTable extends Table<ControllerState> {
 
   private prepared(s: ControllerState, what: Act): ControllerState {
     if (what.do === 'save') return { ...s, motion: s.motion.map(m => withDue(m, FAR)) }
+    if (what.do === 'tell') return { ...s, saveDue: s.saveDue.map(due => due === null ? null : FAR), motion: s.motion.map(m => withDue(m, FAR)), links: s.links.map((l, i) => i === this.link && l.everyDue !== null ? { ...l, everyDue: PENDING } : l) }
     if (what.do !== 'timer') return s
     // That timer falls due, every other one later.
     return { ...s, saveDue: s.saveDue.map(due => due === null ? null : FAR), motion: s.motion.map((m, i) => withDue(m, FAR, i === what.load ? what.slot : -1)) }
@@ -175,7 +183,7 @@ export class ControllerTable extends Table<ControllerState> {
     const now = 0
     switch (what.do) {
       case 'powerOff': return [{ kind: 'powerOff', now }]
-      case 'save': case 'timer': return [{ kind: 'tick', now: PENDING }]
+      case 'save': case 'timer': case 'tell': return [{ kind: 'tick', now: PENDING }]
       case 'linkUp': return [{ kind: 'linkUp', now, link: this.link }]
       case 'linkDown': return [{ kind: 'linkDown', now, link: this.link }]
       case 'boot': {
@@ -230,6 +238,36 @@ export class ControllerTable extends Table<ControllerState> {
     return control.kind === 'latching' || before.value[load] !== wants
   }
 
+  /**
+   * The dead time over a whole trace, cuts and starts within it: a line may rise only when the other one, if it fell last, has rested. It
+   * has when a dead time is over that was armed no earlier than it fell: both are of one length. A cut lets what is driven fall.
+   */
+  private watch(before: Watched, effects: readonly Effect[], what: Act): { fell: Watched['fell'], clashes: boolean } {
+    const { output } = this
+    const motion = before.motion[0]
+    let fell = before.fell ?? null
+    if (this.link >= 0 || output.kind !== 'opposed' || output.drive === 'stepper' || output.deadTimeMs === 0 || motion?.kind !== 'opposed') return { fell, clashes: false }
+    if (what.do === 'timer' && what.load === 0 && what.slot === 0 && motion.rests) fell = null
+    if (what.do === 'powerOff') return { fell: motion.driven === 'stop' ? fell : motion.driven, clashes: false }
+    const active = output.activeLevel === 'high' ? 1 : 0
+    let clashes = false
+    let driven = before.running ? motion.driven : 'stop'
+    for (const e of effects) {
+      if (e.kind !== 'pin' || e.load !== 0) continue
+      const line = e.line === 0 ? 'forward' : 'reverse'
+      if (e.level === active) {
+        clashes ||= (fell !== null && fell !== line) || (driven !== 'stop' && driven !== line)
+        driven = line
+        fell = null
+      }
+      else if (driven === line) {
+        driven = 'stop'
+        fell = line
+      }
+    }
+    return { fell, clashes }
+  }
+
   private hasClashed(before: ControllerState, after: ControllerState, effects: readonly Effect[]): boolean {
     const { output } = this
     const [was, is] = [before.motion[0], after.motion[0]]
@@ -256,8 +294,8 @@ export class ControllerTable extends Table<ControllerState> {
     return is !== wanted
   }
 
-  protected keyOf(s: ControllerState): string {
-    return JSON.stringify([s.running, s.value, s.motion, s.memory, s.saveDue, s.inputs.map(i => i.level), s.links.map(l => [l.up, l.buffer, l.adopts, l.window, l.seen.map(x => x.number)]), s.samples, s.rules, s.knobs])
+  protected keyOf(s: Watched): string {
+    return JSON.stringify([s.running, s.value, s.motion, s.memory, s.saveDue, s.inputs.map(i => i.level), s.links.map(l => [l.up, l.buffer, l.adopts, l.window, l.seen.map(x => x.number)]), s.samples, s.rules, s.knobs, s.fell ?? null])
   }
 
   protected added(s: ControllerState, n: number): void {
@@ -289,7 +327,7 @@ function timeless(state: ControllerState): ControllerState {
     motion: state.motion.map(m => withDue(m, PENDING)),
     inputs: state.inputs.map(i => ({ level: i.level, pending: null, lockedUntil: null, run: null })),
     knobs: state.knobs.map(k => ({ ...k, fastUntil: null })),
-    links: state.links.map(l => l.seen.length ? { ...l, seen: l.seen.map(x => ({ number: x.number, until: NEVER })) } : l),
+    links: state.links.map(l => l.seen.length || l.everyDue !== null ? { ...l, seen: l.seen.map(x => ({ number: x.number, until: NEVER })), everyDue: l.everyDue === null ? null : NEVER } : l),
   }
 }
 

@@ -111,7 +111,7 @@ export function neighboursOf(design: Design): Map<string, string[]> {
 
 function keepMessages(link: Link, values: ReadonlyMap<string, ReadonlySet<string>>, keepsProofs: boolean, keepsNumbers: boolean): Link {
   return {
-    ...link, ...(keepsProofs ? {} : { auth: { kind: 'none' } }), readings: [], ...(keepsNumbers ? {} : { numbered: null }), leastMs: 0, everyMs: 0, queue: 0,
+    ...link, ...(keepsProofs ? {} : { auth: { kind: 'none' } }), readings: [], ...(keepsNumbers ? {} : { numbered: null }), leastMs: 0, everyMs: Math.sign(link.everyMs), queue: 0,
     messages: (link.messages as Message[]).filter(m => values.has(m.loadId)).map(m => ({ ...m, codes: Object.fromEntries(Object.entries(m.codes).filter(([value]) => values.get(m.loadId)?.has(value))) })),
   } as Link
 }

@@ -42,7 +42,7 @@ export function promela(design: Design, search: Exploration): string {
       event('overtaking', `now.u[${n}]`, `if (board(${at.message} + now.u[${n}])) take_up(${n});`)
       event('overtaking', `now.d[${n}]`, `if (surface(${panel.message(0)} + now.d[${n}])) take_down(${n});`)
     }
-    event('comes twice', 'now.u[0] && now.doubles', `if (board(${at.message} + now.u[0])) now.doubles--;`)
+    if (at.copiesAct) event('comes twice', 'now.u[0] && now.doubles', `if (board(${at.message} + now.u[0])) now.doubles--;`)
     event('comes twice', 'now.d[0] && now.doubles', `if (surface(${panel.message(0)} + now.d[0])) now.doubles--;`)
   }
   for (const hand of at.hands) {

@@ -4,12 +4,11 @@
  */
 import { handSurfaces, linkOf, loadOf, showsState } from '../design/find'
 import { partOfLoad } from '../design/part'
-import { boardOf } from '../design/pins'
-import { pinOf } from '../boards/boards'
-import type { Design, Load, RemoteSurface } from '../design/schema'
-import { linesOf } from '../design/values'
+import type { Control, Design, Load, RemoteSurface } from '../design/schema'
 import { runScript } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
+import { assumptionsOf, PATIENCE_MS, scenesFromAfar } from './assumptions'
+import { bootPart } from './boot'
 import { THOROUGH, type Bounds } from './bounds'
 import { Exploration, type What } from './explore'
 import { TooLarge } from './machines'
@@ -17,42 +16,15 @@ import { timerMs } from './output-times'
 import { deadOutages } from './outages'
 import { gestureOf, worstWayMs } from './project'
 import { notAsked, PROMISE_IDS, type PromiseId } from './promises'
-import { canBeOverheard, commanding, replaySearch } from './replay'
+import { commanding } from './replay'
 import { Searched, shapeOf, type Outcome } from './same'
 import { tellStory, type Story } from './story'
+import { infraredParts, strangerPart } from './strangers'
 import { System, type Question, type SystemEvent } from './system'
+import { trialPart } from './trials'
+import { isGood, settledPart, type Assumption, type Part, type Result, type SurfaceState, type SurfaceVerdict, type Verdict } from './verdict'
 
-/**
- * Of a surface, for P1: in step: never wrong nor unsure at rest. unsure: can stay unknown or marked stale. stale: can show the
- * opposite for good. Of any other part of a promise: holds or broken. in time: only delays beyond the stated ones break it.
- */
-export type SurfaceState = 'in step' | 'unsure' | 'stale' | 'not examined' | 'holds' | 'broken' | 'in time'
-/** A part of a verdict: a surface, a hand control, an outage, or the load itself (surfaceId null). `subject`: what it is about, in words. */
-export interface SurfaceVerdict { surfaceId: string | null, subject: string, state: SurfaceState, reason: string, story: Story | null }
-export interface Verdict {
-  promise: PromiseId
-  loadId: string
-  /** by timing: broken only with delays outside the stated ones. */
-  result: 'holds' | 'broken' | 'by timing' | 'gave up' | 'not asked'
-  reason: string
-  surfaces: SurfaceVerdict[]
-  situations: number
-  transitions: number
-  bounds: Bounds
-  /** Paths cut short because more messages were under way than the bound allows. */
-  cutShort: number
-}
-
-/** A search with what is made of it; several promises may share one. */
-interface Part {
-  promises: readonly PromiseId[]
-  /** True when done. */
-  run(slice: number): boolean
-  situations: number
-  transitions: number
-  cutShort: number
-  verdicts(promise: PromiseId): SurfaceVerdict[]
-}
+export type { Assumption, SurfaceState, SurfaceVerdict, Verdict } from './verdict'
 
 /** `searched` is shared by the loads of a design, so that what is the same is searched once. `only`: one surface of those that speak. */
 export interface ProofOptions { promises?: readonly PromiseId[], searched?: Searched, neighbours?: Map<string, string[]>, only?: string }
@@ -63,6 +35,7 @@ export class Proof {
   private readonly load: Load
 
   private readonly promises: readonly PromiseId[]
+  private readonly assumed: ReadonlyMap<PromiseId, Assumption[]>
 
   constructor(whole: Design, readonly loadId: string, private readonly bounds: Bounds = THOROUGH, { promises = ['P1'], searched = new Searched(), neighbours, only }: ProofOptions = {}) {
     this.promises = promises
@@ -71,15 +44,18 @@ export class Proof {
     const asked = (p: PromiseId) => promises.includes(p) && notAsked(load, p) === ''
     const context: Context = { design, load, searched, bounds, ...(neighbours ? { neighbours } : {}) }
     const speaking = commanding(design, loadId).filter(s => only === undefined || s.id === only)
+    const assumed = this.assumed = new Map(promises.map(p => [p, asked(p) ? assumptionsOf(whole, loadId, p).filter(a => a.surfaceId === null || speaking.some(s => s.id === a.surfaceId)) : []]))
     const parts: Part[] = []
-    if (asked('P1')) parts.push(...speaking.filter(showsState).map(s => new SearchPart(context, ['P1'], s, 'truth')))
-    if (asked('P2')) parts.push(...speaking.map(s => new SearchPart({ ...context, bounds: narrowed(bounds) }, ['P2'], s, 'twice')))
+    // Where something that may break it was left out, the bench, which leaves out nothing, is tried too.
+    const withTrial = (promise: 'P1' | 'P2', s: RemoteSurface, part: Part): Part[] => assumed.get(promise)?.some(a => a.open && a.surfaceId === s.id) ? [part, trialPart(design, loadId, s, promise, part)] : [part]
+    if (asked('P1')) parts.push(...speaking.filter(showsState).flatMap(s => withTrial('P1', s, new SearchPart(context, ['P1'], s, 'truth'))))
+    if (asked('P2')) parts.push(...speaking.flatMap(s => withTrial('P2', s, new SearchPart({ ...context, bounds: narrowed(bounds) }, ['P2'], s, 'twice'))), ...farScenes(whole, load))
     const board = (['P3', 'P4', 'P5', 'P6'] as const).filter(asked)
     if (board.length) parts.push(new SearchPart({ ...context, bounds: { ...bounds, presses: Math.min(15, bounds.presses + bounds.commands), commands: 0 } }, board, null, 'board'))
-    if (asked('P4')) parts.push(new BootPart(design, load))
+    if (asked('P4')) parts.push(bootPart(design, load))
     if (asked('P7')) parts.push(...speaking.map(s => new SearchPart({ ...context, bounds: { ...narrowed(bounds), restarts: Math.max(1, bounds.restarts) } }, ['P7'], s, 'restart')))
-    if (asked('P8')) parts.push(...speaking.map(s => new StrangerPart(design, load, s, bounds.commands)))
-    if (asked('P9')) parts.push(new OutagePart(design, load))
+    if (asked('P8')) parts.push(...speaking.map(s => strangerPart(design, load, s, bounds.commands)), ...infraredParts(design, load))
+    if (asked('P9')) parts.push(outagePart(design, load))
     this.parts = parts
   }
 
@@ -100,22 +76,45 @@ export class Proof {
 
   private verdictOf(promise: PromiseId): Verdict {
     const parts = this.parts.filter(p => p.promises.includes(promise))
-    const surfaces = parts.flatMap(p => this.at > this.parts.indexOf(p) ? p.verdicts(promise) : [{ surfaceId: null, subject: this.load.name, state: 'not examined' as const, reason: 'stopped before it was searched', story: null }])
+    const assumptions = this.assumed.get(promise) ?? []
+    const found = parts.flatMap(p => this.at > this.parts.indexOf(p) ? p.verdicts(promise) : [{ surfaceId: null, subject: this.load.name, state: 'not examined' as const, reason: 'stopped before it was searched', story: null }])
+    const surfaces = found.filter((s, i) => !isOutdone(s, found.slice(i + 1))).map(s => inPart(s, assumptions))
     const why = notAsked(this.load, promise)
     return {
-      promise, loadId: this.loadId, bounds: this.bounds, surfaces, ...why ? { result: 'not asked' as const, reason: why } : summary(promise, surfaces),
+      promise, loadId: this.loadId, bounds: this.bounds, surfaces, assumptions, ...why ? { result: 'not asked' as const, reason: why } : summary(promise, surfaces),
       situations: parts.reduce((sum, s) => sum + s.situations, 0), transitions: parts.reduce((sum, s) => sum + s.transitions, 0), cutShort: parts.reduce((sum, s) => sum + s.cutShort, 0),
     }
   }
 }
 
-function summary(promise: PromiseId, surfaces: readonly SurfaceVerdict[]): Pick<Verdict, 'result' | 'reason'> {
+/** What a trial found about a surface takes the place of what the search, which left something out, said of it. */
+function isOutdone(verdict: SurfaceVerdict, later: readonly SurfaceVerdict[]): boolean {
+  return verdict.surfaceId !== null && (isGood(verdict.state) || verdict.state === 'not examined') && later.some(l => l.surfaceId === verdict.surfaceId && l.subject === verdict.subject && !isGood(l.state) && l.state !== 'not examined')
+}
+
+/** Nothing breaks it in what was examined; what was not is said with it. */
+function inPart(verdict: SurfaceVerdict, assumptions: readonly Assumption[]): SurfaceVerdict {
+  const open = isGood(verdict.state) ? assumptions.filter(a => a.open && (a.surfaceId === null || a.surfaceId === verdict.surfaceId)) : []
+  return open.length ? { ...verdict, state: 'in part', reason: `${verdict.reason}; not examined: ${open.map(a => a.words).join('; ')}` } : verdict
+}
+
+/** A scene that is asked of another board's link: the load never hears of it, and whoever pressed is told nothing. */
+function farScenes(whole: Design, load: Load): Part[] {
+  return scenesFromAfar(whole, load).map(({ scene, surface, linkName }) => settledPart('P2', () => [{
+    surfaceId: null, subject: surface.name, state: 'broken', story: null,
+    reason: `"${scene}" on ${surface.name} is asked of another board over ${linkName}, which does not pass it on: ${load.name} never hears of it`,
+  }]))
+}
+
+function summary(promise: PromiseId, surfaces: readonly SurfaceVerdict[]): { result: Result, reason: string } {
   const of = (...states: SurfaceState[]) => [...new Set(surfaces.filter(s => states.includes(s.state)).map(s => s.reason))].join('; ')
   if (surfaces.length === 0) return { result: 'not asked', reason: promise === 'P1' ? 'No panel shows this load.' : promise === 'P3' ? 'No hand control moves it.' : 'Nothing commands it over a link.' }
   const broken = of('stale', 'unsure', 'broken')
   if (broken) return { result: 'broken', reason: broken }
   const open = of('not examined')
   if (open) return { result: 'gave up', reason: open }
+  const partly = of('in part')
+  if (partly) return { result: 'in part', reason: partly }
   const timed = of('in time')
   if (timed) return { result: 'by timing', reason: timed }
   return { result: 'holds', reason: promise === 'P1' ? 'At rest every panel shows the truth' : [...new Set(surfaces.map(s => s.reason))].join('; ') }
@@ -240,7 +239,7 @@ class SearchPart implements Part {
 
   private keyOf(system: System, inTime: boolean): string {
     const { output } = this.context.load
-    return shapeOf(system.design, this.surface?.id ?? null, this.context.bounds, { question: this.question, inTime }, inTime ? [0, 1, 2, 3, 4].map(slot => timerMs(output, slot)) : null)
+    return shapeOf(system.design, this.surface?.id ?? null, this.context.bounds, { question: this.question, inTime }, [system.layout.copiesAct, inTime ? [0, 1, 2, 3, 4].map(slot => timerMs(output, slot)) : null])
   }
 
   verdicts(promise: PromiseId): SurfaceVerdict[] {
@@ -271,10 +270,11 @@ class SearchPart implements Part {
     const story = (what: What) => own.find(s => s.what === what)?.story
     const common = { surfaceId: id, subject: name }
     const [wrong, unsure, restless] = [story('wrong'), story('unsure'), story('restless')]
-    const undecided = [wrong, unsure].find(s => s && !s.replayed)
+    // What the bench came to counts before what it did not.
+    if (wrong?.replayed) return { ...common, story: wrong, state: 'stale', reason: `${name} can show the wrong state for good` }
+    if (unsure?.replayed) return { ...common, story: unsure, state: 'unsure', reason: `${name} can stay unsure for good` }
+    const undecided = wrong ?? unsure
     if (undecided) return { ...common, story: undecided, state: 'not examined', reason: UNREPLAYED }
-    if (wrong) return { ...common, story: wrong, state: 'stale', reason: `${name} can show the wrong state for good` }
-    if (unsure) return { ...common, story: unsure, state: 'unsure', reason: `${name} can stay unsure for good` }
     if (restless) return { ...common, story: restless, state: 'unsure', reason: `${name} may never come to rest` }
     if (exhausted) return { ...common, story: null, state: 'not examined', reason: outOfReach }
     const timed = this.byTiming()
@@ -292,9 +292,14 @@ class SearchPart implements Part {
       const subject = `${input.control.kind === 'push' ? 'The button' : 'The switch'} on ${surface?.name ?? ''}`
       const dead = own.find(s => isPressOf(system.events[s.event], i))
       const common = { surfaceId: surface?.id ?? null, subject }
-      if (dead) return [{ ...common, state: 'broken', reason: `${subject} can do nothing when it is pressed`, story: dead.story }]
+      const real = surface?.controls.find(c => c.id === controlId)
+      const lockedOut = real ? lockOut(this.context.design, this.context.load, real, subject) : null
+      if (dead?.story.replayed) return [{ ...common, state: 'broken', reason: `${subject} can do nothing when it is pressed`, story: dead.story }]
+      if (lockedOut) return [{ ...common, state: 'broken', reason: lockedOut.ending, story: lockedOut }]
+      if (dead) return [{ ...common, state: 'not examined', reason: UNREPLAYED, story: dead.story }]
       if (outOfReach) return [{ ...common, state: 'not examined', reason: outOfReach, story: null }]
-      return [{ ...common, state: 'holds', reason: `${subject} always does something`, story: null }]
+      const once = real?.kind === 'push' && real.lockoutMs ? `, once ${real.lockoutMs} ms have passed since the press before` : ''
+      return [{ ...common, state: 'holds', reason: `${subject} always does something${once}`, story: null }]
     })
   }
 
@@ -307,6 +312,26 @@ class SearchPart implements Part {
     return `It holds because answers come in time: there and back takes at most ${way} ms${Number.isFinite(spare) ? `, ${spare} ms less than anything waits` : ''}`
   }
 }
+
+/**
+ * A lock-out that is longer than people wait: whoever saw nothing happen, or wants it back, presses again, and nothing comes of it. Held
+ * against the same control without a lock-out, on the bench.
+ */
+function lockOut(design: Design, load: Load, control: Control, subject: string): Story | null {
+  if (control.kind !== 'push' || control.lockoutMs <= PATIENCE_MS) return null
+  const pressMs = 4000 + leastMs(load)
+  const script: BenchScript = { seed: 1, steps: [0, PATIENCE_MS].map(after => ({ atMs: pressMs + after, action: { do: 'press', controlId: control.id } })), untilMs: pressMs + PATIENCE_MS + 600 }
+  const without: Design = { ...design, surfaces: design.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => c.id === control.id ? { ...c, lockoutMs: 0 } as Control : c) } : s) }
+  const moves = (d: Design) => runScript(d, script).trace.moves[load.id] ?? 0
+  if (moves(design) >= moves(without)) return null
+  const press = (words: string): Story['steps'][number] => ({ words, kind: 'press', surfaceId: null, is: null, shows: null })
+  return {
+    surfaceId: null, what: 'dead', script, replayed: true, steps: [press(`Somebody presses the button of ${load.name}`), press(`${PATIENCE_MS / 1000} s later they press it again`)],
+    ending: `${subject} does nothing for ${control.lockoutMs / 1000} s after a press: its lock-out is longer than people wait`,
+  }
+}
+
+function leastMs({ output }: Load): number { return output.kind === 'switched' ? Math.max(output.limits?.minOffMs ?? 0, output.limits?.minOnMs ?? 0) : 0 }
 
 function isPressOf(event: SystemEvent | undefined, input: number): boolean { return (event?.kind === 'press' || event?.kind === 'hold') && event.input === input }
 
@@ -325,78 +350,12 @@ const HOLDS: Record<PromiseId, (subject: string, load: Load) => string> = {
   P8: subject => subject, P9: subject => subject,
 }
 
-/** What the pins do before the program runs. */
-class BootPart implements Part {
-  readonly promises = ['P4'] as const
-  situations = 1
-  transitions = 0
-  cutShort = 0
-  constructor(private readonly design: Design, private readonly load: Load) {}
-  run(): boolean { return true }
-
-  verdicts(): SurfaceVerdict[] {
-    const { design, load } = this
-    const board = boardOf(design)
-    return linesOf(load.output).flatMap((line): SurfaceVerdict[] => {
-      const hazard = pinOf(board, line.pin)?.hazards.find(h => h.kind === 'reset-level')
-      const active = line.use.as === 'output' || line.use.as === 'pwm' ? line.use.activeLevel : null
-      if (hazard?.kind !== 'reset-level' || hazard.level !== active) return []
-      const bootMs = design.controllers[0]?.bootMs ?? 0
-      const script: BenchScript = { seed: 1, steps: [{ atMs: 1000, action: { do: 'powerOff' } }, { atMs: 3000, action: { do: 'powerOn' } }], untilMs: 3000 + bootMs + 1500 }
-      const bench = runScript(design, script)
-      const nth = linesOf(load.output).findIndex(l => l.key === line.key)
-      const replayed = bench.trace.lines[load.id]?.[nth]?.some(c => c.t >= 3000 && c.t <= 3000 + bootMs && c.level === (active === 'high' ? 1 : 0)) ?? false
-      const steps: Story['steps'] = [{ words: 'the power is cut', kind: 'cut', surfaceId: null, is: null, shows: null }, { words: `the power returns: pin ${line.pin} is ${hazard.level} until the program starts`, kind: 'powerOn', surfaceId: null, is: null, shows: null }]
-      const ending = `${load.name} is ${load.output.kind === 'opposed' ? `driven ${line.name}` : 'on'} for ${bootMs} ms while the board starts`
-      return [{ surfaceId: null, subject: load.name, state: 'broken', reason: ending, story: { surfaceId: null, what: 'boots on', steps, ending, script, replayed } }]
-    })
-  }
-}
-
-class StrangerPart implements Part {
-  readonly promises = ['P8'] as const
-  situations = 0
-  transitions = 0
-  cutShort = 0
-  private result: SurfaceVerdict | null = null
-  constructor(private readonly design: Design, private readonly load: Load, private readonly surface: RemoteSurface, private readonly commands: number) {}
-
-  run(): boolean {
-    const { design, load, surface } = this
-    const common = { surfaceId: surface.id, subject: surface.name }
-    if (!canBeOverheard(design, surface)) {
-      this.result = { ...common, state: 'holds', reason: `${surface.name} speaks over a wire: whoever listens has to touch it`, story: null }
-      return true
-    }
-    const { story, situations, why } = replaySearch(design, load.id, surface.id, Math.max(1, Math.min(3, this.commands)))
-    this.situations = situations
-    this.result = story
-      ? { ...common, state: 'broken', reason: `What ${surface.name} says can be recorded and said again`, story }
-      : { ...common, state: 'holds', reason: `${surface.name}: ${why}`, story: null }
-    return true
-  }
-
-  verdicts(): SurfaceVerdict[] { return this.result ? [this.result] : [] }
-}
-
-class OutagePart implements Part {
-  readonly promises = ['P9'] as const
-  situations = 0
-  transitions = 0
-  cutShort = 0
-  private dead: ReturnType<typeof deadOutages> = []
-  constructor(private readonly design: Design, private readonly load: Load) {}
-
-  run(): boolean {
-    this.dead = deadOutages(this.design, this.load.id)
-    return true
-  }
-
-  verdicts(): SurfaceVerdict[] {
-    const subject = this.load.name
-    if (this.dead.length === 0) return [{ surfaceId: null, subject, state: 'holds', reason: 'In each outage something still works', story: null }]
-    return this.dead.map(({ outage, story }) => ({ surfaceId: null, subject: outage.name, state: 'broken', reason: `${outage.name}: nothing works for ${subject}`, story }))
-  }
+function outagePart(design: Design, load: Load): Part {
+  return settledPart('P9', () => {
+    const dead = deadOutages(design, load.id)
+    if (dead.length === 0) return [{ surfaceId: null, subject: load.name, state: 'holds', reason: 'In each outage something still works', story: null }]
+    return dead.map(({ outage, story }) => ({ surfaceId: null, subject: outage.name, state: 'broken', reason: `${outage.name}: nothing works for ${load.name}`, story }))
+  })
 }
 
 /** Run a whole search at once. */

@@ -2,6 +2,7 @@
  * Symmetry: two searches are the same when they differ in names, places and codes only. Loads that are built alike on surfaces that
  * are alike are searched once; the paths found are told anew for each, in its own words, and replayed on the bench as its own.
  */
+import { answersAskers } from '../design/links'
 import type { Design, Link, Message } from '../design/schema'
 import { clashes } from '../messages/clashes'
 import type { Bounds } from './bounds'
@@ -54,7 +55,7 @@ export function shapeOf(design: Design, surfaceId: string | null, bounds: Bounds
 function linkShape(design: Design, link: Link, name: (id: string, prefix: string) => string): unknown {
   const apart = clashes(design, link).length === 0
   const messages = (link.messages as Message[]).map(m => ({ load: name(m.loadId, 'l'), ack: m.ack, change: m.change, codes: Object.entries(m.codes).map(([value, code]) => [value, apart ? code !== '' : code]) }))
-  const base = { kind: link.kind, messages, scenes: Object.entries(link.scenes).map(([id, code]) => [name(id, 's'), apart ? code !== '' : code]), onConnect: link.onConnect, timing: link.timing, numbered: link.numbered !== null }
+  const base = { kind: link.kind, messages, scenes: Object.entries(link.scenes).map(([id, code]) => [name(id, 's'), apart ? code !== '' : code]), onConnect: link.onConnect, timing: link.timing, numbered: link.numbered !== null, every: link.everyMs, askers: answersAskers(link) }
   if (link.kind === 'http') return { ...base, answers: link.answers, matching: link.matching }
   return {
     ...base, dialect: link.dialect, mark: link.reportMark, ask: link.askCode, restart: link.restartMark, error: link.errorText, echoes: link.echoes,

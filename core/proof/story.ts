@@ -4,7 +4,7 @@
  */
 import { Bench, BOX_START_MS, COUNT_MS, type Fate } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
-import { loadOf, surfaceOf } from '../design/find'
+import { loadOf, sensesPanel, surfaceOf } from '../design/find'
 import type { Design, Gesture, Link, Load, Output, RemoteSurface, Rule, Sensor } from '../design/schema'
 import { fullOf, restOf, valueWords } from '../design/values'
 import { shownWire } from '../design/wire'
@@ -24,7 +24,7 @@ export interface StoryStep { words: string, kind: SystemEvent['kind'] | 'fault',
 export interface Story {
   /** The surface it is about; null where it is about the load alone. */
   surfaceId: string | null
-  what: What | 'boots on' | 'replayed by a stranger' | 'cut off'
+  what: What | 'boots on' | 'replayed by a stranger' | 'kept back by a stranger' | 'cut off'
   steps: StoryStep[]
   /** How it ends: "Apron phone shows on, Booth extractor is off". */
   ending: string
@@ -34,6 +34,8 @@ export interface Story {
 }
 
 const START_MS = 1000
+/** Where something still runs that a start armed, the story begins before it is over. */
+const EARLY_MS = 100
 /** Between two things a person does: long enough to be seen apart on the bench; quicker where something would come in between. */
 const PACES_MS = [400, 100, 30] as const
 const SETTLE_MS = 2500
@@ -118,11 +120,12 @@ class Teller {
   private readonly steps: StoryStep[] = []
   private readonly script: BenchScript['steps'] = []
   private t = START_MS
+  private startMs = START_MS
   /** What is sent in the story, in its order; fates are filled in as they come. */
   private readonly sent: Record<'up' | 'down', Sent[]> = { up: [], down: [] }
   private readonly inFlight: Record<'up' | 'down', Sent[]> = { up: [], down: [] }
-  /** Commands of other surfaces. */
-  private readonly others: { linkId: string, at: number, fate: number }[] = []
+  /** Commands of other surfaces. `alone`: what follows it by itself, to keep a load going, does not come: its sender fell asleep. */
+  private readonly others: { linkId: string, at: number, fate: number, alone: boolean }[] = []
   private away = false
   private backAfterMs = 0
   private droppedAt = 0
@@ -144,6 +147,7 @@ class Teller {
   constructor(private readonly design: Design, private readonly system: System, private readonly pace: number, private readonly surfaceId: string | null, private readonly what: Find['what']) {
     this.s = system.initial()
     this.values.push(system.value(this.s))
+    if (this.armed().length) this.t = this.startMs = EARLY_MS
     this.panel = surfaceId === null ? null : surfaceOf(design, surfaceId) as RemoteSurface
     const link = this.link = design.links.find(l => l.id === this.panel?.linkId)
     this.wayMs = link ? Math.max(link.timing.minMs + 1, Math.ceil(stepOf(link) * (pace === PACES_MS.at(-1) ? 0.5 : 1))) : 30
@@ -162,7 +166,7 @@ class Teller {
     const fates: NonNullable<BenchScript['fates']> = {}
     const bench = new Bench(design, 1, (key, dir, text, now) => {
       const linkId = key.slice(0, key.indexOf(' '))
-      const fate = panel?.linkId === linkId ? this.fateOf(dir, text, now) : dir === 'up' ? this.others.find(o => o.linkId === linkId && o.at === now)?.fate : undefined
+      const fate = panel?.linkId === linkId ? this.fateOf(dir, text, now) : dir === 'up' ? this.otherFate(linkId, now) : undefined
       if (fate !== undefined) fates[key] = fate
       return fate
     })
@@ -211,11 +215,18 @@ class Teller {
       this.changedAt = this.t
       this.values.push(is)
     }
-    for (const slot of this.armed()) if (!wereArmed.includes(slot) || event.kind !== 'timer') this.armedAt[slot] = this.t
+    for (const slot of this.armed()) if (!wereArmed.includes(slot) || this.armsAnew(event, slot, is !== was)) this.armedAt[slot] = this.t
     if (TELLS_MOVES.includes(event.kind)) step.words += moved
     step.is = system.powered(this.s) ? is : null
     step.shows = system.panel && system.showsIt ? system.panel.shown(system.panelOf(this.s)) : null
     this.steps.push(step)
+  }
+
+  /** Whether what is armed already is armed once more by an event, and from when it counts. */
+  private armsAnew(event: SystemEvent, slot: number, moved: boolean): boolean {
+    if (!REACHES_THE_BOARD.includes(event.kind)) return false
+    const { output } = loadOf(this.design, this.system.loadId)
+    return moved || output.kind === 'held' || (output.kind === 'pulsed' && output.again === 'restart') || (output.kind === 'switched' && slot === 1)
   }
 
   /** Put the event on the time line; `this.t` becomes the moment at which it takes effect. */
@@ -223,6 +234,7 @@ class Teller {
     const { design, panel } = this
     const act = (action: BenchScript['steps'][number]['action']) => this.script.push({ atMs: this.t, action })
     const anythingMoving = this.inFlight.up.length > 0 || this.inFlight.down.length > 0
+    const since = this.t
     this.t += Math.min(anythingMoving ? this.wayMs : this.pace, this.beforeSaving())
     const timing = this.link?.timing ?? { reconnectMs: 0, dropDetectMs: 0 }
     // What comes a second time counts only when its number is forgotten.
@@ -235,7 +247,7 @@ class Teller {
         const { moves, actsAfterMs } = finger(control, gesture)
         const wait = control.kind === 'push' ? control.lockoutMs + 200 : 0
         // The finger comes before what it does: the board waits until the contact is quiet.
-        const pressedAt = Math.max(this.t - actsAfterMs, this.lastPress + wait + control.debounceMs, this.bootedAt + 20, START_MS)
+        const pressedAt = Math.max(this.t - actsAfterMs, this.lastPress + wait + control.debounceMs, this.bootedAt + 20, this.startMs)
         this.lastPress = pressedAt + Math.max(actsAfterMs, (moves.at(-1)?.afterMs ?? 0) - 150)
         this.script.push({ atMs: pressedAt, action: { do: 'press', controlId: control.id, ...(gesture === 'single' ? {} : { gesture }) } })
         this.t = pressedAt + actsAfterMs
@@ -253,7 +265,7 @@ class Teller {
         if (!surface || !link) return
         const wayMs = stepOf(link)
         this.t = Math.max(this.t - wayMs, this.bootedAt + link.timing.reconnectMs + 50)
-        this.others.push({ linkId: link.id, at: this.t, fate: this.t + wayMs })
+        this.others.push({ linkId: link.id, at: this.t, fate: this.t + wayMs, alone: event.kind === 'other' && this.systemLoad(event.load)?.output.kind === 'held' })
         act(event.kind === 'otherScene' ? { do: 'scene', surfaceId: surface.id, sceneId: this.system.design.scenes[event.scene]?.id ?? '' } : { do: 'key', surfaceId: surface.id, loadId: this.systemLoad(event.load)?.id ?? '', want: event.want === 'toggle' ? 'flip' : event.want })
         this.t += wayMs
         return
@@ -296,9 +308,11 @@ class Teller {
         return
       case 'return':
         if (this.away) {
+          // It comes back into reach as long before as connecting takes: what the story tells meanwhile may be a moment ago.
           this.away = false
-          act({ do: 'linkUp', linkId: panel?.linkId ?? '' })
-          this.t += timing.reconnectMs
+          const reachMs = Math.max(this.droppedAt + 1, this.t - timing.reconnectMs)
+          this.script.push({ atMs: reachMs, action: { do: 'linkUp', linkId: panel?.linkId ?? '' } })
+          this.t = reachMs + timing.reconnectMs
         }
         else this.t = Math.max(this.t, this.droppedAt + this.backAfterMs)
         this.connectedAt = this.t
@@ -315,6 +329,12 @@ class Teller {
         this.t = this.connectedAt + Math.max(1, Math.ceil((this.t - this.connectedAt) / every)) * every
         return
       }
+      case 'tell': {
+        const every = this.link?.everyMs || 1
+        const since = this.link && sensesPanel(this.link) ? this.connectedAt : Math.max(0, this.bootedAt)
+        this.t = since + Math.max(1, Math.ceil((this.t - since) / every)) * every
+        return
+      }
       case 'repeat': {
         const { output } = loadOf(design, this.system.loadId)
         const every = output.kind === 'held' ? keepAliveMs(output) : 100
@@ -326,7 +346,8 @@ class Teller {
         return
       case 'timer': {
         const { output } = loadOf(design, this.systemLoad(event.load)?.id ?? '')
-        this.t = Math.max(this.t, (this.armedAt[event.slot] ?? 0) + timerMs(output, event.slot))
+        // A timer keeps its moment, however near it is to what came before.
+        this.t = Math.max(since, (this.armedAt[event.slot] ?? 0) + timerMs(output, event.slot))
         return
       }
       case 'hold': case 'letGo':
@@ -388,6 +409,13 @@ class Teller {
     }
   }
 
+  /** What another surface says in the story arrives when it does there; what it would say by itself to keep a load going is lost. */
+  private otherFate(linkId: string, now: number): Fate | undefined {
+    const told = this.others.find(o => o.linkId === linkId && o.at === now)
+    if (told) return told.fate
+    return this.others.some(o => o.linkId === linkId && o.alone && o.at < now) ? 'lost' : undefined
+  }
+
   /** Now, and where it arrived before already then too. */
   private arrives({ fate }: Sent): Fate {
     return typeof fate === 'number' ? [fate, this.t] : Array.isArray(fate) ? [...fate, this.t] : this.t
@@ -395,15 +423,20 @@ class Teller {
 
   /** What is sent on the bench is the next of the story with its words, where it comes at its time. */
   private fateOf(dir: 'up' | 'down', text: string, now: number): Fate | undefined {
-    const near = this.sent[dir].map(m => Math.abs(m.at - now) <= NEAR_MS)
+    // A report that was told a moment ago may be held back.
+    const heldBackMs = dir === 'down' ? this.link?.leastMs ?? 0 : 0
+    const near = this.sent[dir].map(m => now - m.at >= -NEAR_MS && now - m.at <= NEAR_MS + heldBackMs)
     let at = this.sent[dir].findIndex((m, i) => near[i] && m.text === text)
     // Numbers and proofs stand behind the words of the story.
     const link = this.link
     if (at < 0 && dir === 'up' && link && (link.numbered || link.auth.kind !== 'none')) at = near.indexOf(true)
     if (at < 0) return undefined
     const [m] = this.sent[dir].splice(at, 1)
-    if (m?.fate !== undefined) this.beyond ||= !this.isStated(m.fate, text, now)
-    return m?.fate
+    if (m?.fate === undefined) return undefined
+    const late = Math.max(0, now - m.at - NEAR_MS)
+    const fate = late && typeof m.fate === 'number' ? m.fate + late : m.fate
+    this.beyond ||= !this.isStated(fate, text, now)
+    return fate
   }
 
   /** Whether a link can bring that about within its stated times. */
@@ -447,6 +480,7 @@ class Teller {
       case 'notice': return `${panel} notices that the link is gone`
       case 'timeout': return `${panel} has waited ${this.panel?.belief.timeoutMs ?? 0} ms for an answer`
       case 'poll': return `${panel} asks for the state`
+      case 'tell': return 'the board tells the whole state'
       case 'repeat': return `${panel} keeps the hold alive`
       case 'restart': return `${panel} starts anew and knows nothing`
       case 'save': return 'the board saves the value'
@@ -491,6 +525,8 @@ class Teller {
   }
 }
 
+/** What the board hears or feels. */
+const REACHES_THE_BOARD: readonly SystemEvent['kind'][] = ['deliverUp', 'overtakeUp', 'doubleUp', 'press', 'hold', 'other', 'otherScene', 'remote', 'turn', 'rule', 'powerOn']
 /** A message of the bench is taken for one of the story when it is sent this near to its time, ms. */
 const NEAR_MS = 12
 /** Found on the way, not at rest: what comes after is not told. */

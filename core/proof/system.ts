@@ -13,7 +13,7 @@ import { isDatagram } from '../design/links'
 import type { Design, Link, Output } from '../design/schema'
 import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
-import { compilePanel } from '../surfaces/panel'
+import { compilePanel, keepAliveMs } from '../surfaces/panel'
 import type { Bounds } from './bounds'
 import { ABOUT, ACTED, ARMED, ASKED, ASKS, ASTRAY, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, PANEL, PanelTable, POLLS, SAVING, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
 import { timerMs } from './output-times'
@@ -23,7 +23,7 @@ export type SystemEvent =
   | { kind: 'deliverUp' | 'deliverDown' | 'doubleUp' | 'doubleDown' | 'loseUp' | 'loseDown' }
   /** A datagram arrives before those that were sent earlier; `place` counts from 0, the first. */
   | { kind: 'overtakeUp' | 'overtakeDown', place: number }
-  | { kind: 'drop' | 'return' | 'notice' | 'timeout' | 'poll' | 'repeat' | 'restart' }
+  | { kind: 'drop' | 'return' | 'notice' | 'timeout' | 'poll' | 'tell' | 'repeat' | 'restart' }
   /** A timer of an output: end of a pulse or hold, of a dead time or a run. */
   | { kind: 'timer', load: number, slot: number }
   | { kind: 'press', input: number }
@@ -115,12 +115,16 @@ export class System {
   private readonly place: number
   private readonly room: number
   private readonly datagrams: boolean
+  /** A copy of a command acts once more: not where each counter is taken once. */
+  private readonly copiesAct: boolean
   private readonly loses: boolean
+  /** The board tells the whole state from time to time. */
+  readonly tells: boolean
   private readonly hands: readonly Hand[]
   private readonly elsewhere: readonly { event: number, act: number }[]
   private readonly ends: readonly { event: number, act: number, load: number, sensor: number, direction: 'forward' | 'reverse', closed: boolean }[]
   private readonly timers: readonly { load: number, slot: number }[]
-  private readonly acts: { readonly off: number, readonly save: number, readonly up: number, readonly down: number, readonly boot: number, readonly timer: number, readonly message: number }
+  private readonly acts: { readonly off: number, readonly save: number, readonly up: number, readonly down: number, readonly tell: number, readonly boot: number, readonly timer: number, readonly message: number }
   private readonly at: Partial<Record<SystemEvent['kind'], number>> = {}
   private readonly learns = new Map<number, boolean>()
   private readonly levers: readonly Hand[]
@@ -130,6 +134,8 @@ export class System {
   readonly question: Question
   /** Waits for an answer longer than one can be on its way. */
   private readonly patient: boolean
+  /** By timer: the surface that is looked at keeps it from running out, while its finger and its link stay. */
+  private readonly keptAlive: readonly boolean[]
   /** By timer: it runs longer than a message and its answer are on their way. */
   private readonly slow: readonly boolean[]
 
@@ -146,10 +152,12 @@ export class System {
     this.link = surface ? design.links.findIndex(l => l.id === surface.linkId) : -1
     const link = design.links[this.link]
     this.datagrams = link !== undefined && isDatagram(link)
+    this.copiesAct = this.datagrams && full.links.find(l => l.id === link?.id)?.auth.kind !== 'counter'
     this.loses = (link?.timing.lossPerMille ?? 0) > 0
+    this.tells = link !== undefined && link.everyMs > 0
     this.panel = surface && new PanelTable(compilePanel(design, surface.id), this.messages, this.keysOf(surface.id))
     // What can happen to the board, each with a number: first what always can.
-    const list: Act[] = [{ do: 'powerOff' }, { do: 'save' }, { do: 'linkUp' }, { do: 'linkDown' }]
+    const list: Act[] = [{ do: 'powerOff' }, { do: 'save' }, { do: 'linkUp' }, { do: 'linkDown' }, { do: 'tell' }]
     const add = (act: Act) => list.push(act) - 1
     const event = (e: SystemEvent) => {
       const n = this.events.push(e) - 1
@@ -165,6 +173,10 @@ export class System {
     const thereAndBack = link ? 2 * worstWayMs(link) : 0
     this.patient = inTime && surface !== null && surface.belief.timeoutMs > thereAndBack
     this.slow = this.timers.map(t => inTime && timerMs(loadOf(full, design.loads[t.load]?.id ?? '').output, t.slot) > thereAndBack)
+    this.keptAlive = this.timers.map(({ load, slot }) => {
+      const output = loadOf(full, design.loads[load]?.id ?? '').output
+      return inTime && link !== undefined && output.kind === 'held' && slot === this.link && keepAliveMs(output) + worstWayMs(link) < output.timeoutMs
+    })
     const timer = list.length
     for (const t of this.timers) add({ do: 'timer', ...t })
     // Deliveries first: among stories of equal length the one that reads most naturally is found first.
@@ -188,6 +200,7 @@ export class System {
     if (surface) {
       for (const kind of ['drop', 'return', 'notice', 'timeout'] as const) event({ kind })
       if (surface.pollMs) event({ kind: 'poll' })
+      if (this.tells) event({ kind: 'tell' })
       if (design.loads.some(l => l.output.kind === 'held')) event({ kind: 'repeat' })
       if (this.question === 'restart') event({ kind: 'restart' })
     }
@@ -195,7 +208,7 @@ export class System {
     if (surface && this.loses) for (const kind of ['loseUp', 'loseDown'] as const) event({ kind })
     for (const kind of ['save', 'cut', 'powerOn'] as const) event({ kind })
     this.controller = new ControllerTable(design, this.messages, this.link, list, this.timers)
-    this.acts = { off: 0, save: 1, up: 2, down: 3, boot, timer, message: list.length }
+    this.acts = { off: 0, save: 1, up: 2, down: 3, tell: 4, boot, timer, message: list.length }
   }
 
   /** Everything connected for the first time, all messages of that delivered, at rest. */
@@ -252,7 +265,7 @@ export class System {
     if (w2 !== 0 || (w0 & (POWER | UP)) !== (POWER | UP) || !panel) return false
     const facts = panel.facts[w1 & NEXT.panel] as number
     if (facts & (WAITING | HOLDS) || (this.controller.facts[w0 & NEXT.controller] as number) & ARMED) return false
-    return !(facts & POLLS) || !this.learnsByAsking(w0 & NEXT.controller, w1 & NEXT.panel)
+    return !this.wouldBeTold(w0, w1)
   }
 
   /** At rest, but for what goes on for ever or waits for a finger: blinking, a key that is held down. */
@@ -263,7 +276,13 @@ export class System {
     if ((w0 & POWER) === 0 || !((this.controller.facts[w0 & NEXT.controller] as number) & LASTING)) return false
     if (!panel) return true
     if (w2 !== 0 || (w0 & UP) === 0 || facts & WAITING) return false
-    return !(facts & POLLS) || !this.learnsByAsking(w0 & NEXT.controller, w1 & NEXT.panel)
+    return !this.wouldBeTold(w0, w1)
+  }
+
+  /** Something is still to come that needs nobody: an answer to a question, or the whole state, that says something new. */
+  private wouldBeTold(w0: number, w1: number): boolean {
+    const [c, p] = [w0 & NEXT.controller, w1 & NEXT.panel]
+    return (((this.panel as PanelTable).facts[p] as number) & POLLS && this.learnsByAsking(c, p)) || (this.tells && this.learnsByBeingTold(c, p))
   }
 
   /** At rest: -1 what is shown differs, 0 nothing certain is shown, 1 the truth. */
@@ -296,6 +315,7 @@ export class System {
       const armed = controller.armed[c] as readonly number[]
       for (let n = 0; n < armed.length; n++) {
         const i = armed[n] as number
+        if (this.keptAlive[i] && this.holdsNow(w0, w1)) continue
         if (w2 === 0 || !this.slow[i]) this.board(w0, w1, w2, controller.move(c, this.acts.timer + i), this.acts.timer + i, (at.timer as number) + i, sink)
       }
       if ((controller.facts[c] as number) & SAVING) this.board(w0, w1, w2, controller.move(c, this.acts.save), this.acts.save, at.save as number, sink)
@@ -399,7 +419,7 @@ export class System {
       if (upward) {
         this.deliverUp(w0, w1, w2, 0, false, at.deliverUp as number, sink)
         if (this.datagrams) for (let nth = 1; upward >>> nth * bits; nth++) this.deliverUp(w0, w1, w2, nth, false, (at.overtakeUp as number) + nth - 1, sink)
-        if (this.datagrams && !quiet && note === 0 && (w1 >>> 28) & 3) this.deliverUp(w0, w1 - ONE_DOUBLE, w2, 0, true, at.doubleUp as number, sink)
+        if (this.copiesAct && !quiet && note === 0 && (w1 >>> 28) & 3) this.deliverUp(w0, w1 - ONE_DOUBLE, w2, 0, true, at.doubleUp as number, sink)
       }
       if (downward) {
         this.surface(w0, w1, (w2 & 0xFFFF) | (downward >>> bits) << 16, panel, panel.message(downward & place), at.deliverDown as number, sink)
@@ -420,6 +440,7 @@ export class System {
     if (facts & WAITING && (w2 === 0 || !this.patient)) this.timeout(w0, w1, w2, panel, sink)
     // Asking is left out while an earlier question is under way: it would bring nothing that the first does not.
     if (facts & POLLS && w2 === 0) this.surface(w0, w1, w2, panel, PANEL.poll, at.poll as number, sink)
+    if (this.tells && (w0 & (POWER | UP)) === (POWER | UP) && w2 === 0) this.board(w0, w1, w2, this.controller.move(w0 & NEXT.controller, this.acts.tell), this.acts.tell, at.tell as number, sink)
     if (facts & HOLDS && (w2 & 0xFFFF) === 0) this.surface(w0, w1, w2, panel, PANEL.repeat, at.repeat as number, sink)
     if (quiet) return
     if (note !== 0) {
@@ -551,6 +572,18 @@ export class System {
     return isClosed !== closed && (closed ? motion.driven === direction : motion.driven !== 'stop' && motion.driven !== direction)
   }
 
+  private learnsByBeingTold(c: number, p: number): boolean {
+    const told = this.controller.move(c, this.acts.tell)
+    return this.heardBy(p, (told >>> SENDS.controller) & 7, this.controller.sentBy(c, this.acts.tell)) !== p
+  }
+
+  /** The state of the surface after it heard messages, one after another. */
+  private heardBy(p: number, count: number, texts: number): number {
+    const panel = this.panel as PanelTable
+    for (let i = 0; i < count; i++) p = panel.move(p, panel.message((texts >>> i * this.bits) & this.place)) & NEXT.panel
+    return p
+  }
+
   private learnsByAsking(c: number, p: number): boolean {
     const key = p * (NEXT.controller + 1) + c
     let learns = this.learns.get(key)
@@ -566,9 +599,7 @@ export class System {
     const act = this.acts.message + question
     const told = this.controller.move(c, act)
     const texts = this.controller.sentBy(c, act)
-    let at = asked & NEXT.panel
-    for (let i = 0; i < ((told >>> SENDS.controller) & 7); i++) at = panel.move(at, panel.message((texts >>> i * this.bits) & this.place)) & NEXT.panel
-    return at !== p
+    return this.heardBy(asked & NEXT.panel, (told >>> SENDS.controller) & 7, texts) !== p
   }
 
   private keysOf(surfaceId: string): PanelKeyAct[] {
@@ -610,10 +641,17 @@ export class System {
     return list
   }
 
+  private holdsNow(w0: number, w1: number): boolean {
+    return (w0 & UP) !== 0 && (((this.panel as PanelTable).facts[w1 & NEXT.panel] as number) & HOLDS) !== 0
+  }
+
+  /** Whether made code has to know of keep-alives. */
+  get keepsAlive(): boolean { return this.keptAlive.includes(true) }
+
   /** What is where, for whoever writes the system down. */
   get layout() {
-    const { acts, hands, elsewhere, ends, timers, datagrams, loses, bits, room, place, patient, slow } = this
-    return { ...acts, hands, elsewhere, ends, timers, datagrams, loses, bits, room, place, patient, slow, first: this.at as Record<string, number | undefined>, power: POWER, upBit: UP, levers: LEVERS, presses: PRESSES, cuts: CUTS }
+    const { acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, bits, room, place, patient, slow } = this
+    return { ...acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, bits, room, place, patient, slow, first: this.at as Record<string, number | undefined>, power: POWER, upBit: UP, levers: LEVERS, presses: PRESSES, cuts: CUTS }
   }
 
   /** `changesOf`, remembered. */

@@ -1,0 +1,64 @@
+/** What a promise comes to: its verdict, the parts it is made of, and what was taken for granted on the way. */
+import type { Bounds } from './bounds'
+import type { PromiseId } from './promises'
+import type { Story } from './story'
+
+/**
+ * Of a surface, for P1: in step: never wrong nor unsure at rest. unsure: can stay unknown or marked stale. stale: can show the
+ * opposite for good. Of any other part of a promise: holds or broken. in time: only delays beyond the stated ones break it. in part:
+ * nothing breaks it in what was examined, and something that may break it was not.
+ */
+export type SurfaceState = 'in step' | 'unsure' | 'stale' | 'not examined' | 'holds' | 'broken' | 'in time' | 'in part'
+
+/** A part of a verdict: a surface, a hand control, an outage, or the load itself (surfaceId null). `subject`: what it is about, in words. */
+export interface SurfaceVerdict { surfaceId: string | null, subject: string, state: SurfaceState, reason: string, story: Story | null }
+
+/**
+ * Something of the design that a verdict left out or took for granted, in words. `open`: it may break the promise, so that a plain
+ * "holds" would say too much; else a reason stands in the words why it cannot. `surfaceId`: the surface it concerns, or null for all.
+ */
+export interface Assumption { id: string, words: string, open: boolean, surfaceId: string | null }
+
+/** by timing: broken only with delays outside the stated ones. in part: holds, and the open assumptions were not examined. */
+export type Result = 'holds' | 'broken' | 'by timing' | 'in part' | 'gave up' | 'not asked'
+
+export interface Verdict {
+  promise: PromiseId
+  loadId: string
+  result: Result
+  reason: string
+  surfaces: SurfaceVerdict[]
+  assumptions: Assumption[]
+  situations: number
+  transitions: number
+  bounds: Bounds
+  /** Paths cut short because more messages were under way than the bound allows. */
+  cutShort: number
+}
+
+/** A search with what is made of it; several promises may share one. */
+export interface Part {
+  promises: readonly PromiseId[]
+  /** Does up to `slice` situations, or as much; true when done. */
+  run(slice: number): boolean
+  situations: number
+  transitions: number
+  cutShort: number
+  verdicts(promise: PromiseId): SurfaceVerdict[]
+}
+
+/** Nothing was found that breaks it. */
+export function isGood(state: SurfaceState): boolean { return state === 'in step' || state === 'holds' || state === 'in time' }
+
+/** What one part says of itself at once, without a search. */
+export function settledPart(promise: PromiseId, tell: () => SurfaceVerdict[]): Part {
+  let told: SurfaceVerdict[] | null = null
+  return {
+    promises: [promise], situations: 0, transitions: 0, cutShort: 0,
+    run() {
+      told ??= tell()
+      return true
+    },
+    verdicts: () => told ??= tell(),
+  }
+}
