@@ -2,7 +2,9 @@
  * The verdict of each cell of the sheet, from the same search as the proof with small bounds. Searches of loads that
  * an edit did not touch are remembered, so that one edit costs one or two searches.
  */
+import { maybeMessage } from '../design/find'
 import type { Design } from '../design/schema'
+import { assumptionsOf } from '../proof/assumptions'
 import { neighboursOf, project } from '../proof/project'
 import { prove, type Verdict } from '../proof/prove'
 import { Searched } from '../proof/same'
@@ -14,10 +16,12 @@ export class VerdictCache {
 
   verdict(design: Design, loadId: string, neighbours = neighboursOf(design)): Verdict {
     // Times count for the replay of a story, so the key holds the whole part of the design, not only the projection.
-    const key = JSON.stringify([loadId, project(design, loadId, { neighbours }), design.surfaces.filter(s => s.kind === 'hand'), design.loads.find(l => l.id === loadId)?.output])
+    // So do the settings of links that the search leaves out, and what is told about them.
+    const told = design.links.filter(l => maybeMessage(l, loadId)).map(l => [l.id, l.queue, l.leastMs, l.everyMs, l.auth.kind])
+    const key = JSON.stringify([loadId, project(design, loadId, { neighbours }), design.surfaces.filter(s => s.kind === 'hand'), design.loads.find(l => l.id === loadId)?.output, told, assumptionsOf(design, loadId, 'P1')])
     const known = this.memo.get(key)
     if (known) return known
-    const verdict = prove(design, loadId, QUICK, { searched: this.searched, neighbours })
+    const verdict = prove(design, loadId, QUICK, { searched: this.searched, neighbours, trials: false })
     if (this.memo.size >= MAX_REMEMBERED) this.memo.clear()
     this.memo.set(key, verdict)
     return verdict

@@ -9,7 +9,8 @@ import { boardOf } from '../design/pins'
 import type { Design, Link, Load, RemoteSurface } from '../design/schema'
 import { echoes } from '../messages/echo'
 import { readingClashes } from '../messages/readings'
-import { reportText, rows } from '../messages/table'
+import { longestText } from '../messages/sealing'
+import { commands, reportText, rows } from '../messages/table'
 import { spokenValues } from '../design/values'
 import { seconds } from '../units/format'
 import { commanding } from './replay'
@@ -53,23 +54,32 @@ function ofSurface(design: Design, load: Load, surface: RemoteSurface, promise: 
     else say('echo', false, `${link.name} echoes; nothing that comes back means anything to its sender`)
   }
   // What goes round on another link moves the load for everybody.
-  for (const other of design.links) {
-    if (other.id === link.id || other.kind === 'http' || !other.echoes || !maybeMessage(other, load.id)) continue
-    const round = echoes(design, other).find(e => e.loadId === load.id && e.side === 'board')
-    if (round) say('echo', true, `the echo on ${other.name}: "${round.sent.trim()}" comes back to the board and is read as ${round.means}`)
-  }
+  for (const words of goesRound(design, load, link.id)) say('echo', true, words)
   if (promise === 'P1' && passForReports(design, link, load.id)) say('readings', true, `readings on ${link.name} that begin as a report of ${load.name} does`)
   if (link.numbered) say('numbers', false, `the board remembers ${REMEMBERED_NUMBERS} numbers of commands for ${seconds(link.numbered.windowMs)}: no more commands than that come within it`)
   if (link.auth.kind === 'counter') {
     const overtaken = isDatagram(link) && link.auth.window < 2
     if (overtaken) say('signatures', true, `signed datagrams of ${link.name}: one that is overtaken by ${link.auth.window + 1} later ones is refused`)
     else say('signatures', false, `commands on ${link.name} are signed right; a copy of one is refused`)
-    if (hasSpeed(link) && boardOf(design).toolchain === 'avr-8bit') say('deaf', true, `the board is deaf while it checks a signature (${SIGNATURE_MS} ms on this class): what comes meanwhile has to fit into its ${BUFFER_BYTES} bytes`)
+    if (hasSpeed(link) && boardOf(design).toolchain === 'avr-8bit') {
+      // A person presses less often than a signature takes; what a page sends by itself may not.
+      const longest = Math.max(...commands(design, link).map(c => longestText(link, c.code).length))
+      say('deaf', longest > BUFFER_BYTES || load.output.kind === 'held', `the board is deaf for ${SIGNATURE_MS} ms while it checks a signature: its buffer of ${BUFFER_BYTES} bytes keeps ${Math.floor(BUFFER_BYTES / longest)} commands of ${longest} bytes meanwhile`)
+    }
   }
   else if (link.auth.kind !== 'none') say('signatures', false, `${surface.name} knows the ${link.auth.kind === 'pin' ? 'PIN' : 'word'}`)
   if (hasSpeed(link) && !found.some(a => a.id === 'deaf')) say('buffer', false, `what arrives on ${link.name} is read before its buffer of ${BUFFER_BYTES} bytes is full`)
   if (surface.pollMs && link.timing.p99Ms * 3 > surface.pollMs) say('asking', false, `an answer comes before ${surface.name} asks again: it asks every ${seconds(surface.pollMs)}, an answer takes up to ${seconds(2 * worstWayMs(link))}`)
   return found
+}
+
+/** Reports that come back to the board over a link that echoes, and are read there as commands to the load; but for one link. */
+function goesRound(design: Design, load: Load, but = ''): string[] {
+  return design.links.flatMap((link) => {
+    if (link.id === but || link.kind === 'http' || !link.echoes || !maybeMessage(link, load.id)) return []
+    const round = echoes(design, link).find(e => e.loadId === load.id && e.side === 'board')
+    return round ? [`the echo on ${link.name}: "${round.sent.trim()}" comes back to the board and is read as ${round.means}`] : []
+  })
 }
 
 /** A reading whose start is a report of the load, or begins one: the page may take the one for the other. */
@@ -88,6 +98,7 @@ function ofBoard(design: Design, load: Load, promise: PromiseId): Assumption[] {
       if (c.kind === 'push' && c.lockoutMs) say('lock-out', false, `a press within ${c.lockoutMs} ms of the one before is taken for a ghost, as designed`)
     }
   }
+  if (promise === 'P6') for (const words of goesRound(design, load)) say('echo', true, words)
   if (load.output.kind === 'level' && load.output.rampMs && promise === 'P1') say('ramp', false, 'what is told is the level it moves to, not the one it has on the way')
   if (load.output.kind === 'follower' && promise === 'P1') say('clicks', false, 'what is told is the position it moves to; whether the other device counted every click is not known')
   if (promise === 'P4') say('write', false, 'a write of memory is whole or not there: two copies take turns')

@@ -26,8 +26,11 @@ import { isGood, settledPart, type Assumption, type Part, type Result, type Surf
 
 export type { Assumption, SurfaceState, SurfaceVerdict, Verdict } from './verdict'
 
-/** `searched` is shared by the loads of a design, so that what is the same is searched once. `only`: one surface of those that speak. */
-export interface ProofOptions { promises?: readonly PromiseId[], searched?: Searched, neighbours?: Map<string, string[]>, only?: string }
+/**
+ * `searched` is shared by the loads of a design, so that what is the same is searched once. `only`: one surface of those that speak.
+ * `trials`: what the search leaves out is tried on the bench; without them it is only told.
+ */
+export interface ProofOptions { promises?: readonly PromiseId[], searched?: Searched, neighbours?: Map<string, string[]>, only?: string, trials?: boolean }
 
 export class Proof {
   private readonly parts: Part[]
@@ -37,7 +40,7 @@ export class Proof {
   private readonly promises: readonly PromiseId[]
   private readonly assumed: ReadonlyMap<PromiseId, Assumption[]>
 
-  constructor(whole: Design, readonly loadId: string, private readonly bounds: Bounds = THOROUGH, { promises = ['P1'], searched = new Searched(), neighbours, only }: ProofOptions = {}) {
+  constructor(whole: Design, readonly loadId: string, private readonly bounds: Bounds = THOROUGH, { promises = ['P1'], searched = new Searched(), neighbours, only, trials = true }: ProofOptions = {}) {
     this.promises = promises
     const design = partOfLoad(whole, loadId)
     const load = this.load = loadOf(design, loadId)
@@ -47,14 +50,14 @@ export class Proof {
     const assumed = this.assumed = new Map(promises.map(p => [p, asked(p) ? assumptionsOf(whole, loadId, p).filter(a => a.surfaceId === null || speaking.some(s => s.id === a.surfaceId)) : []]))
     const parts: Part[] = []
     // Where something that may break it was left out, the bench, which leaves out nothing, is tried too.
-    const withTrial = (promise: 'P1' | 'P2', s: RemoteSurface, part: Part): Part[] => assumed.get(promise)?.some(a => a.open && a.surfaceId === s.id) ? [part, trialPart(design, loadId, s, promise, part)] : [part]
+    const withTrial = (promise: 'P1' | 'P2', s: RemoteSurface, part: Part): Part[] => trials && assumed.get(promise)?.some(a => a.open && a.surfaceId === s.id) ? [part, trialPart(design, loadId, s, promise, part)] : [part]
     if (asked('P1')) parts.push(...speaking.filter(showsState).flatMap(s => withTrial('P1', s, new SearchPart(context, ['P1'], s, 'truth'))))
     if (asked('P2')) parts.push(...speaking.flatMap(s => withTrial('P2', s, new SearchPart({ ...context, bounds: narrowed(bounds) }, ['P2'], s, 'twice'))), ...farScenes(whole, load))
     const board = (['P3', 'P4', 'P5', 'P6'] as const).filter(asked)
     if (board.length) parts.push(new SearchPart({ ...context, bounds: { ...bounds, presses: Math.min(15, bounds.presses + bounds.commands), commands: 0 } }, board, null, 'board'))
     if (asked('P4')) parts.push(bootPart(design, load))
     if (asked('P7')) parts.push(...speaking.map(s => new SearchPart({ ...context, bounds: { ...narrowed(bounds), restarts: Math.max(1, bounds.restarts) } }, ['P7'], s, 'restart')))
-    if (asked('P8')) parts.push(...speaking.map(s => strangerPart(design, load, s, bounds.commands)), ...infraredParts(design, load))
+    if (asked('P8')) parts.push(...speaking.map(s => strangerPart(design, load, s, bounds.commands)), ...only === undefined ? infraredParts(design, load) : [])
     if (asked('P9')) parts.push(outagePart(design, load))
     this.parts = parts
   }

@@ -2,19 +2,19 @@
  * Promise P8: what a stranger can do without a key. Three of them: one who listens and says again what was said (replay.ts); one who
  * also jams, so that a command never arrives, and sends it later, when it is as fresh as ever; one who records the light of a remote.
  */
-import { Bench } from '../bench/bench'
+import { Bench, type FateOf } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
 import { linkOf } from '../design/find'
 import type { Design, Load, RemoteSurface, Sensor } from '../design/schema'
 import { restOf, valueWords, wantsOn } from '../design/values'
+import { askText } from '../surfaces/panel'
 import { canBeOverheard, replaySearch } from './replay'
 import type { Story } from './story'
 import { settledPart, type Part, type SurfaceVerdict } from './verdict'
 
 /** A stranger has time: an hour goes by between hearing and saying again. */
 const LATER_MS = 3_600_000
-/** Between the questions of a surface that asks: what is jammed is the command, not a question. */
-const SETTLED_MS = 2013
+const SETTLED_MS = 2000
 
 export function strangerPart(design: Design, load: Load, surface: RemoteSurface, commands: number): Part {
   let result: SurfaceVerdict | null = null
@@ -45,14 +45,21 @@ function keptBack(design: Design, load: Load, surface: RemoteSurface): Story | n
   const link = linkOf(design, surface.linkId)
   const rest = restOf(load.output)
   for (const want of wantsOn(surface.keys, load)) {
-    const tries = surface.belief.policy === 'confirm' ? surface.belief.retries + 1 : 1
     const script: BenchScript = {
       seed: 1,
-      steps: [...Array.from({ length: tries }, (_, i) => ({ atMs: SETTLED_MS + i * surface.belief.timeoutMs, action: { do: 'loseNext' as const, linkId: link.id } })), { atMs: SETTLED_MS, action: { do: 'key', surfaceId: surface.id, loadId: load.id, want } }, { atMs: SETTLED_MS + LATER_MS, action: { do: 'replay', linkId: link.id } }],
+      steps: [{ atMs: SETTLED_MS, action: { do: 'key', surfaceId: surface.id, loadId: load.id, want } }, { atMs: SETTLED_MS + LATER_MS, action: { do: 'replay', linkId: link.id } }],
       untilMs: SETTLED_MS + LATER_MS + 2000,
     }
-    const is = movedAfter(design, load, script, SETTLED_MS + LATER_MS, SETTLED_MS)
+    // Every try of the command is jammed; what the surface asks is let through.
+    const ask = askText(link)
+    const fates: NonNullable<BenchScript['fates']> = {}
+    const jam: FateOf = (key, dir, text, now) => {
+      if (dir === 'down' || key.slice(0, key.indexOf(' ')) !== link.id || text === ask || now >= SETTLED_MS + LATER_MS) return undefined
+      return fates[key] = 'lost'
+    }
+    const is = movedAfter(design, load, script, SETTLED_MS + LATER_MS, jam)
     if (is === null || is === rest) continue
+    script.fates = fates
     return {
       surfaceId: surface.id, what: 'kept back by a stranger', script, replayed: true,
       steps: [
@@ -79,7 +86,7 @@ function recordedLight(design: Design, load: Load, sensor: Extract<Sensor, { kin
   for (const [key, { loadId }] of sensor.keys.entries()) {
     if (loadId !== load.id) continue
     const script: BenchScript = { seed: 1, steps: [{ atMs: SETTLED_MS, action: { do: 'remote', sensorId: sensor.id, key, repeats: 0 } }], untilMs: SETTLED_MS + 2000 }
-    const is = movedAfter(design, load, script, SETTLED_MS, SETTLED_MS)
+    const is = movedAfter(design, load, script, SETTLED_MS)
     if (is === null || is === restOf(load.output)) continue
     const ending = `Nobody of the house asked, and ${load.name} goes ${valueWords(load.output, is)}`
     return {
@@ -90,12 +97,12 @@ function recordedLight(design: Design, load: Load, sensor: Extract<Sensor, { kin
   return { ...common, state: 'holds', reason: `no key of ${sensor.name} moves it away from rest`, story: null }
 }
 
-/** What the load goes to from `atMs` on, having stood still since `quietFromMs`; null where it does not move, or moved before. */
-function movedAfter(design: Design, load: Load, script: BenchScript, atMs: number, quietFromMs: number): string | null {
-  const bench = new Bench(design, script.seed)
+/** What the load goes to from `atMs` on, having stood still since all had settled; null where it does not move, or moved before. */
+function movedAfter(design: Design, load: Load, script: BenchScript, atMs: number, fates?: FateOf): string | null {
+  const bench = new Bench(design, script.seed, fates)
   bench.plan(script.steps)
   while (!bench.advance(script.untilMs as number)) { /* the next slice */ }
-  const changes = (bench.trace.truth[load.id] ?? []).filter((c, i, all) => i > 0 && c.value !== all[i - 1]?.value && c.t >= quietFromMs)
+  const changes = (bench.trace.truth[load.id] ?? []).filter((c, i, all) => i > 0 && c.value !== all[i - 1]?.value && c.t >= SETTLED_MS)
   const [first] = changes
   return first && first.t >= atMs ? first.value : null
 }

@@ -89,8 +89,11 @@ function keysOf(design: Design, loadId: string, surface: RemoteSurface): Action[
 function randomSteps(actions: readonly Action[], random: Random, last: readonly Action[]): Steps {
   const any = <T>(list: readonly T[]): T => list[Math.floor(random.next() * list.length)] as T
   let t = FIRST_MS
-  // Bursts are worth more than single things: half the gaps are short.
-  const steps = Array.from({ length: 1 + Math.floor(random.next() * MOST_STEPS) }, () => ({ atMs: t += any(GAPS_MS), action: any(actions) }))
+  // Queues and buffers overflow in bursts: in half of the runs everything comes at once, each thing once.
+  const burst = random.next() < 0.5
+  const left = [...actions]
+  const next = () => burst ? left.splice(Math.floor(random.next() * left.length), 1)[0] ?? any(actions) : any(actions)
+  const steps = Array.from({ length: 1 + Math.floor(random.next() * MOST_STEPS) }, () => ({ atMs: t += burst ? any([0, 1]) : any(GAPS_MS), action: next() }))
   return last.length ? [...steps, { atMs: t + 8000, action: any(last) }] : steps
 }
 

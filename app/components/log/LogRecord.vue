@@ -29,9 +29,9 @@ const told = computed(() => proofs.value?.filter(p => p.stories.length) ?? [])
 const kept = computed(() => proofs.value?.filter(p => !p.stories.length) ?? [])
 const failed = computed(() => drills.value?.filter(d => !d.passed) ?? [])
 const held = computed(() => drills.value?.filter(d => d.passed) ?? [])
-const WORDS: Record<string, string> = { 'holds': 'hold', 'by timing': 'hold by timing', 'broken': 'broken', 'gave up': 'undecided' }
+const WORDS: Record<string, string> = { 'holds': 'hold', 'by timing': 'hold by timing', 'in part': 'hold in part', 'broken': 'broken', 'gave up': 'undecided' }
 /** The same verdict of the same promise, with all loads it is about. */
-const verdicts = computed(() => [...Map.groupBy(kept.value, p => `${p.promise} ${p.result}`)].map(([key, of]) => ({ key, promise: of[0]!.promise, result: of[0]!.result, loads: of.map(p => nameOf(p.loadId)).join(', ') })))
+const verdicts = computed(() => [...Map.groupBy(kept.value, p => `${p.promise} ${p.result}`)].map(([key, of]) => ({ key, promise: of[0]!.promise, result: of[0]!.result, loads: of.map(p => nameOf(p.loadId)).join(', '), open: [...new Set(of.flatMap(p => (p.assumptions ?? []).filter(a => a.open).map(a => a.words)))] })))
 
 async function play(loadId: string, script: BenchScript, title: string): Promise<void> {
   const missing = missingFor(props.design, loadId, script)
@@ -63,7 +63,7 @@ async function playDrill(d: DrillsRun['results'][number]): Promise<void> {
     </template>
     <section v-if="verdicts.length">
       <h3 class="title">Without a story</h3>
-      <p v-for="v in verdicts" :key="v.key" class="small"><strong>{{ v.promise }}</strong> {{ WORDS[v.result] ?? v.result }}: {{ v.loads }}.</p>
+      <p v-for="v in verdicts" :key="v.key" class="small"><strong>{{ v.promise }}</strong> {{ WORDS[v.result] ?? v.result }}: {{ v.loads }}.<span v-if="v.open.length" class="second"> Not examined: {{ v.open.join('; ') }}.</span></p>
     </section>
     <section v-for="d in failed" :key="`${d.drillId} ${d.loadId}`">
       <h3 class="title" :class="{ differs: !d.unsure }">{{ d.title }} · {{ nameOf(d.loadId) }}</h3>

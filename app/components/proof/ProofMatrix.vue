@@ -11,8 +11,8 @@ const proofs = useProofStore()
 const grid = useTemplateRef<HTMLElement>('grid')
 
 type Asked = Exclude<Verdict['result'], 'not asked'>
-const STATES: Record<Asked, SurfaceState> = { 'holds': 'holds', 'broken': 'broken', 'by timing': 'in time', 'gave up': 'not examined' }
-const SHORT: Record<Asked, string> = { 'holds': 'holds', 'broken': 'broken', 'by timing': 'by timing', 'gave up': 'undecided' }
+const STATES: Record<Asked, SurfaceState> = { 'holds': 'holds', 'broken': 'broken', 'by timing': 'in time', 'in part': 'in part', 'gave up': 'not examined' }
+const SHORT: Record<Asked, string> = { 'holds': 'holds', 'broken': 'broken', 'by timing': 'by timing', 'in part': 'in part', 'gave up': 'undecided' }
 interface Cell { promise: PromiseId, label: string, state: SurfaceState | null, words: string, old: boolean, broken: boolean }
 function cellOf(load: Load, promise: PromiseId): Cell {
   const result = proofs.resultOf(promise, load.id)

@@ -9,7 +9,7 @@ const props = defineProps<{ design: Design, promise: PromiseId, loadId: string |
 const emit = defineEmits<{ choose: [loadId: string, promise: PromiseId] }>()
 const proofs = useProofStore()
 const rows = computed(() => props.design.loads.map(load => ({ load, found: proofs.resultOf(props.promise, load.id) })))
-const WORDS = { 'in step': 'in step', 'unsure': 'can stay unsure', 'stale': 'can go stale', 'not examined': 'undecided', 'holds': 'holds', 'broken': 'broken', 'in time': 'by timing' } as const
+const WORDS = { 'in step': 'in step', 'unsure': 'can stay unsure', 'stale': 'can go stale', 'not examined': 'undecided', 'holds': 'holds', 'broken': 'broken', 'in time': 'by timing', 'in part': 'holds, in part' } as const
 const bySurface = computed(() => rows.value.some(r => r.found?.verdict.surfaces.some(s => s.surfaceId !== null)))
 </script>
 

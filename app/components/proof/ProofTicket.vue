@@ -19,7 +19,7 @@ const load = computed(() => loadOf(props.design, props.loadId))
 const result = refDebounced(computed(() => proofs.resultOf(props.promise, props.loadId)), 20)
 const why = computed(() => notAsked(load.value, props.promise))
 const parts = computed(() => result.value?.verdict.surfaces ?? [])
-const TITLES = { 'holds': 'Holds', 'broken': 'Broken', 'by timing': 'Holds by timing', 'gave up': 'Undecided', 'not asked': 'Does not apply' } as const
+const TITLES = { 'holds': 'Holds', 'broken': 'Broken', 'by timing': 'Holds by timing', 'in part': 'Holds, in part', 'gave up': 'Undecided', 'not asked': 'Does not apply' } as const
 const isBroken = (p: SurfaceVerdict) => p.state === 'broken' || p.state === 'stale' || p.state === 'unsure'
 const same = computed(() => {
   const group = proofs.groups.find(g => g.promise === props.promise && g.loadIds.includes(props.loadId) && g.loadIds.length > 1)
@@ -33,6 +33,8 @@ function entryOf<T>(all: Record<string, { found: T | null, design: Design }>, p:
 }
 /** Parts that are not broken, one of each surface. */
 const carried = computed(() => props.promise === 'P8' || props.promise === 'P9' || props.promise === 'P4' ? [] : parts.value.filter((p, i, all) => (p.state === 'in step' || p.state === 'holds' || p.state === 'in time') && all.findIndex(x => x.surfaceId === p.surfaceId) === i))
+/** The same thing is said once, whichever surface it concerns. */
+const assumed = computed(() => (result.value?.verdict.assumptions ?? []).filter((a, i, all) => all.findIndex(x => x.words === a.words) === i))
 function apply(edit: Parameters<typeof designs.apply>[0]): void {
   if (designs.apply(edit)) void proofs.prove([props.loadId])
 }
@@ -90,6 +92,12 @@ const canWrite = (p: SurfaceVerdict) => props.promise === 'P1' && p.surfaceId !=
           <el-button v-if="canWrite(p)" size="small" title="For the model checker that Debian ships: what it finds can be compared" @click="save(p)">Write as Promela</el-button>
         </div>
       </section>
+      <section v-if="assumed.length">
+        <h3 class="title">Taken for granted</h3>
+        <ul class="assumed small">
+          <li v-for="a in assumed" :key="a.words" :class="{ wait: a.open }"><strong v-if="a.open">Not examined: </strong>{{ a.words }}.</li>
+        </ul>
+      </section>
       <p v-if="result.verdict.situations" class="second small within">Within {{ boundWords(result.verdict.bounds) }}: {{ count(result.verdict.situations) }} situations<template v-if="result.verdict.transitions">, {{ count(result.verdict.transitions) }} steps</template><template v-if="result.verdict.cutShort">; {{ count(result.verdict.cutShort) }} left out, because one more message would have been under way</template>.</p>
     </template>
   </div>
@@ -107,5 +115,7 @@ section { margin-top: 12px; padding-top: 12px; border-top: 1px solid var(--rule)
 .repairs :deep(.el-button) { margin-top: 4px; }
 .carried { margin-top: 6px; }
 .carrier::first-letter { text-transform: uppercase; }
+.assumed { padding-left: 18px; margin: 6px 0 0; }
+.assumed li { margin-bottom: 4px; }
 .within { margin-top: 14px; }
 </style>

@@ -3,13 +3,15 @@ import { carriers, finished, repairAll, repairs, waysOf } from '../../../../core
 import { applyEdit } from '../../../../core/design/edits'
 import { remotes } from '../../../../core/design/find'
 import { QUICK, THOROUGH } from '../../../../core/proof/bounds'
-import { proveAll } from '../../../../core/proof/prove'
+import { proveAll, type Verdict } from '../../../../core/proof/prove'
 import type { PROMISE_IDS } from '../../../../core/proof/promises'
 import { corpus } from '../../../fixtures/corpus'
 import { edited, glazeRoom, kilnCorridor, showroom } from '../../../fixtures/designs'
 
 const caseOf = (name: string) => corpus.find(c => c.name === name)!.design
 const kept = (result: string) => result === 'holds' || result === 'by timing'
+/** Against one who also jams no setting of a link through the air helps; a repair of P8 is held to those who only listen. */
+const mended = ({ result, promise, surfaces }: Verdict) => kept(result) || (promise === 'P8' && surfaces.every(s => s.story?.what === 'kept back by a stranger'))
 
 describe('repairs', () => {
   it.each([
@@ -38,7 +40,7 @@ describe('repairs', () => {
       const applied = applyEdit(design, repair.edit)
       if (!applied.ok) throw new Error(repair.words)
       const after = proveAll(applied.design, 'fan', THOROUGH, surfaceId === null ? {} : { only: surfaceId })
-      expect(kept(after.find(v => v.promise === promise)!.result), repair.words).toBe(true)
+      expect(mended(after.find(v => v.promise === promise)!), repair.words).toBe(true)
       // What was kept is kept, as far as it is about the same surface.
       for (const v of before) if (kept(v.result)) expect(after.find(x => x.promise === v.promise)?.result, `${repair.words}: ${v.promise}`).not.toBe('broken')
     }
@@ -56,7 +58,7 @@ describe('repairs', () => {
     const plan = finished(repairAll(design, broken))
     expect(plan.edits.length).toBe(plan.words.length)
     const after = edited(design, ...plan.edits)
-    const still = broken.filter(b => proveAll(after, b.loadId, QUICK, { promises: [b.promise] })[0]?.result === 'broken')
+    const still = broken.filter(b => proveAll(after, b.loadId, QUICK, { promises: [b.promise] }).some(v => v.result === 'broken' && !mended(v)))
     expect(new Set(still.map(b => `${b.loadId} ${b.promise} ${b.surfaceId ?? ''}`)).size).toBeLessThanOrEqual(plan.left)
   })
 })
@@ -68,7 +70,8 @@ describe('what carries a promise', () => {
   })
   it('is the question of one that asks, the number, the mark, the dead time, the signature', () => {
     expect(carried('bt not sensed, asks', 'P1')).toContain('the question of Phone every 2 s')
-    expect(carried('udp toggles, numbered', 'P2')).toEqual(['the number with each command of Phone'])
+    // Who never asks is never told on datagrams: the question carries it too.
+    expect(carried('udp toggles, numbered', 'P2')).toEqual(expect.arrayContaining(['the number with each command of Phone', 'the question of Phone every 2 s']))
     expect(carried('vent with a dead time', 'P5', null)).toEqual(['the dead time of 500 ms'])
     expect(carried('lever toggles, with a phone', 'P3', null)).toEqual(['any movement of the switch on Wall toggles'])
     expect(carried('lock, signed', 'P8')).toEqual(['the signature of each command of Phone'])

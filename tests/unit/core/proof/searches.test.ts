@@ -162,6 +162,8 @@ describe('successor code made for a system', () => {
         for (const inTime of [false, true]) {
           const system = new System(design, loadId, surface.id, bounds, { inTime, question: 'truth' })
           const made = generated(system)
+          // Keep-alives that come in time are known to the general one only.
+          if (!made && system.keepsAlive) continue
           if (!made) throw new Error('no code was made')
           const seen: [number, number, number][] = []
           const known = new Set<string>()
