@@ -16,7 +16,7 @@ static uint32_t due[LOADS];
 static bool handHolds[INPUTS + 1];
 #endif
 #if HAS_OPPOSED
-// The line that is energised (1 forward, 2 reverse), and the one that fell last and has to rest.
+// The line that is energised (1 forward, 2 reverse), and the one that fell last and has to rest; 3 after a start: nobody knows which.
 static uint8_t driven[LOADS], resting[LOADS];
 static uint32_t restDue[LOADS];
 #endif
@@ -27,6 +27,8 @@ static uint8_t duty[LOADS];
 // What can keep a load on, and when each timer is due; bits of running: 1 on-delay, 2 off-delay, 4 blink.
 static uint8_t running[LOADS];
 static bool steady[LOADS], onDone[LOADS], high[LOADS];
+// What of it would outlast a power cut.
+static uint8_t kept[LOADS];
 static uint32_t timerDue[LOADS][3], timerMs[LOADS][3];
 // A time that came with the command, ms; 0: none.
 static uint32_t givenMs;
@@ -54,7 +56,7 @@ static uint8_t slotIndex;
 static bool reached(uint32_t now, uint32_t at) { return (int32_t)(now - at) >= 0; }
 static Load loadAt(uint8_t i) { Load l; memcpy_P(&l, &loads[i], sizeof l); return l; }
 static Input inputAt(uint8_t i) { Input in; memcpy_P(&in, &inputs[i], sizeof in); return in; }
-static Code codeAt(uint8_t i) { Code c; memcpy_P(&c, &codes[i], sizeof c); return c; }
+static Code codeAt(CodeIndex i) { Code c; memcpy_P(&c, &codes[i], sizeof c); return c; }
 
 // CRC-8, polynomial 0x07: an interrupted write leaves a slot that does not match.
 static uint8_t crcOf(const void *start, uint8_t count) {
@@ -94,10 +96,20 @@ static void loadMemory() {
   for (uint8_t i = 0; i < LOADS; i++) saved[i] = slot.values[i];
 }
 
+// What outlasts a power cut: what the load would come to if its timers ended now. "On for a while" and blinking are not it.
+static uint8_t lasting(uint8_t i, const Load &l) {
+#if HAS_TIMED
+  if (l.kind == SWITCHED && l.flag && !steady[i] && !onDone[i]) return 0;
+#endif
+  (void)l;
+  return value[i];
+}
+
 static void save(uint8_t i) {
   saveArmed[i] = false;
-  if (saved[i] == value[i]) return;
-  saved[i] = slot.values[i] = value[i];
+  uint8_t keeps = lasting(i, loadAt(i));
+  if (saved[i] == keeps) return;
+  saved[i] = slot.values[i] = keeps;
   writeOther(0, slot, slotIndex);
 }
 
@@ -139,7 +151,7 @@ static void drive(uint8_t i, const Load &l) {
 
 static bool report(uint8_t i, const Load &l) {
   if (!linkUp || !l.carried) return false;
-  for (uint8_t c = 0; c < CODES; c++) {
+  for (CodeIndex c = 0; c < CODES; c++) {
     Code code = codeAt(c);
     if (code.load != i || code.value != value[i]) continue;
 #if OWN_REPORTS
@@ -170,13 +182,18 @@ static bool become(uint8_t i, const Load &l, uint8_t next, uint32_t now) {
   bool changed = value[i] != next;
   value[i] = next;
   drive(i, l);
-  if (!changed) return false;
-  if (l.powerUp == POWER_LAST) {
+#if HAS_TIMED
+  bool keeps = kept[i] != lasting(i, l);
+  kept[i] = lasting(i, l);
+#else
+  bool keeps = changed;
+#endif
+  if (keeps && l.powerUp == POWER_LAST) {
     saveArmed[i] = true;
     saveDue[i] = now + l.saveDelayMs;
     if (l.saveDelayMs == 0) save(i);
   }
-  return l.change && report(i, l);
+  return changed && l.change && report(i, l);
 }
 
 #if HAS_HELD
@@ -389,7 +406,7 @@ static void act(const Code &code, uint32_t now) {
 #if HAS_SCENES
   if (code.load == SCENE) {
     Setting s;
-    uint8_t at = 0;
+    uint16_t at = 0;
     for (uint8_t skip = code.value; skip; at++) { memcpy_P(&s, &settings[at], sizeof s); if (s.load == 255) skip--; }
     for (memcpy_P(&s, &settings[at], sizeof s); s.load != 255; memcpy_P(&s, &settings[++at], sizeof s)) command(s.load, s.value, now);
     return;
@@ -401,12 +418,12 @@ static void act(const Code &code, uint32_t now) {
 #if AUTH
 ${AUTH_CODE}
 
-static bool isQuestion(uint8_t i) { uint8_t load = codeAt(i).load; return load == ASK || load == HELLO; }
+static bool isQuestion(CodeIndex i) { uint8_t load = codeAt(i).load; return load == ASK || load == HELLO; }
 #endif
 
 #if END_LENGTH
 static int16_t exactly(uint8_t count) {
-  for (uint8_t i = 0; i < CODES && count; i++) {
+  for (CodeIndex i = 0; i < CODES && count; i++) {
     Code code = codeAt(i);
     if (code.length == count && memcmp(code.text, buffer, count) == 0) return i;
   }
@@ -458,15 +475,20 @@ static void feed(char c, uint32_t now) {
   if (c == END[END_LENGTH - 1] && (END_LENGTH == 1 || (length && buffer[length - 1] == END[0]))) {
     uint8_t body = length - (END_LENGTH - 1);
     length = 0;
-    int16_t found = find(body);
+#if TIMES_GIVEN
+    givenMs = 0;
+#endif
 #if AUTH
-    // Only questions are free.
+    // What carries a proof is opened first and read then: of what is refused nothing is kept, no time and no counter. Only questions are free.
+    int16_t found = exactly(body);
     if (found < 0 || !isQuestion(found)) {
       uint8_t bare = unsealed(body);
       found = bare ? find(bare) : -1;
       if (found >= 0 && isQuestion(found)) found = -1;
       if (found >= 0) taken();
     }
+#else
+    int16_t found = find(body);
 #endif
     if (found >= 0) { act(codeAt(found), now); return; }
 #if ERROR_LENGTH
@@ -483,7 +505,7 @@ static void feed(char c, uint32_t now) {
 static void feed(char c, uint32_t now) {
   buffer[length++] = c;
   bool starts = false;
-  for (uint8_t i = 0; i < CODES; i++) {
+  for (CodeIndex i = 0; i < CODES; i++) {
     Code code = codeAt(i);
     if (code.length < length || memcmp(code.text, buffer, length) != 0) continue;
     if (code.length == length) { length = 0; act(code, now); return; }
@@ -594,6 +616,9 @@ static void pinChanged(uint8_t i, uint8_t newLevel, uint32_t now) {
 }
 
 void setup() {
+#if HAS_OPPOSED
+  uint32_t now = millis();
+#endif
   loadMemory();
   for (uint8_t i = 0; i < LOADS; i++) {
     Load l = loadAt(i);
@@ -603,12 +628,16 @@ void setup() {
 #endif
 #if HAS_TIMED
     steady[i] = value[i];
+    kept[i] = value[i];
     timerMs[i][0] = l.a;
     timerMs[i][1] = l.b;
     timerMs[i][2] = l.c;
 #endif
 #if HAS_FOLLOWER
     own[i] = -1;
+#endif
+#if HAS_OPPOSED
+    if (l.kind == OPPOSED && l.a) { resting[i] = 3; restDue[i] = now + l.a; }
 #endif
     drive(i, l); // the level first, so that no relay clicks
     pinMode(l.pin, OUTPUT);

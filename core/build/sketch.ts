@@ -53,13 +53,14 @@ export function sketch(design: Design): string {
     '#include <Arduino.h>',
     '#include <EEPROM.h>',
     ...(soft ? ['#include <SoftwareSerial.h>', '', '// The wire is on ordinary pins: the program counts out its bits.', `static SoftwareSerial wire(${link.receivePin}, ${link.sendPin});`] : []),
-    ...(auth.kind === 'none' ? [] : ['', '// The secret stands in secrets.h beside this file. Without it the practice secret stands for it, which protects nothing.', '#if __has_include("secrets.h")', '#include "secrets.h"', '#endif', '#ifndef SECRET', `#define SECRET ${cppString(link ? practiceSecret(link) : '')}`, '#endif']),
+    ...(auth.kind === 'none' ? [] : ['', '// The secret stands in secrets.h beside this file: #define SECRET "...". To try the program on the bench, where nothing is guarded, write', '// #define PRACTICE above this line: everybody knows the practice secret.', '#if __has_include("secrets.h")', '#include "secrets.h"', '#endif', '#ifndef SECRET', '#ifdef PRACTICE', '#warning "PRACTICE BUILD: the secret is public and protects nothing. Never leave it on a board that guards something."', `#define SECRET ${cppString(link ? practiceSecret(link) : '')}`, '#else', '#error "No secret: take secrets.h from Build (tick the secret in) and put it beside this file, or #define PRACTICE to try it without protection."', '#endif', '#endif']),
     `#define PORT ${soft ? 'wire' : 'Serial'}`,
     '',
     `static const char FINGERPRINT[] = ${cppString(fingerprint(design))};`,
     `#define LOADS ${design.loads.length}`,
     `#define INPUTS ${inputs.length}`,
     `#define CODES ${codes.length}`,
+    `typedef uint${codes.length > 255 ? 16 : 8}_t CodeIndex;`,
     `#define LONGEST ${longest}`,
     `#define BAUD ${link?.baud ?? 9600}L`,
     `#define STATUS_PIN ${statusPin ?? -1}`,
@@ -95,7 +96,7 @@ export function sketch(design: Design): string {
     '#define SCENE 253',
     '#define NO_PIN 255',
     '// a: length, time-out, dead time, time for one per cent, or pulse; b: run limit or gap; c: steps per second or minimum.',
-    'struct Load { uint8_t kind, pin, pin2, pin3, active, powerUp, values, firstStop; uint32_t saveDelayMs, a, b; uint16_t c; bool flag, carried, ack, change; };',
+    'struct Load { uint8_t kind, pin, pin2, pin3, active, powerUp, values; uint32_t saveDelayMs, a, b; uint16_t c, firstStop; bool flag, carried, ack, change; };',
     'struct Input { uint8_t pin, load, kind, asks; uint16_t debounceMs, lockoutMs; };',
     'struct Code { uint8_t length; char text[LONGEST + 1]; uint8_t load, value; };',
     '',
@@ -171,7 +172,7 @@ function loadRow({ output }: Load, message: Message | undefined, firstStop: numb
   }
   const { a, b = 0, c = 0, flag = false } = figures()
   const [powerUp, saveDelayMs] = 'powerUp' in output ? [output.powerUp, output.saveDelayMs] : ['off', 0]
-  return `{ ${output.kind.toUpperCase()}, ${pin(0)}, ${pin(1)}, ${pin(2)}, ${output.activeLevel === 'high' ? 'HIGH' : 'LOW'}, POWER_${powerUp.toUpperCase()}, ${valuesOf(output).length}, ${output.kind === 'level' ? firstStop : 0}, ${saveDelayMs}UL, ${a}UL, ${b}UL, ${c}, ${flag}, ${message !== undefined}, ${message?.ack === true}, ${message?.change === true} },`
+  return `{ ${output.kind.toUpperCase()}, ${pin(0)}, ${pin(1)}, ${pin(2)}, ${output.activeLevel === 'high' ? 'HIGH' : 'LOW'}, POWER_${powerUp.toUpperCase()}, ${valuesOf(output).length}, ${saveDelayMs}UL, ${a}UL, ${b}UL, ${c}, ${output.kind === 'level' ? firstStop : 0}, ${flag}, ${message !== undefined}, ${message?.ack === true}, ${message?.change === true} },`
 }
 
 const ASKS: Record<string, string> = { after: 'ASKS_AFTER', for: 'ASKS_FOR', blink: 'ASKS_BLINK', toggle: 'ASKS_TOGGLE', up: 'ASKS_UP', down: 'ASKS_DOWN', next: 'ASKS_NEXT' }

@@ -161,7 +161,7 @@ describe('the sketch against step(), event by event', () => {
 describe('the sketch for the 8-bit 5 V board', () => {
   const can = canRun('Compiling sketches for the board', avrTools())
   let folder = ''
-  const TARGET = ['-mmcu=atmega328p', '-DF_CPU=16000000L', '-DARDUINO=10819', '-DARDUINO_AVR_UNO', '-DARDUINO_ARCH_AVR', '-Os', '-flto', '-ffunction-sections', '-fdata-sections', '-DDECIMAL_DIG=9']
+  const TARGET = ['-mmcu=atmega328p', '-DF_CPU=16000000L', '-DARDUINO=10819', '-DARDUINO_AVR_UNO', '-DARDUINO_ARCH_AVR', '-Os', '-flto', '-ffunction-sections', '-fdata-sections', '-DDECIMAL_DIG=9', '-DPRACTICE', '-Wno-cpp']
   const INCLUDE = ['cores/arduino', 'variants/standard', 'libraries/EEPROM/src', 'libraries/SoftwareSerial/src'].flatMap(p => ['-I', `${AVR_CORE}/${p}`])
   const CPP = ['-std=gnu++11', '-fpermissive', '-fno-exceptions', '-fno-threadsafe-statics']
 
