@@ -14,7 +14,7 @@ import { endOf, wireOf } from '../../../../core/design/wire'
 import { practiceSecret, sealedText } from '../../../../core/messages/sealing'
 import { relativeCode, sceneCode } from '../../../../core/messages/assign'
 import { kindEdit } from '../../../../core/messages/kinds'
-import { anySmallDesign, DIALECTS, smallDesigns, speaking, edited, over, fanDesign, glazeRoom, starter } from '../../../fixtures/designs'
+import { anySmallDesign, DIALECTS, smallDesigns, speaking, edited, over, fanDesign, glazeRoom, starter, valid } from '../../../fixtures/designs'
 import { HostBoard, playStep, run, type Line, type TimedLine } from '../../../fixtures/host-board/run'
 import { AVR_CORE, avrTools, canRun, has } from '../../../fixtures/tools'
 
@@ -105,6 +105,75 @@ describe('the sketch against step(), event by event', () => {
         expect(board.play(program, design, lines).map(l => l.trimEnd())).toEqual(playStep(design, lines))
       }), { numRuns: 40 })
     }
+  })
+  /** Timers that can be asked for by the link and by a button, relative codes and a scene, wherever the dialect has room. */
+  const crowded = (plain: Design, dialect: string): Design => {
+    let design = speaking(plain, DIALECTS[dialect]!)
+    for (const load of design.loads) for (const wish of relativeOf(load.output)) if (TIMED.some(t => t === wish)) design = edited(design, { type: 'renameCode', linkId: 'link', loadId: load.id, which: wish, code: relativeCode(design, design.links[0]!, load, wish) })
+    const [control] = design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls : [])
+    const timed = design.loads.find(l => l.id === control?.loadId)?.output
+    if (control?.kind === 'push' && timed?.kind === 'switched' && timed.timers) design = edited(design, { type: 'setControl', controlId: control.id, patch: { asks: 'for' } })
+    design = edited(design, { type: 'addScene', name: 'All off', sets: design.loads.map(l => ({ loadId: l.id, value: restOf(l.output) })) })
+    return edited(design, { type: 'setSceneCode', linkId: 'link', sceneId: 'all-off', code: sceneCode(design, design.links[0]!, design.scenes[0]!) })
+  }
+  it.skipIf(!can).each((['lines', 'pairs', 'json', 'crlf'] as const).flatMap(dialect => ([['a PIN', { kind: 'pin', digits: 6 }], ['a word', { kind: 'word' }], ['a counter', { kind: 'counter', tagBytes: 8, window: 4 }]] as const).map(([name, auth]) => [name, dialect, auth] as const)))('%s in %s, crossed with timers, times, relative codes, scenes and presses: what is refused leaves no trace', (_, dialect, auth) => {
+    const shapes = smallDesigns(['switched', 'level']).filter(d => d.links.some(l => l.kind === 'bluetooth-serial') && d.loads[0]!.output.kind === 'switched' && d.loads[0]!.output.timers !== null && d.surfaces.some(s => s.kind === 'hand' && s.controls[0]?.kind === 'push'))
+    for (const plain of fc.sample(shapes, { numRuns: 1, seed: 53 })) {
+      const design = edited(crowded(plain, dialect), { type: 'setLink', linkId: 'link', patch: { auth, errorText: 'no', statusPin: null } })
+      const link = design.links[0]!
+      const program = board.compile(design)
+      const [control] = design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls : [])
+      const codes = [...link.messages.flatMap(m => Object.values(m.codes)), ...Object.values(link.scenes)].filter(Boolean)
+      const times = link.messages.flatMap(m => [m.codes.for, m.codes.after, m.codes.blink].flatMap(c => c ? [120, 9000, 12_343].map(ms => withTime(link, c, ms)) : []))
+      let counter = 0
+      const secret = practiceSecret(link)
+      const said = fc.record({ code: fc.constantFrom(...codes, ...times, ...times), how: fc.constantFrom('right', 'right', 'bare', 'wrong', 'spoilt', 'again') })
+      let last = ''
+      const textOf = ({ code, how }: { code: string, how: string }): string => {
+        if (how === 'again') return last
+        const text = how === 'bare' ? wireOf(link, code, 'command') : sealedText(link, code, { secret: how === 'wrong' ? '543210' : secret, counter: ++counter })
+        return last = how === 'spoilt' ? text.replace(/[0-9a-f]/, 'x') : text
+      }
+      const press = (t: number): TimedLine[] => control ? [{ t, do: 'pin', pin: control.pin, level: 0 }, { t: t + 60, do: 'pin', pin: control.pin, level: 1 }] : []
+      fc.assert(fc.property(fc.array(fc.oneof({ weight: 5, arbitrary: said }, { weight: 2, arbitrary: fc.constant('press' as const) }, { weight: 1, arbitrary: fc.constant('restart' as const) }), { maxLength: 20 }), (things) => {
+        counter = 0
+        last = ''
+        const lines = [{ t: 0, do: 'boot' } as TimedLine, ...things.flatMap((thing, i): TimedLine[] => thing === 'press' ? press(400 * i + 400) : thing === 'restart' ? [{ t: 400 * i + 400, do: 'boot' }] : [{ t: 400 * i + 400, do: 'rx', text: textOf(thing) }]), { t: 30_000, do: 'go' } as TimedLine]
+        expect(board.play(program, design, lines).map(l => l.trimEnd())).toEqual(playStep(design, lines))
+      }), { numRuns: 40 })
+    }
+  })
+  it.skipIf(!can).each(['hw-pin-json-time', 'hw-pin-lines-time', 'hw-pin-pairs-time'])('%s: a PIN is no time, and a refused command sets none', (name) => {
+    const design = valid((JSON.parse(readFileSync(`tests/fixtures/cases/${name}.json`, 'utf8')) as { design: unknown }).design)
+    const [link] = design.links
+    const [control] = design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls : [])
+    const code = link!.messages[0]!.codes.for!
+    const program = board.compile(design)
+    const press: TimedLine[] = [{ t: 3000, do: 'pin', pin: control!.pin, level: 0 }, { t: 3100, do: 'pin', pin: control!.pin, level: 1 }]
+    for (const text of [sealedText(link!, code, { secret: practiceSecret(link!), counter: 0 }), wireOf(link!, withTime(link!, code, 9000), 'command'), sealedText(link!, withTime(link!, code, 9000), { secret: '999999', counter: 0 })]) {
+      const lines: TimedLine[] = [{ t: 0, do: 'boot' }, { t: 1000, do: 'rx', text }, { t: 1900, do: 'go' }, { t: 2100, do: 'go' }, ...press, { t: 4000, do: 'go' }, { t: 4100, do: 'go' }, { t: 13_000, do: 'go' }]
+      expect(board.play(program, design, lines).map(l => l.trimEnd())).toEqual(playStep(design, lines))
+    }
+  })
+  it.skipIf(!can)('more than 255 codes are carried', () => {
+    const plain = edited(speaking(fanDesign(), DIALECTS.lines!), { type: 'setLink', linkId: 'phone-link', patch: { statusPin: null } })
+    const stops = Array.from({ length: 21 }, (_, i) => 5 * i)
+    const loads = Array.from({ length: 13 }, (_, i) => ({ ...plain.loads[0]!, id: `lamp-${i}`, name: `Lamp ${i}`, output: { kind: 'level' as const, pin: 3 + i, activeLevel: 'high' as const, drive: 'pwm' as const, powerUp: 'off' as const, saveDelayMs: 0, stops, rampMs: 0, minimum: 0, below: 'off' as const } }))
+    const messages = loads.map(({ id }) => ({ loadId: id, ack: true, change: true, codes: Object.fromEntries(stops.map(v => [String(v), `${id} = ${v}`])) }))
+    const design = valid({ ...plain, loads, surfaces: plain.surfaces.map(s => s.kind === 'hand' ? { ...s, controls: s.controls.map(c => ({ ...c, loadId: 'lamp-0', asks: 'next' })) } : { ...s, keys: [] }), links: plain.links.map(l => ({ ...l, messages })) })
+    const link = design.links[0]!
+    const codes = link.messages.flatMap(m => Object.values(m.codes))
+    expect(codes.length).toBeGreaterThan(255)
+    const program = board.compile(design)
+    const lines: TimedLine[] = [{ t: 0, do: 'boot' }, ...[codes.at(-1)!, codes[200]!, codes.at(-2)!, codes[0]!, codes[257]!].map((c, i): TimedLine => ({ t: 500 * i + 500, do: 'rx', text: wireOf(link, c, 'command') })), { t: 9000, do: 'rx', text: '?\n' }, { t: 60_000, do: 'go' }]
+    expect(board.play(program, design, lines).map(l => l.trimEnd())).toEqual(playStep(design, lines))
+  })
+  it.skipIf(!can)('without a secret it does not build, and says what to do', () => {
+    const design = edited(speaking(fanDesign(), DIALECTS.lines!), { type: 'setLink', linkId: 'phone-link', patch: { auth: { kind: 'word' } } })
+    const source = join(board.folder, 'guarded.cpp')
+    writeFileSync(source, sketch(design))
+    expect(() => run('g++', ['-std=gnu++11', '-I', 'tests/fixtures/host-board', '-fsyntax-only', source])).toThrow(/secrets\.h/)
+    expect(() => run('g++', ['-std=gnu++11', '-DPRACTICE', '-Werror=cpp', '-I', 'tests/fixtures/host-board', '-fsyntax-only', source])).toThrow(/PRACTICE BUILD/)
   })
   it.skipIf(!can)('gestures: in designs whose buttons know several', () => {
     const arbitrary = smallDesigns(['switched', 'level', 'opposed']).filter(d => d.surfaces.some(s => s.kind === 'hand' && s.controls.some(c => c.kind === 'push' && c.gestures.length > 1)))
