@@ -15,7 +15,7 @@ export function restingHost(design: Design, surfaceId: string): PanelHost {
     ...start, up: true, beliefs: design.loads.map(l => ({ value: restOf(l.output), stale: false, waiting: null })),
     readings: design.sensors.map(s => ({ stale: false, text: readingText(s, s.kind === 'floats' ? [(1 << s.floats.length - 1) - 1] : restingRaw(s)) })),
   }
-  return { program, state: () => state, ask: () => undefined, now: () => 0, why: () => '' }
+  return { program, state: () => state, ask: () => undefined, now: () => 0, status: () => 'connected' }
 }
 
 /** A course for charts that have nothing to show yet. */
@@ -36,7 +36,7 @@ export function benchHost(surfaceId: string): PanelHost | null {
     get program() { return run.panel(surfaceId).program },
     state: () => run.panel(surfaceId).state,
     now: () => run.now,
-    why: () => run.power === 'on' ? 'The link is down' : 'The controller has no power',
+    status: () => run.panel(surfaceId).state.up ? 'connected' : run.power === 'on' ? 'The link is down' : 'The controller has no power',
     pin: { get: () => sessionStorage.getItem('nolvi bench pin'), set: pin => sessionStorage.setItem('nolvi bench pin', pin) },
     ask(wish) {
       if (wish.kind === 'scene') store.act({ do: 'scene', surfaceId, sceneId: design.scenes[wish.scene]?.id ?? '' })

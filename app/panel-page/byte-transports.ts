@@ -1,22 +1,24 @@
 /** How a built panel page reaches its controller over links of bytes: a serial port, or the byte stream of a stand-in. */
+import { silenceMs } from '../../core/design/links'
 import type { Link, SerialLink } from '../../core/design/schema'
 import { bytesText, textBytes } from '../../core/design/wire'
 import { openEvents, type Transport, type Wire } from './transports'
 
 export function openBytes(link: Link, standIn: string | null, wire: Wire): Transport {
-  if (standIn) return openStandIn(standIn, wire)
+  if (standIn) return openStandIn(link, standIn, wire)
   if ('baud' in link) return openSerial(link, wire)
   wire.why('No browser speaks this link: open the page on a stand-in.')
   return { send: () => undefined, close: () => undefined }
 }
 
 /** The byte stream of a stand-in: server-sent events down, one POST per text up. */
-function openStandIn(path: string, wire: Wire): Transport {
+function openStandIn(link: Link, path: string, wire: Wire): Transport {
   let queue: Promise<unknown> = Promise.resolve()
-  const close = openEvents(path, 'The stand-in', wire, data => wire.heard(JSON.parse(data) as string, 'stream'))
+  const events = openEvents(path, 'The stand-in', silenceMs(link), wire, data => wire.heard(JSON.parse(data) as string, 'stream'))
+  const post = (text: string) => fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ text }), signal: AbortSignal.timeout(silenceMs(link)) })
   return {
-    send(text) { queue = queue.then(() => fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ text }) })).catch(wire.down) },
-    close,
+    send(text) { queue = queue.then(() => post(text)).catch(() => events.lose('The stand-in does not answer')) },
+    close: events.close,
   }
 }
 

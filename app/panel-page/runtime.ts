@@ -23,14 +23,18 @@ const now = () => Math.round(performance.now() - started)
 const root = document.querySelector('.np') as HTMLElement
 
 // A page that was closed goes on counting: from where it was, or from the seconds of its clock, whichever is more.
+const REFUSAL_MS = 8000
 let state = { ...startPanel(program), counter: Math.max(Number(stored('counter') ?? 0), Math.floor(Date.now() / 1000)) }
 let transport: Transport
 let timer: ReturnType<typeof setTimeout> | undefined
 let why = ''
+/** The last command was refused, and why; for a while. */
+let refusal = ''
+let forget: ReturnType<typeof setTimeout> | undefined
 let theirs = ''
 
 const view = new View(root, {
-  program, now, state: () => state, why: () => why,
+  program, now, state: () => state, status,
   ask: wish => handle({ ...wish, now: now() }),
   pin: { get: () => stored('pin'), set: pin => store('pin', pin) },
 })
@@ -39,12 +43,30 @@ function handle(event: PanelEvent): void {
   const stepped = panelStep(program, state, event)
   if (stepped.state.counter !== state.counter) store('counter', String(stepped.state.counter))
   state = stepped.state
-  for (const text of stepped.sends) transport.send(text)
+  stepped.sends.forEach((text, i) => transport.send(text, stepped.about[i] ?? -1))
   clearTimeout(timer)
   const due = panelDue(state)
   if (due !== null) timer = setTimeout(() => handle({ kind: 'tick', now: now() }), Math.max(0, due - now()))
-  if (stepped.heard?.length) view.heard(stepped.heard)
+  const heard = stepped.heard ?? []
+  const said = heard.find(h => 'refused' in h)
+  if (said) refused(said.refused)
+  if (heard.length) view.heard(heard)
   draw()
+}
+
+function status(): string {
+  if (!state.up) return why || 'not connected'
+  return refusal ? `refused: ${refusal}` : 'connected'
+}
+
+/** A refusal is never shown as silence, nor as if all were well. */
+function refused(words: string): void {
+  refusal = words
+  clearTimeout(forget)
+  forget = setTimeout(() => {
+    refusal = ''
+    draw()
+  }, REFUSAL_MS)
 }
 
 function open(): void {
@@ -53,20 +75,20 @@ function open(): void {
       why = ''
       handle({ kind: 'linkUp', now: now() })
       // Which table the other side speaks, where it can be asked.
-      if (helloCode(link) !== '') transport.send(wireOf(link, helloCode(link), 'command'))
+      if (helloCode(link) !== '') transport.send(wireOf(link, helloCode(link), 'command'), -1)
     },
     down: () => handle({ kind: 'linkDown', now: now() }),
     why(words) {
       why = words
       draw()
     },
-    heard(text, via) {
+    heard(text, via, about = -1) {
       const print = printIn(link, text)
       if (print !== null) {
         theirs = print
         draw()
       }
-      handle({ kind: 'received', now: now(), text, via })
+      handle({ kind: 'received', now: now(), text, via, about })
     },
   })
 }
@@ -76,7 +98,8 @@ function draw(): void {
   const line = document.querySelector<HTMLElement>('.np-link')
   const words = line?.querySelector('span')
   if (line) line.dataset.up = String(state.up)
-  const said = state.up ? 'connected' : why || 'not connected'
+  if (line) line.dataset.refused = String(state.up && refusal !== '')
+  const said = status()
   if (words && words.textContent !== said) words.textContent = said
   const stale = document.querySelector<HTMLElement>('.np-stale')
   if (!stale) return

@@ -1,4 +1,5 @@
 /** How a built panel page reaches its controller over HTTP; other links: byte-transports.ts. Each tells why it does not. */
+import { ALIVE_EVENT, silenceMs } from '../../core/design/links'
 import type { HttpLink, Link } from '../../core/design/schema'
 import { streams } from '../../core/messages/table'
 import { openBytes } from './features'
@@ -9,10 +10,11 @@ export interface Wire {
   down: () => void
   /** In words, while it is not connected. */
   why: (words: string) => void
-  heard: (text: string, via: Via) => void
+  /** `about`: the load of the command that is answered, -1 = none or several. */
+  heard: (text: string, via: Via, about?: number) => void
 }
 export interface Transport {
-  send: (text: string) => void
+  send: (text: string, about: number) => void
   /** Serial ports are opened by a press only; others connect by themselves. */
   connect?: () => Promise<void>
   close: () => void
@@ -48,35 +50,65 @@ class Retry {
   stop(): void { clearTimeout(this.timer) }
 }
 
-/** Server-sent events, opened anew after a loss. */
-export function openEvents(url: string, where: string, wire: Wire, heard: (data: string) => void): () => void {
+export interface Events {
+  /** Something else showed that nobody is there: the stream is given up and opened anew. */
+  lose: (why: string) => void
+  close: () => void
+}
+
+/**
+ * Server-sent events, opened anew after a loss, for ever. A stream on which not even a sign of life came for `silence` ms is lost, whatever
+ * the socket says: a board that hangs, or a network that swallows, breaks no connection.
+ */
+export function openEvents(url: string, where: string, silence: number, wire: Wire, heard: (data: string) => void): Events {
   let source: EventSource
+  let watch: ReturnType<typeof setTimeout> | undefined
   const retry = new Retry(wire, open)
+  const stop = () => {
+    clearTimeout(watch)
+    source.close()
+  }
+  const lose = (why: string) => {
+    stop()
+    wire.down()
+    retry.again(why)
+  }
+  const alive = () => {
+    clearTimeout(watch)
+    watch = setTimeout(() => lose(`${where} fell silent`), silence)
+  }
   function open(): void {
     source = new EventSource(url)
+    alive()
     source.onopen = () => {
+      alive()
       retry.reached()
       wire.up()
     }
-    source.onmessage = event => heard(String(event.data))
-    source.onerror = () => {
-      source.close()
-      wire.down()
-      retry.again(`${where} does not answer`)
+    source.onmessage = (event) => {
+      alive()
+      heard(String(event.data))
     }
+    source.addEventListener(ALIVE_EVENT, alive)
+    source.onerror = () => lose(`${where} does not answer`)
   }
   open()
-  return () => {
-    retry.stop()
-    source.close()
+  return {
+    lose,
+    close() {
+      retry.stop()
+      stop()
+    },
   }
 }
 
 /** Requests go one after another, so that answers keep their order. */
 function openHttp(link: HttpLink, base: string, wire: Wire): Transport {
   const where = base || location.host
+  const patience = Math.max(500, link.timing.dropDetectMs)
   let up = false
   let closed = false
+  let waiting = 0
   let queue: Promise<void> = Promise.resolve()
   const rise = () => {
     if (up || closed) return
@@ -91,32 +123,47 @@ function openHttp(link: HttpLink, base: string, wire: Wire): Transport {
   }
   const request = async (route: string) => {
     const method = route === link.askRoute || route === link.helloRoute ? 'GET' : link.method.toUpperCase()
-    const answer = await fetch(base + route, { method, signal: AbortSignal.timeout(Math.max(500, link.timing.dropDetectMs)), cache: 'no-store' })
-    return answer.text()
+    const answer = await fetch(base + route, { method, signal: AbortSignal.timeout(patience), cache: 'no-store' })
+    return { ok: answer.ok, text: await answer.text() }
+  }
+  const lost = (error: unknown) => {
+    if (events) return events.lose(whyNot(where, error))
+    fall()
+    retry.again(whyNot(where, error))
   }
   const lookAgain = () => {
     if (!closed && !up) request(link.askRoute).then(rise, (error: unknown) => retry.again(whyNot(where, error)))
   }
   const retry = new Retry(wire, lookAgain)
-  let closeEvents: (() => void) | null = null
+  let events: Events | null = null
+  let look: ReturnType<typeof setInterval> | undefined
   if (streams(link)) {
-    closeEvents = openEvents(base + link.eventsRoute, where, { ...wire, up: rise, down: fall }, data => wire.heard(data, 'stream'))
+    events = openEvents(base + link.eventsRoute, where, silenceMs(link), { ...wire, up: rise, down: fall }, data => wire.heard(data, 'stream'))
   }
-  else lookAgain()
+  else {
+    lookAgain()
+    // Whoever neither asks nor is told looks from time to time whether somebody is there at all.
+    look = setInterval(() => {
+      if (up && !waiting) request(link.askRoute).catch(lost)
+    }, patience)
+  }
   return {
-    send(route) {
+    send(route, about) {
+      waiting++
       queue = queue.then(async () => {
-        try { wire.heard(await request(route), route === link.askRoute ? 'ask' : 'command') }
-        catch (error) {
-          fall()
-          if (!closeEvents) retry.again(whyNot(where, error))
+        try {
+          const { ok, text } = await request(route)
+          wire.heard(text, ok ? route === link.askRoute ? 'ask' : 'command' : 'refused', about)
         }
+        catch (error) { lost(error) }
+        finally { waiting-- }
       })
     },
     close() {
       closed = true
+      clearInterval(look)
       retry.stop()
-      closeEvents?.()
+      events?.close()
     },
   }
 }

@@ -15,8 +15,8 @@ export interface PanelHost {
   state: () => PanelState
   ask: (wish: Wish) => void
   now: () => number
-  /** Why it is not connected; "" when there is nothing to say. */
-  why: () => string
+  /** "connected", why it is not, or why the last command was refused. */
+  status: () => string
   /** The PIN of this page on this device: null before one was chosen. */
   pin?: { get: () => string | null, set: (pin: string) => void }
 }
@@ -46,7 +46,7 @@ export class PanelView {
       if (box.dataset.loadId !== undefined) this.drawLoad(box, state)
       else if (box.dataset.sensor !== undefined) this.drawReading(box, state)
       else if (box.dataset.scene !== undefined) for (const key of box.querySelectorAll('button')) key.disabled = !state.up
-      else if (box.dataset.form === 'connection') setText(box.querySelector('.np-why'), state.up ? 'connected' : this.host.why() || 'not connected')
+      else if (box.dataset.form === 'connection') setText(box.querySelector('.np-why'), this.host.status())
     }
   }
 

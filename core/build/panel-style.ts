@@ -20,6 +20,8 @@ const KEYS = `
 .np-link{font-size:calc(2.7*var(--mm));color:var(--second);display:flex;align-items:center;gap:calc(1*var(--mm));text-align:right;max-width:60%}
 .np-dot{width:calc(2.6*var(--mm));height:calc(2.6*var(--mm));border-radius:50%;border:calc(.4*var(--mm)) solid currentColor;flex:none}
 .np-link[data-up="true"] .np-dot{background:var(--step);border-color:var(--step)}
+.np-link[data-refused="true"]{color:var(--ink);font-weight:700}
+.np-link[data-refused="true"] .np-dot{background:repeating-linear-gradient(45deg,var(--ink) 0 1px,transparent 1px 3px);border-color:var(--ink)}
 .np-page[hidden]{display:none}
 .np-behind{position:absolute;left:0;right:0;top:calc(13*var(--mm));bottom:0;width:100%;height:calc(100% - 13*var(--mm));object-fit:cover}
 .np-box{position:absolute}

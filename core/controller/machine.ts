@@ -359,8 +359,8 @@ export class Machine {
     const found = understood(link, this.linkAt(index).window, route)
     const meaning = this.meaning(index, found)
     const answers = link.link.kind === 'http' ? link.link.answers : 'text'
-    const reply = (text: string, status: Status, to: 'command' | 'ask') => this.effects.push({ kind: 'reply', link: index, text, status, to, request })
-    if (!meaning) return void (found.kind === 'refused' ? reply('not allowed', 403, 'command') : reply('no such route', 404, 'command'))
+    const reply = (text: string, status: Status, to: 'command' | 'ask' | 'refused') => this.effects.push({ kind: 'reply', link: index, text, status, to, request })
+    if (!meaning) return void (found.kind === 'refused' ? reply(found.why, 403, 'refused') : reply('no such route', 404, 'refused'))
     switch (meaning.kind) {
       case 'ask': return void reply(this.stateText(index), 200, 'ask')
       case 'hello': return void reply(this.helloText(link), 200, 'command')
@@ -371,7 +371,7 @@ export class Machine {
     let refused = false
     if (!again) for (const { load, value } of sets) refused = this.command(index, link, load, this.meant(load, value)) || refused
     const told = sets.flatMap(({ load }) => link.messages[load]?.ack ? [this.line(link, load)] : [])
-    reply(told.length ? answerOf(answers, told) : doneAnswer(answers), refused ? 409 : 200, 'command')
+    reply(told.length ? answerOf(answers, told) : refused ? TOO_SOON : doneAnswer(answers), refused ? 409 : 200, refused ? 'refused' : 'command')
   }
 
   /** A command sets the output; its link hears an acknowledgement when designed so, at most one report in all. Returns whether it was refused. */
@@ -646,6 +646,9 @@ export class Machine {
 
 /** Numbers of commands that are remembered at once. */
 const MOST_SEEN = 32
+
+/** What a least time, or an end contact, does not allow now. */
+const TOO_SOON = 'not allowed now'
 
 /** A value that is told; an answer or the whole state is none. */
 function isReport(what: Waiting): what is number {

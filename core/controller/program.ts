@@ -136,7 +136,7 @@ export function heardIn(link: ProgramLink, text: string): StreamStep {
 const KEPT_TEXTS = 500
 
 /** A code as it is, or one that starts a timer, with a time of its own behind it. */
-function meaningOf(link: ProgramLink, text: string): Meaning | undefined {
+export function meaningOf(link: ProgramLink, text: string): Meaning | undefined {
   const plain = routeMeaning(link, text)
   if (plain || !link.timed) return plain
   const { body, ms } = timeBehind(link.link, text) ?? {}

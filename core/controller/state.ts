@@ -108,7 +108,7 @@ export type Effect =
   | { kind: 'pin', load: number, line: number, level: number }
   | { kind: 'send', link: number, text: string }
   /** Answer to one HTTP request: to a command, or to the question for the state. */
-  | { kind: 'reply', link: number, text: string, status: Status, to: 'command' | 'ask', request: number | undefined }
+  | { kind: 'reply', link: number, text: string, status: Status, to: 'command' | 'ask' | 'refused', request: number | undefined }
   | { kind: 'save', load: number, value: string }
 
 export const UNTOLD: ToldState = { text: '', freeAt: null, owed: false, everyDue: null }

@@ -4,7 +4,7 @@
  * *report only* shows nothing but what it hears.
  */
 import { maybeMessage, remoteOf, linkOf } from '../design/find'
-import type { Design, Link, Message, Output, RemoteSurface } from '../design/schema'
+import type { Design, HttpLink, Link, Message, Output, RemoteSurface } from '../design/schema'
 import { isDatagram } from '../design/links'
 import { asked, isTimed, spokenValues } from '../design/values'
 import { bodyIn, wireOf } from '../design/wire'
@@ -22,8 +22,11 @@ export interface Belief {
   value: string | null
   /** Known before the link was lost, not confirmed since. */
   stale: boolean
-  /** `toggled`: asked for by the code that toggles, which a retry says again. `number`: that of the command, which a retry carries too; 0 = none yet. */
-  waiting: { asked: string, toggled: boolean, since: number, due: number, triesLeft: number, number: number } | null
+  /**
+   * `relative`: asked for by a code that means no value of its own ("toggle", "up"), which a retry says again; any other value than the one
+   * believed before is its answer too. `number`: that of the command, which a retry carries too; 0 = none yet.
+   */
+  waiting: { asked: string, relative: string | null, since: number, due: number, triesLeft: number, number: number } | null
 }
 export interface PanelState {
   up: boolean
@@ -75,8 +78,8 @@ export interface PanelProgram {
   /** Codes that go out as they are, and their texts. */
   said: Map<string, string>
 }
-/** Serial bytes and event streams are unasked; HTTP answers belong to a command or to a question for the state. */
-export type Via = 'stream' | 'command' | 'ask'
+/** Serial bytes and event streams are unasked; HTTP answers belong to a command or to a question for the state, or refuse a command. */
+export type Via = 'stream' | 'command' | 'ask' | 'refused'
 export type PanelEvent =
   | { kind: 'linkUp', now: number }
   | { kind: 'linkDown', now: number }
@@ -85,10 +88,11 @@ export type PanelEvent =
   /** A fader is drawn: values follow one another faster than they can be sent. */
   | { kind: 'slide', now: number, load: number, want: string }
   | { kind: 'scene', now: number, scene: number }
-  | { kind: 'received', now: number, text: string, via: Via }
+  /** `about`: the load of the command that is answered, where that is known; -1 = several. */
+  | { kind: 'received', now: number, text: string, via: Via, about?: number }
   | { kind: 'tick', now: number }
 /** `sends`: command codes or the question, a route on HTTP. `heard`: what was understood, for whoever shows answers. */
-export interface PanelStepped { state: PanelState, sends: string[], heard?: readonly Understood[] }
+export interface PanelStepped { state: PanelState, sends: string[], /** By what is sent: the load it is about, -1 = not one load. */ about: number[], heard?: readonly Understood[] }
 export type Understood = { load: number, value: string } | { sensor: number, text: string } | { refused: string }
 
 /** The practice secret stands for one that is not given. */
@@ -104,7 +108,7 @@ export function compilePanel(design: Design, surfaceId: string, secret?: Secret)
     }
   }
   return {
-    ask: askText(link), started: restartCode(link) === '' ? '' : wireOf(link, restartCode(link), 'command'), known: { stream: new Map(), command: new Map(), ask: new Map() }, said: new Map(),
+    ask: askText(link), started: restartCode(link) === '' ? '' : wireOf(link, restartCode(link), 'command'), known: { stream: new Map(), command: new Map(), ask: new Map(), refused: new Map() }, said: new Map(),
     panel, link, secret: secret ?? practiceSecret(link), meanings, reader: readerOf(link, meanings.keys()), ignoresReplies: streams(link), refusal: bodyIn(link, errorText(link)),
     messages: design.loads.map(l => maybeMessage(link, l.id)), outputs: design.loads.map(l => l.output),
     scenes: design.scenes.map(s => ({ code: link.scenes[s.id] ?? '', sets: s.sets.flatMap(x => index.has(x.loadId) ? [{ load: index.get(x.loadId) as number, value: x.value }] : []) })),
@@ -120,7 +124,8 @@ export function startPanel(program: PanelProgram, number = 0, counter = 0): Pane
 export function panelStep(program: PanelProgram, state: PanelState, event: PanelEvent): PanelStepped {
   const unit = new PanelMachine(program, { ...state, beliefs: state.beliefs.slice(), holds: state.holds.slice(), slides: state.slides.slice(), readings: state.readings.slice() })
   const sends = unit.handle(event)
-  return unit.heard.length ? { state: unit.state, sends, heard: unit.heard } : { state: unit.state, sends }
+  const { about, heard } = unit
+  return heard.length ? { state: unit.state, sends, about, heard } : { state: unit.state, sends, about }
 }
 
 export function panelDue(state: PanelState): number | null {
@@ -146,6 +151,8 @@ export function shown(belief: Belief): Shown {
 }
 
 const NO_READING: ReadingBelief = { text: '', stale: false }
+/** Codes that ask for something from the value there is. */
+const RELATIVE: ReadonlySet<string> = new Set(['toggle', 'up', 'down', 'next'])
 const UNKNOWN: Belief = { value: null, stale: false, waiting: null }
 const NOTHING: readonly Understood[] = []
 /** Texts that are remembered: values make ever new ones. */
@@ -161,6 +168,7 @@ export class PanelMachine {
   heard: readonly Understood[] = NOTHING
   /** Loads whose belief was replaced by the event, each once at least. */
   changed: number[] = []
+  private now = 0
   /** When something other than the next question is due; looked for again only after something that has a time was touched. */
   private others: number | null = null
   private othersStand = false
@@ -197,7 +205,7 @@ export class PanelMachine {
     this.heard = NOTHING
     // What is received, and a question that is due, touch times only by what is believed.
     if (event.kind !== 'received' && event.kind !== 'tick') this.othersStand = false
-    const now = clock32(event.now)
+    const now = this.now = clock32(event.now)
     switch (event.kind) {
       case 'linkUp': this.connect(now); break
       case 'linkDown': this.disconnect(); break
@@ -208,7 +216,7 @@ export class PanelMachine {
         break
       case 'slide': this.slide(now, event.load, event.want); break
       case 'scene': this.scene(now, event.scene); break
-      case 'received': this.received(event.text, event.via); break
+      case 'received': this.received(now, event.text, event.via, event.about); break
       case 'tick': this.tick(now)
     }
     return this.sends
@@ -245,15 +253,16 @@ export class PanelMachine {
     const belief = state.beliefs[load]
     if (!state.up || !message || !belief || !output) return
     const value = asked(output, belief.waiting?.asked ?? belief.value ?? '', want)
-    // A key that flips says so where there is a code for it; what comes of it is the board's to tell.
-    const toggled = want === 'flip' && (message.codes.toggle ?? '') !== ''
+    // A key that flips or steps says so where there is a code for it; what comes of it is the board's to tell.
+    const step = want === 'flip' ? 'toggle' : want
+    const relative = RELATIVE.has(step) && (message.codes[step] ?? '') !== '' ? step : null
     const [timer = '', ms] = value.split(':')
-    const code = message.codes[toggled ? 'toggle' : timer] ?? ''
+    const code = message.codes[relative ?? timer] ?? ''
     const number = this.freshNumber()
     if (!this.say(ms === undefined || code === '' ? code : timedCode(program.link, code, Number(ms)), number, load)) return
     // What a timer does in between is the board's to tell.
     if (isTimed(timer)) return
-    this.wish(load, belief, value, toggled, now, number)
+    this.wish(load, belief, value, relative, now, number)
     if (output.kind === 'held') state.holds[load] = value === 'on' ? clock32(now + keepAliveMs(output)) : null
   }
 
@@ -278,15 +287,17 @@ export class PanelMachine {
     for (const { load, value } of sets) {
       const belief = state.beliefs[load]
       // Said again it is a command of its own, and has a number of its own.
-      if (program.messages[load] && belief) this.wish(load, belief, value, false, now, 0)
+      if (program.messages[load] && belief) this.wish(load, belief, value, null, now, 0)
     }
   }
 
   /** What a key shows after it asked for a value. */
-  private wish(load: number, belief: Belief, value: string, toggled: boolean, now: number, number: number): void {
+  private wish(load: number, belief: Belief, value: string, relative: string | null, now: number, number: number): void {
     const { policy, timeoutMs, retries } = this.program.panel.belief
+    // From what is not known no step leads to anything that is.
+    if (policy === 'assume' && relative !== null && belief.value === null) return
     if (policy === 'assume') this.believe(load, { value, stale: false, waiting: null })
-    else if (policy === 'confirm') this.believe(load, { ...belief, waiting: { asked: value, toggled, since: now, due: clock32(now + timeoutMs), triesLeft: retries, number } })
+    else if (policy === 'confirm') this.believe(load, { ...belief, waiting: { asked: value, relative, since: now, due: clock32(now + timeoutMs), triesLeft: retries, number } })
   }
 
   private freshNumber(): number {
@@ -311,8 +322,9 @@ export class PanelMachine {
     return true
   }
 
-  private received(text: string, via: Via): void {
+  private received(now: number, text: string, via: Via, about = -1): void {
     const { program, state } = this
+    if (via === 'refused' && state.up) this.refused(now, about)
     // With an event stream open, answers to commands travel on other connections and may be overtaken: the stream counts.
     if (!state.up || (program.link.kind === 'http' && via === 'command' && program.ignoresReplies)) return
     if (state.buffer !== '') {
@@ -328,22 +340,46 @@ export class PanelMachine {
     if (isDatagram(program.link)) state.buffer = ''
     if (this.heard === this.applied) return
     const { heard } = this
-    for (let i = 0; i < heard.length; i++) this.take(heard[i] as Understood)
+    for (let i = 0; i < heard.length; i++) this.take(heard[i] as Understood, via)
     this.applied = heard
   }
 
-  private take(understood: Understood): void {
+  private take(understood: Understood, via: Via): void {
     const { state } = this
-    if ('refused' in understood) return
+    if ('refused' in understood) {
+      // An answer to a question or to nobody's command refuses nothing.
+      if (this.program.link.kind !== 'http') this.refused(this.now, -1)
+      return
+    }
     if ('sensor' in understood) {
       state.readings[understood.sensor] = { text: understood.text, stale: false }
       return
     }
     const belief = state.beliefs[understood.load]
     if (!belief) return
-    const waiting = belief.waiting && belief.waiting.asked !== understood.value ? belief.waiting : null
-    if (belief.value === understood.value && !belief.stale && belief.waiting === waiting) return
-    this.believe(understood.load, { value: understood.value, stale: false, waiting })
+    const { value } = understood
+    // What was on its way before the press says what was believed already.
+    const answers = belief.waiting === null || belief.waiting.asked === value || (belief.waiting.relative !== null && (via === 'command' || (belief.value !== null && value !== belief.value)))
+    const waiting = answers ? null : belief.waiting
+    if (belief.value === value && !belief.stale && belief.waiting === waiting) return
+    this.believe(understood.load, { value, stale: false, waiting })
+  }
+
+  /**
+   * A command was refused, which is an answer: nobody waits for another. What was believed before stands; what was assumed is not known
+   * any more. Where it is not said which command it was, it is the one that has waited longest.
+   */
+  private refused(now: number, about: number): void {
+    const { beliefs } = this.state
+    let load = about
+    if (load < 0) for (let i = 0; i < beliefs.length; i++) {
+      const since = beliefs[i]?.waiting?.since
+      if (since !== undefined && (load < 0 || ((now - since) | 0) > ((now - (beliefs[load]?.waiting?.since as number)) | 0))) load = i
+    }
+    const belief = beliefs[load]
+    if (!belief) return
+    if (this.program.panel.belief.policy === 'assume' && about >= 0) this.believe(load, UNKNOWN)
+    else if (belief.waiting) this.believe(load, { ...belief, waiting: null })
   }
 
   private tick(now: number): void {
@@ -369,7 +405,7 @@ export class PanelMachine {
       }
       const number = waiting.number || this.freshNumber()
       this.believe(load, { ...belief, waiting: { ...waiting, number, due: clock32(now + program.panel.belief.timeoutMs), triesLeft: waiting.triesLeft - 1 } })
-      this.say(program.messages[load]?.codes[waiting.toggled ? 'toggle' : waiting.asked] ?? '', number, load)
+      this.say(program.messages[load]?.codes[waiting.relative ?? waiting.asked] ?? '', number, load)
     }
     for (let load = 0; load < state.holds.length; load++) {
       const hold = state.holds[load] as number | null
@@ -424,12 +460,18 @@ function understoodWhole(program: PanelProgram, text: string, via: Via): Whole {
   let known = memory.get(text)
   if (!known) {
     known = program.link.kind === 'http'
-      ? { heard: linesIn(via === 'stream' && program.link.answers === 'page' ? 'text' : program.link.answers, text).flatMap(line => meaningOf(program, line) ?? []), buffer: '' }
+      ? { heard: heardOverHttp(program, program.link, text, via), buffer: '' }
       : understoodAfter(program, '', text)
     if (memory.size >= KEPT_TEXTS) memory.clear()
     memory.set(text, known)
   }
   return known
+}
+
+function heardOverHttp(program: PanelProgram, link: HttpLink, text: string, via: Via): readonly Understood[] {
+  const heard = linesIn(via === 'stream' && link.answers === 'page' ? 'text' : link.answers, text).flatMap(line => meaningOf(program, line) ?? [])
+  // A refusal may say how it is instead; else it says why.
+  return via === 'refused' ? [{ refused: heard.length ? 'not allowed now' : text.trim().split('\n')[0] ?? '' }, ...heard] : heard
 }
 
 /** What bytes say after those that are half-read. */

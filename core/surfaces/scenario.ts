@@ -32,7 +32,7 @@ export function surfaceScenariosIn(text: string, file = ''): SurfaceScenario[] {
   return blocksIn(text).map(({ start, lines }) => scenarioOf(lines, file, start))
 }
 
-const VIAS: Record<string, Via> = { hears: 'stream', answer: 'command', state: 'ask' }
+const VIAS: Record<string, Via> = { hears: 'stream', answer: 'command', state: 'ask', refused: 'refused' }
 
 function scenarioOf(lines: readonly string[], file: string, start: number): SurfaceScenario {
   const makes = new Making()

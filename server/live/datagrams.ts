@@ -10,7 +10,8 @@ export class DatagramPort {
   private constructor(private readonly socket: Socket, private readonly toAll: boolean) {}
 
   /** Binds to `port`, or to any where that is taken. */
-  static async open(host: string, port: number, toAll: boolean, heard: (text: string) => void): Promise<DatagramPort> {
+  /** `heard` tells whether what came was understood: who says nonsense is answered, and is not who asked last. */
+  static async open(host: string, port: number, toAll: boolean, heard: (text: string) => boolean): Promise<DatagramPort> {
     for (const at of [port, 0]) {
       const socket = createSocket(host.includes(':') ? 'udp6' : 'udp4')
       try {
@@ -31,8 +32,9 @@ export class DatagramPort {
       // What went wrong with one answer is no reason to stop listening.
       socket.on('error', () => undefined)
       socket.on('message', (bytes, from) => {
-        opened.known = [from, ...opened.known.filter(k => k.address !== from.address || k.port !== from.port)].slice(0, MAX_KNOWN)
-        heard(bytesText(bytes))
+        const before = opened.known
+        opened.known = [from, ...before.filter(k => k.address !== from.address || k.port !== from.port)].slice(0, MAX_KNOWN)
+        if (!heard(bytesText(bytes))) opened.known = before
       })
       return opened
     }
@@ -44,6 +46,9 @@ export class DatagramPort {
   send(text: string): void {
     for (const to of this.toAll ? this.known : this.known.slice(0, 1)) this.socket.send(textBytes(text), to.port, to.address)
   }
+
+  /** A board that lost its power knows nobody. */
+  forget(): void { this.known = [] }
 
   close(): void { this.socket.close() }
 }

@@ -4,10 +4,11 @@
  */
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { compileController, routeMeaning, type Program } from '../../core/controller/program'
+import { compileController, heardIn, meaningOf, understood, type Program } from '../../core/controller/program'
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../../core/controller/step'
 import { restingRaw, type Raw } from '../../core/controller/readings'
 import { fingerprint } from '../../core/design/fingerprint'
+import { ALIVE_EVENT, aliveMs } from '../../core/design/links'
 import type { Design } from '../../core/design/schema'
 import { ANSWER_TYPES } from '../../core/messages/answers'
 import { practiceSecret } from '../../core/messages/sealing'
@@ -80,9 +81,18 @@ export class StandIn {
       if (link.kind !== 'udp') continue
       this.datagrams.set(index, await DatagramPort.open(host, link.port, link.toAll, (text) => {
         this.note(index, 'up', text)
+        const known = this.understands(index, text)
         this.handle({ kind: 'received', now: this.now(), link: index, text })
+        return known && this.state.running
       }))
     }
+  }
+
+  /** Whether a datagram means something, judged before it acts: a signed one is taken once only. */
+  private understands(index: number, text: string): boolean {
+    const link = this.program.links[index] as Program['links'][number]
+    const window = this.state.links[index]?.window
+    return window !== undefined && heardIn(link, text).heard.some(h => understood(link, window, h.kind === 'code' ? h.code : h.bytes).kind === 'meant')
   }
 
   async close(): Promise<void> {
@@ -144,23 +154,22 @@ export class StandIn {
     if (route.startsWith('/_wall')) return this.wall(route, request, response)
     if (route.startsWith('/_wire/')) return this.wire(route.slice(7), request, response)
     if (route.startsWith('/panel/')) return this.panel(route.slice(7), response)
-    const link = this.program.links.findIndex(l => l.link.kind === 'http' && ((l.streams && l.link.eventsRoute === route) || routeMeaning(l, route) !== undefined))
+    const link = this.program.links.findIndex(l => l.link.kind === 'http' && ((l.streams && l.link.eventsRoute === route) || meaningOf(l, route) !== undefined))
     if (link >= 0) return this.designed(link, route, request, response)
     if (route === '/') return redirect(response, '/_wall')
+    // A page from elsewhere has to be able to read that there is no such route, or it takes the board for gone.
+    open(response)
+    if (request.method === 'OPTIONS') return void response.writeHead(204).end()
     text(response, 404, 'no such route\n')
   }
 
   /** The design's own routes, open to pages from a file or from another address, as on a real board. */
   private designed(index: number, route: string, request: IncomingMessage, response: ServerResponse): void {
-    response.setHeader('access-control-allow-origin', '*')
-    if (request.method === 'OPTIONS') {
-      response.setHeader('access-control-allow-private-network', 'true')
-      response.writeHead(204).end()
-      return
-    }
+    open(response)
+    if (request.method === 'OPTIONS') return void response.writeHead(204).end()
     if (request.method !== 'GET' && request.method !== 'POST') return text(response, 405, 'GET or POST\n')
     const { link } = this.program.links[index] as Program['links'][number]
-    const commands = routeMeaning(this.program.links[index] as Program['links'][number], route)?.kind
+    const commands = meaningOf(this.program.links[index] as Program['links'][number], route)?.kind
     if (link.kind === 'http' && link.method === 'post' && (commands === 'set' || commands === 'scene') && request.method !== 'POST') return text(response, 405, 'commands are asked for by POST\n')
     if (link.kind === 'http' && route === link.eventsRoute) return this.openStream(index, response)
     // A number and a proof stand behind the route.
@@ -178,12 +187,21 @@ export class StandIn {
     if (!streams || streams.size >= MAX_CLIENTS) return text(response, 503, 'too many clients\n')
     response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' })
     response.write(': open\n\n')
+    this.keepAlive(index, response)
     streams.add(response)
     response.on('close', () => {
       streams.delete(response)
       if (streams.size === 0) this.handle({ kind: 'linkDown', now: this.now(), link: index })
     })
     this.handle({ kind: 'linkUp', now: this.now(), link: index }, response)
+  }
+
+  /** A sign of life so often that whoever listens can tell silence from a link that is gone; without power there is none. */
+  private keepAlive(index: number, response: ServerResponse): void {
+    const beat = setInterval(() => {
+      if (this.state.running) response.write(`event: ${ALIVE_EVENT}\ndata:\n\n`)
+    }, aliveMs((this.program.links[index] as Program['links'][number]).link))
+    response.on('close', () => clearInterval(beat))
   }
 
   private async wire(linkId: string, request: IncomingMessage, response: ServerResponse): Promise<void> {
@@ -226,6 +244,7 @@ export class StandIn {
   private cutPower(): void {
     this.handle({ kind: 'powerOff', now: this.now() })
     for (const streams of this.streams) for (const client of streams) client.destroy()
+    for (const port of this.datagrams.values()) port.forget()
   }
 
   private sense(sensorId: string, raw: unknown): boolean {
@@ -283,6 +302,12 @@ async function readJson(request: IncomingMessage): Promise<unknown> {
   }
   try { return JSON.parse(body) ?? {} }
   catch { throw new BadBody('the body is not JSON') }
+}
+
+/** Pages from a file or from another address may read what a board says, as on a real one. */
+function open(response: ServerResponse): void {
+  response.setHeader('access-control-allow-origin', '*')
+  response.setHeader('access-control-allow-private-network', 'true')
 }
 
 function text(response: ServerResponse, status: number, body: string, type = 'text/plain'): void {

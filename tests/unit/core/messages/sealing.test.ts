@@ -83,7 +83,7 @@ describe('a controller that asks for a proof', () => {
     const index = browser.links.findIndex(l => l.link.kind === 'http')
     const booted = step(browser, startController(browser), { kind: 'boot', now: 0, levels: [1] }).state
     const { effects } = step(browser, booted, { kind: 'received', now: 5, link: index, text: '/fan/on' })
-    expect(effects).toEqual([{ kind: 'reply', link: index, text: 'not allowed', status: 403, to: 'command', request: undefined }])
+    expect(effects).toEqual([{ kind: 'reply', link: index, text: 'it carries no counter and tag', status: 403, to: 'refused', request: undefined }])
   })
 })
 
