@@ -6,6 +6,7 @@ import type { Design } from '../../core/design/schema'
 import { helloCode, printIn } from '../../core/messages/table'
 import { wireOf } from '../../core/design/wire'
 import { compilePanel, panelDue, panelStep, startPanel, type PanelEvent } from '../../core/surfaces/panel'
+import { firstCounter } from '../../core/messages/sealing'
 import { openTransport, type Transport } from './transports'
 import { View } from './features'
 
@@ -22,9 +23,10 @@ const started = performance.now()
 const now = () => Math.round(performance.now() - started)
 const root = document.querySelector('.np') as HTMLElement
 
-// A page that was closed goes on counting: from where it was, or from the seconds of its clock, whichever is more.
+// Devices that share a key count apart: which of them this one is it draws by lot. A page that was closed goes on counting where it was;
+// where it does not know, the controller tells it with its first refusal.
 const REFUSAL_MS = 8000
-let state = { ...startPanel(program), counter: Math.max(Number(stored('counter') ?? 0), Math.floor(Date.now() / 1000)) }
+let state = { ...startPanel(program), counter: Number(stored('counter') ?? firstCounter(Math.floor(Math.random() * 4))) }
 let transport: Transport
 let timer: ReturnType<typeof setTimeout> | undefined
 let why = ''

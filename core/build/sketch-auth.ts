@@ -68,8 +68,10 @@ static void hmac(uint32_t counter, const char *text, uint8_t count, uint8_t *out
   }
 }
 
-// The highest counter, and which of those before it were taken. As the values, in two copies.
-struct Guard { uint32_t highest, taken; uint8_t sequence, crc; };
+// Two bits of a counter say which device counts. Of each: the highest count, and which of those before it were taken. As the values, in two copies.
+#define DEVICES 4
+#define MOST_AHEAD 4096
+struct Guard { uint32_t highest[DEVICES], taken[DEVICES]; uint8_t sequence, crc; };
 #define GUARD_AT (2 * sizeof(Slot) + 4)
 static Guard guard, next;
 static uint8_t guardIndex;
@@ -82,19 +84,39 @@ static void taken() {
   writeOther(GUARD_AT, guard, guardIndex);
 }
 
+// A command that proves itself but for its count is told the counter that was taken last; 0: nothing to tell.
+static bool tells;
+static uint32_t told;
+
 static bool fresh(uint32_t counter) {
   next = guard;
-  if (counter == 0) return false;
-  if (counter > guard.highest) {
-    uint32_t ahead = counter - guard.highest;
-    next.taken = (ahead > 31 ? 0 : guard.taken << ahead) | 1;
-    next.highest = counter;
+  uint8_t device = counter >> 30;
+  uint32_t count = counter & 0x3FFFFFFF, highest = guard.highest[device];
+  if (count == 0) return false;
+  told = (uint32_t)device << 30 | highest;
+  if (count > highest) {
+    uint32_t ahead = count - highest;
+    if (ahead > MOST_AHEAD) { tells = true; return false; }
+    next.taken[device] = (ahead > 31 ? 0 : guard.taken[device] << ahead) | 1;
+    next.highest[device] = count;
     return true;
   }
-  uint32_t behind = guard.highest - counter;
-  if (behind > WINDOW || (guard.taken >> behind & 1)) return false;
-  next.taken |= (uint32_t)1 << behind;
+  uint32_t behind = highest - count;
+  if (behind > WINDOW || (guard.taken[device] >> behind & 1)) { tells = true; return false; }
+  next.taken[device] |= (uint32_t)1 << behind;
   return true;
+}
+
+static void tellCounter() {
+#if LOOSE_SPACES
+  PORT.print("{\\"#\\":");
+  PORT.print(told);
+  PORT.print("}");
+#else
+  PORT.print(MARK "#");
+  PORT.print(told);
+#endif
+  PORT.write((const uint8_t *)END, END_LENGTH);
 }
 
 static bool endsWith(uint8_t end, const char *text, uint8_t count) { return end >= count && memcmp(buffer + end - count, text, count) == 0; }

@@ -481,6 +481,9 @@ static void feed(char c, uint32_t now) {
 #if AUTH
     // What carries a proof is opened first and read then: of what is refused nothing is kept, no time and no counter. Only questions are free.
     int16_t found = exactly(body);
+#if AUTH == 3
+    tells = false;
+#endif
     if (found < 0 || !isQuestion(found)) {
       uint8_t bare = unsealed(body);
       found = bare ? find(bare) : -1;
@@ -491,6 +494,9 @@ static void feed(char c, uint32_t now) {
     int16_t found = find(body);
 #endif
     if (found >= 0) { act(codeAt(found), now); return; }
+#if AUTH == 3
+    if (tells) { if (linkUp) tellCounter(); return; }
+#endif
 #if ERROR_LENGTH
     if (body && linkUp) PORT.write((const uint8_t *)ERROR_TEXT, ERROR_LENGTH);
 #endif

@@ -1,6 +1,8 @@
 /**
  * Signed commands: a code with a counter and a keyed hash (HMAC-SHA-256, RFC 2104 and FIPS 198-1), cut to `tagBytes`. The
- * receiver takes a counter once, and only within a window; a recorded command does nothing when it is played again.
+ * receiver takes a counter once, and only within a window; a recorded command does nothing when it is played again. A counter is 32 bits:
+ * two for the device that counts, thirty for its count. Each device counts by itself, so that several may share a key; which of the four a
+ * page is it draws by lot, and where two drew the same the refusal that tells the count puts them right.
  */
 import { hmac } from '@noble/hashes/hmac.js'
 import { sha256 } from '@noble/hashes/sha2.js'
@@ -23,11 +25,23 @@ export function sign(scheme: SigningScheme, key: Uint8Array, counter: number, co
   return concatBytes(signed, hmacSha256(key, signed).slice(0, scheme.tagBytes))
 }
 
-/** What a receiver keeps: the highest counter, and which of those before it were taken (bit i: highest - i). */
-export interface ReplayWindow { highest: number, taken: number }
-export const FRESH: ReplayWindow = { highest: 0, taken: 0 }
+export const DEVICES = 4
+const COUNT_BITS = 30
+const COUNTS = 2 ** COUNT_BITS
+/** A count that is further ahead than this is refused: one command may not use up the counts of all that follow. */
+export const MOST_AHEAD = 4096
 
-export type Opened = { ok: true, code: Uint8Array, counter: number, window: ReplayWindow } | { ok: false, why: string }
+export function deviceOf(counter: number): number { return Math.floor(counter / COUNTS) }
+/** The counter from which a device counts on, before its first command. */
+export function firstCounter(device: number): number { return device * COUNTS }
+
+/** What a receiver keeps of a device: its highest count, and which of those before it were taken (bit i: highest - i). */
+export interface DeviceWindow { highest: number, taken: number }
+export type ReplayWindow = readonly DeviceWindow[]
+export const FRESH: ReplayWindow = Array.from({ length: DEVICES }, () => ({ highest: 0, taken: 0 }))
+
+/** `told`: a command that proves itself but for its count is told the counter that was taken last, so that its sender can go on from there. */
+export type Opened = { ok: true, code: Uint8Array, counter: number, window: ReplayWindow } | { ok: false, why: string, told?: number }
 
 /** Nothing changes where it is refused. */
 export function open(scheme: SigningScheme, key: Uint8Array, window: ReplayWindow, datagram: Uint8Array): Opened {
@@ -35,13 +49,19 @@ export function open(scheme: SigningScheme, key: Uint8Array, window: ReplayWindo
   const signed = datagram.slice(0, -scheme.tagBytes)
   if (!sameBytes(hmacSha256(key, signed).slice(0, scheme.tagBytes), datagram.slice(-scheme.tagBytes))) return { ok: false, why: 'the tag does not fit: another key, or changed on its way' }
   const counter = new DataView(signed.buffer, signed.byteOffset, 4).getUint32(0)
-  const behind = window.highest - counter
-  if (counter === 0) return { ok: false, why: 'counters start at 1' }
-  if (behind >= 0 && (behind > scheme.window || (window.taken >>> behind & 1) === 1)) return { ok: false, why: behind > scheme.window ? 'its counter is too old' : 'its counter was taken before: played again' }
+  const device = deviceOf(counter)
+  const count = counter - firstCounter(device)
+  const { highest, taken } = window[device] as DeviceWindow
+  const behind = highest - count
+  const told = firstCounter(device) + highest
+  if (count === 0) return { ok: false, why: 'counters start at 1' }
+  if (behind > scheme.window) return { ok: false, why: 'its counter is too old', told }
+  if (behind >= 0 && (taken >>> behind & 1) === 1) return { ok: false, why: 'its counter was taken before: played again', told }
+  if (-behind > MOST_AHEAD) return { ok: false, why: 'its counter is too far ahead', told }
   const next = behind >= 0
-    ? { highest: window.highest, taken: (window.taken | 1 << behind) >>> 0 }
-    : { highest: counter, taken: ((-behind > 31 ? 0 : window.taken << -behind) | 1) >>> 0 }
-  return { ok: true, code: signed.slice(4), counter, window: next }
+    ? { highest, taken: (taken | 1 << behind) >>> 0 }
+    : { highest: count, taken: ((-behind > 31 ? 0 : taken << -behind) | 1) >>> 0 }
+  return { ok: true, code: signed.slice(4), counter, window: window.with(device, next) }
 }
 
 /** Four bytes, most significant first. */

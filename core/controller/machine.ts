@@ -4,8 +4,10 @@
  */
 import { isDatagram } from '../design/links'
 import { asked, restOf } from '../design/values'
+import { endOf } from '../design/wire'
 import { answerOf, doneAnswer } from '../messages/answers'
 import { readingBody, readingWire } from '../messages/readings'
+import { toldCounter } from '../messages/sealing'
 import { helloText } from '../messages/table'
 import { clock32, reached } from '../units/clock'
 import { feed, type Heard } from '../messages/stream'
@@ -312,7 +314,8 @@ export class Machine {
     const knew = this.linkAt(index).up
     if (link.answersAskers && !knew) this.patchLink(index, { up: true })
     if (!meaning) {
-      this.send(index, link.error)
+      const told = found.kind === 'refused' && found.told !== undefined ? toldCounter(link.link, found.told) : ''
+      this.send(index, told === '' ? link.error : told + endOf(link.link))
       if (link.answersAskers && !knew) this.patchLink(index, { up: false })
       return
     }
@@ -360,7 +363,7 @@ export class Machine {
     const meaning = this.meaning(index, found)
     const answers = link.link.kind === 'http' ? link.link.answers : 'text'
     const reply = (text: string, status: Status, to: 'command' | 'ask' | 'refused') => this.effects.push({ kind: 'reply', link: index, text, status, to, request })
-    if (!meaning) return void (found.kind === 'refused' ? reply(found.why, 403, 'refused') : reply('no such route', 404, 'refused'))
+    if (!meaning) return void (found.kind === 'refused' ? reply(found.why + (found.told === undefined ? '' : toldCounter(link.link, found.told)), 403, 'refused') : reply('no such route', 404, 'refused'))
     switch (meaning.kind) {
       case 'ask': return void reply(this.stateText(index), 200, 'ask')
       case 'hello': return void reply(this.helloText(link), 200, 'command')

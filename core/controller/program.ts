@@ -147,7 +147,7 @@ export function meaningOf(link: ProgramLink, text: string): Meaning | undefined 
 }
 
 /** `number`: that of a command that carries one. */
-export type Understood = { kind: 'meant', meaning: Meaning, window: ReplayWindow, number?: number } | { kind: 'refused', why: string } | { kind: 'unknown' }
+export type Understood = { kind: 'meant', meaning: Meaning, window: ReplayWindow, number?: number } | { kind: 'refused', why: string, told?: number } | { kind: 'unknown' }
 
 /** What a whole message means: commands and scenes only with their proof, where the link asks for one. `window`: what was taken before. */
 export function understood(link: ProgramLink, window: ReplayWindow, text: string): Understood {
@@ -162,7 +162,7 @@ export function understood(link: ProgramLink, window: ReplayWindow, text: string
   if (opened.ok && !meaning && link.link.numbered) return numbered(link, opened.window, opened.body)
   if (opened.ok && meaning && !isFree(meaning)) return { kind: 'meant', meaning, window: opened.window }
   if (opened.ok) return { kind: 'unknown' }
-  return { kind: 'refused', why: opened.why }
+  return { kind: 'refused', why: opened.why, ...opened.told === undefined ? {} : { told: opened.told } }
 }
 
 /** A command or scene with its number behind it. */

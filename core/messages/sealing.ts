@@ -3,7 +3,7 @@
  * behind the command, in the way of its dialect. Only commands and scenes carry one; questions are free.
  */
 import { concatBytes } from '@noble/hashes/utils.js'
-import { counterBytes, FRESH, open, sign, type ReplayWindow } from '../bytes/signing'
+import { counterBytes, deviceOf, firstCounter, FRESH, open, sign, type ReplayWindow } from '../bytes/signing'
 import type { Link } from '../design/schema'
 import { bytesHex, endOf, framed, hexBytes, textBytes, unframed, bodyOf } from '../design/wire'
 import { putBehind, takeBehind, type Behind } from './behind'
@@ -42,7 +42,7 @@ export function longestText(link: Link, code: string): string {
   return sealedText(link, code, { secret: practiceSecret(link), counter: 0xFFFFFFFF })
 }
 
-export type Unsealed = { ok: true, body: string, window: ReplayWindow } | { ok: false, why: string }
+export type Unsealed = { ok: true, body: string, window: ReplayWindow } | { ok: false, why: string, told?: number }
 
 /** The bare body of a command that proves itself, and what was taken by then. */
 export function unsealed(link: Link, secret: Secret, window: ReplayWindow, text: string): Unsealed {
@@ -78,7 +78,29 @@ export function proofBytes(link: Link): number {
 export const LONGEST_WORD = 40
 const WORD_AROUND = 10
 
-export { FRESH, type ReplayWindow }
+/**
+ * How a refusal tells the counter that was taken last: behind the reason over HTTP, as a message of its own elsewhere. "" where a dialect has
+ * no words. No load can be called so.
+ */
+export function toldCounter(link: Link, counter: number): string {
+  if (link.kind === 'http') return ` (n=${counter})`
+  switch (link.dialect.kind) {
+    case 'lines': case 'pairs': return `${link.reportMark}#${counter}`
+    case 'json': return `{"#":${counter}}`
+    default: return ''
+  }
+}
+
+/** The counter that a refusal tells; null where it is none. */
+export function counterIn(link: Link, body: string): number | null {
+  if (link.auth.kind !== 'counter') return null
+  const mark = link.kind === 'http' ? '' : link.reportMark
+  const pattern = link.kind === 'http' ? /\(n=(\d{1,10})\)$/ : link.dialect.kind === 'json' ? /^\{"#":(\d{1,10})\}$/ : /^#(\d{1,10})$/
+  const [, told] = pattern.exec(body.startsWith(mark) ? body.slice(mark.length) : '') ?? []
+  return told === undefined || Number(told) > 0xFFFFFFFF ? null : Number(told)
+}
+
+export { deviceOf, firstCounter, FRESH, type ReplayWindow }
 
 const WORD: Behind = { route: '\\?key=([^?]*)', members: '"key":"([^"]*)"', words: '(\\S+)' }
 const SIGNATURE: Behind = { route: '\\?n=(\\d{1,10})&tag=([0-9A-F]+)', members: '"n":(\\d{1,10}),"tag":"([0-9A-F]+)"', words: '(\\d{1,10})\\.([0-9A-F]+)' }

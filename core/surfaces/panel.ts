@@ -9,7 +9,7 @@ import { isDatagram } from '../design/links'
 import { asked, isTimed, spokenValues } from '../design/values'
 import { bodyIn, wireOf } from '../design/wire'
 import { linesIn } from '../messages/answers'
-import { practiceSecret, sealedText, type Secret } from '../messages/sealing'
+import { counterIn, deviceOf, practiceSecret, sealedText, type Secret } from '../messages/sealing'
 import { feedAll, readerOf, type Reader } from '../messages/stream'
 import { errorText, reportBody, restartCode, rows, streams } from '../messages/table'
 import { readingIn } from '../messages/readings'
@@ -26,7 +26,7 @@ export interface Belief {
    * `relative`: asked for by a code that means no value of its own ("toggle", "up"), which a retry says again; any other value than the one
    * believed before is its answer too. `number`: that of the command, which a retry carries too; 0 = none yet.
    */
-  waiting: { asked: string, relative: string | null, since: number, due: number, triesLeft: number, number: number } | null
+  waiting: { asked: string, relative: string | null, since: number, due: number, triesLeft: number, number: number, recounted?: boolean } | null
 }
 export interface PanelState {
   up: boolean
@@ -93,7 +93,8 @@ export type PanelEvent =
   | { kind: 'tick', now: number }
 /** `sends`: command codes or the question, a route on HTTP. `heard`: what was understood, for whoever shows answers. */
 export interface PanelStepped { state: PanelState, sends: string[], /** By what is sent: the load it is about, -1 = not one load. */ about: number[], heard?: readonly Understood[] }
-export type Understood = { load: number, value: string } | { sensor: number, text: string } | { refused: string }
+/** `told`: the counter that the board took last, where it refused one. */
+export type Understood = { load: number, value: string } | { sensor: number, text: string } | { refused: string, told?: number }
 
 /** The practice secret stands for one that is not given. */
 export function compilePanel(design: Design, surfaceId: string, secret?: Secret): PanelProgram {
@@ -216,7 +217,7 @@ export class PanelMachine {
         break
       case 'slide': this.slide(now, event.load, event.want); break
       case 'scene': this.scene(now, event.scene); break
-      case 'received': this.received(now, event.text, event.via, event.about); break
+      case 'received': this.received(event.text, event.via, event.about); break
       case 'tick': this.tick(now)
     }
     return this.sends
@@ -322,9 +323,8 @@ export class PanelMachine {
     return true
   }
 
-  private received(now: number, text: string, via: Via, about = -1): void {
+  private received(text: string, via: Via, about = -1): void {
     const { program, state } = this
-    if (via === 'refused' && state.up) this.refused(now, about)
     // With an event stream open, answers to commands travel on other connections and may be overtaken: the stream counts.
     if (!state.up || (program.link.kind === 'http' && via === 'command' && program.ignoresReplies)) return
     if (state.buffer !== '') {
@@ -340,17 +340,19 @@ export class PanelMachine {
     if (isDatagram(program.link)) state.buffer = ''
     if (this.heard === this.applied) return
     const { heard } = this
-    for (let i = 0; i < heard.length; i++) this.take(heard[i] as Understood, via)
-    this.applied = heard
+    let refused = false
+    for (let i = 0; i < heard.length; i++) {
+      const understood = heard[i] as Understood
+      refused ||= 'refused' in understood
+      this.take(understood, via, about)
+    }
+    // A refusal is about one command: said again it is about another.
+    this.applied = refused ? null : heard
   }
 
-  private take(understood: Understood, via: Via): void {
+  private take(understood: Understood, via: Via, about: number): void {
     const { state } = this
-    if ('refused' in understood) {
-      // An answer to a question or to nobody's command refuses nothing.
-      if (this.program.link.kind !== 'http') this.refused(this.now, -1)
-      return
-    }
+    if ('refused' in understood) return this.refused(this.now, about, understood.told)
     if ('sensor' in understood) {
       state.readings[understood.sensor] = { text: understood.text, stale: false }
       return
@@ -369,8 +371,10 @@ export class PanelMachine {
    * A command was refused, which is an answer: nobody waits for another. What was believed before stands; what was assumed is not known
    * any more. Where it is not said which command it was, it is the one that has waited longest.
    */
-  private refused(now: number, about: number): void {
+  private refused(now: number, about: number, told?: number): void {
     const { beliefs } = this.state
+    const behind = told !== undefined && deviceOf(told) === deviceOf(this.state.counter)
+    if (behind) this.state.counter = told
     let load = about
     if (load < 0) for (let i = 0; i < beliefs.length; i++) {
       const since = beliefs[i]?.waiting?.since
@@ -378,6 +382,12 @@ export class PanelMachine {
     }
     const belief = beliefs[load]
     if (!belief) return
+    // With the count that is right it is said once more; refused again it stays so.
+    if (behind && belief.waiting && !belief.waiting.recounted) {
+      this.believe(load, { ...belief, waiting: { ...belief.waiting, recounted: true } })
+      this.say(this.program.messages[load]?.codes[belief.waiting.relative ?? belief.waiting.asked] ?? '', belief.waiting.number, load)
+      return
+    }
     if (this.program.panel.belief.policy === 'assume' && about >= 0) this.believe(load, UNKNOWN)
     else if (belief.waiting) this.believe(load, { ...belief, waiting: null })
   }
@@ -471,7 +481,10 @@ function understoodWhole(program: PanelProgram, text: string, via: Via): Whole {
 function heardOverHttp(program: PanelProgram, link: HttpLink, text: string, via: Via): readonly Understood[] {
   const heard = linesIn(via === 'stream' && link.answers === 'page' ? 'text' : link.answers, text).flatMap(line => meaningOf(program, line) ?? [])
   // A refusal may say how it is instead; else it says why.
-  return via === 'refused' ? [{ refused: heard.length ? 'not allowed now' : text.trim().split('\n')[0] ?? '' }, ...heard] : heard
+  if (via !== 'refused') return heard
+  const [why = ''] = text.trim().split('\n')
+  const told = counterIn(link, why)
+  return [{ refused: heard.length ? 'not allowed now' : why, ...told === null ? {} : { told } }, ...heard]
 }
 
 /** What bytes say after those that are half-read. */
@@ -485,6 +498,8 @@ function meaningOf(program: PanelProgram, message: string): Understood | null {
   if (meaning) return meaning
   const reading = program.link.readings.length ? readingIn(program.link, message) : null
   if (reading) return { sensor: program.sensors.indexOf(reading.sensorId), text: reading.text }
+  const told = counterIn(program.link, message)
+  if (told !== null) return { refused: 'its counter does not fit', told }
   return program.refusal !== '' && message === program.refusal ? { refused: message } : null
 }
 

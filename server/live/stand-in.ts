@@ -2,6 +2,7 @@
  * A stand-in controller: the real `step` behind a real HTTP port, with the design's own routes. Serial links are
  * offered as a byte stream, so that a built phone page can be used too. Wall controls and lamps have a page of their own.
  */
+import { createHash } from 'node:crypto'
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { compileController, heardIn, meaningOf, understood, type Program } from '../../core/controller/program'
@@ -11,9 +12,10 @@ import { fingerprint } from '../../core/design/fingerprint'
 import { ALIVE_EVENT, aliveMs } from '../../core/design/links'
 import type { Design } from '../../core/design/schema'
 import { ANSWER_TYPES } from '../../core/messages/answers'
-import { practiceSecret } from '../../core/messages/sealing'
+import { practiceSecret, type ReplayWindow } from '../../core/messages/sealing'
 import { routeOf } from '../../core/messages/routes'
 import { panelPage } from '../../core/build/panel-page'
+import type { CounterStore } from './counters'
 import { DatagramPort } from './datagrams'
 import { wallPage, wallState } from './wall-page'
 
@@ -42,10 +44,13 @@ export class StandIn {
   private readonly datagrams = new Map<number, DatagramPort>()
   readonly traffic: TrafficLine[] = []
 
-  /** `secrets` by link; practice secrets stand for those not given. */
-  constructor(readonly id: string, readonly design: Design, readonly revision: number, private readonly secrets: Readonly<Record<string, string>> = {}) {
+  /**
+   * `secrets` by link; practice secrets stand for those not given. `counters`: where the counters of signed commands are kept, as in the memory of a board; without it they begin anew.
+   */
+  constructor(readonly id: string, readonly design: Design, readonly revision: number, private readonly secrets: Readonly<Record<string, string>> = {}, private readonly counters: CounterStore | null = null) {
     this.program = compileController(design, secrets)
-    this.state = startController(this.program)
+    const resting = startController(this.program)
+    this.state = { ...resting, links: resting.links.map((l, i) => ({ ...l, window: counters?.read(this.counterKey(i)) ?? l.window })) }
     this.levers = this.program.inputs.map(() => 1)
     this.world = design.sensors.map(restingRaw)
     this.streams = this.program.links.map(() => new Set())
@@ -118,15 +123,28 @@ export class StandIn {
   /** One event through the step; sends go to all open streams of their link, or to `only`. */
   private handle(event: ControllerEvent, only?: ServerResponse): Effect[] {
     const before = this.state.value.join()
+    const windows = this.state.links.map(l => l.window)
     const { state, effects } = step(this.program, this.state, event)
     this.state = state
     for (const effect of effects) if (effect.kind === 'send') this.send(effect.link, effect.text, only)
     if (state.value.join() !== before) this.tellWall()
+    this.keepCounters(windows)
     // Here memory is written, and messages leave, at once.
     if (effects.some(e => e.kind === 'save')) this.handle({ kind: 'memoryDone', now: this.now() })
     for (const [link, { busy }] of this.state.links.entries()) if (busy) this.handle({ kind: 'sent', now: this.now(), link })
     this.arm()
     return effects
+  }
+
+  /** Another key is another story: its counters begin anew. */
+  private counterKey(index: number): string {
+    const { link, secret } = this.program.links[index] as Program['links'][number]
+    return `${this.design.id} ${link.id} ${createHash('sha256').update(secret).digest('hex').slice(0, 16)}`
+  }
+
+  private keepCounters(before: readonly ReplayWindow[]): void {
+    if (!this.counters) return
+    for (const [i, { window }] of this.state.links.entries()) if (window !== before[i] && this.program.links[i]?.link.auth.kind === 'counter') this.counters.write(this.counterKey(i), window)
   }
 
   private arm(): void {

@@ -1,12 +1,15 @@
-/** The stand-ins of this server. They live in memory and end with it. */
+/** The stand-ins of this server. They live in memory and end with it; what they have counted outlives them. */
+import { resolve } from 'node:path'
 import { partOf } from '../../core/design/part'
 import type { Design } from '../../core/design/schema'
+import { countersIn, type CounterStore } from './counters'
 import { StandIn, type StandInInfo } from './stand-in'
 
 export type { StandIn }
 
 const running = new Map<string, StandIn>()
 let counter = 0
+let counters: CounterStore | null = null
 
 /** Ports tried first, so that an address stays the same from one evening to the next. */
 const FAVOURED_PORTS = Array.from({ length: 20 }, (_, i) => 4690 + i)
@@ -16,7 +19,7 @@ const MAX_RUNNING = 12
 /** One for the controller named, or for the first. */
 export async function startStandIn(design: Design, revision: number, secrets: Record<string, string>, controllerId = design.controllers[0]?.id ?? ''): Promise<StandInInfo | null> {
   if (running.size >= MAX_RUNNING) return null
-  const standIn = new StandIn(`stand-in-${++counter}`, partOf(design, controllerId), revision, secrets)
+  const standIn = new StandIn(`stand-in-${++counter}`, partOf(design, controllerId), revision, secrets, counters ??= countersIn(resolve(process.env.NOLVI_DATA ?? '.data')))
   await standIn.listen(process.env.NOLVI_HOST ?? '127.0.0.1', FAVOURED_PORTS)
   running.set(standIn.id, standIn)
   return standIn.info()

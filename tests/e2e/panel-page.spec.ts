@@ -20,7 +20,12 @@ class Puppet {
   readonly asked: string[] = []
   private readonly streams = new Set<ServerResponse>()
   private readonly server: Server
+  private readonly pulse: ReturnType<typeof setInterval>
   refuse = false
+  /** It hangs: connections stay open, and nothing comes on them any more. */
+  stalled = false
+  /** What the next command is answered: status and text. */
+  answer: [number, string] | null = null
   /** `routes`: what certain routes answer. */
   constructor(design: Design, surfaceId: string, routes: Record<string, string> = {}) {
     const page = panelPage(design, surfaceId)
@@ -29,14 +34,23 @@ class Puppet {
       const path = request.url ?? ''
       if (path === '/page') return void response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(page)
       if (this.refuse) return void response.destroy()
+      if (this.stalled) return
       if (path === link.eventsRoute) {
         response.writeHead(200, { 'content-type': 'text/event-stream' }).write(': open\n\n')
         this.streams.add(response)
         return
       }
       this.asked.push(path)
+      if (this.answer && path !== link.askRoute && path !== link.helloRoute) {
+        const [status, text] = this.answer
+        this.answer = null
+        return void response.writeHead(status).end(text)
+      }
       response.end(routes[path] ?? '')
     })
+    this.pulse = setInterval(() => {
+      if (!this.stalled) for (const s of this.streams) s.write('event: alive\ndata:\n\n')
+    }, 300)
   }
 
   async listen(): Promise<string> {
@@ -54,6 +68,7 @@ class Puppet {
   }
 
   close(): void {
+    clearInterval(this.pulse)
     this.server.closeAllConnections()
     this.server.close()
   }
@@ -218,6 +233,69 @@ test('a link that fails says why, comes back by itself, and shows what it knew a
   puppet.refuse = false
   await expect(line).toHaveAttribute('data-up', 'true', { timeout: 15_000 })
   await expect(page.locator('[data-load-id=corridor-lights] button')).toBeEnabled()
+  puppet.close()
+})
+
+test('a board that hangs breaks no connection: the page notices the silence, marks what it knew, and knows again when the board is back', async ({ page }) => {
+  const design = edited(kilnCorridor(), { type: 'setLink', linkId: panelOf(kilnCorridor(), 'corridor-phone').linkId, patch: { timing: { ...kilnCorridor().links[0]!.timing, dropDetectMs: 1200 } } })
+  const puppet = new Puppet(design, 'corridor-phone', { '/state': 'corridor-lights=0' })
+  await page.goto(`${await puppet.listen()}/page`)
+  const line = page.locator('.np-link')
+  const lights = page.locator('[data-load-id=corridor-lights]')
+  await expect(line).toHaveAttribute('data-up', 'true')
+  puppet.say('corridor-lights=1')
+  await expect(lights).toHaveAttribute('data-shown', 'on')
+  puppet.stalled = true
+  // Nobody presses anything: it is the silence alone.
+  await expect(line).toContainText('fell silent. Trying again in', { timeout: 6000 })
+  await expect(lights).toHaveAttribute('data-shown', 'stale-on')
+  await page.waitForTimeout(3000)
+  await expect(line).toHaveAttribute('data-up', 'false')
+  puppet.stalled = false
+  await expect(line).toHaveAttribute('data-up', 'true', { timeout: 20_000 })
+  puppet.say('corridor-lights=0')
+  await expect(lights).toHaveAttribute('data-shown', 'off')
+  await expect(lights.getByRole('button')).toBeEnabled()
+  puppet.close()
+})
+
+test('a command that takes too long opens everything anew, and the page lives on', async ({ page }) => {
+  const design = edited(kilnCorridor(), { type: 'setLink', linkId: panelOf(kilnCorridor(), 'corridor-phone').linkId, patch: { timing: { ...kilnCorridor().links[0]!.timing, dropDetectMs: 1000 } } })
+  const puppet = new Puppet(design, 'corridor-phone')
+  await page.goto(`${await puppet.listen()}/page`)
+  const line = page.locator('.np-link')
+  const lights = page.locator('[data-load-id=corridor-lights]')
+  await expect(line).toHaveAttribute('data-up', 'true')
+  puppet.say('corridor-lights=0')
+  await expect(lights).toHaveAttribute('data-shown', 'off')
+  puppet.stalled = true
+  await lights.getByRole('button').click()
+  await expect(line).toHaveAttribute('data-up', 'false', { timeout: 6000 })
+  puppet.stalled = false
+  await expect(line).toHaveAttribute('data-up', 'true', { timeout: 20_000 })
+  puppet.say('corridor-lights=1')
+  await expect(lights).toHaveAttribute('data-shown', 'on')
+  puppet.close()
+})
+
+test('a refusal is told with its reason, and what was believed before stands', async ({ page }) => {
+  const puppet = new Puppet(kilnCorridor(), 'corridor-phone')
+  await page.goto(`${await puppet.listen()}/page`)
+  const line = page.locator('.np-link')
+  const lights = page.locator('[data-load-id=corridor-lights]')
+  await expect(line).toHaveAttribute('data-up', 'true')
+  puppet.say('corridor-lights=0')
+  await expect(lights).toHaveAttribute('data-shown', 'off')
+  puppet.answer = [403, 'the word is missing or wrong']
+  await lights.getByRole('button').click()
+  await expect(line).toHaveText(/refused: the word is missing or wrong/)
+  await expect(line).toHaveAttribute('data-refused', 'true')
+  await expect(lights).toHaveAttribute('data-shown', 'off')
+  puppet.answer = [405, 'commands are asked for by POST']
+  await lights.getByRole('button').click()
+  await expect(line).toHaveText(/commands are asked for by POST/)
+  // A while later the connection is told again.
+  await expect(line).toHaveText('connected', { timeout: 12_000 })
   puppet.close()
 })
 

@@ -1,7 +1,12 @@
 import { createSocket } from 'node:dgram'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { afterEach, describe, expect, it } from 'vitest'
 import type { Design } from '../../../core/design/schema'
 import { textBytes, wireOf } from '../../../core/design/wire'
+import { sealedText } from '../../../core/messages/sealing'
+import { countersIn } from '../../../server/live/counters'
 import { StandIn } from '../../../server/live/stand-in'
 import { DIALECTS, edited, fanDesign, glazeRoom, over, speaking, twoPanelDesign } from '../../fixtures/designs'
 
@@ -168,6 +173,79 @@ describe('commands by POST, answers as JSON or a page', () => {
   it('a page is a page', async () => {
     const { get } = await start(browser({ answers: 'page' }))
     expect(await get('/state')).toContain('<b id="fan">0</b>')
+  })
+})
+
+describe('what a board does, a stand-in does', () => {
+  it('a route with a time behind it switches for that time', async () => {
+    let design = edited(twoPanelDesign(), { type: 'setOutput', loadId: 'fan', patch: { timers: { onDelayMs: 1000, offDelayMs: 1000, blinkMs: 500 } } })
+    design = edited(design, { type: 'renameCode', linkId: 'browser-link', loadId: 'fan', which: 'for', code: '/fan/for' })
+    const { get, standIn } = await start(design)
+    expect(await get('/fan/for/200')).toBe('200 fan=1')
+    await expect.poll(() => standIn.info().values.fan, { timeout: 3000 }).toBe('off')
+    // Out of its limits it is no such route, as on the board.
+    expect(await get('/fan/for/1')).toBe('404 no such route')
+  })
+  it('what is not there can be read from elsewhere too, or a page would take the board for gone', async () => {
+    const { at } = await start(glazeRoom())
+    const answer = await fetch(`${at}/nowhere`)
+    expect([answer.status, answer.headers.get('access-control-allow-origin')]).toEqual([404, '*'])
+  })
+  it('an open stream gives a sign of life, and none without power', async () => {
+    const design = edited(twoPanelDesign(), { type: 'setLink', linkId: 'browser-link', patch: { timing: { ...twoPanelDesign().links[1]!.timing, dropDetectMs: 600 } } })
+    const { at } = await start(design)
+    const control = new AbortController()
+    const response = await fetch(`${at}/events`, { signal: control.signal })
+    let text = ''
+    for await (const piece of response.body!.pipeThrough(new TextDecoderStream()) as unknown as AsyncIterable<string>) {
+      text += piece
+      if (text.split('event: alive').length > 2) break
+    }
+    control.abort()
+    expect(text).toContain('event: alive\ndata:')
+  })
+  it('forgets who asked over datagrams when its power is cut, and is not turned round by nonsense', async () => {
+    const design = over(edited(speaking(fanDesign(), DIALECTS.lines!), { type: 'setLink', linkId: 'phone-link', patch: { errorText: 'what' } }), 'udp')
+    const { standIn, post } = await start(design)
+    const port = standIn.info().datagramPorts['phone-link']!
+    const [mine, other] = [createSocket('udp4'), createSocket('udp4')]
+    const heard: string[] = []
+    mine.on('message', bytes => heard.push(`mine ${bytes.toString().trim()}`))
+    other.on('message', bytes => heard.push(`other ${bytes.toString().trim()}`))
+    const say = (socket: typeof mine, text: string) => new Promise(resolve => socket.send(textBytes(text), port, '127.0.0.1', resolve))
+    await say(mine, '?\n')
+    await expect.poll(() => heard.length).toBe(1)
+    await say(other, 'nonsense\n')
+    await expect.poll(() => heard.length).toBe(2)
+    expect(heard[1]).toBe('other +what')
+    await post('/_wall/press', { controlId: 'fan-button' })
+    await expect.poll(() => heard.length).toBe(3)
+    expect(heard[2]).toMatch(/^mine \+/)
+    await post('/_wall/press', { power: 'cut' })
+    await post('/_wall/press', { power: 'back' })
+    await new Promise(resolve => setTimeout(resolve, 300))
+    await post('/_wall/press', { controlId: 'fan-button' })
+    await expect.poll(() => standIn.info().values.fan).toBe('on')
+    await new Promise(resolve => setTimeout(resolve, 100))
+    expect(heard).toHaveLength(3)
+    mine.close()
+    other.close()
+  })
+  it('counters that were taken outlive it; another key begins anew', async () => {
+    const design = edited(twoPanelDesign(), { type: 'setLink', linkId: 'browser-link', patch: { auth: { kind: 'counter', tagBytes: 8, window: 4 } } })
+    const folder = mkdtempSync(join(tmpdir(), 'nolvi-counters-'))
+    const ask = async (secret: string, counter: number) => {
+      const standIn = new StandIn('s', design, 1, { 'browser-link': secret }, countersIn(folder))
+      await standIn.listen('127.0.0.1', [])
+      const answer = await fetch(standIn.info().address + sealedText(design.links[1]!, '/fan/on', { secret, counter }))
+      await standIn.close()
+      return `${answer.status} ${(await answer.text()).trim()}`
+    }
+    expect(await ask('key', 5)).toBe('200 fan=1')
+    expect(await ask('key', 5)).toBe('403 its counter was taken before: played again (n=5)')
+    expect(await ask('key', 6)).toBe('200 fan=1')
+    expect(await ask('other', 5)).toBe('200 fan=1')
+    rmSync(folder, { recursive: true })
   })
 })
 

@@ -3,7 +3,7 @@ import { bytesToHex, concatBytes, hexToBytes, utf8ToBytes } from '@noble/hashes/
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { ambiguity } from '../../../../core/messages/decodability'
-import { FRESH, guessingYears, hmacSha256, open, sign, type ReplayWindow } from '../../../../core/bytes/signing'
+import { firstCounter, FRESH, guessingYears, hmacSha256, MOST_AHEAD, open, sign, type ReplayWindow } from '../../../../core/bytes/signing'
 import { fill, literal, parseTemplate, readings, unsound, visible, type Part } from '../../../../core/bytes/template'
 
 /** Shortest text with two readings among all of at most `longest` characters, by trying every row of codes. */
@@ -117,6 +117,16 @@ describe('signed commands', () => {
       return opened.ok ? 'acts' : opened.why
     }
     expect([1, 1, 3, 2, 2, 10, 6, 5, 6, 100].map(take)).toEqual(['acts', 'its counter was taken before: played again', 'acts', 'acts', 'its counter was taken before: played again', 'acts', 'acts', 'its counter is too old', 'its counter was taken before: played again', 'acts'])
+  })
+  it('counts are taken by device, and none jumps further than stated', () => {
+    let window: ReplayWindow = FRESH
+    const take = (device: number, count: number) => {
+      const opened = open(scheme, key, window, sign(scheme, key, firstCounter(device) + count, utf8ToBytes('U')))
+      if (opened.ok) window = opened.window
+      return opened.ok ? 'acts' : opened.told
+    }
+    expect([take(0, 1), take(3, 1), take(0, 2), take(0, 2), take(3, 4097), take(3, 4097 + 4097), take(1, MOST_AHEAD + 1), take(1, MOST_AHEAD)])
+      .toEqual(['acts', 'acts', 'acts', 2, 'acts', firstCounter(3) + 4097, firstCounter(1), 'acts'])
   })
   it('against a plain set of taken counters', () => {
     fc.assert(fc.property(fc.integer({ min: 0, max: 32 }).map(window => Math.min(window, 31)), fc.array(fc.integer({ min: 1, max: 60 }), { maxLength: 40 }), (size, counters) => {

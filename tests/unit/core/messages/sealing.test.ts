@@ -7,7 +7,7 @@ import { startController, step, type ControllerState } from '../../../../core/co
 import type { Auth, Design, Link } from '../../../../core/design/schema'
 import { bodyOf } from '../../../../core/design/wire'
 import { meansOf } from '../../../../core/messages/explain'
-import { FRESH, practiceSecret, sealedBody, sealedText, unsealed } from '../../../../core/messages/sealing'
+import { firstCounter, FRESH, practiceSecret, sealedBody, sealedText, unsealed } from '../../../../core/messages/sealing'
 import { fittingSecrets, freshSecret, secretTrouble } from '../../../../core/messages/secrets'
 import { DIALECTS, edited, fanDesign, linkOn, speaking, twoPanelDesign } from '../../../fixtures/designs'
 
@@ -23,7 +23,7 @@ describe.each(LINKS)('a command with its proof in %s', (_, make) => {
   it.each(AUTHS)('of %s: opens to what it was, and to nothing with another secret or a changed byte', (_, auth) => {
     const link = make(auth)
     const codes = link.messages.flatMap(m => Object.values(m.codes))
-    fc.assert(fc.property(fc.constantFrom(...codes), fc.integer({ min: 1, max: 0xFFFFFFFF }), fc.nat(), fc.integer({ min: 1, max: 255 }), (code, counter, at, by) => {
+    fc.assert(fc.property(fc.constantFrom(...codes), fc.tuple(fc.nat({ max: 3 }), fc.integer({ min: 1, max: 4096 })).map(([device, count]) => firstCounter(device) + count), fc.nat(), fc.integer({ min: 1, max: 255 }), (code, counter, at, by) => {
       const secret = practiceSecret(link)
       const sealed = sealedBody(link, code, { secret, counter })
       expect(unsealed(link, secret, FRESH, sealed)).toMatchObject({ ok: true, body: bodyOf(link, code, 'command') })
@@ -42,7 +42,7 @@ describe.each(['slip', 'cobs'] as const)('a structure with its proof in %s', (na
   it('opens to what it was, and is never taken twice', () => {
     const link = signed(speaking(fanDesign(), DIALECTS[name]!), 'phone-link', COUNTER).links[0]!
     for (const code of Object.values(link.messages[0]!.codes)) {
-      const sealed = sealedBody(link, code, { secret: 'key', counter: 0xC0DB00C0 })
+      const sealed = sealedBody(link, code, { secret: 'key', counter: 0xC0000DC0 })
       const opened = unsealed(link, 'key', FRESH, sealed)
       expect(opened).toMatchObject({ ok: true, body: bodyOf(link, code, 'command') })
       expect(opened.ok && unsealed(link, 'key', opened.window, sealed)).toMatchObject({ ok: false, why: 'its counter was taken before: played again' })
@@ -72,6 +72,23 @@ describe('a controller that asks for a proof', () => {
   it('still answers who asks for the state', () => {
     const { effects } = heard(started, `${bodyOf(link, link.kind === 'http' ? '' : link.askCode, 'command')}\n`)
     expect(effects.filter(e => e.kind === 'send')).toHaveLength(1)
+  })
+  it('tells the counter to who proves itself but counts wrongly, and to nobody else', () => {
+    const { state } = heard(started, say(on, 7))
+    const answers = (text: string) => heard(state, text).effects.flatMap(e => e.kind === 'send' ? [e.text] : [])
+    expect(answers(say(off, 1))).toEqual(['+#7\n'])
+    expect(answers(say(off, firstCounter(2) + 5000))).toEqual([`+#${firstCounter(2)}\n`])
+    expect(answers(sealedText(link, off, { secret: 'another', counter: 1 }))).toEqual([])
+    // What was refused kept nothing.
+    expect(heard(state, say(off, 1)).state).toEqual({ ...state, now: 10 })
+  })
+  it('two devices count apart, and neither locks the other out', () => {
+    let state = started
+    const values = ['on', 'off', 'on', 'off', 'on'].map((value, i) => {
+      state = heard(state, say(value === 'on' ? on : off, firstCounter(i % 2 ? 3 : 0) + i + 1)).state
+      return state.value[0]
+    })
+    expect(values).toEqual(['on', 'off', 'on', 'off', 'on'])
   })
   it('remembers over a power cut which counters were taken', () => {
     const after = step(program, step(program, heard(started, say(on, 5)).state, { kind: 'powerOff', now: 20 }).state, { kind: 'boot', now: 30, levels: [1] }).state
