@@ -1,6 +1,9 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { Edit } from '../../../../core/design/edits'
+import { compileController } from '../../../../core/controller/program'
+import { startController, step } from '../../../../core/controller/step'
+import { firstCounter } from '../../../../core/messages/sealing'
 import type { Design } from '../../../../core/design/schema'
 import { compilePanel, panelDue, panelStep, SLIDE_MS, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Shown } from '../../../../core/surfaces/panel'
 import { edited, fanDesign, glazeRoom, twoPanelDesign } from '../../../fixtures/designs'
@@ -174,5 +177,39 @@ describe('scenes, timers and readings', () => {
     const program = compilePanel(design, 'phone')
     const up = panelStep(program, startPanel(program), { kind: 'linkUp', now: 0 }).state
     expect(panelStep(program, up, { kind: 'received', now: 1, via: 'stream', text: '+F+T20;zz' }).heard).toEqual([{ load: 0, value: 'on' }, { sensor: 0, text: '20' }])
+  })
+})
+
+describe('two phones with one key', () => {
+  const design = edited(twoPanelDesign(), { type: 'setLink', linkId: 'browser-link', patch: { auth: { kind: 'counter', tagBytes: 8, window: 4 }, onConnect: false } }, { type: 'setReport', linkId: 'browser-link', loadId: 'fan', change: false, ack: true })
+  const controller = compileController(design)
+  const index = controller.links.findIndex(l => l.link.id === 'browser-link')
+  const program = compilePanel(design, 'browser')
+  it.each([['that drew different lots', 0, 1], ['that drew the same', 2, 2]])('%s both work for as long as they like, and no replay does', (_, one, two) => {
+    let board = step(controller, startController(controller), { kind: 'boot', now: 0, levels: [1] }).state
+    const phones = [one, two].map(device => panelStep(program, startPanel(program, 0, firstCounter(device)), { kind: 'linkUp', now: 0 }).state)
+    const said: string[] = []
+    const says = (n: number, event: PanelEvent): void => {
+      const stepped = panelStep(program, phones[n]!, event)
+      phones[n] = stepped.state
+      stepped.sends.forEach((text, i) => {
+        said.push(text)
+        const { state, effects } = step(controller, board, { kind: 'received', now: event.now, link: index, text })
+        board = state
+        for (const e of effects) if (e.kind === 'reply') says(n, { kind: 'received', now: event.now, text: e.text, via: e.to, about: stepped.about[i]! })
+      })
+    }
+    for (let i = 0; i < 60; i++) {
+      // Now the one for a while, now the other.
+      const n = Math.floor(i / 3) % 2
+      const want = i % 2 ? 'off' : 'on'
+      says(n, { kind: 'key', now: 1000 * i, load: 0, want })
+      expect([i, board.value[0], shown(phones[n]!.beliefs[0]!)]).toEqual([i, want, want])
+    }
+    for (const text of said) {
+      const after = step(controller, board, { kind: 'received', now: 90_000, link: index, text })
+      expect(after.state.value[0]).toBe(board.value[0])
+      expect(after.effects).toContainEqual(expect.objectContaining({ status: 403 }))
+    }
   })
 })
