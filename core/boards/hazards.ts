@@ -10,8 +10,8 @@ export type PinUse =
   /** An output that dims. */
   | { as: 'pwm', activeLevel: 'low' | 'high' }
   | { as: 'contact', rests: 'open' | 'either' }
-  /** A line driven by a module; low while nothing happens. */
-  | { as: 'sense' }
+  /** A line driven by a module; low while nothing happens, where it does not say otherwise. */
+  | { as: 'sense', rests?: 'high' }
   | { as: 'serial-in' | 'serial-out' }
   | { as: 'analog' }
   /** A serial line between two boards, slow enough for any pin. */
@@ -45,7 +45,7 @@ function trouble(hazard: Hazard, use: PinUse, pin: BoardPin): Trouble[] {
     case 'reserved': return say('stop', 'nothing may be on it')
     case 'input-only': return drives(use) || use.as === 'wire-out' ? say('stop', 'it cannot switch') : []
     case 'no-pull-up': return use.as === 'contact' ? say('warn', 'the contact needs a resistor of its own', 'add a pull-up resistor of 4.7 to 10 kΩ, or take another pin') : []
-    case 'boot-strap': return strap(hazard.needs, use, say)
+    case 'boot-strap': return strap(hazard, use, say)
     case 'boot-log':
       if (drives(use)) return say('warn', 'the load chatters at every start')
       if (use.as === 'contact') return say('warn', 'a closed contact shorts it', 'add 1 kΩ in series, or take another pin')
@@ -67,8 +67,9 @@ function trouble(hazard: Hazard, use: PinUse, pin: BoardPin): Trouble[] {
   }
 }
 
-function strap(needs: 'low' | 'high', use: PinUse, say: (severity: Trouble['severity'], why: string, wayOut?: string) => Trouble[]): Trouble[] {
-  const rests = drives(use) ? use.activeLevel === 'low' ? 'high' : 'low' : use.as === 'sense' ? 'low' : 'high'
+function strap({ needs, harmless }: Extract<Hazard, { kind: 'boot-strap' }>, use: PinUse, say: (severity: Trouble['severity'], why: string, wayOut?: string) => Trouble[]): Trouble[] {
+  const rests = drives(use) ? use.activeLevel === 'low' ? 'high' : 'low' : use.as === 'sense' ? use.rests ?? 'low' : 'high'
+  if (harmless) return rests === needs && use.as !== 'contact' ? [] : say('note', 'the board starts all the same', 'nothing, where that does not matter')
   if (use.as === 'contact' && needs === 'high') {
     return use.rests === 'either'
       ? say('stop', 'a lever left closed keeps the board from starting')

@@ -11,7 +11,7 @@ const words = z.string().min(3).max(160).refine(text => ![...text].some(c => c <
 const level = z.enum(['low', 'high'])
 
 export const hazardSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('boot-strap'), words, needs: level.describe('Level that the pin must have while the board starts') }),
+  z.strictObject({ kind: z.literal('boot-strap'), words, needs: level.describe('Level that the pin must have while the board starts'), harmless: z.boolean().optional().describe('With the other level the board starts all the same') }),
   z.strictObject({ kind: z.literal('boot-log'), words }).describe('Puts out something while the board starts'),
   z.strictObject({ kind: z.literal('reset-level'), words, level: level.describe('Level until the program drives the pin') }),
   z.strictObject({ kind: z.literal('led'), words, lit: level.describe('Level at which the lamp on the board is lit') }),

@@ -1,6 +1,9 @@
 /** What a design asks of its controller that the program made from it does not do yet. The bench, the stand-in and the proof do. */
 import { handSurfaces } from '../design/find'
+import { LINK_WORDS } from '../design/links'
 import type { Design } from '../design/schema'
+import { carriedLink, uncarriedLinks } from './carried-link'
+import { FRONT_WIRE, frontWire } from './front-wire'
 
 /** In words, each with where it stands in the document. */
 export function sketchLacks(design: Design): { path: string, words: string }[] {
@@ -15,6 +18,14 @@ export function sketchLacks(design: Design): { path: string, words: string }[] {
   design.links.forEach((l, i) => {
     const more = [l.leastMs ? 'least time between reports' : '', l.everyMs ? 'state from time to time' : '', l.queue ? 'queue' : '', l.numbered ? 'numbers of commands' : '', l.kind !== 'http' && l.restartMark ? 'mark of a start' : ''].filter(Boolean)
     if (more.length) out.push({ path: `/links/${i}`, words: `${more.join(', ')} on ${l.name}` })
+  })
+  for (const l of uncarriedLinks(design)) out.push({ path: `/links/${design.links.indexOf(l)}`, words: `${LINK_WORDS[l.kind]} on ${l.name}` })
+  if (design.front && !uncarriedLinks(design).length && carriedLink(design)?.id !== FRONT_WIRE && frontWire(design)) out.push({ path: '/front', words: `the wire to ${design.front.name}` })
+  design.sensors.forEach((s, i) => {
+    const path = `/sensors/${i}`
+    if (s.kind === 'infrared' && s.keys.length) out.push({ path, words: `keys of ${s.name}` })
+    else if (s.kind === 'knob') out.push({ path, words: `turning ${s.name}` })
+    else if (design.links.some(l => l.readings.some(r => r.sensorId === s.id))) out.push({ path, words: `readings of ${s.name}` })
   })
   design.rules.forEach((r, i) => out.push({ path: `/rules/${i}`, words: `rule ${r.name}` }))
   return out

@@ -3,9 +3,10 @@
  * written line by line after `core/controller/step.ts`; a test runs both on the same events and compares them.
  */
 import { handSurfaces } from '../design/find'
-import { boardOf, serialPins } from '../design/pins'
+import { boardOf } from '../design/pins'
 import { fingerprint } from '../design/fingerprint'
-import { hasModule, LINK_WORDS } from '../design/links'
+import { LINK_WORDS } from '../design/links'
+import { carriedLink, onSerialPort, uncarriedLinks } from './carried-link'
 import type { Control, Design, Load, Message, SerialLink } from '../design/schema'
 import { linesOf, valuesOf } from '../design/values'
 import { practiceSecret, proofBytes } from '../messages/sealing'
@@ -35,7 +36,7 @@ export function sketch(design: Design): string {
   const longest = Math.max(1, ...codes.map(c => c.body.length))
   const longestReport = Math.max(1, ...codes.map(c => c.report.length))
   const stops = design.loads.flatMap(l => l.output.kind === 'level' ? l.output.stops : [])
-  const others = design.links.filter(l => l !== link)
+  const others = uncarriedLinks(design)
   const hasGestures = inputs.some(c => c.kind === 'push' && c.gestures.length > 0)
   const has = (kind: Load['output']['kind']) => design.loads.some(l => l.output.kind === kind) ? 1 : 0
   const timers = design.loads.some(l => l.output.kind === 'switched' && l.output.timers)
@@ -140,16 +141,6 @@ export function sketch(design: Design): string {
     ...(stops.length ? [`static const uint8_t stops[] PROGMEM = { ${stops.join(', ')} };`] : []),
     SKETCH_BODY,
   ].join('\n')
-}
-
-/** The one link that the program carries: a Bluetooth module on the serial port, else a serial wire. */
-export function carriedLink(design: Design): SerialLink | undefined {
-  return design.links.find((l): l is SerialLink => hasModule(l)) ?? design.links.find((l): l is SerialLink => l.kind === 'wire')
-}
-
-function onSerialPort(design: Design, link: { receivePin: number, sendPin: number }): boolean {
-  const port = serialPins(boardOf(design))
-  return port?.receive === link.receivePin && port.send === link.sendPin
 }
 
 /** The answer to who is there, up to the count of starts. */

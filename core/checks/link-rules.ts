@@ -6,6 +6,8 @@ import type { Message } from '../design/schema'
 import { spokenValues } from '../design/values'
 import { pollingLoad } from '../links/budget'
 import { EVERYBODY } from '../links/timing'
+import { codeUses } from '../messages/clashes'
+import { matchRoute } from '../messages/routes'
 import { longestText } from '../messages/sealing'
 import { reportText, rows } from '../messages/table'
 import { finding, onLink, type Finding, type Rule } from './finding'
@@ -110,4 +112,55 @@ export const networkNames: Rule = design => design.networks.flatMap((name, i) =>
   return [finding({ code: 'network-alike', severity: 'warn', path: `/networks/${i}`, title: twin === name ? `Network "${name}" is named twice` : `"${twin}" and "${name}" differ in letter case only`, reason: 'A board joins a network only by its exact name. One of these is likely a slip; trying it costs the board several seconds at every start.', fixes: [{ words: `Try "${twin}" only`, edit: { type: 'setNetworks', networks: design.networks.filter((_, j) => j !== i) } }] })]
 })
 
-export const LINK_RULES: readonly Rule[] = [rightBoard, oneChannel, addressTwice, tooLong, readingActs, silentDangers, askedTooOften]
+/** Reports that find no place in the queue are given up, and what they would have told is shown wrongly until the next. */
+const shortQueue: Rule = design => design.links.flatMap((link) => {
+  const waiting = rows(design, link).length + link.readings.length
+  if (link.queue === 0 || link.queue >= waiting) return []
+  const carried = new Set(rows(design, link).map(r => r.load.id))
+  const burst = design.scenes.find(s => s.sets.filter(x => carried.has(x.loadId)).length > link.queue + 1)
+  return [finding({
+    ...onLink(design, link, '/queue'), code: 'queue-short', severity: burst ? 'stop' : 'warn', title: burst ? `The queue of ${link.name} is too short for "${burst.name}"` : `The queue of ${link.name} can give up a report`,
+    reason: `${waiting} values are told on it, and ${link.queue === 1 ? 'one report waits' : `${link.queue} reports wait`} while one is on its way. ${burst ? `"${burst.name}" changes more at once` : 'When more change at once'}: the oldest report is given up, and whoever shows that load is wrong until it changes again.`,
+    fixes: [{ words: `A place for each value: ${waiting}`, edit: { type: 'setLink', linkId: link.id, patch: { queue: waiting } } }],
+  })]
+})
+
+/** Wi-Fi and classic Bluetooth share one antenna and one chip. */
+const twoRadios: Rule = (design) => {
+  const chip = design.links.find(l => l.kind === 'bluetooth-serial' && l.radio === 'chip')
+  const wifi = design.links.find(l => (onNetwork(l) && !frontOf(design)) || l.kind === 'peer')
+  return chip && wifi
+    ? [finding({ ...onLink(design, chip, '/radio'), code: 'two-radios', severity: 'warn', title: `${linkTitle(design, chip)} and ${linkTitle(design, wifi)} share one radio`, reason: 'Bluetooth and Wi-Fi of one chip take turns at one antenna. It works on the bench and stalls for seconds when both are busy. Way out: a module or a second board for one of them; try both at once for an evening before you rely on it.' })]
+    : []
+}
+
+/** Requests that browsers and the curious make without anybody asking for them. */
+const UNPLANNED = ['/favicon.ico', '/apple-touch-icon.png', '/robots.txt', '/manifest.json', '/index.html', '/.well-known/appspecific', '/generate_204', '/hotspot-detect.html']
+
+const unplannedRequests: Rule = design => design.links.flatMap((link) => {
+  if (link.kind !== 'http' || link.matching === 'exact') return []
+  const uses = codeUses(design, link)
+  return UNPLANNED.flatMap((request) => {
+    const use = uses[matchRoute(link.matching, uses.map(u => u.code), request)]
+    if (!use || (use.loadId === null && !use.what.startsWith('scene'))) return []
+    return [finding({
+      ...onLink(design, link, '/matching'), code: 'route-unplanned', severity: 'stop', loadId: use.loadId, title: `"${request}" does: ${use.what}`,
+      reason: `Browsers and networks ask for ${request} by themselves, and the board looks whether a request ${link.matching === 'contains' ? 'contains' : 'starts with'} a route: it takes it for "${use.code}".`,
+      fixes: [{ words: 'Match whole routes', edit: { type: 'setLink', linkId: link.id, patch: { matching: 'exact' } } }],
+    })]
+  })
+})
+
+/** One server on one board: of two equal routes the first is served, the other never. */
+const equalRoutes: Rule = design => design.links.flatMap((link, i) => {
+  if (link.kind !== 'http') return []
+  for (const first of design.links.slice(0, i)) {
+    if (first.kind !== 'http' || first.network !== link.network || first.address !== link.address) continue
+    const known = new Set(codeUses(design, first).map(u => u.code))
+    const twice = codeUses(design, link).find(u => u.loadId !== null && known.has(u.code))
+    if (twice) return [finding({ ...onLink(design, link, '/messages'), loadId: twice.loadId, code: 'routes-equal', severity: 'stop', title: `${linkTitle(design, first)} and ${linkTitle(design, link)} both have "${twice.code}"`, reason: 'They are served by one board at one address, which cannot know which of them was meant: who may command, how it is answered and who hears of it is that of the first.' })]
+  }
+  return []
+})
+
+export const LINK_RULES: readonly Rule[] = [shortQueue, twoRadios, unplannedRequests, equalRoutes, rightBoard, oneChannel, addressTwice, tooLong, readingActs, silentDangers, askedTooOften]

@@ -22,11 +22,12 @@ const CONTACT: PinUse = { as: 'contact', rests: 'either' }
 export function sensorLines(sensor: Sensor): SensorLine[] {
   const line = (name: string, use: PinUse, key = 'pin', pin = (sensor as { pin: number }).pin): SensorLine => ({ key, name, use, pin })
   switch (sensor.kind) {
-    case 'infrared': return [line('', { as: 'sense' })]
+    // A receiver for remotes rests high, a thermometer's line is pulled up.
+    case 'infrared': return [line('', { as: 'sense', rests: 'high' })]
     case 'knob': return [line('line A', CONTACT), line('line B', CONTACT, 'pinB', sensor.pinB)]
     case 'contact': return [line('', CONTACT)]
     case 'floats': return sensor.floats.map((f, i) => line(`float at ${f.level} ${sensor.unit}`.trim(), CONTACT, `floats/${i}/pin`, f.pin))
-    case 'thermometer': return [line('', { as: 'sense' })]
+    case 'thermometer': return [line('', { as: 'sense', rests: 'high' })]
     case 'two-axis': return [line('first axis', { as: 'analog' }), line('second axis', { as: 'analog' }, 'pinB', sensor.pinB)]
     default: return [line('', { as: 'analog' })]
   }

@@ -32,7 +32,10 @@ export function clashes(design: Design, link: Link): Clash[] {
     if (bare && a.code.startsWith(link.reportMark)) found.push({ kind: 'mark', mark: link.reportMark, use: a })
   }
   for (const m of link.messages) {
-    for (const [value, code] of Object.entries(m.codes)) if (code === '') found.push({ kind: 'empty', loadId: m.loadId, value })
+    // A pulse ends by itself, and a link that only toggles needs no code for on or off: what it lacks is told where it matters.
+    const { output } = loadOf(design, m.loadId)
+    const needless = (value: string) => (output.kind === 'pulsed' && value === 'off') || ((m.codes as Record<string, string | undefined>).toggle ?? '') !== ''
+    for (const [value, code] of Object.entries(m.codes)) if (code === '' && !needless(value)) found.push({ kind: 'empty', loadId: m.loadId, value })
   }
   return found
 }

@@ -3,7 +3,9 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { carriedLink, sketch } from '../../../../core/build/sketch'
+import { carriedLink } from '../../../../core/build/carried-link'
+import { frontWire } from '../../../../core/build/front-wire'
+import { sketch } from '../../../../core/build/sketch'
 import { scenariosIn, type Scenario } from '../../../../core/controller/scenario'
 import { sketchLacks } from '../../../../core/build/sketch-lacks'
 import type { Level } from '../../../../core/controller/step'
@@ -167,6 +169,20 @@ describe('the sketch against step(), event by event', () => {
     const program = board.compile(design)
     const lines: TimedLine[] = [{ t: 0, do: 'boot' }, ...[codes.at(-1)!, codes[200]!, codes.at(-2)!, codes[0]!, codes[257]!].map((c, i): TimedLine => ({ t: 500 * i + 500, do: 'rx', text: wireOf(link, c, 'command') })), { t: 9000, do: 'rx', text: '?\n' }, { t: 60_000, do: 'go' }]
     expect(board.play(program, design, lines).map(l => l.trimEnd())).toEqual(playStep(design, lines))
+  })
+  it.skipIf(!can)('behind a board in front it has the codes of the wire', () => {
+    const networked = edited(edited(fanDesign(), { type: 'removeSurface', surfaceId: 'phone' }), { type: 'setFront', front: {} }, { type: 'addPanel', name: 'Browser', over: 'http' }, { type: 'addMessage', linkId: 'browser-link', loadId: 'fan', codes: { on: '/fan/on', off: '/fan/off', toggle: '/fan/toggle' } })
+    const wire = frontWire(networked)!
+    expect([wire.baud, wire.receivePin, wire.sendPin]).toEqual([networked.front!.baud, networked.front!.receivePin, networked.front!.sendPin])
+    expect(sketch(networked)).not.toContain('No serial link')
+    expect(sketchLacks(networked)).toEqual([])
+    // The same program as of a design whose only link is that wire.
+    const plain: Design = { ...networked, front: null, links: [wire], surfaces: networked.surfaces.filter(s => s.kind === 'hand') }
+    const program = board.compile(networked)
+    const lines: TimedLine[] = [{ t: 0, do: 'boot' }, ...['on', 'toggle', 'toggle', 'off'].map((value, i): TimedLine => ({ t: 500 + 500 * i, do: 'rx', text: wireOf(wire, wire.messages[0]!.codes[value]!, 'command') })), { t: 4000, do: 'rx', text: '?\n' }, { t: 5000, do: 'go' }]
+    const heard = board.play(program, plain, lines).map(l => l.trimEnd())
+    expect(heard).toEqual(playStep(plain, lines))
+    expect(heard.filter(l => l.includes(' ')).length).toBeGreaterThan(3)
   })
   it.skipIf(!can)('without a secret it does not build, and says what to do', () => {
     const design = edited(speaking(fanDesign(), DIALECTS.lines!), { type: 'setLink', linkId: 'phone-link', patch: { auth: { kind: 'word' } } })

@@ -27,14 +27,17 @@ describe('findings', () => {
       'stop surface-stale cupboard-fan apron-phone',
       'stop surface-stale rinse-pump apron-phone',
       'stop sum-voltage-drop rinse-pump',
+      'stop program-lacks',
       'warn dead-flip cupboard-fan wall',
       'warn key-small rinse-pump apron-phone',
       'warn text-cut rinse-pump apron-phone',
+      'warn no-program',
+      'warn page-unopenable  apron-phone',
       'note key-far booth-extractor apron-phone',
       'note caution-mains booth-extractor',
     ])
   })
-  it('of the starter: none', () => expect(check(starter()).findings).toEqual([]))
+  it('of the starter: only that phones give pages no serial ports', () => expect(codes(starter())).toEqual(['warn page-unopenable  phone']))
   it('each has a reason, a place that exists, and words without gaps', () => {
     for (const f of check(glazeRoom()).findings) {
       expect(f.reason.length).toBeGreaterThan(10)
@@ -46,6 +49,10 @@ describe('findings', () => {
   })
 
   const browser: Edit[] = [{ type: 'setFront', front: {} }, { type: 'addPanel', name: 'Browser', over: 'http' }, { type: 'addMessage', linkId: 'browser-link', loadId: 'fan', codes: { on: '/fan/on', off: '/fan/off' } }]
+  const steppers = (kind: 'opposed', name = 'Vent'): Edit[] => {
+    const id = name.toLowerCase()
+    return [{ type: 'addLoad', name }, { type: 'setKind', loadId: id, kind }, { type: 'setOutput', loadId: id, patch: { drive: 'stepper' } }]
+  }
   const rules: [string, Edit[], string][] = [
     ['two meanings for one code', [{ type: 'addLoad', name: 'Lamp' }, { type: 'addMessage', linkId: 'phone-link', loadId: 'lamp', codes: { on: 'F', off: 'l' } }], 'code-duplicate'],
     ['a command that looks like a report', [{ type: 'renameCode', linkId: 'phone-link', loadId: 'fan', which: 'on', code: '+x' }], 'code-mark'],
@@ -81,7 +88,23 @@ describe('findings', () => {
     ['a solenoid that can be left on', [{ type: 'setWiring', loadId: 'fan', patch: { load: { type: 'solenoid', volts: 12, amps: 0.5, mains: false } } }], 'solenoid-on'],
     ['a dimmed lamp on a pin that cannot dim', [{ type: 'setKind', loadId: 'fan', kind: 'level' }, { type: 'setOutput', loadId: 'fan', patch: { pin: 4 } }], 'pin-ability'],
     ['limits that the program does not keep yet', [{ type: 'setOutput', loadId: 'fan', patch: { limits: { minOnMs: 0, minOffMs: 1000, tooSoon: 'wait', longestOnMs: 0 } } }], 'program-lacks'],
-    ['a sensor that nothing reads', [{ type: 'addSensor', kind: 'contact', name: 'Door' }], 'sensors-unread'],
+    ['a reading that the program does not tell', [{ type: 'addSensor', kind: 'contact', name: 'Door' }, { type: 'setReading', linkId: 'phone-link', sensorId: 'door', patch: { code: 'D' } }], 'program-lacks'],
+    ['a link that the program does not carry', browser, 'program-lacks'],
+    ['a board for which no program is made', [{ type: 'setBoard', board: 'board-dual-radio' }], 'no-program'],
+    ['a board in front for which no program is made', browser, 'no-program'],
+    ['two steppers on one tone channel', [...steppers('opposed'), ...steppers('opposed', 'Winch')], 'timer-shared'],
+    ['a stepper beside a dimmer of the same timer', [...steppers('opposed'), { type: 'addLoad', name: 'Lamp' }, { type: 'setKind', loadId: 'lamp', kind: 'level' }, { type: 'setOutput', loadId: 'lamp', patch: { pin: 11 } }], 'timer-shared'],
+    ['a counted-out wire that answers', [{ type: 'addPeer', name: 'Box', over: 'wire' }, { type: 'addMessage', linkId: 'box-link', loadId: 'fan', codes: { on: 'fan on', off: 'fan off' } }, { type: 'setReport', linkId: 'box-link', loadId: 'fan', ack: true, change: true }], 'wire-burst'],
+    ['signatures that take longer than the buffer lasts', [dialectEdit(fanDesign(), 'phone-link', DIALECTS.lines!), { type: 'setLink', linkId: 'phone-link', patch: { auth: { kind: 'counter', tagBytes: 8, window: 4 } } }], 'signature-slow'],
+    ['a queue that is too short', [{ type: 'addLoad', name: 'Lamp' }, { type: 'addMessage', linkId: 'phone-link', loadId: 'lamp', codes: { on: 'L', off: 'l' } }, { type: 'setLink', linkId: 'phone-link', patch: { queue: 1 } }], 'queue-short'],
+    ['heat that comes on by itself after a cut', [{ type: 'setWiring', loadId: 'fan', patch: { dangers: ['heat'] } }, { type: 'setOutput', loadId: 'fan', patch: { powerUp: 'on' } }], 'comes-on-alone'],
+    ['a drive without an end', [{ type: 'setKind', loadId: 'fan', kind: 'opposed' }, { type: 'setOutput', loadId: 'fan', patch: { runLimitMs: 0 } }], 'moves-without-end'],
+    ['a rule that writes memory all day', [{ type: 'setOutput', loadId: 'fan', patch: { powerUp: 'last' } }, { type: 'addSensor', kind: 'thermometer', name: 'Air' }, { type: 'addRule', rule: { when: 'above', id: 'warm', name: 'Warm', sensorId: 'air', sets: [{ loadId: 'fan', value: 'on' }], atStart: false, limit: 25, back: 1 } }], 'rule-wears-memory'],
+    ['no debounce', [{ type: 'setControl', controlId: 'fan-button', patch: { debounceMs: 0, lockoutMs: 0 } }], 'debounce-none'],
+    ['a coil for another voltage', [{ type: 'setWiring', loadId: 'fan', patch: { driver: { ...NEW_DRIVERS.coil, volts: 12 } as never } }], 'coil-volts'],
+    ['two radios of one chip', [{ type: 'setBoard', board: 'board-dual-radio' }, { type: 'setLink', linkId: 'phone-link', patch: { radio: 'chip' } }, ...browser.slice(1)], 'two-radios'],
+    ['a request that nobody planned', [...browser, { type: 'setLink', linkId: 'browser-link', patch: { matching: 'prefix' } }, { type: 'renameCode', linkId: 'browser-link', loadId: 'fan', which: 'on', code: '/f' }], 'route-unplanned'],
+    ['two links with equal routes', [...browser, { type: 'addPanel', name: 'Other', over: 'http' }, { type: 'addMessage', linkId: 'other-link', loadId: 'fan', codes: { on: '/fan/on', off: '/out' } }], 'routes-equal'],
     ['a battery', [{ type: 'addSensor', kind: 'battery', name: 'Battery' }], 'caution-battery'],
     ...(['heat', 'gas', 'motion', 'lock', 'water'] as const).map((danger): [string, Edit[], string] => [danger, [{ type: 'setWiring', loadId: 'fan', patch: { dangers: [danger] } }], `caution-${danger}`]),
     ['a toggle that a retry repeats', [{ type: 'renameCode', linkId: 'phone-link', loadId: 'fan', which: 'toggle', code: 'T' }], 'toggle-repeats'],
@@ -116,6 +139,19 @@ describe('findings', () => {
     for (const fix of found.fixes) expect(check(edited(fanDesign(), ...edits, fix.edit)).findings.filter(f => f.code === code && f.path === found.path), fix.words).toEqual([])
   })
 
+  it('pages over what no browser speaks stop, over what no phone speaks warn, over HTTP neither', () => {
+    const design = edited(fanDesign(), { type: 'setBoard', board: 'board-dual-radio' }, { type: 'addPanel', name: 'Far', over: 'udp' }, { type: 'addPanel', name: 'Browser', over: 'http' })
+    expect(check(design).findings.filter(f => f.code === 'page-unopenable').map(f => [f.severity, f.surfaceId])).toEqual([['stop', 'far'], ['warn', 'phone']])
+  })
+  it('what is no alarm: a pulse without a code for its end, a link that only toggles, a strap whose other level is harmless, a receiver that rests high', () => {
+    const pulse = edited(fanDesign(), { type: 'setKind', loadId: 'fan', kind: 'pulsed' }, { type: 'renameCode', linkId: 'phone-link', loadId: 'fan', which: 'off', code: '' })
+    const toggles = edited(fanDesign(), { type: 'assignCodes', linkId: 'phone-link', codes: { fan: { on: '', off: '', toggle: 'T' } } })
+    for (const design of [pulse, toggles]) expect(check(design).findings.map(f => f.code)).not.toContain('code-empty')
+    const dual = edited(fanDesign(), { type: 'setBoard', board: 'board-dual-radio' }, { type: 'setOutput', loadId: 'fan', patch: { pin: 5, activeLevel: 'high' } })
+    expect(check(dual).findings.filter(f => f.code === 'pin-boot-strap' && f.path.startsWith('/loads')).map(f => f.severity)).toEqual(['note'])
+    const eye = edited(fanDesign(), { type: 'setBoard', board: 'board-wifi-full' }, { type: 'addSensor', kind: 'infrared', name: 'Eye' }, { type: 'setSensor', sensorId: 'eye', patch: { pin: 2 } })
+    expect(check(eye).findings.filter(f => f.code === 'pin-boot-strap' && f.path.startsWith('/sensors'))).toEqual([])
+  })
   it('ten loads by single digits: "1" before "10", named with its ways out', () => {
     let design = fanDesign()
     for (let i = 1; i < 10; i++) design = edited(design, { type: 'addLoad', name: `Lamp ${i}` }, { type: 'addMessage', linkId: 'phone-link', loadId: `lamp-${i}`, codes: { on: String(i), off: `${i}0` } })
@@ -149,9 +185,8 @@ describe('findings', () => {
       if (!next) break
       design = edited(design, next.fixes[0]!.edit)
     }
-    expect(check(design).findings.filter(f => f.severity !== 'note')).toEqual([])
-    // The caution about mains is never mended away.
-    expect(check(design).findings.map(f => f.code)).toEqual(['caution-mains'])
+    // What no edit mends stays: the caution about mains, and what is not made here.
+    expect(check(design).findings.map(f => f.code).toSorted()).toEqual(['caution-mains', 'no-program', 'page-unopenable', 'program-lacks'])
   })
 })
 
