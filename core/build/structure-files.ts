@@ -8,13 +8,17 @@ import { codeUses } from '../messages/clashes'
 import { reportText, rows } from '../messages/table'
 import { csv } from './csv'
 
+const FRAMES: Record<PackedDialect['framing'], string> = {
+  cobs: 'consistent-overhead byte stuffing, 00 at the end', slip: 'RFC 1055, C0 at the end', length: 'one byte of length first', none: 'none, a datagram each',
+}
+
 export function structureHeader(design: Design, link: ByteLink, dialect: PackedDialect): string {
   const name = link.id.replaceAll('-', '_')
   const numbers = rows(design, link).map(({ load }) => `#define LOAD_${load.id.toUpperCase().replaceAll('-', '_')} ${design.loads.findIndex(l => l.id === load.id) + 1}u`)
   const kinds = dialect.fields.some(f => f.is === 'kind') ? ['#define KIND_COMMAND 1u', '#define KIND_REPORT 2u', '#define KIND_ASK 3u', ''] : []
   return [
     `// Messages of ${link.id}, made by Nolvi. Fingerprint ${fingerprint(design)}.`,
-    `// Frames: ${dialect.framing === 'cobs' ? 'consistent-overhead byte stuffing, 00 at the end' : 'RFC 1055, C0 at the end'}; ${dialect.crc ? `${dialect.crc} over the structure before stuffing, least byte first` : 'no check'}.`,
+    `// Frames: ${FRAMES[dialect.framing]}; ${dialect.crc ? `${dialect.crc} over the structure as it stands in the frame, behind it, least significant byte first` : 'no check'}.`,
     ...kinds, ...numbers, '', cHeader(name, structureOf(dialect)),
   ].join('\n')
 }

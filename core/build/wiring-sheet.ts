@@ -1,6 +1,7 @@
 /** What is soldered: wiring table, parts list (CSV, RFC 4180), and the checklist of uploading. */
 import { pinOf } from '../boards/boards'
 import { handSurfaces } from '../design/find'
+import { canSketch } from './sketch'
 import { fingerprint } from '../design/fingerprint'
 import { hasModule, hasSpeed } from '../design/links'
 import { boardOf, frontOf, needs, pinLabel, serialPins, type Need } from '../design/pins'
@@ -184,7 +185,10 @@ export function flashingSteps(design: Design): string[] {
   })
   const links = design.links.flatMap(l => l.kind === 'bluetooth-serial' && hasModule(l) ? [l] : [])
   const ahead = frontOf(design)
+  const own = canSketch(design) ? [] : [`No program is made here for ${board.name}: what follows is for one of your own, kept to the message sheet (messages.html) and the wiring table.`]
+  const front = ahead && design.front ? [`No program is made here for ${design.front.name} either: it has to pass on what comes over the network.`] : []
   return [
+    ...own, ...front,
     'Take mains away from everything that the relays switch.',
     ...on('upload').map(({ n }) => `Unplug ${n.what} from ${pinLabel(design, n.chip)}: it disturbs the upload.`),
     ...on('boot-strap').map(({ n, hazard }) => `${pinLabel(design, n.chip)} (${n.what}) ${hazard.words}: see that nothing holds it otherwise.`),

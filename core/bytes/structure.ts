@@ -97,13 +97,43 @@ const GET: Record<FieldType, (view: DataView, at: number, little: boolean) => nu
 export function cHeader(name: string, structure: Structure): string {
   const guard = `${name.toUpperCase()}_H`
   const type = `${name}_t`
-  const size = layout(structure, true).size
+  const laid = layout(structure, true)
+  const { size } = laid
   const flags = structure.fields.flatMap(f => (f.flags ?? []).map((flag, bit) => `#define ${f.name.toUpperCase()}_${flag.toUpperCase()} ${1 << bit}u`))
   return [
-    `#ifndef ${guard}`, `#define ${guard}`, '#include <stdint.h>', '',
+    `#ifndef ${guard}`, `#define ${guard}`, '#include <stdint.h>', '#include <string.h>', '',
     `// ${structure.endian === 'little' ? 'Least' : 'Most'} significant byte first${structure.packed ? '; packed, so every compiler lays it out alike' : ''}.`,
     ...flags, ...(flags.length ? [''] : []),
     'typedef struct {', ...structure.fields.map(f => `  ${FIELD_TYPES[f.type].c} ${f.name};`), `}${structure.packed ? ' __attribute__((packed))' : ''} ${type};`, '',
-    '#ifdef __cplusplus', `static_assert(sizeof(${type}) == ${size}, "laid out differently");`, '#else', `_Static_assert(sizeof(${type}) == ${size}, "laid out differently");`, '#endif', '', '#endif', '',
+    '#ifdef __cplusplus', `static_assert(sizeof(${type}) == ${size}, "laid out differently");`, '#else', `_Static_assert(sizeof(${type}) == ${size}, "laid out differently");`, '#endif', '',
+    ...carriers(name, type, structure, laid), '#endif', '',
   ].join('\n')
+}
+
+/**
+ * Functions that write and read the bytes of a message one by one: the same on every processor, whichever end its own numbers begin at.
+ * What stands in memory is that only where the processor's order is the stated one.
+ */
+function carriers(name: string, type: string, { endian }: Structure, { placed, size }: Layout): string[] {
+  const filled = new Set(placed.flatMap(({ field, offset }) => Array.from({ length: FIELD_TYPES[field.type].bytes }, (_, i) => offset + i)))
+  const gaps = Array.from({ length: size }, (_, i) => i).filter(i => !filled.has(i))
+  const shift = (bytes: number, i: number) => 8 * (endian === 'little' ? i : bytes - 1 - i)
+  const bytesOf = (f: StructField) => Array.from({ length: FIELD_TYPES[f.type].bytes }, (_, i) => i)
+  const wide = (f: StructField) => `uint${8 * FIELD_TYPES[f.type].bytes}_t`
+  return [
+    `// To and from the bytes on the wire, ${endian === 'little' ? 'least' : 'most'} significant first, on any processor.`,
+    `static inline void ${name}_put(uint8_t *to, const ${type} *from) {`,
+    ...placed.flatMap(({ field, offset }) => [
+      ...field.type === 'f32' ? [`  uint32_t ${field.name};`, `  memcpy(&${field.name}, &from->${field.name}, 4);`] : [],
+      ...bytesOf(field).map(i => `  to[${offset + i}] = (uint8_t)(${field.type === 'f32' ? field.name : `(${wide(field)})from->${field.name}`} >> ${shift(FIELD_TYPES[field.type].bytes, i)});`),
+    ]),
+    ...gaps.map(at => `  to[${at}] = 0;`),
+    '}', '',
+    `static inline void ${name}_get(${type} *to, const uint8_t *from) {`,
+    ...placed.flatMap(({ field, offset }) => {
+      const whole = bytesOf(field).map(i => `(${wide(field)})((${wide(field)})from[${offset + i}] << ${shift(FIELD_TYPES[field.type].bytes, i)})`).join(' | ')
+      return field.type === 'f32' ? [`  uint32_t ${field.name} = ${whole};`, `  memcpy(&to->${field.name}, &${field.name}, 4);`] : [`  to->${field.name} = (${FIELD_TYPES[field.type].c})(${whole});`]
+    }),
+    '}', '',
+  ]
 }

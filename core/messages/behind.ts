@@ -8,13 +8,14 @@ import type { Link } from '../design/schema'
 export interface Behind { route: string, members: string, words: string }
 
 export function putBehind(link: Link, body: string, { route, members, words }: Behind): string {
-  if (link.kind === 'http') return body + route
+  // What comes second in an address is one more parameter.
+  if (link.kind === 'http') return body + (body.includes('?') ? route.replace('?', '&') : route)
   return link.dialect.kind === 'json' ? `${body.slice(0, -1)},${members}}` : `${body} ${words}`
 }
 
 /** The bare command and the parts behind it; null where the pattern does not fit. */
 export function takeBehind(link: Link, text: string, { route, members, words }: Behind): { body: string, parts: string[] } | null {
   const json = link.kind !== 'http' && link.dialect.kind === 'json'
-  const [, body, ...parts] = new RegExp(`^(.*)${link.kind === 'http' ? route : json ? `,${members}\\}` : ` ${words}`}$`).exec(text) ?? []
+  const [, body, ...parts] = new RegExp(`^(.*)${link.kind === 'http' ? route.replace('\\?', '[?&]') : json ? `,${members}\\}` : ` ${words}`}$`).exec(text) ?? []
   return body === undefined ? null : { body: json ? `${body}}` : body, parts }
 }

@@ -102,7 +102,7 @@ export function counterIn(link: Link, body: string): number | null {
 
 export { deviceOf, firstCounter, FRESH, type ReplayWindow }
 
-const WORD: Behind = { route: '\\?key=([^?]*)', members: '"key":"([^"]*)"', words: '(\\S+)' }
+const WORD: Behind = { route: '\\?key=([^?&]*)', members: '"key":"([^"]*)"', words: '(\\S+)' }
 const SIGNATURE: Behind = { route: '\\?n=(\\d{1,10})&tag=([0-9A-F]+)', members: '"n":(\\d{1,10}),"tag":"([0-9A-F]+)"', words: '(\\d{1,10})\\.([0-9A-F]+)' }
 
 interface Proof { body: string, signed: Uint8Array, counter: number, tag: Uint8Array }

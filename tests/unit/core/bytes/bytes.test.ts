@@ -167,6 +167,23 @@ describe('structures', () => {
       run(aligns ? 'gcc' : 'avr-gcc', ['-std=gnu11', '-Wall', '-Werror', '-c', file, '-o', join(folder, 'layout.o')])
     }
   })
+  it.skipIf(!can)('what the header writes are the bytes of the message, and it reads them back, whichever end they begin at', () => {
+    const structures = fc.sample(fc.tuple(anyStructure, fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 8, maxLength: 8 })), { numRuns: 25, seed: 9 })
+    const body = structures.map(([s, shares], i) => {
+      const values = Object.fromEntries(s.fields.map((f, n) => {
+        const { min, max } = FIELD_TYPES[f.type]
+        return [f.name, f.type === 'f32' ? Math.fround((shares[n % 8] ?? 0) * 1000) : Math.floor(min + (shares[n % 8] ?? 0) * (max - min))]
+      }))
+      const bytes = [...pack(s, values, true)]
+      const sets = s.fields.map(f => `x.${f.name} = ${f.type === 'f32' ? `${(values[f.name] as number).toExponential(12)}f` : `(${FIELD_TYPES[f.type].c})(${values[f.name]}LL)`};`).join(' ')
+      const same = s.fields.map(f => `x.${f.name} == y.${f.name}`).join(' && ')
+      return `{ s${i}_t x, y; uint8_t b[sizeof x], e[] = { ${bytes.join(', ')} }; memset(b, 255, sizeof b); ${sets} s${i}_put(b, &x); if (sizeof e != sizeof b || memcmp(b, e, sizeof e)) return ${2 * i + 1}; s${i}_get(&y, e); if (!(${same})) return ${2 * i + 2}; }`
+    })
+    const file = join(folder, 'carry.c')
+    writeFileSync(file, [...structures.map(([s], i) => cHeader(`s${i}`, s)), 'int main(void) {', ...body, 'return 0; }'].join('\n'))
+    run('gcc', ['-std=gnu11', '-Wall', '-Werror', file, '-o', join(folder, 'carry')])
+    run(join(folder, 'carry'), [])
+  })
   it.skipIf(!can)('the header of a packed structure compiles on both, in C and C++', () => {
     writeFileSync(join(folder, 'knob.h'), cHeader('knob', { ...hidden, packed: true, fields: [{ name: 'state', type: 'u8', flags: ['on', 'stale'] }, ...hidden.fields] }))
     writeFileSync(join(folder, 'use.c'), '#include "knob.h"\nint main(void) { knob_t k = { STATE_ON | STATE_STALE, 1, 2, 3 }; return k.state == 3 ? 0 : 1; }\n')
