@@ -9,7 +9,7 @@ export function useShortcuts(actions: ShortcutActions): void {
     const ctrl = event.ctrlKey || event.metaKey
     const key = event.key.toLowerCase()
     if (ctrl && key === 'k') return did(event, actions.palette)
-    if (isTyping(event.target)) return
+    if (takesLetters(event.target)) return
     if (ctrl && key === 'z') return did(event, event.shiftKey ? actions.redo : actions.undo)
     if (ctrl && key === 'y') return did(event, actions.redo)
     if (ctrl || event.altKey || event.defaultPrevented) return
@@ -18,6 +18,12 @@ export function useShortcuts(actions: ShortcutActions): void {
     else if (key === 'i') did(event, actions.findings)
   })
 }
+
+/** A letter pressed on a radio, a checkbox or a fader is no text: a view key there is a view key. */
+export function takesLetters(target: EventTarget | null): boolean {
+  return isTyping(target) && !(target instanceof HTMLInputElement && WITHOUT_TEXT.includes(target.type))
+}
+const WITHOUT_TEXT = ['radio', 'checkbox', 'button', 'submit', 'reset', 'range', 'color', 'file']
 
 export function isTyping(target: EventTarget | null): boolean {
   return target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName) || target.closest('[role="listbox"],[role="menu"]') !== null)

@@ -1,6 +1,7 @@
 /** Findings and verdicts of the open design, made in a worker after each edit; the newest edit wins. */
 import { defineStore } from 'pinia'
 import type { Finding, Severity } from '../../core/checks/finding'
+import { toldOnce } from '../../core/checks/told-once'
 import type { Verdict } from '../../core/proof/prove'
 import { coreWorker } from '../composables/core-worker'
 import { useDesignStore } from './design'
@@ -18,11 +19,14 @@ export const useFindingsStore = defineStore('findings', () => {
   const findings = shallowRef<Finding[]>([])
   const verdicts = shallowRef<Record<string, Verdict>>({})
   const checking = ref(false)
+  /** Nothing is known before the first check of a design is done. */
+  const known = ref(false)
   const open = ref(false)
   let turn = 0
 
-  watch(() => designs.design, async (design) => {
+  watch(() => designs.design, async (design, before) => {
     const mine = ++turn
+    if (!design || design.id !== before?.id) known.value = false
     if (!design) {
       findings.value = []
       verdicts.value = {}
@@ -35,13 +39,16 @@ export const useFindingsStore = defineStore('findings', () => {
     findings.value = checked.findings
     verdicts.value = checked.verdicts
     checking.value = false
+    known.value = true
   }, { immediate: true })
 
-  const count = (severity: Severity) => findings.value.filter(f => f.severity === severity).length
+  /** One cause once, with all the loads that it concerns; a cell looks at its own. */
+  const told = computed(() => toldOnce(findings.value))
+  const count = (severity: Severity) => told.value.filter(f => f.severity === severity).length
   const stops = computed(() => count('stop'))
   const warns = computed(() => count('warn'))
   const notes = computed(() => count('note'))
   const of = (surfaceId: string | null, loadId: string | null) => findings.value.filter(f => (surfaceId === null || f.surfaceId === surfaceId) && (loadId === null || f.loadId === loadId))
 
-  return { findings, verdicts, checking, open, stops, warns, notes, of }
+  return { findings, told, verdicts, checking, known, open, stops, warns, notes, of }
 })

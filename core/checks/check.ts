@@ -37,13 +37,15 @@ const stepVerdicts: Rule = (design, verdicts) => Object.values(verdicts).filter(
   const panel = remoteOf(design, s.surfaceId)
   const load = loadOf(design, verdict.loadId)
   const stale = s.state === 'stale'
+  const why = reasonFor(design, panel, load.id)
   return [finding({
     code: stale ? 'surface-stale' : 'surface-unsure', severity: stale ? 'stop' : 'warn',
     path: `/surfaces/${design.surfaces.indexOf(panel)}`,
     title: stale ? `${panel.name} can show the wrong state of ${load.name} for good` : `${panel.name} can stay unsure about ${load.name}`,
-    reason: `${reasonFor(design, panel, load.id)} Shortest of ${count(verdict.situations)} situations examined.`,
+    reason: `${why} Shortest of ${count(verdict.situations)} situations examined.`,
     loadId: load.id, surfaceId: panel.id, situations: verdict.situations,
     story: s.story ? [...s.story.steps.map(x => x.words), s.story.ending] : [],
+    cause: why === '' ? null : { key: why, subject: load.name },
     fixes: stepFixes(design, panel, load.id, s),
   })]
 }))

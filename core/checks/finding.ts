@@ -21,6 +21,8 @@ export interface Finding {
   story: string[]
   /** Situations examined, when the finding comes from a search. */
   situations: number | null
+  /** Where several findings of one code and surface may have one cause: what they share, and the words of the title that differ. */
+  cause: { key: string, subject: string } | null
 }
 
 export const SEVERITIES: readonly Severity[] = ['stop', 'warn', 'note']
@@ -34,5 +36,5 @@ export function onLink(design: Design, link: Link, rest = ''): Pick<Finding, 'pa
 }
 
 export function finding(f: Partial<Finding> & Pick<Finding, 'code' | 'severity' | 'path' | 'title' | 'reason'>): Finding {
-  return { loadId: null, surfaceId: null, fixes: [], story: [], situations: null, ...f }
+  return { loadId: null, surfaceId: null, fixes: [], story: [], situations: null, cause: null, ...f }
 }

@@ -71,6 +71,13 @@ export function needs(design: Design): Need[] {
   ]
 }
 
+/** Whether each line of a load has a pin of the board that serves nothing else. `design`: of one controller. */
+export function isWired(design: Design, loadId: string): boolean {
+  const all = needs(design)
+  const board = boardOf(design)
+  return all.filter(n => n.loadId === loadId && n.line !== null).every(n => pinOf(board, n.chip) !== undefined && !all.some(o => o !== n && o.chip === n.chip))
+}
+
 export const SENSE: PinUse = { as: 'sense' }
 export function controlUse(control: Pick<Control, 'kind'>): PinUse {
   return { as: 'contact', rests: control.kind === 'push' ? 'open' : 'either' }

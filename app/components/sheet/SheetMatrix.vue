@@ -5,7 +5,8 @@ import { sheet } from '../../../core/checks/sheet'
 import { KIND_WORDS, linesOf } from '../../../core/design/values'
 import { linkOf } from '../../../core/design/find'
 import { LINK_WORDS } from '../../../core/design/links'
-import { pinLabel } from '../../../core/design/pins'
+import { parts } from '../../../core/design/part'
+import { isWired, pinLabel } from '../../../core/design/pins'
 import { nextCodes } from '../../../core/messages/assign'
 import type { Design, LinkKind, Load, Surface } from '../../../core/design/schema'
 import { seconds } from '../../../core/units/format'
@@ -28,6 +29,7 @@ watch(() => selection.loadId, (id) => { boardId.value = props.design.loads.find(
 const reaches = (load: Load, surface: Surface) => surface.kind === 'hand' || linkOf(props.design, surface.linkId).controllerId === load.controllerId
 const grid = useTemplateRef<HTMLElement>('grid')
 
+const wired = computed(() => parts(props.design).reduce((n, { part }) => n + part.loads.filter(l => isWired(part, l.id)).length, 0))
 const rows = computed(() => sheet(props.design, findings.verdicts, props.outage))
 const loads = computed({
   get: () => props.design.loads,
@@ -109,7 +111,7 @@ function move(event: KeyboardEvent): void {
     <table class="matrix">
       <thead>
         <tr>
-          <th scope="col" class="corner">Load<div class="second small">{{ design.loads.length }} of {{ design.loads.length }} wired</div></th>
+          <th scope="col" class="corner">Load<div class="second small">{{ wired }} of {{ design.loads.length }} wired</div></th>
           <th v-for="(surface, c) in design.surfaces" :key="surface.id" scope="col" :class="{ chosen: selection.surfaceId === surface.id && !selection.loadId }">
             <div class="head">
               <InlineText :value="surface.name" label="surface" @change="name => designs.apply({ type: 'renameSurface', surfaceId: surface.id, name })" />

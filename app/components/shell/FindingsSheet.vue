@@ -9,11 +9,11 @@ const findings = useFindingsStore()
   <aside v-if="findings.open" class="sheet" aria-label="Findings" @keydown.escape="findings.open = false">
     <div class="top">
       <h2>Findings</h2>
-      <span class="second">{{ findings.stops }} stop · {{ findings.warns }} warn · {{ findings.notes }} note</span>
+      <span class="second" role="status">{{ findings.known ? `${findings.stops} stop · ${findings.warns} warn · ${findings.notes} note` : 'checking' }}</span>
       <el-button size="small" @click="findings.open = false">Close</el-button>
     </div>
-    <p v-if="!findings.stops && !findings.warns && !findings.checking" class="second">Nothing to mend: every check passed.</p>
-    <FindingItem v-for="(f, i) in findings.findings" :key="`${f.code} ${f.path} ${f.loadId} ${i}`" :finding="f" />
+    <p v-if="findings.known && !findings.stops && !findings.warns && !findings.checking" class="second">Nothing to mend: every check passed.</p>
+    <FindingItem v-for="(f, i) in findings.told" :key="`${f.code} ${f.path} ${f.loadId} ${i}`" :finding="f" />
   </aside>
 </template>
 

@@ -23,8 +23,11 @@ async function keepMine(): Promise<void> {
       <span class="second state" role="status">{{ designs.design.place ? `${designs.design.place} · ` : '' }}revision {{ designs.revision }} · {{ SAVED[designs.save.kind] }}</span>
       <div class="counts">
         <span class="tag wire" title="Fingerprint: a short hash over all codes, routes and reports that two sides must agree on">table {{ designs.fingerprint.slice(0, 4) }}·{{ designs.fingerprint.slice(4) }}</span>
-        <button type="button" class="tag stop" :class="{ none: !findings.stops }" @click="findings.open = !findings.open">{{ findings.stops }} stop</button>
-        <button type="button" class="tag" @click="findings.open = !findings.open">{{ findings.warns }} warn</button>
+        <button v-if="!findings.known" type="button" class="tag stop none" @click="findings.open = !findings.open">checking</button>
+        <template v-else>
+          <button type="button" class="tag stop" :class="{ none: !findings.stops }" @click="findings.open = !findings.open">{{ findings.stops }} stop</button>
+          <button type="button" class="tag" @click="findings.open = !findings.open">{{ findings.warns }} warn</button>
+        </template>
         <button type="button" class="tag wire" @click="emit('palette')">Ctrl K</button>
       </div>
     </template>

@@ -25,7 +25,7 @@ const commands = computed(() => [
   { words: 'Show findings', hint: 'I', run: () => { findings.open = true } },
   { words: 'All designs', hint: 'shelf', run: () => { void router.push('/') } },
   { words: night.value ? 'Day' : 'Night', hint: 'look', run: () => { night.value = !night.value } },
-  ...findings.findings.flatMap(f => f.fixes.slice(0, 1).map(x => ({ words: x.words, hint: f.title, run: () => fix(x) }))),
+  ...findings.told.flatMap(f => f.fixes.slice(0, 1).map(x => ({ words: x.words, hint: f.title, run: () => fix(x) }))),
 ])
 function togglePalette(): void {
   palette.value = !palette.value

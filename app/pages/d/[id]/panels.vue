@@ -61,7 +61,7 @@ function addPanel(over: LinkKind, name: string): void {
 }
 const MODES = { 1: 'layout', 2: 'bench', 3: 'stand-in' } as const
 useEventListener(document, 'keydown', (event: KeyboardEvent) => {
-  if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented || isTyping(event.target) || !(event.key in MODES)) return
+  if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented || takesLetters(event.target) || !(event.key in MODES)) return
   event.preventDefault()
   mode.value = MODES[Number(event.key) as keyof typeof MODES]
 })
