@@ -13,14 +13,19 @@ const grid = useTemplateRef<HTMLElement>('grid')
 type Asked = Exclude<Verdict['result'], 'not asked'>
 const STATES: Record<Asked, SurfaceState> = { 'holds': 'holds', 'broken': 'broken', 'by timing': 'in time', 'in part': 'in part', 'gave up': 'not examined' }
 const SHORT: Record<Asked, string> = { 'holds': 'holds', 'broken': 'broken', 'by timing': 'by timing', 'in part': 'in part', 'gave up': 'undecided' }
-interface Cell { promise: PromiseId, label: string, state: SurfaceState | null, words: string, old: boolean, broken: boolean }
+/** `assumed`: what the verdict takes for granted, for whoever rests on it. */
+interface Cell { promise: PromiseId, label: string, state: SurfaceState | null, words: string, old: boolean, broken: boolean, assumed: string }
 function cellOf(load: Load, promise: PromiseId): Cell {
   const result = proofs.resultOf(promise, load.id)
   const found = result?.verdict.result
   const label = (words: string) => `${promise} of ${load.name}: ${words}`
-  if (found === 'not asked' || notAsked(load, promise) !== '') return { promise, label: label('does not apply'), state: null, words: '–', old: false, broken: false }
-  if (!result || !found) return { promise, label: label('not proved yet'), state: null, words: '·', old: false, broken: false }
-  return { promise, label: label(SHORT[found]), state: STATES[found], words: SHORT[found], old: !result.current, broken: found === 'broken' }
+  if (found === 'not asked' || notAsked(load, promise) !== '') return { promise, label: label('does not apply'), state: null, words: '–', old: false, broken: false, assumed: '' }
+  if (!result || !found) return { promise, label: label('not proved yet'), state: null, words: '·', old: false, broken: false, assumed: '' }
+  return { promise, label: label(SHORT[found]), state: STATES[found], words: SHORT[found], old: !result.current, broken: found === 'broken', assumed: assumedWords(result.verdict) }
+}
+function assumedWords({ assumptions }: Verdict): string {
+  const told = [...new Set(assumptions.map(a => `${a.open ? 'Not examined: ' : ''}${a.words}`))]
+  return told.length ? `Taken for granted: ${told.join('; ')}` : ''
 }
 /** A row is drawn again only where it says something new. */
 const rows = computed(() => props.design.loads.map((load) => {
@@ -48,7 +53,7 @@ function move(event: KeyboardEvent, row: number, column: number): void {
       <tr v-for="({ load, cells, searching, chosen, says }, row) in rows" :key="load.id" v-memo="[row, says, searching, chosen]">
         <th scope="row">{{ load.name }}<div v-if="searching" class="second small" role="status">searching</div></th>
         <td v-for="(c, column) in cells" :key="c.promise" :class="{ chosen: c.promise === chosen }">
-          <button type="button" class="plain cell" :data-at="`${row},${column}`" :aria-label="c.label" @click="emit('choose', load.id, c.promise)" @focus="emit('choose', load.id, c.promise)" @keydown="move($event, row, column)" @keydown.enter.prevent="emit('act', load.id, c.promise)">
+          <button type="button" class="plain cell" :data-at="`${row},${column}`" :aria-label="c.label" :title="c.assumed || undefined" @click="emit('choose', load.id, c.promise)" @focus="emit('choose', load.id, c.promise)" @keydown="move($event, row, column)" @keydown.enter.prevent="emit('act', load.id, c.promise)">
             <StateGlyph v-if="c.state" :state="c.state" :class="{ old: c.old }" />
             <span :class="{ differs: c.broken, old: c.old, second: !c.state }">{{ c.words }}</span>
           </button>
