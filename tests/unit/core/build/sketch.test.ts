@@ -1,5 +1,4 @@
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -11,14 +10,15 @@ import { sketchLacks } from '../../../../core/build/sketch-lacks'
 import type { Level } from '../../../../core/controller/step'
 import type { Design } from '../../../../core/design/schema'
 import { startsTimers, withTime } from '../../../../core/messages/times'
-import { fullOf, linesOf, relativeOf, restOf, TIMED } from '../../../../core/design/values'
+import { fullOf, linesOf, restOf } from '../../../../core/design/values'
 import { endOf, wireOf } from '../../../../core/design/wire'
 import { practiceSecret, sealedText } from '../../../../core/messages/sealing'
-import { relativeCode, sceneCode } from '../../../../core/messages/assign'
+import { sceneCode } from '../../../../core/messages/assign'
 import { kindEdit } from '../../../../core/messages/kinds'
-import { anySmallDesign, DIALECTS, smallDesigns, speaking, edited, over, fanDesign, glazeRoom, starter, valid } from '../../../fixtures/designs'
+import { anySmallDesign, askingTimers, crowded, DIALECTS, smallDesigns, speaking, edited, over, fanDesign, glazeRoom, starter, valid } from '../../../fixtures/designs'
+import { AvrToolchain } from '../../../fixtures/avr-board/toolchain'
 import { HostBoard, playStep, run, type Line, type TimedLine } from '../../../fixtures/host-board/run'
-import { AVR_CORE, avrTools, canRun, has } from '../../../fixtures/tools'
+import { avrTools, canRun, has } from '../../../fixtures/tools'
 
 const nasty = () => edited(glazeRoom(),
   { type: 'renameLoad', loadId: 'rinse-pump', name: '"Pump" */ ??/ \\' },
@@ -86,9 +86,7 @@ describe('the sketch against step(), event by event', () => {
   })
   it.skipIf(!can).each(['codes', 'lines', 'json', 'slip'])('timers asked for in %s: after, for and blink, with times of their own where there is room', (name) => {
     for (const plain of fc.sample(smallDesigns(['switched']).filter(d => d.links.some(l => l.kind === 'bluetooth-serial') && d.loads.some(l => l.output.kind === 'switched' && l.output.timers)), { numRuns: 3, seed: 43 })) {
-      let design = speaking(plain, DIALECTS[name]!)
-      for (const load of design.loads) for (const wish of relativeOf(load.output)) if (TIMED.some(t => t === wish)) design = edited(design, { type: 'renameCode', linkId: 'link', loadId: load.id, which: wish, code: relativeCode(design, design.links[0]!, load, wish) })
-      compare(design, 40)
+      compare(askingTimers(speaking(plain, DIALECTS[name]!)), 40)
     }
   })
   it.skipIf(!can).each([['a counter, lines', 'lines', { kind: 'counter', tagBytes: 8, window: 4 }], ['a counter, JSON', 'json', { kind: 'counter', tagBytes: 32, window: 31 }], ['a word', 'pairs', { kind: 'word' }], ['a PIN in JSON', 'json', { kind: 'pin', digits: 6 }]] as const)('commands with a proof: %s, right, spoilt, late and played again, over starts and cuts', (_, dialect, auth) => {
@@ -108,16 +106,6 @@ describe('the sketch against step(), event by event', () => {
       }), { numRuns: 40 })
     }
   })
-  /** Timers that can be asked for by the link and by a button, relative codes and a scene, wherever the dialect has room. */
-  const crowded = (plain: Design, dialect: string): Design => {
-    let design = speaking(plain, DIALECTS[dialect]!)
-    for (const load of design.loads) for (const wish of relativeOf(load.output)) if (TIMED.some(t => t === wish)) design = edited(design, { type: 'renameCode', linkId: 'link', loadId: load.id, which: wish, code: relativeCode(design, design.links[0]!, load, wish) })
-    const [control] = design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls : [])
-    const timed = design.loads.find(l => l.id === control?.loadId)?.output
-    if (control?.kind === 'push' && timed?.kind === 'switched' && timed.timers) design = edited(design, { type: 'setControl', controlId: control.id, patch: { asks: 'for' } })
-    design = edited(design, { type: 'addScene', name: 'All off', sets: design.loads.map(l => ({ loadId: l.id, value: restOf(l.output) })) })
-    return edited(design, { type: 'setSceneCode', linkId: 'link', sceneId: 'all-off', code: sceneCode(design, design.links[0]!, design.scenes[0]!) })
-  }
   it.skipIf(!can).each((['lines', 'pairs', 'json', 'crlf'] as const).flatMap(dialect => ([['a PIN', { kind: 'pin', digits: 6 }], ['a word', { kind: 'word' }], ['a counter', { kind: 'counter', tagBytes: 8, window: 4 }]] as const).map(([name, auth]) => [name, dialect, auth] as const)))('%s in %s, crossed with timers, times, relative codes, scenes and presses: what is refused leaves no trace', (_, dialect, auth) => {
     const shapes = smallDesigns(['switched', 'level']).filter(d => d.links.some(l => l.kind === 'bluetooth-serial') && d.loads[0]!.output.kind === 'switched' && d.loads[0]!.output.timers !== null && d.surfaces.some(s => s.kind === 'hand' && s.controls[0]?.kind === 'push'))
     for (const plain of fc.sample(shapes, { numRuns: 1, seed: 53 })) {
@@ -245,25 +233,9 @@ describe('the sketch against step(), event by event', () => {
 
 describe('the sketch for the 8-bit 5 V board', () => {
   const can = canRun('Compiling sketches for the board', avrTools())
-  let folder = ''
-  const TARGET = ['-mmcu=atmega328p', '-DF_CPU=16000000L', '-DARDUINO=10819', '-DARDUINO_AVR_UNO', '-DARDUINO_ARCH_AVR', '-Os', '-flto', '-ffunction-sections', '-fdata-sections', '-DDECIMAL_DIG=9', '-DPRACTICE', '-Wno-cpp']
-  const INCLUDE = ['cores/arduino', 'variants/standard', 'libraries/EEPROM/src', 'libraries/SoftwareSerial/src'].flatMap(p => ['-I', `${AVR_CORE}/${p}`])
-  const CPP = ['-std=gnu++11', '-fpermissive', '-fno-exceptions', '-fno-threadsafe-statics']
-
-  beforeAll(() => {
-    if (!can) return
-    folder = mkdtempSync(join(tmpdir(), 'nolvi-avr-'))
-    const core = `${AVR_CORE}/cores/arduino`
-    const objects = readdirSync(core).filter(f => /\.(c|cpp|S)$/.test(f)).map((file) => {
-      const out = join(folder, `${file}.o`)
-      run(file.endsWith('.cpp') ? 'avr-g++' : 'avr-gcc', [...TARGET, ...(file.endsWith('.cpp') ? CPP : file.endsWith('.c') ? ['-std=gnu11'] : ['-x', 'assembler-with-cpp']), ...INCLUDE, '-w', '-c', join(core, file), '-o', out])
-      return out
-    })
-    const soft = join(folder, 'soft.o')
-    run('avr-g++', [...TARGET, ...CPP, ...INCLUDE, '-w', '-c', `${AVR_CORE}/libraries/SoftwareSerial/src/SoftwareSerial.cpp`, '-o', soft])
-    run('avr-gcc-ar', ['rcs', join(folder, 'core.a'), ...objects, soft])
-  })
-  afterAll(() => { if (folder) rmSync(folder, { recursive: true, force: true }) })
+  let tools: AvrToolchain
+  beforeAll(() => { if (can) tools = new AvrToolchain() })
+  afterAll(() => tools?.dispose())
 
   const full = () => {
     let design = edited(fanDesign(), { type: 'setLink', linkId: 'phone-link', patch: { baud: 115200 } })
@@ -275,15 +247,10 @@ describe('the sketch for the 8-bit 5 V board', () => {
     return edited(added, kindEdit(added, kind, kind))
   }, fanDesign())
   it.skipIf(!can).each([['glaze room', glazeRoom], ['starter', starter], ['nasty names', nasty], ['fifteen loads', full], ['lines of text', () => speaking(glazeRoom(), DIALECTS.lines!)], ['JSON', () => speaking(glazeRoom(), DIALECTS.json!)], ['structures with a CRC', () => speaking(glazeRoom(), DIALECTS.cobs!)], ['a wire on ordinary pins, with who is there and errors', () => over(edited(speaking(glazeRoom(), DIALECTS.lines!), { type: 'setLink', linkId: 'apron-link', patch: { helloCode: 'hello', errorText: 'what' } }), 'wire')], ['signed lines', () => edited(speaking(glazeRoom(), DIALECTS.lines!), { type: 'setLink', linkId: 'apron-link', patch: { auth: { kind: 'counter', tagBytes: 8, window: 4 } } })], ['timers with times', () => edited(speaking(glazeRoom(), DIALECTS.lines!), { type: 'setOutput', loadId: 'rinse-pump', patch: { timers: { onDelayMs: 5000, offDelayMs: 180_000, blinkMs: 500 } } }, { type: 'renameCode', linkId: 'apron-link', loadId: 'rinse-pump', which: 'for', code: 'rinse for' })], ['a load of each kind', everyKind], ['no Bluetooth link', () => edited(fanDesign(), { type: 'removeSurface', surfaceId: 'phone' })]] as const)('%s compiles without a warning and fits', (_, make) => {
-    const source = join(folder, 'sketch.cpp')
-    writeFileSync(source, sketch(make()))
-    run('avr-g++', [...TARGET, ...CPP, ...INCLUDE, '-Wall', '-Wextra', '-Wno-unused-parameter', '-c', source, '-o', join(folder, 'sketch.o')])
-    run('avr-gcc', [...TARGET, '-fuse-linker-plugin', '-Wl,--gc-sections', join(folder, 'sketch.o'), join(folder, 'core.a'), '-lm', '-o', join(folder, 'sketch.elf')])
-    const [, figures = ''] = run('avr-size', [join(folder, 'sketch.elf')]).trim().split('\n')
-    const [text = 0, data = 0, bss = 0] = figures.trim().split(/\s+/).map(Number)
-    console.info(`${make().name}: ${text + data} bytes of flash, ${data + bss} bytes of RAM`)
-    expect(text + data).toBeLessThan(32_256)
-    expect(data + bss).toBeLessThan(1_500)
+    const { flash, ram } = tools.build(sketch(make()))
+    console.info(`${make().name}: ${flash} bytes of flash, ${ram} bytes of RAM`)
+    expect(flash).toBeLessThan(32_256)
+    expect(ram).toBeLessThan(1_500)
   })
 })
 
