@@ -33,7 +33,7 @@ watch(() => findings.findings, (list) => {
         <SheetMatrix :design="design" :outage="outage" />
         <p class="legend second small">
           <span><StateGlyph state="in step" /> in step</span><span><StateGlyph state="stale" /> can go stale</span>
-          <span><StateGlyph state="unsure" /> can stay unsure</span><span><StateGlyph state="shows nothing" /> shows nothing</span>
+          <span><StateGlyph state="unsure" /> can stay unsure</span><span><StateGlyph state="in part" /> in step, in part</span><span><StateGlyph state="shows nothing" /> shows nothing</span>
           <span>verdicts from a search with small bounds; <NuxtLink :to="`/d/${design.id}/proof`">Proof</NuxtLink> looks further</span>
         </p>
       </div>
@@ -42,6 +42,7 @@ watch(() => findings.findings, (list) => {
       <CellTicket v-if="selection.loadId && selection.surfaceId" :key="`${selection.loadId} ${selection.surfaceId}`" :design="design" :load-id="selection.loadId" :surface-id="selection.surfaceId" />
       <LoadTicket v-else-if="selection.loadId" :key="selection.loadId" :design="design" :load-id="selection.loadId" />
       <SurfaceTicket v-else-if="selection.surfaceId" :key="selection.surfaceId" :design="design" :surface-id="selection.surfaceId" />
+      <p v-else-if="design.loads.length && !findings.known" class="second">Checking what most needs a hand …</p>
       <div v-else>
         <h2>Begin here</h2>
         <p class="second">Name the loads at the left: what is switched. Then add the surfaces that command them: hand controls, a phone, a browser. Each + in the matrix puts a load on a surface.</p>
