@@ -186,10 +186,10 @@ export function flashingSteps(design: Design): string[] {
   const links = design.links.flatMap(l => l.kind === 'bluetooth-serial' && hasModule(l) ? [l] : [])
   const ahead = frontOf(design)
   const own = canSketch(design) ? [] : [`No program is made here for ${board.name}: what follows is for one of your own, kept to the message sheet (messages.html) and the wiring table.`]
-  const front = ahead && design.front ? [`No program is made here for ${design.front.name} either: it has to pass on what comes over the network.`] : []
+  const front = ahead && design.front ? [`No program is made here for ${design.front.name}${own.length ? ' either' : ''}: it has to pass on what comes over the network.`] : []
   return [
-    ...own, ...front,
     'Take mains away from everything that the relays switch.',
+    ...own, ...front,
     ...on('upload').map(({ n }) => `Unplug ${n.what} from ${pinLabel(design, n.chip)}: it disturbs the upload.`),
     ...on('boot-strap').map(({ n, hazard }) => `${pinLabel(design, n.chip)} (${n.what}) ${hazard.words}: see that nothing holds it otherwise.`),
     ...(design.front ? [`Pull the wire between ${design.controllers[0]?.name ?? 'the controller'} and ${design.front.name}: each board is uploaded alone.`] : []),
