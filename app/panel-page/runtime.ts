@@ -2,6 +2,7 @@
  * What runs inside a built panel page. It is bundled by scripts/panel-runtime.mjs into core/build/panel-runtime.ts,
  * so a page holds the very `panelStep` that bench and proof use.
  */
+import { DEVICES } from '../../core/bytes/signing'
 import type { Design } from '../../core/design/schema'
 import { helloCode, printIn } from '../../core/messages/table'
 import { wireOf } from '../../core/design/wire'
@@ -25,8 +26,7 @@ const root = document.querySelector('.np') as HTMLElement
 
 // Devices that share a key count apart: which of them this one is it draws by lot. A page that was closed goes on counting where it was;
 // where it does not know, the controller tells it with its first refusal.
-const REFUSAL_MS = 8000
-let state = { ...startPanel(program), counter: Number(stored('counter') ?? firstCounter(Math.floor(Math.random() * 4))) }
+let state = { ...startPanel(program), counter: Number(stored('counter') ?? firstCounter(Math.floor(Math.random() * DEVICES))) }
 let transport: Transport
 let timer: ReturnType<typeof setTimeout> | undefined
 let why = ''
@@ -61,6 +61,7 @@ function status(): string {
   return refusal ? `refused: ${refusal}` : 'connected'
 }
 
+const REFUSAL_MS = 8000
 /** A refusal is never shown as silence, nor as if all were well. */
 function refused(words: string): void {
   refusal = words

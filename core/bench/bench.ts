@@ -789,9 +789,9 @@ function inOrder(a: Timed, b: Timed): number {
   return before(a, b) ? -1 : 1
 }
 
-/** Run a whole script at once: to `untilMs`, or five seconds past its last step. */
-export function runScript(design: Design, script: BenchScript): Bench {
-  const bench = new Bench(design, script.seed, script.fates)
+/** Run a whole script at once: to `untilMs`, or five seconds past its last step. `fates`: of messages, where they are not the script's own. */
+export function runScript(design: Design, script: BenchScript, fates: BenchScript['fates'] | FateOf = script.fates): Bench {
+  const bench = new Bench(design, script.seed, fates)
   bench.plan(script.steps)
   const until = script.untilMs ?? (script.steps.reduce((last, s) => Math.max(last, s.atMs), 0) + 5000)
   while (!bench.advance(until)) { /* the next slice */ }

@@ -67,6 +67,11 @@ export function indexAt(changes: readonly { t: number }[], t: number): number {
   return low - 1
 }
 
+/** The changes of a load's value, its first value and mere losses of power left out. */
+export function movesOf(trace: Trace, loadId: string): TruthChange[] {
+  return (trace.truth[loadId] ?? []).filter((c, i, all) => i > 0 && c.value !== all[i - 1]?.value)
+}
+
 /** Shows a definite state that is not the truth. Waiting, unknown and marked-stale keys are unsure, not wrong. */
 export function differs(shown: Shown | undefined, truth: string | undefined): boolean {
   return isDefinite(shown) && truth !== undefined && shown !== truth

@@ -16,7 +16,7 @@ export function sketchLacks(design: Design): { path: string, words: string }[] {
   })
   for (const c of handSurfaces(design).flatMap(s => s.controls)) if (c.kind === 'latching' && c.acts === 'position' && c.atStart === 'follow') out.push({ path: '/surfaces', words: `following the lever ${c.id} at a start` })
   design.links.forEach((l, i) => {
-    const more = [l.leastMs ? 'least time between reports' : '', l.everyMs ? 'state from time to time' : '', l.queue ? 'queue' : '', l.numbered ? 'numbers of commands' : '', l.kind !== 'http' && l.restartMark ? 'mark of a start' : '', l.auth.kind === 'counter' && l.kind !== 'http' && l.dialect.kind === 'packed' ? 'signatures in structures' : ''].filter(Boolean)
+    const more = [l.leastMs ? 'least time between reports' : '', l.everyMs ? 'state from time to time' : '', l.queue ? 'queue' : '', l.numbered ? 'numbers of commands' : '', l.kind !== 'http' && l.restartMark ? 'mark of a start' : ''].filter(Boolean)
     if (more.length) out.push({ path: `/links/${i}`, words: `${more.join(', ')} on ${l.name}` })
   })
   for (const l of uncarriedLinks(design)) out.push({ path: `/links/${design.links.indexOf(l)}`, words: `${LINK_WORDS[l.kind]} on ${l.name}` })

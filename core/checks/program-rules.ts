@@ -1,9 +1,9 @@
 /** Findings about programs: boards for which none is made, what the one that is made does not do, and what the chip cannot do at once. */
-import { carriedLink } from '../build/carried-link'
+import { carriedLink, onSerialPort } from '../build/carried-link'
 import { canSketch } from '../build/sketch'
 import { sketchLacks } from '../build/sketch-lacks'
 import { handSurfaces, linkOf, linkTitle, remotes } from '../design/find'
-import { boardOf, frontOf, serialPins } from '../design/pins'
+import { boardOf, frontOf } from '../design/pins'
 import type { SerialLink } from '../design/schema'
 import { exactWireMs } from '../links/timing'
 import { BUFFER_BYTES, SIGNATURE_MS } from '../proof/assumptions'
@@ -56,8 +56,7 @@ const timersCollide: Rule = (design) => {
 
 /** Bits that the program counts out by itself go one way at a time. */
 const countedOutWire: Rule = design => design.links.flatMap((link) => {
-  const port = serialPins(boardOf(design))
-  if (link.kind !== 'wire' || boardOf(design).toolchain !== 'avr-8bit' || (port?.receive === link.receivePin && port.send === link.sendPin)) return []
+  if (link.kind !== 'wire' || boardOf(design).toolchain !== 'avr-8bit' || onSerialPort(design, link)) return []
   const telling = rows(design, link).filter(r => r.message.ack || r.message.change)
   if (!telling.length) return []
   const longest = Math.max(...telling.flatMap(({ load, message }) => spokenValues(load.output).map(v => exactWireMs(design, link, reportText(link, load, message, v)))))

@@ -168,8 +168,7 @@ export function* repairs({ design, loadId, promise, surfaceId, bounds }: RepairS
   const ways = pool.filter(w => w.add && w.helps.includes(promise))
   const option = remote ? { searched, only: remote.id } : { searched }
   // What no way mends needs no trying.
-  const [now] = proveAll(design, loadId, QUICK, { promises: [promise], ...option })
-  if (promise === 'P8' && now && isKept(now)) return []
+  if (promise === 'P8' && proveAll(design, loadId, QUICK, { promises: ['P8'], ...option }).every(isKept)) return []
   const others = PROMISE_IDS.filter(p => p !== promise)
   const kept = proveAll(design, loadId, QUICK, { promises: others, ...option }).filter(v => v.result !== 'broken').map(v => v.promise)
   let tries = 0

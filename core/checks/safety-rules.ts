@@ -1,21 +1,23 @@
 /** Findings about what can hurt or wear: what comes on by itself, what moves without an end, memory, coils on the wrong voltage. */
-import type { Design, Load } from '../design/schema'
+import type { Danger, Design, Load } from '../design/schema'
 import { fullOf, restOf } from '../design/values'
 import { wear, WEAR_DEFAULTS } from '../electrical/wear'
 import { seconds } from '../units/format'
 import { finding, type Finding, type Rule } from './finding'
 
-const DANGEROUS = ['heat', 'gas', 'motion'] as const
+const DANGEROUS: readonly Danger[] = ['heat', 'gas', 'motion']
 
-function isDangerous({ wiring }: Load): boolean { return wiring.dangers.some(d => (DANGEROUS as readonly string[]).includes(d)) }
+function dangersOf({ wiring }: Load): Danger[] { return wiring.dangers.filter(d => DANGEROUS.includes(d)) }
 const pathOf = (design: Design, load: Load) => `/loads/${design.loads.indexOf(load)}/output`
 
 /** After a power cut nobody may be there: what heats, burns or moves waits for somebody. */
-const comesOnAlone: Rule = design => design.loads.filter(isDangerous).flatMap((load): Finding[] => {
+const comesOnAlone: Rule = design => design.loads.flatMap((load): Finding[] => {
+  const dangers = dangersOf(load)
+  if (!dangers.length) return []
   const { output } = load
   const policy = 'powerUp' in output ? output.powerUp : 'off'
   const rule = design.rules.find(r => r.atStart && r.sets.some(s => s.loadId === load.id && s.value !== restOf(output)))
-  const what = load.wiring.dangers.filter(d => (DANGEROUS as readonly string[]).includes(d)).join(' and ')
+  const what = dangers.join(' and ')
   const off = { words: 'Stay off after a power cut', edit: { type: 'setOutput' as const, loadId: load.id, patch: { powerUp: 'off' as const } } }
   return [
     ...policy === 'off' ? [] : [finding({ code: 'comes-on-alone', severity: policy === 'on' ? 'stop' : 'warn', path: `${pathOf(design, load)}/powerUp`, loadId: load.id, title: `${load.name} ${policy === 'on' ? 'comes on' : 'can come on'} by itself after a power cut`, reason: `It is marked ${what}. When the power returns, at night or with nobody there, it goes ${policy === 'on' ? fullOf(output) : 'back to what it was'} without anybody asking.`, fixes: [off] })],

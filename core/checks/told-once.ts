@@ -2,6 +2,9 @@
 import type { Edit } from '../design/edits'
 import type { Finding, Fix } from './finding'
 
+/** "Fan, Lamp and Vent". */
+const LISTED = new Intl.ListFormat('en-GB')
+
 /** In the order of the first of each. Fixes that all of them have are done for all of them together. */
 export function toldOnce(findings: readonly Finding[]): Finding[] {
   const groups = new Map<string, Finding[]>()
@@ -16,7 +19,7 @@ function merged(group: Finding[]): Finding {
   const [first, ...more] = group as [Finding, ...Finding[]]
   if (!more.length || !first.cause) return first
   const names = group.map(f => f.cause?.subject ?? '')
-  return { ...first, title: first.title.replace(first.cause.subject, listed(names)), fixes: first.fixes.flatMap(fix => forAll(fix, group)) }
+  return { ...first, title: first.title.replace(first.cause.subject, LISTED.format(names)), fixes: first.fixes.flatMap(fix => forAll(fix, group)) }
 }
 
 function forAll(fix: Fix, group: readonly Finding[]): Fix[] {
@@ -25,9 +28,4 @@ function forAll(fix: Fix, group: readonly Finding[]): Fix[] {
   const edits = [...new Map(same.flatMap((f): Edit[] => f ? f.edit.type === 'together' ? f.edit.edits : [f.edit] : []).map(e => [JSON.stringify(e), e])).values()]
   const [only] = edits
   return [{ words: fix.words, edit: edits.length === 1 && only ? only : { type: 'together', edits, words: fix.words } }]
-}
-
-/** "Fan, Lamp and Vent". */
-function listed(names: readonly string[]): string {
-  return names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`
 }

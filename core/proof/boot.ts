@@ -2,7 +2,7 @@
  * Promise P4 beyond the search: what pins do before the program runs (their level at reset, the boot log), and rules that act on the
  * first reading after a start. Each break is tried on the bench.
  */
-import { Bench } from '../bench/bench'
+import { runScript, type Bench } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
 import { pinOf } from '../boards/boards'
 import { boardOf } from '../design/pins'
@@ -24,10 +24,7 @@ export function bootPart(design: Design, load: Load): Part {
 function cutRun(design: Design, more: BenchScript['steps'] = [], afterMs = 1500): { script: BenchScript, bench: Bench, bootMs: number } {
   const bootMs = design.controllers[0]?.bootMs ?? 0
   const script: BenchScript = { seed: 1, steps: [{ atMs: CUT_MS, action: { do: 'powerOff' } }, ...more, { atMs: RETURN_MS, action: { do: 'powerOn' } }], untilMs: RETURN_MS + bootMs + afterMs }
-  const bench = new Bench(design, script.seed)
-  bench.plan(script.steps)
-  while (!bench.advance(script.untilMs as number)) { /* the next slice */ }
-  return { script, bench, bootMs }
+  return { script, bench: runScript(design, script), bootMs }
 }
 
 function broken(load: Load, ending: string, last: string, what: Story['what'], script: BenchScript, replayed: boolean, between: string[] = []): SurfaceVerdict {

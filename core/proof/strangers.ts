@@ -2,8 +2,9 @@
  * Promise P8: what a stranger can do without a key. Three of them: one who listens and says again what was said (replay.ts); one who
  * also jams, so that a command never arrives, and sends it later, when it is as fresh as ever; one who records the light of a remote.
  */
-import { Bench, type FateOf } from '../bench/bench'
+import { runScript, type FateOf } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
+import { movesOf } from '../bench/trace'
 import { linkOf } from '../design/find'
 import type { Design, Load, RemoteSurface, Sensor } from '../design/schema'
 import { restOf, valueWords, wantsOn } from '../design/values'
@@ -99,10 +100,6 @@ function recordedLight(design: Design, load: Load, sensor: Extract<Sensor, { kin
 
 /** What the load goes to from `atMs` on, having stood still since all had settled; null where it does not move, or moved before. */
 function movedAfter(design: Design, load: Load, script: BenchScript, atMs: number, fates?: FateOf): string | null {
-  const bench = new Bench(design, script.seed, fates)
-  bench.plan(script.steps)
-  while (!bench.advance(script.untilMs as number)) { /* the next slice */ }
-  const changes = (bench.trace.truth[load.id] ?? []).filter((c, i, all) => i > 0 && c.value !== all[i - 1]?.value && c.t >= SETTLED_MS)
-  const [first] = changes
+  const first = movesOf(runScript(design, script, fates).trace, load.id).find(c => c.t >= SETTLED_MS)
   return first && first.t >= atMs ? first.value : null
 }

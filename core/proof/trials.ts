@@ -6,7 +6,7 @@
 import { Bench } from '../bench/bench'
 import { actionWords } from '../bench/words'
 import type { Action, BenchScript } from '../bench/script'
-import { differs, isDefinite } from '../bench/trace'
+import { differs, isDefinite, movesOf } from '../bench/trace'
 import { handSurfaces, linkOf, loadOf, remotes } from '../design/find'
 import type { Design, RemoteSurface } from '../design/schema'
 import { valueWords, wantsOn } from '../design/values'
@@ -111,7 +111,7 @@ function breachOf(design: Design, loadId: string, surface: RemoteSurface, promis
   const { name, output } = loadOf(design, loadId)
   const truth = bench.value(loadId)
   const shown = bench.shown(surface.id, loadId)
-  const changes = (bench.trace.truth[loadId] ?? []).filter((c, i, all) => i > 0 && c.value !== all[i - 1]?.value)
+  const changes = movesOf(bench.trace, loadId)
   const lately = changes.filter(c => c.t > bench.now - RESTLESS_MS).length
   const blinks = steps.some(s => 'want' in s.action && s.action.want.startsWith('blink'))
   if (lately >= RESTLESS_MOVES && !blinks) return { what: 'restless', state: promise === 'P1' ? 'unsure' : 'broken', reason: promise === 'P1' ? `${surface.name} may never come to rest` : `One press on ${surface.name} acts again and again`, ending: `It never comes to rest: ${name} moved ${lately} times in the last ${RESTLESS_MS / 1000} s` }

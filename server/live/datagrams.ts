@@ -9,8 +9,9 @@ export class DatagramPort {
   private known: RemoteInfo[] = []
   private constructor(private readonly socket: Socket, private readonly toAll: boolean) {}
 
-  /** Binds to `port`, or to any where that is taken. */
-  /** `heard` tells whether what came was understood: who says nonsense is answered, and is not who asked last. */
+  /**
+   * Binds to `port`, or to any where that is taken. `heard` tells whether what came was understood: who says nonsense is answered, and is not who asked last.
+   */
   static async open(host: string, port: number, toAll: boolean, heard: (text: string) => boolean): Promise<DatagramPort> {
     for (const at of [port, 0]) {
       const socket = createSocket(host.includes(':') ? 'udp6' : 'udp4')

@@ -2,6 +2,7 @@
 import { createServer, type Server, type ServerResponse } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import AxeBuilder from '@axe-core/playwright'
+import type { Page } from '@playwright/test'
 import fc from 'fast-check'
 import { panelPage } from '../../core/build/panel-page'
 import { siteFiles } from '../../core/build/panel-site'
@@ -236,15 +237,26 @@ test('a link that fails says why, comes back by itself, and shows what it knew a
   puppet.close()
 })
 
-test('a board that hangs breaks no connection: the page notices the silence, marks what it knew, and knows again when the board is back', async ({ page }) => {
-  const design = edited(kilnCorridor(), { type: 'setLink', linkId: panelOf(kilnCorridor(), 'corridor-phone').linkId, patch: { timing: { ...kilnCorridor().links[0]!.timing, dropDetectMs: 1200 } } })
-  const puppet = new Puppet(design, 'corridor-phone', { '/state': 'corridor-lights=0' })
+/** The corridor, whose phone takes its link for lost after so many ms. */
+function corridorLostAfter(dropDetectMs: number): Design {
+  const design = kilnCorridor()
+  return edited(design, { type: 'setLink', linkId: panelOf(design, 'corridor-phone').linkId, patch: { timing: { ...design.links[0]!.timing, dropDetectMs } } })
+}
+
+/** The page of a puppet, connected, and told how its lights are. */
+async function opened(page: Page, puppet: Puppet, lights: 'on' | 'off') {
   await page.goto(`${await puppet.listen()}/page`)
-  const line = page.locator('.np-link')
-  const lights = page.locator('[data-load-id=corridor-lights]')
-  await expect(line).toHaveAttribute('data-up', 'true')
-  puppet.say('corridor-lights=1')
-  await expect(lights).toHaveAttribute('data-shown', 'on')
+  const found = { line: page.locator('.np-link'), lights: page.locator('[data-load-id=corridor-lights]') }
+  await expect(found.line).toHaveAttribute('data-up', 'true')
+  puppet.say(`corridor-lights=${lights === 'on' ? 1 : 0}`)
+  await expect(found.lights).toHaveAttribute('data-shown', lights)
+  return found
+}
+
+test('a board that hangs breaks no connection: the page notices the silence, marks what it knew, and knows again when the board is back', async ({ page }) => {
+  const design = corridorLostAfter(1200)
+  const puppet = new Puppet(design, 'corridor-phone', { '/state': 'corridor-lights=0' })
+  const { line, lights } = await opened(page, puppet, 'on')
   puppet.stalled = true
   // Nobody presses anything: it is the silence alone.
   await expect(line).toContainText('fell silent. Trying again in', { timeout: 6000 })
@@ -260,14 +272,9 @@ test('a board that hangs breaks no connection: the page notices the silence, mar
 })
 
 test('a command that takes too long opens everything anew, and the page lives on', async ({ page }) => {
-  const design = edited(kilnCorridor(), { type: 'setLink', linkId: panelOf(kilnCorridor(), 'corridor-phone').linkId, patch: { timing: { ...kilnCorridor().links[0]!.timing, dropDetectMs: 1000 } } })
+  const design = corridorLostAfter(1000)
   const puppet = new Puppet(design, 'corridor-phone')
-  await page.goto(`${await puppet.listen()}/page`)
-  const line = page.locator('.np-link')
-  const lights = page.locator('[data-load-id=corridor-lights]')
-  await expect(line).toHaveAttribute('data-up', 'true')
-  puppet.say('corridor-lights=0')
-  await expect(lights).toHaveAttribute('data-shown', 'off')
+  const { line, lights } = await opened(page, puppet, 'off')
   puppet.stalled = true
   await lights.getByRole('button').click()
   await expect(line).toHaveAttribute('data-up', 'false', { timeout: 6000 })
@@ -280,12 +287,7 @@ test('a command that takes too long opens everything anew, and the page lives on
 
 test('a refusal is told with its reason, and what was believed before stands', async ({ page }) => {
   const puppet = new Puppet(kilnCorridor(), 'corridor-phone')
-  await page.goto(`${await puppet.listen()}/page`)
-  const line = page.locator('.np-link')
-  const lights = page.locator('[data-load-id=corridor-lights]')
-  await expect(line).toHaveAttribute('data-up', 'true')
-  puppet.say('corridor-lights=0')
-  await expect(lights).toHaveAttribute('data-shown', 'off')
+  const { line, lights } = await opened(page, puppet, 'off')
   puppet.answer = [403, 'the word is missing or wrong']
   await lights.getByRole('button').click()
   await expect(line).toHaveText(/refused: the word is missing or wrong/)
