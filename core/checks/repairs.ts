@@ -17,7 +17,7 @@ import { clashes, clashLoads } from '../messages/clashes'
 import { proofBytes } from '../messages/sealing'
 import { NUMBER_LENGTH } from '../messages/numbers'
 import { reportText, streams } from '../messages/table'
-import { QUICK, type Bounds } from '../proof/bounds'
+import type { Bounds } from '../proof/bounds'
 import { worstWayMs } from '../proof/project'
 import { proveAll, type Verdict } from '../proof/prove'
 import { PROMISE_IDS, type PromiseId } from '../proof/promises'
@@ -155,8 +155,7 @@ const MOST_REPAIRS = 3
 export interface RepairSearch { design: Design, loadId: string, promise: PromiseId, /** null: of the load itself */ surfaceId: string | null, bounds: Bounds }
 
 /**
- * The cheapest sets of ways, of at most three, that make a promise hold, each tried by proof: with small bounds first, then with those
- * asked for. No set holds another one; nothing that held before is broken by it. Yields after each try, so that it can be stopped.
+ * The cheapest sets of ways, of at most three, that make a promise hold, each tried by proof. No set holds another one; nothing that held before is broken by it. Yields after each try, so that it can be stopped.
  */
 export function* repairs({ design, loadId, promise, surfaceId, bounds }: RepairSearch): Generator<number, Repair[]> {
   const found: { ways: Way[], repair: Repair }[] = []
@@ -168,9 +167,9 @@ export function* repairs({ design, loadId, promise, surfaceId, bounds }: RepairS
   const ways = pool.filter(w => w.add && w.helps.includes(promise))
   const option = remote ? { searched, only: remote.id } : { searched }
   // What no way mends needs no trying.
-  if (promise === 'P8' && proveAll(design, loadId, QUICK, { promises: ['P8'], ...option }).every(isKept)) return []
+  if (promise === 'P8' && proveAll(design, loadId, bounds, { promises: ['P8'], ...option }).every(isKept)) return []
   const others = PROMISE_IDS.filter(p => p !== promise)
-  const kept = proveAll(design, loadId, QUICK, { promises: others, ...option }).filter(v => v.result !== 'broken').map(v => v.promise)
+  const kept = proveAll(design, loadId, bounds, { promises: others, ...option }).filter(v => v.result !== 'broken').map(v => v.promise)
   let tries = 0
   for (const set of subsets(ways)) {
     if (found.length >= MOST_REPAIRS) break
@@ -179,12 +178,10 @@ export function* repairs({ design, loadId, promise, surfaceId, bounds }: RepairS
     const applied = applyEdit(design, edit)
     if (!applied.ok) continue
     yield ++tries
-    const [quick] = proveAll(applied.design, loadId, QUICK, { promises: [promise], ...option })
-    if (!quick || !isKept(quick)) continue
     const [whole] = proveAll(applied.design, loadId, bounds, { promises: [promise], ...option })
     if (!whole || !isKept(whole)) continue
     // A repair that breaks something else is none.
-    if (proveAll(applied.design, loadId, QUICK, { promises: kept, ...option }).some(v => v.result === 'broken')) continue
+    if (proveAll(applied.design, loadId, bounds, { promises: kept, ...option }).some(v => v.result === 'broken')) continue
     found.push({ ways: set, repair: {
       fixes: set.map(w => ({ words: w.words, edit: w.add as Edit })), edit, words: set.map(w => w.words).join('; '), situations: whole.situations,
       cost: { weight: set.reduce((sum, w) => sum + w.cost.weight, 0), words: set.map(w => w.cost.words).join('; ') },
@@ -234,8 +231,8 @@ export function* carriers({ design, loadId, promise, surfaceId, bounds }: Repair
       const applied = applyEdit(design, set.length === 1 ? (set[0] as Way).remove as Edit : { type: 'together', edits: set.map(w => w.remove as Edit), words: '' })
       if (!applied.ok) continue
       yield ++tries
-      const broken = [QUICK, bounds].map(b => proveAll(applied.design, loadId, b, { promises: [promise], ...option })[0]).find(v => v?.result === 'broken')
-      if (broken) found.push({ words: set.map(w => w.carries).join(', or '), breaks: broken.surfaces.find(s => s.story)?.story?.ending ?? broken.reason })
+      const [broken] = proveAll(applied.design, loadId, bounds, { promises: [promise], ...option })
+      if (broken?.result === 'broken') found.push({ words: set.map(w => w.carries).join(', or '), breaks: broken.surfaces.find(s => s.story)?.story?.ending ?? broken.reason })
     }
   }
   return found

@@ -1,5 +1,5 @@
 /**
- * The verdict of each cell of the sheet, from the same search as the proof with small bounds. Searches of loads that
+ * The verdict of each cell of the sheet, from the same search as the proof. Searches of loads that
  * an edit did not touch are remembered, so that one edit costs one or two searches.
  */
 import { maybeMessage } from '../design/find'
@@ -8,7 +8,7 @@ import { assumptionsOf } from '../proof/assumptions'
 import { neighboursOf, project } from '../proof/project'
 import { prove, type Verdict } from '../proof/prove'
 import { Searched } from '../proof/same'
-import { QUICK } from '../proof/bounds'
+import { DEFAULT_BOUNDS } from '../proof/bounds'
 
 export class VerdictCache {
   private readonly memo = new Map<string, Verdict>()
@@ -21,7 +21,7 @@ export class VerdictCache {
     const key = JSON.stringify([loadId, project(design, loadId, { neighbours }), design.surfaces.filter(s => s.kind === 'hand'), design.loads.find(l => l.id === loadId)?.output, told, assumptionsOf(design, loadId, 'P1')])
     const known = this.memo.get(key)
     if (known) return known
-    const verdict = prove(design, loadId, QUICK, { searched: this.searched, neighbours, trials: false })
+    const verdict = prove(design, loadId, DEFAULT_BOUNDS, { searched: this.searched, neighbours, trials: false })
     if (this.memo.size >= MAX_REMEMBERED) this.memo.clear()
     this.memo.set(key, verdict)
     return verdict

@@ -1,25 +1,31 @@
 /**
- * Successor code made for one system: the same events in the same order as `System.expand`, written out with its numbers in place, so
- * that the machine has nothing to look up but the moves. Several times faster; tests hold the two together. Where a page may not make
- * code at run time there is none, and the general one is used.
+ * The table of transitions printed as code for one system, with its numbers in place, so that the machine has nothing to look up but the
+ * moves. Several times faster than walking the table; tests hold the two together. Where a page may not make code at run time there is
+ * none, and the table is walked.
  */
-import { NEXT, PANEL, SENDS, WAITING, HOLDS, CONNECTED, POLLS, SAVING } from './machines'
-import { without, type Sink, type System } from './system'
+import { expand, type Sink } from './expand'
+import { ABOUT, NEXT, PANEL, SENDS } from './machines'
+import { LEVERS, MOST_EACH_WAY, UP, without } from './packing'
+import type { System } from './system'
+import type { Row, When } from './transitions'
 
-/** What follows a situation, written down by the made code itself: three words and the event each, from `at` on. Room for as many as there are events is there before. */
+/** What follows a situation, written down by the made code itself: four words and the event each, from `at` on. There is room for as many as can follow. */
 export interface Followers extends Sink { words: Int32Array, at: number }
-export type Expand = (w0: number, w1: number, w2: number, out: Followers, quiet: boolean) => void
+export type Expand = (w0: number, w1: number, up: number, down: number, out: Followers, quiet: boolean) => void
 
-/** null where the question needs notes of its own, or code cannot be made. */
+/** The walk over the table, where there is no code. */
+export function walked(system: System): Expand {
+  return (w0, w1, up, down, out, quiet) => expand(system, w0, w1, up, down, out, quiet)
+}
+
+/** null where the hand's pace is followed, or code cannot be made. */
 export function generated(system: System): Expand | null {
-  const { panel } = system
-  if (system.question !== 'truth' || !panel || system.tells || system.keepsAlive) return null
-  try {
-    return makerOf(codeOf(system))(system, system.controller, panel, system.layout.ends, without)
-  }
+  if (system.pace.active) return null
+  try { return makerOf(codeOf(system))(system, system.controller, system.panel ?? NO_PANEL, system.watch, system.rows, without) }
   catch { return null }
 }
 
+const NO_PANEL = { moves: [], sent: [], facts: [0] }
 type Maker = (...args: unknown[]) => Expand
 /** Systems that are alike share their code, and what the machine has learnt about it. */
 const makers = new Map<string, Maker>()
@@ -29,7 +35,7 @@ function makerOf(code: string): Maker {
   let maker = makers.get(code)
   if (!maker) {
     // Made of numbers of the system only; no text of a design gets into it.
-    maker = new Function('sys', 'C', 'P', 'ENDS', 'without', code) as Maker
+    maker = new Function('sys', 'C', 'P', 'notes', 'rows', 'without', code) as Maker
     if (makers.size >= MOST_KEPT) makers.clear()
     makers.set(code, maker)
   }
@@ -37,78 +43,77 @@ function makerOf(code: string): Maker {
 }
 
 function codeOf(system: System): string {
-  const { layout: at, controller, panel } = system
-  if (!panel) return ''
-  const { bits, room, place, patient, slow } = at
-  const A = controller.acts
-  const PA = panel.acts
-  const event = (kind: string) => {
-    const n = at.first[kind]
-    if (n === undefined) throw new Error(`no event "${kind}"`)
-    return n
+  const printed = [true, false].map(quiet => system.rows.map((row, i) => row.quiet === quiet ? new Printer(system, row, i).row() : '').filter(Boolean).join('\n'))
+  return `return function(w0,w1,u,d,out,quiet){
+const W=out.words,R=sys.room;let n=out.at,M=C.moves,S=C.sent,PM=P.moves,PS=P.sent;
+const c=w0&${NEXT.controller},p=w1&${NEXT.panel},facts=P.facts[p]|0;
+${printed[0]}
+if(!quiet){
+${printed[1]}
+}
+out.at=n}`
+}
+
+const LENGTH = (queue: string) => `(${queue}===0?0:${queue}>>>8===0?1:${queue}>>>16===0?2:${queue}>>>24===0?3:4)`
+
+/** One row as code. In it: the words w0, w1, u, d; board and surface state c, p; facts of the surface; n, where the next is written. */
+class Printer {
+  constructor(private readonly system: System, private readonly rowOf: Row, private readonly index: number) {}
+
+  row(): string {
+    const { rowOf: row, system } = this
+    const when = this.when(row.when)
+    const held = system.holdsBack ? 'if(sys.heldBack(t,w0,w1,u|d))continue;' : ''
+    if (row.each === 'armed') return `${when}{const T=C.armed[c];for(let k=0;k<T.length;k++){const t=T[k];${held}${this.move(`(${row.act}+t)`, `${row.event}+t`)}}}`
+    if (row.each === 'changes') return `${when}{const L=sys.changesAt(c);for(let k=0;k<L.length;k+=2){const a=L[k];${this.move('a', 'L[k+1]')}}}`
+    if (row.message) {
+      const { dir, nth } = row.message
+      const queue = dir === 'up' ? 'u' : 'd'
+      return `{const g=${queue}>>>${8 * nth}&255;if(g!==0)${this.move(`(${row.act}+g)`, row.event)}}`
+    }
+    const levers = row.levers
+    const act = levers === 'all' ? `(${row.act}+(w0>>>${LEVERS}&63))` : levers ? `(w0&${1 << LEVERS + levers.bit}?${levers.open}:${levers.closed})` : row.act
+    return `${when}${this.move(act, row.event)}`
   }
-  const put = (w0: string, w1: string, w2: string, e: string | number) => `{W[n]=${w0};W[n+1]=${w1};W[n+2]=${w2};W[n+3]=${e};n+=4}`
-  const length = (half: string) => `(${half}===0?0:${half}>>>${bits}===0?1:${bits === 8 ? '2' : `${half}>>>${2 * bits}===0?2:${half}>>>${3 * bits}===0?3:4`})`
-  /** A move of the board. `up`: whether its messages go anywhere. */
-  const board = (act: string | number, e: string | number, w0: string, w1: string, w2: string, up: string | boolean) => `{
-    const i=c*${A}+${act};let m=M[i];if(m===-1){m=C.move(c,${act});M=C.moves;S=C.sent}
-    let q=${w2};const s=m>>>${SENDS.controller}&7;
-    ${up === false ? '' : `if(s!==0&&${up}){const h=q>>>16,l=${length('h')};if(l+s>${room}){sys.overflows++;q=-1}else q|=S[i]<<${bits}*l+16}`}
-    ${up === false ? '' : 'if(q!==-1)'}${put(`(${w0})&${~NEXT.controller}|m&${NEXT.controller}`, w1, 'q', e)}}
-`
-  /** A move of the surface. `speaks`: only where it says something. */
-  const surface = (act: string | number, e: string | number, w1: string, w2: string, speaks = false) => `{
-    const i=p*${PA}+${act};let m=PM[i];if(m===-1){m=P.move(p,${act});PM=P.moves;PS=P.sent}
-    let q=${w2};const s=m>>>${SENDS.panel}&7;
-    if(s!==0&&up!==0){const h=q&65535,l=${length('h')};if(l+s>${room}){sys.overflows++;q=-1}else q|=PS[i]<<${bits}*l}
-    if(q!==-1${speaks ? '&&s!==0' : ''})${put('w0', `(${w1})&${~NEXT.panel}|m&${NEXT.panel}`, 'q', e)}}
-`
-  const rest = (nth: string | number, dir: 'u' | 'd') => dir === 'u'
-    ? nth === 0 ? `w2&${~0xFFFF}|u>>>${bits}` : `w2&${~0xFFFF}|without(u,${bits},${nth})`
-    : nth === 0 ? `w2&65535|d>>>${bits}<<16` : `w2&65535|without(d,${bits},${nth})<<16`
-  const message = (dir: 'u' | 'd', nth: string | number) => `(${dir === 'u' ? at.message : panel.message(0)}+(${dir}>>>${nth}*${bits}&${place}))`
-  const out: string[] = [`const W=out.words;let n=out.at,M=C.moves,S=C.sent,PM=P.moves,PS=P.sent;
-const c=w0&${NEXT.controller},p=w1&${NEXT.panel},powered=w0&${at.power},up=w0&${at.upBit},facts=P.facts[p];
-if(w2!==0){const u=w2&65535,d=w2>>>16;
-if(u!==0){${board(message('u', 0), event('deliverUp'), 'w0', 'w1', rest(0, 'u'), 'up!==0')}`]
-  const range = Array.from({ length: room - 1 }, (_, i) => i + 1)
-  if (at.datagrams) {
-    for (const nth of range) out.push(`if(u>>>${nth * bits}){${board(message('u', nth), event('overtakeUp') + nth - 1, 'w0', 'w1', rest(nth, 'u'), 'up!==0')}}`)
-    if (at.copiesAct) out.push(`if(!quiet&&w1>>>28&3){${board(message('u', 0), event('doubleUp'), 'w0', `w1-${1 << 28}`, 'w2', 'up!==0')}}`)
+
+  private when({ on, off, surface, board, still, notes, settled, also }: When): string {
+    const terms = [
+      on === undefined ? '' : `(w0&${on})===${on}`, off === undefined ? '' : `(w0&${off})===0`, surface === undefined ? '' : `(facts&${surface})!==0`, board === undefined ? '' : `(C.facts[c]&${board})!==0`,
+      still === undefined ? '' : still === 'all' ? '(u|d)===0' : 'u===0', notes === undefined ? '' : `(w1&${notes.mask})===${notes.value}`, settled ? '!sys.wouldBeTold(w0,w1)' : '', also === undefined ? '' : `rows[${this.index}].when.also(c)`,
+    ].filter(Boolean)
+    return terms.length ? `if(${terms.join('&&')})` : ''
   }
-  out.push(`}
-if(d!==0){${surface(message('d', 0), event('deliverDown'), 'w1', rest(0, 'd'))}`)
-  if (at.datagrams) {
-    for (const nth of range) out.push(`if(d>>>${nth * bits}){${surface(message('d', nth), event('overtakeDown') + nth - 1, 'w1', rest(nth, 'd'))}}`)
-    out.push(`if(!quiet&&w1>>>28&3){${surface(message('d', 0), event('doubleDown'), `w1-${1 << 28}`, 'w2')}}`)
+
+  private move(act: string | number, event: string | number): string {
+    const { rowOf: row, system, index } = this
+    if (row.who === 'both') return '{out.at=n;sys.comeBack(w0,w1,out);n=out.at}'
+    const { message } = row
+    const take = (dir: 'up' | 'down') => {
+      const queue = dir === 'up' ? 'u' : 'd'
+      if (row.falls) return '0'
+      if (!message || message.keeps || message.dir !== dir) return queue
+      return message.nth === 0 ? `${queue}>>>8` : `without(${queue},${message.nth})`
+    }
+    const x0 = `${row.clear ? `w0&${~row.clear}` : 'w0'}${row.set ? `|${row.set}` : ''}`
+    const out = [`let x0=${row.flip ? `(${x0})^${row.flip}` : x0},x1=${row.marks ? `w1&${~row.marks.mask}|${row.marks.value}` : 'w1'},v=${take('up')},e=${take('down')},ok=true,m=0;`]
+    const mine = row.who === 'board' ? 'e' : 'v'
+    const send = (texts: string, count: string) => `if(${count}!==0&&(x0&${UP})!==0){const l=${LENGTH('v')},k=${LENGTH('e')},z=${mine === 'e' ? 'k' : 'l'};if(z+${count}>${MOST_EACH_WAY}${message || row.note === 'watched' ? '' : `||l+k${system.question === 'twice' ? '-notes.watched(x1)' : ''}+${count}>R`}){sys.overflows++;ok=false}else ${mine}|=${texts}<<8*z}`
+    if (row.who === 'board') {
+      out.push(`const i=c*${system.controller.acts}+${act};m=M[i];if(m===-1){m=C.move(c,${act});M=C.moves;S=C.sent}const s=m>>>${SENDS.controller}&7;${send('S[i]', 's')}x0=x0&${~NEXT.controller}|m&${NEXT.controller};`)
+      if (row.restarts) out.push(`x1=x1&${~NEXT.panel}|P.move(p,${PANEL.restart})&${NEXT.panel};PM=P.moves;PS=P.sent;`)
+    }
+    else if (row.who === 'surface') {
+      const numbered = row.numbered && system.numbered ? `${act}+sys.freshNumber(p,u)` : act
+      out.push(`const j=${numbered},i=p*${system.panel?.acts ?? 0}+j;m=PM[i];if(m===-1){m=P.move(p,j);PM=P.moves;PS=P.sent}const s=m>>>${SENDS.panel}&7;`)
+      if (row.speaks) out.push(`if(s===0${row.speaks === 'of the load' ? `||(m>>>${ABOUT}&1)===0` : ''})ok=false;else{`)
+      out.push(send('PS[i]', 's'), row.speaks ? '}' : '', `x1=x1&${~NEXT.panel}|m&${NEXT.panel};`)
+    }
+    const looks = row.looks ? `m&${row.looks}` : '0'
+    const noted = row.note ? `x1=notes.noted(rows[${index}],w0,w1,x1,m,u);` : ''
+    const seen = row.who === 'surface' && system.question === 'twice' ? 'x1=notes.seen(x0,x1);' : ''
+    const notice = row.looks || row.note ? `const f=${looks}${row.note ? '|notes.noticed' : ''};` : ''
+    const put = system.tidy.idle ? `W[n]=x0;W[n+1]=x1;W[n+2]=v;W[n+3]=e;W[n+4]=${event};n+=5` : `out.at=n;sys.tidy.add(x0,x1,v,e,${event},out);n=out.at`
+    const over = system.question === 'twice' && system.tidy.idle ? `if(!notes.isOver(x0,x1)){${put}}` : put
+    return `{${out.join('')}if(ok){${noted}${seen}${notice}${notice ? `if(f!==0)out.notice(f,${event});` : ''}${over}}}`
   }
-  out.push('}')
-  if (at.loses) out.push(`if(!quiet&&w1>>>25&7){if(u!==0)${put('w0', `w1-${1 << 25}`, `w2&${~0xFFFF}|u>>>${bits}`, event('loseUp'))}if(d!==0)${put('w0', `w1-${1 << 25}`, `w2&65535|d>>>${bits}<<16`, event('loseDown'))}}`)
-  out.push(`}
-if(up===0){if(facts&${CONNECTED})${surface(PANEL.linkDown, event('notice'), 'w1', 'w2')}
-if(powered){out.at=n;sys.comeBack(w0,w1,P,out);n=out.at}}
-if(facts&${WAITING}${patient ? '&&w2===0' : ''})${surface(PANEL.timeout, event('timeout'), 'w1', 'w2')}`)
-  if (at.first.poll !== undefined) out.push(`if(facts&${POLLS}&&w2===0)${surface(PANEL.poll, event('poll'), 'w1', 'w2')}`)
-  if (at.first.repeat !== undefined) out.push(`if(facts&${HOLDS}&&(w2&65535)===0)${surface(PANEL.repeat, event('repeat'), 'w1', 'w2')}`)
-  const keys = at.first.key ?? at.first.scene
-  out.push('if(!quiet){')
-  if (keys !== undefined) {
-    out.push(`if(w1>>>18&15){for(let k=0;k<${panel.keys.length};k++)${surface(`(${panel.key(0)}+k)`, `${keys}+k`, `w1-${1 << 18}`, 'w2', true)}}`)
-  }
-  out.push(`if(up!==0&&w1>>>22&7)${board(at.down, event('drop'), `w0&${~at.upBit}`, `w1-${1 << 22}`, '0', false)}}
-if(powered){`)
-  if (at.timers.length) out.push(`const T=C.armed[c];for(let k=0;k<T.length;k++){const t=T[k];${slow.some(Boolean) ? `if(w2!==0&&sys.isSlow(t))continue;` : ''}${board(`(${at.timer}+t)`, `${event('timer')}+t`, 'w0', 'w1', 'w2', 'up!==0')}}`)
-  out.push(`if(C.facts[c]&${SAVING})${board(at.save, event('save'), 'w0', 'w1', 'w2', 'up!==0')}`)
-  at.ends.forEach((e, k) => out.push(`if(sys.canEnd(c,ENDS[${k}]))${board(e.act, e.event, 'w0', 'w1', 'w2', 'up!==0')}`))
-  out.push(`}else{const act=${at.boot}+(w0>>>${at.levers}&15);${board('act', event('powerOn'), `w0|${at.power}`, 'w1', 'w2', false)}}`)
-  for (const h of at.hands.filter(x => x.holds)) out.push(`if(powered&&C.states[c].inputs[${h.input}].level===0)${board(h.lever?.[1] ?? 0, h.letGo, 'w0', 'w1', 'w2', 'up!==0')}`)
-  out.push(`if(quiet){out.at=n;return}
-if(w0>>>${at.presses}&15){const spent=w0-${1 << at.presses};`)
-  for (const h of at.hands.filter(x => x.bit >= 0)) {
-    const bit = at.levers + h.bit
-    out.push(`{const next=spent^${1 << bit};if(powered===0)${put('next', 'w1', 'w2', h.event)}else{const act=next>>>${bit}&1?${h.lever?.[0] ?? 0}:${h.lever?.[1] ?? 0};${board('act', h.event, 'next', 'w1', 'w2', 'up!==0')}}}`)
-  }
-  out.push(`if(powered!==0){const L=sys.changesAt(c);for(let k=0;k<L.length;k+=2){const act=L[k];${board('act', 'L[k+1]', 'spent', 'w1', 'w2', 'up!==0')}}}}
-if(powered!==0&&w0>>>${at.cuts}&7)${board(at.off, event('cut'), `(w0-${1 << at.cuts})&${~(at.power | at.upBit)}`, 'w1', '0', false)}`)
-  return `return function(w0,w1,w2,out,quiet){\n${out.join('\n')}\nout.at=n\n}`
 }

@@ -15,7 +15,7 @@ function whys({ steps }: Story): string[] {
 }
 type Kind = Story['steps'][number]['kind']
 const MISFORTUNES: readonly Kind[] = ['drop', 'cut', 'loseUp', 'loseDown', 'doubleUp', 'doubleDown', 'overtakeUp', 'overtakeDown', 'restart', 'fault']
-const DONE: readonly Kind[] = ['press', 'hold', 'letGo', 'other', 'otherScene', 'remote', 'turn', 'rule', 'timer', 'key', 'lastKey', 'scene']
+const DONE: readonly Kind[] = ['press', 'hold', 'letGo', 'other', 'otherScene', 'remote', 'turn', 'rule', 'timer', 'key', 'watchedKey', 'scene']
 
 /** In the order of the promises, the cause of most loads first. */
 export function groupsOf(verdicts: readonly Verdict[]): Group[] {

@@ -3,58 +3,90 @@
  * computed once and looked up afterwards. So the search runs on integers and still explores the one definition of
  * behaviour that bench, stand-ins and generated code use.
  */
-import { compileController, type Program, type ProgramInput } from '../controller/program'
+import { compileController, understood, type Program, type ProgramInput } from '../controller/program'
 import { BY_HAND, lasting, lineLevels, type Motion } from '../controller/outputs'
 import { linesAfter } from '../controller/knobs'
 import { startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
 import { isDefinite } from '../bench/trace'
-import type { Design, Output } from '../design/schema'
+import type { Design, Link, Output } from '../design/schema'
 import { asked, fullOf, restOf, valuesOf } from '../design/values'
+import { bodyIn } from '../design/wire'
+import { numberBehind, withNumber } from '../messages/numbers'
 import { PanelMachine, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Shown, type Via } from '../surfaces/panel'
 
 export class TooLarge extends Error {}
 
-/** Message texts by number; 0 means none. Numbers have to fit into `bits`. */
+/** Different messages that one link can carry in a search: each has a byte, and 0 means none. */
+export const MOST_MESSAGES = 255
+
+/** Message texts by number; 0 means none. `link`: where commands carry numbers, what each of them carries is known too. */
 export class Messages {
   private readonly numbers = new Map<string, number>()
   readonly texts: { text: string, via: Via }[] = [{ text: '', via: 'stream' }]
+  /** By message: the number that the command carries, or 0; and the message that says the same without one. */
+  readonly carried: number[] = [0]
+  readonly bases: number[] = [0]
+  private readonly known = new Map<number, number>()
 
-  constructor(readonly bits: 4 | 8) {}
+  constructor(private readonly link: Link | null = null) {}
 
   number(text: string, via: Via): number {
     const key = `${via} ${text}`
     let n = this.numbers.get(key)
     if (n === undefined) {
       n = this.texts.push({ text, via }) - 1
-      if (n >= 1 << this.bits) throw new TooLarge(`more than ${(1 << this.bits) - 1} different messages cross this link; with ${this.bits === 4 ? 'at most two messages under way it takes 255' : 'fewer commands it needs fewer'}`)
+      if (n > MOST_MESSAGES) throw new TooLarge(`more than ${MOST_MESSAGES} different messages cross this link`)
       this.numbers.set(key, n)
+      const behind = this.link?.numbered && via === 'command' ? numberBehind(this.link, bodyIn(this.link, text)) : null
+      this.carried[n] = behind?.number ?? 0
+      this.bases[n] = n
+      if (behind && this.link) this.bases[n] = this.number(`${behind.body}${text.slice(bodyIn(this.link, text).length)}`, via)
     }
     return n
+  }
+
+  /** The same command with the number that stands for its own in a new count: its place in `order`, from 1. */
+  renumbered(n: number, order: readonly number[]): number {
+    const number = order.indexOf(this.carried[n] as number) + 1
+    return number === 0 ? n : this.withNumber(this.bases[n] as number, number)
+  }
+
+  /** A command without a number, with one. */
+  withNumber(base: number, number: number): number {
+    if (number === 0 || !this.link) return base
+    const key = base * 64 + number
+    let known = this.known.get(key)
+    if (known === undefined) {
+      const { text } = this.texts[base] as { text: string }
+      const body = bodyIn(this.link, text)
+      this.known.set(key, known = this.number(`${withNumber(this.link, body, number)}${text.slice(body.length)}`, 'command'))
+    }
+    return known
   }
 }
 
 /** A move in one number: the next state, how many messages it sends, and what was noticed on the way. Messages lie beside it, a byte each. */
-export const SENDS = { controller: 12, panel: 18 } as const
-export const NEXT = { controller: 0xFFF, panel: 0x3FFFF } as const
+export const SENDS = { controller: 16, panel: 18 } as const
+export const NEXT = { controller: 0xFFFF, panel: 0x3FFFF } as const
 /** A hand control was moved and nothing came of it. */
-export const DEAD = 1 << 15
+export const DEAD = 1 << 19
 /** Both directions at once, or one right after the other without a rest. */
-export const CLASHED = 1 << 16
+export const CLASHED = 1 << 20
 /** The load examined did something. */
-export const ACTED = 1 << 17
+export const ACTED = 1 << 21
 /** After a start the load is not as its policy says. */
-export const ASTRAY = 1 << 18
+export const ASTRAY = 1 << 22
 /** Panel moves: which of what is sent is about the load examined, a bit each; and, of a key, the value it asks of that load, by number. */
 export const ABOUT = 21
 export const ASKS = 25
 /** Values are told apart by two bits of their number. */
 export const ASKED = 3
-const MOST_SENDS = 4
+export const MOST_SENDS = 4
 
 /** Numbered states of one machine, and its moves by state and act: -1 = not computed yet. */
 abstract class Table<S> {
   readonly states: S[] = []
-  private readonly numbers = new Map<string, number>()
+  private readonly numberOf = new Map<string, number>()
   moves: Int32Array
   sent: Int32Array
 
@@ -73,11 +105,11 @@ abstract class Table<S> {
 
   protected intern(state: S): number {
     const key = this.keyOf(state)
-    let n = this.numbers.get(key)
+    let n = this.numberOf.get(key)
     if (n !== undefined) return n
     n = this.states.push(state) - 1
-    if (n > this.most) throw new TooLarge(`${this.whose} has more than ${this.most + 1} states for this load; set narrower bounds`)
-    this.numbers.set(key, n)
+    if (n > this.most) throw new TooLarge(`${this.whose} has more than ${this.most + 1} states for this load`)
+    this.numberOf.set(key, n)
     if ((n + 1) * this.acts > this.moves.length) {
       const moves = new Int32Array(this.moves.length * 2).fill(-1)
       moves.set(this.moves)
@@ -90,9 +122,9 @@ abstract class Table<S> {
     return n
   }
 
-  protected packed(numbers: readonly number[], bits: 4 | 8): number {
+  protected packed(numbers: readonly number[]): number {
     // What is beyond the fourth finds no room in any queue.
-    return numbers.slice(0, 32 / bits).reduce((all, n, i) => all | n << (i * bits), 0)
+    return numbers.slice(0, MOST_SENDS).reduce((all, n, i) => all | n << (i * 8), 0)
   }
 }
 
@@ -133,12 +165,50 @@ export class ControllerTable extends Table<Watched> {
   /** By state: timers that are armed, as places in `timers`. */
   readonly armed: (readonly number[])[] = []
   private readonly spoken: readonly string[]
+  private readonly renamed = new Map<string, number>()
+  private readonly alike = new Map<number, number>()
 
   /** `link`: the one whose messages are looked at, or -1: the board alone, whose lines are watched. Acts beyond `list` are messages that arrive on it. */
   constructor(design: Design, private readonly messages: Messages, private readonly link: number, readonly list: readonly Act[], private readonly timers: readonly { load: number, slot: number }[]) {
-    super(list.length + (1 << messages.bits), NEXT.controller, 'the board')
+    super(list.length + MOST_MESSAGES + 1, NEXT.controller, 'the board')
     this.program = compileController(design)
     this.spoken = valuesOf(this.output)
+  }
+
+  /** Numbers of commands that were seen on the link looked at. */
+  seenNumbers(n: number): number[] { return (this.state(n).links[this.link]?.seen ?? []).map(x => x.number) }
+
+  /** Of commands that the board answers alike when they come again, the first: they are about the same loads. */
+  repeatsAs(base: number): number {
+    const about = (n: number) => {
+      const link = this.program.links[this.link]
+      const window = this.state(0).links[this.link]?.window
+      const found = link && window && understood(link, window, bodyIn(link.link, this.messages.texts[n]?.text ?? ''))
+      if (found?.kind !== 'meant') return `?${n}`
+      const { meaning } = found
+      return meaning.kind === 'scene' ? meaning.sets.map(s => s.load).join() : meaning.kind === 'set' ? String(meaning.load) : `?${n}`
+    }
+    let first = this.alike.get(base)
+    if (first === undefined) {
+      const mine = about(base)
+      first = this.messages.texts.findIndex((_, n) => n > 0 && n <= base && this.messages.carried[n] === 0 && about(n) === mine)
+      this.alike.set(base, first)
+    }
+    return first
+  }
+
+  /** The state that remembers only numbers of `order`, each counted anew: its place there, from 1. */
+  renumbered(n: number, order: readonly number[]): number {
+    const state = this.state(n)
+    const seen = state.links[this.link]?.seen ?? []
+    if (seen.length === 0) return n
+    const key = `${n} ${order.join(' ')}`
+    let known = this.renamed.get(key)
+    if (known === undefined) {
+      const kept = seen.filter(x => order.includes(x.number)).map(x => ({ ...x, number: order.indexOf(x.number) + 1 })).toSorted((a, b) => a.number - b.number)
+      this.renamed.set(key, known = this.intern({ ...state, links: state.links.map((l, i) => i === this.link ? { ...l, seen: kept } : l) }))
+    }
+    return known
   }
 
   private get output(): Output { return (this.program.loads[0] as Program['loads'][number]).output }
@@ -167,7 +237,7 @@ export class ControllerTable extends Table<Watched> {
     const texts = effects.flatMap(e => this.said(e))
     const move = this.intern(watched) | Math.min(texts.length, MOST_SENDS + 1) << SENDS.controller | this.noticed(before, watched, effects, what) | (clashes ? CLASHED : 0)
     this.moves[n * this.acts + act] = move
-    this.sent[n * this.acts + act] = this.packed(texts, this.messages.bits)
+    this.sent[n * this.acts + act] = this.packed(texts)
     return move
   }
 
@@ -295,7 +365,7 @@ export class ControllerTable extends Table<Watched> {
   }
 
   protected keyOf(s: Watched): string {
-    return JSON.stringify([s.running, s.value, s.motion, s.memory, s.saveDue, s.inputs.map(i => i.level), s.links.map(l => [l.up, l.buffer, l.adopts, l.window, l.seen.map(x => x.number)]), s.samples, s.rules, s.knobs, s.fell ?? null])
+    return JSON.stringify([s.running, s.value, s.motion, s.memory, s.saveDue, s.inputs.map(i => i.level), s.links.map(l => [l.up, l.buffer, l.adopts, l.window, l.seen.map(x => x.number).toSorted((a, b) => a - b)]), s.samples, s.rules, s.knobs, s.fell ?? null])
   }
 
   protected added(s: ControllerState, n: number): void {
@@ -369,8 +439,11 @@ export const POLLS = 8
 
 /** A key of the panel: what it asks of a load, or a scene. */
 export type PanelKeyAct = { load: number, want: string } | { scene: number }
-const FIRST_KEY = 6
-export const PANEL = { linkUp: 0, linkDown: 1, timeout: 2, poll: 3, repeat: 4, restart: 5 } as const
+export const PANEL = { linkUp: 0, linkDown: 1, poll: 2, restart: 3 } as const
+/** A time-out and a keep-alive have an act of their own for each number that a command may begin with. */
+const FIRST_TIMEOUT = 4
+/** Numbers of commands grow without end; for the search there are so many at once (tidy.ts). */
+export const NUMBERS = 12
 
 export class PanelTable extends Table<PanelState> {
   /** By state: the value that is shown for the load examined, as a number of `valuesOf`; -1 = nothing definite. */
@@ -378,8 +451,16 @@ export class PanelTable extends Table<PanelState> {
   readonly facts: number[] = []
   private readonly spoken: readonly string[]
 
+  /** Numbers that commands can carry here; 1 = they carry none. */
+  readonly numbers: number
+  private readonly firstKey: number
+  private readonly renamed = new Map<string, number>()
+
   constructor(readonly program: PanelProgram, private readonly messages: Messages, readonly keys: readonly PanelKeyAct[]) {
-    super(FIRST_KEY + keys.length + (1 << messages.bits), NEXT.panel, program.panel.name)
+    const numbers = program.link.numbered ? NUMBERS : 1
+    super(FIRST_TIMEOUT + 2 * numbers + keys.length * numbers + MOST_MESSAGES + 1, NEXT.panel, program.panel.name)
+    this.numbers = numbers
+    this.firstKey = FIRST_TIMEOUT + 2 * numbers
     this.spoken = valuesOf(program.outputs[0] as Output)
   }
 
@@ -390,8 +471,12 @@ export class PanelTable extends Table<PanelState> {
     return belief ? shown(belief) : 'unknown'
   }
 
-  key(i: number): number { return FIRST_KEY + i }
-  message(m: number): number { return FIRST_KEY + this.keys.length + m }
+  /** `number`: the first fresh one, from 0; only where commands carry any. */
+  key(i: number, number = 0): number { return this.firstKey + i * this.numbers + number }
+  timeout(number = 0): number { return FIRST_TIMEOUT + number }
+  /** The next keep-alive of the keys that are held down. */
+  repeat(number = 0): number { return FIRST_TIMEOUT + this.numbers + number }
+  message(m: number): number { return this.firstKey + this.keys.length * this.numbers + m }
 
   move(n: number, act: number): number {
     const known = this.moves[n * this.acts + act] as number
@@ -405,33 +490,51 @@ export class PanelTable extends Table<PanelState> {
     const about = event ? unit.about.slice(0, MOST_SENDS).reduce((bits, load, i) => bits | (load === 0 ? 1 << i : 0), 0) : 0
     const move = this.intern(this.timeless(unit.state)) | Math.min(texts.length, MOST_SENDS + 1) << SENDS.panel | about << ABOUT | this.asksFor(state, act) << ASKS
     this.moves[n * this.acts + act] = move
-    this.sent[n * this.acts + act] = this.packed(texts, this.messages.bits)
+    this.sent[n * this.acts + act] = this.packed(texts)
     return move
   }
 
   private asksFor(s: PanelState, act: number): number {
-    const key = this.keys[act - FIRST_KEY]
+    const key = this.keyAt(act)
     const belief = s.beliefs[0]
     if (!key || 'scene' in key || key.load !== 0 || !belief) return 0
     return Math.max(0, this.spoken.indexOf(asked(this.program.outputs[0] as Output, belief.waiting?.asked ?? belief.value ?? '', key.want))) & ASKED
   }
 
+  private keyAt(act: number): PanelKeyAct | undefined { return act < this.firstKey ? undefined : this.keys[Math.floor((act - this.firstKey) / this.numbers)] }
+
   private prepared(s: PanelState, act: number): { state: PanelState, event: PanelEvent | null } {
     const now = 0
+    if (act >= FIRST_TIMEOUT && act < this.repeat()) return { state: { ...s, number: act - FIRST_TIMEOUT }, event: { kind: 'tick', now: CONFIRM_DUE } }
+    if (act >= this.repeat() && act < this.firstKey) return { state: { ...quiet(s), number: act - this.repeat(), pollDue: s.pollDue === null ? null : NOT_NOW }, event: { kind: 'tick', now: POLL_DUE } }
     switch (act) {
       case PANEL.linkUp: return { state: s, event: { kind: 'linkUp', now } }
       case PANEL.linkDown: return { state: s, event: { kind: 'linkDown', now } }
-      case PANEL.timeout: return { state: s, event: { kind: 'tick', now: CONFIRM_DUE } }
       case PANEL.poll: return { state: { ...quiet(s), holds: s.holds.map(h => h === null ? null : NOT_NOW) }, event: { kind: 'tick', now: POLL_DUE } }
-      // The next keep-alive of the keys that are held down.
-      case PANEL.repeat: return { state: { ...quiet(s), pollDue: s.pollDue === null ? null : NOT_NOW }, event: { kind: 'tick', now: POLL_DUE } }
       // It begins to number somewhere else: never with a number that was seen lately.
-      case PANEL.restart: return { state: startPanel(this.program, s.number), event: null }
+      case PANEL.restart: return { state: startPanel(this.program), event: null }
     }
-    const key = this.keys[act - FIRST_KEY]
-    if (key) return { state: s, event: 'scene' in key ? { kind: 'scene', now, scene: key.scene } : { kind: 'key', now, load: key.load, want: key.want } }
-    const { text, via } = this.messages.texts[act - FIRST_KEY - this.keys.length] as { text: string, via: Via }
+    const key = this.keyAt(act)
+    if (key) {
+      const state = { ...s, number: (act - this.firstKey) % this.numbers }
+      return { state, event: 'scene' in key ? { kind: 'scene', now, scene: key.scene } : { kind: 'key', now, load: key.load, want: key.want } }
+    }
+    const { text, via } = this.messages.texts[act - this.message(0)] as { text: string, via: Via }
     return { state: s, event: { kind: 'received', now, text, via } }
+  }
+
+  /** By load: the number that it waits with, or 0. */
+  waitingNumbers(n: number): number[] { return this.state(n).beliefs.map(b => b.waiting?.number ?? 0) }
+
+  /** The state with numbers counted anew: the place of each in `order`, from 1. */
+  renumbered(n: number, order: readonly number[]): number {
+    const key = `${n} ${order.join(' ')}`
+    let known = this.renamed.get(key)
+    if (known === undefined) {
+      const state = this.state(n)
+      this.renamed.set(key, known = this.intern({ ...state, beliefs: state.beliefs.map(b => b.waiting?.number ? { ...b, waiting: { ...b.waiting, number: order.indexOf(b.waiting.number) + 1 } } : b) }))
+    }
+    return known
   }
 
   protected keyOf(state: PanelState): string { return JSON.stringify(state) }
@@ -444,7 +547,7 @@ export class PanelTable extends Table<PanelState> {
 
   private timeless(state: PanelState): PanelState {
     return {
-      ...state, pollDue: state.pollDue === null ? null : POLL_DUE, holds: state.holds.map(h => h === null ? null : POLL_DUE),
+      ...state, number: 0, pollDue: state.pollDue === null ? null : POLL_DUE, holds: state.holds.map(h => h === null ? null : POLL_DUE),
       beliefs: state.beliefs.map(b => b.waiting ? { ...b, waiting: { ...b.waiting, since: 0, due: CONFIRM_DUE } } : b),
     }
   }

@@ -17,9 +17,7 @@ export function project(design: Design, loadId: string, { neighbours = neighbour
   const loads = [...design.loads].filter(l => ids.has(l.id)).sort((a, b) => Number(b.id === loadId) - Number(a.id === loadId))
     .map(l => ({ ...l, output: fewerLevels(timelessOutput(l.output), valuesAskedOf(design, l.id)) }))
   const values = new Map(loads.map(l => [l.id, new Set([...valuesOf(l.output), ...relativeOf(l.output), ...TIMED])]))
-  // Keep-alives would count for ever; each of them acts again whatever its number.
-  const counts = loads.every(l => l.output.kind !== 'held')
-  const links = design.links.map(l => keepMessages(l, values, keepsProofs, counts && remembersLongEnough(design, l))).filter(l => l.messages.length > 0)
+  const links = design.links.map(l => keepMessages(l, values, keepsProofs, remembersLongEnough(design, l))).filter(l => l.messages.length > 0)
   const linkIds = new Set(links.map(l => l.id))
   const scenes = design.scenes.map(s => ({ ...s, sets: s.sets.filter(x => ids.has(x.loadId)) })).filter(s => s.sets.length)
   const sceneIds = new Set(scenes.map(s => s.id))

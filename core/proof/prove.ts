@@ -9,8 +9,8 @@ import { runScript } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
 import { assumptionsOf, PATIENCE_MS, scenesFromAfar } from './assumptions'
 import { bootPart } from './boot'
-import { THOROUGH, type Bounds } from './bounds'
-import { Exploration, type What } from './explore'
+import { DEFAULT_BOUNDS, type Bounds } from './bounds'
+import type { What } from './explore'
 import { TooLarge } from './machines'
 import { timerMs } from './output-times'
 import { deadOutages } from './outages'
@@ -20,9 +20,11 @@ import { commanding } from './replay'
 import { Searched, shapeOf, type Outcome } from './same'
 import { tellStory, type Story } from './story'
 import { infraredParts, strangerPart } from './strangers'
-import { System, type Question, type SystemEvent } from './system'
+import type { SystemEvent } from './happenings'
+import { System, type Question } from './system'
 import { trialPart } from './trials'
-import { isGood, settledPart, type Assumption, type Part, type Result, type SurfaceState, type SurfaceVerdict, type Verdict } from './verdict'
+import { Widening } from './widen'
+import { isGood, settledPart, type Assumption, type Part, type Result, type SurfaceState, type SurfaceVerdict, type UnderWay, type Verdict } from './verdict'
 
 export type { Assumption, SurfaceState, SurfaceVerdict, Verdict } from './verdict'
 
@@ -40,7 +42,7 @@ export class Proof {
   private readonly promises: readonly PromiseId[]
   private readonly assumed: ReadonlyMap<PromiseId, Assumption[]>
 
-  constructor(whole: Design, readonly loadId: string, private readonly bounds: Bounds = THOROUGH, { promises = ['P1'], searched = new Searched(), neighbours, only, trials = true }: ProofOptions = {}) {
+  constructor(whole: Design, readonly loadId: string, private readonly bounds: Bounds = DEFAULT_BOUNDS, { promises = ['P1'], searched = new Searched(), neighbours, only, trials = true }: ProofOptions = {}) {
     this.promises = promises
     const design = partOfLoad(whole, loadId)
     const load = this.load = loadOf(design, loadId)
@@ -52,12 +54,12 @@ export class Proof {
     // Where something that may break it was left out, the bench, which leaves out nothing, is tried too.
     const withTrial = (promise: 'P1' | 'P2', s: RemoteSurface, part: Part): Part[] => trials && assumed.get(promise)?.some(a => a.open && a.surfaceId === s.id) ? [part, trialPart(design, loadId, s, promise, part)] : [part]
     if (asked('P1')) parts.push(...speaking.filter(showsState).flatMap(s => withTrial('P1', s, new SearchPart(context, ['P1'], s, 'truth'))))
-    if (asked('P2')) parts.push(...speaking.flatMap(s => withTrial('P2', s, new SearchPart({ ...context, bounds: narrowed(bounds) }, ['P2'], s, 'twice'))), ...farScenes(whole, load))
+    if (asked('P2')) parts.push(...speaking.flatMap(s => withTrial('P2', s, new SearchPart(context, ['P2'], s, 'twice'))), ...farScenes(whole, load))
     const board = (['P3', 'P4', 'P5', 'P6'] as const).filter(asked)
-    if (board.length) parts.push(new SearchPart({ ...context, bounds: { ...bounds, presses: Math.min(15, bounds.presses + bounds.commands), commands: 0 } }, board, null, 'board'))
+    if (board.length) parts.push(new SearchPart(context, board, null, 'board'))
     if (asked('P4')) parts.push(bootPart(design, load))
-    if (asked('P7')) parts.push(...speaking.map(s => new SearchPart({ ...context, bounds: { ...narrowed(bounds), restarts: Math.max(1, bounds.restarts) } }, ['P7'], s, 'restart')))
-    if (asked('P8')) parts.push(...speaking.map(s => strangerPart(design, load, s, bounds.commands)), ...only === undefined ? infraredParts(design, load) : [])
+    if (asked('P7')) parts.push(...speaking.map(s => new SearchPart(context, ['P7'], s, 'restart')))
+    if (asked('P8')) parts.push(...speaking.map(s => strangerPart(design, load, s)), ...only === undefined ? infraredParts(design, load) : [])
     if (asked('P9')) parts.push(outagePart(design, load))
     this.parts = parts
   }
@@ -85,9 +87,15 @@ export class Proof {
     const why = notAsked(this.load, promise)
     return {
       promise, loadId: this.loadId, bounds: this.bounds, surfaces, assumptions, ...why ? { result: 'not asked' as const, reason: why } : summary(promise, surfaces),
-      situations: parts.reduce((sum, s) => sum + s.situations, 0), transitions: parts.reduce((sum, s) => sum + s.transitions, 0), cutShort: parts.reduce((sum, s) => sum + s.cutShort, 0),
+      situations: parts.reduce((sum, s) => sum + s.situations, 0), transitions: parts.reduce((sum, s) => sum + s.transitions, 0), underWay: mostUnderWay(parts),
     }
   }
+}
+
+/** Of several searches the one with most under way; it suffices where it does in each. */
+function mostUnderWay(parts: readonly Part[]): UnderWay | null {
+  const all = parts.flatMap(p => p.underWay ?? [])
+  return all.length ? { most: Math.max(...all.map(u => u.most)), suffices: all.every(u => u.suffices) } : null
 }
 
 /** What a trial found about a surface takes the place of what the search, which left something out, said of it. */
@@ -123,11 +131,6 @@ function summary(promise: PromiseId, surfaces: readonly SurfaceVerdict[]): { res
   return { result: 'holds', reason: promise === 'P1' ? 'At rest every panel shows the truth' : [...new Set(surfaces.map(s => s.reason))].join('; ') }
 }
 
-/** For what one command or one start can do, few others have to be pressed. */
-function narrowed(bounds: Bounds): Bounds {
-  return { ...bounds, presses: Math.min(bounds.presses, 2), commands: Math.min(bounds.commands, 2), drops: Math.min(bounds.drops, 1), powerCuts: Math.min(bounds.powerCuts, 1) }
-}
-
 interface Context { design: Design, load: Load, searched: Searched, bounds: Bounds, neighbours?: Map<string, string[]> }
 
 /** Finds that break a promise, by promise. */
@@ -140,12 +143,12 @@ const UNTIL: Record<Question, readonly What[]> = { truth: ['wrong'], twice: ['tw
 class SearchPart implements Part {
   situations = 0
   transitions = 0
-  cutShort = 0
+  underWay: UnderWay | null = null
   private phase: 'free' | 'told' | 'in time' | 'done' = 'free'
   private readonly system: System | TooLarge
-  private search: Exploration | null = null
+  private search: Widening | null = null
   private free: Outcome | null = null
-  private inTime: { system: System, search: Exploration | null, outcome: Outcome | null } | null = null
+  private inTime: { system: System, search: Widening | null, outcome: Outcome | null } | null = null
   private stories: { what: What, event: number, story: Story }[] = []
   private tooLarge: TooLarge | null = null
 
@@ -198,17 +201,15 @@ class SearchPart implements Part {
   }
 
   /** The outcome of a search, or null while it goes on. */
-  private advance(system: System, slice: number, key: string, get: () => Exploration | null, set: (s: Exploration) => void): Outcome | null {
-    const { searched } = this.context
+  private advance(system: System, slice: number, key: string, get: () => Widening | null, set: (s: Widening) => void): Outcome | null {
+    const { searched, bounds } = this.context
     const known = searched.get(key)
     if (known) return this.counted(known)
     let search = get()
-    if (!search) set(search = new Exploration(system, UNTIL[this.question]))
-    this.situations = search.count
+    if (!search) set(search = new Widening(system, UNTIL[this.question], bounds))
+    this.situations = search.situations
     if (!search.run(slice)) return null
-    if (this.question === 'truth') search.settle()
-    const { finds, count, transitions, exhausted } = search
-    const outcome = { finds: finds.map(f => ({ what: f.what, event: f.event, path: (search as Exploration).path(f) })), situations: count, transitions, exhausted, cutShort: system.overflows }
+    const outcome = search.outcome()
     searched.set(key, outcome)
     return this.counted(outcome)
   }
@@ -216,7 +217,7 @@ class SearchPart implements Part {
   private counted(outcome: Outcome): Outcome {
     this.situations = (this.free?.situations ?? 0) + outcome.situations
     this.transitions += outcome.transitions
-    this.cutShort += outcome.cutShort
+    if (this.surface) this.underWay = { most: outcome.underWay, suffices: outcome.suffices }
     return outcome
   }
 
@@ -232,8 +233,8 @@ class SearchPart implements Part {
   }
 
   private open(inTime: boolean): System | TooLarge {
-    const { design, load, bounds, neighbours } = this.context
-    try { return new System(design, load.id, this.surface?.id ?? null, bounds, { question: this.question, inTime, ...(neighbours ? { neighbours } : {}) }) }
+    const { design, load, neighbours } = this.context
+    try { return new System(design, load.id, this.surface?.id ?? null, { question: this.question, inTime, ...(neighbours ? { neighbours } : {}) }) }
     catch (error) {
       if (error instanceof TooLarge) return error
       throw error
@@ -362,12 +363,12 @@ function outagePart(design: Design, load: Load): Part {
 }
 
 /** Run a whole search at once. */
-export function prove(design: Design, loadId: string, bounds: Bounds = THOROUGH, options: ProofOptions = {}): Verdict {
+export function prove(design: Design, loadId: string, bounds: Bounds = DEFAULT_BOUNDS, options: ProofOptions = {}): Verdict {
   return proveAll(design, loadId, bounds, { promises: ['P1'], ...options })[0] as Verdict
 }
 
 /** All the promises of a load at once. */
-export function proveAll(design: Design, loadId: string, bounds: Bounds = THOROUGH, options: ProofOptions = {}): Verdict[] {
+export function proveAll(design: Design, loadId: string, bounds: Bounds = DEFAULT_BOUNDS, options: ProofOptions = {}): Verdict[] {
   const proof = new Proof(design, loadId, bounds, { promises: PROMISE_IDS, ...options })
   while (!proof.run(20_000)) { /* the next slice */ }
   return proof.verdicts()

@@ -1,7 +1,8 @@
 /**
  * Promise P8: somebody who recorded commands sends one again, at any later moment. Here commands keep their words, counters and
  * numbers. Each arrives at once: what is asked is only whether the board takes it a second time. Breadth first over the board,
- * the surface and what was recorded last.
+ * the surface and what was recorded last, to the end. Counters and numbers grow without end and are left out of what makes two situations
+ * differ: each command arrives, so the board has always seen just those that were said, and the recording is always the last of them.
  */
 import { runScript } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
@@ -26,8 +27,8 @@ export function commanding(design: Design, loadId: string): RemoteSurface[] {
   return remotes(design).filter(s => maybeMessage(linkOf(design, s.linkId), loadId))
 }
 
-/** `commands`: how many keys are pressed at most. */
-export function replaySearch(whole: Design, loadId: string, surfaceId: string, commands: number): ReplayResult {
+/** However many keys are pressed. */
+export function replaySearch(whole: Design, loadId: string, surfaceId: string): ReplayResult {
   const design = project(whole, loadId, { keepsProofs: true })
   const program = compileController(design)
   const surface = surfaceOf(design, surfaceId) as RemoteSurface
@@ -43,7 +44,8 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string, c
   const up = step(program, step(program, startController(program), { kind: 'boot', now: 0, levels: program.inputs.map(() => 1) }).state, { kind: 'linkUp', now: 0, link }).state
   const first: Node = { board: up, panel: panelStep(panel, startPanel(panel), { kind: 'linkUp', now: 0 }).state, recorded: '', way: [] }
   const seen = new Set<string>()
-  const keyOf = ({ board, panel, recorded, way }: Node) => JSON.stringify([board.value, board.motion, board.links[link]?.window, board.links[link]?.seen, panel.counter, panel.number, panel.beliefs.map(b => b.value), recorded, way.filter(d => d.do === 'key').length])
+  const lastKey = (way: readonly Doing[]) => way.findLast(d => d.do === 'key') ?? null
+  const keyOf = ({ board, panel, way }: Node) => JSON.stringify([board.value, board.motion, panel.beliefs.map(b => b.value), lastKey(way)])
   let level = [first]
   let situations = 0
   while (level.length) {
@@ -58,11 +60,9 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string, c
         const after = deliver({ ...node.board, links: node.board.links.map(l => ({ ...l, seen: [] })) }, node.recorded)
         if (after.value[0] !== node.board.value[0] && after.value[0] !== rest) return { surfaceId, situations, why: '', story: tell(whole, loadId, surface, [...node.way, { do: 'again' }], node.board.value[0] as string, after.value[0] as string) }
       }
-      if (node.way.filter(d => d.do === 'key').length < commands) {
-        for (const want of wants) {
-          const { state, sends } = panelStep(panel, node.panel, { kind: 'key', now: 0, load: 0, want })
-          if (sends.length) next.push(key(node, { ...state, beliefs: state.beliefs.map(b => b.waiting ? { ...b, value: b.waiting.asked, waiting: null } : b) }, sends, { do: 'key', want }))
-        }
+      for (const want of wants) {
+        const { state, sends } = panelStep(panel, node.panel, { kind: 'key', now: 0, load: 0, want })
+        if (sends.length) next.push(key(node, { ...state, beliefs: state.beliefs.map(b => b.waiting ? { ...b, value: b.waiting.asked, waiting: null } : b) }, sends, { do: 'key', want }))
       }
       // A pulse or hold ends by itself; anything else somebody else puts back to rest.
       if (node.board.value[0] !== rest) next.push({ ...node, board: { ...node.board, value: node.board.value.with(0, rest), motion: first.board.motion }, way: [...node.way, { do: 'end' }] })

@@ -9,8 +9,8 @@ import type { Bounds } from './bounds'
 import type { Find } from './explore'
 import type { SystemOptions } from './system'
 
-/** What a search came to. Paths are numbers of events: they mean the same in every system of the same shape. */
-export interface Outcome { finds: { what: Find['what'], path: number[], event: number }[], situations: number, transitions: number, exhausted: boolean, cutShort: number }
+/** What a search came to. `underWay`, `suffices`: as in a verdict. Paths are numbers of events: they mean the same in every system of the same shape. */
+export interface Outcome { finds: { what: Find['what'], path: number[], event: number }[], situations: number, transitions: number, exhausted: boolean, underWay: number, suffices: boolean }
 
 export class Searched {
   private readonly outcomes = new Map<string, Outcome>()

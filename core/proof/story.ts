@@ -17,10 +17,12 @@ import type { Find, What } from './explore'
 import { armedSlots } from './machines'
 import { timerMs } from './output-times'
 import { gestureOf, worstWayMs } from './project'
-import type { System, SystemEvent } from './system'
+import type { SystemEvent } from './happenings'
+import { leastGapMs } from './pace'
+import type { System } from './system'
 
 /** `is`, `shows`: how the load is and what the surface shows after the step; null where that is not followed. */
-export interface StoryStep { words: string, kind: SystemEvent['kind'] | 'fault', surfaceId: string | null, is: string | null, shows: string | null }
+export interface StoryStep { words: string, kind: SystemEvent['kind'] | 'overtakeUp' | 'overtakeDown' | 'fault', surfaceId: string | null, is: string | null, shows: string | null }
 export interface Story {
   /** The surface it is about; null where it is about the load alone. */
   surfaceId: string | null
@@ -73,7 +75,7 @@ export function shownWords(output: Output, shown: string): string {
 }
 
 /** Events after which it is told what the load did. */
-const TELLS_MOVES: readonly SystemEvent['kind'][] = ['deliverUp', 'overtakeUp', 'doubleUp', 'press', 'other', 'otherScene', 'remote', 'turn', 'rule', 'end', 'timer', 'hold', 'letGo', 'powerOn']
+const TELLS_MOVES: readonly SystemEvent['kind'][] = ['deliverUp', 'doubleUp', 'press', 'other', 'otherScene', 'remote', 'turn', 'rule', 'end', 'timer', 'hold', 'letGo', 'powerOn']
 
 /** How a key is called: "key", "On", "Reverse", "more". */
 function keyWords(want: string): string {
@@ -113,7 +115,8 @@ function stepOf(link: Link): number {
   return Math.max(link.timing.minMs + 1, Math.min(30, Math.floor(0.4 * worstWayMs(link))))
 }
 
-interface Sent { text: string, at: number, fate: Fate | undefined }
+/** `message`: its number in the system by now. */
+interface Sent { message: number, text: string, at: number, fate: Fate | undefined }
 
 class Teller {
   private s: Int32Array
@@ -205,7 +208,7 @@ class Teller {
     const was = system.value(this.s)
     const wereArmed = this.armed()
     const before = { up: system.queueOf(this.s, 'up'), down: system.queueOf(this.s, 'down') }
-    const step: StoryStep = { kind: event.kind, words: this.words(event), surfaceId: this.whose(event), is: null, shows: null }
+    const step: StoryStep = { kind: this.kindOf(event), words: this.words(event), surfaceId: this.whose(event), is: null, shows: null }
     this.schedule(event)
     this.s = system.after(this.s, index) ?? this.s
     this.follow(event, before)
@@ -238,22 +241,22 @@ class Teller {
     this.t += Math.min(anythingMoving ? this.wayMs : this.pace, this.beforeSaving())
     const timing = this.link?.timing ?? { reconnectMs: 0, dropDetectMs: 0 }
     // What comes a second time counts only when its number is forgotten.
-    const again = event.kind === 'deliverUp' ? this.inFlight.up[0]?.fate : undefined
+    const again = event.kind === 'deliverUp' ? this.inFlight.up.find(m => m.message === this.system.queueOf(this.s, 'up')[event.place])?.fate : undefined
     if (typeof again === 'number' && this.link?.numbered) this.t = Math.max(this.t, again + this.link.numbered.windowMs + 1)
     switch (event.kind) {
       case 'press': {
         const control = this.control(event.input)
         const { gesture } = this.gesture(event.input)
         const { moves, actsAfterMs } = finger(control, gesture)
-        const wait = control.kind === 'push' ? control.lockoutMs + 200 : 0
+        const wait = leastGapMs(control)
         // The finger comes before what it does: the board waits until the contact is quiet.
-        const pressedAt = Math.max(this.t - actsAfterMs, this.lastPress + wait + control.debounceMs, this.bootedAt + 20, this.startMs)
+        const pressedAt = Math.max(this.t - actsAfterMs, this.lastPress + wait, this.bootedAt + 20, this.startMs)
         this.lastPress = pressedAt + Math.max(actsAfterMs, (moves.at(-1)?.afterMs ?? 0) - 150)
         this.script.push({ atMs: pressedAt, action: { do: 'press', controlId: control.id, ...(gesture === 'single' ? {} : { gesture }) } })
         this.t = pressedAt + actsAfterMs
         return
       }
-      case 'key': case 'lastKey': case 'scene':
+      case 'key': case 'watchedKey': case 'scene':
         if (!panel) return
         act(event.kind === 'scene' ? { do: 'scene', surfaceId: panel.id, sceneId: this.system.design.scenes[event.scene]?.id ?? '' } : { do: 'key', surfaceId: panel.id, loadId: this.systemLoad(event.load)?.id ?? '', want: event.want })
         this.timeoutAt = this.t + panel.belief.timeoutMs
@@ -384,30 +387,37 @@ class Teller {
     for (const dir of ['up', 'down'] as const) {
       const flight = this.inFlight[dir]
       const Dir = dir === 'up' ? 'Up' : 'Down'
-      const now = system.queueOf(this.s, dir)
-      let left = before[dir].length
-      if (event.kind === `overtake${Dir}`) {
-        const [m] = flight.splice((event as { place: number }).place, 1)
-        if (m) m.fate = this.arrives(m)
-        left--
-      }
-      else if (event.kind === `deliver${Dir}` || event.kind === `lose${Dir}`) {
-        const m = flight.shift()
+      if ('place' in event && (event.kind === `deliver${Dir}` || event.kind === `lose${Dir}` || event.kind === `double${Dir}`)) {
+        const at = flight.findIndex(m => m.message === before[dir][event.place])
+        const m = flight[at]
         if (m) m.fate = event.kind === `lose${Dir}` ? m.fate ?? 'lost' : this.arrives(m)
-        left--
+        if (m && event.kind !== `double${Dir}`) flight.splice(at, 1)
       }
-      else if (event.kind === `double${Dir}` && flight[0]) flight[0].fate = this.arrives(flight[0])
-      else if (event.kind === 'drop' || event.kind === 'cut' || event.kind === 'restart') {
-        for (const m of flight.splice(0)) m.fate ??= this.t + 1
-        left = 0
-      }
-      for (const n of now.slice(left)) {
-        const m: Sent = { text: system.messages.texts[n]?.text ?? '', at: this.t, fate: undefined }
+      else if (event.kind === 'drop' || event.kind === 'cut' || event.kind === 'restart') for (const m of flight.splice(0)) m.fate ??= this.t + 1
+      if (dir === 'up') for (const m of flight) m.message = system.renamed.get(m.message) ?? m.message
+      // What is on its way and was not before has just been sent.
+      const known = flight.map(m => m.message)
+      for (const message of system.queueOf(this.s, dir)) {
+        const at = known.indexOf(message)
+        if (at >= 0) {
+          known.splice(at, 1)
+          continue
+        }
+        const m: Sent = { message, text: system.messages.texts[message]?.text ?? '', at: this.t, fate: undefined }
         flight.push(m)
         this.sent[dir].push(m)
       }
     }
   }
+
+  /** Whether something that was sent earlier is still on its way. */
+  private overtakes(event: SystemEvent): boolean {
+    if (event.kind !== 'deliverUp' && event.kind !== 'deliverDown') return false
+    const dir = event.kind === 'deliverUp' ? 'up' : 'down'
+    return this.inFlight[dir].findIndex(m => m.message === this.system.queueOf(this.s, dir)[event.place]) > 0
+  }
+
+  private kindOf(event: SystemEvent): StoryStep['kind'] { return this.overtakes(event) ? event.kind === 'deliverUp' ? 'overtakeUp' : 'overtakeDown' : event.kind }
 
   /** What another surface says in the story arrives when it does there; what it would say by itself to keep a load going is lost. */
   private otherFate(linkId: string, now: number): Fate | undefined {
@@ -452,22 +462,20 @@ class Teller {
   private words(event: SystemEvent): string {
     const { design, system } = this
     const panel = this.panel?.name ?? ''
-    const text = (dir: 'up' | 'down', place = 0) => {
+    const text = (dir: 'up' | 'down', place: number) => {
       const said = system.messages.texts[system.queueOf(this.s, dir)[place] ?? 0]?.text ?? ''
       return shownWire(design.links.find(l => l.id === this.panel?.linkId) ?? system.design.links[0] as Design['links'][number], said)
     }
     const load = (i: number) => this.systemLoad(i)?.name ?? ''
     switch (event.kind) {
-      case 'deliverUp': return `"${text('up')}" arrives at the board`
-      case 'deliverDown': return `"${text('down')}" arrives at ${panel}`
-      case 'overtakeUp': return `"${text('up', event.place)}" arrives at the board, before what was sent earlier`
-      case 'overtakeDown': return `"${text('down', event.place)}" arrives at ${panel}, before what was sent earlier`
-      case 'doubleUp': return `"${text('up')}" arrives at the board, and will come once more`
-      case 'doubleDown': return `"${text('down')}" arrives at ${panel}, and will come once more`
-      case 'loseUp': return `"${text('up')}" is lost on its way to the board`
-      case 'loseDown': return `"${text('down')}" is lost on its way to ${panel}`
+      case 'deliverUp': return `"${text('up', event.place)}" arrives at the board${this.overtakes(event) ? ', before what was sent earlier' : ''}`
+      case 'deliverDown': return `"${text('down', event.place)}" arrives at ${panel}${this.overtakes(event) ? ', before what was sent earlier' : ''}`
+      case 'doubleUp': return `"${text('up', event.place)}" arrives at the board, and will come once more`
+      case 'doubleDown': return `"${text('down', event.place)}" arrives at ${panel}, and will come once more`
+      case 'loseUp': return `"${text('up', event.place)}" is lost on its way to the board`
+      case 'loseDown': return `"${text('down', event.place)}" is lost on its way to ${panel}`
       case 'press': return this.control(event.input).kind === 'push' ? `Somebody ${PRESSES[this.gesture(event.input).gesture]} the button of ${this.inputLoad(event.input)}` : `Somebody flips the switch of ${this.inputLoad(event.input)}`
-      case 'key': case 'lastKey': return `${panel}: ${keyWords(event.want)} of ${load(event.load)}`
+      case 'key': case 'watchedKey': return `${panel}: ${keyWords(event.want)} of ${load(event.load)}`
       case 'scene': return `${panel}: ${system.design.scenes[event.scene]?.name ?? ''}`
       case 'other': return `${this.otherName(event.link)}: ${event.want === 'toggle' ? 'key' : keyWords(event.want)} of ${load(event.load)}`
       case 'otherScene': return `${this.otherName(event.link)}: ${system.design.scenes[event.scene]?.name ?? ''}`
@@ -526,7 +534,7 @@ class Teller {
 }
 
 /** What the board hears or feels. */
-const REACHES_THE_BOARD: readonly SystemEvent['kind'][] = ['deliverUp', 'overtakeUp', 'doubleUp', 'press', 'hold', 'other', 'otherScene', 'remote', 'turn', 'rule', 'powerOn']
+const REACHES_THE_BOARD: readonly SystemEvent['kind'][] = ['deliverUp', 'doubleUp', 'press', 'hold', 'other', 'otherScene', 'remote', 'turn', 'rule', 'powerOn']
 /** A message of the bench is taken for one of the story when it is sent this near to its time, ms. */
 const NEAR_MS = 12
 /** Found on the way, not at rest: what comes after is not told. */

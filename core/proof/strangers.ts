@@ -17,17 +17,17 @@ import { settledPart, type Part, type SurfaceVerdict } from './verdict'
 const LATER_MS = 3_600_000
 const SETTLED_MS = 2000
 
-export function strangerPart(design: Design, load: Load, surface: RemoteSurface, commands: number): Part {
+export function strangerPart(design: Design, load: Load, surface: RemoteSurface): Part {
   let result: SurfaceVerdict | null = null
   const part: Part = {
-    promises: ['P8'], situations: 0, transitions: 0, cutShort: 0,
+    promises: ['P8'], situations: 0, transitions: 0, underWay: null,
     run() {
       const common = { surfaceId: surface.id, subject: surface.name }
       if (!canBeOverheard(design, surface)) {
         result = { ...common, state: 'holds', reason: `${surface.name} speaks over a wire: whoever listens has to touch it`, story: null }
         return true
       }
-      const replayed = replaySearch(design, load.id, surface.id, Math.max(1, Math.min(3, commands)))
+      const replayed = replaySearch(design, load.id, surface.id)
       part.situations = replayed.situations
       const kept = replayed.story ? null : keptBack(design, load, surface)
       const [story, reason] = replayed.story

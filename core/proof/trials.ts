@@ -37,7 +37,7 @@ export function trialPart(design: Design, loadId: string, surface: RemoteSurface
   let found: SurfaceVerdict | null = null
   let tried = 0
   const part: Part = {
-    promises: [promise], situations: 0, transitions: 0, cutShort: 0,
+    promises: [promise], situations: 0, transitions: 0, underWay: null,
     run() {
       if (!actions.length || !before.verdicts(promise).every(v => isGood(v.state) || v.state === 'not examined')) return true
       // Few at a time: a bench is no more than some milliseconds.

@@ -32,9 +32,14 @@ export interface Verdict {
   situations: number
   transitions: number
   bounds: Bounds
-  /** Paths cut short because more messages were under way than the bound allows. */
-  cutShort: number
+  underWay: UnderWay | null
 }
+
+/**
+ * Messages on a link at once, both ways together, up to which it was searched. `suffices`: with one more nothing new came about for board
+ * and surface, or no more can be; else the search stopped there. null where no link is in it.
+ */
+export interface UnderWay { most: number, suffices: boolean }
 
 /** A search with what is made of it; several promises may share one. */
 export interface Part {
@@ -43,7 +48,7 @@ export interface Part {
   run(slice: number): boolean
   situations: number
   transitions: number
-  cutShort: number
+  underWay: UnderWay | null
   verdicts(promise: PromiseId): SurfaceVerdict[]
 }
 
@@ -54,7 +59,7 @@ export function isGood(state: SurfaceState): boolean { return state === 'in step
 export function settledPart(promise: PromiseId, tell: () => SurfaceVerdict[]): Part {
   let told: SurfaceVerdict[] | null = null
   return {
-    promises: [promise], situations: 0, transitions: 0, cutShort: 0,
+    promises: [promise], situations: 0, transitions: 0, underWay: null,
     run() {
       told ??= tell()
       return true

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { carriers, finished, repairAll, repairs, waysOf } from '../../../../core/checks/repairs'
 import { applyEdit } from '../../../../core/design/edits'
 import { remotes } from '../../../../core/design/find'
-import { QUICK, THOROUGH } from '../../../../core/proof/bounds'
+import { DEFAULT_BOUNDS } from '../../../../core/proof/bounds'
 import { proveAll, type Verdict } from '../../../../core/proof/prove'
 import type { PROMISE_IDS } from '../../../../core/proof/promises'
 import { corpus } from '../../../fixtures/corpus'
@@ -30,41 +30,41 @@ describe('repairs', () => {
     ['web over the router, no wall', 'P9', null, 'the board\'s own network'],
   ] as const)('of "%s", %s', (name, promise, surfaceId, words) => {
     const design = caseOf(name)
-    const found = finished(repairs({ design, loadId: 'fan', promise, surfaceId, bounds: THOROUGH }))
+    const found = finished(repairs({ design, loadId: 'fan', promise, surfaceId, bounds: DEFAULT_BOUNDS }))
     expect(found.map(r => r.words).join(' | ')).toContain(words)
     const weights = found.map(r => r.cost.weight)
     expect(weights).toEqual(weights.toSorted((a, b) => a - b))
-    const before = proveAll(design, 'fan', QUICK)
+    const before = proveAll(design, 'fan', DEFAULT_BOUNDS)
     for (const repair of found) {
       expect(repair.cost.words).not.toBe('')
       const applied = applyEdit(design, repair.edit)
       if (!applied.ok) throw new Error(repair.words)
-      const after = proveAll(applied.design, 'fan', THOROUGH, surfaceId === null ? {} : { only: surfaceId })
+      const after = proveAll(applied.design, 'fan', DEFAULT_BOUNDS, surfaceId === null ? {} : { only: surfaceId })
       expect(mended(after.find(v => v.promise === promise)!), repair.words).toBe(true)
       // What was kept is kept, as far as it is about the same surface.
       for (const v of before) if (kept(v.result)) expect(after.find(x => x.promise === v.promise)?.result, `${repair.words}: ${v.promise}`).not.toBe('broken')
     }
   })
   it('two together where one is not enough', () => {
-    const [best] = finished(repairs({ design: glazeRoom(), loadId: 'booth-extractor', promise: 'P1', surfaceId: 'apron-phone', bounds: THOROUGH }))
+    const [best] = finished(repairs({ design: glazeRoom(), loadId: 'booth-extractor', promise: 'P1', surfaceId: 'apron-phone', bounds: DEFAULT_BOUNDS }))
     expect(best?.fixes.map(f => f.words)).toEqual(['Apron phone: report every change', 'Apron phone: tell the whole state on connect'])
   })
   it('none where nothing small helps', () => {
-    expect(finished(repairs({ design: caseOf('bt only'), loadId: 'fan', promise: 'P4', surfaceId: null, bounds: QUICK }))).not.toContainEqual(expect.objectContaining({ words: '' }))
+    expect(finished(repairs({ design: caseOf('bt only'), loadId: 'fan', promise: 'P4', surfaceId: null, bounds: DEFAULT_BOUNDS }))).not.toContainEqual(expect.objectContaining({ words: '' }))
   })
   it.each([['glaze room', glazeRoom()], ['corridor', kilnCorridor()], ['showroom', showroom()]])('all at once leave nothing broken of the %s that they name', (_, design) => {
-    const broken = design.loads.flatMap(l => proveAll(design, l.id, QUICK).filter(v => v.result === 'broken').flatMap(v => v.surfaces.filter(s => s.story).map(s => ({ loadId: l.id, promise: v.promise, surfaceId: s.surfaceId, bounds: QUICK }))))
+    const broken = design.loads.flatMap(l => proveAll(design, l.id, DEFAULT_BOUNDS).filter(v => v.result === 'broken').flatMap(v => v.surfaces.filter(s => s.story).map(s => ({ loadId: l.id, promise: v.promise, surfaceId: s.surfaceId, bounds: DEFAULT_BOUNDS }))))
     expect(broken.length).toBeGreaterThan(0)
     const plan = finished(repairAll(design, broken))
     expect(plan.edits.length).toBe(plan.words.length)
     const after = edited(design, ...plan.edits)
-    const still = broken.filter(b => proveAll(after, b.loadId, QUICK, { promises: [b.promise] }).some(v => v.result === 'broken' && !mended(v)))
+    const still = broken.filter(b => proveAll(after, b.loadId, DEFAULT_BOUNDS, { promises: [b.promise] }).some(v => v.result === 'broken' && !mended(v)))
     expect(new Set(still.map(b => `${b.loadId} ${b.promise} ${b.surfaceId ?? ''}`)).size).toBeLessThanOrEqual(plan.left)
   })
 })
 
 describe('what carries a promise', () => {
-  const carried = (name: string, promise: typeof PROMISE_IDS[number], surfaceId: string | null = 'phone') => finished(carriers({ design: caseOf(name), loadId: 'fan', promise, surfaceId, bounds: THOROUGH })).map(c => c.words)
+  const carried = (name: string, promise: typeof PROMISE_IDS[number], surfaceId: string | null = 'phone') => finished(carriers({ design: caseOf(name), loadId: 'fan', promise, surfaceId, bounds: DEFAULT_BOUNDS })).map(c => c.words)
   it('is the report of changes and the state on connect of a phone that is told', () => {
     expect(carried('bt told everything', 'P1')).toEqual(['the report of every change to Phone', 'the whole state on connect of Phone'])
   })

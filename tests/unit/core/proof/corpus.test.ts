@@ -4,14 +4,13 @@ import { Bench, runScript } from '../../../../core/bench/bench'
 import { studyScript } from '../../../../core/bench/study'
 import { differs } from '../../../../core/bench/trace'
 import { remotes, showsState } from '../../../../core/design/find'
-import { THOROUGH } from '../../../../core/proof/bounds'
 import { PROMISE_IDS } from '../../../../core/proof/promises'
 import { proveAll, type Verdict } from '../../../../core/proof/prove'
 import type { Story } from '../../../../core/proof/story'
 import { corpus } from '../../../fixtures/corpus'
 
 const LETTERS: Record<Verdict['result'], string> = { 'holds': 'h', 'broken': 'b', 'by timing': 't', 'in part': 'i', 'not asked': '-', 'gave up': '?' }
-const proved = new Map(corpus.map(c => [c.name, proveAll(c.design, 'fan', THOROUGH)]))
+const proved = new Map(corpus.map(c => [c.name, proveAll(c.design, 'fan')]))
 const storiesOf = (name: string): [Verdict, Story][] => (proved.get(name) ?? []).flatMap(v => v.surfaces.flatMap(s => s.story ? [[v, s.story] as [Verdict, Story]] : []))
 
 describe('verdicts of the corpus', () => {

@@ -1,0 +1,53 @@
+/**
+ * Hands are slow. Where nobody can move the one hand control a second time before what the first time brought about has arrived, a search
+ * in time leaves that out. It keeps a tag on each report that the hand brought about, while it is on its way down.
+ */
+import type { Control } from '../design/schema'
+import { lengthOf, messageAt } from './packing'
+import type { Row } from './transitions'
+
+/** Between two moves of one finger on one control, ms: it has to leave and come back. */
+export const FINGER_MS = 200
+/** A lever is flipped and flipped back no faster than this, ms. */
+export const FLIP_MS = 100
+/** Tags of what is on its way down, in word 0. */
+const HURRIED = 24
+const ALL_HURRIED = 0xF << HURRIED
+
+/** The least time between two moves of a control that both count, ms. */
+export function leastGapMs(control: Control): number { return control.debounceMs + (control.kind === 'push' ? control.lockoutMs + FINGER_MS : FLIP_MS) }
+
+export class Pace {
+  /** Events of the hand that is slow; none where several hands could be quick together. */
+  constructor(private readonly events: readonly number[]) {}
+
+  get active(): boolean { return this.events.length > 0 }
+
+  /** Whether an event can be so soon: not where what the same hand did before is still on its way. */
+  allows(event: number, w0: number): boolean { return (w0 & ALL_HURRIED) === 0 || !this.events.includes(event) }
+
+  isHand(event: number): boolean { return this.events.includes(event) }
+
+  /** Word 0 with tags after a row. `before`, `after`: what is on its way down. */
+  tagged(row: Row, event: number, w0: number, before: number, after: number): number {
+    if (row.falls) return w0 & ~ALL_HURRIED
+    let tags = w0 >>> HURRIED & 0xF
+    let length = lengthOf(before)
+    if (row.message?.dir === 'down' && !row.message.keeps) {
+      const low = (1 << row.message.nth) - 1
+      tags = (tags & low) | (tags >>> 1 & ~low)
+      length--
+    }
+    if (this.events.includes(event)) for (let i = length; i < lengthOf(after); i++) tags |= 1 << i
+    return w0 & ~ALL_HURRIED | tags << HURRIED
+  }
+
+  /** Messages on the way down and their tags, sorted together. */
+  sorted(w0: number, down: number): [w0: number, down: number] {
+    const places = [0, 1, 2, 3].map(i => [messageAt(down, i), w0 >>> HURRIED + i & 1] as const).sort(([a, s], [b, t]) => Number(a === 0) - Number(b === 0) || a - b || s - t)
+    return [w0 & ~ALL_HURRIED | places.reduce((all, [, t], i) => all | t << HURRIED + i, 0), places.reduce((all, [m], i) => all | m << 8 * i, 0)]
+  }
+
+  /** Word 0 without tags. */
+  untagged(w0: number): number { return w0 & ~ALL_HURRIED }
+}

@@ -1,0 +1,127 @@
+/**
+ * Situations that differ in nothing but a name are one. Of datagrams any may arrive next, so their order on the way is no matter: they lie
+ * sorted. Numbers of commands grow without end, and no more of them is known than which are the same: those that something under way
+ * carries, or that the surface waits with, are counted from 1 anew after each step, and the board forgets all others, for no
+ * command can come with them any more. Two situations that differ only in which number is which go the same way for ever.
+ */
+import type { Sink } from './expand'
+import { NEXT } from './machines'
+import { ALL_TAGS, messageAt, MOST_EACH_WAY, TAGS } from './packing'
+import type { System } from './system'
+
+type Renumbered = readonly [c: number, p: number, up: number, renamed: ReadonlyMap<number, number>]
+interface Place { was: number, message: number, tag: number }
+interface InUse { number: number, mark: string }
+
+export class Tidy {
+  /** Names of messages, before and after the step that was made tidy last. */
+  renamed: ReadonlyMap<number, number> = new Map()
+  private readonly known = new Map<string, Renumbered>()
+  /** No two situations differ in a name only. */
+  readonly idle: boolean
+
+  constructor(private readonly system: System, private readonly datagrams: boolean) { this.idle = !datagrams && !system.numbered }
+
+  add(w0: number, w1: number, up: number, down: number, event: number, sink: Sink): void {
+    const { watch, pace } = this.system
+    if (this.idle) {
+      if (!watch.isOver(w0, w1)) sink.add(w0, w1, up, down, event)
+      return
+    }
+    let [next0, next1, nextUp] = [w0, w1, up]
+    if (this.system.numbered) {
+      const [c, p, queue, renamed] = this.renumbered(w0, w1, up)
+      next0 = w0 & ~NEXT.controller | c
+      next1 = w1 & ~(NEXT.panel | ALL_TAGS) | p
+      nextUp = queue
+      this.renamed = renamed
+    }
+    if (watch.isOver(next0, next1)) return
+    if (!this.datagrams) return sink.add(next0, next1, nextUp, down, event)
+    const tags = next1 & ALL_TAGS
+    if (tags !== 0) {
+      const places = [0, 1, 2, 3].map(i => [messageAt(nextUp, i), tags >>> TAGS + i & 1] as const).sort(([a, s], [b, t]) => Number(a === 0) - Number(b === 0) || a - b || s - t)
+      nextUp = places.reduce((all, [m], i) => all | m << 8 * i, 0)
+      next1 = next1 & ~ALL_TAGS | places.reduce((all, [, t], i) => all | t << TAGS + i, 0)
+    }
+    else nextUp = sorted(nextUp)
+    if (!pace.active) return sink.add(next0, next1, nextUp, sorted(down), event)
+    const [paced, nextDown] = pace.sorted(next0, down)
+    sink.add(paced, next1, nextUp, nextDown, event)
+  }
+
+  /** Board and surface without any numbers: what is so of them apart from which commands were seen. */
+  faceless(w0: number, w1: number): [number, number] {
+    const { system } = this
+    const plain = system.pace.untagged(w0)
+    if (!system.numbered) return [plain, w1]
+    return [plain & ~NEXT.controller | system.controller.renumbered(w0 & NEXT.controller, []), w1 & ~NEXT.panel | (system.panel?.renumbered(w1 & NEXT.panel, []) ?? 0)]
+  }
+
+  /** Board, surface and what is on its way up with numbers counted anew, and how messages are called since. */
+  private renumbered(w0: number, w1: number, up: number): Renumbered {
+    const { controller, panel, messages } = this.system
+    const [c, p] = [w0 & NEXT.controller, w1 & NEXT.panel]
+    const key = `${c} ${p} ${up} ${w1 & ALL_TAGS}`
+    let known = this.known.get(key)
+    if (known) return known
+    const places = this.repeats(c, p, up, w1)
+    const order = this.numbersOf(c, p, places)
+    const renamed = new Map<number, number>()
+    let [queue, tags] = [0, 0]
+    places.forEach(({ was, message, tag }, i) => {
+      const now = messages.renumbered(message, order)
+      renamed.set(was, now)
+      queue |= now << 8 * i
+      tags |= tag << TAGS + i
+    })
+    this.known.set(key, known = [controller.renumbered(c, order), (order.some((n, i) => n !== i + 1) ? panel?.renumbered(p, order) ?? 0 : p) | tags, queue, renamed])
+    return known
+  }
+
+  /**
+   * What is on its way up. What the board has seen is answered again and does nothing, whatever it asked for and whatever its number is: all
+   * such about the same loads are one, with the number that the surface waits with, if that was seen, and nobody watches them any more.
+   */
+  private repeats(c: number, p: number, up: number, w1: number): Place[] {
+    const { controller, messages, panel } = this.system
+    const places = Array.from({ length: MOST_EACH_WAY }, (_, i): Place => ({ was: messageAt(up, i), message: messageAt(up, i), tag: w1 >>> TAGS + i & 1 })).filter(x => x.message !== 0)
+    const seen = controller.seenNumbers(c)
+    const isSeen = (message: number) => seen.includes(messages.carried[message] as number)
+    const shared = panel?.waitingNumbers(p).find(n => n !== 0 && seen.includes(n)) ?? messages.carried[places.find(x => isSeen(x.message))?.message ?? 0] ?? 0
+    return places.map(x => isSeen(x.message) ? { ...x, message: messages.withNumber(controller.repeatsAs(messages.bases[x.message] as number), shared), tag: 0 } : x)
+  }
+
+  /** The numbers in use, in an order that depends on nothing but what is done with each. */
+  private numbersOf(c: number, p: number, places: readonly Place[]): number[] {
+    const { messages, panel, controller } = this.system
+    const used: InUse[] = []
+    const mark = (number: number, as: string) => {
+      if (number === 0) return
+      const known = used.find(u => u.number === number)
+      if (known) known.mark += as
+      else used.push({ number, mark: as })
+    }
+    // On a stream the place says which is which; of datagrams what they say does.
+    const said = ({ message }: Place) => messages.bases[message] as number
+    const order = this.datagrams ? places.toSorted((a, b) => said(a) - said(b) || a.tag - b.tag) : places
+    order.forEach((x, i) => mark(messages.carried[x.message] as number, this.datagrams ? `${said(x)}${x.tag ? '!' : ','}` : `${i},`))
+    panel?.waitingNumbers(p).forEach((number, load) => mark(number, `w${load}`))
+    const seen = controller.seenNumbers(c)
+    for (const u of used) if (seen.includes(u.number)) u.mark += 's'
+    return used.sort((a, b) => a.mark < b.mark ? -1 : a.mark > b.mark ? 1 : 0).map(u => u.number)
+  }
+}
+
+function sorted(queue: number): number {
+  if (queue >>> 8 === 0) return queue
+  let [a, b, c, d] = [queue & 0xFF, queue >>> 8 & 0xFF, queue >>> 16 & 0xFF, queue >>> 24]
+  // Places that are empty lie behind.
+  if (d !== 0 && c > d) [c, d] = [d, c]
+  if (b > c && c !== 0) [b, c] = [c, b]
+  if (a > b && b !== 0) [a, b] = [b, a]
+  if (d !== 0 && c > d) [c, d] = [d, c]
+  if (b > c && c !== 0) [b, c] = [c, b]
+  if (d !== 0 && c > d) [c, d] = [d, c]
+  return a | b << 8 | c << 16 | d << 24
+}
