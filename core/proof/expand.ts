@@ -56,7 +56,8 @@ function follow(system: System, row: Row, w0: number, w1: number, up: number, do
   if (row.message) {
     const { dir, nth } = row.message
     const message = messageAt(dir === 'up' ? up : down, nth)
-    if (message === 0) return
+    // Of datagrams that are alike it is no matter which one comes.
+    if (message === 0 || (row.message.alike && nth > 0 && message === messageAt(dir === 'up' ? up : down, nth - 1))) return
     act += message
   }
   if (row.levers === 'all') act += w0 >>> LEVERS & 0x3F

@@ -6,7 +6,7 @@
 import { generated, walked, type Expand, type Followers } from './generate'
 import { weightOf } from './happenings'
 import { ASTRAY, CLASHED, DEAD } from './machines'
-import { ALL_TAGS, WORDS } from './packing'
+import { ALL_TAGS, START, WORDS } from './packing'
 import { JUMPED, MOVED, TWICE } from './watch'
 import type { System } from './system'
 
@@ -49,6 +49,8 @@ export class Exploration implements Followers {
   /** Nothing reads it; it keeps what touches memory from being taken out. */
   touched = 0
   private next = 0
+  private cut: number[] = []
+  widened = false
   private states: Int32Array
   private parents: Int32Array
   private via: Uint16Array
@@ -104,13 +106,39 @@ export class Exploration implements Followers {
           this.level = this.count
         }
       }
-      const base = this.next * WORDS
-      const { states } = this
-      this.expand(states[base] as number, states[base + 1] as number, states[base + 2] as number, states[base + 3] as number, this, false)
+      this.expandNext()
       this.ends[this.next - this.expandedFrom] = this.at
       this.next++
     }
     return false
+  }
+
+  /** Situations in which something found no room. */
+  get heldBack(): number { return this.cut.length }
+
+  /** Goes on where something found no room, with the room that the system has by now. Ways to what is found from here on need not be the shortest. */
+  widen(): void {
+    const { cut } = this
+    const first = this.count
+    this.cut = []
+    this.widened = true
+    this.level = Infinity
+    for (const index of cut) {
+      this.next = this.expandedFrom = index
+      this.expandNext()
+      this.ends[0] = this.at
+      this.lookUp()
+    }
+    this.next = this.expandedFrom = this.levelOf = first
+    this.level = this.count
+  }
+
+  private expandNext(): void {
+    const { states, system } = this
+    const base = this.next * WORDS
+    const before = system.overflows
+    this.expand(states[base] as number, states[base + 1] as number, states[base + 2] as number, states[base + 3] as number, this, false)
+    if (system.overflows !== before) this.cut.push(this.next)
   }
 
   /** What was looked for is found. */
@@ -137,7 +165,7 @@ export class Exploration implements Followers {
       }
     }
     this.settling = false
-    const first = rests.indexOf(0)
+    const first = rests.findIndex((r, i) => r === 0 && ((states[i * WORDS + 1] as number) & START) === 0)
     if (first >= 0) this.finds.push({ what: 'restless', index: first, event: -1 })
   }
 
@@ -332,8 +360,9 @@ export class Exploration implements Followers {
   private judge(w0: number, w1: number, up: number, down: number, index: number): void {
     const { system } = this
     switch (system.question) {
-      case 'truth': {
-        if (!system.atRest(w0, w1, up, down)) return
+      // What a start shows and does is a matter of its own.
+      case 'truth': case 'restart': {
+        if ((w1 & START) !== 0 || !system.atRest(w0, w1, up, down)) return
         const verdict = system.judge(w0, w1)
         if (verdict !== 1) this.keep(verdict < 0 ? 'wrong' : 'unsure', index, -1)
         return

@@ -18,9 +18,8 @@ export function walked(system: System): Expand {
   return (w0, w1, up, down, out, quiet) => expand(system, w0, w1, up, down, out, quiet)
 }
 
-/** null where the hand's pace is followed, or code cannot be made. */
+/** null where code cannot be made. */
 export function generated(system: System): Expand | null {
-  if (system.pace.active) return null
   try { return makerOf(codeOf(system))(system, system.controller, system.panel ?? NO_PANEL, system.watch, system.rows, without) }
   catch { return null }
 }
@@ -67,9 +66,9 @@ class Printer {
     if (row.each === 'armed') return `${when}{const T=C.armed[c];for(let k=0;k<T.length;k++){const t=T[k];${held}${this.move(`(${row.act}+t)`, `${row.event}+t`)}}}`
     if (row.each === 'changes') return `${when}{const L=sys.changesAt(c);for(let k=0;k<L.length;k+=2){const a=L[k];${this.move('a', 'L[k+1]')}}}`
     if (row.message) {
-      const { dir, nth } = row.message
+      const { dir, nth, alike } = row.message
       const queue = dir === 'up' ? 'u' : 'd'
-      return `{const g=${queue}>>>${8 * nth}&255;if(g!==0)${this.move(`(${row.act}+g)`, row.event)}}`
+      return `{const g=${queue}>>>${8 * nth}&255;if(g!==0${alike && nth > 0 ? `&&g!==(${queue}>>>${8 * nth - 8}&255)` : ''})${this.move(`(${row.act}+g)`, row.event)}}`
     }
     const levers = row.levers
     const act = levers === 'all' ? `(${row.act}+(w0>>>${LEVERS}&63))` : levers ? `(w0&${1 << LEVERS + levers.bit}?${levers.open}:${levers.closed})` : row.act
@@ -108,12 +107,13 @@ class Printer {
       if (row.speaks) out.push(`if(s===0${row.speaks === 'of the load' ? `||(m>>>${ABOUT}&1)===0` : ''})ok=false;else{`)
       out.push(send('PS[i]', 's'), row.speaks ? '}' : '', `x1=x1&${~NEXT.panel}|m&${NEXT.panel};`)
     }
+    const paced = system.pace.active ? `x0=sys.pace.tagged(rows[${index}],${event},x0,d,e);` : ''
     const looks = row.looks ? `m&${row.looks}` : '0'
     const noted = row.note ? `x1=notes.noted(rows[${index}],w0,w1,x1,m,u);` : ''
     const seen = row.who === 'surface' && system.question === 'twice' ? 'x1=notes.seen(x0,x1);' : ''
     const notice = row.looks || row.note ? `const f=${looks}${row.note ? '|notes.noticed' : ''};` : ''
     const put = system.tidy.idle ? `W[n]=x0;W[n+1]=x1;W[n+2]=v;W[n+3]=e;W[n+4]=${event};n+=5` : `out.at=n;sys.tidy.add(x0,x1,v,e,${event},out);n=out.at`
     const over = system.question === 'twice' && system.tidy.idle ? `if(!notes.isOver(x0,x1)){${put}}` : put
-    return `{${out.join('')}if(ok){${noted}${seen}${notice}${notice ? `if(f!==0)out.notice(f,${event});` : ''}${over}}}`
+    return `${system.pace.active ? `if(sys.pace.allows(${event},w0))` : ''}{${out.join('')}if(ok){${paced}${noted}${seen}${notice}${notice ? `if(f!==0)out.notice(f,${event});` : ''}${over}}}`
   }
 }

@@ -3,12 +3,12 @@
  * computed once and looked up afterwards. So the search runs on integers and still explores the one definition of
  * behaviour that bench, stand-ins and generated code use.
  */
-import { compileController, understood, type Program, type ProgramInput } from '../controller/program'
+import { understood, type Program, type ProgramInput } from '../controller/program'
 import { BY_HAND, lasting, lineLevels, type Motion } from '../controller/outputs'
 import { linesAfter } from '../controller/knobs'
 import { startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
 import { isDefinite } from '../bench/trace'
-import type { Design, Link, Output } from '../design/schema'
+import type { Link, Output } from '../design/schema'
 import { asked, fullOf, restOf, valuesOf } from '../design/values'
 import { bodyIn } from '../design/wire'
 import { numberBehind, withNumber } from '../messages/numbers'
@@ -158,7 +158,6 @@ export const STUCK = 4
 export const LASTING = 8
 
 export class ControllerTable extends Table<Watched> {
-  readonly program: Program
   /** By state: the value of the load examined, as a number of `valuesOf`. */
   readonly values: number[] = []
   readonly facts: number[] = []
@@ -169,9 +168,8 @@ export class ControllerTable extends Table<Watched> {
   private readonly alike = new Map<number, number>()
 
   /** `link`: the one whose messages are looked at, or -1: the board alone, whose lines are watched. Acts beyond `list` are messages that arrive on it. */
-  constructor(design: Design, private readonly messages: Messages, private readonly link: number, readonly list: readonly Act[], private readonly timers: readonly { load: number, slot: number }[]) {
+  constructor(readonly program: Program, private readonly messages: Messages, private readonly link: number, readonly list: readonly Act[], private readonly timers: readonly { load: number, slot: number }[]) {
     super(list.length + MOST_MESSAGES + 1, NEXT.controller, 'the board')
-    this.program = compileController(design)
     this.spoken = valuesOf(this.output)
   }
 

@@ -14,14 +14,15 @@ import type { What } from './explore'
 import { TooLarge } from './machines'
 import { timerMs } from './output-times'
 import { deadOutages } from './outages'
-import { gestureOf, worstWayMs } from './project'
+import { leastGapMs } from './pace'
+import { gestureOf, neighboursOf, project, worstWayMs } from './project'
 import { notAsked, PROMISE_IDS, type PromiseId } from './promises'
 import { commanding } from './replay'
-import { Searched, shapeOf, type Outcome } from './same'
+import { searchKey, Searched, shapeOf, type Outcome } from './same'
 import { tellStory, type Story } from './story'
 import { infraredParts, strangerPart } from './strangers'
 import type { SystemEvent } from './happenings'
-import { System, type Question } from './system'
+import { System, type Question, type Tables } from './system'
 import { trialPart } from './trials'
 import { Widening } from './widen'
 import { isGood, settledPart, type Assumption, type Part, type Result, type SurfaceState, type SurfaceVerdict, type UnderWay, type Verdict } from './verdict'
@@ -47,18 +48,20 @@ export class Proof {
     const design = partOfLoad(whole, loadId)
     const load = this.load = loadOf(design, loadId)
     const asked = (p: PromiseId) => promises.includes(p) && notAsked(load, p) === ''
-    const context: Context = { design, load, searched, bounds, ...(neighbours ? { neighbours } : {}) }
+    const context: Context = { design, load, searched, bounds, neighbours: neighbours ?? neighboursOf(design), tables: new Map(), shapes: new Map(), projected: once(() => project(design, loadId, { neighbours: context.neighbours })) }
     const speaking = commanding(design, loadId).filter(s => only === undefined || s.id === only)
     const assumed = this.assumed = new Map(promises.map(p => [p, asked(p) ? assumptionsOf(whole, loadId, p).filter(a => a.surfaceId === null || speaking.some(s => s.id === a.surfaceId)) : []]))
     const parts: Part[] = []
     // Where something that may break it was left out, the bench, which leaves out nothing, is tried too.
     const withTrial = (promise: 'P1' | 'P2', s: RemoteSurface, part: Part): Part[] => trials && assumed.get(promise)?.some(a => a.open && a.surfaceId === s.id) ? [part, trialPart(design, loadId, s, promise, part)] : [part]
-    if (asked('P1')) parts.push(...speaking.filter(showsState).flatMap(s => withTrial('P1', s, new SearchPart(context, ['P1'], s, 'truth'))))
+    // What a surface shows and what its start does are found in one search, where both are asked.
+    const starts = asked('P7')
+    if (asked('P1')) parts.push(...speaking.filter(showsState).flatMap(s => withTrial('P1', s, starts ? new SearchPart(context, ['P1', 'P7'], s, 'restart') : new SearchPart(context, ['P1'], s, 'truth'))))
     if (asked('P2')) parts.push(...speaking.flatMap(s => withTrial('P2', s, new SearchPart(context, ['P2'], s, 'twice'))), ...farScenes(whole, load))
     const board = (['P3', 'P4', 'P5', 'P6'] as const).filter(asked)
     if (board.length) parts.push(new SearchPart(context, board, null, 'board'))
     if (asked('P4')) parts.push(bootPart(design, load))
-    if (asked('P7')) parts.push(...speaking.map(s => new SearchPart(context, ['P7'], s, 'restart')))
+    if (starts) parts.push(...speaking.filter(s => !asked('P1') || !showsState(s)).map(s => new SearchPart(context, ['P7'], s, 'restart')))
     if (asked('P8')) parts.push(...speaking.map(s => strangerPart(design, load, s)), ...only === undefined ? infraredParts(design, load) : [])
     if (asked('P9')) parts.push(outagePart(design, load))
     this.parts = parts
@@ -131,30 +134,36 @@ function summary(promise: PromiseId, surfaces: readonly SurfaceVerdict[]): { res
   return { result: 'holds', reason: promise === 'P1' ? 'At rest every panel shows the truth' : [...new Set(surfaces.map(s => s.reason))].join('; ') }
 }
 
-interface Context { design: Design, load: Load, searched: Searched, bounds: Bounds, neighbours?: Map<string, string[]> }
+interface Context { design: Design, load: Load, searched: Searched, bounds: Bounds, neighbours: Map<string, string[]>, tables: Tables, /** By surface. */ shapes: Map<string | null, string>, projected: () => Design }
+
+function once<T>(make: () => T): () => T {
+  let made: { value: T } | null = null
+  return () => (made ??= { value: make() }).value
+}
+
+/** Hand controls of the load, whose pace counts. */
+function handsOf(design: Design, loadId: string): Control[] { return handSurfaces(design).flatMap(s => s.controls).filter(c => c.loadId === loadId) }
 
 /** Finds that break a promise, by promise. */
 const BREAKS: Partial<Record<PromiseId, readonly What[]>> = {
   P1: ['wrong', 'unsure', 'restless'], P2: ['twice', 'vanished'], P3: ['dead'], P4: ['astray'], P5: ['clashed'], P6: ['stuck'], P7: ['moved', 'jumped'],
 }
 /** What ends a search at once. */
-const UNTIL: Record<Question, readonly What[]> = { truth: ['wrong'], twice: ['twice'], restart: ['moved'], board: [] }
+const UNTIL: Record<Question, readonly What[]> = { truth: ['wrong'], twice: ['twice'], restart: [], board: [] }
 
 class SearchPart implements Part {
   situations = 0
   transitions = 0
   underWay: UnderWay | null = null
   private phase: 'free' | 'told' | 'in time' | 'done' = 'free'
-  private readonly system: System | TooLarge
+  private readonly systems: { free?: System, inTime?: System } = {}
   private search: Widening | null = null
   private free: Outcome | null = null
-  private inTime: { system: System, search: Widening | null, outcome: Outcome | null } | null = null
+  private inTime: { search: Widening | null, outcome: Outcome | null } | null = null
   private stories: { what: What, event: number, story: Story }[] = []
   private tooLarge: TooLarge | null = null
 
   constructor(private readonly context: Context, readonly promises: readonly PromiseId[], private readonly surface: RemoteSurface | null, private readonly question: Question) {
-    this.system = this.open(false)
-    if (this.system instanceof TooLarge) this.tooLarge = this.system
   }
 
   run(slice: number): boolean {
@@ -169,49 +178,57 @@ class SearchPart implements Part {
   }
 
   private goOn(slice: number): boolean {
-    const { system } = this
-    if (this.tooLarge || system instanceof TooLarge || this.phase === 'done') return true
+    if (this.tooLarge || this.phase === 'done') return true
     if (this.phase === 'free') {
-      this.free = this.advance(system, slice, this.keyOf(system, false), () => this.search, (s) => { this.search = s })
+      this.free = this.advance(false, slice, () => this.search, (s) => { this.search = s })
       if (!this.free) return false
       this.search = null
-      this.tell(system, this.free)
+      this.tell(false, this.free, this.beyondTime())
       this.phase = 'told'
     }
     // A story that the bench does not come to may need delays beyond the stated ones: searched again within them.
     if (this.phase === 'told') {
-      if (this.stories.every(s => s.story.replayed)) {
+      if (this.stories.every(s => s.story.replayed) && this.beyondTime().length === 0) {
         this.phase = 'done'
         return true
       }
-      const within = this.open(true)
-      if (within instanceof TooLarge) throw within
-      this.inTime = { system: within, search: null, outcome: null }
+      this.inTime = { search: null, outcome: null }
       this.phase = 'in time'
     }
     const inTime = this.inTime as NonNullable<typeof this.inTime>
-    inTime.outcome = this.advance(inTime.system, slice, this.keyOf(inTime.system, true), () => inTime.search, (s) => { inTime.search = s })
+    inTime.outcome = this.advance(true, slice, () => inTime.search, (s) => { inTime.search = s })
     if (!inTime.outcome) return false
     inTime.search = null
     const before = this.stories
     this.stories = before.filter(s => s.story.replayed)
-    this.tell(inTime.system, inTime.outcome, before.filter(s => s.story.replayed).map(s => s.what))
+    this.tell(true, inTime.outcome, before.filter(s => s.story.replayed).map(s => s.what))
     this.phase = 'done'
     return true
   }
 
   /** The outcome of a search, or null while it goes on. */
-  private advance(system: System, slice: number, key: string, get: () => Widening | null, set: (s: Widening) => void): Outcome | null {
+  private advance(within: boolean, slice: number, get: () => Widening | null, set: (s: Widening) => void): Outcome | null {
     const { searched, bounds } = this.context
+    const key = this.keyOf(within)
     const known = searched.get(key)
     if (known) return this.counted(known)
     let search = get()
-    if (!search) set(search = new Widening(system, UNTIL[this.question], bounds))
+    if (!search) set(search = new Widening(this.system(within), UNTIL[this.question], bounds))
     this.situations = search.situations
     if (!search.run(slice)) return null
     const outcome = search.outcome()
     searched.set(key, outcome)
     return this.counted(outcome)
+  }
+
+  /**
+   * What another load that is built alike, with the same times, has come to in the free search alone: its story needs delays beyond the
+   * stated ones, and so does this one's.
+   */
+  private beyondTime(): What[] {
+    if (!this.free?.finds.length) return []
+    const known = this.context.searched.get(this.keyOf(true))
+    return known && !known.exhausted ? this.free.finds.map(f => f.what).filter(w => known.finds.every(f => f.what !== w)) : []
   }
 
   private counted(outcome: Outcome): Outcome {
@@ -221,29 +238,32 @@ class SearchPart implements Part {
     return outcome
   }
 
-  private tell(system: System, outcome: Outcome, but: readonly What[] = []): void {
+  private tell(within: boolean, outcome: Outcome, but: readonly What[] = []): void {
     const { design } = this.context
     const breaks = this.promises.flatMap(p => BREAKS[p] ?? [])
     const wrong = outcome.finds.some(f => f.what === 'wrong')
     for (const { what, path, event } of outcome.finds) {
       // Where a panel can be wrong for good, that it can be unsure is no news.
       if (!breaks.includes(what) || but.includes(what) || (what === 'unsure' && wrong)) continue
-      this.stories.push({ what, event, story: tellStory(design, system, path, this.surface?.id ?? null, what) })
+      this.stories.push({ what, event, story: tellStory(design, this.system(within), path, this.surface?.id ?? null, what) })
     }
   }
 
-  private open(inTime: boolean): System | TooLarge {
-    const { design, load, neighbours } = this.context
-    try { return new System(design, load.id, this.surface?.id ?? null, { question: this.question, inTime, ...(neighbours ? { neighbours } : {}) }) }
-    catch (error) {
-      if (error instanceof TooLarge) return error
-      throw error
-    }
+  /** Made when something is searched or told; what holds by what another load has come to needs none. */
+  private system(inTime: boolean): System {
+    const { design, load, neighbours, tables } = this.context
+    const which = inTime ? 'inTime' : 'free'
+    return this.systems[which] ??= new System(design, load.id, this.surface?.id ?? null, { question: this.question, inTime, neighbours, tables })
   }
 
-  private keyOf(system: System, inTime: boolean): string {
-    const { output } = this.context.load
-    return shapeOf(system.design, this.surface?.id ?? null, this.context.bounds, { question: this.question, inTime }, [system.layout.copiesAct, inTime ? [0, 1, 2, 3, 4].map(slot => timerMs(output, slot)) : null])
+  private keyOf(inTime: boolean): string {
+    const { design, load, bounds, shapes, projected } = this.context
+    const { output } = load
+    const id = this.surface?.id ?? null
+    let shape = shapes.get(id)
+    if (shape === undefined) shapes.set(id, shape = shapeOf(projected(), id))
+    const link = this.surface && linkOf(design, this.surface.linkId)
+    return searchKey(shape, bounds, { question: this.question, inTime }, [link?.auth.kind === 'counter', inTime ? [[0, 1, 2, 3, 4].map(slot => timerMs(output, slot)), handsOf(design, load.id).map(leastGapMs)] : null])
   }
 
   verdicts(promise: PromiseId): SurfaceVerdict[] {
@@ -262,7 +282,7 @@ class SearchPart implements Part {
         if (!first && own[0]) return [{ surfaceId, subject, state: 'not examined', reason: UNREPLAYED, story: own[0].story }]
         if (first) return [{ surfaceId, subject, state: 'broken', reason: first.story.ending, story: first.story }]
         if (exhausted) return [{ surfaceId, subject, state: 'not examined', reason: outOfReach, story: null }]
-        const timed = this.byTiming()
+        const timed = this.byTiming(promise)
         return [{ surfaceId, subject, state: timed ? 'in time' : 'holds', reason: timed || HOLDS[promise](subject, load), story: null }]
       }
     }
@@ -281,14 +301,13 @@ class SearchPart implements Part {
     if (undecided) return { ...common, story: undecided, state: 'not examined', reason: UNREPLAYED }
     if (restless) return { ...common, story: restless, state: 'unsure', reason: `${name} may never come to rest` }
     if (exhausted) return { ...common, story: null, state: 'not examined', reason: outOfReach }
-    const timed = this.byTiming()
+    const timed = this.byTiming('P1')
     return { ...common, story: null, state: timed ? 'in time' : 'in step', reason: timed || `${name} shows the truth whenever all is at rest` }
   }
 
   /** One for each hand control of the load. */
   private hands(own: typeof this.stories, outOfReach: string): SurfaceVerdict[] {
-    const { system } = this
-    if (system instanceof TooLarge) return []
+    const system = this.system(false)
     return system.controller.program.inputs.flatMap((input, i): SurfaceVerdict[] => {
       if (input.load !== 0) return []
       const { controlId } = gestureOf(input.control.id)
@@ -308,8 +327,8 @@ class SearchPart implements Part {
   }
 
   /** Why a story of the free search does not count, with what there is to spare; "" where nothing was found at all. */
-  private byTiming(): string {
-    if (!this.inTime) return ''
+  private byTiming(promise: PromiseId): string {
+    if (!this.inTime || !this.free?.finds.some(f => BREAKS[promise]?.includes(f.what))) return ''
     const { surface, context: { design, load } } = this
     const way = surface ? 2 * worstWayMs(linkOf(design, surface.linkId)) : 0
     const spare = surface && surface.belief.policy === 'confirm' ? surface.belief.timeoutMs - way : Math.min(...[0, 1, 2, 3, 4].map(slot => timerMs(load.output, slot)).filter(ms => ms > 0)) - way

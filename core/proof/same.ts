@@ -24,8 +24,11 @@ export class Searched {
 }
 const MOST_KEPT = 2000
 
+/** What is asked of a system, besides its shape. `times`: what else counts. */
+export function searchKey(shape: string, bounds: Bounds, { question, inTime }: SystemOptions, times: unknown): string { return `${shape} ${JSON.stringify([bounds, question, inTime, times])}` }
+
 /** `design`: projected, the load examined first. Two systems with the same shape have the same situations. */
-export function shapeOf(design: Design, surfaceId: string | null, bounds: Bounds, { question, inTime }: SystemOptions, times: unknown): string {
+export function shapeOf(design: Design, surfaceId: string | null): string {
   const names = new Map<string, string>()
   const name = (id: string, prefix: string) => {
     if (!names.has(id)) names.set(id, `${prefix}${names.size}`)
@@ -47,7 +50,7 @@ export function shapeOf(design: Design, surfaceId: string | null, bounds: Bounds
   const sensors = design.sensors.map(s => s.kind === 'infrared' ? { kind: s.kind, id: name(s.id, 'x'), keys: s.keys.map(k => [name(k.loadId, 'l'), k.asks]) } : s.kind === 'knob' ? { kind: s.kind, loadId: name(s.loadId, 'l'), counts: s.countsPerDetent, fast: s.accelerated } : { kind: s.kind, id: name(s.id, 'x') })
   return JSON.stringify([
     loads, surfaces, sensors, links.map(l => linkShape(design, l, name)), design.scenes.map(s => [name(s.id, 's'), s.sets.map(x => [name(x.loadId, 'l'), x.value])]),
-    design.rules.map(r => [name(r.sensorId, 'x'), r.sets.map(x => [name(x.loadId, 'l'), x.value])]), bounds, question, inTime, times,
+    design.rules.map(r => [name(r.sensorId, 'x'), r.sets.map(x => [name(x.loadId, 'l'), x.value])]),
   ])
 }
 

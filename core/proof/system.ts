@@ -10,6 +10,7 @@ import { isDatagram } from '../design/links'
 import type { Design, Link, Output } from '../design/schema'
 import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
+import { compileController } from '../controller/program'
 import { compilePanel, keepAliveMs } from '../surfaces/panel'
 import { expand, type Sink } from './expand'
 import type { SystemEvent } from './happenings'
@@ -25,8 +26,11 @@ import { Watch } from './watch'
 /** What is asked of the situations: that panels show the truth, that no command acts twice, that a start moves nothing, that hands and board behave. */
 export type Question = 'truth' | 'twice' | 'restart' | 'board'
 
+/** What board and surface do, by surface: the same whatever is asked, so that it is worked out once. */
+export type Tables = Map<string, Pick<System, 'design' | 'messages' | 'controller' | 'panel'>>
+
 /** `inTime`: only what the stated times of links and surfaces allow: what is under way arrives before a time runs out that is longer than its way. */
-export interface SystemOptions { question?: Question, inTime?: boolean, neighbours?: Map<string, string[]> }
+export interface SystemOptions { question?: Question, inTime?: boolean, neighbours?: Map<string, string[]>, tables?: Tables }
 
 /** Keeps what follows by one event, and how messages are called since. */
 class Only implements Sink {
@@ -91,21 +95,22 @@ export class System {
   /** By timer: it runs longer than a message and its answer are on their way. */
   private readonly slow: readonly boolean[]
 
-  constructor(full: Design, readonly loadId: string, surfaceId: string | null, { question, inTime = false, neighbours }: SystemOptions = {}) {
+  constructor(full: Design, readonly loadId: string, surfaceId: string | null, { question, inTime = false, neighbours, tables }: SystemOptions = {}) {
     this.question = question ?? (surfaceId === null ? 'board' : 'truth')
-    this.design = project(full, loadId, neighbours ? { neighbours } : {})
+    const known = tables?.get(surfaceId ?? '')
+    this.design = known?.design ?? [...tables?.values() ?? []][0]?.design ?? project(full, loadId, neighbours ? { neighbours } : {})
     const { design } = this
     const surface = surfaceId === null ? null : remoteOf(design, surfaceId)
     this.showsIt = surface !== null && showsState(surface)
     this.link = surface ? design.links.findIndex(l => l.id === surface.linkId) : -1
     const link = design.links[this.link]
     this.numbered = link?.numbered !== undefined && link.numbered !== null
-    this.messages = new Messages(link ?? null)
+    this.messages = known?.messages ?? new Messages(link ?? null)
     this.datagrams = link !== undefined && isDatagram(link)
     this.copiesAct = this.datagrams && full.links.find(l => l.id === link?.id)?.auth.kind !== 'counter'
     this.loses = (link?.timing.lossPerMille ?? 0) > 0
     this.tells = link !== undefined && link.everyMs > 0
-    this.panel = surface && new PanelTable(compilePanel(design, surface.id), this.messages, this.keysOf(surface.id))
+    this.panel = known ? known.panel : surface && new PanelTable(compilePanel(design, surface.id), this.messages, this.keysOf(surface.id))
     // What can happen to the board, each with a number: first what always can.
     const list: Act[] = [{ do: 'powerOff' }, { do: 'save' }, { do: 'linkUp' }, { do: 'linkDown' }, { do: 'tell' }]
     const add = (act: Act) => list.push(act) - 1
@@ -114,7 +119,7 @@ export class System {
       this.at[e.kind] ??= n
       return n
     }
-    const program = new ControllerTable(design, this.messages, this.link, [], []).program
+    const program = known?.controller.program ?? compileController(design)
     const latching = program.inputs.flatMap(({ control }, i) => control.kind === 'latching' ? [i] : [])
     if (latching.length > MAX_LEVERS) throw new TooLarge(`${latching.length} latching switches act on this load and its neighbours; the search takes ${MAX_LEVERS}`)
     const boot = list.length
@@ -154,7 +159,8 @@ export class System {
     for (const t of this.timers) event({ kind: 'timer', ...t })
     if (surface && this.loses) eachPlace('loseUp', 'loseDown')
     for (const kind of ['save', 'cut', 'powerOn'] as const) event({ kind })
-    this.controller = new ControllerTable(design, this.messages, this.link, list, this.timers)
+    this.controller = known?.controller ?? new ControllerTable(program, this.messages, this.link, list, this.timers)
+    tables?.set(surfaceId ?? '', this)
     this.acts = { off: 0, save: 1, up: 2, down: 3, tell: 4, boot, timer, message: list.length }
     const [hand] = this.hands
     const real = handSurfaces(full).flatMap(s => s.controls).find(c => c.id === gestureOf(program.inputs[0]?.control.id ?? '').controlId)

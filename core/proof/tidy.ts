@@ -28,6 +28,10 @@ export class Tidy {
       if (!watch.isOver(w0, w1)) sink.add(w0, w1, up, down, event)
       return
     }
+    if (!this.system.numbered && !pace.active && (w1 & ALL_TAGS) === 0) {
+      if (!watch.isOver(w0, w1)) sink.add(w0, w1, sorted(up), sorted(down), event)
+      return
+    }
     let [next0, next1, nextUp] = [w0, w1, up]
     if (this.system.numbered) {
       const [c, p, queue, renamed] = this.renumbered(w0, w1, up)
@@ -115,13 +119,13 @@ export class Tidy {
 
 function sorted(queue: number): number {
   if (queue >>> 8 === 0) return queue
-  let [a, b, c, d] = [queue & 0xFF, queue >>> 8 & 0xFF, queue >>> 16 & 0xFF, queue >>> 24]
-  // Places that are empty lie behind.
-  if (d !== 0 && c > d) [c, d] = [d, c]
-  if (b > c && c !== 0) [b, c] = [c, b]
-  if (a > b && b !== 0) [a, b] = [b, a]
-  if (d !== 0 && c > d) [c, d] = [d, c]
-  if (b > c && c !== 0) [b, c] = [c, b]
-  if (d !== 0 && c > d) [c, d] = [d, c]
-  return a | b << 8 | c << 16 | d << 24
+  // Places that are empty lie behind; neighbours are changed until all stand in order.
+  let sorted = queue
+  for (let end = 24; end > 0; end -= 8) {
+    for (let at = 0; at < end; at += 8) {
+      const [a, b] = [sorted >>> at & 0xFF, sorted >>> at + 8 & 0xFF]
+      if (b !== 0 && a > b) sorted ^= (a ^ b) << at | (a ^ b) << at + 8
+    }
+  }
+  return sorted
 }

@@ -34,8 +34,8 @@ export interface Row {
   when: When
   /** Once for each armed timer, or for each thing that anybody can do to the board in its state. */
   each?: 'armed' | 'changes'
-  /** A message that it is about: it arrives or is lost; `keeps`: it will come once more. */
-  message?: { dir: 'up' | 'down', nth: number, keeps: boolean }
+  /** A message that it is about: it arrives or is lost; `keeps`: it will come once more. `alike`: as good as another with the same words. */
+  message?: { dir: 'up' | 'down', nth: number, keeps: boolean, alike: boolean }
   /** Whose move. Both: the link returns. Nobody's: only words change. */
   who: 'board' | 'surface' | 'both' | 'nobody'
   /** The number of the act; the first of them where there is one for each message, timer or set of levers. */
@@ -77,9 +77,11 @@ export function rowsOf(system: System): Row[] {
   // After a start nobody presses anything.
   const idle = question === 'restart' ? { notes: REST } : {}
   if (panel) {
+    // A press that is watched tells its messages from others with the same words.
+    const alike = at.datagrams && !twice && !system.pace.active
     const heard: Partial<Row> = question === 'truth' ? {} : { note: 'heard' }
     const deliver = (dir: 'up' | 'down', nth: number, keeps: boolean, e: number): Row => {
-      const common = { event: e, quiet: !keeps, when: {}, message: { dir, nth, keeps } }
+      const common = { event: e, quiet: !keeps, when: {}, message: { dir, nth, keeps, alike } }
       return dir === 'up' ? { ...common, who: 'board', act: at.message, looks: CLASHED, ...heard } : { ...common, who: 'surface', act: panel.message(0) }
     }
     for (const dir of ['up', 'down'] as const) {
@@ -87,7 +89,7 @@ export function rowsOf(system: System): Row[] {
       for (let nth = 0; nth < (at.datagrams ? MOST_EACH_WAY : 1); nth++) {
         rows.push(deliver(dir, nth, false, event(`deliver${Dir}`) + nth))
         if (at.datagrams && (dir === 'down' || at.copiesAct)) rows.push(deliver(dir, nth, true, event(`double${Dir}`) + nth))
-        if (at.loses) rows.push({ event: event(`lose${Dir}`) + nth, quiet: false, when: {}, message: { dir, nth, keeps: false }, who: 'nobody', act: 0, ...twice && dir === 'up' ? { note: 'lost' as const } : {} })
+        if (at.loses) rows.push({ event: event(`lose${Dir}`) + nth, quiet: false, when: {}, message: { dir, nth, keeps: false, alike }, who: 'nobody', act: 0, ...twice && dir === 'up' ? { note: 'lost' as const } : {} })
       }
     }
     rows.push({ event: event('notice'), quiet: true, when: { off: UP, surface: CONNECTED }, who: 'surface', act: PANEL.linkDown })

@@ -1,7 +1,8 @@
 /**
  * How much is under way at once is the one thing that a search limits. It begins with what a connection brings about, and allows one message
  * more until that adds no situation of board and surface: then what more messages could bring is there already. Where none was ever kept
- * back for want of room that is known outright.
+ * back for want of room that is known outright. A wider search goes on from where the narrower one was held back; only what it finds anew is
+ * searched once more from the start, for the shortest way.
  */
 import type { Bounds } from './bounds'
 import { Exploration, type What } from './explore'
@@ -14,52 +15,70 @@ const GROWS = 4
 export class Widening {
   private search: Exploration
   private faces = -1
-  private before: { situations: number, transitions: number } = { situations: 0, transitions: 0 }
-  /** Of the widest search that came to its end. */
-  private ended: Outcome | null = null
+  /** Finds whose ways are shortest. */
+  private found = 0
+  private done: { underWay: number, suffices: boolean } | null = null
+  private transitions = 0
+  private most: number
 
   constructor(private readonly system: System, private readonly until: readonly What[], private readonly bounds: Bounds) {
+    this.most = bounds.underWay
     system.room = Math.min(system.least, Math.max(bounds.underWay, 1))
     this.search = this.open()
   }
 
-  get situations(): number { return this.before.situations + this.search.count }
+  get situations(): number { return this.search.count }
 
   /** True when done. */
   run(slice: number): boolean {
     const { system, search, bounds } = this
     if (!search.run(slice)) return false
-    // What is wider than the bound on situations leaves standing what was known before.
-    if (search.exhausted && this.ended) return true
-    const cutShort = system.overflows > 0
-    if (system.question === 'truth') search.settle()
-    const faces = search.faces()
-    const known = faces === this.faces
-    this.ended = this.outcomeOf(system.room - (known ? 1 : 0), !cutShort || known)
+    // It grew by more than was to be expected: what was known with less room stands.
+    if (search.exhausted && search.widened) {
+      this.most = --system.room
+      this.faces = -1
+      return this.anew()
+    }
+    if (search.finds.length > this.found && search.widened) return this.anew()
+    this.found = search.finds.length
+    if (this.done) {
+      this.settle()
+      return true
+    }
+    const faces = search.exhausted ? -1 : search.faces()
+    const known = faces >= 0 && faces === this.faces
     this.faces = faces
-    if (search.over || search.exhausted || !cutShort || known || system.room >= bounds.underWay || search.count * GROWS > bounds.situations) return true
-    this.before = { situations: this.before.situations + search.count, transitions: this.before.transitions + search.transitions }
-    system.room++
-    this.search = this.open()
-    return false
+    const suffices = !search.exhausted && (known || search.heldBack === 0)
+    if (!suffices && !search.over && !search.exhausted && system.room < this.most && search.count * GROWS <= bounds.situations) {
+      system.room++
+      search.widen()
+      return false
+    }
+    this.done = { underWay: system.room - (known ? 1 : 0), suffices }
+    this.settle()
+    return search.finds.length === this.found || !search.widened || this.anew()
+  }
+
+  /** Whether all comes to rest is asked of what a surface shows. */
+  private settle(): void {
+    if (this.system.question === 'truth' || this.system.question === 'restart') this.search.settle()
   }
 
   outcome(): Outcome {
-    const { search, before, ended } = this
-    if (!ended) throw new Error('the search is not over')
-    return { ...ended, situations: before.situations + search.count, transitions: before.transitions + search.transitions }
-  }
-
-  private open(): Exploration {
-    this.system.overflows = 0
-    return new Exploration(this.system, this.until, this.bounds.situations)
-  }
-
-  private outcomeOf(underWay: number, suffices: boolean): Outcome {
-    const { search } = this
+    const { search, done } = this
+    if (!done) throw new Error('the search is not over')
     return {
       finds: search.finds.map(f => ({ what: f.what, event: f.event, path: search.path(f) })),
-      situations: search.count, transitions: search.transitions, exhausted: search.exhausted, underWay, suffices,
+      situations: search.count, transitions: this.transitions + search.transitions, exhausted: search.exhausted, ...done,
     }
+  }
+
+  private open(): Exploration { return new Exploration(this.system, this.until, this.bounds.situations) }
+
+  /** From the start, for the shortest way to what was found. */
+  private anew(): boolean {
+    this.transitions += this.search.transitions
+    this.search = this.open()
+    return false
   }
 }

@@ -22,7 +22,7 @@ function exploreAll(design: Design, loadId: string, surfaceId: string, room: num
   system.room = room
   const search = new Exploration(system, [])
   while (!search.run(1000)) { /* the next slice */ }
-  if (question === 'truth') search.settle()
+  if (question !== 'twice') search.settle()
   const after = Object.fromEntries(search.finds.filter(f => !OF_THE_BOARD.includes(f.what)).map((f) => {
     const path = search.path(f)
     return [f.what, { events: path.length, weight: f.what === 'restless' ? 0 : path.reduce((sum, e) => sum + weightOf(system.events[e]!), 0) }]
