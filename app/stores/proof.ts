@@ -3,7 +3,7 @@ import { proxy } from 'comlink'
 import { defineStore } from 'pinia'
 import type { Carrier, Repair, RepairSearch } from '../../core/checks/repairs'
 import type { Design } from '../../core/design/schema'
-import { THOROUGH, type Bounds } from '../../core/proof/bounds'
+import { DEFAULT_BOUNDS, type Bounds } from '../../core/proof/bounds'
 import { groupsOf } from '../../core/proof/groups'
 import { PROMISE_IDS, type PromiseId } from '../../core/proof/promises'
 import type { Verdict } from '../../core/proof/prove'
@@ -21,7 +21,7 @@ export const useProofStore = defineStore('proof', () => {
   const results = shallowRef<Record<string, { verdict: Verdict, design: Design }>>({})
   const running = ref<string[]>([])
   const situations = ref(0)
-  const bounds = ref<Bounds>({ ...THOROUGH })
+  const bounds = ref<Bounds>({ ...DEFAULT_BOUNDS })
   const took = ref(0)
   const trouble = ref('')
   /** By promise, load and surface: repairs that were found, for the design they were found for; null while they are looked for. */

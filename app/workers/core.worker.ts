@@ -98,9 +98,11 @@ const api = {
   },
 
   /** The system of a load and a surface as Promela. */
-  promela(design: Design, loadId: string, surfaceId: string, bounds: Bounds): string {
+  promela(design: Design, loadId: string, surfaceId: string): string {
     const part = partOfLoad(design, loadId)
-    const search = new Exploration(new System(part, loadId, surfaceId, bounds), [])
+    const system = new System(part, loadId, surfaceId)
+    system.room = system.least
+    const search = new Exploration(system, [])
     while (!search.run(SLICE)) { /* on */ }
     return promela(part, search)
   },

@@ -7,6 +7,7 @@ import { expand, type Sink } from './expand'
 import { ABOUT, NEXT, PANEL, SENDS } from './machines'
 import { LEVERS, MOST_EACH_WAY, UP, without } from './packing'
 import type { System } from './system'
+import { sorted } from './tidy'
 import type { Row, When } from './transitions'
 
 /** What follows a situation, written down by the made code itself: four words and the event each, from `at` on. There is room for as many as can follow. */
@@ -20,7 +21,7 @@ export function walked(system: System): Expand {
 
 /** null where code cannot be made. */
 export function generated(system: System): Expand | null {
-  try { return makerOf(codeOf(system))(system, system.controller, system.panel ?? NO_PANEL, system.watch, system.rows, without) }
+  try { return makerOf(codeOf(system))(system, system.controller, system.panel ?? NO_PANEL, system.watch, system.rows, without, sorted) }
   catch { return null }
 }
 
@@ -34,7 +35,7 @@ function makerOf(code: string): Maker {
   let maker = makers.get(code)
   if (!maker) {
     // Made of numbers of the system only; no text of a design gets into it.
-    maker = new Function('sys', 'C', 'P', 'notes', 'rows', 'without', code) as Maker
+    maker = new Function('sys', 'C', 'P', 'notes', 'rows', 'without', 'sorted', code) as Maker
     if (makers.size >= MOST_KEPT) makers.clear()
     makers.set(code, maker)
   }
@@ -112,7 +113,9 @@ class Printer {
     const noted = row.note ? `x1=notes.noted(rows[${index}],w0,w1,x1,m,u);` : ''
     const seen = row.who === 'surface' && system.question === 'twice' ? 'x1=notes.seen(x0,x1);' : ''
     const notice = row.looks || row.note ? `const f=${looks}${row.note ? '|notes.noticed' : ''};` : ''
-    const put = system.tidy.idle ? `W[n]=x0;W[n+1]=x1;W[n+2]=v;W[n+3]=e;W[n+4]=${event};n+=5` : `out.at=n;sys.tidy.add(x0,x1,v,e,${event},out);n=out.at`
+    const plain = system.tidy.idle || system.tidy.sortsOnly
+    const at = (queue: string) => system.tidy.idle ? queue : `${queue}>>>8===0?${queue}:sorted(${queue})`
+    const put = plain ? `W[n]=x0;W[n+1]=x1;W[n+2]=${at('v')};W[n+3]=${at('e')};W[n+4]=${event};n+=5` : `out.at=n;sys.tidy.add(x0,x1,v,e,${event},out);n=out.at`
     const over = system.question === 'twice' && system.tidy.idle ? `if(!notes.isOver(x0,x1)){${put}}` : put
     return `${system.pace.active ? `if(sys.pace.allows(${event},w0))` : ''}{${out.join('')}if(ok){${paced}${noted}${seen}${notice}${notice ? `if(f!==0)out.notice(f,${event});` : ''}${over}}}`
   }

@@ -12,7 +12,7 @@ import { MOST_EACH_WAY } from './packing'
 import type { System } from './system'
 
 /** How often each thing may happen, where it is counted: to hold the search without counters against one that counts. `each`: under way in one direction. */
-export interface Counted { presses: number, commands: number, drops: number, cuts: number, each: number }
+export interface Counted { presses: number, commands: number, drops: number, losses: number, doubles: number, cuts: number, each: number }
 
 /** `search`: run to its end, so that all moves are known. What is looked for is said in the environment. */
 export function promela(design: Design, { system, count }: Exploration, counted: Counted | null = null): string {
@@ -47,7 +47,7 @@ class Writer {
     const first = system.initial()
     const name = (id: string) => surfaceOf(this.design, id).name.replaceAll('*/', '')
     const kind = (n: number) => n < 256 ? 'byte' : n < 32_000 ? 'short' : 'int'
-    const counters = counted ? `byte presses = ${counted.presses}; byte commands = ${counted.commands}; byte drops = ${counted.drops}; byte cuts = ${counted.cuts};\n` : ''
+    const counters = counted ? `byte presses = ${counted.presses}; byte commands = ${counted.commands}; byte drops = ${counted.drops}; byte losses = ${counted.losses}; byte doubles = ${counted.doubles}; byte cuts = ${counted.cuts};\n` : ''
     return `/* ${loadOf(this.design, system.loadId).name.replaceAll('*/', '')}${this.panel ? ` and ${name(this.panel.program.panel.id)}` : ''}: ${this.count} situations.
    spin -a FILE; cc -O3 -DSAFETY -DBFS -DNOREDUCE -o pan pan.c; ./pan -E -m1000000
    In the environment, LOOK=all: all situations, whatever is shown. LOOK=wrong, unsure, twice, vanished, moved, jumped, dead, clashed, astray, stuck: that alone. */
@@ -72,11 +72,11 @@ ${this.events.join('\n')}
 
   /** `when`, `then`: in C. What is noticed on the way is looked for in `seen`. */
   private event(comment: string, when: string, then: string): void {
-    this.events.push(`  :: d_step { c_expr { ${when} } -> c_code { seen = 0; ${then} tidy(); now.bad = looked(); } ; assert(!bad) }  /* ${comment} */`)
+    this.events.push(`  :: d_step { c_expr { ${when} } -> c_code { seen = 0; ${then} tidy(); now.bad = looked() != 0; } ; assert(!bad) }  /* ${comment} */`)
   }
 
   /** Something that is counted: whether there is any left, and one less. */
-  private spent(what: 'presses' | 'commands' | 'drops' | 'cuts'): { left: string, less: string } {
+  private spent(what: Exclude<keyof Counted, 'each'>): { left: string, less: string } {
     return this.counted ? { left: ` && now.${what}`, less: `now.${what}--;` } : { left: '', less: '' }
   }
 
@@ -84,14 +84,16 @@ ${this.events.join('\n')}
     const { at, panel, twice, restart } = this
     if (!panel) return
     const drops = this.spent('drops')
+    const losses = this.spent('losses')
+    const doubles = this.spent('doubles')
     for (const n of range(at.datagrams ? MOST_EACH_WAY : 1)) {
       this.event('a message reaches the board', `now.u[${n}]`, `hear(${n}, 1);`)
       this.event('a message reaches the surface', `now.d[${n}]`, `if (surface(${panel.message(0)} + now.d[${n}], 1, 0)) take((unsigned char *) now.d, ${n});`)
-      if (at.datagrams && at.copiesAct) this.event('comes twice', `now.u[${n}]`, `hear(${n}, 0);`)
-      if (at.datagrams) this.event('comes twice', `now.d[${n}]`, `surface(${panel.message(0)} + now.d[${n}], 1, 0);`)
+      if (at.datagrams && at.copiesAct) this.event('comes twice', `now.u[${n}]${doubles.left}`, `if (hear(${n}, 0)) { ${doubles.less} }`)
+      if (at.datagrams) this.event('comes twice', `now.d[${n}]${doubles.left}`, `if (surface(${panel.message(0)} + now.d[${n}], 1, 0)) { ${doubles.less} }`)
       if (!at.loses) continue
-      this.event('a message is lost', `now.u[${n}]`, `take_up(${n});`)
-      this.event('a message is lost', `now.d[${n}]`, `take((unsigned char *) now.d, ${n});`)
+      this.event('a message is lost', `now.u[${n}]${losses.left}`, `${losses.less} take_up(${n});`)
+      this.event('a message is lost', `now.d[${n}]${losses.left}`, `${losses.less} take((unsigned char *) now.d, ${n});`)
     }
     this.event('the link drops', `now.up${drops.left}`, `${drops.less} falls(); board(${at.down}, 1);`)
     if (restart) this.event('the surface starts anew', 'now.up && now.power && !now.started', `falls(); board(${at.down}, 1); now.p = SURFACE[now.p][${PANEL.restart}]; now.started = 1;`)
@@ -218,13 +220,14 @@ ${twice ? `    if (now.up) for (; about && n < ${q}; n++) { now.tag[n] = about &
     see();
     return 1;
   }
-  static void hear(int place, int takes) {
+  static int hear(int place, int takes) {
     int act = ${at.message} + now.u[place], was = now.c, tag = ${twice ? 'now.tag[place]' : '0'}, message = now.u[place];
     unsigned char u[${q}]; int i;
     for (i = 0; i < ${q}; i++) u[i] = now.u[i];
     if (takes) take((unsigned char *) now.u, place);
-    if (!board(act, 1)) { for (i = 0; i < ${q}; i++) now.u[i] = u[i]; return; }
-${twice ? `    if (tag) { if (NOTICED[was][act] & ${ACTED} && now.did) seen |= 1; now.taken = 1; if (NOTICED[was][act] & ${ACTED}) now.did = 1; }\n    if (takes) take((unsigned char *) now.tag, place);\n` : ''}${restart ? '    i = VALUE[now.c] - VALUE[was];\n    if (now.started && i) seen |= now.started == 1 ? 2 : i != (now.started == 2 ? 1 : -1) ? 4 : 0;\n' : ''}  }
+    if (!board(act, 1)) { for (i = 0; i < ${q}; i++) now.u[i] = u[i]; return 0; }
+${twice ? `    if (tag) { if (NOTICED[was][act] & ${ACTED} && now.did) seen |= 1; now.taken = 1; if (NOTICED[was][act] & ${ACTED}) now.did = 1; }\n    if (takes) take((unsigned char *) now.tag, place);\n` : ''}${restart ? '    i = VALUE[now.c] - VALUE[was];\n    if (now.started && i) seen |= now.started == 1 ? 2 : i != (now.started == 2 ? 1 : -1) ? 4 : 0;\n' : ''}    return 1;
+  }
   static void returns(void) {
     int p = CONNECTED[now.p] ? SURFACE[now.p][${PANEL.linkDown}] : now.p;
     if (!push((unsigned char *) now.d, TELLS[now.c][${at.up}], ${counted ? 1 : 0}) || !push((unsigned char *) now.u, SAYS[p][${PANEL.linkUp}], ${counted ? 1 : 0})) { falls(); return; }
@@ -235,9 +238,9 @@ ${twice ? `    if (tag) { if (NOTICED[was][act] & ${ACTED} && now.did) seen |= 1
   static int rests(void) { return now.power && now.up && !now.u[0] && !now.d[0] && !WAITS[now.p] && !HOLDS[now.p] && !ARMED[now.c] && !LEARNS[now.c][now.p]; }`
   : '  static int rests(void) { return 0; }'}
   static void swap(unsigned char *queue, int i) { unsigned char x = queue[i]; queue[i] = queue[i + 1]; queue[i + 1] = x; }
-  /* Of datagrams any may come next: they lie sorted. */
+  /* Of datagrams any may come next: they lie sorted, but where it is counted as it was before. */
   static void tidy(void) {
-${at.datagrams
+${at.datagrams && !counted
   ? `    int i, n;
     for (n = 0; n < ${q}; n++) for (i = 0; i < ${q} - 1; i++) {
       if (now.u[i + 1] && (now.u[i] > now.u[i + 1]${twice ? ' || (now.u[i] == now.u[i + 1] && now.tag[i] > now.tag[i + 1])' : ''})) { swap((unsigned char *) now.u, i);${twice ? ' swap((unsigned char *) now.tag, i);' : ''} }

@@ -84,8 +84,9 @@ export class Proof {
 
   private verdictOf(promise: PromiseId): Verdict {
     const parts = this.parts.filter(p => p.promises.includes(promise))
-    const assumptions = this.assumed.get(promise) ?? []
+    const assumptions = [...this.assumed.get(promise) ?? []]
     const found = parts.flatMap(p => this.at > this.parts.indexOf(p) ? p.verdicts(promise) : [{ surfaceId: null, subject: this.load.name, state: 'not examined' as const, reason: 'stopped before it was searched', story: null }])
+    assumptions.push(...parts.flatMap(p => underWayAssumed(p, promise)))
     const surfaces = found.filter((s, i) => !isOutdone(s, found.slice(i + 1))).map(s => inPart(s, assumptions))
     const why = notAsked(this.load, promise)
     return {
@@ -93,6 +94,13 @@ export class Proof {
       situations: parts.reduce((sum, s) => sum + s.situations, 0), transitions: parts.reduce((sum, s) => sum + s.transitions, 0), underWay: mostUnderWay(parts),
     }
   }
+}
+
+/** What holds with so many under way at once was not tried with more, where one more would still add something. */
+function underWayAssumed(part: Part, promise: PromiseId): Assumption[] {
+  const { underWay } = part
+  if (!underWay || underWay.suffices) return []
+  return part.verdicts(promise).filter(v => isGood(v.state)).map(v => ({ id: 'under-way', open: false, surfaceId: v.surfaceId, words: `on the link of ${v.subject} no more than ${underWay.most} messages are under way at once, answers apart; more were not tried` }))
 }
 
 /** Of several searches the one with most under way; it suffices where it does in each. */

@@ -22,6 +22,9 @@ export class Tidy {
 
   constructor(private readonly system: System, private readonly datagrams: boolean) { this.idle = !datagrams && !system.numbered }
 
+  /** Datagrams of which nothing is written down: there is nothing to do but to sort them. */
+  get sortsOnly(): boolean { return this.datagrams && !this.system.numbered && !this.system.pace.active && this.system.question !== 'twice' }
+
   add(w0: number, w1: number, up: number, down: number, event: number, sink: Sink): void {
     const { watch, pace } = this.system
     if (this.idle) {
@@ -117,7 +120,8 @@ export class Tidy {
   }
 }
 
-function sorted(queue: number): number {
+/** Messages on one way, sorted. */
+export function sorted(queue: number): number {
   if (queue >>> 8 === 0) return queue
   // Places that are empty lie behind; neighbours are changed until all stand in order.
   let sorted = queue

@@ -41,6 +41,11 @@ export interface Verdict {
  */
 export interface UnderWay { most: number, suffices: boolean }
 
+/** "up to 3 messages under way at once, and one more adds nothing new". */
+export function underWayWords({ most, suffices }: UnderWay): string {
+  return `up to ${most} ${most === 1 ? 'message' : 'messages'} under way at once${suffices ? ', and one more adds nothing new' : '; more were not tried'}`
+}
+
 /** A search with what is made of it; several promises may share one. */
 export interface Part {
   promises: readonly PromiseId[]

@@ -10,7 +10,7 @@ import type { Outcome } from './same'
 import type { System } from './system'
 
 /** One message more under way makes about so many times as many situations; what would not fit is not begun. */
-const GROWS = 4
+const GROWS = 6
 
 export class Widening {
   private search: Exploration

@@ -3,11 +3,9 @@
  * serial Bluetooth that shows what is reported and marks what it knows when the link is lost. What the generic search is held against.
  *
  *   bit 0 power, 1 value, 2 link up, 3 phone knows it is up, 4-6 shown (0 nothing, 1 off, 2 on, 3 off stale, 4 on stale)
- *   7-10 two commands on their way (1 on, 2 off), 11-14 two reports (1 on, 2 off), 15-18 presses, 19-22 keys, 23-25 drops, 26-27 cuts left
+ *   7-14 four commands on their way (1 on, 2 off), 15-22 four reports (1 on, 2 off), the first lowest
  */
-export interface HandBounds { presses: number, commands: number, drops: number, powerCuts: number }
-
-export function exploredByHand({ presses, commands, drops, powerCuts }: HandBounds): number {
+export function exploredByHand(room: number): number {
   let states = new Int32Array(1024)
   let parents = new Int32Array(1024)
   let via = new Uint8Array(1024)
@@ -50,49 +48,48 @@ export function exploredByHand({ presses, commands, drops, powerCuts }: HandBoun
       slots[slot] = i + 1
     }
   }
-  /** A report of the value behind those that are on their way; -1 where there is no room. */
-  const told = (s: number): number => {
+  const length = (queue: number): number => queue === 0 ? 0 : queue >>> 2 === 0 ? 1 : queue >>> 4 === 0 ? 2 : queue >>> 6 === 0 ? 3 : 4
+  /** A report of the value behind those that are on their way; -1 where there is no room. An answer always finds room. */
+  const told = (s: number, answers: boolean): number => {
     if (!(s & 4)) return s
-    const report = s & 2 ? 1 : 2
-    if (!(s >>> 11 & 3)) return s | report << 11
-    return s >>> 13 & 3 ? -1 : s | report << 13
+    const reports = length(s >>> 15 & 255)
+    if (reports === 4 || (!answers && reports + length(s >>> 7 & 255) >= room)) return -1
+    return s | (s & 2 ? 1 : 2) << 15 + 2 * reports
   }
   const stale = (s: number): number => {
     const shown = s >>> 4 & 7
     return shown === 1 || shown === 2 ? s & ~(7 << 4) | shown + 2 << 4 : s
   }
-  const OFF = ~(2 | 4 | 15 << 7 | 15 << 11)
-  const FALLEN = ~(4 | 15 << 7 | 15 << 11)
-  add(1 | 4 | 8 | 1 << 4 | presses << 15 | commands << 19 | drops << 23 | powerCuts << 26, 0)
+  const FALLEN = ~(4 | 0xFFFF << 7)
+  const OFF = FALLEN & ~2
+  add(1 | 4 | 8 | 1 << 4, 0)
   for (at = 0; at < count; at++) {
     const s = states[at] as number
-    const command = s >>> 7 & 3
-    if (command) {
-      const rest = s & ~(15 << 7) | (s >>> 9 & 3) << 7
-      const next = told(command === 1 ? rest | 2 : rest & ~2)
+    const commands = s >>> 7 & 255
+    const reports = s >>> 15 & 255
+    if (commands) {
+      const rest = s & ~(255 << 7) | commands >>> 2 << 7
+      const next = told((commands & 3) === 1 ? rest | 2 : rest & ~2, true)
       if (next !== -1) add(next, 1)
     }
-    const report = s >>> 11 & 3
-    if (report) add(s & ~(15 << 11 | 7 << 4) | (s >>> 13 & 3) << 11 | (report === 1 ? 2 : 1) << 4, 2)
-    if (s >>> 15 & 15 && s & 1) {
-      const next = told((s ^ 2) - (1 << 15))
+    if (reports) add(s & ~(255 << 15 | 7 << 4) | reports >>> 2 << 15 | ((reports & 3) === 1 ? 2 : 1) << 4, 2)
+    if (s & 1) {
+      const next = told(s ^ 2, false)
       if (next !== -1) add(next, 3)
     }
-    if (s >>> 19 & 15 && s & 8) {
+    if (s & 8) {
       for (let want = 1; want <= 2; want++) {
-        const spent = s - (1 << 19)
-        if (!(s & 4)) add(spent, 3 + want)
-        else if (!command) add(spent | want << 7, 3 + want)
-        else if (!(s >>> 9 & 3)) add(spent | want << 9, 3 + want)
+        if (!(s & 4)) add(s, 3 + want)
+        else if (length(commands) < 4 && length(commands) + length(reports) < room) add(s | want << 7 + 2 * length(commands), 3 + want)
       }
     }
-    if (s & 4 && s >>> 23 & 7) add((s & FALLEN) - (1 << 23), 6)
-    if (!(s & 4)) {
+    if (s & 4) add(s & FALLEN, 6)
+    else {
       if (s & 8) add(stale(s) & ~8, 7)
-      if (s & 1) add(told((s & 8 ? stale(s) : s) | 12), 8)
+      if (s & 1) add(told((s & 8 ? stale(s) : s) | 12, true), 8)
     }
-    if (s & 1 && s >>> 26 & 3) add((s & OFF & ~1) - (1 << 26), 9)
-    if (!(s & 1)) add(s | 1, 10)
+    if (s & 1) add(s & OFF & ~1, 9)
+    else add(s | 1, 10)
   }
   return count
 }

@@ -42,7 +42,7 @@ test('find what is wrong with the glaze room, see it, repair it, build it, and s
   const repaired = await stored(page, copy)
   expect(repaired.links[0]).toMatchObject({ onConnect: true })
 
-  // Proof with large bounds agrees.
+  // Proof of all promises agrees.
   await findings.getByRole('button', { name: 'Close' }).click()
   await page.keyboard.press('f')
   await page.getByRole('button', { name: 'Prove all loads' }).click()

@@ -51,8 +51,8 @@ test('causes are told once with their loads, and all is repaired at once', async
 test('a long search shows its count, can be stopped, and keeps what it had', async ({ page, copy }) => {
   await page.goto(`/d/${copy}/proof`)
   await page.getByRole('button', { name: 'Bounds' }).click()
-  for (const words of ['changes from elsewhere', 'presses on the surface']) {
-    await page.getByLabel(words).fill('12')
+  for (const [words, most] of [['messages under way at most', '8'], ['situations at most', '8000000']] as const) {
+    await page.getByLabel(words).fill(most)
     await page.getByLabel(words).press('Enter')
   }
   await page.keyboard.press('Escape')

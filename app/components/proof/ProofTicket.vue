@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** One promise of one load: the verdict, the stories that break it with what repairs them, or what carries it. */
 import { refDebounced } from '@vueuse/core'
-import { loadOf, surfaceOf } from '../../../core/design/find'
+import { linkOf, loadOf, surfaceOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
-import { boundWords } from '../../../core/proof/bounds'
 import { notAsked, PROMISES, type PromiseId } from '../../../core/proof/promises'
 import type { SurfaceVerdict } from '../../../core/proof/prove'
+import { underWayWords } from '../../../core/proof/verdict'
 import { count } from '../../../core/units/format'
 import { useDesignStore } from '../../stores/design'
 import { keyOf, useProofStore } from '../../stores/proof'
@@ -40,10 +40,15 @@ function apply(edit: Parameters<typeof designs.apply>[0]): void {
 }
 async function save(p: SurfaceVerdict): Promise<void> {
   if (p.surfaceId === null) return
-  const text = await coreWorker('repair').promela(toRaw(props.design), props.loadId, p.surfaceId, { ...toRaw(proofs.bounds) })
+  const text = await coreWorker('repair').promela(toRaw(props.design), props.loadId, p.surfaceId)
   handOver(`${props.loadId}-${p.surfaceId}.pml`, text, 'text/plain')
 }
-const canWrite = (p: SurfaceVerdict) => props.promise === 'P1' && p.surfaceId !== null && surfaceOf(props.design, p.surfaceId).kind !== 'hand'
+/** Numbers of commands are counted anew at each step, which cannot be said there. */
+const canWrite = (p: SurfaceVerdict) => {
+  if (props.promise !== 'P1' || p.surfaceId === null) return false
+  const surface = surfaceOf(props.design, p.surfaceId)
+  return surface.kind !== 'hand' && linkOf(props.design, surface.linkId).numbered === null
+}
 </script>
 
 <template>
@@ -98,7 +103,7 @@ const canWrite = (p: SurfaceVerdict) => props.promise === 'P1' && p.surfaceId !=
           <li v-for="a in assumed" :key="a.words" :class="{ wait: a.open }"><strong v-if="a.open">Not examined: </strong>{{ a.words }}.</li>
         </ul>
       </section>
-      <p v-if="result.verdict.situations" class="second small within">Within {{ boundWords(result.verdict.bounds) }}: {{ count(result.verdict.situations) }} situations<template v-if="result.verdict.transitions">, {{ count(result.verdict.transitions) }} steps</template><template v-if="result.verdict.cutShort">; {{ count(result.verdict.cutShort) }} left out, because one more message would have been under way</template>.</p>
+      <p v-if="result.verdict.situations" class="second small within"><template v-if="result.verdict.transitions">Any number of presses, losses, link drops, starts and power cuts, at any moment: </template>{{ count(result.verdict.situations) }} situations<template v-if="result.verdict.transitions">, {{ count(result.verdict.transitions) }} steps</template><template v-if="result.verdict.underWay">; {{ underWayWords(result.verdict.underWay) }}</template>.</p>
     </template>
   </div>
 </template>

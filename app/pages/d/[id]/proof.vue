@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Bounds } from '../../../../core/proof/bounds'
-import { boundWords, WIDEST } from '../../../../core/proof/bounds'
+import { WIDEST } from '../../../../core/proof/bounds'
 import type { Group } from '../../../../core/proof/groups'
 import type { PromiseId } from '../../../../core/proof/promises'
 import { count, seconds } from '../../../../core/units/format'
@@ -18,14 +18,8 @@ const promise = ref<PromiseId>('P1')
 const VIEWS = [{ id: 'promises', name: 'Promises' }, { id: 'causes', name: 'Causes' }, { id: 'outages', name: 'Outages' }, { id: 'timing', name: 'How long' }] as const
 const view = ref<typeof VIEWS[number]['id']>('promises')
 const BOUNDS: { key: keyof Bounds, words: string, why: string, min: number }[] = [
-  { key: 'presses', words: 'changes from elsewhere', why: 'hand controls, remotes, knobs, rules, other surfaces, all together', min: 0 },
-  { key: 'commands', words: 'presses on the surface', why: 'keys of the surface that is looked at', min: 0 },
-  { key: 'drops', words: 'link drops', why: 'it goes out of reach and comes back', min: 0 },
-  { key: 'losses', words: 'messages lost', why: 'on a link that is up, where it can lose any', min: 0 },
-  { key: 'doubles', words: 'messages doubled', why: 'datagrams that arrive twice', min: 0 },
-  { key: 'powerCuts', words: 'power cuts', why: 'the board is without power, and starts again', min: 0 },
-  { key: 'queue', words: 'messages under way', why: 'in one direction of the link', min: 1 },
-  { key: 'situations', words: 'situations at most', why: 'about 30 bytes each; then the search gives up', min: 1000 },
+  { key: 'underWay', words: 'messages under way at most', why: 'at once on a link, both ways together; answers always find room', min: 2 },
+  { key: 'situations', words: 'situations at most', why: 'about 35 bytes each; then the search gives up', min: 1000 },
 ]
 function choose(id: string, which: PromiseId): void {
   promise.value = which
@@ -42,7 +36,6 @@ function look(group: Group): void {
   choose(group.loadIds[0] ?? '', group.promise)
   view.value = 'promises'
 }
-const wideness = computed(() => boundWords(proofs.bounds))
 </script>
 
 <template>
@@ -55,8 +48,8 @@ const wideness = computed(() => boundWords(proofs.bounds))
         <span v-if="proofs.running.length" class="second" role="status">{{ count(proofs.situations) }} situations so far</span>
         <span v-else-if="proofs.took" class="second small">{{ seconds(proofs.took) }}</span>
         <el-popover trigger="click" width="330" placement="bottom-end">
-          <template #reference><el-button class="push" :title="`Within ${wideness}`">Bounds …</el-button></template>
-          <p class="small">A promise that holds, holds within these. Wider takes longer: each step several times as many situations.</p>
+          <template #reference><el-button class="push" title="What a search is limited by">Bounds …</el-button></template>
+          <p class="small">Presses, losses, link drops, starts and power cuts are not counted: any number of them may happen. Limited is only what is under way at once; it grows until one message more adds nothing new.</p>
           <dl class="facts bounds">
             <template v-for="b in BOUNDS" :key="b.key"><dt :title="b.why">{{ b.words }}</dt><dd><el-input-number v-model="proofs.bounds[b.key]" :min="b.min" :max="WIDEST[b.key]" :controls="false" size="small" :aria-label="b.words" /></dd></template>
           </dl>

@@ -34,7 +34,7 @@ watch(() => findings.findings, (list) => {
         <p class="legend second small">
           <span><StateGlyph state="in step" /> in step</span><span><StateGlyph state="stale" /> can go stale</span>
           <span><StateGlyph state="unsure" /> can stay unsure</span><span><StateGlyph state="in part" /> in step, in part</span><span><StateGlyph state="shows nothing" /> shows nothing</span>
-          <span>verdicts from a search with small bounds; <NuxtLink :to="`/d/${design.id}/proof`">Proof</NuxtLink> looks further</span>
+          <span>each verdict is a proof, for any number of presses and faults; <NuxtLink :to="`/d/${design.id}/proof`">Proof</NuxtLink> tells the other promises</span>
         </p>
       </div>
     </div>

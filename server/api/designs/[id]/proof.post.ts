@@ -1,16 +1,15 @@
 import { z } from 'zod'
-import { THOROUGH, WIDEST, type Bounds } from '../../../../core/proof/bounds'
+import { DEFAULT_BOUNDS, WIDEST } from '../../../../core/proof/bounds'
 import { pointer } from '../../../../core/design/validate'
 import { PROMISE_IDS, type PromiseId } from '../../../../core/proof/promises'
 import { Proof, type Verdict } from '../../../../core/proof/prove'
 import { Searched } from '../../../../core/proof/same'
 
-const bound = (key: keyof Bounds, min = 0) => z.number().int().min(min).max(WIDEST[key])
 const bodySchema = z.strictObject({
   promises: z.array(z.enum(PROMISE_IDS as unknown as [PromiseId, ...PromiseId[]])).min(1).default([...PROMISE_IDS]),
   loadIds: z.array(z.string()).optional(),
   bounds: z.strictObject({
-    presses: bound('presses'), commands: bound('commands'), drops: bound('drops'), losses: bound('losses'), doubles: bound('doubles'), powerCuts: bound('powerCuts'), restarts: bound('restarts', 1), queue: bound('queue', 1),
+    underWay: z.number().int().min(2).max(WIDEST.underWay),
     // A server answers several people: it holds less at once than a browser may.
     situations: z.number().int().min(1).max(5_000_000),
   }).partial().default({}),
@@ -27,7 +26,7 @@ export default defineEventHandler(async (event) => {
   const verdicts: Verdict[] = []
   const searched = new Searched()
   for (const load of loads) {
-    const proof = new Proof(design, load.id, { ...THOROUGH, ...body.data.bounds }, { promises: body.data.promises, searched })
+    const proof = new Proof(design, load.id, { ...DEFAULT_BOUNDS, ...body.data.bounds }, { promises: body.data.promises, searched })
     while (!proof.run(SLICE)) {
       await nextTurn()
       if (event.node.res.destroyed) return null

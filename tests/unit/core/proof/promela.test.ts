@@ -51,6 +51,8 @@ function checked(text: string, looks: readonly What[]): { situations: number, af
 
 describe.skipIf(!ready)('a model checker agrees', () => {
   const cases = corpus.flatMap(c => [[c.name, null, 'board', c.design] as const, ...commanding(c.design, 'fan').flatMap(s => (['truth', 'twice', 'restart'] as const).map(q => [c.name, s.id, q, c.design] as const))])
+    // What presses and starts do is the same matter on most of them: one in three is enough.
+    .filter(([, , question], i) => question === 'truth' || question === 'board' || i % 3 === 0)
     // Numbers are counted anew at each step, which the checker is not told of.
     .filter(([, surfaceId, question, design]) => !new System(design, 'fan', surfaceId, { question }).numbered)
   it.each(cases)('on "%s", %s, %s', (_, surfaceId, question, design) => {
@@ -65,7 +67,7 @@ describe.skipIf(!ready)('a model checker agrees', () => {
   }, 60_000)
   it('a system that counts is one with more situations', () => {
     const search = explored(corpus[0]!.design, 'fan', 'phone', 'truth')
-    expect(checked(promela(corpus[0]!.design, search, { presses: 2, commands: 2, drops: 1, cuts: 1, each: 2 }), []).situations).toBeGreaterThan(search.count)
+    expect(checked(promela(corpus[0]!.design, search, { presses: 2, commands: 2, drops: 1, losses: 1, doubles: 1, cuts: 1, each: 2 }), []).situations).toBeGreaterThan(search.count)
   }, 60_000)
 })
 
