@@ -4,6 +4,7 @@ import { defineStore } from 'pinia'
 import type { Carrier, Repair, RepairSearch } from '../../core/checks/repairs'
 import type { Design } from '../../core/design/schema'
 import { DEFAULT_BOUNDS, type Bounds } from '../../core/proof/bounds'
+import type { CheckedAgain } from '../../core/proof/certify'
 import { groupsOf } from '../../core/proof/groups'
 import { PROMISE_IDS, type PromiseId } from '../../core/proof/promises'
 import type { Verdict } from '../../core/proof/prove'
@@ -27,6 +28,7 @@ export const useProofStore = defineStore('proof', () => {
   /** By promise, load and surface: repairs that were found, for the design they were found for; null while they are looked for. */
   const repairs = shallowRef<Record<string, { found: Repair[] | null, design: Design }>>({})
   const carriers = shallowRef<Record<string, { found: Carrier[] | null, design: Design }>>({})
+  const checks = shallowRef<Record<string, { found: CheckedAgain[] | null, design: Design }>>({})
   const plan = shallowRef<RepairPlan>(null)
   const planning = ref(false)
   const tries = ref(0)
@@ -98,6 +100,21 @@ export const useProofStore = defineStore('proof', () => {
     await inThird(search, repairs, (whole, onProgress) => coreWorker('repair').repairs(whole, onProgress))
   }
 
+  /** Certificates of what holds are made and gone through; that is kept in the log, too. */
+  async function checkAgain(promise: PromiseId, loadId: string): Promise<void> {
+    const { design } = designs
+    const result = results.value[keyOf(promise, loadId)]
+    if (!design || !result || result.design !== design) return
+    const key = keyOf(promise, loadId)
+    checks.value = { ...checks.value, [key]: { found: null, design } }
+    const found = await coreWorker('repair').checkAgain(toRaw(design), result.verdict)
+    checks.value = { ...checks.value, [key]: { found, design } }
+    await designs.flush()
+    const kept = keptOf([result.verdict]).map(k => ({ ...k, checked: found.map(c => c.wrong || c.words) }))
+    const answer = await ask(`/api/designs/${design.id}/records`, { method: 'POST', body: { kind: 'proof', revision: designs.revision, title: `${promise} of ${design.loads.find(l => l.id === loadId)?.name ?? ''}, checked again`, results: kept } })
+    if (!answer.ok) trouble.value = refusalWords(answer.refusal)
+  }
+
   async function findCarriers(search: Omit<RepairSearch, 'design' | 'bounds'>): Promise<void> {
     await inThird(search, carriers, (whole, onProgress) => coreWorker('repair').carriers(whole, onProgress))
   }
@@ -128,5 +145,5 @@ export const useProofStore = defineStore('proof', () => {
     return result ? { verdict: result.verdict, current: result.design === designs.design } : null
   }
 
-  return { running, situations, bounds, took, trouble, prove, stop, resultOf, results, verdicts, groups, broken, repairs, carriers, findRepairs, findCarriers, plan, planning, planAll, stopRepairs, tries }
+  return { running, situations, bounds, took, trouble, prove, stop, resultOf, results, verdicts, groups, broken, repairs, carriers, checks, checkAgain, findRepairs, findCarriers, plan, planning, planAll, stopRepairs, tries }
 })

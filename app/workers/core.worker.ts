@@ -14,6 +14,7 @@ import { carriers, repairAll, repairs, type Carrier, type Repair, type RepairSea
 import { applyEdit, type Edit } from '../../core/design/edits'
 import { partOfLoad } from '../../core/design/part'
 import type { Bounds } from '../../core/proof/bounds'
+import { checkedAgain, type CheckedAgain } from '../../core/proof/certify'
 import { Exploration } from '../../core/proof/explore'
 import { outageTable, tried, type OutageRow } from '../../core/proof/outages'
 import { promela } from '../../core/proof/promela'
@@ -67,6 +68,9 @@ const api = {
     const whole = await untilDone(() => proof.run(SLICE), () => onProgress(proof.situations))
     return { verdicts: proof.verdicts(), whole }
   },
+
+  /** What holds, looked at again by the separate checker. */
+  checkAgain(design: Design, verdict: Verdict): CheckedAgain[] { return checkedAgain(design, verdict) },
 
   /** Repairs of one broken promise. Null when stopped. */
   repairs(search: RepairSearch, onProgress: (tries: number) => void): Promise<Repair[] | null> {

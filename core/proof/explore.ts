@@ -51,6 +51,7 @@ export class Exploration implements Followers {
   private next = 0
   private cut: number[] = []
   widened = false
+  private rested = new Int32Array(0)
   private states: Int32Array
   private parents: Int32Array
   private via: Uint16Array
@@ -151,7 +152,8 @@ export class Exploration implements Followers {
   settle(): void {
     const { system, count, states } = this
     if (this.over || this.exhausted) return
-    const rests = new Uint8Array(count)
+    const rests = new Int32Array(count)
+    let marked = 0
     this.settling = true
     for (let open = -1, before = 0; open !== before;) {
       before = open
@@ -160,17 +162,18 @@ export class Exploration implements Followers {
         if (rests[i]) continue
         const base = i * WORDS
         const [w0, w1, up, down] = [states[base] as number, states[base + 1] as number, states[base + 2] as number, states[base + 3] as number]
-        if (system.settled(w0, w1, up, down) || this.oneRests(w0, w1, up, down, rests)) rests[i] = 1
+        if (system.settled(w0, w1, up, down) || this.oneRests(w0, w1, up, down, rests)) rests[i] = ++marked
         else open++
       }
     }
     this.settling = false
+    this.rested = rests
     const first = rests.findIndex((r, i) => r === 0 && ((states[i * WORDS + 1] as number) & START) === 0)
     if (first >= 0) this.finds.push({ what: 'restless', index: first, event: -1 })
   }
 
   /** Whether one that follows by itself comes to rest. */
-  private oneRests(w0: number, w1: number, up: number, down: number, rests: Uint8Array): boolean {
+  private oneRests(w0: number, w1: number, up: number, down: number, rests: Int32Array): boolean {
     const { overflows } = this.system
     this.at = 0
     this.expand(w0, w1, up, down, this, true)
@@ -178,7 +181,7 @@ export class Exploration implements Followers {
     const { words, at } = this
     this.at = 0
     for (let i = 0; i < at; i += FOLLOWER) {
-      if (rests[this.indexOf(words[i] as number, words[i + 1] as number, words[i + 2] as number, words[i + 3] as number)] === 1) return true
+      if ((rests[this.indexOf(words[i] as number, words[i + 1] as number, words[i + 2] as number, words[i + 3] as number)] as number) > 0) return true
     }
     return false
   }
@@ -198,6 +201,9 @@ export class Exploration implements Followers {
     }
     return faces
   }
+
+  /** By situation, after it was settled: what comes by itself leads to one with a smaller number. */
+  ranks(): Int32Array { return this.rested }
 
   /** The situations one after another, four words each. */
   situations(): Int32Array { return this.states.slice(0, this.count * WORDS) }

@@ -103,6 +103,9 @@ abstract class Table<S> {
   known(n: number, act: number): number { return this.moves[n * this.acts + act] as number }
   sentBy(n: number, act: number): number { return this.sent[n * this.acts + act] as number }
 
+  /** The number of a state that was listed elsewhere. */
+  enter(state: S): number { return this.intern(state) }
+
   protected intern(state: S): number {
     const key = this.keyOf(state)
     let n = this.numberOf.get(key)

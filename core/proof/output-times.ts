@@ -11,3 +11,9 @@ export function timerMs(output: Output, slot: number): number {
     default: return 0
   }
 }
+
+/** How many timers an output has. `holders`: whoever can hold a held load. */
+export function slotsOf(output: Output, holders: number): number {
+  const slots: Record<Output['kind'], number> = { switched: output.kind === 'switched' && output.limits ? 5 : 3, level: 0, follower: 0, pulsed: 1, opposed: 2, held: holders }
+  return slots[output.kind]
+}

@@ -7,7 +7,7 @@
  */
 import { handSurfaces, loadOf, remoteOf, showsState } from '../design/find'
 import { isDatagram } from '../design/links'
-import type { Design, Link, Output } from '../design/schema'
+import type { Design, Link } from '../design/schema'
 import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
 import { compileController } from '../controller/program'
@@ -15,7 +15,7 @@ import { compilePanel, keepAliveMs } from '../surfaces/panel'
 import { expand, type Sink } from './expand'
 import type { SystemEvent } from './happenings'
 import { ARMED, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, NUMBERS, PANEL, PanelTable, POLLS, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
-import { timerMs } from './output-times'
+import { slotsOf, timerMs } from './output-times'
 import { behind, lengthOf, MAX_LEVERS, messageAt, MOST_EACH_WAY, POWER, UP } from './packing'
 import { leastGapMs, Pace } from './pace'
 import { gestureOf, project, worstWayMs } from './project'
@@ -466,9 +466,4 @@ export class System {
 
   /** `changesOf`, remembered. */
   changesAt(c: number): readonly number[] { return this.changes[c] ?? this.changesOf(c) }
-}
-
-function slotsOf(output: Output, holders: number): number {
-  const slots: Record<Output['kind'], number> = { switched: output.kind === 'switched' && output.limits ? 5 : 3, level: 0, follower: 0, pulsed: 1, opposed: 2, held: holders }
-  return slots[output.kind]
 }

@@ -93,3 +93,13 @@ test('the timing study gives percentiles and the longest run to play', async ({ 
   await page.getByRole('button', { name: 'Play the longest' }).first().click()
   await expect(page.locator('canvas.lanes')).toBeVisible()
 })
+
+test('what holds is looked at again, and that is kept in the log', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/proof`)
+  await page.getByRole('button', { name: 'P4 of Wheel lights' }).click()
+  await page.getByRole('complementary').getByRole('button', { name: 'Prove Wheel lights' }).click()
+  await page.getByRole('complementary').getByRole('button', { name: 'Check again' }).click({ timeout: 60_000 })
+  await expect(page.getByRole('complementary')).toContainText('none is missing, each keeps the promise', { timeout: 30_000 })
+  await page.keyboard.press('g')
+  await expect(page.getByText('P4 of Wheel lights, checked again')).toBeVisible()
+})

@@ -106,12 +106,14 @@ test('bench: a script gives a trace and who was wrong how long', async ({ reques
 })
 
 test('proof: verdict, situations and story', async ({ request, copy }) => {
-  const { verdicts } = await (await request.post(`/api/designs/${copy}/proof`, { data: { loadIds: ['wheel-lights'], bounds: { underWay: 3 } } })).json() as { verdicts: { promise: string, result: string, situations: number, surfaces: { story: { steps: unknown[] } | null }[] }[] }
+  const { verdicts } = await (await request.post(`/api/designs/${copy}/proof`, { data: { loadIds: ['wheel-lights'], bounds: { underWay: 3 }, check: true } })).json() as { verdicts: { promise: string, result: string, situations: number, surfaces: { story: { steps: unknown[] } | null }[] }[] }
   expect(verdicts.map(v => v.promise)).toEqual(['P1', 'P2', 'P3', 'P4', 'P5', 'P6', 'P7', 'P8', 'P9'])
   expect(verdicts[0]).toMatchObject({ result: 'broken' })
   expect(verdicts[4]).toMatchObject({ result: 'not asked', situations: 0 })
   expect(verdicts[0]?.situations).toBeGreaterThan(100)
   expect(verdicts[0]?.surfaces[0]?.story?.steps.length).toBeGreaterThan(2)
+  // What holds was gone through again by the separate checker; of what is broken there is nothing to go through.
+  expect(verdicts[3]).toMatchObject({ result: 'holds', checked: [{ surfaceId: null, wrong: '' }] })
   expect(await (await request.post(`/api/designs/${copy}/proof`, { data: { loadIds: ['oven'] } })).json()).toMatchObject({ status: 400, problems: [{ path: '/loadIds/0' }] })
   expect(await (await request.post(`/api/designs/${copy}/proof`, { data: { promises: ['P10'] } })).json()).toMatchObject({ status: 400, problems: [{ path: '/promises/0' }] })
   expect(await (await request.post(`/api/designs/${copy}/proof`, { data: { bounds: { underWay: 9 } } })).json()).toMatchObject({ status: 400, problems: [{ path: '/bounds/underWay' }] })

@@ -33,6 +33,12 @@ function entryOf<T>(all: Record<string, { found: T | null, design: Design }>, p:
 }
 /** Parts that are not broken, one of each surface. */
 const carried = computed(() => props.promise === 'P8' || props.promise === 'P9' || props.promise === 'P4' ? [] : parts.value.filter((p, i, all) => (p.state === 'in step' || p.state === 'holds' || p.state === 'in time') && all.findIndex(x => x.surfaceId === p.surfaceId) === i))
+/** Only what the search itself found to hold, on the design as it is. */
+const checkable = computed(() => result.value?.current === true && ['P1', 'P2', 'P3', 'P4', 'P5', 'P6', 'P7'].includes(props.promise) && parts.value.some(p => p.state === 'in step' || p.state === 'holds'))
+const again = computed(() => {
+  const entry = proofs.checks[keyOf(props.promise, props.loadId)]
+  return entry && entry.design === designs.design ? entry : null
+})
 /** The same thing is said once, whichever surface it concerns. */
 const assumed = computed(() => (result.value?.verdict.assumptions ?? []).filter((a, i, all) => all.findIndex(x => x.words === a.words) === i))
 function apply(edit: Parameters<typeof designs.apply>[0]): void {
@@ -96,6 +102,13 @@ const canWrite = (p: SurfaceVerdict) => {
           </ul>
           <el-button v-if="canWrite(p)" size="small" title="For the model checker that Debian ships: what it finds can be compared" @click="save(p)">Write as Promela</el-button>
         </div>
+      </section>
+      <section v-if="checkable">
+        <h3 class="title">Looked at again</h3>
+        <el-button v-if="!again" size="small" title="A second, separate program goes through all situations and says whether any is missing or breaks the promise" @click="proofs.checkAgain(promise, loadId)">Check again</el-button>
+        <p v-else-if="!again.found" class="second small" role="status">going through all situations …</p>
+        <p v-else-if="!again.found.length" class="small">Nothing of it has a certificate: it holds by timing, or together with something that breaks.</p>
+        <p v-for="c in again?.found ?? []" :key="c.surfaceId ?? ''" class="small" :class="{ differs: c.wrong }">{{ c.surfaceId ? `${surfaceOf(design, c.surfaceId).name}: ` : '' }}{{ c.wrong || `${c.words}: none is missing, each keeps the promise` }}.</p>
       </section>
       <section v-if="assumed.length">
         <h3 class="title">Taken for granted</h3>

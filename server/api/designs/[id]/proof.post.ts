@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { DEFAULT_BOUNDS, WIDEST } from '../../../../core/proof/bounds'
 import { pointer } from '../../../../core/design/validate'
+import { checkedAgain, type CheckedAgain } from '../../../../core/proof/certify'
 import { PROMISE_IDS, type PromiseId } from '../../../../core/proof/promises'
 import { Proof, type Verdict } from '../../../../core/proof/prove'
 import { Searched } from '../../../../core/proof/same'
@@ -8,6 +9,8 @@ import { Searched } from '../../../../core/proof/same'
 const bodySchema = z.strictObject({
   promises: z.array(z.enum(PROMISE_IDS as unknown as [PromiseId, ...PromiseId[]])).min(1).default([...PROMISE_IDS]),
   loadIds: z.array(z.string()).optional(),
+  /** Whether what holds is gone through again by the separate checker. */
+  check: z.boolean().default(false),
   bounds: z.strictObject({
     underWay: z.number().int().min(2).max(WIDEST.underWay),
     // A server answers several people: it holds less at once than a browser may.
@@ -23,7 +26,7 @@ export default defineEventHandler(async (event) => {
   const unknown = body.data.loadIds?.findIndex(id => !design.loads.some(l => l.id === id)) ?? -1
   if (unknown >= 0) throw refuse(400, 'There is no such load', [{ path: `/loadIds/${unknown}`, message: `no load "${body.data.loadIds?.[unknown]}"` }])
   const loads = design.loads.filter(l => body.data.loadIds?.includes(l.id) ?? true)
-  const verdicts: Verdict[] = []
+  const verdicts: (Verdict & { checked?: CheckedAgain[] })[] = []
   const searched = new Searched()
   for (const load of loads) {
     const proof = new Proof(design, load.id, { ...DEFAULT_BOUNDS, ...body.data.bounds }, { promises: body.data.promises, searched })
@@ -31,7 +34,10 @@ export default defineEventHandler(async (event) => {
       await nextTurn()
       if (event.node.res.destroyed) return null
     }
-    verdicts.push(...proof.verdicts())
+    for (const verdict of proof.verdicts()) {
+      verdicts.push(body.data.check ? { ...verdict, checked: checkedAgain(design, verdict) } : verdict)
+      await nextTurn()
+    }
   }
   return { revision, verdicts }
 })

@@ -108,6 +108,28 @@ describe('bounds', () => {
     expect(narrow.underWay).toEqual({ most: 2, suffices: false })
     expect(prove(caseOf('bt says it again'), 'fan').underWay).toEqual({ most: 4, suffices: true })
   })
+  it('where one message more adds nothing, two and three more add nothing either', () => {
+    let known = 0
+    for (const { name, design } of corpus) {
+      for (const surface of commanding(design, 'fan')) {
+        for (const question of ['truth', 'twice'] as const) {
+          const system = new System(design, 'fan', surface.id, { question })
+          if (system.numbered) continue
+          const faces = [0, 1, 2, 3, 4].map((more) => {
+            system.room = system.least + more
+            const search = new Exploration(system, [], 4000)
+            while (!search.run(4000)) { /* on */ }
+            return search.exhausted ? null : search.faces()
+          })
+          const at = faces.findIndex((f, i) => f !== null && i > 0 && f === faces[i - 1])
+          if (at < 0) continue
+          for (const f of faces.slice(at)) if (f !== null) expect(f, `${name} ${surface.id} ${question}: ${faces.join()}`).toBe(faces[at])
+          if (faces[at + 1] !== null && faces[at + 1] !== undefined) known++
+        }
+      }
+    }
+    expect(known).toBeGreaterThan(80)
+  }, 120_000)
   it('what is stopped half-way is not examined, and what was done is kept', () => {
     const proof = new Proof(glazeRoom(), 'cupboard-fan', DEFAULT_BOUNDS, { promises: PROMISE_IDS })
     while (!proof.run(200) && proof.situations < 500) { /* on */ }
