@@ -9,7 +9,7 @@ import type { Row } from './transitions'
 /** Between two moves of one finger on one control, ms: it has to leave and come back. */
 export const FINGER_MS = 200
 /** A lever is flipped and flipped back no faster than this, ms. */
-export const FLIP_MS = 100
+export const FLIP_MS = 150
 /** Tags of what is on its way down, in word 0. */
 const HURRIED = 24
 const ALL_HURRIED = 0xF << HURRIED

@@ -44,8 +44,9 @@ const SETTLE_MS = 2500
 
 export function tellStory(design: Design, system: System, path: readonly number[], surfaceId: string | null, what: Find['what']): Story {
   let told: Story | null = null
+  const late = lateByItself(system, path)
   // One finger on one button is slow; somebody else may do the same at once.
-  for (const way of [path, ...byOthers(system, path)]) {
+  for (const way of [path, ...late.some((event, i) => event !== path[i]) ? [late] : [], ...byOthers(system, late)]) {
     for (const pace of PACES_MS) {
       const story = new Teller(design, system, pace, surfaceId, what).story(way)
       told ??= story
@@ -53,6 +54,28 @@ export function tellStory(design: Design, system: System, path: readonly number[
     }
   }
   return told as Story
+}
+
+/**
+ * The same path with what only time brings about as late as it comes to the same: a value is saved seconds after it changed, and what the
+ * story needs to be quick would have to wait for it.
+ */
+function lateByItself(system: System, path: readonly number[]): number[] {
+  const way = [...path]
+  const through = (s: Int32Array | null, ...events: number[]) => events.reduce<Int32Array | null>((at, event) => at && system.after(at, event), s)
+  for (let i = way.length - 2; i >= 0; i--) {
+    const kind = system.events[way[i] as number]?.kind
+    if (kind !== 'save' && kind !== 'timer') continue
+    for (let at = i; at + 1 < way.length; at++) {
+      const before = through(system.initial(), ...way.slice(0, at))
+      const [a, b] = [way[at] as number, way[at + 1] as number]
+      const swapped = through(before, b, a)
+      if (!swapped || through(before, a, b)?.some((word, n) => word !== swapped[n])) break
+      way[at] = b
+      way[at + 1] = a
+    }
+  }
+  return way
 }
 
 /** The same path with all presses but the first made by other surfaces, where they come to the same. */

@@ -38,13 +38,13 @@ describe('the search against a naive one', () => {
   it('finds the same number of situations, and equally short and contrived breaks', () => {
     fc.assert(fc.property(anySmallDesign, (design) => {
       expect(exploreAll(design, 'one', 'panel', 2)).toEqual(naiveSearch(design, 'one', 'panel', 2))
-    }), { numRuns: 20 })
+    }), { numRuns: 12 })
   })
   it('of presses that are watched, and of starts, too', () => {
     fc.assert(fc.property(anySmallDesign, (design) => {
       expect(finds(exploreAll(design, 'one', 'panel', 2, 'twice'))).toEqual(finds(naiveSearch(design, 'one', 'panel', 2, { question: 'twice' })))
       expect(exploreAll(design, 'one', 'panel', 2, 'restart')).toEqual(naiveSearch(design, 'one', 'panel', 2, { question: 'restart' }))
-    }), { numRuns: 4 })
+    }), { numRuns: 3 })
   }, 180_000)
   it('and over datagrams, where one may overtake another', () => {
     let overtook = 0
@@ -53,7 +53,7 @@ describe('the search against a naive one', () => {
       const naive = naiveSearch(design, 'one', 'panel', 2)
       expect(exploreAll(design, 'one', 'panel', 2)).toEqual(naive)
       if (naive.situations > naiveSearch(over(stream, 'wire'), 'one', 'panel', 2).situations) overtook++
-    }), { numRuns: 8 })
+    }), { numRuns: 5 })
     expect(overtook).toBeGreaterThan(0)
   })
   it.each(corpus.filter(c => AGAINST_NAIVE.includes(c.name)).map(c => [c.name, c] as const))('on "%s"', (name, { design }) => {
