@@ -224,12 +224,13 @@ class Checker {
 
   /** Keys of the surface. */
   private presses(s: Situation, still: boolean, add: (next: Situation | null, quiet: boolean) => void): void {
-    const { surfaces, certificate: { question } } = this
+    const { surfaces, certificate } = this
+    const { question } = certificate
     surfaces?.keys.forEach((key, i) => {
       const act = surfaces.key(i, this.fresh(s))
       const move = surfaces.move(s.surface, act)
       if ((move >>> SENDS.panel & 7) === 0) return
-      const own = 'scene' in key || key.load === 0
+      const own = 'scene' in key ? this.design.scenes[key.scene]?.sets.some(x => x.loadId === certificate.loadId) === true : key.load === 0
       if (!s.started) add(this.says(s.watching ? { ...s, taken: true, outdone: s.outdone || own } : s, act), false)
       if (question === 'twice' && !s.watching && (move >>> ABOUT & 1) === 1) add(this.says({ ...s, watching: true, asked: move >>> ASKS & ASKED }, act, { tags: 'first' }), false)
       if (s.started === 1 && s.up && this.has(s, CONNECTED) && still && !this.learns(s) && !('scene' in key) && key.load === 0 && (key.want === 'up' || key.want === 'down')) add(this.says({ ...s, started: key.want === 'up' ? 2 : 3 }, act), false)

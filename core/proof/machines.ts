@@ -126,9 +126,14 @@ abstract class Table<S> {
   }
 
   protected packed(numbers: readonly number[]): number {
-    // What is beyond the fourth finds no room in any queue.
-    return numbers.slice(0, MOST_SENDS).reduce((all, n, i) => all | n << (i * 8), 0)
+    return numbers.reduce((all, n, i) => all | n << (i * 8), 0)
   }
+}
+
+/** More at once than there is room for under way would never happen in a search, without a word. */
+function atMostSends(texts: number[], who: string): number[] {
+  if (texts.length > MOST_SENDS) throw new TooLarge(`${who} says ${texts.length} things at once on this link; the search holds ${MOST_SENDS}`)
+  return texts
 }
 
 /** What can happen to the board in one go. `elsewhere`: commands of other surfaces, remotes, knobs, rules: what has no place in the system of its own. */
@@ -235,8 +240,8 @@ export class ControllerTable extends Table<Watched> {
     if (state.writing) state = step(this.program, state, { kind: 'memoryDone', now: state.now }).state
     const { fell, clashes } = this.watch(before, effects, what)
     const watched: Watched = { ...timeless(state), fell }
-    const texts = effects.flatMap(e => this.said(e))
-    const move = this.intern(watched) | Math.min(texts.length, MOST_SENDS + 1) << SENDS.controller | this.noticed(before, watched, effects, what) | (clashes ? CLASHED : 0)
+    const texts = atMostSends(effects.flatMap(e => this.said(e)), 'the board')
+    const move = this.intern(watched) | texts.length << SENDS.controller | this.noticed(before, watched, effects, what) | (clashes ? CLASHED : 0)
     this.moves[n * this.acts + act] = move
     this.sent[n * this.acts + act] = this.packed(texts)
     return move
@@ -488,8 +493,9 @@ export class PanelTable extends Table<PanelState> {
     const { state, event } = this.prepared(this.state(n), act)
     const unit = new PanelMachine(this.program, { ...state, beliefs: state.beliefs.slice(), holds: state.holds.slice(), slides: state.slides.slice(), readings: state.readings.slice() })
     const texts = (event ? unit.handle(event) : []).map(text => this.messages.number(text, 'command'))
+    atMostSends(texts, this.program.panel.name)
     const about = event ? unit.about.slice(0, MOST_SENDS).reduce((bits, load, i) => bits | (load === 0 ? 1 << i : 0), 0) : 0
-    const move = this.intern(this.timeless(unit.state)) | Math.min(texts.length, MOST_SENDS + 1) << SENDS.panel | about << ABOUT | this.asksFor(state, act) << ASKS
+    const move = this.intern(this.timeless(unit.state)) | texts.length << SENDS.panel | about << ABOUT | this.asksFor(state, act) << ASKS
     this.moves[n * this.acts + act] = move
     this.sent[n * this.acts + act] = this.packed(texts)
     return move

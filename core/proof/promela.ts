@@ -7,7 +7,7 @@
 import { loadOf, surfaceOf } from '../design/find'
 import type { Design } from '../design/schema'
 import type { Exploration } from './explore'
-import { ABOUT, ACTED, ARMED, ASKED, ASKS, ASTRAY, CLASHED, CONNECTED, DEAD, HOLDS, MOST_SENDS, NEXT, PANEL, POLLS, SAVING, SENDS, STUCK, WAITING, type PanelTable } from './machines'
+import { ABOUT, ACTED, ARMED, ASKED, ASKS, ASTRAY, CLASHED, CONNECTED, DEAD, HOLDS, NEXT, PANEL, POLLS, SAVING, SENDS, STUCK, WAITING, type PanelTable } from './machines'
 import { MOST_EACH_WAY } from './packing'
 import type { System } from './system'
 
@@ -121,7 +121,7 @@ ${this.events.join('\n')}
     }
     for (const e of at.elsewhere) this.event('something else', `now.power${presses.left}${idle}`, `if (board(${e.act}, 0)) { ${presses.less}${done} }`)
     panel?.keys.forEach((key, i) => {
-      const mine = 'scene' in key || key.load === 0
+      const mine = this.system.isAbout(key)
       this.event('a key', `SPEAKS[${i}][now.p]${commands.left}${idle}`, `if (surface(${panel.key(i)}, 0, 0)) { ${commands.less}${twice ? ` if (now.watching) { now.taken = 1;${mine ? ' now.outdone = 1;' : ''} }` : ''} }`)
       if (twice && !('scene' in key)) this.event('the key that is watched', `!now.watching && SPEAKS[${i}][now.p] && IS_ABOUT[${i}][now.p]`, `{ int asks = ASKS[${i}][now.p]; if (surface(${panel.key(i)}, 2, 1)) { now.watching = 1; now.asked = asks; see(); } }`)
       if (restart && !('scene' in key) && key.load === 0 && (key.want === 'up' || key.want === 'down')) {
@@ -146,7 +146,7 @@ ${this.events.join('\n')}
     const surfaces = panel?.states.length ?? 1
     const acts = at.message + this.system.messages.texts.length
     const keyed = panel ? panel.message(this.system.messages.texts.length) : 1
-    const sends = (count: number, sent: number) => count > MOST_SENDS ? -1 : range(count).reduce((all, i) => all * 256 + (sent >>> i * 8 & 0xFF), 0)
+    const sends = (count: number, sent: number) => range(count).reduce((all, i) => all * 256 + (sent >>> i * 8 & 0xFF), 0)
     const board = (n: number, act: number) => Math.max(0, controller.known(n, act))
     const surface = (n: number, act: number) => Math.max(0, panel?.known(n, act) ?? 0)
     const table = (type: string, name: string, rows: number, columns: number, value: (row: number, column: number) => number) =>
@@ -189,7 +189,6 @@ ${this.events.join('\n')}
   static int push(unsigned char *queue, int sent, int free) {
     int n = length(queue), k = 0;
     unsigned int more = sent;
-    if (sent == -1) return 0;
     while (more) { k++; more /= 256; }
     if (!k) return 1;
     if (n + k > ${each}) return 0;

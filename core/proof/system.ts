@@ -368,6 +368,9 @@ export class System {
     this.tidy.add(next0, next1, asks ? panel.sentBy(p, PANEL.linkUp) : 0, tells ? controller.sentBy(c, this.acts.up) : 0, this.at.return as number, sink)
   }
 
+  /** A key asks something of the load examined. */
+  isAbout(key: PanelKeyAct): boolean { return 'scene' in key ? this.design.scenes[key.scene]?.sets.some(x => x.loadId === this.loadId) === true : key.load === 0 }
+
   isDown(c: number, input: number): boolean { return this.controller.state(c).inputs[input]?.level === 0 }
 
   /** What keeps a timer from running out here: a surface that holds it, or an answer that comes before it. */

@@ -101,7 +101,7 @@ export function rowsOf(system: System): Row[] {
     if (at.first.repeat !== undefined) rows.push({ event: event('repeat'), quiet: true, when: { surface: HOLDS, still: 'up' }, who: 'surface', act: panel.repeat(), numbered: true })
     panel.keys.forEach((key, i) => {
       const e = event(panel.keys[0] && 'scene' in panel.keys[0] ? 'scene' : 'key') + i
-      rows.push({ event: e, quiet: false, when: idle, who: 'surface', act: panel.key(i), speaks: 'anything', numbered: true, ...twice ? { note: 'scene' in key || key.load === 0 ? 'pressed' as const : 'pressed beside' as const } : {} })
+      rows.push({ event: e, quiet: false, when: idle, who: 'surface', act: panel.key(i), speaks: 'anything', numbered: true, ...twice ? { note: system.isAbout(key) ? 'pressed' as const : 'pressed beside' as const } : {} })
       if (twice && !('scene' in key)) rows.push({ event: event('watchedKey') + i, quiet: false, when: { notes: { mask: WATCHING, value: 0 } }, who: 'surface', act: panel.key(i), speaks: 'of the load', numbered: true, note: 'watched' })
       // When all that comes by itself after a start has come: one step up or down.
       if (question !== 'restart' || 'scene' in key || key.load !== 0 || (key.want !== 'up' && key.want !== 'down')) return

@@ -23,7 +23,8 @@ export class Widening {
 
   constructor(private readonly system: System, private readonly until: readonly What[], private readonly bounds: Bounds) {
     this.most = bounds.underWay
-    system.room = Math.min(system.least, Math.max(bounds.underWay, 1))
+    // Less than a connection brings about at once would mean that no link ever returns.
+    system.room = system.least
     this.search = this.open()
   }
 
