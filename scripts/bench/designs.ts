@@ -5,10 +5,14 @@ import type { Design, PanelKey, Message } from '../../core/design/schema'
 import { assign } from '../../core/messages/assign'
 
 /** Ten loads on four surfaces: a wall with a button each, a phone, a browser that asks, a box over radio. Everything is reported. */
-export function tenLoads(): Design {
-  const n = 10
+export function tenLoads(): Design { return manyLoads(10) }
+
+/** Forty loads, with a desk over a wire and a board over datagrams besides. */
+export function fortyLoads(): Design { return manyLoads(40, [{ type: 'addPanel', name: 'Desk', over: 'wire' }, { type: 'addPeer', name: 'Hall', over: 'udp' }]) }
+
+function manyLoads(n: number, more: readonly Edit[] = []): Design {
   let design = blankDesign('ten', 'Ten loads')
-  const edits: Edit[] = [{ type: 'setBoard', board: 'board-linux-header' }, { type: 'addHandSurface', name: 'Wall' }, { type: 'addPanel', name: 'Phone', over: 'bluetooth-serial' }, { type: 'addPanel', name: 'Browser', over: 'http' }, { type: 'addPeer', name: 'Box', over: 'peer' }]
+  const edits: Edit[] = [{ type: 'setBoard', board: 'board-linux-header' }, { type: 'addHandSurface', name: 'Wall' }, { type: 'addPanel', name: 'Phone', over: 'bluetooth-serial' }, { type: 'addPanel', name: 'Browser', over: 'http' }, { type: 'addPeer', name: 'Box', over: 'peer' }, ...more]
   for (let i = 0; i < n; i++) edits.push({ type: 'addLoad', name: `Lamp ${i}`, id: `lamp-${i}` })
   for (const edit of edits) {
     const applied = applyEdit(design, edit)
@@ -22,7 +26,7 @@ export function tenLoads(): Design {
   })
   for (const link of design.links) {
     (link as { messages: Message[] }).messages = design.loads.map(l => ({ loadId: l.id, ack: true, change: true, codes: { on: '', off: '' } }))
-    const codes = assign(design, link, link.kind === 'http' ? 'routes' : link.kind === 'peer' ? 'template' : 'letters')
+    const codes = assign(design, link, link.kind === 'http' ? 'routes' : link.kind === 'bluetooth-serial' ? 'letters' : 'template')
     for (const m of link.messages) m.codes = codes[m.loadId] ?? m.codes
   }
   return design
