@@ -1,21 +1,13 @@
 /** Walks the table of transitions: what follows a situation, where no code is made for it. */
+import type { Frame, Row, Sink, When } from './frame'
 import { ABOUT, NEXT, PANEL, SENDS } from './machines'
 import { behind, lengthOf, LEVERS, messageAt, UP, without } from './packing'
-import type { System } from './system'
-import type { Row, When } from './transitions'
-
-/** Where the situations go that follow one. */
-export interface Sink {
-  add(w0: number, w1: number, up: number, down: number, event: number): void
-  /** Something was noticed on the way: bits of moves and of watch.ts. */
-  notice(what: number, event: number): void
-}
 
 /**
  * All situations that follow one, each by one event. `quiet`: only what needs nobody and no misfortune. Where a message finds no
  * room the event does not happen, and is counted.
  */
-export function expand(system: System, w0: number, w1: number, up: number, down: number, sink: Sink, quiet: boolean): void {
+export function expand(system: Frame, w0: number, w1: number, up: number, down: number, sink: Sink, quiet: boolean): void {
   const { rows } = system
   // Walked by number: this is where the time goes.
   for (let i = 0; i < rows.length; i++) {
@@ -25,7 +17,7 @@ export function expand(system: System, w0: number, w1: number, up: number, down:
   }
 }
 
-function happens(system: System, when: When, w0: number, w1: number, up: number, down: number): boolean {
+function happens(system: Frame, when: When, w0: number, w1: number, up: number, down: number): boolean {
   if (when.on !== undefined && (w0 & when.on) !== when.on) return false
   if (when.off !== undefined && (w0 & when.off) !== 0) return false
   if (when.surface !== undefined && ((system.panel?.facts[w1 & NEXT.panel] as number) & when.surface) === 0) return false
@@ -36,7 +28,7 @@ function happens(system: System, when: When, w0: number, w1: number, up: number,
   return when.also === undefined || when.also(w0 & NEXT.controller)
 }
 
-function follow(system: System, row: Row, w0: number, w1: number, up: number, down: number, sink: Sink): void {
+function follow(system: Frame, row: Row, w0: number, w1: number, up: number, down: number, sink: Sink): void {
   const { controller } = system
   const c = w0 & NEXT.controller
   if (row.each === 'armed') {
@@ -65,7 +57,7 @@ function follow(system: System, row: Row, w0: number, w1: number, up: number, do
   move(system, row, act, row.event, w0, w1, up, down, sink)
 }
 
-function move(system: System, row: Row, act: number, event: number, w0: number, w1: number, up: number, down: number, sink: Sink): void {
+function move(system: Frame, row: Row, act: number, event: number, w0: number, w1: number, up: number, down: number, sink: Sink): void {
   const { panel, controller, pace } = system
   if (!pace.allows(event, w0)) return
   if (row.who === 'both') return system.comeBack(w0, w1, sink)

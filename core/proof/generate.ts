@@ -3,12 +3,12 @@
  * moves. Several times faster than walking the table; tests hold the two together. Where a page may not make code at run time there is
  * none, and the table is walked.
  */
-import { expand, type Sink } from './expand'
+import { expand } from './expand'
+import type { Row, Sink, When } from './frame'
 import { ABOUT, NEXT, PANEL, SENDS } from './machines'
 import { LEVERS, MOST_EACH_WAY, UP, without } from './packing'
 import type { System } from './system'
 import { sorted } from './tidy'
-import type { Row, When } from './transitions'
 
 /** What follows a situation, written down by the made code itself: four words and the event each, from `at` on. There is room for as many as can follow. */
 export interface Followers extends Sink { words: Int32Array, at: number }

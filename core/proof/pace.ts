@@ -4,7 +4,7 @@
  */
 import type { Control } from '../design/schema'
 import { lengthOf, messageAt } from './packing'
-import type { Row } from './transitions'
+import type { Row } from './frame'
 
 /** Between two moves of one finger on one control, ms: it has to leave and come back. */
 export const FINGER_MS = 200

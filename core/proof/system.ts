@@ -12,7 +12,8 @@ import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
 import { compileController } from '../controller/program'
 import { compilePanel, keepAliveMs } from '../surfaces/panel'
-import { expand, type Sink } from './expand'
+import { expand } from './expand'
+import type { Frame, Hand, Question, Row, Sink } from './frame'
 import type { SystemEvent } from './happenings'
 import { ARMED, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, NUMBERS, PANEL, PanelTable, POLLS, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
 import { slotsOf, timerMs } from './output-times'
@@ -20,17 +21,16 @@ import { behind, lengthOf, MAX_LEVERS, messageAt, MOST_EACH_WAY, POWER, UP } fro
 import { leastGapMs, Pace } from './pace'
 import { gestureOf, project, worstWayMs } from './project'
 import { Tidy } from './tidy'
-import { rowsOf, type Row } from './transitions'
+import { rowsOf } from './transitions'
 import { Watch } from './watch'
-
-/** What is asked of the situations: that panels show the truth, that no command acts twice, that a start moves nothing, that hands and board behave. */
-export type Question = 'truth' | 'twice' | 'restart' | 'board'
 
 /** What board and surface do, by surface: the same whatever is asked, so that it is worked out once. */
 export type Tables = Map<string, Pick<System, 'design' | 'messages' | 'controller' | 'panel'>>
 
 /** `inTime`: only what the stated times of links and surfaces allow: what is under way arrives before a time runs out that is longer than its way. */
 export interface SystemOptions { question?: Question, inTime?: boolean, neighbours?: Map<string, string[]>, tables?: Tables }
+
+export type { Question } from './frame'
 
 /** Keeps what follows by one event, and how messages are called since. */
 class Only implements Sink {
@@ -46,9 +46,7 @@ class Only implements Sink {
   notice(): void { /* it is looked for elsewhere */ }
 }
 
-interface Hand { input: number, event: number, press: number, lever: readonly [number, number] | null, bit: number, holds: boolean, letGo: number }
-
-export class System {
+export class System implements Frame {
   readonly design: Design
   readonly messages: Messages
   readonly controller: ControllerTable

@@ -4,10 +4,9 @@
  * carries, or that the surface waits with, are counted from 1 anew after each step, and the board forgets all others, for no
  * command can come with them any more. Two situations that differ only in which number is which go the same way for ever.
  */
-import type { Sink } from './expand'
+import type { Frame, Sink } from './frame'
 import { NEXT } from './machines'
 import { ALL_TAGS, messageAt, MOST_EACH_WAY, TAGS } from './packing'
-import type { System } from './system'
 
 type Renumbered = readonly [c: number, p: number, up: number, renamed: ReadonlyMap<number, number>]
 interface Place { was: number, message: number, tag: number }
@@ -20,7 +19,7 @@ export class Tidy {
   /** No two situations differ in a name only. */
   readonly idle: boolean
 
-  constructor(private readonly system: System, private readonly datagrams: boolean) { this.idle = !datagrams && !system.numbered }
+  constructor(private readonly system: Frame, private readonly datagrams: boolean) { this.idle = !datagrams && !system.numbered }
 
   /** Datagrams of which nothing is written down: there is nothing to do but to sort them. */
   get sortsOnly(): boolean { return this.datagrams && !this.system.numbered && !this.system.pace.active && this.system.question !== 'twice' }

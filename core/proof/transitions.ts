@@ -4,67 +4,12 @@
  */
 import { CONNECTED, DEAD, CLASHED, ASTRAY, HOLDS, PANEL, POLLS, SAVING, WAITING } from './machines'
 import { ALL_TAGS, LEVERS, MOST_EACH_WAY, POWER, START, STARTED, STEP_DOWN, STEP_UP, UP, WATCHING } from './packing'
-import type { System } from './system'
-
-/** What a situation has to be like. All that is said has to hold. */
-export interface When {
-  /** Bits of word 0 that are set, or clear. */
-  on?: number
-  off?: number
-  /** Facts of the surface and of the board, of which one at least is so. */
-  surface?: number
-  board?: number
-  /** Nothing is under way; or nothing on the way up. */
-  still?: 'all' | 'up'
-  /** Nothing is still to come that needs nobody. */
-  settled?: true
-  /** Bits of word 1 under a mask that have a value. */
-  notes?: { mask: number, value: number }
-  /** Asked of the board: what is no matter of bits. */
-  also?: (c: number) => boolean
-}
-
-/** Whose notes: what each of them writes down stands in watch.ts. */
-export type Note = 'heard' | 'lost' | 'done elsewhere' | 'pressed' | 'pressed beside' | 'watched' | 'timed out'
-
-export interface Row {
-  event: number
-  /** It needs nobody, and no misfortune. */
-  quiet: boolean
-  when: When
-  /** Once for each armed timer, or for each thing that anybody can do to the board in its state. */
-  each?: 'armed' | 'changes'
-  /** A message that it is about: it arrives or is lost; `keeps`: it will come once more. `alike`: as good as another with the same words. */
-  message?: { dir: 'up' | 'down', nth: number, keeps: boolean, alike: boolean }
-  /** Whose move. Both: the link returns. Nobody's: only words change. */
-  who: 'board' | 'surface' | 'both' | 'nobody'
-  /** The number of the act; the first of them where there is one for each message, timer or set of levers. */
-  act: number
-  /** Bits of word 0 that become clear, set, or the other. */
-  clear?: number
-  set?: number
-  flip?: number
-  /** Bits of word 1: what stands there under the mask. */
-  marks?: { mask: number, value: number }
-  /** The link falls, and what was under way is gone. */
-  falls?: true
-  /** The surface begins anew at the same time. */
-  restarts?: true
-  /** Only where the surface says something; only where that is about the load. */
-  speaks?: 'anything' | 'of the load'
-  /** The act is followed by the number that the command carries. */
-  numbered?: true
-  /** The act depends on where the levers stand: all of them at a start, one that is moved. */
-  levers?: 'all' | { bit: number, closed: number, open: number }
-  note?: Note
-  /** What is looked for on the way: bits of the move. */
-  looks?: number
-}
+import type { Frame, Row } from './frame'
 
 const REST = { mask: START, value: 0 }
 
 /** All rows of a system, in the order in which they are tried: of stories alike in all else the first is told. */
-export function rowsOf(system: System): Row[] {
+export function rowsOf(system: Frame): Row[] {
   const rows: Row[] = []
   const { layout: at, panel, question } = system
   const event = (kind: string) => {

@@ -2,10 +2,9 @@
  * What a search writes down on its way, besides what board and surface know themselves. For "acts once": one press, chosen at any moment,
  * is followed by tags on its messages. For "a start moves nothing": that the surface began anew, and that one step was asked for since.
  */
+import type { Frame, Row } from './frame'
 import { ABOUT, ACTED, ASKED, ASKS, NEXT, WAITING } from './machines'
 import { ASKED_AT, DID, lengthOf, OUTDONE, START, STARTED, STEP_UP, TAGS, TAKEN, untagged, UP, WATCHING } from './packing'
-import type { System } from './system'
-import type { Row } from './transitions'
 
 /** Notices of a search, beyond those of a move. */
 export const TWICE = 1
@@ -22,7 +21,7 @@ export class Watch {
   private readonly repeats: boolean
   private readonly copies: boolean
 
-  constructor(private readonly system: System, copies: boolean) {
+  constructor(private readonly system: Frame, copies: boolean) {
     this.twice = system.question === 'twice'
     this.copies = copies
     const belief = system.panel?.program.panel.belief
