@@ -8,7 +8,7 @@ import type { CheckedAgain } from '../../core/proof/certify'
 import { groupsOf } from '../../core/proof/groups'
 import { PROMISE_IDS, type PromiseId } from '../../core/proof/promises'
 import type { Verdict } from '../../core/proof/prove'
-import { keptOf } from '../../core/proof/record'
+import { keptOf, type ProofRun } from '../../core/proof/record'
 import { coreWorker } from '../composables/core-worker'
 import { useDesignStore } from './design'
 
@@ -81,11 +81,16 @@ export const useProofStore = defineStore('proof', () => {
 
   /** The log keeps what was proved, with its stories. */
   async function keep(design: Design, loadIds: readonly string[], promises: readonly PromiseId[]): Promise<void> {
+    const kept = () => keptOf(verdicts.value.filter(v => loadIds.includes(v.loadId) && promises.includes(v.promise)))
+    await record(design, `promises of ${loadIds.length === 1 ? design.loads.find(l => l.id === loadIds[0])?.name ?? '' : `${loadIds.length} loads`}`, kept)
+  }
+
+  /** `results`: asked for when all is saved, and only if the design is still the one that they are about. */
+  async function record(design: Design, title: string, results: () => ProofRun['results']): Promise<void> {
     await designs.flush()
     if (designs.design !== design) return
-    const kept = keptOf(verdicts.value.filter(v => loadIds.includes(v.loadId) && promises.includes(v.promise)))
+    const kept = results()
     if (!kept.length) return
-    const title = `promises of ${loadIds.length === 1 ? design.loads.find(l => l.id === loadIds[0])?.name ?? '' : `${loadIds.length} loads`}`
     const answer = await ask(`/api/designs/${design.id}/records`, { method: 'POST', body: { kind: 'proof', revision: designs.revision, title, results: kept } })
     if (!answer.ok) trouble.value = refusalWords(answer.refusal)
   }
@@ -109,10 +114,7 @@ export const useProofStore = defineStore('proof', () => {
     checks.value = { ...checks.value, [key]: { found: null, design } }
     const found = await coreWorker('repair').checkAgain(toRaw(design), result.verdict)
     checks.value = { ...checks.value, [key]: { found, design } }
-    await designs.flush()
-    const kept = keptOf([result.verdict]).map(k => ({ ...k, checked: found.map(c => c.wrong || c.words) }))
-    const answer = await ask(`/api/designs/${design.id}/records`, { method: 'POST', body: { kind: 'proof', revision: designs.revision, title: `${promise} of ${design.loads.find(l => l.id === loadId)?.name ?? ''}, checked again`, results: kept } })
-    if (!answer.ok) trouble.value = refusalWords(answer.refusal)
+    await record(design, `${promise} of ${design.loads.find(l => l.id === loadId)?.name ?? ''}, checked again`, () => keptOf([result.verdict]).map(k => ({ ...k, checked: found.map(c => c.wrong || c.words) })))
   }
 
   async function findCarriers(search: Omit<RepairSearch, 'design' | 'bounds'>): Promise<void> {

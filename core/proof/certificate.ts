@@ -6,7 +6,7 @@
 import type { ControllerState } from '../controller/step'
 import type { PanelState, Via } from '../surfaces/panel'
 import type { Exploration } from './explore'
-import type { Question } from './system'
+import { asksRest, type Question } from './frame'
 
 export interface Certificate {
   kind: 'certificate'
@@ -32,7 +32,7 @@ export function certificateOf(search: Exploration): Certificate {
   return {
     kind: 'certificate', version: 1, loadId: system.loadId, surfaceId: system.panel?.program.panel.id ?? null, question: system.question, room: system.room,
     boards: system.controller.states.slice(), surfaces: system.panel?.states.slice() ?? [], messages: system.messages.texts.slice(),
-    situations: [...search.situations()], ranks: system.question === 'truth' || system.question === 'restart' ? [...search.ranks()] : [],
+    situations: [...search.situations()], ranks: asksRest(system.question) ? [...search.ranks()] : [],
   }
 }
 

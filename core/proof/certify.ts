@@ -6,8 +6,10 @@ import type { Bounds } from './bounds'
 import { certificateOf, certificateWords, type Certificate } from './certificate'
 import { checked } from './checker'
 import { Exploration } from './explore'
+import { asksRest, type Question } from './frame'
 import type { PromiseId } from './promises'
-import { System, type Question } from './system'
+import { breaksOf } from './questions'
+import { System } from './system'
 import { isGood, type Verdict } from './verdict'
 import { Widening } from './widen'
 
@@ -20,16 +22,14 @@ export function certificate(whole: Design, loadId: string, surfaceId: string | n
   const widening = new Widening(system, [], bounds)
   while (!widening.run(20_000)) { /* the next slice */ }
   const { finds, underWay, exhausted } = widening.outcome()
-  if (exhausted || finds.some(f => BREAKS[question].includes(f.what))) return null
+  if (exhausted || finds.some(f => breaksOf(question).includes(f.what))) return null
   // Once more with as much under way as suffices, for all that is in it.
   system.room = Math.max(underWay, system.least)
   const search = new Exploration(system, [], bounds.situations)
   while (!search.run(20_000)) { /* on */ }
-  if (question === 'truth' || question === 'restart') search.settle()
+  if (asksRest(question)) search.settle()
   return certificateOf(search)
 }
-
-const BREAKS: Record<Question, readonly string[]> = { truth: ['wrong', 'unsure', 'restless'], restart: ['wrong', 'unsure', 'restless', 'moved', 'jumped'], twice: ['twice', 'vanished'], board: ['dead', 'clashed', 'astray', 'stuck'] }
 
 /** `words`: what was gone through; `wrong`: what does not hold, in words, or "". */
 export interface CheckedAgain { surfaceId: string | null, words: string, wrong: string }

@@ -11,6 +11,7 @@ import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
 import { compilePanel } from '../surfaces/panel'
 import type { Certificate } from './certificate'
+import { asksRest } from './frame'
 import { ABOUT, ACTED, ARMED, ASKED, ASKS, ASTRAY, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, PANEL, PanelTable, POLLS, SAVING, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
 import { slotsOf } from './output-times'
 import { project } from './project'
@@ -105,7 +106,7 @@ class Checker {
     for (const [i, s] of all.entries()) {
       const broken = this.breaks(s)
       if (broken) return `situation ${i}: ${broken}`
-      let restful = !this.asksRest || this.settled(s)
+      let restful = !asksRest(question) || this.settled(s)
       for (const { s: next, quiet, breaks } of this.follows(s)) {
         if (!next) continue
         if (breaks) return `situation ${i}: ${breaks}`
@@ -118,8 +119,6 @@ class Checker {
     }
     return null
   }
-
-  private get asksRest(): boolean { return this.certificate.question === 'truth' || this.certificate.question === 'restart' }
 
   private unpacked([w0, w1, up, down]: [number, number, number, number]): Situation {
     const queue = (word: number) => [0, 8, 16, 24].map(at => word >>> at & 0xFF).filter(m => m !== 0)

@@ -1,7 +1,7 @@
 /** Walks the table of transitions: what follows a situation, where no code is made for it. */
 import type { Frame, Row, Sink, When } from './frame'
 import { ABOUT, NEXT, PANEL, SENDS } from './machines'
-import { behind, lengthOf, LEVERS, messageAt, UP, without } from './packing'
+import { ALL_LEVERS, behind, lengthOf, LEVERS, messageAt, UP, without } from './packing'
 
 /**
  * All situations that follow one, each by one event. `quiet`: only what needs nobody and no misfortune. Where a message finds no
@@ -52,12 +52,13 @@ function follow(system: Frame, row: Row, w0: number, w1: number, up: number, dow
     if (message === 0 || (row.message.alike && nth > 0 && message === messageAt(dir === 'up' ? up : down, nth - 1))) return
     act += message
   }
-  if (row.levers === 'all') act += w0 >>> LEVERS & 0x3F
+  if (row.levers === 'all') act += w0 >>> LEVERS & ALL_LEVERS
   else if (row.levers) act = w0 & 1 << LEVERS + row.levers.bit ? row.levers.open : row.levers.closed
   move(system, row, act, row.event, w0, w1, up, down, sink)
 }
 
-function move(system: Frame, row: Row, act: number, event: number, w0: number, w1: number, up: number, down: number, sink: Sink): void {
+/** What becomes of a situation by one act of a row. */
+export function move(system: Frame, row: Row, act: number, event: number, w0: number, w1: number, up: number, down: number, sink: Sink): void {
   const { panel, controller, pace } = system
   if (!pace.allows(event, w0)) return
   if (row.who === 'both') return system.comeBack(w0, w1, sink)

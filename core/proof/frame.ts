@@ -4,6 +4,9 @@ import type { ControllerTable, Messages, PanelKeyAct, PanelTable } from './machi
 /** What is asked of the situations: that panels show the truth, that no command acts twice, that a start moves nothing, that hands and board behave. */
 export type Question = 'truth' | 'twice' | 'restart' | 'board'
 
+/** Whether all comes to rest is asked where it is asked what is shown at rest. */
+export function asksRest(question: Question): boolean { return question === 'truth' || question === 'restart' }
+
 /** Where the situations go that follow one. */
 export interface Sink {
   add(w0: number, w1: number, up: number, down: number, event: number): void

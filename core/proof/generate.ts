@@ -6,9 +6,8 @@
 import { expand } from './expand'
 import type { Row, Sink, When } from './frame'
 import { ABOUT, NEXT, PANEL, SENDS } from './machines'
-import { LEVERS, MOST_EACH_WAY, UP, without } from './packing'
+import { ALL_LEVERS, LEVERS, MOST_EACH_WAY, sorted, UP, without } from './packing'
 import type { System } from './system'
-import { sorted } from './tidy'
 
 /** What follows a situation, written down by the made code itself: four words and the event each, from `at` on. There is room for as many as can follow. */
 export interface Followers extends Sink { words: Int32Array, at: number }
@@ -72,7 +71,7 @@ class Printer {
       return `{const g=${queue}>>>${8 * nth}&255;if(g!==0${alike && nth > 0 ? `&&g!==(${queue}>>>${8 * nth - 8}&255)` : ''})${this.move(`(${row.act}+g)`, row.event)}}`
     }
     const levers = row.levers
-    const act = levers === 'all' ? `(${row.act}+(w0>>>${LEVERS}&63))` : levers ? `(w0&${1 << LEVERS + levers.bit}?${levers.open}:${levers.closed})` : row.act
+    const act = levers === 'all' ? `(${row.act}+(w0>>>${LEVERS}&${ALL_LEVERS}))` : levers ? `(w0&${1 << LEVERS + levers.bit}?${levers.open}:${levers.closed})` : row.act
     return `${when}${this.move(act, row.event)}`
   }
 

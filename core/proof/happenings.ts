@@ -23,13 +23,11 @@ export type SystemEvent =
   | { kind: 'scene', scene: number }
   | { kind: 'save' | 'cut' | 'powerOn' }
 
-export type Happening = SystemEvent['kind']
-
 /**
  * Of stories that are equally long the least contrived is told: what comes by itself weighs nothing, a press little, going out of reach more,
  * a message lost or doubled more than that, a start more still, and a power cut most.
  */
-const CONTRIVED: Partial<Record<Happening, number>> = {
+const CONTRIVED: Partial<Record<SystemEvent['kind'], number>> = {
   press: 1, hold: 1, key: 1, watchedKey: 1, scene: 1, other: 2, otherScene: 2, remote: 2, turn: 2, rule: 2,
   drop: 4, loseUp: 8, loseDown: 8, doubleUp: 8, doubleDown: 8, restart: 16, cut: 32,
 }

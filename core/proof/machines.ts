@@ -13,11 +13,12 @@ import { asked, fullOf, restOf, valuesOf } from '../design/values'
 import { bodyIn } from '../design/wire'
 import { numberBehind, withNumber } from '../messages/numbers'
 import { PanelMachine, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Shown, type Via } from '../surfaces/panel'
+import { MOST_EACH_WAY } from './packing'
 
 export class TooLarge extends Error {}
 
 /** Different messages that one link can carry in a search: each has a byte, and 0 means none. */
-export const MOST_MESSAGES = 255
+const MOST_MESSAGES = 255
 
 /** Message texts by number; 0 means none. `link`: where commands carry numbers, what each of them carries is known too. */
 export class Messages {
@@ -81,12 +82,12 @@ export const ABOUT = 21
 export const ASKS = 25
 /** Values are told apart by two bits of their number. */
 export const ASKED = 3
-export const MOST_SENDS = 4
 
 /** Numbered states of one machine, and its moves by state and act: -1 = not computed yet. */
 abstract class Table<S> {
   readonly states: S[] = []
   private readonly numberOf = new Map<string, number>()
+  private readonly renames = new Map<string, number>()
   moves: Int32Array
   sent: Int32Array
 
@@ -102,6 +103,14 @@ abstract class Table<S> {
   /** A move that was computed, or -1. */
   known(n: number, act: number): number { return this.moves[n * this.acts + act] as number }
   sentBy(n: number, act: number): number { return this.sent[n * this.acts + act] as number }
+
+  /** A state with numbers of commands counted anew, worked out once for each order of them. */
+  protected renamed(n: number, order: readonly number[], rename: () => S): number {
+    const key = `${n} ${order.join(' ')}`
+    let known = this.renames.get(key)
+    if (known === undefined) this.renames.set(key, known = this.intern(rename()))
+    return known
+  }
 
   /** The number of a state that was listed elsewhere. */
   enter(state: S): number { return this.intern(state) }
@@ -132,7 +141,7 @@ abstract class Table<S> {
 
 /** More at once than there is room for under way would never happen in a search, without a word. */
 function atMostSends(texts: number[], who: string): number[] {
-  if (texts.length > MOST_SENDS) throw new TooLarge(`${who} says ${texts.length} things at once on this link; the search holds ${MOST_SENDS}`)
+  if (texts.length > MOST_EACH_WAY) throw new TooLarge(`${who} says ${texts.length} things at once on this link; the search holds ${MOST_EACH_WAY}`)
   return texts
 }
 
@@ -172,7 +181,6 @@ export class ControllerTable extends Table<Watched> {
   /** By state: timers that are armed, as places in `timers`. */
   readonly armed: (readonly number[])[] = []
   private readonly spoken: readonly string[]
-  private readonly renamed = new Map<string, number>()
   private readonly alike = new Map<number, number>()
 
   /** `link`: the one whose messages are looked at, or -1: the board alone, whose lines are watched. Acts beyond `list` are messages that arrive on it. */
@@ -208,13 +216,10 @@ export class ControllerTable extends Table<Watched> {
     const state = this.state(n)
     const seen = state.links[this.link]?.seen ?? []
     if (seen.length === 0) return n
-    const key = `${n} ${order.join(' ')}`
-    let known = this.renamed.get(key)
-    if (known === undefined) {
+    return this.renamed(n, order, () => {
       const kept = seen.filter(x => order.includes(x.number)).map(x => ({ ...x, number: order.indexOf(x.number) + 1 })).toSorted((a, b) => a.number - b.number)
-      this.renamed.set(key, known = this.intern({ ...state, links: state.links.map((l, i) => i === this.link ? { ...l, seen: kept } : l) }))
-    }
-    return known
+      return { ...state, links: state.links.map((l, i) => i === this.link ? { ...l, seen: kept } : l) }
+    })
   }
 
   private get output(): Output { return (this.program.loads[0] as Program['loads'][number]).output }
@@ -460,7 +465,6 @@ export class PanelTable extends Table<PanelState> {
   /** Numbers that commands can carry here; 1 = they carry none. */
   readonly numbers: number
   private readonly firstKey: number
-  private readonly renamed = new Map<string, number>()
 
   constructor(readonly program: PanelProgram, private readonly messages: Messages, readonly keys: readonly PanelKeyAct[]) {
     const numbers = program.link.numbered ? NUMBERS : 1
@@ -494,7 +498,7 @@ export class PanelTable extends Table<PanelState> {
     const unit = new PanelMachine(this.program, { ...state, beliefs: state.beliefs.slice(), holds: state.holds.slice(), slides: state.slides.slice(), readings: state.readings.slice() })
     const texts = (event ? unit.handle(event) : []).map(text => this.messages.number(text, 'command'))
     atMostSends(texts, this.program.panel.name)
-    const about = event ? unit.about.slice(0, MOST_SENDS).reduce((bits, load, i) => bits | (load === 0 ? 1 << i : 0), 0) : 0
+    const about = event ? unit.about.slice(0, MOST_EACH_WAY).reduce((bits, load, i) => bits | (load === 0 ? 1 << i : 0), 0) : 0
     const move = this.intern(this.timeless(unit.state)) | texts.length << SENDS.panel | about << ABOUT | this.asksFor(state, act) << ASKS
     this.moves[n * this.acts + act] = move
     this.sent[n * this.acts + act] = this.packed(texts)
@@ -535,13 +539,10 @@ export class PanelTable extends Table<PanelState> {
 
   /** The state with numbers counted anew: the place of each in `order`, from 1. */
   renumbered(n: number, order: readonly number[]): number {
-    const key = `${n} ${order.join(' ')}`
-    let known = this.renamed.get(key)
-    if (known === undefined) {
+    return this.renamed(n, order, () => {
       const state = this.state(n)
-      this.renamed.set(key, known = this.intern({ ...state, beliefs: state.beliefs.map(b => b.waiting?.number ? { ...b, waiting: { ...b.waiting, number: order.indexOf(b.waiting.number) + 1 } } : b) }))
-    }
-    return known
+      return { ...state, beliefs: state.beliefs.map(b => b.waiting?.number ? { ...b, waiting: { ...b.waiting, number: order.indexOf(b.waiting.number) + 1 } } : b) }
+    })
   }
 
   protected keyOf(state: PanelState): string { return JSON.stringify(state) }

@@ -3,13 +3,13 @@
  * in time leaves that out. It keeps a tag on each report that the hand brought about, while it is on its way down.
  */
 import type { Control } from '../design/schema'
-import { lengthOf, messageAt } from './packing'
 import type { Row } from './frame'
+import { lengthOf, sortedWith, withoutTag } from './packing'
 
 /** Between two moves of one finger on one control, ms: it has to leave and come back. */
-export const FINGER_MS = 200
+const FINGER_MS = 200
 /** A lever is flipped and flipped back no faster than this, ms. */
-export const FLIP_MS = 150
+const FLIP_MS = 150
 /** Tags of what is on its way down, in word 0. */
 const HURRIED = 24
 const ALL_HURRIED = 0xF << HURRIED
@@ -34,8 +34,7 @@ export class Pace {
     let tags = w0 >>> HURRIED & 0xF
     let length = lengthOf(before)
     if (row.message?.dir === 'down' && !row.message.keeps) {
-      const low = (1 << row.message.nth) - 1
-      tags = (tags & low) | (tags >>> 1 & ~low)
+      tags = withoutTag(tags, row.message.nth)
       length--
     }
     if (this.events.includes(event)) for (let i = length; i < lengthOf(after); i++) tags |= 1 << i
@@ -44,8 +43,8 @@ export class Pace {
 
   /** Messages on the way down and their tags, sorted together. */
   sorted(w0: number, down: number): [w0: number, down: number] {
-    const places = [0, 1, 2, 3].map(i => [messageAt(down, i), w0 >>> HURRIED + i & 1] as const).sort(([a, s], [b, t]) => Number(a === 0) - Number(b === 0) || a - b || s - t)
-    return [w0 & ~ALL_HURRIED | places.reduce((all, [, t], i) => all | t << HURRIED + i, 0), places.reduce((all, [m], i) => all | m << 8 * i, 0)]
+    const { queue, tags } = sortedWith(down, w0 >>> HURRIED & 0xF)
+    return [w0 & ~ALL_HURRIED | tags << HURRIED, queue]
   }
 
   /** Word 0 without tags. */

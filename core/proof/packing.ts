@@ -10,7 +10,8 @@ export const POWER = 1 << 16
 export const UP = 1 << 17
 export const LEVERS = 18
 export const MAX_LEVERS = 6
-/** Messages under way in one direction, at most: as many bytes as a word has. */
+export const ALL_LEVERS = (1 << MAX_LEVERS) - 1
+/** Messages under way in one direction, and said at once, at most: as many bytes as a word has. */
 export const MOST_EACH_WAY = 4
 
 /**
@@ -49,9 +50,33 @@ export function behind(queue: number, sent: number): number { return queue | sen
 /** The nth message, or 0. */
 export function messageAt(queue: number, nth: number): number { return queue >>> 8 * nth & 0xFF }
 
+/** Bits that belong to messages by place, without that of the nth one. */
+export function withoutTag(tags: number, nth: number): number {
+  const low = (1 << nth) - 1
+  return (tags & low) | (tags >>> 1 & ~low)
+}
+
 /** Notes when the nth message on the way up is gone. */
 export function untagged(w1: number, nth: number): number {
-  const tags = w1 >>> TAGS & 0xF
-  const low = (1 << nth) - 1
-  return (w1 & ~ALL_TAGS) | ((tags & low) | (tags >>> 1 & ~low)) << TAGS
+  return (w1 & ~ALL_TAGS) | withoutTag(w1 >>> TAGS & 0xF, nth) << TAGS
+}
+
+/** A word of messages, sorted; places that are empty lie behind. */
+export function sorted(queue: number): number {
+  if (queue >>> 8 === 0) return queue
+  let sorted = queue
+  // Neighbours are changed until all stand in order.
+  for (let end = 24; end > 0; end -= 8) {
+    for (let at = 0; at < end; at += 8) {
+      const [a, b] = [sorted >>> at & 0xFF, sorted >>> at + 8 & 0xFF]
+      if (b !== 0 && a > b) sorted ^= (a ^ b) << at | (a ^ b) << at + 8
+    }
+  }
+  return sorted
+}
+
+/** A word of messages and a bit for each, sorted together. */
+export function sortedWith(queue: number, tags: number): { queue: number, tags: number } {
+  const places = Array.from({ length: lengthOf(queue) }, (_, i) => ({ message: messageAt(queue, i), tag: tags >>> i & 1 })).sort((a, b) => a.message - b.message || a.tag - b.tag)
+  return { queue: places.reduce((all, x, i) => all | x.message << 8 * i, 0), tags: places.reduce((all, x, i) => all | x.tag << i, 0) }
 }

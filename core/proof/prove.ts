@@ -11,18 +11,20 @@ import { assumptionsOf, PATIENCE_MS, scenesFromAfar } from './assumptions'
 import { bootPart } from './boot'
 import { DEFAULT_BOUNDS, type Bounds } from './bounds'
 import type { What } from './explore'
+import type { Question } from './frame'
 import { TooLarge } from './machines'
 import { timerMs } from './output-times'
 import { deadOutages } from './outages'
 import { leastGapMs } from './pace'
 import { gestureOf, neighboursOf, project, worstWayMs } from './project'
 import { notAsked, PROMISE_IDS, type PromiseId } from './promises'
+import { BREAKS } from './questions'
 import { commanding } from './replay'
 import { searchKey, Searched, shapeOf, type Outcome } from './same'
 import { tellStory, type Story } from './story'
 import { infraredParts, strangerPart } from './strangers'
 import type { SystemEvent } from './happenings'
-import { System, type Question, type Tables } from './system'
+import { System, type Tables } from './system'
 import { trialPart } from './trials'
 import { Widening } from './widen'
 import { isGood, settledPart, type Assumption, type Part, type Result, type SurfaceState, type SurfaceVerdict, type UnderWay, type Verdict } from './verdict'
@@ -152,10 +154,6 @@ function once<T>(make: () => T): () => T {
 /** Hand controls of the load, whose pace counts. */
 function handsOf(design: Design, loadId: string): Control[] { return handSurfaces(design).flatMap(s => s.controls).filter(c => c.loadId === loadId) }
 
-/** Finds that break a promise, by promise. */
-const BREAKS: Partial<Record<PromiseId, readonly What[]>> = {
-  P1: ['wrong', 'unsure', 'restless'], P2: ['twice', 'vanished'], P3: ['dead'], P4: ['astray'], P5: ['clashed'], P6: ['stuck'], P7: ['moved', 'jumped'],
-}
 /** What ends a search at once. */
 const UNTIL: Record<Question, readonly What[]> = { truth: ['wrong'], twice: ['twice'], restart: [], board: [] }
 
@@ -167,12 +165,13 @@ class SearchPart implements Part {
   private readonly systems: { free?: System, inTime?: System } = {}
   private search: Widening | null = null
   private free: Outcome | null = null
+  /** What of it needs delays beyond the stated ones, as is known already. */
+  private beyond: readonly What[] = []
   private inTime: { search: Widening | null, outcome: Outcome | null } | null = null
   private stories: { what: What, event: number, story: Story }[] = []
   private tooLarge: TooLarge | null = null
 
-  constructor(private readonly context: Context, readonly promises: readonly PromiseId[], private readonly surface: RemoteSurface | null, private readonly question: Question) {
-  }
+  constructor(private readonly context: Context, readonly promises: readonly PromiseId[], private readonly surface: RemoteSurface | null, private readonly question: Question) {}
 
   run(slice: number): boolean {
     try { return this.goOn(slice) }
@@ -191,12 +190,13 @@ class SearchPart implements Part {
       this.free = this.advance(false, slice, () => this.search, (s) => { this.search = s })
       if (!this.free) return false
       this.search = null
-      this.tell(false, this.free, this.beyondTime())
+      this.beyond = this.beyondTime(this.free)
+      this.tell(false, this.free, this.beyond)
       this.phase = 'told'
     }
     // A story that the bench does not come to may need delays beyond the stated ones: searched again within them.
     if (this.phase === 'told') {
-      if (this.stories.every(s => s.story.replayed) && this.beyondTime().length === 0) {
+      if (this.stories.every(s => s.story.replayed) && this.beyond.length === 0) {
         this.phase = 'done'
         return true
       }
@@ -233,10 +233,9 @@ class SearchPart implements Part {
    * What another load that is built alike, with the same times, has come to in the free search alone: its story needs delays beyond the
    * stated ones, and so does this one's.
    */
-  private beyondTime(): What[] {
-    if (!this.free?.finds.length) return []
-    const known = this.context.searched.get(this.keyOf(true))
-    return known && !known.exhausted ? this.free.finds.map(f => f.what).filter(w => known.finds.every(f => f.what !== w)) : []
+  private beyondTime({ finds }: Outcome): What[] {
+    const known = finds.length ? this.context.searched.get(this.keyOf(true)) : undefined
+    return known && !known.exhausted ? finds.map(f => f.what).filter(w => known.finds.every(f => f.what !== w)) : []
   }
 
   private counted(outcome: Outcome): Outcome {

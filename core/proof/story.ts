@@ -44,9 +44,7 @@ const SETTLE_MS = 2500
 
 export function tellStory(design: Design, system: System, path: readonly number[], surfaceId: string | null, what: Find['what']): Story {
   let told: Story | null = null
-  const late = lateByItself(system, path)
-  // One finger on one button is slow; somebody else may do the same at once.
-  for (const way of [path, ...late.some((event, i) => event !== path[i]) ? [late] : [], ...byOthers(system, late)]) {
+  for (const way of waysOf(system, path)) {
     for (const pace of PACES_MS) {
       const story = new Teller(design, system, pace, surfaceId, what).story(way)
       told ??= story
@@ -54,6 +52,15 @@ export function tellStory(design: Design, system: System, path: readonly number[
     }
   }
   return told as Story
+}
+
+/** The path, and others that come to the same, each worked out only where those before it did not come true. */
+function* waysOf(system: System, path: readonly number[]): Generator<readonly number[]> {
+  yield path
+  const late = lateByItself(system, path)
+  if (late.some((event, i) => event !== path[i])) yield late
+  // One finger on one button is slow; somebody else may do the same at once.
+  yield* byOthers(system, late)
 }
 
 /**

@@ -12,12 +12,12 @@ import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
 import { compileController } from '../controller/program'
 import { compilePanel, keepAliveMs } from '../surfaces/panel'
-import { expand } from './expand'
-import type { Frame, Hand, Question, Row, Sink } from './frame'
+import { expand, move } from './expand'
+import type { End, Frame, Hand, Layout, Question, Row, Sink } from './frame'
 import type { SystemEvent } from './happenings'
 import { ARMED, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, NUMBERS, PANEL, PanelTable, POLLS, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
 import { slotsOf, timerMs } from './output-times'
-import { behind, lengthOf, MAX_LEVERS, messageAt, MOST_EACH_WAY, POWER, UP } from './packing'
+import { lengthOf, MAX_LEVERS, messageAt, MOST_EACH_WAY, POWER, UP } from './packing'
 import { leastGapMs, Pace } from './pace'
 import { gestureOf, project, worstWayMs } from './project'
 import { Tidy } from './tidy'
@@ -29,8 +29,6 @@ export type Tables = Map<string, Pick<System, 'design' | 'messages' | 'controlle
 
 /** `inTime`: only what the stated times of links and surfaces allow: what is under way arrives before a time runs out that is longer than its way. */
 export interface SystemOptions { question?: Question, inTime?: boolean, neighbours?: Map<string, string[]>, tables?: Tables }
-
-export type { Question } from './frame'
 
 /** Keeps what follows by one event, and how messages are called since. */
 class Only implements Sink {
@@ -65,6 +63,8 @@ export class System implements Frame {
   /** How messages on the way up are called since the last `after`. */
   renamed: ReadonlyMap<number, number> = new Map()
   readonly rows: readonly Row[]
+  /** The row of what anybody can do to the board. */
+  private readonly changing: Row
   /** Commands carry numbers here. */
   readonly numbered: boolean
   private readonly datagrams: boolean
@@ -75,9 +75,9 @@ export class System implements Frame {
   readonly tells: boolean
   private readonly hands: readonly Hand[]
   private readonly elsewhere: readonly { event: number, act: number }[]
-  private readonly ends: readonly { event: number, act: number, load: number, sensor: number, direction: 'forward' | 'reverse', closed: boolean }[]
+  private readonly ends: readonly End[]
   private readonly timers: readonly { load: number, slot: number }[]
-  private readonly acts: { readonly off: number, readonly save: number, readonly up: number, readonly down: number, readonly tell: number, readonly boot: number, readonly timer: number, readonly message: number }
+  private readonly acts: Pick<Layout, 'off' | 'save' | 'up' | 'down' | 'tell' | 'boot' | 'timer' | 'message'>
   private readonly at: Partial<Record<SystemEvent['kind'], number>> = {}
   private readonly learns = new Map<number, boolean>()
   private readonly changes: number[][] = []
@@ -167,6 +167,7 @@ export class System implements Frame {
     this.watch = new Watch(this, this.copiesAct)
     this.tidy = new Tidy(this, this.datagrams)
     this.rows = rowsOf(this)
+    this.changing = this.rows.find(r => r.each === 'changes') as Row
     this.first = this.connected()
     this.least = Math.max(2, this.burst())
   }
@@ -208,26 +209,12 @@ export class System implements Frame {
     this.watch.ends = false
     const own = this.elsewhere.find(e => e.event === event)
     // Of several changes that come to the same only one is expanded; here each is.
-    if (own) this.afterChange(w0, w1, up, down, own, only)
+    if (own) { if (this.powered(s)) move(this, this.changing, own.act, event, w0, w1, up, down, only) }
     else expand(this, w0, w1, up, down, only, false)
     this.watch.ends = true
     this.overflows = overflows
     this.renamed = only.renamed
     return only.after
-  }
-
-  private afterChange(w0: number, w1: number, up: number, down: number, { act, event }: { act: number, event: number }, only: Only): void {
-    if ((w0 & POWER) === 0) return
-    const c = w0 & NEXT.controller
-    const move = this.controller.move(c, act)
-    const count = move >>> SENDS.controller & 7
-    let told = down
-    if (count !== 0 && (w0 & UP) !== 0) {
-      if (!this.hasRoom(w1, up, down, lengthOf(down), count, {})) return
-      told = behind(down, this.controller.sentBy(c, act))
-    }
-    const next = this.question === 'twice' ? this.watch.noted({ note: 'done elsewhere' } as Row, w0, w1, w1, move, up) : w1
-    this.tidy.add(w0 & ~NEXT.controller | move & NEXT.controller, next, up, told, event, only)
   }
 
   /**
@@ -266,7 +253,6 @@ export class System implements Frame {
   }
 
   powered(s: Int32Array): boolean { return ((s[0] as number) & POWER) !== 0 }
-  linkIsUp(s: Int32Array): boolean { return ((s[0] as number) & UP) !== 0 }
   controllerOf(s: Int32Array): number { return (s[0] as number) & NEXT.controller }
   panelOf(s: Int32Array): number { return (s[1] as number) & NEXT.panel }
   /** Messages under way, first to arrive first. */
@@ -378,7 +364,7 @@ export class System implements Frame {
 
   get holdsBack(): boolean { return this.slow.includes(true) || this.keptAlive.includes(true) }
 
-  canEnd(c: number, { load, sensor, direction, closed }: { load: number, sensor: number, direction: string, closed: boolean }): boolean {
+  canEnd(c: number, { load, sensor, direction, closed }: End): boolean {
     const state = this.controller.state(c)
     const motion = state.motion[load]
     if (motion?.kind !== 'opposed') return false

@@ -6,7 +6,7 @@
  */
 import type { Frame, Sink } from './frame'
 import { NEXT } from './machines'
-import { ALL_TAGS, messageAt, MOST_EACH_WAY, TAGS } from './packing'
+import { ALL_TAGS, messageAt, MOST_EACH_WAY, sorted, sortedWith, TAGS } from './packing'
 
 type Renumbered = readonly [c: number, p: number, up: number, renamed: ReadonlyMap<number, number>]
 interface Place { was: number, message: number, tag: number }
@@ -46,9 +46,9 @@ export class Tidy {
     if (!this.datagrams) return sink.add(next0, next1, nextUp, down, event)
     const tags = next1 & ALL_TAGS
     if (tags !== 0) {
-      const places = [0, 1, 2, 3].map(i => [messageAt(nextUp, i), tags >>> TAGS + i & 1] as const).sort(([a, s], [b, t]) => Number(a === 0) - Number(b === 0) || a - b || s - t)
-      nextUp = places.reduce((all, [m], i) => all | m << 8 * i, 0)
-      next1 = next1 & ~ALL_TAGS | places.reduce((all, [, t], i) => all | t << TAGS + i, 0)
+      const both = sortedWith(nextUp, tags >>> TAGS)
+      nextUp = both.queue
+      next1 = next1 & ~ALL_TAGS | both.tags << TAGS
     }
     else nextUp = sorted(nextUp)
     if (!pace.active) return sink.add(next0, next1, nextUp, sorted(down), event)
@@ -117,18 +117,4 @@ export class Tidy {
     for (const u of used) if (seen.includes(u.number)) u.mark += 's'
     return used.sort((a, b) => a.mark < b.mark ? -1 : a.mark > b.mark ? 1 : 0).map(u => u.number)
   }
-}
-
-/** Messages on one way, sorted. */
-export function sorted(queue: number): number {
-  if (queue >>> 8 === 0) return queue
-  // Places that are empty lie behind; neighbours are changed until all stand in order.
-  let sorted = queue
-  for (let end = 24; end > 0; end -= 8) {
-    for (let at = 0; at < end; at += 8) {
-      const [a, b] = [sorted >>> at & 0xFF, sorted >>> at + 8 & 0xFF]
-      if (b !== 0 && a > b) sorted ^= (a ^ b) << at | (a ^ b) << at + 8
-    }
-  }
-  return sorted
 }

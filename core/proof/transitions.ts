@@ -2,9 +2,9 @@
  * The one table of what follows a situation. Each row is an event: when it can happen, whose move it is, what becomes of the messages under
  * way, and which notes are taken. `expand.ts` walks it, `generate.ts` prints it as code for one system; nothing else says what follows.
  */
-import { CONNECTED, DEAD, CLASHED, ASTRAY, HOLDS, PANEL, POLLS, SAVING, WAITING } from './machines'
-import { ALL_TAGS, LEVERS, MOST_EACH_WAY, POWER, START, STARTED, STEP_DOWN, STEP_UP, UP, WATCHING } from './packing'
 import type { Frame, Row } from './frame'
+import { ASTRAY, CLASHED, CONNECTED, DEAD, HOLDS, PANEL, POLLS, SAVING, WAITING } from './machines'
+import { ALL_TAGS, LEVERS, MOST_EACH_WAY, POWER, START, STARTED, STEP_DOWN, STEP_UP, UP, WATCHING } from './packing'
 
 const REST = { mask: START, value: 0 }
 

@@ -6,6 +6,7 @@
  */
 import type { Bounds } from './bounds'
 import { Exploration, type What } from './explore'
+import { asksRest } from './frame'
 import type { Outcome } from './same'
 import type { System } from './system'
 
@@ -60,9 +61,8 @@ export class Widening {
     return search.finds.length === this.found || !search.widened || this.anew()
   }
 
-  /** Whether all comes to rest is asked of what a surface shows. */
   private settle(): void {
-    if (this.system.question === 'truth' || this.system.question === 'restart') this.search.settle()
+    if (asksRest(this.system.question)) this.search.settle()
   }
 
   outcome(): Outcome {
