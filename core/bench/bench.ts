@@ -33,7 +33,7 @@ export { actionWords } from './words'
 
 /** `at`: its place among the surfaces that are not hand controls. */
 interface PanelUnit { at: number, machine: PanelMachine, link: LinkUnit | null, tickAt: number | null, random: Random }
-interface Way { lastArrival: number, sent: number, onWay: number }
+interface Way { lastArrival: number, lastEcho: number, sent: number, onWay: number }
 interface LinkUnit {
   link: Link
   index: number
@@ -148,7 +148,7 @@ export class Bench {
     this.panels = new Map(this.panelList.map(p => [p.machine.program.panel.id, p]))
     this.links = design.links.map((link, index) => ({
       link, index, panel: this.panelList.find(p => p.machine.program.link.id === link.id) ?? null, random: stream(`link ${link.id}`), datagrams: isDatagram(link), echoes: link.kind !== 'http' && link.echoes,
-      away: false, taken: false, up: false, epoch: 0, ways: { up: { lastArrival: 0, sent: 0, onWay: 0 }, down: { lastArrival: 0, sent: 0, onWay: 0 } }, loseNext: 0, doubleNext: 0, recorded: null, wire: [], told: new Map(),
+      away: false, taken: false, up: false, epoch: 0, ways: { up: { lastArrival: 0, lastEcho: 0, sent: 0, onWay: 0 }, down: { lastArrival: 0, lastEcho: 0, sent: 0, onWay: 0 } }, loseNext: 0, doubleNext: 0, recorded: null, wire: [], told: new Map(),
     }))
     for (const unit of this.links) if (unit.panel) unit.panel.link = unit
     this.follows = surfaces.map(s => design.loads.map(l => maybeMessage(design.links.find(x => x.id === s.linkId) as Link, l.id) !== undefined))
@@ -662,10 +662,12 @@ export class Bench {
     if (unit.recorded !== null) this.transmit(unit, 'up', unit.recorded, 'command', null, -1)
   }
 
-  /** What is sent comes back to its sender, after the time that it takes on the wire. */
+  /** What is sent comes back to its sender, after the time that it takes on the wire and in its order. */
   private echo(unit: LinkUnit, dir: Dir, text: string): void {
     const { epoch } = unit
-    this.at(this.now + Math.max(1, this.wireOf(unit, text)), RANK.received, () => {
+    const way = unit.ways[dir]
+    way.lastEcho = Math.max(way.lastEcho, this.now + Math.max(1, this.wireOf(unit, text)))
+    this.at(way.lastEcho, RANK.received, () => {
       if (epoch === unit.epoch && unit.up) this.arrive(unit, dir === 'up' ? 'down' : 'up', text, 'stream')
     })
   }

@@ -2,7 +2,7 @@
  * What a verdict takes for granted. The projection (project.ts) puts nothing in the place of some things that a design has; each of them
  * is told here, with why it cannot break the promise, or as open where it may. An open one keeps a verdict from saying "holds" plainly.
  */
-import { handSurfaces, linkOf, loadOf, maybeMessage, remotes } from '../design/find'
+import { handSurfaces, linkOf, loadOf, maybeMessage, remotes, showsState } from '../design/find'
 import { hasSpeed, isDatagram } from '../design/links'
 import { partOfLoad } from '../design/part'
 import { boardOf } from '../design/pins'
@@ -14,7 +14,7 @@ import { commands, reportText, rows } from '../messages/table'
 import { spokenValues } from '../design/values'
 import { seconds } from '../units/format'
 import { commanding } from './replay'
-import { worstWayMs } from './project'
+import { searchesEchoes, worstWayMs } from './project'
 import type { PromiseId } from './promises'
 import type { Assumption } from './verdict'
 
@@ -50,11 +50,12 @@ function ofSurface(design: Design, load: Load, surface: RemoteSurface, promise: 
   if (link.leastMs) say('least', false, `${link.name} tells a value at most every ${seconds(link.leastMs)}; the last one is always told, so what is told at rest is the same`)
   if (link.kind !== 'http' && link.echoes) {
     const heard = echoes(design, link).filter(e => e.loadId === load.id || e.loops)
-    if (heard.length) say('echo', true, `the echo on ${link.name}: ${heard.map(e => `"${e.sent.trim()}" comes back and is read as ${e.means}`).join(', ')}`)
+    // What comes back is a part of the search of who hears it.
+    if (heard.length) say('echo', !searchesEchoes(design, link.id), `the echo on ${link.name}: ${heard.map(e => `"${e.sent.trim()}" comes back and is read as ${e.means}`).join(', ')}`)
     else say('echo', false, `${link.name} echoes; nothing that comes back means anything to its sender`)
   }
   // What goes round on another link moves the load for everybody.
-  for (const words of goesRound(design, load, link.id)) say('echo', true, words)
+  for (const { words, unless } of goesRound(design, load, link.id)) found.push({ id: 'echo', open: true, words, surfaceId: surface.id, ...unless && promise === 'P1' ? { unless } : {} })
   if (promise === 'P1' && passForReports(design, link, load.id)) say('readings', true, `readings on ${link.name} that begin as a report of ${load.name} does`)
   if (link.numbered) say('numbers', false, `the board remembers ${REMEMBERED_NUMBERS} numbers of commands for ${seconds(link.numbered.windowMs)}: no more commands than that come within it`)
   if (link.auth.kind === 'counter') {
@@ -73,12 +74,16 @@ function ofSurface(design: Design, load: Load, surface: RemoteSurface, promise: 
   return found
 }
 
-/** Reports that come back to the board over a link that echoes, and are read there as commands to the load; but for one link. */
-function goesRound(design: Design, load: Load, but = ''): string[] {
+/**
+ * Reports that come back to the board over a link that echoes, and are read there as commands to the load; but for one link. What they do
+ * once, anybody may do there at any moment; `unless`: whether it goes on for ever is found with that surface of the link.
+ */
+function goesRound(design: Design, load: Load, but = ''): { words: string, unless: string | undefined }[] {
   return design.links.flatMap((link) => {
     if (link.id === but || link.kind === 'http' || !link.echoes || !maybeMessage(link, load.id)) return []
     const round = echoes(design, link).find(e => e.loadId === load.id && e.side === 'board')
-    return round ? [`the echo on ${link.name}: "${round.sent.trim()}" comes back to the board and is read as ${round.means}`] : []
+    const unless = searchesEchoes(design, link.id) ? remotes(design).find(s => s.linkId === link.id && showsState(s))?.id : undefined
+    return round ? [{ words: `the echo on ${link.name}: "${round.sent.trim()}" comes back to the board and is read as ${round.means}`, unless }] : []
   })
 }
 
@@ -98,7 +103,7 @@ function ofBoard(design: Design, load: Load, promise: PromiseId): Assumption[] {
       if (c.kind === 'push' && c.lockoutMs) say('lock-out', false, `a press within ${c.lockoutMs} ms of the one before is taken for a ghost, as designed`)
     }
   }
-  if (promise === 'P6') for (const words of goesRound(design, load)) say('echo', true, words)
+  if (promise === 'P6') for (const { words } of goesRound(design, load)) say('echo', true, words)
   if (load.output.kind === 'level' && load.output.rampMs && promise === 'P1') say('ramp', false, 'what is told is the level it moves to, not the one it has on the way')
   if (load.output.kind === 'follower' && promise === 'P1') say('clicks', false, 'what is told is the position it moves to; whether the other device counted every click is not known')
   if (promise === 'P4') say('write', false, 'a write of memory is whole or not there: two copies take turns')

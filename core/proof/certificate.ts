@@ -19,7 +19,8 @@ export interface Certificate {
   room: number
   boards: ControllerState[]
   surfaces: PanelState[]
-  messages: { text: string, via: Via }[]
+  /** `echo`: it comes back to its sender. */
+  messages: { text: string, via: Via, echo?: true }[]
   /** Four words each. */
   situations: number[]
   /** By situation: something that needs nobody leads to one with a smaller number; 0 = it rests. Empty where that is not asked. */

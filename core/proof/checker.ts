@@ -9,12 +9,13 @@ import { isDatagram } from '../design/links'
 import type { Design, Link } from '../design/schema'
 import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
+import { feedAll } from '../messages/stream'
 import { compilePanel } from '../surfaces/panel'
 import type { Certificate } from './certificate'
 import { asksRest } from './frame'
-import { ABOUT, ACTED, ARMED, ASKED, ASKS, ASTRAY, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, PANEL, PanelTable, POLLS, SAVING, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
+import { ABOUT, ACTED, ARMED, ASKED, ASKS, ASTRAY, BUSY, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, PANEL, PanelTable, POLLS, SAVING, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
 import { slotsOf } from './output-times'
-import { project } from './project'
+import { project, searchesEchoes } from './project'
 
 /** A situation as an object. `tags`: by message on its way up, whether it is the press that is watched. */
 interface Situation {
@@ -57,6 +58,7 @@ class Checker {
   private readonly datagrams: boolean
   private readonly copies: boolean
   private readonly repeats: boolean
+  private readonly echoes: boolean
   private readonly known = new Map<string, number>()
   private readonly counted = new Map<string, Pick<Situation, 'board' | 'surface' | 'upward' | 'tags'>>()
   private readonly acts: Act[] = []
@@ -64,8 +66,9 @@ class Checker {
   private readonly hands: { input: number, press: number, level: readonly [number, number], bit: number, holds: boolean }[]
   private readonly others: number[]
   private readonly ends: { act: number, sensor: number, load: number, direction: 'forward' | 'reverse', closed: boolean }[]
-  private readonly act: Record<'off' | 'save' | 'up' | 'down' | 'tell', number>
+  private readonly act: Record<'off' | 'save' | 'up' | 'down' | 'tell' | 'sent', number>
   private readonly boot: number[]
+  private readonly leasts: number[]
 
   constructor(full: Design, private readonly certificate: Certificate) {
     const { loadId, surfaceId } = certificate
@@ -77,8 +80,10 @@ class Checker {
     this.copies = this.datagrams && link !== null && linkOf(full, link.id).auth.kind !== 'counter'
     this.repeats = surface?.belief.policy === 'confirm' && surface.belief.retries > 0
     this.messages = new Messages(link)
+    this.echoes = link !== null && searchesEchoes(full, link.id)
     const act = (a: Act) => this.acts.push(a) - 1
-    this.act = { off: act({ do: 'powerOff' }), save: act({ do: 'save' }), up: act({ do: 'linkUp' }), down: act({ do: 'linkDown' }), tell: act({ do: 'tell' }) }
+    this.act = { off: act({ do: 'powerOff' }), save: act({ do: 'save' }), up: act({ do: 'linkUp' }), down: act({ do: 'linkDown' }), tell: act({ do: 'tell' }), sent: act({ do: 'sent' }) }
+    this.leasts = design.loads.map((_, load) => act({ do: 'least', load }))
     const program = compileController(design)
     const latching = program.inputs.flatMap(({ control }, i) => control.kind === 'latching' ? [i] : [])
     this.boot = Array.from({ length: 1 << latching.length }, (_, levers) => act({ do: 'boot', levers }))
@@ -93,7 +98,7 @@ class Checker {
   run(): string | null {
     const { certificate: { situations, boards, surfaces, messages, ranks, question } } = this
     // Numbers have to stand for the same things here as there.
-    if (!messages.every((m, i) => i === 0 || this.messages.number(m.text, m.via) === i)) return 'its messages are not in order'
+    if (!messages.every((m, i) => i === 0 || this.messages.number(m.text, m.via, m.echo) === i)) return 'its messages are not in order'
     if (!boards.every((b, i) => this.boards.enter(b) === i)) return 'its states of the board are not in order'
     if (!surfaces.every((p, i) => this.surfaces?.enter(p) === i)) return 'its states of the surface are not in order'
     const all: Situation[] = []
@@ -146,9 +151,9 @@ class Checker {
   private first(): Situation {
     const board = this.boards.move(this.boards.start(), this.boot[0] as number) & NEXT.controller
     const off: Situation = { board, surface: this.surfaces?.start() ?? 0, power: true, up: false, levers: 0, upward: [], downward: [], tags: [], taken: false, did: false, watching: false, outdone: false, asked: 0, started: 0 }
-    if (!this.surfaces) return off
+    if (!this.surfaces || this.echoes) return off
     let s = this.returns(off, Infinity)
-    for (let next = s; next; next = next.upward.length ? this.hears(next, 0, false).s : next.downward.length ? this.told(next, 0, false) : null) s = next
+    for (let next = s; next; next = next.upward.length ? this.hears(next, 0, false).s : next.downward.length ? this.told(next, 0, false) : this.fact(next, BUSY) ? this.does(next, this.act.sent) : null) s = next
     return this.tidy(s ?? off)
   }
 
@@ -180,7 +185,7 @@ class Checker {
     const asks = this.has(s, POLLS) ? this.says(s, PANEL.poll) : null
     const tells = this.link?.everyMs ? this.does(s, this.act.tell) : null
     return [asks, tells].some((after) => {
-      for (let next = after; next; next = next.upward.length ? this.hears(next, 0, false).s : next.downward.length ? this.told(next, 0, false) : null) after = next
+      for (let next = after && this.withoutBacks(after); next; next = next.upward.length ? this.hears(next, 0, false).s : next.downward.length ? this.told(next, 0, false) : null) after = next = this.withoutBacks(next)
       return after !== null && after.surface !== s.surface
     })
   }
@@ -189,6 +194,12 @@ class Checker {
     const list: Follows[] = []
     const add = (next: Situation | null, quiet: boolean, breaks = '') => list.push({ s: next, quiet, breaks })
     if (this.surfaces) {
+      // What comes back may come before what was sent earlier, and in its own order.
+      if (this.echoes) {
+        const heard = this.hears(s, this.backAt(s.upward), false)
+        add(heard.s, true, heard.breaks)
+        add(this.told(s, this.backAt(s.downward), false), true)
+      }
       for (let n = 0; n < (this.datagrams ? EACH_WAY : 1); n++) {
         const heard = this.hears(s, n, false)
         add(heard.s, true, heard.breaks)
@@ -199,8 +210,8 @@ class Checker {
           add(this.told(s, n, true), false)
         }
         if (!this.link?.timing.lossPerMille) continue
-        if (s.upward[n]) add({ ...s, upward: s.upward.toSpliced(n, 1), tags: s.tags.toSpliced(n, 1) }, false)
-        if (s.downward[n]) add({ ...s, downward: s.downward.toSpliced(n, 1) }, false)
+        if (s.upward[n] && !this.isBack(s.upward[n])) add({ ...s, upward: s.upward.toSpliced(n, 1), tags: s.tags.toSpliced(n, 1) }, false)
+        if (s.downward[n] && !this.isBack(s.downward[n])) add({ ...s, downward: s.downward.toSpliced(n, 1) }, false)
       }
       if (!s.up) {
         if (this.has(s, CONNECTED)) add(this.says(s, PANEL.linkDown), true)
@@ -240,6 +251,9 @@ class Checker {
   private byItself(s: Situation, add: (next: Situation | null, quiet: boolean, breaks?: string) => void): void {
     if (!s.power) return this.noticed(s, this.boot[s.levers] as number, { ...s, power: true }, true, ASTRAY, add)
     for (const i of this.boards.armed[s.board] ?? []) add(this.does(s, (this.timers[i] as { act: number }).act), true)
+    if (this.fact(s, BUSY)) add(this.does(s, this.act.sent), true)
+    const held = this.link ? this.boards.state(s.board).links[this.design.links.indexOf(this.link)]?.least : null
+    held?.forEach(({ freeAt }, load) => { if (freeAt !== null) add(this.does(s, this.leasts[load] as number), true) })
     if (this.fact(s, SAVING)) add(this.does(s, this.act.save), true)
     const state = this.boards.state(s.board)
     for (const e of this.ends) {
@@ -274,7 +288,31 @@ class Checker {
   private fallen(s: Situation): Situation { return { ...s, up: false, upward: [], downward: [], tags: [] } }
 
   private hasRoom(s: Situation, way: number, more: number, answers: boolean): boolean {
-    return more === 0 || (way + more <= EACH_WAY && (answers || s.upward.length + s.downward.length - s.tags.filter(Boolean).length + more <= this.certificate.room))
+    const longest = this.echoes ? Math.max(s.upward.length, s.downward.length) : way
+    return more === 0 || (longest + more <= EACH_WAY && (answers || s.upward.length + s.downward.length - s.tags.filter(Boolean).length + (this.echoes ? 2 : 1) * more <= this.certificate.room))
+  }
+
+  private isBack(message: number | undefined): boolean { return this.messages.texts[message ?? 0]?.echo === true }
+
+  /** Where what comes back first stands; beyond all where nothing does. */
+  private backAt(queue: readonly number[]): number {
+    const at = queue.findIndex(m => this.isBack(m))
+    return at <= 0 ? queue.length : at
+  }
+
+  private withoutBacks(s: Situation): Situation {
+    if (!this.echoes) return s
+    return { ...s, upward: s.upward.filter(m => !this.isBack(m)), tags: s.tags.filter((_, i) => !this.isBack(s.upward[i])), downward: s.downward.filter(m => !this.isBack(m)) }
+  }
+
+  /** Of what was said, as it comes back: all of it, but for whole messages that mean nothing to who said them. */
+  private back(said: readonly number[], by: 'board' | 'surface'): number[] {
+    if (!this.echoes || !this.link) return []
+    const board = this.boards.program.links[this.design.links.indexOf(this.link)]
+    const surface = this.surfaces?.program
+    const reader = by === 'board' ? board?.reader : surface?.reader
+    const means = (text: string) => !reader?.end || (by === 'board' && board?.error !== '') || feedAll(reader, '', text).heard.some(h => h.kind === 'code' || (by === 'surface' && h.bytes === surface?.refusal))
+    return said.filter(m => means(this.messages.texts[m]?.text ?? '')).map(m => this.messages.echoed(m))
   }
 
   private static texts(count: number, sent: number): number[] { return Array.from({ length: Math.min(count, EACH_WAY) }, (_, i) => sent >>> 8 * i & 0xFF) }
@@ -284,7 +322,9 @@ class Checker {
     const move = this.boards.move(s.board, act)
     const count = s.up ? move >>> SENDS.controller & 7 : 0
     if (!this.hasRoom(s, s.downward.length, count, answers)) return null
-    return { ...s, board: move & NEXT.controller, downward: [...s.downward, ...Checker.texts(count, this.boards.sentBy(s.board, act))] }
+    const said = Checker.texts(count, this.boards.sentBy(s.board, act))
+    const back = this.back(said, 'board')
+    return { ...s, board: move & NEXT.controller, downward: [...s.downward, ...said], upward: [...s.upward, ...back], tags: [...s.tags, ...back.map(() => false)] }
   }
 
   /** A move of the surface. `tags`: whether the first of what it says is the press that is watched, or all of it that is about the load. */
@@ -294,7 +334,7 @@ class Checker {
     const count = s.up ? move >>> SENDS.panel & 7 : 0
     if (!this.hasRoom(s, s.upward.length, count, answers || tags === 'first')) return null
     const said = Checker.texts(count, surfaces.sentBy(s.surface, act))
-    const next = { ...s, surface: move & NEXT.panel, upward: [...s.upward, ...said], tags: [...s.tags, ...said.map((_, i) => tags === 'first' ? i === 0 : tags === 'all' && (move >>> ABOUT + i & 1) === 1)] }
+    const next = { ...s, surface: move & NEXT.panel, upward: [...s.upward, ...said], tags: [...s.tags, ...said.map((_, i) => tags === 'first' ? i === 0 : tags === 'all' && (move >>> ABOUT + i & 1) === 1)], downward: [...s.downward, ...this.back(said, 'surface')] }
     return next.watching && this.shows && this.shown(next) >= 0 && this.shown(next) === this.value(next) ? { ...next, taken: true } : next
   }
 
@@ -307,8 +347,9 @@ class Checker {
     if (!next) return { s: null, breaks: '' }
     const step = this.value(next) - this.value(s)
     if (s.started && step !== 0 && step !== [0, 0, 1, -1][s.started]) return { s: next, breaks: s.started === 1 ? 'a start moves it' : 'one step is not one step' }
-    if (!s.tags[n]) return { s: next, breaks: '' }
     const acted = (move & ACTED) !== 0
+    if (this.isBack(message)) return { s: next, breaks: acted && s.did && this.certificate.question === 'twice' ? 'what comes back acts after a press' : '' }
+    if (!s.tags[n]) return { s: next, breaks: '' }
     return { s: { ...next, taken: true, did: s.did || acted }, breaks: acted && s.did ? 'one press acts twice' : '' }
   }
 
@@ -324,15 +365,17 @@ class Checker {
     const told = this.boards.move(s.board, this.act.up)
     const asked = surfaces.move(surface, PANEL.linkUp)
     const [tells, asks] = [told >>> SENDS.controller & 7, asked >>> SENDS.panel & 7]
-    if (tells > EACH_WAY || asks > EACH_WAY || tells + asks > room) return null
-    const upward = Checker.texts(asks, surfaces.sentBy(surface, PANEL.linkUp))
-    return { ...s, up: true, board: told & NEXT.controller, surface: asked & NEXT.panel, upward, tags: upward.map(() => false), downward: Checker.texts(tells, this.boards.sentBy(s.board, this.act.up)) }
+    if ((this.echoes ? tells + asks : Math.max(tells, asks)) > EACH_WAY || (this.echoes ? 2 : 1) * (tells + asks) > room) return null
+    const [question, report] = [Checker.texts(asks, surfaces.sentBy(surface, PANEL.linkUp)), Checker.texts(tells, this.boards.sentBy(s.board, this.act.up))]
+    const upward = [...question, ...this.back(report, 'board')]
+    return { ...s, up: true, board: told & NEXT.controller, surface: asked & NEXT.panel, upward, tags: upward.map(() => false), downward: [...report, ...this.back(question, 'surface')] }
   }
 
   /** Nothing can come of the press that is watched any more, so that what follows is as if nobody watched. */
   private isOver(raw: Situation): boolean {
     const s = this.link?.numbered ? this.tidy(raw) : raw
     if (!s.watching || !s.taken) return false
+    if (this.echoes && s.did && !s.outdone) return false
     const tags = s.tags.filter(Boolean).length
     if (tags > 0 && (this.copies || tags > 1 || s.did)) return false
     const waits = this.surfaces?.waitingNumbers(s.surface)[0] ?? 0
@@ -354,6 +397,10 @@ class Checker {
       let part = this.counted.get(key)
       if (!part) this.counted.set(key, part = this.numbered(s))
       s = { ...s, ...part }
+    }
+    if (this.echoes) {
+      const order = s.upward.map((m, i) => ({ m, tag: s.tags[i] as boolean })).sort((a, b) => Number(this.isBack(a.m)) - Number(this.isBack(b.m)))
+      return { ...s, upward: order.map(x => x.m), tags: order.map(x => x.tag), downward: s.downward.toSorted((a, b) => Number(this.isBack(a)) - Number(this.isBack(b))) }
     }
     if (!this.datagrams || (s.upward.length < 2 && s.downward.length < 2)) return s
     const order = s.upward.map((m, i) => ({ m, tag: s.tags[i] as boolean })).sort((a, b) => a.m - b.m || Number(a.tag) - Number(b.tag))

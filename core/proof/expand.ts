@@ -22,6 +22,7 @@ function happens(system: Frame, when: When, w0: number, w1: number, up: number, 
   if (when.off !== undefined && (w0 & when.off) !== 0) return false
   if (when.surface !== undefined && ((system.panel?.facts[w1 & NEXT.panel] as number) & when.surface) === 0) return false
   if (when.board !== undefined && ((system.controller.facts[w0 & NEXT.controller] as number) & when.board) === 0) return false
+  if (when.notBoard !== undefined && ((system.controller.facts[w0 & NEXT.controller] as number) & when.notBoard) !== 0) return false
   if (when.still !== undefined && (up !== 0 || (when.still === 'all' && down !== 0))) return false
   if (when.notes !== undefined && (w1 & when.notes.mask) !== when.notes.value) return false
   if (when.settled && system.wouldBeTold(w0, w1)) return false
@@ -46,10 +47,12 @@ function follow(system: Frame, row: Row, w0: number, w1: number, up: number, dow
   }
   let { act } = row
   if (row.message) {
-    const { dir, nth } = row.message
-    const message = messageAt(dir === 'up' ? up : down, nth)
+    const { dir, nth, alike, lost, keeps } = row.message
+    const queue = dir === 'up' ? up : down
+    const message = messageAt(queue, nth)
     // Of datagrams that are alike it is no matter which one comes.
-    if (message === 0 || (row.message.alike && nth > 0 && message === messageAt(dir === 'up' ? up : down, nth - 1))) return
+    if (message === 0 || (alike && nth > 0 && message === messageAt(queue, nth - 1))) return
+    if (system.echoes && !system.messages.mayCome(queue, nth, lost === true || keeps)) return
     act += message
   }
   if (row.levers === 'all') act += w0 >>> LEVERS & ALL_LEVERS
@@ -70,14 +73,15 @@ export function move(system: Frame, row: Row, act: number, event: number, w0: nu
   }
   let next0 = (w0 & ~(row.clear ?? 0) | (row.set ?? 0)) ^ (row.flip ?? 0)
   let next1 = row.marks ? w1 & ~row.marks.mask | row.marks.value : w1
-  let made = 0
+  let [made, said] = [0, 0]
   if (row.who === 'board') {
     const c = w0 & NEXT.controller
     made = controller.move(c, act)
     const count = made >>> SENDS.controller & 7
     if (count !== 0 && (next0 & UP) !== 0) {
       if (!system.hasRoom(next1, nextUp, nextDown, lengthOf(nextDown), count, row)) return
-      nextDown = behind(nextDown, controller.sentBy(c, act))
+      said = controller.sentBy(c, act)
+      nextDown = behind(nextDown, said)
     }
     next0 = next0 & ~NEXT.controller | made & NEXT.controller
     if (row.restarts && panel) next1 = next1 & ~NEXT.panel | panel.move(w1 & NEXT.panel, PANEL.restart) & NEXT.panel
@@ -90,7 +94,8 @@ export function move(system: Frame, row: Row, act: number, event: number, w0: nu
     if (row.speaks !== undefined && (count === 0 || (row.speaks === 'of the load' && (made >>> ABOUT & 1) === 0))) return
     if (count !== 0 && (next0 & UP) !== 0) {
       if (!system.hasRoom(next1, nextUp, nextDown, lengthOf(nextUp), count, row)) return
-      nextUp = behind(nextUp, panel.sentBy(p, act))
+      said = panel.sentBy(p, act)
+      nextUp = behind(nextUp, said)
     }
     next1 = next1 & ~NEXT.panel | made & NEXT.panel
   }
@@ -102,5 +107,9 @@ export function move(system: Frame, row: Row, act: number, event: number, w0: nu
   if (row.who === 'surface') next1 = system.watch.seen(next0, next1)
   if (noticed !== 0) sink.notice(noticed, event)
   if (pace.active) next0 = pace.tagged(row, event, next0, down, nextDown)
+  if (system.echoes && said !== 0) {
+    if (row.who === 'board') nextUp = behind(nextUp, system.echoOf(said, 'down'))
+    else nextDown = behind(nextDown, system.echoOf(said, 'up'))
+  }
   system.tidy.add(next0, next1, nextUp, nextDown, event, sink)
 }

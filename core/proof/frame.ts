@@ -22,6 +22,8 @@ export interface When {
   /** Facts of the surface and of the board, of which one at least is so. */
   surface?: number
   board?: number
+  /** Facts of the board of which none is so. */
+  notBoard?: number
   /** Nothing is under way; or nothing on the way up. */
   still?: 'all' | 'up'
   /** Nothing is still to come that needs nobody. */
@@ -42,8 +44,8 @@ export interface Row {
   when: When
   /** Once for each armed timer, or for each thing that anybody can do to the board in its state. */
   each?: 'armed' | 'changes'
-  /** A message that it is about: it arrives or is lost; `keeps`: it will come once more. `alike`: as good as another with the same words. */
-  message?: { dir: 'up' | 'down', nth: number, keeps: boolean, alike: boolean }
+  /** A message that it is about: it arrives, or is `lost`; `keeps`: it will come once more. `alike`: as good as another with the same words. */
+  message?: { dir: 'up' | 'down', nth: number, keeps: boolean, alike: boolean, lost?: true }
   /** Whose move. Both: the link returns. Nobody's: only words change. */
   who: 'board' | 'surface' | 'both' | 'nobody'
   /** The number of the act; the first of them where there is one for each message, timer or set of levers. */
@@ -79,6 +81,8 @@ export interface Layout {
   readonly up: number
   readonly down: number
   readonly tell: number
+  readonly sent: number
+  readonly least: number
   readonly boot: number
   readonly timer: number
   readonly message: number
@@ -89,6 +93,8 @@ export interface Layout {
   readonly copiesAct: boolean
   readonly loses: boolean
   readonly patient: boolean
+  /** Nobody does anything in the moment that a message takes to leave. */
+  readonly unhurried: boolean
   readonly first: Record<string, number | undefined>
 }
 export interface End { readonly event: number, readonly act: number, readonly load: number, readonly sensor: number, readonly direction: 'forward' | 'reverse', readonly closed: boolean }
@@ -99,6 +105,8 @@ export interface Frame {
   readonly controller: ControllerTable
   readonly messages: Messages
   readonly numbered: boolean
+  /** What is sent on the link comes back to its sender. */
+  readonly echoes: boolean
   readonly showsIt: boolean
   readonly rows: readonly Row[]
   readonly layout: Layout
@@ -119,12 +127,18 @@ export interface Frame {
   judge: (w0: number, w1: number) => -1 | 0 | 1
   canEnd: (c: number, end: End) => boolean
   isDown: (c: number, input: number) => boolean
+  /** A report of a load was told so lately that the next has to wait. */
+  isHeldBack: (c: number, load: number) => boolean
+  /** Something waits to be told. */
+  isOwed: (c: number) => boolean
   isAbout: (key: PanelKeyAct) => boolean
   heldBack: (timer: number, w0: number, w1: number, underWay: number) => boolean
   changesAt: (c: number) => readonly number[]
   comeBack: (w0: number, w1: number, sink: Sink) => void
   freshNumber: (p: number, up: number) => number
   hasRoom: (w1: number, up: number, down: number, length: number, count: number, row: Pick<Row, 'message' | 'note'>) => boolean
+  /** What comes back of messages that went one way, and could mean something to who said them. */
+  echoOf: (said: number, dir: 'up' | 'down') => number
   wouldBeTold: (w0: number, w1: number) => boolean
   waitsInVain: (w0: number, w1: number) => boolean
 }

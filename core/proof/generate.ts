@@ -66,18 +66,18 @@ class Printer {
     if (row.each === 'armed') return `${when}{const T=C.armed[c];for(let k=0;k<T.length;k++){const t=T[k];${held}${this.move(`(${row.act}+t)`, `${row.event}+t`)}}}`
     if (row.each === 'changes') return `${when}{const L=sys.changesAt(c);for(let k=0;k<L.length;k+=2){const a=L[k];${this.move('a', 'L[k+1]')}}}`
     if (row.message) {
-      const { dir, nth, alike } = row.message
+      const { dir, nth, alike, keeps, lost } = row.message
       const queue = dir === 'up' ? 'u' : 'd'
-      return `{const g=${queue}>>>${8 * nth}&255;if(g!==0${alike && nth > 0 ? `&&g!==(${queue}>>>${8 * nth - 8}&255)` : ''})${this.move(`(${row.act}+g)`, row.event)}}`
+      return `{const g=${queue}>>>${8 * nth}&255;if(g!==0${alike && nth > 0 ? `&&g!==(${queue}>>>${8 * nth - 8}&255)` : ''}${system.echoes ? `&&sys.messages.mayCome(${queue},${nth},${keeps || lost === true})` : ''})${this.move(`(${row.act}+g)`, row.event)}}`
     }
     const levers = row.levers
     const act = levers === 'all' ? `(${row.act}+(w0>>>${LEVERS}&${ALL_LEVERS}))` : levers ? `(w0&${1 << LEVERS + levers.bit}?${levers.open}:${levers.closed})` : row.act
     return `${when}${this.move(act, row.event)}`
   }
 
-  private when({ on, off, surface, board, still, notes, settled, also }: When): string {
+  private when({ on, off, surface, board, notBoard, still, notes, settled, also }: When): string {
     const terms = [
-      on === undefined ? '' : `(w0&${on})===${on}`, off === undefined ? '' : `(w0&${off})===0`, surface === undefined ? '' : `(facts&${surface})!==0`, board === undefined ? '' : `(C.facts[c]&${board})!==0`,
+      on === undefined ? '' : `(w0&${on})===${on}`, off === undefined ? '' : `(w0&${off})===0`, surface === undefined ? '' : `(facts&${surface})!==0`, board === undefined ? '' : `(C.facts[c]&${board})!==0`, notBoard === undefined ? '' : `(C.facts[c]&${notBoard})===0`,
       still === undefined ? '' : still === 'all' ? '(u|d)===0' : 'u===0', notes === undefined ? '' : `(w1&${notes.mask})===${notes.value}`, settled ? '!sys.wouldBeTold(w0,w1)' : '', also === undefined ? '' : `rows[${this.index}].when.also(c)`,
     ].filter(Boolean)
     return terms.length ? `if(${terms.join('&&')})` : ''
@@ -96,7 +96,9 @@ class Printer {
     const x0 = `${row.clear ? `w0&${~row.clear}` : 'w0'}${row.set ? `|${row.set}` : ''}`
     const out = [`let x0=${row.flip ? `(${x0})^${row.flip}` : x0},x1=${row.marks ? `w1&${~row.marks.mask}|${row.marks.value}` : 'w1'},v=${take('up')},e=${take('down')},ok=true,m=0;`]
     const mine = row.who === 'board' ? 'e' : 'v'
-    const send = (texts: string, count: string) => `if(${count}!==0&&(x0&${UP})!==0){const l=${LENGTH('v')},k=${LENGTH('e')},z=${mine === 'e' ? 'k' : 'l'};if(z+${count}>${MOST_EACH_WAY}${message || row.note === 'watched' ? '' : `||l+k${system.question === 'twice' ? '-notes.watched(x1)' : ''}+${count}>R`}){sys.overflows++;ok=false}else ${mine}|=${texts}<<8*z}`
+    const other = mine === 'e' ? 'v' : 'e'
+    const [longest, more, back] = system.echoes ? [`(l>k?l:k)`, '2*', (texts: string) => `;${other}|=sys.echoOf(${texts},'${mine === 'e' ? 'down' : 'up'}')<<8*${mine === 'e' ? 'l' : 'k'}`] as const : ['z', '', () => ''] as const
+    const send = (texts: string, count: string) => `if(${count}!==0&&(x0&${UP})!==0){const l=${LENGTH('v')},k=${LENGTH('e')},z=${mine === 'e' ? 'k' : 'l'};if(${longest}+${count}>${MOST_EACH_WAY}${message || row.note === 'watched' ? '' : `||l+k${system.question === 'twice' ? '-notes.watched(x1)' : ''}+${more}${count}>R`}){sys.overflows++;ok=false}else{${mine}|=${texts}<<8*z${back(texts)}}}`
     if (row.who === 'board') {
       out.push(`const i=c*${system.controller.acts}+${act};m=M[i];if(m===-1){m=C.move(c,${act});M=C.moves;S=C.sent}const s=m>>>${SENDS.controller}&7;${send('S[i]', 's')}x0=x0&${~NEXT.controller}|m&${NEXT.controller};`)
       if (row.restarts) out.push(`x1=x1&${~NEXT.panel}|P.move(p,${PANEL.restart})&${NEXT.panel};PM=P.moves;PS=P.sent;`)

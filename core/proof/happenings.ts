@@ -6,6 +6,10 @@ export type SystemEvent =
   | { kind: 'drop' | 'return' | 'notice' | 'timeout' | 'poll' | 'tell' | 'repeat' | 'restart' }
   /** A timer of an output: end of a pulse or hold, of a dead time or a run. */
   | { kind: 'timer', load: number, slot: number }
+  /** The least time between two reports of a load is over. */
+  | { kind: 'least', load: number }
+  /** What was handed to a link with a queue has left. */
+  | { kind: 'sent' }
   | { kind: 'press', input: number }
   /** A finger on a hand control of a held load stays, or leaves. */
   | { kind: 'hold' | 'letGo', input: number }

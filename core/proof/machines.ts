@@ -6,6 +6,7 @@
 import { understood, type Program, type ProgramInput } from '../controller/program'
 import { BY_HAND, lasting, lineLevels, type Motion } from '../controller/outputs'
 import { linesAfter } from '../controller/knobs'
+import { FREE } from '../controller/state'
 import { startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../controller/step'
 import { isDefinite } from '../bench/trace'
 import type { Link, Output } from '../design/schema'
@@ -13,7 +14,7 @@ import { asked, fullOf, restOf, valuesOf } from '../design/values'
 import { bodyIn } from '../design/wire'
 import { numberBehind, withNumber } from '../messages/numbers'
 import { PanelMachine, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Shown, type Via } from '../surfaces/panel'
-import { MOST_EACH_WAY } from './packing'
+import { lengthOf, messageAt, MOST_EACH_WAY } from './packing'
 
 export class TooLarge extends Error {}
 
@@ -23,7 +24,7 @@ const MOST_MESSAGES = 255
 /** Message texts by number; 0 means none. `link`: where commands carry numbers, what each of them carries is known too. */
 export class Messages {
   private readonly numbers = new Map<string, number>()
-  readonly texts: { text: string, via: Via }[] = [{ text: '', via: 'stream' }]
+  readonly texts: { text: string, via: Via, echo?: true }[] = [{ text: '', via: 'stream' }]
   /** By message: the number that the command carries, or 0; and the message that says the same without one. */
   readonly carried: number[] = [0]
   readonly bases: number[] = [0]
@@ -31,19 +32,40 @@ export class Messages {
 
   constructor(private readonly link: Link | null = null) {}
 
-  number(text: string, via: Via): number {
-    const key = `${via} ${text}`
+  /** `echo`: it comes back to its sender, as a stream of bytes like any other. */
+  number(text: string, via: Via, echo = false): number {
+    const key = `${echo ? 'echo' : via} ${text}`
     let n = this.numbers.get(key)
     if (n === undefined) {
-      n = this.texts.push({ text, via }) - 1
+      n = this.texts.push({ text, via, ...echo ? { echo: true } : {} }) - 1
       if (n > MOST_MESSAGES) throw new TooLarge(`more than ${MOST_MESSAGES} different messages cross this link`)
       this.numbers.set(key, n)
-      const behind = this.link?.numbered && via === 'command' ? numberBehind(this.link, bodyIn(this.link, text)) : null
+      const behind = this.link?.numbered && via === 'command' && !echo ? numberBehind(this.link, bodyIn(this.link, text)) : null
       this.carried[n] = behind?.number ?? 0
       this.bases[n] = n
       if (behind && this.link) this.bases[n] = this.number(`${behind.body}${text.slice(bodyIn(this.link, text).length)}`, via)
     }
     return n
+  }
+
+  /** The message as it comes back to its sender. */
+  echoed(message: number): number { return this.number(this.texts[message]?.text ?? '', 'stream', true) }
+
+  isEcho(message: number): boolean { return this.texts[message]?.echo === true }
+
+  /**
+   * Of a stream with an echo the first of what was sent may come, or the first of what comes back; these lie behind those. Nothing that
+   * comes back is lost, or comes twice.
+   */
+  mayCome(queue: number, nth: number, mishap: boolean): boolean {
+    return this.isEcho(messageAt(queue, nth)) ? !mishap && (nth === 0 || !this.isEcho(messageAt(queue, nth - 1))) : nth === 0
+  }
+
+  /** Messages with what comes back behind what was sent, and a bit of each with it. */
+  laned(queue: number, tags: number): { queue: number, tags: number } {
+    const places = Array.from({ length: lengthOf(queue) }, (_, i) => ({ message: messageAt(queue, i), tag: tags >>> i & 1 }))
+    const lanes = [...places.filter(x => !this.isEcho(x.message)), ...places.filter(x => this.isEcho(x.message))]
+    return { queue: lanes.reduce((all, x, i) => all | x.message << 8 * i, 0), tags: lanes.reduce((all, x, i) => all | x.tag << i, 0) }
   }
 
   /** The same command with the number that stands for its own in a new count: its place in `order`, from 1. */
@@ -147,7 +169,8 @@ function atMostSends(texts: number[], who: string): number[] {
 
 /** What can happen to the board in one go. `elsewhere`: commands of other surfaces, remotes, knobs, rules: what has no place in the system of its own. */
 export type Act =
-  | { do: 'powerOff' | 'save' | 'linkUp' | 'linkDown' | 'tell' }
+  | { do: 'powerOff' | 'save' | 'linkUp' | 'linkDown' | 'tell' | 'sent' }
+  | { do: 'least', load: number }
   | { do: 'boot', levers: number }
   | { do: 'timer', load: number, slot: number }
   | { do: 'press', input: number }
@@ -173,6 +196,9 @@ export const SAVING = 2
 export const STUCK = 4
 /** Armed is nothing but a blinking, or a finger's hold. */
 export const LASTING = 8
+/** The link takes nothing, for a message has not left yet. Something waits in its queue, or for a least time. */
+export const BUSY = 16
+export const OWES = 32
 
 export class ControllerTable extends Table<Watched> {
   /** By state: the value of the load examined, as a number of `valuesOf`. */
@@ -244,7 +270,7 @@ export class ControllerTable extends Table<Watched> {
     // For the search a write of memory is done at once; what a cut during one leaves is the value before it, as if it came before.
     if (state.writing) state = step(this.program, state, { kind: 'memoryDone', now: state.now }).state
     const { fell, clashes } = this.watch(before, effects, what)
-    const watched: Watched = { ...timeless(state), fell }
+    const watched: Watched = { ...timeless(state, this.link), fell }
     const texts = atMostSends(effects.flatMap(e => this.said(e)), 'the board')
     const move = this.intern(watched) | texts.length << SENDS.controller | this.noticed(before, watched, effects, what) | (clashes ? CLASHED : 0)
     this.moves[n * this.acts + act] = move
@@ -255,6 +281,7 @@ export class ControllerTable extends Table<Watched> {
   private prepared(s: ControllerState, what: Act): ControllerState {
     if (what.do === 'save') return { ...s, motion: s.motion.map(m => withDue(m, FAR)) }
     if (what.do === 'tell') return { ...s, saveDue: s.saveDue.map(due => due === null ? null : FAR), motion: s.motion.map(m => withDue(m, FAR)), links: s.links.map((l, i) => i === this.link && l.everyDue !== null ? { ...l, everyDue: PENDING } : l) }
+    if (what.do === 'least') return { ...s, saveDue: s.saveDue.map(due => due === null ? null : FAR), motion: s.motion.map(m => withDue(m, FAR)), links: s.links.map((l, i) => i === this.link && l.least ? { ...l, least: l.least.map((x, load) => load === what.load && x.freeAt !== null ? { ...x, freeAt: PENDING } : x) } : l) }
     if (what.do !== 'timer') return s
     // That timer falls due, every other one later.
     return { ...s, saveDue: s.saveDue.map(due => due === null ? null : FAR), motion: s.motion.map((m, i) => withDue(m, FAR, i === what.load ? what.slot : -1)) }
@@ -264,7 +291,8 @@ export class ControllerTable extends Table<Watched> {
     const now = 0
     switch (what.do) {
       case 'powerOff': return [{ kind: 'powerOff', now }]
-      case 'save': case 'timer': case 'tell': return [{ kind: 'tick', now: PENDING }]
+      case 'sent': return [{ kind: 'sent', now, link: this.link }]
+      case 'save': case 'timer': case 'tell': case 'least': return [{ kind: 'tick', now: PENDING }]
       case 'linkUp': return [{ kind: 'linkUp', now, link: this.link }]
       case 'linkDown': return [{ kind: 'linkDown', now, link: this.link }]
       case 'boot': {
@@ -376,7 +404,7 @@ export class ControllerTable extends Table<Watched> {
   }
 
   protected keyOf(s: Watched): string {
-    return JSON.stringify([s.running, s.value, s.motion, s.memory, s.saveDue, s.inputs.map(i => i.level), s.links.map(l => [l.up, l.buffer, l.adopts, l.window, l.seen.map(x => x.number).toSorted((a, b) => a - b)]), s.samples, s.rules, s.knobs, s.fell ?? null])
+    return JSON.stringify([s.running, s.value, s.motion, s.memory, s.saveDue, s.inputs.map(i => i.level), s.links.map((l, i) => [l.up, l.buffer, l.adopts, l.window, l.seen.map(x => x.number).toSorted((a, b) => a - b), ...i === this.link ? [l.busy, l.queue, l.least] : []]), s.samples, s.rules, s.knobs, s.fell ?? null])
   }
 
   protected added(s: ControllerState, n: number): void {
@@ -385,9 +413,11 @@ export class ControllerTable extends Table<Watched> {
     const ends = slots.some((list, load) => list.some(slot => !lasts(s.motion[load] ?? null, slot)))
     const others = slots.some((list, load) => list.some(slot => s.motion[load]?.kind !== 'timed' || slot !== TRIP))
     const saving = s.saveDue.some(due => due !== null)
+    const link = s.links[this.link]
+    const owes = link !== undefined && (link.queue.length > 0 || link.least?.some(x => x.owed) === true)
     this.values[n] = this.spoken.indexOf(s.value[0] as string)
     this.armed[n] = this.timers.flatMap(({ load, slot }, i) => slots[load]?.includes(slot) ? [i] : [])
-    this.facts[n] = (saving || others ? ARMED : 0) | (saving ? SAVING : 0) | (this.neverEnds(s, motion) ? STUCK : 0) | (saving || ends ? 0 : LASTING)
+    this.facts[n] = (saving || others || owes || link?.busy ? ARMED : 0) | (saving ? SAVING : 0) | (this.neverEnds(s, motion) ? STUCK : 0) | (saving || ends || owes || link?.busy ? 0 : LASTING) | (link?.busy ? BUSY : 0) | (owes ? OWES : 0)
   }
 
   /** On, and nothing armed that ends it: a lever that stays closed. A finger leaves. */
@@ -400,15 +430,23 @@ export class ControllerTable extends Table<Watched> {
   }
 }
 
-/** Armed timers keep only that they are armed. Debounce and lock-out are taken out by the projection. */
-function timeless(state: ControllerState): ControllerState {
+/**
+ * Armed timers keep only that they are armed. Debounce and lock-out are taken out by the projection. What waits on other links than the
+ * one looked at is told there at once, as far as anybody here can know.
+ */
+function timeless(state: ControllerState, link: number): ControllerState {
   return {
     ...state, now: 0, starts: 0,
     saveDue: state.saveDue.map(due => due === null ? null : PENDING),
     motion: state.motion.map(m => withDue(m, PENDING)),
     inputs: state.inputs.map(i => ({ level: i.level, pending: null, lockedUntil: null, run: null })),
     knobs: state.knobs.map(k => ({ ...k, fastUntil: null })),
-    links: state.links.map(l => l.seen.length || l.everyDue !== null ? { ...l, seen: l.seen.map(x => ({ number: x.number, until: NEVER })), everyDue: l.everyDue === null ? null : NEVER } : l),
+    links: state.links.map((l, i) => l.seen.length || l.everyDue !== null || l.least || l.busy
+      ? {
+          ...l, seen: l.seen.map(x => ({ number: x.number, until: NEVER })), everyDue: l.everyDue === null ? null : NEVER, dropped: 0,
+          ...i === link ? { least: l.least?.map(x => ({ ...x, freeAt: x.freeAt === null ? null : NEVER })) ?? null } : { busy: false, queue: [], least: l.least?.map(() => FREE) ?? null },
+        }
+      : l),
   }
 }
 

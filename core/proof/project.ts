@@ -109,9 +109,18 @@ export function neighboursOf(design: Design): Map<string, string[]> {
 
 function keepMessages(link: Link, values: ReadonlyMap<string, ReadonlySet<string>>, keepsProofs: boolean, keepsNumbers: boolean): Link {
   return {
-    ...link, ...(keepsProofs ? {} : { auth: { kind: 'none' } }), readings: [], ...(keepsNumbers ? {} : { numbered: null }), leastMs: 0, everyMs: Math.sign(link.everyMs), queue: 0,
+    ...link, ...(keepsProofs ? {} : { auth: { kind: 'none' } }), readings: [], ...(keepsNumbers ? {} : { numbered: null }), leastMs: Math.sign(link.leastMs), everyMs: Math.sign(link.everyMs),
     messages: (link.messages as Message[]).filter(m => values.has(m.loadId)).map(m => ({ ...m, codes: Object.fromEntries(Object.entries(m.codes).filter(([value]) => values.get(m.loadId)?.has(value))) })),
   } as Link
+}
+
+/**
+ * What is sent comes back to its sender, and a search follows it: not where a number or a proof stands behind commands, which
+ * a search knows by other words than those that come back, and not where datagrams overtake one another besides.
+ */
+export function searchesEchoes(design: Design, linkId: string): boolean {
+  const link = linkOf(design, linkId)
+  return link.kind !== 'http' && link.echoes && !isDatagram(link) && !link.numbered && link.auth.kind === 'none'
 }
 
 /** Longest way of a message, ms: the worst draw of its latency. */

@@ -55,7 +55,7 @@ export class Proof {
     const assumed = this.assumed = new Map(promises.map(p => [p, asked(p) ? assumptionsOf(whole, loadId, p).filter(a => a.surfaceId === null || speaking.some(s => s.id === a.surfaceId)) : []]))
     const parts: Part[] = []
     // Where something that may break it was left out, the bench, which leaves out nothing, is tried too.
-    const withTrial = (promise: 'P1' | 'P2', s: RemoteSurface, part: Part): Part[] => trials && assumed.get(promise)?.some(a => a.open && a.surfaceId === s.id) ? [part, trialPart(design, loadId, s, promise, part)] : [part]
+    const withTrial = (promise: 'P1' | 'P2', s: RemoteSurface, part: Part): Part[] => trials && assumed.get(promise)?.some(a => (a.open || a.id === 'echo') && a.surfaceId === s.id) ? [part, trialPart(design, loadId, s, promise, part)] : [part]
     // What a surface shows and what its start does are found in one search, where both are asked.
     const starts = asked('P7')
     if (asked('P1')) parts.push(...speaking.filter(showsState).flatMap(s => withTrial('P1', s, starts ? new SearchPart(context, ['P1', 'P7'], s, 'restart') : new SearchPart(context, ['P1'], s, 'truth'))))
@@ -86,9 +86,9 @@ export class Proof {
 
   private verdictOf(promise: PromiseId): Verdict {
     const parts = this.parts.filter(p => p.promises.includes(promise))
-    const assumptions = [...this.assumed.get(promise) ?? []]
     const found = parts.flatMap(p => this.at > this.parts.indexOf(p) ? p.verdicts(promise) : [{ surfaceId: null, subject: this.load.name, state: 'not examined' as const, reason: 'stopped before it was searched', story: null }])
-    assumptions.push(...parts.flatMap(p => underWayAssumed(p, promise)))
+    const settled = (surfaceId: string) => found.some(s => s.surfaceId === surfaceId && isGood(s.state))
+    const assumptions = [...(this.assumed.get(promise) ?? []).map(a => a.unless !== undefined && settled(a.unless) ? { ...a, open: false } : a), ...parts.flatMap(p => underWayAssumed(p, promise))]
     const surfaces = found.filter((s, i) => !isOutdone(s, found.slice(i + 1))).map(s => inPart(s, assumptions))
     const why = notAsked(this.load, promise)
     return {

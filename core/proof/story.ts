@@ -166,6 +166,7 @@ class Teller {
   private connectedAt = 0
   private repeatAt = 0
   private lastPress = -Infinity
+  private readonly sentAt: { up?: number, down?: number } = {}
   private changedAt = 0
   private readonly armedAt: number[] = []
   private bootedAt = -Infinity
@@ -195,7 +196,7 @@ class Teller {
     const truth = system.value(this.s)
     const shown = system.panel?.shown(system.panelOf(this.s)) ?? 'unknown'
     const untilMs = this.t + Math.max(SETTLE_MS, what === 'stuck' && 'timeoutMs' in load.output ? 3 * load.output.timeoutMs : 0)
-    const steps = this.steps.filter((step, i) => step.kind !== 'save' || this.steps.slice(i).some(later => later.kind === 'cut'))
+    const steps = this.steps.filter((step, i) => step.kind !== 'sent' && (step.kind !== 'save' || this.steps.slice(i).some(later => later.kind === 'cut')))
     const fates: NonNullable<BenchScript['fates']> = {}
     const bench = new Bench(design, 1, (key, dir, text, now) => {
       const linkId = key.slice(0, key.indexOf(' '))
@@ -268,7 +269,9 @@ class Teller {
     const act = (action: BenchScript['steps'][number]['action']) => this.script.push({ atMs: this.t, action })
     const anythingMoving = this.inFlight.up.length > 0 || this.inFlight.down.length > 0
     const since = this.t
-    this.t += Math.min(anythingMoving ? this.wayMs : this.pace, this.beforeSaving())
+    const echo = this.echoComing(event)
+    if (echo === null) this.t += Math.min(anythingMoving ? this.wayMs : this.pace, this.beforeSaving())
+    else this.t = Math.max(this.t, echo)
     const timing = this.link?.timing ?? { reconnectMs: 0, dropDetectMs: 0 }
     // What comes a second time counts only when its number is forgotten.
     const again = event.kind === 'deliverUp' ? this.inFlight.up.find(m => m.message === this.system.queueOf(this.s, 'up')[event.place])?.fate : undefined
@@ -374,6 +377,9 @@ class Teller {
         this.t = this.repeatAt + Math.max(1, Math.ceil((this.t - this.repeatAt) / every)) * every
         return
       }
+      case 'least':
+        this.t = Math.max(this.t, (this.sentAt.down ?? 0) + (this.link?.leastMs ?? 0))
+        return
       case 'save':
         this.t = Math.max(this.t, this.changedAt + this.saveDelayMs() + 1)
         return
@@ -399,6 +405,15 @@ class Teller {
         this.droppedAt = this.t
         this.backAfterMs = timing.reconnectMs
     }
+  }
+
+  /** When what is to come back does so; null for all else. */
+  private echoComing(event: SystemEvent): number | null {
+    const dir = event.kind === 'deliverUp' ? 'up' : event.kind === 'deliverDown' ? 'down' : null
+    if (!dir || !this.link || !('place' in event)) return null
+    const message = this.system.queueOf(this.s, dir)[event.place] ?? 0
+    const sent = this.inFlight[dir].find(m => m.message === message)
+    return sent && this.system.messages.isEcho(message) ? sent.at + Math.max(1, wireMs(this.design, this.link, sent.text)) : null
   }
 
   /**
@@ -435,7 +450,9 @@ class Teller {
         }
         const m: Sent = { message, text: system.messages.texts[message]?.text ?? '', at: this.t, fate: undefined }
         flight.push(m)
-        this.sent[dir].push(m)
+        this.sentAt[dir] = this.t
+        // What comes back does so by itself.
+        if (!system.messages.isEcho(message)) this.sent[dir].push(m)
       }
     }
   }
@@ -498,8 +515,11 @@ class Teller {
     }
     const load = (i: number) => this.systemLoad(i)?.name ?? ''
     switch (event.kind) {
-      case 'deliverUp': return `"${text('up', event.place)}" arrives at the board${this.overtakes(event) ? ', before what was sent earlier' : ''}`
-      case 'deliverDown': return `"${text('down', event.place)}" arrives at ${panel}${this.overtakes(event) ? ', before what was sent earlier' : ''}`
+      case 'deliverUp': case 'deliverDown': {
+        const [dir, where] = event.kind === 'deliverUp' ? ['up', 'the board'] as const : ['down', panel] as const
+        const said = text(dir, event.place)
+        return system.messages.isEcho(system.queueOf(this.s, dir)[event.place] ?? 0) ? `"${said}" comes back to ${where}` : `"${said}" arrives at ${where}${this.overtakes(event) ? ', before what was sent earlier' : ''}`
+      }
       case 'doubleUp': return `"${text('up', event.place)}" arrives at the board, and will come once more`
       case 'doubleDown': return `"${text('down', event.place)}" arrives at ${panel}, and will come once more`
       case 'loseUp': return `"${text('up', event.place)}" is lost on its way to the board`
@@ -519,6 +539,8 @@ class Teller {
       case 'timeout': return `${panel} has waited ${this.panel?.belief.timeoutMs ?? 0} ms for an answer`
       case 'poll': return `${panel} asks for the state`
       case 'tell': return 'the board tells the whole state'
+      case 'sent': return 'what the board said has left'
+      case 'least': return `the board may tell ${load(event.load)} again`
       case 'repeat': return `${panel} keeps the hold alive`
       case 'restart': return `${panel} starts anew and knows nothing`
       case 'save': return 'the board saves the value'
@@ -571,7 +593,7 @@ const NEAR_MS = 12
 const ENDS_THERE: readonly What[] = ['dead', 'clashed', 'twice', 'moved', 'jumped', 'astray', 'restless']
 /** Found where all is at rest: what is shown there is a part of it. */
 const AT_REST: readonly What[] = ['wrong', 'unsure', 'vanished']
-const OF_THE_BOARD: readonly SystemEvent['kind'][] = ['save', 'timer', 'cut', 'powerOn', 'rule', 'end', 'remote', 'turn']
+const OF_THE_BOARD: readonly SystemEvent['kind'][] = ['save', 'sent', 'least', 'timer', 'cut', 'powerOn', 'rule', 'end', 'remote', 'turn']
 
 /** What the power-up policy of an output promises. */
 export function policyWords(output: Output): string {

@@ -7,19 +7,22 @@
  */
 import { handSurfaces, loadOf, remoteOf, showsState } from '../design/find'
 import { isDatagram } from '../design/links'
-import type { Design, Link } from '../design/schema'
-import { wantsOn } from '../design/values'
+import type { Design, Link, Message } from '../design/schema'
+import { spokenValues, wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
 import { compileController } from '../controller/program'
+import { wireMs } from '../links/timing'
+import { feedAll } from '../messages/stream'
+import { reportText, rows } from '../messages/table'
 import { compilePanel, keepAliveMs } from '../surfaces/panel'
 import { expand, move } from './expand'
 import type { End, Frame, Hand, Layout, Question, Row, Sink } from './frame'
 import type { SystemEvent } from './happenings'
-import { ARMED, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, NUMBERS, PANEL, PanelTable, POLLS, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
+import { ARMED, BUSY, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, NUMBERS, OWES, PANEL, PanelTable, POLLS, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
 import { slotsOf, timerMs } from './output-times'
-import { lengthOf, MAX_LEVERS, messageAt, MOST_EACH_WAY, POWER, UP } from './packing'
+import { behind, lengthOf, MAX_LEVERS, messageAt, MOST_EACH_WAY, POWER, UP } from './packing'
 import { leastGapMs, Pace } from './pace'
-import { gestureOf, project, worstWayMs } from './project'
+import { gestureOf, project, searchesEchoes, worstWayMs } from './project'
 import { Tidy } from './tidy'
 import { rowsOf } from './transitions'
 import { Watch } from './watch'
@@ -29,6 +32,18 @@ export type Tables = Map<string, Pick<System, 'design' | 'messages' | 'controlle
 
 /** `inTime`: only what the stated times of links and surfaces allow: what is under way arrives before a time runs out that is longer than its way. */
 export interface SystemOptions { question?: Question, inTime?: boolean, neighbours?: Map<string, string[]>, tables?: Tables }
+
+/**
+ * The longest time from a command to its answer, ms: two ways on the link, the least time between two reports where a change is the answer,
+ * and all that the queue can hold before it, once as reports and once as a whole state.
+ */
+function answerMs(design: Design, link: Link): number {
+  const reports = rows(design, link).reduce((sum, { load, message }) => sum + Math.max(...spokenValues(load.output).map(v => reportText(link, load, message, v).length)), 0)
+  return 2 * worstWayMs(link) + ((link.messages as Message[]).every(m => m.ack) ? 0 : link.leastMs) + (link.queue ? Math.ceil(wireMs(design, link, ' '.repeat(2 * reports + QUEUE_MORE_BYTES))) : 0)
+}
+
+/** Answers that are no reports wait in a queue too, and readings: so many bytes of them, at most. */
+const QUEUE_MORE_BYTES = 64
 
 /** Keeps what follows by one event, and how messages are called since. */
 class Only implements Sink {
@@ -67,6 +82,7 @@ export class System implements Frame {
   private readonly changing: Row
   /** Commands carry numbers here. */
   readonly numbered: boolean
+  readonly echoes: boolean
   private readonly datagrams: boolean
   /** A copy of a command acts once more: not where each counter is taken once. */
   private readonly copiesAct: boolean
@@ -77,10 +93,11 @@ export class System implements Frame {
   private readonly elsewhere: readonly { event: number, act: number }[]
   private readonly ends: readonly End[]
   private readonly timers: readonly { load: number, slot: number }[]
-  private readonly acts: Pick<Layout, 'off' | 'save' | 'up' | 'down' | 'tell' | 'boot' | 'timer' | 'message'>
+  private readonly acts: Pick<Layout, 'off' | 'save' | 'up' | 'down' | 'tell' | 'sent' | 'least' | 'boot' | 'timer' | 'message'>
   private readonly at: Partial<Record<SystemEvent['kind'], number>> = {}
   private readonly learns = new Map<number, boolean>()
   private readonly changes: number[][] = []
+  private readonly backs = new Map<number, number>()
 
   private readonly first: Int32Array
   /** The least room that a search can begin with. */
@@ -88,6 +105,7 @@ export class System implements Frame {
   readonly question: Question
   /** Waits for an answer longer than one can be on its way. */
   private readonly patient: boolean
+  private readonly unhurried: boolean
   /** By timer: the surface that is looked at keeps it from running out, while its finger and its link stay. */
   private readonly keptAlive: readonly boolean[]
   /** By timer: it runs longer than a message and its answer are on their way. */
@@ -103,6 +121,7 @@ export class System implements Frame {
     this.link = surface ? design.links.findIndex(l => l.id === surface.linkId) : -1
     const link = design.links[this.link]
     this.numbered = link?.numbered !== undefined && link.numbered !== null
+    this.echoes = link !== undefined && searchesEchoes(full, link.id)
     this.messages = known?.messages ?? new Messages(link ?? null)
     this.datagrams = link !== undefined && isDatagram(link)
     this.copiesAct = this.datagrams && full.links.find(l => l.id === link?.id)?.auth.kind !== 'counter'
@@ -110,7 +129,7 @@ export class System implements Frame {
     this.tells = link !== undefined && link.everyMs > 0
     this.panel = known ? known.panel : surface && new PanelTable(compilePanel(design, surface.id), this.messages, this.keysOf(surface.id))
     // What can happen to the board, each with a number: first what always can.
-    const list: Act[] = [{ do: 'powerOff' }, { do: 'save' }, { do: 'linkUp' }, { do: 'linkDown' }, { do: 'tell' }]
+    const list: Act[] = [{ do: 'powerOff' }, { do: 'save' }, { do: 'linkUp' }, { do: 'linkDown' }, { do: 'tell' }, { do: 'sent' }]
     const add = (act: Act) => list.push(act) - 1
     const event = (e: SystemEvent) => {
       const n = this.events.push(e) - 1
@@ -120,11 +139,14 @@ export class System implements Frame {
     const program = known?.controller.program ?? compileController(design)
     const latching = program.inputs.flatMap(({ control }, i) => control.kind === 'latching' ? [i] : [])
     if (latching.length > MAX_LEVERS) throw new TooLarge(`${latching.length} latching switches act on this load and its neighbours; the search takes ${MAX_LEVERS}`)
+    const least = list.length
+    for (const load of design.loads.keys()) add({ do: 'least', load })
     const boot = list.length
     for (let levers = 0; levers < 1 << latching.length; levers++) add({ do: 'boot', levers })
     this.timers = design.loads.flatMap(({ output }, load) => Array.from({ length: slotsOf(output, program.holders) }, (_, slot) => ({ load, slot })))
-    const thereAndBack = link ? 2 * worstWayMs(link) : 0
+    const thereAndBack = link ? answerMs(full, full.links.find(l => l.id === link.id) ?? link) : 0
     this.patient = inTime && surface !== null && surface.belief.timeoutMs > thereAndBack
+    this.unhurried = inTime && link !== undefined && link.queue > 0
     this.slow = this.timers.map(t => inTime && timerMs(loadOf(full, design.loads[t.load]?.id ?? '').output, t.slot) > thereAndBack)
     this.keptAlive = this.timers.map(({ load, slot }) => {
       const output = loadOf(full, design.loads[load]?.id ?? '').output
@@ -133,10 +155,11 @@ export class System implements Frame {
     const timer = list.length
     for (const t of this.timers) add({ do: 'timer', ...t })
     // Deliveries first: among stories of equal length the one that reads most naturally is found first.
-    const places = Array.from({ length: this.datagrams ? MOST_EACH_WAY : 1 }, (_, place) => place)
-    const eachPlace = (...kinds: ('deliverUp' | 'deliverDown' | 'doubleUp' | 'doubleDown' | 'loseUp' | 'loseDown')[]) => { for (const kind of kinds) for (const place of places) event({ kind, place }) }
-    if (surface) eachPlace('deliverUp', 'deliverDown')
-    if (this.datagrams) eachPlace('doubleUp', 'doubleDown')
+    const all = Array.from({ length: MOST_EACH_WAY }, (_, place) => place)
+    const places = this.datagrams ? all : [0]
+    const eachPlace = (places: readonly number[], ...kinds: ('deliverUp' | 'deliverDown' | 'doubleUp' | 'doubleDown' | 'loseUp' | 'loseDown')[]) => { for (const kind of kinds) for (const place of places) event({ kind, place }) }
+    if (surface) eachPlace(this.echoes ? all : places, 'deliverUp', 'deliverDown')
+    if (this.datagrams) eachPlace(places, 'doubleUp', 'doubleDown')
     this.hands = program.inputs.map(({ control, load }, input): Hand => {
       const bit = latching.indexOf(input)
       const holds = control.kind === 'push' && design.loads[load]?.output.kind === 'held'
@@ -151,19 +174,21 @@ export class System implements Frame {
       for (const kind of ['drop', 'return', 'notice', 'timeout'] as const) event({ kind })
       if (surface.pollMs) event({ kind: 'poll' })
       if (this.tells) event({ kind: 'tell' })
+      if (link?.queue) event({ kind: 'sent' })
+      if (link?.leastMs) for (const load of design.loads.keys()) event({ kind: 'least', load })
       if (design.loads.some(l => l.output.kind === 'held')) event({ kind: 'repeat' })
       if (this.question === 'restart') event({ kind: 'restart' })
     }
     for (const t of this.timers) event({ kind: 'timer', ...t })
-    if (surface && this.loses) eachPlace('loseUp', 'loseDown')
+    if (surface && this.loses) eachPlace(places, 'loseUp', 'loseDown')
     for (const kind of ['save', 'cut', 'powerOn'] as const) event({ kind })
     this.controller = known?.controller ?? new ControllerTable(program, this.messages, this.link, list, this.timers)
     tables?.set(surfaceId ?? '', this)
-    this.acts = { off: 0, save: 1, up: 2, down: 3, tell: 4, boot, timer, message: list.length }
+    this.acts = { off: 0, save: 1, up: 2, down: 3, tell: 4, sent: 5, least, boot, timer, message: list.length }
     const [hand] = this.hands
     const real = handSurfaces(full).flatMap(s => s.controls).find(c => c.id === gestureOf(program.inputs[0]?.control.id ?? '').controlId)
     const oneHand = inTime && link !== undefined && hand !== undefined && real !== undefined && program.inputs.every(i => gestureOf(i.control.id).controlId === real.id) && worstWayMs(link) < leastGapMs(real)
-    this.pace = new Pace(oneHand ? this.hands.map(h => h.event) : [])
+    this.pace = new Pace(oneHand && !this.echoes ? this.hands.map(h => h.event) : [])
     this.watch = new Watch(this, this.copiesAct)
     this.tidy = new Tidy(this, this.datagrams)
     this.rows = rowsOf(this)
@@ -179,11 +204,13 @@ export class System implements Frame {
     const w0 = (this.controller.move(this.controller.start(), this.acts.boot) & NEXT.controller) | POWER
     const { panel } = this
     if (!panel) return Int32Array.of(w0, 0, 0, 0)
+    // What comes back of that may go round for ever, and come to more than one end.
+    if (this.echoes) return Int32Array.of(w0, panel.start(), 0, 0)
     const most = this.room
     this.room = 2 * MOST_EACH_WAY
     let s = this.after(Int32Array.of(w0, panel.start(), 0, 0), this.at.return as number) as Int32Array
     for (;;) {
-      const next = this.after(s, this.at.deliverUp as number) ?? this.after(s, this.at.deliverDown as number)
+      const next = this.after(s, this.at.deliverUp as number) ?? this.after(s, this.at.deliverDown as number) ?? (this.at.sent === undefined ? null : this.after(s, this.at.sent))
       if (!next) break
       s = next
     }
@@ -198,7 +225,7 @@ export class System implements Frame {
     const s = this.first
     const told = controller.move(this.controllerOf(s), this.acts.up) >>> SENDS.controller & 7
     const gone = panel.move(this.panelOf(s), PANEL.linkDown) & NEXT.panel
-    return told + (panel.move(gone, PANEL.linkUp) >>> SENDS.panel & 7) + (this.question === 'restart' ? panel.move(panel.move(gone, PANEL.restart) & NEXT.panel, PANEL.linkUp) >>> SENDS.panel & 7 : 0)
+    return (this.echoes ? 2 : 1) * (told + (panel.move(gone, PANEL.linkUp) >>> SENDS.panel & 7) + (this.question === 'restart' ? panel.move(panel.move(gone, PANEL.restart) & NEXT.panel, PANEL.linkUp) >>> SENDS.panel & 7 : 0))
   }
 
   /** The situation after one event, or null where it cannot happen. */
@@ -222,7 +249,8 @@ export class System implements Frame {
    * far as words go; what is watched has room of its own.
    */
   hasRoom(w1: number, up: number, down: number, length: number, count: number, row: Pick<Row, 'message' | 'note'>): boolean {
-    if (length + count <= MOST_EACH_WAY && (row.message !== undefined || row.note === 'watched' || lengthOf(up) + lengthOf(down) - this.watch.watched(w1) + count <= this.room)) return true
+    const [longest, more] = this.echoes ? [Math.max(lengthOf(up), lengthOf(down)), 2 * count] : [length, count]
+    if (longest + count <= MOST_EACH_WAY && (row.message !== undefined || row.note === 'watched' || lengthOf(up) + lengthOf(down) - this.watch.watched(w1) + more <= this.room)) return true
     this.overflows++
     return false
   }
@@ -343,23 +371,52 @@ export class System implements Frame {
     const told = controller.move(c, this.acts.up)
     const asked = panel.move(p, PANEL.linkUp)
     const [tells, asks] = [told >>> SENDS.controller & 7, asked >>> SENDS.panel & 7]
-    if (tells + asks > this.room || Math.max(tells, asks) > MOST_EACH_WAY) {
+    const each = this.echoes ? tells + asks : Math.max(tells, asks)
+    if ((this.echoes ? 2 : 1) * (tells + asks) > this.room || each > MOST_EACH_WAY) {
       this.overflows++
       return
     }
     const next0 = w0 & ~NEXT.controller | UP | told & NEXT.controller
     const next1 = w1 & ~NEXT.panel | asked & NEXT.panel
-    this.tidy.add(next0, next1, asks ? panel.sentBy(p, PANEL.linkUp) : 0, tells ? controller.sentBy(c, this.acts.up) : 0, this.at.return as number, sink)
+    const [up, down] = [asks ? panel.sentBy(p, PANEL.linkUp) : 0, tells ? controller.sentBy(c, this.acts.up) : 0]
+    if (!this.echoes) return this.tidy.add(next0, next1, up, down, this.at.return as number, sink)
+    this.tidy.add(next0, next1, behind(up, this.echoOf(down, 'down')), behind(down, this.echoOf(up, 'up')), this.at.return as number, sink)
+  }
+
+  echoOf(said: number, dir: 'up' | 'down'): number {
+    if (said === 0) return 0
+    const key = dir === 'up' ? said : -1 - said
+    let back = this.backs.get(key)
+    if (back === undefined) {
+      const sent = Array.from({ length: lengthOf(said) }, (_, i) => messageAt(said, i)).filter(m => this.isHeard(m, dir))
+      this.backs.set(key, back = sent.reduce((all, m, i) => all | this.messages.echoed(m) << 8 * i, 0))
+    }
+    return back
+  }
+
+  /** Whether what comes back could mean something to its sender. Where codes follow one another a part of it may. */
+  private isHeard(message: number, dir: 'up' | 'down'): boolean {
+    const { text = '' } = this.messages.texts[message] ?? {}
+    const board = this.controller.program.links[this.link]
+    const panel = this.panel?.program
+    const reader = dir === 'down' ? board?.reader : panel?.reader
+    if (!reader || reader.end === '' || (dir === 'down' && board?.error !== '')) return true
+    return feedAll(reader, '', text).heard.some(h => h.kind === 'code' || (dir === 'up' && h.bytes === panel?.refusal))
   }
 
   /** A key asks something of the load examined. */
   isAbout(key: PanelKeyAct): boolean { return 'scene' in key ? this.design.scenes[key.scene]?.sets.some(x => x.loadId === this.loadId) === true : key.load === 0 }
 
+  isHeldBack(c: number, load: number): boolean { return (this.controller.state(c).links[this.link]?.least?.[load]?.freeAt ?? null) !== null }
+
+  isOwed(c: number): boolean { return ((this.controller.facts[c] as number) & OWES) !== 0 }
+
   isDown(c: number, input: number): boolean { return this.controller.state(c).inputs[input]?.level === 0 }
 
   /** What keeps a timer from running out here: a surface that holds it, or an answer that comes before it. */
   heldBack(timer: number, w0: number, w1: number, underWay: number): boolean {
-    return (underWay !== 0 && this.slow[timer] === true) || (this.keptAlive[timer] === true && this.holdsNow(w0, w1))
+    const isComing = underWay !== 0 || ((this.controller.facts[w0 & NEXT.controller] as number) & (OWES | BUSY)) !== 0
+    return (isComing && this.slow[timer] === true) || (this.keptAlive[timer] === true && this.holdsNow(w0, w1))
   }
 
   get holdsBack(): boolean { return this.slow.includes(true) || this.keptAlive.includes(true) }
@@ -447,8 +504,8 @@ export class System implements Frame {
 
   /** What is where, for whoever writes the system down. */
   get layout() {
-    const { acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient } = this
-    return { ...acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, first: this.at as Record<string, number | undefined> }
+    const { acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried } = this
+    return { ...acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, first: this.at as Record<string, number | undefined> }
   }
 
   /** `changesOf`, remembered. */

@@ -19,7 +19,7 @@ export class Tidy {
   /** No two situations differ in a name only. */
   readonly idle: boolean
 
-  constructor(private readonly system: Frame, private readonly datagrams: boolean) { this.idle = !datagrams && !system.numbered }
+  constructor(private readonly system: Frame, private readonly datagrams: boolean) { this.idle = !datagrams && !system.numbered && !system.echoes }
 
   /** Datagrams of which nothing is written down: there is nothing to do but to sort them. */
   get sortsOnly(): boolean { return this.datagrams && !this.system.numbered && !this.system.pace.active && this.system.question !== 'twice' }
@@ -28,6 +28,13 @@ export class Tidy {
     const { watch, pace } = this.system
     if (this.idle) {
       if (!watch.isOver(w0, w1)) sink.add(w0, w1, up, down, event)
+      return
+    }
+    if (this.system.echoes) {
+      const { messages } = this.system
+      const sent = messages.laned(up, w1 >>> TAGS & 0xF)
+      const next = w1 & ~ALL_TAGS | sent.tags << TAGS
+      if (!watch.isOver(w0, next)) sink.add(w0, next, sent.queue, messages.laned(down, 0).queue, event)
       return
     }
     if (!this.system.numbered && !pace.active && (w1 & ALL_TAGS) === 0) {

@@ -2,8 +2,8 @@
  * The one table of what follows a situation. Each row is an event: when it can happen, whose move it is, what becomes of the messages under
  * way, and which notes are taken. `expand.ts` walks it, `generate.ts` prints it as code for one system; nothing else says what follows.
  */
-import type { Frame, Row } from './frame'
-import { ASTRAY, CLASHED, CONNECTED, DEAD, HOLDS, PANEL, POLLS, SAVING, WAITING } from './machines'
+import type { Frame, Row, When } from './frame'
+import { ASTRAY, BUSY, CLASHED, CONNECTED, DEAD, HOLDS, PANEL, POLLS, SAVING, WAITING } from './machines'
 import { ALL_TAGS, LEVERS, MOST_EACH_WAY, POWER, START, STARTED, STEP_DOWN, STEP_UP, UP, WATCHING } from './packing'
 
 const REST = { mask: START, value: 0 }
@@ -20,7 +20,8 @@ export function rowsOf(system: Frame): Row[] {
   const twice = question === 'twice'
   const fallen = twice ? { marks: { mask: ALL_TAGS, value: 0 } } : {}
   // After a start nobody presses anything.
-  const idle = question === 'restart' ? { notes: REST } : {}
+  const alone: When = at.unhurried ? { notBoard: BUSY } : {}
+  const idle: When = question === 'restart' ? { notes: REST, ...alone } : alone
   if (panel) {
     // A press that is watched tells its messages from others with the same words.
     const alike = at.datagrams && !twice && !system.pace.active
@@ -31,23 +32,27 @@ export function rowsOf(system: Frame): Row[] {
     }
     for (const dir of ['up', 'down'] as const) {
       const Dir = dir === 'up' ? 'Up' : 'Down'
-      for (let nth = 0; nth < (at.datagrams ? MOST_EACH_WAY : 1); nth++) {
+      for (let nth = 0; nth < (at.datagrams || system.echoes ? MOST_EACH_WAY : 1); nth++) {
         rows.push(deliver(dir, nth, false, event(`deliver${Dir}`) + nth))
         if (at.datagrams && (dir === 'down' || at.copiesAct)) rows.push(deliver(dir, nth, true, event(`double${Dir}`) + nth))
-        if (at.loses) rows.push({ event: event(`lose${Dir}`) + nth, quiet: false, when: {}, message: { dir, nth, keeps: false, alike }, who: 'nobody', act: 0, ...twice && dir === 'up' ? { note: 'lost' as const } : {} })
+        if (at.loses && (at.datagrams || nth === 0)) rows.push({ event: event(`lose${Dir}`) + nth, quiet: false, when: {}, message: { dir, nth, keeps: false, alike, lost: true }, who: 'nobody', act: 0, ...twice && dir === 'up' ? { note: 'lost' as const } : {} })
       }
     }
     rows.push({ event: event('notice'), quiet: true, when: { off: UP, surface: CONNECTED }, who: 'surface', act: PANEL.linkDown })
     rows.push({ event: event('return'), quiet: true, when: { on: POWER, off: UP }, who: 'both', act: at.up })
-    rows.push({ event: event('timeout'), quiet: true, when: { surface: WAITING, ...at.patient ? { still: 'all' } : {} }, who: 'surface', act: panel.timeout(), numbered: true, ...twice ? { note: 'timed out' } : {} })
+    rows.push({ event: event('timeout'), quiet: true, when: { surface: WAITING, ...at.patient ? { still: 'all', also: (c: number) => !system.isOwed(c) } : {} }, who: 'surface', act: panel.timeout(), numbered: true, ...twice ? { note: 'timed out' } : {} })
     // Asking is left out while an earlier question is under way: it would bring nothing that the first does not.
     if (at.first.poll !== undefined) rows.push({ event: event('poll'), quiet: true, when: { surface: POLLS, still: 'all' }, who: 'surface', act: PANEL.poll })
     if (at.first.tell !== undefined) rows.push({ event: event('tell'), quiet: true, when: { on: POWER | UP, still: 'all' }, who: 'board', act: at.tell })
+    if (at.first.sent !== undefined) rows.push({ event: event('sent'), quiet: true, when: { on: POWER, board: BUSY }, who: 'board', act: at.sent })
+    for (let load = 0; at.first.least !== undefined && load < system.controller.program.loads.length; load++) {
+      rows.push({ event: event('least') + load, quiet: true, when: { on: POWER, also: c => system.isHeldBack(c, load) }, who: 'board', act: at.least + load })
+    }
     if (at.first.repeat !== undefined) rows.push({ event: event('repeat'), quiet: true, when: { surface: HOLDS, still: 'up' }, who: 'surface', act: panel.repeat(), numbered: true })
     panel.keys.forEach((key, i) => {
       const e = event(panel.keys[0] && 'scene' in panel.keys[0] ? 'scene' : 'key') + i
       rows.push({ event: e, quiet: false, when: idle, who: 'surface', act: panel.key(i), speaks: 'anything', numbered: true, ...twice ? { note: system.isAbout(key) ? 'pressed' as const : 'pressed beside' as const } : {} })
-      if (twice && !('scene' in key)) rows.push({ event: event('watchedKey') + i, quiet: false, when: { notes: { mask: WATCHING, value: 0 } }, who: 'surface', act: panel.key(i), speaks: 'of the load', numbered: true, note: 'watched' })
+      if (twice && !('scene' in key)) rows.push({ event: event('watchedKey') + i, quiet: false, when: { ...alone, notes: { mask: WATCHING, value: 0 } }, who: 'surface', act: panel.key(i), speaks: 'of the load', numbered: true, note: 'watched' })
       // When all that comes by itself after a start has come: one step up or down.
       if (question !== 'restart' || 'scene' in key || key.load !== 0 || (key.want !== 'up' && key.want !== 'down')) return
       rows.push({ event: e, quiet: false, when: { on: UP, surface: CONNECTED, still: 'all', notes: { mask: START, value: STARTED }, settled: true }, who: 'surface', act: panel.key(i), numbered: true, marks: { mask: START, value: key.want === 'up' ? STEP_UP : STEP_DOWN } })

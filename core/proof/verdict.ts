@@ -15,9 +15,10 @@ export interface SurfaceVerdict { surfaceId: string | null, subject: string, sta
 
 /**
  * Something of the design that a verdict left out or took for granted, in words. `open`: it may break the promise, so that a plain
- * "holds" would say too much; else a reason stands in the words why it cannot. `surfaceId`: the surface it concerns, or null for all.
+ * "holds" would say too much; else a reason stands in the words why it cannot. `surfaceId`: the surface it concerns, or null for all. `unless`:
+ * it is open only where the verdict about that other surface is not a good one.
  */
-export interface Assumption { id: string, words: string, open: boolean, surfaceId: string | null }
+export interface Assumption { id: string, words: string, open: boolean, surfaceId: string | null, unless?: string }
 
 /** by timing: broken only with delays outside the stated ones. in part: holds, and the open assumptions were not examined. */
 export type Result = 'holds' | 'broken' | 'by timing' | 'in part' | 'gave up' | 'not asked'

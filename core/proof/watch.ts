@@ -4,7 +4,7 @@
  */
 import type { Frame, Row } from './frame'
 import { ABOUT, ACTED, ASKED, ASKS, NEXT, WAITING } from './machines'
-import { ASKED_AT, DID, lengthOf, OUTDONE, START, STARTED, STEP_UP, TAGS, TAKEN, untagged, UP, WATCHING } from './packing'
+import { ASKED_AT, DID, lengthOf, messageAt, OUTDONE, START, STARTED, STEP_UP, TAGS, TAKEN, untagged, UP, WATCHING } from './packing'
 
 /** Notices of a search, beyond those of a move. */
 export const TWICE = 1
@@ -32,7 +32,7 @@ export class Watch {
   noted({ note, message }: Row, w0: number, before: number, w1: number, move: number, up: number): number {
     this.noticed = 0
     switch (note) {
-      case 'heard': return this.twice ? this.heard(w1, move, message?.nth ?? 0, message?.keeps === true) : this.stepped(w0, w1, move)
+      case 'heard': return this.twice ? this.heard(w1, move, message?.nth ?? 0, message?.keeps === true, up) : this.stepped(w0, w1, move)
       case 'lost': return untagged(w1, message?.nth ?? 0)
       // Somebody did something since: what is shown then is no matter of the press that is watched.
       case 'done elsewhere': case 'pressed beside': return w1 & WATCHING ? w1 | TAKEN : w1
@@ -59,6 +59,7 @@ export class Watch {
    */
   isOver(w0: number, w1: number): boolean {
     if (!this.twice || !this.ends || (w1 & (WATCHING | TAKEN)) !== (WATCHING | TAKEN)) return false
+    if (this.system.echoes && (w1 & (DID | OUTDONE)) === DID) return false
     const tags = COUNT[w1 >>> TAGS & 0xF] as number
     if (tags > 0 && (this.copies || tags > 1 || (w1 & DID) !== 0)) return false
     return !this.repeats || (w1 & OUTDONE) !== 0 || ((this.system.panel?.facts[w1 & NEXT.panel] as number) & WAITING) === 0 || (tags === 0 && this.system.waitsInVain(w0, w1))
@@ -76,8 +77,10 @@ export class Watch {
     return (w0 & UP) === 0 ? w1 : w1 | (tags << lengthOf(up) & 0xF) << TAGS
   }
 
-  private heard(w1: number, move: number, nth: number, keeps: boolean): number {
+  private heard(w1: number, move: number, nth: number, keeps: boolean, up: number): number {
     let next = w1
+    // What the board said comes back and acts: since the press nobody asked for that.
+    if (move & ACTED && w1 & DID && this.system.messages.isEcho(messageAt(up, nth))) this.noticed = TWICE
     if (w1 & 1 << TAGS + nth) {
       if (move & ACTED && w1 & DID) this.noticed = TWICE
       next |= TAKEN | (move & ACTED ? DID : 0)
