@@ -51,8 +51,8 @@ interface LinkUnit {
   ways: { up: Way, down: Way }
   loseNext: number
   doubleNext: number
-  /** The last command that crossed, as a stranger would record it. */
-  recorded: string | null
+  /** The last commands that were sent, as a stranger would record them. */
+  recorded: string[]
   /** By length of a text: its time on the wire. */
   wire: number[]
   /** By text that came down: how it is shown, and the loads it speaks of. */
@@ -89,6 +89,8 @@ export const BOX_START_MS = 600
 /** A boot log is drawn as at most so many changes of level, at most so far apart, ms. */
 const MOST_CHATTER = 24
 const BURST_MS = 40
+/** Commands that a stranger remembers. */
+const MOST_RECORDED = 100
 /** Beyond this many the oldest messages are forgotten, a quarter at a time. */
 const MOST_MESSAGES = 400_000
 
@@ -148,7 +150,7 @@ export class Bench {
     this.panels = new Map(this.panelList.map(p => [p.machine.program.panel.id, p]))
     this.links = design.links.map((link, index) => ({
       link, index, panel: this.panelList.find(p => p.machine.program.link.id === link.id) ?? null, random: stream(`link ${link.id}`), datagrams: isDatagram(link), echoes: link.kind !== 'http' && link.echoes,
-      away: false, taken: false, up: false, epoch: 0, ways: { up: { lastArrival: 0, lastEcho: 0, sent: 0, onWay: 0 }, down: { lastArrival: 0, lastEcho: 0, sent: 0, onWay: 0 } }, loseNext: 0, doubleNext: 0, recorded: null, wire: [], told: new Map(),
+      away: false, taken: false, up: false, epoch: 0, ways: { up: { lastArrival: 0, lastEcho: 0, sent: 0, onWay: 0 }, down: { lastArrival: 0, lastEcho: 0, sent: 0, onWay: 0 } }, loseNext: 0, doubleNext: 0, recorded: [], wire: [], told: new Map(),
     }))
     for (const unit of this.links) if (unit.panel) unit.panel.link = unit
     this.follows = surfaces.map(s => design.loads.map(l => maybeMessage(design.links.find(x => x.id === s.linkId) as Link, l.id) !== undefined))
@@ -290,7 +292,7 @@ export class Bench {
       case 'linkUp': return this.setAway(action.linkId, false)
       case 'loseNext': this.linkUnit(action.linkId).loseNext++; return
       case 'doubleNext': this.linkUnit(action.linkId).doubleNext++; return
-      case 'replay': return this.replay(this.linkUnit(action.linkId))
+      case 'replay': return this.replay(this.linkUnit(action.linkId), action.back ?? 0)
       case 'strangerOn': return this.stranger(this.linkUnit(action.linkId), true)
       case 'strangerOff': return this.stranger(this.linkUnit(action.linkId), false)
       case 'restartBox': return this.restartBox(action.surfaceId)
@@ -600,7 +602,10 @@ export class Bench {
     const arrival = unit.datagrams ? wanted : Math.max(wanted, way.lastArrival)
     if (!lost) way.lastArrival = arrival
     if (unit.echoes && unit.up) this.echo(unit, dir, text)
-    if (dir === 'up' && unit.panel && text !== unit.panel.machine.program.ask && text !== unit.panel.machine.program.started) unit.recorded = text
+    if (dir === 'up' && unit.panel && text !== unit.panel.machine.program.ask && text !== unit.panel.machine.program.started) {
+      unit.recorded.push(text)
+      if (unit.recorded.length > MOST_RECORDED) unit.recorded.shift()
+    }
     const traffic = this.figures.traffic[unit.index]![dir]
     traffic.messages++
     traffic.bytes += text.length
@@ -657,9 +662,13 @@ export class Bench {
     if (press && unit.panel) this.figures.acts(unit.panel.at, press, load < 0 ? changed.length > 0 : changed.includes(load))
   }
 
-  /** Somebody who recorded the last command sends it again. The panel knows nothing of it. */
-  private replay(unit: LinkUnit): void {
-    if (unit.recorded !== null) this.transmit(unit, 'up', unit.recorded, 'command', null, -1)
+  /** Somebody who recorded a command sends it again; `back`: how many before the last. The panel knows nothing of it. */
+  private replay(unit: LinkUnit, back: number): void {
+    const text = unit.recorded.at(-1 - back)
+    if (text === undefined) return
+    this.transmit(unit, 'up', text, 'command', null, -1)
+    // What a stranger sends is no news to one who records.
+    unit.recorded.pop()
   }
 
   /** What is sent comes back to its sender, after the time that it takes on the wire and in its order. */

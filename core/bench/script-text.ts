@@ -45,7 +45,8 @@ function actionText(action: Action): string {
     case 'turn': return `turn ${action.sensorId} ${action.detents}`
     case 'remote': return `remote ${action.sensorId} ${action.key + 1}${action.repeats ? ` repeats ${action.repeats}` : ''}`
     case 'restartBox': return `box ${action.surfaceId} restarts`
-    case 'linkDown': case 'linkUp': case 'loseNext': case 'doubleNext': case 'replay': case 'strangerOn': case 'strangerOff':
+    case 'replay': return `link ${action.linkId} replays${action.back ? ` ${action.back} back` : ''}`
+    case 'linkDown': case 'linkUp': case 'loseNext': case 'doubleNext': case 'strangerOn': case 'strangerOff':
       return `link ${action.linkId} ${Object.keys(LINK_WORDS).find(w => LINK_WORDS[w] === action.do) ?? ''}`
     default: return Object.keys(BARE).find(w => JSON.stringify(BARE[w]) === JSON.stringify(action)) ?? ''
   }
@@ -123,6 +124,7 @@ function actionIn(text: string): unknown {
     case 'remote': return { do: 'remote', sensorId: a, key: Number(b) - 1, repeats: c === 'repeats' ? Number(more[0]) : 0 }
     case 'box': return b === 'restarts' ? { do: 'restartBox', surfaceId: a } : null
     case 'link': {
+      if (b === 'replays' && more[0] === 'back') return { do: 'replay', linkId: a, back: Number(c) }
       const what = LINK_WORDS[[b, c].filter(Boolean).join(' ')]
       return what ? { do: what, linkId: a } : null
     }

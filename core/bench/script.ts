@@ -14,7 +14,7 @@ export const actionSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('linkUp'), linkId: id }),
   z.strictObject({ do: z.literal('loseNext'), linkId: id }),
   z.strictObject({ do: z.literal('doubleNext'), linkId: id }).describe('The next datagram of the link is delivered twice'),
-  z.strictObject({ do: z.literal('replay'), linkId: id }).describe('A stranger sends the last command of the link again'),
+  z.strictObject({ do: z.literal('replay'), linkId: id, back: z.number().int().min(1).max(99).optional().describe('So many commands before the last') }).describe('A stranger sends the last command of the link again, or an earlier one'),
   z.strictObject({ do: z.literal('routerDown') }),
   z.strictObject({ do: z.literal('routerUp') }),
   z.strictObject({ do: z.literal('powerOff') }),

@@ -40,7 +40,7 @@ export function actionWords(design: Design, action: Action): string {
     case 'linkUp': return `${linkName(action.linkId)} back in reach`
     case 'loseNext': return `next message of ${linkName(action.linkId)} lost`
     case 'doubleNext': return `next message of ${linkName(action.linkId)} comes twice`
-    case 'replay': return `a stranger plays the last command of ${linkName(action.linkId)} again`
+    case 'replay': return `a stranger plays ${action.back ? 'an earlier' : 'the last'} command of ${linkName(action.linkId)} again`
     case 'strangerOn': return `somebody else connects in place of ${linkName(action.linkId)}`
     case 'strangerOff': return `somebody else leaves the place of ${linkName(action.linkId)}`
     case 'restartBox': return `${design.surfaces.find(s => s.id === action.surfaceId)?.name ?? action.surfaceId} starts anew`

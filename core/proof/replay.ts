@@ -1,22 +1,26 @@
 /**
- * Promise P8: somebody who recorded commands sends one again, at any later moment. Here commands keep their words, counters and
- * numbers. Each arrives at once: what is asked is only whether the board takes it a second time. Breadth first over the board,
- * the surface and what was recorded last, to the end. Counters and numbers grow without end and are left out of what makes two situations
- * differ: each command arrives, so the board has always seen just those that were said, and the recording is always the last of them.
+ * Promise P8: somebody who listens sends a command again, at any later moment; or jams one, so that whoever pressed gives up, keeps it
+ * back, and sends it later, whatever was pressed meanwhile. Here commands keep their words, counters and numbers. Each that is not jammed
+ * arrives at once: what is asked is only whether the board takes what the stranger sends. Breadth first over the board, the surface, what
+ * was recorded last and what is kept back, to the end. Counters and numbers grow without end and are left out of what makes two situations
+ * differ: the recording is always the last command that arrived, and of what is kept back it is known how many arrived since, as far as
+ * that matters to the window of counters.
  */
-import { runScript } from '../bench/bench'
+import { runScript, type FateOf } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
 import { handSurfaces, linkOf, loadOf, maybeMessage, remotes, surfaceOf } from '../design/find'
 import type { Design, RemoteSurface } from '../design/schema'
 import { restOf, valueWords, wantsOn } from '../design/values'
 import { compileController } from '../controller/program'
 import { step, startController, type ControllerState } from '../controller/step'
-import { compilePanel, panelStep, startPanel, type PanelState } from '../surfaces/panel'
+import { askText, compilePanel, panelStep, startPanel, type PanelProgram, type PanelState } from '../surfaces/panel'
 import { worstWayMs, project } from './project'
 import type { Story } from './story'
 
-type Doing = { do: 'key', want: string } | { do: 'end' } | { do: 'again' }
-interface Node { board: ControllerState, panel: PanelState, recorded: string, way: Doing[] }
+type Doing = { do: 'key' | 'jam', want: string } | { do: 'end' | 'again' | 'later' }
+/** What was jammed: the key, all that was said for it, and how many commands arrived since. */
+interface Kept { want: string, texts: readonly string[], since: number }
+interface Node { board: ControllerState, panel: PanelState, recorded: string, kept: Kept | null, way: Doing[] }
 
 export interface ReplayResult { surfaceId: string, story: Story | null, situations: number, why: string }
 
@@ -38,14 +42,23 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string): 
   const wants = wantsOn(surface.keys, loadOf(design, loadId))
   const rest = restOf(output)
   const deliver = (board: ControllerState, text: string): ControllerState => step(program, board, { kind: 'received', now: board.now, link, text }).state
-  const key = ({ board, recorded, way }: Node, s: PanelState, sends: readonly string[], doing: Doing): Node => ({
-    board: sends.reduce(deliver, board), panel: s, recorded: sends.at(-1) ?? recorded, way: [...way, doing],
+  const { auth } = linkOf(design, surface.linkId)
+  // A counter is out of its window after so many later ones.
+  const most = auth.kind === 'counter' ? auth.window + 1 : 0
+  const key = ({ board, recorded, kept, way }: Node, s: PanelState, sends: readonly string[], doing: Doing): Node => ({
+    board: sends.reduce(deliver, board), panel: s, recorded: sends.at(-1) ?? recorded, kept: kept && { ...kept, since: Math.min(most, kept.since + sends.length) }, way: [...way, doing],
   })
+  /** What the board takes much later: numbers are forgotten after a while, and a stranger has time. */
+  const later = (board: ControllerState, text: string) => deliver({ ...board, links: board.links.map(l => ({ ...l, seen: [] })) }, text).value[0] as string
+  const opens = (board: ControllerState, text: string) => {
+    const is = later(board, text)
+    return is !== board.value[0] && is !== rest ? is : null
+  }
   const up = step(program, step(program, startController(program), { kind: 'boot', now: 0, levels: program.inputs.map(() => 1) }).state, { kind: 'linkUp', now: 0, link }).state
-  const first: Node = { board: up, panel: panelStep(panel, startPanel(panel), { kind: 'linkUp', now: 0 }).state, recorded: '', way: [] }
+  const first: Node = { board: up, panel: panelStep(panel, startPanel(panel), { kind: 'linkUp', now: 0 }).state, recorded: '', kept: null, way: [] }
   const seen = new Set<string>()
   const lastKey = (way: readonly Doing[]) => way.findLast(d => d.do === 'key') ?? null
-  const keyOf = ({ board, panel, way }: Node) => JSON.stringify([board.value, board.motion, panel.beliefs.map(b => b.value), lastKey(way)])
+  const keyOf = ({ board, panel, kept, way }: Node) => JSON.stringify([board.value, board.motion, panel.beliefs.map(b => b.value), lastKey(way), kept && [kept.want, kept.since]])
   let level = [first]
   let situations = 0
   while (level.length) {
@@ -55,22 +68,38 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string): 
       if (seen.has(known)) continue
       seen.add(known)
       situations++
-      if (node.recorded !== '') {
-        // Numbers are forgotten after a while, and a stranger has time.
-        const after = deliver({ ...node.board, links: node.board.links.map(l => ({ ...l, seen: [] })) }, node.recorded)
-        if (after.value[0] !== node.board.value[0] && after.value[0] !== rest) return { surfaceId, situations, why: '', story: tell(whole, loadId, surface, [...node.way, { do: 'again' }], node.board.value[0] as string, after.value[0] as string) }
-      }
+      const again = node.recorded === '' ? null : opens(node.board, node.recorded)
+      if (again !== null) return { surfaceId, situations, why: '', story: tell(whole, loadId, surface, [...node.way, { do: 'again' }], node.board.value[0] as string, again) }
+      const kept = node.kept?.texts.map(text => opens(node.board, text)).find(is => is !== null) ?? null
+      if (kept !== null) return { surfaceId, situations, why: '', story: tell(whole, loadId, surface, [...node.way, { do: 'later' }], node.board.value[0] as string, kept) }
       for (const want of wants) {
         const { state, sends } = panelStep(panel, node.panel, { kind: 'key', now: 0, load: 0, want })
-        if (sends.length) next.push(key(node, { ...state, beliefs: state.beliefs.map(b => b.waiting ? { ...b, value: b.waiting.asked, waiting: null } : b) }, sends, { do: 'key', want }))
+        if (!sends.length) continue
+        next.push(key(node, { ...state, beliefs: state.beliefs.map(b => b.waiting ? { ...b, value: b.waiting.asked, waiting: null } : b) }, sends, { do: 'key', want }))
+        if (!node.kept) {
+          const given = givesUp(panel, state, sends)
+          next.push({ ...node, panel: given.state, kept: { want, texts: given.texts, since: 0 }, way: [...node.way, { do: 'jam', want }] })
+        }
       }
       // A pulse or hold ends by itself; anything else somebody else puts back to rest.
       if (node.board.value[0] !== rest) next.push({ ...node, board: { ...node.board, value: node.board.value.with(0, rest), motion: first.board.motion }, way: [...node.way, { do: 'end' }] })
     }
     level = next
   }
-  const { auth } = linkOf(design, surface.linkId)
   return { surfaceId, situations, story: null, why: auth.kind === 'counter' ? 'each command carries a counter and its tag, and is taken once' : 'nothing it says opens anything' }
+}
+
+/** Nothing of what is said arrives: the surface says it again as often as it does, and then waits no more. A finger is taken away. */
+function givesUp(panel: PanelProgram, pressed: PanelState, sends: readonly string[]): { state: PanelState, texts: string[] } {
+  const texts = [...sends]
+  let state: PanelState = { ...pressed, holds: pressed.holds.map(() => null) }
+  while (state.beliefs.some(b => b.waiting)) {
+    const now = state.beliefs.reduce((due, b) => Math.max(due, b.waiting?.due ?? 0), 0)
+    const stepped = panelStep(panel, { ...state, pollDue: null }, { kind: 'tick', now })
+    texts.push(...stepped.sends)
+    state = { ...stepped.state, pollDue: state.pollDue }
+  }
+  return { state, texts: texts.filter(text => text !== panel.ask) }
 }
 
 function tell(design: Design, loadId: string, surface: RemoteSurface, way: readonly Doing[], was: string, is: string): Story {
@@ -80,30 +109,55 @@ function tell(design: Design, loadId: string, surface: RemoteSurface, way: reado
   const gap = worstWayMs(link) + 400
   const lasts = output.kind === 'pulsed' ? output.lengthMs : output.kind === 'held' ? output.timeoutMs : 0
   const button = handSurfaces(design).flatMap(s => s.controls).find(c => c.loadId === loadId && c.kind === 'push' && (c.asks === 'toggle' || c.asks === restOf(output)))
+  const giveUpMs = (surface.belief.policy === 'confirm' ? (surface.belief.retries + 1) * surface.belief.timeoutMs : 0) + gap
+  const jams: { from: number, to: number }[] = []
   let t = 1000
   const steps = way.map((doing, i): Story['steps'][number] => {
     t += gap
     switch (doing.do) {
-      case 'key':
+      case 'key': case 'jam':
         script.steps.push({ atMs: t, action: { do: 'key', surfaceId: surface.id, loadId, want: doing.want } })
         // A finger that holds is taken away, and what it said stays recorded.
         if (output.kind === 'held' && way[i + 1]?.do !== 'key') script.steps.push({ atMs: t + 1, action: { do: 'linkDown', linkId: link.id } }, { atMs: t + lasts + 10, action: { do: 'linkUp', linkId: link.id } })
+        if (doing.do === 'jam') {
+          jams.push({ from: t, to: t + giveUpMs })
+          t += giveUpMs
+          return { words: `${surface.name}: ${doing.want === 'flip' ? 'key' : doing.want} of ${name}; a stranger records it and jams the air, so that it does not arrive, and whoever pressed gives up`, kind: 'key', surfaceId: surface.id, is: null, shows: null }
+        }
         return { words: `${surface.name}: ${doing.want === 'flip' ? 'key' : doing.want} of ${name}; a stranger records it`, kind: 'key', surfaceId: surface.id, is: null, shows: null }
       case 'end':
         t += lasts + link.timing.reconnectMs
         if (output.kind === 'pulsed' || output.kind === 'held') return { words: `it ends: ${name} goes off`, kind: 'timer', surfaceId: null, is: null, shows: null }
         script.steps.push({ atMs: t - 10, action: button ? { do: 'press', controlId: button.id } : { do: 'restart' } })
         return { words: `${button ? 'somebody presses its button' : 'the board starts anew'}: ${name} goes ${valueWords(output, restOf(output))}`, kind: button ? 'press' : 'powerOn', surfaceId: null, is: null, shows: null }
-      case 'again':
-        t += design.controllers[0]?.bootMs ?? 0
-        t += link.timing.reconnectMs + (link.numbered ? link.numbered.windowMs + 10 : 0)
+      case 'again': case 'later':
+        t += doing.do === 'later' ? LATER_MS : (design.controllers[0]?.bootMs ?? 0) + link.timing.reconnectMs + (link.numbered ? link.numbered.windowMs + 10 : 0)
         script.steps.push({ atMs: t, action: { do: 'replay', linkId: link.id } })
-        return { words: `The stranger sends it again: ${name} goes ${valueWords(output, is)}`, kind: 'fault', surfaceId: null, is: null, shows: null }
+        return { words: doing.do === 'later' ? `an hour later the stranger sends what was kept back: ${name} goes ${valueWords(output, is)}` : `The stranger sends it again: ${name} goes ${valueWords(output, is)}`, kind: 'fault', surfaceId: null, is: null, shows: null }
     }
   })
   script.untilMs = t + gap
-  const bench = runScript(design, script)
+  // Every try of the command is jammed; what the surface asks is let through.
+  const ask = askText(link)
+  const fates: NonNullable<BenchScript['fates']> = {}
+  const jam: FateOf = (key, dir, text, now) => dir === 'up' && key.slice(0, key.indexOf(' ')) === link.id && text !== ask && jams.some(j => now >= j.from && now <= j.to) ? fates[key] = 'lost' : undefined
+  let bench = runScript(design, script, jam)
+  const [jammed] = jams
+  if (jammed) {
+    script.fates = fates
+    // What was said since has to be told from what was kept back.
+    const since = bench.trace.messages.filter(m => m.linkId === link.id && m.dir === 'up' && m.text !== ask && m.sentMs > jammed.to && m.sentMs < t).length
+    const sends = script.steps.at(-1)?.action
+    if (since && sends?.do === 'replay') {
+      sends.back = since
+      bench = runScript(design, script)
+    }
+  }
   const changes = bench.trace.truth[loadId] ?? []
   const opened = changes.some((c, i) => c.t >= t && c.value === is && changes[i - 1]?.value !== is)
-  return { surfaceId: surface.id, what: 'replayed by a stranger', steps, ending: `Nobody of the house asked, and ${name} goes from ${valueWords(output, was)} to ${valueWords(output, is)}`, script, replayed: opened }
+  const ending = `${jammed ? 'Nobody of the house is there' : 'Nobody of the house asked'}, and ${name} goes from ${valueWords(output, was)} to ${valueWords(output, is)}`
+  return { surfaceId: surface.id, what: jammed ? 'kept back by a stranger' : 'replayed by a stranger', steps, ending, script, replayed: opened }
 }
+
+/** A stranger has time: an hour goes by between keeping back and sending. */
+const LATER_MS = 3_600_000

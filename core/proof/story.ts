@@ -46,12 +46,22 @@ export function tellStory(design: Design, system: System, path: readonly number[
   let told: Story | null = null
   for (const way of waysOf(system, path)) {
     for (const pace of PACES_MS) {
-      const story = new Teller(design, system, pace, surfaceId, what).story(way)
-      told ??= story
-      if (story.replayed) return story
+      for (const startMs of startsOf(design, system, way, surfaceId)) {
+        const story = new Teller(design, system, pace, surfaceId, what, startMs).story(way)
+        told ??= story
+        if (story.replayed) return story
+      }
     }
   }
   return told as Story
+}
+
+/** The usual moment; where a least time runs from the first report on, moments within it too. */
+function startsOf(design: Design, system: System, way: readonly number[], surfaceId: string | null): number[] {
+  const surface = surfaceId === null ? undefined : surfaceOf(design, surfaceId) as RemoteSurface
+  const leastMs = design.links.find(l => l.id === surface?.linkId)?.leastMs ?? 0
+  if (!leastMs || !way.some(event => system.events[event]?.kind === 'least')) return [START_MS]
+  return [START_MS, ...[0.3, 0.6, 0.9].map(share => Math.round(leastMs * share)).filter(ms => ms > START_MS)]
 }
 
 /** The path, and others that come to the same, each worked out only where those before it did not come true. */
@@ -152,8 +162,7 @@ class Teller {
   private s: Int32Array
   private readonly steps: StoryStep[] = []
   private readonly script: BenchScript['steps'] = []
-  private t = START_MS
-  private startMs = START_MS
+  private t: number
   /** What is sent in the story, in its order; fates are filled in as they come. */
   private readonly sent: Record<'up' | 'down', Sent[]> = { up: [], down: [] }
   private readonly inFlight: Record<'up' | 'down', Sent[]> = { up: [], down: [] }
@@ -178,8 +187,9 @@ class Teller {
   /** Some message took longer, or less, than the link states. */
   private beyond = false
 
-  constructor(private readonly design: Design, private readonly system: System, private readonly pace: number, private readonly surfaceId: string | null, private readonly what: Find['what']) {
+  constructor(private readonly design: Design, private readonly system: System, private readonly pace: number, private readonly surfaceId: string | null, private readonly what: Find['what'], private startMs: number) {
     this.s = system.initial()
+    this.t = startMs
     this.values.push(system.value(this.s))
     if (this.armed().length) this.t = this.startMs = EARLY_MS
     this.panel = surfaceId === null ? null : surfaceOf(design, surfaceId) as RemoteSurface

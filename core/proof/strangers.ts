@@ -1,20 +1,15 @@
 /**
- * Promise P8: what a stranger can do without a key. Three of them: one who listens and says again what was said (replay.ts); one who
- * also jams, so that a command never arrives, and sends it later, when it is as fresh as ever; one who records the light of a remote.
+ * Promise P8: what a stranger can do without a key: one who listens, says again what was said, or keeps it back and sends it later
+ * (replay.ts); one who records the light of a remote.
  */
 import { runScript, type FateOf } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
 import { movesOf } from '../bench/trace'
-import { linkOf } from '../design/find'
 import type { Design, Load, RemoteSurface, Sensor } from '../design/schema'
-import { restOf, valueWords, wantsOn } from '../design/values'
-import { askText } from '../surfaces/panel'
+import { restOf, valueWords } from '../design/values'
 import { canBeOverheard, replaySearch } from './replay'
-import type { Story } from './story'
 import { settledPart, type Part, type SurfaceVerdict } from './verdict'
 
-/** A stranger has time: an hour goes by between hearing and saying again. */
-const LATER_MS = 3_600_000
 const SETTLED_MS = 2000
 
 export function strangerPart(design: Design, load: Load, surface: RemoteSurface): Part {
@@ -29,49 +24,16 @@ export function strangerPart(design: Design, load: Load, surface: RemoteSurface)
       }
       const replayed = replaySearch(design, load.id, surface.id)
       part.situations = replayed.situations
-      const kept = replayed.story ? null : keptBack(design, load, surface)
-      const [story, reason] = replayed.story
-        ? [replayed.story, `What ${surface.name} says can be recorded and said again`]
-        : [kept, `A command of ${surface.name} that is jammed and kept back still counts when it is sent later`]
-      result = story ? { ...common, state: 'broken', reason, story } : { ...common, state: 'holds', reason: `${surface.name}: ${replayed.why}`, story: null }
+      const { story } = replayed
+      const reason = story?.what === 'kept back by a stranger' ? `A command of ${surface.name} that is jammed and kept back still counts when it is sent later` : `What ${surface.name} says can be recorded and said again`
+      result = !story
+        ? { ...common, state: 'holds', reason: `${surface.name}: ${replayed.why}`, story: null }
+        : story.replayed ? { ...common, state: 'broken', reason, story } : { ...common, state: 'not examined', reason: 'Undecided: a story was found, but the bench does not come to it', story }
       return true
     },
     verdicts: () => result ? [result] : [],
   }
   return part
-}
-
-/** The command is lost on its way, which whoever jams can bring about; the panel gives up, and much later the recording is sent. */
-function keptBack(design: Design, load: Load, surface: RemoteSurface): Story | null {
-  const link = linkOf(design, surface.linkId)
-  const rest = restOf(load.output)
-  for (const want of wantsOn(surface.keys, load)) {
-    const script: BenchScript = {
-      seed: 1,
-      steps: [{ atMs: SETTLED_MS, action: { do: 'key', surfaceId: surface.id, loadId: load.id, want } }, { atMs: SETTLED_MS + LATER_MS, action: { do: 'replay', linkId: link.id } }],
-      untilMs: SETTLED_MS + LATER_MS + 2000,
-    }
-    // Every try of the command is jammed; what the surface asks is let through.
-    const ask = askText(link)
-    const fates: NonNullable<BenchScript['fates']> = {}
-    const jam: FateOf = (key, dir, text, now) => {
-      if (dir === 'down' || key.slice(0, key.indexOf(' ')) !== link.id || text === ask || now >= SETTLED_MS + LATER_MS) return undefined
-      return fates[key] = 'lost'
-    }
-    const is = movedAfter(design, load, script, SETTLED_MS + LATER_MS, jam)
-    if (is === null || is === rest) continue
-    script.fates = fates
-    return {
-      surfaceId: surface.id, what: 'kept back by a stranger', script, replayed: true,
-      steps: [
-        { words: `${surface.name}: ${want === 'flip' ? 'key' : want} of ${load.name}; a stranger records it and jams the air, so that it does not arrive`, kind: 'key', surfaceId: surface.id, is: rest, shows: null },
-        { words: `whoever pressed gives up and goes away`, kind: 'timeout', surfaceId: surface.id, is: rest, shows: null },
-        { words: `an hour later the stranger sends it: ${load.name} goes ${valueWords(load.output, is)}`, kind: 'fault', surfaceId: null, is, shows: null },
-      ],
-      ending: `Nobody of the house is there, and ${load.name} goes from ${valueWords(load.output, rest)} to ${valueWords(load.output, is)}`,
-    }
-  }
-  return null
 }
 
 /** Light can be recorded by anything that sees it: a key of a remote says the same every time. */
