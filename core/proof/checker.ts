@@ -13,7 +13,7 @@ import { feedAll } from '../messages/stream'
 import { compilePanel } from '../surfaces/panel'
 import type { Certificate } from './certificate'
 import { asksRest } from './frame'
-import { ABOUT, ACTED, ARMED, ASKED, ASKS, ASTRAY, BUSY, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, PANEL, PanelTable, POLLS, SAVING, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
+import { ABOUT, ACTED, ARMED, ASKED, ASKS, ASTRAY, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, PANEL, PanelTable, POLLS, QUEUED, SAVING, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
 import { slotsOf } from './output-times'
 import { project, searchesEchoes } from './project'
 
@@ -153,7 +153,7 @@ class Checker {
     const off: Situation = { board, surface: this.surfaces?.start() ?? 0, power: true, up: false, levers: 0, upward: [], downward: [], tags: [], taken: false, did: false, watching: false, outdone: false, asked: 0, started: 0 }
     if (!this.surfaces || this.echoes) return off
     let s = this.returns(off, Infinity)
-    for (let next = s; next; next = next.upward.length ? this.hears(next, 0, false).s : next.downward.length ? this.told(next, 0, false) : this.fact(next, BUSY) ? this.does(next, this.act.sent) : null) s = next
+    for (let next = s; next; next = next.upward.length ? this.hears(next, 0, false).s : next.downward.length ? this.told(next, 0, false) : this.fact(next, QUEUED) ? this.does(next, this.act.sent) : null) s = next
     return this.tidy(s ?? off)
   }
 
@@ -185,7 +185,7 @@ class Checker {
     const asks = this.has(s, POLLS) ? this.says(s, PANEL.poll) : null
     const tells = this.link?.everyMs ? this.does(s, this.act.tell) : null
     return [asks, tells].some((after) => {
-      for (let next = after && this.withoutBacks(after); next; next = next.upward.length ? this.hears(next, 0, false).s : next.downward.length ? this.told(next, 0, false) : null) after = next = this.withoutBacks(next)
+      for (let next = after && this.withoutBacks(after); next; next = next.upward.length ? this.hears(next, 0, false).s : next.downward.length ? this.told(next, 0, false) : this.fact(next, QUEUED) ? this.does(next, this.act.sent) : null) after = next = this.withoutBacks(next)
       return after !== null && after.surface !== s.surface
     })
   }
@@ -251,9 +251,9 @@ class Checker {
   private byItself(s: Situation, add: (next: Situation | null, quiet: boolean, breaks?: string) => void): void {
     if (!s.power) return this.noticed(s, this.boot[s.levers] as number, { ...s, power: true }, true, ASTRAY, add)
     for (const i of this.boards.armed[s.board] ?? []) add(this.does(s, (this.timers[i] as { act: number }).act), true)
-    if (this.fact(s, BUSY)) add(this.does(s, this.act.sent), true)
+    if (this.fact(s, QUEUED)) add(this.does(s, this.act.sent), true)
     const held = this.link ? this.boards.state(s.board).links[this.design.links.indexOf(this.link)]?.least : null
-    held?.forEach(({ freeAt }, load) => { if (freeAt !== null) add(this.does(s, this.leasts[load] as number), true) })
+    held?.forEach(({ owed }, load) => { if (owed) add(this.does(s, this.leasts[load] as number), true) })
     if (this.fact(s, SAVING)) add(this.does(s, this.act.save), true)
     const state = this.boards.state(s.board)
     for (const e of this.ends) {

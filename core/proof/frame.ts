@@ -95,6 +95,8 @@ export interface Layout {
   readonly patient: boolean
   /** Nobody does anything in the moment that a message takes to leave. */
   readonly unhurried: boolean
+  /** Whatever is under way arrives before a least time is over. */
+  readonly sparse: boolean
   readonly first: Record<string, number | undefined>
 }
 export interface End { readonly event: number, readonly act: number, readonly load: number, readonly sensor: number, readonly direction: 'forward' | 'reverse', readonly closed: boolean }
@@ -127,7 +129,7 @@ export interface Frame {
   judge: (w0: number, w1: number) => -1 | 0 | 1
   canEnd: (c: number, end: End) => boolean
   isDown: (c: number, input: number) => boolean
-  /** A report of a load was told so lately that the next has to wait. */
+  /** A report of a load waits, for the one before was told so lately. */
   isHeldBack: (c: number, load: number) => boolean
   /** Something waits to be told. */
   isOwed: (c: number) => boolean

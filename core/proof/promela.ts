@@ -7,7 +7,7 @@
 import { loadOf, surfaceOf } from '../design/find'
 import type { Design } from '../design/schema'
 import type { Exploration } from './explore'
-import { ABOUT, BUSY, ACTED, ARMED, ASKED, ASKS, ASTRAY, CLASHED, CONNECTED, DEAD, HOLDS, NEXT, PANEL, POLLS, SAVING, SENDS, STUCK, WAITING, type PanelTable } from './machines'
+import { ABOUT, ACTED, ARMED, ASKED, ASKS, ASTRAY, CLASHED, CONNECTED, DEAD, HOLDS, NEXT, PANEL, POLLS, QUEUED, SAVING, SENDS, STUCK, WAITING, type PanelTable } from './machines'
 import { MOST_EACH_WAY } from './packing'
 import type { System } from './system'
 
@@ -103,7 +103,7 @@ ${this.events.join('\n')}
     this.event('no answer came', 'WAITS[now.p]', `surface(${panel.timeout()}, 0, ${twice ? 'now.watching && !now.outdone ? 2 : 0' : '0'});`)
     this.event('the surface asks', 'POLLS[now.p] && !now.u[0] && !now.d[0]', `surface(${PANEL.poll}, 0, 0);`)
     if (this.system.tells) this.event('the board tells', 'now.power && now.up && !now.u[0] && !now.d[0]', `board(${at.tell}, 0);`)
-    if (at.first.sent !== undefined) this.event('a message has left', 'now.power && BUSY[now.c]', `board(${at.sent}, 0);`)
+    if (at.first.sent !== undefined) this.event('a message has left', 'now.power && QUEUED[now.c]', `board(${at.sent}, 0);`)
     if (at.first.least !== undefined) for (const load of range(this.system.design.loads.length)) this.event('a report may be told again', `now.power && HELD_BACK[${load}][now.c]`, `board(${at.least + load}, 0);`)
     this.event('a hold is kept alive', 'HOLDS[now.p] && !now.u[0]', `surface(${panel.repeat()}, 0, 0);`)
   }
@@ -177,7 +177,7 @@ ${this.events.join('\n')}
       table('char', 'END', Math.max(1, at.ends.length), boards, (i, c) => Number(at.ends[i] ? this.system.canEnd(c, at.ends[i]) : 0)),
       ...at.hands.filter(h => h.holds).map(h => list(`DOWN${h.input}`, controller.states.map(s => Number(s.inputs[h.input]?.level === 0)))),
       ...at.first.least === undefined ? [] : [table('char', 'HELD_BACK', this.system.design.loads.length, boards, (load, c) => Number(this.system.isHeldBack(c, load)))],
-      list('BUSY', fact(controller.facts, BUSY)), list('VALUE', controller.values), list('ARMED', fact(controller.facts, ARMED)), list('SAVES', fact(controller.facts, SAVING)), list('STUCK', fact(controller.facts, STUCK)),
+      list('QUEUED', fact(controller.facts, QUEUED)), list('VALUE', controller.values), list('ARMED', fact(controller.facts, ARMED)), list('SAVES', fact(controller.facts, SAVING)), list('STUCK', fact(controller.facts, STUCK)),
     ].join('\n')
   }
 

@@ -189,12 +189,15 @@ class Teller {
 
   constructor(private readonly design: Design, private readonly system: System, private readonly pace: number, private readonly surfaceId: string | null, private readonly what: Find['what'], private startMs: number) {
     this.s = system.initial()
-    this.t = startMs
+    // Before the first connection, which is at once.
+    if (!system.isUp(this.s)) this.startMs = 0
+    this.t = this.startMs
     this.values.push(system.value(this.s))
     if (this.armed().length) this.t = this.startMs = EARLY_MS
     this.panel = surfaceId === null ? null : surfaceOf(design, surfaceId) as RemoteSurface
     const link = this.link = design.links.find(l => l.id === this.panel?.linkId)
-    this.wayMs = link ? Math.max(link.timing.minMs + 1, Math.ceil(stepOf(link) * (pace === PACES_MS.at(-1) ? 0.5 : 1))) : 30
+    if (link && system.echoes) this.wayMs = link.timing.minMs + 1
+    else this.wayMs = link ? Math.max(link.timing.minMs + 1, Math.ceil(stepOf(link) * (pace === PACES_MS.at(-1) ? 0.5 : 1))) : 30
   }
 
   story(path: readonly number[]): Story {
@@ -280,6 +283,7 @@ class Teller {
     const anythingMoving = this.inFlight.up.length > 0 || this.inFlight.down.length > 0
     const since = this.t
     const echo = this.echoComing(event)
+    if (this.steps.length === 0 && event.kind === 'return') return
     if (echo === null) this.t += Math.min(anythingMoving ? this.wayMs : this.pace, this.beforeSaving())
     else this.t = Math.max(this.t, echo)
     const timing = this.link?.timing ?? { reconnectMs: 0, dropDetectMs: 0 }

@@ -18,7 +18,7 @@ import { compilePanel, keepAliveMs } from '../surfaces/panel'
 import { expand, move } from './expand'
 import type { End, Frame, Hand, Layout, Question, Row, Sink } from './frame'
 import type { SystemEvent } from './happenings'
-import { ARMED, BUSY, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, NUMBERS, OWES, PANEL, PanelTable, POLLS, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
+import { ARMED, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, NUMBERS, OWES, PANEL, PanelTable, POLLS, QUEUED, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
 import { slotsOf, timerMs } from './output-times'
 import { behind, lengthOf, MAX_LEVERS, messageAt, MOST_EACH_WAY, POWER, UP } from './packing'
 import { leastGapMs, Pace } from './pace'
@@ -106,6 +106,7 @@ export class System implements Frame {
   /** Waits for an answer longer than one can be on its way. */
   private readonly patient: boolean
   private readonly unhurried: boolean
+  private readonly sparse: boolean
   /** By timer: the surface that is looked at keeps it from running out, while its finger and its link stay. */
   private readonly keptAlive: readonly boolean[]
   /** By timer: it runs longer than a message and its answer are on their way. */
@@ -147,6 +148,7 @@ export class System implements Frame {
     const thereAndBack = link ? answerMs(full, full.links.find(l => l.id === link.id) ?? link) : 0
     this.patient = inTime && surface !== null && surface.belief.timeoutMs > thereAndBack
     this.unhurried = inTime && link !== undefined && link.queue > 0
+    this.sparse = inTime && link !== undefined && (full.links.find(l => l.id === link.id)?.leastMs ?? 0) > worstWayMs(link)
     this.slow = this.timers.map(t => inTime && timerMs(loadOf(full, design.loads[t.load]?.id ?? '').output, t.slot) > thereAndBack)
     this.keptAlive = this.timers.map(({ load, slot }) => {
       const output = loadOf(full, design.loads[load]?.id ?? '').output
@@ -280,6 +282,7 @@ export class System implements Frame {
     return used & ~1
   }
 
+  isUp(s: Int32Array): boolean { return this.panel === null || ((s[0] as number) & UP) !== 0 }
   powered(s: Int32Array): boolean { return ((s[0] as number) & POWER) !== 0 }
   controllerOf(s: Int32Array): number { return (s[0] as number) & NEXT.controller }
   panelOf(s: Int32Array): number { return (s[1] as number) & NEXT.panel }
@@ -407,7 +410,7 @@ export class System implements Frame {
   /** A key asks something of the load examined. */
   isAbout(key: PanelKeyAct): boolean { return 'scene' in key ? this.design.scenes[key.scene]?.sets.some(x => x.loadId === this.loadId) === true : key.load === 0 }
 
-  isHeldBack(c: number, load: number): boolean { return (this.controller.state(c).links[this.link]?.least?.[load]?.freeAt ?? null) !== null }
+  isHeldBack(c: number, load: number): boolean { return this.controller.state(c).links[this.link]?.least?.[load]?.owed === true }
 
   isOwed(c: number): boolean { return ((this.controller.facts[c] as number) & OWES) !== 0 }
 
@@ -415,7 +418,7 @@ export class System implements Frame {
 
   /** What keeps a timer from running out here: a surface that holds it, or an answer that comes before it. */
   heldBack(timer: number, w0: number, w1: number, underWay: number): boolean {
-    const isComing = underWay !== 0 || ((this.controller.facts[w0 & NEXT.controller] as number) & (OWES | BUSY)) !== 0
+    const isComing = underWay !== 0 || ((this.controller.facts[w0 & NEXT.controller] as number) & OWES) !== 0
     return (isComing && this.slow[timer] === true) || (this.keptAlive[timer] === true && this.holdsNow(w0, w1))
   }
 
@@ -430,8 +433,18 @@ export class System implements Frame {
   }
 
   learnsByBeingTold(c: number, p: number): boolean {
-    const told = this.controller.move(c, this.acts.tell)
-    return this.heardBy(p, (told >>> SENDS.controller) & 7, this.controller.sentBy(c, this.acts.tell)) !== p
+    return this.heardAfter(p, c, this.acts.tell) !== p
+  }
+
+  /** The state of the surface after it heard what the board says on an act, and all that waits to be said. */
+  private heardAfter(p: number, c: number, act: number): number {
+    const { controller } = this
+    for (let next = act; ; next = this.acts.sent) {
+      const told = controller.move(c, next)
+      p = this.heardBy(p, (told >>> SENDS.controller) & 7, controller.sentBy(c, next))
+      c = told & NEXT.controller
+      if (((controller.facts[c] as number) & QUEUED) === 0) return p
+    }
   }
 
   /** The state of the surface after it heard messages, one after another. */
@@ -454,9 +467,7 @@ export class System implements Frame {
     const asked = panel.move(p, PANEL.poll)
     const question = messageAt(panel.sentBy(p, PANEL.poll), 0)
     const act = this.acts.message + question
-    const told = this.controller.move(c, act)
-    const texts = this.controller.sentBy(c, act)
-    return this.heardBy(asked & NEXT.panel, (told >>> SENDS.controller) & 7, texts) !== p
+    return this.heardAfter(asked & NEXT.panel, c, act) !== p
   }
 
   private keysOf(surfaceId: string): PanelKeyAct[] {
@@ -504,8 +515,8 @@ export class System implements Frame {
 
   /** What is where, for whoever writes the system down. */
   get layout() {
-    const { acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried } = this
-    return { ...acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, first: this.at as Record<string, number | undefined> }
+    const { acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, sparse } = this
+    return { ...acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, sparse, first: this.at as Record<string, number | undefined> }
   }
 
   /** `changesOf`, remembered. */
