@@ -97,6 +97,10 @@ export interface Layout {
   readonly unhurried: boolean
   /** Whatever is under way arrives before a least time is over. */
   readonly sparse: boolean
+  /** An answer comes too late only where a least time holds it back. */
+  readonly answered: boolean
+  /** The fact of the board that a message has not left yet, as far as that counts. */
+  readonly leaving: number
   readonly first: Record<string, number | undefined>
 }
 export interface End { readonly event: number, readonly act: number, readonly load: number, readonly sensor: number, readonly direction: 'forward' | 'reverse', readonly closed: boolean }
@@ -129,7 +133,7 @@ export interface Frame {
   judge: (w0: number, w1: number) => -1 | 0 | 1
   canEnd: (c: number, end: End) => boolean
   isDown: (c: number, input: number) => boolean
-  /** A report of a load waits, for the one before was told so lately. */
+  /** A report of a load waits, for the one before was told so lately; in time: it would. */
   isHeldBack: (c: number, load: number) => boolean
   /** Something waits to be told. */
   isOwed: (c: number) => boolean

@@ -197,11 +197,13 @@ export const STUCK = 4
 /** Armed is nothing but a blinking, or a finger's hold. */
 export const LASTING = 8
 /**
- * Something waits in the queue of the link; something waits there or for a least time. That the one before has left, or its time is over,
- * counts only where something waits for it: what was told at once then is told right after it began to wait.
+ * Something waits in the queue of the link; something waits there or for a least time; a message has not left yet. That the one before
+ * has left, or its time is over, counts without time only where something waits for it: what would be told at once is told right after it
+ * began to wait.
  */
 export const QUEUED = 16
 export const OWES = 32
+export const BUSY = 64
 
 export class ControllerTable extends Table<Watched> {
   /** By state: the value of the load examined, as a number of `valuesOf`. */
@@ -420,7 +422,7 @@ export class ControllerTable extends Table<Watched> {
     const owes = link !== undefined && (link.queue.length > 0 || link.least?.some(x => x.owed) === true)
     this.values[n] = this.spoken.indexOf(s.value[0] as string)
     this.armed[n] = this.timers.flatMap(({ load, slot }, i) => slots[load]?.includes(slot) ? [i] : [])
-    this.facts[n] = (saving || others || owes ? ARMED : 0) | (saving ? SAVING : 0) | (this.neverEnds(s, motion) ? STUCK : 0) | (saving || ends || owes ? 0 : LASTING) | (link?.queue.length ? QUEUED : 0) | (owes ? OWES : 0)
+    this.facts[n] = (saving || others || owes ? ARMED : 0) | (saving ? SAVING : 0) | (this.neverEnds(s, motion) ? STUCK : 0) | (saving || ends || owes ? 0 : LASTING) | (link?.queue.length ? QUEUED : 0) | (link?.busy ? BUSY : 0) | (owes ? OWES : 0)
   }
 
   /** On, and nothing armed that ends it: a lever that stays closed. A finger leaves. */

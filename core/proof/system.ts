@@ -18,7 +18,7 @@ import { compilePanel, keepAliveMs } from '../surfaces/panel'
 import { expand, move } from './expand'
 import type { End, Frame, Hand, Layout, Question, Row, Sink } from './frame'
 import type { SystemEvent } from './happenings'
-import { ARMED, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, NUMBERS, OWES, PANEL, PanelTable, POLLS, QUEUED, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
+import { ARMED, BUSY, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, NUMBERS, OWES, PANEL, PanelTable, POLLS, QUEUED, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
 import { slotsOf, timerMs } from './output-times'
 import { behind, lengthOf, MAX_LEVERS, messageAt, MOST_EACH_WAY, POWER, UP } from './packing'
 import { leastGapMs, Pace } from './pace'
@@ -34,12 +34,13 @@ export type Tables = Map<string, Pick<System, 'design' | 'messages' | 'controlle
 export interface SystemOptions { question?: Question, inTime?: boolean, neighbours?: Map<string, string[]>, tables?: Tables }
 
 /**
- * The longest time from a command to its answer, ms: two ways on the link, the least time between two reports where a change is the answer,
- * and all that the queue can hold before it, once as reports and once as a whole state.
+ * The longest time from a command to its answer, ms: two ways on the link, and all that the queue can hold before it, once as reports and
+ * once as a whole state; and the same with the least time between two reports, where a change is the answer.
  */
-function answerMs(design: Design, link: Link): number {
+function answerMs(design: Design, link: Link): [soon: number, late: number] {
   const reports = rows(design, link).reduce((sum, { load, message }) => sum + Math.max(...spokenValues(load.output).map(v => reportText(link, load, message, v).length)), 0)
-  return 2 * worstWayMs(link) + ((link.messages as Message[]).every(m => m.ack) ? 0 : link.leastMs) + (link.queue ? Math.ceil(wireMs(design, link, ' '.repeat(2 * reports + QUEUE_MORE_BYTES))) : 0)
+  const soon = 2 * worstWayMs(link) + (link.queue ? Math.ceil(wireMs(design, link, ' '.repeat(2 * reports + QUEUE_MORE_BYTES))) : 0)
+  return [soon, soon + ((link.messages as Message[]).every(m => m.ack) ? 0 : link.leastMs)]
 }
 
 /** Answers that are no reports wait in a queue too, and readings: so many bytes of them, at most. */
@@ -103,16 +104,20 @@ export class System implements Frame {
   /** The least room that a search can begin with. */
   readonly least: number
   readonly question: Question
+  private readonly inTime: boolean
   /** Waits for an answer longer than one can be on its way. */
   private readonly patient: boolean
   private readonly unhurried: boolean
   private readonly sparse: boolean
+  private readonly answered: boolean
+  private readonly leaving: number
   /** By timer: the surface that is looked at keeps it from running out, while its finger and its link stay. */
   private readonly keptAlive: readonly boolean[]
   /** By timer: it runs longer than a message and its answer are on their way. */
   private readonly slow: readonly boolean[]
 
   constructor(full: Design, readonly loadId: string, surfaceId: string | null, { question, inTime = false, neighbours, tables }: SystemOptions = {}) {
+    this.inTime = inTime
     this.question = question ?? (surfaceId === null ? 'board' : 'truth')
     const known = tables?.get(surfaceId ?? '')
     this.design = known?.design ?? [...tables?.values() ?? []][0]?.design ?? project(full, loadId, neighbours ? { neighbours } : {})
@@ -145,11 +150,13 @@ export class System implements Frame {
     const boot = list.length
     for (let levers = 0; levers < 1 << latching.length; levers++) add({ do: 'boot', levers })
     this.timers = design.loads.flatMap(({ output }, load) => Array.from({ length: slotsOf(output, program.holders) }, (_, slot) => ({ load, slot })))
-    const thereAndBack = link ? answerMs(full, full.links.find(l => l.id === link.id) ?? link) : 0
-    this.patient = inTime && surface !== null && surface.belief.timeoutMs > thereAndBack
+    const [soon, late] = link ? answerMs(full, full.links.find(l => l.id === link.id) ?? link) : [0, 0]
+    this.patient = inTime && surface !== null && surface.belief.timeoutMs > soon
+    this.answered = this.patient && (surface?.belief.timeoutMs ?? 0) <= late
+    this.leaving = inTime ? BUSY : QUEUED
     this.unhurried = inTime && link !== undefined && link.queue > 0
     this.sparse = inTime && link !== undefined && (full.links.find(l => l.id === link.id)?.leastMs ?? 0) > worstWayMs(link)
-    this.slow = this.timers.map(t => inTime && timerMs(loadOf(full, design.loads[t.load]?.id ?? '').output, t.slot) > thereAndBack)
+    this.slow = this.timers.map(t => inTime && timerMs(loadOf(full, design.loads[t.load]?.id ?? '').output, t.slot) > late)
     this.keptAlive = this.timers.map(({ load, slot }) => {
       const output = loadOf(full, design.loads[load]?.id ?? '').output
       return inTime && link !== undefined && output.kind === 'held' && slot === this.link && keepAliveMs(output) + worstWayMs(link) < output.timeoutMs
@@ -212,7 +219,8 @@ export class System implements Frame {
     this.room = 2 * MOST_EACH_WAY
     let s = this.after(Int32Array.of(w0, panel.start(), 0, 0), this.at.return as number) as Int32Array
     for (;;) {
-      const next = this.after(s, this.at.deliverUp as number) ?? this.after(s, this.at.deliverDown as number) ?? (this.at.sent === undefined ? null : this.after(s, this.at.sent))
+      const free = this.at.least === undefined || !this.inTime ? -1 : this.design.loads.findIndex((_, load) => this.isHeldBack(this.controllerOf(s), load))
+      const next = this.after(s, this.at.deliverUp as number) ?? this.after(s, this.at.deliverDown as number) ?? (this.at.sent === undefined ? null : this.after(s, this.at.sent)) ?? (free < 0 ? null : this.after(s, this.at.least as number + free))
       if (!next) break
       s = next
     }
@@ -410,7 +418,10 @@ export class System implements Frame {
   /** A key asks something of the load examined. */
   isAbout(key: PanelKeyAct): boolean { return 'scene' in key ? this.design.scenes[key.scene]?.sets.some(x => x.loadId === this.loadId) === true : key.load === 0 }
 
-  isHeldBack(c: number, load: number): boolean { return this.controller.state(c).links[this.link]?.least?.[load]?.owed === true }
+  isHeldBack(c: number, load: number): boolean {
+    const least = this.controller.state(c).links[this.link]?.least?.[load]
+    return least !== undefined && (this.inTime ? least.freeAt !== null : least.owed)
+  }
 
   isOwed(c: number): boolean { return ((this.controller.facts[c] as number) & OWES) !== 0 }
 
@@ -515,8 +526,8 @@ export class System implements Frame {
 
   /** What is where, for whoever writes the system down. */
   get layout() {
-    const { acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, sparse } = this
-    return { ...acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, sparse, first: this.at as Record<string, number | undefined> }
+    const { acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, sparse, answered, leaving } = this
+    return { ...acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, sparse, answered, leaving, first: this.at as Record<string, number | undefined> }
   }
 
   /** `changesOf`, remembered. */

@@ -3,7 +3,7 @@
  * way, and which notes are taken. `expand.ts` walks it, `generate.ts` prints it as code for one system; nothing else says what follows.
  */
 import type { Frame, Row, When } from './frame'
-import { ASTRAY, CLASHED, CONNECTED, DEAD, HOLDS, PANEL, POLLS, QUEUED, SAVING, WAITING } from './machines'
+import { ASTRAY, CLASHED, CONNECTED, DEAD, HOLDS, OWES, PANEL, POLLS, QUEUED, SAVING, WAITING } from './machines'
 import { ALL_TAGS, LEVERS, MOST_EACH_WAY, POWER, START, STARTED, STEP_DOWN, STEP_UP, UP, WATCHING } from './packing'
 
 const REST = { mask: START, value: 0 }
@@ -20,7 +20,7 @@ export function rowsOf(system: Frame): Row[] {
   const twice = question === 'twice'
   const fallen = twice ? { marks: { mask: ALL_TAGS, value: 0 } } : {}
   // After a start nobody presses anything.
-  const alone: When = at.unhurried ? { notBoard: QUEUED } : {}
+  const alone: When = at.unhurried ? { notBoard: at.leaving } : {}
   const idle: When = question === 'restart' ? { notes: REST, ...alone } : alone
   if (panel) {
     // A press that is watched tells its messages from others with the same words.
@@ -40,11 +40,11 @@ export function rowsOf(system: Frame): Row[] {
     }
     rows.push({ event: event('notice'), quiet: true, when: { off: UP, surface: CONNECTED }, who: 'surface', act: PANEL.linkDown })
     rows.push({ event: event('return'), quiet: true, when: { on: POWER, off: UP }, who: 'both', act: at.up })
-    rows.push({ event: event('timeout'), quiet: true, when: { surface: WAITING, ...at.patient ? { still: 'all', also: (c: number) => !system.isOwed(c) } : {} }, who: 'surface', act: panel.timeout(), numbered: true, ...twice ? { note: 'timed out' } : {} })
+    rows.push({ event: event('timeout'), quiet: true, when: { surface: WAITING, ...at.patient ? { still: 'all', ...at.answered ? { notBoard: QUEUED } : { notBoard: OWES } } : {} }, who: 'surface', act: panel.timeout(), numbered: true, ...twice ? { note: 'timed out' } : {} })
     // Asking is left out while an earlier question is under way: it would bring nothing that the first does not.
     if (at.first.poll !== undefined) rows.push({ event: event('poll'), quiet: true, when: { surface: POLLS, still: 'all' }, who: 'surface', act: PANEL.poll })
     if (at.first.tell !== undefined) rows.push({ event: event('tell'), quiet: true, when: { on: POWER | UP, still: 'all' }, who: 'board', act: at.tell })
-    if (at.first.sent !== undefined) rows.push({ event: event('sent'), quiet: true, when: { on: POWER, board: QUEUED }, who: 'board', act: at.sent })
+    if (at.first.sent !== undefined) rows.push({ event: event('sent'), quiet: true, when: { on: POWER, board: at.leaving }, who: 'board', act: at.sent })
     for (let load = 0; at.first.least !== undefined && load < system.controller.program.loads.length; load++) {
       rows.push({ event: event('least') + load, quiet: true, when: { on: POWER, ...at.sparse ? { still: 'all' } : {}, also: c => system.isHeldBack(c, load) }, who: 'board', act: at.least + load })
     }
