@@ -201,13 +201,13 @@ class Checker {
         add(this.told(s, this.backAt(s.downward), false), true)
       }
       for (let n = 0; n < (this.datagrams ? EACH_WAY : 1); n++) {
-        const heard = this.hears(s, n, false)
+        const heard = n > 0 && this.isBack(s.upward[n]) ? { s: null, breaks: '' } : this.hears(s, n, false)
         add(heard.s, true, heard.breaks)
-        add(this.told(s, n, false), true)
+        if (n === 0 || !this.isBack(s.downward[n])) add(this.told(s, n, false), true)
         if (this.datagrams) {
-          const copy = this.copies ? this.hears(s, n, true) : { s: null, breaks: '' }
+          const copy = this.copies && !this.isBack(s.upward[n]) ? this.hears(s, n, true) : { s: null, breaks: '' }
           add(copy.s, false, copy.breaks)
-          add(this.told(s, n, true), false)
+          if (!this.isBack(s.downward[n])) add(this.told(s, n, true), false)
         }
         if (!this.link?.timing.lossPerMille) continue
         if (s.upward[n] && !this.isBack(s.upward[n])) add({ ...s, upward: s.upward.toSpliced(n, 1), tags: s.tags.toSpliced(n, 1) }, false)
@@ -399,8 +399,9 @@ class Checker {
       s = { ...s, ...part }
     }
     if (this.echoes) {
-      const order = s.upward.map((m, i) => ({ m, tag: s.tags[i] as boolean })).sort((a, b) => Number(this.isBack(a.m)) - Number(this.isBack(b.m)))
-      return { ...s, upward: order.map(x => x.m), tags: order.map(x => x.tag), downward: s.downward.toSorted((a, b) => Number(this.isBack(a)) - Number(this.isBack(b))) }
+      const lanes = (a: number, b: number) => Number(this.isBack(a)) - Number(this.isBack(b)) || (this.datagrams && !this.isBack(a) ? a - b : 0)
+      const order = s.upward.map((m, i) => ({ m, tag: s.tags[i] as boolean })).sort((a, b) => lanes(a.m, b.m) || (this.datagrams && !this.isBack(a.m) ? Number(a.tag) - Number(b.tag) : 0))
+      return { ...s, upward: order.map(x => x.m), tags: order.map(x => x.tag), downward: s.downward.toSorted(lanes) }
     }
     if (!this.datagrams || (s.upward.length < 2 && s.downward.length < 2)) return s
     const order = s.upward.map((m, i) => ({ m, tag: s.tags[i] as boolean })).sort((a, b) => a.m - b.m || Number(a.tag) - Number(b.tag))

@@ -52,7 +52,7 @@ function follow(system: Frame, row: Row, w0: number, w1: number, up: number, dow
     const message = messageAt(queue, nth)
     // Of datagrams that are alike it is no matter which one comes.
     if (message === 0 || (alike && nth > 0 && message === messageAt(queue, nth - 1))) return
-    if (system.echoes && !system.messages.mayCome(queue, nth, lost === true || keeps)) return
+    if (system.echoes && !system.messages.mayCome(queue, nth, lost === true || keeps, system.layout.datagrams)) return
     act += message
   }
   if (row.levers === 'all') act += w0 >>> LEVERS & ALL_LEVERS

@@ -68,7 +68,7 @@ class Printer {
     if (row.message) {
       const { dir, nth, alike, keeps, lost } = row.message
       const queue = dir === 'up' ? 'u' : 'd'
-      return `{const g=${queue}>>>${8 * nth}&255;if(g!==0${alike && nth > 0 ? `&&g!==(${queue}>>>${8 * nth - 8}&255)` : ''}${system.echoes ? `&&sys.messages.mayCome(${queue},${nth},${keeps || lost === true})` : ''})${this.move(`(${row.act}+g)`, row.event)}}`
+      return `{const g=${queue}>>>${8 * nth}&255;if(g!==0${alike && nth > 0 ? `&&g!==(${queue}>>>${8 * nth - 8}&255)` : ''}${system.echoes ? `&&sys.messages.mayCome(${queue},${nth},${keeps || lost === true},${system.layout.datagrams})` : ''})${this.move(`(${row.act}+g)`, row.event)}}`
     }
     const levers = row.levers
     const act = levers === 'all' ? `(${row.act}+(w0>>>${LEVERS}&${ALL_LEVERS}))` : levers ? `(w0&${1 << LEVERS + levers.bit}?${levers.open}:${levers.closed})` : row.act

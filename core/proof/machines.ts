@@ -21,6 +21,8 @@ export class TooLarge extends Error {}
 /** Different messages that one link can carry in a search: each has a byte, and 0 means none. */
 const MOST_MESSAGES = 255
 
+interface Lanes { queue: number, tags: number }
+
 /** Message texts by number; 0 means none. `link`: where commands carry numbers, what each of them carries is known too. */
 export class Messages {
   private readonly numbers = new Map<string, number>()
@@ -29,6 +31,7 @@ export class Messages {
   readonly carried: number[] = [0]
   readonly bases: number[] = [0]
   private readonly known = new Map<number, number>()
+  private readonly lanes = new Map<number, Lanes>()
 
   constructor(private readonly link: Link | null = null) {}
 
@@ -54,17 +57,26 @@ export class Messages {
   isEcho(message: number): boolean { return this.texts[message]?.echo === true }
 
   /**
-   * Of a stream with an echo the first of what was sent may come, or the first of what comes back; these lie behind those. Nothing that
-   * comes back is lost, or comes twice.
+   * Where there is an echo the first of what was sent may come, any of it where it is datagrams, or the first of what comes back; these lie
+   * behind those. Nothing that comes back is lost, or comes twice.
    */
-  mayCome(queue: number, nth: number, mishap: boolean): boolean {
-    return this.isEcho(messageAt(queue, nth)) ? !mishap && (nth === 0 || !this.isEcho(messageAt(queue, nth - 1))) : nth === 0
+  mayCome(queue: number, nth: number, mishap: boolean, inAnyOrder: boolean): boolean {
+    return this.isEcho(messageAt(queue, nth)) ? !mishap && (nth === 0 || !this.isEcho(messageAt(queue, nth - 1))) : inAnyOrder || nth === 0
   }
 
-  /** Messages with what comes back behind what was sent, and a bit of each with it. */
-  laned(queue: number, tags: number): { queue: number, tags: number } {
+  /** Messages with what comes back behind what was sent, which is sorted where it comes in any order; and a bit of each with it. */
+  laned(queue: number, tags: number, inAnyOrder: boolean): Lanes {
+    const key = (queue >>> 0) * 16 + tags
+    let known = this.lanes.get(key)
+    if (!known) this.lanes.set(key, known = this.sortedOut(queue, tags, inAnyOrder))
+    return known
+  }
+
+  private sortedOut(queue: number, tags: number, inAnyOrder: boolean): Lanes {
     const places = Array.from({ length: lengthOf(queue) }, (_, i) => ({ message: messageAt(queue, i), tag: tags >>> i & 1 }))
-    const lanes = [...places.filter(x => !this.isEcho(x.message)), ...places.filter(x => this.isEcho(x.message))]
+    const sent = places.filter(x => !this.isEcho(x.message))
+    if (inAnyOrder) sent.sort((a, b) => a.message - b.message || a.tag - b.tag)
+    const lanes = [...sent, ...places.filter(x => this.isEcho(x.message))]
     return { queue: lanes.reduce((all, x, i) => all | x.message << 8 * i, 0), tags: lanes.reduce((all, x, i) => all | x.tag << i, 0) }
   }
 

@@ -116,11 +116,11 @@ function keepMessages(link: Link, values: ReadonlyMap<string, ReadonlySet<string
 
 /**
  * What is sent comes back to its sender, and a search follows it: not where a number or a proof stands behind commands, which
- * a search knows by other words than those that come back, and not where datagrams overtake one another besides.
+ * a search knows by other words than those that come back.
  */
 export function searchesEchoes(design: Design, linkId: string): boolean {
   const link = linkOf(design, linkId)
-  return link.kind !== 'http' && link.echoes && !isDatagram(link) && !link.numbered && link.auth.kind === 'none'
+  return link.kind !== 'http' && link.echoes && !link.numbered && link.auth.kind === 'none'
 }
 
 /** Longest way of a message, ms: the worst draw of its latency. */

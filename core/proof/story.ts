@@ -47,13 +47,22 @@ export function tellStory(design: Design, system: System, path: readonly number[
   for (const way of waysOf(system, path)) {
     for (const pace of PACES_MS) {
       for (const startMs of startsOf(design, system, way, surfaceId)) {
-        const story = new Teller(design, system, pace, surfaceId, what, startMs).story(way)
-        told ??= story
-        if (story.replayed) return story
+        for (const lingers of wayLingers(system, way)) {
+          const story = new Teller(design, system, pace, surfaceId, what, startMs, lingers).story(way)
+          told ??= story
+          if (story.replayed) return story
+        }
       }
     }
   }
   return told as Story
+}
+
+/** Whether who is out of reach stays away as long as connecting takes, so that it is back at any moment after what happens meanwhile. */
+function wayLingers(system: System, way: readonly number[]): boolean[] {
+  const kinds = way.map(event => system.events[event]?.kind)
+  const drop = kinds.indexOf('drop')
+  return drop >= 0 && kinds.indexOf('return', drop) > drop + 1 ? [false, true] : [false]
 }
 
 /** The usual moment; where a least time runs from the first report on, moments within it too. */
@@ -69,6 +78,8 @@ function* waysOf(system: System, path: readonly number[]): Generator<readonly nu
   yield path
   const late = lateByItself(system, path)
   if (late.some((event, i) => event !== path[i])) yield late
+  // What comes back is quick: keys that race with it are pressed before.
+  if (system.echoes) yield swapped(system, path, (a, b) => system.events[a]?.kind === 'deliverUp' && KEYS.includes(system.events[b]?.kind ?? 'save'))
   // One finger on one button is slow; somebody else may do the same at once.
   yield* byOthers(system, late)
 }
@@ -78,22 +89,31 @@ function* waysOf(system: System, path: readonly number[]): Generator<readonly nu
  * story needs to be quick would have to wait for it.
  */
 function lateByItself(system: System, path: readonly number[]): number[] {
+  return swapped(system, path, (a) => {
+    const kind = system.events[a]?.kind
+    return kind === 'save' || kind === 'timer'
+  })
+}
+
+/** The same path with one event after the next wherever that is wanted and comes to the same. */
+function swapped(system: System, path: readonly number[], wanted: (first: number, second: number) => boolean): number[] {
   const way = [...path]
   const through = (s: Int32Array | null, ...events: number[]) => events.reduce<Int32Array | null>((at, event) => at && system.after(at, event), s)
   for (let i = way.length - 2; i >= 0; i--) {
-    const kind = system.events[way[i] as number]?.kind
-    if (kind !== 'save' && kind !== 'timer') continue
     for (let at = i; at + 1 < way.length; at++) {
-      const before = through(system.initial(), ...way.slice(0, at))
       const [a, b] = [way[at] as number, way[at + 1] as number]
-      const swapped = through(before, b, a)
-      if (!swapped || through(before, a, b)?.some((word, n) => word !== swapped[n])) break
+      if (!wanted(a, b)) break
+      const before = through(system.initial(), ...way.slice(0, at))
+      const other = through(before, b, a)
+      if (!other || through(before, a, b)?.some((word, n) => word !== other[n])) break
       way[at] = b
       way[at + 1] = a
     }
   }
   return way
 }
+
+const KEYS: readonly SystemEvent['kind'][] = ['key', 'watchedKey', 'scene']
 
 /** The same path with all presses but the first made by other surfaces, where they come to the same. */
 function byOthers(system: System, path: readonly number[]): number[][] {
@@ -174,6 +194,8 @@ class Teller {
   private timeoutAt = 0
   private connectedAt = 0
   private repeatAt = 0
+  /** What is still to be told. */
+  private ahead: readonly number[] = []
   private lastPress = -Infinity
   private readonly sentAt: { up?: number, down?: number } = {}
   private changedAt = 0
@@ -187,7 +209,7 @@ class Teller {
   /** Some message took longer, or less, than the link states. */
   private beyond = false
 
-  constructor(private readonly design: Design, private readonly system: System, private readonly pace: number, private readonly surfaceId: string | null, private readonly what: Find['what'], private startMs: number) {
+  constructor(private readonly design: Design, private readonly system: System, private readonly pace: number, private readonly surfaceId: string | null, private readonly what: Find['what'], private startMs: number, private readonly lingers: boolean) {
     this.s = system.initial()
     // Before the first connection, which is at once.
     if (!system.isUp(this.s)) this.startMs = 0
@@ -202,7 +224,11 @@ class Teller {
 
   story(path: readonly number[]): Story {
     const { design, system, panel, surfaceId, what } = this
-    for (const event of path) this.tell(event)
+    path.forEach((event, i) => {
+      this.ahead = path.slice(i + 1)
+      this.tell(event)
+    })
+    this.ahead = []
     // Memory that is old shows only when the power is back.
     if (what === 'astray' && !system.powered(this.s)) this.tell(system.events.findIndex(e => e.kind === 'powerOn'))
     const load = loadOf(design, system.loadId)
@@ -221,7 +247,10 @@ class Teller {
     // What comes after the find is not in the story: where it is found on the way, it is looked at there.
     const endsAt = ENDS_THERE.includes(what) ? this.t + 1 : untilMs
     while (!bench.advance(endsAt)) { /* the next slice */ }
-    const same = bench.value(system.loadId) === truth && sameWay(this.values, bench.trace.truth[system.loadId]?.map(c => c.value) ?? [])
+    const came = () => bench.value(system.loadId) === truth && sameWay(this.values, bench.trace.truth[system.loadId]?.map(c => c.value) ?? [])
+    // What comes back may be a longer text than that of the story, which knows one load only.
+    for (let ms = 1; system.echoes && ENDS_THERE.includes(what) && !came() && ms < LONGEST_ECHO_MS; ms++) bench.advance(endsAt + ms)
+    const same = came()
     return {
       surfaceId, what, steps, script: { seed: 1, steps: this.script, fates, untilMs },
       ending: this.ending(load, truth, shown),
@@ -305,6 +334,7 @@ class Teller {
       }
       case 'key': case 'watchedKey': case 'scene':
         if (!panel) return
+        this.t = Math.max(this.t, this.lateEnough(panel.belief.timeoutMs))
         act(event.kind === 'scene' ? { do: 'scene', surfaceId: panel.id, sceneId: this.system.design.scenes[event.scene]?.id ?? '' } : { do: 'key', surfaceId: panel.id, loadId: this.systemLoad(event.load)?.id ?? '', want: event.want })
         this.timeoutAt = this.t + panel.belief.timeoutMs
         this.repeatAt = this.t
@@ -350,6 +380,7 @@ class Teller {
         this.away = true
         this.droppedAt = this.t
         this.backAfterMs = timing.reconnectMs
+        if (this.lingers) this.t += timing.reconnectMs
         return
       case 'restart':
         act({ do: 'restartBox', surfaceId: panel?.id ?? '' })
@@ -419,6 +450,17 @@ class Teller {
         this.droppedAt = this.t
         this.backAfterMs = timing.reconnectMs
     }
+  }
+
+  /** When a key is pressed that waits for an answer longer than something runs that ends first: shortly before that end. */
+  private lateEnough(timeoutMs: number): number {
+    const kinds = this.ahead.map(i => this.system.events[i] as SystemEvent)
+    const end = kinds.findIndex(e => e.kind === 'timer')
+    const timer = kinds[end]
+    if (timer?.kind !== 'timer' || !kinds.slice(end).some(e => e.kind === 'timeout') || kinds.slice(0, end).some(e => e.kind === 'timeout')) return 0
+    const armedAt = this.armedAt[timer.slot]
+    if (timer.load !== 0 || armedAt === undefined || !this.armed().includes(timer.slot)) return 0
+    return armedAt + timerMs(loadOf(this.design, this.system.loadId).output, timer.slot) - Math.floor(0.8 * timeoutMs)
   }
 
   /** When what is to come back does so; null for all else. */
@@ -603,6 +645,8 @@ class Teller {
 const REACHES_THE_BOARD: readonly SystemEvent['kind'][] = ['deliverUp', 'doubleUp', 'press', 'hold', 'other', 'otherScene', 'remote', 'turn', 'rule', 'powerOn']
 /** A message of the bench is taken for one of the story when it is sent this near to its time, ms. */
 const NEAR_MS = 12
+/** Texts that come back take no longer than this, ms. */
+const LONGEST_ECHO_MS = 200
 /** Found on the way, not at rest: what comes after is not told. */
 const ENDS_THERE: readonly What[] = ['dead', 'clashed', 'twice', 'moved', 'jumped', 'astray', 'restless']
 /** Found where all is at rest: what is shown there is a part of it. */

@@ -22,7 +22,7 @@ export class Tidy {
   constructor(private readonly system: Frame, private readonly datagrams: boolean) { this.idle = !datagrams && !system.numbered && !system.echoes }
 
   /** Datagrams of which nothing is written down: there is nothing to do but to sort them. */
-  get sortsOnly(): boolean { return this.datagrams && !this.system.numbered && !this.system.pace.active && this.system.question !== 'twice' }
+  get sortsOnly(): boolean { return this.datagrams && !this.system.echoes && !this.system.numbered && !this.system.pace.active && this.system.question !== 'twice' }
 
   add(w0: number, w1: number, up: number, down: number, event: number, sink: Sink): void {
     const { watch, pace } = this.system
@@ -32,9 +32,9 @@ export class Tidy {
     }
     if (this.system.echoes) {
       const { messages } = this.system
-      const sent = messages.laned(up, w1 >>> TAGS & 0xF)
+      const sent = messages.laned(up, w1 >>> TAGS & 0xF, this.datagrams)
       const next = w1 & ~ALL_TAGS | sent.tags << TAGS
-      if (!watch.isOver(w0, next)) sink.add(w0, next, sent.queue, messages.laned(down, 0).queue, event)
+      if (!watch.isOver(w0, next)) sink.add(w0, next, sent.queue, messages.laned(down, 0, this.datagrams).queue, event)
       return
     }
     if (!this.system.numbered && !pace.active && (w1 & ALL_TAGS) === 0) {

@@ -8,6 +8,7 @@ import { actionWords } from '../bench/words'
 import type { Action, BenchScript } from '../bench/script'
 import { differs, isDefinite, movesOf } from '../bench/trace'
 import { handSurfaces, linkOf, loadOf, remotes } from '../design/find'
+import { isDatagram } from '../design/links'
 import type { Design, RemoteSurface } from '../design/schema'
 import { valueWords, wantsOn } from '../design/values'
 import { rawRange } from '../controller/readings'
@@ -77,8 +78,8 @@ function actionsAbout(design: Design, loadId: string, surface: RemoteSurface): A
     const { low, high } = rawRange(s)
     return [0, 0.35, 0.7, 1].map((at): Action => ({ do: 'sense', sensorId: s.id, raw: s.kind === 'two-axis' ? [Math.round(low + (high - low) * at), 0] : [Math.round(low + (high - low) * at)] }))
   })
-  const losses: Action[] = link.timing.lossPerMille ? [{ do: 'loseNext', linkId: link.id }] : []
-  return [...presses, ...keys, ...scenes, ...senses, ...losses]
+  const mishaps: Action[] = [...link.timing.lossPerMille ? [{ do: 'loseNext', linkId: link.id } satisfies Action] : [], ...isDatagram(link) ? [{ do: 'doubleNext', linkId: link.id } satisfies Action] : []]
+  return [...presses, ...keys, ...scenes, ...senses, ...mishaps]
 }
 
 function keysOf(design: Design, loadId: string, surface: RemoteSurface): Action[] {
@@ -109,12 +110,15 @@ function breachOf(design: Design, loadId: string, surface: RemoteSurface, promis
   const until = untilOf(design, surface, steps)
   bench.advance(until, MOST_EVENTS)
   const { name, output } = loadOf(design, loadId)
+  const link = linkOf(design, surface.linkId)
   const truth = bench.value(loadId)
   const shown = bench.shown(surface.id, loadId)
   const changes = movesOf(bench.trace, loadId)
   const lately = changes.filter(c => c.t > bench.now - RESTLESS_MS).length
   const blinks = steps.some(s => 'want' in s.action && s.action.want.startsWith('blink'))
   if (lately >= RESTLESS_MOVES && !blinks) return { what: 'restless', state: promise === 'P1' ? 'unsure' : 'broken', reason: promise === 'P1' ? `${surface.name} may never come to rest` : `One press on ${surface.name} acts again and again`, ending: `It never comes to rest: ${name} moved ${lately} times in the last ${RESTLESS_MS / 1000} s` }
+  // What goes round comes back faster than a run can follow it.
+  if (promise === 'P1' && bench.now < until && link.kind !== 'http' && link.echoes) return { what: 'restless', state: 'unsure', reason: `${surface.name} may never come to rest`, ending: `It never comes to rest: something is always on its way on ${link.name}` }
   if (lately > 0 || bench.now < until) return null
   if (promise === 'P2') {
     const press = steps.at(-1)
