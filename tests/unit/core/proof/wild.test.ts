@@ -4,8 +4,10 @@
  */
 import { describe, expect, it } from 'vitest'
 import { proveAll } from '../../../../core/proof/prove'
-import { refutes, runWild } from '../../../fixtures/refutes'
-import { wildDesign, wildScript } from '../../../fixtures/wild'
+import { remotes } from '../../../../core/design/find'
+import { canBeOverheard } from '../../../../core/proof/replay'
+import { opens, refutes, runWild } from '../../../fixtures/refutes'
+import { strangerRun, wildDesign, wildScript } from '../../../fixtures/wild'
 
 const [COUNT = 24, FROM = 1000] = (process.env.NOLVI_WILD ?? '').split(' ').filter(Boolean).map(Number)
 const SCRIPTS = 12
@@ -26,6 +28,18 @@ describe('random designs', () => {
       const bench = runWild(design, script)
       if (!bench) continue
       for (const { load, all } of verdicts) for (const v of all) expect(refutes(design, load, v, script, bench), `${v.promise} of ${load.id}, script ${n}`).toBe('')
+    }
+  })
+  it.each(seeds)('of seed %i: what is safe from strangers is not opened by one who records, jams and waits', (seed) => {
+    const design = wildDesign(seed)
+    for (const l of design.loads) l.wiring.dangers = ['lock']
+    for (const load of design.loads) {
+      const [verdict] = proveAll(design, load.id, undefined, { promises: ['P8'] })
+      for (const s of verdict?.surfaces ?? []) {
+        if (s.story) expect(s.story.replayed, s.story.ending).toBe(s.state !== 'not examined')
+        const surface = remotes(design).find(r => r.id === s.surfaceId)
+        if (s.state === 'holds' && surface && canBeOverheard(design, surface)) for (let n = 1; n <= SCRIPTS; n++) expect(opens(design, load, strangerRun(design, load.id, surface, seed * 100 + n)), `${load.id}, ${surface.name}, run ${n}`).toBe('')
+      }
     }
   })
   it('are not all alike: every promise is kept and broken by some, and some verdicts hold in part', () => {
