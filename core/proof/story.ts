@@ -250,12 +250,18 @@ class Teller {
     const came = () => bench.value(system.loadId) === truth && sameWay(this.values, bench.trace.truth[system.loadId]?.map(c => c.value) ?? [])
     // What comes back may be a longer text than that of the story, which knows one load only.
     for (let ms = 1; system.echoes && ENDS_THERE.includes(what) && !came() && ms < LONGEST_ECHO_MS; ms++) bench.advance(endsAt + ms)
-    const same = came()
+    const same = came() && (what !== 'restless' || !system.echoes || this.goesRound(bench, untilMs))
     return {
       surfaceId, what, steps, script: { seed: 1, steps: this.script, fates, untilMs },
       ending: this.ending(load, truth, shown),
       replayed: same && !this.beyond && (!AT_REST.includes(what) || !surfaceId || !system.showsIt || bench.shown(surfaceId, system.loadId) === shown),
     }
+  }
+
+  /** Seconds later messages still cross, more than anybody asks for. */
+  private goesRound(bench: Bench, untilMs: number): boolean {
+    bench.advance(untilMs)
+    return bench.trace.messages.filter(m => m.linkId === this.link?.id && m.sentMs > bench.now - ROUND_MS).length >= ROUND_MESSAGES
   }
 
   private ending({ name, output }: Load, truth: string, shown: string): string {
@@ -645,6 +651,8 @@ class Teller {
 const REACHES_THE_BOARD: readonly SystemEvent['kind'][] = ['deliverUp', 'doubleUp', 'press', 'hold', 'other', 'otherScene', 'remote', 'turn', 'rule', 'powerOn']
 /** A message of the bench is taken for one of the story when it is sent this near to its time, ms. */
 const NEAR_MS = 12
+const ROUND_MS = 500
+const ROUND_MESSAGES = 5
 /** Texts that come back take no longer than this, ms. */
 const LONGEST_ECHO_MS = 200
 /** Found on the way, not at rest: what comes after is not told. */
