@@ -58,6 +58,17 @@ describe('scripts as plain text', () => {
     expect(() => readScript(text)).toThrow(BadScript)
     expect(() => readScript(text)).toThrow(words)
   })
+  it('a stranger plays an earlier command: written, read back, and sent', () => {
+    const design = edited(fanDesign(), { type: 'setLink', linkId: 'phone-link', patch: { timing: { minMs: 20, typicalMs: 20, p99Ms: 20 } } })
+    const key = (atMs: number): BenchScript['steps'][number] => ({ atMs, action: { do: 'key', surfaceId: 'phone', loadId: 'fan', want: 'flip' } })
+    const script = (back?: number): BenchScript => ({ seed: 1, steps: [key(1000), key(3000), { atMs: 6000, action: { do: 'replay', linkId: 'phone-link', ...back ? { back } : {} } }], untilMs: 8000 })
+    expect(scriptText(script(1))).toContain('at 6 s link phone-link replays 1 back\n')
+    for (const back of [undefined, 1]) {
+      expect(readScript(scriptText(script(back)))).toEqual(script(back))
+      // On, off, and then once more what was said last, or what was said before it.
+      expect(runScript(design, script(back)).value('fan'), String(back)).toBe(back ? 'on' : 'off')
+    }
+  })
   it('a recorded session replays exactly, through text', () => {
     const design = glazeRoom()
     const first = runScript(design, { seed: 4, steps: busySteps(design, 4, 20_000), untilMs: 30_000 })
