@@ -16,7 +16,7 @@ import { TooLarge } from './machines'
 import { timerMs } from './output-times'
 import { deadOutages } from './outages'
 import { leastGapMs } from './pace'
-import { gestureOf, neighboursOf, project, worstWayMs } from './project'
+import { gestureOf, neighboursOf, project, searchesEchoes, worstWayMs } from './project'
 import { notAsked, PROMISE_IDS, type PromiseId } from './promises'
 import { BREAKS } from './questions'
 import { commanding } from './replay'
@@ -270,7 +270,7 @@ class SearchPart implements Part {
     let shape = shapes.get(id)
     if (shape === undefined) shapes.set(id, shape = shapeOf(projected(), id))
     const link = this.surface && linkOf(design, this.surface.linkId)
-    return searchKey(shape, bounds, { question: this.question, inTime }, [link?.auth.kind === 'counter', inTime ? [[0, 1, 2, 3, 4].map(slot => timerMs(output, slot)), handsOf(design, load.id).map(leastGapMs)] : null])
+    return searchKey(shape, bounds, { question: this.question, inTime }, [link?.auth.kind === 'counter', link !== null && searchesEchoes(design, link.id), inTime ? [link?.leastMs, link?.queue ? link.id : ''] : null, inTime ? [[0, 1, 2, 3, 4].map(slot => timerMs(output, slot)), handsOf(design, load.id).map(leastGapMs)] : null])
   }
 
   verdicts(promise: PromiseId): SurfaceVerdict[] {

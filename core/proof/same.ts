@@ -58,10 +58,11 @@ export function shapeOf(design: Design, surfaceId: string | null): string {
 function linkShape(design: Design, link: Link, name: (id: string, prefix: string) => string): unknown {
   const apart = clashes(design, link).length === 0
   const messages = (link.messages as Message[]).map(m => ({ load: name(m.loadId, 'l'), ack: m.ack, change: m.change, codes: Object.entries(m.codes).map(([value, code]) => [value, apart ? code !== '' : code]) }))
-  const base = { kind: link.kind, messages, scenes: Object.entries(link.scenes).map(([id, code]) => [name(id, 's'), apart ? code !== '' : code]), onConnect: link.onConnect, timing: link.timing, numbered: link.numbered !== null, every: link.everyMs, askers: answersAskers(link) }
+  const base = { kind: link.kind, messages, scenes: Object.entries(link.scenes).map(([id, code]) => [name(id, 's'), apart ? code !== '' : code]), onConnect: link.onConnect, timing: link.timing, numbered: link.numbered !== null, every: link.everyMs, least: link.leastMs, queue: link.queue, askers: answersAskers(link) }
   if (link.kind === 'http') return { ...base, answers: link.answers, matching: link.matching }
   return {
-    ...base, dialect: link.dialect, mark: link.reportMark, ask: link.askCode, restart: link.restartMark, error: link.errorText, echoes: link.echoes,
+    // What comes back is read by its letters.
+    ...base, words: link.echoes ? link.messages : null, dialect: link.dialect, mark: link.reportMark, ask: link.askCode, restart: link.restartMark, error: link.errorText, echoes: link.echoes,
     ...(link.kind === 'bluetooth-serial' ? { radio: link.radio, status: link.statusPin !== null } : {}),
     // One letter more or less makes another half-read message.
     lengths: apart ? (link.messages as Message[]).map(m => Object.values(m.codes).map(c => c.length)) : null,
