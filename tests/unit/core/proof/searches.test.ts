@@ -49,6 +49,10 @@ describe('searches that are the same', () => {
     const searched = new Searched()
     expect(proveAll(twins, 'fan', DEFAULT_BOUNDS, { searched })).toEqual(proveAll(twins, 'fan', DEFAULT_BOUNDS))
   })
+  it('a queue, a least time and an echo are no mere names', () => {
+    const shapes = ['bt told everything', 'bt with a queue', 'bt told at most every second', 'bt echoes'].map(name => shapeOf(project(caseOf(name), 'fan'), 'phone'))
+    expect(new Set(shapes).size).toBe(4)
+  })
   it('codes that can be mistaken for one another are no mere names', () => {
     const shape = (name: string) => shapeOf(project(caseOf(name), 'fan'), 'phone')
     expect(shape('bt codes begin alike')).not.toBe(shape('bt told everything'))
