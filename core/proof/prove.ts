@@ -306,6 +306,7 @@ class SearchPart implements Part {
     if (unsure?.replayed) return { ...common, story: unsure, state: 'unsure', reason: `${name} can stay unsure for good` }
     const undecided = wrong ?? unsure
     if (undecided) return { ...common, story: undecided, state: 'not examined', reason: UNREPLAYED }
+    if (restless && !restless.replayed) return { ...common, story: restless, state: 'not examined', reason: UNREPLAYED }
     if (restless) return { ...common, story: restless, state: 'unsure', reason: `${name} may never come to rest` }
     if (exhausted) return { ...common, story: null, state: 'not examined', reason: outOfReach }
     const timed = this.byTiming('P1')

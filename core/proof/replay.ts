@@ -96,12 +96,13 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string): 
   return { surfaceId, situations, story: null, why: auth.kind === 'counter' ? 'each command carries a counter and its tag, and is taken once' : 'nothing it says opens anything' }
 }
 
-/** The longest of the times of a projected board, ms, and some: all of them are over. */
+/** Longer than any time of a projected board but those of pulses and holds, ms. */
 const OVER_MS = 100
 /** There is time between any two things: least times, dead times, pulses and holds are over. */
 function rested(program: Program, board: ControllerState): ControllerState {
   let state = board
-  for (let n = 0; n < 4; n++) state = step(program, state, { kind: 'tick', now: state.now + OVER_MS }).state
+  const longest = Math.max(...program.loads.map(({ output }) => output.kind === 'pulsed' ? output.lengthMs : output.kind === 'held' ? output.timeoutMs : 0))
+  for (let n = 0; n < 4; n++) state = step(program, state, { kind: 'tick', now: state.now + OVER_MS + longest }).state
   return state
 }
 

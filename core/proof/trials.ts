@@ -28,6 +28,7 @@ const MOST_EVENTS = 20_000
 /** What moves as often as this in the last seconds of a run never comes to rest. */
 const RESTLESS_MOVES = 4
 const RESTLESS_MS = 3000
+const STILL_MS = 500
 
 type Steps = BenchScript['steps']
 interface Breach { what: 'wrong' | 'unsure' | 'restless' | 'twice', ending: string, state: SurfaceVerdict['state'], reason: string }
@@ -116,10 +117,12 @@ function breachOf(design: Design, loadId: string, surface: RemoteSurface, promis
   const changes = movesOf(bench.trace, loadId)
   const lately = changes.filter(c => c.t > bench.now - RESTLESS_MS).length
   const blinks = steps.some(s => 'want' in s.action && s.action.want.startsWith('blink'))
-  if (lately >= RESTLESS_MOVES && !blinks) return { what: 'restless', state: promise === 'P1' ? 'unsure' : 'broken', reason: promise === 'P1' ? `${surface.name} may never come to rest` : `One press on ${surface.name} acts again and again`, ending: `It never comes to rest: ${name} moved ${lately} times in the last ${RESTLESS_MS / 1000} s` }
+  // It may have come to rest after a while.
+  const stillMoves = changes.some(c => c.t > bench.now - STILL_MS)
+  if (lately >= RESTLESS_MOVES && stillMoves && !blinks) return { what: 'restless', state: promise === 'P1' ? 'unsure' : 'broken', reason: promise === 'P1' ? `${surface.name} may never come to rest` : `One press on ${surface.name} acts again and again`, ending: `It never comes to rest: ${name} moved ${lately} times in the last ${RESTLESS_MS / 1000} s` }
   // What goes round comes back faster than a run can follow it.
   if (promise === 'P1' && bench.now < until && link.kind !== 'http' && link.echoes) return { what: 'restless', state: 'unsure', reason: `${surface.name} may never come to rest`, ending: `It never comes to rest: something is always on its way on ${link.name}` }
-  if (lately > 0 || bench.now < until) return null
+  if ((promise === 'P1' ? lately > 0 : stillMoves) || bench.now < until) return null
   if (promise === 'P2') {
     const press = steps.at(-1)
     if (!press || press.action.do !== 'key') return null
