@@ -11,6 +11,8 @@ import { strangerRun, wildDesign, wildScript } from '../../../fixtures/wild'
 
 const [COUNT = 24, FROM = 1000] = (process.env.NOLVI_WILD ?? '').split(' ').filter(Boolean).map(Number)
 const SCRIPTS = 12
+/** The widest of them take long beside other work. */
+const PATIENCE_MS = 300_000
 describe('random designs', () => {
   const seeds = Array.from({ length: COUNT }, (_, i) => FROM + i)
   it.each(seeds)('of seed %i: nothing that holds plainly is refuted, every story comes true', (seed) => {
@@ -29,7 +31,7 @@ describe('random designs', () => {
       if (!bench) continue
       for (const { load, all } of verdicts) for (const v of all) expect(refutes(design, load, v, script, bench), `${v.promise} of ${load.id}, script ${n}`).toBe('')
     }
-  })
+  }, PATIENCE_MS)
   it.each(seeds)('of seed %i: what is safe from strangers is not opened by one who records, jams and waits', (seed) => {
     const design = wildDesign(seed)
     for (const l of design.loads) l.wiring.dangers = ['lock']
@@ -41,12 +43,12 @@ describe('random designs', () => {
         if (s.state === 'holds' && surface && canBeOverheard(design, surface)) for (let n = 1; n <= SCRIPTS; n++) expect(opens(design, load, strangerRun(design, load.id, surface, seed * 100 + n)), `${load.id}, ${surface.name}, run ${n}`).toBe('')
       }
     }
-  })
+  }, PATIENCE_MS)
   it('are not all alike: every promise is kept and broken by some, and some verdicts hold in part', () => {
     const results = new Set(seeds.slice(0, 24).flatMap((seed) => {
       const design = wildDesign(seed)
       return design.loads.flatMap(l => proveAll(design, l.id, undefined, { promises: ['P1', 'P3', 'P4', 'P5', 'P6'], trials: false }).map(v => `${v.promise} ${v.result}`))
     }))
     expect([...results]).toEqual(expect.arrayContaining(['P1 holds', 'P1 broken', 'P3 holds', 'P3 broken', 'P4 holds', 'P5 holds', 'P5 broken', 'P6 holds']))
-  })
+  }, PATIENCE_MS)
 })
