@@ -47,7 +47,7 @@ function ofSurface(design: Design, load: Load, surface: RemoteSurface, promise: 
     if (waiting > link.queue) say('queue', true, `the queue of ${link.name}: it has ${link.queue === 1 ? 'one place' : `${link.queue} places`} for reports of ${waiting} values, and gives up the oldest`)
     else say('queue', false, `reports wait in the queue of ${link.name}; it has a place for each of its ${waiting} values, so none is given up`)
   }
-  if (link.leastMs) say('least', false, `${link.name} tells a value at most every ${seconds(link.leastMs)}; the last one is always told, so what is told at rest is the same`)
+  if (link.leastMs) say('least', false, `${link.name} tells a value at most every ${seconds(link.leastMs)}; what waits is told when that is over, which the search follows`)
   if (link.kind !== 'http' && link.echoes) {
     const heard = echoes(design, link).filter(e => e.loadId === load.id || e.loops)
     // What comes back is a part of the search of who hears it.

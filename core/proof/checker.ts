@@ -289,8 +289,11 @@ class Checker {
 
   private hasRoom(s: Situation, way: number, more: number, answers: boolean): boolean {
     const longest = this.echoes ? Math.max(s.upward.length, s.downward.length) : way
-    return more === 0 || (longest + more <= EACH_WAY && (answers || s.upward.length + s.downward.length - s.tags.filter(Boolean).length + (this.echoes ? 2 : 1) * more <= this.certificate.room))
+    return more === 0 || (longest + more <= EACH_WAY && (answers || s.upward.length + s.downward.length - s.tags.filter(Boolean).length + this.underWayEach * more <= this.certificate.room))
   }
+
+  /** What comes back is under way too. */
+  private get underWayEach(): number { return this.echoes ? 2 : 1 }
 
   private isBack(message: number | undefined): boolean { return this.messages.texts[message ?? 0]?.echo === true }
 
@@ -365,7 +368,7 @@ class Checker {
     const told = this.boards.move(s.board, this.act.up)
     const asked = surfaces.move(surface, PANEL.linkUp)
     const [tells, asks] = [told >>> SENDS.controller & 7, asked >>> SENDS.panel & 7]
-    if ((this.echoes ? tells + asks : Math.max(tells, asks)) > EACH_WAY || (this.echoes ? 2 : 1) * (tells + asks) > room) return null
+    if ((this.echoes ? tells + asks : Math.max(tells, asks)) > EACH_WAY || this.underWayEach * (tells + asks) > room) return null
     const [question, report] = [Checker.texts(asks, surfaces.sentBy(surface, PANEL.linkUp)), Checker.texts(tells, this.boards.sentBy(s.board, this.act.up))]
     const upward = [...question, ...this.back(report, 'board')]
     return { ...s, up: true, board: told & NEXT.controller, surface: asked & NEXT.panel, upward, tags: upward.map(() => false), downward: [...report, ...this.back(question, 'surface')] }

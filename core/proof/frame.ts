@@ -135,8 +135,6 @@ export interface Frame {
   isDown: (c: number, input: number) => boolean
   /** A report of a load waits, for the one before was told so lately; in time: it would. */
   isHeldBack: (c: number, load: number) => boolean
-  /** Something waits to be told. */
-  isOwed: (c: number) => boolean
   isAbout: (key: PanelKeyAct) => boolean
   heldBack: (timer: number, w0: number, w1: number, underWay: number) => boolean
   changesAt: (c: number) => readonly number[]

@@ -27,7 +27,7 @@ import type { SystemEvent } from './happenings'
 import { System, type Tables } from './system'
 import { trialPart } from './trials'
 import { Widening } from './widen'
-import { isGood, settledPart, type Assumption, type Part, type Result, type SurfaceState, type SurfaceVerdict, type UnderWay, type Verdict } from './verdict'
+import { isGood, settledPart, UNREPLAYED, type Assumption, type Part, type Result, type SurfaceState, type SurfaceVerdict, type UnderWay, type Verdict } from './verdict'
 
 export type { Assumption, SurfaceState, SurfaceVerdict, Verdict } from './verdict'
 
@@ -365,9 +365,6 @@ function lockOut(design: Design, load: Load, control: Control, subject: string):
 function leastMs({ output }: Load): number { return output.kind === 'switched' ? Math.max(output.limits?.minOffMs ?? 0, output.limits?.minOnMs ?? 0) : 0 }
 
 function isPressOf(event: SystemEvent | undefined, input: number): boolean { return (event?.kind === 'press' || event?.kind === 'hold') && event.input === input }
-
-/** Broken is only what the bench comes to. */
-const UNREPLAYED = 'Undecided: a story was found, but the bench does not come to it with the delays that the links state'
 
 /** What holds, in words, where no find says otherwise. */
 const HOLDS: Record<PromiseId, (subject: string, load: Load) => string> = {

@@ -44,18 +44,22 @@ const SETTLE_MS = 2500
 
 export function tellStory(design: Design, system: System, path: readonly number[], surfaceId: string | null, what: Find['what']): Story {
   let told: Story | null = null
-  for (const way of waysOf(system, path)) {
-    for (const pace of PACES_MS) {
-      for (const startMs of startsOf(design, system, way, surfaceId)) {
-        for (const lingers of wayLingers(system, way)) {
-          const story = new Teller(design, system, pace, surfaceId, what, startMs, lingers).story(way)
-          told ??= story
-          if (story.replayed) return story
-        }
-      }
-    }
+  for (const { way, ...times } of triesOf(design, system, path, surfaceId)) {
+    const story = new Teller(design, system, surfaceId, what, times).story(way)
+    told ??= story
+    if (story.replayed) return story
   }
   return told as Story
+}
+
+/** How a path is laid out in time: between two things, when it begins, and whether who is out of reach stays away. */
+interface Times { pace: number, startMs: number, lingers: boolean }
+
+function* triesOf(design: Design, system: System, path: readonly number[], surfaceId: string | null): Generator<Times & { way: readonly number[] }> {
+  for (const way of waysOf(system, path)) {
+    const moments = startsOf(design, system, way, surfaceId).flatMap(startMs => wayLingers(system, way).map(lingers => ({ startMs, lingers })))
+    yield* PACES_MS.flatMap(pace => moments.map(moment => ({ way, pace, ...moment })))
+  }
 }
 
 /** Whether who is out of reach stays away as long as connecting takes, so that it is back at any moment after what happens meanwhile. */
@@ -183,6 +187,9 @@ class Teller {
   private readonly steps: StoryStep[] = []
   private readonly script: BenchScript['steps'] = []
   private t: number
+  private readonly startMs: number
+  private readonly pace: number
+  private readonly lingers: boolean
   /** What is sent in the story, in its order; fates are filled in as they come. */
   private readonly sent: Record<'up' | 'down', Sent[]> = { up: [], down: [] }
   private readonly inFlight: Record<'up' | 'down', Sent[]> = { up: [], down: [] }
@@ -209,17 +216,16 @@ class Teller {
   /** Some message took longer, or less, than the link states. */
   private beyond = false
 
-  constructor(private readonly design: Design, private readonly system: System, private readonly pace: number, private readonly surfaceId: string | null, private readonly what: Find['what'], private startMs: number, private readonly lingers: boolean) {
+  constructor(private readonly design: Design, private readonly system: System, private readonly surfaceId: string | null, private readonly what: Find['what'], { pace, startMs, lingers }: Times) {
+    this.pace = pace
+    this.lingers = lingers
     this.s = system.initial()
-    // Before the first connection, which is at once.
-    if (!system.isUp(this.s)) this.startMs = 0
-    this.t = this.startMs
+    // Early where something runs from the start on; before the first connection, which is at once, where that is still to come.
+    this.t = this.startMs = this.armed().length ? EARLY_MS : system.isUp(this.s) ? startMs : 0
     this.values.push(system.value(this.s))
-    if (this.armed().length) this.t = this.startMs = EARLY_MS
     this.panel = surfaceId === null ? null : surfaceOf(design, surfaceId) as RemoteSurface
     const link = this.link = design.links.find(l => l.id === this.panel?.linkId)
-    if (link && system.echoes) this.wayMs = link.timing.minMs + 1
-    else this.wayMs = link ? Math.max(link.timing.minMs + 1, Math.ceil(stepOf(link) * (pace === PACES_MS.at(-1) ? 0.5 : 1))) : 30
+    this.wayMs = !link ? 30 : system.echoes ? link.timing.minMs + 1 : Math.max(link.timing.minMs + 1, Math.ceil(stepOf(link) * (pace === PACES_MS.at(-1) ? 0.5 : 1)))
   }
 
   story(path: readonly number[]): Story {
@@ -651,6 +657,7 @@ class Teller {
 const REACHES_THE_BOARD: readonly SystemEvent['kind'][] = ['deliverUp', 'doubleUp', 'press', 'hold', 'other', 'otherScene', 'remote', 'turn', 'rule', 'powerOn']
 /** A message of the bench is taken for one of the story when it is sent this near to its time, ms. */
 const NEAR_MS = 12
+/** What goes round for ever says so much in so long a time, ms. */
 const ROUND_MS = 500
 const ROUND_MESSAGES = 5
 /** Texts that come back take no longer than this, ms. */

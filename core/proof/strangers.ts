@@ -2,13 +2,13 @@
  * Promise P8: what a stranger can do without a key: one who listens, says again what was said, or keeps it back and sends it later
  * (replay.ts); one who records the light of a remote.
  */
-import { runScript, type FateOf } from '../bench/bench'
+import { runScript } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
 import { movesOf } from '../bench/trace'
 import type { Design, Load, RemoteSurface, Sensor } from '../design/schema'
 import { restOf, valueWords } from '../design/values'
 import { canBeOverheard, replaySearch } from './replay'
-import { settledPart, type Part, type SurfaceVerdict } from './verdict'
+import { settledPart, UNREPLAYED, type Part, type SurfaceVerdict } from './verdict'
 
 const SETTLED_MS = 2000
 
@@ -28,7 +28,7 @@ export function strangerPart(design: Design, load: Load, surface: RemoteSurface)
       const reason = story?.what === 'kept back by a stranger' ? `A command of ${surface.name} that is jammed and kept back still counts when it is sent later` : `What ${surface.name} says can be recorded and said again`
       result = !story
         ? { ...common, state: 'holds', reason: `${surface.name}: ${replayed.why}`, story: null }
-        : story.replayed ? { ...common, state: 'broken', reason, story } : { ...common, state: 'not examined', reason: 'Undecided: a story was found, but the bench does not come to it', story }
+        : story.replayed ? { ...common, state: 'broken', reason, story } : { ...common, state: 'not examined', reason: UNREPLAYED, story }
       return true
     },
     verdicts: () => result ? [result] : [],
@@ -61,7 +61,7 @@ function recordedLight(design: Design, load: Load, sensor: Extract<Sensor, { kin
 }
 
 /** What the load goes to from `atMs` on, having stood still since all had settled; null where it does not move, or moved before. */
-function movedAfter(design: Design, load: Load, script: BenchScript, atMs: number, fates?: FateOf): string | null {
-  const first = movesOf(runScript(design, script, fates).trace, load.id).find(c => c.t >= SETTLED_MS)
+function movedAfter(design: Design, load: Load, script: BenchScript, atMs: number): string | null {
+  const first = movesOf(runScript(design, script).trace, load.id).find(c => c.t >= SETTLED_MS)
   return first && first.t >= atMs ? first.value : null
 }

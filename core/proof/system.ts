@@ -84,6 +84,8 @@ export class System implements Frame {
   /** Commands carry numbers here. */
   readonly numbered: boolean
   readonly echoes: boolean
+  /** Messages under way for each that is said: itself, and what comes back of it. */
+  readonly copies: 1 | 2
   private readonly datagrams: boolean
   /** A copy of a command acts once more: not where each counter is taken once. */
   private readonly copiesAct: boolean
@@ -128,6 +130,7 @@ export class System implements Frame {
     const link = design.links[this.link]
     this.numbered = link?.numbered !== undefined && link.numbered !== null
     this.echoes = link !== undefined && searchesEchoes(full, link.id)
+    this.copies = this.echoes ? 2 : 1
     this.messages = known?.messages ?? new Messages(link ?? null)
     this.datagrams = link !== undefined && isDatagram(link)
     this.copiesAct = this.datagrams && full.links.find(l => l.id === link?.id)?.auth.kind !== 'counter'
@@ -235,7 +238,7 @@ export class System implements Frame {
     const s = this.first
     const told = controller.move(this.controllerOf(s), this.acts.up) >>> SENDS.controller & 7
     const gone = panel.move(this.panelOf(s), PANEL.linkDown) & NEXT.panel
-    return (this.echoes ? 2 : 1) * (told + (panel.move(gone, PANEL.linkUp) >>> SENDS.panel & 7) + (this.question === 'restart' ? panel.move(panel.move(gone, PANEL.restart) & NEXT.panel, PANEL.linkUp) >>> SENDS.panel & 7 : 0))
+    return this.copies * (told + (panel.move(gone, PANEL.linkUp) >>> SENDS.panel & 7) + (this.question === 'restart' ? panel.move(panel.move(gone, PANEL.restart) & NEXT.panel, PANEL.linkUp) >>> SENDS.panel & 7 : 0))
   }
 
   /** The situation after one event, or null where it cannot happen. */
@@ -259,8 +262,8 @@ export class System implements Frame {
    * far as words go; what is watched has room of its own.
    */
   hasRoom(w1: number, up: number, down: number, length: number, count: number, row: Pick<Row, 'message' | 'note'>): boolean {
-    const [longest, more] = this.echoes ? [Math.max(lengthOf(up), lengthOf(down)), 2 * count] : [length, count]
-    if (longest + count <= MOST_EACH_WAY && (row.message !== undefined || row.note === 'watched' || lengthOf(up) + lengthOf(down) - this.watch.watched(w1) + more <= this.room)) return true
+    const longest = this.echoes ? Math.max(lengthOf(up), lengthOf(down)) : length
+    if (longest + count <= MOST_EACH_WAY && (row.message !== undefined || row.note === 'watched' || lengthOf(up) + lengthOf(down) - this.watch.watched(w1) + this.copies * count <= this.room)) return true
     this.overflows++
     return false
   }
@@ -383,7 +386,7 @@ export class System implements Frame {
     const asked = panel.move(p, PANEL.linkUp)
     const [tells, asks] = [told >>> SENDS.controller & 7, asked >>> SENDS.panel & 7]
     const each = this.echoes ? tells + asks : Math.max(tells, asks)
-    if ((this.echoes ? 2 : 1) * (tells + asks) > this.room || each > MOST_EACH_WAY) {
+    if (this.copies * (tells + asks) > this.room || each > MOST_EACH_WAY) {
       this.overflows++
       return
     }
@@ -422,8 +425,6 @@ export class System implements Frame {
     const least = this.controller.state(c).links[this.link]?.least?.[load]
     return least !== undefined && (this.inTime ? least.freeAt !== null : least.owed)
   }
-
-  isOwed(c: number): boolean { return ((this.controller.facts[c] as number) & OWES) !== 0 }
 
   isDown(c: number, input: number): boolean { return this.controller.state(c).inputs[input]?.level === 0 }
 

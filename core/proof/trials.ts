@@ -28,6 +28,7 @@ const MOST_EVENTS = 20_000
 /** What moves as often as this in the last seconds of a run never comes to rest. */
 const RESTLESS_MOVES = 4
 const RESTLESS_MS = 3000
+/** What has not moved for so long may have come to rest. */
 const STILL_MS = 500
 
 type Steps = BenchScript['steps']

@@ -58,6 +58,9 @@ export interface Part {
   verdicts(promise: PromiseId): SurfaceVerdict[]
 }
 
+/** Broken is only what the bench comes to. */
+export const UNREPLAYED = 'Undecided: a story was found, but the bench does not come to it with the delays that the links state'
+
 /** Nothing was found that breaks it. */
 export function isGood(state: SurfaceState): boolean { return state === 'in step' || state === 'holds' || state === 'in time' }
 

@@ -21,12 +21,9 @@ export class Widening {
   private done: { underWay: number, suffices: boolean } | null = null
   private transitions = 0
   private most: number
-  /** Where what is sent comes back, a message more is two. */
-  private readonly step: number
 
   constructor(private readonly system: System, private readonly until: readonly What[], private readonly bounds: Bounds) {
     this.most = bounds.underWay
-    this.step = system.echoes ? 2 : 1
     // Less than a connection brings about at once would mean that no link ever returns.
     system.room = system.least
     this.search = this.open()
@@ -40,7 +37,7 @@ export class Widening {
     if (!search.run(slice)) return false
     // It grew by more than was to be expected: what was known with less room stands.
     if (search.exhausted && search.widened) {
-      this.most = system.room -= this.step
+      this.most = system.room -= system.copies
       this.faces = -1
       return this.anew()
     }
@@ -54,12 +51,12 @@ export class Widening {
     const known = faces >= 0 && faces === this.faces
     this.faces = faces
     const suffices = !search.exhausted && (known || search.heldBack === 0)
-    if (!suffices && !search.over && !search.exhausted && system.room + this.step <= this.most && search.count * GROWS <= bounds.situations) {
-      system.room += this.step
+    if (!suffices && !search.over && !search.exhausted && system.room + system.copies <= this.most && search.count * GROWS <= bounds.situations) {
+      system.room += system.copies
       search.widen()
       return false
     }
-    this.done = { underWay: system.room - (known ? this.step : 0), suffices }
+    this.done = { underWay: system.room - (known ? system.copies : 0), suffices }
     this.settle()
     return search.finds.length === this.found || !search.widened || this.anew()
   }

@@ -120,7 +120,7 @@ describe('bounds', () => {
           const system = new System(design, 'fan', surface.id, { question })
           if (system.numbered) continue
           const faces = [0, 1, 2, 3, 4].map((more) => {
-            system.room = system.least + more * (system.echoes ? 2 : 1)
+            system.room = system.least + more * system.copies
             const search = new Exploration(system, [], 4000)
             while (!search.run(4000)) { /* on */ }
             return search.exhausted ? null : search.faces()
