@@ -41,6 +41,7 @@ function large(n: number): Design {
 }
 
 export { tenLoads } from './designs'
+export { tenProved } from './proof'
 
 export function measures(measure: Measure): void {
   proofMeasures(measure)
