@@ -1,3 +1,6 @@
+import { join } from 'node:path'
+import { build } from 'esbuild'
+
 /** Client application on the maker's own machine: no server rendering, nothing fetched from outside. */
 export default defineNuxtConfig({
   modules: ['@pinia/nuxt', '@vueuse/nuxt', '@element-plus/nuxt', '@nuxt/eslint'],
@@ -27,6 +30,16 @@ export default defineNuxtConfig({
     tsConfig: { compilerOptions: { noUncheckedIndexedAccess: true, noUnusedLocals: true, noUnusedParameters: true } },
   },
   telemetry: false,
+  hooks: {
+    // What takes long runs in workers of the server: a file of its own beside it (server/utils/heavy.ts).
+    'nitro:init': (nitro) => {
+      const outfile = join(nitro.options.output.serverDir, 'heavy.mjs')
+      if (nitro.options.dev) process.env.NOLVI_HEAVY = outfile
+      nitro.hooks.hook('compiled', async () => {
+        await build({ entryPoints: [join(import.meta.dirname, 'server/workers/heavy.ts')], outfile, bundle: true, platform: 'node', format: 'esm', target: 'node20', logLevel: 'error' })
+      })
+    },
+  },
   elementPlus: { importStyle: 'css', icon: false },
   eslint: { config: { stylistic: true } },
 })

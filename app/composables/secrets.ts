@@ -18,9 +18,9 @@ export function useSecrets(designId: () => string) {
     await ask(`${path()}/${encodeURIComponent(linkId)}`, { method: 'DELETE' })
     await refresh()
   }
-  /** The secrets themselves, for a build that is to hold them. */
-  async function reveal(): Promise<Record<string, string>> {
-    const answer = await ask<Record<string, string>>(`${path()}?reveal`)
+  /** The secrets themselves, for a build that is to hold them: asked for by a person each time, over the network with the code of the moment. */
+  async function reveal(code?: string): Promise<Record<string, string>> {
+    const answer = await ask<Record<string, string>>(`${path()}/reveal`, { method: 'POST', body: { confirm: true, ...(code === undefined ? {} : { code }) } })
     refused.value = answer.ok ? '' : refusalWords(answer.refusal)
     return answer.ok ? answer.value : {}
   }

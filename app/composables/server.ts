@@ -12,13 +12,23 @@ export async function ask<T>(path: string, options: { method?: 'GET' | 'POST' | 
     // A save on its way goes on when the page is closed; browsers carry up to 64 kB so.
     response = await fetch(path, { method, ...(text === null ? {} : { body: text, headers: { 'content-type': 'application/json' }, keepalive: text.length < KEPT_ALIVE_BYTES }) })
   }
-  catch {
-    return { ok: false, refusal: { status: 0, title: 'Nolvi\'s server does not answer', problems: [{ path: '', message: 'Is it still running? What you change stays here and is saved when it answers again.' }] } }
-  }
+  catch { return { ok: false, refusal: SILENT } }
+  return answered<T>(response)
+}
+
+/** A file as it is. */
+export async function sendFile<T>(path: string, file: Blob, type: string): Promise<Answer<T>> {
+  const response = await fetch(path, { method: 'POST', body: file, headers: { 'content-type': type } }).catch(() => null)
+  return response ? answered<T>(response) : { ok: false, refusal: SILENT }
+}
+
+async function answered<T>(response: Response): Promise<Answer<T>> {
   if (response.status === 204) return { ok: true, value: undefined as T }
   const value: unknown = await response.json().catch(() => ({}))
   return response.ok ? { ok: true, value: value as T } : { ok: false, refusal: asRefusal(response.status, value) }
 }
+
+const SILENT: Refusal = { status: 0, title: 'Nolvi\'s server does not answer', problems: [{ path: '', message: 'Is it still running? What you change stays here and is saved when it answers again.' }] }
 
 const KEPT_ALIVE_BYTES = 60_000
 

@@ -10,7 +10,7 @@ export function useStandIns(designId: () => string) {
 
   async function refresh(): Promise<void> {
     const answer = await ask<StandInView[]>(path())
-    if (answer.ok) list.value = answer.value
+    if (answer.ok) list.value = answer.value.map(s => ({ ...s, address: reached(s.address) }))
   }
   /** One for each controller. */
   async function start(controllerIds: readonly string[]): Promise<void> {
@@ -27,4 +27,11 @@ export function useStandIns(designId: () => string) {
   }
   useIntervalFn(refresh, 1000, { immediate: true, immediateCallback: true })
   return { list, refused, start, stop, refresh }
+}
+
+/** One that listens on every address is reached by that of Nolvi itself, from another device too. */
+function reached(address: string): string {
+  const url = new URL(address)
+  if (url.hostname === '0.0.0.0' || url.hostname === '[::]') url.hostname = location.hostname
+  return url.origin
 }

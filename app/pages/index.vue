@@ -5,7 +5,7 @@ import { blankDesign } from '../../core/design/blank'
 import { freshId } from '../../core/design/ids'
 import { parseDesignText, type Problem } from '../../core/design/validate'
 
-interface Summary { id: string, name: string, place: string, revision: number, updatedAt: string, loads: number, fingerprint: string }
+interface Summary { id: string, name: string, place: string, revision: number, updatedAt: string, loads: number, fingerprint: string, unreadable: string | null }
 
 const router = useRouter()
 const list = ref<Summary[] | null>(null)
@@ -79,16 +79,23 @@ onMounted(load)
       </thead>
       <tbody>
         <tr v-for="design in list" :key="design.id">
-          <th scope="row"><NuxtLink :to="`/d/${design.id}/sheet`">{{ design.name }}</NuxtLink></th>
-          <td>{{ design.place }}</td>
-          <td class="number">{{ design.loads }}</td>
-          <td><code>{{ design.fingerprint }}</code></td>
+          <template v-if="design.unreadable === null">
+            <th scope="row"><NuxtLink :to="`/d/${design.id}/sheet`">{{ design.name }}</NuxtLink></th>
+            <td>{{ design.place }}</td>
+            <td class="number">{{ design.loads }}</td>
+            <td><code>{{ design.fingerprint }}</code></td>
+          </template>
+          <template v-else>
+            <th scope="row">{{ design.name }}</th>
+            <td colspan="3" class="unreadable"><span class="differs">Cannot be opened: {{ design.unreadable }}</span> It stays as it is. <a :href="`/api/designs/${design.id}/raw`" download>Save the document</a></td>
+          </template>
           <td class="second">revision {{ design.revision }}, {{ dayjs(design.updatedAt).format('D MMM YYYY, HH:mm') }}</td>
           <td class="number"><el-button size="small" :aria-label="`Take ${design.name} off the shelf`" @click="remove(design)">Take off</el-button></td>
         </tr>
       </tbody>
     </table>
     <p v-else-if="list" class="second">The shelf is empty. Name the first design above, or start with the demo: <code>npm run demo</code></p>
+    <ShelfKeeping v-if="list" @restored="load()" />
   </main>
 </template>
 
@@ -102,5 +109,6 @@ onMounted(load)
 .start :deep(.el-button) { margin: 0; }
 .refused { border-left: 4px solid var(--differs); background: var(--raised); padding: 10px 14px; }
 .refused ul { margin: 6px 0 0; padding-left: 18px; }
-tbody a { font-size: 15px; }
+tbody th a { font-size: 15px; }
+.unreadable { font-size: 13px; }
 </style>

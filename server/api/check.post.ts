@@ -1,4 +1,2 @@
-import { check } from '../../core/checks/check'
-
 /** Findings of a document; nothing is stored. */
-export default defineEventHandler(async event => ({ findings: check(assertDesign(await readJson(event)), verdictCache).findings }))
+export default defineEventHandler(async event => workJson(event, 'check', { design: await assertDesign(event, await readJson(event)) }))

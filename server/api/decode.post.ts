@@ -11,9 +11,9 @@ export default defineEventHandler(async (event) => {
   const body = bodySchema.safeParse(await readJson(event))
   if (!body.success) throw refuse(400, 'This is not a request to decode', body.error.issues.map(i => ({ path: pointer(i.path), message: i.message })))
   const { designId, linkId, text } = body.data
-  const stored = designId === undefined ? null : await maybeDesign(await useStore(), designId)
+  const stored = designId === undefined || !isPlain(designId) ? null : await maybeDesign(await useStore(), designId)
   if (designId !== undefined && !stored) throw notFound(designId)
-  const design = stored?.design ?? assertDesign(body.data.design, '/design')
+  const design = stored?.design ?? await assertDesign(event, body.data.design, '/design')
   const link = design.links.find(l => l.id === linkId)
   if (!link) throw refuse(400, 'There is no such link', [{ path: '/linkId', message: `no link "${linkId}"` }])
   const bytes = typed(link, text)

@@ -7,24 +7,41 @@ import { validateDesign } from '../../core/design/validate'
 import type { Database } from './database'
 import { designs, revisions } from './schema'
 
-export interface DesignSummary { id: string, name: string, place: string, revision: number, updatedAt: string, loads: number, fingerprint: string }
+/** `unreadable`: why this Nolvi cannot open what is stored; null where it can. */
+export interface DesignSummary { id: string, name: string, place: string, revision: number, updatedAt: string, loads: number, fingerprint: string, unreadable: string | null }
 export interface StoredDesign { design: Design, revision: number, updatedAt: string, fingerprint: string }
+/** What is stored under an id cannot be read as a design by this Nolvi. It stays as it is. */
+export class Unreadable extends Error {}
 export interface RevisionSummary { number: number, words: string, createdAt: string }
 export type Saved = { kind: 'saved', revision: number, fingerprint: string } | { kind: 'stale', revision: number } | { kind: 'missing' }
 
 const KEPT_DAYS = 30
 
-/** A stored document of an older version as one of the newest: it is stored anew with the next change. */
+/** A stored document as one of the newest version: one of an older version is stored anew with the next change. Throws `Unreadable`. */
 function newest(document: Design): Design {
-  if (document.version === DESIGN_VERSION) return document
+  if ((document as { version?: unknown } | null)?.version === DESIGN_VERSION && Array.isArray(document.loads)) return document
   const checked = validateDesign(document)
-  if (!checked.ok) throw new Error(`stored design "${document.id}" cannot be read: ${checked.problems.map(p => `${p.path} ${p.message}`).join('; ')}`)
+  if (!checked.ok) throw new Unreadable(checked.problems.slice(0, 3).map(p => `${p.path} ${p.message}`.trim()).join('; '))
   return checked.design
 }
 
+/** One that cannot be read is listed with the reason; the others are not held up by it. */
 export async function listDesigns(db: Database): Promise<DesignSummary[]> {
   const rows = await db.select().from(designs).where(isNull(designs.deletedAt)).orderBy(desc(designs.updatedAt), designs.id)
-  return rows.map(r => ({ id: r.id, name: r.name, place: r.place, revision: r.revision, updatedAt: r.updatedAt.toISOString(), loads: r.document.loads.length, fingerprint: fingerprint(newest(r.document)) }))
+  return rows.map((r) => {
+    const row = { id: r.id, name: r.name, place: r.place, revision: r.revision, updatedAt: r.updatedAt.toISOString() }
+    try {
+      const design = newest(r.document)
+      return { ...row, loads: design.loads.length, fingerprint: fingerprint(design), unreadable: null }
+    }
+    catch (error) { return { ...row, loads: 0, fingerprint: '', unreadable: (error as Error).message.slice(0, 300) } }
+  })
+}
+
+/** The document as it is stored, read or not. */
+export async function rawDesign(db: Database, id: string): Promise<unknown> {
+  const [row] = await db.select({ document: designs.document }).from(designs).where(and(eq(designs.id, id), isNull(designs.deletedAt)))
+  return row?.document ?? null
 }
 
 export async function maybeDesign(db: Database, id: string): Promise<StoredDesign | null> {
@@ -62,8 +79,10 @@ export async function saveDesign(db: Database, id: string, baseRevision: number,
   })
 }
 
-export async function listRevisions(db: Database, id: string): Promise<RevisionSummary[]> {
-  const rows = await db.select({ number: revisions.number, words: revisions.words, createdAt: revisions.createdAt }).from(revisions).where(eq(revisions.designId, id)).orderBy(desc(revisions.number)).limit(1000)
+/** The newest first, `limit` of them, those before `before` where it is given. */
+export async function listRevisions(db: Database, id: string, { before = null, limit = 1000 }: { before?: number | null, limit?: number } = {}): Promise<RevisionSummary[]> {
+  const rows = await db.select({ number: revisions.number, words: revisions.words, createdAt: revisions.createdAt }).from(revisions)
+    .where(and(eq(revisions.designId, id), before === null ? undefined : lt(revisions.number, before))).orderBy(desc(revisions.number)).limit(limit)
   return rows.map(r => ({ ...r, createdAt: r.createdAt.toISOString() }))
 }
 

@@ -1,52 +1,72 @@
 /**
- * One server per data folder. PGlite has no lock of its own, and two writers would destroy the data. The lock file
- * names process and start time, so a lock left by a killed server, or a number given to another process, is seen through.
+ * One server per data folder. PGlite has no lock of its own, and two writers would destroy the data. The lock is a socket whose name is made
+ * of the folder itself: the system gives it to one process and takes it back when that process ends, however it ends, so no lock is ever
+ * left behind, and no race is between looking and taking. A file beside it only tells who has it. Servers in containers of their own do
+ * not see each other's sockets: they must not share a folder.
  */
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { createHash } from 'node:crypto'
+import { mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { connect, createServer, type Server } from 'node:net'
 import { join } from 'node:path'
 
 export class FolderInUse extends Error {}
 
-interface Holder { pid: number, started: string }
-
 /** Take the folder or throw `FolderInUse`. Returns the release. */
-export function lockFolder(folder: string): () => void {
-  mkdirSync(folder, { recursive: true })
+export async function lockFolder(folder: string): Promise<() => Promise<void>> {
+  mkdirSync(folder, { recursive: true, mode: 0o700 })
   const file = join(folder, 'in-use.json')
-  const mine = JSON.stringify({ pid: process.pid, started: startTime(process.pid) } satisfies Holder)
-  for (let attempt = 0; ; attempt++) {
-    try {
-      writeFileSync(file, mine, { flag: 'wx' })
-      return () => { if (readOrNull(file) === mine) rmSync(file, { force: true }) }
-    }
-    catch (error) {
-      if ((error as NodeJS.ErrnoException).code !== 'EEXIST' || attempt > 3) throw error
-      const holder = parseHolder(readOrNull(file))
-      if (holder && isAlive(holder)) throw new FolderInUse(`The data folder ${folder} is in use by another Nolvi server (process ${holder.pid}). Stop that one, or start this one with another folder: NOLVI_DATA=<folder>.`)
-      rmSync(file, { force: true })
-    }
+  const server = await held(socketOf(folder))
+  if (!server) throw new FolderInUse(`The data folder ${folder} is in use by another Nolvi server${holder(file)}. Stop that one, or start this one with another folder: NOLVI_DATA=<folder>.`)
+  const mine = JSON.stringify({ pid: process.pid })
+  writeFileSync(file, mine)
+  return async () => {
+    if (readOrNull(file) === mine) rmSync(file, { force: true })
+    await new Promise(done => server.close(done))
   }
 }
 
-function isAlive({ pid, started }: Holder): boolean {
-  try { process.kill(pid, 0) }
-  catch (error) { if ((error as NodeJS.ErrnoException).code === 'ESRCH') return false }
-  const now = startTime(pid)
-  return now === '' || started === '' || now === started
+/** Two paths of one folder give one name. */
+function socketOf(folder: string): string {
+  const { dev, ino } = statSync(folder, { bigint: true })
+  const name = createHash('sha256').update(`${dev} ${ino}`).digest('hex').slice(0, 32)
+  if (process.platform === 'linux') return `\0nolvi-${name}`
+  return process.platform === 'win32' ? `\\\\.\\pipe\\nolvi-${name}` : join(folder, 'in-use.sock')
 }
 
-/** Start time of a process in clock ticks since boot, from /proc (field 22); empty where there is no /proc. */
-function startTime(pid: number): string {
-  const stat = readOrNull(`/proc/${pid}/stat`)
-  return stat?.slice(stat.lastIndexOf(')') + 2).split(' ')[19] ?? ''
+/** The socket, listening; null when another process has it. */
+async function held(name: string): Promise<Server | null> {
+  const server = createServer(peer => peer.destroy())
+  // It is held as long as the process lives and keeps no process alive.
+  server.unref()
+  const refused = await new Promise<NodeJS.ErrnoException | null>((done) => {
+    server.once('error', done)
+    server.listen(name, () => done(null))
+  })
+  if (!refused) return server
+  if (refused.code !== 'EADDRINUSE') throw refused
+  // A socket that is a file outlives who made it.
+  if (!name.startsWith('/') || await answers(name)) return null
+  rmSync(name, { force: true })
+  return held(name)
 }
 
-function parseHolder(text: string | null): Holder | null {
+function answers(name: string): Promise<boolean> {
+  return new Promise((done) => {
+    const peer = connect(name, () => {
+      peer.destroy()
+      done(true)
+    })
+    peer.once('error', () => done(false))
+  })
+}
+
+/** What the file says about who has it; nothing where it says nothing that can be read. */
+function holder(file: string): string {
   try {
-    const value = JSON.parse(text ?? '') as Partial<Holder>
-    return typeof value.pid === 'number' ? { pid: value.pid, started: String(value.started ?? '') } : null
+    const { pid } = JSON.parse(readOrNull(file) ?? '') as { pid?: unknown }
+    return Number.isInteger(pid) ? ` (process ${String(pid)})` : ''
   }
-  catch { return null }
+  catch { return '' }
 }
 
 function readOrNull(file: string): string | null {

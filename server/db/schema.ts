@@ -1,5 +1,5 @@
-/** Tables: the newest revision of each design, every revision ever acknowledged, secrets, which no document holds, and records of what was tried. */
-import { index, integer, json, pgTable, primaryKey, serial, text, timestamp } from 'drizzle-orm/pg-core'
+/** Tables: the newest revision of each design, its revisions, secrets, which no document holds, records of what was tried, and devices that may come in over the network. */
+import { boolean, index, integer, json, pgTable, primaryKey, serial, text, timestamp, uniqueIndex } from 'drizzle-orm/pg-core'
 import type { Design } from '../../core/design/schema'
 
 export const designs = pgTable('designs', {
@@ -27,6 +27,8 @@ export const secrets = pgTable('secrets', {
   designId: text('design_id').notNull().references(() => designs.id, { onDelete: 'cascade' }),
   linkId: text('link_id').notNull(),
   value: text('value').notNull(),
+  /** As the vault seals it; those of before lie open until the next start. */
+  sealed: boolean('sealed').notNull().default(false),
   setAt: timestamp('set_at', { withTimezone: true }).notNull().defaultNow(),
 }, table => [primaryKey({ columns: [table.designId, table.linkId] })])
 
@@ -42,3 +44,12 @@ export const records = pgTable('records', {
   body: json('body').$type<unknown>().notNull(),
   createdAt: timestamp('created_at', { withTimezone: true }).notNull().defaultNow(),
 }, table => [index('records_of_design').on(table.designId, table.id)])
+
+/** Devices that were paired. Of a key only its hash is kept. */
+export const devices = pgTable('devices', {
+  id: serial('id').primaryKey(),
+  name: text('name').notNull(),
+  keyHash: text('key_hash').notNull(),
+  pairedAt: timestamp('paired_at', { withTimezone: true }).notNull().defaultNow(),
+  seenAt: timestamp('seen_at', { withTimezone: true }).notNull().defaultNow(),
+}, table => [uniqueIndex('devices_key').on(table.keyHash)])

@@ -10,9 +10,9 @@ export class DatagramPort {
   private constructor(private readonly socket: Socket, private readonly toAll: boolean) {}
 
   /**
-   * Binds to `port`, or to any where that is taken. `heard` tells whether what came was understood: who says nonsense is answered, and is not who asked last.
+   * Binds to `port`, or to any where that is taken. `knows`: whose datagrams are looked at, by address. `heard` tells whether what came was understood: who says nonsense is answered, and is not who asked last.
    */
-  static async open(host: string, port: number, toAll: boolean, heard: (text: string) => boolean): Promise<DatagramPort> {
+  static async open(host: string, port: number, toAll: boolean, knows: (address: string) => boolean, heard: (text: string) => boolean): Promise<DatagramPort> {
     for (const at of [port, 0]) {
       const socket = createSocket(host.includes(':') ? 'udp6' : 'udp4')
       try {
@@ -33,6 +33,7 @@ export class DatagramPort {
       // What went wrong with one answer is no reason to stop listening.
       socket.on('error', () => undefined)
       socket.on('message', (bytes, from) => {
+        if (!knows(from.address)) return
         const before = opened.known
         opened.known = [from, ...before.filter(k => k.address !== from.address || k.port !== from.port)].slice(0, MAX_KNOWN)
         if (!heard(bytesText(bytes))) opened.known = before

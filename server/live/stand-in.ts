@@ -15,6 +15,8 @@ import { ANSWER_TYPES } from '../../core/messages/answers'
 import { practiceSecret, type ReplayWindow } from '../../core/messages/sealing'
 import { routeOf } from '../../core/messages/routes'
 import { panelPage } from '../../core/build/panel-page'
+import { Guesses } from '../guard/guesses'
+import { foreignName, foreignPage, foreignType, outsidePage } from '../guard/origin'
 import type { CounterStore } from './counters'
 import { DatagramPort } from './datagrams'
 import { wallPage, wallState } from './wall-page'
@@ -23,6 +25,13 @@ const PRESS_MS = 150
 const MAX_CLIENTS = 64
 const MAX_TRAFFIC = 200
 const MAX_BODY_BYTES = 10_000
+/** Who takes in nothing of a stream is let go before what waits for him fills the memory. */
+const MAX_UNREAD_BYTES = 1_000_000
+const REQUEST_MS = 15_000
+
+/** Who may come to the ports of a stand-in, and who is answered over datagrams. */
+export interface Gate { allows: (request: IncomingMessage) => boolean, knows: (address: string) => boolean }
+const OPEN: Gate = { allows: () => true, knows: () => true }
 
 export interface TrafficLine { atMs: number, linkId: string, dir: 'up' | 'down', text: string }
 export interface StandInInfo { id: string, designId: string, controllerId: string, revision: number, fingerprint: string, address: string, values: Record<string, string>, clients: number, datagramPorts: Record<string, number>, startedAt: string }
@@ -42,12 +51,14 @@ export class StandIn {
   private timer: NodeJS.Timeout | undefined
   /** By link index. */
   private readonly datagrams = new Map<number, DatagramPort>()
+  /** Wrong proofs by address: a PIN of four digits would be found in seconds. */
+  private readonly guesses = new Guesses()
   readonly traffic: TrafficLine[] = []
 
   /**
    * `secrets` by link; practice secrets stand for those not given. `counters`: where the counters of signed commands are kept, as in the memory of a board; without it they begin anew.
    */
-  constructor(readonly id: string, readonly design: Design, readonly revision: number, private readonly secrets: Readonly<Record<string, string>> = {}, private readonly counters: CounterStore | null = null) {
+  constructor(readonly id: string, readonly design: Design, readonly revision: number, private readonly secrets: Readonly<Record<string, string>> = {}, private readonly counters: CounterStore | null = null, private readonly gate: Gate = OPEN) {
     this.program = compileController(design, secrets)
     const resting = startController(this.program)
     this.state = { ...resting, links: resting.links.map((l, i) => ({ ...l, window: counters?.read(this.counterKey(i)) ?? l.window })) }
@@ -55,6 +66,8 @@ export class StandIn {
     this.world = design.sensors.map(restingRaw)
     this.streams = this.program.links.map(() => new Set())
     this.server = createServer((request, response) => { this.answer(request, response).catch(error => this.fail(response, error)) })
+    this.server.requestTimeout = this.server.headersTimeout = REQUEST_MS
+    this.server.maxConnections = 4 * MAX_CLIENTS
     this.boot()
     this.program.links.forEach((link, index) => { if (link.link.kind === 'http' && !link.streams) this.handle({ kind: 'linkUp', now: this.now(), link: index }) })
   }
@@ -84,7 +97,7 @@ export class StandIn {
   private async openDatagrams(host: string): Promise<void> {
     for (const [index, { link }] of this.program.links.entries()) {
       if (link.kind !== 'udp') continue
-      this.datagrams.set(index, await DatagramPort.open(host, link.port, link.toAll, (text) => {
+      this.datagrams.set(index, await DatagramPort.open(host, link.port, link.toAll, address => this.gate.knows(address), (text) => {
         this.note(index, 'up', text)
         const known = this.understands(index, text)
         this.handle({ kind: 'received', now: this.now(), link: index, text })
@@ -159,7 +172,7 @@ export class StandIn {
     this.datagrams.get(link)?.send(text)
     const wrapped = this.program.links[link]?.link.kind === 'http' ? text : JSON.stringify(text)
     const data = wrapped.split('\n').map(line => `data: ${line}\n`).join('') + '\n'
-    for (const client of only ? [only] : this.streams[link] ?? []) client.write(data)
+    for (const client of only ? [only] : this.streams[link] ?? []) push(client, data)
   }
 
   private note(link: number, dir: 'up' | 'down', text: string): void {
@@ -169,6 +182,13 @@ export class StandIn {
 
   private async answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
     const route = routeOf(request.url ?? '/')
+    const { method = 'GET', headers } = request
+    const own = route.startsWith('/_wall') || route.startsWith('/_wire/') || route.startsWith('/panel/')
+    // A page of a stand-in may be framed and followed to; what it then asks for is asked by itself alone.
+    const asks = method !== 'GET' || route === '/_wall/events' || route.startsWith('/_wire/')
+    const foreign = foreignName(headers) ?? (own ? (asks ? foreignPage(method, headers) ?? foreignType(method, headers, ['application/json']) : null) : outsidePage(headers))
+    if (foreign) return text(response, foreign.status, `${foreign.title}: ${foreign.message}\n`)
+    if (method !== 'OPTIONS' && !this.gate.allows(request)) return text(response, 401, 'this device is not paired\n')
     if (route.startsWith('/_wall')) return this.wall(route, request, response)
     if (route.startsWith('/_wire/')) return this.wire(route.slice(7), request, response)
     if (route.startsWith('/panel/')) return this.panel(route.slice(7), response)
@@ -190,11 +210,21 @@ export class StandIn {
     const commands = meaningOf(this.program.links[index] as Program['links'][number], route)?.kind
     if (link.kind === 'http' && link.method === 'post' && (commands === 'set' || commands === 'scene') && request.method !== 'POST') return text(response, 405, 'commands are asked for by POST\n')
     if (link.kind === 'http' && route === link.eventsRoute) return this.openStream(index, response)
+    const from = request.socket.remoteAddress ?? ''
+    const wait = link.auth.kind === 'none' ? 0 : this.guesses.waitMs(from)
+    if (wait > 0) {
+      response.setHeader('retry-after', Math.ceil(wait / 1000))
+      return text(response, 429, 'too many wrong proofs\n')
+    }
     // A number and a proof stand behind the route.
     const asked = link.auth.kind === 'none' && !link.numbered ? route : (request.url ?? route)
     this.note(index, 'up', asked)
     const reply = this.handle({ kind: 'received', now: this.now(), link: index, text: asked }).find(e => e.kind === 'reply')
     if (reply?.kind !== 'reply') return text(response, 500, 'no answer\n')
+    if (link.auth.kind !== 'none') {
+      if (reply.status === 403) this.guesses.failed(from)
+      else if (reply.status === 200) this.guesses.right(from)
+    }
     this.note(index, 'down', reply.text)
     const type = link.kind === 'http' && reply.status === 200 ? ANSWER_TYPES[link.answers] : 'text/plain'
     text(response, reply.status, reply.text + '\n', type)
@@ -252,6 +282,7 @@ export class StandIn {
       return
     }
     if (route !== '/_wall/events') return page(response, wallPage(this.design))
+    if (this.wallClients.size >= MAX_CLIENTS) return text(response, 503, 'too many clients\n')
     response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' })
     this.wallClients.add(response)
     response.on('close', () => this.wallClients.delete(response))
@@ -294,7 +325,7 @@ export class StandIn {
 
   private tellWall(): void {
     const data = `data: ${JSON.stringify(wallState(this.program, this.state, this.levers, this.world))}\n\n`
-    for (const client of this.wallClients) client.write(data)
+    for (const client of this.wallClients) push(client, data)
   }
 
   private fail(response: ServerResponse, error: unknown): void {
@@ -322,6 +353,11 @@ async function readJson(request: IncomingMessage): Promise<unknown> {
   catch { throw new BadBody('the body is not JSON') }
 }
 
+function push(client: ServerResponse, data: string): void {
+  if (client.writableLength > MAX_UNREAD_BYTES) client.destroy()
+  else client.write(data)
+}
+
 /** Pages from a file or from another address may read what a board says, as on a real one. */
 function open(response: ServerResponse): void {
   response.setHeader('access-control-allow-origin', '*')
@@ -333,7 +369,7 @@ function text(response: ServerResponse, status: number, body: string, type = 'te
 }
 
 function page(response: ServerResponse, body: string): void {
-  response.writeHead(200, { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' }).end(body)
+  response.writeHead(200, { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store', 'x-content-type-options': 'nosniff', 'referrer-policy': 'no-referrer' }).end(body)
 }
 
 function redirect(response: ServerResponse, to: string): void {

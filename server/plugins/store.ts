@@ -1,39 +1,120 @@
 /** At start: take the data folder, open and migrate the database, seed the demo if asked. At the end: give it back. */
+import fs from 'node:fs'
 import { resolve } from 'node:path'
-import { openDatabase } from '../db/database'
-import { createDesign, forgetDeleted, maybeDesign } from '../db/designs'
+import { createDesign, forgetDeleted, maybeDesign, Unreadable } from '../db/designs'
+import { databaseOf, StoreTrouble } from '../db/folder'
+import type { Database } from '../db/database'
+import { BadBackup, readBackup, restoreBackup, type Backup } from '../db/backup'
+import { keepHouse } from '../db/keep-house'
 import { FolderInUse, lockFolder } from '../db/lock'
+import { sealAll } from '../db/secrets'
 import { demoDesigns } from '../../demo/demo'
 import { stopAllStandIns } from '../live/stand-ins'
-import { closeStore, setStore } from '../utils/store'
+import { closeStore, openStore, theStore } from '../utils/store'
+import { heavy } from '../utils/heavy'
+
+const LOOK_MS = 10 * 60_000
+/** Longer than this nobody is waited for when the server is to end. */
+const END_MS = 8_000
 
 export default defineNitroPlugin((nitro) => {
   if (import.meta.prerender) return
   const folder = resolve(process.env.NOLVI_DATA ?? '.data')
-  const release = take(folder)
-  const opening = openDatabase(folder)
-  setStore(opening)
-  opening.then(async ({ db }) => {
+  let release: () => Promise<void> = () => Promise.resolve()
+  let ended: Promise<void> | null = null
+
+  const start = async () => {
+    release = await lockFolder(folder)
+    const restored = process.env.NOLVI_RESTORE ? await putAside(folder, process.env.NOLVI_RESTORE) : null
+    const { db, vault } = await openStore(folder)
+    if (restored) await takeUp(folder, restored)
     await forgetDeleted(db)
+    await sealAll(db, vault)
+    await readKeys(db)
+    if (keys.guarded) tellCode()
     if (process.env.NOLVI_DEMO === '1') {
-      for (const design of demoDesigns()) if (!await maybeDesign(db, design.id)) await createDesign(db, design, 'Demo design')
+      for (const design of demoDesigns()) {
+        if (!await isThere(db, design.id)) await createDesign(db, design, 'Demo design')
+      }
     }
-  }).catch((error: unknown) => {
-    console.error('The database in', folder, 'cannot be opened:', error)
+  }
+  const house = setInterval(async () => {
+    try {
+      const { db, vault } = await theStore()
+      const made = await keepHouse(db, folder, vault.keyId)
+      if (made) console.log(`Backup ${made.path}: ${made.counts.designs} designs, ${made.counts.revisions} revisions, read back whole.`)
+    }
+    catch (error) { if (!ended) console.error('No backup could be made:', error instanceof Error ? error.message : error) }
+  }, LOOK_MS)
+  house.unref()
+
+  const end = () => ended ??= (async () => {
+    clearInterval(house)
+    setTimeout(() => process.exit(0), END_MS).unref()
+    await stopAllStandIns()
+    await heavy.close()
+    await closeStore()
+    await release()
+  })()
+  // Also while it is still being opened: what was begun is finished or left as nothing, then it ends.
+  for (const signal of ['SIGTERM', 'SIGINT', 'SIGHUP'] as const) process.once(signal, () => void end().finally(() => process.exit(0)))
+  nitro.hooks.hook('close', end)
+  // Before the framework's own, which tells it at length and goes on without a port. Nothing is open yet that an end could harm: the folder is given back with the process.
+  process.prependListener('uncaughtException', (error: NodeJS.ErrnoException) => {
+    const { NITRO_HOST: host, NITRO_PORT: port } = process.env
+    const why = error.syscall !== 'listen'
+      ? undefined
+      : { EADDRINUSE: `Port ${port} of ${host} is taken by another program: end that one, or choose another with NOLVI_PORT=<port>`, EACCES: `This user may not use port ${port}: choose another with NOLVI_PORT=<port>`, EADDRNOTAVAIL: `${host} is no address of this machine: choose one of its own with NOLVI_HOST=<address>` }[error.code ?? '']
+    if (why === undefined) return
+    console.error(`${why}.`)
     process.exit(1)
   })
-  nitro.hooks.hook('close', async () => {
-    await stopAllStandIns()
-    await closeStore()
-    release()
+
+  start().catch(async (error: unknown) => {
+    if (ended) return
+    const told = error instanceof FolderInUse || error instanceof StoreTrouble || error instanceof BadBackup
+    console.error(told ? (error as Error).message : error)
+    await end()
+    process.exit(1)
   })
-  process.on('exit', release)
 })
 
-function take(folder: string): () => void {
-  try { return lockFolder(folder) }
+/** Where others come in, and how: read by scripts/serve.mjs, which makes it readable for a phone too. */
+function tellCode(): void {
+  keys.changed = code => console.log(`Pairing code: ${code}`)
+  keys.changed(keys.code)
+}
+
+/** One that cannot be read is there too. */
+async function isThere(db: Database, id: string): Promise<boolean> {
+  try { return await maybeDesign(db, id) !== null }
   catch (error) {
-    console.error(error instanceof FolderInUse ? error.message : error)
-    process.exit(1)
+    if (error instanceof Unreadable) return true
+    throw error
   }
+}
+
+const markOf = (folder: string) => resolve(folder, 'restored.json')
+const markText = ({ path, at, bytes }: Backup) => JSON.stringify({ path, at, bytes })
+
+/** A backup that is to be taken up at start: checked first, and taken once only. The database that was there is put aside. Answers with the backup, or null. */
+async function putAside(folder: string, path: string): Promise<Backup | null> {
+  const read = await readBackup(path).catch((error: unknown) => { throw error instanceof BadBackup ? new BadBackup(`${path} was not taken: ${error.message}. Nothing was touched.`) : error })
+  if (fs.existsSync(markOf(folder)) && fs.readFileSync(markOf(folder), 'utf8') === markText(read)) {
+    console.log(`${path} was restored before; what was stored since stands. Leave NOLVI_RESTORE out.`)
+    return null
+  }
+  if (fs.existsSync(databaseOf(folder))) {
+    const aside = `${databaseOf(folder)}.aside-${new Date().toISOString().slice(0, 19).replaceAll(':', '-')}`
+    fs.renameSync(databaseOf(folder), aside)
+    console.log(`The database that was there is put aside: ${aside}`)
+  }
+  return read
+}
+
+async function takeUp(folder: string, { path }: Backup): Promise<void> {
+  const { db } = await theStore()
+  const restored = await restoreBackup(db, path)
+  fs.writeFileSync(markOf(folder), markText(restored), { flush: true })
+  console.log(`Restored from ${path} of ${restored.at}: ${restored.counts.designs} designs, ${restored.counts.revisions} revisions.`)
 }

@@ -9,8 +9,11 @@ export function refuse(status: number, title: string, problems: Problem[] = [], 
 }
 
 export function notFound(id: string) {
-  return refuse(404, `There is no design "${id}"`, [{ path: '', message: 'It may have been deleted, or the address is mistyped.' }])
+  return refuse(404, `There is no design "${id.slice(0, 60)}"`, [{ path: '', message: 'It may have been deleted, or the address is mistyped.' }])
 }
+
+/** Told of one refusal: more helps nobody, and a hostile document could have thousands. */
+export const MOST_PROBLEMS = 50
 
 const MAX_BODY_BYTES = 1_500_000
 
@@ -25,8 +28,14 @@ export async function readJson(event: H3Event): Promise<unknown> {
     if (size > MAX_BODY_BYTES) throw tooLarge()
     pieces.push(piece)
   }
+  event.context.bodyBytes = size
   const text = Buffer.concat(pieces).toString('utf8')
   if (text.trim() === '') return {}
   try { return JSON.parse(text) }
   catch (error) { throw refuse(400, 'The body is not JSON', [{ path: '', message: (error as Error).message }]) }
+}
+
+/** How long the body was that `readJson` took. */
+export function bodyBytes(event: H3Event): number {
+  return Number(event.context.bodyBytes ?? 0)
 }

@@ -1,19 +1,36 @@
-/** The one open database of this process; routes await it. */
-import type { Database, Opened } from '../db/database'
+/** The one open database of this process and the vault of its secrets; routes await them. */
+import { openDatabase, type Database, type Opened } from '../db/database'
+import { openVault, type Vault } from '../db/vault'
 
-let opened: Promise<Opened> | null = null
+export interface Store extends Opened { folder: string, vault: Vault }
 
-export function setStore(opening: Promise<Opened>): void {
-  opened = opening
+let opened: Promise<Store> | null = null
+
+export function openStore(folder: string): Promise<Store> {
+  // The folder is looked at before a key is laid into it.
+  opened = openDatabase(folder).then(store => ({ ...store, folder, vault: openVault(folder) }))
+  return opened
+}
+
+/** The store, opened anew where the database had ended by itself: what was acknowledged is in it. */
+export async function theStore(): Promise<Store> {
+  if (!opened) throw new Error('the store is not open')
+  const asked = opened
+  const store = await asked
+  if (!store.ended()) return store
+  if (opened === asked) {
+    console.error('The database ended by itself and is opened anew.')
+    openStore(store.folder)
+  }
+  return opened
 }
 
 export async function useStore(): Promise<Database> {
-  if (!opened) throw new Error('the store is not open')
-  return (await opened).db
+  return (await theStore()).db
 }
 
 export async function closeStore(): Promise<void> {
   const last = opened
   opened = null
-  await (await last)?.close()
+  await (await last?.catch(() => null))?.close()
 }

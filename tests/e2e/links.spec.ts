@@ -64,7 +64,12 @@ test('signed commands: short codes make room, the secret is kept apart, a bare c
   expect((await request.put(`/api/designs/${copy}/secrets/apron-link`, { data: { value: 'short' } })).status()).toBe(400)
   await page.getByRole('link', { name: 'Build' }).click()
   await expect(page.getByText('secrets.h', { exact: true })).toHaveCount(0)
+  // Asked for once more before it goes into files.
   await page.getByText('with secrets').click()
+  await page.getByRole('button', { name: 'Leave them out' }).click()
+  await expect(page.getByRole('checkbox', { name: 'with secrets' })).not.toBeChecked()
+  await page.getByText('with secrets').click()
+  await page.getByRole('button', { name: 'Put them in' }).click()
   await page.getByText('secrets.h', { exact: true }).click()
   await expect(page.locator('pre')).toContainText(secret)
 })

@@ -8,6 +8,7 @@ import { openDatabase, type Opened } from '../../../server/db/database'
 import { createDesign, forgetDeleted, listDesigns, listRevisions, maybeDesign, maybeRevision, saveDesign, setDeleted } from '../../../server/db/designs'
 import { designs } from '../../../server/db/schema'
 import { forgetSecret, secretDates, secretsOf, setSecret } from '../../../server/db/secrets'
+import { vaultOf } from '../../../server/db/vault'
 import { edited, glazeRoom, starter } from '../../fixtures/designs'
 import glazeV1 from '../../fixtures/v1/glaze-room.json' with { type: 'json' }
 import glazeV2 from '../../fixtures/v2/glaze-room.json' with { type: 'json' }
@@ -15,6 +16,7 @@ import glazeV5 from '../../fixtures/v5/glaze-room.json' with { type: 'json' }
 import glazeV4 from '../../fixtures/v4/glaze-room.json' with { type: 'json' }
 import glazeV3 from '../../fixtures/v3/glaze-room.json' with { type: 'json' }
 
+const vault = vaultOf(Buffer.alloc(32, 7))
 const renamed = (name: string) => edited(glazeRoom(), { type: 'renameDesign', name })
 
 describe('stored designs', () => {
@@ -41,15 +43,15 @@ describe('stored designs', () => {
   })
   it('secrets are kept apart: no document, revision or list holds one, and they go with their design', async () => {
     await createDesign(store.db, glazeRoom(), 'x')
-    await setSecret(store.db, 'glaze-room', 'apron-link', 'not-to-be-seen')
-    await setSecret(store.db, 'glaze-room', 'apron-link', 'seen-by-nobody')
-    expect(await secretsOf(store.db, 'glaze-room')).toEqual({ 'apron-link': 'seen-by-nobody' })
+    await setSecret(store.db, vault, 'glaze-room', 'apron-link', 'not-to-be-seen')
+    await setSecret(store.db, vault, 'glaze-room', 'apron-link', 'seen-by-nobody')
+    expect(await secretsOf(store.db, vault, 'glaze-room')).toEqual({ 'apron-link': 'seen-by-nobody' })
     expect(JSON.stringify([await maybeDesign(store.db, 'glaze-room'), await listRevisions(store.db, 'glaze-room'), await secretDates(store.db, 'glaze-room')])).not.toMatch(/not-to-be-seen|seen-by-nobody/)
     await forgetSecret(store.db, 'glaze-room', 'apron-link')
-    expect(await secretsOf(store.db, 'glaze-room')).toEqual({})
-    await setSecret(store.db, 'glaze-room', 'apron-link', 'again')
+    expect(await secretsOf(store.db, vault, 'glaze-room')).toEqual({})
+    await setSecret(store.db, vault, 'glaze-room', 'apron-link', 'again')
     await store.db.delete(designs)
-    expect(await secretsOf(store.db, 'glaze-room')).toEqual({})
+    expect(await secretsOf(store.db, vault, 'glaze-room')).toEqual({})
   })
   it('an id that is taken gets a number, a deleted one stays taken', async () => {
     await createDesign(store.db, glazeRoom(), 'x')

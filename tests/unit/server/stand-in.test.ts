@@ -257,7 +257,7 @@ describe('what does not belong', () => {
     expect(await post('/_wire/office-link', { text: 'x' })).toBe(404)
     const send = async (body: string, type = 'application/json') => (await fetch(`${at}/_wire/apron-link`, { method: 'POST', headers: { 'content-type': type }, body })).status
     expect(await send('{"text"')).toBe(400)
-    expect(await send('text=E', 'application/x-www-form-urlencoded')).toBe(400)
+    expect(await send('text=E', 'application/x-www-form-urlencoded')).toBe(415)
     expect(await send(JSON.stringify({ text: 'x'.repeat(20_000) }))).toBe(400)
     expect(await get('/state')).toContain('200')
   })

@@ -5,17 +5,37 @@ import { useFindingsStore } from '../../../stores/findings'
 
 const designs = useDesignStore()
 const findings = useFindingsStore()
-const { dates, reveal } = useSecrets(() => designs.design?.id ?? '')
+const { dates, refused, reveal } = useSecrets(() => designs.design?.id ?? '')
 /** Secrets are in what is built only while this is ticked. */
 const ticked = ref(false)
 const secrets = ref<Record<string, string>>({})
-watch(ticked, async (yes) => { secrets.value = yes ? await reveal() : {} })
+watch(ticked, async (yes) => {
+  secrets.value = {}
+  if (!yes) return
+  const guard = await ask<{ guarded: boolean }>('/api/devices')
+  const code = guard.ok && guard.value.guarded ? await askCode() : await sure()
+  if (code !== null) secrets.value = await reveal(code)
+  if (code === null || refused.value) ticked.value = false
+})
+async function sure(): Promise<undefined | null> {
+  const yes = await ElMessageBox.confirm('Whoever gets these files can switch what the links switch. Only the files hold the secrets, and only until you leave this view.', 'Secrets of the links into the files?', { confirmButtonText: 'Put them in', cancelButtonText: 'Leave them out' }).catch(() => null)
+  return yes === null ? null : undefined
+}
+/** Over the network somebody else may sit at a paired device: the code is asked for again. */
+async function askCode(): Promise<string | null> {
+  const given = await ElMessageBox.prompt('The pairing code of the moment: it stands in the terminal where Nolvi was started.', 'Secrets of the links', { inputPattern: /^\d{3} ?\d{3}$/, inputErrorMessage: 'six digits', confirmButtonText: 'Show them in the build' }).catch(() => null)
+  return given === null ? null : String((given as { value: string }).value)
+}
 const files = computed(() => designs.design ? buildFiles(designs.design, secrets.value) : [])
 const name = ref('')
 const file = computed(() => files.value.find(f => f.name === name.value) ?? files.value[0])
 const asText = ref(false)
 /** The page itself, told that it is only looked at. */
 const previewed = (text: string) => text.replace('<link rel="icon"', '<meta name="nolvi-preview" content=""><link rel="icon"')
+/** The page that shows it has no origin and reaches nothing; it gets the text and becomes it. */
+function preview(event: Event, text: string): void {
+  (event.target as HTMLIFrameElement).contentWindow?.postMessage(previewed(text), '*')
+}
 
 function saveFile(f: BuiltFile): void {
   handOver(f.name, f.text, f.type)
@@ -35,6 +55,7 @@ const size = (text: string) => {
       <el-button type="primary" @click="saveAll">Take all away as ZIP</el-button>
       <span class="second">Every file carries the fingerprint <code>{{ designs.fingerprint }}</code>; sides with different fingerprints do not understand each other.</span>
       <el-checkbox v-if="Object.keys(dates).length" v-model="ticked">with secrets</el-checkbox>
+      <span v-if="refused" class="differs" role="alert">{{ refused }}</span>
       <span v-if="findings.stops" class="differs push">{{ findings.stops }} stop {{ findings.stops === 1 ? 'finding' : 'findings' }} open</span>
     </div>
     <div class="body">
@@ -57,7 +78,7 @@ const size = (text: string) => {
           <code>{{ file.name }}</code>
           <el-checkbox v-if="file.type === 'text/html' || file.type === 'image/svg+xml'" v-model="asText">as text</el-checkbox>
         </div>
-        <iframe v-if="file.type === 'text/html' && !asText" :srcdoc="previewed(file.text)" sandbox="allow-scripts" :title="file.side" />
+        <iframe v-if="file.type === 'text/html' && !asText" :key="file.text" src="/preview.html" sandbox="allow-scripts" :title="file.side" @load="preview($event, file.text)" />
         <div v-else-if="file.type === 'image/svg+xml' && !asText" class="drawing" tabindex="0"><img :src="`data:image/svg+xml;utf8,${encodeURIComponent(file.text)}`" :alt="file.side"></div>
         <pre v-else tabindex="0">{{ file.text }}</pre>
       </div>

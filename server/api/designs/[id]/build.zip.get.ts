@@ -1,8 +1,8 @@
-import { buildZip } from '../../../../core/build/files'
-
+/** All files of the design in one archive. */
 export default defineEventHandler(async (event) => {
   const { design } = await storedDesign(event)
+  const zip = await work(event, 'zip', { design })
   setHeader(event, 'content-type', 'application/zip')
   setHeader(event, 'content-disposition', `attachment; filename="${design.id}.zip"`)
-  return Buffer.from(buildZip(design))
+  return zip
 })

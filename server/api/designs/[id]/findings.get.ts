@@ -1,6 +1,4 @@
-import { check } from '../../../../core/checks/check'
-
 export default defineEventHandler(async (event) => {
   const { design, revision } = await storedDesign(event)
-  return { revision, findings: check(design, verdictCache).findings }
+  return workJson(event, 'check', { design, revision })
 })

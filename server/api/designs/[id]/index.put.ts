@@ -2,13 +2,13 @@ import { z } from 'zod'
 import { pointer } from '../../../../core/design/validate'
 import { saveDesign } from '../../../db/designs'
 
-const bodySchema = z.strictObject({ baseRevision: z.number().int().min(1), design: z.unknown(), words: z.string().max(2000).default('Changed') })
+const bodySchema = z.strictObject({ baseRevision: z.int32().min(1), design: z.unknown(), words: z.string().max(2000).refine(isPlain, 'text without NUL and half characters').default('Changed') })
 
 export default defineEventHandler(async (event) => {
-  const id = getRouterParam(event, 'id') ?? ''
+  const id = designParam(event)
   const body = bodySchema.safeParse(await readJson(event))
   if (!body.success) throw refuse(400, 'The save is not complete', body.error.issues.map(i => ({ path: pointer(i.path), message: i.message })))
-  const design = assertDesign(body.data.design, '/design')
+  const design = await assertDesign(event, body.data.design, '/design')
   if (design.id !== id) throw refuse(400, 'The design belongs to another address', [{ path: '/design/id', message: `it says "${design.id}", the address says "${id}"` }])
   const saved = await saveDesign(await useStore(), id, body.data.baseRevision, design, body.data.words)
   if (saved.kind === 'missing') throw notFound(id)

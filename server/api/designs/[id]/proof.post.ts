@@ -1,14 +1,12 @@
 import { z } from 'zod'
 import { DEFAULT_BOUNDS, WIDEST } from '../../../../core/proof/bounds'
+import { LIMITS } from '../../../../core/design/schema'
 import { pointer } from '../../../../core/design/validate'
-import { checkedAgain, type CheckedAgain } from '../../../../core/proof/certify'
 import { PROMISE_IDS, type PromiseId } from '../../../../core/proof/promises'
-import { Proof, type Verdict } from '../../../../core/proof/prove'
-import { Searched } from '../../../../core/proof/same'
 
 const bodySchema = z.strictObject({
   promises: z.array(z.enum(PROMISE_IDS as unknown as [PromiseId, ...PromiseId[]])).min(1).default([...PROMISE_IDS]),
-  loadIds: z.array(z.string()).optional(),
+  loadIds: z.array(z.string().max(60)).max(LIMITS.loads).optional(),
   /** Whether what holds is gone through again by the separate checker. */
   check: z.boolean().default(false),
   bounds: z.strictObject({
@@ -24,22 +22,7 @@ export default defineEventHandler(async (event) => {
   const body = bodySchema.safeParse(await readJson(event))
   if (!body.success) throw refuse(400, 'This is not a request for a proof', body.error.issues.map(i => ({ path: pointer(i.path), message: i.message })))
   const unknown = body.data.loadIds?.findIndex(id => !design.loads.some(l => l.id === id)) ?? -1
-  if (unknown >= 0) throw refuse(400, 'There is no such load', [{ path: `/loadIds/${unknown}`, message: `no load "${body.data.loadIds?.[unknown]}"` }])
-  const loads = design.loads.filter(l => body.data.loadIds?.includes(l.id) ?? true)
-  const verdicts: (Verdict & { checked?: CheckedAgain[] })[] = []
-  const searched = new Searched()
-  for (const load of loads) {
-    const proof = new Proof(design, load.id, { ...DEFAULT_BOUNDS, ...body.data.bounds }, { promises: body.data.promises, searched })
-    while (!proof.run(SLICE)) {
-      await nextTurn()
-      if (event.node.res.destroyed) return null
-    }
-    for (const verdict of proof.verdicts()) {
-      verdicts.push(body.data.check ? { ...verdict, checked: checkedAgain(design, verdict) } : verdict)
-      await nextTurn()
-    }
-  }
-  return { revision, verdicts }
+  if (unknown >= 0) throw refuse(400, 'There is no such load', [{ path: `/loadIds/${unknown}`, message: `no load "${printable(body.data.loadIds?.[unknown] ?? '')}"` }])
+  const loadIds = design.loads.map(l => l.id).filter(id => body.data.loadIds?.includes(id) ?? true)
+  return workJson(event, 'proof', { design, revision, loadIds, promises: body.data.promises, bounds: { ...DEFAULT_BOUNDS, ...body.data.bounds }, again: body.data.check })
 })
-
-const SLICE = 4_000

@@ -1,7 +1,5 @@
-import { buildFiles } from '../../../../../core/build/files'
-import { fingerprint } from '../../../../../core/design/fingerprint'
-
+/** The list of files that the design makes. */
 export default defineEventHandler(async (event) => {
   const { design, revision } = await storedDesign(event)
-  return { revision, fingerprint: fingerprint(design), files: buildFiles(design).map(({ text, ...file }) => ({ ...file, bytes: Buffer.byteLength(text) })) }
+  return workJson(event, 'files', { design, revision })
 })

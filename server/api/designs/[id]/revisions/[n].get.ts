@@ -2,8 +2,8 @@ import { maybeRevision } from '../../../../db/designs'
 
 export default defineEventHandler(async (event) => {
   const { design } = await storedDesign(event)
-  const n = Number(getRouterParam(event, 'n'))
-  const revision = Number.isInteger(n) ? await maybeRevision(await useStore(), design.id, n) : null
-  if (!revision) throw refuse(404, `There is no revision ${getRouterParam(event, 'n')}`)
+  const n = numberParam(getRouterParam(event, 'n'))
+  const revision = n === null ? null : await maybeRevision(await useStore(), design.id, n)
+  if (!revision) throw refuse(404, `There is no revision ${printable(getRouterParam(event, 'n') ?? '')}`, [{ path: '', message: 'it never was, or it is old and was thinned out' }])
   return revision
 })

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { secretTrouble } from '../../../../../core/messages/secrets'
 import { setSecret } from '../../../../db/secrets'
 
-const bodySchema = z.strictObject({ value: z.string().max(100) })
+const bodySchema = z.strictObject({ value: z.string().max(100).refine(isPlain, 'text without NUL and half characters') })
 
 export default defineEventHandler(async (event) => {
   const { design } = await storedDesign(event)
@@ -12,7 +12,8 @@ export default defineEventHandler(async (event) => {
   if (!body.success) throw refuse(400, 'A secret is a text', [{ path: '/value', message: 'send {"value": "..."}' }])
   const trouble = secretTrouble(link, body.data.value)
   if (trouble) throw refuse(400, 'This cannot be a secret of that link', [{ path: '/value', message: trouble }])
-  await setSecret(await useStore(), design.id, link.id, body.data.value)
+  const { db, vault } = await theStore()
+  await setSecret(db, vault, design.id, link.id, body.data.value)
   setResponseStatus(event, 204)
   return null
 })

@@ -8,7 +8,8 @@ export default defineEventHandler(async (event) => {
   const { controller } = getQuery(event)
   const controllerId = typeof controller === 'string' ? controller : undefined
   if (controllerId !== undefined && !design.controllers.some(c => c.id === controllerId)) throw refuse(400, 'There is no such controller', [{ path: '', message: `no controller "${controllerId}" in this design` }])
-  const info = await startStandIn(design, revision, fittingSecrets(design.links, await secretsOf(await useStore(), design.id)), controllerId)
+  const { db, vault } = await theStore()
+  const info = await startStandIn(design, revision, fittingSecrets(design.links, await secretsOf(db, vault, design.id)), keyGate, controllerId)
   if (!info) throw refuse(429, 'Too many stand-ins are running', [{ path: '', message: 'stop one of them first' }])
   setResponseStatus(event, 201)
   return info
