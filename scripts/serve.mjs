@@ -38,7 +38,7 @@ export async function startServer({ demo = false, port = process.env.NOLVI_PORT 
     if (code) {
       const before = started.code
       started.code = code
-      if (before) tellPairing(started, host, port)
+      if (before && process.argv[1] === import.meta.filename) tellPairing(started, host, port)
     }
     // Where the framework listens is told by ourselves, in words. Until then whoever answers on that port is somebody else.
     else if (line.startsWith('Listening on')) listens = true

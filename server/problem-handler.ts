@@ -23,7 +23,7 @@ export default defineNitroErrorHandler((error, event) => {
   const unreadable = status >= 500 && cause instanceof Unreadable ? cause : null
   const answer = stored ?? (unreadable
     ? { status: 422, title: 'What is stored cannot be read as a design by this Nolvi; it stays as it is', problems: [{ path: '', message: `${unreadable.message}. /raw behind the address of the design gives the document as it is stored.` }] }
-    : { status, title: status >= 500 ? 'Something went wrong inside Nolvi; nothing was stored' : error.statusMessage || error.message, problems: ((error.data ?? {}) as Partial<ProblemData>).problems ?? [] })
+    : { status, title: status >= 500 ? 'Something went wrong inside Nolvi; nothing was stored' : error.message || error.statusMessage || 'Refused', problems: ((error.data ?? {}) as Partial<ProblemData>).problems ?? [] })
   // A fault of our own is told in the log; the answer does not show inner workings, and the log no values.
   if (answer.status >= 500) console.error(withoutValues(error.stack ?? String(error)), stored ? '' : withoutValues((cause as Error | undefined)?.stack ?? ''))
   setResponseStatus(event, answer.status)

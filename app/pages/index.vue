@@ -111,4 +111,9 @@ onMounted(load)
 .refused ul { margin: 6px 0 0; padding-left: 18px; }
 tbody th a { font-size: 15px; }
 .unreadable { font-size: 13px; }
+/* On a phone a design is found by its name; what else there is to it stands on its sheet. */
+@media (max-width: 560px) {
+  .shelf { padding: 28px 16px; }
+  .ruled :is(th, td):is(:nth-child(2), :nth-child(4)):not(.unreadable) { display: none; }
+}
 </style>

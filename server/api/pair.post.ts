@@ -15,9 +15,9 @@ export default defineEventHandler(async (event) => {
     const wait = Math.ceil(keys.pauseMs / 1000)
     if (wait > 0) {
       setHeader(event, 'retry-after', wait)
-      throw refuse(429, 'Too many wrong codes', [{ path: '/code', message: `there is a new code in the terminal; it is taken in ${wait} s` }])
+      throw refuse(429, 'Too many wrong codes', [{ path: '/code', message: `There is a new code in the terminal; it is taken in ${wait} s.` }])
     }
-    throw refuse(403, 'This is not the code', [{ path: '/code', message: 'this is not the code; look at the terminal again' }])
+    throw refuse(403, 'This is not the code', [{ path: '/code', message: 'That is not the code: look at the terminal again.' }])
   }
   const db = await useStore()
   const id = await addDevice(db, body.data.name || 'A device', made.keyHash)

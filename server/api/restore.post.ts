@@ -3,7 +3,7 @@ import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
-import { BadBackup, backupPath, restoreBackup, writeBackup } from '../db/backup'
+import { BadBackup, backupPath, readBackup, restoreBackup, writeBackup } from '../db/backup'
 import { sealAll } from '../db/secrets'
 
 const MOST_BYTES = 500_000_000
@@ -22,6 +22,8 @@ export default defineEventHandler(async (event) => {
         yield piece
       }
     }, createWriteStream(path, { mode: 0o600 }))
+    // Nothing is written for a file that will not be taken.
+    await readBackup(path)
     const before = await writeBackup(db, vault.keyId, backupPath(folder, 'before-restore'))
     const restored = await restoreBackup(db, path)
     await sealAll(db, vault)

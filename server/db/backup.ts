@@ -2,7 +2,7 @@
  * Everything in one file: gzipped lines of JSON, first what it is, then a row a line, last how many there were and the SHA-256 of all before it. A
  * backup counts only when it was read back whole. Secrets of links are in it as they are kept, sealed: they open where the key file is.
  */
-import { createHash } from 'node:crypto'
+import { createHash, randomUUID } from 'node:crypto'
 import fs from 'node:fs'
 import { createInterface } from 'node:readline'
 import { createGunzip, createGzip } from 'node:zlib'
@@ -61,7 +61,8 @@ async function* pages(db: Database, table: Table): AsyncGenerator<unknown[]> {
 
 /** Writes everything to `path`, reads it back, and answers with what is in it. A file that is not whole never has that name. */
 export async function writeBackup(db: Database, keyId: string, path: string): Promise<Backup> {
-  const beside = `${path}.new`
+  // Several may be made at once.
+  const beside = `${path}.${randomUUID()}.new`
   const hash = createHash('sha256')
   const zip = createGzip()
   const file = fs.createWriteStream(beside, { mode: 0o600 })

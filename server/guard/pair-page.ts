@@ -21,11 +21,11 @@ export const PAIR_STYLE = `
 body{margin:0;background:var(--paper);color:var(--ink);font:17px/1.45 system-ui,sans-serif}
 main{max-width:22rem;margin:0 auto;padding:14vh 1.2rem 2rem;display:grid;gap:1rem}
 h1{font-size:1.5rem;margin:0}p{margin:0;color:var(--second)}
-label{display:grid;gap:.4rem;font-weight:650}
+form{display:grid;gap:.7rem}label{display:grid;gap:.4rem;font-weight:650}
 input{font:650 2rem/1 ui-monospace,monospace;letter-spacing:.3em;padding:.6rem .7rem;width:100%;box-sizing:border-box;border:2px solid var(--ink);border-radius:6px;background:var(--raised);color:inherit}
-button{font:650 1.1rem/1 inherit;font-family:inherit;min-height:3.2rem;border:0;border-radius:6px;background:var(--ink);color:var(--paper);cursor:pointer}
+button{font:inherit;font-weight:650;width:100%;min-height:3.2rem;border:0;border-radius:6px;background:var(--ink);color:var(--paper);cursor:pointer}
 :focus-visible{outline:3px solid var(--differs);outline-offset:2px}
-[role=status]{min-height:1.5em;color:var(--differs)}
+[role=status]{min-height:1.5em;margin-top:.2rem;color:var(--differs)}
 `
 
 export function pairPage(): string {

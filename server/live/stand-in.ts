@@ -90,7 +90,10 @@ export class StandIn {
         })
         return await this.openDatagrams(host)
       }
-      catch (error) { if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error }
+      catch (error) {
+        this.server.removeAllListeners('listening')
+        if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error
+      }
     }
   }
 

@@ -5,7 +5,7 @@ import type { Problem } from '../../core/design/validate'
 export interface ProblemData { problems: Problem[], extra?: Record<string, unknown> }
 
 export function refuse(status: number, title: string, problems: Problem[] = [], extra?: Record<string, unknown>) {
-  return createError({ statusCode: status, statusMessage: title, data: { problems, extra } satisfies ProblemData })
+  return createError({ statusCode: status, message: title, data: { problems, extra } satisfies ProblemData })
 }
 
 export function notFound(id: string) {

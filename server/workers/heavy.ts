@@ -1,6 +1,10 @@
 /** The worker: does one thing after another and hands over the bytes of each answer. */
+import { setPriority } from 'node:os'
 import { parentPort } from 'node:worker_threads'
 import { Refused, WORK, type Kind, type Outcome } from './work'
+
+// Whoever answers comes first. Where priorities are those of threads this one alone steps back.
+if (process.platform === 'linux') setPriority(0, 10)
 
 parentPort?.on('message', ({ kind, input }: { kind: Kind, input: never }) => {
   let outcome: Outcome
