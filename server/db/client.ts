@@ -7,6 +7,9 @@ import { PGlite, type PGliteOptions } from '@electric-sql/pglite'
 /** What of the machine is called for a query. */
 interface Module { _PostgresMainLoopOnce: unknown, _PostgresMainLongJmp: unknown, stackRestore: unknown, _PostgresSendReadyForQueryIfNecessary: unknown, _pgl_pq_flush: unknown }
 
+/** How a query that fails leaves the machine: PGlite's POSTGRES_MAIN_LONGJMP. */
+const QUERY_FAILED = 100
+
 /** The database has ended and has to be opened anew. */
 export class DatabaseEnded extends Error {}
 
@@ -86,5 +89,7 @@ function quiet<T>(promise: Promise<T>): Promise<T> {
 
 function isEnd(error: unknown): boolean {
   const severity = (error as { severity?: unknown })?.severity
-  return severity === 'PANIC' || severity === 'FATAL' || error instanceof WebAssembly.RuntimeError || (error as Error)?.name === 'ExitStatus'
+  // An error of a query leaves the machine as an end with this status, and it goes on.
+  const ends = (error as Error)?.name === 'ExitStatus' && (error as { status?: number }).status !== QUERY_FAILED
+  return ends || severity === 'PANIC' || severity === 'FATAL' || error instanceof WebAssembly.RuntimeError
 }

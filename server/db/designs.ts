@@ -1,5 +1,5 @@
 /** Designs and their revisions. A save is one transaction: it lands whole with its revision number, or not at all. */
-import { and, desc, eq, isNotNull, isNull, lt, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm'
 import { freshId } from '../../core/design/ids'
 import { fingerprint } from '../../core/design/fingerprint'
 import { DESIGN_VERSION, type Design } from '../../core/design/schema'
@@ -14,6 +14,8 @@ export interface StoredDesign { design: Design, revision: number, updatedAt: str
 export class Unreadable extends Error {}
 export interface RevisionSummary { number: number, words: string, createdAt: string }
 export type Saved = { kind: 'saved', revision: number, fingerprint: string } | { kind: 'stale', revision: number } | { kind: 'missing' }
+/** Versions of documents that this Nolvi reads: over others nothing is saved. */
+const READ = Array.from({ length: DESIGN_VERSION }, (_, i) => String(i + 1))
 
 const KEPT_DAYS = 30
 
@@ -63,15 +65,16 @@ export async function createDesign(db: Database, design: Design, words: string):
   })
 }
 
-/** Save on top of `baseRevision`; answers `stale` when the stored revision is newer, and then changes nothing. */
+/** Save on top of `baseRevision`; answers `stale` when the stored revision is newer, and then changes nothing. Throws `Unreadable` rather than save over what it cannot read. */
 export async function saveDesign(db: Database, id: string, baseRevision: number, design: Design, words: string): Promise<Saved> {
   return db.transaction(async (tx) => {
     const [row] = await tx.update(designs)
       .set({ revision: sql`${designs.revision} + 1`, document: design, name: design.name, place: design.place, updatedAt: new Date() })
-      .where(and(eq(designs.id, id), eq(designs.revision, baseRevision), isNull(designs.deletedAt)))
+      .where(and(eq(designs.id, id), eq(designs.revision, baseRevision), isNull(designs.deletedAt), inArray(sql`${designs.document}->>'version'`, READ)))
       .returning({ revision: designs.revision })
     if (!row) {
       const [now] = await tx.select({ revision: designs.revision }).from(designs).where(and(eq(designs.id, id), isNull(designs.deletedAt)))
+      if (now?.revision === baseRevision) throw new Unreadable('what is stored is of another version')
       return now ? { kind: 'stale', revision: now.revision } : { kind: 'missing' }
     }
     await tx.insert(revisions).values({ designId: id, number: row.revision, words, document: design })

@@ -5,11 +5,11 @@ import { devices } from './schema'
 
 const MOST = 100
 
-export interface PairedDevice { id: number, name: string, keyHash: string, pairedAt: string, seenAt: string }
+export interface PairedDevice { id: number, name: string, keyHash: string, pairedAt: string }
 
 export async function listDevices(db: Database): Promise<PairedDevice[]> {
   const rows = await db.select().from(devices).orderBy(desc(devices.id)).limit(MOST)
-  return rows.map(r => ({ ...r, pairedAt: r.pairedAt.toISOString(), seenAt: r.seenAt.toISOString() }))
+  return rows.map(r => ({ ...r, pairedAt: r.pairedAt.toISOString() }))
 }
 
 /** Null when there are as many as may be. */

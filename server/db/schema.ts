@@ -51,5 +51,4 @@ export const devices = pgTable('devices', {
   name: text('name').notNull(),
   keyHash: text('key_hash').notNull(),
   pairedAt: timestamp('paired_at', { withTimezone: true }).notNull().defaultNow(),
-  seenAt: timestamp('seen_at', { withTimezone: true }).notNull().defaultNow(),
 }, table => [uniqueIndex('devices_key').on(table.keyHash)])

@@ -118,6 +118,19 @@ describe('a disk', () => {
   })
 })
 
+it('a query that fails is only that: the database goes on, in and out of a transaction', async () => {
+  taken()
+  await within(async ({ db, ended }) => {
+    await expect(db.execute('select nothing from nowhere')).rejects.toThrow()
+    await expect(db.transaction(async (tx) => {
+      await tx.insert(designs).values({ id: 'half', name: 'Half', place: '', revision: 1, document: glazeRoom() })
+      await tx.execute('create table designs (id int)')
+    })).rejects.toThrow()
+    expect(ended()).toBe(false)
+    expect((await listDesigns(db)).map(d => d.id)).toEqual(['glaze-room'])
+  })
+})
+
 describe('a row that cannot be read', () => {
   it.each([['of a newer version', { ...glazeRoom(), version: 99 }, /version 99, made by a newer Nolvi/], ['that is no design', { version: 6 }, /./], ['that is nothing', null, /a design is a JSON object/]])('%s holds nobody up, and stays as it is', async (_, document, why) => {
     taken()
@@ -128,6 +141,10 @@ describe('a row that cannot be read', () => {
       expect((await listDesigns(db)).map(d => [d.id, d.unreadable === null])).toEqual(expect.arrayContaining([['glaze-room', false], [starter().id, true]]))
       expect((await listDesigns(db)).find(d => d.id === 'glaze-room')?.unreadable).toMatch(why)
       await expect(maybeDesign(db, 'glaze-room')).rejects.toThrow(Unreadable)
+      expect(await rawDesign(db, 'glaze-room')).toEqual(document)
+      // Over what is of another version nothing is saved.
+      if (document?.version !== 6) await expect(saveDesign(db, 'glaze-room', 1, rename('Over it'), 'x')).rejects.toThrow(Unreadable)
+      expect(await saveDesign(db, 'glaze-room', 7, rename('Over it'), 'x')).toMatchObject({ kind: 'stale' })
       expect(await rawDesign(db, 'glaze-room')).toEqual(document)
     })
   })
