@@ -68,6 +68,15 @@ async function besieged() {
   const { besiege, besiegeBoard } = await import(pathToFileURL(outfile).href)
   const server = await startServer({ demo: true, port: '4871', data: join(folder, 'besieged') })
   if (!server) throw new Error('the server did not start')
+  try { await rounds(server, besiege, besiegeBoard) }
+  finally {
+    const ended = new Promise(done => server.child.once('exit', done))
+    server.child.kill('SIGTERM')
+    await ended
+  }
+}
+
+async function rounds(server, besiege, besiegeBoard) {
   // What a siege of the routes may take away is set up for each part.
   const { design } = await (await fetch(`${server.address}/api/designs/glaze-room`)).json()
   let [sent, faults, longest] = [0, 0, 0]
@@ -87,7 +96,4 @@ async function besieged() {
     for (const { asked, status, text } of part.faults.slice(0, 5)) console.log(`FAULT ${status} ${asked.method} ${asked.path.slice(0, 80)}: ${text.slice(0, 120)} | ${(asked.body ?? '').slice(0, 200)}`)
   }
   wrong += faults
-  const ended = new Promise(done => server.child.once('exit', done))
-  server.child.kill('SIGTERM')
-  await ended
 }

@@ -223,7 +223,8 @@ export class StandIn {
     const asked = link.auth.kind === 'none' && !link.numbered ? route : (request.url ?? route)
     this.note(index, 'up', asked)
     const reply = this.handle({ kind: 'received', now: this.now(), link: index, text: asked }).find(e => e.kind === 'reply')
-    if (reply?.kind !== 'reply') return text(response, 500, 'no answer\n')
+    // Without power, or hung, a board says nothing: that is no fault of this server.
+    if (reply?.kind !== 'reply') return text(response, 503, 'the board does not answer\n')
     if (link.auth.kind !== 'none') {
       if (reply.status === 403) this.guesses.failed(from)
       else if (reply.status === 200) this.guesses.right(from)
