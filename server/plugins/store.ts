@@ -14,6 +14,8 @@ import { closeStore, openStore, theStore } from '../utils/store'
 import { heavy } from '../utils/heavy'
 
 const LOOK_MS = 10 * 60_000
+/** Who starts it for a few minutes a day gets a backup too. */
+const FIRST_LOOK_MS = 60_000
 /** Longer than this nobody is waited for when the server is to end. */
 const END_MS = 8_000
 
@@ -38,18 +40,18 @@ export default defineNitroPlugin((nitro) => {
       }
     }
   }
-  const house = setInterval(async () => {
+  const look = async () => {
     try {
       const { db, vault } = await theStore()
       const made = await keepHouse(db, folder, vault.keyId)
       if (made) console.log(`Backup ${made.path}: ${made.counts.designs} designs, ${made.counts.revisions} revisions, read back whole.`)
     }
     catch (error) { if (!ended) console.error('No backup could be made:', error instanceof Error ? error.message : error) }
-  }, LOOK_MS)
-  house.unref()
+  }
+  const house = [setTimeout(look, FIRST_LOOK_MS).unref(), setInterval(look, LOOK_MS).unref()]
 
   const end = () => ended ??= (async () => {
-    clearInterval(house)
+    house.forEach(clearInterval)
     setTimeout(() => process.exit(0), END_MS).unref()
     await stopAllStandIns()
     await heavy.close()

@@ -21,7 +21,7 @@ describe('workers for what takes long', () => {
   afterEach(() => pool.close())
   const start = (limits: Partial<{ workers: number, waiting: number, memoryMb: number, ms: number, long: Kind[] }> = {}) => {
     const { workers = 2, waiting = 10, memoryMb = 500, ms = 30_000, long = [] } = limits
-    pool = new Pool(file, { workers, waiting, memoryMb, budgetMs: () => ms, long: kind => long.includes(kind) })
+    pool = new Pool(file, { workers, waiting, memoryMb, budgetMs: kind => kind === 'proof' ? ms : 60_000, long: kind => long.includes(kind) })
     return pool
   }
   const text = (outcome: Awaited<ReturnType<Pool['run']>>) => 'bytes' in outcome ? JSON.parse(Buffer.from(outcome.bytes).toString('utf8')) as Record<string, unknown> : outcome
