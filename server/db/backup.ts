@@ -78,12 +78,22 @@ export async function writeBackup(db: Database, keyId: string, path: string): Pr
     if (!zip.write(text)) await Promise.race([once(zip, 'drain'), failed])
   }
   const counts: Counts = { designs: 0, revisions: 0, secrets: 0, records: 0 }
+  // Others go on saving meanwhile: what belongs to a later state of a design than the one written is left to the next backup.
+  const revisionOf = new Map<string, number>()
+  const belongs = (table: Table, row: { id?: string, designId?: string, revision?: number, number?: number }) => {
+    if (table === 'designs') revisionOf.set(row.id ?? '', row.revision ?? 0)
+    const revision = revisionOf.get((table === 'designs' ? row.id : row.designId) ?? '')
+    return revision !== undefined && (table !== 'revisions' || (row.number ?? 0) <= revision)
+  }
   try {
     await line({ format: FORMAT, version: VERSION, at: new Date().toISOString(), keyId })
     for (const table of TABLES) {
       for await (const rows of pages(db, table)) {
-        for (const row of rows) await line({ [table]: row })
-        counts[table] += rows.length
+        for (const row of rows) {
+          if (!belongs(table, row as never)) continue
+          await line({ [table]: row })
+          counts[table]++
+        }
       }
     }
     await line({ counts, sha256: hash.digest('hex') }, false)

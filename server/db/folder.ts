@@ -21,9 +21,8 @@ export function prepareFolder(folder: string): void {
   try {
     fs.mkdirSync(folder, { recursive: true, mode: 0o700 })
     const { uid, mode } = fs.statSync(folder)
-    const me = process.getuid?.()
-    if (me !== undefined && uid !== me) throw new StoreTrouble(`The data folder ${folder} belongs to another user (number ${uid}; this server runs as ${me}). Start as that user, or with a folder of your own: NOLVI_DATA=<folder>.`)
-    if (me !== undefined && (mode & 0o077) !== 0) fs.chmodSync(folder, 0o700)
+    assertMine(uid, `The data folder ${folder}`)
+    if (process.getuid && (mode & 0o077) !== 0) fs.chmodSync(folder, 0o700)
     const probe = join(folder, `.probe-${process.pid}`)
     try {
       fs.writeFileSync(probe, Buffer.alloc(8192, 1), { flush: true })
@@ -40,12 +39,15 @@ export function examineFolder(folder: string): 'new' | 'there' {
     if (!fs.existsSync(database) || fs.readdirSync(database).length === 0) return 'new'
     const missing = ESSENTIAL.filter(name => !fs.existsSync(join(database, name)))
     if (missing.length) throw new StoreTrouble(`The database in ${folder} is damaged: ${missing.join(', ')} ${missing.length === 1 ? 'is' : 'are'} missing. Nothing was touched. ${wayBack(folder)}`)
-    const { uid } = fs.statSync(database)
-    const me = process.getuid?.()
-    if (me !== undefined && uid !== me) throw new StoreTrouble(`The database in ${folder} belongs to another user (number ${uid}; this server runs as ${me}). Start as that user, or with a folder of your own: NOLVI_DATA=<folder>.`)
+    assertMine(fs.statSync(database).uid, `The database in ${folder}`)
     return 'there'
   }
   catch (error) { throw troubleOf(folder, error) }
+}
+
+function assertMine(uid: number, what: string): void {
+  const me = process.getuid?.()
+  if (me !== undefined && uid !== me) throw new StoreTrouble(`${what} belongs to another user (number ${uid}; this server runs as ${me}). Start as that user, or with a folder of your own: NOLVI_DATA=<folder>.`)
 }
 
 /** What to do about a database that cannot be read. */

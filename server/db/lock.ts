@@ -5,15 +5,17 @@
  * not see each other's sockets: they must not share a folder.
  */
 import { createHash } from 'node:crypto'
-import { mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { connect, createServer, type Server } from 'node:net'
 import { join } from 'node:path'
+import { prepareFolder } from './folder'
 
 export class FolderInUse extends Error {}
 
-/** Take the folder or throw `FolderInUse`. Returns the release. */
+/** Take the folder or throw `FolderInUse`, or `StoreTrouble` where it cannot be used at all. Returns the release. */
 export async function lockFolder(folder: string): Promise<() => Promise<void>> {
-  mkdirSync(folder, { recursive: true, mode: 0o700 })
+  // What cannot be used is told before anything is laid into it.
+  prepareFolder(folder)
   const file = join(folder, 'in-use.json')
   const server = await held(socketOf(folder))
   if (!server) throw new FolderInUse(`The data folder ${folder} is in use by another Nolvi server${holder(file)}. Stop that one, or start this one with another folder: NOLVI_DATA=<folder>.`)

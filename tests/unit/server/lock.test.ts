@@ -1,8 +1,9 @@
 import { spawn } from 'node:child_process'
-import { existsSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
+import { chownSync, existsSync, mkdtempSync, readdirSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { StoreTrouble } from '../../../server/db/folder'
 import { FolderInUse, lockFolder } from '../../../server/db/lock'
 
 describe('one server per data folder', () => {
@@ -18,6 +19,16 @@ describe('one server per data folder', () => {
     await release()
     expect(existsSync(file())).toBe(false)
     await (await lockFolder(folder))()
+  })
+  it('where the folder cannot be used that is said, and nothing is laid into it', async () => {
+    writeFileSync(join(folder, 'file'), '')
+    await expect(lockFolder(join(folder, 'file'))).rejects.toThrow(StoreTrouble)
+    await expect(lockFolder(join(folder, 'file', 'deeper'))).rejects.toThrow(/NOLVI_DATA=/)
+  })
+  it.runIf(process.getuid?.() === 0)('one of another user is not touched', async () => {
+    chownSync(folder, 12_345, 12_345)
+    await expect(lockFolder(folder)).rejects.toThrow(/belongs to another user/)
+    expect(readdirSync(folder)).toEqual([])
   })
   it('by another path it is the same folder', async () => {
     const release = await lockFolder(folder)

@@ -211,6 +211,25 @@ describe('a backup', () => {
     await store.close()
     fs.rmSync(elsewhere, { recursive: true, force: true })
   })
+  it('made while others save is whole in itself: it comes back, and saves go on from it', async () => {
+    taken()
+    await filled()
+    await within(async ({ db }) => {
+      const saving = (async () => {
+        for (let n = 131; n <= 150; n++) {
+          await saveDesign(db, 'glaze-room', n, rename(`Number ${n}`), 'x')
+          await createDesign(db, starter(), 'x')
+        }
+      })()
+      const [made] = await Promise.all([writeBackup(db, 'key', path()), saving])
+      // It was made in the midst of them.
+      expect(made.counts.designs).toBeLessThan((await listDesigns(db)).length)
+      await restoreBackup(db, path())
+      const { revision } = (await maybeDesign(db, 'glaze-room'))!
+      expect((await listRevisions(db, 'glaze-room')).map(r => r.number)[0]).toBe(revision)
+      expect(await saveDesign(db, 'glaze-room', revision, rename('After'), 'x')).toMatchObject({ kind: 'saved', revision: revision + 1 })
+    })
+  })
   it('that was cut, changed, or is something else is refused with the line, and nothing is changed', async () => {
     taken()
     await filled()
@@ -259,6 +278,7 @@ describe('a backup', () => {
     taken()
     await within(async ({ db }) => {
       await db.insert(revisions).values(Array.from({ length: 400 }, (_, i) => ({ designId: 'glaze-room', number: i + 2, words: 'x', document: glazeRoom(), createdAt: new Date(Date.now() - 60 * DAY + i * 1000) })))
+      await db.update(designs).set({ revision: 401 }).where(eq(designs.id, 'glaze-room'))
       const made = await keepHouse(db, folder, 'key')
       expect(made?.counts.revisions).toBe(401)
       expect(await listRevisions(db, 'glaze-room')).toHaveLength(NEWEST + 2)
