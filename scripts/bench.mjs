@@ -10,7 +10,7 @@ import { pathToFileURL } from 'node:url'
 import { build } from 'esbuild'
 import { browserMeasures } from './bench/browser.mjs'
 import { serverMeasures } from './bench/server.mjs'
-import { buildIfNeeded, startServer } from './serve.mjs'
+import { buildIfNeeded, startServer, stopServer } from './serve.mjs'
 
 const RUNS = 7
 const root = resolve(import.meta.dirname, '..')
@@ -29,11 +29,7 @@ try {
     for (const row of await browserMeasures(server.address, median, ten)) add(...row)
     for (const row of await serverMeasures(server, median, join(folder, 'direct'))) add(...row)
   }
-  finally {
-    const ended = new Promise(done => server.child.once('exit', done))
-    server.child.kill('SIGTERM')
-    await ended
-  }
+  finally { await stopServer(server) }
   write()
 }
 finally { rmSync(folder, { recursive: true, force: true }) }

@@ -8,7 +8,7 @@ import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { build } from 'esbuild'
-import { buildIfNeeded, startServer } from './serve.mjs'
+import { buildIfNeeded, startServer, stopServer } from './serve.mjs'
 
 const [kills = 1000, cuts = 200, requests = 1_000_000] = process.argv.slice(2).map(Number)
 const root = resolve(import.meta.dirname, '..')
@@ -40,8 +40,7 @@ async function killed() {
     if (revision < acknowledged || (acknowledged > 0 && revision > acknowledged + 1)) lost++
     acknowledged = revision
     if (round === kills) {
-      server.child.kill('SIGTERM')
-      await new Promise(done => server.child.once('exit', done))
+      await stopServer(server)
       break
     }
     const ended = new Promise(done => server.child.once('exit', done))
@@ -71,11 +70,7 @@ async function besieged() {
   const server = await startServer({ demo: true, port: '4871', data: join(folder, 'besieged') })
   if (!server) throw new Error('the server did not start')
   try { await rounds(server, besiege, besiegeBoard) }
-  finally {
-    const ended = new Promise(done => server.child.once('exit', done))
-    server.child.kill('SIGTERM')
-    await ended
-  }
+  finally { await stopServer(server) }
 }
 
 async function rounds(server, besiege, besiegeBoard) {

@@ -57,6 +57,14 @@ export async function startServer({ demo = false, port = process.env.NOLVI_PORT 
   return null
 }
 
+/** Ends a server that was started here, and waits until it is gone. */
+export async function stopServer({ child }) {
+  if (child.exitCode !== null || child.signalCode !== null) return
+  const ended = new Promise(done => child.once('exit', done))
+  child.kill('SIGTERM')
+  await ended
+}
+
 const WAIT_S = 60
 const isLoopback = host => host === 'localhost' || host === '::1' || host.startsWith('127.')
 

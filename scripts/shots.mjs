@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { chromium } from '@playwright/test'
 import { CHROMIUM, CHROMIUM_ARGS } from './chromium.mjs'
-import { buildIfNeeded, startServer } from './serve.mjs'
+import { buildIfNeeded, startServer, stopServer } from './serve.mjs'
 
 const out = resolve(import.meta.dirname, '../docs/screenshots')
 const only = process.argv[2]
@@ -53,7 +53,7 @@ try {
 }
 finally {
   await browser.close()
-  server.child.kill()
+  await stopServer(server)
   rmSync(data, { recursive: true, force: true })
 }
 

@@ -99,6 +99,8 @@ export interface Layout {
   readonly sparse: boolean
   /** An answer comes too late only where a least time holds it back. */
   readonly answered: boolean
+  /** What is sent comes back before it arrives. */
+  readonly echoesFirst: boolean
   /** The fact of the board that a message has not left yet, as far as that counts. */
   readonly leaving: number
   readonly first: Record<string, number | undefined>

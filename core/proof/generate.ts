@@ -67,8 +67,9 @@ class Printer {
     if (row.each === 'changes') return `${when}{const L=sys.changesAt(c);for(let k=0;k<L.length;k+=2){const a=L[k];${this.move('a', 'L[k+1]')}}}`
     if (row.message) {
       const { dir, nth, alike, keeps, lost } = row.message
-      const queue = dir === 'up' ? 'u' : 'd'
-      return `{const g=${queue}>>>${8 * nth}&255;if(g!==0${alike && nth > 0 ? `&&g!==(${queue}>>>${8 * nth - 8}&255)` : ''}${system.echoes ? `&&sys.messages.mayCome(${queue},${nth},${keeps || lost === true},${system.layout.datagrams})` : ''})${this.move(`(${row.act}+g)`, row.event)}}`
+      const [queue, back] = dir === 'up' ? ['u', 'd'] : ['d', 'u']
+      const after = system.layout.echoesFirst && !lost ? `&&sys.messages.isAfterItsEcho(${queue},${nth},${back})` : ''
+      return `{const g=${queue}>>>${8 * nth}&255;if(g!==0${alike && nth > 0 ? `&&g!==(${queue}>>>${8 * nth - 8}&255)` : ''}${system.echoes ? `&&sys.messages.mayCome(${queue},${nth},${keeps || lost === true},${system.layout.datagrams})` : ''}${after})${this.move(`(${row.act}+g)`, row.event)}}`
     }
     const levers = row.levers
     const act = levers === 'all' ? `(${row.act}+(w0>>>${LEVERS}&${ALL_LEVERS}))` : levers ? `(w0&${1 << LEVERS + levers.bit}?${levers.open}:${levers.closed})` : row.act

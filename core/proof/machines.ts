@@ -56,6 +56,16 @@ export class Messages {
 
   isEcho(message: number): boolean { return this.texts[message]?.echo === true }
 
+  /** What was sent comes no sooner than its own echo does: of all that lies `back`, less is an echo of it than there are copies on their way. */
+  isAfterItsEcho(queue: number, nth: number, back: number): boolean {
+    const message = messageAt(queue, nth)
+    if (this.isEcho(message)) return true
+    let copies = 0
+    for (let rest = queue; rest !== 0; rest >>>= 8) if ((rest & 0xFF) === message) copies++
+    for (let rest = back; rest !== 0; rest >>>= 8) if (this.isEcho(rest & 0xFF) && this.texts[rest & 0xFF]?.text === this.texts[message]?.text) copies--
+    return copies > 0
+  }
+
   /**
    * Where there is an echo the first of what was sent may come, any of it where it is datagrams, or the first of what comes back; these lie
    * behind those. Nothing that comes back is lost, or comes twice.

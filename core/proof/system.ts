@@ -7,7 +7,7 @@
  */
 import { handSurfaces, loadOf, remoteOf, showsState } from '../design/find'
 import { isDatagram } from '../design/links'
-import type { Design, Link, Message } from '../design/schema'
+import { LIMITS, type Design, type Link, type Message } from '../design/schema'
 import { spokenValues, wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
 import { compileController } from '../controller/program'
@@ -42,6 +42,9 @@ function answerMs(design: Design, link: Link): [soon: number, late: number] {
   const soon = 2 * worstWayMs(link) + (link.queue ? Math.ceil(wireMs(design, link, ' '.repeat(2 * reports + QUEUE_MORE_BYTES))) : 0)
   return [soon, soon + ((link.messages as Message[]).every(m => m.ack) ? 0 : link.leastMs)]
 }
+
+/** Longer than any message that is no page: a code, its value, its names in the dialect, its end. An echo waits for none that is longer. */
+const LONGEST_TEXT = 8 * LIMITS.codeLength
 
 /** Answers that are no reports wait in a queue too, and readings: so many bytes of them, at most. */
 const QUEUE_MORE_BYTES = 64
@@ -112,6 +115,7 @@ export class System implements Frame {
   private readonly unhurried: boolean
   private readonly sparse: boolean
   private readonly answered: boolean
+  private readonly echoesFirst: boolean
   private readonly leaving: number
   /** By timer: the surface that is looked at keeps it from running out, while its finger and its link stay. */
   private readonly keptAlive: readonly boolean[]
@@ -156,6 +160,7 @@ export class System implements Frame {
     const [soon, late] = link ? answerMs(full, full.links.find(l => l.id === link.id) ?? link) : [0, 0]
     this.patient = inTime && surface !== null && surface.belief.timeoutMs > soon
     this.answered = this.patient && (surface?.belief.timeoutMs ?? 0) <= late
+    this.echoesFirst = inTime && this.echoes && link !== undefined && Math.max(1, wireMs(full, link, ' '.repeat(LONGEST_TEXT))) < link.timing.minMs
     this.leaving = inTime ? BUSY : QUEUED
     this.unhurried = inTime && link !== undefined && link.queue > 0
     this.sparse = inTime && link !== undefined && (full.links.find(l => l.id === link.id)?.leastMs ?? 0) > worstWayMs(link)
@@ -527,8 +532,8 @@ export class System implements Frame {
 
   /** What is where, for whoever writes the system down. */
   get layout() {
-    const { acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, sparse, answered, leaving } = this
-    return { ...acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, sparse, answered, leaving, first: this.at as Record<string, number | undefined> }
+    const { acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, sparse, answered, echoesFirst, leaving } = this
+    return { ...acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, sparse, answered, echoesFirst, leaving, first: this.at as Record<string, number | undefined> }
   }
 
   /** `changesOf`, remembered. */

@@ -4,7 +4,7 @@
  */
 import { createHash } from 'node:crypto'
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
-import type { AddressInfo } from 'node:net'
+import type { AddressInfo, Socket } from 'node:net'
 import { compileController, heardIn, meaningOf, understood, type Program } from '../../core/controller/program'
 import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../../core/controller/step'
 import { restingRaw, type Raw } from '../../core/controller/readings'
@@ -28,6 +28,8 @@ const MAX_BODY_BYTES = 10_000
 /** Who takes in nothing of a stream is let go before what waits for him fills the memory. */
 const MAX_UNREAD_BYTES = 1_000_000
 const REQUEST_MS = 15_000
+/** Longer than this the end of a stand-in waits for nobody. */
+const CLOSE_MS = 2_000
 
 /** Who may come to the ports of a stand-in, and who is answered over datagrams. */
 export interface Gate { allows: (request: IncomingMessage) => boolean, knows: (address: string) => boolean }
@@ -43,6 +45,7 @@ export class StandIn {
   /** What each sensor gives. */
   private readonly world: Raw[]
   private readonly server: Server
+  private readonly sockets = new Set<Socket>()
   /** Open streams by link index. */
   private readonly streams: Set<ServerResponse>[]
   private readonly wallClients = new Set<ServerResponse>()
@@ -68,6 +71,10 @@ export class StandIn {
     this.server = createServer((request, response) => { this.answer(request, response).catch(error => this.fail(response, error)) })
     this.server.requestTimeout = this.server.headersTimeout = REQUEST_MS
     this.server.maxConnections = 4 * MAX_CLIENTS
+    this.server.on('connection', (socket) => {
+      this.sockets.add(socket)
+      socket.on('close', () => this.sockets.delete(socket))
+    })
     this.boot()
     this.program.links.forEach((link, index) => { if (link.link.kind === 'http' && !link.streams) this.handle({ kind: 'linkUp', now: this.now(), link: index }) })
   }
@@ -120,8 +127,9 @@ export class StandIn {
     clearTimeout(this.timer)
     for (const port of this.datagrams.values()) port.close()
     const closed = new Promise(resolve => this.server.close(resolve))
-    this.server.closeAllConnections()
-    await closed
+    // Every socket, whatever the HTTP server thinks of it: one that is left would hold up whoever waits for the end.
+    for (const socket of this.sockets) socket.destroy()
+    await Promise.race([closed, new Promise(resolve => setTimeout(resolve, CLOSE_MS).unref())])
   }
 
   info(): StandInInfo {

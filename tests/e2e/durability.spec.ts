@@ -4,7 +4,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import type { Design } from '../../core/design/schema'
-import { startServer } from '../../scripts/serve.mjs'
+import { startServer, stopServer } from '../../scripts/serve.mjs'
 import { glazeRoom } from '../fixtures/designs'
 import { expect, test } from './nolvi'
 
@@ -43,8 +43,7 @@ test('kill -9 during saves loses no acknowledged revision', async () => {
     expect(end.revision).toBeGreaterThanOrEqual(acknowledged)
     const revisions = await (await fetch(`${last!.address}/api/designs/glaze-room/revisions`)).json() as unknown[]
     expect(revisions).toHaveLength(end.revision)
-    last!.child.kill('SIGTERM')
-    await new Promise(ended => last!.child.once('exit', ended))
+    await stopServer(last!)
   }
   finally { rmSync(data, { recursive: true, force: true }) }
 })
@@ -63,8 +62,7 @@ test('a second server on the same folder refuses with a clear text, and the firs
     expect((await request.get(`${first!.address}/api/health`)).status()).toBe(200)
   }
   finally {
-    first!.child.kill('SIGTERM')
-    await new Promise(ended => first!.child.once('exit', ended))
+    await stopServer(first!)
     rmSync(data, { recursive: true, force: true })
   }
 })

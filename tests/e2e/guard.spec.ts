@@ -2,7 +2,7 @@
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { startServer } from '../../scripts/serve.mjs'
+import { startServer, stopServer } from '../../scripts/serve.mjs'
 import { glazeRoom } from '../fixtures/designs'
 import { besiege } from '../fixtures/siege'
 import { expect, test } from './nolvi'
@@ -18,9 +18,7 @@ test.describe('on the network', () => {
     expect(nolvi.code).toMatch(/^\d{6}$/)
   })
   test.afterAll(async () => {
-    const ended = new Promise(done => nolvi.child.once('exit', done))
-    nolvi.child.kill('SIGTERM')
-    await ended
+    await stopServer(nolvi)
     rmSync(data, { recursive: true, force: true })
   })
 
@@ -106,8 +104,7 @@ test('two thousand things that nobody should send: no fault of the server, and e
     expect(sent).toBeGreaterThanOrEqual(2000)
   }
   finally {
-    nolvi.child.kill('SIGTERM')
-    await new Promise(done => nolvi.child.once('exit', done))
+    await stopServer(nolvi)
     rmSync(data, { recursive: true, force: true })
   }
 })

@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { test as base, expect, type BrowserContext, type Page } from '@playwright/test'
 import type { Design } from '../../core/design/schema'
-import { startServer } from '../../scripts/serve.mjs'
+import { startServer, stopServer } from '../../scripts/serve.mjs'
 import { glazeRoom, starter } from '../fixtures/designs'
 
 interface Started { address: string, child: import('node:child_process').ChildProcess }
@@ -35,9 +35,7 @@ export const test = base.extend<{ guard: string[], put: (design: Design) => Prom
     const started = await startServer({ demo: true, port: String(4720 + info.parallelIndex), data }) as Started | null
     if (!started) throw new Error('the server did not start')
     await use(started)
-    const ended = new Promise(resolve => started.child.once('exit', resolve))
-    started.child.kill('SIGTERM')
-    await ended
+    await stopServer(started)
     rmSync(data, { recursive: true, force: true })
   }, { scope: 'worker' }],
   baseURL: async ({ nolvi }, use) => use(nolvi.address),
@@ -61,7 +59,8 @@ export const test = base.extend<{ guard: string[], put: (design: Design) => Prom
       started.push(`/api/designs/${id}/stand-ins/${info.id}`)
       return info
     })
-    for (const path of started) await request.delete(path)
+    // One that does not end at once ends with its server: that they can be ended is tried in tests of their own.
+    for (const path of started) await request.delete(path, { timeout: 20_000 }).catch((error: Error) => console.warn(`${path}: ${error.message}`))
   },
 })
 export { expect }
