@@ -101,6 +101,8 @@ export class Bench {
   now = 0
   /** Hears what each panel understands. */
   onHeard: ((surfaceId: string, heard: readonly Understood[]) => void) | null = null
+  /** Hears of each value of a load that another follows in the same ms, which the trace leaves out. */
+  onPassed: ((loadId: string, value: string) => void) | null = null
   private readonly queue = new EventQueue<Planned>()
   private steps: (Timed & { action: Action })[] = []
   private nextStep = 0
@@ -717,7 +719,10 @@ export class Bench {
     if (last && last.value === value && last.powered === powered) return
     const id = this.design.loads[load]?.id ?? ''
     if (last && last.value !== value) this.trace.moves[id] = (this.trace.moves[id] ?? 0) + 1
-    if (last?.t === this.now) Object.assign(last, { value, powered })
+    if (last?.t === this.now) {
+      if (last.value !== value) this.onPassed?.(id, last.value)
+      Object.assign(last, { value, powered })
+    }
     else changes.push({ t: this.now, value, powered })
   }
 

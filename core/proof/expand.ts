@@ -47,13 +47,12 @@ function follow(system: Frame, row: Row, w0: number, w1: number, up: number, dow
   }
   let { act } = row
   if (row.message) {
-    const { dir, nth, alike, lost, keeps } = row.message
-    const queue = dir === 'up' ? up : down
+    const { dir, nth, alike } = row.message
+    const [queue, back] = dir === 'up' ? [up, down] : [down, up]
     const message = messageAt(queue, nth)
     // Of datagrams that are alike it is no matter which one comes.
     if (message === 0 || (alike && nth > 0 && message === messageAt(queue, nth - 1))) return
-    if (system.echoes && !system.messages.mayCome(queue, nth, lost === true || keeps, system.layout.datagrams)) return
-    if (system.layout.echoesFirst && lost !== true && !system.messages.isAfterItsEcho(queue, nth, dir === 'up' ? down : up)) return
+    if (system.echoes && !system.messages.mayCome(queue, back, nth, row.message, system.ordered)) return
     act += message
   }
   if (row.levers === 'all') act += w0 >>> LEVERS & ALL_LEVERS

@@ -1,5 +1,5 @@
 /** What the table of transitions, the walk over it, notes and names know of a system: so much and no more. */
-import type { ControllerTable, Messages, PanelKeyAct, PanelTable } from './machines'
+import type { ControllerTable, Messages, Ordered, PanelKeyAct, PanelTable } from './machines'
 
 /** What is asked of the situations: that panels show the truth, that no command acts twice, that a start moves nothing, that hands and board behave. */
 export type Question = 'truth' | 'twice' | 'restart' | 'board'
@@ -99,8 +99,6 @@ export interface Layout {
   readonly sparse: boolean
   /** An answer comes too late only where a least time holds it back. */
   readonly answered: boolean
-  /** What is sent comes back before it arrives. */
-  readonly echoesFirst: boolean
   /** The fact of the board that a message has not left yet, as far as that counts. */
   readonly leaving: number
   readonly first: Record<string, number | undefined>
@@ -115,6 +113,7 @@ export interface Frame {
   readonly numbered: boolean
   /** What is sent on the link comes back to its sender. */
   readonly echoes: boolean
+  readonly ordered: Ordered
   readonly showsIt: boolean
   readonly rows: readonly Row[]
   readonly layout: Layout

@@ -66,10 +66,11 @@ class Printer {
     if (row.each === 'armed') return `${when}{const T=C.armed[c];for(let k=0;k<T.length;k++){const t=T[k];${held}${this.move(`(${row.act}+t)`, `${row.event}+t`)}}}`
     if (row.each === 'changes') return `${when}{const L=sys.changesAt(c);for(let k=0;k<L.length;k+=2){const a=L[k];${this.move('a', 'L[k+1]')}}}`
     if (row.message) {
-      const { dir, nth, alike, keeps, lost } = row.message
+      const { dir, nth, alike } = row.message
       const [queue, back] = dir === 'up' ? ['u', 'd'] : ['d', 'u']
-      const after = system.layout.echoesFirst && !lost ? `&&sys.messages.isAfterItsEcho(${queue},${nth},${back})` : ''
-      return `{const g=${queue}>>>${8 * nth}&255;if(g!==0${alike && nth > 0 ? `&&g!==(${queue}>>>${8 * nth - 8}&255)` : ''}${system.echoes ? `&&sys.messages.mayCome(${queue},${nth},${keeps || lost === true},${system.layout.datagrams})` : ''}${after})${this.move(`(${row.act}+g)`, row.event)}}`
+      const other = alike && nth > 0 ? `&&g!==(${queue}>>>${8 * nth - 8}&255)` : ''
+      const mayCome = system.echoes ? `&&sys.messages.mayCome(${queue},${back},${nth},rows[${this.index}].message,sys.ordered)` : ''
+      return `{const g=${queue}>>>${8 * nth}&255;if(g!==0${other}${mayCome})${this.move(`(${row.act}+g)`, row.event)}}`
     }
     const levers = row.levers
     const act = levers === 'all' ? `(${row.act}+(w0>>>${LEVERS}&${ALL_LEVERS}))` : levers ? `(w0&${1 << LEVERS + levers.bit}?${levers.open}:${levers.closed})` : row.act

@@ -22,6 +22,8 @@ export class TooLarge extends Error {}
 const MOST_MESSAGES = 255
 
 interface Lanes { queue: number, tags: number }
+/** What may overtake what on a link: anything sent anything else; an echo what was sent before it, or what came later too. */
+export interface Ordered { readonly datagrams: boolean, readonly echoesFirst: boolean }
 
 /** Message texts by number; 0 means none. `link`: where commands carry numbers, what each of them carries is known too. */
 export class Messages {
@@ -56,38 +58,44 @@ export class Messages {
 
   isEcho(message: number): boolean { return this.texts[message]?.echo === true }
 
-  /** What was sent comes no sooner than its own echo does: of all that lies `back`, less is an echo of it than there are copies on their way. */
-  isAfterItsEcho(queue: number, nth: number, back: number): boolean {
-    const message = messageAt(queue, nth)
-    if (this.isEcho(message)) return true
+  /**
+   * Where there is an echo the first of what was sent may come, any of it where it is datagrams, or the first of what comes back. Nothing
+   * that comes back is lost, or comes twice. `back`: what is under way the other way. Where `echoesFirst`, what was sent comes neither
+   * before its own echo nor before one that was on its way when it was sent; otherwise those lie behind all that was sent.
+   */
+  mayCome(queue: number, back: number, nth: number, { keeps, lost }: { keeps: boolean, lost?: true }, { datagrams, echoesFirst }: Ordered): boolean {
+    let echoBefore = false
+    for (let i = 0; i < nth; i++) echoBefore ||= this.isEcho(messageAt(queue, i))
+    if (this.isEcho(messageAt(queue, nth))) return !keeps && !lost && !echoBefore
+    if (!datagrams && nth > 0) return false
+    return !echoesFirst || lost === true || (!echoBefore && this.isAfterItsEcho(queue, messageAt(queue, nth), back))
+  }
+
+  /** Of what comes back less is an echo of a message than there are copies of it on their way: one at least has been heard by its sender. */
+  private isAfterItsEcho(queue: number, message: number, back: number): boolean {
+    const said = this.texts[message]?.text
     let copies = 0
     for (let rest = queue; rest !== 0; rest >>>= 8) if ((rest & 0xFF) === message) copies++
-    for (let rest = back; rest !== 0; rest >>>= 8) if (this.isEcho(rest & 0xFF) && this.texts[rest & 0xFF]?.text === this.texts[message]?.text) copies--
+    for (let rest = back; rest !== 0; rest >>>= 8) if (this.isEcho(rest & 0xFF) && this.texts[rest & 0xFF]?.text === said) copies--
     return copies > 0
   }
 
-  /**
-   * Where there is an echo the first of what was sent may come, any of it where it is datagrams, or the first of what comes back; these lie
-   * behind those. Nothing that comes back is lost, or comes twice.
-   */
-  mayCome(queue: number, nth: number, mishap: boolean, inAnyOrder: boolean): boolean {
-    return this.isEcho(messageAt(queue, nth)) ? !mishap && (nth === 0 || !this.isEcho(messageAt(queue, nth - 1))) : inAnyOrder || nth === 0
-  }
-
-  /** Messages with what comes back behind what was sent, which is sorted where it comes in any order; and a bit of each with it. */
-  laned(queue: number, tags: number, inAnyOrder: boolean): Lanes {
-    const key = (queue >>> 0) * 16 + tags
+  /** Messages in one order for all that go the same way: what may come in any order is sorted. And a bit of each with it. */
+  laned(queue: number, tags: number, link: Ordered): Lanes {
+    const key = ((queue >>> 0) * 16 + tags) * 2 + Number(link.echoesFirst)
     let known = this.lanes.get(key)
-    if (!known) this.lanes.set(key, known = this.sortedOut(queue, tags, inAnyOrder))
+    if (!known) this.lanes.set(key, known = this.sortedOut(queue, tags, link))
     return known
   }
 
-  private sortedOut(queue: number, tags: number, inAnyOrder: boolean): Lanes {
+  private sortedOut(queue: number, tags: number, { datagrams, echoesFirst }: Ordered): Lanes {
     const places = Array.from({ length: lengthOf(queue) }, (_, i) => ({ message: messageAt(queue, i), tag: tags >>> i & 1 }))
-    const sent = places.filter(x => !this.isEcho(x.message))
-    if (inAnyOrder) sent.sort((a, b) => a.message - b.message || a.tag - b.tag)
-    const lanes = [...sent, ...places.filter(x => this.isEcho(x.message))]
-    return { queue: lanes.reduce((all, x, i) => all | x.message << 8 * i, 0), tags: lanes.reduce((all, x, i) => all | x.tag << i, 0) }
+    const isEcho = (x: { message: number }) => this.isEcho(x.message)
+    // Between two echoes anything may come first.
+    const lane = echoesFirst ? places.map((_, i) => places.slice(0, i).filter(isEcho).length * 2 + Number(isEcho(places[i]!))) : places.map(x => Number(isEcho(x)))
+    const order = places.map((place, i) => ({ ...place, lane: lane[i] as number }))
+      .toSorted((a, b) => a.lane - b.lane || (datagrams && !isEcho(a) ? a.message - b.message || a.tag - b.tag : 0))
+    return { queue: order.reduce((all, x, i) => all | x.message << 8 * i, 0), tags: order.reduce((all, x, i) => all | x.tag << i, 0) }
   }
 
   /** The same command with the number that stands for its own in a new count: its place in `order`, from 1. */

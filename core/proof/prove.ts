@@ -24,7 +24,7 @@ import { searchKey, Searched, shapeOf, type Outcome } from './same'
 import { tellStory, type Story } from './story'
 import { infraredParts, strangerPart } from './strangers'
 import type { SystemEvent } from './happenings'
-import { System, type Tables } from './system'
+import { echoesFirst, System, type Tables } from './system'
 import { trialPart } from './trials'
 import { Widening } from './widen'
 import { isGood, settledPart, UNREPLAYED, type Assumption, type Part, type Result, type SurfaceState, type SurfaceVerdict, type UnderWay, type Verdict } from './verdict'
@@ -270,7 +270,7 @@ class SearchPart implements Part {
     let shape = shapes.get(id)
     if (shape === undefined) shapes.set(id, shape = shapeOf(projected(), id))
     const link = this.surface && linkOf(design, this.surface.linkId)
-    return searchKey(shape, bounds, { question: this.question, inTime }, [link?.auth.kind === 'counter', link !== null && searchesEchoes(design, link.id), inTime ? [link?.leastMs, link?.queue ? link.id : ''] : null, inTime ? [[0, 1, 2, 3, 4].map(slot => timerMs(output, slot)), handsOf(design, load.id).map(leastGapMs)] : null])
+    return searchKey(shape, bounds, { question: this.question, inTime }, [link?.auth.kind === 'counter', link !== null && searchesEchoes(design, link.id), inTime ? [link?.leastMs, link?.queue ? link.id : '', link !== null && searchesEchoes(design, link.id) && echoesFirst(design, link)] : null, inTime ? [[0, 1, 2, 3, 4].map(slot => timerMs(output, slot)), handsOf(design, load.id).map(leastGapMs)] : null])
   }
 
   verdicts(promise: PromiseId): SurfaceVerdict[] {

@@ -82,8 +82,12 @@ function* waysOf(system: System, path: readonly number[]): Generator<readonly nu
   yield path
   const late = lateByItself(system, path)
   if (late.some((event, i) => event !== path[i])) yield late
-  // What comes back is quick: keys that race with it are pressed before.
-  if (system.echoes) yield swapped(system, path, (a, b) => system.events[a]?.kind === 'deliverUp' && KEYS.includes(system.events[b]?.kind ?? 'save'))
+  if (system.echoes) {
+    // What comes back is quick: it comes before whatever it need not wait for, and keys that race with it are pressed before.
+    const { messages } = system
+    yield swapped(system, path, (a, b) => !messages.isEcho(a.message) && messages.isEcho(b.message))
+    yield swapped(system, path, (a, b) => system.events[a.event]?.kind === 'deliverUp' && KEYS.includes(system.events[b.event]?.kind ?? 'save'))
+  }
   // One finger on one button is slow; somebody else may do the same at once.
   yield* byOthers(system, late)
 }
@@ -93,19 +97,27 @@ function* waysOf(system: System, path: readonly number[]): Generator<readonly nu
  * story needs to be quick would have to wait for it.
  */
 function lateByItself(system: System, path: readonly number[]): number[] {
-  return swapped(system, path, (a) => {
-    const kind = system.events[a]?.kind
+  return swapped(system, path, ({ event }) => {
+    const kind = system.events[event]?.kind
     return kind === 'save' || kind === 'timer'
   })
 }
 
+/** One event of a path. `message`: what arrives or is lost, wherever it lies by then; 0 = the event is about none. */
+interface Move { event: number, message: number }
+
 /** The same path with one event after the next wherever that is wanted and comes to the same. */
-function swapped(system: System, path: readonly number[], wanted: (first: number, second: number) => boolean): number[] {
-  const way = [...path]
-  const through = (s: Int32Array | null, ...events: number[]) => events.reduce<Int32Array | null>((at, event) => at && system.after(at, event), s)
+function swapped(system: System, path: readonly number[], wanted: (first: Move, second: Move) => boolean): number[] {
+  let s = system.initial()
+  const way = path.map((event): Move => {
+    const message = messageOf(system, s, event)
+    s = system.after(s, event) ?? s
+    return { event, message }
+  })
+  const through = (s: Int32Array | null, ...moves: Move[]) => moves.reduce<Int32Array | null>((at, move) => at && system.after(at, placed(system, at, move)), s)
   for (let i = way.length - 2; i >= 0; i--) {
     for (let at = i; at + 1 < way.length; at++) {
-      const [a, b] = [way[at] as number, way[at + 1] as number]
+      const [a, b] = [way[at] as Move, way[at + 1] as Move]
       if (!wanted(a, b)) break
       const before = through(system.initial(), ...way.slice(0, at))
       const other = through(before, b, a)
@@ -114,9 +126,30 @@ function swapped(system: System, path: readonly number[], wanted: (first: number
       way[at + 1] = a
     }
   }
-  return way
+  s = system.initial()
+  return way.map((move) => {
+    const event = placed(system, s, move)
+    s = system.after(s, event) ?? s
+    return event
+  })
 }
 
+function messageOf(system: System, s: Int32Array, event: number): number {
+  const e = system.events[event]
+  return e && 'place' in e ? system.queueOf(s, e.kind.endsWith('Up') ? 'up' : 'down')[e.place] ?? 0 : 0
+}
+
+/** The event of a move in a situation: a message that lies elsewhere by now is the same still. */
+function placed(system: System, s: Int32Array, { event, message }: Move): number {
+  const e = system.events[event]
+  if (!e || !('place' in e) || message === 0) return event
+  const place = system.queueOf(s, e.kind.endsWith('Up') ? 'up' : 'down').indexOf(message)
+  const there = system.events.findIndex(x => x.kind === e.kind && 'place' in x && x.place === place)
+  return there < 0 ? event : there
+}
+
+/** What happens on the way of a message. */
+const ARRIVES: readonly SystemEvent['kind'][] = ['deliverUp', 'deliverDown', 'doubleUp', 'doubleDown']
 const KEYS: readonly SystemEvent['kind'][] = ['key', 'watchedKey', 'scene']
 
 /** The same path with all presses but the first made by other surfaces, where they come to the same. */
@@ -221,7 +254,7 @@ class Teller {
     this.lingers = lingers
     this.s = system.initial()
     // Early where something runs from the start on; before the first connection, which is at once, where that is still to come.
-    this.t = this.startMs = this.armed().length ? EARLY_MS : system.isUp(this.s) ? startMs : 0
+    this.t = this.startMs = !system.isUp(this.s) ? 0 : this.armed().length ? EARLY_MS : startMs
     this.values.push(system.value(this.s))
     this.panel = surfaceId === null ? null : surfaceOf(design, surfaceId) as RemoteSurface
     const link = this.link = design.links.find(l => l.id === this.panel?.linkId)
@@ -249,11 +282,21 @@ class Teller {
       if (fate !== undefined) fates[key] = fate
       return fate
     })
+    const { loadId } = system
+    // Echoes follow one another within one ms: what the load was in between counts too.
+    const passed = new Map<number, string[]>()
+    if (system.echoes) bench.onPassed = (id, value) => { if (id === loadId) passed.set(bench.now, [...passed.get(bench.now) ?? [], value]) }
     bench.plan(this.script)
     // What comes after the find is not in the story: where it is found on the way, it is looked at there.
     const endsAt = ENDS_THERE.includes(what) ? this.t + 1 : untilMs
     while (!bench.advance(endsAt)) { /* the next slice */ }
-    const came = () => bench.value(system.loadId) === truth && sameWay(this.values, bench.trace.truth[system.loadId]?.map(c => c.value) ?? [])
+    const ways = () => (bench.trace.truth[loadId] ?? []).flatMap(c => [...(passed.get(c.t) ?? []).map(value => ({ ...c, value })), c])
+    const came = () => {
+      const was = ways()
+      if (bench.value(loadId) === truth && sameWay(this.values, was.map(c => c.value))) return true
+      // What comes back next may have moved it on by now.
+      return system.echoes && ENDS_THERE.includes(what) && was.some((c, i) => c.t >= this.t && sameWay(this.values, was.slice(0, i + 1).map(x => x.value)))
+    }
     // What comes back may be a longer text than that of the story, which knows one load only.
     for (let ms = 1; system.echoes && ENDS_THERE.includes(what) && !came() && ms < LONGEST_ECHO_MS; ms++) bench.advance(endsAt + ms)
     const same = came() && (what !== 'restless' || !system.echoes || this.goesRound(bench, untilMs))
@@ -325,7 +368,7 @@ class Teller {
     const since = this.t
     const echo = this.echoComing(event)
     if (this.steps.length === 0 && event.kind === 'return') return
-    if (echo === null) this.t += Math.min(anythingMoving ? this.wayMs : this.pace, this.beforeSaving())
+    if (echo === null) this.t += Math.min(anythingMoving ? this.wayMs : this.pace, this.beforeSaving(), this.beforeEcho(event))
     else this.t = Math.max(this.t, echo)
     const timing = this.link?.timing ?? { reconnectMs: 0, dropDetectMs: 0 }
     // What comes a second time counts only when its number is forgotten.
@@ -481,7 +524,17 @@ class Teller {
     if (!dir || !this.link || !('place' in event)) return null
     const message = this.system.queueOf(this.s, dir)[event.place] ?? 0
     const sent = this.inFlight[dir].find(m => m.message === message)
-    return sent && this.system.messages.isEcho(message) ? sent.at + Math.max(1, wireMs(this.design, this.link, sent.text)) : null
+    return sent && this.system.messages.isEcho(message) ? this.echoAt(this.link, sent) : null
+  }
+
+  private echoAt(link: Link, { at, text }: Sent): number { return at + Math.max(1, wireMs(this.design, link, text)) }
+
+  /** How long there is until something comes back that is still to come in the story, ms. In the same ms hands come first, then what arrives. */
+  private beforeEcho(event: SystemEvent): number {
+    const { link } = this
+    if (!link || !this.system.echoes) return Infinity
+    const coming = [...this.inFlight.up, ...this.inFlight.down].filter(m => this.system.messages.isEcho(m.message))
+    return Math.max(0, Math.min(...coming.map(m => this.echoAt(link, m))) - this.t - (ARRIVES.includes(event.kind) || ('link' in event && event.link > 0) ? 1 : 0))
   }
 
   /**

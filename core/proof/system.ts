@@ -7,7 +7,7 @@
  */
 import { handSurfaces, loadOf, remoteOf, showsState } from '../design/find'
 import { isDatagram } from '../design/links'
-import { LIMITS, type Design, type Link, type Message } from '../design/schema'
+import type { Design, Link, Message } from '../design/schema'
 import { spokenValues, wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
 import { compileController } from '../controller/program'
@@ -18,7 +18,7 @@ import { compilePanel, keepAliveMs } from '../surfaces/panel'
 import { expand, move } from './expand'
 import type { End, Frame, Hand, Layout, Question, Row, Sink } from './frame'
 import type { SystemEvent } from './happenings'
-import { ARMED, BUSY, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, NUMBERS, OWES, PANEL, PanelTable, POLLS, QUEUED, SENDS, STUCK, TooLarge, WAITING, type Act, type PanelKeyAct } from './machines'
+import { ARMED, BUSY, CLASHED, CONNECTED, ControllerTable, DEAD, HOLDS, LASTING, Messages, NEXT, NUMBERS, OWES, PANEL, PanelTable, POLLS, QUEUED, SENDS, STUCK, TooLarge, WAITING, type Act, type Ordered, type PanelKeyAct } from './machines'
 import { slotsOf, timerMs } from './output-times'
 import { behind, lengthOf, MAX_LEVERS, messageAt, MOST_EACH_WAY, POWER, UP } from './packing'
 import { leastGapMs, Pace } from './pace'
@@ -43,11 +43,21 @@ function answerMs(design: Design, link: Link): [soon: number, late: number] {
   return [soon, soon + ((link.messages as Message[]).every(m => m.ack) ? 0 : link.leastMs)]
 }
 
-/** Longer than any message that is no page: a code, its value, its names in the dialect, its end. An echo waits for none that is longer. */
-const LONGEST_TEXT = 8 * LIMITS.codeLength
-
 /** Answers that are no reports wait in a queue too, and readings: so many bytes of them, at most. */
 const QUEUE_MORE_BYTES = 64
+
+/**
+ * Whether what comes back is sooner there than whatever was sent with it or after it: echoes keep their order, so that one may wait for
+ * that of the longest message; the shortest one takes its time on the wire and the least latency.
+ */
+export function echoesFirst(design: Design, link: Link): boolean {
+  const texts = rows(design, link).flatMap(({ load, message }) => [
+    ...Object.values(message.codes).map(code => wireOf(link, code ?? '', 'command')),
+    ...spokenValues(load.output).map(value => reportText(link, load, message, value)),
+  ])
+  const longest = Math.max(0, ...texts.map(text => text.length)) + QUEUE_MORE_BYTES
+  return Math.max(1, wireMs(design, link, ' '.repeat(longest))) < wireMs(design, link, '') + link.timing.minMs
+}
 
 /** Keeps what follows by one event, and how messages are called since. */
 class Only implements Sink {
@@ -87,6 +97,7 @@ export class System implements Frame {
   /** Commands carry numbers here. */
   readonly numbered: boolean
   readonly echoes: boolean
+  readonly ordered: Ordered
   /** Messages under way for each that is said: itself, and what comes back of it. */
   readonly copies: 1 | 2
   private readonly datagrams: boolean
@@ -115,7 +126,6 @@ export class System implements Frame {
   private readonly unhurried: boolean
   private readonly sparse: boolean
   private readonly answered: boolean
-  private readonly echoesFirst: boolean
   private readonly leaving: number
   /** By timer: the surface that is looked at keeps it from running out, while its finger and its link stay. */
   private readonly keptAlive: readonly boolean[]
@@ -160,7 +170,7 @@ export class System implements Frame {
     const [soon, late] = link ? answerMs(full, full.links.find(l => l.id === link.id) ?? link) : [0, 0]
     this.patient = inTime && surface !== null && surface.belief.timeoutMs > soon
     this.answered = this.patient && (surface?.belief.timeoutMs ?? 0) <= late
-    this.echoesFirst = inTime && this.echoes && link !== undefined && Math.max(1, wireMs(full, link, ' '.repeat(LONGEST_TEXT))) < link.timing.minMs
+    this.ordered = { datagrams: this.datagrams, echoesFirst: inTime && this.echoes && echoesFirst(full, full.links.find(l => l.id === link?.id) as Link) }
     this.leaving = inTime ? BUSY : QUEUED
     this.unhurried = inTime && link !== undefined && link.queue > 0
     this.sparse = inTime && link !== undefined && (full.links.find(l => l.id === link.id)?.leastMs ?? 0) > worstWayMs(link)
@@ -532,8 +542,8 @@ export class System implements Frame {
 
   /** What is where, for whoever writes the system down. */
   get layout() {
-    const { acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, sparse, answered, echoesFirst, leaving } = this
-    return { ...acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, sparse, answered, echoesFirst, leaving, first: this.at as Record<string, number | undefined> }
+    const { acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, sparse, answered, leaving } = this
+    return { ...acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, patient, unhurried, sparse, answered, leaving, first: this.at as Record<string, number | undefined> }
   }
 
   /** `changesOf`, remembered. */

@@ -31,10 +31,10 @@ export class Tidy {
       return
     }
     if (this.system.echoes) {
-      const { messages } = this.system
-      const sent = messages.laned(up, w1 >>> TAGS & 0xF, this.datagrams)
+      const { messages, ordered } = this.system
+      const sent = messages.laned(up, w1 >>> TAGS & 0xF, ordered)
       const next = w1 & ~ALL_TAGS | sent.tags << TAGS
-      if (!watch.isOver(w0, next)) sink.add(w0, next, sent.queue, messages.laned(down, 0, this.datagrams).queue, event)
+      if (!watch.isOver(w0, next)) sink.add(w0, next, sent.queue, messages.laned(down, 0, ordered).queue, event)
       return
     }
     if (!this.system.numbered && !pace.active && (w1 & ALL_TAGS) === 0) {

@@ -13,6 +13,7 @@ import { keptOf, proofRunSchema } from '../../../../core/proof/record'
 import { commanding } from '../../../../core/proof/replay'
 import { Searched, shapeOf } from '../../../../core/proof/same'
 import { rawsAcross } from '../../../../core/proof/story'
+import { Messages } from '../../../../core/proof/machines'
 import { System } from '../../../../core/proof/system'
 import { readScript, scriptText } from '../../../../core/bench/script-text'
 import { tenLoads } from '../../../../scripts/bench/designs'
@@ -20,6 +21,40 @@ import { corpus } from '../../../fixtures/corpus'
 import { edited, glazeRoom, kilnCorridor, showroom, twoPanelDesign } from '../../../fixtures/designs'
 
 const caseOf = (name: string) => corpus.find(c => c.name === name)!.design
+
+describe('what comes back to its sender', () => {
+  const messages = new Messages()
+  const [a, b] = ['a', 'b'].map(text => messages.number(text, 'command')) as [number, number]
+  const [echoA, echoB] = [messages.echoed(a), messages.echoed(b)]
+  const queue = (...list: number[]) => list.reduce((all, m, i) => all | m << 8 * i, 0)
+  const quick = { datagrams: true, echoesFirst: true }
+  const arrives = { keeps: false }
+  it('is sooner there than what was sent with it, where the wire is quicker than the way', () => {
+    expect(messages.mayCome(queue(a), queue(echoA), 0, arrives, { ...quick, echoesFirst: false })).toBe(true)
+    expect(messages.mayCome(queue(a), queue(echoA), 0, arrives, quick)).toBe(false)
+    expect(messages.mayCome(queue(a), 0, 0, arrives, quick)).toBe(true)
+    // Of two alike the first can be there.
+    expect(messages.mayCome(queue(a, a), queue(echoA), 1, arrives, quick)).toBe(true)
+    expect(messages.mayCome(queue(a, a), queue(echoA, echoA), 1, arrives, quick)).toBe(false)
+    // An echo is none of another message, and what is lost need not have come back.
+    expect(messages.mayCome(queue(a), queue(echoB), 0, arrives, quick)).toBe(true)
+    expect(messages.mayCome(queue(a), queue(echoA), 0, { keeps: false, lost: true }, quick)).toBe(true)
+    expect(messages.mayCome(queue(a), queue(echoA), 0, { keeps: true }, quick)).toBe(false)
+  })
+  it('is sooner there than what is sent after it', () => {
+    expect(messages.mayCome(queue(echoB, a), 0, 1, arrives, quick)).toBe(false)
+    expect(messages.mayCome(queue(a, echoB), 0, 0, arrives, quick)).toBe(true)
+    expect(messages.mayCome(queue(a, echoB), 0, 1, arrives, quick)).toBe(true)
+    expect(messages.mayCome(queue(echoA, echoB), 0, 1, arrives, quick)).toBe(false)
+  })
+  it('lies where it was sent, with what may come in any order sorted between; where it may come at any time, behind all', () => {
+    const [low, high] = [a, b].toSorted((x, y) => x - y) as [number, number]
+    expect(messages.laned(queue(high, low, echoA, low), 0, quick).queue).toBe(queue(low, high, echoA, low))
+    expect(messages.laned(queue(high, echoA, low), 0b100, { ...quick, echoesFirst: false })).toEqual({ queue: queue(low, high, echoA), tags: 0b001 })
+    expect(messages.laned(queue(high, echoA, low), 0b100, quick)).toEqual({ queue: queue(high, echoA, low), tags: 0b100 })
+    expect(messages.laned(queue(high, low), 0, { datagrams: false, echoesFirst: true }).queue).toBe(queue(high, low))
+  })
+})
 
 describe('searches that are the same', () => {
   it.each([['glaze room', glazeRoom()], ['corridor', kilnCorridor()], ['showroom', showroom()]])('are made once in the %s, and come to what each comes to alone', (_, design) => {
