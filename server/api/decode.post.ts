@@ -1,6 +1,5 @@
 import { z } from 'zod'
 import { respond } from '../../core/controller/respond'
-import { pointer } from '../../core/design/validate'
 import { explain, typed } from '../../core/messages/explain'
 import { maybeDesign } from '../db/designs'
 
@@ -8,12 +7,11 @@ const bodySchema = z.strictObject({ designId: z.string().optional(), design: z.u
 
 /** Explains bytes or a route of a link, and tells what the controller would do and answer. */
 export default defineEventHandler(async (event) => {
-  const body = bodySchema.safeParse(await readJson(event))
-  if (!body.success) throw refuse(400, 'This is not a request to decode', body.error.issues.map(i => ({ path: pointer(i.path), message: i.message })))
-  const { designId, linkId, text } = body.data
+  const body = await readAs(event, bodySchema, 'This is not a request to decode')
+  const { designId, linkId, text } = body
   const stored = designId === undefined || !isPlain(designId) ? null : await maybeDesign(await useStore(), designId)
   if (designId !== undefined && !stored) throw notFound(designId)
-  const design = stored?.design ?? await assertDesign(event, body.data.design, '/design')
+  const design = stored?.design ?? await assertDesign(event, body.design, '/design')
   const link = design.links.find(l => l.id === linkId)
   if (!link) throw refuse(400, 'There is no such link', [{ path: '/linkId', message: `no link "${linkId}"` }])
   const bytes = typed(link, text)

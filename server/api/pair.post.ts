@@ -8,9 +8,8 @@ const YEAR_S = 365 * 86_400
 /** A key for this device, for the right code. */
 export default defineEventHandler(async (event) => {
   if (!keys.guarded) throw refuse(404, 'Nobody has to pair here', [{ path: '', message: 'Nolvi listens on this machine alone' }])
-  const body = bodySchema.safeParse(await readJson(event))
-  if (!body.success) throw refuse(400, 'This is not a pairing', [{ path: '/code', message: 'send {"code": "123456"}' }])
-  const made = keys.pair(body.data.code)
+  const body = await readAs(event, bodySchema, 'This is not a pairing', { path: '/code', message: 'send {"code": "123456"}' })
+  const made = keys.pair(body.code)
   if (!made) {
     const wait = Math.ceil(keys.pauseMs / 1000)
     if (wait > 0) {
@@ -20,7 +19,7 @@ export default defineEventHandler(async (event) => {
     throw refuse(403, 'This is not the code', [{ path: '/code', message: 'That is not the code: look at the terminal again.' }])
   }
   const db = await useStore()
-  const id = await addDevice(db, body.data.name || 'A device', made.keyHash)
+  const id = await addDevice(db, body.name || 'A device', made.keyHash)
   if (id === null) throw refuse(409, 'Too many devices are paired', [{ path: '', message: 'withdraw one of them first' }])
   await readKeys(db)
   setCookie(event, COOKIE, made.key, { httpOnly: true, sameSite: 'strict', path: '/', maxAge: YEAR_S })

@@ -196,10 +196,13 @@ export async function restoreBackup(db: Database, path: string): Promise<Backup>
   })
 }
 
+/** A moment to the second, UTC, for the name of a file: names sort by time. */
+export function stamp(now: Date): string { return now.toISOString().slice(0, 19).replaceAll(':', '-') }
+
 /** A name by which backups sort by time. */
 export function backupPath(folder: string, what = '', now = new Date()): string {
   fs.mkdirSync(backupsOf(folder), { recursive: true, mode: 0o700 })
-  return join(backupsOf(folder), `nolvi-${now.toISOString().slice(0, 19).replaceAll(':', '-')}${what && `-${what}`}.json.gz`)
+  return join(backupsOf(folder), `nolvi-${stamp(now)}${what && `-${what}`}.json.gz`)
 }
 
 const timeOf = (path: string) => new Date(/nolvi-(\d{4}-\d\d-\d\d)T(\d\d)-(\d\d)-(\d\d)/.exec(path)?.slice(1).join(' ').replace(/ (\d\d) (\d\d) (\d\d)$/, 'T$1:$2:$3Z') ?? 0)

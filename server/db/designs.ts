@@ -1,5 +1,5 @@
 /** Designs and their revisions. A save is one transaction: it lands whole with its revision number, or not at all. */
-import { and, desc, eq, inArray, isNotNull, isNull, lt, sql } from 'drizzle-orm'
+import { and, desc, eq, isNotNull, isNull, lt, sql } from 'drizzle-orm'
 import { freshId } from '../../core/design/ids'
 import { fingerprint } from '../../core/design/fingerprint'
 import { DESIGN_VERSION, type Design } from '../../core/design/schema'
@@ -67,19 +67,20 @@ export async function createDesign(db: Database, design: Design, words: string):
 
 /** Save on top of `baseRevision`; answers `stale` when the stored revision is newer, and then changes nothing. Throws `Unreadable` rather than save over what it cannot read. */
 export async function saveDesign(db: Database, id: string, baseRevision: number, design: Design, words: string): Promise<Saved> {
-  return db.transaction(async (tx) => {
-    const [row] = await tx.update(designs)
-      .set({ revision: sql`${designs.revision} + 1`, document: design, name: design.name, place: design.place, updatedAt: new Date() })
-      .where(and(eq(designs.id, id), eq(designs.revision, baseRevision), isNull(designs.deletedAt), inArray(sql`${designs.document}->>'version'`, READ)))
-      .returning({ revision: designs.revision })
-    if (!row) {
-      const [now] = await tx.select({ revision: designs.revision }).from(designs).where(and(eq(designs.id, id), isNull(designs.deletedAt)))
-      if (now?.revision === baseRevision) throw new Unreadable('what is stored is of another version')
-      return now ? { kind: 'stale', revision: now.revision } : { kind: 'missing' }
-    }
-    await tx.insert(revisions).values({ designId: id, number: row.revision, words, document: design })
-    return { kind: 'saved', revision: row.revision, fingerprint: fingerprint(design) }
-  })
+  const readable = sql`${designs.document}->>'version' in ${READ}`
+  // One statement: it is its own transaction, and the document goes to the database once.
+  const { rows: [saved] } = await db.execute<{ number: number }>(sql`
+    with saved as (
+      update ${designs} set revision = revision + 1, document = ${JSON.stringify(design)}::json, name = ${design.name}, place = ${design.place}, updated_at = now()
+      where ${designs.id} = ${id} and ${designs.revision} = ${baseRevision} and ${designs.deletedAt} is null and ${readable}
+      returning id, revision, document
+    )
+    insert into ${revisions} (design_id, number, words, document) select id, revision, ${words}, document from saved
+    returning number`)
+  if (saved) return { kind: 'saved', revision: saved.number, fingerprint: fingerprint(design) }
+  const [now] = await db.select({ revision: designs.revision }).from(designs).where(and(eq(designs.id, id), isNull(designs.deletedAt)))
+  if (now?.revision === baseRevision) throw new Unreadable('what is stored is of another version')
+  return now ? { kind: 'stale', revision: now.revision } : { kind: 'missing' }
 }
 
 /** The newest first, `limit` of them, those before `before` where it is given. */

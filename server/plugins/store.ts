@@ -1,12 +1,12 @@
 /** At start: take the data folder, open and migrate the database, seed the demo if asked. At the end: give it back. */
-import fs from 'node:fs'
 import { resolve } from 'node:path'
 import { createDesign, forgetDeleted, maybeDesign, Unreadable } from '../db/designs'
-import { databaseOf, StoreTrouble } from '../db/folder'
+import { StoreTrouble } from '../db/folder'
 import type { Database } from '../db/database'
-import { BadBackup, readBackup, restoreBackup, type Backup } from '../db/backup'
+import { BadBackup } from '../db/backup'
 import { keepHouse } from '../db/keep-house'
 import { FolderInUse, lockFolder } from '../db/lock'
+import { putAside, takeUp } from '../db/restore-at-start'
 import { sealAll } from '../db/secrets'
 import { demoDesigns } from '../../demo/demo'
 import { stopAllStandIns } from '../live/stand-ins'
@@ -29,7 +29,7 @@ export default defineNitroPlugin((nitro) => {
     release = await lockFolder(folder)
     const restored = process.env.NOLVI_RESTORE ? await putAside(folder, process.env.NOLVI_RESTORE) : null
     const { db, vault } = await openStore(folder)
-    if (restored) await takeUp(folder, restored)
+    if (restored) await takeUp(db, folder, restored)
     await forgetDeleted(db)
     await sealAll(db, vault)
     await readKeys(db)
@@ -94,29 +94,4 @@ async function isThere(db: Database, id: string): Promise<boolean> {
     if (error instanceof Unreadable) return true
     throw error
   }
-}
-
-const markOf = (folder: string) => resolve(folder, 'restored.json')
-const markText = ({ path, at, bytes }: Backup) => JSON.stringify({ path, at, bytes })
-
-/** A backup that is to be taken up at start: checked first, and taken once only. The database that was there is put aside. Answers with the backup, or null. */
-async function putAside(folder: string, path: string): Promise<Backup | null> {
-  const read = await readBackup(path).catch((error: unknown) => { throw error instanceof BadBackup ? new BadBackup(`${path} was not taken: ${error.message}. Nothing was touched.`) : error })
-  if (fs.existsSync(markOf(folder)) && fs.readFileSync(markOf(folder), 'utf8') === markText(read)) {
-    console.log(`${path} was restored before; what was stored since stands. Leave NOLVI_RESTORE out.`)
-    return null
-  }
-  if (fs.existsSync(databaseOf(folder))) {
-    const aside = `${databaseOf(folder)}.aside-${new Date().toISOString().slice(0, 19).replaceAll(':', '-')}`
-    fs.renameSync(databaseOf(folder), aside)
-    console.log(`The database that was there is put aside: ${aside}`)
-  }
-  return read
-}
-
-async function takeUp(folder: string, { path }: Backup): Promise<void> {
-  const { db } = await theStore()
-  const restored = await restoreBackup(db, path)
-  fs.writeFileSync(markOf(folder), markText(restored), { flush: true })
-  console.log(`Restored from ${path} of ${restored.at}: ${restored.counts.designs} designs, ${restored.counts.revisions} revisions.`)
 }

@@ -1,6 +1,7 @@
 /** Refusals as RFC 9457 problem documents; `problems` names the place of each bad field (JSON Pointer). */
 import type { H3Event } from 'h3'
-import type { Problem } from '../../core/design/validate'
+import type { z } from 'zod'
+import { pointer, type Problem } from '../../core/design/validate'
 
 export interface ProblemData { problems: Problem[], extra?: Record<string, unknown> }
 
@@ -33,6 +34,18 @@ export async function readJson(event: H3Event): Promise<unknown> {
   if (text.trim() === '') return {}
   try { return JSON.parse(text) }
   catch (error) { throw refuse(400, 'The body is not JSON', [{ path: '', message: (error as Error).message }]) }
+}
+
+/** What is wrong with a body, each with its place. */
+export function problemsOf(error: z.ZodError): Problem[] {
+  return error.issues.slice(0, MOST_PROBLEMS).map(i => ({ path: pointer(i.path), message: i.message }))
+}
+
+/** JSON body of a shape. What does not fit is refused with its places, or with what is `wanted` in its stead. */
+export async function readAs<T>(event: H3Event, schema: z.ZodType<T>, title: string, wanted?: Problem): Promise<T> {
+  const read = schema.safeParse(await readJson(event))
+  if (read.success) return read.data
+  throw refuse(400, title, wanted ? [wanted] : problemsOf(read.error))
 }
 
 /** How long the body was that `readJson` took. */

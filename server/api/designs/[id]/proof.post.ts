@@ -1,7 +1,6 @@
 import { z } from 'zod'
 import { DEFAULT_BOUNDS, WIDEST } from '../../../../core/proof/bounds'
 import { LIMITS } from '../../../../core/design/schema'
-import { pointer } from '../../../../core/design/validate'
 import { PROMISE_IDS, type PromiseId } from '../../../../core/proof/promises'
 
 const bodySchema = z.strictObject({
@@ -19,10 +18,9 @@ const bodySchema = z.strictObject({
 /** Proves promises for the named loads, or for all. Ends when the asker goes away. */
 export default defineEventHandler(async (event) => {
   const { design, revision } = await storedDesign(event)
-  const body = bodySchema.safeParse(await readJson(event))
-  if (!body.success) throw refuse(400, 'This is not a request for a proof', body.error.issues.map(i => ({ path: pointer(i.path), message: i.message })))
-  const unknown = body.data.loadIds?.findIndex(id => !design.loads.some(l => l.id === id)) ?? -1
-  if (unknown >= 0) throw refuse(400, 'There is no such load', [{ path: `/loadIds/${unknown}`, message: `no load "${printable(body.data.loadIds?.[unknown] ?? '')}"` }])
-  const loadIds = design.loads.map(l => l.id).filter(id => body.data.loadIds?.includes(id) ?? true)
-  return workJson(event, 'proof', { design, revision, loadIds, promises: body.data.promises, bounds: { ...DEFAULT_BOUNDS, ...body.data.bounds }, again: body.data.check })
+  const body = await readAs(event, bodySchema, 'This is not a request for a proof')
+  const unknown = body.loadIds?.findIndex(id => !design.loads.some(l => l.id === id)) ?? -1
+  if (unknown >= 0) throw refuse(400, 'There is no such load', [{ path: `/loadIds/${unknown}`, message: `no load "${printable(body.loadIds?.[unknown] ?? '')}"` }])
+  const loadIds = design.loads.map(l => l.id).filter(id => body.loadIds?.includes(id) ?? true)
+  return workJson(event, 'proof', { design, revision, loadIds, promises: body.promises, bounds: { ...DEFAULT_BOUNDS, ...body.bounds }, again: body.check })
 })

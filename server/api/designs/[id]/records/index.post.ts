@@ -1,5 +1,4 @@
 import { drillsSchema } from '../../../../../core/bench/record'
-import { pointer } from '../../../../../core/design/validate'
 import { proofRunSchema } from '../../../../../core/proof/record'
 import { keepDrills, keepProof } from '../../../../db/records'
 
@@ -10,8 +9,8 @@ export default defineEventHandler(async (event) => {
   const isProof = typeof body === 'object' && body !== null && 'kind' in body
   const proof = isProof ? proofRunSchema.safeParse(body) : null
   const drills = isProof ? null : drillsSchema.safeParse(body)
-  const issues = (proof ?? drills)?.error?.issues
-  if (issues) throw refuse(400, `This is no record of ${isProof ? 'a proof' : 'drills'}`, issues.slice(0, 20).map(i => ({ path: pointer(i.path), message: i.message })))
+  const error = (proof ?? drills)?.error
+  if (error) throw refuse(400, `This is no record of ${isProof ? 'a proof' : 'drills'}`, problemsOf(error))
   setResponseStatus(event, 201)
   const db = await useStore()
   return { id: proof?.data ? await keepProof(db, design.id, proof.data) : drills?.data ? await keepDrills(db, design.id, drills.data) : 0 }
