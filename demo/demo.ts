@@ -1,4 +1,7 @@
-/** The demo designs of Marrow Lane, the shared clay studio. Glaze room and kiln corridor hold a few honest mistakes. */
+/**
+ * The demo designs of Marrow Lane, the shared clay studio. Glaze room and kiln corridor hold a few
+ * honest mistakes.
+ */
 import type { Design } from '../core/design/schema'
 import { validateDesign } from '../core/design/validate'
 import glazeRoom from './glaze-room.json'
@@ -7,9 +10,12 @@ import showroom from './showroom.json'
 import starter from './starter.json'
 
 export function demoDesigns(): Design[] {
-  return [starter, glazeRoom, kilnCorridor, showroom].map((document) => {
+  return [starter, glazeRoom, kilnCorridor, showroom].map(document => {
     const checked = validateDesign(document)
-    if (!checked.ok) throw new Error(`demo design: ${checked.problems.map(p => `${p.path} ${p.message}`).join('; ')}`)
+    if (!checked.ok)
+      throw new Error(
+        `demo design: ${checked.problems.map(p => `${p.path} ${p.message}`).join('; ')}`,
+      )
     return checked.design
   })
 }

@@ -1,6 +1,7 @@
 /**
- * Measurements: medians of seven runs with their spread, most as a ratio to something measured in the same run, because
- * machines are noisy. Prints a table and writes docs/measurements.md. Nothing here is asserted in tests.
+ * Measurements: medians of seven runs with their spread, most as a ratio to something measured in
+ * the same run, because machines are noisy. Prints a table and writes docs/measurements.md. Nothing
+ * here is asserted in tests.
  */
 import { execFileSync } from 'node:child_process'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
@@ -28,32 +29,68 @@ try {
   try {
     for (const row of await browserMeasures(server.address, median, ten)) add(...row)
     for (const row of await serverMeasures(server, median, join(folder, 'direct'))) add(...row)
+  } finally {
+    await stopServer(server)
   }
-  finally { await stopServer(server) }
   write()
+} finally {
+  rmSync(folder, { recursive: true, force: true })
 }
-finally { rmSync(folder, { recursive: true, force: true }) }
 
 async function coreMeasures() {
   const outfile = join(folder, 'core.mjs')
-  await build({ entryPoints: [join(root, 'scripts/bench/core.ts')], outfile, bundle: true, platform: 'node', format: 'esm', external: ['stream'] })
+  await build({
+    entryPoints: [join(root, 'scripts/bench/core.ts')],
+    outfile,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    external: ['stream'],
+  })
   const core = await import(pathToFileURL(outfile).href)
   ten = core.tenLoads()
   const { measures } = core
-  // A process of its own: what is asked for the first time has to be made ready by the machine first.
-  const first = () => Number(execFileSync(process.execPath, ['--input-type=module', '-e', `const core = await import(${JSON.stringify(pathToFileURL(outfile).href)}); console.log(core.tenProved())`], { encoding: 'utf8' }))
-  add('Proof: ten loads, four surfaces, all nine promises, the first time in a new process', spread(Array.from({ length: RUNS }, first), 'ms'), '')
+  // A process of its own: what is asked for the first time has to be made ready by the machine
+  // first.
+  const first = () =>
+    Number(
+      execFileSync(
+        process.execPath,
+        [
+          '--input-type=module',
+          '-e',
+          `const core = await import(${JSON.stringify(pathToFileURL(outfile).href)}); console.log(core.tenProved())`,
+        ],
+        { encoding: 'utf8' },
+      ),
+    )
+  add(
+    'Proof: ten loads, four surfaces, all nine promises, the first time in a new process',
+    spread(Array.from({ length: RUNS }, first), 'ms'),
+    '',
+  )
   measures((what, options) => {
     for (let n = options.warmUp ?? 0; n > 0; n--) options.value?.()
-    if (options.value) return add(what, spread(Array.from({ length: RUNS }, options.value), options.unit), '')
-    const rate = (run) => {
+    if (options.value)
+      return add(what, spread(Array.from({ length: RUNS }, options.value), options.unit), '')
+    const rate = run => {
       const since = performance.now()
-      return run() / (performance.now() - since) * 1000
+      return (run() / (performance.now() - since)) * 1000
     }
     options.ours()
     options.other?.()
-    const pairs = Array.from({ length: RUNS }, () => [rate(options.ours), options.other ? rate(options.other) : 0])
-    add(what, spread(pairs.map(p => p[0]), options.unit), options.other ? `${short(median(pairs.map(p => p[0] / p[1])))} x ${options.otherName}` : '')
+    const pairs = Array.from({ length: RUNS }, () => [
+      rate(options.ours),
+      options.other ? rate(options.other) : 0,
+    ])
+    add(
+      what,
+      spread(
+        pairs.map(p => p[0]),
+        options.unit,
+      ),
+      options.other ? `${short(median(pairs.map(p => p[0] / p[1])))} x ${options.otherName}` : '',
+    )
   })
 }
 
@@ -76,11 +113,16 @@ function short(n) {
 
 function write() {
   const text = [
-    '# Measurements', '',
-    'Made by `npm run bench`: median of seven runs, smallest and largest beside it. Ratios compare two things measured in the same run; absolute figures say little on another machine.', '',
-    `Node ${process.version}, ${cpus().length} cores (${cpus()[0]?.model.trim()}), ${new Date().toISOString().slice(0, 10)}.`, '',
-    '| what | figure | against |', '|---|---|---|',
-    ...rows.map(r => `| ${r.join(' | ')} |`), '',
+    '# Measurements',
+    '',
+    'Made by `npm run bench`: median of seven runs, smallest and largest beside it. Ratios compare two things measured in the same run; absolute figures say little on another machine.',
+    '',
+    `Node ${process.version}, ${cpus().length} cores (${cpus()[0]?.model.trim()}), ${new Date().toISOString().slice(0, 10)}.`,
+    '',
+    '| what | figure | against |',
+    '|---|---|---|',
+    ...rows.map(r => `| ${r.join(' | ')} |`),
+    '',
   ].join('\n')
   writeFileSync(join(root, 'docs/measurements.md'), text)
   console.log('\nwritten to docs/measurements.md')

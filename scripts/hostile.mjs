@@ -1,6 +1,7 @@
 /**
- * The long hostile run: kills during saves, power cuts replayed, and what nobody should send. `npm run hostile -- [kills] [cuts] [requests]`.
- * What `npm test` runs of it is short; this is for an evening.
+ * The long hostile run: kills during saves, power cuts replayed, and what nobody should send. `npm
+ * run hostile -- [kills] [cuts] [requests]`. What `npm test` runs of it is short; this is for an
+ * evening.
  */
 import { spawnSync } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
@@ -22,12 +23,18 @@ try {
   await killed()
   cut()
   await besieged()
+} finally {
+  rmSync(folder, { recursive: true, force: true })
 }
-finally { rmSync(folder, { recursive: true, force: true }) }
-console.log(wrong ? `${wrong} things went wrong.` : 'Nothing was lost, nothing fell, nobody waited long.')
+console.log(
+  wrong ? `${wrong} things went wrong.` : 'Nothing was lost, nothing fell, nobody waited long.',
+)
 process.exit(wrong ? 1 : 0)
 
-/** A save after the other, and at some moment the process is gone; what was acknowledged has to be there at the next start. */
+/**
+ * A save after the other, and at some moment the process is gone; what was acknowledged has to be
+ * there at the next start.
+ */
 async function killed() {
   const data = join(folder, 'killed')
   let acknowledged = 0
@@ -44,9 +51,16 @@ async function killed() {
       break
     }
     const ended = new Promise(done => server.child.once('exit', done))
-    setTimeout(() => server.child.kill('SIGKILL'), 20 + (round * 37) % 400)
+    setTimeout(() => server.child.kill('SIGKILL'), 20 + ((round * 37) % 400))
     for (;;) {
-      const answer = await fetch(at, { method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ baseRevision: acknowledged, design: { ...design, name: `Revision ${acknowledged + 1}` } }) }).catch(() => null)
+      const answer = await fetch(at, {
+        method: 'PUT',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({
+          baseRevision: acknowledged,
+          design: { ...design, name: `Revision ${acknowledged + 1}` },
+        }),
+      }).catch(() => null)
       if (!answer?.ok) break
       acknowledged = (await answer.json().catch(() => ({ revision: acknowledged }))).revision
     }
@@ -58,19 +72,37 @@ async function killed() {
 }
 
 function cut() {
-  const ran = spawnSync('npx', ['vitest', 'run', 'tests/unit/server/power-cut.test.ts'], { cwd: root, stdio: ['ignore', 'pipe', 'inherit'], encoding: 'utf8', env: { ...process.env, NOLVI_CUTS: String(cuts) } })
+  const ran = spawnSync('npx', ['vitest', 'run', 'tests/unit/server/power-cut.test.ts'], {
+    cwd: root,
+    stdio: ['ignore', 'pipe', 'inherit'],
+    encoding: 'utf8',
+    env: { ...process.env, NOLVI_CUTS: String(cuts) },
+  })
   if (ran.status !== 0) wrong++
   console.log(`Power cuts: ${cuts}, ${ran.status === 0 ? 'nothing lost' : `LOST:\n${ran.stdout}`}`)
 }
 
 async function besieged() {
   const outfile = join(folder, 'siege.mjs')
-  await build({ stdin: { contents: 'export { besiege } from "./siege"\nexport { besiegeBoard } from "./siege-board"', resolveDir: join(root, 'tests/fixtures') }, outfile, bundle: true, platform: 'node', format: 'esm', logLevel: 'error' })
+  await build({
+    stdin: {
+      contents: 'export { besiege } from "./siege"\nexport { besiegeBoard } from "./siege-board"',
+      resolveDir: join(root, 'tests/fixtures'),
+    },
+    outfile,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    logLevel: 'error',
+  })
   const { besiege, besiegeBoard } = await import(pathToFileURL(outfile).href)
   const server = await startServer({ demo: true, port: '4871', data: join(folder, 'besieged') })
   if (!server) throw new Error('the server did not start')
-  try { await rounds(server, besiege, besiegeBoard) }
-  finally { await stopServer(server) }
+  try {
+    await rounds(server, besiege, besiegeBoard)
+  } finally {
+    await stopServer(server)
+  }
 }
 
 async function rounds(server, besiege, besiegeBoard) {
@@ -80,17 +112,39 @@ async function rounds(server, besiege, besiegeBoard) {
   for (let seed = 1; sent < requests; seed++) {
     const part = await besiege(server.address, Math.min(15_000, requests - sent), seed)
     note(part)
-    const put = await (await fetch(`${server.address}/api/designs`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ ...design, id: 'besieged' }) })).json()
-    const board = await (await fetch(`${server.address}/api/designs/${put.design.id}/stand-ins`, { method: 'POST' })).json()
-    note(await besiegeBoard(board.address, Math.min(5000, Math.max(0, requests - sent)), seed, Object.values(board.datagramPorts)[0] ?? null))
-    await fetch(`${server.address}/api/designs/${put.design.id}/stand-ins/${board.id}`, { method: 'DELETE' })
-    console.log(`${sent} hostile things, ${faults} faults, others waited at most ${longest.toFixed(0)} ms`)
+    const put = await (
+      await fetch(`${server.address}/api/designs`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ ...design, id: 'besieged' }),
+      })
+    ).json()
+    const board = await (
+      await fetch(`${server.address}/api/designs/${put.design.id}/stand-ins`, { method: 'POST' })
+    ).json()
+    note(
+      await besiegeBoard(
+        board.address,
+        Math.min(5000, Math.max(0, requests - sent)),
+        seed,
+        Object.values(board.datagramPorts)[0] ?? null,
+      ),
+    )
+    await fetch(`${server.address}/api/designs/${put.design.id}/stand-ins/${board.id}`, {
+      method: 'DELETE',
+    })
+    console.log(
+      `${sent} hostile things, ${faults} faults, others waited at most ${longest.toFixed(0)} ms`,
+    )
   }
   function note(part) {
     sent += part.sent
     faults += part.faults.length
     longest = Math.max(longest, part.longestWaitMs)
-    for (const { asked, status, text } of part.faults.slice(0, 5)) console.log(`FAULT ${status} ${asked.method} ${asked.path.slice(0, 80)}: ${text.slice(0, 120)} | ${(asked.body ?? '').slice(0, 200)}`)
+    for (const { asked, status, text } of part.faults.slice(0, 5))
+      console.log(
+        `FAULT ${status} ${asked.method} ${asked.path.slice(0, 80)}: ${text.slice(0, 120)} | ${(asked.body ?? '').slice(0, 200)}`,
+      )
   }
   wrong += faults
   if (longest > MOST_WAIT_MS) {

@@ -14,11 +14,27 @@ const GLAZE = '/d/glaze-room'
 const SHOTS = [
   { name: 'shelf', at: '/' },
   { name: 'sheet', at: `${GLAZE}/sheet`, ready: '.finding' },
-  { name: 'wiring', at: `${GLAZE}/wiring`, ready: '.plan', act: page => page.locator('[data-need="load:rinse-pump"]').click() },
-  { name: 'messages', at: `${GLAZE}/messages`, ready: 'table', act: page => page.getByLabel('What arrives at the board').fill('e10') },
+  {
+    name: 'wiring',
+    at: `${GLAZE}/wiring`,
+    ready: '.plan',
+    act: page => page.locator('[data-need="load:rinse-pump"]').click(),
+  },
+  {
+    name: 'messages',
+    at: `${GLAZE}/messages`,
+    ready: 'table',
+    act: page => page.getByLabel('What arrives at the board').fill('e10'),
+  },
   { name: 'messages-showroom', at: '/d/showroom/messages', ready: '.chain' },
   { name: 'panels', at: `${GLAZE}/panels`, ready: '.np-box', act: missedTaps, wait: 1000 },
-  { name: 'panels-bench', at: '/d/kiln-corridor/panels', ready: '.np-box', act: benchOfCorridor, wait: 1200 },
+  {
+    name: 'panels-bench',
+    at: '/d/kiln-corridor/panels',
+    ready: '.np-box',
+    act: benchOfCorridor,
+    wait: 1200,
+  },
   { name: 'bench', at: `${GLAZE}/proof`, act: playFirstStory },
   { name: 'bench-ten-minutes', at: `${GLAZE}/bench`, ready: 'canvas', act: tenMinutes, wait: 800 },
   { name: 'bench-drills', at: `${GLAZE}/bench`, ready: 'canvas', act: drills, wait: 1300 },
@@ -27,7 +43,13 @@ const SHOTS = [
   { name: 'build', at: `${GLAZE}/build`, ready: 'iframe' },
   { name: 'live', at: `${GLAZE}/live`, act: live },
   { name: 'log', at: `${GLAZE}/proof`, act: log },
-  { name: 'findings-night', at: `${GLAZE}/sheet`, dark: true, ready: '.finding', act: page => page.keyboard.press('i') },
+  {
+    name: 'findings-night',
+    at: `${GLAZE}/sheet`,
+    dark: true,
+    ready: '.finding',
+    act: page => page.keyboard.press('i'),
+  },
   { name: 'panel-page-phone', phone: true, dark: false, at: standInPage },
   { name: 'panel-page-phone-night', phone: true, dark: true, at: standInPage },
   { name: 'wall', at: standInWall },
@@ -40,7 +62,11 @@ if (!server) process.exit(1)
 const browser = await chromium.launch({ executablePath: CHROMIUM, args: CHROMIUM_ARGS })
 try {
   for (const shot of SHOTS.filter(s => !only || s.name.startsWith(only))) {
-    const context = await browser.newContext({ viewport: shot.phone ? { width: 380, height: 760 } : { width: 1280, height: 800 }, deviceScaleFactor: shot.phone ? 2 : 1, colorScheme: shot.dark ? 'dark' : 'light' })
+    const context = await browser.newContext({
+      viewport: shot.phone ? { width: 380, height: 760 } : { width: 1280, height: 800 },
+      deviceScaleFactor: shot.phone ? 2 : 1,
+      colorScheme: shot.dark ? 'dark' : 'light',
+    })
     const page = await context.newPage()
     await page.goto(typeof shot.at === 'string' ? server.address + shot.at : await shot.at())
     if (shot.ready) await page.locator(shot.ready).first().waitFor()
@@ -50,8 +76,7 @@ try {
     console.log(`docs/screenshots/${shot.name}.png`)
     await context.close()
   }
-}
-finally {
+} finally {
   await browser.close()
   await stopServer(server)
   rmSync(data, { recursive: true, force: true })
@@ -77,7 +102,9 @@ async function missedTaps(page) {
   await page.getByRole('button', { name: 'Missed taps' }).click()
   await page.getByText('Count missed taps').click()
   await page.keyboard.press('Escape')
-  await page.locator('.el-select', { has: page.getByRole('combobox', { name: 'Reach of a thumb' }) }).click()
+  await page
+    .locator('.el-select', { has: page.getByRole('combobox', { name: 'Reach of a thumb' }) })
+    .click()
   await page.getByRole('option', { name: 'Reach: right' }).click()
   await page.locator('[data-panel=apron-phone] [data-id=rinse-pump]').focus()
 }
@@ -125,7 +152,11 @@ async function live(page) {
   await page.getByRole('button', { name: 'Start a stand-in' }).click()
   const address = await page.locator('article h2').innerText()
   for (const press of ['extractor-button', 'lights-button']) {
-    await fetch(`${address}/_wall/press`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ controlId: press }) })
+    await fetch(`${address}/_wall/press`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ controlId: press }),
+    })
   }
   await page.waitForTimeout(300)
   for (const route of ['/lights/off', '/fan/on', '/state']) await fetch(address + route)
@@ -135,7 +166,11 @@ async function live(page) {
 async function standIn() {
   const at = `${server.address}/api/designs/kiln-corridor/stand-ins`
   const [known] = await (await fetch(at)).json()
-  return (known ?? await (await fetch(at, { method: 'POST' })).json()).address
+  return (known ?? (await (await fetch(at, { method: 'POST' })).json())).address
 }
-async function standInPage() { return `${await standIn()}/panel/corridor-phone` }
-async function standInWall() { return `${await standIn()}/_wall` }
+async function standInPage() {
+  return `${await standIn()}/panel/corridor-phone`
+}
+async function standInWall() {
+  return `${await standIn()}/_wall`
+}

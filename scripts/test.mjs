@@ -1,6 +1,6 @@
 /**
- * All checks, in the order in which they fail fastest: types, lint, generated files, unit tests, build, browser tests.
- * Installs Debian's chromium when it is missing and this may.
+ * All checks, in the order in which they fail fastest: types, lint, generated files, unit tests,
+ * build, browser tests. Installs Debian's chromium when it is missing and this may.
  */
 import { spawnSync } from 'node:child_process'
 import { existsSync } from 'node:fs'
@@ -11,6 +11,7 @@ const STEPS = [
   ['types of app and server', 'npx', ['nuxt', 'typecheck']],
   ['types of core', 'npx', ['tsc', '-p', 'core/tsconfig.json']],
   ['types of tests', 'npx', ['tsc', '-p', 'tests/tsconfig.json']],
+  ['format', 'npx', ['prettier', '--check', '.', '--log-level', 'warn']],
   ['lint', 'npx', ['eslint', '.', '--max-warnings', '0']],
   ['unit tests', 'npx', ['vitest', 'run']],
 ]
@@ -24,7 +25,10 @@ console.log('All checks passed.')
 function step(what, program, args) {
   console.log(`\n== ${what}`)
   const since = performance.now()
-  const ran = spawnSync(program, args, { stdio: 'inherit', env: { ...process.env, NUXT_TELEMETRY_DISABLED: '1' } })
+  const ran = spawnSync(program, args, {
+    stdio: 'inherit',
+    env: { ...process.env, NUXT_TELEMETRY_DISABLED: '1' },
+  })
   if (ran.status !== 0) {
     console.error(`\n${what}: failed. \`${program} ${args.join(' ')}\` runs this part alone.`)
     process.exit(1)
@@ -34,10 +38,13 @@ function step(what, program, args) {
 
 function haveChromium() {
   if (existsSync(CHROMIUM)) return
-  console.log('\nDebian\'s chromium is missing; trying to install it.')
+  console.log("\nDebian's chromium is missing; trying to install it.")
   if (process.getuid?.() === 0) {
     spawnSync('apt-get', ['update', '-qq'], { stdio: 'inherit' })
-    spawnSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], { stdio: 'inherit', env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } })
+    spawnSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], {
+      stdio: 'inherit',
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    })
   }
   if (existsSync(CHROMIUM)) return
   console.error(`The browser tests need ${CHROMIUM}: apt-get install chromium`)

@@ -1,8 +1,11 @@
 <script setup lang="ts">
-/** A key that counts while a finger stays on it, wherever the finger goes then; leaving it, or losing the page, lets go. */
+/**
+ * A key that counts while a finger stays on it, wherever the finger goes then; leaving it, or
+ * losing the page, lets go.
+ */
 import { useEventListener } from '@vueuse/core'
 
-const emit = defineEmits<{ down: [], up: [] }>()
+const emit = defineEmits<{ down: []; up: [] }>()
 const down = ref(false)
 function take(): void {
   if (down.value) return
@@ -19,9 +22,23 @@ onBeforeUnmount(letGo)
 </script>
 
 <template>
-  <button type="button" class="hold" @pointerdown="take" @keydown.space.prevent="take" @keydown.enter.prevent="take" @keyup="letGo" @blur="letGo" @contextmenu.prevent><slot /></button>
+  <button
+    type="button"
+    class="hold"
+    @pointerdown="take"
+    @keydown.space.prevent="take"
+    @keydown.enter.prevent="take"
+    @keyup="letGo"
+    @blur="letGo"
+    @contextmenu.prevent
+  >
+    <slot />
+  </button>
 </template>
 
 <style scoped>
-.hold { touch-action: none; user-select: none; }
+.hold {
+  touch-action: none;
+  user-select: none;
+}
 </style>

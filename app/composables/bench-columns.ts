@@ -1,7 +1,7 @@
 /** Columns of the bench: the sheet's surfaces in their order, with the controller in the middle. */
 import type { Design, Surface } from '../../core/design/schema'
 
-export type BenchColumn = { kind: 'surface', surface: Surface } | { kind: 'controller' }
+export type BenchColumn = { kind: 'surface'; surface: Surface } | { kind: 'controller' }
 
 export function benchColumns(design: Design): BenchColumn[] {
   const columns: BenchColumn[] = design.surfaces.map(surface => ({ kind: 'surface', surface }))

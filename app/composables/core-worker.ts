@@ -1,4 +1,7 @@
-/** Workers over the core: one for findings after each edit, two for proofs, one for repairs, one for weeks of use, so that none waits for another. */
+/**
+ * Workers over the core: one for findings after each edit, two for proofs, one for repairs, one for
+ * weeks of use, so that none waits for another.
+ */
 import { wrap, type Remote } from 'comlink'
 import type { CoreWorker } from '../workers/core.worker'
 
@@ -8,7 +11,12 @@ const workers = new Map<Purpose, Remote<CoreWorker>>()
 export function coreWorker(purpose: Purpose): Remote<CoreWorker> {
   let worker = workers.get(purpose)
   if (!worker) {
-    worker = wrap<CoreWorker>(new Worker(new URL('../workers/core.worker.ts', import.meta.url), { type: 'module', name: purpose }))
+    worker = wrap<CoreWorker>(
+      new Worker(new URL('../workers/core.worker.ts', import.meta.url), {
+        type: 'module',
+        name: purpose,
+      }),
+    )
     workers.set(purpose, worker)
   }
   return worker

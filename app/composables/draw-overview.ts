@@ -1,11 +1,25 @@
-/** The whole run in a narrow strip: where the load is on, where somebody shows it wrongly, and what is being looked at. */
+/**
+ * The whole run in a narrow strip: where the load is on, where somebody shows it wrongly, and what
+ * is being looked at.
+ */
 import { indexAt, wrongStretches, type Trace } from '../../core/bench/trace'
 import { loadOf } from '../../core/design/find'
 import type { Design } from '../../core/design/schema'
 import { restOf } from '../../core/design/values'
 import type { Colours } from './draw-timeline'
 
-export interface Overview { trace: Trace, design: Design, loadId: string, nowMs: number, fromMs: number, toMs: number, width: number, height: number, colours: Colours, markers: readonly number[] }
+export interface Overview {
+  trace: Trace
+  design: Design
+  loadId: string
+  nowMs: number
+  fromMs: number
+  toMs: number
+  width: number
+  height: number
+  colours: Colours
+  markers: readonly number[]
+}
 
 let on: boolean[] = []
 let wrong: boolean[] = []
@@ -35,19 +49,31 @@ export function drawOverview(c: CanvasRenderingContext2D, view: Overview, anew: 
 function look({ trace, design, loadId, nowMs }: Overview, rows: number): void {
   on = Array.from({ length: rows }, () => false)
   wrong = Array.from({ length: rows }, () => false)
-  const rowOf = (t: number) => Math.max(0, Math.min(rows - 1, Math.floor(t / Math.max(1, nowMs) * rows)))
+  const rowOf = (t: number) =>
+    Math.max(0, Math.min(rows - 1, Math.floor((t / Math.max(1, nowMs)) * rows)))
   const rest = restOf(loadOf(design, loadId).output)
   const truth = trace.truth[loadId] ?? []
   for (let row = 0; row < rows; row++) {
-    const [i, last] = [Math.max(0, indexAt(truth, row / rows * nowMs)), indexAt(truth, (row + 1) / rows * nowMs)]
-    for (let n = i; n <= Math.min(last, i + 20) && !on[row]; n++) if (truth[n] && truth[n]?.value !== rest) on[row] = true
+    const [i, last] = [
+      Math.max(0, indexAt(truth, (row / rows) * nowMs)),
+      indexAt(truth, ((row + 1) / rows) * nowMs),
+    ]
+    for (let n = i; n <= Math.min(last, i + 20) && !on[row]; n++)
+      if (truth[n] && truth[n]?.value !== rest) on[row] = true
   }
   for (const surfaceId of Object.keys(trace.beliefs)) {
-    for (const { fromMs, toMs } of wrongStretches(trace, surfaceId, loadId, nowMs)) for (let row = rowOf(fromMs); row <= rowOf(toMs); row++) wrong[row] = true
+    for (const { fromMs, toMs } of wrongStretches(trace, surfaceId, loadId, nowMs))
+      for (let row = rowOf(fromMs); row <= rowOf(toMs); row++) wrong[row] = true
   }
 }
 
-function stripes(c: CanvasRenderingContext2D, rows: readonly boolean[], x: number, width: number, colour: string): void {
+function stripes(
+  c: CanvasRenderingContext2D,
+  rows: readonly boolean[],
+  x: number,
+  width: number,
+  colour: string,
+): void {
   c.fillStyle = colour
   for (let row = 0; row < rows.length; row++) {
     if (!rows[row]) continue

@@ -1,12 +1,39 @@
-/** Draws the visible part of a bench run: ribbons of belief, messages that cross, faults, the cursor. */
-import { at, differs, firstSentAt, indexAt, isDefinite, LONGEST_WAY_MS, type BeliefChange, type Interval, type Trace, type TracedMessage, type TruthChange } from '../../core/bench/trace'
+/**
+ * Draws the visible part of a bench run: ribbons of belief, messages that cross, faults, the
+ * cursor.
+ */
+import {
+  at,
+  differs,
+  firstSentAt,
+  indexAt,
+  isDefinite,
+  LONGEST_WAY_MS,
+  type BeliefChange,
+  type Interval,
+  type Trace,
+  type TracedMessage,
+  type TruthChange,
+} from '../../core/bench/trace'
 import { actsOn, linkOf, loadOf, maybeMessage } from '../../core/design/find'
 import type { Recording, Role } from '../../core/bench/recording'
 import type { Design, HandSurface, Output } from '../../core/design/schema'
 import { shareOf } from '../../core/design/values'
 import { TIME_SCALE_PX, type BenchColumn } from './bench-columns'
 
-export interface Colours { paper: string, raised: string, ink: string, second: string, rule: string, differs: string, wait: string, waitGround: string, cursor: string, mono: string, sans: string }
+export interface Colours {
+  paper: string
+  raised: string
+  ink: string
+  second: string
+  rule: string
+  differs: string
+  wait: string
+  waitGround: string
+  cursor: string
+  mono: string
+  sans: string
+}
 export interface TimelineView {
   trace: Trace
   design: Design
@@ -19,7 +46,7 @@ export interface TimelineView {
   /** Messages of other loads too. */
   allMessages: boolean
   /** A recording of the real thing, and what its wires stand for; it begins at `atMs`. */
-  probe: { recording: Recording, roles: readonly Role[], atMs: number } | null
+  probe: { recording: Recording; roles: readonly Role[]; atMs: number } | null
   fromMs: number
   pxPerMs: number
   width: number
@@ -32,7 +59,19 @@ const RIBBON_PX = 22
 export function timelineColours(element: Element): Colours {
   const style = getComputedStyle(element)
   const read = (name: string) => style.getPropertyValue(name).trim()
-  return { paper: read('--paper'), raised: read('--raised'), ink: read('--ink'), second: read('--second'), rule: read('--rule'), differs: read('--differs'), wait: read('--wait'), waitGround: read('--wait-ground'), cursor: read('--cursor'), mono: read('--mono'), sans: read('--sans') }
+  return {
+    paper: read('--paper'),
+    raised: read('--raised'),
+    ink: read('--ink'),
+    second: read('--second'),
+    rule: read('--rule'),
+    differs: read('--differs'),
+    wait: read('--wait'),
+    waitGround: read('--wait-ground'),
+    cursor: read('--cursor'),
+    mono: read('--mono'),
+    sans: read('--sans'),
+  }
 }
 
 export function drawTimeline(c: CanvasRenderingContext2D, view: TimelineView): void {
@@ -56,7 +95,10 @@ const leftOf = (view: TimelineView, i: number) => TIME_SCALE_PX + i * columnWidt
 const middleOf = (view: TimelineView, i: number) => leftOf(view, i) + columnWidth(view) / 2
 const endMs = (view: TimelineView) => view.fromMs + view.height / view.pxPerMs
 
-const STEPS_MS = [0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000, 30_000, 60_000, 300_000, 600_000, 1_800_000, 3_600_000, 7_200_000, 21_600_000]
+const STEPS_MS = [
+  0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000,
+  30_000, 60_000, 300_000, 600_000, 1_800_000, 3_600_000, 7_200_000, 21_600_000,
+]
 function drawScale(c: CanvasRenderingContext2D, view: TimelineView): void {
   const { colours } = view
   const step = STEPS_MS.find(s => s * view.pxPerMs >= 46) ?? 21_600_000
@@ -70,7 +112,11 @@ function drawScale(c: CanvasRenderingContext2D, view: TimelineView): void {
   for (let n = first; n * step <= Math.min(endMs(view), view.nowMs + step); n++) {
     const y = Math.round(yOf(view, n * step)) + 0.5
     line(c, TIME_SCALE_PX, y, view.width, y)
-    c.fillText(step < 10 ? `+${Number(((n * step) % 1000).toFixed(2))} ms` : timeLabel(n * step, step), TIME_SCALE_PX - 8, n === 0 ? Math.max(8, y) : y)
+    c.fillText(
+      step < 10 ? `+${Number(((n * step) % 1000).toFixed(2))} ms` : timeLabel(n * step, step),
+      TIME_SCALE_PX - 8,
+      n === 0 ? Math.max(8, y) : y,
+    )
   }
   if (step >= 10) return
   // So close, the scale counts from the whole second that it begins in.
@@ -87,10 +133,19 @@ export function timeLabel(t: number, step: number): string {
   if (s < 60) return `${s.toFixed(digits)}${digits > 4 ? '' : ' s'}`
   const clock = (n: number) => String(Math.floor(n)).padStart(2, '0')
   const rest = (s % 60).toFixed(digits).padStart(digits ? digits + 3 : 2, '0')
-  return s < 3600 ? `${Math.floor(s / 60)}:${rest}` : step >= 60_000 ? `${Math.floor(s / 3600)}:${clock(s / 60 % 60)} h` : `${Math.floor(s / 3600)}:${clock(s / 60 % 60)}:${rest}`
+  return s < 3600
+    ? `${Math.floor(s / 60)}:${rest}`
+    : step >= 60_000
+      ? `${Math.floor(s / 3600)}:${clock((s / 60) % 60)} h`
+      : `${Math.floor(s / 3600)}:${clock((s / 60) % 60)}:${rest}`
 }
 
-function drawColumn(c: CanvasRenderingContext2D, view: TimelineView, column: BenchColumn, i: number): void {
+function drawColumn(
+  c: CanvasRenderingContext2D,
+  view: TimelineView,
+  column: BenchColumn,
+  i: number,
+): void {
   c.strokeStyle = view.colours.rule
   line(c, Math.round(leftOf(view, i)) + 0.5, 0, Math.round(leftOf(view, i)) + 0.5, view.height)
   const truth = view.trace.truth[view.loadId] ?? []
@@ -102,16 +157,36 @@ function drawColumn(c: CanvasRenderingContext2D, view: TimelineView, column: Ben
   if (surface.kind === 'hand') return drawContacts(c, view, surface, i)
   drawDown(c, view, view.trace.down[surface.linkId] ?? [], i, 'out of reach')
   const beliefs = view.trace.beliefs[surface.id]?.[view.loadId]
-  if (beliefs && maybeMessage(linkOf(view.design, surface.linkId), view.loadId)) drawBeliefs(c, view, beliefs, truth, middleOf(view, i))
+  if (beliefs && maybeMessage(linkOf(view.design, surface.linkId), view.loadId))
+    drawBeliefs(c, view, beliefs, truth, middleOf(view, i))
 }
 
-function drawTruth(c: CanvasRenderingContext2D, view: TimelineView, truth: TruthChange[], x: number): void {
+function drawTruth(
+  c: CanvasRenderingContext2D,
+  view: TimelineView,
+  truth: TruthChange[],
+  x: number,
+): void {
   const { output } = loadOf(view.design, view.loadId)
-  eachRun(view, truth, (from, to, i) => ribbon(c, view, x, yOf(view, from), yOf(view, to), { fill: view.colours.raised, edge: view.colours.ink, ink: inkOf(output, truth[i]?.value ?? '') }))
+  eachRun(view, truth, (from, to, i) =>
+    ribbon(c, view, x, yOf(view, from), yOf(view, to), {
+      fill: view.colours.raised,
+      edge: view.colours.ink,
+      ink: inkOf(output, truth[i]?.value ?? ''),
+    }),
+  )
 }
 
-/** Belief against truth, cut at the changes of both. Within a row of pixels what is wrong counts. */
-function drawBeliefs(c: CanvasRenderingContext2D, view: TimelineView, beliefs: BeliefChange[], truth: TruthChange[], x: number): void {
+/**
+ * Belief against truth, cut at the changes of both. Within a row of pixels what is wrong counts.
+ */
+function drawBeliefs(
+  c: CanvasRenderingContext2D,
+  view: TimelineView,
+  beliefs: BeliefChange[],
+  truth: TruthChange[],
+  x: number,
+): void {
   const { output } = loadOf(view.design, view.loadId)
   const from = Math.max(0, view.fromMs)
   const to = Math.min(view.nowMs, endMs(view))
@@ -130,7 +205,8 @@ function drawBeliefs(c: CanvasRenderingContext2D, view: TimelineView, beliefs: B
       const [i1, j1] = [indexAt(beliefs, next), indexAt(truth, next)]
       for (let n = Math.max(i, i1 - LOOKED_AT); n <= i1 && !wrong; n++) {
         const change = beliefs[n]
-        if (change && differs(change.shown, at(truth, change.t)?.value)) [shown, wrong] = [change.shown, true]
+        if (change && differs(change.shown, at(truth, change.t)?.value))
+          [shown, wrong] = [change.shown, true]
       }
       for (let n = Math.max(j, j1 - LOOKED_AT); n <= j1 && !wrong; n++) {
         const change = truth[n]
@@ -139,7 +215,15 @@ function drawBeliefs(c: CanvasRenderingContext2D, view: TimelineView, beliefs: B
     }
     const key = wrong ? 'wrong' : shown
     if (key !== held.key) {
-      if (held.key) ribbon(c, view, x, yOf(view, held.from), yOf(view, t), toneOf(view.colours, output, held.key, held.key === 'wrong'))
+      if (held.key)
+        ribbon(
+          c,
+          view,
+          x,
+          yOf(view, held.from),
+          yOf(view, t),
+          toneOf(view.colours, output, held.key, held.key === 'wrong'),
+        )
       held = { key, from: t }
     }
     if (next >= to) break
@@ -147,13 +231,28 @@ function drawBeliefs(c: CanvasRenderingContext2D, view: TimelineView, beliefs: B
     j = Math.max(j, indexAt(truth, next))
     t = next
   }
-  if (held.key) ribbon(c, view, x, yOf(view, held.from), yOf(view, to), toneOf(view.colours, output, held.key, held.key === 'wrong'))
+  if (held.key)
+    ribbon(
+      c,
+      view,
+      x,
+      yOf(view, held.from),
+      yOf(view, to),
+      toneOf(view.colours, output, held.key, held.key === 'wrong'),
+    )
 }
 /** Changes within a row of pixels that are looked at: a row is drawn in bounded time. */
 const LOOKED_AT = 12
 
-/** Stretches between changes that are visible; those shorter than a row of pixels are passed together. */
-function eachRun(view: TimelineView, changes: readonly { t: number }[], draw: (from: number, to: number, i: number) => void): void {
+/**
+ * Stretches between changes that are visible; those shorter than a row of pixels are passed
+ * together.
+ */
+function eachRun(
+  view: TimelineView,
+  changes: readonly { t: number }[],
+  draw: (from: number, to: number, i: number) => void,
+): void {
   const to = Math.min(view.nowMs, endMs(view))
   const pixel = 1 / view.pxPerMs
   for (let i = Math.max(0, indexAt(changes, Math.max(0, view.fromMs))); i < changes.length;) {
@@ -172,7 +271,12 @@ function eachRun(view: TimelineView, changes: readonly { t: number }[], draw: (f
 
 const LANE_PX = 26
 /** The contacts that act on the load, as a probe would see them: closed is the inner side. */
-function drawContacts(c: CanvasRenderingContext2D, view: TimelineView, surface: HandSurface, i: number): void {
+function drawContacts(
+  c: CanvasRenderingContext2D,
+  view: TimelineView,
+  surface: HandSurface,
+  i: number,
+): void {
   const controls = surface.controls.filter(control => actsOn(control, view.loadId).length > 0)
   controls.forEach((control, n) => {
     const changes = view.trace.contacts[control.id] ?? []
@@ -186,14 +290,33 @@ function drawLines(c: CanvasRenderingContext2D, view: TimelineView, i: number): 
   const lines = view.trace.lines[view.loadId] ?? []
   const { output } = loadOf(view.design, view.loadId)
   lines.forEach((changes, n) => {
-    const most = output.kind === 'level' ? 255 : output.kind === 'opposed' && output.drive === 'stepper' && n === 0 ? output.stepHz : 1
-    drawLevel(c, view, changes, leftOf(view, i) + columnWidth(view) - 14 - n * LANE_PX, most, view.colours.second)
+    const most =
+      output.kind === 'level'
+        ? 255
+        : output.kind === 'opposed' && output.drive === 'stepper' && n === 0
+          ? output.stepHz
+          : 1
+    drawLevel(
+      c,
+      view,
+      changes,
+      leftOf(view, i) + columnWidth(view) - 14 - n * LANE_PX,
+      most,
+      view.colours.second,
+    )
   })
 }
 
 /** A level over time as a thin line, high to the right; nothing where nothing drives it. */
-function drawLevel(c: CanvasRenderingContext2D, view: TimelineView, changes: readonly { t: number, level: number | null }[], x: number, most: number, colour: string): void {
-  const place = (level: number) => x - 9 + level / most * 9
+function drawLevel(
+  c: CanvasRenderingContext2D,
+  view: TimelineView,
+  changes: readonly { t: number; level: number | null }[],
+  x: number,
+  most: number,
+  colour: string,
+): void {
+  const place = (level: number) => x - 9 + (level / most) * 9
   c.strokeStyle = colour
   c.lineWidth = 1.2
   c.beginPath()
@@ -219,12 +342,36 @@ function drawProbe(c: CanvasRenderingContext2D, view: TimelineView): void {
   const { recording, roles, atMs } = view.probe
   recording.wires.forEach((wire, w) => {
     const role = roles[w]
-    const column = role?.is === 'line' ? view.columns.findIndex(x => x.kind === 'controller')
-      : role?.is === 'contact' ? view.columns.findIndex(x => x.kind === 'surface' && x.surface.kind === 'hand' && x.surface.controls.some(k => k.id === role.controlId && actsOn(k, view.loadId).length > 0))
-        : role?.is === 'toBoard' || role?.is === 'fromBoard' ? view.columns.findIndex(x => x.kind === 'surface' && x.surface.kind !== 'hand' && x.surface.linkId === role.linkId) : -1
+    const column =
+      role?.is === 'line'
+        ? view.columns.findIndex(x => x.kind === 'controller')
+        : role?.is === 'contact'
+          ? view.columns.findIndex(
+              x =>
+                x.kind === 'surface'
+                && x.surface.kind === 'hand'
+                && x.surface.controls.some(
+                  k => k.id === role.controlId && actsOn(k, view.loadId).length > 0,
+                ),
+            )
+          : role?.is === 'toBoard' || role?.is === 'fromBoard'
+            ? view.columns.findIndex(
+                x =>
+                  x.kind === 'surface'
+                  && x.surface.kind !== 'hand'
+                  && x.surface.linkId === role.linkId,
+              )
+            : -1
     if (column < 0 || (role?.is === 'line' && role.loadId !== view.loadId)) return
     const x = leftOf(view, column) + 18 + (role?.is === 'fromBoard' ? LANE_PX : 0)
-    drawLevel(c, view, wire.edges.map(e => ({ t: atMs + e.seconds * 1000, level: e.level })), x, 1, view.colours.cursor)
+    drawLevel(
+      c,
+      view,
+      wire.edges.map(e => ({ t: atMs + e.seconds * 1000, level: e.level })),
+      x,
+      1,
+      view.colours.cursor,
+    )
   })
 }
 
@@ -258,22 +405,38 @@ function drawHover(c: CanvasRenderingContext2D, view: TimelineView, t: number): 
 }
 
 /** `ink`: the part of the width that is inked, from left to right, as shares of it. */
-interface Tone { fill: string | CanvasPattern, edge: string, ink: readonly [number, number] }
+interface Tone {
+  fill: string | CanvasPattern
+  edge: string
+  ink: readonly [number, number]
+}
 
 function toneOf(colours: Colours, output: Output, shown: string, wrong: boolean): Tone {
-  if (wrong) return { fill: hatch(colours.differs, colours.raised), edge: colours.differs, ink: [0, 0] }
+  if (wrong)
+    return { fill: hatch(colours.differs, colours.raised), edge: colours.differs, ink: [0, 0] }
   if (shown === 'waiting') return { fill: colours.waitGround, edge: colours.wait, ink: [0, 0] }
-  if (!isDefinite(shown)) return { fill: dots(colours.second, colours.paper), edge: colours.second, ink: [0, 0] }
+  if (!isDefinite(shown))
+    return { fill: dots(colours.second, colours.paper), edge: colours.second, ink: [0, 0] }
   return { fill: colours.raised, edge: colours.ink, ink: inkOf(output, shown) }
 }
 
-/** Forward is the right half, reverse the left; a level is inked from the left as far as it goes. */
+/**
+ * Forward is the right half, reverse the left; a level is inked from the left as far as it goes.
+ */
 function inkOf(output: Output, value: string): readonly [number, number] {
-  if (output.kind === 'opposed') return value === 'forward' ? [0.5, 1] : value === 'reverse' ? [0, 0.5] : [0, 0]
+  if (output.kind === 'opposed')
+    return value === 'forward' ? [0.5, 1] : value === 'reverse' ? [0, 0.5] : [0, 0]
   return [0, shareOf(output, value)]
 }
 
-function ribbon(c: CanvasRenderingContext2D, view: TimelineView, x: number, y0: number, y1: number, { fill, edge, ink }: Tone): void {
+function ribbon(
+  c: CanvasRenderingContext2D,
+  view: TimelineView,
+  x: number,
+  y0: number,
+  y1: number,
+  { fill, edge, ink }: Tone,
+): void {
   const top = Math.max(-4, y0)
   const bottom = Math.min(view.height + 4, y1)
   if (bottom <= top) return
@@ -289,7 +452,13 @@ function ribbon(c: CanvasRenderingContext2D, view: TimelineView, x: number, y0: 
   c.strokeRect(x - RIBBON_PX / 2, top, RIBBON_PX, bottom - top)
 }
 
-function drawDown(c: CanvasRenderingContext2D, view: TimelineView, intervals: readonly Interval[], i: number, words: string): void {
+function drawDown(
+  c: CanvasRenderingContext2D,
+  view: TimelineView,
+  intervals: readonly Interval[],
+  i: number,
+  words: string,
+): void {
   const width = Math.min(columnWidth(view) - 16, 150)
   for (const interval of intervals) {
     const y0 = yOf(view, interval.fromMs)
@@ -335,9 +504,14 @@ function drawMessages(c: CanvasRenderingContext2D, view: TimelineView): void {
   const { messages } = view.trace
   const to = endMs(view)
   const controller = view.columns.findIndex(x => x.kind === 'controller')
-  const columns = new Map(view.columns.flatMap((x, i) => x.kind === 'surface' ? [[x.surface.id, i] as const] : []))
+  const columns = new Map(
+    view.columns.flatMap((x, i) => (x.kind === 'surface' ? [[x.surface.id, i] as const] : [])),
+  )
   const lastLabel = new Map<string, number>()
-  /** By column and way: the row of pixels that was drawn last. One line a row is all that can be seen. */
+  /**
+   * By column and way: the row of pixels that was drawn last. One line a row is all that can be
+   * seen.
+   */
   const rows = new Map<string, number>()
   const arrows = new Map<string, number>()
   const ticks = { about: [] as number[], other: [] as number[], lost: [] as number[] }
@@ -370,7 +544,13 @@ function drawMessages(c: CanvasRenderingContext2D, view: TimelineView): void {
     // Those that follow one another too closely to be told apart are ticks beside their ribbon.
     const close = y - (arrows.get(key) ?? -Infinity) < APART_PX
     rows.set(key, y)
-    if (close) (m.lost ? ticks.lost : about ? ticks.about : ticks.other).push(m.dir === 'up' ? middleOf(view, column) + (column < controller ? 1 : -1) * (RIBBON_PX / 2 + 3) : middleOf(view, controller) - (column < controller ? 1 : -1) * (RIBBON_PX / 2 + 15), y)
+    if (close)
+      (m.lost ? ticks.lost : about ? ticks.about : ticks.other).push(
+        m.dir === 'up'
+          ? middleOf(view, column) + (column < controller ? 1 : -1) * (RIBBON_PX / 2 + 3)
+          : middleOf(view, controller) - (column < controller ? 1 : -1) * (RIBBON_PX / 2 + 15),
+        y,
+      )
     else {
       arrows.set(key, y)
       c.globalAlpha = about ? 1 : 0.3
@@ -388,15 +568,28 @@ const MOST_IN_ROW = 30
 const APART_PX = 11
 
 /** Short strokes at pairs of places, in one go. */
-function drawTicks(c: CanvasRenderingContext2D, places: readonly number[], colour: string, alpha: number): void {
+function drawTicks(
+  c: CanvasRenderingContext2D,
+  places: readonly number[],
+  colour: string,
+  alpha: number,
+): void {
   if (!places.length) return
   c.fillStyle = colour
   c.globalAlpha = alpha
-  for (let i = 0; i < places.length; i += 2) c.fillRect(places[i] as number, places[i + 1] as number, 12, 1)
+  for (let i = 0; i < places.length; i += 2)
+    c.fillRect(places[i] as number, places[i + 1] as number, 12, 1)
   c.globalAlpha = 1
 }
 
-function drawMessage(c: CanvasRenderingContext2D, view: TimelineView, m: TracedMessage, column: number, controller: number, lastLabel: Map<string, number>): void {
+function drawMessage(
+  c: CanvasRenderingContext2D,
+  view: TimelineView,
+  m: TracedMessage,
+  column: number,
+  controller: number,
+  lastLabel: Map<string, number>,
+): void {
   const side = column < controller ? 1 : -1
   const surfaceX = middleOf(view, column) + side * (RIBBON_PX / 2 + 2)
   const controllerX = middleOf(view, controller) - side * (RIBBON_PX / 2 + 2)
@@ -413,10 +606,10 @@ function drawMessage(c: CanvasRenderingContext2D, view: TimelineView, m: TracedM
   c.setLineDash([])
   if (m.lost) cross(c, xEnd, yEnd)
   else if (part === 1) arrowHead(c, x0, y0, xEnd, yEnd)
-  // What goes up is told above its line, what comes down below: question and answer do not cover each other. Beside its own
-  // surface, so that it lies on no other ribbon.
+  // What goes up is told above its line, what comes down below: question and answer do not cover
+  // each other. Beside its own surface, so that it lies on no other ribbon.
   const gap = columnWidth(view) - RIBBON_PX - 4
-  const x = surfaceX + side * gap / 2
+  const x = surfaceX + (side * gap) / 2
   const y = y0 + (yEnd - y0) * Math.abs((x - x0) / (xEnd - x0 || 1))
   if (m.dir === 'up') label(c, view, m, x, Math.min(y0, y) - 4, lastLabel, `${column} up`, gap)
   else label(c, view, m, x, Math.max(y, yEnd) + 14, lastLabel, `${column} down`, gap)
@@ -428,19 +621,38 @@ const LABEL_APART_PX = 24
 const CHARACTER_PX = 7.9
 
 /** A text beside its line, left out where it would lie on another of the same lane. */
-function label(c: CanvasRenderingContext2D, view: TimelineView, m: TracedMessage, x: number, y: number, last: Map<string, number>, lane: string, gapPx: number): void {
+function label(
+  c: CanvasRenderingContext2D,
+  view: TimelineView,
+  m: TracedMessage,
+  x: number,
+  y: number,
+  last: Map<string, number>,
+  lane: string,
+  gapPx: number,
+): void {
   const otherLane = lane.endsWith('up') ? lane.replace('up', 'down') : lane.replace('down', 'up')
-  if (y - (last.get(lane) ?? -Infinity) < LABEL_APART_PX || Math.abs(y - (last.get(otherLane) ?? -Infinity)) < 14) return
+  if (
+    y - (last.get(lane) ?? -Infinity) < LABEL_APART_PX
+    || Math.abs(y - (last.get(otherLane) ?? -Infinity)) < 14
+  )
+    return
   last.set(lane, y)
   const flat = m.shown.replaceAll('\n', ' ')
   // As much as fits between the ribbons.
   const most = Math.max(2, Math.floor((gapPx - 10) / CHARACTER_PX))
   const text = flat.length > most ? `${flat.slice(0, most - 1)}…` : flat
-  later.push({ text, x, y, colour: m.lost ? view.colours.differs : view.colours.ink, alpha: c.globalAlpha })
+  later.push({
+    text,
+    x,
+    y,
+    colour: m.lost ? view.colours.differs : view.colours.ink,
+    alpha: c.globalAlpha,
+  })
 }
 
 /** Words come last, so that no line runs through them. */
-const later: { text: string, x: number, y: number, colour: string, alpha: number }[] = []
+const later: { text: string; x: number; y: number; colour: string; alpha: number }[] = []
 
 function drawLabels(c: CanvasRenderingContext2D, view: TimelineView): void {
   c.font = `700 13px ${view.colours.mono}`
@@ -448,7 +660,7 @@ function drawLabels(c: CanvasRenderingContext2D, view: TimelineView): void {
   c.textBaseline = 'alphabetic'
   // A ground behind the words; a stroke around each letter costs many times as much.
   for (const { text, x, y, colour, alpha } of later.splice(0)) {
-    const half = text.length * CHARACTER_PX / 2 + 2
+    const half = (text.length * CHARACTER_PX) / 2 + 2
     c.globalAlpha = 1
     c.fillStyle = view.colours.paper
     c.fillRect(x - half, y - 11, half * 2, 14)
@@ -470,8 +682,16 @@ function drawMarks(c: CanvasRenderingContext2D, view: TimelineView): void {
   for (let i = Math.max(0, indexAt(marks, view.fromMs)); i < marks.length; i++) {
     const mark = marks[i]
     if (!mark || mark.t > endMs(view)) return
-    const column = view.columns.findIndex(x => x.kind === 'surface' && x.surface.id === mark.surfaceId)
-    if (mark.t < view.fromMs || column < 0 || mark.loadId !== view.loadId || !BY_HAND.has(mark.action.do)) continue
+    const column = view.columns.findIndex(
+      x => x.kind === 'surface' && x.surface.id === mark.surfaceId,
+    )
+    if (
+      mark.t < view.fromMs
+      || column < 0
+      || mark.loadId !== view.loadId
+      || !BY_HAND.has(mark.action.do)
+    )
+      continue
     const x = middleOf(view, column)
     const y = yOf(view, mark.t)
     if (y - lastDot < 2) continue
@@ -492,7 +712,11 @@ function drawMarks(c: CanvasRenderingContext2D, view: TimelineView): void {
       c.font = `600 13px ${view.colours.sans}`
       c.textAlign = 'right'
       c.textBaseline = 'middle'
-      c.fillText(mark.action.do === 'letGo' ? 'let go' : mark.words.split(' ')[0] ?? '', x - 11, y)
+      c.fillText(
+        mark.action.do === 'letGo' ? 'let go' : (mark.words.split(' ')[0] ?? ''),
+        x - 11,
+        y,
+      )
       lastY = y
     }
   }
@@ -514,7 +738,10 @@ function drawCursor(c: CanvasRenderingContext2D, view: TimelineView, t: number):
   c.lineWidth = 1.6
   line(c, TIME_SCALE_PX, y, view.width, y)
   c.font = `700 12.5px ${view.colours.mono}`
-  const text = view.pxPerMs > 5 ? `${timeLabel(t, 1000).replace(' s', '')} +${(t % 1000).toFixed(2)} ms` : timeLabel(t, Math.min(10, Math.max(0.01, 1 / view.pxPerMs)))
+  const text =
+    view.pxPerMs > 5
+      ? `${timeLabel(t, 1000).replace(' s', '')} +${(t % 1000).toFixed(2)} ms`
+      : timeLabel(t, Math.min(10, Math.max(0.01, 1 / view.pxPerMs)))
   const width = Math.max(TIME_SCALE_PX - 4, c.measureText(text).width + 14)
   c.fillStyle = view.colours.cursor
   c.fillRect(0, y - 10, width, 20)
@@ -531,7 +758,13 @@ function line(c: CanvasRenderingContext2D, x0: number, y0: number, x1: number, y
   c.stroke()
 }
 
-function arrowHead(c: CanvasRenderingContext2D, x0: number, y0: number, x1: number, y1: number): void {
+function arrowHead(
+  c: CanvasRenderingContext2D,
+  x0: number,
+  y0: number,
+  x1: number,
+  y1: number,
+): void {
   const angle = Math.atan2(y1 - y0, x1 - x0)
   c.beginPath()
   for (const turn of [-0.42, 0.42]) {
@@ -548,20 +781,24 @@ function cross(c: CanvasRenderingContext2D, x: number, y: number): void {
 
 const patterns = new Map<string, CanvasPattern>()
 function hatch(ink: string, ground: string): CanvasPattern | string {
-  return pattern(`hatch ${ink} ${ground}`, ground, (p) => {
+  return pattern(`hatch ${ink} ${ground}`, ground, p => {
     p.strokeStyle = ink
     p.lineWidth = 2.6
     for (const shift of [-8, 0, 8]) line(p, shift, 8, shift + 8, 0)
   })
 }
 function dots(ink: string, ground: string): CanvasPattern | string {
-  return pattern(`dots ${ink} ${ground}`, ground, (p) => {
+  return pattern(`dots ${ink} ${ground}`, ground, p => {
     p.fillStyle = ink
     p.fillRect(1, 1, 2, 2)
     p.fillRect(5, 5, 2, 2)
   })
 }
-function pattern(key: string, ground: string, draw: (c: CanvasRenderingContext2D) => void): CanvasPattern | string {
+function pattern(
+  key: string,
+  ground: string,
+  draw: (c: CanvasRenderingContext2D) => void,
+): CanvasPattern | string {
   const known = patterns.get(key)
   if (known) return known
   const tile = Object.assign(document.createElement('canvas'), { width: 8, height: 8 })

@@ -1,4 +1,7 @@
-/** What stands behind a drawn panel within Nolvi: the run on the bench, or a panel at rest that shows how it will look. */
+/**
+ * What stands behind a drawn panel within Nolvi: the run on the bench, or a panel at rest that
+ * shows how it will look.
+ */
 import { readingText, restingRaw } from '../../core/controller/readings'
 import { scaleOf } from '../../core/design/items'
 import type { Design } from '../../core/design/schema'
@@ -12,18 +15,35 @@ export function restingHost(design: Design, surfaceId: string): PanelHost {
   const program = compilePanel(design, surfaceId)
   const start = startPanel(program)
   const state: PanelState = {
-    ...start, up: true, beliefs: design.loads.map(l => ({ value: restOf(l.output), stale: false, waiting: null })),
-    readings: design.sensors.map(s => ({ stale: false, text: readingText(s, s.kind === 'floats' ? [(1 << s.floats.length - 1) - 1] : restingRaw(s)) })),
+    ...start,
+    up: true,
+    beliefs: design.loads.map(l => ({ value: restOf(l.output), stale: false, waiting: null })),
+    readings: design.sensors.map(s => ({
+      stale: false,
+      text: readingText(
+        s,
+        s.kind === 'floats' ? [(1 << (s.floats.length - 1)) - 1] : restingRaw(s),
+      ),
+    })),
   }
-  return { program, state: () => state, ask: () => undefined, now: () => 0, status: () => 'connected' }
+  return {
+    program,
+    state: () => state,
+    ask: () => undefined,
+    now: () => 0,
+    status: () => 'connected',
+  }
 }
 
 /** A course for charts that have nothing to show yet. */
-export function sampleCourse(design: Design, sensorId: string): { at: number, value: number }[] {
+export function sampleCourse(design: Design, sensorId: string): { at: number; value: number }[] {
   const sensor = design.sensors.find(s => s.id === sensorId)
   if (!sensor) return []
   const { low, high } = scaleOf(sensor)
-  return Array.from({ length: 24 }, (_, i) => ({ at: i / 23, value: low + (high - low) * (0.45 + 0.2 * Math.sin(i / 4) + 0.05 * Math.sin(i * 1.7)) }))
+  return Array.from({ length: 24 }, (_, i) => ({
+    at: i / 23,
+    value: low + (high - low) * (0.45 + 0.2 * Math.sin(i / 4) + 0.05 * Math.sin(i * 1.7)),
+  }))
 }
 
 /** The panel as it runs on the bench: what is asked there is an action of the run. */
@@ -33,14 +53,31 @@ export function benchHost(surfaceId: string): PanelHost | null {
   if (!run) return null
   const { design } = run
   return {
-    get program() { return run.panel(surfaceId).program },
+    get program() {
+      return run.panel(surfaceId).program
+    },
     state: () => run.panel(surfaceId).state,
     now: () => run.now,
-    status: () => run.panel(surfaceId).state.up ? 'connected' : run.power === 'on' ? 'The link is down' : 'The controller has no power',
-    pin: { get: () => sessionStorage.getItem('nolvi bench pin'), set: pin => sessionStorage.setItem('nolvi bench pin', pin) },
+    status: () =>
+      run.panel(surfaceId).state.up
+        ? 'connected'
+        : run.power === 'on'
+          ? 'The link is down'
+          : 'The controller has no power',
+    pin: {
+      get: () => sessionStorage.getItem('nolvi bench pin'),
+      set: pin => sessionStorage.setItem('nolvi bench pin', pin),
+    },
     ask(wish) {
-      if (wish.kind === 'scene') store.act({ do: 'scene', surfaceId, sceneId: design.scenes[wish.scene]?.id ?? '' })
-      else store.act({ do: wish.kind, surfaceId, loadId: design.loads[wish.load]?.id ?? '', want: wish.want })
+      if (wish.kind === 'scene')
+        store.act({ do: 'scene', surfaceId, sceneId: design.scenes[wish.scene]?.id ?? '' })
+      else
+        store.act({
+          do: wish.kind,
+          surfaceId,
+          loadId: design.loads[wish.load]?.id ?? '',
+          want: wish.want,
+        })
       store.run()
     },
   }

@@ -4,12 +4,25 @@ import type { PanelSurface } from '../../core/design/schema'
 
 const PX_PER_MM = 6
 
-/** A data URI of at most so many characters, as large as the glass shows it; null where the file is no picture. */
-export async function downscaled(file: Blob, panel: PanelSurface, most: number): Promise<string | null> {
+/**
+ * A data URI of at most so many characters, as large as the glass shows it; null where the file is
+ * no picture.
+ */
+export async function downscaled(
+  file: Blob,
+  panel: PanelSurface,
+  most: number,
+): Promise<string | null> {
   const bitmap = await createImageBitmap(file).catch(() => null)
   if (!bitmap) return null
   const glass = deviceOf(panel)
-  const share = Math.min(1, Math.max(glass.widthMm * PX_PER_MM / bitmap.width, (glass.heightMm - HEAD_MM) * PX_PER_MM / bitmap.height))
+  const share = Math.min(
+    1,
+    Math.max(
+      (glass.widthMm * PX_PER_MM) / bitmap.width,
+      ((glass.heightMm - HEAD_MM) * PX_PER_MM) / bitmap.height,
+    ),
+  )
   // Coarser first, then smaller, until it fits.
   for (let scale = share; scale > share / 8; scale *= 0.8) {
     const canvas = document.createElement('canvas')

@@ -1,4 +1,7 @@
-/** Pixels per millimetre of this screen: CSS says 96 per inch, a maker can measure it once with a bank card. */
+/**
+ * Pixels per millimetre of this screen: CSS says 96 per inch, a maker can measure it once with a
+ * bank card.
+ */
 import { useLocalStorage } from '@vueuse/core'
 
 const CSS_PX_PER_MM = 96 / 25.4

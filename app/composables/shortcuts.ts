@@ -1,8 +1,17 @@
-/** Keyboard of a design: a letter opens a view, Ctrl+Z and Ctrl+Y turn edits back and forth, Ctrl+K opens the palette. */
+/**
+ * Keyboard of a design: a letter opens a view, Ctrl+Z and Ctrl+Y turn edits back and forth, Ctrl+K
+ * opens the palette.
+ */
 import { useEventListener } from '@vueuse/core'
 import { VIEWS } from './views'
 
-export interface ShortcutActions { go: (view: string) => void, undo: () => void, redo: () => void, palette: () => void, findings: () => void }
+export interface ShortcutActions {
+  go: (view: string) => void
+  undo: () => void
+  redo: () => void
+  palette: () => void
+  findings: () => void
+}
 
 export function useShortcuts(actions: ShortcutActions): void {
   useEventListener(document, 'keydown', (event: KeyboardEvent) => {
@@ -19,14 +28,23 @@ export function useShortcuts(actions: ShortcutActions): void {
   })
 }
 
-/** A letter pressed on a radio, a checkbox or a fader is no text: a view key there is a view key. */
+/**
+ * A letter pressed on a radio, a checkbox or a fader is no text: a view key there is a view key.
+ */
 export function takesLetters(target: EventTarget | null): boolean {
-  return isTyping(target) && !(target instanceof HTMLInputElement && WITHOUT_TEXT.includes(target.type))
+  return (
+    isTyping(target) && !(target instanceof HTMLInputElement && WITHOUT_TEXT.includes(target.type))
+  )
 }
 const WITHOUT_TEXT = ['radio', 'checkbox', 'button', 'submit', 'reset', 'range', 'color', 'file']
 
 export function isTyping(target: EventTarget | null): boolean {
-  return target instanceof HTMLElement && (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName) || target.closest('[role="listbox"],[role="menu"]') !== null)
+  return (
+    target instanceof HTMLElement
+    && (target.isContentEditable
+      || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName)
+      || target.closest('[role="listbox"],[role="menu"]') !== null)
+  )
 }
 
 function did(event: KeyboardEvent, action: () => void): void {

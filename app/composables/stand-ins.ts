@@ -1,7 +1,17 @@
 /** Stand-ins of the open design: started, listed and stopped through the server. */
 import { useIntervalFn } from '@vueuse/core'
 
-export interface StandInView { id: string, controllerId: string, revision: number, fingerprint: string, address: string, values: Record<string, string>, clients: number, datagramPorts: Record<string, number>, startedAt: string }
+export interface StandInView {
+  id: string
+  controllerId: string
+  revision: number
+  fingerprint: string
+  address: string
+  values: Record<string, string>
+  clients: number
+  datagramPorts: Record<string, number>
+  startedAt: string
+}
 
 export function useStandIns(designId: () => string) {
   const list = ref<StandInView[]>([])
@@ -16,7 +26,9 @@ export function useStandIns(designId: () => string) {
   async function start(controllerIds: readonly string[]): Promise<void> {
     refused.value = ''
     for (const id of controllerIds) {
-      const answer = await ask<StandInView>(`${path()}?controller=${encodeURIComponent(id)}`, { method: 'POST' })
+      const answer = await ask<StandInView>(`${path()}?controller=${encodeURIComponent(id)}`, {
+        method: 'POST',
+      })
       if (!answer.ok) refused.value = refusalWords(answer.refusal)
     }
     await refresh()
@@ -29,7 +41,9 @@ export function useStandIns(designId: () => string) {
   return { list, refused, start, stop, refresh }
 }
 
-/** One that listens on every address is reached by that of Nolvi itself, from another device too. */
+/**
+ * One that listens on every address is reached by that of Nolvi itself, from another device too.
+ */
 function reached(address: string): string {
   const url = new URL(address)
   if (url.hostname === '0.0.0.0' || url.hostname === '[::]') url.hostname = location.hostname

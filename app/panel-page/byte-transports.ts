@@ -1,4 +1,7 @@
-/** How a built panel page reaches its controller over links of bytes: a serial port, or the byte stream of a stand-in. */
+/**
+ * How a built panel page reaches its controller over links of bytes: a serial port, or the byte
+ * stream of a stand-in.
+ */
 import { silenceMs } from '../../core/design/links'
 import type { Link, SerialLink } from '../../core/design/schema'
 import { bytesText, textBytes } from '../../core/design/wire'
@@ -14,10 +17,20 @@ export function openBytes(link: Link, standIn: string | null, wire: Wire): Trans
 /** The byte stream of a stand-in: server-sent events down, one POST per text up. */
 function openStandIn(link: Link, path: string, wire: Wire): Transport {
   let queue: Promise<unknown> = Promise.resolve()
-  const events = openEvents(path, 'The stand-in', silenceMs(link), wire, data => wire.heard(JSON.parse(data) as string, 'stream'))
-  const post = (text: string) => fetch(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ text }), signal: AbortSignal.timeout(silenceMs(link)) })
+  const events = openEvents(path, 'The stand-in', silenceMs(link), wire, data =>
+    wire.heard(JSON.parse(data) as string, 'stream'),
+  )
+  const post = (text: string) =>
+    fetch(path, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ text }),
+      signal: AbortSignal.timeout(silenceMs(link)),
+    })
   return {
-    send(text) { queue = queue.then(() => post(text)).catch(() => events.lose('The stand-in does not answer')) },
+    send(text) {
+      queue = queue.then(() => post(text)).catch(() => events.lose('The stand-in does not answer'))
+    },
     close: events.close,
   }
 }
@@ -28,16 +41,24 @@ interface SerialPortLike {
   writable: WritableStream<Uint8Array> | null
 }
 
-/** A paired module appears as a serial port where the browser offers ports to pages (Web Serial). */
+/**
+ * A paired module appears as a serial port where the browser offers ports to pages (Web Serial).
+ */
 function openSerial(link: SerialLink, wire: Wire): Transport {
   const serial = (navigator as { serial?: { requestPort: () => Promise<SerialPortLike> } }).serial
   let writer: WritableStreamDefaultWriter<Uint8Array> | undefined
   const transport: Transport = {
-    send(text) { void writer?.write(textBytes(text)).catch(wire.down) },
+    send(text) {
+      void writer?.write(textBytes(text)).catch(wire.down)
+    },
     close: () => undefined,
   }
   if (!serial) {
-    wire.why(isSecureContext ? 'This browser offers no serial ports to pages.' : 'Serial ports are offered to pages from a file or over https only.')
+    wire.why(
+      isSecureContext
+        ? 'This browser offers no serial ports to pages.'
+        : 'Serial ports are offered to pages from a file or over https only.',
+    )
     return transport
   }
   wire.why('Press Connect and choose the port.')
@@ -54,12 +75,16 @@ function openSerial(link: SerialLink, wire: Wire): Transport {
         wire.heard(bytesText(piece.value), 'stream')
       }
       wire.why('The port was closed. Press Connect again.')
-    }
-    catch (error) {
+    } catch (error) {
       const { name } = error as { name?: string }
-      wire.why(name === 'NotFoundError' ? 'No port was chosen. Press Connect again.' : name === 'NetworkError' ? 'The port was lost, or another program has it. Press Connect again.' : 'The port could not be opened. Press Connect again.')
-    }
-    finally {
+      wire.why(
+        name === 'NotFoundError'
+          ? 'No port was chosen. Press Connect again.'
+          : name === 'NetworkError'
+            ? 'The port was lost, or another program has it. Press Connect again.'
+            : 'The port could not be opened. Press Connect again.',
+      )
+    } finally {
       writer = undefined
       wire.down()
     }

@@ -2,7 +2,16 @@
 import { fullOf, nearestValue, restOf, valuesOf } from '../../core/design/values'
 import { History } from '../../core/surfaces/history'
 import type { PanelState } from '../../core/surfaces/panel'
-import { boxOf, isHold, isPress, PanelView, setData, setText, type Drawn, type PanelHost } from './view'
+import {
+  boxOf,
+  isHold,
+  isPress,
+  PanelView,
+  setData,
+  setText,
+  type Drawn,
+  type PanelHost,
+} from './view'
 
 /** A freed key can be pressed this long. */
 const FREE_MS = 6000
@@ -11,8 +20,10 @@ const HOLD_MS = 1000
 
 export class RichView extends PanelView {
   private readonly histories = new Map<HTMLElement, History>()
-  private holding: { key: HTMLElement, timer: ReturnType<typeof setTimeout> } | null = null
-  /** Held long enough: what follows from the same finger or key counts no more, until it has left. */
+  private holding: { key: HTMLElement; timer: ReturnType<typeof setTimeout> } | null = null
+  /**
+   * Held long enough: what follows from the same finger or key counts no more, until it has left.
+   */
   private spent = false
   private readonly frees = new Map<HTMLElement, ReturnType<typeof setTimeout>>()
 
@@ -27,11 +38,14 @@ export class RichView extends PanelView {
     for (const timer of this.frees.values()) clearTimeout(timer)
   }
 
-  /** Fills the charts with a course, where nothing runs: times are parts of the stretch, 1 is now. */
-  course(of: (sensorId: string) => readonly { at: number, value: number }[]): void {
+  /**
+   * Fills the charts with a course, where nothing runs: times are parts of the stretch, 1 is now.
+   */
+  course(of: (sensorId: string) => readonly { at: number; value: number }[]): void {
     for (const [box, history] of this.histories) {
       const minutes = Number(box.querySelector<SVGElement>('.np-chart')?.dataset.minutes)
-      for (const { at, value } of of(box.dataset.sensor ?? '')) history.add((at - 1) * minutes * 60_000, value)
+      for (const { at, value } of of(box.dataset.sensor ?? ''))
+        history.add((at - 1) * minutes * 60_000, value)
     }
   }
 
@@ -41,9 +55,13 @@ export class RichView extends PanelView {
     const gauge = box.querySelector<HTMLElement>('.np-gauge')
     if (gauge) {
       const at = (value: string) => `${100 * share(gauge, Number(value))}%`
-      const [below, above] = [gauge.querySelector<HTMLElement>('.np-below'), gauge.querySelector<HTMLElement>('.np-above')]
+      const [below, above] = [
+        gauge.querySelector<HTMLElement>('.np-below'),
+        gauge.querySelector<HTMLElement>('.np-above'),
+      ]
       if (below && gauge.dataset.below !== undefined) below.style.width = at(gauge.dataset.below)
-      if (above && gauge.dataset.above !== undefined) above.style.width = `calc(100% - ${at(gauge.dataset.above)})`
+      if (above && gauge.dataset.above !== undefined)
+        above.style.width = `calc(100% - ${at(gauge.dataset.above)})`
     }
     const tank = box.querySelector<HTMLElement>('.np-tank')
     for (const tick of tank?.dataset.ticks?.split(',') ?? []) {
@@ -56,7 +74,8 @@ export class RichView extends PanelView {
   }
 
   protected override drawMore({ box, load, belief, output, label, state }: Drawn): void {
-    for (const key of box.querySelectorAll<HTMLElement>('.np-key')) setData(key, 'free', String(this.endsIt(key, load)))
+    for (const key of box.querySelectorAll<HTMLElement>('.np-key'))
+      setData(key, 'free', String(this.endsIt(key, load)))
     const field = box.querySelector<HTMLInputElement>('.np-field')
     if (field) field.disabled = !state.up
     if (field && box.dataset.form === 'number') field.placeholder = belief.value ?? '?'
@@ -65,12 +84,14 @@ export class RichView extends PanelView {
     fader.disabled = !state.up || (box.dataset.guard !== undefined && box.dataset.open !== 'true')
     const value = state.slides[load]?.pending ?? belief.waiting?.asked ?? belief.value
     // Under a finger it stays where the finger is.
-    if (value !== null && !fader.matches(':active')) fader.value = String(valuesOf(output).indexOf(value))
+    if (value !== null && !fader.matches(':active'))
+      fader.value = String(valuesOf(output).indexOf(value))
     fader.setAttribute('aria-valuetext', label)
   }
 
   protected override heardReading(sensor: number, text: string): void {
-    for (const [box, history] of this.histories) if (this.sensorOf(box) === sensor) history.add(this.host.now(), Number(text))
+    for (const [box, history] of this.histories)
+      if (this.sensorOf(box) === sensor) history.add(this.host.now(), Number(text))
   }
 
   protected override drawReading(box: HTMLElement, state: PanelState): void {
@@ -80,9 +101,20 @@ export class RichView extends PanelView {
     setData(box, 'shown', text === '' ? 'unknown' : stale ? 'stale' : 'known')
     setData(box, 'broken', String(broken))
     const part = (name: string) => box.querySelector<HTMLElement>(`.np-${name}`)
-    const [value, level, gauge, tank, spot] = [part('value'), part('level'), part('gauge'), part('tank'), part('at')]
+    const [value, level, gauge, tank, spot] = [
+      part('value'),
+      part('level'),
+      part('gauge'),
+      part('tank'),
+      part('at'),
+    ]
     const { below, above } = gauge?.dataset ?? {}
-    const beyond = below !== undefined && number < Number(below) ? '\u25BC below' : above !== undefined && number > Number(above) ? '\u25B2 above' : ''
+    const beyond =
+      below !== undefined && number < Number(below)
+        ? '\u25BC below'
+        : above !== undefined && number > Number(above)
+          ? '\u25B2 above'
+          : ''
     setData(box, 'beyond', String(beyond !== ''))
     setText(value, text === '' ? '?' : broken ? 'broken' : `${beyond} ${text}`.trim())
     const unit = part('unit')
@@ -99,43 +131,66 @@ export class RichView extends PanelView {
       spot.hidden = text === ''
     }
     const chart = box.querySelector<SVGElement>('.np-chart')
-    const path = chart && this.histories.get(box)?.path(this.host.now(), Number(chart.dataset.low), Number(chart.dataset.high))
-    if (chart && chart.firstElementChild?.getAttribute('d') !== path) chart.firstElementChild?.setAttribute('d', path ?? '')
+    const path =
+      chart
+      && this.histories
+        .get(box)
+        ?.path(this.host.now(), Number(chart.dataset.low), Number(chart.dataset.high))
+    if (chart && chart.firstElementChild?.getAttribute('d') !== path)
+      chart.firstElementChild?.setAttribute('d', path ?? '')
   }
 
-  private sensorOf(box: HTMLElement): number { return this.host.program.sensors.indexOf(box.dataset.sensor ?? '') }
+  private sensorOf(box: HTMLElement): number {
+    return this.host.program.sensors.indexOf(box.dataset.sensor ?? '')
+  }
 
   protected override listen(): void {
     super.listen()
-    // A click that a keyboard or a screen reader makes has no finger behind it: the first frees the key, the second presses it.
+    // A click that a keyboard or a screen reader makes has no finger behind it: the first frees the
+    // key, the second presses it.
     this.on('keydown', (event, key) => {
       if (!key || !this.isConfirmed(key) || !isPress(event)) return
       event.preventDefault()
       this.startHolding(key)
     })
     for (const type of ['click', 'keydown'] as const) {
-      this.root.addEventListener(type, (event) => {
-        if (!this.spent || (event instanceof KeyboardEvent && event.key === 'Tab')) return
-        event.preventDefault()
-        event.stopPropagation()
-      }, { capture: true })
+      this.root.addEventListener(
+        type,
+        event => {
+          if (!this.spent || (event instanceof KeyboardEvent && event.key === 'Tab')) return
+          event.preventDefault()
+          event.stopPropagation()
+        },
+        { capture: true },
+      )
     }
-    this.on('pointerdown', (_, key) => { if (key && this.isConfirmed(key)) this.startHolding(key) })
-    this.on('contextmenu', (event, key) => { if (key && this.isConfirmed(key)) event.preventDefault() })
+    this.on('pointerdown', (_, key) => {
+      if (key && this.isConfirmed(key)) this.startHolding(key)
+    })
+    this.on('contextmenu', (event, key) => {
+      if (key && this.isConfirmed(key)) event.preventDefault()
+    })
     this.on('input', event => this.moved(event.target as HTMLInputElement))
     this.on('change', event => this.settled(event.target as HTMLInputElement))
-    this.on('click', (event, key) => { if (event.detail === 0 && key && this.isConfirmed(key) && !this.holding) this.free(boxOf(key)) })
+    this.on('click', (event, key) => {
+      if (event.detail === 0 && key && this.isConfirmed(key) && !this.holding) this.free(boxOf(key))
+    })
     this.onEnd(() => {
       this.stopHolding()
       // The click of a finger that leaves comes right after.
-      if (this.spent) setTimeout(() => { this.spent = false }, 50)
+      if (this.spent)
+        setTimeout(() => {
+          this.spent = false
+        }, 50)
     })
   }
 
   /** Held to confirm. Where a phone cannot be asked to unlock, holding stands in for it. */
   private isConfirmed(key: HTMLElement): boolean {
     const { guard } = boxOf(key).dataset
-    return (guard === 'hold' || (guard === 'unlock' && !canUnlock())) && !isHold(key) && this.isShut(key)
+    return (
+      (guard === 'hold' || (guard === 'unlock' && !canUnlock())) && !isHold(key) && this.isShut(key)
+    )
   }
 
   protected override isShut(key: HTMLElement): boolean {
@@ -145,7 +200,8 @@ export class RichView extends PanelView {
 
   protected override pressedShut(key: HTMLElement): void {
     const box = boxOf(key)
-    if (box.dataset.guard === 'unlock' && canUnlock()) void unlocked().then(ok => ok && this.perform(key))
+    if (box.dataset.guard === 'unlock' && canUnlock())
+      void unlocked().then(ok => ok && this.perform(key))
     else box.querySelector<HTMLElement>('.np-lock')?.focus()
   }
 
@@ -153,7 +209,11 @@ export class RichView extends PanelView {
   private endsIt(key: HTMLElement, load: number): boolean {
     const output = this.host.program.outputs[load]
     const want = key.dataset.want ?? ''
-    return output !== undefined && (want === restOf(output) || (want === 'flip' && this.host.state().beliefs[load]?.value === fullOf(output)))
+    return (
+      output !== undefined
+      && (want === restOf(output)
+        || (want === 'flip' && this.host.state().beliefs[load]?.value === fullOf(output)))
+    )
   }
 
   protected override perform(key: HTMLElement): void {
@@ -164,11 +224,17 @@ export class RichView extends PanelView {
     const field = box.querySelector<HTMLInputElement>('.np-field')
     const timed = box.dataset.form === 'timer' && want !== 'off'
     if (field && output && want === 'set') {
-      if (field.value !== '') this.host.ask({ kind: 'key', load, want: nearestValue(output, Number(field.value)) })
+      if (field.value !== '')
+        this.host.ask({ kind: 'key', load, want: nearestValue(output, Number(field.value)) })
       field.value = ''
-    }
-    else if (field && timed && !(field.value !== '' && field.checkValidity())) field.reportValidity()
-    else if (field && timed) this.host.ask({ kind: 'key', load, want: `${want}:${Math.round(Number(field.value) * 1000)}` })
+    } else if (field && timed && !(field.value !== '' && field.checkValidity()))
+      field.reportValidity()
+    else if (field && timed)
+      this.host.ask({
+        kind: 'key',
+        load,
+        want: `${want}:${Math.round(Number(field.value) * 1000)}`,
+      })
     else super.perform(key)
     if (box.dataset.open === 'true') this.relock(box)
   }
@@ -176,11 +242,14 @@ export class RichView extends PanelView {
   private startHolding(key: HTMLElement): void {
     if (this.holding || (key as HTMLButtonElement).disabled) return
     key.dataset.holding = ''
-    this.holding = { key, timer: setTimeout(() => {
-      this.stopHolding()
-      this.spent = true
-      this.perform(key)
-    }, HOLD_MS) }
+    this.holding = {
+      key,
+      timer: setTimeout(() => {
+        this.stopHolding()
+        this.spent = true
+        this.perform(key)
+      }, HOLD_MS),
+    }
   }
 
   private stopHolding(): void {
@@ -194,8 +263,18 @@ export class RichView extends PanelView {
     const box = boxOf(input)
     const load = this.loadOf(box)
     const output = this.host.program.outputs[load]
-    if (input.classList.contains('np-fader') && output) this.host.ask({ kind: 'slide', load, want: valuesOf(output)[Number(input.value)] ?? restOf(output) })
-    else if (input.classList.contains('np-lock') && input.type === 'range' && Number(input.value) >= 95) this.free(box)
+    if (input.classList.contains('np-fader') && output)
+      this.host.ask({
+        kind: 'slide',
+        load,
+        want: valuesOf(output)[Number(input.value)] ?? restOf(output),
+      })
+    else if (
+      input.classList.contains('np-lock')
+      && input.type === 'range'
+      && Number(input.value) >= 95
+    )
+      this.free(box)
   }
 
   private settled(input: HTMLInputElement): void {
@@ -216,7 +295,10 @@ export class RichView extends PanelView {
   private free(box: HTMLElement): void {
     box.dataset.open = 'true'
     clearTimeout(this.frees.get(box))
-    this.frees.set(box, setTimeout(() => this.relock(box), FREE_MS))
+    this.frees.set(
+      box,
+      setTimeout(() => this.relock(box), FREE_MS),
+    )
     this.draw()
     box.querySelector<HTMLElement>('[data-want],.np-fader')?.focus()
   }
@@ -241,21 +323,47 @@ function canUnlock(): boolean {
   return isSecureContext && 'PublicKeyCredential' in globalThis
 }
 
-/** The phone's own unlock: a key that never leaves it is made once, and asked for again each time. */
+/**
+ * The phone's own unlock: a key that never leaves it is made once, and asked for again each time.
+ */
 async function unlocked(): Promise<boolean> {
   const random = (bytes: number) => crypto.getRandomValues(new Uint8Array(bytes))
   try {
     const kept = localStorage.getItem('nolvi unlock')
     if (kept) {
       const id = Uint8Array.from(atob(kept), c => c.charCodeAt(0))
-      return await navigator.credentials.get({ publicKey: { challenge: random(32), allowCredentials: [{ type: 'public-key', id }], userVerification: 'required' } }) !== null
+      return (
+        (await navigator.credentials.get({
+          publicKey: {
+            challenge: random(32),
+            allowCredentials: [{ type: 'public-key', id }],
+            userVerification: 'required',
+          },
+        })) !== null
+      )
     }
-    const made = await navigator.credentials.create({ publicKey: {
-      challenge: random(32), rp: { name: document.title }, user: { id: random(16), name: 'panel', displayName: 'panel' },
-      pubKeyCredParams: [{ type: 'public-key', alg: -7 }, { type: 'public-key', alg: -257 }], authenticatorSelection: { authenticatorAttachment: 'platform', userVerification: 'required' },
-    } })
-    if (made) localStorage.setItem('nolvi unlock', btoa(String.fromCharCode(...new Uint8Array((made as PublicKeyCredential).rawId))))
+    const made = await navigator.credentials.create({
+      publicKey: {
+        challenge: random(32),
+        rp: { name: document.title },
+        user: { id: random(16), name: 'panel', displayName: 'panel' },
+        pubKeyCredParams: [
+          { type: 'public-key', alg: -7 },
+          { type: 'public-key', alg: -257 },
+        ],
+        authenticatorSelection: {
+          authenticatorAttachment: 'platform',
+          userVerification: 'required',
+        },
+      },
+    })
+    if (made)
+      localStorage.setItem(
+        'nolvi unlock',
+        btoa(String.fromCharCode(...new Uint8Array((made as PublicKeyCredential).rawId))),
+      )
     return made !== null
+  } catch {
+    return false
   }
-  catch { return false }
 }

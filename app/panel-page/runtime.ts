@@ -1,22 +1,38 @@
 /**
- * What runs inside a built panel page. It is bundled by scripts/panel-runtime.mjs into core/build/panel-runtime.ts,
- * so a page holds the very `panelStep` that bench and proof use.
+ * What runs inside a built panel page. It is bundled by scripts/panel-runtime.mjs into
+ * core/build/panel-runtime.ts, so a page holds the very `panelStep` that bench and proof use.
  */
 import { DEVICES } from '../../core/bytes/signing'
 import type { Design } from '../../core/design/schema'
 import { helloCode, printIn } from '../../core/messages/table'
 import { wireOf } from '../../core/design/wire'
-import { compilePanel, panelDue, panelStep, startPanel, type PanelEvent } from '../../core/surfaces/panel'
+import {
+  compilePanel,
+  panelDue,
+  panelStep,
+  startPanel,
+  type PanelEvent,
+} from '../../core/surfaces/panel'
 import { firstCounter } from '../../core/messages/sealing'
 import { openTransport, type Transport } from './transports'
 import { View } from './features'
 
-interface Config { design: Design, surfaceId: string, print: string, secret?: string }
+interface Config {
+  design: Design
+  surfaceId: string
+  print: string
+  secret?: string
+}
 
 const config = JSON.parse(document.getElementById('nolvi-config')?.textContent ?? '{}') as Config
-const program = compilePanel(config.design, config.surfaceId, config.secret ?? stored('secret') ?? undefined)
+const program = compilePanel(
+  config.design,
+  config.surfaceId,
+  config.secret ?? stored('secret') ?? undefined,
+)
 const link = program.link
-const meta = (name: string) => document.querySelector<HTMLMetaElement>(`meta[name="nolvi-${name}"]`)?.content ?? null
+const meta = (name: string) =>
+  document.querySelector<HTMLMetaElement>(`meta[name="nolvi-${name}"]`)?.content ?? null
 const standIn = meta('wire')
 /** Looked at within Nolvi: it asks nobody. */
 const preview = meta('preview') !== null
@@ -24,9 +40,13 @@ const started = performance.now()
 const now = () => Math.round(performance.now() - started)
 const root = document.querySelector('.np') as HTMLElement
 
-// Devices that share a key count apart: which of them this one is it draws by lot. A page that was closed goes on counting where it was;
-// where it does not know, the controller tells it with its first refusal.
-let state = { ...startPanel(program), counter: Number(stored('counter') ?? firstCounter(Math.floor(Math.random() * DEVICES))) }
+// Devices that share a key count apart: which of them this one is it draws by lot. A page that was
+// closed goes on counting where it was; where it does not know, the controller tells it with its
+// first refusal.
+let state = {
+  ...startPanel(program),
+  counter: Number(stored('counter') ?? firstCounter(Math.floor(Math.random() * DEVICES))),
+}
 let transport: Transport
 let timer: ReturnType<typeof setTimeout> | undefined
 let why = ''
@@ -36,7 +56,10 @@ let forget: ReturnType<typeof setTimeout> | undefined
 let theirs = ''
 
 const view = new View(root, {
-  program, now, state: () => state, status,
+  program,
+  now,
+  state: () => state,
+  status,
   ask: wish => handle({ ...wish, now: now() }),
   pin: { get: () => stored('pin'), set: pin => store('pin', pin) },
 })
@@ -48,7 +71,8 @@ function handle(event: PanelEvent): void {
   stepped.sends.forEach((text, i) => transport.send(text, stepped.about[i] ?? -1))
   clearTimeout(timer)
   const due = panelDue(state)
-  if (due !== null) timer = setTimeout(() => handle({ kind: 'tick', now: now() }), Math.max(0, due - now()))
+  if (due !== null)
+    timer = setTimeout(() => handle({ kind: 'tick', now: now() }), Math.max(0, due - now()))
   const heard = stepped.heard ?? []
   const said = heard.find(h => 'refused' in h)
   if (said) refused(said.refused)
@@ -73,27 +97,29 @@ function refused(words: string): void {
 }
 
 function open(): void {
-  transport = preview ? { send: () => undefined, close: () => undefined } : openTransport(link, baseAddress(), standIn, {
-    up() {
-      why = ''
-      handle({ kind: 'linkUp', now: now() })
-      // Which table the other side speaks, where it can be asked.
-      if (helloCode(link) !== '') transport.send(wireOf(link, helloCode(link), 'command'), -1)
-    },
-    down: () => handle({ kind: 'linkDown', now: now() }),
-    why(words) {
-      why = words
-      draw()
-    },
-    heard(text, via, about = -1) {
-      const print = printIn(link, text)
-      if (print !== null) {
-        theirs = print
-        draw()
-      }
-      handle({ kind: 'received', now: now(), text, via, about })
-    },
-  })
+  transport = preview
+    ? { send: () => undefined, close: () => undefined }
+    : openTransport(link, baseAddress(), standIn, {
+        up() {
+          why = ''
+          handle({ kind: 'linkUp', now: now() })
+          // Which table the other side speaks, where it can be asked.
+          if (helloCode(link) !== '') transport.send(wireOf(link, helloCode(link), 'command'), -1)
+        },
+        down: () => handle({ kind: 'linkDown', now: now() }),
+        why(words) {
+          why = words
+          draw()
+        },
+        heard(text, via, about = -1) {
+          const print = printIn(link, text)
+          if (print !== null) {
+            theirs = print
+            draw()
+          }
+          handle({ kind: 'received', now: now(), text, via, about })
+        },
+      })
 }
 
 function draw(): void {
@@ -107,10 +133,15 @@ function draw(): void {
   const stale = document.querySelector<HTMLElement>('.np-stale')
   if (!stale) return
   stale.hidden = theirs === '' || theirs === config.print
-  stale.textContent = stale.hidden ? '' : `This page was made for table ${config.print}, the controller speaks ${theirs}. Keys may do something else: build the page anew.`
+  stale.textContent = stale.hidden
+    ? ''
+    : `This page was made for table ${config.print}, the controller speaks ${theirs}. Keys may do something else: build the page anew.`
 }
 
-/** A page served by the controller asks there; a page opened as a file asks at the address typed or designed. */
+/**
+ * A page served by the controller asks there; a page opened as a file asks at the address typed or
+ * designed.
+ */
 function baseAddress(): string {
   if (location.protocol.startsWith('http') && meta('site') === null) return ''
   const typed = new URLSearchParams(location.search).get('at') ?? stored('at')
@@ -119,18 +150,29 @@ function baseAddress(): string {
 
 /** What the page keeps for itself; without storage it holds until the page closes. */
 function stored(what: string): string | null {
-  try { return localStorage.getItem(`nolvi ${config.design.id} ${config.surfaceId} ${what}`) }
-  catch { return null }
+  try {
+    return localStorage.getItem(`nolvi ${config.design.id} ${config.surfaceId} ${what}`)
+  } catch {
+    return null
+  }
 }
 function store(what: string, value: string): void {
-  try { localStorage.setItem(`nolvi ${config.design.id} ${config.surfaceId} ${what}`, value) }
-  catch { /* nothing can be kept */ }
+  try {
+    localStorage.setItem(`nolvi ${config.design.id} ${config.surfaceId} ${what}`, value)
+  } catch {
+    /* nothing can be kept */
+  }
 }
 
 function buildFoot(): void {
   const foot = document.querySelector<HTMLElement>('.np-foot')
   if (!foot) return
-  const field = (label: string, value: string, change: (value: string) => void, more: { type?: string, placeholder?: string } = {}) => {
+  const field = (
+    label: string,
+    value: string,
+    change: (value: string) => void,
+    more: { type?: string; placeholder?: string } = {},
+  ) => {
     const input: HTMLInputElement = document.createElement('input')
     input.type = more.type ?? 'text'
     input.placeholder = more.placeholder ?? ''
@@ -140,44 +182,76 @@ function buildFoot(): void {
     input.addEventListener('change', () => change(input.value.trim()))
     foot.prepend(input)
   }
-  if (link.kind === 'http' && !standIn && (!location.protocol.startsWith('http') || meta('site') !== null)) {
-    field('Address of the controller', baseAddress(), (at) => {
+  if (
+    link.kind === 'http'
+    && !standIn
+    && (!location.protocol.startsWith('http') || meta('site') !== null)
+  ) {
+    field('Address of the controller', baseAddress(), at => {
       store('at', at)
       location.search = `?at=${encodeURIComponent(at)}`
     })
   }
   if (link.auth.kind !== 'none' && config.secret === undefined) {
     const pin = link.auth.kind === 'pin'
-    field(pin ? 'PIN of this panel' : 'Key of this panel', stored('secret') ?? '', (secret) => {
-      store('secret', secret)
-      location.reload()
-    }, { type: 'password', placeholder: pin ? 'PIN' : 'key' })
+    field(
+      pin ? 'PIN of this panel' : 'Key of this panel',
+      stored('secret') ?? '',
+      secret => {
+        store('secret', secret)
+        location.reload()
+      },
+      { type: 'password', placeholder: pin ? 'PIN' : 'key' },
+    )
   }
   if (transport.connect) {
-    const button = Object.assign(document.createElement('button'), { textContent: 'Connect', type: 'button' })
-    button.addEventListener('click', () => { void transport.connect?.() })
+    const button = Object.assign(document.createElement('button'), {
+      textContent: 'Connect',
+      type: 'button',
+    })
+    button.addEventListener('click', () => {
+      void transport.connect?.()
+    })
     foot.prepend(button)
   }
 }
 
 function showPage(n: number): void {
-  document.querySelectorAll<HTMLElement>('.np-page').forEach((page, i) => { page.hidden = i !== n })
-  document.querySelectorAll('.np-tabs button').forEach((tab, i) => i === n ? tab.setAttribute('aria-current', 'page') : tab.removeAttribute('aria-current'))
+  document.querySelectorAll<HTMLElement>('.np-page').forEach((page, i) => {
+    page.hidden = i !== n
+  })
+  document
+    .querySelectorAll('.np-tabs button')
+    .forEach((tab, i) =>
+      i === n ? tab.setAttribute('aria-current', 'page') : tab.removeAttribute('aria-current'),
+    )
 }
-/** The page named in the address, as a wall card has it: "#2", or the id of a key, which then has the focus. */
+/**
+ * The page named in the address, as a wall card has it: "#2", or the id of a key, which then has
+ * the focus.
+ */
 function goTo(): void {
   const mark = decodeURIComponent(location.hash.slice(1))
-  const box = [...document.querySelectorAll<HTMLElement>('.np-box')].find(b => b.dataset.id === mark)
-  const page = box ? [...document.querySelectorAll('.np-page')].indexOf(box.closest('.np-page') as Element) : Number(mark) - 1
+  const box = [...document.querySelectorAll<HTMLElement>('.np-box')].find(
+    b => b.dataset.id === mark,
+  )
+  const page = box
+    ? [...document.querySelectorAll('.np-page')].indexOf(box.closest('.np-page') as Element)
+    : Number(mark) - 1
   showPage(page >= 0 && page < document.querySelectorAll('.np-page').length ? page : 0)
   box?.querySelector<HTMLElement>('button,input')?.focus()
 }
 
-document.querySelectorAll('.np-tabs button').forEach((tab, i) => tab.addEventListener('click', () => showPage(i)))
+document
+  .querySelectorAll('.np-tabs button')
+  .forEach((tab, i) => tab.addEventListener('click', () => showPage(i)))
 addEventListener('hashchange', goTo)
-setInterval(() => { if (document.querySelector('.np-chart')) view.draw() }, 1000)
+setInterval(() => {
+  if (document.querySelector('.np-chart')) view.draw()
+}, 1000)
 open()
 buildFoot()
 goTo()
 draw()
-if (meta('site') !== null && 'serviceWorker' in navigator) void navigator.serviceWorker.register('sw.js').catch(() => undefined)
+if (meta('site') !== null && 'serviceWorker' in navigator)
+  void navigator.serviceWorker.register('sw.js').catch(() => undefined)

@@ -1,4 +1,7 @@
-/** How a built panel page reaches its controller over HTTP; other links: byte-transports.ts. Each tells why it does not. */
+/**
+ * How a built panel page reaches its controller over HTTP; other links: byte-transports.ts. Each
+ * tells why it does not.
+ */
 import { ALIVE_EVENT, silenceMs } from '../../core/design/links'
 import type { HttpLink, Link } from '../../core/design/schema'
 import { streams } from '../../core/messages/table'
@@ -23,7 +26,12 @@ export interface Transport {
 const FIRST_RETRY_MS = 1000
 const LAST_RETRY_MS = 30_000
 
-export function openTransport(link: Link, base: string, standIn: string | null, wire: Wire): Transport {
+export function openTransport(
+  link: Link,
+  base: string,
+  standIn: string | null,
+  wire: Wire,
+): Transport {
   if (link.kind === 'http') return openHttp(link, base, wire)
   return openBytes(link, standIn, wire)
 }
@@ -32,7 +40,10 @@ export function openTransport(link: Link, base: string, standIn: string | null, 
 class Retry {
   private wait = FIRST_RETRY_MS
   private timer: ReturnType<typeof setTimeout> | undefined
-  constructor(private readonly wire: Wire, private readonly then: () => void) {}
+  constructor(
+    private readonly wire: Wire,
+    private readonly then: () => void,
+  ) {}
 
   again(why: string): void {
     const words = navigator.onLine ? why : 'This device is in no network'
@@ -47,7 +58,9 @@ class Retry {
     this.stop()
   }
 
-  stop(): void { clearTimeout(this.timer) }
+  stop(): void {
+    clearTimeout(this.timer)
+  }
 }
 
 export interface Events {
@@ -57,10 +70,17 @@ export interface Events {
 }
 
 /**
- * Server-sent events, opened anew after a loss, for ever. A stream on which not even a sign of life came for `silence` ms is lost, whatever
- * the socket says: a board that hangs, or a network that swallows, breaks no connection.
+ * Server-sent events, opened anew after a loss, for ever. A stream on which not even a sign of life
+ * came for `silence` ms is lost, whatever the socket says: a board that hangs, or a network that
+ * swallows, breaks no connection.
  */
-export function openEvents(url: string, where: string, silence: number, wire: Wire, heard: (data: string) => void): Events {
+export function openEvents(
+  url: string,
+  where: string,
+  silence: number,
+  wire: Wire,
+  heard: (data: string) => void,
+): Events {
   let source: EventSource
   let watch: ReturnType<typeof setTimeout> | undefined
   const retry = new Retry(wire, open)
@@ -85,7 +105,7 @@ export function openEvents(url: string, where: string, silence: number, wire: Wi
       retry.reached()
       wire.up()
     }
-    source.onmessage = (event) => {
+    source.onmessage = event => {
       alive()
       heard(String(event.data))
     }
@@ -122,8 +142,13 @@ function openHttp(link: HttpLink, base: string, wire: Wire): Transport {
     wire.down()
   }
   const request = async (route: string) => {
-    const method = route === link.askRoute || route === link.helloRoute ? 'GET' : link.method.toUpperCase()
-    const answer = await fetch(base + route, { method, signal: AbortSignal.timeout(patience), cache: 'no-store' })
+    const method =
+      route === link.askRoute || route === link.helloRoute ? 'GET' : link.method.toUpperCase()
+    const answer = await fetch(base + route, {
+      method,
+      signal: AbortSignal.timeout(patience),
+      cache: 'no-store',
+    })
     return { ok: answer.ok, text: await answer.text() }
   }
   const lost = (error: unknown) => {
@@ -132,15 +157,21 @@ function openHttp(link: HttpLink, base: string, wire: Wire): Transport {
     retry.again(whyNot(where, error))
   }
   const lookAgain = () => {
-    if (!closed && !up) request(link.askRoute).then(rise, (error: unknown) => retry.again(whyNot(where, error)))
+    if (!closed && !up)
+      request(link.askRoute).then(rise, (error: unknown) => retry.again(whyNot(where, error)))
   }
   const retry = new Retry(wire, lookAgain)
   let events: Events | null = null
   let look: ReturnType<typeof setInterval> | undefined
   if (streams(link)) {
-    events = openEvents(base + link.eventsRoute, where, silenceMs(link), { ...wire, up: rise, down: fall }, data => wire.heard(data, 'stream'))
-  }
-  else {
+    events = openEvents(
+      base + link.eventsRoute,
+      where,
+      silenceMs(link),
+      { ...wire, up: rise, down: fall },
+      data => wire.heard(data, 'stream'),
+    )
+  } else {
     lookAgain()
     // Whoever neither asks nor is told looks from time to time whether somebody is there at all.
     look = setInterval(() => {
@@ -153,10 +184,12 @@ function openHttp(link: HttpLink, base: string, wire: Wire): Transport {
       queue = queue.then(async () => {
         try {
           const { ok, text } = await request(route)
-          wire.heard(text, ok ? route === link.askRoute ? 'ask' : 'command' : 'refused', about)
+          wire.heard(text, ok ? (route === link.askRoute ? 'ask' : 'command') : 'refused', about)
+        } catch (error) {
+          lost(error)
+        } finally {
+          waiting--
         }
-        catch (error) { lost(error) }
-        finally { waiting-- }
       })
     },
     close() {
@@ -169,5 +202,7 @@ function openHttp(link: HttpLink, base: string, wire: Wire): Transport {
 }
 
 function whyNot(where: string, error: unknown): string {
-  return error instanceof DOMException && error.name === 'TimeoutError' ? `${where} took too long to answer` : `${where} cannot be reached`
+  return error instanceof DOMException && error.name === 'TimeoutError'
+    ? `${where} took too long to answer`
+    : `${where} cannot be reached`
 }

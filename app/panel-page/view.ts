@@ -1,14 +1,20 @@
 /**
- * A panel brought to life: keys of the markup ask, and what is believed is drawn. The built page, the canvas on the bench and
- * the preview of a layout are this one view with another host behind it. What is more than keys and lines: rich-view.ts.
+ * A panel brought to life: keys of the markup ask, and what is believed is drawn. The built page,
+ * the canvas on the bench and the preview of a layout are this one view with another host behind
+ * it. What is more than keys and lines: rich-view.ts.
  */
 import { isLit, shownLabel } from '../../core/panels/words'
 import type { Output } from '../../core/design/schema'
-import { shown, type Belief, type PanelProgram, type PanelState, type Understood } from '../../core/surfaces/panel'
+import {
+  shown,
+  type Belief,
+  type PanelProgram,
+  type PanelState,
+  type Understood,
+} from '../../core/surfaces/panel'
 
 export type Wish =
-  | { kind: 'key' | 'slide', load: number, want: string }
-  | { kind: 'scene', scene: number }
+  { kind: 'key' | 'slide'; load: number; want: string } | { kind: 'scene'; scene: number }
 
 export interface PanelHost {
   program: PanelProgram
@@ -18,11 +24,19 @@ export interface PanelHost {
   /** "connected", why it is not, or why the last command was refused. */
   status: () => string
   /** The PIN of this page on this device: null before one was chosen. */
-  pin?: { get: () => string | null, set: (pin: string) => void }
+  pin?: { get: () => string | null; set: (pin: string) => void }
 }
 
 /** One load on its box. */
-export interface Drawn { box: HTMLElement, load: number, belief: Belief, output: Output, is: string, label: string, state: PanelState }
+export interface Drawn {
+  box: HTMLElement
+  load: number
+  belief: Belief
+  output: Output
+  is: string
+  label: string
+  state: PanelState
+}
 
 export class PanelView {
   protected readonly boxes: HTMLElement[]
@@ -30,7 +44,11 @@ export class PanelView {
   private held: HTMLElement | null = null
 
   /** `silent`: only drawn, as in a layout. */
-  constructor(protected readonly root: HTMLElement, protected readonly host: PanelHost, silent = false) {
+  constructor(
+    protected readonly root: HTMLElement,
+    protected readonly host: PanelHost,
+    silent = false,
+  ) {
     this.boxes = [...root.querySelectorAll<HTMLElement>('.np-box')]
     if (!silent) this.listen()
   }
@@ -45,8 +63,10 @@ export class PanelView {
     for (const box of this.boxes) {
       if (box.dataset.loadId !== undefined) this.drawLoad(box, state)
       else if (box.dataset.sensor !== undefined) this.drawReading(box, state)
-      else if (box.dataset.scene !== undefined) for (const key of box.querySelectorAll('button')) key.disabled = !state.up
-      else if (box.dataset.form === 'connection') setText(box.querySelector('.np-why'), this.host.status())
+      else if (box.dataset.scene !== undefined)
+        for (const key of box.querySelectorAll('button')) key.disabled = !state.up
+      else if (box.dataset.form === 'connection')
+        setText(box.querySelector('.np-why'), this.host.status())
     }
   }
 
@@ -58,8 +78,14 @@ export class PanelView {
         continue
       }
       const output = 'load' in item ? this.host.program.outputs[item.load] : undefined
-      const words = 'refused' in item ? `refused: ${item.refused}` : output ? `${this.nameOf(item.load)} is ${shownLabel(output, item.value, null, true)}` : ''
-      for (const line of this.root.querySelectorAll('.np-answers')) setText(line, `${words}, ${new Date().toLocaleTimeString('en-GB')}`)
+      const words =
+        'refused' in item
+          ? `refused: ${item.refused}`
+          : output
+            ? `${this.nameOf(item.load)} is ${shownLabel(output, item.value, null, true)}`
+            : ''
+      for (const line of this.root.querySelectorAll('.np-answers'))
+        setText(line, `${words}, ${new Date().toLocaleTimeString('en-GB')}`)
     }
   }
 
@@ -85,34 +111,67 @@ export class PanelView {
     this.drawMore({ box, load, belief, output, is, label, state })
   }
 
-  protected drawMore(_: Drawn): void { /* keys show all there is */ }
-  protected drawReading(_: HTMLElement, __: PanelState): void { /* no readings */ }
-  protected heardReading(_: number, __: string): void { /* no readings */ }
+  protected drawMore(_: Drawn): void {
+    /* keys show all there is */
+  }
+  protected drawReading(_: HTMLElement, __: PanelState): void {
+    /* no readings */
+  }
+  protected heardReading(_: number, __: string): void {
+    /* no readings */
+  }
   /** Whether a guard keeps a key from acting now. */
-  protected isShut(_: HTMLElement): boolean { return false }
+  protected isShut(_: HTMLElement): boolean {
+    return false
+  }
   /** A press on a key that is shut. */
-  protected pressedShut(_: HTMLElement): void { /* no guards */ }
+  protected pressedShut(_: HTMLElement): void {
+    /* no guards */
+  }
 
-  protected loadOf(box: HTMLElement): number { return this.host.program.loads.indexOf(box.dataset.loadId ?? '') }
+  protected loadOf(box: HTMLElement): number {
+    return this.host.program.loads.indexOf(box.dataset.loadId ?? '')
+  }
 
-  protected on<K extends keyof HTMLElementEventMap>(type: K, then: (event: HTMLElementEventMap[K], key: HTMLElement | null) => void): void {
-    this.root.addEventListener(type, event => then(event, (event.target as HTMLElement).closest<HTMLElement>('[data-want]')), { signal: this.closers.signal })
+  protected on<K extends keyof HTMLElementEventMap>(
+    type: K,
+    then: (event: HTMLElementEventMap[K], key: HTMLElement | null) => void,
+  ): void {
+    this.root.addEventListener(
+      type,
+      event => then(event, (event.target as HTMLElement).closest<HTMLElement>('[data-want]')),
+      { signal: this.closers.signal },
+    )
   }
 
   /** A finger leaves, or the page or its focus is lost. */
   protected onEnd(then: () => void): void {
-    for (const end of ['pointerup', 'pointercancel', 'blur', 'visibilitychange', 'focusout', 'keyup']) addEventListener(end, then, { signal: this.closers.signal })
+    for (const end of [
+      'pointerup',
+      'pointercancel',
+      'blur',
+      'visibilitychange',
+      'focusout',
+      'keyup',
+    ])
+      addEventListener(end, then, { signal: this.closers.signal })
   }
 
   protected listen(): void {
-    this.on('click', (_, key) => { if (key && !isHold(key)) this.press(key) })
-    this.on('pointerdown', (_, key) => { if (key && isHold(key)) this.take(key) })
+    this.on('click', (_, key) => {
+      if (key && !isHold(key)) this.press(key)
+    })
+    this.on('pointerdown', (_, key) => {
+      if (key && isHold(key)) this.take(key)
+    })
     this.on('keydown', (event, key) => {
       if (!key || !isHold(key) || !isPress(event)) return
       event.preventDefault()
       this.take(key)
     })
-    this.on('contextmenu', (event, key) => { if (key && isHold(key)) event.preventDefault() })
+    this.on('contextmenu', (event, key) => {
+      if (key && isHold(key)) event.preventDefault()
+    })
     this.onEnd(() => this.letGo())
   }
 
@@ -124,7 +183,8 @@ export class PanelView {
 
   protected perform(key: HTMLElement): void {
     const box = boxOf(key)
-    if (box.dataset.scene !== undefined) this.host.ask({ kind: 'scene', scene: this.host.program.sceneIds.indexOf(box.dataset.scene) })
+    if (box.dataset.scene !== undefined)
+      this.host.ask({ kind: 'scene', scene: this.host.program.sceneIds.indexOf(box.dataset.scene) })
     else this.host.ask({ kind: 'key', load: this.loadOf(box), want: key.dataset.want ?? '' })
   }
 
@@ -134,7 +194,10 @@ export class PanelView {
     this.host.ask({ kind: 'key', load: this.loadOf(boxOf(key)), want: 'on' })
   }
 
-  /** A held key is on while the finger stays, wherever the finger goes; losing the page or the focus lets go. */
+  /**
+   * A held key is on while the finger stays, wherever the finger goes; losing the page or the focus
+   * lets go.
+   */
   private letGo(): void {
     const key = this.held
     this.held = null
@@ -142,10 +205,14 @@ export class PanelView {
   }
 }
 
-export function isHold(key: HTMLElement): boolean { return key.classList.contains('np-hold') }
+export function isHold(key: HTMLElement): boolean {
+  return key.classList.contains('np-hold')
+}
 
 /** The keys that press a button. A key that stays down is one press. */
-export function isPress(event: KeyboardEvent): boolean { return (event.key === ' ' || event.key === 'Enter') && !event.repeat }
+export function isPress(event: KeyboardEvent): boolean {
+  return (event.key === ' ' || event.key === 'Enter') && !event.repeat
+}
 
 export function boxOf(element: HTMLElement): HTMLElement {
   return element.closest<HTMLElement>('.np-box') ?? element

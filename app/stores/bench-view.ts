@@ -1,4 +1,7 @@
-/** Where the bench is looked at: from when, how close, the cursor, markers. Kept apart from the run itself. */
+/**
+ * Where the bench is looked at: from when, how close, the cursor, markers. Kept apart from the run
+ * itself.
+ */
 import { defineStore } from 'pinia'
 
 /** Closest: a pixel is 10 us. Widest: a day is about as high as the screen. */
@@ -43,5 +46,18 @@ export const useBenchViewStore = defineStore('bench-view', () => {
     cursorMs.value = t
   }
 
-  return { fromMs, pxPerMs, cursorMs, hoverMs, readMs, follow, markers, allMessages, mark, scaleTo, forget, show }
+  return {
+    fromMs,
+    pxPerMs,
+    cursorMs,
+    hoverMs,
+    readMs,
+    follow,
+    markers,
+    allMessages,
+    mark,
+    scaleTo,
+    forget,
+    show,
+  }
 })

@@ -1,4 +1,7 @@
-/** The bench run of the open design: live or from a script, paced by frames within a budget of a few milliseconds. */
+/**
+ * The bench run of the open design: live or from a script, paced by frames within a budget of a few
+ * milliseconds.
+ */
 import { defineStore } from 'pinia'
 import { Bench } from '../../core/bench/bench'
 import { busySteps } from '../../core/bench/busy'
@@ -9,7 +12,12 @@ import type { Understood } from '../../core/surfaces/panel'
 import { useDesignStore } from './design'
 
 /** Simulated seconds per second. */
-export const SPEEDS = [{ value: 0.25, name: '¼×' }, { value: 1, name: '1×' }, { value: 20, name: '20×' }, { value: 600, name: '600×' }] as const
+export const SPEEDS = [
+  { value: 0.25, name: '¼×' },
+  { value: 1, name: '1×' },
+  { value: 20, name: '20×' },
+  { value: 600, name: '600×' },
+] as const
 /** Work per frame, ms; a frame has 16. */
 const BUDGET_MS = 7
 const SLICE_EVENTS = 200
@@ -25,7 +33,7 @@ export const useBenchStore = defineStore('bench', () => {
   const loadId = ref('')
   const title = ref('')
   /** A recording of the real thing beside the run; it begins at `atMs` of it. */
-  const probe = shallowRef<{ recording: Recording, roles: Role[], atMs: number } | null>(null)
+  const probe = shallowRef<{ recording: Recording; roles: Role[]; atMs: number } | null>(null)
   /** End of a script that is being played; the run stops there. */
   const playUntil = ref<number | null>(null)
   /** Those who draw panels hear what each of them understands. */
@@ -35,21 +43,32 @@ export const useBenchStore = defineStore('bench', () => {
   const script = shallowRef<BenchScript | null>(null)
 
   /** The part with the controller of the load shown: one board is played at a time. */
-  const part = computed(() => designs.parts.find(p => p.part.loads.some(l => l.id === loadId.value))?.part ?? designs.parts[0]?.part ?? null)
+  const part = computed(
+    () =>
+      designs.parts.find(p => p.part.loads.some(l => l.id === loadId.value))?.part
+      ?? designs.parts[0]?.part
+      ?? null,
+  )
 
-  watch(part, (design) => {
-    if (!design) bench.value = null
-    else if (design !== bench.value?.design) restart(design)
-  }, { immediate: true })
+  watch(
+    part,
+    design => {
+      if (!design) bench.value = null
+      else if (design !== bench.value?.design) restart(design)
+    },
+    { immediate: true },
+  )
 
   /** A new run of the design, from the start; with the same seed it goes the same way. */
   function restart(design: Design, play: BenchScript | null = null): void {
     pause()
     script.value = play
     bench.value = new Bench(design, play?.seed ?? seed.value, play?.fates)
-    bench.value.onHeard = (surfaceId, heard) => { for (const hear of listeners) hear(surfaceId, heard) }
+    bench.value.onHeard = (surfaceId, heard) => {
+      for (const hear of listeners) hear(surfaceId, heard)
+    }
     if (play) bench.value.plan(play.steps)
-    playUntil.value = play ? play.untilMs ?? null : null
+    playUntil.value = play ? (play.untilMs ?? null) : null
     if (!play) title.value = ''
     if (!design.loads.some(l => l.id === loadId.value)) loadId.value = design.loads[0]?.id ?? ''
     bench.value.advance(0)
@@ -83,7 +102,9 @@ export const useBenchStore = defineStore('bench', () => {
     last = now
     const until = Math.round(Math.min(current.now + elapsed, playUntil.value ?? Infinity))
     const deadline = performance.now() + BUDGET_MS
-    while (!current.advance(until, SLICE_EVENTS) && performance.now() < deadline) { /* the next slice of this frame */ }
+    while (!current.advance(until, SLICE_EVENTS) && performance.now() < deadline) {
+      /* the next slice of this frame */
+    }
     tick.value++
     if (playUntil.value !== null && current.now >= playUntil.value) {
       pause()
@@ -106,7 +127,7 @@ export const useBenchStore = defineStore('bench', () => {
   }
 
   /** Play a story: slow enough to be followed, and it stops at its end. */
-  function play(story: { script: BenchScript, title: string, loadId: string }): void {
+  function play(story: { script: BenchScript; title: string; loadId: string }): void {
     loadId.value = story.loadId
     if (!part.value) return
     restart(part.value, story.script)
@@ -116,8 +137,13 @@ export const useBenchStore = defineStore('bench', () => {
   }
 
   /** Play a script to its end at once. */
-  async function playAtOnce(story: { script: BenchScript, title: string, loadId: string }): Promise<void> {
-    if (designs.parts.some(p => p.part.loads.some(l => l.id === story.loadId))) loadId.value = story.loadId
+  async function playAtOnce(story: {
+    script: BenchScript
+    title: string
+    loadId: string
+  }): Promise<void> {
+    if (designs.parts.some(p => p.part.loads.some(l => l.id === story.loadId)))
+      loadId.value = story.loadId
     if (!part.value) return
     restart(part.value, story.script)
     title.value = story.title
@@ -126,7 +152,10 @@ export const useBenchStore = defineStore('bench', () => {
     playUntil.value = null
   }
 
-  /** Ten busy minutes at once: presses and keys at random, a link lost now and then. Same seed, same minutes. */
+  /**
+   * Ten busy minutes at once: presses and keys at random, a link lost now and then. Same seed, same
+   * minutes.
+   */
   async function busyTenMinutes(): Promise<void> {
     const design = part.value
     if (!design) return
@@ -149,7 +178,29 @@ export const useBenchStore = defineStore('bench', () => {
     }
   }
 
-  return { bench, part, tick, listeners, running, speed, seed, loadId, title, probe, script, playUntil, reset, clear, run, pause, step, act, play, playAtOnce, busyTenMinutes }
+  return {
+    bench,
+    part,
+    tick,
+    listeners,
+    running,
+    speed,
+    seed,
+    loadId,
+    title,
+    probe,
+    script,
+    playUntil,
+    reset,
+    clear,
+    run,
+    pause,
+    step,
+    act,
+    play,
+    playAtOnce,
+    busyTenMinutes,
+  }
 })
 
 const TEN_MINUTES_MS = 600_000

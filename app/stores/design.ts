@@ -1,6 +1,15 @@
-/** The open design: edits, undo and redo, and autosave. Every change goes through a named edit of the core. */
+/**
+ * The open design: edits, undo and redo, and autosave. Every change goes through a named edit of
+ * the core.
+ */
 import { defineStore } from 'pinia'
-import { edit as editHistory, redo as redoHistory, startHistory, undo as undoHistory, type History } from '../../core/design/history'
+import {
+  edit as editHistory,
+  redo as redoHistory,
+  startHistory,
+  undo as undoHistory,
+  type History,
+} from '../../core/design/history'
 import type { Edit } from '../../core/design/edits'
 import { fingerprint as fingerprintOf } from '../../core/design/fingerprint'
 import { parts as partsOf } from '../../core/design/part'
@@ -9,13 +18,18 @@ import { designText, warmed, type Problem } from '../../core/design/validate'
 import { ask, type Refusal } from '../composables/server'
 
 export type SaveState =
-  | { kind: 'saved' } | { kind: 'waiting' } | { kind: 'saving' }
+  | { kind: 'saved' }
+  | { kind: 'waiting' }
+  | { kind: 'saving' }
   | { kind: 'offline' }
-  | { kind: 'refused', refusal: Refusal }
+  | { kind: 'refused'; refusal: Refusal }
   /** The stored revision is newer than the one this window builds on. */
-  | { kind: 'conflict', theirs: number }
+  | { kind: 'conflict'; theirs: number }
 
-interface Stored { design: Design, revision: number }
+interface Stored {
+  design: Design
+  revision: number
+}
 
 const SAVE_AFTER_MS = 350
 const RETRY_AFTER_MS = 2000
@@ -33,9 +47,10 @@ export const useDesignStore = defineStore('design', () => {
 
   const design = computed(() => history.value?.design ?? null)
   /** Each controller with what belongs to it. */
-  const parts = computed(() => design.value ? partsOf(design.value) : [])
-  const partOf = (controllerId: string) => parts.value.find(p => p.controller.id === controllerId)?.part ?? null
-  const fingerprint = computed(() => design.value ? fingerprintOf(design.value) : '')
+  const parts = computed(() => (design.value ? partsOf(design.value) : []))
+  const partOf = (controllerId: string) =>
+    parts.value.find(p => p.controller.id === controllerId)?.part ?? null
+  const fingerprint = computed(() => (design.value ? fingerprintOf(design.value) : ''))
   const canUndo = computed(() => (history.value?.done.length ?? 0) > 0)
   const canRedo = computed(() => (history.value?.undone.length ?? 0) > 0)
 
@@ -46,14 +61,18 @@ export const useDesignStore = defineStore('design', () => {
     if (answer.ok) {
       take(answer.value)
       whenIdle(warmed(answer.value.design))
-    }
-    else history.value = null
+    } else history.value = null
   }
 
   /** One step whenever there is nothing else to do. */
   function whenIdle(steps: Generator<void>): void {
-    const idle = typeof requestIdleCallback === 'function' ? requestIdleCallback : (work: () => void) => setTimeout(work, 50)
-    const next = () => { if (!steps.next().done) idle(next) }
+    const idle =
+      typeof requestIdleCallback === 'function'
+        ? requestIdleCallback
+        : (work: () => void) => setTimeout(work, 50)
+    const next = () => {
+      if (!steps.next().done) idle(next)
+    }
     idle(next)
   }
 
@@ -78,11 +97,17 @@ export const useDesignStore = defineStore('design', () => {
   /** One edit under its own name, several as one under these words. */
   function applyAll(edits: Edit[], words: string): boolean {
     const [only] = edits
-    return only && edits.length === 1 ? apply(only) : edits.length > 0 && apply({ type: 'together', edits, words })
+    return only && edits.length === 1
+      ? apply(only)
+      : edits.length > 0 && apply({ type: 'together', edits, words })
   }
 
-  function undo(): void { turn(undoHistory) }
-  function redo(): void { turn(redoHistory) }
+  function undo(): void {
+    turn(undoHistory)
+  }
+  function redo(): void {
+    turn(redoHistory)
+  }
 
   function turn(way: typeof undoHistory): void {
     const turned = history.value && way(history.value)
@@ -100,11 +125,19 @@ export const useDesignStore = defineStore('design', () => {
   function plan(afterMs: number): void {
     if (save.value.kind !== 'offline') save.value = { kind: 'waiting' }
     clearTimeout(timer)
-    timer = setTimeout(() => { void store() }, afterMs)
+    timer = setTimeout(() => {
+      void store()
+    }, afterMs)
   }
 
   function store(): Promise<void> {
-    if (!design.value || unsavedWords.length === 0 || save.value.kind === 'conflict' || save.value.kind === 'saving') return Promise.resolve()
+    if (
+      !design.value
+      || unsavedWords.length === 0
+      || save.value.kind === 'conflict'
+      || save.value.kind === 'saving'
+    )
+      return Promise.resolve()
     storing = send(design.value)
     return storing
   }
@@ -112,24 +145,26 @@ export const useDesignStore = defineStore('design', () => {
   async function send(sent: Design): Promise<void> {
     const words = unsavedWords.splice(0)
     save.value = { kind: 'saving' }
-    const answer = await ask<{ revision: number }>(`/api/designs/${sent.id}`, { method: 'PUT', body: { baseRevision: revision.value, design: sent, words: words.join('; ').slice(0, 2000) } })
+    const answer = await ask<{ revision: number }>(`/api/designs/${sent.id}`, {
+      method: 'PUT',
+      body: { baseRevision: revision.value, design: sent, words: words.join('; ').slice(0, 2000) },
+    })
     if (answer.ok) return landed(answer.value.revision)
     unsavedWords = [...words, ...unsavedWords]
     const { refusal } = answer
     if (refusal.status === 409) {
-      // The answer to an earlier save may have been lost on its way: then what is stored is what was sent.
+      // The answer to an earlier save may have been lost on its way: then what is stored is what
+      // was sent.
       const there = await ask<Stored>(`/api/designs/${sent.id}`)
       if (there.ok && designText(there.value.design) === designText(sent)) {
         unsavedWords.splice(0, words.length)
         return landed(there.value.revision)
       }
       save.value = { kind: 'conflict', theirs: refusal.revision ?? 0 }
-    }
-    else if (refusal.status === 0) {
+    } else if (refusal.status === 0) {
       save.value = { kind: 'offline' }
       plan(RETRY_AFTER_MS)
-    }
-    else save.value = { kind: 'refused', refusal }
+    } else save.value = { kind: 'refused', refusal }
   }
 
   function landed(stored: number): void {
@@ -138,7 +173,9 @@ export const useDesignStore = defineStore('design', () => {
     if (unsavedWords.length) plan(SAVE_AFTER_MS)
   }
 
-  /** Saves what waits, before the design is left: also what was changed while a save was under way. */
+  /**
+   * Saves what waits, before the design is left: also what was changed while a save was under way.
+   */
   async function flush(): Promise<void> {
     await storing
     clearTimeout(timer)
@@ -148,7 +185,10 @@ export const useDesignStore = defineStore('design', () => {
   /** Answer to a conflict: mine goes on as a design of its own. Returns its id. */
   async function keepMineAsCopy(): Promise<string | null> {
     if (!design.value) return null
-    const answer = await ask<Stored>('/api/designs', { method: 'POST', body: { ...design.value, name: `${design.value.name} (mine)`.slice(0, 40) } })
+    const answer = await ask<Stored>('/api/designs', {
+      method: 'POST',
+      body: { ...design.value, name: `${design.value.name} (mine)`.slice(0, 40) },
+    })
     if (!answer.ok) {
       save.value = { kind: 'refused', refusal: answer.refusal }
       return null
@@ -165,5 +205,26 @@ export const useDesignStore = defineStore('design', () => {
     if (id) await open(id)
   }
 
-  return { history, design, parts, partOf, revision, save, missing, problems, lastWords, fingerprint, canUndo, canRedo, open, apply, applyAll, undo, redo, flush, keepMineAsCopy, takeTheirs }
+  return {
+    history,
+    design,
+    parts,
+    partOf,
+    revision,
+    save,
+    missing,
+    problems,
+    lastWords,
+    fingerprint,
+    canUndo,
+    canRedo,
+    open,
+    apply,
+    applyAll,
+    undo,
+    redo,
+    flush,
+    keepMineAsCopy,
+    takeTheirs,
+  }
 })

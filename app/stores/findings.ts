@@ -1,4 +1,6 @@
-/** Findings and verdicts of the open design, made in a worker after each edit; the newest edit wins. */
+/**
+ * Findings and verdicts of the open design, made in a worker after each edit; the newest edit wins.
+ */
 import { defineStore } from 'pinia'
 import type { Finding, Severity } from '../../core/checks/finding'
 import { toldOnce } from '../../core/checks/told-once'
@@ -6,9 +8,12 @@ import type { Verdict } from '../../core/proof/prove'
 import { coreWorker } from '../composables/core-worker'
 import { useDesignStore } from './design'
 
-/** After the next picture; where none is drawn, as in a hidden tab, soon. The table is shown before the checks are fetched. */
+/**
+ * After the next picture; where none is drawn, as in a hidden tab, soon. The table is shown before
+ * the checks are fetched.
+ */
 function drawn(): Promise<void> {
-  return new Promise((resolve) => {
+  return new Promise(resolve => {
     setTimeout(resolve, 400)
     requestAnimationFrame(() => requestAnimationFrame(() => resolve()))
   })
@@ -24,23 +29,27 @@ export const useFindingsStore = defineStore('findings', () => {
   const open = ref(false)
   let turn = 0
 
-  watch(() => designs.design, async (design, before) => {
-    const mine = ++turn
-    if (!design || design.id !== before?.id) known.value = false
-    if (!design) {
-      findings.value = []
-      verdicts.value = {}
-      return
-    }
-    checking.value = true
-    if (mine === 1) await drawn()
-    const checked = await coreWorker('check').check(design)
-    if (mine !== turn) return
-    findings.value = checked.findings
-    verdicts.value = checked.verdicts
-    checking.value = false
-    known.value = true
-  }, { immediate: true })
+  watch(
+    () => designs.design,
+    async (design, before) => {
+      const mine = ++turn
+      if (!design || design.id !== before?.id) known.value = false
+      if (!design) {
+        findings.value = []
+        verdicts.value = {}
+        return
+      }
+      checking.value = true
+      if (mine === 1) await drawn()
+      const checked = await coreWorker('check').check(design)
+      if (mine !== turn) return
+      findings.value = checked.findings
+      verdicts.value = checked.verdicts
+      checking.value = false
+      known.value = true
+    },
+    { immediate: true },
+  )
 
   /** One cause once, with all the loads that it concerns; a cell looks at its own. */
   const told = computed(() => toldOnce(findings.value))
@@ -48,7 +57,12 @@ export const useFindingsStore = defineStore('findings', () => {
   const stops = computed(() => count('stop'))
   const warns = computed(() => count('warn'))
   const notes = computed(() => count('note'))
-  const of = (surfaceId: string | null, loadId: string | null) => findings.value.filter(f => (surfaceId === null || f.surfaceId === surfaceId) && (loadId === null || f.loadId === loadId))
+  const of = (surfaceId: string | null, loadId: string | null) =>
+    findings.value.filter(
+      f =>
+        (surfaceId === null || f.surfaceId === surfaceId)
+        && (loadId === null || f.loadId === loadId),
+    )
 
   return { findings, told, verdicts, checking, known, open, stops, warns, notes, of }
 })

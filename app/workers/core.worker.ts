@@ -1,4 +1,7 @@
-/** Thin port over the core: findings and proofs off the main thread. A proof runs in slices, so that it can be stopped. */
+/**
+ * Thin port over the core: findings and proofs off the main thread. A proof runs in slices, so that
+ * it can be stopped.
+ */
 import { expose } from 'comlink'
 import { check, type Checked } from '../../core/checks/check'
 import { VerdictCache } from '../../core/checks/verdicts'
@@ -10,7 +13,14 @@ import { tapStudy, type TapModel, type TapRates } from '../../core/panels/taps'
 import { targetsOf } from '../../core/panels/targets'
 import { ProfileRun, type ProfileReport, type UseProfile } from '../../core/bench/profile'
 import { Study, type StudyPlan, type StudyReport } from '../../core/bench/study'
-import { carriers, repairAll, repairs, type Carrier, type Repair, type RepairSearch } from '../../core/checks/repairs'
+import {
+  carriers,
+  repairAll,
+  repairs,
+  type Carrier,
+  type Repair,
+  type RepairSearch,
+} from '../../core/checks/repairs'
 import { applyEdit, type Edit } from '../../core/design/edits'
 import { partOfLoad } from '../../core/design/part'
 import type { Bounds } from '../../core/proof/bounds'
@@ -41,13 +51,19 @@ async function untilDone(slice: () => boolean, tell: () => void): Promise<boolea
   return true
 }
 
-async function generated<T>(search: Generator<number, T>, onProgress: (tries: number) => void): Promise<T | null> {
+async function generated<T>(
+  search: Generator<number, T>,
+  onProgress: (tries: number) => void,
+): Promise<T | null> {
   stopped = false
   let found: IteratorResult<number, T> = search.next()
-  const whole = await untilDone(() => {
-    if (!found.done) found = search.next()
-    return found.done === true
-  }, () => onProgress(found.done ? 0 : found.value))
+  const whole = await untilDone(
+    () => {
+      if (!found.done) found = search.next()
+      return found.done === true
+    },
+    () => onProgress(found.done ? 0 : found.value),
+  )
   return whole && found.done ? found.value : null
 }
 
@@ -57,20 +73,33 @@ const api = {
   },
 
   /**
-   * The promises of a load; when stopped, with what was found by then. `onProgress` hears the number of situations about ten times a
-   * second. `run` names the design: searches of the same run that come to the same are made once.
+   * The promises of a load; when stopped, with what was found by then. `onProgress` hears the
+   * number of situations about ten times a second. `run` names the design: searches of the same run
+   * that come to the same are made once.
    */
-  async prove(design: Design, loadId: string, bounds: Bounds, promises: readonly PromiseId[], run: number, onProgress: (situations: number) => void): Promise<{ verdicts: Verdict[], whole: boolean }> {
+  async prove(
+    design: Design,
+    loadId: string,
+    bounds: Bounds,
+    promises: readonly PromiseId[],
+    run: number,
+    onProgress: (situations: number) => void,
+  ): Promise<{ verdicts: Verdict[]; whole: boolean }> {
     stopped = false
     if (run !== searchedIn) searched = new Searched()
     searchedIn = run
     const proof = new Proof(design, loadId, bounds, { promises, searched })
-    const whole = await untilDone(() => proof.run(SLICE), () => onProgress(proof.situations))
+    const whole = await untilDone(
+      () => proof.run(SLICE),
+      () => onProgress(proof.situations),
+    )
     return { verdicts: proof.verdicts(), whole }
   },
 
   /** What holds, looked at again by the separate checker. */
-  checkAgain(design: Design, verdict: Verdict): CheckedAgain[] { return checkedAgain(design, verdict) },
+  checkAgain(design: Design, verdict: Verdict): CheckedAgain[] {
+    return checkedAgain(design, verdict)
+  },
 
   /** Repairs of one broken promise. Null when stopped. */
   repairs(search: RepairSearch, onProgress: (tries: number) => void): Promise<Repair[] | null> {
@@ -78,7 +107,11 @@ const api = {
   },
 
   /** The cheapest repairs of all that is broken. Null when stopped. */
-  repairAll(design: Design, broken: readonly Omit<RepairSearch, 'design'>[], onProgress: (tries: number) => void) {
+  repairAll(
+    design: Design,
+    broken: readonly Omit<RepairSearch, 'design'>[],
+    onProgress: (tries: number) => void,
+  ) {
     return generated(repairAll(design, broken), onProgress)
   },
 
@@ -89,16 +122,31 @@ const api = {
 
   /** Every outage tried on the bench, for each board of the design. */
   outages(parts: readonly Design[], doubles: boolean): OutageRow[][] {
-    return parts.map(part => outageTable(part, { doubles, works: (s, loadId, outages) => tried(part, s, loadId, outages).works }))
+    return parts.map(part =>
+      outageTable(part, {
+        doubles,
+        works: (s, loadId, outages) => tried(part, s, loadId, outages).works,
+      }),
+    )
   },
 
   /** Many short runs, of the design or with one edit. Null when stopped. */
-  async study(design: Design, plan: StudyPlan, edit: Edit | null, onProgress: (done: number) => void): Promise<StudyReport | null> {
+  async study(
+    design: Design,
+    plan: StudyPlan,
+    edit: Edit | null,
+    onProgress: (done: number) => void,
+  ): Promise<StudyReport | null> {
     stopped = false
     const applied = edit && applyEdit(design, edit)
     if (applied && !applied.ok) return null
     const study = new Study(applied ? applied.design : design, plan)
-    return await untilDone(() => study.run(5), () => onProgress(study.done)) ? study.report() : null
+    return (await untilDone(
+      () => study.run(5),
+      () => onProgress(study.done),
+    ))
+      ? study.report()
+      : null
   },
 
   /** The system of a load and a surface as Promela. */
@@ -107,27 +155,48 @@ const api = {
     const system = new System(part, loadId, surfaceId)
     system.room = system.least
     const search = new Exploration(system, [])
-    while (!search.run(SLICE)) { /* on */ }
+    while (!search.run(SLICE)) {
+      /* on */
+    }
     return promela(part, search)
   },
 
   /** Weeks of use. Null when stopped. `onProgress` hears how many days are over. */
-  async weeks(design: Design, profile: UseProfile, onProgress: (days: number) => void): Promise<ProfileReport | null> {
+  async weeks(
+    design: Design,
+    profile: UseProfile,
+    onProgress: (days: number) => void,
+  ): Promise<ProfileReport | null> {
     stopped = false
     const run = new ProfileRun(design, profile)
-    return await untilDone(() => run.run(EVENTS), () => onProgress(run.day)) ? run.report() : null
+    return (await untilDone(
+      () => run.run(EVENTS),
+      () => onProgress(run.day),
+    ))
+      ? run.report()
+      : null
   },
 
-  /** Taps on a page of a panel: how often each key is missed. A thumb that has to stretch scatters more. */
+  /**
+   * Taps on a page of a panel: how often each key is missed. A thumb that has to stretch scatters
+   * more.
+   */
   taps(design: Design, surfaceId: string, page: number, hand: Hand, model: TapModel): TapRates[] {
     const panel = panelOf(design, surfaceId)
     const device = deviceOf(panel)
-    return tapStudy(targetsOf(design, panel, page), { ...model, roundMm: panel.theme.roundMm }, t => STRETCHED[zoneOf(device, hand, t.box)])
+    return tapStudy(
+      targetsOf(design, panel, page),
+      { ...model, roundMm: panel.theme.roundMm },
+      t => STRETCHED[zoneOf(device, hand, t.box)],
+    )
   },
 
   /** Bytes of the page that is given away: as it is, and compressed as a server would. */
-  async weigh(design: Design, surfaceId: string): Promise<{ raw: number, gzipped: number }> {
-    const [{ panelPage }, { gzipSync }] = await Promise.all([import('../../core/build/panel-page'), import('fflate')])
+  async weigh(design: Design, surfaceId: string): Promise<{ raw: number; gzipped: number }> {
+    const [{ panelPage }, { gzipSync }] = await Promise.all([
+      import('../../core/build/panel-page'),
+      import('fflate'),
+    ])
     const bytes = new TextEncoder().encode(panelPage(design, surfaceId))
     return { raw: bytes.length, gzipped: gzipSync(bytes, { level: 9 }).length }
   },
@@ -139,7 +208,10 @@ const api = {
 
 const SLICE = 5_000
 const EVENTS = 20_000
-/** How much wider taps scatter where a thumb has to stretch, and where the grip has to change: stated in docs/panels.md. */
+/**
+ * How much wider taps scatter where a thumb has to stretch, and where the grip has to change:
+ * stated in docs/panels.md.
+ */
 const STRETCHED = { easy: 1, stretch: 1.25, far: 1.6 }
 
 export type CoreWorker = typeof api

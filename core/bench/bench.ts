@@ -1,7 +1,8 @@
 /**
- * The bench: a discrete-event simulation of controller, panels, hand controls and links. Deterministic: the same
- * design, seed and actions give the same trace, however the run is cut into slices. Every link and contact draws from a random
- * stream of its own, so what is added to a design does not move what was there.
+ * The bench: a discrete-event simulation of controller, panels, hand controls and links.
+ * Deterministic: the same design, seed and actions give the same trace, however the run is cut into
+ * slices. Every link and contact draws from a random stream of its own, so what is added to a
+ * design does not move what was there.
  */
 import { isDatagram, throughRouter } from '../design/links'
 import { loadOf, maybeMessage, remoteOf, remotes } from '../design/find'
@@ -17,7 +18,17 @@ import { compileController, type Program } from '../controller/program'
 import { Machine } from '../controller/machine'
 import type { ControllerEvent, Effect, Level } from '../controller/step'
 import { EVENT_ORDER, startWorking } from '../controller/state'
-import { compilePanel, PanelMachine, shown, startPanel, type PanelEvent, type PanelProgram, type PanelState, type Understood, type Via } from '../surfaces/panel'
+import {
+  compilePanel,
+  PanelMachine,
+  shown,
+  startPanel,
+  type PanelEvent,
+  type PanelProgram,
+  type PanelState,
+  type Understood,
+  type Via,
+} from '../surfaces/panel'
 import { restingRaw, type Raw } from '../controller/readings'
 import { clock32 } from '../units/clock'
 import { seededRandom, streamSeed, type Random } from '../units/random'
@@ -32,8 +43,19 @@ import { actionWords, gestureLoad } from './words'
 export { actionWords } from './words'
 
 /** `at`: its place among the surfaces that are not hand controls. */
-interface PanelUnit { at: number, machine: PanelMachine, link: LinkUnit | null, tickAt: number | null, random: Random }
-interface Way { lastArrival: number, lastEcho: number, sent: number, onWay: number }
+interface PanelUnit {
+  at: number
+  machine: PanelMachine
+  link: LinkUnit | null
+  tickAt: number | null
+  random: Random
+}
+interface Way {
+  lastArrival: number
+  lastEcho: number
+  sent: number
+  onWay: number
+}
 interface LinkUnit {
   link: Link
   index: number
@@ -48,7 +70,7 @@ interface LinkUnit {
   up: boolean
   /** Counts ups and downs, so that what was planned for an earlier connection falls away. */
   epoch: number
-  ways: { up: Way, down: Way }
+  ways: { up: Way; down: Way }
   loseNext: number
   doubleNext: number
   /** The last commands that were sent, as a stranger would record them. */
@@ -56,7 +78,7 @@ interface LinkUnit {
   /** By length of a text: its time on the wire. */
   wire: number[]
   /** By text that came down: how it is shown, and the loads it speaks of. */
-  told: Map<string, { shown: string, loadIds: readonly string[] }>
+  told: Map<string, { shown: string; loadIds: readonly string[] }>
 }
 type Dir = 'up' | 'down'
 /** When a message arrives, ms: several times where it comes more than once, or never. */
@@ -78,7 +100,10 @@ interface Planned extends Timed {
 }
 
 const MAX_EVENTS_PER_SLICE = 50_000
-/** Time that a write of memory takes, ms: a record of some bytes at 3.3 ms each, as small boards state it. */
+/**
+ * Time that a write of memory takes, ms: a record of some bytes at 3.3 ms each, as small boards
+ * state it.
+ */
 export const MEMORY_WRITE_MS = 20
 /** Quadrature counts of a knob that is turned by hand follow one another at this distance, ms. */
 export const COUNT_MS = 4
@@ -101,7 +126,9 @@ export class Bench {
   now = 0
   /** Hears what each panel understands. */
   onHeard: ((surfaceId: string, heard: readonly Understood[]) => void) | null = null
-  /** Hears of each value of a load that another follows in the same ms, which the trace leaves out. */
+  /**
+   * Hears of each value of a load that another follows in the same ms, which the trace leaves out.
+   */
   onPassed: ((loadId: string, value: string) => void) | null = null
   private readonly queue = new EventQueue<Planned>()
   private steps: (Timed & { action: Action })[] = []
@@ -121,7 +148,7 @@ export class Bench {
   private readonly lineLevels: (number | null)[][]
   private readonly bootLevels: (number | null)[][]
   /** Lines that carry the boot log, each with a random stream of its own. */
-  private readonly chatters: readonly { load: number, line: number, random: Random }[]
+  private readonly chatters: readonly { load: number; line: number; random: Random }[]
   private routerDown = false
   private frontIsDown = false
   private powered = true
@@ -133,8 +160,16 @@ export class Bench {
   private readonly world: Raw[]
   private readonly fateOf: FateOf | null
 
-  /** Without `tracing` only the figures are kept, in bounded space, however long the run. First connections happen at once. */
-  constructor(readonly design: Design, readonly seed = 1, fates?: BenchScript['fates'] | FateOf, readonly tracing = true) {
+  /**
+   * Without `tracing` only the figures are kept, in bounded space, however long the run. First
+   * connections happen at once.
+   */
+  constructor(
+    readonly design: Design,
+    readonly seed = 1,
+    fates?: BenchScript['fates'] | FateOf,
+    readonly tracing = true,
+  ) {
     const stream = (name: string) => seededRandom(streamSeed(seed, name))
     this.fateOf = typeof fates === 'function' ? fates : fates ? key => fates[key] : null
     this.program = compileController(design)
@@ -147,25 +182,62 @@ export class Bench {
     const surfaces = remotes(design)
     this.panelList = surfaces.map((s, at) => {
       const program = compilePanel(design, s.id)
-      return { at, machine: new PanelMachine(program, startPanel(program) as PanelMachine['state']), link: null, tickAt: null, random: stream(`surface ${s.id}`) }
+      return {
+        at,
+        machine: new PanelMachine(program, startPanel(program) as PanelMachine['state']),
+        link: null,
+        tickAt: null,
+        random: stream(`surface ${s.id}`),
+      }
     })
     this.panels = new Map(this.panelList.map(p => [p.machine.program.panel.id, p]))
     this.links = design.links.map((link, index) => ({
-      link, index, panel: this.panelList.find(p => p.machine.program.link.id === link.id) ?? null, random: stream(`link ${link.id}`), datagrams: isDatagram(link), echoes: link.kind !== 'http' && link.echoes,
-      away: false, taken: false, up: false, epoch: 0, ways: { up: { lastArrival: 0, lastEcho: 0, sent: 0, onWay: 0 }, down: { lastArrival: 0, lastEcho: 0, sent: 0, onWay: 0 } }, loseNext: 0, doubleNext: 0, recorded: [], wire: [], told: new Map(),
+      link,
+      index,
+      panel: this.panelList.find(p => p.machine.program.link.id === link.id) ?? null,
+      random: stream(`link ${link.id}`),
+      datagrams: isDatagram(link),
+      echoes: link.kind !== 'http' && link.echoes,
+      away: false,
+      taken: false,
+      up: false,
+      epoch: 0,
+      ways: {
+        up: { lastArrival: 0, lastEcho: 0, sent: 0, onWay: 0 },
+        down: { lastArrival: 0, lastEcho: 0, sent: 0, onWay: 0 },
+      },
+      loseNext: 0,
+      doubleNext: 0,
+      recorded: [],
+      wire: [],
+      told: new Map(),
     }))
     for (const unit of this.links) if (unit.panel) unit.panel.link = unit
-    this.follows = surfaces.map(s => design.loads.map(l => maybeMessage(design.links.find(x => x.id === s.linkId) as Link, l.id) !== undefined))
+    this.follows = surfaces.map(s =>
+      design.loads.map(
+        l => maybeMessage(design.links.find(x => x.id === s.linkId) as Link, l.id) !== undefined,
+      ),
+    )
     this.figures = new Figures(surfaces.length, design.loads.length, design.links.length)
     this.trace = emptyTrace(design)
     this.truthChanges = design.loads.map(l => this.trace.truth[l.id] as Trace['truth'][string])
-    this.beliefChanges = surfaces.map(s => design.loads.map(l => this.trace.beliefs[s.id]?.[l.id] as Trace['beliefs'][string][string]))
+    this.beliefChanges = surfaces.map(s =>
+      design.loads.map(l => this.trace.beliefs[s.id]?.[l.id] as Trace['beliefs'][string][string]),
+    )
     const board = design.controllers.length ? boardOf(design) : undefined
-    this.bootLevels = design.loads.map(l => linesOf(l.output).map((line) => {
-      const hazard = board && pinOf(board, line.pin)?.hazards.find(h => h.kind === 'reset-level')
-      return hazard?.kind === 'reset-level' ? Number(hazard.level === 'high') : null
-    }))
-    this.chatters = design.loads.flatMap((l, load) => linesOf(l.output).flatMap(({ pin }, line) => board && pinOf(board, pin)?.hazards.some(h => h.kind === 'boot-log') ? [{ load, line, random: stream(`boot log ${l.id} ${line}`) }] : []))
+    this.bootLevels = design.loads.map(l =>
+      linesOf(l.output).map(line => {
+        const hazard = board && pinOf(board, line.pin)?.hazards.find(h => h.kind === 'reset-level')
+        return hazard?.kind === 'reset-level' ? Number(hazard.level === 'high') : null
+      }),
+    )
+    this.chatters = design.loads.flatMap((l, load) =>
+      linesOf(l.output).flatMap(({ pin }, line) =>
+        board && pinOf(board, pin)?.hazards.some(h => h.kind === 'boot-log')
+          ? [{ load, line, random: stream(`boot log ${l.id} ${line}`) }]
+          : [],
+      ),
+    )
     this.lineLevels = design.loads.map(l => linesOf(l.output).map(() => null))
     this.boot()
     for (const link of this.links) this.connect(link)
@@ -193,15 +265,28 @@ export class Bench {
     this.perform(action)
   }
 
-  /** Plan a script; its steps are recorded as they happen, before whatever else happens at their time was planned. */
+  /**
+   * Plan a script; its steps are recorded as they happen, before whatever else happens at their
+   * time was planned.
+   */
   plan(steps: BenchScript['steps']): void {
-    const ahead = steps.map(({ atMs, action }) => ({ t: Math.max(atMs, this.now), rank: RANK_OF[action.do] ?? RANK.pin, seq: this.seq++, action })).toSorted(inOrder)
+    const ahead = steps
+      .map(({ atMs, action }) => ({
+        t: Math.max(atMs, this.now),
+        rank: RANK_OF[action.do] ?? RANK.pin,
+        seq: this.seq++,
+        action,
+      }))
+      .toSorted(inOrder)
     // Steps wait in a list of their own: it is sorted once, and the queue stays short.
     this.steps = [...this.steps.slice(this.nextStep), ...ahead].toSorted(inOrder)
     this.nextStep = 0
   }
 
-  /** Something that does not belong to the design happens at a time: whoever drives the bench wants to be asked again. */
+  /**
+   * Something that does not belong to the design happens at a time: whoever drives the bench wants
+   * to be asked again.
+   */
   ask(atMs: number, run: () => void): void {
     this.at(Math.max(atMs, this.now), RANK.pin, run)
   }
@@ -211,29 +296,49 @@ export class Bench {
   }
 
   shown(surfaceId: string, loadId: string) {
-    const belief = this.panels.get(surfaceId)?.machine.state.beliefs[this.program.loadIndex.get(loadId) ?? -1]
+    const belief =
+      this.panels.get(surfaceId)?.machine.state.beliefs[this.program.loadIndex.get(loadId) ?? -1]
     return belief ? shown(belief) : 'unknown'
   }
 
   /** The panel as it runs here: for whoever draws it. */
-  panel(surfaceId: string): { program: PanelProgram, state: PanelState } {
+  panel(surfaceId: string): { program: PanelProgram; state: PanelState } {
     return (this.panels.get(surfaceId) as PanelUnit).machine
   }
 
   /** What a sensor gives now. */
-  raw(sensorId: string): Raw { return this.world[this.sensorIndex(sensorId)] as Raw }
-
-  linkState(linkId: string): { up: boolean, away: boolean, taken: boolean, dropped: number } {
-    const unit = this.linkUnit(linkId)
-    return { up: unit.up, away: unit.away, taken: unit.taken, dropped: this.controller.state.links[unit.index]?.dropped ?? 0 }
+  raw(sensorId: string): Raw {
+    return this.world[this.sensorIndex(sensorId)] as Raw
   }
 
-  panelConnected(surfaceId: string): boolean { return this.panels.get(surfaceId)?.machine.state.up === true }
-  get power(): 'on' | 'booting' | 'off' { return !this.powered ? 'off' : this.controller.state.running ? 'on' : 'booting' }
-  get routerIsDown(): boolean { return this.routerDown }
-  get frontDown(): boolean { return this.frontIsDown }
-  get contactsBounce(): boolean { return this.bouncing }
-  leverClosed(controlId: string): boolean { return this.levers[this.program.inputIndex.get(controlId) ?? -1] === 0 }
+  linkState(linkId: string): { up: boolean; away: boolean; taken: boolean; dropped: number } {
+    const unit = this.linkUnit(linkId)
+    return {
+      up: unit.up,
+      away: unit.away,
+      taken: unit.taken,
+      dropped: this.controller.state.links[unit.index]?.dropped ?? 0,
+    }
+  }
+
+  panelConnected(surfaceId: string): boolean {
+    return this.panels.get(surfaceId)?.machine.state.up === true
+  }
+  get power(): 'on' | 'booting' | 'off' {
+    return !this.powered ? 'off' : this.controller.state.running ? 'on' : 'booting'
+  }
+  get routerIsDown(): boolean {
+    return this.routerDown
+  }
+  get frontDown(): boolean {
+    return this.frontIsDown
+  }
+  get contactsBounce(): boolean {
+    return this.bouncing
+  }
+  leverClosed(controlId: string): boolean {
+    return this.levers[this.program.inputIndex.get(controlId) ?? -1] === 0
+  }
 
   /** Presses of a surface that nothing came of. */
   missed(surfaceId: string): number {
@@ -256,7 +361,9 @@ export class Bench {
     const event = this.queue.pop() as Planned
     this.happens(event)
     switch (event.kind) {
-      case 'arrive': this.land(event); break
+      case 'arrive':
+        this.land(event)
+        break
       case 'tick':
         if (this.controllerTickAt === event.epoch) this.controllerTickAt = null
         this.controllerEvent({ kind: 'tick', now: this.now })
@@ -267,7 +374,8 @@ export class Bench {
         this.panelUnitEvent(unit, { kind: 'tick', now: this.now }, null)
         break
       }
-      case 'run': (event.run as () => void)()
+      case 'run':
+        ;(event.run as () => void)()
     }
     return true
   }
@@ -281,30 +389,71 @@ export class Bench {
   private perform(action: Action): void {
     if (this.tracing) this.mark(action)
     switch (action.do) {
-      case 'press': return this.press(action.controlId, action.gesture ?? 'single')
-      case 'hold': return this.setLever(this.inputIndex(action.controlId), 0)
-      case 'letGo': return this.setLever(this.inputIndex(action.controlId), 1)
-      case 'key': return this.key(action.surfaceId, { kind: 'key', now: this.now, load: this.loadIndex(action.loadId), want: action.want })
-      case 'slide': return this.key(action.surfaceId, { kind: 'slide', now: this.now, load: this.loadIndex(action.loadId), want: action.want })
-      case 'scene': return this.key(action.surfaceId, { kind: 'scene', now: this.now, scene: this.design.scenes.findIndex(s => s.id === action.sceneId) })
-      case 'sense': return this.sense(this.sensorIndex(action.sensorId), action.raw)
-      case 'turn': return this.turn(action.sensorId, action.detents)
-      case 'remote': return this.remote(action)
-      case 'linkDown': return this.setAway(action.linkId, true)
-      case 'linkUp': return this.setAway(action.linkId, false)
-      case 'loseNext': this.linkUnit(action.linkId).loseNext++; return
-      case 'doubleNext': this.linkUnit(action.linkId).doubleNext++; return
-      case 'replay': return this.replay(this.linkUnit(action.linkId), action.back ?? 0)
-      case 'strangerOn': return this.stranger(this.linkUnit(action.linkId), true)
-      case 'strangerOff': return this.stranger(this.linkUnit(action.linkId), false)
-      case 'restartBox': return this.restartBox(action.surfaceId)
-      case 'frontDown': return this.setFront(true)
-      case 'frontUp': return this.setFront(false)
-      case 'contacts': this.bouncing = action.bounce; return
-      case 'routerDown': return this.setRouter(true)
-      case 'routerUp': return this.setRouter(false)
-      case 'powerOff': return this.powerOff()
-      case 'powerOn': return this.powerOn()
+      case 'press':
+        return this.press(action.controlId, action.gesture ?? 'single')
+      case 'hold':
+        return this.setLever(this.inputIndex(action.controlId), 0)
+      case 'letGo':
+        return this.setLever(this.inputIndex(action.controlId), 1)
+      case 'key':
+        return this.key(action.surfaceId, {
+          kind: 'key',
+          now: this.now,
+          load: this.loadIndex(action.loadId),
+          want: action.want,
+        })
+      case 'slide':
+        return this.key(action.surfaceId, {
+          kind: 'slide',
+          now: this.now,
+          load: this.loadIndex(action.loadId),
+          want: action.want,
+        })
+      case 'scene':
+        return this.key(action.surfaceId, {
+          kind: 'scene',
+          now: this.now,
+          scene: this.design.scenes.findIndex(s => s.id === action.sceneId),
+        })
+      case 'sense':
+        return this.sense(this.sensorIndex(action.sensorId), action.raw)
+      case 'turn':
+        return this.turn(action.sensorId, action.detents)
+      case 'remote':
+        return this.remote(action)
+      case 'linkDown':
+        return this.setAway(action.linkId, true)
+      case 'linkUp':
+        return this.setAway(action.linkId, false)
+      case 'loseNext':
+        this.linkUnit(action.linkId).loseNext++
+        return
+      case 'doubleNext':
+        this.linkUnit(action.linkId).doubleNext++
+        return
+      case 'replay':
+        return this.replay(this.linkUnit(action.linkId), action.back ?? 0)
+      case 'strangerOn':
+        return this.stranger(this.linkUnit(action.linkId), true)
+      case 'strangerOff':
+        return this.stranger(this.linkUnit(action.linkId), false)
+      case 'restartBox':
+        return this.restartBox(action.surfaceId)
+      case 'frontDown':
+        return this.setFront(true)
+      case 'frontUp':
+        return this.setFront(false)
+      case 'contacts':
+        this.bouncing = action.bounce
+        return
+      case 'routerDown':
+        return this.setRouter(true)
+      case 'routerUp':
+        return this.setRouter(false)
+      case 'powerOff':
+        return this.powerOff()
+      case 'powerOn':
+        return this.powerOn()
       case 'restart':
         this.powerOff()
         return this.powerOn()
@@ -335,7 +484,10 @@ export class Bench {
 
   private contact(input: number, level: Level): void {
     this.levers[input] = level
-    if (this.tracing) this.trace.contacts[(this.program.inputs[input] as Program['inputs'][number]).control.id]?.push({ t: this.now, level })
+    if (this.tracing)
+      this.trace.contacts[
+        (this.program.inputs[input] as Program['inputs'][number]).control.id
+      ]?.push({ t: this.now, level })
     this.controllerEvent({ kind: 'pin', now: this.now, input, level })
   }
 
@@ -347,7 +499,13 @@ export class Bench {
       this.at(this.now + i * COUNT_MS, RANK.pin, () => {
         const lines = linesAfter(this.knobLines[knob] as number, detents > 0)
         this.knobLines[knob] = lines
-        this.controllerEvent({ kind: 'knob', now: this.now, knob, a: (lines >> 1) as Level, b: (lines & 1) as Level })
+        this.controllerEvent({
+          kind: 'knob',
+          now: this.now,
+          knob,
+          a: (lines >> 1) as Level,
+          b: (lines & 1) as Level,
+        })
       })
     }
   }
@@ -357,12 +515,23 @@ export class Bench {
     const receiver = this.design.sensors[sensor]
     const key = receiver?.kind === 'infrared' ? receiver.keys[action.key] : undefined
     if (!key) throw new RangeError(`"${action.sensorId}" knows no key ${action.key + 1}`)
-    for (let i = 0; i <= action.repeats; i++) this.at(this.now + i * REPEAT_MS, RANK.infrared, () => this.controllerEvent({ kind: 'infrared', now: this.now, sensor, address: key.address, command: key.command, repeat: i > 0 }))
+    for (let i = 0; i <= action.repeats; i++)
+      this.at(this.now + i * REPEAT_MS, RANK.infrared, () =>
+        this.controllerEvent({
+          kind: 'infrared',
+          now: this.now,
+          sensor,
+          address: key.address,
+          command: key.command,
+          repeat: i > 0,
+        }),
+      )
   }
 
   private sense(sensor: number, raw: Raw): void {
     this.world[sensor] = raw
-    if (this.powered && this.controller.state.running) this.controllerEvent({ kind: 'sample', now: this.now, sensor, raw })
+    if (this.powered && this.controller.state.running)
+      this.controllerEvent({ kind: 'sample', now: this.now, sensor, raw })
   }
 
   private powerOff(): void {
@@ -371,7 +540,9 @@ export class Bench {
     this.bootEpoch++
     this.controllerEvent({ kind: 'powerOff', now: this.now })
     if (this.tracing) this.trace.powerCuts.push({ fromMs: this.now, toMs: null })
-    this.design.loads.forEach((_, load) => this.lineLevels[load]?.forEach((_, line) => this.lineIs(load, line, null)))
+    this.design.loads.forEach((_, load) =>
+      this.lineLevels[load]?.forEach((_, line) => this.lineIs(load, line, null)),
+    )
     for (const link of this.links) this.disconnect(link)
     this.allTruth()
   }
@@ -380,7 +551,9 @@ export class Bench {
     if (this.powered) return
     this.powered = true
     const epoch = ++this.bootEpoch
-    this.bootLevels.forEach((lines, load) => lines.forEach((level, line) => this.lineIs(load, line, level)))
+    this.bootLevels.forEach((lines, load) =>
+      lines.forEach((level, line) => this.lineIs(load, line, level)),
+    )
     for (const chatter of this.chatters) this.chatter(chatter, epoch)
     this.at(this.now + (this.design.controllers[0]?.bootMs ?? 0), RANK.boot, () => {
       if (epoch !== this.bootEpoch) return
@@ -390,8 +563,11 @@ export class Bench {
     })
   }
 
-  /** A line that carries the boot log is driven both ways until the program takes it: bursts of text, idle high in between. */
-  private chatter({ load, line, random }: typeof this.chatters[number], epoch: number): void {
+  /**
+   * A line that carries the boot log is driven both ways until the program takes it: bursts of
+   * text, idle high in between.
+   */
+  private chatter({ load, line, random }: (typeof this.chatters)[number], epoch: number): void {
     const bootMs = this.design.controllers[0]?.bootMs ?? 0
     const full = this.design.loads[load]?.output.kind === 'level' ? 255 : 1
     let after = 0
@@ -400,14 +576,17 @@ export class Bench {
       if (after >= bootMs) return
       const level = n % 2 === 0 ? 0 : full
       this.at(this.now + after, RANK.pin, () => {
-        if (epoch === this.bootEpoch && !this.controller.state.running) this.lineIs(load, line, level)
+        if (epoch === this.bootEpoch && !this.controller.state.running)
+          this.lineIs(load, line, level)
       })
     }
   }
 
   private boot(): void {
     this.controllerEvent({ kind: 'boot', now: this.now, levels: this.levers.slice() })
-    this.world.forEach((raw, sensor) => this.controllerEvent({ kind: 'sample', now: this.now, sensor, raw }))
+    this.world.forEach((raw, sensor) =>
+      this.controllerEvent({ kind: 'sample', now: this.now, sensor, raw }),
+    )
     this.allTruth()
   }
 
@@ -436,7 +615,10 @@ export class Bench {
     }
   }
 
-  /** Somebody else connects where only one can: while our panel holds the link they are refused, and it is refused while they do. */
+  /**
+   * Somebody else connects where only one can: while our panel holds the link they are refused, and
+   * it is refused while they do.
+   */
   private stranger(unit: LinkUnit, comes: boolean): void {
     if (comes && unit.up) this.figures.traffic[unit.index]!.refused++
     else unit.taken = comes
@@ -447,9 +629,12 @@ export class Bench {
     remoteOf(this.design, surfaceId)
     const unit = this.panels.get(surfaceId) as PanelUnit
     const { machine, link } = unit
-    // Where it begins to number differs from start to start, or its first commands would pass for repeats. The counter of signed
-    // commands is kept, as a page keeps it on its device: one that began anew would be refused for good.
-    machine.become(startPanel(machine.program, Math.floor(unit.random.next() * 60_000), machine.state.counter))
+    // Where it begins to number differs from start to start, or its first commands would pass for
+    // repeats. The counter of signed commands is kept, as a page keeps it on its device: one that
+    // began anew would be refused for good.
+    machine.become(
+      startPanel(machine.program, Math.floor(unit.random.next() * 60_000), machine.state.counter),
+    )
     unit.tickAt = null
     machine.state.beliefs.forEach((_, load) => this.beliefIs(unit, load))
     if (!link?.up) return
@@ -465,7 +650,14 @@ export class Bench {
   }
 
   private reachable(unit: LinkUnit): boolean {
-    return !unit.away && !unit.taken && this.powered && this.controller.state.running && !(this.routerDown && throughRouter(unit.link)) && !(this.frontIsDown && this.throughFront(unit))
+    return (
+      !unit.away
+      && !unit.taken
+      && this.powered
+      && this.controller.state.running
+      && !(this.routerDown && throughRouter(unit.link))
+      && !(this.frontIsDown && this.throughFront(unit))
+    )
   }
 
   private reconnectSoon(unit: LinkUnit): void {
@@ -482,7 +674,8 @@ export class Bench {
     unit.ways.up.lastArrival = unit.ways.down.lastArrival = this.now
     closeInterval(this.trace.down[unit.link.id] ?? [], this.now)
     // A panel that had not noticed the loss notices it at the latest when it has to connect again.
-    if (unit.panel?.machine.state.up) this.panelUnitEvent(unit.panel, { kind: 'linkDown', now: this.now }, null)
+    if (unit.panel?.machine.state.up)
+      this.panelUnitEvent(unit.panel, { kind: 'linkDown', now: this.now }, null)
     this.controllerEvent({ kind: 'linkUp', now: this.now, link: unit.index })
     if (unit.panel) this.panelUnitEvent(unit.panel, { kind: 'linkUp', now: this.now }, null)
   }
@@ -495,7 +688,8 @@ export class Bench {
     this.loseOnWay(unit)
     this.controllerEvent({ kind: 'linkDown', now: this.now, link: unit.index })
     this.at(this.now + unit.link.timing.dropDetectMs, RANK.panel, () => {
-      if (epoch === unit.epoch && unit.panel) this.panelUnitEvent(unit.panel, { kind: 'linkDown', now: this.now }, null)
+      if (epoch === unit.epoch && unit.panel)
+        this.panelUnitEvent(unit.panel, { kind: 'linkDown', now: this.now }, null)
     })
   }
 
@@ -509,7 +703,8 @@ export class Bench {
     for (let i = messages.length - 1; i >= 0; i--) {
       const m = messages[i] as TracedMessage
       if (m.sentMs < this.now - LONGEST_WAY_MS) return
-      if (m.linkId === unit.link.id && !m.lost && m.endMs > this.now) Object.assign(m, { lost: true, endMs: this.now })
+      if (m.linkId === unit.link.id && !m.lost && m.endMs > this.now)
+        Object.assign(m, { lost: true, endMs: this.now })
     }
   }
 
@@ -526,40 +721,62 @@ export class Bench {
 
   private effect(effect: Effect): void {
     switch (effect.kind) {
-      case 'pin': return this.lineIs(effect.load, effect.line, effect.level)
+      case 'pin':
+        return this.lineIs(effect.load, effect.line, effect.level)
       case 'send': {
         const unit = this.links[effect.link] as LinkUnit
         this.transmit(unit, 'down', effect.text, 'stream', null, -1)
         if (unit.link.queue) this.sentSoon(unit, effect.text)
         return
       }
-      case 'reply': return this.transmit(this.links[effect.link] as LinkUnit, 'down', effect.text, effect.to, null, -1, effect.status)
-      case 'save': return this.saves(effect.load, effect.value)
+      case 'reply':
+        return this.transmit(
+          this.links[effect.link] as LinkUnit,
+          'down',
+          effect.text,
+          effect.to,
+          null,
+          -1,
+          effect.status,
+        )
+      case 'save':
+        return this.saves(effect.load, effect.value)
     }
   }
 
-  /** The link takes the next message when this one has left; where the board cannot sense a loss, it leaves whether somebody listens or not. */
+  /**
+   * The link takes the next message when this one has left; where the board cannot sense a loss, it
+   * leaves whether somebody listens or not.
+   */
   private sentSoon(unit: LinkUnit, text: string): void {
-    const epochNow = () => this.program.links[unit.index]?.senses ? unit.epoch : -this.bootEpoch
+    const epochNow = () => (this.program.links[unit.index]?.senses ? unit.epoch : -this.bootEpoch)
     const epoch = epochNow()
     this.at(this.now + Math.max(1, this.wireOf(unit, text)), RANK.received, () => {
-      if (epoch === epochNow()) this.controllerEvent({ kind: 'sent', now: this.now, link: unit.index })
+      if (epoch === epochNow())
+        this.controllerEvent({ kind: 'sent', now: this.now, link: unit.index })
     })
   }
 
   private saves(load: number, value: string): void {
     this.figures.memoryWrites++
-    if (this.tracing) this.trace.saves.push({ t: this.now, loadId: this.design.loads[load]?.id ?? '', value })
+    if (this.tracing)
+      this.trace.saves.push({ t: this.now, loadId: this.design.loads[load]?.id ?? '', value })
     const epoch = this.bootEpoch
     this.at(this.now + MEMORY_WRITE_MS, RANK.tick, () => {
       if (epoch === this.bootEpoch) this.controllerEvent({ kind: 'memoryDone', now: this.now })
     })
   }
 
-  private key(surfaceId: string, event: Extract<PanelEvent, { kind: 'key' | 'slide' | 'scene' }>): void {
+  private key(
+    surfaceId: string,
+    event: Extract<PanelEvent, { kind: 'key' | 'slide' | 'scene' }>,
+  ): void {
     remoteOf(this.design, surfaceId)
     const unit = this.panels.get(surfaceId) as PanelUnit
-    const loads = event.kind === 'scene' ? unit.machine.program.scenes[event.scene]?.sets.map(s => s.load) ?? [] : [event.load]
+    const loads =
+      event.kind === 'scene'
+        ? (unit.machine.program.scenes[event.scene]?.sets.map(s => s.load) ?? [])
+        : [event.load]
     const [first = -1] = loads
     // A key on a panel that knows its link to be down does nothing, and says so.
     const press = first >= 0 && unit.machine.state.up ? this.figures.pressed(unit.at, first) : null
@@ -574,7 +791,14 @@ export class Bench {
     if (unit.link) {
       for (let i = 0; i < sends.length; i++) {
         const load = machine.about[i] as number
-        this.transmit(unit.link, 'up', sends[i] as string, 'command', press ?? (load >= 0 ? this.figures.lastPress(unit.at, load) : null), load)
+        this.transmit(
+          unit.link,
+          'up',
+          sends[i] as string,
+          'command',
+          press ?? (load >= 0 ? this.figures.lastPress(unit.at, load) : null),
+          load,
+        )
       }
     }
     const due = machine.nextDue
@@ -584,11 +808,22 @@ export class Bench {
   }
 
   private wireOf(unit: LinkUnit, text: string): number {
-    return unit.wire[text.length] ??= wireMs(this.design, unit.link, text)
+    return (unit.wire[text.length] ??= wireMs(this.design, unit.link, text))
   }
 
-  /** One message on its way: latency, order on the stream, loss, and what happens when it arrives. `load`: what a command is about, -1 = not one load. */
-  private transmit(unit: LinkUnit, dir: Dir, text: string, via: Via, press: Press | null, load: number, status?: number): void {
+  /**
+   * One message on its way: latency, order on the stream, loss, and what happens when it arrives.
+   * `load`: what a command is about, -1 = not one load.
+   */
+  private transmit(
+    unit: LinkUnit,
+    dir: Dir,
+    text: string,
+    via: Via,
+    press: Press | null,
+    load: number,
+    status?: number,
+  ): void {
     const { link } = unit
     const way = unit.ways[dir]
     const fate = this.fateOf?.(`${link.id} ${dir} ${way.sent}`, dir, text, this.now)
@@ -604,7 +839,12 @@ export class Bench {
     const arrival = unit.datagrams ? wanted : Math.max(wanted, way.lastArrival)
     if (!lost) way.lastArrival = arrival
     if (unit.echoes && unit.up) this.echo(unit, dir, text)
-    if (dir === 'up' && unit.panel && text !== unit.panel.machine.program.ask && text !== unit.panel.machine.program.started) {
+    if (
+      dir === 'up'
+      && unit.panel
+      && text !== unit.panel.machine.program.ask
+      && text !== unit.panel.machine.program.started
+    ) {
       unit.recorded.push(text)
       if (unit.recorded.length > MOST_RECORDED) unit.recorded.shift()
     }
@@ -632,18 +872,59 @@ export class Bench {
     }
   }
 
-  private traceMessage(unit: LinkUnit, dir: Dir, text: string, endMs: number, lost: boolean, load: number, status?: number): void {
+  private traceMessage(
+    unit: LinkUnit,
+    dir: Dir,
+    text: string,
+    endMs: number,
+    lost: boolean,
+    load: number,
+    status?: number,
+  ): void {
     const { messages } = this.trace
-    const told = dir === 'up' ? { shown: shownWire(unit.link, text), loadIds: load < 0 ? this.loadsOf(unit) : [this.design.loads[load]?.id ?? ''] } : this.toldBy(unit, text)
-    messages.push({ linkId: unit.link.id, surfaceId: unit.panel?.machine.program.panel.id ?? '', dir, sentMs: this.now, endMs, lost, text, shown: told.shown, loadIds: told.loadIds, ...(status === undefined ? {} : { status }) })
+    const told =
+      dir === 'up'
+        ? {
+            shown: shownWire(unit.link, text),
+            loadIds: load < 0 ? this.loadsOf(unit) : [this.design.loads[load]?.id ?? ''],
+          }
+        : this.toldBy(unit, text)
+    messages.push({
+      linkId: unit.link.id,
+      surfaceId: unit.panel?.machine.program.panel.id ?? '',
+      dir,
+      sentMs: this.now,
+      endMs,
+      lost,
+      text,
+      shown: told.shown,
+      loadIds: told.loadIds,
+      ...(status === undefined ? {} : { status }),
+    })
     if (messages.length <= MOST_MESSAGES) return
     messages.splice(0, MOST_MESSAGES / 4)
     this.trace.keptFromMs = messages[0]?.sentMs ?? 0
   }
 
-  private travel(unit: LinkUnit, dir: Dir, text: string, via: Via, arrival: number, press: Press | null, load: number): void {
+  private travel(
+    unit: LinkUnit,
+    dir: Dir,
+    text: string,
+    via: Via,
+    arrival: number,
+    press: Press | null,
+    load: number,
+  ): void {
     unit.ways[dir].onWay++
-    const event = this.push(arrival, 'arrive', dir === 'up' ? RANK.received + unit.index : RANK.panel, unit, null, unit.epoch, press)
+    const event = this.push(
+      arrival,
+      'arrive',
+      dir === 'up' ? RANK.received + unit.index : RANK.panel,
+      unit,
+      null,
+      unit.epoch,
+      press,
+    )
     event.dir = dir
     event.via = via
     event.text = text
@@ -661,10 +942,18 @@ export class Bench {
     this.arrive(unit, dir, text, via)
     // A keep-alive or a command for what is so already acts, and moves nothing.
     const { changed } = this.controller
-    if (press && unit.panel) this.figures.acts(unit.panel.at, press, load < 0 ? changed.length > 0 : changed.includes(load))
+    if (press && unit.panel)
+      this.figures.acts(
+        unit.panel.at,
+        press,
+        load < 0 ? changed.length > 0 : changed.includes(load),
+      )
   }
 
-  /** Somebody who recorded a command sends it again; `back`: how many before the last. The panel knows nothing of it. */
+  /**
+   * Somebody who recorded a command sends it again; `back`: how many before the last. The panel
+   * knows nothing of it.
+   */
   private replay(unit: LinkUnit, back: number): void {
     const text = unit.recorded.at(-1 - back)
     if (text === undefined) return
@@ -673,36 +962,51 @@ export class Bench {
     unit.recorded.pop()
   }
 
-  /** What is sent comes back to its sender, after the time that it takes on the wire and in its order. */
+  /**
+   * What is sent comes back to its sender, after the time that it takes on the wire and in its
+   * order.
+   */
   private echo(unit: LinkUnit, dir: Dir, text: string): void {
     const { epoch } = unit
     const way = unit.ways[dir]
     way.lastEcho = Math.max(way.lastEcho, this.now + Math.max(1, this.wireOf(unit, text)))
     this.at(way.lastEcho, RANK.received, () => {
-      if (epoch === unit.epoch && unit.up) this.arrive(unit, dir === 'up' ? 'down' : 'up', text, 'stream')
+      if (epoch === unit.epoch && unit.up)
+        this.arrive(unit, dir === 'up' ? 'down' : 'up', text, 'stream')
     })
   }
 
   private arrive(unit: LinkUnit, dir: Dir, text: string, via: Via): void {
-    if (dir === 'up') this.controllerEvent({ kind: 'received', now: this.now, link: unit.index, text })
-    else if (unit.panel) this.panelUnitEvent(unit.panel, { kind: 'received', now: this.now, text, via }, null)
+    if (dir === 'up')
+      this.controllerEvent({ kind: 'received', now: this.now, link: unit.index, text })
+    else if (unit.panel)
+      this.panelUnitEvent(unit.panel, { kind: 'received', now: this.now, text, via }, null)
   }
 
   /** How a report is shown, and the loads it speaks of; a whole state speaks of all of its link. */
-  private toldBy(unit: LinkUnit, text: string): { shown: string, loadIds: readonly string[] } {
+  private toldBy(unit: LinkUnit, text: string): { shown: string; loadIds: readonly string[] } {
     let told = unit.told.get(text)
     if (told) return told
     const body = bodyIn(unit.link, text)
     const report = unit.panel?.machine.program.meanings.get(body)
     const reading = !report && unit.link.readings.length > 0 && readingIn(unit.link, body) !== null
-    told = { shown: shownWire(unit.link, text), loadIds: report ? [this.design.loads[report.load]?.id ?? ''] : reading ? [] : this.loadsOf(unit) }
+    told = {
+      shown: shownWire(unit.link, text),
+      loadIds: report
+        ? [this.design.loads[report.load]?.id ?? '']
+        : reading
+          ? []
+          : this.loadsOf(unit),
+    }
     if (unit.told.size > 500) unit.told.clear()
     unit.told.set(text, told)
     return told
   }
 
   private loadsOf(unit: LinkUnit): string[] {
-    return this.design.loads.filter((_, i) => this.program.links[unit.index]?.messages[i]).map(l => l.id)
+    return this.design.loads
+      .filter((_, i) => this.program.links[unit.index]?.messages[i])
+      .map(l => l.id)
   }
 
   private allTruth(): void {
@@ -722,8 +1026,7 @@ export class Bench {
     if (last?.t === this.now) {
       if (last.value !== value) this.onPassed?.(id, last.value)
       Object.assign(last, { value, powered })
-    }
-    else changes.push({ t: this.now, value, powered })
+    } else changes.push({ t: this.now, value, powered })
   }
 
   private lineIs(load: number, line: number, level: number | null): void {
@@ -731,9 +1034,11 @@ export class Bench {
     if (levels[line] === level) return
     const { output } = this.design.loads[load] as Design['loads'][number]
     const resting = output.activeLevel === 'high' ? 0 : output.kind === 'level' ? 255 : 1
-    if (level !== null && level !== resting && (levels[line] === resting || levels[line] === null)) this.figures.cycles[load]!++
+    if (level !== null && level !== resting && (levels[line] === resting || levels[line] === null))
+      this.figures.cycles[load]!++
     levels[line] = level
-    if (this.tracing) this.trace.lines[this.design.loads[load]?.id ?? '']?.[line]?.push({ t: this.now, level })
+    if (this.tracing)
+      this.trace.lines[this.design.loads[load]?.id ?? '']?.[line]?.push({ t: this.now, level })
   }
 
   private beliefIs(unit: PanelUnit, load: number): void {
@@ -747,11 +1052,26 @@ export class Bench {
 
   private mark(action: Action): void {
     const { design } = this
-    const control = 'controlId' in action ? this.program.inputs[this.program.inputIndex.get(action.controlId) ?? -1]?.control : undefined
-    const surface = 'surfaceId' in action ? action.surfaceId : design.surfaces.find(s => s.kind === 'hand' && s.controls.some(c => c.id === control?.id))?.id
+    const control =
+      'controlId' in action
+        ? this.program.inputs[this.program.inputIndex.get(action.controlId) ?? -1]?.control
+        : undefined
+    const surface =
+      'surfaceId' in action
+        ? action.surfaceId
+        : design.surfaces.find(s => s.kind === 'hand' && s.controls.some(c => c.id === control?.id))
+            ?.id
     this.trace.marks.push({
-      t: this.now, action, words: actionWords(design, action), surfaceId: surface ?? null,
-      loadId: action.do === 'key' || action.do === 'slide' ? action.loadId : control ? gestureLoad(control, action) : null,
+      t: this.now,
+      action,
+      words: actionWords(design, action),
+      surfaceId: surface ?? null,
+      loadId:
+        action.do === 'key' || action.do === 'slide'
+          ? action.loadId
+          : control
+            ? gestureLoad(control, action)
+            : null,
     })
   }
 
@@ -759,13 +1079,37 @@ export class Bench {
     this.push(t, 'run', rank, null, null, 0, null).run = run
   }
 
-  private push(t: number, kind: Planned['kind'], rank: number, unit: LinkUnit | null, panel: PanelUnit | null, epoch: number, press: Press | null): Planned {
-    const event: Planned = { t, rank, seq: this.seq++, kind, unit, panel, dir: 'up', via: 'stream', text: '', epoch, press, load: -1, run: null }
+  private push(
+    t: number,
+    kind: Planned['kind'],
+    rank: number,
+    unit: LinkUnit | null,
+    panel: PanelUnit | null,
+    epoch: number,
+    press: Press | null,
+  ): Planned {
+    const event: Planned = {
+      t,
+      rank,
+      seq: this.seq++,
+      kind,
+      unit,
+      panel,
+      dir: 'up',
+      via: 'stream',
+      text: '',
+      epoch,
+      press,
+      load: -1,
+      run: null,
+    }
     this.queue.push(event)
     return event
   }
 
-  /** A 32-bit controller time, which counts whole milliseconds, back on the bench's long time line. */
+  /**
+   * A 32-bit controller time, which counts whole milliseconds, back on the bench's long time line.
+   */
   private fromClock(due: number): number {
     const whole = Math.floor(this.now)
     return Math.max(this.now, whole + Math.max(0, (due - clock32(whole)) | 0))
@@ -797,19 +1141,43 @@ export class Bench {
 /** Panels and people come after the board. */
 const RANK = { ...EVENT_ORDER, panel: 900 } as const
 const RANK_OF: Partial<Record<Action['do'], number>> = {
-  powerOff: RANK.powerOff, powerOn: RANK.powerOff, restart: RANK.powerOff, linkDown: RANK.linkDown, routerDown: RANK.linkDown, frontDown: RANK.linkDown, strangerOn: RANK.linkDown, restartBox: RANK.linkDown,
-  linkUp: RANK.linkUp, routerUp: RANK.linkUp, frontUp: RANK.linkUp, strangerOff: RANK.linkUp, remote: RANK.infrared, sense: RANK.sample, key: RANK.panel, slide: RANK.panel, scene: RANK.panel,
+  powerOff: RANK.powerOff,
+  powerOn: RANK.powerOff,
+  restart: RANK.powerOff,
+  linkDown: RANK.linkDown,
+  routerDown: RANK.linkDown,
+  frontDown: RANK.linkDown,
+  strangerOn: RANK.linkDown,
+  restartBox: RANK.linkDown,
+  linkUp: RANK.linkUp,
+  routerUp: RANK.linkUp,
+  frontUp: RANK.linkUp,
+  strangerOff: RANK.linkUp,
+  remote: RANK.infrared,
+  sense: RANK.sample,
+  key: RANK.panel,
+  slide: RANK.panel,
+  scene: RANK.panel,
 }
 
 function inOrder(a: Timed, b: Timed): number {
   return before(a, b) ? -1 : 1
 }
 
-/** Run a whole script at once: to `untilMs`, or five seconds past its last step. `fates`: of messages, where they are not the script's own. */
-export function runScript(design: Design, script: BenchScript, fates: BenchScript['fates'] | FateOf = script.fates): Bench {
+/**
+ * Run a whole script at once: to `untilMs`, or five seconds past its last step. `fates`: of
+ * messages, where they are not the script's own.
+ */
+export function runScript(
+  design: Design,
+  script: BenchScript,
+  fates: BenchScript['fates'] | FateOf = script.fates,
+): Bench {
   const bench = new Bench(design, script.seed, fates)
   bench.plan(script.steps)
-  const until = script.untilMs ?? (script.steps.reduce((last, s) => Math.max(last, s.atMs), 0) + 5000)
-  while (!bench.advance(until)) { /* the next slice */ }
+  const until = script.untilMs ?? script.steps.reduce((last, s) => Math.max(last, s.atMs), 0) + 5000
+  while (!bench.advance(until)) {
+    /* the next slice */
+  }
   return bench
 }

@@ -1,4 +1,7 @@
-/** A busy stretch for the bench: presses and keys at random, a link out of reach now and then. Same seed, same steps. */
+/**
+ * A busy stretch for the bench: presses and keys at random, a link out of reach now and then. Same
+ * seed, same steps.
+ */
 import { handSurfaces, loadOf, remotes } from '../design/find'
 import { wantsOf } from '../design/values'
 import type { Control, Design, Gesture } from '../design/schema'
@@ -15,15 +18,37 @@ export function busySteps(design: Design, seed: number, untilMs: number): BenchS
   const random = seededRandom(seed)
   const pick = <T>(list: readonly T[]) => list[Math.floor(random.next() * list.length)]
   const controls = handSurfaces(design).flatMap(s => s.controls)
-  const keys = remotes(design).flatMap(s => s.keys.flatMap(k => wantsOf(loadOf(design, k.loadId).output, k.form === 'pair' ? 'state' : k.form).map(want => ({ surfaceId: s.id, loadId: k.loadId, want }))))
+  const keys = remotes(design).flatMap(s =>
+    s.keys.flatMap(k =>
+      wantsOf(loadOf(design, k.loadId).output, k.form === 'pair' ? 'state' : k.form).map(want => ({
+        surfaceId: s.id,
+        loadId: k.loadId,
+        want,
+      })),
+    ),
+  )
   const steps: BenchScript['steps'] = []
   for (let atMs = 800; atMs < untilMs; atMs += 100 + Math.floor(random.next() * 300)) {
     const control = pick(controls)
     const key = pick(keys)
     const link = pick(design.links)
     const draw = random.next()
-    if (draw < 0.02 && link) steps.push({ atMs, action: { do: 'linkDown', linkId: link.id } }, { atMs: atMs + 4000, action: { do: 'linkUp', linkId: link.id } })
-    else if (draw < 0.5 && control) steps.push({ atMs, action: pressOf(control, pick(['single', ...(control.kind === 'push' ? control.gestures.map(g => g.on) : [])] as const) ?? 'single') })
+    if (draw < 0.02 && link)
+      steps.push(
+        { atMs, action: { do: 'linkDown', linkId: link.id } },
+        { atMs: atMs + 4000, action: { do: 'linkUp', linkId: link.id } },
+      )
+    else if (draw < 0.5 && control)
+      steps.push({
+        atMs,
+        action: pressOf(
+          control,
+          pick([
+            'single',
+            ...(control.kind === 'push' ? control.gestures.map(g => g.on) : []),
+          ] as const) ?? 'single',
+        ),
+      })
     else if (key) steps.push({ atMs, action: { do: 'key', ...key } })
   }
   return steps

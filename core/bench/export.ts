@@ -1,4 +1,7 @@
-/** A run written down for other tools: as a value change dump (IEEE 1364) and as a table of everything that happened (CSV). */
+/**
+ * A run written down for other tools: as a value change dump (IEEE 1364) and as a table of
+ * everything that happened (CSV).
+ */
 import Papa from 'papaparse'
 import { vcdText, type Signal } from '../bytes/vcd'
 import { remotes } from '../design/find'
@@ -11,54 +14,197 @@ export const STEPS_PER_MS = 100
 const TIMESCALE = '10 us'
 
 /**
- * Lines, contacts, truths, beliefs and links as signals. A load of two values is one bit; others are the number of their value. What
- * a surface does not know is x; what it waits for, and a line that nothing drives, is z.
+ * Lines, contacts, truths, beliefs and links as signals. A load of two values is one bit; others
+ * are the number of their value. What a surface does not know is x; what it waits for, and a line
+ * that nothing drives, is z.
  */
 export function signalsOf(design: Design, trace: Trace): Signal[] {
-  const wire = (scope: string[], name: string, width: number, changes: { t: number, value: string }[]): Signal => ({ scope, name, width, kind: 'wire', changes: settled(changes) })
+  const wire = (
+    scope: string[],
+    name: string,
+    width: number,
+    changes: { t: number; value: string }[],
+  ): Signal => ({ scope, name, width, kind: 'wire', changes: settled(changes) })
   const at = (ms: number) => Math.round(ms * STEPS_PER_MS)
   const signals: Signal[] = []
   for (const { id, output } of design.loads) {
-    signals.push(wire(['controller', 'told'], id, widthOf(output), (trace.truth[id] ?? []).map(c => ({ t: at(c.t), value: c.powered ? bits(output, c.value) : 'z'.repeat(widthOf(output)) }))))
+    signals.push(
+      wire(
+        ['controller', 'told'],
+        id,
+        widthOf(output),
+        (trace.truth[id] ?? []).map(c => ({
+          t: at(c.t),
+          value: c.powered ? bits(output, c.value) : 'z'.repeat(widthOf(output)),
+        })),
+      ),
+    )
     linesOf(output).forEach((line, i) => {
       const width = lineWidth(output, i)
-      signals.push(wire(['controller', 'lines'], line.name ? `${id}_${line.name}` : id, width, (trace.lines[id]?.[i] ?? []).map(c => ({ t: at(c.t), value: c.level === null ? 'z'.repeat(width) : c.level.toString(2).padStart(width, '0').slice(-width) }))))
+      signals.push(
+        wire(
+          ['controller', 'lines'],
+          line.name ? `${id}_${line.name}` : id,
+          width,
+          (trace.lines[id]?.[i] ?? []).map(c => ({
+            t: at(c.t),
+            value:
+              c.level === null
+                ? 'z'.repeat(width)
+                : c.level.toString(2).padStart(width, '0').slice(-width),
+          })),
+        ),
+      )
     })
   }
-  for (const [id, changes] of Object.entries(trace.contacts)) signals.push(wire(['wall'], id, 1, [{ t: 0, value: '1' }, ...changes.map(c => ({ t: at(c.t), value: String(c.level) }))]))
+  for (const [id, changes] of Object.entries(trace.contacts))
+    signals.push(
+      wire(['wall'], id, 1, [
+        { t: 0, value: '1' },
+        ...changes.map(c => ({ t: at(c.t), value: String(c.level) })),
+      ]),
+    )
   for (const s of remotes(design)) {
     for (const { id, output } of design.loads) {
       const beliefs = trace.beliefs[s.id]?.[id]
-      if (!beliefs || !design.links.find(l => l.id === s.linkId)?.messages.some(m => m.loadId === id)) continue
-      signals.push(wire([s.id, 'shows'], id, widthOf(output), beliefs.map(c => ({ t: at(c.t), value: c.shown === 'waiting' ? 'z'.repeat(widthOf(output)) : valuesOf(output).includes(c.shown) ? bits(output, c.shown) : 'x'.repeat(widthOf(output)) }))))
+      if (
+        !beliefs
+        || !design.links.find(l => l.id === s.linkId)?.messages.some(m => m.loadId === id)
+      )
+        continue
+      signals.push(
+        wire(
+          [s.id, 'shows'],
+          id,
+          widthOf(output),
+          beliefs.map(c => ({
+            t: at(c.t),
+            value:
+              c.shown === 'waiting'
+                ? 'z'.repeat(widthOf(output))
+                : valuesOf(output).includes(c.shown)
+                  ? bits(output, c.shown)
+                  : 'x'.repeat(widthOf(output)),
+          })),
+        ),
+      )
     }
-    signals.push(wire([s.id], 'connected', 1, downs(trace, s.linkId).map(c => ({ t: at(c.t), value: c.value }))))
+    signals.push(
+      wire(
+        [s.id],
+        'connected',
+        1,
+        downs(trace, s.linkId).map(c => ({ t: at(c.t), value: c.value })),
+      ),
+    )
     for (const dir of ['up', 'down'] as const) {
       const messages = trace.messages.filter(m => m.linkId === s.linkId && m.dir === dir)
-      signals.push({ scope: [s.id], name: dir === 'up' ? 'sends' : 'is_sent', width: 1, kind: 'event', changes: messages.map(m => ({ t: at(m.sentMs), value: '1' })) })
+      signals.push({
+        scope: [s.id],
+        name: dir === 'up' ? 'sends' : 'is_sent',
+        width: 1,
+        kind: 'event',
+        changes: messages.map(m => ({ t: at(m.sentMs), value: '1' })),
+      })
     }
   }
   return signals
 }
 
 export function traceVcd(design: Design, trace: Trace, endMs: number): string {
-  return vcdText(signalsOf(design, trace), TIMESCALE, 'Nolvi bench', Math.round(endMs * STEPS_PER_MS))
+  return vcdText(
+    signalsOf(design, trace),
+    TIMESCALE,
+    'Nolvi bench',
+    Math.round(endMs * STEPS_PER_MS),
+  )
 }
 
 /** One row for each change, message and action, by time. */
 export function traceCsv(design: Design, trace: Trace): string {
-  const rows: { ms: number, what: string, where: string, load: string, value: string, until: number | '' }[] = []
-  for (const [load, changes] of Object.entries(trace.truth)) for (const c of changes) rows.push({ ms: c.t, what: 'truth', where: 'controller', load, value: c.powered ? c.value : 'no power', until: '' })
+  const rows: {
+    ms: number
+    what: string
+    where: string
+    load: string
+    value: string
+    until: number | ''
+  }[] = []
+  for (const [load, changes] of Object.entries(trace.truth))
+    for (const c of changes)
+      rows.push({
+        ms: c.t,
+        what: 'truth',
+        where: 'controller',
+        load,
+        value: c.powered ? c.value : 'no power',
+        until: '',
+      })
   for (const [load, lines] of Object.entries(trace.lines)) {
     const names = linesOf((design.loads.find(l => l.id === load) as Design['loads'][number]).output)
-    lines.forEach((changes, i) => { for (const c of changes) rows.push({ ms: c.t, what: 'line', where: names[i]?.name || 'pin', load, value: c.level === null ? 'not driven' : String(c.level), until: '' }) })
+    lines.forEach((changes, i) => {
+      for (const c of changes)
+        rows.push({
+          ms: c.t,
+          what: 'line',
+          where: names[i]?.name || 'pin',
+          load,
+          value: c.level === null ? 'not driven' : String(c.level),
+          until: '',
+        })
+    })
   }
-  for (const [where, byLoad] of Object.entries(trace.beliefs)) for (const [load, changes] of Object.entries(byLoad)) for (const c of changes) rows.push({ ms: c.t, what: 'belief', where, load, value: c.shown, until: '' })
-  for (const m of trace.messages) rows.push({ ms: m.sentMs, what: m.lost ? 'message lost' : 'message', where: m.linkId, load: m.loadIds.join(' '), value: `${m.dir === 'up' ? 'to the board: ' : 'from the board: '}${m.shown}`, until: m.endMs })
-  for (const m of trace.marks) rows.push({ ms: m.t, what: 'done', where: m.surfaceId ?? '', load: m.loadId ?? '', value: m.words, until: '' })
-  for (const [where, changes] of Object.entries(trace.contacts)) for (const c of changes) rows.push({ ms: c.t, what: 'contact', where, load: '', value: c.level ? 'open' : 'closed', until: '' })
-  for (const s of trace.saves) rows.push({ ms: s.t, what: 'saved', where: 'controller', load: s.loadId, value: s.value, until: '' })
-  return Papa.unparse(rows.toSorted((a, b) => a.ms - b.ms), { columns: ['ms', 'what', 'where', 'load', 'value', 'until'], newline: '\r\n', escapeFormulae: true }) + '\r\n'
+  for (const [where, byLoad] of Object.entries(trace.beliefs))
+    for (const [load, changes] of Object.entries(byLoad))
+      for (const c of changes)
+        rows.push({ ms: c.t, what: 'belief', where, load, value: c.shown, until: '' })
+  for (const m of trace.messages)
+    rows.push({
+      ms: m.sentMs,
+      what: m.lost ? 'message lost' : 'message',
+      where: m.linkId,
+      load: m.loadIds.join(' '),
+      value: `${m.dir === 'up' ? 'to the board: ' : 'from the board: '}${m.shown}`,
+      until: m.endMs,
+    })
+  for (const m of trace.marks)
+    rows.push({
+      ms: m.t,
+      what: 'done',
+      where: m.surfaceId ?? '',
+      load: m.loadId ?? '',
+      value: m.words,
+      until: '',
+    })
+  for (const [where, changes] of Object.entries(trace.contacts))
+    for (const c of changes)
+      rows.push({
+        ms: c.t,
+        what: 'contact',
+        where,
+        load: '',
+        value: c.level ? 'open' : 'closed',
+        until: '',
+      })
+  for (const s of trace.saves)
+    rows.push({
+      ms: s.t,
+      what: 'saved',
+      where: 'controller',
+      load: s.loadId,
+      value: s.value,
+      until: '',
+    })
+  return (
+    Papa.unparse(
+      rows.toSorted((a, b) => a.ms - b.ms),
+      {
+        columns: ['ms', 'what', 'where', 'load', 'value', 'until'],
+        newline: '\r\n',
+        escapeFormulae: true,
+      },
+    ) + '\r\n'
+  )
 }
 
 function widthOf(output: Output): number {
@@ -66,7 +212,11 @@ function widthOf(output: Output): number {
 }
 
 function lineWidth(output: Output, line: number): number {
-  return output.kind === 'level' ? 8 : output.kind === 'opposed' && output.drive === 'stepper' && line === 0 ? 14 : 1
+  return output.kind === 'level'
+    ? 8
+    : output.kind === 'opposed' && output.drive === 'stepper' && line === 0
+      ? 14
+      : 1
 }
 
 function bits(output: Output, value: string): string {
@@ -74,19 +224,24 @@ function bits(output: Output, value: string): string {
 }
 
 /** The last of several changes at one moment counts, and no change is none. */
-function settled(changes: { t: number, value: string }[]): { t: number, value: string }[] {
-  const out: { t: number, value: string }[] = []
+function settled(changes: { t: number; value: string }[]): { t: number; value: string }[] {
+  const out: { t: number; value: string }[] = []
   for (const c of changes) {
     const last = out.at(-1)
     if (last?.t === c.t) {
       last.value = c.value
       if (out.at(-2)?.value === c.value) out.pop()
-    }
-    else if (last?.value !== c.value) out.push({ ...c })
+    } else if (last?.value !== c.value) out.push({ ...c })
   }
   return out
 }
 
-function downs(trace: Trace, linkId: string): { t: number, value: string }[] {
-  return [{ t: 0, value: '1' }, ...(trace.down[linkId] ?? []).flatMap(d => [{ t: d.fromMs, value: '0' }, ...(d.toMs === null ? [] : [{ t: d.toMs, value: '1' }])])]
+function downs(trace: Trace, linkId: string): { t: number; value: string }[] {
+  return [
+    { t: 0, value: '1' },
+    ...(trace.down[linkId] ?? []).flatMap(d => [
+      { t: d.fromMs, value: '0' },
+      ...(d.toMs === null ? [] : [{ t: d.toMs, value: '1' }]),
+    ]),
+  ]
 }

@@ -1,6 +1,7 @@
 /**
- * The figures of a run, kept up as it goes and of bounded size: for each surface and load how long it was wrong or unsure and how late
- * it learnt of changes; commands that acted twice or never; messages and bytes; cycles of relays and writes of memory.
+ * The figures of a run, kept up as it goes and of bounded size: for each surface and load how long
+ * it was wrong or unsure and how late it learnt of changes; commands that acted twice or never;
+ * messages and bytes; cycles of relays and writes of memory.
  */
 import { differs, isDefinite } from './trace'
 import { Histogram } from './histogram'
@@ -16,16 +17,28 @@ export interface Cell {
   delays: Histogram
 }
 /** One press on a surface, whatever was sent for it. */
-export interface Press { onWay: number, acted: number, replaced: boolean }
-export interface Commands { pressed: number, missed: number, doubled: number }
-export interface Traffic { messages: number, bytes: number, lost: number }
+export interface Press {
+  onWay: number
+  acted: number
+  replaced: boolean
+}
+export interface Commands {
+  pressed: number
+  missed: number
+  doubled: number
+}
+export interface Traffic {
+  messages: number
+  bytes: number
+  lost: number
+}
 
 export class Figures {
   events = 0
   readonly cells: Cell[][]
   readonly commands: Commands[]
   /** By link: to the board, from it. */
-  readonly traffic: { up: Traffic, down: Traffic, refused: number }[]
+  readonly traffic: { up: Traffic; down: Traffic; refused: number }[]
   /** By load: how often a line of it went on, and how often its value changed. */
   readonly cycles: number[]
   readonly moves: number[]
@@ -35,13 +48,30 @@ export class Figures {
   /** The last press of each surface and load, while it is not known what comes of it. */
   private readonly open: (Press | null)[][]
 
-  constructor(readonly surfaces: number, readonly loads: number, links: number) {
-    const grid = <T>(make: () => T) => Array.from({ length: surfaces }, () => Array.from({ length: loads }, make))
-    this.cells = grid(() => ({ wrongMs: 0, longestWrongMs: 0, wrongSince: null, unsureMs: 0, unsureSince: 0, behindSince: null, delays: new Histogram() }))
+  constructor(
+    readonly surfaces: number,
+    readonly loads: number,
+    links: number,
+  ) {
+    const grid = <T>(make: () => T) =>
+      Array.from({ length: surfaces }, () => Array.from({ length: loads }, make))
+    this.cells = grid(() => ({
+      wrongMs: 0,
+      longestWrongMs: 0,
+      wrongSince: null,
+      unsureMs: 0,
+      unsureSince: 0,
+      behindSince: null,
+      delays: new Histogram(),
+    }))
     this.shown = grid(() => 'unknown')
     this.open = grid(() => null)
     this.commands = Array.from({ length: surfaces }, () => ({ pressed: 0, missed: 0, doubled: 0 }))
-    this.traffic = Array.from({ length: links }, () => ({ up: { messages: 0, bytes: 0, lost: 0 }, down: { messages: 0, bytes: 0, lost: 0 }, refused: 0 }))
+    this.traffic = Array.from({ length: links }, () => ({
+      up: { messages: 0, bytes: 0, lost: 0 },
+      down: { messages: 0, bytes: 0, lost: 0 },
+      refused: 0,
+    }))
     this.cycles = Array.from({ length: loads }, () => 0)
     this.moves = Array.from({ length: loads }, () => 0)
     this.truth = Array.from({ length: loads })
@@ -61,7 +91,7 @@ export class Figures {
   }
 
   shows(t: number, surface: number, load: number, shown: string): void {
-    (this.shown[surface] as string[])[load] = shown
+    ;(this.shown[surface] as string[])[load] = shown
     this.judge(t, this.cells[surface]?.[load] as Cell, shown, this.truth[load])
   }
 
@@ -115,7 +145,9 @@ export class Figures {
     return press
   }
 
-  lastPress(surface: number, load: number): Press | null { return this.open[surface]?.[load] ?? null }
+  lastPress(surface: number, load: number): Press | null {
+    return this.open[surface]?.[load] ?? null
+  }
 
   /** A command reached the board. `moved`: the board did something for it. */
   acts(surface: number, press: Press, moved: boolean): void {
@@ -130,9 +162,14 @@ export class Figures {
     if (press.replaced && press.onWay === 0 && press.acted === 0) this.commands[surface]!.missed++
   }
 
-  /** Presses that nothing came of, and nothing can come of any more. `waits`: a surface still means to say it again. */
+  /**
+   * Presses that nothing came of, and nothing can come of any more. `waits`: a surface still means
+   * to say it again.
+   */
   missed(surface: number, waits: (load: number) => boolean): number {
-    const open = this.open[surface]?.filter((p, load) => p && p.acted === 0 && p.onWay === 0 && !waits(load)).length ?? 0
+    const open =
+      this.open[surface]?.filter((p, load) => p && p.acted === 0 && p.onWay === 0 && !waits(load))
+        .length ?? 0
     return (this.commands[surface]?.missed ?? 0) + open
   }
 }

@@ -1,6 +1,7 @@
 /**
- * Durations counted in a bounded space: whole milliseconds up to 64, then cells that are 2 % wide. A percentile is the upper end of
- * the cell in which it lies, so it is at most 2 % too high (and never above the longest that was counted).
+ * Durations counted in a bounded space: whole milliseconds up to 64, then cells that are 2 % wide.
+ * A percentile is the upper end of the cell in which it lies, so it is at most 2 % too high (and
+ * never above the longest that was counted).
  */
 const EXACT = 64
 const WIDTH = Math.log(1.02)
@@ -30,20 +31,28 @@ export class Histogram {
   }
 
   merge(other: Histogram): void {
-    other.cells.forEach((n, i) => { this.cells[i]! += n })
+    other.cells.forEach((n, i) => {
+      this.cells[i]! += n
+    })
     this.count += other.count
     this.longest = Math.max(this.longest, other.longest)
   }
 
   /** Cells with something in them: how many durations end within each. */
-  bars(): { fromMs: number, toMs: number, count: number }[] {
-    return Array.from(this.cells, (count, i) => ({ fromMs: i === 0 ? 0 : endOf(i - 1), toMs: endOf(i), count })).filter(b => b.count > 0)
+  bars(): { fromMs: number; toMs: number; count: number }[] {
+    return Array.from(this.cells, (count, i) => ({
+      fromMs: i === 0 ? 0 : endOf(i - 1),
+      toMs: endOf(i),
+      count,
+    })).filter(b => b.count > 0)
   }
 }
 
 function cellOf(ms: number): number {
   const whole = Math.ceil(ms)
-  return whole <= EXACT ? whole : Math.min(CELLS - 1, EXACT + Math.ceil(Math.log(whole / EXACT) / WIDTH))
+  return whole <= EXACT
+    ? whole
+    : Math.min(CELLS - 1, EXACT + Math.ceil(Math.log(whole / EXACT) / WIDTH))
 }
 
 function endOf(cell: number): number {

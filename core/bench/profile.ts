@@ -1,7 +1,8 @@
 /**
- * Weeks of use: presses at random through the waking day on every surface, links out of reach, power cuts now and then. Nothing but the
- * figures is kept, so a run of any length takes the same room. Each day is one observation; means carry their 95 % interval (batch means:
- * Law, Simulation Modeling and Analysis, ch. 9).
+ * Weeks of use: presses at random through the waking day on every surface, links out of reach,
+ * power cuts now and then. Nothing but the figures is kept, so a run of any length takes the same
+ * room. Each day is one observation; means carry their 95 % interval (batch means: Law, Simulation
+ * Modeling and Analysis, ch. 9).
  */
 import { z } from 'zod'
 import { linkOf, loadOf, maybeMessage, remotes } from '../design/find'
@@ -15,7 +16,7 @@ import type { Action } from './script'
 
 const perDay = z.number().min(0).max(2000)
 export const profileSchema = z.strictObject({
-  seed: z.number().int().min(0).max(0xFFFFFFFF),
+  seed: z.number().int().min(0).max(0xffffffff),
   days: z.number().int().min(2).max(60),
   pressesADay: z.record(z.string(), perDay).describe('By surface'),
   outagesAWeek: z.number().min(0).max(100).describe('For each link'),
@@ -27,12 +28,34 @@ export const profileSchema = z.strictObject({
 export type UseProfile = z.infer<typeof profileSchema>
 
 export function newProfile(design: Design): UseProfile {
-  return { seed: 1, days: 28, pressesADay: Object.fromEntries(design.surfaces.map(s => [s.id, 20])), outagesAWeek: 2, outageMinutes: 20, powerCutsAMonth: 2, powerCutMinutes: 10, bounce: true }
+  return {
+    seed: 1,
+    days: 28,
+    pressesADay: Object.fromEntries(design.surfaces.map(s => [s.id, 20])),
+    outagesAWeek: 2,
+    outageMinutes: 20,
+    powerCutsAMonth: 2,
+    powerCutMinutes: 10,
+    bounce: true,
+  }
 }
 
-export interface DelayFigures { count: number, medianMs: number | null, p95: Interval95, p99: Interval95, longestMs: number }
-/** `low`, `high`: order statistics around the percentile (binomial, normal approximation); null where there are too few. */
-export interface Interval95 { ms: number | null, low: number | null, high: number | null }
+export interface DelayFigures {
+  count: number
+  medianMs: number | null
+  p95: Interval95
+  p99: Interval95
+  longestMs: number
+}
+/**
+ * `low`, `high`: order statistics around the percentile (binomial, normal approximation); null
+ * where there are too few.
+ */
+export interface Interval95 {
+  ms: number | null
+  low: number | null
+  high: number | null
+}
 export interface ProfileReport {
   days: number
   events: number
@@ -46,12 +69,12 @@ export interface ProfileReport {
     missedADay: Estimate
     doubledADay: Estimate
     /** By load, in the order of the design; null where it has nothing to do with it. */
-    loads: ({ loadId: string, wrongSecondsADay: Estimate, longestWrongMs: number } | null)[]
+    loads: ({ loadId: string; wrongSecondsADay: Estimate; longestWrongMs: number } | null)[]
     /** Delays as bars, for drawing. */
-    bars: { fromMs: number, toMs: number, count: number }[]
+    bars: { fromMs: number; toMs: number; count: number }[]
   }[]
-  loads: { loadId: string, cyclesADay: Estimate, movesADay: Estimate }[]
-  links: { linkId: string, messagesADay: Estimate, bytesADay: Estimate, lostADay: Estimate }[]
+  loads: { loadId: string; cyclesADay: Estimate; movesADay: Estimate }[]
+  links: { linkId: string; messagesADay: Estimate; bytesADay: Estimate; lostADay: Estimate }[]
   memoryWritesADay: Estimate
 }
 
@@ -66,20 +89,32 @@ export class ProfileRun {
   private last: number[]
   private readonly fold = new Map<string, number>()
 
-  constructor(readonly design: Design, readonly profile: UseProfile) {
+  constructor(
+    readonly design: Design,
+    readonly profile: UseProfile,
+  ) {
     this.bench = new Bench(design, profile.seed, undefined, false)
     if (profile.bounce) this.bench.act({ do: 'contacts', bounce: true })
     this.last = this.totals()
     for (const s of design.surfaces) this.surface(s.id)
-    for (const l of design.links) this.again(`outage ${l.id}`, profile.outagesAWeek / 7, 24 * 3_600_000, 0, () => this.outage(l.id))
+    for (const l of design.links)
+      this.again(`outage ${l.id}`, profile.outagesAWeek / 7, 24 * 3_600_000, 0, () =>
+        this.outage(l.id),
+      )
     this.again('power', profile.powerCutsAMonth / 30, DAY_MS, 0, () => {
       this.bench.act({ do: 'powerOff' })
-      this.bench.ask(this.bench.now + Math.round(profile.powerCutMinutes * 60_000), () => this.bench.act({ do: 'powerOn' }))
+      this.bench.ask(this.bench.now + Math.round(profile.powerCutMinutes * 60_000), () =>
+        this.bench.act({ do: 'powerOn' }),
+      )
     })
   }
 
-  get day(): number { return this.daily.length }
-  get done(): boolean { return this.daily.length >= this.profile.days }
+  get day(): number {
+    return this.daily.length
+  }
+  get done(): boolean {
+    return this.daily.length >= this.profile.days
+  }
 
   /** Works through at most that many events; true when all days are over. */
   run(events: number): boolean {
@@ -96,14 +131,20 @@ export class ProfileRun {
   }
 
   /** Events at random times, `mean` a day, within the waking part of it; each plans the next. */
-  private again(name: string, mean: number, spanMs: number, startMs: number, act: () => void): void {
+  private again(
+    name: string,
+    mean: number,
+    spanMs: number,
+    startMs: number,
+    act: () => void,
+  ): void {
     if (mean <= 0) return
     const random = seededRandom(streamSeed(this.profile.seed, `profile ${name}`))
     // Waking time goes on from evening to morning.
     let waking = 0
     const plan = () => {
-      waking += -Math.log(1 - random.next()) * spanMs / mean
-      const at = Math.floor(waking / spanMs) * DAY_MS + startMs + waking % spanMs
+      waking += (-Math.log(1 - random.next()) * spanMs) / mean
+      const at = Math.floor(waking / spanMs) * DAY_MS + startMs + (waking % spanMs)
       this.bench.ask(Math.round(at), () => {
         act()
         plan()
@@ -117,34 +158,60 @@ export class ProfileRun {
     const surface = design.surfaces.find(s => s.id === id)
     const mean = this.profile.pressesADay[id] ?? 0
     const random = seededRandom(streamSeed(this.profile.seed, `choice ${id}`))
-    const choices = surface?.kind === 'hand' ? surface.controls.flatMap(c => this.byHand(c)) : surface ? this.keysOf(id) : []
-    if (choices.length) this.again(`presses ${id}`, mean, WAKING_MS, WAKES_MS, () => pick(choices, random)())
+    const choices =
+      surface?.kind === 'hand'
+        ? surface.controls.flatMap(c => this.byHand(c))
+        : surface
+          ? this.keysOf(id)
+          : []
+    if (choices.length)
+      this.again(`presses ${id}`, mean, WAKING_MS, WAKES_MS, () => pick(choices, random)())
   }
 
   private byHand(control: Control): (() => void)[] {
-    const gestures: Gesture[] = ['single', ...(control.kind === 'push' ? control.gestures.map(g => g.on) : [])]
-    return gestures.map(gesture => () => this.bench.act({ do: 'press', controlId: control.id, ...(gesture === 'single' ? {} : { gesture }) }))
+    const gestures: Gesture[] = [
+      'single',
+      ...(control.kind === 'push' ? control.gestures.map(g => g.on) : []),
+    ]
+    return gestures.map(
+      gesture => () =>
+        this.bench.act({
+          do: 'press',
+          controlId: control.id,
+          ...(gesture === 'single' ? {} : { gesture }),
+        }),
+    )
   }
 
   private keysOf(surfaceId: string): (() => void)[] {
     const { design } = this
     const surface = remotes(design).find(s => s.id === surfaceId)
     if (!surface) return []
-    return design.loads.filter(l => maybeMessage(linkOf(design, surface.linkId), l.id)).map(l => () => {
-      const wants = wantsOn(surface.keys, loadOf(design, l.id))
-      const key = `${surfaceId} ${l.id}`
-      const n = this.fold.get(key) ?? 0
-      this.fold.set(key, n + 1)
-      const want = wants[n % wants.length] ?? fullOf(l.output)
-      const action: Action = { do: 'key', surfaceId, loadId: l.id, want: l.output.kind === 'held' ? 'on' : want }
-      this.bench.act(action)
-      if (l.output.kind === 'held') this.bench.ask(this.bench.now + 1500, () => this.bench.act({ ...action, want: 'off' }))
-    })
+    return design.loads
+      .filter(l => maybeMessage(linkOf(design, surface.linkId), l.id))
+      .map(l => () => {
+        const wants = wantsOn(surface.keys, loadOf(design, l.id))
+        const key = `${surfaceId} ${l.id}`
+        const n = this.fold.get(key) ?? 0
+        this.fold.set(key, n + 1)
+        const want = wants[n % wants.length] ?? fullOf(l.output)
+        const action: Action = {
+          do: 'key',
+          surfaceId,
+          loadId: l.id,
+          want: l.output.kind === 'held' ? 'on' : want,
+        }
+        this.bench.act(action)
+        if (l.output.kind === 'held')
+          this.bench.ask(this.bench.now + 1500, () => this.bench.act({ ...action, want: 'off' }))
+      })
   }
 
   private outage(linkId: string): void {
     this.bench.act({ do: 'linkDown', linkId })
-    this.bench.ask(this.bench.now + Math.round(this.profile.outageMinutes * 60_000), () => this.bench.act({ do: 'linkUp', linkId }))
+    this.bench.ask(this.bench.now + Math.round(this.profile.outageMinutes * 60_000), () =>
+      this.bench.act({ do: 'linkUp', linkId }),
+    )
   }
 
   /** Everything that is counted, in one fixed order. */
@@ -152,16 +219,28 @@ export class ProfileRun {
     const { figures, now } = this.bench
     const out: number[] = [figures.memoryWrites]
     remotes(this.design).forEach((s, i) => {
-      out.push(figures.commands[i]?.pressed ?? 0, this.bench.missed(s.id), figures.commands[i]?.doubled ?? 0)
-      this.design.loads.forEach((_, load) => out.push(figures.wrongMs(i, load, now), figures.unsureMs(i, load, now)))
+      out.push(
+        figures.commands[i]?.pressed ?? 0,
+        this.bench.missed(s.id),
+        figures.commands[i]?.doubled ?? 0,
+      )
+      this.design.loads.forEach((_, load) =>
+        out.push(figures.wrongMs(i, load, now), figures.unsureMs(i, load, now)),
+      )
     })
-    this.design.loads.forEach((_, load) => out.push(figures.cycles[load] ?? 0, figures.moves[load] ?? 0))
-    for (const { up, down } of figures.traffic) out.push(up.messages + down.messages, up.bytes + down.bytes, up.lost + down.lost)
+    this.design.loads.forEach((_, load) =>
+      out.push(figures.cycles[load] ?? 0, figures.moves[load] ?? 0),
+    )
+    for (const { up, down } of figures.traffic)
+      out.push(up.messages + down.messages, up.bytes + down.bytes, up.lost + down.lost)
     return out
   }
 
   report(): ProfileReport {
-    const { design, bench: { figures, now } } = this
+    const {
+      design,
+      bench: { figures, now },
+    } = this
     let at = 0
     const column = (i: number) => this.daily.map(d => d[i] as number)
     const next = (scale = 1): Estimate => estimate(column(at++).map(v => v * scale))
@@ -183,23 +262,57 @@ export class ProfileRun {
         longest = Math.max(longest, longestWrongMs)
         return { loadId: l.id, wrongSecondsADay: estimate(w.map(v => v / 1000)), longestWrongMs }
       })
-      const sums = (lists: number[][]) => this.daily.map((_, d) => lists.reduce((sum, list) => sum + (list[d] as number), 0) / 1000)
-      return { surfaceId: s.id, wrongSecondsADay: estimate(sums(wrong)), unsureSecondsADay: estimate(sums(unsure)), longestWrongMs: longest, delays: delayFigures(delays), pressesADay, missedADay, doubledADay, loads, bars: delays.bars() }
+      const sums = (lists: number[][]) =>
+        this.daily.map((_, d) => lists.reduce((sum, list) => sum + (list[d] as number), 0) / 1000)
+      return {
+        surfaceId: s.id,
+        wrongSecondsADay: estimate(sums(wrong)),
+        unsureSecondsADay: estimate(sums(unsure)),
+        longestWrongMs: longest,
+        delays: delayFigures(delays),
+        pressesADay,
+        missedADay,
+        doubledADay,
+        loads,
+        bars: delays.bars(),
+      }
     })
     const loads = design.loads.map(l => ({ loadId: l.id, cyclesADay: next(), movesADay: next() }))
-    const links = design.links.map(l => ({ linkId: l.id, messagesADay: next(), bytesADay: next(), lostADay: next() }))
-    return { days: this.daily.length, events: figures.events, surfaces, loads, links, memoryWritesADay }
+    const links = design.links.map(l => ({
+      linkId: l.id,
+      messagesADay: next(),
+      bytesADay: next(),
+      lostADay: next(),
+    }))
+    return {
+      days: this.daily.length,
+      events: figures.events,
+      surfaces,
+      loads,
+      links,
+      memoryWritesADay,
+    }
   }
 }
 
 export function delayFigures(delays: Histogram): DelayFigures {
   const interval = (share: number): Interval95 => {
     const n = delays.count
-    const half = n ? 1.96 * Math.sqrt(share * (1 - share) / n) : 1
+    const half = n ? 1.96 * Math.sqrt((share * (1 - share)) / n) : 1
     const enough = n * (1 - share) >= 5
-    return { ms: delays.percentile(share), low: enough ? delays.percentile(share - half) : null, high: enough ? delays.percentile(Math.min(1, share + half)) : null }
+    return {
+      ms: delays.percentile(share),
+      low: enough ? delays.percentile(share - half) : null,
+      high: enough ? delays.percentile(Math.min(1, share + half)) : null,
+    }
   }
-  return { count: delays.count, medianMs: delays.percentile(0.5), p95: interval(0.95), p99: interval(0.99), longestMs: delays.longest }
+  return {
+    count: delays.count,
+    medianMs: delays.percentile(0.5),
+    p95: interval(0.95),
+    p99: interval(0.99),
+    longestMs: delays.longest,
+  }
 }
 
 function pick<T>(list: readonly T[], random: Random): T {

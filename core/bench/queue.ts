@@ -1,10 +1,21 @@
-/** Priority queue of timed events: a binary heap ordered by (time, rank, sequence), so that equal times have their stated order. */
-export interface Timed { t: number, rank: number, seq: number }
+/**
+ * Priority queue of timed events: a binary heap ordered by (time, rank, sequence), so that equal
+ * times have their stated order.
+ */
+export interface Timed {
+  t: number
+  rank: number
+  seq: number
+}
 
 export class EventQueue<T extends Timed> {
   private readonly heap: T[] = []
-  get size(): number { return this.heap.length }
-  peek(): T | undefined { return this.heap[0] }
+  get size(): number {
+    return this.heap.length
+  }
+  peek(): T | undefined {
+    return this.heap[0]
+  }
 
   push(item: T): void {
     const { heap } = this

@@ -1,6 +1,7 @@
 /**
- * A recording of the real thing, made with a logic probe, laid beside the bench: which of its wires stand for which contacts and
- * lines, how contacts bounce, presses that were none, lines that moved without a cause, commands that nobody answered.
+ * A recording of the real thing, made with a logic probe, laid beside the bench: which of its wires
+ * stand for which contacts and lines, how contacts bounce, presses that were none, lines that moved
+ * without a cause, commands that nobody answered.
  */
 import Papa from 'papaparse'
 import { BadDump, readVcd } from '../bytes/vcd'
@@ -9,27 +10,48 @@ import type { Control, Design } from '../design/schema'
 import { linesOf } from '../design/values'
 import { edgesOf, movements, type Edge } from '../electrical/bounce'
 
-export interface Wire { name: string, edges: Edge[] }
-export interface Recording { name: string, wires: Wire[], endSeconds: number }
-/** What a wire of a recording stands for. `toBoard`, `fromBoard`: a serial line of a link, which rests high. */
-export type Role = { is: 'contact', controlId: string } | { is: 'line', loadId: string, line: number } | { is: 'toBoard' | 'fromBoard', linkId: string } | { is: 'nothing' }
+export interface Wire {
+  name: string
+  edges: Edge[]
+}
+export interface Recording {
+  name: string
+  wires: Wire[]
+  endSeconds: number
+}
+/**
+ * What a wire of a recording stands for. `toBoard`, `fromBoard`: a serial line of a link, which
+ * rests high.
+ */
+export type Role =
+  | { is: 'contact'; controlId: string }
+  | { is: 'line'; loadId: string; line: number }
+  | { is: 'toBoard' | 'fromBoard'; linkId: string }
+  | { is: 'nothing' }
 
 export class BadRecording extends Error {}
 
-/** A dump, or a table with the time in seconds in its first column and a wire in each further one. */
+/**
+ * A dump, or a table with the time in seconds in its first column and a wire in each further one.
+ */
 export function readRecording(name: string, text: string): Recording {
   const wires = text.includes('$enddefinitions') ? wiresOfDump(text) : wiresOfTable(text)
   const moving = wires.filter(w => w.edges.length)
   if (!moving.length) throw new BadRecording('nothing moves in this recording')
-  return { name, wires: moving, endSeconds: Math.max(...moving.map(w => w.edges.at(-1)?.seconds ?? 0)) }
+  return {
+    name,
+    wires: moving,
+    endSeconds: Math.max(...moving.map(w => w.edges.at(-1)?.seconds ?? 0)),
+  }
 }
 
 function wiresOfDump(text: string): Wire[] {
   try {
     const { stepSeconds, signals } = readVcd(text)
-    return signals.filter(s => s.kind === 'wire' && s.width === 1).map(s => ({ name: s.name, edges: edgesOf(s, stepSeconds) }))
-  }
-  catch (error) {
+    return signals
+      .filter(s => s.kind === 'wire' && s.width === 1)
+      .map(s => ({ name: s.name, edges: edgesOf(s, stepSeconds) }))
+  } catch (error) {
     if (error instanceof BadDump) throw new BadRecording(error.message)
     throw error
   }
@@ -38,21 +60,33 @@ function wiresOfDump(text: string): Wire[] {
 function wiresOfTable(text: string): Wire[] {
   const { data } = Papa.parse<string[]>(text.trim(), { skipEmptyLines: true })
   const headed = Number.isNaN(Number(data[0]?.[0]))
-  const names = headed ? (data[0] ?? []).slice(1).map(n => n.trim()) : (data[0] ?? []).slice(1).map((_, i) => `wire ${i + 1}`)
+  const names = headed
+    ? (data[0] ?? []).slice(1).map(n => n.trim())
+    : (data[0] ?? []).slice(1).map((_, i) => `wire ${i + 1}`)
   const rows = headed ? data.slice(1) : data
-  if (!names.length) throw new BadRecording('line 1: a table has the time in seconds and a wire in each further column')
+  if (!names.length)
+    throw new BadRecording(
+      'line 1: a table has the time in seconds and a wire in each further column',
+    )
   const columns: number[][] = rows.map((row, i) => {
     const numbers = row.map(Number)
-    if (numbers.length !== names.length + 1 || numbers.some(Number.isNaN)) throw new BadRecording(`line ${i + 1 + Number(headed)}: "${row.join(',')}" is not a time in seconds and ${names.length} levels`)
-    if (i > 0 && (numbers[0] as number) < Number(rows[i - 1]?.[0])) throw new BadRecording(`line ${i + 1 + Number(headed)}: the times go back`)
+    if (numbers.length !== names.length + 1 || numbers.some(Number.isNaN))
+      throw new BadRecording(
+        `line ${i + 1 + Number(headed)}: "${row.join(',')}" is not a time in seconds and ${names.length} levels`,
+      )
+    if (i > 0 && (numbers[0] as number) < Number(rows[i - 1]?.[0]))
+      throw new BadRecording(`line ${i + 1 + Number(headed)}: the times go back`)
     return numbers
   })
   return names.map((name, w) => {
     const values = columns.map(c => c[w + 1] as number)
-    const middle = (values.reduce((a, b) => Math.min(a, b), Infinity) + values.reduce((a, b) => Math.max(a, b), -Infinity)) / 2
+    const middle =
+      (values.reduce((a, b) => Math.min(a, b), Infinity)
+        + values.reduce((a, b) => Math.max(a, b), -Infinity))
+      / 2
     const edges: Edge[] = []
     columns.forEach((c, i) => {
-      const level = (values[i] as number) > middle ? 1 as const : 0 as const
+      const level = (values[i] as number) > middle ? (1 as const) : (0 as const)
       if (edges.at(-1)?.level !== level) edges.push({ seconds: c[0] as number, level })
     })
     return { name, edges: edges.length > 1 ? edges : [] }
@@ -65,7 +99,9 @@ export function guessRoles(design: Design, wires: readonly Wire[]): Role[] {
   const serial = design.links.find(l => l.kind !== 'http')
   return wires.map(({ name }) => {
     const wanted = plain(name)
-    const control = handSurfaces(design).flatMap(s => s.controls).find(c => plain(c.id) === wanted)
+    const control = handSurfaces(design)
+      .flatMap(s => s.controls)
+      .find(c => plain(c.id) === wanted)
     if (control) return { is: 'contact', controlId: control.id }
     const load = design.loads.find(l => plain(l.id) === wanted || plain(l.name) === wanted)
     if (load) return { is: 'line', loadId: load.id, line: 0 }
@@ -81,8 +117,18 @@ export interface Found {
   wire: string
   words: string
 }
-export interface ContactFigures { wire: string, controlId: string, presses: number, longestBounceMs: number, debounceMs: number, covers: boolean }
-export interface Studied { contacts: ContactFigures[], found: Found[] }
+export interface ContactFigures {
+  wire: string
+  controlId: string
+  presses: number
+  longestBounceMs: number
+  debounceMs: number
+  covers: boolean
+}
+export interface Studied {
+  contacts: ContactFigures[]
+  found: Found[]
+}
 
 /** A board that answers does so within this, s. */
 const ANSWER_S = 1
@@ -102,47 +148,128 @@ export function study(design: Design, recording: Recording, roles: readonly Role
     const control = role?.is === 'contact' ? controls.get(role.controlId) : undefined
     if (!control) return
     const { accepted, ghosts, ignored } = presses(wire.edges, control)
-    causes.push(...accepted, ...(control.kind === 'latching' ? movements(wire.edges).map(m => m.atSeconds) : []))
-    for (const g of ghosts) found.push({ what: 'ghost press', atSeconds: g.atSeconds, wire: wire.name, words: `closed for ${ms(g.forSeconds)}, below the debounce of ${control.debounceMs} ms` })
-    for (const at of ignored) found.push({ what: 'press ignored', atSeconds: at, wire: wire.name, words: `within the lock-out of ${control.kind === 'push' ? control.lockoutMs : 0} ms after the press before` })
+    causes.push(
+      ...accepted,
+      ...(control.kind === 'latching' ? movements(wire.edges).map(m => m.atSeconds) : []),
+    )
+    for (const g of ghosts)
+      found.push({
+        what: 'ghost press',
+        atSeconds: g.atSeconds,
+        wire: wire.name,
+        words: `closed for ${ms(g.forSeconds)}, below the debounce of ${control.debounceMs} ms`,
+      })
+    for (const at of ignored)
+      found.push({
+        what: 'press ignored',
+        atSeconds: at,
+        wire: wire.name,
+        words: `within the lock-out of ${control.kind === 'push' ? control.lockoutMs : 0} ms after the press before`,
+      })
     const spikes = new Set(ghosts.map(g => g.atSeconds))
-    const longest = movements(wire.edges).reduce((most, m) => Math.max(most, m.bounceSeconds < LONGEST_S && !spikes.has(m.atSeconds) ? m.bounceSeconds : 0), 0) * 1000
-    contacts.push({ wire: wire.name, controlId: control.id, presses: accepted.length, longestBounceMs: longest, debounceMs: control.debounceMs, covers: longest <= control.debounceMs })
+    const longest =
+      movements(wire.edges).reduce(
+        (most, m) =>
+          Math.max(
+            most,
+            m.bounceSeconds < LONGEST_S && !spikes.has(m.atSeconds) ? m.bounceSeconds : 0,
+          ),
+        0,
+      ) * 1000
+    contacts.push({
+      wire: wire.name,
+      controlId: control.id,
+      presses: accepted.length,
+      longestBounceMs: longest,
+      debounceMs: control.debounceMs,
+      covers: longest <= control.debounceMs,
+    })
   })
   recording.wires.forEach((wire, i) => {
     const role = roles[i]
     if (role?.is === 'line') {
       const { output } = design.loads.find(l => l.id === role.loadId) ?? {}
       const slack = output ? slowest(output, [...controls.values()]) : 0
-      for (const { seconds } of wire.edges.slice(1)) if (!causes.some(c => c <= seconds && seconds - c <= slack)) found.push({ what: 'moved by itself', atSeconds: seconds, wire: wire.name, words: `nothing was pressed or received in the ${ms(slack)} before` })
+      for (const { seconds } of wire.edges.slice(1))
+        if (!causes.some(c => c <= seconds && seconds - c <= slack))
+          found.push({
+            what: 'moved by itself',
+            atSeconds: seconds,
+            wire: wire.name,
+            words: `nothing was pressed or received in the ${ms(slack)} before`,
+          })
     }
     if (role?.is === 'toBoard') {
       const answers = recording.wires.flatMap((w, j) => {
         const r = roles[j]
         return r?.is === 'fromBoard' && r.linkId === role.linkId ? bursts(w.edges) : []
       })
-      for (const at of bursts(wire.edges)) if (!answers.some(a => a >= at && a - at <= ANSWER_S)) found.push({ what: 'no answer', atSeconds: at, wire: wire.name, words: `nothing came from the board within ${ANSWER_S} s` })
+      for (const at of bursts(wire.edges))
+        if (!answers.some(a => a >= at && a - at <= ANSWER_S))
+          found.push({
+            what: 'no answer',
+            atSeconds: at,
+            wire: wire.name,
+            words: `nothing came from the board within ${ANSWER_S} s`,
+          })
     }
   })
   return { contacts, found: found.toSorted((a, b) => a.atSeconds - b.atSeconds) }
 }
 
-/** The longest that a line may take after its cause: debounce, gestures, and what the output has under way. */
+/**
+ * The longest that a line may take after its cause: debounce, gestures, and what the output has
+ * under way.
+ */
 function slowest(output: Design['loads'][number]['output'], controls: readonly Control[]): number {
-  const byHand = Math.max(0, ...controls.map(c => c.debounceMs + (c.kind === 'push' && c.gestures.length ? Math.max(c.doubleMs, c.holdMs) : 0)))
-  const own = output.kind === 'pulsed' ? output.lengthMs : output.kind === 'held' ? output.timeoutMs : output.kind === 'opposed' ? Math.max(output.deadTimeMs, output.runLimitMs) : output.kind === 'level' ? output.rampMs * 100 : output.kind === 'follower' ? output.positions * (output.pulseMs + output.gapMs) : Math.max(0, output.timers?.onDelayMs ?? 0, output.timers?.offDelayMs ?? 0, output.limits?.longestOnMs ?? 0, output.limits?.minOffMs ?? 0)
+  const byHand = Math.max(
+    0,
+    ...controls.map(
+      c =>
+        c.debounceMs
+        + (c.kind === 'push' && c.gestures.length ? Math.max(c.doubleMs, c.holdMs) : 0),
+    ),
+  )
+  const own =
+    output.kind === 'pulsed'
+      ? output.lengthMs
+      : output.kind === 'held'
+        ? output.timeoutMs
+        : output.kind === 'opposed'
+          ? Math.max(output.deadTimeMs, output.runLimitMs)
+          : output.kind === 'level'
+            ? output.rampMs * 100
+            : output.kind === 'follower'
+              ? output.positions * (output.pulseMs + output.gapMs)
+              : Math.max(
+                  0,
+                  output.timers?.onDelayMs ?? 0,
+                  output.timers?.offDelayMs ?? 0,
+                  output.limits?.longestOnMs ?? 0,
+                  output.limits?.minOffMs ?? 0,
+                )
   return (byHand + own + 100) / 1000
 }
 
 /** Starts of what is said on a serial line. */
 function bursts(edges: readonly Edge[]): number[] {
-  return edges.flatMap((e, i) => e.level === 0 && e.seconds - (edges[i - 1]?.seconds ?? -Infinity) > MESSAGE_GAP_S ? [e.seconds] : [])
+  return edges.flatMap((e, i) =>
+    e.level === 0 && e.seconds - (edges[i - 1]?.seconds ?? -Infinity) > MESSAGE_GAP_S
+      ? [e.seconds]
+      : [],
+  )
 }
 
-/** Closed is low. A press counts when it stays for the debounce time and lies beyond the lock-out of the one before. */
-function presses(edges: readonly Edge[], control: Control): { accepted: number[], ghosts: { atSeconds: number, forSeconds: number }[], ignored: number[] } {
+/**
+ * Closed is low. A press counts when it stays for the debounce time and lies beyond the lock-out of
+ * the one before.
+ */
+function presses(
+  edges: readonly Edge[],
+  control: Control,
+): { accepted: number[]; ghosts: { atSeconds: number; forSeconds: number }[]; ignored: number[] } {
   const accepted: number[] = []
-  const ghosts: { atSeconds: number, forSeconds: number }[] = []
+  const ghosts: { atSeconds: number; forSeconds: number }[] = []
   const ignored: number[] = []
   const lockoutS = control.kind === 'push' ? control.lockoutMs / 1000 : 0
   const needS = control.debounceMs / 1000
@@ -154,23 +281,41 @@ function presses(edges: readonly Edge[], control: Control): { accepted: number[]
       return
     }
     if (stays >= needS) {
-      if (settledOpen) (lockoutS && accepted.length && seconds - (accepted.at(-1) as number) < lockoutS ? ignored : accepted).push(seconds)
+      if (settledOpen)
+        (lockoutS && accepted.length && seconds - (accepted.at(-1) as number) < lockoutS
+          ? ignored
+          : accepted
+        ).push(seconds)
       settledOpen = false
     }
     // One that bounces into a press is no ghost.
-    else if (settledOpen && (edges[i + 1] === undefined || !edges.slice(i + 1, i + 40).some(e => e.seconds - seconds < 0.02 && e.level === 0))) {
+    else if (
+      settledOpen
+      && (edges[i + 1] === undefined
+        || !edges.slice(i + 1, i + 40).some(e => e.seconds - seconds < 0.02 && e.level === 0))
+    ) {
       const before = ghosts.at(-1)
-      if (!before || seconds - before.atSeconds > 0.02) ghosts.push({ atSeconds: seconds, forSeconds: stays })
+      if (!before || seconds - before.atSeconds > 0.02)
+        ghosts.push({ atSeconds: seconds, forSeconds: stays })
     }
   })
   return { accepted, ghosts, ignored }
 }
 
 function ms(seconds: number): string {
-  return seconds < 0.001 ? `${Math.round(seconds * 1e6)} us` : `${Number((seconds * 1000).toFixed(2))} ms`
+  return seconds < 0.001
+    ? `${Math.round(seconds * 1e6)} us`
+    : `${Number((seconds * 1000).toFixed(2))} ms`
 }
 
 /** Wires that a design expects to find on a probe, for a recording that is still to be made. */
 export function expectedWires(design: Design): string[] {
-  return [...handSurfaces(design).flatMap(s => s.controls.map(c => c.id)), ...design.loads.flatMap(l => linesOf(l.output).map(line => line.name ? `${l.id} ${line.name}` : l.id)), 'rx', 'tx']
+  return [
+    ...handSurfaces(design).flatMap(s => s.controls.map(c => c.id)),
+    ...design.loads.flatMap(l =>
+      linesOf(l.output).map(line => (line.name ? `${l.id} ${line.name}` : l.id)),
+    ),
+    'rx',
+    'tx',
+  ]
 }

@@ -1,12 +1,21 @@
-/** What a bench run leaves behind, and the questions asked of it. Times are ms of simulated time. */
+/**
+ * What a bench run leaves behind, and the questions asked of it. Times are ms of simulated time.
+ */
 import { handSurfaces, remotes } from '../design/find'
 import type { Design } from '../design/schema'
 import { linesOf } from '../design/values'
 import type { Shown } from '../surfaces/panel'
 import type { Action } from './script'
 
-export interface TruthChange { t: number, value: string, powered: boolean }
-export interface BeliefChange { t: number, shown: Shown }
+export interface TruthChange {
+  t: number
+  value: string
+  powered: boolean
+}
+export interface BeliefChange {
+  t: number
+  shown: Shown
+}
 export interface TracedMessage {
   linkId: string
   surfaceId: string
@@ -23,11 +32,23 @@ export interface TracedMessage {
   /** Of an HTTP answer. */
   status?: number
 }
-export interface Mark { t: number, action: Action, words: string, surfaceId: string | null, loadId: string | null }
-export interface Interval { fromMs: number, toMs: number | null }
+export interface Mark {
+  t: number
+  action: Action
+  words: string
+  surfaceId: string | null
+  loadId: string | null
+}
+export interface Interval {
+  fromMs: number
+  toMs: number | null
+}
 
 /** What stands on a line: a level, or null while nothing drives it. */
-export interface LineChange { t: number, level: number | null }
+export interface LineChange {
+  t: number
+  level: number | null
+}
 
 export interface Trace {
   truth: Record<string, TruthChange[]>
@@ -43,9 +64,9 @@ export interface Trace {
   /** By load, then line in the order of `linesOf`. */
   lines: Record<string, LineChange[][]>
   /** By hand control: the contact itself, before any debounce. 0 = closed. */
-  contacts: Record<string, { t: number, level: 0 | 1 }[]>
+  contacts: Record<string, { t: number; level: 0 | 1 }[]>
   /** Memory that began to be written. */
-  saves: { t: number, loadId: string, value: string }[]
+  saves: { t: number; loadId: string; value: string }[]
   /** Messages before this are no longer kept. */
   keptFromMs: number
 }
@@ -72,21 +93,31 @@ export function movesOf(trace: Trace, loadId: string): TruthChange[] {
   return (trace.truth[loadId] ?? []).filter((c, i, all) => i > 0 && c.value !== all[i - 1]?.value)
 }
 
-/** Shows a definite state that is not the truth. Waiting, unknown and marked-stale keys are unsure, not wrong. */
+/**
+ * Shows a definite state that is not the truth. Waiting, unknown and marked-stale keys are unsure,
+ * not wrong.
+ */
 export function differs(shown: Shown | undefined, truth: string | undefined): boolean {
   return isDefinite(shown) && truth !== undefined && shown !== truth
 }
 
 /** A value that is shown without any doubt. */
 export function isDefinite(shown: Shown | undefined): boolean {
-  return shown !== undefined && shown !== 'waiting' && shown !== 'unknown' && !shown.startsWith('stale-')
+  return (
+    shown !== undefined && shown !== 'waiting' && shown !== 'unknown' && !shown.startsWith('stale-')
+  )
 }
 
 /** Stretches of [0, untilMs] in which a surface shows a load wrongly. */
-export function wrongStretches(trace: Trace, surfaceId: string, loadId: string, untilMs: number): { fromMs: number, toMs: number }[] {
+export function wrongStretches(
+  trace: Trace,
+  surfaceId: string,
+  loadId: string,
+  untilMs: number,
+): { fromMs: number; toMs: number }[] {
   const truth = trace.truth[loadId] ?? []
   const beliefs = trace.beliefs[surfaceId]?.[loadId] ?? []
-  const stretches: { fromMs: number, toMs: number }[] = []
+  const stretches: { fromMs: number; toMs: number }[] = []
   let from: number | null = null
   let i = 0
   let j = 0
@@ -107,19 +138,32 @@ export function wrongStretches(trace: Trace, surfaceId: string, loadId: string, 
 }
 
 export function wrongMs(trace: Trace, surfaceId: string, loadId: string, untilMs: number): number {
-  return wrongStretches(trace, surfaceId, loadId, untilMs).reduce((sum, s) => sum + Math.min(s.toMs, untilMs) - s.fromMs, 0)
+  return wrongStretches(trace, surfaceId, loadId, untilMs).reduce(
+    (sum, s) => sum + Math.min(s.toMs, untilMs) - s.fromMs,
+    0,
+  )
 }
 
 export function emptyTrace(design: Design): Trace {
-  const byLoad = <T>(make: (load: Design['loads'][number]) => T) => Object.fromEntries(design.loads.map(l => [l.id, make(l)]))
+  const byLoad = <T>(make: (load: Design['loads'][number]) => T) =>
+    Object.fromEntries(design.loads.map(l => [l.id, make(l)]))
   return {
     truth: byLoad(() => []),
-    beliefs: Object.fromEntries(remotes(design).map(s => [s.id, byLoad(() => [{ t: 0, shown: 'unknown' as const }])])),
-    messages: [], marks: [], down: Object.fromEntries(design.links.map(l => [l.id, []])), powerCuts: [],
-    moves: byLoad(() => 0), events: 0,
+    beliefs: Object.fromEntries(
+      remotes(design).map(s => [s.id, byLoad(() => [{ t: 0, shown: 'unknown' as const }])]),
+    ),
+    messages: [],
+    marks: [],
+    down: Object.fromEntries(design.links.map(l => [l.id, []])),
+    powerCuts: [],
+    moves: byLoad(() => 0),
+    events: 0,
     lines: byLoad(l => linesOf(l.output).map(() => [])),
-    contacts: Object.fromEntries(handSurfaces(design).flatMap(s => s.controls.map(c => [c.id, []]))),
-    saves: [], keptFromMs: 0,
+    contacts: Object.fromEntries(
+      handSurfaces(design).flatMap(s => s.controls.map(c => [c.id, []])),
+    ),
+    saves: [],
+    keptFromMs: 0,
   }
 }
 
@@ -154,8 +198,24 @@ export function underWay(trace: Trace, t: number): TracedMessage[] {
   return out
 }
 
-/** Where a surface begins to show a load wrongly, after `t` (or before it): the next place to look. */
-export function nextWrong(trace: Trace, surfaceIds: readonly string[], loadId: string, t: number, untilMs: number, back = false): { t: number, surfaceId: string } | null {
-  const starts = surfaceIds.flatMap(surfaceId => wrongStretches(trace, surfaceId, loadId, untilMs).map(s => ({ t: s.fromMs, surfaceId })))
-  return starts.filter(s => back ? s.t < t : s.t > t).reduce<{ t: number, surfaceId: string } | null>((best, s) => best === null || (back ? s.t > best.t : s.t < best.t) ? s : best, null)
+/**
+ * Where a surface begins to show a load wrongly, after `t` (or before it): the next place to look.
+ */
+export function nextWrong(
+  trace: Trace,
+  surfaceIds: readonly string[],
+  loadId: string,
+  t: number,
+  untilMs: number,
+  back = false,
+): { t: number; surfaceId: string } | null {
+  const starts = surfaceIds.flatMap(surfaceId =>
+    wrongStretches(trace, surfaceId, loadId, untilMs).map(s => ({ t: s.fromMs, surfaceId })),
+  )
+  return starts
+    .filter(s => (back ? s.t < t : s.t > t))
+    .reduce<{ t: number; surfaceId: string } | null>(
+      (best, s) => (best === null || (back ? s.t > best.t : s.t < best.t) ? s : best),
+      null,
+    )
 }

@@ -10,7 +10,16 @@ import wifiSmall from './profiles/board-wifi-small.json' with { type: 'json' }
 import type { BoardPin, BoardProfile } from './schema'
 
 /** Checked against the schema in the tests, so that starting costs nothing. */
-export const SHIPPED = [eightBit, eightBitSmall, wifiSmall, wifiFull, dualRadio, singleCore, linuxHeader, router] as BoardProfile[]
+export const SHIPPED = [
+  eightBit,
+  eightBitSmall,
+  wifiSmall,
+  wifiFull,
+  dualRadio,
+  singleCore,
+  linuxHeader,
+  router,
+] as BoardProfile[]
 
 export function maybeShipped(id: string): BoardProfile | undefined {
   return SHIPPED.find(b => b.id === id)

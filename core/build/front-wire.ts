@@ -1,6 +1,7 @@
 /**
- * The wire between a board in front and the controller behind it, as a link: the same loads, in lines of text. The board in front turns
- * what comes over the network into these lines, and what comes back into answers.
+ * The wire between a board in front and the controller behind it, as a link: the same loads, in
+ * lines of text. The board in front turns what comes over the network into these lines, and what
+ * comes back into answers.
  */
 import { rows } from '../messages/table'
 import { newLink, onNetwork } from '../design/links'
@@ -18,16 +19,50 @@ export function frontWire(design: Design): Extract<SerialLink, { kind: 'wire' }>
   const ids = new Set(network.flatMap(l => rows(design, l).map(r => r.load.id)))
   const made = newLink('wire', FRONT_WIRE, `wire to ${front.name}`, front.controllerId)
   if (made.kind !== 'wire') throw new TypeError('a wire was asked for')
-  const wire: typeof made = { ...made, baud: front.baud, receivePin: front.receivePin, sendPin: front.sendPin, helloCode: 'hello', messages: design.loads.filter(l => ids.has(l.id)).map(l => ({ loadId: l.id, ack: true, change: true, codes: Object.fromEntries(spokenValues(l.output).map(v => [v, ''])) })) }
+  const wire: typeof made = {
+    ...made,
+    baud: front.baud,
+    receivePin: front.receivePin,
+    sendPin: front.sendPin,
+    helloCode: 'hello',
+    messages: design.loads
+      .filter(l => ids.has(l.id))
+      .map(l => ({
+        loadId: l.id,
+        ack: true,
+        change: true,
+        codes: Object.fromEntries(spokenValues(l.output).map(v => [v, ''])),
+      })),
+  }
   const within = (link: Link): Design => ({ ...design, links: [link] })
   const codes = assign(within(wire), wire, 'template')
-  const named = { ...wire, messages: wire.messages.map(m => ({ ...m, codes: codes[m.loadId] ?? m.codes })) }
+  const named = {
+    ...wire,
+    messages: wire.messages.map(m => ({ ...m, codes: codes[m.loadId] ?? m.codes })),
+  }
   // A step that comes over the network is passed on as a step.
   return {
-    ...named, messages: named.messages.map((m) => {
+    ...named,
+    messages: named.messages.map(m => {
       const load = design.loads.find(l => l.id === m.loadId)
-      const steps = load ? relativeOf(load.output).filter(wish => network.some(l => ((l.messages as typeof m[]).find(x => x.loadId === m.loadId)?.codes[wish] ?? '') !== '')) : []
-      return { ...m, codes: { ...m.codes, ...Object.fromEntries(steps.map(wish => [wish, load ? relativeCode(within(named), named, load, wish) : ''])) } }
+      const steps = load
+        ? relativeOf(load.output).filter(wish =>
+            network.some(
+              l =>
+                ((l.messages as (typeof m)[]).find(x => x.loadId === m.loadId)?.codes[wish] ?? '')
+                !== '',
+            ),
+          )
+        : []
+      return {
+        ...m,
+        codes: {
+          ...m.codes,
+          ...Object.fromEntries(
+            steps.map(wish => [wish, load ? relativeCode(within(named), named, load, wish) : '']),
+          ),
+        },
+      }
     }),
   }
 }

@@ -13,7 +13,14 @@ import { reportText, rows, streams } from '../messages/table'
 import { csv } from './csv'
 import { html } from './escape'
 
-export interface SheetRow { link: string, direction: 'to the board' | 'from the board', text: string, hex: string, means: string, when: string }
+export interface SheetRow {
+  link: string
+  direction: 'to the board' | 'from the board'
+  text: string
+  hex: string
+  means: string
+  when: string
+}
 
 export function sheetRows(design: Design): SheetRow[] {
   return design.links.flatMap(link => linkRows(design, link))
@@ -24,11 +31,17 @@ function linkRows(design: Design, link: Link): SheetRow[] {
 }
 
 export function messageCsv(design: Design): string {
-  return csv(['link', 'direction', 'text', 'hex', 'means', 'when'], [...sheetRows(design).map(r => [r.link, r.direction, r.text, r.hex, r.means, r.when]), ['', '', '', '', 'fingerprint', fingerprint(design)]])
+  return csv(
+    ['link', 'direction', 'text', 'hex', 'means', 'when'],
+    [
+      ...sheetRows(design).map(r => [r.link, r.direction, r.text, r.hex, r.means, r.when]),
+      ['', '', '', '', 'fingerprint', fingerprint(design)],
+    ],
+  )
 }
 
 export function messageHtml(design: Design): string {
-  const tables = design.links.map((link) => {
+  const tables = design.links.map(link => {
     const lines = linkRows(design, link)
     return `<h2>${html(linkTitle(design, link))}</h2>
 <p>${html(linkWords(design, link))}${link.auth.kind === 'none' ? '' : `; ${html(AUTH_WORDS[link.auth.kind])}`}</p>
@@ -46,48 +59,119 @@ ${tables.join('\n')}
 }
 
 function commandRows(design: Design, link: Link): SheetRow[] {
-  return codeUses(design, link).map(use => row(design, link, 'to the board', wireOf(link, use.code, 'command'), use.what, use.loadId ? 'when asked for' : link.kind === 'http' ? 'at any time' : 'at any time, answered with the whole state'))
+  return codeUses(design, link).map(use =>
+    row(
+      design,
+      link,
+      'to the board',
+      wireOf(link, use.code, 'command'),
+      use.what,
+      use.loadId
+        ? 'when asked for'
+        : link.kind === 'http'
+          ? 'at any time'
+          : 'at any time, answered with the whole state',
+    ),
+  )
 }
 
 function reportRows(design: Design, link: Link): SheetRow[] {
   const pushes = link.kind !== 'http' || streams(link)
-  return rows(design, link).flatMap(({ load, message }) => spokenValues(load.output).map((value) => {
-    const when = [message.ack ? 'answer to its command' : '', message.change && pushes ? 'every change' : '', link.onConnect ? 'on connect' : '', 'when asked'].filter(Boolean).join(', ')
-    return row(design, link, 'from the board', reportText(link, load, message, value), `${load.name} is ${valueWords(load.output, value)}`, when)
-  }))
+  return rows(design, link).flatMap(({ load, message }) =>
+    spokenValues(load.output).map(value => {
+      const when = [
+        message.ack ? 'answer to its command' : '',
+        message.change && pushes ? 'every change' : '',
+        link.onConnect ? 'on connect' : '',
+        'when asked',
+      ]
+        .filter(Boolean)
+        .join(', ')
+      return row(
+        design,
+        link,
+        'from the board',
+        reportText(link, load, message, value),
+        `${load.name} is ${valueWords(load.output, value)}`,
+        when,
+      )
+    }),
+  )
 }
 
 /** The value is shown as an example: at what the sensor rests. */
 function readingRows(design: Design, link: Link): SheetRow[] {
   const pushes = link.kind !== 'http' || streams(link)
-  return (link.readings as LinkReading[]).flatMap((r) => {
+  return (link.readings as LinkReading[]).flatMap(r => {
     const sensor = design.sensors.find(s => s.id === r.sensorId)
     if (!sensor) return []
     const text = readingText(sensor, restingRaw(sensor))
     const moved = r.deadBand ? `moved by ${r.deadBand} ${unitOf(sensor)}`.trim() : 'every change'
-    const when = [...(pushes ? [`${moved}, at most every ${r.leastMs} ms`, r.everyMs ? `every ${r.everyMs} ms` : ''] : []), link.onConnect ? 'on connect' : '', 'when asked'].filter(Boolean).join(', ')
-    return [row(design, link, 'from the board', readingWire(link, r, text), `${sensor.name}: ${readingWords(sensor, text)}, for example`, when)]
+    const when = [
+      ...(pushes
+        ? [`${moved}, at most every ${r.leastMs} ms`, r.everyMs ? `every ${r.everyMs} ms` : '']
+        : []),
+      link.onConnect ? 'on connect' : '',
+      'when asked',
+    ]
+      .filter(Boolean)
+      .join(', ')
+    return [
+      row(
+        design,
+        link,
+        'from the board',
+        readingWire(link, r, text),
+        `${sensor.name}: ${readingWords(sensor, text)}, for example`,
+        when,
+      ),
+    ]
   })
 }
 
-function row(design: Design, link: Link, direction: SheetRow['direction'], text: string, means: string, when: string): SheetRow {
+function row(
+  design: Design,
+  link: Link,
+  direction: SheetRow['direction'],
+  text: string,
+  means: string,
+  when: string,
+): SheetRow {
   const hex = link.kind === 'http' ? '' : hexText(text)
   return { link: linkTitle(design, link), direction, text: shownWire(link, text), hex, means, when }
 }
 
 function linkWords(design: Design, link: Link): string {
   const line = (baud: number) => `${baud} baud, 8 data bits, no parity, 1 stop bit`
-  const network = (of: 'own' | 'router') => of === 'own' ? `own access point${design.networks[0] ? ` "${design.networks[0]}"` : ''}` : `through the house router${design.networks.length ? `, networks tried in this order: ${design.networks.map(n => `"${n}"`).join(', ')}` : ''}`
-  if (link.kind === 'http') return `HTTP, commands by ${link.method.toUpperCase()}, answers as ${ANSWER_WORDS[link.answers]}; ${network(link.network)}, ${link.address}`
+  const network = (of: 'own' | 'router') =>
+    of === 'own'
+      ? `own access point${design.networks[0] ? ` "${design.networks[0]}"` : ''}`
+      : `through the house router${design.networks.length ? `, networks tried in this order: ${design.networks.map(n => `"${n}"`).join(', ')}` : ''}`
+  if (link.kind === 'http')
+    return `HTTP, commands by ${link.method.toUpperCase()}, answers as ${ANSWER_WORDS[link.answers]}; ${network(link.network)}, ${link.address}`
   const speaks = DIALECT_WORDS[link.dialect.kind]
   switch (link.kind) {
-    case 'bluetooth-serial': return `Serial Bluetooth${link.radio === 'chip' ? ' of the chip itself' : `, ${line(link.baud)}`}; ${speaks}`
-    case 'wire': return `Serial wire, ${line(link.baud)}; ${speaks}`
-    case 'udp': return `Datagrams to ${link.address}, port ${link.port}, ${network(link.network)}; reports to ${link.toAll ? 'everybody in the network' : 'who asked last'}; ${speaks}`
-    case 'peer': return `Radio from board to board, channel ${link.channel}; controller ${link.boardAddress}, other side ${link.otherAddress === EVERYBODY ? 'everybody' : link.otherAddress}; at most ${link.payloadBytes} bytes a message; ${speaks}`
+    case 'bluetooth-serial':
+      return `Serial Bluetooth${link.radio === 'chip' ? ' of the chip itself' : `, ${line(link.baud)}`}; ${speaks}`
+    case 'wire':
+      return `Serial wire, ${line(link.baud)}; ${speaks}`
+    case 'udp':
+      return `Datagrams to ${link.address}, port ${link.port}, ${network(link.network)}; reports to ${link.toAll ? 'everybody in the network' : 'who asked last'}; ${speaks}`
+    case 'peer':
+      return `Radio from board to board, channel ${link.channel}; controller ${link.boardAddress}, other side ${link.otherAddress === EVERYBODY ? 'everybody' : link.otherAddress}; at most ${link.payloadBytes} bytes a message; ${speaks}`
   }
 }
 
-const AUTH_WORDS: Record<Auth['kind'], string> = { none: '', word: 'a fixed word stands behind every command', pin: 'a PIN stands behind every command', counter: 'a counter and the first bytes of HMAC-SHA-256 over counter (four bytes, most significant first) and command stand behind every command; each counter is taken once' }
+const AUTH_WORDS: Record<Auth['kind'], string> = {
+  none: '',
+  word: 'a fixed word stands behind every command',
+  pin: 'a PIN stands behind every command',
+  counter:
+    'a counter and the first bytes of HMAC-SHA-256 over counter (four bytes, most significant first) and command stand behind every command; each counter is taken once',
+}
 
-const ANSWER_WORDS: Record<HttpLink['answers'], string> = { text: 'text, one line a load', json: 'a JSON object', page: 'a page for people' }
+const ANSWER_WORDS: Record<HttpLink['answers'], string> = {
+  text: 'text, one line a load',
+  json: 'a JSON object',
+  page: 'a page for people',
+}

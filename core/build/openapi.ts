@@ -1,6 +1,7 @@
 /**
- * OpenAPI 3.1 of an HTTP link: each route with what stands behind it (a time, a number, a word, a counter and its tag), what it does and
- * answers, and how it is refused; the question for the state, the stream. A client made from it works.
+ * OpenAPI 3.1 of an HTTP link: each route with what stands behind it (a time, a number, a word, a
+ * counter and its tag), what it does and answers, and how it is refused; the question for the
+ * state, the stream. A client made from it works.
  */
 import { fingerprint } from '../design/fingerprint'
 import { ALIVE_EVENT, aliveMs } from '../design/links'
@@ -14,75 +15,230 @@ import { commands, helloText, reportBody, rows, sceneCodes, streams } from '../m
 import { LONGEST_BLINK_MS, LONGEST_MS, SHORTEST_MS, startsTimers } from '../messages/times'
 import { isTimed, spokenValues } from '../design/values'
 
-type Parameter = { name: string, in: 'path' | 'query', required: boolean, description: string, schema: object }
+type Parameter = {
+  name: string
+  in: 'path' | 'query'
+  required: boolean
+  description: string
+  schema: object
+}
 
 export function openApi(design: Design, link: HttpLink): string {
   const all = rows(design, link)
   const type = ANSWER_TYPES[link.answers]
-  const schema = link.answers === 'json' ? { type: 'object', additionalProperties: { type: ['string', 'integer'] } } : { type: 'string' }
-  const answer = (example: string, description: string) => ({ description, content: { [type]: { schema, example: link.answers === 'json' ? JSON.parse(example) as unknown : example } } })
-  const plain = (description: string, example: string) => ({ description, content: { 'text/plain': { schema: { type: 'string' }, example } } })
+  const schema =
+    link.answers === 'json'
+      ? { type: 'object', additionalProperties: { type: ['string', 'integer'] } }
+      : { type: 'string' }
+  const answer = (example: string, description: string) => ({
+    description,
+    content: {
+      [type]: {
+        schema,
+        example: link.answers === 'json' ? (JSON.parse(example) as unknown) : example,
+      },
+    },
+  })
+  const plain = (description: string, example: string) => ({
+    description,
+    content: { 'text/plain': { schema: { type: 'string' }, example } },
+  })
   const refusals = (limited: boolean) => ({
-    ...link.auth.kind === 'none' ? {} : { 403: plain('Refused, and nothing happened: the text says why', link.auth.kind === 'counter' ? 'its counter is too old (n=17)' : 'the word is missing or wrong') },
+    ...(link.auth.kind === 'none'
+      ? {}
+      : {
+          403: plain(
+            'Refused, and nothing happened: the text says why',
+            link.auth.kind === 'counter'
+              ? 'its counter is too old (n=17)'
+              : 'the word is missing or wrong',
+          ),
+        }),
     404: plain('No such route, nothing happened', 'no such route'),
-    405: plain('The route is there, and not for this method; nothing happened', link.method === 'post' ? 'commands are asked for by POST' : 'GET or POST'),
-    ...limited ? { 409: plain('Not allowed now: a least time is not over, or an end contact is closed. The state as it is, or why', 'not allowed now') } : {},
+    405: plain(
+      'The route is there, and not for this method; nothing happened',
+      link.method === 'post' ? 'commands are asked for by POST' : 'GET or POST',
+    ),
+    ...(limited
+      ? {
+          409: plain(
+            'Not allowed now: a least time is not over, or an end contact is closed. The state as it is, or why',
+            'not allowed now',
+          ),
+        }
+      : {}),
   })
   const paths: Record<string, Record<string, unknown>> = {}
-  const add = (route: string, method: string, operation: object) => { paths[route] ??= { [method]: { operationId: operationId(method, route), ...operation } } }
-  const line = (r: (typeof all)[number], value: string) => reportBody(link, r.load, r.message, value)
+  const add = (route: string, method: string, operation: object) => {
+    paths[route] ??= { [method]: { operationId: operationId(method, route), ...operation } }
+  }
+  const line = (r: (typeof all)[number], value: string) =>
+    reportBody(link, r.load, r.message, value)
   const guard = guardParameters(link)
   const timed = startsTimers(link)
   for (const c of commands(design, link)) {
     const of = all.find(r => r.load.id === c.loadId) as (typeof all)[number]
     const { output } = of.load
-    const value = spokenValues(output).includes(c.value) ? c.value : spokenValues(output)[0] ?? ''
-    const limited = (output.kind === 'switched' && output.limits?.tooSoon === 'refuse') || (output.kind === 'opposed' && (output.forwardEnd !== null || output.reverseEnd !== null))
+    const value = spokenValues(output).includes(c.value) ? c.value : (spokenValues(output)[0] ?? '')
+    const limited =
+      (output.kind === 'switched' && output.limits?.tooSoon === 'refuse')
+      || (output.kind === 'opposed' && (output.forwardEnd !== null || output.reverseEnd !== null))
     const operation = {
-      summary: commandWords(design, c.loadId, c.value), tags: [of.load.name],
-      responses: { 200: answer(of.message.ack ? answerOf(link.answers, [line(of, value)]) : doneAnswer(link.answers), of.message.ack ? 'State after it' : 'Done'), ...refusals(limited) },
+      summary: commandWords(design, c.loadId, c.value),
+      tags: [of.load.name],
+      responses: {
+        200: answer(
+          of.message.ack ? answerOf(link.answers, [line(of, value)]) : doneAnswer(link.answers),
+          of.message.ack ? 'State after it' : 'Done',
+        ),
+        ...refusals(limited),
+      },
     }
     add(c.code, link.method, { ...operation, ...withParameters(guard) })
     if (!timed || !isTimed(c.value)) continue
     const longest = c.value === 'blink' ? LONGEST_BLINK_MS : LONGEST_MS
     add(`${c.code}/{ms}`, link.method, {
-      ...operation, summary: `${operation.summary}, with a time`,
-      ...withParameters([{ name: 'ms', in: 'path', required: true, description: 'Time, ms; it stays for later commands without one', schema: { type: 'integer', minimum: SHORTEST_MS, maximum: longest } }, ...guard]),
+      ...operation,
+      summary: `${operation.summary}, with a time`,
+      ...withParameters([
+        {
+          name: 'ms',
+          in: 'path',
+          required: true,
+          description: 'Time, ms; it stays for later commands without one',
+          schema: { type: 'integer', minimum: SHORTEST_MS, maximum: longest },
+        },
+        ...guard,
+      ]),
     })
   }
   for (const { scene, code } of sceneCodes(design, link)) {
-    const told = scene.sets.flatMap(s => all.filter(r => r.load.id === s.loadId && r.message.ack).map(r => line(r, s.value)))
-    add(code, link.method, { summary: `Scene ${scene.name}`, tags: ['Scenes'], ...withParameters(guard), responses: { 200: answer(told.length ? answerOf(link.answers, told) : doneAnswer(link.answers), 'State after it, of its loads'), ...refusals(false) } })
+    const told = scene.sets.flatMap(s =>
+      all.filter(r => r.load.id === s.loadId && r.message.ack).map(r => line(r, s.value)),
+    )
+    add(code, link.method, {
+      summary: `Scene ${scene.name}`,
+      tags: ['Scenes'],
+      ...withParameters(guard),
+      responses: {
+        200: answer(
+          told.length ? answerOf(link.answers, told) : doneAnswer(link.answers),
+          'State after it, of its loads',
+        ),
+        ...refusals(false),
+      },
+    })
   }
-  add(link.askRoute, 'get', { summary: 'State of all loads', tags: ['State'], responses: { 200: answer(answerOf(link.answers, [...all.map(r => line(r, spokenValues(r.load.output)[0] ?? '')), ...link.readings.flatMap(r => design.sensors.filter(s => s.id === r.sensorId).map(s => readingBody(link, r, readingText(s, restingRaw(s)))))]), link.readings.length ? 'Every load and reading of this link' : 'Every load of this link') } })
-  if (link.helloRoute) add(link.helloRoute, 'get', { summary: 'Who is there: version, fingerprint, count of starts', tags: ['State'], responses: { 200: answer(helloText(link, fingerprint(design), 1), 'Version, fingerprint of the table, and how often the controller started') } })
-  if (streams(link)) add(link.eventsRoute, 'get', { summary: 'Reports as they happen', tags: ['State'], responses: { 200: { description: `Server-sent events; the data of each is ${link.answers === 'json' ? 'a JSON object' : 'one line a load'}. An event "${ALIVE_EVENT}" without data comes every ${aliveMs(link)} ms: whoever hears nothing for three of them opens the stream anew`, content: { 'text/event-stream': { schema: { type: 'string' } } } } } })
-  const tags = [...all.map(r => r.load.name), ...(sceneCodes(design, link).length ? ['Scenes'] : []), 'State']
-  return JSON.stringify({
-    openapi: '3.1.0',
-    info: { title: `${design.name}, ${link.name}`, version: fingerprint(design), description: [`Made by Nolvi; fingerprint ${fingerprint(design)}. ${link.method === 'get' ? 'Requests change things by GET: keep the address inside the house.' : 'Keep the address inside the house.'}`, ...signingWords(link)].join('\n\n') },
-    servers: [{ url: link.address }], tags: [...new Set(tags)].map(name => ({ name })), paths,
-  }, null, 2) + '\n'
+  add(link.askRoute, 'get', {
+    summary: 'State of all loads',
+    tags: ['State'],
+    responses: {
+      200: answer(
+        answerOf(link.answers, [
+          ...all.map(r => line(r, spokenValues(r.load.output)[0] ?? '')),
+          ...link.readings.flatMap(r =>
+            design.sensors
+              .filter(s => s.id === r.sensorId)
+              .map(s => readingBody(link, r, readingText(s, restingRaw(s)))),
+          ),
+        ]),
+        link.readings.length ? 'Every load and reading of this link' : 'Every load of this link',
+      ),
+    },
+  })
+  if (link.helloRoute)
+    add(link.helloRoute, 'get', {
+      summary: 'Who is there: version, fingerprint, count of starts',
+      tags: ['State'],
+      responses: {
+        200: answer(
+          helloText(link, fingerprint(design), 1),
+          'Version, fingerprint of the table, and how often the controller started',
+        ),
+      },
+    })
+  if (streams(link))
+    add(link.eventsRoute, 'get', {
+      summary: 'Reports as they happen',
+      tags: ['State'],
+      responses: {
+        200: {
+          description: `Server-sent events; the data of each is ${link.answers === 'json' ? 'a JSON object' : 'one line a load'}. An event "${ALIVE_EVENT}" without data comes every ${aliveMs(link)} ms: whoever hears nothing for three of them opens the stream anew`,
+          content: { 'text/event-stream': { schema: { type: 'string' } } },
+        },
+      },
+    })
+  const tags = [
+    ...all.map(r => r.load.name),
+    ...(sceneCodes(design, link).length ? ['Scenes'] : []),
+    'State',
+  ]
+  return (
+    JSON.stringify(
+      {
+        openapi: '3.1.0',
+        info: {
+          title: `${design.name}, ${link.name}`,
+          version: fingerprint(design),
+          description: [
+            `Made by Nolvi; fingerprint ${fingerprint(design)}. ${link.method === 'get' ? 'Requests change things by GET: keep the address inside the house.' : 'Keep the address inside the house.'}`,
+            ...signingWords(link),
+          ].join('\n\n'),
+        },
+        servers: [{ url: link.address }],
+        tags: [...new Set(tags)].map(name => ({ name })),
+        paths,
+      },
+      null,
+      2,
+    ) + '\n'
+  )
 }
 
 /** What stands behind the route of a command, in this order. */
 function guardParameters(link: HttpLink): Parameter[] {
   const { auth } = link
-  const query = (name: string, required: boolean, description: string, schema: object): Parameter => ({ name, in: 'query', required, description, schema })
+  const query = (
+    name: string,
+    required: boolean,
+    description: string,
+    schema: object,
+  ): Parameter => ({ name, in: 'query', required, description, schema })
   return [
-    ...link.numbered ? [query('no', false, `Number of the command; one that was seen within ${link.numbered.windowMs} ms is answered again and does not act`, { type: 'integer', minimum: 1, maximum: LAST_NUMBER })] : [],
-    ...auth.kind === 'word' ? [query('key', true, 'The word', { type: 'string' })] : [],
-    ...auth.kind === 'pin' ? [query('key', true, 'The PIN', { type: 'string', pattern: `^[0-9]{${auth.digits}}$` })] : [],
-    ...auth.kind === 'counter'
+    ...(link.numbered
       ? [
-          query('n', true, 'Counter: two bits for the device that counts (times 1073741824), thirty for its count from 1; each is taken once', { type: 'integer', minimum: 1, maximum: 0xFFFFFFFF }),
-          query('tag', true, 'Tag over counter and route, in capital hexadecimal digits', { type: 'string', pattern: `^[0-9A-F]{${2 * auth.tagBytes}}$` }),
+          query(
+            'no',
+            false,
+            `Number of the command; one that was seen within ${link.numbered.windowMs} ms is answered again and does not act`,
+            { type: 'integer', minimum: 1, maximum: LAST_NUMBER },
+          ),
         ]
-      : [],
+      : []),
+    ...(auth.kind === 'word' ? [query('key', true, 'The word', { type: 'string' })] : []),
+    ...(auth.kind === 'pin'
+      ? [query('key', true, 'The PIN', { type: 'string', pattern: `^[0-9]{${auth.digits}}$` })]
+      : []),
+    ...(auth.kind === 'counter'
+      ? [
+          query(
+            'n',
+            true,
+            'Counter: two bits for the device that counts (times 1073741824), thirty for its count from 1; each is taken once',
+            { type: 'integer', minimum: 1, maximum: 0xffffffff },
+          ),
+          query('tag', true, 'Tag over counter and route, in capital hexadecimal digits', {
+            type: 'string',
+            pattern: `^[0-9A-F]{${2 * auth.tagBytes}}$`,
+          }),
+        ]
+      : []),
   ]
 }
 
-function withParameters(parameters: readonly Parameter[]): object { return parameters.length ? { parameters } : {} }
+function withParameters(parameters: readonly Parameter[]): object {
+  return parameters.length ? { parameters } : {}
+}
 
 function signingWords(link: HttpLink): string[] {
   if (link.auth.kind !== 'counter') return []

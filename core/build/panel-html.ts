@@ -1,4 +1,7 @@
-/** The HTML of a panel page around its program: apart, because the programs are large and checks need their sizes only. */
+/**
+ * The HTML of a panel page around its program: apart, because the programs are large and checks
+ * need their sizes only.
+ */
 import { sha256 } from '@noble/hashes/sha2.js'
 import { utf8ToBytes } from '@noble/hashes/utils.js'
 import { base64 } from '../bytes/base64'
@@ -14,25 +17,40 @@ import { NIGHT_SIGNALS, styleFor } from './panel-style'
 import { runtimeFor } from './runtime-choice'
 
 /**
- * `standInPath`: where a stand-in offers the bytes of a link. `secret`: left out, the page asks for it once. `site`: the page of
- * an installable site, with its manifest beside it. All are left out in the page a maker takes away.
+ * `standInPath`: where a stand-in offers the bytes of a link. `secret`: left out, the page asks for
+ * it once. `site`: the page of an installable site, with its manifest beside it. All are left out
+ * in the page a maker takes away.
  */
-export interface PageOptions { standInPath?: string | undefined, secret?: string | undefined, site?: boolean }
+export interface PageOptions {
+  standInPath?: string | undefined
+  secret?: string | undefined
+  site?: boolean
+}
 
 /** Characters of the page that is taken away, without making all of it. */
 export function pageLength(design: Design, surfaceId: string): number {
-  return pageWith(design, surfaceId, '', {}).length + RUNTIME_BYTES[runtimeFor(design, panelOf(design, surfaceId))]
+  return (
+    pageWith(design, surfaceId, '', {}).length
+    + RUNTIME_BYTES[runtimeFor(design, panelOf(design, surfaceId))]
+  )
 }
 
 /** The page with a program. */
-export function pageWith(design: Design, surfaceId: string, script: string, { standInPath, secret, site = false }: PageOptions): string {
+export function pageWith(
+  design: Design,
+  surfaceId: string,
+  script: string,
+  { standInPath, secret, site = false }: PageOptions,
+): string {
   const panel = panelOf(design, surfaceId)
   const link = linkOf(design, panel.linkId)
   const print = fingerprint(design)
   const style = `\n${styleFor(itemsOf(panel))}\n${pageStyle(panel)}\n`
   const several = panel.pages.length > 1
   const title = `<h1 class="np-title"${several ? ' hidden' : ''} dir="auto">${html(design.name)}</h1>`
-  const tabs = several ? `<nav class="np-tabs" aria-label="Pages">${panel.pages.map((p, i) => `<button type="button"${i ? '' : ' aria-current="page"'} dir="auto">${html(p.name)}</button>`).join('')}</nav>` : ''
+  const tabs = several
+    ? `<nav class="np-tabs" aria-label="Pages">${panel.pages.map((p, i) => `<button type="button"${i ? '' : ' aria-current="page"'} dir="auto">${html(p.name)}</button>`).join('')}</nav>`
+    : ''
   return `<!doctype html>
 <html lang="en">
 <head>
@@ -49,9 +67,19 @@ ${standInPath ? `<meta name="nolvi-wire" content="${html(standInPath)}">\n` : ''
 <main class="np${panel.theme.look === 'night' ? ' np-night' : ''}">
 <p class="np-stale" role="alert" hidden></p>
 <header class="np-head">${title}${tabs}<div class="np-link" data-up="false" role="status"><span>not connected</span><i class="np-dot"></i></div></header>
-${panel.pages.map((page, n) => `<section class="np-page" aria-label="${html(page.name)}"${n ? ' hidden' : ''}>${page.picture ? `\n<img class="np-behind" alt="" src="${page.picture}">` : ''}
-${itemsOf(panel).filter(i => i.page === n).map(item => itemHtml(design, item)).join('\n')}
-</section>`).join('\n')}
+${panel.pages
+  .map(
+    (
+      page,
+      n,
+    ) => `<section class="np-page" aria-label="${html(page.name)}"${n ? ' hidden' : ''}>${page.picture ? `\n<img class="np-behind" alt="" src="${page.picture}">` : ''}
+${itemsOf(panel)
+  .filter(i => i.page === n)
+  .map(item => itemHtml(design, item))
+  .join('\n')}
+</section>`,
+  )
+  .join('\n')}
 <footer class="np-foot"><span dir="auto">${html(several ? `${panel.name}, ${design.name}` : panel.name)}</span><code title="Fingerprint of the table">${print}</code></footer>
 </main>
 <script type="application/json" id="nolvi-config">${scriptJson({ design: onlyPanel(design, surfaceId), surfaceId, print, ...(secret === undefined ? {} : { secret }) })}</script>
@@ -61,12 +89,21 @@ ${itemsOf(panel).filter(i => i.page === n).map(item => itemHtml(design, item)).j
 `
 }
 
-/** Nothing but the page's own script and style runs; it speaks to its controller, wherever that was said to be. */
+/**
+ * Nothing but the page's own script and style runs; it speaks to its controller, wherever that was
+ * said to be.
+ */
 function policy(link: Link, style: string, script: string, site: boolean): string {
   const own = (text: string) => `'sha256-${base64(sha256(utf8ToBytes(text)))}'`
   return [
-    'default-src \'none\'', `script-src ${own(script)}`, `style-src ${own(style)}`, 'img-src data:', 'base-uri \'none\'', 'form-action \'none\'',
-    `connect-src 'self'${link.kind === 'http' ? ' http: https:' : ''}`, ...(site ? ['manifest-src \'self\'', 'worker-src \'self\''] : []),
+    "default-src 'none'",
+    `script-src ${own(script)}`,
+    `style-src ${own(style)}`,
+    'img-src data:',
+    "base-uri 'none'",
+    "form-action 'none'",
+    `connect-src 'self'${link.kind === 'http' ? ' http: https:' : ''}`,
+    ...(site ? ["manifest-src 'self'", "worker-src 'self'"] : []),
   ].join('; ')
 }
 
@@ -74,24 +111,39 @@ function policy(link: Link, style: string, script: string, site: boolean): strin
 function pageStyle(panel: PanelSurface): string {
   const device = deviceOf(panel)
   const { theme } = panel
-  const rules = (night: boolean) => Object.entries(themeProperties(theme, night)).map(([key, value]) => `${key}:${value}`).join(';')
+  const rules = (night: boolean) =>
+    Object.entries(themeProperties(theme, night))
+      .map(([key, value]) => `${key}:${value}`)
+      .join(';')
   const night = `{${NIGHT_SIGNALS};${rules(true)}}`
   return [
     `.np{--mm:min(calc(100vw/${device.widthMm}),6px);width:calc(${device.widthMm}*var(--mm));min-height:calc(${device.heightMm}*var(--mm));margin:0 auto;${rules(theme.look === 'night')}}`,
     `html,body{margin:0;background:${theme.look === 'night' ? theme.nightPaper : theme.paper}}`,
-    ...(theme.look === 'auto' ? [`@media (prefers-color-scheme:dark){html,body{background:${theme.nightPaper}}.np${night}}`] : []),
-    ...itemsOf(panel).map(i => `[data-id="${i.id}"]{left:calc(${i.xMm}*var(--mm));top:calc(${i.yMm}*var(--mm));width:calc(${i.widthMm}*var(--mm));height:calc(${i.heightMm}*var(--mm))}`),
+    ...(theme.look === 'auto'
+      ? [`@media (prefers-color-scheme:dark){html,body{background:${theme.nightPaper}}.np${night}}`]
+      : []),
+    ...itemsOf(panel).map(
+      i =>
+        `[data-id="${i.id}"]{left:calc(${i.xMm}*var(--mm));top:calc(${i.yMm}*var(--mm));width:calc(${i.widthMm}*var(--mm));height:calc(${i.heightMm}*var(--mm))}`,
+    ),
   ].join('\n')
 }
 
-/** The part of the design that the page needs: what it can say and hear. Wiring, notes and networks are nobody's business there. */
+/**
+ * The part of the design that the page needs: what it can say and hear. Wiring, notes and networks
+ * are nobody's business there.
+ */
 function onlyPanel(design: Design, surfaceId: string): object {
   const panel = panelOf(design, surfaceId)
   const link = linkOf(design, panel.linkId)
   const told = new Set((link.readings as LinkReading[]).map(r => r.sensorId))
   const { id, kind, linkId, pollMs, belief } = panel
   return {
-    id: design.id, loads: design.loads.map(({ id: loadId, output }) => ({ id: loadId, output })), links: [link],
-    surfaces: [{ id, kind, linkId, pollMs, belief }], sensors: design.sensors.filter(s => told.has(s.id)).map(s => ({ id: s.id })), scenes: design.scenes.filter(s => (link.scenes[s.id] ?? '') !== ''),
+    id: design.id,
+    loads: design.loads.map(({ id: loadId, output }) => ({ id: loadId, output })),
+    links: [link],
+    surfaces: [{ id, kind, linkId, pollMs, belief }],
+    sensors: design.sensors.filter(s => told.has(s.id)).map(s => ({ id: s.id })),
+    scenes: design.scenes.filter(s => (link.scenes[s.id] ?? '') !== ''),
   }
 }

@@ -1,4 +1,7 @@
-/** The panel page: one HTML file without any outside request, the same behaviour as on bench and in the proof. */
+/**
+ * The panel page: one HTML file without any outside request, the same behaviour as on bench and in
+ * the proof.
+ */
 import { panelOf } from '../design/find'
 import type { Design } from '../design/schema'
 import { pageWith, type PageOptions } from './panel-html'
@@ -6,5 +9,10 @@ import { RUNTIMES } from './panel-runtime'
 import { runtimeFor } from './runtime-choice'
 
 export function panelPage(design: Design, surfaceId: string, options: PageOptions = {}): string {
-  return pageWith(design, surfaceId, RUNTIMES[runtimeFor(design, panelOf(design, surfaceId))], options)
+  return pageWith(
+    design,
+    surfaceId,
+    RUNTIMES[runtimeFor(design, panelOf(design, surfaceId))],
+    options,
+  )
 }

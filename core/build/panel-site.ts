@@ -1,6 +1,7 @@
 /**
- * An installable site of all panels: a start page, the pages, a web app manifest and a service worker that keeps them for when the
- * server is not there. Browsers install sites that came over https, or from the device itself; the text in it says so.
+ * An installable site of all panels: a start page, the pages, a web app manifest and a service
+ * worker that keeps them for when the server is not there. Browsers install sites that came over
+ * https, or from the device itself; the text in it says so.
  */
 import { panels } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
@@ -9,31 +10,84 @@ import { DEFAULT_THEME, type Design } from '../design/schema'
 import { html } from './escape'
 import { panelPage } from './panel-page'
 
-export interface SiteFile { name: string, type: string, side: string, text: string }
+export interface SiteFile {
+  name: string
+  type: string
+  side: string
+  text: string
+}
 
 export function siteFiles(design: Design): SiteFile[] {
-  const pages = parts(design).flatMap(({ part }) => panels(part).map(p => ({ panel: p, name: `panel-${p.id}.html`, text: panelPage(part, p.id, { site: true }) })))
+  const pages = parts(design).flatMap(({ part }) =>
+    panels(part).map(p => ({
+      panel: p,
+      name: `panel-${p.id}.html`,
+      text: panelPage(part, p.id, { site: true }),
+    })),
+  )
   if (!pages.length) return []
   const print = fingerprint(design)
   const side = 'Installable site'
   return [
-    { name: 'index.html', type: 'text/html', side: `${side}: start page`, text: startPage(design, pages.map(p => ({ href: p.name, name: p.panel.name }))) },
-    ...pages.map(p => ({ name: p.name, type: 'text/html', side: `${side}: ${p.panel.name}`, text: p.text })),
-    { name: 'manifest.webmanifest', type: 'application/manifest+json', side: `${side}: manifest`, text: manifest(design, print) },
-    { name: 'icon.svg', type: 'image/svg+xml', side: `${side}: icon`, text: ICON.replace('<rect', `<desc>${print}</desc><rect`) },
-    { name: 'sw.js', type: 'text/javascript', side: `${side}: keeps the pages`, text: worker(`${design.id} ${print} ${contentMark(pages.map(p => p.text))}`, ['./', 'index.html', ...pages.map(p => p.name), 'manifest.webmanifest', 'icon.svg']) },
-    { name: 'install.txt', type: 'text/plain', side: `${side}: how to install it`, text: `${INSTALL}\nMade for table ${print}.\n` },
+    {
+      name: 'index.html',
+      type: 'text/html',
+      side: `${side}: start page`,
+      text: startPage(
+        design,
+        pages.map(p => ({ href: p.name, name: p.panel.name })),
+      ),
+    },
+    ...pages.map(p => ({
+      name: p.name,
+      type: 'text/html',
+      side: `${side}: ${p.panel.name}`,
+      text: p.text,
+    })),
+    {
+      name: 'manifest.webmanifest',
+      type: 'application/manifest+json',
+      side: `${side}: manifest`,
+      text: manifest(design, print),
+    },
+    {
+      name: 'icon.svg',
+      type: 'image/svg+xml',
+      side: `${side}: icon`,
+      text: ICON.replace('<rect', `<desc>${print}</desc><rect`),
+    },
+    {
+      name: 'sw.js',
+      type: 'text/javascript',
+      side: `${side}: keeps the pages`,
+      text: worker(`${design.id} ${print} ${contentMark(pages.map(p => p.text))}`, [
+        './',
+        'index.html',
+        ...pages.map(p => p.name),
+        'manifest.webmanifest',
+        'icon.svg',
+      ]),
+    },
+    {
+      name: 'install.txt',
+      type: 'text/plain',
+      side: `${side}: how to install it`,
+      text: `${INSTALL}\nMade for table ${print}.\n`,
+    },
   ]
 }
 
-/** Another number for other pages, so that a changed site replaces the kept one (FNV-1a, 32 bits). */
+/**
+ * Another number for other pages, so that a changed site replaces the kept one (FNV-1a, 32 bits).
+ */
 function contentMark(texts: readonly string[]): string {
-  let hash = 0x811C9DC5
-  for (const text of texts) for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193)
+  let hash = 0x811c9dc5
+  for (const text of texts)
+    for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193)
   return (hash >>> 0).toString(16).padStart(8, '0')
 }
 
-function startPage(design: Design, links: readonly { href: string, name: string }[]): string {
+function startPage(design: Design, links: readonly { href: string; name: string }[]): string {
   return `<!doctype html>
 <html lang="en">
 <head>
@@ -62,13 +116,27 @@ ${links.map(l => `<a href="${html(l.href)}" dir="auto">${html(l.name)}</a>`).joi
 
 function manifest(design: Design, print: string): string {
   const [only, ...more] = design.surfaces.filter(s => s.kind === 'panel')
-  return `${JSON.stringify({
-    name: design.name, description: `Panels for table ${print}`, short_name: design.name.slice(0, 12), start_url: only && !more.length ? `panel-${only.id}.html` : 'index.html', scope: './', display: 'standalone',
-    background_color: DEFAULT_THEME.paper, theme_color: DEFAULT_THEME.ink, icons: [{ src: 'icon.svg', sizes: 'any', type: 'image/svg+xml', purpose: 'any' }],
-  }, null, 2)}\n`
+  return `${JSON.stringify(
+    {
+      name: design.name,
+      description: `Panels for table ${print}`,
+      short_name: design.name.slice(0, 12),
+      start_url: only && !more.length ? `panel-${only.id}.html` : 'index.html',
+      scope: './',
+      display: 'standalone',
+      background_color: DEFAULT_THEME.paper,
+      theme_color: DEFAULT_THEME.ink,
+      icons: [{ src: 'icon.svg', sizes: 'any', type: 'image/svg+xml', purpose: 'any' }],
+    },
+    null,
+    2,
+  )}\n`
 }
 
-/** Kept first, fetched where nothing is kept; only pages of this site, never what a controller answers. */
+/**
+ * Kept first, fetched where nothing is kept; only pages of this site, never what a controller
+ * answers.
+ */
 function worker(cache: string, files: readonly string[]): string {
   return `const CACHE = ${JSON.stringify(cache)}
 const FILES = ${JSON.stringify(files)}
@@ -83,7 +151,8 @@ self.addEventListener('fetch', (event) => {
 }
 
 /** A key and a lamp: half filled, as what waits. */
-const ICON = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 64 64"><rect width="64" height="64" rx="12" fill="#fcfaf5"/><rect x="12" y="20" width="40" height="24" rx="5" fill="none" stroke="#24211d" stroke-width="4"/><circle cx="41" cy="32" r="6" fill="#17705f"/></svg>\n'
+const ICON =
+  '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 64 64"><rect width="64" height="64" rx="12" fill="#fcfaf5"/><rect x="12" y="20" width="40" height="24" rx="5" fill="none" stroke="#24211d" stroke-width="4"/><circle cx="41" cy="32" r="6" fill="#17705f"/></svg>\n'
 
 const INSTALL = `The pages in this folder are a site that phones can install.
 

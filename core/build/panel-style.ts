@@ -1,7 +1,8 @@
 /**
- * The style of a panel page, shared by the built page and its preview. All lengths are in `--mm`, the width of one
- * millimetre of glass, so that a key has its size on every screen. State has a shape beside its tone: filled = on,
- * hollow = off, half = waiting, hatched = not sure. `--raised`, `--ink`, `--round` and `--text` come from the theme.
+ * The style of a panel page, shared by the built page and its preview. All lengths are in `--mm`,
+ * the width of one millimetre of glass, so that a key has its size on every screen. State has a
+ * shape beside its tone: filled = on, hollow = off, half = waiting, hatched = not sure. `--raised`,
+ * `--ink`, `--round` and `--text` come from the theme.
  */
 import type { PanelItem } from '../design/schema'
 
@@ -129,13 +130,23 @@ const MORE = {
 type More = keyof typeof MORE
 
 const NEEDS: Partial<Record<PanelItem['form'], readonly More[]>> = {
-  fader: ['fader'], number: ['field'], timer: ['field'], readout: ['figure', 'readout'], gauge: ['figure', 'gauge', 'ends'], history: ['figure', 'chart', 'ends'], column: ['figure', 'column'], tilt: ['figure', 'tilt'],
+  fader: ['fader'],
+  number: ['field'],
+  timer: ['field'],
+  readout: ['figure', 'readout'],
+  gauge: ['figure', 'gauge', 'ends'],
+  history: ['figure', 'chart', 'ends'],
+  column: ['figure', 'column'],
+  tilt: ['figure', 'tilt'],
 }
 
 /** The style of a panel: what its parts need and no more. */
 export function styleFor(items: readonly PanelItem[]): string {
-  const needed = new Set<More>(items.flatMap(i => [...NEEDS[i.form] ?? [], ...guardNeeds(i)]))
-  return [KEYS, ...(Object.keys(MORE) as More[]).filter(k => needed.has(k)).map(k => MORE[k].trim())].join('\n')
+  const needed = new Set<More>(items.flatMap(i => [...(NEEDS[i.form] ?? []), ...guardNeeds(i)]))
+  return [
+    KEYS,
+    ...(Object.keys(MORE) as More[]).filter(k => needed.has(k)).map(k => MORE[k].trim()),
+  ].join('\n')
 }
 
 function guardNeeds(item: PanelItem): readonly More[] {

@@ -1,4 +1,7 @@
-/** Signed commands worked out with the practice secret, so that a program of one's own can be held against them. */
+/**
+ * Signed commands worked out with the practice secret, so that a program of one's own can be held
+ * against them.
+ */
 import type { Design, Link } from '../design/schema'
 import { firstCounter, practiceSecret, sealedText, tagOf } from '../messages/sealing'
 import { commands } from '../messages/table'
@@ -10,9 +13,19 @@ export function proofVectors(design: Design, link: Link): string {
   const secret = practiceSecret(link)
   const tagBytes = link.auth.kind === 'counter' ? link.auth.tagBytes : 32
   const packed = link.kind !== 'http' && link.dialect.kind === 'packed'
-  const rows = commands(design, link).flatMap(c => [1, 2, firstCounter(1) + 1].map((counter) => {
-    const whole = sealedText(link, c.code, { secret, counter })
-    return [secret, String(counter), commandWords(design, c.loadId, c.value), packed ? c.code : c.body, packed ? '' : tagOf(secret, counter, c.body, tagBytes), shownWire(link, whole), link.kind === 'http' ? '' : hexText(whole)]
-  }))
+  const rows = commands(design, link).flatMap(c =>
+    [1, 2, firstCounter(1) + 1].map(counter => {
+      const whole = sealedText(link, c.code, { secret, counter })
+      return [
+        secret,
+        String(counter),
+        commandWords(design, c.loadId, c.value),
+        packed ? c.code : c.body,
+        packed ? '' : tagOf(secret, counter, c.body, tagBytes),
+        shownWire(link, whole),
+        link.kind === 'http' ? '' : hexText(whole),
+      ]
+    }),
+  )
   return csv(['secret', 'counter', 'means', 'signed', 'tag', 'message', 'hex'], rows)
 }

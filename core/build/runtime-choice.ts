@@ -1,4 +1,6 @@
-/** Which program a panel page needs: the smallest that can do what its link and its parts ask for. */
+/**
+ * Which program a panel page needs: the smallest that can do what its link and its parts ask for.
+ */
 import { linkOf } from '../design/find'
 import { itemsOf } from '../design/items'
 import type { Design, PanelItem, PanelSurface } from '../design/schema'
@@ -6,7 +8,18 @@ import type { Design, PanelItem, PanelSurface } from '../design/schema'
 export type RuntimeName = 'http' | 'text' | 'httpSigned' | 'httpRich' | 'textRich' | 'all'
 
 /** Forms that are keys and lines only, and so are in every program. */
-const PLAIN: ReadonlySet<PanelItem['form']> = new Set<PanelItem['form']>(['pair', 'state', 'trigger', 'hold', 'each', 'stepper', 'scene', 'text', 'connection', 'answers'])
+const PLAIN: ReadonlySet<PanelItem['form']> = new Set<PanelItem['form']>([
+  'pair',
+  'state',
+  'trigger',
+  'hold',
+  'each',
+  'stepper',
+  'scene',
+  'text',
+  'connection',
+  'answers',
+])
 
 export function isRich(panel: PanelSurface): boolean {
   return itemsOf(panel).some(i => !PLAIN.has(i.form) || ('guard' in i && i.guard !== 'none'))
@@ -15,7 +28,8 @@ export function isRich(panel: PanelSurface): boolean {
 export function runtimeFor(design: Design, panel: PanelSurface): RuntimeName {
   const link = linkOf(design, panel.linkId)
   if (link.kind === 'http' && link.auth.kind !== 'none' && !isRich(panel)) return 'httpSigned'
-  if (link.auth.kind !== 'none' || (link.kind !== 'http' && link.dialect.kind === 'packed')) return 'all'
+  if (link.auth.kind !== 'none' || (link.kind !== 'http' && link.dialect.kind === 'packed'))
+    return 'all'
   const rich = isRich(panel)
-  return link.kind === 'http' ? rich ? 'httpRich' : 'http' : rich ? 'textRich' : 'text'
+  return link.kind === 'http' ? (rich ? 'httpRich' : 'http') : rich ? 'textRich' : 'text'
 }

@@ -1,6 +1,7 @@
 /**
- * The part of the sketch that looks at proofs, after `core/messages/sealing.ts`: a fixed word or PIN behind a command, or a
- * counter with HMAC-SHA-256 (FIPS 180-4, FIPS 198-1). A schedule of sixteen words keeps it within the memory of a small board.
+ * The part of the sketch that looks at proofs, after `core/messages/sealing.ts`: a fixed word or
+ * PIN behind a command, or a counter with HMAC-SHA-256 (FIPS 180-4, FIPS 198-1). A schedule of
+ * sixteen words keeps it within the memory of a small board.
  */
 export const AUTH_CODE = `static const char SECRET_TEXT[] PROGMEM = SECRET;
 #define SECRET_LENGTH (sizeof SECRET_TEXT - 1)

@@ -1,4 +1,7 @@
-/** The part of the sketch that is the same for every design; what differs stands in the tables and switches before it. */
+/**
+ * The part of the sketch that is the same for every design; what differs stands in the tables and
+ * switches before it.
+ */
 import { AUTH_CODE } from './sketch-auth'
 
 export const SKETCH_BODY = `

@@ -1,5 +1,9 @@
-/** Wall cards: a sheet to print, a card for each load of a panel, whose square opens the panel at the key of that load. */
-// @ts-expect-error -- the part of the package that only computes has no types; its main entry asks for files and canvases.
+/**
+ * Wall cards: a sheet to print, a card for each load of a panel, whose square opens the panel at
+ * the key of that load.
+ */
+// The part of the package that only computes; its main entry asks for files and canvases.
+// @ts-expect-error -- it has no types
 import { create } from 'qrcode/lib/core/qrcode.js'
 import { linkOf, loadOf, panelOf } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
@@ -8,45 +12,75 @@ import type { Design, Load, PanelKey, PanelSurface } from '../design/schema'
 import { valueWords } from '../design/values'
 import { html } from './escape'
 
-/** Where a card opens the panel. Without a place of its own the page is looked for at the controller. */
-export function cardAddress(design: Design, panel: PanelSurface, key: Pick<PanelKey, 'id'>): string {
+/**
+ * Where a card opens the panel. Without a place of its own the page is looked for at the
+ * controller.
+ */
+export function cardAddress(
+  design: Design,
+  panel: PanelSurface,
+  key: Pick<PanelKey, 'id'>,
+): string {
   const link = linkOf(design, panel.linkId)
   const base = panel.pageAddress || (link.kind === 'http' ? `${link.address}/` : '')
   return base === '' ? '' : `${base.replace(/#.*$/, '')}#${key.id}`
 }
 
-/** ISO/IEC 18004, error correction M: a seventh of the square may be dirty. Dark modules as one path, four light ones around. */
+/**
+ * ISO/IEC 18004, error correction M: a seventh of the square may be dirty. Dark modules as one
+ * path, four light ones around.
+ */
 export function qrSvg(text: string): string {
-  const { modules: { size, data } } = (create as Create)(text, { errorCorrectionLevel: 'M' })
+  const {
+    modules: { size, data },
+  } = (create as Create)(text, { errorCorrectionLevel: 'M' })
   let path = ''
   for (let y = 0; y < size; y++) {
-    for (let x = 0; x < size; x++) if (data[y * size + x]) path += `M${x + QUIET} ${y + QUIET}h1v1h-1z`
+    for (let x = 0; x < size; x++)
+      if (data[y * size + x]) path += `M${x + QUIET} ${y + QUIET}h1v1h-1z`
   }
   const side = size + 2 * QUIET
   return `<svg viewBox="0 0 ${side} ${side}" role="img" aria-label="${html(`Square that opens ${text}`)}"><rect width="${side}" height="${side}" fill="#fff"/><path d="${path}" fill="#000"/></svg>`
 }
 const QUIET = 4
-type Create = (text: string, options: { errorCorrectionLevel: 'L' | 'M' | 'Q' | 'H' }) => { modules: { size: number, data: Uint8Array } }
+type Create = (
+  text: string,
+  options: { errorCorrectionLevel: 'L' | 'M' | 'Q' | 'H' },
+) => { modules: { size: number; data: Uint8Array } }
 
 /** What the key does, for somebody who stands before it. */
 export function cardWords(load: Load, key: Pick<PanelKey, 'form' | 'guard'>): string {
-  const guard = key.guard === 'none' ? '' : `${GUARD_WORDS[key.guard].charAt(0).toUpperCase()}${GUARD_WORDS[key.guard].slice(1)}. `
+  const guard =
+    key.guard === 'none'
+      ? ''
+      : `${GUARD_WORDS[key.guard].charAt(0).toUpperCase()}${GUARD_WORDS[key.guard].slice(1)}. `
   return guard + formWords(load, key)
 }
 
 function formWords({ output }: Load, { form }: Pick<PanelKey, 'form'>): string {
   switch (form) {
-    case 'state': return 'Press: on, or off again. The key shows which.'
-    case 'pair': return 'Press On or Off.'
-    case 'trigger': return output.kind === 'pulsed' ? `Press: on for ${seconds(output.lengthMs)}, then off by itself.` : 'Press.'
-    case 'hold': return 'Hold: on while the finger stays, off when it leaves.'
-    case 'timer': return 'Give a time and press: on for it, or on after it.'
-    case 'number': return 'Type a value and press Set.'
-    case 'fader': return 'Draw to the value.'
-    case 'stepper': return 'Press + or \u2212 for the next value.'
-    case 'each': return output.kind === 'opposed'
-      ? `Press Forward or Reverse; Stop ends it at once${output.runLimitMs ? `, and it ends by itself after ${seconds(output.runLimitMs)}` : ''}.`
-      : `Press a value: ${output.kind === 'level' ? output.stops.map(v => valueWords(output, String(v))).join(', ') : 'a position'}.`
+    case 'state':
+      return 'Press: on, or off again. The key shows which.'
+    case 'pair':
+      return 'Press On or Off.'
+    case 'trigger':
+      return output.kind === 'pulsed'
+        ? `Press: on for ${seconds(output.lengthMs)}, then off by itself.`
+        : 'Press.'
+    case 'hold':
+      return 'Hold: on while the finger stays, off when it leaves.'
+    case 'timer':
+      return 'Give a time and press: on for it, or on after it.'
+    case 'number':
+      return 'Type a value and press Set.'
+    case 'fader':
+      return 'Draw to the value.'
+    case 'stepper':
+      return 'Press + or \u2212 for the next value.'
+    case 'each':
+      return output.kind === 'opposed'
+        ? `Press Forward or Reverse; Stop ends it at once${output.runLimitMs ? `, and it ends by itself after ${seconds(output.runLimitMs)}` : ''}.`
+        : `Press a value: ${output.kind === 'level' ? output.stops.map(v => valueWords(output, String(v))).join(', ') : 'a position'}.`
   }
 }
 
@@ -56,10 +90,12 @@ function seconds(ms: number): string {
 
 export function wallCards(design: Design, surfaceId: string): string {
   const panel = panelOf(design, surfaceId)
-  const cards = panel.keys.map((key) => {
+  const cards = panel.keys.map(key => {
     const load = loadOf(design, key.loadId)
     const address = cardAddress(design, panel, key)
-    const square = address ? `${qrSvg(address)}<p class="at">${html(address)}</p>` : '<p class="at">This panel has no address yet: say on its ticket where the page is opened.</p>'
+    const square = address
+      ? `${qrSvg(address)}<p class="at">${html(address)}</p>`
+      : '<p class="at">This panel has no address yet: say on its ticket where the page is opened.</p>'
     return `<section><h2 dir="auto">${html(load.name)}</h2><p dir="auto">${html(cardWords(load, key))}</p>${square}<p class="from" dir="auto">${html(`${panel.name}, ${design.name}`)} <code>${fingerprint(design)}</code></p></section>`
   })
   return `<!doctype html>

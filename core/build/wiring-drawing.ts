@@ -1,6 +1,7 @@
 /**
- * Wiring drawing as SVG: the board with the pins in use, one line to each part, mains parts as a closed, labelled box.
- * Lines differ by dash as well as by colour, so that it reads printed in black and white.
+ * Wiring drawing as SVG: the board with the pins in use, one line to each part, mains parts as a
+ * closed, labelled box. Lines differ by dash as well as by colour, so that it reads printed in
+ * black and white.
  */
 import { fingerprint } from '../design/fingerprint'
 import { boardOf, needs, pinLabel, type Need } from '../design/pins'
@@ -11,9 +12,29 @@ import { wiringRows } from './wiring-sheet'
 const ROW = 46
 const TOP = 70
 const WIDTH = 1000
-const DASHES: Record<Need['use']['as'], string> = { 'output': '', 'pwm': '', 'contact': '7 4', 'sense': '2 4', 'serial-in': '12 3 2 3', 'serial-out': '12 3 2 3', 'analog': '2 4', 'wire-in': '12 3 2 3', 'wire-out': '12 3 2 3' }
+const DASHES: Record<Need['use']['as'], string> = {
+  output: '',
+  pwm: '',
+  contact: '7 4',
+  sense: '2 4',
+  'serial-in': '12 3 2 3',
+  'serial-out': '12 3 2 3',
+  analog: '2 4',
+  'wire-in': '12 3 2 3',
+  'wire-out': '12 3 2 3',
+}
 /** Whose colour a line takes. */
-const WIRE: Record<Need['use']['as'], keyof Design['wires']> = { 'output': 'output', 'pwm': 'output', 'contact': 'contact', 'sense': 'sense', 'serial-in': 'serial', 'serial-out': 'serial', 'analog': 'sense', 'wire-in': 'serial', 'wire-out': 'serial' }
+const WIRE: Record<Need['use']['as'], keyof Design['wires']> = {
+  output: 'output',
+  pwm: 'output',
+  contact: 'contact',
+  sense: 'sense',
+  'serial-in': 'serial',
+  'serial-out': 'serial',
+  analog: 'sense',
+  'wire-in': 'serial',
+  'wire-out': 'serial',
+}
 
 export function wiringSvg(design: Design): string {
   const all = needs(design)
@@ -38,7 +59,12 @@ export function wiringSvg(design: Design): string {
 <text x="25" y="34" class="h">${html(`${design.name} - wiring of the ${boardOf(design).name}`)}</text><text x="25" y="54" class="s">fingerprint ${fingerprint(design)}; solid: to a driver, dashed: from a contact, dash-dot: serial, dotted: sensed line. All grounds are joined.</text>
 <rect x="25" y="${TOP}" width="225" height="${Math.max(1, all.length) * ROW}" rx="4" fill="#f5f1e8" stroke="#24211d" stroke-width="2"/>
 ${lines.join('\n')}
-<text x="25" y="${height - 24}" class="s">Mains, heat and motors: wiring by a qualified person, to the local code, fused and enclosed. Pins: ${html(all.filter(n => n.chip >= 0).map(n => pinLabel(design, n.chip)).join(' '))}</text>
+<text x="25" y="${height - 24}" class="s">Mains, heat and motors: wiring by a qualified person, to the local code, fused and enclosed. Pins: ${html(
+    all
+      .filter(n => n.chip >= 0)
+      .map(n => pinLabel(design, n.chip))
+      .join(' '),
+  )}</text>
 </svg>
 `
 }

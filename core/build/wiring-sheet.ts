@@ -12,41 +12,67 @@ import { valueOf } from '../electrical/sum'
 import { showQuantity } from '../units/quantity'
 import { csv } from './csv'
 
-export interface WiringRow { pin: string, chip: number, what: string, direction: string, through: string, note: string }
+export interface WiringRow {
+  pin: string
+  chip: number
+  what: string
+  direction: string
+  through: string
+  note: string
+}
 
 export function wiringRows(design: Design): WiringRow[] {
   const board = boardOf(design)
   const sums = sumsOf(design)
-  return needs(design).map((need) => {
+  return needs(design).map(need => {
     const load = need.line ? design.loads.find(l => l.id === need.loadId) : undefined
     const warnings = pinOf(board, need.chip)?.hazards.map(h => h.words) ?? []
     return {
-      pin: need.chip < 0 ? 'none' : pinLabel(design, need.chip), chip: need.chip, what: need.what, direction: DIRECTIONS[need.use.as],
-      through: load ? driverWords(load, sums, need) : throughWords(design, need), note: warnings.join('; '),
+      pin: need.chip < 0 ? 'none' : pinLabel(design, need.chip),
+      chip: need.chip,
+      what: need.what,
+      direction: DIRECTIONS[need.use.as],
+      through: load ? driverWords(load, sums, need) : throughWords(design, need),
+      note: warnings.join('; '),
     }
   })
 }
 
-const DIRECTIONS: Record<Need['use']['as'], string> = { 'output': 'from the board', 'pwm': 'from the board', 'contact': 'to the board', 'sense': 'to the board', 'serial-in': 'to the board', 'serial-out': 'from the board', 'analog': 'to the board', 'wire-in': 'to the board', 'wire-out': 'from the board' }
+const DIRECTIONS: Record<Need['use']['as'], string> = {
+  output: 'from the board',
+  pwm: 'from the board',
+  contact: 'to the board',
+  sense: 'to the board',
+  'serial-in': 'to the board',
+  'serial-out': 'from the board',
+  analog: 'to the board',
+  'wire-in': 'to the board',
+  'wire-out': 'from the board',
+}
 
 function driverWords(load: Load, sums: readonly WiringSum[], need: Need): string {
   const { driver, load: what } = load.wiring
   const on = `on when ${load.output.activeLevel}`
   const to = what?.mains ? '; mains side: closed box, by a qualified person' : ''
   switch (driver.kind) {
-    case 'bridge': return `${lineName(load, need)} input of the bridge; motor and bridge on a supply of their own, grounds joined`
-    case 'stepper': return `${lineName(load, need)} input of the stepper driver; set its current to ${showQuantity(driver.phaseAmps, 'A')}`
-    case 'dimmer': return `low-voltage input of the dimmer${to}`
+    case 'bridge':
+      return `${lineName(load, need)} input of the bridge; motor and bridge on a supply of their own, grounds joined`
+    case 'stepper':
+      return `${lineName(load, need)} input of the stepper driver; set its current to ${showQuantity(driver.phaseAmps, 'A')}`
+    case 'dimmer':
+      return `low-voltage input of the dimmer${to}`
     case 'opto': {
       const sum = sums.find(s => s.id === `load:${load.id} opto`)?.sum
       return `${sum ? showQuantity(valueOf(sum, 'R'), 'Ω') : 'resistor'} to the lamp of an optocoupler, its transistor across the contact of the knob that ${lineName(load, need)}`
     }
-    case 'relay-module': return `relay module, ${on}${to}`
+    case 'relay-module':
+      return `relay module, ${on}${to}`
     case 'coil': {
       const sum = sums.find(s => s.id === `load:${load.id} coil-driver`)?.sum
       return `${sum ? `${showQuantity(valueOf(sum, 'Rb'), 'Ω')} to the base of an NPN transistor` : 'NPN transistor'}, coil ${showQuantity(driver.volts, 'V')} with flyback diode, ${on}${to}`
     }
-    case 'mosfet': return `220 Ω to the gate of a MOSFET, 100 kΩ gate to ground, load to its drain, ${on}${to}`
+    case 'mosfet':
+      return `220 Ω to the gate of a MOSFET, 100 kΩ gate to ground, load to its drain, ${on}${to}`
   }
 }
 
@@ -58,29 +84,51 @@ function lineName(load: Load, need: Need): string {
 function throughWords(design: Design, need: Need): string {
   const sensor = design.sensors.find(s => s.id === need.sensorId)
   if (sensor) return sensorWords(design, sensor)
-  if (design.front && need.id.startsWith('front:')) return frontWords(design, design.front, need.use.as === 'wire-in')
+  if (design.front && need.id.startsWith('front:'))
+    return frontWords(design, design.front, need.use.as === 'wire-in')
   if (need.use.as === 'sense') return 'connected line of the module'
-  if (need.use.as === 'wire-in') return 'transmit line of the other side, its ground joined to this one'
-  if (need.use.as === 'wire-out') return `receive line of the other side, its ground joined to this one${boardOf(design).logicVolts > 3.6 ? '; through 1 kΩ and 2 kΩ to ground where it runs on 3.3 V' : ''}`
-  if (need.linkId) return need.use.as === 'serial-in' ? 'transmit line of the module' : `receive line of the module${boardOf(design).logicVolts > 3.6 ? ', through a divider of 1 kΩ and 2 kΩ to 3.3 V' : ''}`
-  const control = handSurfaces(design).flatMap(s => s.controls).find(c => c.id === need.controlId)
+  if (need.use.as === 'wire-in')
+    return 'transmit line of the other side, its ground joined to this one'
+  if (need.use.as === 'wire-out')
+    return `receive line of the other side, its ground joined to this one${boardOf(design).logicVolts > 3.6 ? '; through 1 kΩ and 2 kΩ to ground where it runs on 3.3 V' : ''}`
+  if (need.linkId)
+    return need.use.as === 'serial-in'
+      ? 'transmit line of the module'
+      : `receive line of the module${boardOf(design).logicVolts > 3.6 ? ', through a divider of 1 kΩ and 2 kΩ to 3.3 V' : ''}`
+  const control = handSurfaces(design)
+    .flatMap(s => s.controls)
+    .find(c => c.id === need.controlId)
   if (!control) return ''
-  const pull = control.pullOhms === null ? 'pull-up in the board' : `${showQuantity(control.pullOhms, 'Ω')} to ${showQuantity(boardOf(design).logicVolts, 'V')}`
+  const pull =
+    control.pullOhms === null
+      ? 'pull-up in the board'
+      : `${showQuantity(control.pullOhms, 'Ω')} to ${showQuantity(boardOf(design).logicVolts, 'V')}`
   return `contact to ground, ${showQuantity(control.leadMeters, 'm')} of lead, ${pull}`
 }
 
 function sensorWords(design: Design, sensor: Sensor): string {
   const volts = showQuantity(boardOf(design).logicVolts, 'V')
   switch (sensor.kind) {
-    case 'infrared': return `output of a receiver on ${volts}, 100 nF at its supply`
-    case 'knob': return `contact to ground, ${showQuantity(sensor.leadMeters, 'm')} of lead, pull-up in the board`
-    case 'floats': return `float contact to ground, ${showQuantity(sensor.leadMeters, 'm')} of lead, pull-up in the board`
-    case 'contact': return `contact to ground, ${showQuantity(sensor.leadMeters, 'm')} of lead, ${sensor.pullOhms === null ? 'pull-up in the board' : `${showQuantity(sensor.pullOhms, 'Ω')} to ${volts}`}`
-    case 'thermometer': return `data line, ${showQuantity(sensor.pullOhms, 'Ω')} to ${volts}, ${showQuantity(sensor.leadMeters, 'm')} of lead`
-    case 'thermistor': return `between ${showQuantity(sensor.seriesOhms, 'Ω')} to ${volts} and the thermistor to ground, 100 nF to ground`
-    case 'battery': return `between ${showQuantity(sensor.upperOhms, 'Ω')} to the battery and ${showQuantity(sensor.lowerOhms, 'Ω')} to ground, fuse at the battery`
-    case 'analog': return sensor.divider ? `between ${showQuantity(sensor.divider.upperOhms, 'Ω')} and ${showQuantity(sensor.divider.lowerOhms, 'Ω')} to ground` : 'straight, 100 nF to ground'
-    case 'two-axis': return `slider of a potentiometer between ${volts} and ground`
+    case 'infrared':
+      return `output of a receiver on ${volts}, 100 nF at its supply`
+    case 'knob':
+      return `contact to ground, ${showQuantity(sensor.leadMeters, 'm')} of lead, pull-up in the board`
+    case 'floats':
+      return `float contact to ground, ${showQuantity(sensor.leadMeters, 'm')} of lead, pull-up in the board`
+    case 'contact':
+      return `contact to ground, ${showQuantity(sensor.leadMeters, 'm')} of lead, ${sensor.pullOhms === null ? 'pull-up in the board' : `${showQuantity(sensor.pullOhms, 'Ω')} to ${volts}`}`
+    case 'thermometer':
+      return `data line, ${showQuantity(sensor.pullOhms, 'Ω')} to ${volts}, ${showQuantity(sensor.leadMeters, 'm')} of lead`
+    case 'thermistor':
+      return `between ${showQuantity(sensor.seriesOhms, 'Ω')} to ${volts} and the thermistor to ground, 100 nF to ground`
+    case 'battery':
+      return `between ${showQuantity(sensor.upperOhms, 'Ω')} to the battery and ${showQuantity(sensor.lowerOhms, 'Ω')} to ground, fuse at the battery`
+    case 'analog':
+      return sensor.divider
+        ? `between ${showQuantity(sensor.divider.upperOhms, 'Ω')} and ${showQuantity(sensor.divider.lowerOhms, 'Ω')} to ground`
+        : 'straight, 100 nF to ground'
+    case 'two-axis':
+      return `slider of a potentiometer between ${volts} and ground`
   }
 }
 
@@ -88,20 +136,48 @@ function sensorWords(design: Design, sensor: Sensor): string {
 function frontWords(design: Design, front: Front, hears: boolean): string {
   const ahead = frontOf(design)
   const pins = ahead && serialPins(ahead)
-  const label = ahead && pins ? pinOf(ahead, hears ? pins.send : pins.receive)?.label ?? '' : 'no serial port'
+  const label =
+    ahead && pins ? (pinOf(ahead, hears ? pins.send : pins.receive)?.label ?? '') : 'no serial port'
   const higher = boardOf(design).logicVolts > (ahead?.logicVolts ?? 0) + 0.2
-  const between = !higher || front.shift === 'none' ? 'straight' : front.shift === 'shifter' ? 'through a level shifter' : hears ? 'straight' : 'through 1 kΩ, then 2 kΩ to ground'
+  const between =
+    !higher || front.shift === 'none'
+      ? 'straight'
+      : front.shift === 'shifter'
+        ? 'through a level shifter'
+        : hears
+          ? 'straight'
+          : 'through 1 kΩ, then 2 kΩ to ground'
   return `${label} of ${front.name}, ${between}, ${front.baud} baud`
 }
 
-export interface PartRow { count: number, part: string, value: string, for: string }
+export interface PartRow {
+  count: number
+  part: string
+  value: string
+  for: string
+}
 
 export function partRows(design: Design): PartRow[] {
   const sums = new Map(sumsOf(design).map(s => [s.id, s.sum]))
   const parts: PartRow[] = [
-    { count: 1, part: 'board', value: boardOf(design).name, for: design.controllers[0]?.name ?? '' },
-    { count: 1, part: 'supply', value: `${showQuantity(design.supply.volts, 'V')}, ${showQuantity(design.supply.amps, 'A')}`, for: 'board and relays' },
-    ...design.links.filter(hasSpeed).map(l => ({ count: 1, part: l.kind === 'wire' ? 'serial lead of three wires' : 'serial Bluetooth module', value: `${l.baud} baud`, for: l.name })),
+    {
+      count: 1,
+      part: 'board',
+      value: boardOf(design).name,
+      for: design.controllers[0]?.name ?? '',
+    },
+    {
+      count: 1,
+      part: 'supply',
+      value: `${showQuantity(design.supply.volts, 'V')}, ${showQuantity(design.supply.amps, 'A')}`,
+      for: 'board and relays',
+    },
+    ...design.links.filter(hasSpeed).map(l => ({
+      count: 1,
+      part: l.kind === 'wire' ? 'serial lead of three wires' : 'serial Bluetooth module',
+      value: `${l.baud} baud`,
+      for: l.name,
+    })),
   ]
   for (const load of design.loads) {
     const { driver, run } = load.wiring
@@ -110,49 +186,176 @@ export function partRows(design: Design): PartRow[] {
       return sum ? valueOf(sum, symbol) : undefined
     }
     const lines = linesOf(load.output).length
-    if (driver.kind === 'relay-module') parts.push({ count: lines, part: 'relay module channel', value: `on when ${load.output.activeLevel}`, for: load.name })
+    if (driver.kind === 'relay-module')
+      parts.push({
+        count: lines,
+        part: 'relay module channel',
+        value: `on when ${load.output.activeLevel}`,
+        for: load.name,
+      })
     if (driver.kind === 'coil') {
-      parts.push({ count: 1, part: 'relay', value: `coil ${showQuantity(driver.volts, 'V')}, ${showQuantity(driver.ohms, 'Ω')}`, for: load.name }, { count: 1, part: 'NPN transistor', value: `gain at least ${driver.gainMin}, ${showQuantity(driver.transistorMaxAmps, 'A')}`, for: load.name }, { count: 1, part: 'diode', value: '1 A', for: load.name })
+      parts.push(
+        {
+          count: 1,
+          part: 'relay',
+          value: `coil ${showQuantity(driver.volts, 'V')}, ${showQuantity(driver.ohms, 'Ω')}`,
+          for: load.name,
+        },
+        {
+          count: 1,
+          part: 'NPN transistor',
+          value: `gain at least ${driver.gainMin}, ${showQuantity(driver.transistorMaxAmps, 'A')}`,
+          for: load.name,
+        },
+        { count: 1, part: 'diode', value: '1 A', for: load.name },
+      )
       const base = figure('coil-driver', 'Rb')
-      if (base) parts.push({ count: 1, part: 'resistor', value: showQuantity(base, 'Ω'), for: `${load.name}, base` })
+      if (base)
+        parts.push({
+          count: 1,
+          part: 'resistor',
+          value: showQuantity(base, 'Ω'),
+          for: `${load.name}, base`,
+        })
     }
-    if (driver.kind === 'mosfet') parts.push({ count: 1, part: 'MOSFET, N-channel', value: `${showQuantity(driver.onOhms, 'Ω')} at ${showQuantity(driver.onAtGateVolts, 'V')}`, for: load.name }, { count: 1, part: 'resistor', value: '220 Ω', for: `${load.name}, gate` }, { count: 1, part: 'resistor', value: '100 kΩ', for: `${load.name}, gate to ground` })
-    if (driver.kind === 'bridge') parts.push({ count: 1, part: 'motor bridge', value: `${showQuantity(driver.maxAmps, 'A')}, ${showQuantity(driver.peakAmps, 'A')} peak`, for: load.name })
-    if (driver.kind === 'stepper') parts.push({ count: 1, part: 'stepper driver', value: showQuantity(driver.maxAmps, 'A'), for: load.name })
-    if (driver.kind === 'dimmer') parts.push({ count: 1, part: 'dimmer with low-voltage input', value: `${showQuantity(driver.minAmps, 'A')} to ${showQuantity(driver.maxAmps, 'A')}`, for: load.name })
-    if (driver.kind === 'opto') parts.push({ count: lines, part: 'optocoupler', value: `transfer at least ${showQuantity(driver.transferMin * 100, '%')}`, for: load.name }, { count: lines, part: 'resistor', value: showQuantity(figure('opto', 'R') ?? 0, 'Ω'), for: `${load.name}, lamps` })
+    if (driver.kind === 'mosfet')
+      parts.push(
+        {
+          count: 1,
+          part: 'MOSFET, N-channel',
+          value: `${showQuantity(driver.onOhms, 'Ω')} at ${showQuantity(driver.onAtGateVolts, 'V')}`,
+          for: load.name,
+        },
+        { count: 1, part: 'resistor', value: '220 Ω', for: `${load.name}, gate` },
+        { count: 1, part: 'resistor', value: '100 kΩ', for: `${load.name}, gate to ground` },
+      )
+    if (driver.kind === 'bridge')
+      parts.push({
+        count: 1,
+        part: 'motor bridge',
+        value: `${showQuantity(driver.maxAmps, 'A')}, ${showQuantity(driver.peakAmps, 'A')} peak`,
+        for: load.name,
+      })
+    if (driver.kind === 'stepper')
+      parts.push({
+        count: 1,
+        part: 'stepper driver',
+        value: showQuantity(driver.maxAmps, 'A'),
+        for: load.name,
+      })
+    if (driver.kind === 'dimmer')
+      parts.push({
+        count: 1,
+        part: 'dimmer with low-voltage input',
+        value: `${showQuantity(driver.minAmps, 'A')} to ${showQuantity(driver.maxAmps, 'A')}`,
+        for: load.name,
+      })
+    if (driver.kind === 'opto')
+      parts.push(
+        {
+          count: lines,
+          part: 'optocoupler',
+          value: `transfer at least ${showQuantity(driver.transferMin * 100, '%')}`,
+          for: load.name,
+        },
+        {
+          count: lines,
+          part: 'resistor',
+          value: showQuantity(figure('opto', 'R') ?? 0, 'Ω'),
+          for: `${load.name}, lamps`,
+        },
+      )
     const rating = figure('fuse', 'In')
-    if (rating !== undefined && Number.isFinite(rating)) parts.push({ count: 1, part: 'fuse', value: showQuantity(rating, 'A'), for: load.name })
-    if (run) parts.push({ count: 1, part: 'two-core lead', value: `${showQuantity(run.lengthMeters, 'm')}, ${showQuantity(run.sectionMm2, 'mm²')}`, for: load.name })
+    if (rating !== undefined && Number.isFinite(rating))
+      parts.push({ count: 1, part: 'fuse', value: showQuantity(rating, 'A'), for: load.name })
+    if (run)
+      parts.push({
+        count: 1,
+        part: 'two-core lead',
+        value: `${showQuantity(run.lengthMeters, 'm')}, ${showQuantity(run.sectionMm2, 'mm²')}`,
+        for: load.name,
+      })
   }
   for (const surface of handSurfaces(design)) {
     for (const c of surface.controls) {
-      parts.push({ count: 1, part: c.kind === 'push' ? 'push button' : 'latching switch', value: 'low voltage', for: `${surface.name}, ${design.loads.find(l => l.id === c.loadId)?.name ?? ''}` })
-      if (c.pullOhms !== null) parts.push({ count: 1, part: 'resistor', value: showQuantity(c.pullOhms, 'Ω'), for: `${surface.name}, pull-up of ${design.loads.find(l => l.id === c.loadId)?.name ?? ''}` })
+      parts.push({
+        count: 1,
+        part: c.kind === 'push' ? 'push button' : 'latching switch',
+        value: 'low voltage',
+        for: `${surface.name}, ${design.loads.find(l => l.id === c.loadId)?.name ?? ''}`,
+      })
+      if (c.pullOhms !== null)
+        parts.push({
+          count: 1,
+          part: 'resistor',
+          value: showQuantity(c.pullOhms, 'Ω'),
+          for: `${surface.name}, pull-up of ${design.loads.find(l => l.id === c.loadId)?.name ?? ''}`,
+        })
     }
   }
   for (const sensor of design.sensors) parts.push(...sensorParts(sensor))
   if (design.front) {
-    parts.push({ count: 1, part: 'board', value: frontOf(design)?.name ?? design.front.board, for: design.front.name })
-    if (design.front.shift === 'divider') parts.push({ count: 1, part: 'resistor', value: '1 kΩ', for: 'wire between the boards' }, { count: 1, part: 'resistor', value: '2 kΩ', for: 'wire between the boards' })
-    if (design.front.shift === 'shifter') parts.push({ count: 1, part: 'level shifter, two lines', value: 'both directions', for: 'wire between the boards' })
+    parts.push({
+      count: 1,
+      part: 'board',
+      value: frontOf(design)?.name ?? design.front.board,
+      for: design.front.name,
+    })
+    if (design.front.shift === 'divider')
+      parts.push(
+        { count: 1, part: 'resistor', value: '1 kΩ', for: 'wire between the boards' },
+        { count: 1, part: 'resistor', value: '2 kΩ', for: 'wire between the boards' },
+      )
+    if (design.front.shift === 'shifter')
+      parts.push({
+        count: 1,
+        part: 'level shifter, two lines',
+        value: 'both directions',
+        for: 'wire between the boards',
+      })
   }
   return gathered(parts)
 }
 
 function sensorParts(sensor: Sensor): PartRow[] {
-  const one = (part: string, value: string): PartRow => ({ count: 1, part, value, for: sensor.name })
+  const one = (part: string, value: string): PartRow => ({
+    count: 1,
+    part,
+    value,
+    for: sensor.name,
+  })
   const resistor = (ohms: number) => one('resistor', showQuantity(ohms, 'Ω'))
   switch (sensor.kind) {
-    case 'infrared': return [one('infrared receiver', 'carrier as of the remote'), one('capacitor', '100 nF')]
-    case 'knob': return [one('rotary encoder', `${sensor.detentsPerTurn} detents`)]
-    case 'contact': return [one('contact', 'low voltage'), ...(sensor.pullOhms === null ? [] : [resistor(sensor.pullOhms)])]
-    case 'floats': return [{ ...one('float contact', 'low voltage'), count: sensor.floats.length }]
-    case 'thermometer': return [one('digital thermometer', 'one line'), resistor(sensor.pullOhms)]
-    case 'thermistor': return [one('thermistor', `${showQuantity(sensor.ohmsAt25, 'Ω')} at 25 °C, B ${sensor.beta}`), resistor(sensor.seriesOhms), one('capacitor', '100 nF')]
-    case 'battery': return [resistor(sensor.upperOhms), resistor(sensor.lowerOhms), one('fuse', '100 mA')]
-    case 'analog': return [...(sensor.divider ? [resistor(sensor.divider.upperOhms), resistor(sensor.divider.lowerOhms)] : []), one('capacitor', '100 nF')]
-    case 'two-axis': return [one('two-axis stick', 'potentiometers of 10 kΩ')]
+    case 'infrared':
+      return [one('infrared receiver', 'carrier as of the remote'), one('capacitor', '100 nF')]
+    case 'knob':
+      return [one('rotary encoder', `${sensor.detentsPerTurn} detents`)]
+    case 'contact':
+      return [
+        one('contact', 'low voltage'),
+        ...(sensor.pullOhms === null ? [] : [resistor(sensor.pullOhms)]),
+      ]
+    case 'floats':
+      return [{ ...one('float contact', 'low voltage'), count: sensor.floats.length }]
+    case 'thermometer':
+      return [one('digital thermometer', 'one line'), resistor(sensor.pullOhms)]
+    case 'thermistor':
+      return [
+        one('thermistor', `${showQuantity(sensor.ohmsAt25, 'Ω')} at 25 °C, B ${sensor.beta}`),
+        resistor(sensor.seriesOhms),
+        one('capacitor', '100 nF'),
+      ]
+    case 'battery':
+      return [resistor(sensor.upperOhms), resistor(sensor.lowerOhms), one('fuse', '100 mA')]
+    case 'analog':
+      return [
+        ...(sensor.divider
+          ? [resistor(sensor.divider.upperOhms), resistor(sensor.divider.lowerOhms)]
+          : []),
+        one('capacitor', '100 nF'),
+      ]
+    case 'two-axis':
+      return [one('two-axis stick', 'potentiometers of 10 kΩ')]
   }
 }
 
@@ -168,43 +371,103 @@ function gathered(parts: readonly PartRow[]): PartRow[] {
 }
 
 export function wiringCsv(design: Design): string {
-  return csv(['pin', 'chip number', 'what', 'direction', 'through', 'note'], [...wiringRows(design).map(r => [r.pin, r.chip, r.what, r.direction, r.through, r.note]), ['', '', 'fingerprint', '', '', fingerprint(design)]])
+  return csv(
+    ['pin', 'chip number', 'what', 'direction', 'through', 'note'],
+    [
+      ...wiringRows(design).map(r => [r.pin, r.chip, r.what, r.direction, r.through, r.note]),
+      ['', '', 'fingerprint', '', '', fingerprint(design)],
+    ],
+  )
 }
 
 export function partsCsv(design: Design): string {
-  return csv(['count', 'part', 'value', 'for'], [...partRows(design).map(r => [r.count, r.part, r.value, r.for]), ['', 'fingerprint', fingerprint(design), '']])
+  return csv(
+    ['count', 'part', 'value', 'for'],
+    [
+      ...partRows(design).map(r => [r.count, r.part, r.value, r.for]),
+      ['', 'fingerprint', fingerprint(design), ''],
+    ],
+  )
 }
 
 /** The ritual of uploading for this board and this wiring, step by step. */
 export function flashingSteps(design: Design): string[] {
   const board = boardOf(design)
   const all = needs(design).filter(n => n.chip >= 0)
-  const on = (kind: string) => all.flatMap((n) => {
-    const hazard = pinOf(board, n.chip)?.hazards.find(h => h.kind === kind)
-    return hazard ? [{ n, hazard }] : []
-  })
-  const links = design.links.flatMap(l => l.kind === 'bluetooth-serial' && hasModule(l) ? [l] : [])
+  const on = (kind: string) =>
+    all.flatMap(n => {
+      const hazard = pinOf(board, n.chip)?.hazards.find(h => h.kind === kind)
+      return hazard ? [{ n, hazard }] : []
+    })
+  const links = design.links.flatMap(l =>
+    l.kind === 'bluetooth-serial' && hasModule(l) ? [l] : [],
+  )
   const ahead = frontOf(design)
-  const own = canSketch(design) ? [] : [`No program is made here for ${board.name}: what follows is for one of your own, kept to the message sheet (messages.html) and the wiring table.`]
-  const front = ahead && design.front ? [`No program is made here for ${design.front.name}${own.length ? ' either' : ''}: it has to pass on what comes over the network.`] : []
+  const own = canSketch(design)
+    ? []
+    : [
+        `No program is made here for ${board.name}: what follows is for one of your own, kept to the message sheet (messages.html) and the wiring table.`,
+      ]
+  const front =
+    ahead && design.front
+      ? [
+          `No program is made here for ${design.front.name}${own.length ? ' either' : ''}: it has to pass on what comes over the network.`,
+        ]
+      : []
   return [
     'Take mains away from everything that the relays switch.',
-    ...own, ...front,
-    ...on('upload').map(({ n }) => `Unplug ${n.what} from ${pinLabel(design, n.chip)}: it disturbs the upload.`),
-    ...on('boot-strap').map(({ n, hazard }) => `${pinLabel(design, n.chip)} (${n.what}) ${hazard.words}: see that nothing holds it otherwise.`),
-    ...(design.front ? [`Pull the wire between ${design.controllers[0]?.name ?? 'the controller'} and ${design.front.name}: each board is uploaded alone.`] : []),
+    ...own,
+    ...front,
+    ...on('upload').map(
+      ({ n }) => `Unplug ${n.what} from ${pinLabel(design, n.chip)}: it disturbs the upload.`,
+    ),
+    ...on('boot-strap').map(
+      ({ n, hazard }) =>
+        `${pinLabel(design, n.chip)} (${n.what}) ${hazard.words}: see that nothing holds it otherwise.`,
+    ),
+    ...(design.front
+      ? [
+          `Pull the wire between ${design.controllers[0]?.name ?? 'the controller'} and ${design.front.name}: each board is uploaded alone.`,
+        ]
+      : []),
     ...board.flashing,
-    ...(ahead && design.front ? [`Then ${design.front.name}, the ${ahead.name}:`, ...ahead.flashing, 'Plug the wire in again: transmit to receive both ways, and grounds joined.'] : []),
-    ...links.map(l => `Plug ${l.name} in again. Its terminal at ${l.baud} baud says nothing by itself; send "${l.askCode}" and the whole state comes back.`),
-    ...design.loads.map(l => `After the start ${l.name} is ${startWords(l.output)}; if its relay clicked, write down when.`),
+    ...(ahead && design.front
+      ? [
+          `Then ${design.front.name}, the ${ahead.name}:`,
+          ...ahead.flashing,
+          'Plug the wire in again: transmit to receive both ways, and grounds joined.',
+        ]
+      : []),
+    ...links.map(
+      l =>
+        `Plug ${l.name} in again. Its terminal at ${l.baud} baud says nothing by itself; send "${l.askCode}" and the whole state comes back.`,
+    ),
+    ...design.loads.map(
+      l =>
+        `After the start ${l.name} is ${startWords(l.output)}; if its relay clicked, write down when.`,
+    ),
   ]
 }
 
 /** How a load starts: "off", "as it was". */
 export function startWords(output: Output): string {
-  return 'powerUp' in output ? output.powerUp === 'last' ? 'as it was' : output.powerUp : restOf(output) === 'stop' ? 'stopped' : output.kind === 'follower' ? 'where its own knob stands' : 'off'
+  return 'powerUp' in output
+    ? output.powerUp === 'last'
+      ? 'as it was'
+      : output.powerUp
+    : restOf(output) === 'stop'
+      ? 'stopped'
+      : output.kind === 'follower'
+        ? 'where its own knob stands'
+        : 'off'
 }
 
 export function flashingText(design: Design): string {
-  return [`Uploading to ${boardOf(design).name} - ${design.name}`, `Fingerprint ${fingerprint(design)}`, '', ...flashingSteps(design).map(s => `[ ] ${s}`), ''].join('\n')
+  return [
+    `Uploading to ${boardOf(design).name} - ${design.name}`,
+    `Fingerprint ${fingerprint(design)}`,
+    '',
+    ...flashingSteps(design).map(s => `[ ] ${s}`),
+    '',
+  ].join('\n')
 }

@@ -5,8 +5,12 @@ export function base64(bytes: Uint8Array): string {
   let text = ''
   for (let i = 0; i < bytes.length; i += 3) {
     const [a = 0, b, c] = bytes.subarray(i, i + 3)
-    const bits = a << 16 | (b ?? 0) << 8 | (c ?? 0)
-    text += DIGITS.charAt(bits >> 18) + DIGITS.charAt(bits >> 12 & 63) + (b === undefined ? '=' : DIGITS.charAt(bits >> 6 & 63)) + (c === undefined ? '=' : DIGITS.charAt(bits & 63))
+    const bits = (a << 16) | ((b ?? 0) << 8) | (c ?? 0)
+    text +=
+      DIGITS.charAt(bits >> 18)
+      + DIGITS.charAt((bits >> 12) & 63)
+      + (b === undefined ? '=' : DIGITS.charAt((bits >> 6) & 63))
+      + (c === undefined ? '=' : DIGITS.charAt(bits & 63))
   }
   return text
 }

@@ -1,26 +1,42 @@
 /**
- * Where one message ends and the next begins on a byte stream. Encoders take a payload of bytes; decoders take one byte
- * at a time and never throw: what is no frame is given back as lost, and the next frame start is found again.
+ * Where one message ends and the next begins on a byte stream. Encoders take a payload of bytes;
+ * decoders take one byte at a time and never throw: what is no frame is given back as lost, and the
+ * next frame start is found again.
  */
 export type Framing =
   /** Until one of these bytes; the payload must not hold it. */
-  | { kind: 'terminated', terminator: readonly number[] }
+  | { kind: 'terminated'; terminator: readonly number[] }
   /** RFC 1055: END at the end, END and ESC inside are escaped. */
   | { kind: 'slip' }
-  /** Consistent-overhead byte stuffing (Cheshire and Baker 1999): no zero inside, zero at the end. */
+  /**
+   * Consistent-overhead byte stuffing (Cheshire and Baker 1999): no zero inside, zero at the end.
+   */
   | { kind: 'cobs' }
   /** One byte of length before the payload, 1 to 255. */
   | { kind: 'length' }
 
-export const SLIP = { END: 0xC0, ESC: 0xDB, ESC_END: 0xDC, ESC_ESC: 0xDD } as const
+export const SLIP = { END: 0xc0, ESC: 0xdb, ESC_END: 0xdc, ESC_ESC: 0xdd } as const
 
 export function frame(framing: Framing, payload: Uint8Array): Uint8Array {
   switch (framing.kind) {
-    case 'terminated': return Uint8Array.from([...payload, ...framing.terminator])
-    case 'slip': return Uint8Array.from([...[...payload].flatMap(b => b === SLIP.END ? [SLIP.ESC, SLIP.ESC_END] : b === SLIP.ESC ? [SLIP.ESC, SLIP.ESC_ESC] : [b]), SLIP.END])
-    case 'cobs': return Uint8Array.from([...cobs(payload), 0])
+    case 'terminated':
+      return Uint8Array.from([...payload, ...framing.terminator])
+    case 'slip':
+      return Uint8Array.from([
+        ...[...payload].flatMap(b =>
+          b === SLIP.END
+            ? [SLIP.ESC, SLIP.ESC_END]
+            : b === SLIP.ESC
+              ? [SLIP.ESC, SLIP.ESC_ESC]
+              : [b],
+        ),
+        SLIP.END,
+      ])
+    case 'cobs':
+      return Uint8Array.from([...cobs(payload), 0])
     case 'length':
-      if (payload.length < 1 || payload.length > 255) throw new RangeError(`a frame of ${payload.length} bytes; 1 to 255 fit one byte of length`)
+      if (payload.length < 1 || payload.length > 255)
+        throw new RangeError(`a frame of ${payload.length} bytes; 1 to 255 fit one byte of length`)
       return Uint8Array.from([payload.length, ...payload])
   }
 }
@@ -59,19 +75,27 @@ export function uncobs(stuffed: Uint8Array): Uint8Array | null {
   return Uint8Array.from(out)
 }
 
-export type Unframed = { kind: 'frame', payload: Uint8Array } | { kind: 'lost', bytes: Uint8Array, why: string }
+export type Unframed =
+  { kind: 'frame'; payload: Uint8Array } | { kind: 'lost'; bytes: Uint8Array; why: string }
 
-/** Longest frame that a decoder keeps; more is given up, as on a board with a buffer of this size. */
+/**
+ * Longest frame that a decoder keeps; more is given up, as on a board with a buffer of this size.
+ */
 export const MAX_FRAME = 256
 
 /** Reads frames out of a stream, byte by byte. */
 export class Deframer {
   private held: number[] = []
   private tooLong = false
-  constructor(private readonly framing: Framing, private readonly limit = MAX_FRAME) {}
+  constructor(
+    private readonly framing: Framing,
+    private readonly limit = MAX_FRAME,
+  ) {}
 
   /** Bytes that wait for the rest of their frame. */
-  get pending(): Uint8Array { return Uint8Array.from(this.held) }
+  get pending(): Uint8Array {
+    return Uint8Array.from(this.held)
+  }
 
   push(byte: number): Unframed | null {
     const { framing } = this
@@ -134,7 +158,8 @@ export class Deframer {
       if (byte !== SLIP.ESC) payload.push(byte)
       else {
         const next = inside[++i]
-        if (next !== SLIP.ESC_END && next !== SLIP.ESC_ESC) return lost(bytes, 'an escape that means nothing')
+        if (next !== SLIP.ESC_END && next !== SLIP.ESC_ESC)
+          return lost(bytes, 'an escape that means nothing')
         payload.push(next === SLIP.ESC_END ? SLIP.END : SLIP.ESC)
       }
     }

@@ -1,8 +1,10 @@
 /**
- * Signed commands: a code with a counter and a keyed hash (HMAC-SHA-256, RFC 2104 and FIPS 198-1), cut to `tagBytes`. The
- * receiver takes a counter once, and only within a window; a recorded command does nothing when it is played again. A counter is 32 bits:
- * two for the device that counts, thirty for its count. Each device counts by itself, so that several may share a key; which of the four a
- * page is it draws by lot, and where two drew the same the refusal that tells the count puts them right.
+ * Signed commands: a code with a counter and a keyed hash (HMAC-SHA-256, RFC 2104 and FIPS 198-1),
+ * cut to `tagBytes`. The receiver takes a counter once, and only within a window; a recorded
+ * command does nothing when it is played again. A counter is 32 bits: two for the device that
+ * counts, thirty for its count. Each device counts by itself, so that several may share a key;
+ * which of the four a page is it draws by lot, and where two drew the same the refusal that tells
+ * the count puts them right.
  */
 import { hmac } from '@noble/hashes/hmac.js'
 import { sha256 } from '@noble/hashes/sha2.js'
@@ -20,7 +22,12 @@ export function hmacSha256(key: Uint8Array, message: Uint8Array): Uint8Array {
 }
 
 /** counter (4 bytes, most significant first), code, tag over both. */
-export function sign(scheme: SigningScheme, key: Uint8Array, counter: number, code: Uint8Array): Uint8Array {
+export function sign(
+  scheme: SigningScheme,
+  key: Uint8Array,
+  counter: number,
+  code: Uint8Array,
+): Uint8Array {
   const signed = concatBytes(counterBytes(counter), code)
   return concatBytes(signed, hmacSha256(key, signed).slice(0, scheme.tagBytes))
 }
@@ -28,26 +35,53 @@ export function sign(scheme: SigningScheme, key: Uint8Array, counter: number, co
 export const DEVICES = 4
 const COUNT_BITS = 30
 const COUNTS = 2 ** COUNT_BITS
-/** A count that is further ahead than this is refused: one command may not use up the counts of all that follow. */
+/**
+ * A count that is further ahead than this is refused: one command may not use up the counts of all
+ * that follow.
+ */
 export const MOST_AHEAD = 4096
 
-export function deviceOf(counter: number): number { return Math.floor(counter / COUNTS) }
+export function deviceOf(counter: number): number {
+  return Math.floor(counter / COUNTS)
+}
 /** The counter from which a device counts on, before its first command. */
-export function firstCounter(device: number): number { return device * COUNTS }
+export function firstCounter(device: number): number {
+  return device * COUNTS
+}
 
-/** What a receiver keeps of a device: its highest count, and which of those before it were taken (bit i: highest - i). */
-export interface DeviceWindow { highest: number, taken: number }
+/**
+ * What a receiver keeps of a device: its highest count, and which of those before it were taken
+ * (bit i: highest - i).
+ */
+export interface DeviceWindow {
+  highest: number
+  taken: number
+}
 export type ReplayWindow = readonly DeviceWindow[]
 export const FRESH: ReplayWindow = Array.from({ length: DEVICES }, () => ({ highest: 0, taken: 0 }))
 
-/** `told`: a command that proves itself but for its count is told the counter that was taken last, so that its sender can go on from there. */
-export type Opened = { ok: true, code: Uint8Array, counter: number, window: ReplayWindow } | { ok: false, why: string, told?: number }
+/**
+ * `told`: a command that proves itself but for its count is told the counter that was taken last,
+ * so that its sender can go on from there.
+ */
+export type Opened =
+  | { ok: true; code: Uint8Array; counter: number; window: ReplayWindow }
+  | { ok: false; why: string; told?: number }
 
 /** Nothing changes where it is refused. */
-export function open(scheme: SigningScheme, key: Uint8Array, window: ReplayWindow, datagram: Uint8Array): Opened {
-  if (datagram.length < 4 + scheme.tagBytes + 1) return { ok: false, why: 'too short to hold a counter, a code and a tag' }
+export function open(
+  scheme: SigningScheme,
+  key: Uint8Array,
+  window: ReplayWindow,
+  datagram: Uint8Array,
+): Opened {
+  if (datagram.length < 4 + scheme.tagBytes + 1)
+    return { ok: false, why: 'too short to hold a counter, a code and a tag' }
   const signed = datagram.slice(0, -scheme.tagBytes)
-  if (!sameBytes(hmacSha256(key, signed).slice(0, scheme.tagBytes), datagram.slice(-scheme.tagBytes))) return { ok: false, why: 'the tag does not fit: another key, or changed on its way' }
+  if (
+    !sameBytes(hmacSha256(key, signed).slice(0, scheme.tagBytes), datagram.slice(-scheme.tagBytes))
+  )
+    return { ok: false, why: 'the tag does not fit: another key, or changed on its way' }
   const counter = new DataView(signed.buffer, signed.byteOffset, 4).getUint32(0)
   const device = deviceOf(counter)
   const count = counter - firstCounter(device)
@@ -56,17 +90,20 @@ export function open(scheme: SigningScheme, key: Uint8Array, window: ReplayWindo
   const told = firstCounter(device) + highest
   if (count === 0) return { ok: false, why: 'counters start at 1' }
   if (behind > scheme.window) return { ok: false, why: 'its counter is too old', told }
-  if (behind >= 0 && (taken >>> behind & 1) === 1) return { ok: false, why: 'its counter was taken before: played again', told }
+  if (behind >= 0 && ((taken >>> behind) & 1) === 1)
+    return { ok: false, why: 'its counter was taken before: played again', told }
   if (-behind > MOST_AHEAD) return { ok: false, why: 'its counter is too far ahead', told }
-  const next = behind >= 0
-    ? { highest, taken: (taken | 1 << behind) >>> 0 }
-    : { highest: count, taken: ((-behind > 31 ? 0 : taken << -behind) | 1) >>> 0 }
+  const next =
+    behind >= 0
+      ? { highest, taken: (taken | (1 << behind)) >>> 0 }
+      : { highest: count, taken: ((-behind > 31 ? 0 : taken << -behind) | 1) >>> 0 }
   return { ok: true, code: signed.slice(4), counter, window: window.with(device, next) }
 }
 
 /** Four bytes, most significant first. */
 export function counterBytes(counter: number): Uint8Array {
-  if (!Number.isInteger(counter) || counter < 1 || counter > 0xFFFFFFFF) throw new RangeError('a counter is a whole number from 1 to 4,294,967,295')
+  if (!Number.isInteger(counter) || counter < 1 || counter > 0xffffffff)
+    throw new RangeError('a counter is a whole number from 1 to 4,294,967,295')
   const bytes = new Uint8Array(4)
   new DataView(bytes.buffer).setUint32(0, counter)
   return bytes
@@ -79,7 +116,10 @@ function sameBytes(a: Uint8Array, b: Uint8Array): boolean {
   return differs === 0
 }
 
-/** Years until somebody who may try `perSecond` times a second has guessed a tag with a chance of one in two. */
+/**
+ * Years until somebody who may try `perSecond` times a second has guessed a tag with a chance of
+ * one in two.
+ */
 export function guessingYears(tagBytes: number, perSecond: number): number {
   return 2 ** (8 * tagBytes - 1) / perSecond / (365.25 * 86_400)
 }

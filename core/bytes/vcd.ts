@@ -1,6 +1,7 @@
 /**
- * Value change dumps (IEEE 1364-2005, clause 18): four-state signals over time. Written with a timescale, scopes and one-bit or
- * wider variables; read with all that other tools write, reals and events included.
+ * Value change dumps (IEEE 1364-2005, clause 18): four-state signals over time. Written with a
+ * timescale, scopes and one-bit or wider variables; read with all that other tools write, reals and
+ * events included.
  */
 export interface Signal {
   /** Where it belongs, outermost first. */
@@ -8,14 +9,25 @@ export interface Signal {
   name: string
   /** Bits; 1 for a wire. */
   width: number
-  /** In time steps of the dump, rising. A value is of 0, 1, x (not known) and z (not driven), most significant bit first; an event is "1". */
-  changes: { t: number, value: string }[]
+  /**
+   * In time steps of the dump, rising. A value is of 0, 1, x (not known) and z (not driven), most
+   * significant bit first; an event is "1".
+   */
+  changes: { t: number; value: string }[]
   kind: 'wire' | 'event' | 'real'
 }
-export interface Dump { stepSeconds: number, signals: Signal[] }
+export interface Dump {
+  stepSeconds: number
+  signals: Signal[]
+}
 
 export class BadDump extends Error {
-  constructor(readonly line: number, message: string) { super(`line ${line}: ${message}`) }
+  constructor(
+    readonly line: number,
+    message: string,
+  ) {
+    super(`line ${line}: ${message}`)
+  }
 }
 
 const NO_SCALE = 'this dump has no $timescale, so its times mean nothing'
@@ -26,8 +38,16 @@ export function vcdName(text: string): string {
   return text.replaceAll(/[^A-Za-z0-9_-]/g, '_').replace(/^(?=\d)/, '_') || '_'
 }
 
-/** `timescale`: as it stands in the dump, "10 us". `header`: what made it. The same signals give the same text. */
-export function vcdText(signals: readonly Signal[], timescale: string, header: string, endStep: number): string {
+/**
+ * `timescale`: as it stands in the dump, "10 us". `header`: what made it. The same signals give the
+ * same text.
+ */
+export function vcdText(
+  signals: readonly Signal[],
+  timescale: string,
+  header: string,
+  endStep: number,
+): string {
   const out = [`$version ${header.replaceAll('$', '')} $end`, `$timescale ${timescale} $end`]
   let open: readonly string[] = []
   signals.forEach(({ scope, name, width, kind }, i) => {
@@ -40,11 +60,15 @@ export function vcdText(signals: readonly Signal[], timescale: string, header: s
   })
   for (let n = open.length; n > 0; n--) out.push('$upscope $end')
   out.push('$enddefinitions $end')
-  const changes = signals.flatMap((s, i) => s.changes.map(c => ({ ...c, i, s }))).sort((a, b) => a.t - b.t || a.i - b.i)
+  const changes = signals
+    .flatMap((s, i) => s.changes.map(c => ({ ...c, i, s })))
+    .sort((a, b) => a.t - b.t || a.i - b.i)
   const first = changes.filter(c => c.t === 0 && c.s.kind !== 'event')
   out.push('#0', '$dumpvars')
   const known = new Set(first.map(c => c.i))
-  signals.forEach((s, i) => { if (s.kind !== 'event' && !known.has(i)) out.push(changeText(s, 'x'.repeat(s.width), i)) })
+  signals.forEach((s, i) => {
+    if (s.kind !== 'event' && !known.has(i)) out.push(changeText(s, 'x'.repeat(s.width), i))
+  })
   for (const c of first) out.push(changeText(c.s, c.value, c.i))
   out.push('$end')
   let t = 0
@@ -59,14 +83,18 @@ export function vcdText(signals: readonly Signal[], timescale: string, header: s
 }
 
 function changeText({ width, kind }: Signal, value: string, i: number): string {
-  return kind === 'real' ? `r${value} ${codeOf(i)}` : width === 1 || kind === 'event' ? `${value}${codeOf(i)}` : `b${value} ${codeOf(i)}`
+  return kind === 'real'
+    ? `r${value} ${codeOf(i)}`
+    : width === 1 || kind === 'event'
+      ? `${value}${codeOf(i)}`
+      : `b${value} ${codeOf(i)}`
 }
 
 /** Identifier codes of printable characters. */
 function codeOf(i: number): string {
   let code = ''
   for (let n = i; ; n = Math.floor(n / 94) - 1) {
-    code += String.fromCharCode(33 + n % 94)
+    code += String.fromCharCode(33 + (n % 94))
     if (n < 94) return code
   }
 }
@@ -82,7 +110,8 @@ export function readVcd(text: string): Dump {
   let at = 0
   const upTo = (line: number) => {
     const words: string[] = []
-    for (; at < tokens.length && tokens[at]?.text !== '$end'; at++) words.push(tokens[at]?.text ?? '')
+    for (; at < tokens.length && tokens[at]?.text !== '$end'; at++)
+      words.push(tokens[at]?.text ?? '')
     if (at++ >= tokens.length) throw new BadDump(line, 'a section of the head has no $end')
     return words
   }
@@ -90,40 +119,64 @@ export function readVcd(text: string): Dump {
     const { text: token, line } = tokens[at++] as Token
     switch (token) {
       case '$timescale': {
-        const [, number = '', unit = ''] = /^(\d+)(s|ms|us|ns|ps|fs)$/.exec(upTo(line).join('')) ?? []
-        if (number === '') throw new BadDump(line, 'the $timescale is a number and one of s, ms, us, ns, ps, fs')
+        const [, number = '', unit = ''] =
+          /^(\d+)(s|ms|us|ns|ps|fs)$/.exec(upTo(line).join('')) ?? []
+        if (number === '')
+          throw new BadDump(line, 'the $timescale is a number and one of s, ms, us, ns, ps, fs')
         stepSeconds = Number(number) * (UNITS[unit] as number)
         continue
       }
-      case '$scope': scope.push(upTo(line)[1] ?? ''); continue
+      case '$scope':
+        scope.push(upTo(line)[1] ?? '')
+        continue
       case '$upscope':
         upTo(line)
         scope.pop()
         continue
       case '$var': {
         const [kind = '', width = '', code = '', name = ''] = upTo(line)
-        if (code === '' || name === '' || !(Number(width) >= 1)) throw new BadDump(line, 'a $var has a kind, a width, a code and a name')
-        const signal: Signal = { scope: [...scope], name, width: Number(width), kind: kind === 'event' ? 'event' : kind === 'real' || kind === 'realtime' ? 'real' : 'wire', changes: [] }
+        if (code === '' || name === '' || !(Number(width) >= 1))
+          throw new BadDump(line, 'a $var has a kind, a width, a code and a name')
+        const signal: Signal = {
+          scope: [...scope],
+          name,
+          width: Number(width),
+          kind:
+            kind === 'event' ? 'event' : kind === 'real' || kind === 'realtime' ? 'real' : 'wire',
+          changes: [],
+        }
         signals.push(signal)
-        byCode.set(code, [...byCode.get(code) ?? [], signal])
+        byCode.set(code, [...(byCode.get(code) ?? []), signal])
         continue
       }
-      case '$date': case '$version': case '$comment': case '$enddefinitions': upTo(line); continue
-      case '$dumpvars': case '$dumpall': case '$dumpon': case '$dumpoff': case '$end': continue
+      case '$date':
+      case '$version':
+      case '$comment':
+      case '$enddefinitions':
+        upTo(line)
+        continue
+      case '$dumpvars':
+      case '$dumpall':
+      case '$dumpon':
+      case '$dumpoff':
+      case '$end':
+        continue
       default:
     }
     if (token.startsWith('$')) throw new BadDump(line, `"${token}" is no section of a dump`)
     if (token.startsWith('#')) {
       const next = Number(token.slice(1))
-      if (!Number.isFinite(next) || next < t) throw new BadDump(line, `the times go back or are none: "${token}"`)
+      if (!Number.isFinite(next) || next < t)
+        throw new BadDump(line, `the times go back or are none: "${token}"`)
       t = next
       continue
     }
     const [, wide, value = ''] = /^([bBrR]?)(.*)$/.exec(token) ?? []
-    const code = wide ? tokens[at++]?.text ?? '' : value.slice(1)
+    const code = wide ? (tokens[at++]?.text ?? '') : value.slice(1)
     const found = byCode.get(code)
     if (!found) throw new BadDump(line, `"${token}" changes "${code}", which no $var tells of`)
-    for (const signal of found) change(signal, t, (wide ? value : value.slice(0, 1)).toLowerCase(), line)
+    for (const signal of found)
+      change(signal, t, (wide ? value : value.slice(0, 1)).toLowerCase(), line)
   }
   if (stepSeconds === 0) throw new BadDump(1, NO_SCALE)
   return { stepSeconds, signals }
@@ -131,15 +184,27 @@ export function readVcd(text: string): Dump {
 
 function change(signal: Signal, t: number, value: string, line: number): void {
   const { kind, width, changes } = signal
-  if (kind === 'real' ? Number.isNaN(Number(value)) : !/^[01xz]+$/.test(value)) throw new BadDump(line, `"${value}" is no value of ${signal.name}`)
+  if (kind === 'real' ? Number.isNaN(Number(value)) : !/^[01xz]+$/.test(value))
+    throw new BadDump(line, `"${value}" is no value of ${signal.name}`)
   // Left out are leading bits that repeat: 0 before 0 and 1, else the first itself (18.2.1).
-  const full = kind === 'wire' && value.length < width ? (/^[xz]/.test(value) ? value[0] as string : '0').repeat(width - value.length) + value : value
+  const full =
+    kind === 'wire' && value.length < width
+      ? (/^[xz]/.test(value) ? (value[0] as string) : '0').repeat(width - value.length) + value
+      : value
   const last = changes.at(-1)
   if (kind !== 'event' && last?.t === t) last.value = full
   else if (kind === 'event' || last?.value !== full) changes.push({ t, value: full })
 }
 
-interface Token { text: string, line: number }
+interface Token {
+  text: string
+  line: number
+}
 function tokensOf(text: string): Token[] {
-  return text.split('\n').flatMap((line, i) => line.split(/\s+/).filter(Boolean).map(word => ({ text: word, line: i + 1 })))
+  return text.split('\n').flatMap((line, i) =>
+    line
+      .split(/\s+/)
+      .filter(Boolean)
+      .map(word => ({ text: word, line: i + 1 })),
+  )
 }

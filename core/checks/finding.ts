@@ -5,7 +5,10 @@ import type { Design, Link } from '../design/schema'
 import type { Verdict } from '../proof/prove'
 
 export type Severity = 'stop' | 'warn' | 'note'
-export interface Fix { words: string, edit: Edit }
+export interface Fix {
+  words: string
+  edit: Edit
+}
 export interface Finding {
   /** Stable code of the rule. */
   code: string
@@ -21,8 +24,11 @@ export interface Finding {
   story: string[]
   /** Situations examined, when the finding comes from a search. */
   situations: number | null
-  /** Where several findings of one code and surface may have one cause: what they share, and the words of the title that differ. */
-  cause: { key: string, subject: string } | null
+  /**
+   * Where several findings of one code and surface may have one cause: what they share, and the
+   * words of the title that differ.
+   */
+  cause: { key: string; subject: string } | null
 }
 
 export const SEVERITIES: readonly Severity[] = ['stop', 'warn', 'note']
@@ -32,9 +38,22 @@ export type Rule = (design: Design, verdicts: Record<string, Verdict>) => Findin
 
 /** Where a finding about a link belongs: `rest` is the place within it. */
 export function onLink(design: Design, link: Link, rest = ''): Pick<Finding, 'path' | 'surfaceId'> {
-  return { path: `/links/${design.links.indexOf(link)}${rest}`, surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null }
+  return {
+    path: `/links/${design.links.indexOf(link)}${rest}`,
+    surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null,
+  }
 }
 
-export function finding(f: Partial<Finding> & Pick<Finding, 'code' | 'severity' | 'path' | 'title' | 'reason'>): Finding {
-  return { loadId: null, surfaceId: null, fixes: [], story: [], situations: null, cause: null, ...f }
+export function finding(
+  f: Partial<Finding> & Pick<Finding, 'code' | 'severity' | 'path' | 'title' | 'reason'>,
+): Finding {
+  return {
+    loadId: null,
+    surfaceId: null,
+    fixes: [],
+    story: [],
+    situations: null,
+    cause: null,
+    ...f,
+  }
 }

@@ -1,4 +1,7 @@
-/** Findings about programs: boards for which none is made, what the one that is made does not do, and what the chip cannot do at once. */
+/**
+ * Findings about programs: boards for which none is made, what the one that is made does not do,
+ * and what the chip cannot do at once.
+ */
 import { carriedLink, onSerialPort } from '../build/carried-link'
 import { canSketch } from '../build/sketch'
 import { sketchLacks } from '../build/sketch-lacks'
@@ -13,93 +16,240 @@ import { spokenValues } from '../design/values'
 import { finding, onLink, type Finding, type Rule } from './finding'
 
 /** What will not exist is said, not left out in silence. */
-const noProgram: Rule = (design) => {
+const noProgram: Rule = design => {
   const found: Finding[] = []
-  const say = (path: string, title: string, reason: string, surfaceId: string | null = null) => found.push(finding({ code: 'no-program', severity: 'warn', path, surfaceId, title, reason: `${reason} Bench, proof and stand-in play what it should do; the message sheet and the wiring table say what a program of your own has to keep.` }))
+  const say = (path: string, title: string, reason: string, surfaceId: string | null = null) =>
+    found.push(
+      finding({
+        code: 'no-program',
+        severity: 'warn',
+        path,
+        surfaceId,
+        title,
+        reason: `${reason} Bench, proof and stand-in play what it should do; the message sheet and the wiring table say what a program of your own has to keep.`,
+      }),
+    )
   const board = boardOf(design)
   const link = carriedLink(design)
-  if (design.loads.length && board.toolchain !== 'avr-8bit') say('/controllers/0/board', `No program is made for ${design.controllers[0]?.name ?? board.name}`, `Programs are made for 8-bit 5 V boards; this is: ${board.name}.`)
-  else if (design.loads.length && !canSketch(design) && link) say(`/links/${design.links.indexOf(link)}/auth`, `No program is made for ${design.controllers[0]?.name ?? board.name}`, `Signed structures, as on ${linkTitle(design, link)}, are beyond what is made for its class.`)
+  if (design.loads.length && board.toolchain !== 'avr-8bit')
+    say(
+      '/controllers/0/board',
+      `No program is made for ${design.controllers[0]?.name ?? board.name}`,
+      `Programs are made for 8-bit 5 V boards; this is: ${board.name}.`,
+    )
+  else if (design.loads.length && !canSketch(design) && link)
+    say(
+      `/links/${design.links.indexOf(link)}/auth`,
+      `No program is made for ${design.controllers[0]?.name ?? board.name}`,
+      `Signed structures, as on ${linkTitle(design, link)}, are beyond what is made for its class.`,
+    )
   const ahead = frontOf(design)
-  if (ahead && design.front) say('/front', `No program is made for ${design.front.name}`, `It takes what comes over the network and passes it on over the wire; that program is not made here yet. This is: ${ahead.name}.`)
-  for (const s of remotes(design)) if (s.kind === 'peer') say(`/surfaces/${design.surfaces.indexOf(s)}`, `No program is made for ${s.name}`, 'It is a board of its own, and its program is not made here yet.', s.id)
+  if (ahead && design.front)
+    say(
+      '/front',
+      `No program is made for ${design.front.name}`,
+      `It takes what comes over the network and passes it on over the wire; that program is not made here yet. This is: ${ahead.name}.`,
+    )
+  for (const s of remotes(design))
+    if (s.kind === 'peer')
+      say(
+        `/surfaces/${design.surfaces.indexOf(s)}`,
+        `No program is made for ${s.name}`,
+        'It is a board of its own, and its program is not made here yet.',
+        s.id,
+      )
   return found
 }
 
-/** The program that is made does less than the design asks for: whoever builds it has to know before it switches anything. */
-const programLacks: Rule = (design) => {
+/**
+ * The program that is made does less than the design asks for: whoever builds it has to know before
+ * it switches anything.
+ */
+const programLacks: Rule = design => {
   const lacks = canSketch(design) ? sketchLacks(design) : []
   const [first] = lacks
   return first
-    ? [finding({ code: 'program-lacks', severity: 'stop', path: first.path, title: `The program does not do ${lacks.length === 1 ? first.words : `${lacks.length} things that the design asks for`}`, reason: `Bench, stand-in and proof do; the program made here does not: ${lacks.map(l => l.words).join('; ')}. Do not count on them on the board.` })]
+    ? [
+        finding({
+          code: 'program-lacks',
+          severity: 'stop',
+          path: first.path,
+          title: `The program does not do ${lacks.length === 1 ? first.words : `${lacks.length} things that the design asks for`}`,
+          reason: `Bench, stand-in and proof do; the program made here does not: ${lacks.map(l => l.words).join('; ')}. Do not count on them on the board.`,
+        }),
+      ]
     : []
 }
 
-/** Pins whose dimming is made by the timer that also makes tones, by chip number, on the 8-bit class. */
+/**
+ * Pins whose dimming is made by the timer that also makes tones, by chip number, on the 8-bit
+ * class.
+ */
 const TONE_TIMER_PINS: readonly number[] = [3, 11]
 
 /** Steps are made by the one tone channel of an 8-bit chip, and its timer dims two pins. */
-const timersCollide: Rule = (design) => {
+const timersCollide: Rule = design => {
   if (boardOf(design).toolchain !== 'avr-8bit') return []
-  const steppers = design.loads.filter(l => l.output.kind === 'opposed' && l.output.drive === 'stepper')
+  const steppers = design.loads.filter(
+    l => l.output.kind === 'opposed' && l.output.drive === 'stepper',
+  )
   const [first, ...more] = steppers
   if (!first) return []
   const path = (id: string) => `/loads/${design.loads.findIndex(l => l.id === id)}/output`
   return [
-    ...more.map(l => finding({ code: 'timer-shared', severity: 'stop', path: path(l.id), loadId: l.id, title: `${l.name} and ${first.name} cannot step on one board`, reason: 'Steps come from the tone channel of the chip, and there is one: while the one runs, the other stands still though the program believes that it moves. Way out: a second board for it, or another drive.' })),
-    ...design.loads.filter(l => l.output.kind === 'level' && TONE_TIMER_PINS.includes(l.output.pin)).map(l => finding({
-      code: 'timer-shared', severity: 'stop', path: `${path(l.id)}/pin`, loadId: l.id, title: `${l.name} goes dark while ${first.name} moves`,
-      reason: `Pin ${'pin' in l.output ? l.output.pin : ''} is dimmed by the timer that makes the steps of ${first.name}. Way out: a dimming pin of another timer, 5, 6, 9 or 10.`,
-    })),
+    ...more.map(l =>
+      finding({
+        code: 'timer-shared',
+        severity: 'stop',
+        path: path(l.id),
+        loadId: l.id,
+        title: `${l.name} and ${first.name} cannot step on one board`,
+        reason:
+          'Steps come from the tone channel of the chip, and there is one: while the one runs, the other stands still though the program believes that it moves. Way out: a second board for it, or another drive.',
+      }),
+    ),
+    ...design.loads
+      .filter(l => l.output.kind === 'level' && TONE_TIMER_PINS.includes(l.output.pin))
+      .map(l =>
+        finding({
+          code: 'timer-shared',
+          severity: 'stop',
+          path: `${path(l.id)}/pin`,
+          loadId: l.id,
+          title: `${l.name} goes dark while ${first.name} moves`,
+          reason: `Pin ${'pin' in l.output ? l.output.pin : ''} is dimmed by the timer that makes the steps of ${first.name}. Way out: a dimming pin of another timer, 5, 6, 9 or 10.`,
+        }),
+      ),
   ]
 }
 
 /** Bits that the program counts out by itself go one way at a time. */
-const countedOutWire: Rule = design => design.links.flatMap((link) => {
-  if (link.kind !== 'wire' || boardOf(design).toolchain !== 'avr-8bit' || onSerialPort(design, link)) return []
-  const telling = rows(design, link).filter(r => r.message.ack || r.message.change)
-  if (!telling.length) return []
-  const longest = Math.max(...telling.flatMap(({ load, message }) => spokenValues(load.output).map(v => exactWireMs(design, link, reportText(link, load, message, v)))))
-  return [finding({
-    code: 'wire-burst', severity: 'warn', ...onLink(design, link, '/receivePin'), title: `A second command in a burst is lost on ${link.name}`,
-    reason: `The wire is on ordinary pins, whose bits the program counts out one way at a time. While it tells what it did (up to ${longest.toFixed(1)} ms) it hears nothing, so a command that follows at once is lost. Way out: the serial port of the board, or a sender that waits for each answer.`,
-  })]
-})
+const countedOutWire: Rule = design =>
+  design.links.flatMap(link => {
+    if (
+      link.kind !== 'wire'
+      || boardOf(design).toolchain !== 'avr-8bit'
+      || onSerialPort(design, link)
+    )
+      return []
+    const telling = rows(design, link).filter(r => r.message.ack || r.message.change)
+    if (!telling.length) return []
+    const longest = Math.max(
+      ...telling.flatMap(({ load, message }) =>
+        spokenValues(load.output).map(v =>
+          exactWireMs(design, link, reportText(link, load, message, v)),
+        ),
+      ),
+    )
+    return [
+      finding({
+        code: 'wire-burst',
+        severity: 'warn',
+        ...onLink(design, link, '/receivePin'),
+        title: `A second command in a burst is lost on ${link.name}`,
+        reason: `The wire is on ordinary pins, whose bits the program counts out one way at a time. While it tells what it did (up to ${longest.toFixed(1)} ms) it hears nothing, so a command that follows at once is lost. Way out: the serial port of the board, or a sender that waits for each answer.`,
+      }),
+    ]
+  })
 
 /** A signature keeps a small board busy longer than its serial buffer lasts. */
-const slowSignatures: Rule = design => design.links.flatMap((link) => {
-  if (link.auth.kind !== 'counter' || !('baud' in link) || boardOf(design).toolchain !== 'avr-8bit') return []
-  const longest = Math.max(0, ...commands(design, link).map(c => longestText(link, c.code).length))
-  const arriving = Math.floor(SIGNATURE_MS * (link as SerialLink).baud / 10_000)
-  const kept = longest ? Math.floor(BUFFER_BYTES / longest) : 0
-  if (!longest || arriving <= BUFFER_BYTES) return []
-  const surface = remotes(design).find(s => linkOf(design, s.linkId) === link)
-  return [finding({
-    code: 'signature-slow', severity: 'warn', ...onLink(design, link, '/auth'), title: `A burst of signed commands loses some on ${linkTitle(design, link)}`,
-    reason: `A signature takes this class of board ${SIGNATURE_MS} ms, in which ${arriving} bytes can arrive; its buffer keeps ${BUFFER_BYTES}, ${kept === 1 ? 'one command' : `${kept} commands`} of ${longest} bytes. More than that in a burst is lost. Way out: a panel that waits for each answer${surface && surface.belief.policy !== 'confirm' ? '' : ', as this one does for each key'}, no faders, or a faster board.`,
-    fixes: surface && surface.belief.policy !== 'confirm' ? [{ words: 'Wait for each answer', edit: { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'confirm' } } }] : [],
-  })]
-})
+const slowSignatures: Rule = design =>
+  design.links.flatMap(link => {
+    if (
+      link.auth.kind !== 'counter'
+      || !('baud' in link)
+      || boardOf(design).toolchain !== 'avr-8bit'
+    )
+      return []
+    const longest = Math.max(
+      0,
+      ...commands(design, link).map(c => longestText(link, c.code).length),
+    )
+    const arriving = Math.floor((SIGNATURE_MS * (link as SerialLink).baud) / 10_000)
+    const kept = longest ? Math.floor(BUFFER_BYTES / longest) : 0
+    if (!longest || arriving <= BUFFER_BYTES) return []
+    const surface = remotes(design).find(s => linkOf(design, s.linkId) === link)
+    return [
+      finding({
+        code: 'signature-slow',
+        severity: 'warn',
+        ...onLink(design, link, '/auth'),
+        title: `A burst of signed commands loses some on ${linkTitle(design, link)}`,
+        reason: `A signature takes this class of board ${SIGNATURE_MS} ms, in which ${arriving} bytes can arrive; its buffer keeps ${BUFFER_BYTES}, ${kept === 1 ? 'one command' : `${kept} commands`} of ${longest} bytes. More than that in a burst is lost. Way out: a panel that waits for each answer${surface && surface.belief.policy !== 'confirm' ? '' : ', as this one does for each key'}, no faders, or a faster board.`,
+        fixes:
+          surface && surface.belief.policy !== 'confirm'
+            ? [
+                {
+                  words: 'Wait for each answer',
+                  edit: { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'confirm' } },
+                },
+              ]
+            : [],
+      }),
+    ]
+  })
 
 /** Pages reach boards by what browsers speak. */
-const pageUnopenable: Rule = design => remotes(design).flatMap((s): Finding[] => {
-  if (s.kind !== 'panel') return []
-  const link = linkOf(design, s.linkId)
-  const where = { path: `/surfaces/${design.surfaces.indexOf(s)}/linkId`, surfaceId: s.id }
-  if (link.kind === 'udp' || link.kind === 'peer') return [finding({ ...where, code: 'page-unopenable', severity: 'stop', title: `No browser can use the page of ${s.name}`, reason: `Browsers speak neither datagrams nor radio from board to board; on a stand-in the page works, on the real board it never connects. Way out: HTTP, or a box of its own in the place of the page.` })]
-  if (link.kind !== 'http' && s.device.startsWith('phone')) return [finding({ ...where, code: 'page-unopenable', severity: 'warn', title: `No phone can use the page of ${s.name} over ${link.kind === 'wire' ? 'a wire' : 'serial Bluetooth'}`, reason: `Browsers of phones give pages no serial ports; those of desktop computers do. Way out: HTTP for phones, or a terminal on the phone with the codes of the message sheet.` })]
-  return []
-})
+const pageUnopenable: Rule = design =>
+  remotes(design).flatMap((s): Finding[] => {
+    if (s.kind !== 'panel') return []
+    const link = linkOf(design, s.linkId)
+    const where = { path: `/surfaces/${design.surfaces.indexOf(s)}/linkId`, surfaceId: s.id }
+    if (link.kind === 'udp' || link.kind === 'peer')
+      return [
+        finding({
+          ...where,
+          code: 'page-unopenable',
+          severity: 'stop',
+          title: `No browser can use the page of ${s.name}`,
+          reason: `Browsers speak neither datagrams nor radio from board to board; on a stand-in the page works, on the real board it never connects. Way out: HTTP, or a box of its own in the place of the page.`,
+        }),
+      ]
+    if (link.kind !== 'http' && s.device.startsWith('phone'))
+      return [
+        finding({
+          ...where,
+          code: 'page-unopenable',
+          severity: 'warn',
+          title: `No phone can use the page of ${s.name} over ${link.kind === 'wire' ? 'a wire' : 'serial Bluetooth'}`,
+          reason: `Browsers of phones give pages no serial ports; those of desktop computers do. Way out: HTTP for phones, or a terminal on the phone with the codes of the message sheet.`,
+        }),
+      ]
+    return []
+  })
 
 /** A contact bounces for some milliseconds whenever it closes or opens. */
-const noDebounce: Rule = design => handSurfaces(design).flatMap(s => s.controls.flatMap((c, j) => {
-  if (c.debounceMs > 0) return []
-  const locked = c.kind === 'push' && c.lockoutMs > 0
-  return [finding({
-    code: 'debounce-none', severity: locked ? 'note' : 'warn', path: `/surfaces/${design.surfaces.indexOf(s)}/controls/${j}/debounceMs`, surfaceId: s.id, loadId: c.loadId,
-    title: `A bounce of the ${c.kind === 'push' ? 'button' : 'switch'} on ${s.name} counts as a press`, reason: `Contacts bounce for 1 to 20 ms. Without a debounce time each bounce is an edge of its own${locked ? '; the lock-out hides those after a press, not those of letting go' : ', and a toggle lands anywhere'}.`,
-    fixes: [{ words: 'Debounce for 30 ms', edit: { type: 'setControl', controlId: c.id, patch: { debounceMs: 30 } } }],
-  })]
-}))
+const noDebounce: Rule = design =>
+  handSurfaces(design).flatMap(s =>
+    s.controls.flatMap((c, j) => {
+      if (c.debounceMs > 0) return []
+      const locked = c.kind === 'push' && c.lockoutMs > 0
+      return [
+        finding({
+          code: 'debounce-none',
+          severity: locked ? 'note' : 'warn',
+          path: `/surfaces/${design.surfaces.indexOf(s)}/controls/${j}/debounceMs`,
+          surfaceId: s.id,
+          loadId: c.loadId,
+          title: `A bounce of the ${c.kind === 'push' ? 'button' : 'switch'} on ${s.name} counts as a press`,
+          reason: `Contacts bounce for 1 to 20 ms. Without a debounce time each bounce is an edge of its own${locked ? '; the lock-out hides those after a press, not those of letting go' : ', and a toggle lands anywhere'}.`,
+          fixes: [
+            {
+              words: 'Debounce for 30 ms',
+              edit: { type: 'setControl', controlId: c.id, patch: { debounceMs: 30 } },
+            },
+          ],
+        }),
+      ]
+    }),
+  )
 
-export const PROGRAM_RULES: readonly Rule[] = [noProgram, programLacks, timersCollide, countedOutWire, slowSignatures, pageUnopenable, noDebounce]
+export const PROGRAM_RULES: readonly Rule[] = [
+  noProgram,
+  programLacks,
+  timersCollide,
+  countedOutWire,
+  slowSignatures,
+  pageUnopenable,
+  noDebounce,
+]

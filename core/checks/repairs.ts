@@ -1,12 +1,20 @@
 /**
- * Repairs: for a promise that is broken, the smallest changes of the design that make it hold, found by proving them. Each is a way
- * of telling, waiting or guarding that a design may use; the same list says what carries a promise that holds: what breaks it when it
- * is taken away.
+ * Repairs: for a promise that is broken, the smallest changes of the design that make it hold,
+ * found by proving them. Each is a way of telling, waiting or guarding that a design may use; the
+ * same list says what carries a promise that holds: what breaks it when it is taken away.
  */
 import { SIGNED, authEdit } from './auth-rules'
 import type { Fix } from './finding'
 import { applyEdit, type Edit } from '../design/edits'
-import { actsOn, handSurfaces, linkOf, loadOf, maybeMessage, sensesPanel, surfaceOf } from '../design/find'
+import {
+  actsOn,
+  handSurfaces,
+  linkOf,
+  loadOf,
+  maybeMessage,
+  sensesPanel,
+  surfaceOf,
+} from '../design/find'
 import { hasRoomBehind, onNetwork } from '../design/links'
 import { partOfLoad } from '../design/part'
 import { bestPins, freePin, needs, pinLabel, SENSE } from '../design/pins'
@@ -24,7 +32,10 @@ import { PROMISE_IDS, type PromiseId } from '../proof/promises'
 import { Searched } from '../proof/same'
 
 /** `weight` orders repairs: bytes, time, pins and habits on one scale, told in docs/proof.md. */
-export interface Cost { weight: number, words: string }
+export interface Cost {
+  weight: number
+  words: string
+}
 export interface Way {
   /** What doing it is called: "Report on change". */
   words: string
@@ -37,8 +48,17 @@ export interface Way {
   remove: Edit | null
   cost: Cost
 }
-export interface Repair { fixes: Fix[], edit: Edit, words: string, cost: Cost, situations: number }
-export interface Carrier { words: string, breaks: string }
+export interface Repair {
+  fixes: Fix[]
+  edit: Edit
+  words: string
+  cost: Cost
+  situations: number
+}
+export interface Carrier {
+  words: string
+  breaks: string
+}
 
 const POLL_MS = 2000
 const WINDOW_MS = 60_000
@@ -47,7 +67,9 @@ const DEAD_TIME_MS = 300
 /** Ways that bear on a load, all of them or those of one surface. */
 export function waysOf(design: Design, loadId: string, surface?: RemoteSurface): Way[] {
   const load = loadOf(design, loadId)
-  return surface ? surfaceWays(design, load, surface) : [...handWays(design, load), ...loadWays(design, load)]
+  return surface
+    ? surfaceWays(design, load, surface)
+    : [...handWays(design, load), ...loadWays(design, load)]
 }
 
 function surfaceWays(design: Design, load: Load, surface: RemoteSurface): Way[] {
@@ -57,119 +79,443 @@ function surfaceWays(design: Design, load: Load, surface: RemoteSurface): Way[] 
   const bytes = reportText(link, load, message, fullOf(load.output)).length
   const tellsItself = link.kind !== 'http' || streams(link)
   const ways: Way[] = []
-  const way = (words: string, carries: string, helps: readonly PromiseId[], present: boolean, add: Edit, remove: Edit | null, weight: number, cost: string) => ways.push({ words, carries, helps, add: present ? null : add, remove: present ? remove : null, cost: { weight, words: cost } })
-  const report = (patch: { ack?: boolean, change?: boolean }): Edit => ({ type: 'setReport', linkId: link.id, loadId: load.id, ...patch })
-  way(`${surface.name}: answer each command`, `the answer to each command of ${surface.name}`, ['P1', 'P2'], message.ack, report({ ack: true }), report({ ack: false }), 1, `${bytes} bytes a command`)
-  way(`${surface.name}: report every change`, `the report of every change to ${surface.name}`, ['P1', 'P2'], message.change && tellsItself, report({ change: true }), report({ change: false }), 1.5, `${bytes} bytes a change`)
+  const way = (
+    words: string,
+    carries: string,
+    helps: readonly PromiseId[],
+    present: boolean,
+    add: Edit,
+    remove: Edit | null,
+    weight: number,
+    cost: string,
+  ) =>
+    ways.push({
+      words,
+      carries,
+      helps,
+      add: present ? null : add,
+      remove: present ? remove : null,
+      cost: { weight, words: cost },
+    })
+  const report = (patch: { ack?: boolean; change?: boolean }): Edit => ({
+    type: 'setReport',
+    linkId: link.id,
+    loadId: load.id,
+    ...patch,
+  })
+  way(
+    `${surface.name}: answer each command`,
+    `the answer to each command of ${surface.name}`,
+    ['P1', 'P2'],
+    message.ack,
+    report({ ack: true }),
+    report({ ack: false }),
+    1,
+    `${bytes} bytes a command`,
+  )
+  way(
+    `${surface.name}: report every change`,
+    `the report of every change to ${surface.name}`,
+    ['P1', 'P2'],
+    message.change && tellsItself,
+    report({ change: true }),
+    report({ change: false }),
+    1.5,
+    `${bytes} bytes a change`,
+  )
   if (link.kind === 'http' || link.kind === 'bluetooth-serial') {
     const connect: Edit = { type: 'reportOnConnect', linkId: link.id, onConnect: true }
-    const pin = link.kind === 'bluetooth-serial' && !sensesPanel(link) ? freePin(design, SENSE) : undefined
-    const edits: Edit[] = [...link.onConnect ? [] : [connect], ...pin === undefined ? [] : [{ type: 'setLink', linkId: link.id, patch: { statusPin: pin } } satisfies Edit]]
+    const pin =
+      link.kind === 'bluetooth-serial' && !sensesPanel(link) ? freePin(design, SENSE) : undefined
+    const edits: Edit[] = [
+      ...(link.onConnect ? [] : [connect]),
+      ...(pin === undefined
+        ? []
+        : [{ type: 'setLink', linkId: link.id, patch: { statusPin: pin } } satisfies Edit]),
+    ]
     if (sensesPanel(link) || pin !== undefined) {
-      way(`${surface.name}: tell the whole state on connect`, `the whole state on connect of ${surface.name}`, ['P1', 'P2', 'P7'], link.onConnect && sensesPanel(link),
-        edits.length > 1 ? { type: 'together', edits, words: `${link.name}: the board senses who connects, and tells the whole state` } : edits[0] ?? connect,
-        { ...connect, onConnect: false }, pin === undefined ? 2 : 4, pin === undefined ? 'the whole state, once a connection' : `${pinLabel(design, pin)} and a wire to the module`)
+      way(
+        `${surface.name}: tell the whole state on connect`,
+        `the whole state on connect of ${surface.name}`,
+        ['P1', 'P2', 'P7'],
+        link.onConnect && sensesPanel(link),
+        edits.length > 1
+          ? {
+              type: 'together',
+              edits,
+              words: `${link.name}: the board senses who connects, and tells the whole state`,
+            }
+          : (edits[0] ?? connect),
+        { ...connect, onConnect: false },
+        pin === undefined ? 2 : 4,
+        pin === undefined
+          ? 'the whole state, once a connection'
+          : `${pinLabel(design, pin)} and a wire to the module`,
+      )
     }
   }
-  way(`${surface.name}: ask every ${POLL_MS / 1000} s`, `the question of ${surface.name} every ${surface.pollMs / 1000} s`, ['P1', 'P2', 'P7'], surface.pollMs > 0, { type: 'setPoll', surfaceId: surface.id, pollMs: POLL_MS }, { type: 'setPoll', surfaceId: surface.id, pollMs: 0 }, 6, `a question and an answer every ${POLL_MS / 1000} s, up to that long stale`)
+  way(
+    `${surface.name}: ask every ${POLL_MS / 1000} s`,
+    `the question of ${surface.name} every ${surface.pollMs / 1000} s`,
+    ['P1', 'P2', 'P7'],
+    surface.pollMs > 0,
+    { type: 'setPoll', surfaceId: surface.id, pollMs: POLL_MS },
+    { type: 'setPoll', surfaceId: surface.id, pollMs: 0 },
+    6,
+    `a question and an answer every ${POLL_MS / 1000} s, up to that long stale`,
+  )
   const policy = surface.belief
   if (policy.policy === 'assume') {
-    ways.push({ words: `${surface.name}: wait for the answer instead of assuming`, carries: '', helps: ['P1', 'P2'], add: { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'confirm' } }, remove: null, cost: { weight: 2, words: `keys wait up to ${2 * worstWayMs(link)} ms for the answer` } })
-    ways.push({ words: `${surface.name}: show only what is reported`, carries: '', helps: ['P1', 'P2'], add: { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'report' } }, remove: null, cost: { weight: 2.5, words: `a press shows nothing until the report, up to ${2 * worstWayMs(link)} ms` } })
+    ways.push({
+      words: `${surface.name}: wait for the answer instead of assuming`,
+      carries: '',
+      helps: ['P1', 'P2'],
+      add: { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'confirm' } },
+      remove: null,
+      cost: { weight: 2, words: `keys wait up to ${2 * worstWayMs(link)} ms for the answer` },
+    })
+    ways.push({
+      words: `${surface.name}: show only what is reported`,
+      carries: '',
+      helps: ['P1', 'P2'],
+      add: { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'report' } },
+      remove: null,
+      cost: {
+        weight: 2.5,
+        words: `a press shows nothing until the report, up to ${2 * worstWayMs(link)} ms`,
+      },
+    })
+  } else
+    way(
+      '',
+      policy.policy === 'confirm'
+        ? `${surface.name} waits for the answer`
+        : `${surface.name} shows only what is reported`,
+      ['P1', 'P2'],
+      true,
+      report({}),
+      { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'assume' } },
+      0,
+      '',
+    )
+  if (policy.policy === 'confirm' && policy.retries > 0)
+    ways.push({
+      words: `${surface.name}: do not say it again`,
+      carries: '',
+      helps: ['P2'],
+      add: { type: 'setBelief', surfaceId: surface.id, patch: { retries: 0 } },
+      remove: null,
+      cost: { weight: 2, words: 'a command that is lost has to be given again by hand' },
+    })
+  if (policy.onLoss === 'keep')
+    ways.push({
+      words: `${surface.name}: mark what it shows as stale when the link is lost`,
+      carries: '',
+      helps: ['P1', 'P2'],
+      add: { type: 'setBelief', surfaceId: surface.id, patch: { onLoss: 'stale' } },
+      remove: null,
+      cost: { weight: 1, words: 'keys are marked until something is heard again' },
+    })
+  const number: Edit = {
+    type: 'setLink',
+    linkId: link.id,
+    patch: {
+      numbered: { windowMs: Math.max(WINDOW_MS, 2 * policy.timeoutMs * (policy.retries + 1)) },
+    },
   }
-  else way('', policy.policy === 'confirm' ? `${surface.name} waits for the answer` : `${surface.name} shows only what is reported`, ['P1', 'P2'], true, report({}), { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'assume' } }, 0, '')
-  if (policy.policy === 'confirm' && policy.retries > 0) ways.push({ words: `${surface.name}: do not say it again`, carries: '', helps: ['P2'], add: { type: 'setBelief', surfaceId: surface.id, patch: { retries: 0 } }, remove: null, cost: { weight: 2, words: 'a command that is lost has to be given again by hand' } })
-  if (policy.onLoss === 'keep') ways.push({ words: `${surface.name}: mark what it shows as stale when the link is lost`, carries: '', helps: ['P1', 'P2'], add: { type: 'setBelief', surfaceId: surface.id, patch: { onLoss: 'stale' } }, remove: null, cost: { weight: 1, words: 'keys are marked until something is heard again' } })
-  const number: Edit = { type: 'setLink', linkId: link.id, patch: { numbered: { windowMs: Math.max(WINDOW_MS, 2 * policy.timeoutMs * (policy.retries + 1)) } } }
   const room = hasRoomBehind(link)
-  way(`${surface.name}: number each command${room ? '' : ', in lines'}`, `the number with each command of ${surface.name}`, ['P2'], link.numbered !== null,
-    room ? number : { type: 'together', words: `${link.name} speaks in lines, and commands are numbered`, edits: [dialectEdit(design, link.id, NEW_DIALECTS.lines), number] },
-    { type: 'setLink', linkId: link.id, patch: { numbered: null } }, room ? 3 : 7, `up to ${NUMBER_LENGTH} bytes a command${room ? '' : ', and lines instead of short codes'}`)
+  way(
+    `${surface.name}: number each command${room ? '' : ', in lines'}`,
+    `the number with each command of ${surface.name}`,
+    ['P2'],
+    link.numbered !== null,
+    room
+      ? number
+      : {
+          type: 'together',
+          words: `${link.name} speaks in lines, and commands are numbered`,
+          edits: [dialectEdit(design, link.id, NEW_DIALECTS.lines), number],
+        },
+    { type: 'setLink', linkId: link.id, patch: { numbered: null } },
+    room ? 3 : 7,
+    `up to ${NUMBER_LENGTH} bytes a command${room ? '' : ', and lines instead of short codes'}`,
+  )
   if (clashes(design, link).some(c => clashLoads(c).includes(load.id))) {
     const codes = nextCodes(design, link, load)
-    ways.push({ words: `${surface.name}: codes that cannot be mistaken, ${Object.values(codes).join(' / ')}`, carries: '', helps: ['P1', 'P2'], add: { type: 'assignCodes', linkId: link.id, codes: { [load.id]: codes } }, remove: null, cost: { weight: 1, words: 'panels and board are built anew' } })
+    ways.push({
+      words: `${surface.name}: codes that cannot be mistaken, ${Object.values(codes).join(' / ')}`,
+      carries: '',
+      helps: ['P1', 'P2'],
+      add: { type: 'assignCodes', linkId: link.id, codes: { [load.id]: codes } },
+      remove: null,
+      cost: { weight: 1, words: 'panels and board are built anew' },
+    })
   }
   if (link.kind !== 'http') {
     const mark = freeMark(link)
-    way(`${surface.name}: say when it starts anew`, `the mark of a start of ${surface.name}`, ['P7'], link.restartMark !== '', { type: 'setLink', linkId: link.id, patch: { restartMark: mark } }, { type: 'setLink', linkId: link.id, patch: { restartMark: '' } }, 2, `${mark.length} bytes a start; the first press after it is adopted`)
+    way(
+      `${surface.name}: say when it starts anew`,
+      `the mark of a start of ${surface.name}`,
+      ['P7'],
+      link.restartMark !== '',
+      { type: 'setLink', linkId: link.id, patch: { restartMark: mark } },
+      { type: 'setLink', linkId: link.id, patch: { restartMark: '' } },
+      2,
+      `${mark.length} bytes a start; the first press after it is adopted`,
+    )
   }
-  if ((message.codes as Record<string, string | undefined>).toggle) ways.push({ words: `${surface.name}: say on or off instead of toggling`, carries: '', helps: ['P1', 'P2'], add: { type: 'renameCode', linkId: link.id, loadId: load.id, which: 'toggle', code: '' }, remove: null, cost: { weight: 1, words: 'no more bytes; the panel has to know what is so' } })
+  if ((message.codes as Record<string, string | undefined>).toggle)
+    ways.push({
+      words: `${surface.name}: say on or off instead of toggling`,
+      carries: '',
+      helps: ['P1', 'P2'],
+      add: { type: 'renameCode', linkId: link.id, loadId: load.id, which: 'toggle', code: '' },
+      remove: null,
+      cost: { weight: 1, words: 'no more bytes; the panel has to know what is so' },
+    })
   if (surface.kind === 'panel') {
     const key = surface.keys.find(k => k.loadId === load.id)
-    if (key?.form === 'stepper') ways.push({ words: `${surface.name}: a key for each value`, carries: '', helps: ['P7'], add: { type: 'setKeyForm', surfaceId: surface.id, keyId: key.id, form: 'each' }, remove: null, cost: { weight: 3, words: 'more keys on the panel' } })
-    if (key?.form === 'state') ways.push({ words: `${surface.name}: a pair of keys, on and off`, carries: '', helps: ['P2'], add: { type: 'setKeyForm', surfaceId: surface.id, keyId: key.id, form: 'pair' }, remove: null, cost: { weight: 3, words: 'one more key on the panel' } })
-  }
-  else if (!surface.shows) ways.push({ words: `${surface.name}: give it a lamp`, carries: '', helps: ['P2'], add: { type: 'setPeer', surfaceId: surface.id, patch: { shows: true } }, remove: null, cost: { weight: 4, words: 'a lamp and a pin of the box' } })
-  way(`${surface.name}: sign each command`, `the signature of each command of ${surface.name}`, ['P8'], link.auth.kind === 'counter', authEdit(design, link, SIGNED), { type: 'setLink', linkId: link.id, patch: { auth: { kind: 'none' } } }, 5, `up to ${proofBytes({ ...link, auth: SIGNED } as Link)} bytes a command, and a key to keep; one who also jams can still keep a command back and send it later`)
-  if (onNetwork(link) && link.network === 'router') ways.push({ words: `${surface.name}: the board's own network`, carries: '', helps: ['P9'], add: { type: 'setLink', linkId: link.id, patch: { network: 'own' } }, remove: null, cost: { weight: 4, words: 'phones join the board, and have no internet meanwhile' } })
+    if (key?.form === 'stepper')
+      ways.push({
+        words: `${surface.name}: a key for each value`,
+        carries: '',
+        helps: ['P7'],
+        add: { type: 'setKeyForm', surfaceId: surface.id, keyId: key.id, form: 'each' },
+        remove: null,
+        cost: { weight: 3, words: 'more keys on the panel' },
+      })
+    if (key?.form === 'state')
+      ways.push({
+        words: `${surface.name}: a pair of keys, on and off`,
+        carries: '',
+        helps: ['P2'],
+        add: { type: 'setKeyForm', surfaceId: surface.id, keyId: key.id, form: 'pair' },
+        remove: null,
+        cost: { weight: 3, words: 'one more key on the panel' },
+      })
+  } else if (!surface.shows)
+    ways.push({
+      words: `${surface.name}: give it a lamp`,
+      carries: '',
+      helps: ['P2'],
+      add: { type: 'setPeer', surfaceId: surface.id, patch: { shows: true } },
+      remove: null,
+      cost: { weight: 4, words: 'a lamp and a pin of the box' },
+    })
+  way(
+    `${surface.name}: sign each command`,
+    `the signature of each command of ${surface.name}`,
+    ['P8'],
+    link.auth.kind === 'counter',
+    authEdit(design, link, SIGNED),
+    { type: 'setLink', linkId: link.id, patch: { auth: { kind: 'none' } } },
+    5,
+    `up to ${proofBytes({ ...link, auth: SIGNED } as Link)} bytes a command, and a key to keep; one who also jams can still keep a command back and send it later`,
+  )
+  if (onNetwork(link) && link.network === 'router')
+    ways.push({
+      words: `${surface.name}: the board's own network`,
+      carries: '',
+      helps: ['P9'],
+      add: { type: 'setLink', linkId: link.id, patch: { network: 'own' } },
+      remove: null,
+      cost: { weight: 4, words: 'phones join the board, and have no internet meanwhile' },
+    })
   return ways
 }
 
 function handWays(design: Design, load: Load): Way[] {
-  return handSurfaces(design).flatMap(surface => surface.controls.flatMap((c): Way[] => {
-    if (!actsOn(c, load.id).length || c.kind !== 'latching') return []
-    const ways: Way[] = []
-    if (load.output.kind === 'held') {
-      return [{ words: `${surface.name}: a button instead of the switch`, carries: '', helps: ['P6'], remove: null, cost: { weight: 4, words: 'a button instead of a switch' }, add: { type: 'together', words: `${load.name}: a button on ${surface.name} instead of the switch`, edits: [{ type: 'removeControl', controlId: c.id }, { type: 'addControl', surfaceId: surface.id, loadId: load.id, kind: 'push' }] } }]
-    }
-    if (c.acts === 'position') {
-      ways.push({ words: `${surface.name}: any movement toggles`, carries: '', helps: ['P3', 'P4'], add: { type: 'setControl', controlId: c.id, patch: { acts: 'movement' } }, remove: null, cost: { weight: 1, words: 'the lever no longer tells by its position' } })
-      if (c.atStart === 'follow') ways.push({ words: `${surface.name}: a start leaves the load to its policy`, carries: '', helps: ['P4'], add: { type: 'setControl', controlId: c.id, patch: { atStart: 'stay' } }, remove: null, cost: { weight: 1, words: 'after a power cut the lever may stand otherwise' } })
-    }
-    else ways.push({ words: '', carries: `any movement of the switch on ${surface.name} toggles`, helps: ['P3'], add: null, remove: { type: 'setControl', controlId: c.id, patch: { acts: 'position' } }, cost: { weight: 0, words: '' } })
-    return ways
-  }))
+  return handSurfaces(design).flatMap(surface =>
+    surface.controls.flatMap((c): Way[] => {
+      if (!actsOn(c, load.id).length || c.kind !== 'latching') return []
+      const ways: Way[] = []
+      if (load.output.kind === 'held') {
+        return [
+          {
+            words: `${surface.name}: a button instead of the switch`,
+            carries: '',
+            helps: ['P6'],
+            remove: null,
+            cost: { weight: 4, words: 'a button instead of a switch' },
+            add: {
+              type: 'together',
+              words: `${load.name}: a button on ${surface.name} instead of the switch`,
+              edits: [
+                { type: 'removeControl', controlId: c.id },
+                { type: 'addControl', surfaceId: surface.id, loadId: load.id, kind: 'push' },
+              ],
+            },
+          },
+        ]
+      }
+      if (c.acts === 'position') {
+        ways.push({
+          words: `${surface.name}: any movement toggles`,
+          carries: '',
+          helps: ['P3', 'P4'],
+          add: { type: 'setControl', controlId: c.id, patch: { acts: 'movement' } },
+          remove: null,
+          cost: { weight: 1, words: 'the lever no longer tells by its position' },
+        })
+        if (c.atStart === 'follow')
+          ways.push({
+            words: `${surface.name}: a start leaves the load to its policy`,
+            carries: '',
+            helps: ['P4'],
+            add: { type: 'setControl', controlId: c.id, patch: { atStart: 'stay' } },
+            remove: null,
+            cost: { weight: 1, words: 'after a power cut the lever may stand otherwise' },
+          })
+      } else
+        ways.push({
+          words: '',
+          carries: `any movement of the switch on ${surface.name} toggles`,
+          helps: ['P3'],
+          add: null,
+          remove: { type: 'setControl', controlId: c.id, patch: { acts: 'position' } },
+          cost: { weight: 0, words: '' },
+        })
+      return ways
+    }),
+  )
 }
 
 function loadWays(design: Design, load: Load): Way[] {
   const { output } = load
   const ways: Way[] = []
-  if (output.kind === 'switched' && output.limits?.tooSoon === 'refuse') ways.push({ words: 'Do what comes too soon as soon as it may', carries: '', helps: ['P1', 'P2', 'P3'], add: { type: 'setOutput', loadId: load.id, patch: { limits: { ...output.limits, tooSoon: 'wait' } } }, remove: null, cost: { weight: 1, words: `it may come up to ${Math.max(output.limits.minOnMs, output.limits.minOffMs) / 1000} s later` } })
+  if (output.kind === 'switched' && output.limits?.tooSoon === 'refuse')
+    ways.push({
+      words: 'Do what comes too soon as soon as it may',
+      carries: '',
+      helps: ['P1', 'P2', 'P3'],
+      add: {
+        type: 'setOutput',
+        loadId: load.id,
+        patch: { limits: { ...output.limits, tooSoon: 'wait' } },
+      },
+      remove: null,
+      cost: {
+        weight: 1,
+        words: `it may come up to ${Math.max(output.limits.minOnMs, output.limits.minOffMs) / 1000} s later`,
+      },
+    })
   if (output.kind === 'opposed') {
-    const dead = (deadTimeMs: number): Edit => ({ type: 'setOutput', loadId: load.id, patch: { deadTimeMs } })
-    ways.push({ words: `Let both directions rest for ${DEAD_TIME_MS} ms`, carries: `the dead time of ${output.deadTimeMs} ms`, helps: ['P5'], add: output.deadTimeMs ? null : dead(DEAD_TIME_MS), remove: output.deadTimeMs ? dead(0) : null, cost: { weight: 1, words: `a reversal takes ${DEAD_TIME_MS} ms longer` } })
+    const dead = (deadTimeMs: number): Edit => ({
+      type: 'setOutput',
+      loadId: load.id,
+      patch: { deadTimeMs },
+    })
+    ways.push({
+      words: `Let both directions rest for ${DEAD_TIME_MS} ms`,
+      carries: `the dead time of ${output.deadTimeMs} ms`,
+      helps: ['P5'],
+      add: output.deadTimeMs ? null : dead(DEAD_TIME_MS),
+      remove: output.deadTimeMs ? dead(0) : null,
+      cost: { weight: 1, words: `a reversal takes ${DEAD_TIME_MS} ms longer` },
+    })
   }
-  for (const need of needs(design).filter(n => n.loadId === load.id && n.line !== null && !n.fixed)) {
+  for (const need of needs(design).filter(
+    n => n.loadId === load.id && n.line !== null && !n.fixed,
+  )) {
     const best = bestPins(design, new Set([need.id])).assigned.find(a => a.needId === need.id)
-    if (best && best.chip !== need.chip) ways.push({ words: `Move it to ${pinLabel(design, best.chip)}`, carries: '', helps: ['P4', 'P5'], add: { type: 'setPins', pins: { [need.id]: best.chip } }, remove: null, cost: { weight: 3, words: 'a wire moves to another pin' } })
+    if (best && best.chip !== need.chip)
+      ways.push({
+        words: `Move it to ${pinLabel(design, best.chip)}`,
+        carries: '',
+        helps: ['P4', 'P5'],
+        add: { type: 'setPins', pins: { [need.id]: best.chip } },
+        remove: null,
+        cost: { weight: 3, words: 'a wire moves to another pin' },
+      })
   }
   const [wall] = handSurfaces(design)
   if (!handSurfaces(design).some(s => s.controls.some(c => actsOn(c, load.id).length))) {
     const add: Edit = wall
       ? { type: 'addControl', surfaceId: wall.id, loadId: load.id, kind: 'push' }
-      : { type: 'together', words: `${load.name}: a button on the wall`, edits: [{ type: 'addHandSurface', name: 'Wall' }, { type: 'addControl', surfaceId: 'wall', loadId: load.id, kind: 'push' }] }
-    ways.push({ words: `A button for it${wall ? ` on ${wall.name}` : ' on the wall'}`, carries: '', helps: ['P9'], add, remove: null, cost: { weight: 5, words: 'a button, two wires and a pin' } })
+      : {
+          type: 'together',
+          words: `${load.name}: a button on the wall`,
+          edits: [
+            { type: 'addHandSurface', name: 'Wall' },
+            { type: 'addControl', surfaceId: 'wall', loadId: load.id, kind: 'push' },
+          ],
+        }
+    ways.push({
+      words: `A button for it${wall ? ` on ${wall.name}` : ' on the wall'}`,
+      carries: '',
+      helps: ['P9'],
+      add,
+      remove: null,
+      cost: { weight: 5, words: 'a button, two wires and a pin' },
+    })
   }
   return ways
 }
 
 /** A visible character that starts none of the codes of a link. */
 function freeMark(link: ByteLink): string {
-  const used = new Set([link.reportMark, link.askCode[0], link.helloCode[0], link.errorText[0], ...(link.messages as Message[]).flatMap(m => Object.values(m.codes).map(c => c[0]))])
-  return link.dialect.kind === 'lines' || link.dialect.kind === 'pairs' || link.dialect.kind === 'json' ? 'started' : ['^', '=', '~', '%', '&', '!'].find(c => !used.has(c)) ?? '^'
+  const used = new Set([
+    link.reportMark,
+    link.askCode[0],
+    link.helloCode[0],
+    link.errorText[0],
+    ...(link.messages as Message[]).flatMap(m => Object.values(m.codes).map(c => c[0])),
+  ])
+  return link.dialect.kind === 'lines'
+    || link.dialect.kind === 'pairs'
+    || link.dialect.kind === 'json'
+    ? 'started'
+    : (['^', '=', '~', '%', '&', '!'].find(c => !used.has(c)) ?? '^')
 }
 
 const MOST_TOGETHER = 3
 const MOST_REPAIRS = 3
 
-export interface RepairSearch { design: Design, loadId: string, promise: PromiseId, /** null: of the load itself */ surfaceId: string | null, bounds: Bounds }
+export interface RepairSearch {
+  design: Design
+  loadId: string
+  promise: PromiseId
+  /** null: of the load itself */ surfaceId: string | null
+  bounds: Bounds
+}
 
 /**
- * The cheapest sets of ways, of at most three, that make a promise hold, each tried by proof. No set holds another one; nothing that held before is broken by it. Yields after each try, so that it can be stopped.
+ * The cheapest sets of ways, of at most three, that make a promise hold, each tried by proof. No
+ * set holds another one; nothing that held before is broken by it. Yields after each try, so that
+ * it can be stopped.
  */
-export function* repairs({ design, loadId, promise, surfaceId, bounds }: RepairSearch): Generator<number, Repair[]> {
-  const found: { ways: Way[], repair: Repair }[] = []
+export function* repairs({
+  design,
+  loadId,
+  promise,
+  surfaceId,
+  bounds,
+}: RepairSearch): Generator<number, Repair[]> {
+  const found: { ways: Way[]; repair: Repair }[] = []
   const searched = new Searched()
   const part = partOfLoad(design, loadId)
   const surface = surfaceId === null ? undefined : surfaceOf(part, surfaceId)
   const remote = surface && surface.kind !== 'hand' ? surface : undefined
-  const pool = remote ? waysOf(part, loadId, remote) : [...waysOf(part, loadId), ...promise === 'P9' ? part.surfaces.flatMap(s => s.kind === 'hand' ? [] : waysOf(part, loadId, s)) : []]
+  const pool = remote
+    ? waysOf(part, loadId, remote)
+    : [
+        ...waysOf(part, loadId),
+        ...(promise === 'P9'
+          ? part.surfaces.flatMap(s => (s.kind === 'hand' ? [] : waysOf(part, loadId, s)))
+          : []),
+      ]
   const ways = pool.filter(w => w.add && w.helps.includes(promise))
   const option = remote ? { searched, only: remote.id } : { searched }
   // What no way mends needs no trying.
-  if (promise === 'P8' && proveAll(design, loadId, bounds, { promises: ['P8'], ...option }).every(isKept)) return []
+  if (
+    promise === 'P8'
+    && proveAll(design, loadId, bounds, { promises: ['P8'], ...option }).every(isKept)
+  )
+    return []
   const others = PROMISE_IDS.filter(p => p !== promise)
-  const kept = proveAll(design, loadId, bounds, { promises: others, ...option }).filter(v => v.result !== 'broken').map(v => v.promise)
+  const kept = proveAll(design, loadId, bounds, { promises: others, ...option })
+    .filter(v => v.result !== 'broken')
+    .map(v => v.promise)
   let tries = 0
   for (const set of subsets(ways)) {
     if (found.length >= MOST_REPAIRS) break
@@ -181,26 +527,50 @@ export function* repairs({ design, loadId, promise, surfaceId, bounds }: RepairS
     const [whole] = proveAll(applied.design, loadId, bounds, { promises: [promise], ...option })
     if (!whole || !isKept(whole)) continue
     // A repair that breaks something else is none.
-    if (proveAll(applied.design, loadId, bounds, { promises: kept, ...option }).some(v => v.result === 'broken')) continue
-    found.push({ ways: set, repair: {
-      fixes: set.map(w => ({ words: w.words, edit: w.add as Edit })), edit, words: set.map(w => w.words).join('; '), situations: whole.situations,
-      cost: { weight: set.reduce((sum, w) => sum + w.cost.weight, 0), words: set.map(w => w.cost.words).join('; ') },
-    } })
+    if (
+      proveAll(applied.design, loadId, bounds, { promises: kept, ...option }).some(
+        v => v.result === 'broken',
+      )
+    )
+      continue
+    found.push({
+      ways: set,
+      repair: {
+        fixes: set.map(w => ({ words: w.words, edit: w.add as Edit })),
+        edit,
+        words: set.map(w => w.words).join('; '),
+        situations: whole.situations,
+        cost: {
+          weight: set.reduce((sum, w) => sum + w.cost.weight, 0),
+          words: set.map(w => w.cost.words).join('; '),
+        },
+      },
+    })
   }
   return found.map(f => f.repair)
 }
 
 /**
- * Nothing that was examined breaks it. Of P8: nobody who only listens does; against one who also jams, and sends later what never
- * arrived, no setting of a link that goes through the air helps, so a repair is not held to it.
+ * Nothing that was examined breaks it. Of P8: nobody who only listens does; against one who also
+ * jams, and sends later what never arrived, no setting of a link that goes through the air helps,
+ * so a repair is not held to it.
  */
 function isKept({ result, promise, surfaces }: Verdict): boolean {
-  return result === 'holds' || result === 'by timing' || result === 'in part' || (promise === 'P8' && result === 'broken' && surfaces.every(s => s.story === null || s.story.what === 'kept back by a stranger'))
+  return (
+    result === 'holds'
+    || result === 'by timing'
+    || result === 'in part'
+    || (promise === 'P8'
+      && result === 'broken'
+      && surfaces.every(s => s.story === null || s.story.what === 'kept back by a stranger'))
+  )
 }
 
 function joined(set: readonly Way[]): Edit {
   const edits = set.map(w => w.add as Edit)
-  return edits.length === 1 ? edits[0] as Edit : { type: 'together', edits, words: set.map(w => w.words).join('; ') }
+  return edits.length === 1
+    ? (edits[0] as Edit)
+    : { type: 'together', edits, words: set.map(w => w.words).join('; ') }
 }
 
 /** By rising weight, then by what is listed first. */
@@ -208,31 +578,53 @@ function subsets(ways: readonly Way[]): Way[][] {
   const all: Way[][] = []
   const grow = (set: Way[], from: number) => {
     if (set.length) all.push(set)
-    if (set.length < MOST_TOGETHER) for (let i = from; i < ways.length; i++) grow([...set, ways[i] as Way], i + 1)
+    if (set.length < MOST_TOGETHER)
+      for (let i = from; i < ways.length; i++) grow([...set, ways[i] as Way], i + 1)
   }
   grow([], 0)
   const weight = (set: readonly Way[]) => set.reduce((sum, w) => sum + w.cost.weight, 0)
   return all.sort((a, b) => weight(a) - weight(b) || a.length - b.length)
 }
 
-/** What carries a promise that holds: each way that is there is taken away in turn, and it is seen whether that breaks it. */
-export function* carriers({ design, loadId, promise, surfaceId, bounds }: RepairSearch): Generator<number, Carrier[]> {
+/**
+ * What carries a promise that holds: each way that is there is taken away in turn, and it is seen
+ * whether that breaks it.
+ */
+export function* carriers({
+  design,
+  loadId,
+  promise,
+  surfaceId,
+  bounds,
+}: RepairSearch): Generator<number, Carrier[]> {
   const part = partOfLoad(design, loadId)
   const surface = surfaceId === null ? undefined : surfaceOf(part, surfaceId)
   const remote = surface && surface.kind !== 'hand' ? surface : undefined
   const found: Carrier[] = []
-  const option = { searched: new Searched(), ...remote ? { only: remote.id } : {} }
+  const option = { searched: new Searched(), ...(remote ? { only: remote.id } : {}) }
   const there = waysOf(part, loadId, remote).filter(w => w.remove && w.helps.includes(promise))
   let tries = 0
   // One alone; where none is missed, two of them: what one tells the other tells too.
-  for (const sets of [there.map(w => [w]), there.flatMap((w, i) => there.slice(i + 1).map(other => [w, other]))]) {
+  for (const sets of [
+    there.map(w => [w]),
+    there.flatMap((w, i) => there.slice(i + 1).map(other => [w, other])),
+  ]) {
     if (found.length) break
     for (const set of sets) {
-      const applied = applyEdit(design, set.length === 1 ? (set[0] as Way).remove as Edit : { type: 'together', edits: set.map(w => w.remove as Edit), words: '' })
+      const applied = applyEdit(
+        design,
+        set.length === 1
+          ? ((set[0] as Way).remove as Edit)
+          : { type: 'together', edits: set.map(w => w.remove as Edit), words: '' },
+      )
       if (!applied.ok) continue
       yield ++tries
       const [broken] = proveAll(applied.design, loadId, bounds, { promises: [promise], ...option })
-      if (broken?.result === 'broken') found.push({ words: set.map(w => w.carries).join(', or '), breaks: broken.surfaces.find(s => s.story)?.story?.ending ?? broken.reason })
+      if (broken?.result === 'broken')
+        found.push({
+          words: set.map(w => w.carries).join(', or '),
+          breaks: broken.surfaces.find(s => s.story)?.story?.ending ?? broken.reason,
+        })
     }
   }
   return found
@@ -246,8 +638,14 @@ export function finished<T>(search: Generator<number, T>): T {
   }
 }
 
-/** The cheapest repairs of all that is broken, one after another on the design as it is by then; what cannot be repaired is left out. */
-export function* repairAll(design: Design, broken: readonly Omit<RepairSearch, 'design'>[]): Generator<number, { edits: Edit[], words: string[], costs: string[], left: number }> {
+/**
+ * The cheapest repairs of all that is broken, one after another on the design as it is by then;
+ * what cannot be repaired is left out.
+ */
+export function* repairAll(
+  design: Design,
+  broken: readonly Omit<RepairSearch, 'design'>[],
+): Generator<number, { edits: Edit[]; words: string[]; costs: string[]; left: number }> {
   const edits: Edit[] = []
   const words: string[] = []
   const costs: string[] = []
@@ -256,8 +654,14 @@ export function* repairAll(design: Design, broken: readonly Omit<RepairSearch, '
   let tries = 0
   for (const search of broken) {
     // What was done for another may have mended this one too.
-    const only = search.surfaceId !== null && surfaceOf(now, search.surfaceId).kind !== 'hand' ? { only: search.surfaceId } : {}
-    const [verdict] = proveAll(now, search.loadId, search.bounds, { promises: [search.promise], ...only })
+    const only =
+      search.surfaceId !== null && surfaceOf(now, search.surfaceId).kind !== 'hand'
+        ? { only: search.surfaceId }
+        : {}
+    const [verdict] = proveAll(now, search.loadId, search.bounds, {
+      promises: [search.promise],
+      ...only,
+    })
     yield ++tries
     if (!verdict || verdict.result !== 'broken') continue
     const [best] = finished(repairs({ ...search, design: now }))

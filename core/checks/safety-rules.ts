@@ -1,4 +1,7 @@
-/** Findings about what can hurt or wear: what comes on by itself, what moves without an end, memory, coils on the wrong voltage. */
+/**
+ * Findings about what can hurt or wear: what comes on by itself, what moves without an end, memory,
+ * coils on the wrong voltage.
+ */
 import type { Danger, Design, Load } from '../design/schema'
 import { fullOf, restOf } from '../design/values'
 import { wear, WEAR_DEFAULTS } from '../electrical/wear'
@@ -7,66 +10,152 @@ import { finding, type Finding, type Rule } from './finding'
 
 const DANGEROUS: readonly Danger[] = ['heat', 'gas', 'motion']
 
-function dangersOf({ wiring }: Load): Danger[] { return wiring.dangers.filter(d => DANGEROUS.includes(d)) }
+function dangersOf({ wiring }: Load): Danger[] {
+  return wiring.dangers.filter(d => DANGEROUS.includes(d))
+}
 const pathOf = (design: Design, load: Load) => `/loads/${design.loads.indexOf(load)}/output`
 
 /** After a power cut nobody may be there: what heats, burns or moves waits for somebody. */
-const comesOnAlone: Rule = design => design.loads.flatMap((load): Finding[] => {
-  const dangers = dangersOf(load)
-  if (!dangers.length) return []
-  const { output } = load
-  const policy = 'powerUp' in output ? output.powerUp : 'off'
-  const rule = design.rules.find(r => r.atStart && r.sets.some(s => s.loadId === load.id && s.value !== restOf(output)))
-  const what = dangers.join(' and ')
-  const off = { words: 'Stay off after a power cut', edit: { type: 'setOutput' as const, loadId: load.id, patch: { powerUp: 'off' as const } } }
-  return [
-    ...policy === 'off' ? [] : [finding({ code: 'comes-on-alone', severity: policy === 'on' ? 'stop' : 'warn', path: `${pathOf(design, load)}/powerUp`, loadId: load.id, title: `${load.name} ${policy === 'on' ? 'comes on' : 'can come on'} by itself after a power cut`, reason: `It is marked ${what}. When the power returns, at night or with nobody there, it goes ${policy === 'on' ? fullOf(output) : 'back to what it was'} without anybody asking.`, fixes: [off] })],
-    ...rule ? [finding({ code: 'comes-on-alone', severity: 'stop', path: `/rules/${design.rules.indexOf(rule)}/atStart`, loadId: load.id, title: `"${rule.name}" switches ${load.name} on at every start`, reason: `It is marked ${what}. The first reading after a start counts as a crossing, so a power cut alone switches it on.` })] : [],
-  ]
-})
+const comesOnAlone: Rule = design =>
+  design.loads.flatMap((load): Finding[] => {
+    const dangers = dangersOf(load)
+    if (!dangers.length) return []
+    const { output } = load
+    const policy = 'powerUp' in output ? output.powerUp : 'off'
+    const rule = design.rules.find(
+      r => r.atStart && r.sets.some(s => s.loadId === load.id && s.value !== restOf(output)),
+    )
+    const what = dangers.join(' and ')
+    const off = {
+      words: 'Stay off after a power cut',
+      edit: { type: 'setOutput' as const, loadId: load.id, patch: { powerUp: 'off' as const } },
+    }
+    return [
+      ...(policy === 'off'
+        ? []
+        : [
+            finding({
+              code: 'comes-on-alone',
+              severity: policy === 'on' ? 'stop' : 'warn',
+              path: `${pathOf(design, load)}/powerUp`,
+              loadId: load.id,
+              title: `${load.name} ${policy === 'on' ? 'comes on' : 'can come on'} by itself after a power cut`,
+              reason: `It is marked ${what}. When the power returns, at night or with nobody there, it goes ${policy === 'on' ? fullOf(output) : 'back to what it was'} without anybody asking.`,
+              fixes: [off],
+            }),
+          ]),
+      ...(rule
+        ? [
+            finding({
+              code: 'comes-on-alone',
+              severity: 'stop',
+              path: `/rules/${design.rules.indexOf(rule)}/atStart`,
+              loadId: load.id,
+              title: `"${rule.name}" switches ${load.name} on at every start`,
+              reason: `It is marked ${what}. The first reading after a start counts as a crossing, so a power cut alone switches it on.`,
+            }),
+          ]
+        : []),
+    ]
+  })
 
 /** What moves has an end of its own, or it moves into something. */
-const movesWithoutEnd: Rule = design => design.loads.flatMap((load) => {
-  const { output } = load
-  if (output.kind !== 'opposed' || output.runLimitMs > 0 || (output.forwardEnd !== null && output.reverseEnd !== null)) return []
-  const half = output.forwardEnd !== null || output.reverseEnd !== null
-  return [finding({
-    code: 'moves-without-end', severity: load.wiring.dangers.includes('motion') ? 'stop' : 'warn', path: `${pathOf(design, load)}/runLimitMs`, loadId: load.id, title: `${load.name} runs until somebody stops it`,
-    reason: `It has ${half ? 'an end contact in one direction only' : 'no end contacts'} and no longest run. A link that is lost, or a hand that goes away, leaves it running against its stop.`,
-    fixes: [{ words: 'End a run after 30 s', edit: { type: 'setOutput', loadId: load.id, patch: { runLimitMs: 30_000 } } }],
-  })]
-})
+const movesWithoutEnd: Rule = design =>
+  design.loads.flatMap(load => {
+    const { output } = load
+    if (
+      output.kind !== 'opposed'
+      || output.runLimitMs > 0
+      || (output.forwardEnd !== null && output.reverseEnd !== null)
+    )
+      return []
+    const half = output.forwardEnd !== null || output.reverseEnd !== null
+    return [
+      finding({
+        code: 'moves-without-end',
+        severity: load.wiring.dangers.includes('motion') ? 'stop' : 'warn',
+        path: `${pathOf(design, load)}/runLimitMs`,
+        loadId: load.id,
+        title: `${load.name} runs until somebody stops it`,
+        reason: `It has ${half ? 'an end contact in one direction only' : 'no end contacts'} and no longest run. A link that is lost, or a hand that goes away, leaves it running against its stop.`,
+        fixes: [
+          {
+            words: 'End a run after 30 s',
+            edit: { type: 'setOutput', loadId: load.id, patch: { runLimitMs: 30_000 } },
+          },
+        ],
+      }),
+    ]
+  })
 
-/** A reading that hovers about a limit acts about this often: once in ten minutes, an assumption to be put right by measuring. */
+/**
+ * A reading that hovers about a limit acts about this often: once in ten minutes, an assumption to
+ * be put right by measuring.
+ */
 const RULE_ACTS_PER_DAY = 144
 
 /** What a rule switches all day is written to memory all day, where the last state is kept. */
-const ruleWearsMemory: Rule = design => design.rules.flatMap((rule, i) => rule.sets.flatMap(({ loadId }) => {
-  const load = design.loads.find(l => l.id === loadId)
-  if (!load || !('powerUp' in load.output) || load.output.powerUp !== 'last') return []
-  const years = wear({ ...WEAR_DEFAULTS, changesPerDay: RULE_ACTS_PER_DAY }).figures.find(f => f.symbol === 'Y')?.value ?? Infinity
-  return years >= WEAR_DEFAULTS.wantedYears
-    ? []
-    : [finding({
-        code: 'rule-wears-memory', severity: 'warn', path: `/rules/${i}`, loadId, title: `"${rule.name}" wears out the memory of ${load.name}`,
-        reason: `Each time it acts the state is saved after ${seconds(load.output.saveDelayMs)}. Acting ${RULE_ACTS_PER_DAY} times a day (once in ten minutes) it uses up ${WEAR_DEFAULTS.enduranceWrites.toLocaleString('en')} writes in ${WEAR_DEFAULTS.slots} slots within ${years.toFixed(1)} years. A rule finds the right state by itself after a start.`,
-        fixes: [{ words: 'Start off after a power cut', edit: { type: 'setOutput', loadId, patch: { powerUp: 'off' } } }],
-      })]
-}))
+const ruleWearsMemory: Rule = design =>
+  design.rules.flatMap((rule, i) =>
+    rule.sets.flatMap(({ loadId }) => {
+      const load = design.loads.find(l => l.id === loadId)
+      if (!load || !('powerUp' in load.output) || load.output.powerUp !== 'last') return []
+      const years =
+        wear({ ...WEAR_DEFAULTS, changesPerDay: RULE_ACTS_PER_DAY }).figures.find(
+          f => f.symbol === 'Y',
+        )?.value ?? Infinity
+      return years >= WEAR_DEFAULTS.wantedYears
+        ? []
+        : [
+            finding({
+              code: 'rule-wears-memory',
+              severity: 'warn',
+              path: `/rules/${i}`,
+              loadId,
+              title: `"${rule.name}" wears out the memory of ${load.name}`,
+              reason: `Each time it acts the state is saved after ${seconds(load.output.saveDelayMs)}. Acting ${RULE_ACTS_PER_DAY} times a day (once in ten minutes) it uses up ${WEAR_DEFAULTS.enduranceWrites.toLocaleString('en')} writes in ${WEAR_DEFAULTS.slots} slots within ${years.toFixed(1)} years. A rule finds the right state by itself after a start.`,
+              fixes: [
+                {
+                  words: 'Start off after a power cut',
+                  edit: { type: 'setOutput', loadId, patch: { powerUp: 'off' } },
+                },
+              ],
+            }),
+          ]
+    }),
+  )
 
-/** A coil pulls in at three quarters of its voltage, and burns far above it. Class figures of relay data sheets. */
+/**
+ * A coil pulls in at three quarters of its voltage, and burns far above it. Class figures of relay
+ * data sheets.
+ */
 const PULLS_IN = 0.75
 const BURNS = 1.3
 
-const coilVolts: Rule = design => design.loads.flatMap((load, i) => {
-  const { driver } = load.wiring
-  if (driver.kind !== 'coil') return []
-  const share = design.supply.volts / driver.volts
-  if (share >= PULLS_IN && share <= BURNS) return []
-  return [finding({
-    code: 'coil-volts', severity: 'stop', path: `/loads/${i}/wiring/driver/volts`, loadId: load.id, title: `The coil of ${load.name} is for ${driver.volts} V, the supply gives ${design.supply.volts} V`,
-    reason: share < PULLS_IN ? `Below three quarters of its voltage a relay does not pull in for certain; this is ${Math.round(share * 100)} %.` : `A coil at ${Math.round(share * 100)} % of its voltage takes ${Math.round(share * share * 100)} % of its power and burns.`,
-  })]
-})
+const coilVolts: Rule = design =>
+  design.loads.flatMap((load, i) => {
+    const { driver } = load.wiring
+    if (driver.kind !== 'coil') return []
+    const share = design.supply.volts / driver.volts
+    if (share >= PULLS_IN && share <= BURNS) return []
+    return [
+      finding({
+        code: 'coil-volts',
+        severity: 'stop',
+        path: `/loads/${i}/wiring/driver/volts`,
+        loadId: load.id,
+        title: `The coil of ${load.name} is for ${driver.volts} V, the supply gives ${design.supply.volts} V`,
+        reason:
+          share < PULLS_IN
+            ? `Below three quarters of its voltage a relay does not pull in for certain; this is ${Math.round(share * 100)} %.`
+            : `A coil at ${Math.round(share * 100)} % of its voltage takes ${Math.round(share * share * 100)} % of its power and burns.`,
+      }),
+    ]
+  })
 
-export const SAFETY_RULES: readonly Rule[] = [comesOnAlone, movesWithoutEnd, ruleWearsMemory, coilVolts]
+export const SAFETY_RULES: readonly Rule[] = [
+  comesOnAlone,
+  movesWithoutEnd,
+  ruleWearsMemory,
+  coilVolts,
+]

@@ -1,4 +1,7 @@
-/** The sheet as data: for each load and surface what it says, what it hears, its verdict, and what an outage leaves. */
+/**
+ * The sheet as data: for each load and surface what it says, what it hears, its verdict, and what
+ * an outage leaves.
+ */
 import { gestureWords } from '../bench/fingers'
 import { actsOn, linkOf, loadOf, maybeMessage } from '../design/find'
 import type { Control, Design, Load, RemoteSurface, Surface } from '../design/schema'
@@ -9,25 +12,60 @@ import type { SurfaceState, Verdict } from '../proof/prove'
 import { seconds } from '../units/format'
 
 export type CellState = SurfaceState | 'shows nothing'
-export interface Cell { says: string, hears: string, state: CellState, works: boolean }
-export interface Row { load: Load, cells: (Cell | null)[] }
+export interface Cell {
+  says: string
+  hears: string
+  state: CellState
+  works: boolean
+}
+export interface Row {
+  load: Load
+  cells: (Cell | null)[]
+}
 
 export function sheet(design: Design, verdicts: Record<string, Verdict>, outage = 'none'): Row[] {
   const out = outageOf(design, outage)
-  return design.loads.map(load => ({ load, cells: design.surfaces.map(surface => cell(design, load, surface, verdicts[load.id], out)) }))
+  return design.loads.map(load => ({
+    load,
+    cells: design.surfaces.map(surface => cell(design, load, surface, verdicts[load.id], out)),
+  }))
 }
 
-function cell(design: Design, load: Load, surface: Surface, verdict: Verdict | undefined, outage: Outage): Cell | null {
+function cell(
+  design: Design,
+  load: Load,
+  surface: Surface,
+  verdict: Verdict | undefined,
+  outage: Outage,
+): Cell | null {
   if (!commandsLoad(design, surface, load.id)) return null
   const works = survives(design, surface, outage)
   if (surface.kind === 'hand') {
-    const says = surface.controls.toSorted((a, b) => Number(b.loadId === load.id) - Number(a.loadId === load.id)).flatMap(c => actsOn(c, load.id).map(({ on, asks }) => on === 'single' ? controlSays(load, c) : `${gestureWords(on)}${c.loadId === load.id ? '' : ` on ${loadOf(design, c.loadId).name}`}: ${asks === 'toggle' ? 'toggles' : askedWords(load, asks)}`))
-    return { says: says.join(', '), hears: surface.inSight ? 'in sight of it' : 'out of sight', state: 'shows nothing', works }
+    const says = surface.controls
+      .toSorted((a, b) => Number(b.loadId === load.id) - Number(a.loadId === load.id))
+      .flatMap(c =>
+        actsOn(c, load.id).map(({ on, asks }) =>
+          on === 'single'
+            ? controlSays(load, c)
+            : `${gestureWords(on)}${c.loadId === load.id ? '' : ` on ${loadOf(design, c.loadId).name}`}: ${asks === 'toggle' ? 'toggles' : askedWords(load, asks)}`,
+        ),
+      )
+    return {
+      says: says.join(', '),
+      hears: surface.inSight ? 'in sight of it' : 'out of sight',
+      state: 'shows nothing',
+      works,
+    }
   }
   const link = linkOf(design, surface.linkId)
   const message = maybeMessage(link, load.id)
   const state = verdict?.surfaces.find(s => s.surfaceId === surface.id)?.state ?? 'shows nothing'
-  return { says: message ? saysWords(spokenValues(load.output).map(v => message.codes[v] ?? '')) : '', hears: hearsWords(design, surface, load.id), state, works }
+  return {
+    says: message ? saysWords(spokenValues(load.output).map(v => message.codes[v] ?? '')) : '',
+    hears: hearsWords(design, surface, load.id),
+    state,
+    works,
+  }
 }
 
 /** What a hand control does to its load, in a word or two. */
@@ -48,7 +86,10 @@ export function saysWords(codes: readonly string[]): string {
   const stem = first.slice(0, cut + 1)
   const many = manyWords(codes)
   if (many) return many
-  return cut > 0 && rest.every(code => code.startsWith(stem) && !code.slice(cut + 1).includes('/') && code.length > cut + 1)
+  return cut > 0
+    && rest.every(
+      code => code.startsWith(stem) && !code.slice(cut + 1).includes('/') && code.length > cut + 1,
+    )
     ? `${first} | ${rest.map(code => code.slice(cut + 1)).join(' | ')}`
     : codes.map(code => code || 'no code').join(' / ')
 }
@@ -61,7 +102,9 @@ function manyWords(codes: readonly string[]): string {
   while (common < first.length && codes.every(c => c[common] === first[common])) common++
   // Two hexadecimal digits stay together.
   if (/^[0-9A-F]+$/.test(first) && first.length % 2 === 0) common -= common % 2
-  return common < 3 || first[common - 1] === '/' ? '' : `${first.slice(0, common)}·${codes.map(c => c.slice(common)).join(' | ')}`
+  return common < 3 || first[common - 1] === '/'
+    ? ''
+    : `${first.slice(0, common)}·${codes.map(c => c.slice(common)).join(' | ')}`
 }
 
 function hearsWords(design: Design, surface: RemoteSurface, loadId: string): string {

@@ -1,16 +1,21 @@
-/** Findings of one and the same cause told once, with all the loads they concern: a list that says it four times hides the fifth. */
+/**
+ * Findings of one and the same cause told once, with all the loads they concern: a list that says
+ * it four times hides the fifth.
+ */
 import type { Edit } from '../design/edits'
 import type { Finding, Fix } from './finding'
 
 /** "Fan, Lamp and Vent". */
 const LISTED = new Intl.ListFormat('en-GB')
 
-/** In the order of the first of each. Fixes that all of them have are done for all of them together. */
+/**
+ * In the order of the first of each. Fixes that all of them have are done for all of them together.
+ */
 export function toldOnce(findings: readonly Finding[]): Finding[] {
   const groups = new Map<string, Finding[]>()
   findings.forEach((f, i) => {
     const key = f.cause ? `${f.code} ${f.surfaceId ?? ''} ${f.cause.key}` : `${i}`
-    groups.set(key, [...groups.get(key) ?? [], f])
+    groups.set(key, [...(groups.get(key) ?? []), f])
   })
   return [...groups.values()].map(merged)
 }
@@ -19,13 +24,28 @@ function merged(group: Finding[]): Finding {
   const [first, ...more] = group as [Finding, ...Finding[]]
   if (!more.length || !first.cause) return first
   const names = group.map(f => f.cause?.subject ?? '')
-  return { ...first, title: first.title.replace(first.cause.subject, LISTED.format(names)), fixes: first.fixes.flatMap(fix => forAll(fix, group)) }
+  return {
+    ...first,
+    title: first.title.replace(first.cause.subject, LISTED.format(names)),
+    fixes: first.fixes.flatMap(fix => forAll(fix, group)),
+  }
 }
 
 function forAll(fix: Fix, group: readonly Finding[]): Fix[] {
   const same = group.map(f => f.fixes.find(x => x.words === fix.words))
   if (same.includes(undefined)) return []
-  const edits = [...new Map(same.flatMap((f): Edit[] => f ? f.edit.type === 'together' ? f.edit.edits : [f.edit] : []).map(e => [JSON.stringify(e), e])).values()]
+  const edits = [
+    ...new Map(
+      same
+        .flatMap((f): Edit[] => (f ? (f.edit.type === 'together' ? f.edit.edits : [f.edit]) : []))
+        .map(e => [JSON.stringify(e), e]),
+    ).values(),
+  ]
   const [only] = edits
-  return [{ words: fix.words, edit: edits.length === 1 && only ? only : { type: 'together', edits, words: fix.words } }]
+  return [
+    {
+      words: fix.words,
+      edit: edits.length === 1 && only ? only : { type: 'together', edits, words: fix.words },
+    },
+  ]
 }

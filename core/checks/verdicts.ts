@@ -15,13 +15,27 @@ export class VerdictCache {
   private readonly searched = new Searched()
 
   verdict(design: Design, loadId: string, neighbours = neighboursOf(design)): Verdict {
-    // Times count for the replay of a story, so the key holds the whole part of the design, not only the projection.
-    // So do the settings of links that the search leaves out, and what is told about them.
-    const told = design.links.filter(l => maybeMessage(l, loadId)).map(l => [l.id, l.queue, l.leastMs, l.everyMs, l.auth.kind])
-    const key = JSON.stringify([loadId, project(design, loadId, { neighbours }), design.surfaces.filter(s => s.kind === 'hand'), design.loads.find(l => l.id === loadId)?.output, told, assumptionsOf(design, loadId, 'P1')])
+    // Times count for the replay of a story, so the key holds the whole part of the design, not
+    // only the projection. So do the settings of links that the search leaves out, and what is told
+    // about them.
+    const told = design.links
+      .filter(l => maybeMessage(l, loadId))
+      .map(l => [l.id, l.queue, l.leastMs, l.everyMs, l.auth.kind])
+    const key = JSON.stringify([
+      loadId,
+      project(design, loadId, { neighbours }),
+      design.surfaces.filter(s => s.kind === 'hand'),
+      design.loads.find(l => l.id === loadId)?.output,
+      told,
+      assumptionsOf(design, loadId, 'P1'),
+    ])
     const known = this.memo.get(key)
     if (known) return known
-    const verdict = prove(design, loadId, DEFAULT_BOUNDS, { searched: this.searched, neighbours, trials: false })
+    const verdict = prove(design, loadId, DEFAULT_BOUNDS, {
+      searched: this.searched,
+      neighbours,
+      trials: false,
+    })
     if (this.memo.size >= MAX_REMEMBERED) this.memo.clear()
     this.memo.set(key, verdict)
     return verdict

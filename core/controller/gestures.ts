@@ -1,6 +1,7 @@
 /**
- * Gestures of a push button: once, twice, three times, held down. A button that knows one gesture acts at the press and
- * never comes here; any other waits only for what may still come (docs/behaviour.md).
+ * Gestures of a push button: once, twice, three times, held down. A button that knows one gesture
+ * acts at the press and never comes here; any other waits only for what may still come
+ * (docs/behaviour.md).
  */
 import type { Control, Gesture } from '../design/schema'
 import { clock32, reached } from '../units/clock'
@@ -18,7 +19,10 @@ export interface PressRun {
 
 export type PushControl = Extract<Control, { kind: 'push' }>
 /** What a run came to: still under way, or a gesture that is complete. */
-export interface Pressed { run: PressRun | null, done: Gesture | null }
+export interface Pressed {
+  run: PressRun | null
+  done: Gesture | null
+}
 
 const BY_COUNT: readonly Gesture[] = ['single', 'double', 'triple']
 
@@ -32,11 +36,15 @@ export function pressDown(control: PushControl, run: PressRun | null, since: num
   const count = (run?.count ?? 0) + 1
   const most = mostPresses(control)
   const next: PressRun = {
-    count, last: since,
+    count,
+    last: since,
     due: most > 1 ? clock32(since + control.doubleMs) : null,
-    hold: count === 1 && control.gestures.some(g => g.on === 'hold') ? clock32(since + control.holdMs) : null,
+    hold:
+      count === 1 && control.gestures.some(g => g.on === 'hold')
+        ? clock32(since + control.holdMs)
+        : null,
   }
-  return { run: next, done: count === most && most > 1 ? BY_COUNT[count - 1] as Gesture : null }
+  return { run: next, done: count === most && most > 1 ? (BY_COUNT[count - 1] as Gesture) : null }
 }
 
 /** The button is let go: no hold any more; a single press that nothing can follow is complete. */
@@ -45,11 +53,14 @@ export function pressUp(run: PressRun | null): Pressed {
   return { run: { ...run, hold: null }, done: run.due === null ? 'single' : null }
 }
 
-/** What time alone completes. `pending`: the level of an edge that is not debounced yet and may change the matter. */
+/**
+ * What time alone completes. `pending`: the level of an edge that is not debounced yet and may
+ * change the matter.
+ */
 export function settled(run: PressRun | null, pending: 0 | 1 | null, now: number): Gesture | null {
   const due = gestureDue(run, pending)
   if (run === null || due === null || !reached(now, due)) return null
-  return run.hold !== null ? 'hold' : BY_COUNT[run.count - 1] as Gesture
+  return run.hold !== null ? 'hold' : (BY_COUNT[run.count - 1] as Gesture)
 }
 
 export function gestureDue(run: PressRun | null, pending: 0 | 1 | null): number | null {

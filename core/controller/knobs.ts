@@ -1,6 +1,7 @@
 /**
- * A knob with two lines a quarter turn apart. Of the sixteen pairs of readings, four turn it one way, four the other, four are no
- * change; the last four change both lines at once, which no turning does: they are counted and turn nothing.
+ * A knob with two lines a quarter turn apart. Of the sixteen pairs of readings, four turn it one
+ * way, four the other, four are no change; the last four change both lines at once, which no
+ * turning does: they are counted and turn nothing.
  */
 import { clock32 } from '../units/clock'
 import type { Level, KnobState } from './state'
@@ -13,11 +14,20 @@ const TURNS: readonly (readonly number[])[] = [
   [-1, 2, 0, 1], // from 10
   [2, 1, -1, 0], // from 11
 ]
-/** A detent that comes this soon after the one before counts twice, where the knob is accelerated. */
+/**
+ * A detent that comes this soon after the one before counts twice, where the knob is accelerated.
+ */
 export const FAST_MS = 40
 
 /** `detents`: passed by this reading, up positive. */
-export function turned(knob: KnobState, a: Level, b: Level, countsPerDetent: number, accelerated: boolean, now: number): { state: KnobState, detents: number } {
+export function turned(
+  knob: KnobState,
+  a: Level,
+  b: Level,
+  countsPerDetent: number,
+  accelerated: boolean,
+  now: number,
+): { state: KnobState; detents: number } {
   const lines = a * 2 + b
   const turn = TURNS[knob.lines]?.[lines] as number
   if (turn === 0) return { state: knob, detents: 0 }
@@ -25,7 +35,10 @@ export function turned(knob: KnobState, a: Level, b: Level, countsPerDetent: num
   const count = knob.count + turn
   if (Math.abs(count) < countsPerDetent) return { state: { ...knob, lines, count }, detents: 0 }
   const fast = accelerated && knob.fastUntil !== null ? 2 : 1
-  return { state: { ...knob, lines, count: 0, fastUntil: accelerated ? clock32(now + FAST_MS) : null }, detents: Math.sign(count) * fast }
+  return {
+    state: { ...knob, lines, count: 0, fastUntil: accelerated ? clock32(now + FAST_MS) : null },
+    detents: Math.sign(count) * fast,
+  }
 }
 
 /** Readings of the two lines of a knob, `a` first, in the order of turning up. */

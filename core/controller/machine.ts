@@ -1,6 +1,7 @@
 /**
- * The controller at work: one event at a time on a state that is changed in place. `step.ts` wraps it as a pure function; the bench
- * keeps one and saves the copies. Within an event: inputs, gestures, actions, sources, interlocks, lines, memory, reports.
+ * The controller at work: one event at a time on a state that is changed in place. `step.ts` wraps
+ * it as a pure function; the bench keeps one and saves the copies. Within an event: inputs,
+ * gestures, actions, sources, interlocks, lines, memory, reports.
  */
 import { isDatagram } from '../design/links'
 import { asked, restOf } from '../design/values'
@@ -11,14 +12,52 @@ import { toldCounter } from '../messages/sealing'
 import { helloText } from '../messages/table'
 import { clock32, reached } from '../units/clock'
 import { feed, type Heard } from '../messages/stream'
-import { adopted, adopts, bootOutcome, elapsed, ended, isValue, lasting, lineLevels, motionDue, wanted, type LineLevel, type Motion, type Outcome } from './outputs'
+import {
+  adopted,
+  adopts,
+  bootOutcome,
+  elapsed,
+  ended,
+  isValue,
+  lasting,
+  lineLevels,
+  motionDue,
+  wanted,
+  type LineLevel,
+  type Motion,
+  type Outcome,
+} from './outputs'
 import { pressDown, pressUp, settled, type PushControl } from './gestures'
 import { apart, readingText, type Raw } from './readings'
 import type { Gesture, Output, Sensor } from '../design/schema'
 import { turned } from './knobs'
-import { heardIn, understood, type Meaning, type Program, type ProgramLink, type Understood } from './program'
+import {
+  heardIn,
+  understood,
+  type Meaning,
+  type Program,
+  type ProgramLink,
+  type Understood,
+} from './program'
 import { ruled } from './rules'
-import { FREE, nextDue, restingLink, startWorking, UNTOLD, type ControllerEvent, type Effect, type InputState, type Level, type LeastState, type LinkState, type Status, type ToldState, type Waiting, WHOLE_STATE, type WorkingState } from './state'
+import {
+  FREE,
+  nextDue,
+  restingLink,
+  startWorking,
+  UNTOLD,
+  type ControllerEvent,
+  type Effect,
+  type InputState,
+  type Level,
+  type LeastState,
+  type LinkState,
+  type Status,
+  type ToldState,
+  type Waiting,
+  WHOLE_STATE,
+  type WorkingState,
+} from './state'
 
 /** The links that were told something by a change, a bit each. */
 type Told = number
@@ -27,10 +66,15 @@ export class Machine {
   effects: Effect[] = []
   /** Loads whose value changed in the event; a start or a power cut may change any. */
   changed: number[] = []
-  /** When it next wants a tick; looked for again only after something that has a time was touched. */
+  /**
+   * When it next wants a tick; looked for again only after something that has a time was touched.
+   */
   private due: number | null = null
   private dueStands = false
-  /** Loads that changed within an event that may set several, and what they were before; null outside of such an event. */
+  /**
+   * Loads that changed within an event that may set several, and what they were before; null
+   * outside of such an event.
+   */
   private before: (Outcome | undefined)[] | null = null
   /** What the links whose memory write began in this event may still add to. */
   private writes = false
@@ -38,7 +82,10 @@ export class Machine {
   private readonly states: (string | undefined)[] = []
   private readonly texts: (string | undefined)[] = []
 
-  constructor(readonly program: Program, public state: WorkingState) {}
+  constructor(
+    readonly program: Program,
+    public state: WorkingState,
+  ) {}
 
   get nextDue(): number | null {
     if (!this.dueStands) {
@@ -63,35 +110,72 @@ export class Machine {
 
   private work(event: Exclude<ControllerEvent, { kind: 'boot' }>): void {
     switch (event.kind) {
-      case 'powerOff': return this.powerOff()
-      case 'tick': return this.tick()
-      case 'pin': return this.pin(event.input, event.level)
-      case 'knob': return this.turn(event.knob, event.a, event.b)
-      case 'infrared': return this.infrared(event)
-      case 'received': return this.received(event.link, event.text, event.request)
-      case 'linkUp': return this.linkUp(event.link)
-      case 'linkDown': return this.linkDown(event.link)
-      case 'sent': return this.sent(event.link)
-      case 'sample': return this.sample(event.sensor, event.raw)
-      case 'memoryDone': return this.memoryDone()
+      case 'powerOff':
+        return this.powerOff()
+      case 'tick':
+        return this.tick()
+      case 'pin':
+        return this.pin(event.input, event.level)
+      case 'knob':
+        return this.turn(event.knob, event.a, event.b)
+      case 'infrared':
+        return this.infrared(event)
+      case 'received':
+        return this.received(event.link, event.text, event.request)
+      case 'linkUp':
+        return this.linkUp(event.link)
+      case 'linkDown':
+        return this.linkDown(event.link)
+      case 'sent':
+        return this.sent(event.link)
+      case 'sample':
+        return this.sample(event.sensor, event.raw)
+      case 'memoryDone':
+        return this.memoryDone()
     }
   }
 
   private boot(levels: readonly Level[]): void {
-    const { program, state: { now, starts, memory } } = this
-    const outcomes = program.loads.map((load, i) => bootOutcome(load.output, savedValue(load.output, memory[i] as string), program.holders, now))
+    const {
+      program,
+      state: { now, starts, memory },
+    } = this
+    const outcomes = program.loads.map((load, i) =>
+      bootOutcome(load.output, savedValue(load.output, memory[i] as string), program.holders, now),
+    )
     this.state = {
-      ...startWorking(program), now, running: true, starts: starts + 1, memory,
-      value: outcomes.map(o => o.value), motion: outcomes.map(o => o.motion),
-      inputs: program.inputs.map((_, i) => ({ level: levels[i] ?? 1, pending: null, lockedUntil: null, run: null })),
-      links: program.links.map((l, i) => ({ ...restingLink(program, i, !l.senses && !l.answersAskers, this.linkAt(i).window), everyDue: !l.senses && l.link.everyMs ? clock32(now + l.link.everyMs) : null })),
+      ...startWorking(program),
+      now,
+      running: true,
+      starts: starts + 1,
+      memory,
+      value: outcomes.map(o => o.value),
+      motion: outcomes.map(o => o.motion),
+      inputs: program.inputs.map((_, i) => ({
+        level: levels[i] ?? 1,
+        pending: null,
+        lockedUntil: null,
+        run: null,
+      })),
+      links: program.links.map((l, i) => ({
+        ...restingLink(program, i, !l.senses && !l.answersAskers, this.linkAt(i).window),
+        everyDue: !l.senses && l.link.everyMs ? clock32(now + l.link.everyMs) : null,
+      })),
     }
     this.forget()
     // A lever that decides does so before any line is driven: one write in all.
     this.before = []
     program.inputs.forEach(({ control, load }, i) => {
-      if (control.kind !== 'latching' || control.acts !== 'position' || control.atStart !== 'follow') return
-      const want = levels[i] === 0 ? asked(this.outputOf(load), restOf(this.outputOf(load)), control.asks) : restOf(this.outputOf(load))
+      if (
+        control.kind !== 'latching'
+        || control.acts !== 'position'
+        || control.atStart !== 'follow'
+      )
+        return
+      const want =
+        levels[i] === 0
+          ? asked(this.outputOf(load), restOf(this.outputOf(load)), control.asks)
+          : restOf(this.outputOf(load))
       this.set(load, want, program.links.length + i, true)
     })
     const changed = this.before
@@ -105,31 +189,43 @@ export class Machine {
 
   private powerOff(): void {
     const { program, state } = this
-    this.state = { ...startWorking(program), now: state.now, starts: state.starts, memory: state.memory, links: state.links.map((l, i) => restingLink(program, i, false, l.window)) }
+    this.state = {
+      ...startWorking(program),
+      now: state.now,
+      starts: state.starts,
+      memory: state.memory,
+      links: state.links.map((l, i) => restingLink(program, i, false, l.window)),
+    }
     this.forget()
   }
 
-  /** Timers that are due: inputs, knobs, outputs, saves, readings, links, each in the order of the design. */
+  /**
+   * Timers that are due: inputs, knobs, outputs, saves, readings, links, each in the order of the
+   * design.
+   */
   private tick(): void {
     const { state } = this
     const { now } = state
     for (let i = 0; i < state.inputs.length; i++) {
       const { pending, run, lockedUntil } = state.inputs[i] as InputState
-      // A lock-out that is over is forgotten, or it would seem to lie ahead again after half a turn of the clock; not while an edge
-      // from within it may still count.
-      if (lockedUntil !== null && !pending && reached(now, lockedUntil)) this.patchInput(i, { lockedUntil: null })
+      // A lock-out that is over is forgotten, or it would seem to lie ahead again after half a turn
+      // of the clock; not while an edge from within it may still count.
+      if (lockedUntil !== null && !pending && reached(now, lockedUntil))
+        this.patchInput(i, { lockedUntil: null })
       if (pending && reached(now, pending.due)) this.accept(i, pending.level, pending.since)
       else if (run) this.settle(i)
     }
     for (let i = 0; i < state.knobs.length; i++) {
       const knob = state.knobs[i] as WorkingState['knobs'][number]
-      if (knob.fastUntil !== null && reached(now, knob.fastUntil)) state.knobs[i] = { ...knob, fastUntil: null }
+      if (knob.fastUntil !== null && reached(now, knob.fastUntil))
+        state.knobs[i] = { ...knob, fastUntil: null }
     }
     for (let load = 0; load < state.motion.length; load++) {
       const motion = state.motion[load] as Motion
       if (!motion) continue
       const due = motionDue(motion)
-      if (due !== null && reached(now, due)) this.become(load, elapsed(this.outputOf(load), this.outcomeOf(load), now))
+      if (due !== null && reached(now, due))
+        this.become(load, elapsed(this.outputOf(load), this.outcomeOf(load), now))
     }
     for (let load = 0; load < state.saveDue.length; load++) {
       const due = state.saveDue[load] as number | null
@@ -139,7 +235,8 @@ export class Machine {
       const { freeAt, owed, everyDue } = state.told[i] as ToldState
       const free = freeAt !== null && reached(now, freeAt)
       if (free) this.patchTold(i, { freeAt: null })
-      if ((free && owed) || (everyDue !== null && reached(now, everyDue))) this.tell(i, this.readingNow(i))
+      if ((free && owed) || (everyDue !== null && reached(now, everyDue)))
+        this.tell(i, this.readingNow(i))
     }
     for (let i = 0; i < state.links.length; i++) {
       const { seen, least, everyDue } = state.links[i] as LinkState
@@ -150,7 +247,8 @@ export class Machine {
   private linkTick(index: number): void {
     const { now } = this.state
     const { seen, least, everyDue } = this.linkAt(index)
-    if (seen.some(s => reached(now, s.until))) this.patchLink(index, { seen: seen.filter(s => !reached(now, s.until)) })
+    if (seen.some(s => reached(now, s.until)))
+      this.patchLink(index, { seen: seen.filter(s => !reached(now, s.until)) })
     least?.forEach(({ freeAt, owed }, load) => {
       if (freeAt === null || !reached(now, freeAt)) return
       this.patchLeast(index, load, FREE)
@@ -162,7 +260,10 @@ export class Machine {
     this.sendState(index)
   }
 
-  /** End contacts stop what runs, rules act, then whoever is told of the value hears it when it moved far enough, and not too often. */
+  /**
+   * End contacts stop what runs, rules act, then whoever is told of the value hears it when it
+   * moved far enough, and not too often.
+   */
   private sample(sensor: number, raw: Raw): void {
     const { program, state } = this
     state.samples[sensor] = raw
@@ -171,12 +272,24 @@ export class Machine {
     const text = this.textOf(sensor)
     if (program.ends.length || program.rules.length) {
       this.together(() => {
-        for (const end of program.ends) if (end.sensor === sensor) this.become(end.load, ended(this.outputOf(end.load) as Extract<Output, { kind: 'opposed' }>, this.outcomeOf(end.load), end.direction, text === 'closed', state.now))
+        for (const end of program.ends)
+          if (end.sensor === sensor)
+            this.become(
+              end.load,
+              ended(
+                this.outputOf(end.load) as Extract<Output, { kind: 'opposed' }>,
+                this.outcomeOf(end.load),
+                end.direction,
+                text === 'closed',
+                state.now,
+              ),
+            )
         program.rules.forEach((r, i) => {
           if (r.sensor !== sensor) return
           const next = ruled(r.rule, state.rules[i] as WorkingState['rules'][number], text)
           state.rules[i] = next.state
-          if (next.acts) for (const { load, value } of r.sets) this.set(load, value, program.holders - 1, false)
+          if (next.acts)
+            for (const { load, value } of r.sets) this.set(load, value, program.holders - 1, false)
         })
       })
     }
@@ -186,13 +299,17 @@ export class Machine {
       // The first value is told whatever it is; a dead band of 0 means any change.
       const far = told.text === '' ? Infinity : apart(text, told.text)
       if (far === 0 || far < r.reading.deadBand) return
-      if (told.text === '' || told.freeAt === null || reached(state.now, told.freeAt)) this.tell(i, text)
+      if (told.text === '' || told.freeAt === null || reached(state.now, told.freeAt))
+        this.tell(i, text)
       else if (!told.owed) this.patchTold(i, { owed: true })
     })
   }
 
   private textOf(sensor: number): string {
-    return this.texts[sensor] ??= readingText(this.program.design.sensors[sensor] as Sensor, this.state.samples[sensor] ?? null)
+    return (this.texts[sensor] ??= readingText(
+      this.program.design.sensors[sensor] as Sensor,
+      this.state.samples[sensor] ?? null,
+    ))
   }
 
   private readingNow(i: number): string {
@@ -204,7 +321,12 @@ export class Machine {
     const { link, reading } = this.program.readings[i] as Program['readings'][number]
     const { leastMs, everyMs } = reading
     const { now } = this.state
-    this.patchTold(i, { text, freeAt: leastMs ? clock32(now + leastMs) : null, owed: false, everyDue: everyMs ? clock32(now + everyMs) : null })
+    this.patchTold(i, {
+      text,
+      freeAt: leastMs ? clock32(now + leastMs) : null,
+      owed: false,
+      everyDue: everyMs ? clock32(now + everyMs) : null,
+    })
     if (text !== '' && this.unasked(link)) this.send(link, -1 - i)
   }
 
@@ -216,7 +338,9 @@ export class Machine {
   private readingsOn(index: number, form: typeof readingBody): string[] {
     return this.program.readings.flatMap((r, i) => {
       const text = r.link === index ? this.readingNow(i) : ''
-      return text === '' ? [] : [form((this.program.links[index] as ProgramLink).link, r.reading, text)]
+      return text === ''
+        ? []
+        : [form((this.program.links[index] as ProgramLink).link, r.reading, text)]
     })
   }
 
@@ -226,30 +350,61 @@ export class Machine {
     if (level === input.level) {
       if (input.pending) this.patchInput(index, { pending: null })
       this.settle(index)
-    }
-    else if (debounceMs === 0) this.accept(index, level, this.state.now)
-    else if (input.pending?.level !== level) this.patchInput(index, { pending: { level, since: this.state.now, due: clock32(this.state.now + debounceMs) } })
+    } else if (debounceMs === 0) this.accept(index, level, this.state.now)
+    else if (input.pending?.level !== level)
+      this.patchInput(index, {
+        pending: { level, since: this.state.now, due: clock32(this.state.now + debounceMs) },
+      })
   }
 
   private turn(index: number, a: Level, b: Level): void {
     const { knob, load } = this.program.knobs[index] as Program['knobs'][number]
-    const { state, detents } = turned(this.state.knobs[index] as WorkingState['knobs'][number], a, b, knob.countsPerDetent, knob.accelerated, this.state.now)
+    const { state, detents } = turned(
+      this.state.knobs[index] as WorkingState['knobs'][number],
+      a,
+      b,
+      knob.countsPerDetent,
+      knob.accelerated,
+      this.state.now,
+    )
     this.state.knobs[index] = state
     if (detents === 0) return
     this.together(() => {
-      for (let n = Math.abs(detents); n > 0; n--) this.set(load, this.meant(load, detents > 0 ? 'up' : 'down'), this.program.holders - 2, false)
+      for (let n = Math.abs(detents); n > 0; n--)
+        this.set(
+          load,
+          this.meant(load, detents > 0 ? 'up' : 'down'),
+          this.program.holders - 2,
+          false,
+        )
     })
   }
 
-  /** A repeat frame counts for what is held and for levels; anything else would be done again and again. */
-  private infrared({ sensor, address, command, repeat }: Extract<ControllerEvent, { kind: 'infrared' }>): void {
+  /**
+   * A repeat frame counts for what is held and for levels; anything else would be done again and
+   * again.
+   */
+  private infrared({
+    sensor,
+    address,
+    command,
+    repeat,
+  }: Extract<ControllerEvent, { kind: 'infrared' }>): void {
     const receiver = this.program.design.sensors[sensor]
-    const key = receiver?.kind === 'infrared' ? receiver.keys.find(k => k.address === address && k.command === command) : undefined
+    const key =
+      receiver?.kind === 'infrared'
+        ? receiver.keys.find(k => k.address === address && k.command === command)
+        : undefined
     const load = key && this.program.loadIndex.get(key.loadId)
     if (!key || load === undefined) return
     const output = this.outputOf(load)
     if (repeat && output.kind !== 'held' && output.kind !== 'level') return
-    this.set(load, pressed(output, this.state.value[load] as string, key.asks), this.program.holders - 2, false)
+    this.set(
+      load,
+      pressed(output, this.state.value[load] as string, key.asks),
+      this.program.holders - 2,
+      false,
+    )
   }
 
   private received(index: number, text: string, request: number | undefined): void {
@@ -260,23 +415,34 @@ export class Machine {
       const { heard, buffer: rest } = heardIn(link, text)
       for (const h of heard) this.hear(index, link, h)
       if (rest !== '') this.patchLink(index, { buffer: rest })
-    }
-    else for (const char of text) this.char(index, link, char)
+    } else for (const char of text) this.char(index, link, char)
     // A datagram is whole: what is left half-read at its end is no start of the next.
-    if (isDatagram(link.link) && this.linkAt(index).buffer !== '') this.patchLink(index, { buffer: '' })
+    if (isDatagram(link.link) && this.linkAt(index).buffer !== '')
+      this.patchLink(index, { buffer: '' })
   }
 
   private linkUp(index: number): void {
     const { link, senses } = this.program.links[index] as ProgramLink
     if (!senses) return
-    this.patchLink(index, { up: true, buffer: '', everyDue: link.everyMs ? clock32(this.state.now + link.everyMs) : null })
+    this.patchLink(index, {
+      up: true,
+      buffer: '',
+      everyDue: link.everyMs ? clock32(this.state.now + link.everyMs) : null,
+    })
     if (link.onConnect) this.sendState(index)
   }
 
-  /** A link that the board cannot sense stays as it is: the board goes on sending into the air, a half code waits on. */
+  /**
+   * A link that the board cannot sense stays as it is: the board goes on sending into the air, a
+   * half code waits on.
+   */
   private linkDown(index: number): void {
     if (!this.program.links[index]?.senses) return
-    this.patchLink(index, { ...restingLink(this.program, index, false, this.linkAt(index).window), seen: this.linkAt(index).seen, dropped: this.linkAt(index).dropped })
+    this.patchLink(index, {
+      ...restingLink(this.program, index, false, this.linkAt(index).window),
+      seen: this.linkAt(index).seen,
+      dropped: this.linkAt(index).dropped,
+    })
     this.program.loads.forEach((load, i) => {
       if (load.output.kind === 'held') this.set(i, 'off', index, false)
     })
@@ -290,7 +456,9 @@ export class Machine {
     this.emit(index, queue[0] as Waiting)
   }
 
-  private linkAt(index: number): LinkState { return this.state.links[index] as LinkState }
+  private linkAt(index: number): LinkState {
+    return this.state.links[index] as LinkState
+  }
 
   private patchLink(index: number, patch: Partial<LinkState>): void {
     this.dueStands = false
@@ -308,22 +476,39 @@ export class Machine {
   }
 
   private hear(index: number, link: ProgramLink, heard: Heard): void {
-    const found = understood(link, this.linkAt(index).window, heard.kind === 'code' ? heard.code : heard.bytes)
+    const found = understood(
+      link,
+      this.linkAt(index).window,
+      heard.kind === 'code' ? heard.code : heard.bytes,
+    )
     const meaning = this.meaning(index, found)
-    // Whoever says something that is understood is who asked last; nonsense is answered and leaves no trace.
+    // Whoever says something that is understood is who asked last; nonsense is answered and leaves
+    // no trace.
     const knew = this.linkAt(index).up
     if (link.answersAskers && !knew) this.patchLink(index, { up: true })
     if (!meaning) {
-      const told = found.kind === 'refused' && found.told !== undefined ? toldCounter(link.link, found.told) : ''
+      const told =
+        found.kind === 'refused' && found.told !== undefined
+          ? toldCounter(link.link, found.told)
+          : ''
       this.send(index, told === '' ? link.error : told + endOf(link.link))
       if (link.answersAskers && !knew) this.patchLink(index, { up: false })
       return
     }
     switch (meaning.kind) {
-      case 'ask': return this.sendState(index)
-      case 'hello': return void this.send(index, this.helloText(link))
-      case 'started': return this.started(index)
-      default: this.commands(index, link, meaning.kind === 'scene' ? meaning.sets : [meaning], !this.isNew(index, found))
+      case 'ask':
+        return this.sendState(index)
+      case 'hello':
+        return void this.send(index, this.helloText(link))
+      case 'started':
+        return this.started(index)
+      default:
+        this.commands(
+          index,
+          link,
+          meaning.kind === 'scene' ? meaning.sets : [meaning],
+          !this.isNew(index, found),
+        )
     }
   }
 
@@ -340,44 +525,87 @@ export class Machine {
     if (found.kind !== 'meant' || found.number === undefined || windowMs === undefined) return true
     const { seen } = this.linkAt(index)
     const again = seen.some(s => s.number === found.number)
-    if (!again) this.patchLink(index, { seen: [...seen.slice(-MOST_SEEN + 1), { number: found.number, until: clock32(this.state.now + windowMs) }] })
+    if (!again)
+      this.patchLink(index, {
+        seen: [
+          ...seen.slice(-MOST_SEEN + 1),
+          { number: found.number, until: clock32(this.state.now + windowMs) },
+        ],
+      })
     return !again
   }
 
-  /** The sender has just started: what it says first about each load is where it stands, not what it wants. */
+  /**
+   * The sender has just started: what it says first about each load is where it stands, not what it
+   * wants.
+   */
   private started(index: number): void {
     this.patchLink(index, { adopts: this.program.loads.map(() => true) })
   }
 
-  private commands(index: number, link: ProgramLink, sets: readonly { load: number, value: string }[], again: boolean): void {
+  private commands(
+    index: number,
+    link: ProgramLink,
+    sets: readonly { load: number; value: string }[],
+    again: boolean,
+  ): void {
     for (const { load, value } of sets) {
       if (again) this.acknowledge(index, link, load)
       else this.command(index, link, load, this.meant(load, value))
     }
   }
 
-  private helloText(link: ProgramLink): string { return helloText(link.link, this.program.fingerprint, this.state.starts) }
+  private helloText(link: ProgramLink): string {
+    return helloText(link.link, this.program.fingerprint, this.state.starts)
+  }
 
-  private route(index: number, link: ProgramLink, route: string, request: number | undefined): void {
+  private route(
+    index: number,
+    link: ProgramLink,
+    route: string,
+    request: number | undefined,
+  ): void {
     const found = understood(link, this.linkAt(index).window, route)
     const meaning = this.meaning(index, found)
     const answers = link.link.kind === 'http' ? link.link.answers : 'text'
-    const reply = (text: string, status: Status, to: 'command' | 'ask' | 'refused') => this.effects.push({ kind: 'reply', link: index, text, status, to, request })
-    if (!meaning) return void (found.kind === 'refused' ? reply(found.why + (found.told === undefined ? '' : toldCounter(link.link, found.told)), 403, 'refused') : reply('no such route', 404, 'refused'))
+    const reply = (text: string, status: Status, to: 'command' | 'ask' | 'refused') =>
+      this.effects.push({ kind: 'reply', link: index, text, status, to, request })
+    if (!meaning)
+      return void (found.kind === 'refused'
+        ? reply(
+            found.why + (found.told === undefined ? '' : toldCounter(link.link, found.told)),
+            403,
+            'refused',
+          )
+        : reply('no such route', 404, 'refused'))
     switch (meaning.kind) {
-      case 'ask': return void reply(this.stateText(index), 200, 'ask')
-      case 'hello': return void reply(this.helloText(link), 200, 'command')
-      case 'started': return
+      case 'ask':
+        return void reply(this.stateText(index), 200, 'ask')
+      case 'hello':
+        return void reply(this.helloText(link), 200, 'command')
+      case 'started':
+        return
     }
     const sets = meaning.kind === 'scene' ? meaning.sets : [meaning]
     const again = !this.isNew(index, found)
     let refused = false
-    if (!again) for (const { load, value } of sets) refused = this.command(index, link, load, this.meant(load, value)) || refused
-    const told = sets.flatMap(({ load }) => link.messages[load]?.ack ? [this.line(link, load)] : [])
-    reply(told.length ? answerOf(answers, told) : refused ? TOO_SOON : doneAnswer(answers), refused ? 409 : 200, refused ? 'refused' : 'command')
+    if (!again)
+      for (const { load, value } of sets)
+        refused = this.command(index, link, load, this.meant(load, value)) || refused
+    const told = sets.flatMap(({ load }) =>
+      link.messages[load]?.ack ? [this.line(link, load)] : [],
+    )
+    reply(
+      told.length ? answerOf(answers, told) : refused ? TOO_SOON : doneAnswer(answers),
+      refused ? 409 : 200,
+      refused ? 'refused' : 'command',
+    )
   }
 
-  /** A command sets the output; its link hears an acknowledgement when designed so, at most one report in all. Returns whether it was refused. */
+  /**
+   * A command sets the output; its link hears an acknowledgement when designed so, at most one
+   * report in all. Returns whether it was refused.
+   */
   private command(index: number, link: ProgramLink, load: number, value: string): boolean {
     if (this.linkAt(index).adopts[load] && adopts(this.outputOf(load))) {
       this.adopt(index, load, value)
@@ -385,20 +613,29 @@ export class Machine {
       if (this.unasked(index)) this.send(index, load)
       return false
     }
-    const outcome = wanted(this.outputOf(load), this.outcomeOf(load), value, this.state.now, index, false)
+    const outcome = wanted(
+      this.outputOf(load),
+      this.outcomeOf(load),
+      value,
+      this.state.now,
+      index,
+      false,
+    )
     if (outcome.refused) this.send(index, link.error)
     const told = this.become(load, outcome)
-    if (!(told >> index & 1)) this.acknowledge(index, link, load)
+    if (!((told >> index) & 1)) this.acknowledge(index, link, load)
     return outcome.refused === true
   }
 
   private acknowledge(index: number, link: ProgramLink, load: number): void {
-    if (link.messages[load]?.ack && (link.link.kind !== 'http' || link.streams)) this.send(index, load)
+    if (link.messages[load]?.ack && (link.link.kind !== 'http' || link.streams))
+      this.send(index, load)
   }
 
   private adopt(index: number, load: number, value: string): void {
     this.patchLink(index, { adopts: this.linkAt(index).adopts.with(load, false) })
-    if (this.outputOf(load).kind === 'follower') this.become(load, adopted(this.outcomeOf(load), value))
+    if (this.outputOf(load).kind === 'follower')
+      this.become(load, adopted(this.outcomeOf(load), value))
   }
 
   /** The value that a code means: its own, or from the value there is. */
@@ -408,27 +645,39 @@ export class Machine {
 
   /** `holder` matters to held outputs only. */
   private set(load: number, value: string, holder: number, byHand: boolean): void {
-    this.become(load, wanted(this.outputOf(load), this.outcomeOf(load), value, this.state.now, holder, byHand))
+    this.become(
+      load,
+      wanted(this.outputOf(load), this.outcomeOf(load), value, this.state.now, holder, byHand),
+    )
   }
 
   private outcomeOf(load: number): Outcome {
     return { value: this.state.value[load] as string, motion: this.state.motion[load] as Motion }
   }
 
-  /** Sets several loads, or one several times, as one thing: each line is written once, each value reported once. */
+  /**
+   * Sets several loads, or one several times, as one thing: each line is written once, each value
+   * reported once.
+   */
   private together(act: () => void): void {
     this.before = []
     act()
     const { before } = this
     this.before = null
-    const changed = before.flatMap((was, load) => was ? [load] : [])
+    const changed = before.flatMap((was, load) => (was ? [load] : []))
     for (const load of changed) this.drive(load, before[load] as Outcome, this.outcomeOf(load))
-    const others = changed.filter(load => before[load]?.value !== this.state.value[load] || before[load]?.tripped)
-    for (const load of changed) if (lasting(before[load] as Outcome) !== lasting(this.outcomeOf(load))) this.keep(load)
+    const others = changed.filter(
+      load => before[load]?.value !== this.state.value[load] || before[load]?.tripped,
+    )
+    for (const load of changed)
+      if (lasting(before[load] as Outcome) !== lasting(this.outcomeOf(load))) this.keep(load)
     for (const load of others) this.reportChange(load, before[load]?.tripped === true)
   }
 
-  /** Takes over what an output came to: lines, then memory, then reports. Returns the links that were told. */
+  /**
+   * Takes over what an output came to: lines, then memory, then reports. Returns the links that
+   * were told.
+   */
   private become(load: number, next: Outcome): Told {
     const { state } = this
     const before = this.outcomeOf(load)
@@ -460,7 +709,10 @@ export class Machine {
     if (output.saveDelayMs === 0) this.save(load)
   }
 
-  /** What switched itself off is told on every link that carries it, also where changes are not reported. */
+  /**
+   * What switched itself off is told on every link that carries it, also where changes are not
+   * reported.
+   */
   private reportChange(load: number, always: boolean): Told {
     const { links } = this.program
     let told: Told = 0
@@ -491,17 +743,27 @@ export class Machine {
     const current = this.state.value[load] as string
     if (control.kind === 'latching') {
       const closed = level === 0
-      const want = control.acts === 'position' || output.kind === 'held' ? closed ? asked(output, restOf(output), control.asks) : restOf(output) : pressed(output, current, control.asks)
+      const want =
+        control.acts === 'position' || output.kind === 'held'
+          ? closed
+            ? asked(output, restOf(output), control.asks)
+            : restOf(output)
+          : pressed(output, current, control.asks)
       return this.set(load, want, holder, true)
     }
     if (control.gestures.length) return this.gesture(index, control, level, since)
     if (output.kind === 'held' && level === 1) this.set(load, 'off', holder, true)
     if (level === 1 || (lockedUntil !== null && !reached(since, lockedUntil))) return
-    this.patchInput(index, { lockedUntil: control.lockoutMs ? clock32(since + control.lockoutMs) : null })
+    this.patchInput(index, {
+      lockedUntil: control.lockoutMs ? clock32(since + control.lockoutMs) : null,
+    })
     this.set(load, pressed(output, current, control.asks), holder, true)
   }
 
-  /** A debounced edge of a button that knows several gestures. Presses within a run are not locked out. */
+  /**
+   * A debounced edge of a button that knows several gestures. Presses within a run are not locked
+   * out.
+   */
   private gesture(index: number, control: PushControl, level: Level, since: number): void {
     const { run, lockedUntil } = this.state.inputs[index] as InputState
     if (level === 0 && !run && lockedUntil !== null && !reached(since, lockedUntil)) return
@@ -522,10 +784,22 @@ export class Machine {
   private complete(index: number, done: Gesture): void {
     const { control, targets } = this.program.inputs[index] as Program['inputs'][number]
     const { run } = this.state.inputs[index] as InputState
-    const until = control.kind === 'push' && control.lockoutMs && run ? clock32(run.last + control.lockoutMs) : null
-    this.patchInput(index, { run: null, lockedUntil: until !== null && reached(this.state.now, until) ? null : until })
+    const until =
+      control.kind === 'push' && control.lockoutMs && run
+        ? clock32(run.last + control.lockoutMs)
+        : null
+    this.patchInput(index, {
+      run: null,
+      lockedUntil: until !== null && reached(this.state.now, until) ? null : until,
+    })
     const target = targets[done]
-    if (target) this.set(target.load, pressed(this.outputOf(target.load), this.state.value[target.load] as string, target.asks), this.program.links.length + index, true)
+    if (target)
+      this.set(
+        target.load,
+        pressed(this.outputOf(target.load), this.state.value[target.load] as string, target.asks),
+        this.program.links.length + index,
+        true,
+      )
   }
 
   /** Begins to write a value, or leaves it for later while another write is under way. */
@@ -554,18 +828,22 @@ export class Machine {
     })
   }
 
-  private outputOf(load: number): Output { return (this.program.loads[load] as Program['loads'][number]).output }
+  private outputOf(load: number): Output {
+    return (this.program.loads[load] as Program['loads'][number]).output
+  }
 
   /** Writes the lines that differ; all of them where nothing was driven before. */
   private drive(load: number, before: Outcome | null, next: Outcome): void {
     const output = this.outputOf(load)
     const were = before && lineLevels(output, before)
     const are = lineLevels(output, next)
-    // Lines that fall are written before lines that rise, so that opposed ones are never on together.
+    // Lines that fall are written before lines that rise, so that opposed ones are never on
+    // together.
     for (let rising = 0; rising < 2; rising++) {
       for (let line = 0; line < are.length; line++) {
         const energised = are[line] as LineLevel
-        if (were?.[line] !== energised && Number(energised > (were?.[line] ?? 0)) === rising) this.effects.push({ kind: 'pin', load, line, level: electrical(output, line, energised) })
+        if (were?.[line] !== energised && Number(energised > (were?.[line] ?? 0)) === rising)
+          this.effects.push({ kind: 'pin', load, line, level: electrical(output, line, energised) })
       }
     }
   }
@@ -576,7 +854,10 @@ export class Machine {
     return link.link.kind !== 'http' || link.streams
   }
 
-  /** Hands a text, a report or a reading to the link, or lets it wait there. Returns whether it was taken. */
+  /**
+   * Hands a text, a report or a reading to the link, or lets it wait there. Returns whether it was
+   * taken.
+   */
   private send(index: number, what: Waiting): boolean {
     const { up, busy } = this.linkAt(index)
     if (!up || what === '') return false
@@ -587,7 +868,8 @@ export class Machine {
   private emit(index: number, what: Waiting): boolean {
     const { link } = this.program.links[index] as ProgramLink
     this.effects.push({ kind: 'send', link: index, text: this.textFor(index, what) })
-    if (isReport(what) && what >= 0 && link.leastMs) this.patchLeast(index, what, { freeAt: clock32(this.state.now + link.leastMs), owed: false })
+    if (isReport(what) && what >= 0 && link.leastMs)
+      this.patchLeast(index, what, { freeAt: clock32(this.state.now + link.leastMs), owed: false })
     if (link.queue && !this.linkAt(index).busy) this.patchLink(index, { busy: true })
     return true
   }
@@ -597,31 +879,52 @@ export class Machine {
     if (what === WHOLE_STATE) return this.stateText(index)
     if (what >= 0) return this.report(this.program.links[index] as ProgramLink, what)
     const { reading } = this.program.readings[-1 - what] as Program['readings'][number]
-    return readingWire((this.program.links[index] as ProgramLink).link, reading, this.readingNow(-1 - what))
+    return readingWire(
+      (this.program.links[index] as ProgramLink).link,
+      reading,
+      this.readingNow(-1 - what),
+    )
   }
 
-  /** A report of what waits already keeps its place; where all places are taken the oldest report gives way. Answers are never given up. */
+  /**
+   * A report of what waits already keeps its place; where all places are taken the oldest report
+   * gives way. Answers are never given up.
+   */
   private wait(index: number, what: Waiting): boolean {
     const { queue, dropped } = this.linkAt(index)
     if (typeof what === 'number' && queue.includes(what)) return true
     const most = (this.program.links[index] as ProgramLink).link.queue
-    const oldest = isReport(what) && queue.filter(isReport).length >= most ? queue.findIndex(isReport) : -1
-    this.patchLink(index, { queue: [...oldest < 0 ? queue : queue.filter((_, i) => i !== oldest), what], dropped: dropped + Number(oldest >= 0) })
+    const oldest =
+      isReport(what) && queue.filter(isReport).length >= most ? queue.findIndex(isReport) : -1
+    this.patchLink(index, {
+      queue: [...(oldest < 0 ? queue : queue.filter((_, i) => i !== oldest)), what],
+      dropped: dropped + Number(oldest >= 0),
+    })
     return true
   }
 
   private sendState(index: number): void {
     const { leastMs } = (this.program.links[index] as ProgramLink).link
-    if (this.send(index, WHOLE_STATE) && leastMs) this.patchLink(index, { least: this.program.loads.map(() => ({ freeAt: clock32(this.state.now + leastMs), owed: false })) })
+    if (this.send(index, WHOLE_STATE) && leastMs)
+      this.patchLink(index, {
+        least: this.program.loads.map(() => ({
+          freeAt: clock32(this.state.now + leastMs),
+          owed: false,
+        })),
+      })
   }
 
   private stateText(index: number): string {
-    return this.states[index] ??= this.wholeState(index)
+    return (this.states[index] ??= this.wholeState(index))
   }
 
   private wholeState(index: number): string {
     const link = this.program.links[index] as ProgramLink
-    if (link.link.kind === 'http') return answerOf(link.link.answers, [...link.carried.map(load => this.line(link, load)), ...this.readingsOn(index, readingBody)])
+    if (link.link.kind === 'http')
+      return answerOf(link.link.answers, [
+        ...link.carried.map(load => this.line(link, load)),
+        ...this.readingsOn(index, readingBody),
+      ])
     let text = ''
     for (const load of link.carried) text += this.report(link, load)
     return this.program.readings.length ? text + this.readingsOn(index, readingWire).join('') : text
@@ -638,7 +941,12 @@ export class Machine {
 
   private patchInput(index: number, patch: Partial<InputState>): void {
     const { level, pending, lockedUntil, run } = this.state.inputs[index] as InputState
-    this.state.inputs[index] = { level: patch.level ?? level, pending: patch.pending === undefined ? pending : patch.pending, lockedUntil: patch.lockedUntil === undefined ? lockedUntil : patch.lockedUntil, run: patch.run === undefined ? run : patch.run }
+    this.state.inputs[index] = {
+      level: patch.level ?? level,
+      pending: patch.pending === undefined ? pending : patch.pending,
+      lockedUntil: patch.lockedUntil === undefined ? lockedUntil : patch.lockedUntil,
+      run: patch.run === undefined ? run : patch.run,
+    }
   }
 
   private forget(): void {
@@ -669,9 +977,13 @@ function savedValue(output: Output, saved: string): string {
   return isValue(output, saved) ? saved : restOf(output)
 }
 
-/** From energised to what stands on the pin. Stepper lines have fixed senses: step and direction high, enable low. */
+/**
+ * From energised to what stands on the pin. Stepper lines have fixed senses: step and direction
+ * high, enable low.
+ */
 function electrical(output: Output, line: number, energised: LineLevel): LineLevel {
-  if (output.kind === 'opposed' && output.drive === 'stepper') return line === 2 ? Number(!energised) : energised
+  if (output.kind === 'opposed' && output.drive === 'stepper')
+    return line === 2 ? Number(!energised) : energised
   if (output.activeLevel === 'high') return energised
   return output.kind === 'level' ? 255 - energised : Number(!energised)
 }

@@ -1,20 +1,57 @@
-/** A design compiled for one controller: indexes instead of ids, so that a step is table look-ups only. */
+/**
+ * A design compiled for one controller: indexes instead of ids, so that a step is table look-ups
+ * only.
+ */
 import { fingerprint } from '../design/fingerprint'
 import { handSurfaces, sensesPanel } from '../design/find'
 import { answersAskers } from '../design/links'
 import { isTimed, valuesOf } from '../design/values'
 import { numberBehind } from '../messages/numbers'
-import { LONGEST_BLINK_MS, LONGEST_MS, SHORTEST_MS, startsTimers, timeBehind } from '../messages/times'
-import type { Control, Design, Gesture, Link, LinkReading, Load, Rule, Sensor } from '../design/schema'
+import {
+  LONGEST_BLINK_MS,
+  LONGEST_MS,
+  SHORTEST_MS,
+  startsTimers,
+  timeBehind,
+} from '../messages/times'
+import type {
+  Control,
+  Design,
+  Gesture,
+  Link,
+  LinkReading,
+  Load,
+  Rule,
+  Sensor,
+} from '../design/schema'
 import { bodyOf } from '../design/wire'
 import { practiceSecret, unsealed, type ReplayWindow, type Secret } from '../messages/sealing'
 import { feedAll, readerOf, type Reader, type StreamStep } from '../messages/stream'
 import { matchRoute } from '../messages/routes'
-import { commands, errorText, helloCode, reportBody, reportText, restartCode, rows, sceneCodes, streams } from '../messages/table'
+import {
+  commands,
+  errorText,
+  helloCode,
+  reportBody,
+  reportText,
+  restartCode,
+  rows,
+  sceneCodes,
+  streams,
+} from '../messages/table'
 
 /** By value: the text of its report, and the same without end or form. */
-export interface ProgramMessage { load: number, ack: boolean, change: boolean, reports: ReadonlyMap<string, string>, lines: ReadonlyMap<string, string> }
-export type Meaning = { kind: 'set', load: number, value: string } | { kind: 'scene', sets: { load: number, value: string }[] } | { kind: 'ask' | 'hello' | 'started' }
+export interface ProgramMessage {
+  load: number
+  ack: boolean
+  change: boolean
+  reports: ReadonlyMap<string, string>
+  lines: ReadonlyMap<string, string>
+}
+export type Meaning =
+  | { kind: 'set'; load: number; value: string }
+  | { kind: 'scene'; sets: { load: number; value: string }[] }
+  | { kind: 'ask' | 'hello' | 'started' }
 export interface ProgramLink {
   link: Link
   secret: Secret
@@ -37,13 +74,33 @@ export interface ProgramLink {
   heard: Map<string, StreamStep>
 }
 /** `targets`: what each gesture of the control does. */
-export interface ProgramInput { control: Control, load: number, targets: Partial<Record<Gesture, { load: number, asks: string }>> }
+export interface ProgramInput {
+  control: Control
+  load: number
+  targets: Partial<Record<Gesture, { load: number; asks: string }>>
+}
 /** A reading that is told on a link, by the numbers of both. */
-export interface ProgramReading { link: number, sensor: number, reading: LinkReading }
-export interface ProgramKnob { sensor: number, load: number, knob: Extract<Sensor, { kind: 'knob' }> }
-export interface ProgramRule { rule: Rule, sensor: number, sets: { load: number, value: string }[] }
+export interface ProgramReading {
+  link: number
+  sensor: number
+  reading: LinkReading
+}
+export interface ProgramKnob {
+  sensor: number
+  load: number
+  knob: Extract<Sensor, { kind: 'knob' }>
+}
+export interface ProgramRule {
+  rule: Rule
+  sensor: number
+  sets: { load: number; value: string }[]
+}
 /** End contacts of opposed outputs, by the sensor that tells of them. */
-export interface ProgramEnd { sensor: number, load: number, direction: 'forward' | 'reverse' }
+export interface ProgramEnd {
+  sensor: number
+  load: number
+  direction: 'forward' | 'reverse'
+}
 export interface Program {
   design: Design
   fingerprint: string
@@ -54,7 +111,10 @@ export interface Program {
   knobs: ProgramKnob[]
   rules: ProgramRule[]
   ends: ProgramEnd[]
-  /** Who can hold a held output: each link, then each hand control, then remote and knob, then rules. */
+  /**
+   * Who can hold a held output: each link, then each hand control, then remote and knob, then
+   * rules.
+   */
   holders: number
   loadIndex: Map<string, number>
   linkIndex: Map<string, number>
@@ -62,23 +122,48 @@ export interface Program {
 }
 
 /** `secrets` by link; the practice secret stands for one that is not given. */
-export function compileController(design: Design, secrets: Readonly<Record<string, Secret>> = {}): Program {
+export function compileController(
+  design: Design,
+  secrets: Readonly<Record<string, Secret>> = {},
+): Program {
   const loadIndex = indexBy(design.loads)
   const controls = handSurfaces(design).flatMap(s => s.controls)
   const sensorAt = (id: string) => design.sensors.findIndex(s => s.id === id)
   return {
     design,
-    get fingerprint() { return fingerprint(design) },
+    get fingerprint() {
+      return fingerprint(design)
+    },
     loads: design.loads,
     inputs: controls.map(control => compileInput(control, loadIndex)),
-    links: design.links.map(link => compileLink(design, link, loadIndex, secrets[link.id] ?? practiceSecret(link))),
-    readings: design.links.flatMap((l, link) => l.readings.map(reading => ({ link, sensor: sensorAt(reading.sensorId), reading }))),
-    knobs: design.sensors.flatMap((s, sensor) => s.kind === 'knob' && loadIndex.has(s.loadId) ? [{ sensor, load: loadIndex.get(s.loadId) as number, knob: s }] : []),
-    rules: design.rules.map(rule => ({ rule, sensor: sensorAt(rule.sensorId), sets: rule.sets.flatMap(s => loadIndex.has(s.loadId) ? [{ load: loadIndex.get(s.loadId) as number, value: s.value }] : []) })),
-    ends: design.loads.flatMap(({ output }, load) => output.kind !== 'opposed' ? [] : (['forward', 'reverse'] as const).flatMap((direction) => {
-      const contact = direction === 'forward' ? output.forwardEnd : output.reverseEnd
-      return contact === null ? [] : [{ sensor: sensorAt(contact), load, direction }]
+    links: design.links.map(link =>
+      compileLink(design, link, loadIndex, secrets[link.id] ?? practiceSecret(link)),
+    ),
+    readings: design.links.flatMap((l, link) =>
+      l.readings.map(reading => ({ link, sensor: sensorAt(reading.sensorId), reading })),
+    ),
+    knobs: design.sensors.flatMap((s, sensor) =>
+      s.kind === 'knob' && loadIndex.has(s.loadId)
+        ? [{ sensor, load: loadIndex.get(s.loadId) as number, knob: s }]
+        : [],
+    ),
+    rules: design.rules.map(rule => ({
+      rule,
+      sensor: sensorAt(rule.sensorId),
+      sets: rule.sets.flatMap(s =>
+        loadIndex.has(s.loadId)
+          ? [{ load: loadIndex.get(s.loadId) as number, value: s.value }]
+          : [],
+      ),
     })),
+    ends: design.loads.flatMap(({ output }, load) =>
+      output.kind !== 'opposed'
+        ? []
+        : (['forward', 'reverse'] as const).flatMap(direction => {
+            const contact = direction === 'forward' ? output.forwardEnd : output.reverseEnd
+            return contact === null ? [] : [{ sensor: sensorAt(contact), load, direction }]
+          }),
+    ),
     holders: design.links.length + controls.length + 2,
     loadIndex,
     linkIndex: indexBy(design.links),
@@ -88,15 +173,40 @@ export function compileController(design: Design, secrets: Readonly<Record<strin
 
 function compileInput(control: Control, loadIndex: Map<string, number>): ProgramInput {
   const load = loadIndex.get(control.loadId) as number
-  const more = control.kind === 'push' ? control.gestures.map(g => [g.on, { load: loadIndex.get(g.loadId) as number, asks: g.asks }] as const) : []
-  return { control, load, targets: { single: { load, asks: control.asks }, ...Object.fromEntries(more) } }
+  const more =
+    control.kind === 'push'
+      ? control.gestures.map(
+          g => [g.on, { load: loadIndex.get(g.loadId) as number, asks: g.asks }] as const,
+        )
+      : []
+  return {
+    control,
+    load,
+    targets: { single: { load, asks: control.asks }, ...Object.fromEntries(more) },
+  }
 }
 
-function compileLink(design: Design, link: Link, loadIndex: Map<string, number>, secret: Secret): ProgramLink {
+function compileLink(
+  design: Design,
+  link: Link,
+  loadIndex: Map<string, number>,
+  secret: Secret,
+): ProgramLink {
   const meanings = new Map<string, Meaning>()
   // The first entry of a duplicate wins, as the first branch does in a program.
-  for (const c of commands(design, link)) if (!meanings.has(c.body)) meanings.set(c.body, { kind: 'set', load: loadIndex.get(c.loadId) as number, value: c.value })
-  for (const { scene, body } of sceneCodes(design, link)) if (!meanings.has(body)) meanings.set(body, { kind: 'scene', sets: scene.sets.flatMap(s => loadIndex.has(s.loadId) ? [{ load: loadIndex.get(s.loadId) as number, value: s.value }] : []) })
+  for (const c of commands(design, link))
+    if (!meanings.has(c.body))
+      meanings.set(c.body, { kind: 'set', load: loadIndex.get(c.loadId) as number, value: c.value })
+  for (const { scene, body } of sceneCodes(design, link))
+    if (!meanings.has(body))
+      meanings.set(body, {
+        kind: 'scene',
+        sets: scene.sets.flatMap(s =>
+          loadIndex.has(s.loadId)
+            ? [{ load: loadIndex.get(s.loadId) as number, value: s.value }]
+            : [],
+        ),
+      })
   const ask = bodyOf(link, link.kind === 'http' ? link.askRoute : link.askCode, 'command')
   if (!meanings.has(ask)) meanings.set(ask, { kind: 'ask' })
   const hello = bodyOf(link, helloCode(link), 'command')
@@ -106,9 +216,32 @@ function compileLink(design: Design, link: Link, loadIndex: Map<string, number>,
   const messages: ProgramLink['messages'] = design.loads.map(() => undefined)
   for (const { load, message } of rows(design, link)) {
     const index = loadIndex.get(load.id) as number
-    messages[index] = { load: index, ack: message.ack, change: message.change, reports: new Map(valuesOf(load.output).map(value => [value, reportText(link, load, message, value)])), lines: new Map(valuesOf(load.output).map(value => [value, reportBody(link, load, message, value)])) }
+    messages[index] = {
+      load: index,
+      ack: message.ack,
+      change: message.change,
+      reports: new Map(
+        valuesOf(load.output).map(value => [value, reportText(link, load, message, value)]),
+      ),
+      lines: new Map(
+        valuesOf(load.output).map(value => [value, reportBody(link, load, message, value)]),
+      ),
+    }
   }
-  return { link, secret, streams: streams(link), senses: sensesPanel(link), answersAskers: answersAskers(link), meanings, reader: readerOf(link, meanings.keys()), error: errorText(link), timed: startsTimers(link), messages, carried: messages.flatMap(m => m ? [m.load] : []), heard: new Map() }
+  return {
+    link,
+    secret,
+    streams: streams(link),
+    senses: sensesPanel(link),
+    answersAskers: answersAskers(link),
+    meanings,
+    reader: readerOf(link, meanings.keys()),
+    error: errorText(link),
+    timed: startsTimers(link),
+    messages,
+    carried: messages.flatMap(m => (m ? [m.load] : [])),
+    heard: new Map(),
+  }
 }
 
 function indexBy(list: readonly { id: string }[]): Map<string, number> {
@@ -141,35 +274,53 @@ export function meaningOf(link: ProgramLink, text: string): Meaning | undefined 
   if (plain || !link.timed) return plain
   const { body, ms } = timeBehind(link.link, text) ?? {}
   const meaning = body === undefined ? undefined : routeMeaning(link, body)
-  return meaning?.kind === 'set' && isTimed(meaning.value) && ms !== undefined && ms >= SHORTEST_MS && ms <= (meaning.value === 'blink' ? LONGEST_BLINK_MS : LONGEST_MS)
+  return meaning?.kind === 'set'
+    && isTimed(meaning.value)
+    && ms !== undefined
+    && ms >= SHORTEST_MS
+    && ms <= (meaning.value === 'blink' ? LONGEST_BLINK_MS : LONGEST_MS)
     ? { ...meaning, value: `${meaning.value}:${ms}` }
     : undefined
 }
 
 /** `number`: that of a command that carries one. */
-export type Understood = { kind: 'meant', meaning: Meaning, window: ReplayWindow, number?: number } | { kind: 'refused', why: string, told?: number } | { kind: 'unknown' }
+export type Understood =
+  | { kind: 'meant'; meaning: Meaning; window: ReplayWindow; number?: number }
+  | { kind: 'refused'; why: string; told?: number }
+  | { kind: 'unknown' }
 
-/** What a whole message means: commands and scenes only with their proof, where the link asks for one. `window`: what was taken before. */
+/**
+ * What a whole message means: commands and scenes only with their proof, where the link asks for
+ * one. `window`: what was taken before.
+ */
 export function understood(link: ProgramLink, window: ReplayWindow, text: string): Understood {
   const bare = meaningOf(link, text)
   if (link.link.auth.kind === 'none') {
-    if (bare || !link.link.numbered) return bare ? { kind: 'meant', meaning: bare, window } : { kind: 'unknown' }
+    if (bare || !link.link.numbered)
+      return bare ? { kind: 'meant', meaning: bare, window } : { kind: 'unknown' }
     return numbered(link, window, text)
   }
   if (bare && isFree(bare)) return { kind: 'meant', meaning: bare, window }
   const opened = unsealed(link.link, link.secret, window, text)
   const meaning = opened.ok ? meaningOf(link, opened.body) : undefined
   if (opened.ok && !meaning && link.link.numbered) return numbered(link, opened.window, opened.body)
-  if (opened.ok && meaning && !isFree(meaning)) return { kind: 'meant', meaning, window: opened.window }
+  if (opened.ok && meaning && !isFree(meaning))
+    return { kind: 'meant', meaning, window: opened.window }
   if (opened.ok) return { kind: 'unknown' }
-  return { kind: 'refused', why: opened.why, ...opened.told === undefined ? {} : { told: opened.told } }
+  return {
+    kind: 'refused',
+    why: opened.why,
+    ...(opened.told === undefined ? {} : { told: opened.told }),
+  }
 }
 
 /** A command or scene with its number behind it. */
 function numbered(link: ProgramLink, window: ReplayWindow, text: string): Understood {
   const behind = numberBehind(link.link, text)
   const meaning = behind ? meaningOf(link, behind.body) : undefined
-  return behind && (meaning?.kind === 'set' || meaning?.kind === 'scene') ? { kind: 'meant', meaning, window, number: behind.number } : { kind: 'unknown' }
+  return behind && (meaning?.kind === 'set' || meaning?.kind === 'scene')
+    ? { kind: 'meant', meaning, window, number: behind.number }
+    : { kind: 'unknown' }
 }
 
 /** Questions and the mark of a start move nothing, so they need no proof. */

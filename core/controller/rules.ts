@@ -1,8 +1,15 @@
-/** What a rule makes of a reading: it acts on the edge of a crossing, once, and again only after the reading was back far enough. */
+/**
+ * What a rule makes of a reading: it acts on the edge of a crossing, once, and again only after the
+ * reading was back far enough.
+ */
 import type { Rule } from '../design/schema'
 import type { RuleState } from './state'
 
-export function ruled(rule: Rule, state: RuleState, text: string): { state: RuleState, acts: boolean } {
+export function ruled(
+  rule: Rule,
+  state: RuleState,
+  text: string,
+): { state: RuleState; acts: boolean } {
   if (rule.when === 'is') {
     const beyond = text === rule.text
     return { state: { ...state, beyond }, acts: crossed(rule, state.beyond, beyond) }

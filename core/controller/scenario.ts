@@ -1,11 +1,23 @@
 /**
- * Conformance scenarios: plain texts that say what a controller is given and, to the millisecond, all that it has to do. Any
- * implementation of the behaviour can be run against them: `played` drives one through a narrow door. The form is told in
- * conformance/README.md.
+ * Conformance scenarios: plain texts that say what a controller is given and, to the millisecond,
+ * all that it has to do. Any implementation of the behaviour can be run against them: `played`
+ * drives one through a narrow door. The form is told in conformance/README.md.
  */
 import { blankDesign } from '../design/blank'
 import { newLink } from '../design/links'
-import { NO_GESTURES, DEFAULT_WIRING, type Control, type Design, type Gesture, type Link, type LinkKind, type Message, type Output, type Rule, type Sensor } from '../design/schema'
+import {
+  NO_GESTURES,
+  DEFAULT_WIRING,
+  type Control,
+  type Design,
+  type Gesture,
+  type Link,
+  type LinkKind,
+  type Message,
+  type Output,
+  type Rule,
+  type Sensor,
+} from '../design/schema'
 import { newSensor, sensorLines, type SensorKind } from '../design/sensors'
 import { asksOf, linesOf, outputOfKind, spokenValues, TIMED } from '../design/values'
 import { bytesText } from '../design/wire'
@@ -22,8 +34,11 @@ export interface Scenario {
   /** The sentence of the behaviour that it holds up. */
   says: string
   design: Design
-  /** In the order in which a controller is given them: by time, then as docs/behaviour.md says for equal times. */
-  given: { t: number, event: ScenarioEvent }[]
+  /**
+   * In the order in which a controller is given them: by time, then as docs/behaviour.md says for
+   * equal times.
+   */
+  given: { t: number; event: ScenarioEvent }[]
   endMs: number
   /** Every output of the whole scenario, in order: "1030 fan pin high". */
   expected: string[]
@@ -32,11 +47,14 @@ export interface Scenario {
   /** Writes of memory take this long, ms. */
   writeMs: number
 }
-export type ScenarioEvent = Exclude<ControllerEvent, { kind: 'tick' | 'boot' | 'memoryDone' }> | { kind: 'boot', now: number }
+export type ScenarioEvent =
+  Exclude<ControllerEvent, { kind: 'tick' | 'boot' | 'memoryDone' }> | { kind: 'boot'; now: number }
 
 export class BadScenario extends Error {}
 
-/** What a scenario needs of an implementation. Events come in order; `due` is when it wants a tick. */
+/**
+ * What a scenario needs of an implementation. Events come in order; `due` is when it wants a tick.
+ */
 export interface Implementation {
   handle: (event: ControllerEvent) => readonly Effect[]
   due: () => number | null
@@ -49,8 +67,8 @@ export function scenariosIn(text: string, file = ''): Scenario[] {
 }
 
 /** A text cut at its titles. */
-export function blocksIn(text: string): { start: number, lines: string[] }[] {
-  const blocks: { start: number, lines: string[] }[] = []
+export function blocksIn(text: string): { start: number; lines: string[] }[] {
+  const blocks: { start: number; lines: string[] }[] = []
   text.split('\n').forEach((line, i) => {
     if (line.startsWith('== ')) blocks.push({ start: i + 1, lines: [line] })
     else blocks.at(-1)?.lines.push(line)
@@ -61,41 +79,78 @@ export function blocksIn(text: string): { start: number, lines: string[] }[] {
 function scenarioOf(lines: readonly string[], file: string, start: number): Scenario {
   const makes = new Making()
   const told: string[] = []
-  const { title, says, inputs, expected } = readLines(lines, file, start, (head, words) => head === '=' ? void told.push(words.join(' ')) : makes.line(head, words))
+  const { title, says, inputs, expected } = readLines(lines, file, start, (head, words) =>
+    head === '=' ? void told.push(words.join(' ')) : makes.line(head, words),
+  )
   let endMs = 0
   const design = makes.design()
-  const given = inputs.flatMap(({ words: [at = '', what = '', rest = ''], line }) => placed(file, line, () => {
-    const t = timeOf(at)
-    endMs = Math.max(endMs, t)
-    return what === 'end' ? [] : eventOf(design, t, what, rest).map(event => ({ t, event }))
-  }))
-  if (!expected.length && !told.length) throw new BadScenario(`${file}:${start}: it expects nothing`)
-  return { title, file, line: start, says, design, given: given.toSorted((a, b) => a.t - b.t || orderOf(a.event) - orderOf(b.event)), endMs, expected, told, writeMs: makes.writeMs }
+  const given = inputs.flatMap(({ words: [at = '', what = '', rest = ''], line }) =>
+    placed(file, line, () => {
+      const t = timeOf(at)
+      endMs = Math.max(endMs, t)
+      return what === 'end' ? [] : eventOf(design, t, what, rest).map(event => ({ t, event }))
+    }),
+  )
+  if (!expected.length && !told.length)
+    throw new BadScenario(`${file}:${start}: it expects nothing`)
+  return {
+    title,
+    file,
+    line: start,
+    says,
+    design,
+    given: given.toSorted((a, b) => a.t - b.t || orderOf(a.event) - orderOf(b.event)),
+    endMs,
+    expected,
+    told,
+    writeMs: makes.writeMs,
+  }
 }
 
-/** What every scenario has: its title, the sentence it holds up, what is given and expected. Other lines are for `other`. */
-export function readLines(lines: readonly string[], file: string, start: number, other: (head: string, words: readonly string[]) => void) {
-  const inputs: { words: readonly string[], line: number }[] = []
+/**
+ * What every scenario has: its title, the sentence it holds up, what is given and expected. Other
+ * lines are for `other`.
+ */
+export function readLines(
+  lines: readonly string[],
+  file: string,
+  start: number,
+  other: (head: string, words: readonly string[]) => void,
+) {
+  const inputs: { words: readonly string[]; line: number }[] = []
   const expected: string[] = []
   const says: string[] = []
-  lines.forEach((line, i) => placed(file, start + i, () => {
-    const text = line.replace(/\s+#\s.*$/, '').trim()
-    if (i === 0 || text === '' || text.startsWith('# ')) return
-    const [head = '', ...words] = text.split(/\s+/)
-    switch (head) {
-      case ':': says.push(words.join(' ')); return
-      case '>': inputs.push({ words: (/^> *(\S*) *(\S*) *(.*)$/.exec(text) ?? []).slice(1), line: start + i }); return
-      case '<': expected.push(words.join(' ')); return
-      default: other(head, words)
-    }
-  }))
+  lines.forEach((line, i) =>
+    placed(file, start + i, () => {
+      const text = line.replace(/\s+#\s.*$/, '').trim()
+      if (i === 0 || text === '' || text.startsWith('# ')) return
+      const [head = '', ...words] = text.split(/\s+/)
+      switch (head) {
+        case ':':
+          says.push(words.join(' '))
+          return
+        case '>':
+          inputs.push({
+            words: (/^> *(\S*) *(\S*) *(.*)$/.exec(text) ?? []).slice(1),
+            line: start + i,
+          })
+          return
+        case '<':
+          expected.push(words.join(' '))
+          return
+        default:
+          other(head, words)
+      }
+    }),
+  )
   return { title: (lines[0] ?? '').slice(3).trim(), says: says.join(' '), inputs, expected }
 }
 
 /** What is wrong in a line is told with its place. */
 export function placed<T>(file: string, line: number, read: () => T): T {
-  try { return read() }
-  catch (error) {
+  try {
+    return read()
+  } catch (error) {
     if (error instanceof BadScenario) throw new BadScenario(`${file}:${line}: ${error.message}`)
     throw error
   }
@@ -110,11 +165,16 @@ export function timeOf(text: string): number {
 
 /** Order at equal times. */
 function orderOf(event: ScenarioEvent): number {
-  return EVENT_ORDER[event.kind] + (event.kind === 'received' || event.kind === 'sent' ? event.link : 0)
+  return (
+    EVENT_ORDER[event.kind] + (event.kind === 'received' || event.kind === 'sent' ? event.link : 0)
+  )
 }
 
 /** Plays a scenario; returns every output as text, and what each load is told to be at the end. */
-export function played(scenario: Scenario, implementation: Implementation): { outputs: string[], told: string[] } {
+export function played(
+  scenario: Scenario,
+  implementation: Implementation,
+): { outputs: string[]; told: string[] } {
   const { design } = scenario
   const outputs: string[] = []
   const levels = new Map<number, Level>()
@@ -157,8 +217,7 @@ export function played(scenario: Scenario, implementation: Implementation): { ou
     if (event.kind === 'boot') {
       running = true
       fire({ kind: 'boot', now: t, levels: controls.map((_, i) => levels.get(i) ?? 1) })
-    }
-    else {
+    } else {
       if (event.kind === 'pin') levels.set(event.input, event.level)
       if (event.kind === 'powerOff') {
         running = false
@@ -168,16 +227,23 @@ export function played(scenario: Scenario, implementation: Implementation): { ou
     }
   }
   pass(scenario.endMs, true)
-  const toldNow = (line: string) => `${line.split(' ')[0] ?? ''} ${implementation.value(loadIndex(design, line.split(' ')[0] ?? ''))}`
+  const toldNow = (line: string) =>
+    `${line.split(' ')[0] ?? ''} ${implementation.value(loadIndex(design, line.split(' ')[0] ?? ''))}`
   return { outputs, told: scenario.told.map(toldNow) }
 }
 
-/** Outputs with those that meet a pattern put as the pattern: a star stands for letters and digits that nobody can know beforehand. */
+/**
+ * Outputs with those that meet a pattern put as the pattern: a star stands for letters and digits
+ * that nobody can know beforehand.
+ */
 export function matched(expected: readonly string[], outputs: readonly string[]): string[] {
   return outputs.map((text, i) => {
     const wanted = expected[i] ?? ''
     if (!wanted.includes('*')) return text
-    const pattern = wanted.split('*').map(part => part.replaceAll(/[.+?^${}()|[\]\\]/g, '\\$&')).join('[0-9A-Za-z]+')
+    const pattern = wanted
+      .split('*')
+      .map(part => part.replaceAll(/[.+?^${}()|[\]\\]/g, '\\$&'))
+      .join('[0-9A-Za-z]+')
     return new RegExp(`^${pattern}$`).test(text) ? wanted : text
   })
 }
@@ -188,17 +254,22 @@ function effectText(design: Design, effect: Effect): string {
     case 'pin': {
       const { id = '', output } = design.loads[effect.load] ?? {}
       const line = output && linesOf(output)[effect.line]
-      const analog = output?.kind === 'level' || (output?.kind === 'opposed' && output.drive === 'stepper' && effect.line === 0)
+      const analog =
+        output?.kind === 'level'
+        || (output?.kind === 'opposed' && output.drive === 'stepper' && effect.line === 0)
       return `${id} ${line?.name ? line.name.replaceAll(' ', '-') : 'pin'} ${analog ? effect.level : effect.level ? 'high' : 'low'}`
     }
-    case 'send': return `${link(effect.link)} ${visible(effect.text)}`
-    case 'reply': return `${link(effect.link)} ${effect.status} ${visible(effect.text)}`
-    case 'save': return `saves ${design.loads[effect.load]?.id ?? ''} ${effect.value}`
+    case 'send':
+      return `${link(effect.link)} ${visible(effect.text)}`
+    case 'reply':
+      return `${link(effect.link)} ${effect.status} ${visible(effect.text)}`
+    case 'save':
+      return `saves ${design.loads[effect.load]?.id ?? ''} ${effect.value}`
   }
 }
 
 function controlsOf(design: Design): Control[] {
-  return design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls : [])
+  return design.surfaces.flatMap(s => (s.kind === 'hand' ? s.controls : []))
 }
 
 function eventOf(design: Design, now: number, what: string, rest: string): ScenarioEvent[] {
@@ -207,20 +278,49 @@ function eventOf(design: Design, now: number, what: string, rest: string): Scena
   const sensor = () => indexOf(design.sensors, first, 'sensor')
   const input = () => indexOf(controlsOf(design), first, 'hand control')
   switch (what) {
-    case 'boot': return [{ kind: 'boot', now }]
-    case 'off': return [{ kind: 'powerOff', now }]
-    case 'close': return [{ kind: 'pin', now, input: input(), level: 0 }]
-    case 'open': return [{ kind: 'pin', now, input: input(), level: 1 }]
-    case 'up': return [{ kind: 'linkUp', now, link: link() }]
-    case 'down': return [{ kind: 'linkDown', now, link: link() }]
-    case 'sent': return [{ kind: 'sent', now, link: link() }]
-    case 'sense': return [{ kind: 'sample', now, sensor: sensor(), raw: more.map(Number) }]
-    case 'lines': return [{ kind: 'knob', now, knob: design.sensors.filter(s => s.kind === 'knob').findIndex(s => s.id === first), a: Number(more[0]?.[0]) as Level, b: Number(more[0]?.[1]) as Level }]
+    case 'boot':
+      return [{ kind: 'boot', now }]
+    case 'off':
+      return [{ kind: 'powerOff', now }]
+    case 'close':
+      return [{ kind: 'pin', now, input: input(), level: 0 }]
+    case 'open':
+      return [{ kind: 'pin', now, input: input(), level: 1 }]
+    case 'up':
+      return [{ kind: 'linkUp', now, link: link() }]
+    case 'down':
+      return [{ kind: 'linkDown', now, link: link() }]
+    case 'sent':
+      return [{ kind: 'sent', now, link: link() }]
+    case 'sense':
+      return [{ kind: 'sample', now, sensor: sensor(), raw: more.map(Number) }]
+    case 'lines':
+      return [
+        {
+          kind: 'knob',
+          now,
+          knob: design.sensors.filter(s => s.kind === 'knob').findIndex(s => s.id === first),
+          a: Number(more[0]?.[0]) as Level,
+          b: Number(more[0]?.[1]) as Level,
+        },
+      ]
     case 'remote': {
       const [address = 0, command = 0] = (more[0] ?? '').split(':').map(Number)
-      return [{ kind: 'infrared', now, sensor: sensor(), address, command, repeat: more[1] === 'repeat' }]
+      return [
+        { kind: 'infrared', now, sensor: sensor(), address, command, repeat: more[1] === 'repeat' },
+      ]
     }
-    default: return [{ kind: 'received', now, link: indexOf(design.links, what, 'link'), text: bytesText(new TextEncoder().encode(rest.replaceAll('\\n', '\n').replaceAll('\\r', '\r'))) }]
+    default:
+      return [
+        {
+          kind: 'received',
+          now,
+          link: indexOf(design.links, what, 'link'),
+          text: bytesText(
+            new TextEncoder().encode(rest.replaceAll('\\n', '\n').replaceAll('\\r', '\r')),
+          ),
+        },
+      ]
   }
 }
 
@@ -230,70 +330,159 @@ export function indexOf(list: readonly { id: string }[], id: string, what: strin
   return at
 }
 
-function loadIndex(design: Design, id: string): number { return indexOf(design.loads, id, 'load') }
+function loadIndex(design: Design, id: string): number {
+  return indexOf(design.loads, id, 'load')
+}
 
 /** A design from the few words of a scenario. */
 export class Making {
   private readonly made = structuredClone(blankDesign('scenario', 'Scenario'))
-  private readonly hand: Extract<Design['surfaces'][number], { kind: 'hand' }> = { kind: 'hand', id: 'wall', name: 'Wall', inSight: true, controls: [] }
-  private readonly told: { linkId: string, sensorId: string, patch: Record<string, unknown> }[] = []
-  private readonly reports: { linkId: string, ack: boolean, change: boolean, only: string[] | null }[] = []
+  private readonly hand: Extract<Design['surfaces'][number], { kind: 'hand' }> = {
+    kind: 'hand',
+    id: 'wall',
+    name: 'Wall',
+    inSight: true,
+    controls: [],
+  }
+  private readonly told: { linkId: string; sensorId: string; patch: Record<string, unknown> }[] = []
+  private readonly reports: {
+    linkId: string
+    ack: boolean
+    change: boolean
+    only: string[] | null
+  }[] = []
   private pins = 2
   writeMs = 0
 
   line(head: string, words: readonly string[]): void {
     const [id = '', second = '', ...rest] = words
-    const settings = Object.fromEntries(words.filter(w => w.includes('=')).map((w) => {
-      const at = w.indexOf('=')
-      return [w.slice(0, at), valueOf(w.slice(at + 1))]
-    }))
+    const settings = Object.fromEntries(
+      words
+        .filter(w => w.includes('='))
+        .map(w => {
+          const at = w.indexOf('=')
+          return [w.slice(0, at), valueOf(w.slice(at + 1))]
+        }),
+    )
     switch (head) {
-      case 'load': return this.load(id, second as Output['kind'], settings)
-      case 'button': return this.button(id, second, settings)
-      case 'switch': return void this.hand.controls.push({ kind: 'latching', ...this.control(id, second), asks: 'toggle', acts: 'position', atStart: 'stay', ...settings })
-      case 'link': return this.link(id, second as LinkKind, settings)
-      case 'sensor': return this.sensor(id, second as SensorKind, settings)
-      case 'tell': return void this.told.push({ linkId: id, sensorId: second, patch: settings })
-      case 'scene': return void this.made.scenes.push({ id, name: id, sets: setsIn(words.slice(1)) })
-      case 'rule': return this.rule(id, second, rest)
-      case 'memory': this.writeMs = Number(settings.writeMs); return
-      default: throw new BadScenario(`"${head}" is not known here`)
+      case 'load':
+        return this.load(id, second as Output['kind'], settings)
+      case 'button':
+        return this.button(id, second, settings)
+      case 'switch':
+        return void this.hand.controls.push({
+          kind: 'latching',
+          ...this.control(id, second),
+          asks: 'toggle',
+          acts: 'position',
+          atStart: 'stay',
+          ...settings,
+        })
+      case 'link':
+        return this.link(id, second as LinkKind, settings)
+      case 'sensor':
+        return this.sensor(id, second as SensorKind, settings)
+      case 'tell':
+        return void this.told.push({ linkId: id, sensorId: second, patch: settings })
+      case 'scene':
+        return void this.made.scenes.push({ id, name: id, sets: setsIn(words.slice(1)) })
+      case 'rule':
+        return this.rule(id, second, rest)
+      case 'memory':
+        this.writeMs = Number(settings.writeMs)
+        return
+      default:
+        throw new BadScenario(`"${head}" is not known here`)
     }
   }
 
   private load(id: string, kind: Output['kind'], settings: Record<string, unknown>): void {
     const { timers, limits, ...patch } = settings
     const pin = this.pins++
-    const output = { ...outputOfKind(kind, { kind: 'switched', pin, activeLevel: 'high', powerUp: 'off', saveDelayMs: 2000, timers: null, limits: null }, [this.pins++]), activeLevel: 'high' as const, ...patch } as Output
+    const output = {
+      ...outputOfKind(
+        kind,
+        {
+          kind: 'switched',
+          pin,
+          activeLevel: 'high',
+          powerUp: 'off',
+          saveDelayMs: 2000,
+          timers: null,
+          limits: null,
+        },
+        [this.pins++],
+      ),
+      activeLevel: 'high' as const,
+      ...patch,
+    } as Output
     if (output.kind === 'switched' && timers) {
       const [onDelayMs = 0, offDelayMs = 0, blinkMs = 0] = (timers as string).split('/').map(Number)
       output.timers = { onDelayMs, offDelayMs, blinkMs }
     }
     if (output.kind === 'switched' && limits) {
-      const [minOnMs = '0', minOffMs = '0', longestOnMs = '0', tooSoon = 'wait'] = (limits as string).split('/')
-      output.limits = { minOnMs: Number(minOnMs), minOffMs: Number(minOffMs), longestOnMs: Number(longestOnMs), tooSoon: tooSoon as 'wait' | 'refuse' }
+      const [minOnMs = '0', minOffMs = '0', longestOnMs = '0', tooSoon = 'wait'] = (
+        limits as string
+      ).split('/')
+      output.limits = {
+        minOnMs: Number(minOnMs),
+        minOffMs: Number(minOffMs),
+        longestOnMs: Number(longestOnMs),
+        tooSoon: tooSoon as 'wait' | 'refuse',
+      }
     }
-    this.made.loads.push({ id, name: id, controllerId: 'board', note: '', room: '', wiring: DEFAULT_WIRING, output })
+    this.made.loads.push({
+      id,
+      name: id,
+      controllerId: 'board',
+      note: '',
+      room: '',
+      wiring: DEFAULT_WIRING,
+      output,
+    })
   }
 
   private control(id: string, loadId: string) {
     return { id, loadId, pin: this.pins++, debounceMs: 30, leadMeters: 1, pullOhms: null }
   }
 
-  private button(id: string, loadId: string, { double, triple, hold, ...settings }: Record<string, unknown>): void {
+  private button(
+    id: string,
+    loadId: string,
+    { double, triple, hold, ...settings }: Record<string, unknown>,
+  ): void {
     const output = this.made.loads[loadIndex(this.made, loadId)]?.output as Output
     const gestures = Object.entries({ double, triple, hold }).flatMap(([on, what]) => {
       if (typeof what !== 'string') return []
       const [asks = '', other = loadId] = what.split('@')
       return [{ on: on as Exclude<Gesture, 'single'>, asks, loadId: other }]
     })
-    this.hand.controls.push({ kind: 'push', ...this.control(id, loadId), asks: asksOf(output, 'push')[0] as string, lockoutMs: 0, ...NO_GESTURES, gestures, ...settings })
+    this.hand.controls.push({
+      kind: 'push',
+      ...this.control(id, loadId),
+      asks: asksOf(output, 'push')[0] as string,
+      lockoutMs: 0,
+      ...NO_GESTURES,
+      gestures,
+      ...settings,
+    })
   }
 
-  private link(id: string, kind: LinkKind, { dialect, ack, change, only, ...settings }: Record<string, unknown>): void {
+  private link(
+    id: string,
+    kind: LinkKind,
+    { dialect, ack, change, only, ...settings }: Record<string, unknown>,
+  ): void {
     const link = { ...newLink(kind, id, id, 'board'), onConnect: false, ...settings } as Link
     if (link.kind !== 'http') {
-      link.dialect = dialect === 'codes' ? { kind: 'codes' } : dialect === 'lines' ? { kind: 'lines', template: '{load} {value}', terminator: 'lf' } : dialect === 'json' ? { kind: 'json', terminator: 'lf' } : { kind: 'pairs', terminator: 'lf' }
+      link.dialect =
+        dialect === 'codes'
+          ? { kind: 'codes' }
+          : dialect === 'lines'
+            ? { kind: 'lines', template: '{load} {value}', terminator: 'lf' }
+            : dialect === 'json'
+              ? { kind: 'json', terminator: 'lf' }
+              : { kind: 'pairs', terminator: 'lf' }
       if (link.dialect.kind === 'json') link.reportMark = ''
       link.askCode = link.dialect.kind === 'json' ? '{"ask":1}' : '?'
       if (link.kind === 'wire') Object.assign(link, { receivePin: 10, sendPin: 11 })
@@ -302,18 +491,39 @@ export class Making {
     }
     if (typeof settings.numbered === 'number') link.numbered = { windowMs: settings.numbered }
     this.made.links.push(link)
-    this.reports.push({ linkId: id, ack: ack !== 'no', change: change !== 'no', only: typeof only === 'string' ? only.split(',') : null })
+    this.reports.push({
+      linkId: id,
+      ack: ack !== 'no',
+      change: change !== 'no',
+      only: typeof only === 'string' ? only.split(',') : null,
+    })
   }
 
-  private sensor(id: string, kind: SensorKind, { keys, loadId, floats, ...settings }: Record<string, unknown>): void {
-    const sensor = { ...newSensor(kind, id, id, 'board', typeof loadId === 'string' ? loadId : this.made.loads[0]?.id ?? ''), ...settings } as Sensor
-    if (sensor.kind === 'floats' && typeof floats === 'string') sensor.floats = floats.split(',').map(level => ({ pin: 0, level: Number(level) }))
+  private sensor(
+    id: string,
+    kind: SensorKind,
+    { keys, loadId, floats, ...settings }: Record<string, unknown>,
+  ): void {
+    const sensor = {
+      ...newSensor(
+        kind,
+        id,
+        id,
+        'board',
+        typeof loadId === 'string' ? loadId : (this.made.loads[0]?.id ?? ''),
+      ),
+      ...settings,
+    } as Sensor
+    if (sensor.kind === 'floats' && typeof floats === 'string')
+      sensor.floats = floats.split(',').map(level => ({ pin: 0, level: Number(level) }))
     if (sensor.kind === 'analog' && typeof settings.calibration === 'string') {
-      const [raw1 = 0, value1 = 0, raw2 = 0, value2 = 0] = settings.calibration.split('/').map(Number)
+      const [raw1 = 0, value1 = 0, raw2 = 0, value2 = 0] = settings.calibration
+        .split('/')
+        .map(Number)
       sensor.calibration = { raw1, value1, raw2, value2 }
     }
     if (sensor.kind === 'infrared' && typeof keys === 'string') {
-      sensor.keys = keys.split(',').map((key) => {
+      sensor.keys = keys.split(',').map(key => {
         const [code = '', what = ''] = key.split('>')
         const [address = 0, command = 0] = code.split(':').map(Number)
         const [keyLoad = '', asks = ''] = what.split('.')
@@ -322,7 +532,8 @@ export class Making {
     }
     for (const line of sensorLines(sensor)) {
       const [first = '', index = '', key = ''] = line.key.split('/')
-      if (first === 'floats' && sensor.kind === 'floats') Object.assign(sensor.floats[Number(index)] as object, { [key]: this.pins++ })
+      if (first === 'floats' && sensor.kind === 'floats')
+        Object.assign(sensor.floats[Number(index)] as object, { [key]: this.pins++ })
       else Object.assign(sensor, { [first]: this.pins++ })
     }
     this.made.sensors.push(sensor)
@@ -333,8 +544,19 @@ export class Making {
     const [when = '', what = ''] = words
     const arrow = words.indexOf('->')
     const options = Object.fromEntries(words.slice(2, arrow).map(w => w.split('=')))
-    const base = { id, name: id, sensorId, atStart: options.start === 'yes', sets: setsIn(words.slice(arrow + 1)) }
-    const rule = when === 'is' ? { ...base, when, text: what } : when === 'moved' ? { ...base, when, limit: Number(what) } : { ...base, when, limit: Number(what), back: Number(options.back ?? 0) }
+    const base = {
+      id,
+      name: id,
+      sensorId,
+      atStart: options.start === 'yes',
+      sets: setsIn(words.slice(arrow + 1)),
+    }
+    const rule =
+      when === 'is'
+        ? { ...base, when, text: what }
+        : when === 'moved'
+          ? { ...base, when, limit: Number(what) }
+          : { ...base, when, limit: Number(what), back: Number(options.back ?? 0) }
     this.made.rules.push(rule as Rule)
   }
 
@@ -344,33 +566,53 @@ export class Making {
     for (const { linkId, ack, change, only } of this.reports) {
       const link = made.links.find(l => l.id === linkId) as Link
       const loads = made.loads.filter(l => only === null || only.includes(l.id))
-      ;(link as { messages: Message[] }).messages = loads.map(({ id, output }) => ({ loadId: id, ack, change, codes: Object.fromEntries(spokenValues(output).map(v => [v, ''])) }))
+      ;(link as { messages: Message[] }).messages = loads.map(({ id, output }) => ({
+        loadId: id,
+        ack,
+        change,
+        codes: Object.fromEntries(spokenValues(output).map(v => [v, ''])),
+      }))
       const codes = assign(made, link, schoolsOf(link)[0])
       for (const m of link.messages) m.codes = codes[m.loadId] ?? m.codes
       for (const { id, output } of loads) {
         const message = (link.messages as Message[]).find(m => m.loadId === id) as Message
-        const wishes = output.kind === 'switched' ? ['toggle', ...(output.timers ? TIMED : [])] : output.kind === 'level' || output.kind === 'follower' ? ['up', 'down', 'next'] : []
-        for (const wish of wishes) message.codes[wish] = relativeCode(made, link, { id, output } as Design['loads'][number], wish)
+        const wishes =
+          output.kind === 'switched'
+            ? ['toggle', ...(output.timers ? TIMED : [])]
+            : output.kind === 'level' || output.kind === 'follower'
+              ? ['up', 'down', 'next']
+              : []
+        for (const wish of wishes)
+          message.codes[wish] = relativeCode(
+            made,
+            link,
+            { id, output } as Design['loads'][number],
+            wish,
+          )
       }
       for (const scene of made.scenes) link.scenes[scene.id] = sceneCode(made, link, scene)
     }
     for (const { linkId, sensorId, patch } of this.told) {
       const link = made.links.find(l => l.id === linkId)
       const reading = { sensorId, deadBand: 0, leastMs: 0, everyMs: 0, ...patch }
-      ;(link?.readings as unknown[] | undefined)?.push(link?.kind === 'http' ? reading : { code: sensorId, ...reading })
+      ;(link?.readings as unknown[] | undefined)?.push(
+        link?.kind === 'http' ? reading : { code: sensorId, ...reading },
+      )
     }
     return made
   }
 }
 
-function setsIn(words: readonly string[]): { loadId: string, value: string }[] {
-  return words.map((word) => {
+function setsIn(words: readonly string[]): { loadId: string; value: string }[] {
+  return words.map(word => {
     const [loadId = '', value = ''] = word.split('=')
     return { loadId, value }
   })
 }
 
-/** Numbers as numbers, lists of numbers, true, false and null as what they are, the rest as text. */
+/**
+ * Numbers as numbers, lists of numbers, true, false and null as what they are, the rest as text.
+ */
 function valueOf(text: string): unknown {
   if (/^-?\d+(\.\d+)?$/.test(text)) return Number(text)
   if (/^\[[\d,]*\]$/.test(text)) return text.slice(1, -1).split(',').map(Number)

@@ -1,6 +1,6 @@
 /**
- * What a controller knows, and when it next has to do something by itself. The parts are values that are replaced, never changed, so
- * that a state can be kept, compared and gone back to.
+ * What a controller knows, and when it next has to do something by itself. The parts are values
+ * that are replaced, never changed, so that a state can be kept, compared and gone back to.
  */
 import { restOf } from '../design/values'
 import { earlier } from '../units/clock'
@@ -17,16 +17,32 @@ export interface InputState {
   /** Debounced level. */
   level: Level
   /** A level that has not been stable long enough: since its first edge, accepted at `due`. */
-  pending: { level: Level, since: number, due: number } | null
+  pending: { level: Level; since: number; due: number } | null
   lockedUntil: number | null
   /** Presses that may still become another gesture. */
   run: PressRun | null
 }
-/** Two lines of a knob, counts since the last detent, transitions that no turning makes, and when the last detent was. */
-export interface KnobState { lines: number, count: number, invalid: number, fastUntil: number | null }
-/** How a value was told on a link: not again before `freeAt`, and whether something is owed then. */
-export interface LeastState { freeAt: number | null, owed: boolean }
-/** What waits for the link: a text, a load whose report is made when it leaves, -1 - i for reading i, or the whole state. */
+/**
+ * Two lines of a knob, counts since the last detent, transitions that no turning makes, and when
+ * the last detent was.
+ */
+export interface KnobState {
+  lines: number
+  count: number
+  invalid: number
+  fastUntil: number | null
+}
+/**
+ * How a value was told on a link: not again before `freeAt`, and whether something is owed then.
+ */
+export interface LeastState {
+  freeAt: number | null
+  owed: boolean
+}
+/**
+ * What waits for the link: a text, a load whose report is made when it leaves, -1 - i for reading
+ * i, or the whole state.
+ */
 export type Waiting = string | number
 export const WHOLE_STATE = 1_000_000
 export interface LinkState {
@@ -35,7 +51,7 @@ export interface LinkState {
   /** Counters of signed commands that were taken; kept over a power cut. */
   window: ReplayWindow
   /** Numbers of commands seen lately. */
-  seen: readonly { number: number, until: number }[]
+  seen: readonly { number: number; until: number }[]
   /** Loads whose next value is adopted, after a sender said that it has just started. */
   adopts: readonly boolean[]
   /** A message is on its way out; others wait. Only where the link has a queue. */
@@ -49,9 +65,18 @@ export interface LinkState {
   everyDue: number | null
 }
 /** `text`: "" before the first time. */
-export interface ToldState { text: string, freeAt: number | null, owed: boolean, everyDue: number | null }
+export interface ToldState {
+  text: string
+  freeAt: number | null
+  owed: boolean
+  everyDue: number | null
+}
 /** `beyond`: null before the first reading. `way`: travelled since it acted last, from `last`. */
-export interface RuleState { beyond: boolean | null, last: number | null, way: number }
+export interface RuleState {
+  beyond: boolean | null
+  last: number | null
+  way: number
+}
 
 export interface ControllerState {
   now: number
@@ -63,7 +88,10 @@ export interface ControllerState {
   motion: readonly Motion[]
   /** Non-volatile memory: the last saved value, by load. Survives a power cut. */
   memory: readonly string[]
-  /** Values that are being written; lost by a power cut, which leaves what was there before. null = nothing is. */
+  /**
+   * Values that are being written; lost by a power cut, which leaves what was there before. null =
+   * nothing is.
+   */
   writing: readonly string[] | null
   /** Values that came up for saving while a write was under way. */
   saveOwed: readonly boolean[]
@@ -79,37 +107,74 @@ export interface ControllerState {
   rules: readonly RuleState[]
 }
 /** The same with lists that are changed in place. */
-export type WorkingState = { -readonly [K in keyof ControllerState]: ControllerState[K] extends readonly (infer T)[] ? T[] : ControllerState[K] }
+export type WorkingState = {
+  -readonly [K in keyof ControllerState]: ControllerState[K] extends readonly (infer T)[]
+    ? T[]
+    : ControllerState[K]
+}
 
 export type ControllerEvent =
-  | { kind: 'boot', now: number, levels: readonly Level[] }
-  | { kind: 'powerOff', now: number }
-  | { kind: 'tick', now: number }
-  | { kind: 'pin', now: number, input: number, level: Level }
+  | { kind: 'boot'; now: number; levels: readonly Level[] }
+  | { kind: 'powerOff'; now: number }
+  | { kind: 'tick'; now: number }
+  | { kind: 'pin'; now: number; input: number; level: Level }
   /** Both lines of a knob, as they are read. */
-  | { kind: 'knob', now: number, knob: number, a: Level, b: Level }
+  | { kind: 'knob'; now: number; knob: number; a: Level; b: Level }
   /** A frame of a remote, or the repeat of one. */
-  | { kind: 'infrared', now: number, sensor: number, address: number, command: number, repeat: boolean }
-  | { kind: 'received', now: number, link: number, text: string, request?: number }
-  | { kind: 'linkUp', now: number, link: number }
-  | { kind: 'linkDown', now: number, link: number }
+  | {
+      kind: 'infrared'
+      now: number
+      sensor: number
+      address: number
+      command: number
+      repeat: boolean
+    }
+  | { kind: 'received'; now: number; link: number; text: string; request?: number }
+  | { kind: 'linkUp'; now: number; link: number }
+  | { kind: 'linkDown'; now: number; link: number }
   /** What was handed to a link with a queue has left. */
-  | { kind: 'sent', now: number, link: number }
-  | { kind: 'sample', now: number, sensor: number, raw: Raw }
+  | { kind: 'sent'; now: number; link: number }
+  | { kind: 'sample'; now: number; sensor: number; raw: Raw }
   /** What was being written is written. */
-  | { kind: 'memoryDone', now: number }
+  | { kind: 'memoryDone'; now: number }
 
-/** Order of what happens at the same time (docs/behaviour.md); pins follow one another by input, bytes by link, in the room between. */
-export const EVENT_ORDER = { powerOff: 0, boot: 100, linkDown: 200, linkUp: 300, tick: 400, memoryDone: 400, pin: 500, knob: 500, infrared: 600, sample: 700, received: 800, sent: 800 } as const satisfies Record<ControllerEvent['kind'], number>
+/**
+ * Order of what happens at the same time (docs/behaviour.md); pins follow one another by input,
+ * bytes by link, in the room between.
+ */
+export const EVENT_ORDER = {
+  powerOff: 0,
+  boot: 100,
+  linkDown: 200,
+  linkUp: 300,
+  tick: 400,
+  memoryDone: 400,
+  pin: 500,
+  knob: 500,
+  infrared: 600,
+  sample: 700,
+  received: 800,
+  sent: 800,
+} as const satisfies Record<ControllerEvent['kind'], number>
 
 export type Status = 200 | 403 | 404 | 409
 export type Effect =
-  /** Level of a line of a load, in the order of `linesOf`: low or high, 0 to 255 where it dims, Hz where it steps. */
-  | { kind: 'pin', load: number, line: number, level: number }
-  | { kind: 'send', link: number, text: string }
+  /**
+   * Level of a line of a load, in the order of `linesOf`: low or high, 0 to 255 where it dims, Hz
+   * where it steps.
+   */
+  | { kind: 'pin'; load: number; line: number; level: number }
+  | { kind: 'send'; link: number; text: string }
   /** Answer to one HTTP request: to a command, or to the question for the state. */
-  | { kind: 'reply', link: number, text: string, status: Status, to: 'command' | 'ask' | 'refused', request: number | undefined }
-  | { kind: 'save', load: number, value: string }
+  | {
+      kind: 'reply'
+      link: number
+      text: string
+      status: Status
+      to: 'command' | 'ask' | 'refused'
+      request: number | undefined
+    }
+  | { kind: 'save'; load: number; value: string }
 
 export const UNTOLD: ToldState = { text: '', freeAt: null, owed: false, everyDue: null }
 export const FREE: LeastState = { freeAt: null, owed: false }
@@ -121,7 +186,9 @@ export function startController(program: Program): ControllerState {
 
 export function startWorking(program: Program): WorkingState {
   return {
-    now: 0, running: false, starts: 0,
+    now: 0,
+    running: false,
+    starts: 0,
     value: program.loads.map(l => restOf(l.output)),
     motion: program.loads.map(l => restingMotion(l.output, program.holders)),
     memory: program.loads.map(l => restOf(l.output)),
@@ -138,10 +205,23 @@ export function startWorking(program: Program): WorkingState {
 }
 
 /** A link as it is before anything was said on it. */
-export function restingLink(program: Program, index: number, up: boolean, window: ReplayWindow): LinkState {
+export function restingLink(
+  program: Program,
+  index: number,
+  up: boolean,
+  window: ReplayWindow,
+): LinkState {
   const { link } = program.links[index] as Program['links'][number]
   return {
-    up, buffer: '', window, seen: [], adopts: NOBODY, busy: false, queue: [], dropped: 0, everyDue: null,
+    up,
+    buffer: '',
+    window,
+    seen: [],
+    adopts: NOBODY,
+    busy: false,
+    queue: [],
+    dropped: 0,
+    everyDue: null,
     least: link.leastMs ? program.loads.map(() => FREE) : null,
   }
 }
@@ -149,8 +229,19 @@ const NOBODY: readonly boolean[] = []
 
 export function workingCopy(state: ControllerState, now: number): WorkingState {
   return {
-    ...state, now, value: state.value.slice(), motion: state.motion.slice(), memory: state.memory.slice(), saveOwed: state.saveOwed.slice(), saveDue: state.saveDue.slice(),
-    inputs: state.inputs.slice(), knobs: state.knobs.slice(), links: state.links.slice(), samples: state.samples.slice(), told: state.told.slice(), rules: state.rules.slice(),
+    ...state,
+    now,
+    value: state.value.slice(),
+    motion: state.motion.slice(),
+    memory: state.memory.slice(),
+    saveOwed: state.saveOwed.slice(),
+    saveDue: state.saveDue.slice(),
+    inputs: state.inputs.slice(),
+    knobs: state.knobs.slice(),
+    links: state.links.slice(),
+    samples: state.samples.slice(),
+    told: state.told.slice(),
+    rules: state.rules.slice(),
   }
 }
 

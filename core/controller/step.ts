@@ -1,7 +1,8 @@
 /**
- * What a controller does: `step(program, state, event)` handles one event and returns the new state and effects.
- * Integer milliseconds of the controller's own 32-bit clock are handed in; nothing here reads a clock or does I/O.
- * Bench, proof, stand-ins and the generated code are all held against this one definition (docs/behaviour.md).
+ * What a controller does: `step(program, state, event)` handles one event and returns the new state
+ * and effects. Integer milliseconds of the controller's own 32-bit clock are handed in; nothing
+ * here reads a clock or does I/O. Bench, proof, stand-ins and the generated code are all held
+ * against this one definition (docs/behaviour.md).
  */
 import { clock32 } from '../units/clock'
 import { Machine } from './machine'
@@ -9,9 +10,20 @@ import type { Program } from './program'
 import { workingCopy, type ControllerEvent, type ControllerState, type Effect } from './state'
 
 export { nextDue, startController } from './state'
-export type { ControllerEvent, ControllerState, Effect, InputState, Level, LinkState, ToldState } from './state'
+export type {
+  ControllerEvent,
+  ControllerState,
+  Effect,
+  InputState,
+  Level,
+  LinkState,
+  ToldState,
+} from './state'
 
-export interface Stepped { state: ControllerState, effects: Effect[] }
+export interface Stepped {
+  state: ControllerState
+  effects: Effect[]
+}
 
 export function step(program: Program, state: ControllerState, event: ControllerEvent): Stepped {
   const machine = new Machine(program, workingCopy(state, clock32(event.now)))

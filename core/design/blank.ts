@@ -3,9 +3,22 @@ import { DEFAULT_WIRES, DESIGN_FORMAT, DESIGN_VERSION, type Design } from './sch
 
 export function blankDesign(id: string, name: string): Design {
   return {
-    format: DESIGN_FORMAT, version: DESIGN_VERSION, id, name, place: '',
+    format: DESIGN_FORMAT,
+    version: DESIGN_VERSION,
+    id,
+    name,
+    place: '',
     controllers: [{ id: 'board', name: 'Board', board: 'board-8bit-5v', bootMs: 1900, kept: [] }],
-    boards: [], front: null, supply: { volts: 5, amps: 1 }, wires: DEFAULT_WIRES,
-    networks: [], loads: [], scenes: [], rules: [], sensors: [], surfaces: [], links: [],
+    boards: [],
+    front: null,
+    supply: { volts: 5, amps: 1 },
+    wires: DEFAULT_WIRES,
+    networks: [],
+    loads: [],
+    scenes: [],
+    rules: [],
+    sensors: [],
+    surfaces: [],
+    links: [],
   }
 }

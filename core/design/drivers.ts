@@ -1,27 +1,61 @@
-/** Drivers between a pin and a load: what each is called, what a new one starts with, and which outputs it can serve. */
+/**
+ * Drivers between a pin and a load: what each is called, what a new one starts with, and which
+ * outputs it can serve.
+ */
 import type { Driver, Output } from './schema'
 
 export const DRIVER_WORDS: Record<Driver['kind'], string> = {
-  'relay-module': 'relay module', 'coil': 'relay coil behind an NPN', 'mosfet': 'MOSFET', 'bridge': 'motor bridge', 'stepper': 'stepper driver', 'dimmer': 'dimmer, a closed box', 'opto': 'optocouplers',
+  'relay-module': 'relay module',
+  coil: 'relay coil behind an NPN',
+  mosfet: 'MOSFET',
+  bridge: 'motor bridge',
+  stepper: 'stepper driver',
+  dimmer: 'dimmer, a closed box',
+  opto: 'optocouplers',
 }
 
 export const NEW_DRIVERS: Record<Driver['kind'], Driver> = {
   'relay-module': { kind: 'relay-module', amps: 0.07 },
-  'coil': { kind: 'coil', volts: 5, ohms: 70, henries: 0.1, gainMin: 100, transistorMaxAmps: 0.6 },
-  'mosfet': { kind: 'mosfet', onOhms: 0.025, onAtGateVolts: 4.5, maxAmps: 20 },
-  'bridge': { kind: 'bridge', windingOhms: 4, onOhms: 0.3, maxAmps: 2, peakAmps: 4 },
-  'stepper': { kind: 'stepper', phaseOhms: 2.4, phaseHenries: 0.005, phaseAmps: 0.8, maxAmps: 1.5, stepsPerTurn: 200 },
-  'dimmer': { kind: 'dimmer', maxAmps: 1, minAmps: 0.05 },
-  'opto': { kind: 'opto', lampVolts: 1.2, lampAmps: 0.005, transferMin: 0.5, lineVolts: 5, lineOhms: 10_000 },
+  coil: { kind: 'coil', volts: 5, ohms: 70, henries: 0.1, gainMin: 100, transistorMaxAmps: 0.6 },
+  mosfet: { kind: 'mosfet', onOhms: 0.025, onAtGateVolts: 4.5, maxAmps: 20 },
+  bridge: { kind: 'bridge', windingOhms: 4, onOhms: 0.3, maxAmps: 2, peakAmps: 4 },
+  stepper: {
+    kind: 'stepper',
+    phaseOhms: 2.4,
+    phaseHenries: 0.005,
+    phaseAmps: 0.8,
+    maxAmps: 1.5,
+    stepsPerTurn: 200,
+  },
+  dimmer: { kind: 'dimmer', maxAmps: 1, minAmps: 0.05 },
+  opto: {
+    kind: 'opto',
+    lampVolts: 1.2,
+    lampAmps: 0.005,
+    transferMin: 0.5,
+    lineVolts: 5,
+    lineOhms: 10_000,
+  },
 }
 
 const SWITCHES: readonly Driver['kind'][] = ['relay-module', 'coil', 'mosfet']
 
 /** By kind of output, or by how it is driven; the first by default. */
 const DRIVERS_OF: Partial<Record<string, readonly Driver['kind'][]>> = {
-  switched: SWITCHES, pulsed: SWITCHES, held: SWITCHES, relays: ['relay-module', 'coil'], bridge: ['bridge'], stepper: ['stepper'], pwm: ['mosfet'], dimmer: ['dimmer'], follower: ['opto', 'relay-module'],
+  switched: SWITCHES,
+  pulsed: SWITCHES,
+  held: SWITCHES,
+  relays: ['relay-module', 'coil'],
+  bridge: ['bridge'],
+  stepper: ['stepper'],
+  pwm: ['mosfet'],
+  dimmer: ['dimmer'],
+  follower: ['opto', 'relay-module'],
 }
 
 export function driversOf(output: Output): readonly Driver['kind'][] {
-  return DRIVERS_OF[output.kind === 'opposed' || output.kind === 'level' ? output.drive : output.kind] ?? SWITCHES
+  return (
+    DRIVERS_OF[output.kind === 'opposed' || output.kind === 'level' ? output.drive : output.kind]
+    ?? SWITCHES
+  )
 }

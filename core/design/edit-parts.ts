@@ -1,14 +1,51 @@
-/** What edits are made of: finding what they change, pins and ids for what is new, and bringing along what hangs on it. */
+/**
+ * What edits are made of: finding what they change, pins and ids for what is new, and bringing
+ * along what hangs on it.
+ */
 import { partOf, parts, pathInWhole } from './part'
 import { handSurfaces, linkOf, loadOf, panelOf, panels, remoteOf, surfaceOf } from './find'
 import { maybeShipped } from '../boards/boards'
 import type { PinUse } from '../boards/hazards'
 import { boardOf, freePin, needs, SENSE, type Need } from './pins'
 import { driversOf, NEW_DRIVERS } from './drivers'
-import { asksOf, formsOf, KIND_WORDS, linesOf, outputOfKind, relativeOf, spokenValues, valuesOf } from './values'
-import type { BeliefPolicy, Control, Controller, Design, HandSurface, Link, Load, Codes, Driver, LinkReading, Message, Output, LinkKind, PanelItem, PanelKey, PanelSurface, RemoteSurface, Rule, Scene, Sensor, Surface } from './schema'
+import {
+  asksOf,
+  formsOf,
+  KIND_WORDS,
+  linesOf,
+  outputOfKind,
+  relativeOf,
+  spokenValues,
+  valuesOf,
+} from './values'
+import type {
+  BeliefPolicy,
+  Control,
+  Controller,
+  Design,
+  HandSurface,
+  Link,
+  Load,
+  Codes,
+  Driver,
+  LinkReading,
+  Message,
+  Output,
+  LinkKind,
+  PanelItem,
+  PanelKey,
+  PanelSurface,
+  RemoteSurface,
+  Rule,
+  Scene,
+  Sensor,
+  Surface,
+} from './schema'
 
-/** Raised by an edit whose target is not there or whose arguments make no sense; caught in `applyEdit` only. */
+/**
+ * Raised by an edit whose target is not there or whose arguments make no sense; caught in
+ * `applyEdit` only.
+ */
 export class EditRefused extends Error {}
 
 /** What an edit is about; refused where it is not there. */
@@ -17,13 +54,22 @@ function found<T>(item: T | undefined, words: () => string): T {
   return item
 }
 
-/** Another kind of output has other values, so codes, keys and hand controls follow. New codes are empty: messages/kinds.ts. */
+/**
+ * Another kind of output has other values, so codes, keys and hand controls follow. New codes are
+ * empty: messages/kinds.ts.
+ */
 export function changeKind(design: Design, load: Load, kind: Output['kind']): void {
   if (load.output.kind === kind) return
   const output = outputOfKind(kind, load.output, [])
   load.output = output
   // Further lines get pins of their own, as if each were added by hand.
-  for (const line of linesOf(output)) if (line.key !== 'pin') (load.output as Record<string, unknown>)[line.key] = nextPin(design, load.controllerId, line.use)
+  for (const line of linesOf(output))
+    if (line.key !== 'pin')
+      (load.output as Record<string, unknown>)[line.key] = nextPin(
+        design,
+        load.controllerId,
+        line.use,
+      )
   matchDriver(load)
   matchLoad(design, load)
 }
@@ -31,10 +77,15 @@ export function changeKind(design: Design, load: Load, kind: Output['kind']): vo
 /** A driver that cannot do what the output wants gives way to the first that can. */
 export function matchDriver(load: Load): void {
   const fits = driversOf(load.output)
-  if (!fits.includes(load.wiring.driver.kind)) load.wiring.driver = NEW_DRIVERS[fits[0] as Driver['kind']]
+  if (!fits.includes(load.wiring.driver.kind))
+    load.wiring.driver = NEW_DRIVERS[fits[0] as Driver['kind']]
 }
 
-export function changeOutput(design: Design, load: Load, patch: Partial<Record<string, unknown>>): void {
+export function changeOutput(
+  design: Design,
+  load: Load,
+  patch: Partial<Record<string, unknown>>,
+): void {
   const strange = Object.keys(patch).find(key => !(key in load.output))
   if (strange) throw new EditRefused(`${KIND_WORDS[load.output.kind]} has no ${strange}`)
   const before = wishesOf(load.output)
@@ -48,41 +99,60 @@ export function wishesOf(output: Output): string {
   return [...valuesOf(output), ...relativeOf(output)].join()
 }
 
-/** Codes, key forms and hand controls brought to the values that the load has now; codes of values that stay are kept. */
+/**
+ * Codes, key forms and hand controls brought to the values that the load has now; codes of values
+ * that stay are kept.
+ */
 export function matchLoad(design: Design, load: Load): void {
   const { output } = load
   for (const link of design.links) {
     const message = (link.messages as Message[]).find(m => m.loadId === load.id)
     if (!message) continue
     const { codes } = message
-    message.codes = Object.fromEntries([...spokenValues(output).map(v => [v, codes[v] ?? '']), ...relativeOf(output).filter(r => r in codes).map(r => [r, codes[r]])])
+    message.codes = Object.fromEntries([
+      ...spokenValues(output).map(v => [v, codes[v] ?? '']),
+      ...relativeOf(output)
+        .filter(r => r in codes)
+        .map(r => [r, codes[r]]),
+    ])
   }
   for (const surface of design.surfaces) {
-    if (surface.kind !== 'hand') for (const key of surface.keys) if (key.loadId === load.id && !formsOf(output).includes(key.form)) key.form = formsOf(output)[0] as PanelKey['form']
+    if (surface.kind !== 'hand')
+      for (const key of surface.keys)
+        if (key.loadId === load.id && !formsOf(output).includes(key.form))
+          key.form = formsOf(output)[0] as PanelKey['form']
     if (surface.kind !== 'hand') continue
     for (const c of surface.controls) {
-      if (c.loadId === load.id && !asksOf(output, c.kind).includes(c.asks)) c.asks = asksOf(output, c.kind)[0] as string
+      if (c.loadId === load.id && !asksOf(output, c.kind).includes(c.asks))
+        c.asks = asksOf(output, c.kind)[0] as string
       // What is on while held takes the button for itself.
       if (output.kind === 'held') dropGestures(c, c.loadId === load.id ? null : load.id)
-      else if (c.kind === 'push') for (const g of c.gestures) if (g.loadId === load.id && !asksOf(output, 'push').includes(g.asks)) g.asks = asksOf(output, 'push')[0] as string
+      else if (c.kind === 'push')
+        for (const g of c.gestures)
+          if (g.loadId === load.id && !asksOf(output, 'push').includes(g.asks))
+            g.asks = asksOf(output, 'push')[0] as string
     }
   }
 }
 
 /** Gestures of a button that act on a load; all of them for null. */
 export function dropGestures(control: Control, loadId: string | null): void {
-  if (control.kind === 'push') control.gestures = control.gestures.filter(g => loadId !== null && g.loadId !== loadId)
+  if (control.kind === 'push')
+    control.gestures = control.gestures.filter(g => loadId !== null && g.loadId !== loadId)
 }
 
 export function listedCodes(design: Design, loadId: string, codes: Codes): string {
-  return spokenValues(loadOf(design, loadId).output).map(v => codes[v] || 'no code').join(' / ')
+  return spokenValues(loadOf(design, loadId).output)
+    .map(v => codes[v] || 'no code')
+    .join(' / ')
 }
 
 /** A new link with the pins that it needs. */
 export function wireUp(design: Design, link: Link): void {
   design.links.push(link)
   const added = design.links.at(-1) as Link
-  if (added.kind === 'bluetooth-serial') added.statusPin = nextPin(design, added.controllerId, SENSE)
+  if (added.kind === 'bluetooth-serial')
+    added.statusPin = nextPin(design, added.controllerId, SENSE)
   if (added.kind !== 'wire') return
   added.receivePin = nextPin(design, added.controllerId, { as: 'wire-in' })
   added.sendPin = nextPin(design, added.controllerId, { as: 'wire-out' })
@@ -93,12 +163,20 @@ export function asksAt(over: LinkKind): number {
   return over === 'http' || over === 'udp' || over === 'peer' ? 2000 : 0
 }
 
-export const NEW_BELIEF: BeliefPolicy = { policy: 'confirm', timeoutMs: 1000, retries: 1, onLoss: 'stale' }
+export const NEW_BELIEF: BeliefPolicy = {
+  policy: 'confirm',
+  timeoutMs: 1000,
+  retries: 1,
+  onLoss: 'stale',
+}
 
 export function nextPin(design: Design, controllerId: string, use: PinUse): number {
   const part = partOf(design, controllerId)
   const pin = freePin(part, use)
-  if (pin === undefined) throw new EditRefused(`${boardOf(part).name} has no pin left for this; free one first, or take a larger board`)
+  if (pin === undefined)
+    throw new EditRefused(
+      `${boardOf(part).name} has no pin left for this; free one first, or take a larger board`,
+    )
   return pin
 }
 
@@ -110,11 +188,16 @@ export function move(list: { id: string }[], id: string, to: number): void {
 }
 
 export function dropMessage(link: Link, loadId: string): void {
-  (link as { messages: Message[] }).messages = (link.messages as Message[]).filter(m => m.loadId !== loadId)
+  ;(link as { messages: Message[] }).messages = (link.messages as Message[]).filter(
+    m => m.loadId !== loadId,
+  )
 }
 
 export function messageOf(design: Design, linkId: string, loadId: string): Message {
-  return found((linkOf(design, linkId).messages as Message[]).find(m => m.loadId === loadId), () => `${loadOf(design, loadId).name} has no message on ${linkOf(design, linkId).name}`)
+  return found(
+    (linkOf(design, linkId).messages as Message[]).find(m => m.loadId === loadId),
+    () => `${loadOf(design, loadId).name} has no message on ${linkOf(design, linkId).name}`,
+  )
 }
 
 export function handOf(design: Design, surfaceId: string): HandSurface {
@@ -124,15 +207,26 @@ export function handOf(design: Design, surfaceId: string): HandSurface {
 }
 
 export function controlOf(design: Design, controlId: string): Control {
-  return found(handSurfaces(design).flatMap(s => s.controls).find(c => c.id === controlId), () => `no hand control "${controlId}"`)
+  return found(
+    handSurfaces(design)
+      .flatMap(s => s.controls)
+      .find(c => c.id === controlId),
+    () => `no hand control "${controlId}"`,
+  )
 }
 
 export function ruleOf(design: Design, ruleId: string): Rule {
-  return found(design.rules.find(r => r.id === ruleId), () => `no rule "${ruleId}"`)
+  return found(
+    design.rules.find(r => r.id === ruleId),
+    () => `no rule "${ruleId}"`,
+  )
 }
 
 export function sensorOf(design: Design, sensorId: string): Sensor {
-  return found(design.sensors.find(s => s.id === sensorId), () => `no sensor "${sensorId}"`)
+  return found(
+    design.sensors.find(s => s.id === sensorId),
+    () => `no sensor "${sensorId}"`,
+  )
 }
 
 /** Sets what a JSON Pointer leads to. The pointers of needs hold no escapes. */
@@ -150,41 +244,68 @@ export function dropKey(surface: RemoteSurface, loadId: string): void {
 }
 
 /** A key of a panel by its id, of a box by its load. */
-export function anyKeyOf(design: Design, surfaceId: string, keyId: string): { loadId: string, form: PanelKey['form'] } {
+export function anyKeyOf(
+  design: Design,
+  surfaceId: string,
+  keyId: string,
+): { loadId: string; form: PanelKey['form'] } {
   const remote = remoteOf(design, surfaceId)
-  const key: { loadId: string, form: PanelKey['form'] } | undefined = remote.kind === 'panel' ? remote.keys.find(k => k.id === keyId) : remote.keys.find(k => k.loadId === keyId)
+  const key: { loadId: string; form: PanelKey['form'] } | undefined =
+    remote.kind === 'panel'
+      ? remote.keys.find(k => k.id === keyId)
+      : remote.keys.find(k => k.loadId === keyId)
   return found(key, () => `"${keyId}" is not placed on ${remote.name}`)
 }
 
 /** Anything on a panel by its id. */
 export function itemOf(design: Design, surfaceId: string, keyId: string): PanelItem {
   const panel = panelOf(design, surfaceId)
-  return found(panel.keys.find(k => k.id === keyId) ?? panel.parts.find(p => p.id === keyId), () => `"${keyId}" is not placed on ${panel.name}`)
+  return found(
+    panel.keys.find(k => k.id === keyId) ?? panel.parts.find(p => p.id === keyId),
+    () => `"${keyId}" is not placed on ${panel.name}`,
+  )
 }
 
-export function pageOf(design: Design, surfaceId: string, page: number): PanelSurface['pages'][number] {
+export function pageOf(
+  design: Design,
+  surfaceId: string,
+  page: number,
+): PanelSurface['pages'][number] {
   const panel = panelOf(design, surfaceId)
   return found(panel.pages[page], () => `${panel.name} has no page ${page + 1}`)
 }
 
 /** A reading that is no longer told on a link, with what showed it there. */
 export function dropReading(design: Design, link: Link, sensorId: string): void {
-  (link as { readings: LinkReading[] }).readings = (link.readings as LinkReading[]).filter(r => r.sensorId !== sensorId)
-  for (const panel of panels(design)) if (panel.linkId === link.id) panel.parts = panel.parts.filter(p => !('sensorId' in p) || p.sensorId !== sensorId)
+  ;(link as { readings: LinkReading[] }).readings = (link.readings as LinkReading[]).filter(
+    r => r.sensorId !== sensorId,
+  )
+  for (const panel of panels(design))
+    if (panel.linkId === link.id)
+      panel.parts = panel.parts.filter(p => !('sensorId' in p) || p.sensorId !== sensorId)
 }
 
 /** Keys of scenes that cannot be asked for any more. */
 export function dropSceneKeys(design: Design): void {
-  for (const panel of panels(design)) panel.parts = panel.parts.filter(p => p.form !== 'scene' || (linkOf(design, panel.linkId).scenes[p.sceneId] ?? '') !== '')
+  for (const panel of panels(design))
+    panel.parts = panel.parts.filter(
+      p => p.form !== 'scene' || (linkOf(design, panel.linkId).scenes[p.sceneId] ?? '') !== '',
+    )
 }
 
 export function sceneOf(design: Design, sceneId: string): Scene {
-  return found(design.scenes.find(s => s.id === sceneId), () => `no scene "${sceneId}"`)
+  return found(
+    design.scenes.find(s => s.id === sceneId),
+    () => `no scene "${sceneId}"`,
+  )
 }
 
 /** The first one where none is named. */
 export function controllerOf(design: Design, controllerId?: string): Controller {
-  return found(design.controllers.find(c => controllerId === undefined || c.id === controllerId), () => `there is no controller "${controllerId ?? ''}"`)
+  return found(
+    design.controllers.find(c => controllerId === undefined || c.id === controllerId),
+    () => `there is no controller "${controllerId ?? ''}"`,
+  )
 }
 
 export function boardNameOf(design: Design, id: string): string {
@@ -193,9 +314,21 @@ export function boardNameOf(design: Design, id: string): string {
 
 /** A need with its path in the whole design. */
 export function needOf(design: Design, needId: string): Need & { controllerId: string } {
-  return found(parts(design).flatMap(({ controller, part }) => needs(part).filter(n => n.id === needId).map(n => ({ ...n, path: pathInWhole(design, part, n.path), controllerId: controller.id })))[0], () => `nothing called "${needId}" needs a pin`)
+  return found(
+    parts(design).flatMap(({ controller, part }) =>
+      needs(part)
+        .filter(n => n.id === needId)
+        .map(n => ({ ...n, path: pathInWhole(design, part, n.path), controllerId: controller.id })),
+    )[0],
+    () => `nothing called "${needId}" needs a pin`,
+  )
 }
 
 export function listed(patch: object): string {
-  return Object.entries(patch).map(([key, value]) => `${key} ${typeof value === 'object' && value ? listed(value) : String(value)}`).join(', ')
+  return Object.entries(patch)
+    .map(
+      ([key, value]) =>
+        `${key} ${typeof value === 'object' && value ? listed(value) : String(value)}`,
+    )
+    .join(', ')
 }

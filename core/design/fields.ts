@@ -1,6 +1,6 @@
 /**
- * What can be typed of a driver and of a sensor: words and units stand here, the ranges come from the schema, so that a
- * field never takes what the document refuses.
+ * What can be typed of a driver and of a sensor: words and units stand here, the ranges come from
+ * the schema, so that a field never takes what the document refuses.
  */
 import type { z } from 'zod'
 import type { Unit } from '../units/quantity'
@@ -19,23 +19,69 @@ type Words = readonly (readonly [key: string, words: string, unit: Unit])[]
 
 const DRIVERS: Record<Driver['kind'], Words> = {
   'relay-module': [['amps', 'Module takes', 'A']],
-  'coil': [['volts', 'Coil voltage', 'V'], ['ohms', 'Coil resistance', 'Ω'], ['henries', 'Coil inductance', 'H'], ['transistorMaxAmps', 'Transistor limit', 'A'], ['gainMin', 'Gain at least', '']],
-  'mosfet': [['onOhms', 'On-resistance', 'Ω'], ['onAtGateVolts', 'stated at gate', 'V'], ['maxAmps', 'Drain limit', 'A']],
-  'bridge': [['windingOhms', 'Winding', 'Ω'], ['onOhms', 'Bridge on-resistance', 'Ω'], ['maxAmps', 'Bridge, lasting', 'A'], ['peakAmps', 'Bridge, peak', 'A']],
-  'stepper': [['phaseAmps', 'Phase current', 'A'], ['phaseOhms', 'Phase resistance', 'Ω'], ['phaseHenries', 'Phase inductance', 'H'], ['maxAmps', 'Driver limit', 'A'], ['stepsPerTurn', 'Steps a turn', '']],
-  'dimmer': [['minAmps', 'Least load', 'A'], ['maxAmps', 'Most', 'A']],
-  'opto': [['lampVolts', 'Lamp voltage', 'V'], ['lampAmps', 'Lamp current', 'A'], ['transferMin', 'Transfer at least', '×'], ['lineVolts', 'Line voltage', 'V'], ['lineOhms', 'Line pull-up', 'Ω']],
+  coil: [
+    ['volts', 'Coil voltage', 'V'],
+    ['ohms', 'Coil resistance', 'Ω'],
+    ['henries', 'Coil inductance', 'H'],
+    ['transistorMaxAmps', 'Transistor limit', 'A'],
+    ['gainMin', 'Gain at least', ''],
+  ],
+  mosfet: [
+    ['onOhms', 'On-resistance', 'Ω'],
+    ['onAtGateVolts', 'stated at gate', 'V'],
+    ['maxAmps', 'Drain limit', 'A'],
+  ],
+  bridge: [
+    ['windingOhms', 'Winding', 'Ω'],
+    ['onOhms', 'Bridge on-resistance', 'Ω'],
+    ['maxAmps', 'Bridge, lasting', 'A'],
+    ['peakAmps', 'Bridge, peak', 'A'],
+  ],
+  stepper: [
+    ['phaseAmps', 'Phase current', 'A'],
+    ['phaseOhms', 'Phase resistance', 'Ω'],
+    ['phaseHenries', 'Phase inductance', 'H'],
+    ['maxAmps', 'Driver limit', 'A'],
+    ['stepsPerTurn', 'Steps a turn', ''],
+  ],
+  dimmer: [
+    ['minAmps', 'Least load', 'A'],
+    ['maxAmps', 'Most', 'A'],
+  ],
+  opto: [
+    ['lampVolts', 'Lamp voltage', 'V'],
+    ['lampAmps', 'Lamp current', 'A'],
+    ['transferMin', 'Transfer at least', '×'],
+    ['lineVolts', 'Line voltage', 'V'],
+    ['lineOhms', 'Line pull-up', 'Ω'],
+  ],
 }
 
 const SENSORS: Record<SensorKind, Words> = {
-  'infrared': [],
-  'knob': [['detentsPerTurn', 'Detents a turn', ''], ['leadMeters', 'Lead', 'm']],
-  'contact': [['leadMeters', 'Lead', 'm']],
-  'floats': [['leadMeters', 'Lead', 'm']],
-  'thermometer': [['pullOhms', 'Pull-up', 'Ω'], ['leadMeters', 'Lead', 'm']],
-  'thermistor': [['ohmsAt25', 'At 25 °C', 'Ω'], ['beta', 'B value', ''], ['seriesOhms', 'Series resistor', 'Ω'], ['celsius', 'Matters most at', '°C']],
-  'analog': [['maxVolts', 'Gives up to', 'V']],
-  'battery': [['maxVolts', 'Full', 'V'], ['emptyVolts', 'Empty', 'V'], ['upperOhms', 'To the battery', 'Ω'], ['lowerOhms', 'To ground', 'Ω']],
+  infrared: [],
+  knob: [
+    ['detentsPerTurn', 'Detents a turn', ''],
+    ['leadMeters', 'Lead', 'm'],
+  ],
+  contact: [['leadMeters', 'Lead', 'm']],
+  floats: [['leadMeters', 'Lead', 'm']],
+  thermometer: [
+    ['pullOhms', 'Pull-up', 'Ω'],
+    ['leadMeters', 'Lead', 'm'],
+  ],
+  thermistor: [
+    ['ohmsAt25', 'At 25 °C', 'Ω'],
+    ['beta', 'B value', ''],
+    ['seriesOhms', 'Series resistor', 'Ω'],
+    ['celsius', 'Matters most at', '°C'],
+  ],
+  analog: [['maxVolts', 'Gives up to', 'V']],
+  battery: [
+    ['maxVolts', 'Full', 'V'],
+    ['emptyVolts', 'Empty', 'V'],
+    ['upperOhms', 'To the battery', 'Ω'],
+    ['lowerOhms', 'To ground', 'Ω'],
+  ],
   'two-axis': [],
 }
 
@@ -49,9 +95,18 @@ export function sensorFields(kind: Sensor['kind']): Field[] {
 
 type Option = z.ZodObject<z.ZodRawShape>
 function fields(options: readonly unknown[], kind: string, words: Words): Field[] {
-  const option = (options as Option[]).find(o => (o.shape['kind'] as unknown as z.ZodLiteral<string>).value === kind) as Option
+  const option = (options as Option[]).find(
+    o => (o.shape['kind'] as unknown as z.ZodLiteral<string>).value === kind,
+  ) as Option
   return words.map(([key, text, unit]) => {
     const number = option.shape[key] as unknown as z.ZodNumber
-    return { key, words: text, unit, min: number.minValue ?? -Infinity, max: number.maxValue ?? Infinity, whole: number.format === 'safeint' }
+    return {
+      key,
+      words: text,
+      unit,
+      min: number.minValue ?? -Infinity,
+      max: number.maxValue ?? Infinity,
+      whole: number.format === 'safeint',
+    }
   })
 }

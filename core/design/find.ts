@@ -1,14 +1,40 @@
-/** Look-ups in a design that many rooms need. `maybe...` may return undefined; the others throw on a caller's bug. */
-import type { Control, Design, Gesture, HandSurface, Link, Load, Message, PanelSurface, RemoteSurface, Surface } from './schema'
+/**
+ * Look-ups in a design that many rooms need. `maybe...` may return undefined; the others throw on a
+ * caller's bug.
+ */
+import type {
+  Control,
+  Design,
+  Gesture,
+  HandSurface,
+  Link,
+  Load,
+  Message,
+  PanelSurface,
+  RemoteSurface,
+  Surface,
+} from './schema'
 
 export function loadOf(design: Design, loadId: string): Load {
-  return found(design.loads.find(l => l.id === loadId), 'load', loadId)
+  return found(
+    design.loads.find(l => l.id === loadId),
+    'load',
+    loadId,
+  )
 }
 export function linkOf(design: Design, linkId: string): Link {
-  return found(design.links.find(l => l.id === linkId), 'link', linkId)
+  return found(
+    design.links.find(l => l.id === linkId),
+    'link',
+    linkId,
+  )
 }
 export function surfaceOf(design: Design, surfaceId: string): Surface {
-  return found(design.surfaces.find(s => s.id === surfaceId), 'surface', surfaceId)
+  return found(
+    design.surfaces.find(s => s.id === surfaceId),
+    'surface',
+    surfaceId,
+  )
 }
 export function panelOf(design: Design, surfaceId: string): PanelSurface {
   const surface = surfaceOf(design, surfaceId)
@@ -42,16 +68,22 @@ export function panels(design: Pick<Design, 'surfaces'>): PanelSurface[] {
 export function handSurfaces(design: Design): HandSurface[] {
   return design.surfaces.filter((s): s is HandSurface => s.kind === 'hand')
 }
-/** Whether the board knows when a panel connects: a serial module tells it by its connected line only; wires and datagrams never do. */
+/**
+ * Whether the board knows when a panel connects: a serial module tells it by its connected line
+ * only; wires and datagrams never do.
+ */
 export function sensesPanel(link: Link): boolean {
-  return link.kind === 'http' || (link.kind === 'bluetooth-serial' && (link.radio === 'chip' || link.statusPin !== null))
+  return (
+    link.kind === 'http'
+    || (link.kind === 'bluetooth-serial' && (link.radio === 'chip' || link.statusPin !== null))
+  )
 }
 export function maybeMessage(link: Link, loadId: string): Message | undefined {
   return (link.messages as Message[]).find(m => m.loadId === loadId)
 }
 
 /** What a hand control does to a load: by which gestures, and what each asks for. */
-export function actsOn(control: Control, loadId: string): { on: Gesture, asks: string }[] {
+export function actsOn(control: Control, loadId: string): { on: Gesture; asks: string }[] {
   return [
     ...(control.loadId === loadId ? [{ on: 'single' as const, asks: control.asks }] : []),
     ...(control.kind === 'push' ? control.gestures.filter(g => g.loadId === loadId) : []),

@@ -4,9 +4,18 @@ import { applyDesignPatches, applyEdit, type Edit } from './edits'
 import type { Design } from './schema'
 import type { Problem } from './validate'
 
-interface Entry { words: string, patches: Patch[], inverse: Patch[] }
-export interface History { design: Design, done: readonly Entry[], undone: readonly Entry[] }
-export type Edited = { ok: true, history: History, words: string } | { ok: false, problems: Problem[] }
+interface Entry {
+  words: string
+  patches: Patch[]
+  inverse: Patch[]
+}
+export interface History {
+  design: Design
+  done: readonly Entry[]
+  undone: readonly Entry[]
+}
+export type Edited =
+  { ok: true; history: History; words: string } | { ok: false; problems: Problem[] }
 
 /** Oldest steps beyond this many are forgotten; revisions in the store keep them all. */
 const MAX_STEPS = 500
@@ -20,19 +29,33 @@ export function edit(history: History, change: Edit): Edited {
   if (!applied.ok) return applied
   if (applied.patches.length === 0) return { ok: true, history, words: '' }
   const { words, patches, inverse } = applied
-  return { ok: true, words, history: { design: applied.design, done: [...history.done, { words, patches, inverse }].slice(-MAX_STEPS), undone: [] } }
+  return {
+    ok: true,
+    words,
+    history: {
+      design: applied.design,
+      done: [...history.done, { words, patches, inverse }].slice(-MAX_STEPS),
+      undone: [],
+    },
+  }
 }
 
-export function undo(history: History): { history: History, words: string } | null {
+export function undo(history: History): { history: History; words: string } | null {
   const last = history.done.at(-1)
   if (!last) return null
   const design = applyDesignPatches(history.design, last.inverse)
-  return { words: `Undone: ${last.words}`, history: { design, done: history.done.slice(0, -1), undone: [...history.undone, last] } }
+  return {
+    words: `Undone: ${last.words}`,
+    history: { design, done: history.done.slice(0, -1), undone: [...history.undone, last] },
+  }
 }
 
-export function redo(history: History): { history: History, words: string } | null {
+export function redo(history: History): { history: History; words: string } | null {
   const last = history.undone.at(-1)
   if (!last) return null
   const design = applyDesignPatches(history.design, last.patches)
-  return { words: `Done again: ${last.words}`, history: { design, done: [...history.done, last], undone: history.undone.slice(0, -1) } }
+  return {
+    words: `Done again: ${last.words}`,
+    history: { design, done: [...history.done, last], undone: history.undone.slice(0, -1) },
+  }
 }

@@ -1,16 +1,48 @@
 /** What stands on panels: what each form is called, and what a reading starts with on a link. */
 import { loadOf } from './find'
 import { BROKEN_FLOAT } from './sensors'
-import type { ByteLink, Design, Guard, Link, LinkReading, PanelItem, PanelKey, PanelPart, PanelSurface, Sensor } from './schema'
+import type {
+  ByteLink,
+  Design,
+  Guard,
+  Link,
+  LinkReading,
+  PanelItem,
+  PanelKey,
+  PanelPart,
+  PanelSurface,
+  Sensor,
+} from './schema'
 
 export const FORM_WORDS: Record<PanelKey['form'], string> = {
-  pair: 'a pair of keys', state: 'one key with state', trigger: 'a key that triggers', hold: 'a key to hold', each: 'a key for each value', stepper: 'keys for more and less',
-  fader: 'a fader', number: 'a typed number', timer: 'a timer',
+  pair: 'a pair of keys',
+  state: 'one key with state',
+  trigger: 'a key that triggers',
+  hold: 'a key to hold',
+  each: 'a key for each value',
+  stepper: 'keys for more and less',
+  fader: 'a fader',
+  number: 'a typed number',
+  timer: 'a timer',
 }
 export const PART_WORDS: Record<PanelPart['form'], string> = {
-  readout: 'a readout', gauge: 'a gauge', history: 'a history', column: 'a level column', tilt: 'a tilt field', scene: 'a scene key', text: 'a text', connection: 'the connection line', answers: 'the answer line',
+  readout: 'a readout',
+  gauge: 'a gauge',
+  history: 'a history',
+  column: 'a level column',
+  tilt: 'a tilt field',
+  scene: 'a scene key',
+  text: 'a text',
+  connection: 'the connection line',
+  answers: 'the answer line',
 }
-export const GUARD_WORDS: Record<Guard, string> = { none: 'no guard', slide: 'slide the lock first', hold: 'hold to confirm', pin: 'PIN of the page', unlock: 'unlock of the phone' }
+export const GUARD_WORDS: Record<Guard, string> = {
+  none: 'no guard',
+  slide: 'slide the lock first',
+  hold: 'hold to confirm',
+  pin: 'PIN of the page',
+  unlock: 'unlock of the phone',
+}
 
 /** Everything on a panel, keys first. */
 export function itemsOf(panel: Pick<PanelSurface, 'keys' | 'parts'>): PanelItem[] {
@@ -18,7 +50,11 @@ export function itemsOf(panel: Pick<PanelSurface, 'keys' | 'parts'>): PanelItem[
 }
 
 /** JSON Pointer to it. */
-export function itemPath(design: Pick<Design, 'surfaces'>, panel: PanelSurface, item: PanelItem): string {
+export function itemPath(
+  design: Pick<Design, 'surfaces'>,
+  panel: PanelSurface,
+  item: PanelItem,
+): string {
   const list = isKey(item) ? 'keys' : 'parts'
   return `/surfaces/${design.surfaces.findIndex(s => s.id === panel.id)}/${list}/${panel[list].findIndex(i => i.id === item.id)}`
 }
@@ -28,8 +64,10 @@ export function isKey(item: PanelItem): item is PanelKey {
 }
 
 export function partTitle(design: Design, part: PanelPart): string {
-  if ('sensorId' in part) return design.sensors.find(s => s.id === part.sensorId)?.name ?? part.sensorId
-  if (part.form === 'scene') return design.scenes.find(s => s.id === part.sceneId)?.name ?? part.sceneId
+  if ('sensorId' in part)
+    return design.sensors.find(s => s.id === part.sensorId)?.name ?? part.sensorId
+  if (part.form === 'scene')
+    return design.scenes.find(s => s.id === part.sceneId)?.name ?? part.sceneId
   return part.form === 'text' ? part.text : part.form === 'connection' ? 'Connection' : 'Answers'
 }
 
@@ -51,12 +89,19 @@ export function canTell(link: Link): boolean {
 /** Unit of what a sensor tells; "" where it has none. */
 export function unitOf(sensor: Sensor): string {
   switch (sensor.kind) {
-    case 'thermometer': case 'thermistor': return '\u00B0C'
-    case 'battery': return 'V'
-    case 'two-axis': return '%'
-    case 'analog': return sensor.unit === '' && !sensor.calibration ? 'V' : sensor.unit
-    case 'floats': return sensor.unit
-    default: return ''
+    case 'thermometer':
+    case 'thermistor':
+      return '\u00B0C'
+    case 'battery':
+      return 'V'
+    case 'two-axis':
+      return '%'
+    case 'analog':
+      return sensor.unit === '' && !sensor.calibration ? 'V' : sensor.unit
+    case 'floats':
+      return sensor.unit
+    default:
+      return ''
   }
 }
 
@@ -67,32 +112,63 @@ export function readingWords(sensor: Sensor, text: string): string {
 }
 
 /** The scale that a sensor is shown on, where nobody says more. */
-export function scaleOf(sensor: Sensor): { low: number, high: number } {
+export function scaleOf(sensor: Sensor): { low: number; high: number } {
   switch (sensor.kind) {
-    case 'thermometer': case 'thermistor': return { low: 0, high: 40 }
-    case 'battery': return { low: sensor.emptyVolts, high: sensor.maxVolts }
-    case 'floats': return { low: 0, high: sensor.floats.at(-1)?.level ?? 100 }
-    case 'analog': return sensor.calibration ? { low: Math.min(sensor.calibration.value1, sensor.calibration.value2), high: Math.max(sensor.calibration.value1, sensor.calibration.value2) } : { low: 0, high: sensor.maxVolts }
-    case 'two-axis': return { low: -100, high: 100 }
-    default: return { low: 0, high: 1 }
+    case 'thermometer':
+    case 'thermistor':
+      return { low: 0, high: 40 }
+    case 'battery':
+      return { low: sensor.emptyVolts, high: sensor.maxVolts }
+    case 'floats':
+      return { low: 0, high: sensor.floats.at(-1)?.level ?? 100 }
+    case 'analog':
+      return sensor.calibration
+        ? {
+            low: Math.min(sensor.calibration.value1, sensor.calibration.value2),
+            high: Math.max(sensor.calibration.value1, sensor.calibration.value2),
+          }
+        : { low: 0, high: sensor.maxVolts }
+    case 'two-axis':
+      return { low: -100, high: 100 }
+    default:
+      return { low: 0, high: 1 }
   }
 }
 
 /** Forms that show what a sensor tells, the first by default. */
-export function readingForms(sensor: Sensor): readonly Extract<PanelPart, { sensorId: string }>['form'][] {
+export function readingForms(
+  sensor: Sensor,
+): readonly Extract<PanelPart, { sensorId: string }>['form'][] {
   switch (sensor.kind) {
-    case 'contact': return ['readout']
-    case 'floats': return ['column', 'readout', 'history']
-    case 'two-axis': return ['tilt', 'readout']
-    case 'knob': case 'infrared': return []
-    default: return ['readout', 'gauge', 'history', 'column']
+    case 'contact':
+      return ['readout']
+    case 'floats':
+      return ['column', 'readout', 'history']
+    case 'two-axis':
+      return ['tilt', 'readout']
+    case 'knob':
+    case 'infrared':
+      return []
+    default:
+      return ['readout', 'gauge', 'history', 'column']
   }
 }
 
-/** A reading as it starts on a link: told when it moved by a fiftieth of its scale, at most once a second, and every minute. */
+/**
+ * A reading as it starts on a link: told when it moved by a fiftieth of its scale, at most once a
+ * second, and every minute.
+ */
 export function newReading(link: Link, sensor: Sensor): LinkReading {
   const { low, high } = scaleOf(sensor)
-  const told = { sensorId: sensor.id, deadBand: sensor.kind === 'contact' || sensor.kind === 'floats' ? 0 : Math.round(Math.abs(high - low) * 2) / 100, leastMs: 1000, everyMs: 60_000 }
+  const told = {
+    sensorId: sensor.id,
+    deadBand:
+      sensor.kind === 'contact' || sensor.kind === 'floats'
+        ? 0
+        : Math.round(Math.abs(high - low) * 2) / 100,
+    leastMs: 1000,
+    everyMs: 60_000,
+  }
   return link.kind === 'http' ? told : { ...told, code: freshCode(link, sensor) }
 }
 
@@ -101,5 +177,9 @@ function freshCode(link: ByteLink, sensor: Sensor): string {
   if (link.dialect.kind !== 'codes') return sensor.id
   const taken = new Set(link.readings.map(r => r.code))
   const reports = link.messages.flatMap(m => Object.values(m.codes))
-  return [...'TUVWXYZtuvwxyzABCDEFGHIJKLMNOPQRS'].find(c => !taken.has(c) && !reports.some(r => r.startsWith(c))) ?? `T${taken.size}`
+  return (
+    [...'TUVWXYZtuvwxyzABCDEFGHIJKLMNOPQRS'].find(
+      c => !taken.has(c) && !reports.some(r => r.startsWith(c)),
+    ) ?? `T${taken.size}`
+  )
 }

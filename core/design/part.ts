@@ -1,6 +1,7 @@
 /**
- * A design of several controllers, seen from one: what it switches, what is wired to it, its links and who speaks over
- * them. Controllers share nothing at run time but the links between them, so each part is a whole design of one controller.
+ * A design of several controllers, seen from one: what it switches, what is wired to it, its links
+ * and who speaks over them. Controllers share nothing at run time but the links between them, so
+ * each part is a whole design of one controller.
  */
 import type { Controller, Design, Surface } from './schema'
 
@@ -14,7 +15,10 @@ export function partOf(design: Design, controllerId: string): Design {
   return part
 }
 
-/** The design that a part was cut from; itself where it is none. What all sides agree on is agreed on as a whole. */
+/**
+ * The design that a part was cut from; itself where it is none. What all sides agree on is agreed
+ * on as a whole.
+ */
 export function wholeOf(design: Design): Design {
   return wholes.get(design) ?? design
 }
@@ -26,10 +30,18 @@ function cut(design: Design, controller: Controller): Design {
   const own = new Set(loads.map(l => l.id))
   const links = design.links.filter(l => l.controllerId === controllerId)
   const linkIds = new Set(links.map(l => l.id))
-  const scenes = design.scenes.map(s => ({ ...s, sets: s.sets.filter(x => own.has(x.loadId)) })).filter(s => s.sets.length)
+  const scenes = design.scenes
+    .map(s => ({ ...s, sets: s.sets.filter(x => own.has(x.loadId)) }))
+    .filter(s => s.sets.length)
   return {
-    ...design, controllers: [controller], loads, links, scenes,
-    rules: design.rules.map(r => ({ ...r, sets: r.sets.filter(x => own.has(x.loadId)) })).filter(r => r.sets.length),
+    ...design,
+    controllers: [controller],
+    loads,
+    links,
+    scenes,
+    rules: design.rules
+      .map(r => ({ ...r, sets: r.sets.filter(x => own.has(x.loadId)) }))
+      .filter(r => r.sets.length),
     front: design.front?.controllerId === controllerId ? design.front : null,
     sensors: design.sensors.filter(s => s.controllerId === controllerId),
     surfaces: design.surfaces.flatMap((s): Surface[] => {
@@ -41,7 +53,7 @@ function cut(design: Design, controller: Controller): Design {
 }
 
 /** Every controller with its part, in the order of the document. */
-export function parts(design: Design): { controller: Controller, part: Design }[] {
+export function parts(design: Design): { controller: Controller; part: Design }[] {
   return design.controllers.map(controller => ({ controller, part: partOf(design, controller.id) }))
 }
 
@@ -53,15 +65,26 @@ export function partOfLoad(design: Design, loadId: string): Design {
 /** A JSON Pointer into the part, as one into the whole design. */
 export function pathInWhole(design: Design, part: Design, path: string): string {
   if (part === design) return path
-  const [, list = '', index = '', rest = ''] = /^\/(controllers|loads|links|sensors|surfaces|scenes|rules)\/(\d+)(.*)$/.exec(path) ?? []
+  const [, list = '', index = '', rest = ''] =
+    /^\/(controllers|loads|links|sensors|surfaces|scenes|rules)\/(\d+)(.*)$/.exec(path) ?? []
   const item = (part as unknown as Record<string, { id: string }[]>)[list]?.[Number(index)]
-  const at = item ? (design as unknown as Record<string, { id: string }[]>)[list]?.findIndex(x => x.id === item.id) ?? -1 : -1
+  const at = item
+    ? ((design as unknown as Record<string, { id: string }[]>)[list]?.findIndex(
+        x => x.id === item.id,
+      ) ?? -1)
+    : -1
   if (!item || at < 0) return path
   return `/${list}/${at}${list === 'surfaces' ? controlInWhole(design, part, Number(index), at, rest) : rest}`
 }
 
 /** Hand controls of a surface may be wired to several controllers: its part has fewer of them. */
-function controlInWhole(design: Design, part: Design, partIndex: number, index: number, rest: string): string {
+function controlInWhole(
+  design: Design,
+  part: Design,
+  partIndex: number,
+  index: number,
+  rest: string,
+): string {
   const [, nth = '', tail = ''] = /^\/controls\/(\d+)(.*)$/.exec(rest) ?? []
   const [inPart, inWhole] = [part.surfaces[partIndex], design.surfaces[index]]
   if (nth === '' || inPart?.kind !== 'hand' || inWhole?.kind !== 'hand') return rest

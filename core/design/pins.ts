@@ -33,49 +33,144 @@ export function boardOf(design: Design): BoardProfile {
 /** The board in front, where there is one. */
 export function frontOf(design: Design): BoardProfile | null {
   const id = design.front?.board
-  return id === undefined ? null : design.boards.find(b => b.id === id) ?? maybeShipped(id) ?? null
+  return id === undefined
+    ? null
+    : (design.boards.find(b => b.id === id) ?? maybeShipped(id) ?? null)
 }
 
-/** In the order of the sheet: loads, hand controls, sensors, links, the wire to a board in front. */
+/**
+ * In the order of the sheet: loads, hand controls, sensors, links, the wire to a board in front.
+ */
 export function needs(design: Design): Need[] {
   const serial = serialPins(boardOf(design))
   const manyHands = design.surfaces.filter(s => s.kind === 'hand').length > 1
   return [
-    ...design.loads.flatMap((load, i) => linesOf(load.output).map(line => need({
-      id: `load:${load.id}${line.key === 'pin' ? '' : ` ${line.key}`}`, what: line.name ? `${load.name}, ${line.name}` : load.name, use: line.use, path: `/loads/${i}/output/${line.key}`, chip: line.pin, loadId: load.id, line: line.key,
-    }))),
-    ...design.surfaces.flatMap((s, i) => s.kind === 'hand'
-      ? s.controls.map((c, j) => need({ id: `control:${c.id}`, what: `${loadName(design, c.loadId)}, ${controlWords(design, c)}${manyHands ? ` (${s.name})` : ''}`, use: controlUse(c), path: `/surfaces/${i}/controls/${j}/pin`, chip: c.pin, loadId: c.loadId, controlId: c.id }))
-      : []),
-    ...design.sensors.flatMap((sensor, i) => sensorLines(sensor).map(line => need({
-      id: `sensor:${sensor.id}${line.key === 'pin' ? '' : ` ${line.key}`}`, what: line.name ? `${sensor.name}, ${line.name}` : sensor.name, use: line.use, path: `/sensors/${i}/${line.key}`, chip: line.pin, sensorId: sensor.id,
-    }))),
-    ...design.links.flatMap((l, i) => l.kind === 'wire'
-      ? [
-          need({ id: `receive:${l.id}`, what: `${l.name}, receives`, use: { as: 'wire-in' }, path: `/links/${i}/receivePin`, chip: l.receivePin, linkId: l.id }),
-          need({ id: `send:${l.id}`, what: `${l.name}, sends`, use: { as: 'wire-out' }, path: `/links/${i}/sendPin`, chip: l.sendPin, linkId: l.id }),
-        ]
-      : hasModule(l)
+    ...design.loads.flatMap((load, i) =>
+      linesOf(load.output).map(line =>
+        need({
+          id: `load:${load.id}${line.key === 'pin' ? '' : ` ${line.key}`}`,
+          what: line.name ? `${load.name}, ${line.name}` : load.name,
+          use: line.use,
+          path: `/loads/${i}/output/${line.key}`,
+          chip: line.pin,
+          loadId: load.id,
+          line: line.key,
+        }),
+      ),
+    ),
+    ...design.surfaces.flatMap((s, i) =>
+      s.kind === 'hand'
+        ? s.controls.map((c, j) =>
+            need({
+              id: `control:${c.id}`,
+              what: `${loadName(design, c.loadId)}, ${controlWords(design, c)}${manyHands ? ` (${s.name})` : ''}`,
+              use: controlUse(c),
+              path: `/surfaces/${i}/controls/${j}/pin`,
+              chip: c.pin,
+              loadId: c.loadId,
+              controlId: c.id,
+            }),
+          )
+        : [],
+    ),
+    ...design.sensors.flatMap((sensor, i) =>
+      sensorLines(sensor).map(line =>
+        need({
+          id: `sensor:${sensor.id}${line.key === 'pin' ? '' : ` ${line.key}`}`,
+          what: line.name ? `${sensor.name}, ${line.name}` : sensor.name,
+          use: line.use,
+          path: `/sensors/${i}/${line.key}`,
+          chip: line.pin,
+          sensorId: sensor.id,
+        }),
+      ),
+    ),
+    ...design.links.flatMap((l, i) =>
+      l.kind === 'wire'
         ? [
-            need({ id: `receive:${l.id}`, what: `${l.name}, receives`, use: { as: 'serial-in' }, path: `/links/${i}`, chip: serial?.receive ?? -1, linkId: l.id, fixed: true }),
-            need({ id: `send:${l.id}`, what: `${l.name}, sends`, use: { as: 'serial-out' }, path: `/links/${i}`, chip: serial?.send ?? -1, linkId: l.id, fixed: true }),
-            ...(l.kind !== 'bluetooth-serial' || l.statusPin === null ? [] : [need({ id: `status:${l.id}`, what: `${l.name}, connected line`, use: SENSE, path: `/links/${i}/statusPin`, chip: l.statusPin, linkId: l.id })]),
+            need({
+              id: `receive:${l.id}`,
+              what: `${l.name}, receives`,
+              use: { as: 'wire-in' },
+              path: `/links/${i}/receivePin`,
+              chip: l.receivePin,
+              linkId: l.id,
+            }),
+            need({
+              id: `send:${l.id}`,
+              what: `${l.name}, sends`,
+              use: { as: 'wire-out' },
+              path: `/links/${i}/sendPin`,
+              chip: l.sendPin,
+              linkId: l.id,
+            }),
           ]
-        : []),
+        : hasModule(l)
+          ? [
+              need({
+                id: `receive:${l.id}`,
+                what: `${l.name}, receives`,
+                use: { as: 'serial-in' },
+                path: `/links/${i}`,
+                chip: serial?.receive ?? -1,
+                linkId: l.id,
+                fixed: true,
+              }),
+              need({
+                id: `send:${l.id}`,
+                what: `${l.name}, sends`,
+                use: { as: 'serial-out' },
+                path: `/links/${i}`,
+                chip: serial?.send ?? -1,
+                linkId: l.id,
+                fixed: true,
+              }),
+              ...(l.kind !== 'bluetooth-serial' || l.statusPin === null
+                ? []
+                : [
+                    need({
+                      id: `status:${l.id}`,
+                      what: `${l.name}, connected line`,
+                      use: SENSE,
+                      path: `/links/${i}/statusPin`,
+                      chip: l.statusPin,
+                      linkId: l.id,
+                    }),
+                  ]),
+            ]
+          : [],
+    ),
     ...(design.front
       ? [
-          need({ id: 'front:receive', what: `${design.front.name}, hears`, use: { as: 'wire-in' }, path: '/front/receivePin', chip: design.front.receivePin }),
-          need({ id: 'front:send', what: `${design.front.name}, tells`, use: { as: 'wire-out' }, path: '/front/sendPin', chip: design.front.sendPin }),
+          need({
+            id: 'front:receive',
+            what: `${design.front.name}, hears`,
+            use: { as: 'wire-in' },
+            path: '/front/receivePin',
+            chip: design.front.receivePin,
+          }),
+          need({
+            id: 'front:send',
+            what: `${design.front.name}, tells`,
+            use: { as: 'wire-out' },
+            path: '/front/sendPin',
+            chip: design.front.sendPin,
+          }),
         ]
       : []),
   ]
 }
 
-/** Whether each line of a load has a pin of the board that serves nothing else. `design`: of one controller. */
+/**
+ * Whether each line of a load has a pin of the board that serves nothing else. `design`: of one
+ * controller.
+ */
 export function isWired(design: Design, loadId: string): boolean {
   const all = needs(design)
   const board = boardOf(design)
-  return all.filter(n => n.loadId === loadId && n.line !== null).every(n => pinOf(board, n.chip) !== undefined && !all.some(o => o !== n && o.chip === n.chip))
+  return all
+    .filter(n => n.loadId === loadId && n.line !== null)
+    .every(n => pinOf(board, n.chip) !== undefined && !all.some(o => o !== n && o.chip === n.chip))
 }
 
 export const SENSE: PinUse = { as: 'sense' }
@@ -84,7 +179,7 @@ export function controlUse(control: Pick<Control, 'kind'>): PinUse {
 }
 
 /** The pins of the serial port that a link uses: one apart from uploads where there is one. */
-export function serialPins(board: BoardProfile): { receive: number, send: number } | null {
+export function serialPins(board: BoardProfile): { receive: number; send: number } | null {
   const best = (ability: 'serial-in' | 'serial-out') => {
     const able = board.pins.filter(p => p.can.includes(ability))
     return able.find(p => !p.hazards.some(h => h.kind === 'upload')) ?? able[0]
@@ -94,30 +189,49 @@ export function serialPins(board: BoardProfile): { receive: number, send: number
   return receive && send ? { receive: receive.chip, send: send.chip } : null
 }
 
-/** Best pins. Needs that the maker keeps, and those the board gives, stay; so do the others when `onlyFor` names some. */
-export function bestPins(design: Design, onlyFor?: ReadonlySet<string>, extra: readonly PinNeed[] = []): Assignment {
+/**
+ * Best pins. Needs that the maker keeps, and those the board gives, stay; so do the others when
+ * `onlyFor` names some.
+ */
+export function bestPins(
+  design: Design,
+  onlyFor?: ReadonlySet<string>,
+  extra: readonly PinNeed[] = [],
+): Assignment {
   const all = needs(design)
   const board = boardOf(design)
   const kept = new Set(design.controllers[0]?.kept)
   // A pin that this board does not have cannot be kept.
-  const stays = (n: Need) => pinOf(board, n.chip) !== undefined && (n.fixed || kept.has(n.id) || (onlyFor !== undefined && !onlyFor.has(n.id)))
+  const stays = (n: Need) =>
+    pinOf(board, n.chip) !== undefined
+    && (n.fixed || kept.has(n.id) || (onlyFor !== undefined && !onlyFor.has(n.id)))
   return assignPins(board, [...all, ...extra], new Map(all.filter(stays).map(n => [n.id, n.chip])))
 }
 
-/** The shipped board on which all needs find a pin, chosen anew, at least cost; of equal ones the one with fewest pins. */
+/**
+ * The shipped board on which all needs find a pin, chosen anew, at least cost; of equal ones the
+ * one with fewest pins.
+ */
 export function fittingBoard(design: Design): BoardProfile | undefined {
   const usable = (b: BoardProfile) => b.pins.filter(p => p.can.length).length
-  const fits = SHIPPED.flatMap((board) => {
-    const moved: Design = { ...design, controllers: design.controllers.map(c => ({ ...c, board: board.id, kept: [] })) }
+  const fits = SHIPPED.flatMap(board => {
+    const moved: Design = {
+      ...design,
+      controllers: design.controllers.map(c => ({ ...c, board: board.id, kept: [] })),
+    }
     const { unmet, cost } = bestPins(moved)
-    return unmet.length === 0 && needs(moved).every(n => !n.fixed || n.chip >= 0) ? [{ board, cost }] : []
+    return unmet.length === 0 && needs(moved).every(n => !n.fixed || n.chip >= 0)
+      ? [{ board, cost }]
+      : []
   })
   return fits.toSorted((a, b) => a.cost - b.cost || usable(a.board) - usable(b.board))[0]?.board
 }
 
 /** The best free pin for one more use; undefined when none is left. */
 export function freePin(design: Design, use: PinUse): number | undefined {
-  return bestPins(design, new Set(), [{ id: 'new', what: 'new', use }]).assigned.find(a => a.needId === 'new')?.chip
+  return bestPins(design, new Set(), [{ id: 'new', what: 'new', use }]).assigned.find(
+    a => a.needId === 'new',
+  )?.chip
 }
 
 export function pinLabel(design: Design, chip: number): string {
@@ -125,13 +239,27 @@ export function pinLabel(design: Design, chip: number): string {
 }
 
 function need(of: Pick<Need, 'id' | 'what' | 'use' | 'path' | 'chip'> & Partial<Need>): Need {
-  return { loadId: null, line: null, controlId: null, linkId: null, sensorId: null, fixed: false, ...of }
+  return {
+    loadId: null,
+    line: null,
+    controlId: null,
+    linkId: null,
+    sensorId: null,
+    fixed: false,
+    ...of,
+  }
 }
 
 /** "button", or what it asks for where the load has several: "button for reverse". */
 function controlWords(design: Design, control: Control): string {
   const word = control.kind === 'push' ? 'button' : 'switch'
-  const several = design.surfaces.some(s => s.kind === 'hand' && s.controls.some(c => c.loadId === control.loadId && c.id !== control.id && c.asks !== control.asks))
+  const several = design.surfaces.some(
+    s =>
+      s.kind === 'hand'
+      && s.controls.some(
+        c => c.loadId === control.loadId && c.id !== control.id && c.asks !== control.asks,
+      ),
+  )
   return several ? `${word} for ${control.asks}` : word
 }
 

@@ -11,16 +11,24 @@ export interface CoilDriverInputs {
   /** Smallest current gain of the transistor at the coil current, from its data sheet. */
   gainMin: number
   transistorMaxAmps: number
-  /** Collector current over base current in saturation; 10 is what data sheets use for their saturation voltage. */
+  /**
+   * Collector current over base current in saturation; 10 is what data sheets use for their
+   * saturation voltage.
+   */
   forcedBeta: number
   baseEmitterVolts: number
 }
 export const COIL_DRIVER_DEFAULTS = { forcedBeta: 10, baseEmitterVolts: 0.7 } as const
 
 export const COIL_DRIVER_RANGES: Ranges<CoilDriverInputs> = {
-  supplyVolts: range('Coil supply', 'V', 1, 60), coilOhms: range('Coil resistance', 'Ω', 1, 100_000), pinVolts: range('Pin high level', 'V', 1, 6),
-  pinMaxAmps: range('Pin limit', 'A', 1e-4, 0.2), gainMin: range('Smallest gain', '', 5, 5000), transistorMaxAmps: range('Transistor limit', 'A', 0.01, 50),
-  forcedBeta: range('Forced beta', '', 2, 100), baseEmitterVolts: range('Base-emitter voltage', 'V', 0.4, 2.5),
+  supplyVolts: range('Coil supply', 'V', 1, 60),
+  coilOhms: range('Coil resistance', 'Ω', 1, 100_000),
+  pinVolts: range('Pin high level', 'V', 1, 6),
+  pinMaxAmps: range('Pin limit', 'A', 1e-4, 0.2),
+  gainMin: range('Smallest gain', '', 5, 5000),
+  transistorMaxAmps: range('Transistor limit', 'A', 0.01, 50),
+  forcedBeta: range('Forced beta', '', 2, 100),
+  baseEmitterVolts: range('Base-emitter voltage', 'V', 0.4, 2.5),
 }
 
 export function coilDriver(given: CoilDriverInputs, series: Series = 'E24'): Sum {
@@ -33,17 +41,39 @@ export function coilDriver(given: CoilDriverInputs, series: Series = 'E24'): Sum
   // Worst for the pin: a resistor at the low end of its tolerance.
   const worstPin = actual / (1 - SERIES_TOLERANCE[series])
   const worstBase = actual / (1 + SERIES_TOLERANCE[series])
-  return sum([
-    figure('Ic', 'coil current', coil, 'A', 'supply / coil resistance'),
-    figure('Ib', 'base current wanted', base, 'A', 'Ic / forced beta'),
-    figure('R', 'base resistor, exact', ideal, 'Ω', '(pin - Vbe) / Ib'),
-    figure('Rb', `base resistor, next lower ${series} value`, resistor, 'Ω', `${series} at or below R`),
-    figure('Ip', 'pin current with it', actual, 'A', '(pin - Vbe) / Rb'),
-    figure('P', 'heat in the base resistor', actual ** 2 * resistor, 'W', 'Ip² x Rb'),
-  ], [
-    limit('pin current, resistor at its lowest', worstPin / i.pinMaxAmps, 'take a transistor of higher gain, a MOSFET, or a larger forced beta'),
-    limit('transistor current', coil / i.transistorMaxAmps, 'take a transistor for more current'),
-    limit('saturation, resistor at its highest', coil / (worstBase * i.gainMin), 'take a smaller base resistor or a transistor of higher gain'),
-    limit('pin above base-emitter voltage', i.baseEmitterVolts / i.pinVolts, 'the pin is too low to open this transistor'),
-  ], 'saturated switch with forced beta, as in electronics textbooks and transistor data sheets (VCE(sat) at IC/IB = 10); values IEC 60063')
+  return sum(
+    [
+      figure('Ic', 'coil current', coil, 'A', 'supply / coil resistance'),
+      figure('Ib', 'base current wanted', base, 'A', 'Ic / forced beta'),
+      figure('R', 'base resistor, exact', ideal, 'Ω', '(pin - Vbe) / Ib'),
+      figure(
+        'Rb',
+        `base resistor, next lower ${series} value`,
+        resistor,
+        'Ω',
+        `${series} at or below R`,
+      ),
+      figure('Ip', 'pin current with it', actual, 'A', '(pin - Vbe) / Rb'),
+      figure('P', 'heat in the base resistor', actual ** 2 * resistor, 'W', 'Ip² x Rb'),
+    ],
+    [
+      limit(
+        'pin current, resistor at its lowest',
+        worstPin / i.pinMaxAmps,
+        'take a transistor of higher gain, a MOSFET, or a larger forced beta',
+      ),
+      limit('transistor current', coil / i.transistorMaxAmps, 'take a transistor for more current'),
+      limit(
+        'saturation, resistor at its highest',
+        coil / (worstBase * i.gainMin),
+        'take a smaller base resistor or a transistor of higher gain',
+      ),
+      limit(
+        'pin above base-emitter voltage',
+        i.baseEmitterVolts / i.pinVolts,
+        'the pin is too low to open this transistor',
+      ),
+    ],
+    'saturated switch with forced beta, as in electronics textbooks and transistor data sheets (VCE(sat) at IC/IB = 10); values IEC 60063',
+  )
 }

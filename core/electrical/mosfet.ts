@@ -15,12 +15,23 @@ export interface MosfetInputs {
   junctionMaxCelsius: number
   maxAmps: number
 }
-export const MOSFET_DEFAULTS = { hotFactor: 1.5, ambientCelsius: 40, thermalKelvinPerWatt: 62, junctionMaxCelsius: 150 } as const
+export const MOSFET_DEFAULTS = {
+  hotFactor: 1.5,
+  ambientCelsius: 40,
+  thermalKelvinPerWatt: 62,
+  junctionMaxCelsius: 150,
+} as const
 
 export const MOSFET_RANGES: Ranges<MosfetInputs> = {
-  loadAmps: range('Load current', 'A', 1e-3, 200), gateVolts: range('Gate voltage', 'V', 0, 20), onOhms: range('On-resistance', 'Ω', 1e-4, 100),
-  onAtGateVolts: range('Gate voltage of that on-resistance', 'V', 1, 15), hotFactor: range('Factor when hot', '×', 1, 3), ambientCelsius: range('Surroundings', '°C', -40, 100),
-  thermalKelvinPerWatt: range('Thermal resistance', 'K/W', 0.1, 500), junctionMaxCelsius: range('Highest junction temperature', '°C', 80, 200), maxAmps: range('Drain limit', 'A', 1e-3, 1000),
+  loadAmps: range('Load current', 'A', 1e-3, 200),
+  gateVolts: range('Gate voltage', 'V', 0, 20),
+  onOhms: range('On-resistance', 'Ω', 1e-4, 100),
+  onAtGateVolts: range('Gate voltage of that on-resistance', 'V', 1, 15),
+  hotFactor: range('Factor when hot', '×', 1, 3),
+  ambientCelsius: range('Surroundings', '°C', -40, 100),
+  thermalKelvinPerWatt: range('Thermal resistance', 'K/W', 0.1, 500),
+  junctionMaxCelsius: range('Highest junction temperature', '°C', 80, 200),
+  maxAmps: range('Drain limit', 'A', 1e-3, 1000),
 }
 
 export function mosfet(given: MosfetInputs): Sum {
@@ -28,14 +39,27 @@ export function mosfet(given: MosfetInputs): Sum {
   const hot = i.onOhms * i.hotFactor
   const heat = i.loadAmps ** 2 * hot
   const junction = i.ambientCelsius + heat * i.thermalKelvinPerWatt
-  return sum([
-    figure('Rh', 'on-resistance when hot', hot, 'Ω', 'on-resistance x factor when hot'),
-    figure('Vd', 'voltage lost', i.loadAmps * hot, 'V', 'I x Rh'),
-    figure('P', 'heat', heat, 'W', 'I² x Rh'),
-    figure('Tj', 'junction temperature', junction, '°C', 'surroundings + P x thermal resistance'),
-  ], [
-    limit('gate drive', i.onAtGateVolts / Math.max(i.gateVolts, 1e-3), 'take a logic-level part whose on-resistance is stated at this gate voltage, or a gate driver'),
-    limit('junction temperature', (junction - i.ambientCelsius) / (i.junctionMaxCelsius - i.ambientCelsius), 'lower on-resistance, a heat sink, or less current'),
-    limit('drain current', i.loadAmps / i.maxAmps, 'take a part for more current'),
-  ], 'conduction loss I²R and thermal resistance, as in MOSFET data sheets and application notes', ['The threshold voltage is where it begins to conduct, not where it is on.'])
+  return sum(
+    [
+      figure('Rh', 'on-resistance when hot', hot, 'Ω', 'on-resistance x factor when hot'),
+      figure('Vd', 'voltage lost', i.loadAmps * hot, 'V', 'I x Rh'),
+      figure('P', 'heat', heat, 'W', 'I² x Rh'),
+      figure('Tj', 'junction temperature', junction, '°C', 'surroundings + P x thermal resistance'),
+    ],
+    [
+      limit(
+        'gate drive',
+        i.onAtGateVolts / Math.max(i.gateVolts, 1e-3),
+        'take a logic-level part whose on-resistance is stated at this gate voltage, or a gate driver',
+      ),
+      limit(
+        'junction temperature',
+        (junction - i.ambientCelsius) / (i.junctionMaxCelsius - i.ambientCelsius),
+        'lower on-resistance, a heat sink, or less current',
+      ),
+      limit('drain current', i.loadAmps / i.maxAmps, 'take a part for more current'),
+    ],
+    'conduction loss I²R and thermal resistance, as in MOSFET data sheets and application notes',
+    ['The threshold voltage is where it begins to conduct, not where it is on.'],
+  )
 }

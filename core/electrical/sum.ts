@@ -1,7 +1,7 @@
 /**
- * What every electrical sum returns: each figure with its formula and unit, what it is held against, and the source.
- * All inputs are in plain SI units named in the key (Volts, Ohms, Amps ...); a value outside the physically sensible
- * range is refused with its place and the range.
+ * What every electrical sum returns: each figure with its formula and unit, what it is held
+ * against, and the source. All inputs are in plain SI units named in the key (Volts, Ohms, Amps
+ * ...); a value outside the physically sensible range is refused with its place and the range.
  */
 import { showQuantity, type Unit } from '../units/quantity'
 
@@ -31,10 +31,20 @@ export interface Sum {
 }
 
 export class BadInput extends Error {
-  constructor(readonly path: string, message: string) { super(message) }
+  constructor(
+    readonly path: string,
+    message: string,
+  ) {
+    super(message)
+  }
 }
 
-export interface Range { min: number, max: number, unit: Unit, words: string }
+export interface Range {
+  min: number
+  max: number
+  unit: Unit
+  words: string
+}
 export type Ranges<T> = { [K in keyof T]-?: Range }
 
 /** The inputs, or `BadInput` that names the first value out of its range. */
@@ -42,15 +52,31 @@ export function inRange<T extends object>(inputs: T, ranges: Ranges<T>): T {
   for (const key of Object.keys(ranges) as (keyof T & string)[]) {
     const { min, max, unit, words } = ranges[key]
     const value = inputs[key] as unknown
-    if (typeof value !== 'number' || !Number.isFinite(value)) throw new BadInput(key, `${words}: a number in ${unit || 'plain units'} is needed`)
-    if (value < min || value > max) throw new BadInput(key, `${words}: ${showQuantity(value, unit)} cannot be; it lies between ${showQuantity(min, unit)} and ${showQuantity(max, unit)}`)
+    if (typeof value !== 'number' || !Number.isFinite(value))
+      throw new BadInput(key, `${words}: a number in ${unit || 'plain units'} is needed`)
+    if (value < min || value > max)
+      throw new BadInput(
+        key,
+        `${words}: ${showQuantity(value, unit)} cannot be; it lies between ${showQuantity(min, unit)} and ${showQuantity(max, unit)}`,
+      )
   }
   return inputs
 }
 
-export const range = (words: string, unit: Unit, min: number, max: number): Range => ({ words, unit, min, max })
+export const range = (words: string, unit: Unit, min: number, max: number): Range => ({
+  words,
+  unit,
+  min,
+  max,
+})
 
-export function figure(symbol: string, words: string, value: number, unit: Unit, formula: string): Figure {
+export function figure(
+  symbol: string,
+  words: string,
+  value: number,
+  unit: Unit,
+  formula: string,
+): Figure {
   return { symbol, words, value, unit, formula }
 }
 
@@ -59,7 +85,12 @@ export function limit(words: string, used: number, wayOut: string): Limit {
   return { words, used, ok: used <= 1 + 1e-9, wayOut }
 }
 
-export function sum(figures: Figure[], limits: Limit[], source: string, cautions: string[] = []): Sum {
+export function sum(
+  figures: Figure[],
+  limits: Limit[],
+  source: string,
+  cautions: string[] = [],
+): Sum {
   return { figures, limits, ok: limits.every(l => l.ok), source, cautions }
 }
 

@@ -1,6 +1,7 @@
 /**
- * Where the time of a command goes: from the finger to the board, and back to the key that shows it. Typical and at the
- * worst that the model holds; each part with its reason. Wires: characters x ten bits / baud (8 data bits, no parity).
+ * Where the time of a command goes: from the finger to the board, and back to the key that shows
+ * it. Typical and at the worst that the model holds; each part with its reason. Wires: characters x
+ * ten bits / baud (8 data bits, no parity).
  */
 import type { Design, RemoteSurface, ByteLink, SerialLink } from '../design/schema'
 import { remotes, linkOf, loadOf, maybeMessage } from '../design/find'
@@ -12,10 +13,15 @@ import { longestText } from '../messages/sealing'
 import { reportText, streams } from '../messages/table'
 import { exactWireMs, wireReason } from './timing'
 
-export interface BudgetPart { words: string, typicalMs: number, worstMs: number, reason: string }
+export interface BudgetPart {
+  words: string
+  typicalMs: number
+  worstMs: number
+  reason: string
+}
 export interface Budget {
   loadId: string
-  bytes: { command: number, report: number }
+  bytes: { command: number; report: number }
   parts: BudgetPart[]
   typicalMs: number
   worstMs: number
@@ -29,68 +35,143 @@ export function budgetOf(design: Design, panel: RemoteSurface, loadId: string): 
   const message = maybeMessage(link, loadId)
   if (!message) return null
   const load = loadOf(design, loadId)
-  const longest = (texts: string[]) => texts.reduce((a, b) => b.length > a.length ? b : a, '')
+  const longest = (texts: string[]) => texts.reduce((a, b) => (b.length > a.length ? b : a), '')
   const command = longest(Object.values(message.codes).map(code => longestText(link, code)))
-  const report = longest(spokenValues(load.output).map(value => reportText(link, load, message, value)))
+  const report = longest(
+    spokenValues(load.output).map(value => reportText(link, load, message, value)),
+  )
   const { timing } = link
   const slowest = timing.p99Ms * 1.5
   const wire = (words: string, text: string): BudgetPart => {
     const ms = exactWireMs(design, link, text)
     return { words, typicalMs: ms, worstMs: ms, reason: wireReason(design, link, text) }
   }
-  const latency = (words: string): BudgetPart => ({ words, typicalMs: timing.typicalMs, worstMs: slowest, reason: `latency of the link: typical ${timing.typicalMs} ms, 99 of 100 within ${timing.p99Ms} ms, at most half more` })
-  const parts = [wire('command on the wire', command), latency('to the board'), ...(message.ack || message.change ? [wire('report on the wire', report), latency('back to the key')] : [])]
+  const latency = (words: string): BudgetPart => ({
+    words,
+    typicalMs: timing.typicalMs,
+    worstMs: slowest,
+    reason: `latency of the link: typical ${timing.typicalMs} ms, 99 of 100 within ${timing.p99Ms} ms, at most half more`,
+  })
+  const parts = [
+    wire('command on the wire', command),
+    latency('to the board'),
+    ...(message.ack || message.change
+      ? [wire('report on the wire', report), latency('back to the key')]
+      : []),
+  ]
   const sum = (key: 'typicalMs' | 'worstMs') => parts.reduce((n, p) => n + p[key], 0)
   const told = message.change && (link.kind !== 'http' || streams(link))
-  const staleMs = told ? exactWireMs(design, link, report) + slowest : panel.pollMs ? panel.pollMs + 2 * slowest : null
-  return { loadId, bytes: { command: command.length, report: report.length }, parts, typicalMs: sum('typicalMs'), worstMs: sum('worstMs'), staleMs }
+  const staleMs = told
+    ? exactWireMs(design, link, report) + slowest
+    : panel.pollMs
+      ? panel.pollMs + 2 * slowest
+      : null
+  return {
+    loadId,
+    bytes: { command: command.length, report: report.length },
+    parts,
+    typicalMs: sum('typicalMs'),
+    worstMs: sum('worstMs'),
+    staleMs,
+  }
 }
 
-export interface Polling { requestsPerSecond: number, bytesPerSecond: number, reason: string }
+export interface Polling {
+  requestsPerSecond: number
+  bytesPerSecond: number
+  reason: string
+}
 
 /** What asking costs the board, all panels together. */
 export function pollingLoad(design: Design): Polling | null {
-  const asking = remotes(design).flatMap(s => s.pollMs ? [{ panel: s, link: linkOf(design, s.linkId) }] : [])
+  const asking = remotes(design).flatMap(s =>
+    s.pollMs ? [{ panel: s, link: linkOf(design, s.linkId) }] : [],
+  )
   if (!asking.length) return null
   const bytesOf = (panel: RemoteSurface) => {
     const link = linkOf(design, panel.linkId)
-    return link.messages.reduce((n, m) => n + 1 + reportText(link, loadOf(design, m.loadId), m, spokenValues(loadOf(design, m.loadId).output)[0] ?? '').length, 0)
+    return link.messages.reduce(
+      (n, m) =>
+        n
+        + 1
+        + reportText(
+          link,
+          loadOf(design, m.loadId),
+          m,
+          spokenValues(loadOf(design, m.loadId).output)[0] ?? '',
+        ).length,
+      0,
+    )
   }
   return {
     requestsPerSecond: asking.reduce((n, { panel }) => n + 1000 / panel.pollMs, 0),
-    bytesPerSecond: asking.reduce((n, { panel }) => n + bytesOf(panel) * 1000 / panel.pollMs, 0),
-    reason: asking.map(({ panel }) => `${panel.name} every ${panel.pollMs} ms, ${bytesOf(panel)} bytes of state`).join('; '),
+    bytesPerSecond: asking.reduce((n, { panel }) => n + (bytesOf(panel) * 1000) / panel.pollMs, 0),
+    reason: asking
+      .map(
+        ({ panel }) => `${panel.name} every ${panel.pollMs} ms, ${bytesOf(panel)} bytes of state`,
+      )
+      .join('; '),
   }
 }
 
-export interface Receiving { stretchMs: number, arriving: number, holds: number, reason: string }
+export interface Receiving {
+  stretchMs: number
+  arriving: number
+  holds: number
+  reason: string
+}
 
 /**
- * What can arrive on a serial port of an 8-bit board while its program does nothing else: it writes a saved slot, byte by
- * byte. At most a press of every key comes in that time. Write time of a byte and size of the buffer as in data sheets and cores of that class.
+ * What can arrive on a serial port of an 8-bit board while its program does nothing else: it writes
+ * a saved slot, byte by byte. At most a press of every key comes in that time. Write time of a byte
+ * and size of the buffer as in data sheets and cores of that class.
  */
 export function receiving(design: Design, link: SerialLink): Receiving | null {
-  if (boardOf(design).toolchain !== 'avr-8bit' || !design.loads.some(l => 'powerUp' in l.output && l.output.powerUp === 'last')) return null
+  if (
+    boardOf(design).toolchain !== 'avr-8bit'
+    || !design.loads.some(l => 'powerUp' in l.output && l.output.powerUp === 'last')
+  )
+    return null
   const bytes = design.loads.length + 2
   const stretchMs = bytes * BYTE_WRITE_MS
-  const burst = link.messages.reduce((n, m) => n + Math.max(0, ...Object.values(m.codes).map(code => longestText(link, code).length)), 0)
-  const arriving = Math.min(burst, Math.ceil(stretchMs * link.baud / 10_000))
-  return { stretchMs, arriving, holds: BUFFER_BYTES, reason: `saving ${bytes} bytes takes ${stretchMs.toFixed(1)} ms; ${link.baud} baud bring ${(link.baud / 10_000).toFixed(1)} bytes a millisecond, a press of every key ${burst} bytes` }
+  const burst = link.messages.reduce(
+    (n, m) =>
+      n + Math.max(0, ...Object.values(m.codes).map(code => longestText(link, code).length)),
+    0,
+  )
+  const arriving = Math.min(burst, Math.ceil((stretchMs * link.baud) / 10_000))
+  return {
+    stretchMs,
+    arriving,
+    holds: BUFFER_BYTES,
+    reason: `saving ${bytes} bytes takes ${stretchMs.toFixed(1)} ms; ${link.baud} baud bring ${(link.baud / 10_000).toFixed(1)} bytes a millisecond, a press of every key ${burst} bytes`,
+  }
 }
 /** Longest time to write one byte of non-volatile memory, ms. */
 const BYTE_WRITE_MS = 3.4
 /** A receive buffer of 64 bytes holds one less. */
 const BUFFER_BYTES = 63
 
-export interface Compared { kind: Dialect['kind'], bytes: number, commandMs: number }
+export interface Compared {
+  kind: Dialect['kind']
+  bytes: number
+  commandMs: number
+}
 
 /** The longest command of the same table in every dialect; the one in use with its own codes. */
 export function compareDialects(design: Design, link: ByteLink): Compared[] {
-  return Object.values(NEW_DIALECTS).map((sample) => {
+  return Object.values(NEW_DIALECTS).map(sample => {
     const own = sample.kind === link.dialect.kind
     const spoken: ByteLink = { ...link, dialect: own ? link.dialect : sample }
-    const codes = own ? Object.fromEntries(link.messages.map(m => [m.loadId, m.codes])) : assign(design, spoken, schoolsOf(spoken)[0])
-    const bytes = Math.max(0, ...Object.values(codes).flatMap(c => Object.values(c)).map(code => (own ? longestText(spoken, code) : wireOf(spoken, code, 'command')).length))
+    const codes = own
+      ? Object.fromEntries(link.messages.map(m => [m.loadId, m.codes]))
+      : assign(design, spoken, schoolsOf(spoken)[0])
+    const bytes = Math.max(
+      0,
+      ...Object.values(codes)
+        .flatMap(c => Object.values(c))
+        .map(code => (own ? longestText(spoken, code) : wireOf(spoken, code, 'command')).length),
+    )
     return { kind: sample.kind, bytes, commandMs: exactWireMs(design, spoken, ' '.repeat(bytes)) }
   })
 }

@@ -1,6 +1,7 @@
 /**
- * Codes that cannot be told apart on their link. With the shortest-match decoder of `stream.ts`, duplicates and
- * prefixes are exactly the codes that are never understood as meant (tested against brute force).
+ * Codes that cannot be told apart on their link. With the shortest-match decoder of `stream.ts`,
+ * duplicates and prefixes are exactly the codes that are never understood as meant (tested against
+ * brute force).
  */
 import type { Design, Link, Output } from '../design/schema'
 import { loadOf } from '../design/find'
@@ -9,18 +10,23 @@ import { isTimed, valuesOf, valueWords } from '../design/values'
 import { bodyOf } from '../design/wire'
 import { commands, helloCode, sceneCodes } from './table'
 
-export interface CodeUse { code: string, loadId: string | null, what: string, value: string | null }
+export interface CodeUse {
+  code: string
+  loadId: string | null
+  what: string
+  value: string | null
+}
 export type Clash =
-  | { kind: 'duplicate', code: string, uses: [CodeUse, CodeUse] }
-  | { kind: 'prefix', short: CodeUse, long: CodeUse }
-  | { kind: 'mark', mark: string, use: CodeUse }
-  | { kind: 'empty', loadId: string, value: string }
+  | { kind: 'duplicate'; code: string; uses: [CodeUse, CodeUse] }
+  | { kind: 'prefix'; short: CodeUse; long: CodeUse }
+  | { kind: 'mark'; mark: string; use: CodeUse }
+  | { kind: 'empty'; loadId: string; value: string }
 
 export function clashes(design: Design, link: Link): Clash[] {
   const uses = codeUses(design, link)
   const bare = link.kind !== 'http' && link.dialect.kind === 'codes'
   const found: Clash[] = []
-  const bodies = uses.map(u => bare ? u.code : bodyOf(link, u.code, 'command'))
+  const bodies = uses.map(u => (bare ? u.code : bodyOf(link, u.code, 'command')))
   for (const [i, a] of uses.entries()) {
     const body = bodies[i] as string
     for (let j = i + 1; j < uses.length; j++) {
@@ -29,29 +35,56 @@ export function clashes(design: Design, link: Link): Clash[] {
       else if (bare && b.code.startsWith(a.code)) found.push({ kind: 'prefix', short: a, long: b })
       else if (bare && a.code.startsWith(b.code)) found.push({ kind: 'prefix', short: b, long: a })
     }
-    if (bare && a.code.startsWith(link.reportMark)) found.push({ kind: 'mark', mark: link.reportMark, use: a })
+    if (bare && a.code.startsWith(link.reportMark))
+      found.push({ kind: 'mark', mark: link.reportMark, use: a })
   }
   for (const m of link.messages) {
-    // A pulse ends by itself, and a link that only toggles needs no code for on or off: what it lacks is told where it matters.
+    // A pulse ends by itself, and a link that only toggles needs no code for on or off: what it
+    // lacks is told where it matters.
     const { output } = loadOf(design, m.loadId)
-    const needless = (value: string) => (output.kind === 'pulsed' && value === 'off') || ((m.codes as Record<string, string | undefined>).toggle ?? '') !== ''
-    for (const [value, code] of Object.entries(m.codes)) if (code === '' && !needless(value)) found.push({ kind: 'empty', loadId: m.loadId, value })
+    const needless = (value: string) =>
+      (output.kind === 'pulsed' && value === 'off')
+      || ((m.codes as Record<string, string | undefined>).toggle ?? '') !== ''
+    for (const [value, code] of Object.entries(m.codes))
+      if (code === '' && !needless(value)) found.push({ kind: 'empty', loadId: m.loadId, value })
   }
   return found
 }
 
 /** Every code the controller listens to on a link, the question for the state included. */
 export function codeUses(design: Design, link: Link): CodeUse[] {
-  const own: CodeUse[] = link.kind === 'http'
-    ? [{ code: link.askRoute, loadId: null, what: 'ask for the state', value: null }, { code: link.eventsRoute, loadId: null, what: 'stream of reports', value: null }]
-    : [{ code: link.askCode, loadId: null, what: 'ask for the state', value: null }]
+  const own: CodeUse[] =
+    link.kind === 'http'
+      ? [
+          { code: link.askRoute, loadId: null, what: 'ask for the state', value: null },
+          { code: link.eventsRoute, loadId: null, what: 'stream of reports', value: null },
+        ]
+      : [{ code: link.askCode, loadId: null, what: 'ask for the state', value: null }]
   const hello = helloCode(link)
   if (hello !== '') own.push({ code: hello, loadId: null, what: 'ask who is there', value: null })
-  own.unshift(...sceneCodes(design, link).map(({ scene, code }) => ({ code, loadId: null, what: `scene ${scene.name}`, value: null })))
-  return [...commands(design, link).map(c => ({ code: c.code, loadId: c.loadId, what: commandWords(design, c.loadId, c.value), value: c.value })), ...own]
+  own.unshift(
+    ...sceneCodes(design, link).map(({ scene, code }) => ({
+      code,
+      loadId: null,
+      what: `scene ${scene.name}`,
+      value: null,
+    })),
+  )
+  return [
+    ...commands(design, link).map(c => ({
+      code: c.code,
+      loadId: c.loadId,
+      what: commandWords(design, c.loadId, c.value),
+      value: c.value,
+    })),
+    ...own,
+  ]
 }
 
-/** What a code tells the load, for labels: "Booth extractor on", "Roof vent reverse", "Show lamp 50 %". */
+/**
+ * What a code tells the load, for labels: "Booth extractor on", "Roof vent reverse", "Show lamp 50
+ * %".
+ */
 export function commandWords(design: Design, loadId: string, value: string): string {
   const { name, output } = loadOf(design, loadId)
   return `${name} ${valuesOf(output).includes(value) ? valueWords(output, value) : wishWords(output, value)}`
@@ -62,20 +95,38 @@ function wishWords(output: Output, wish: string): string {
   const [asks = '', given] = wish.split(':')
   const timers = output.kind === 'switched' ? output.timers : null
   if (!timers || !isTimed(asks)) return wish
-  const time = given === undefined ? timers[asks === 'after' ? 'onDelayMs' : asks === 'for' ? 'offDelayMs' : 'blinkMs'] : Number(given)
-  return asks === 'after' ? `on after ${seconds(time)}` : asks === 'for' ? `on for ${seconds(time)}` : `blinks, ${seconds(time)} each`
+  const time =
+    given === undefined
+      ? timers[asks === 'after' ? 'onDelayMs' : asks === 'for' ? 'offDelayMs' : 'blinkMs']
+      : Number(given)
+  return asks === 'after'
+    ? `on after ${seconds(time)}`
+    : asks === 'for'
+      ? `on for ${seconds(time)}`
+      : `blinks, ${seconds(time)} each`
 }
 
 export function clashWords(clash: Clash): string {
   switch (clash.kind) {
-    case 'duplicate': return `"${clash.code}" says both ${clash.uses[0].what} and ${clash.uses[1].what}`
-    case 'prefix': return `"${clash.short.code}" is the start of "${clash.long.code}": the controller acts on ${clash.short.what} before the rest arrives, so ${clash.long.what} is never understood`
-    case 'mark': return `"${clash.use.code}" (${clash.use.what}) starts with the report mark "${clash.mark}": an echo of a report would act as a command`
-    case 'empty': return `there is no code for ${clash.value}`
+    case 'duplicate':
+      return `"${clash.code}" says both ${clash.uses[0].what} and ${clash.uses[1].what}`
+    case 'prefix':
+      return `"${clash.short.code}" is the start of "${clash.long.code}": the controller acts on ${clash.short.what} before the rest arrives, so ${clash.long.what} is never understood`
+    case 'mark':
+      return `"${clash.use.code}" (${clash.use.what}) starts with the report mark "${clash.mark}": an echo of a report would act as a command`
+    case 'empty':
+      return `there is no code for ${clash.value}`
   }
 }
 
 export function clashLoads(clash: Clash): string[] {
-  const uses = clash.kind === 'duplicate' ? clash.uses : clash.kind === 'prefix' ? [clash.short, clash.long] : clash.kind === 'mark' ? [clash.use] : []
+  const uses =
+    clash.kind === 'duplicate'
+      ? clash.uses
+      : clash.kind === 'prefix'
+        ? [clash.short, clash.long]
+        : clash.kind === 'mark'
+          ? [clash.use]
+          : []
   return clash.kind === 'empty' ? [clash.loadId] : uses.flatMap(u => u.loadId ?? [])
 }

@@ -27,17 +27,34 @@ export function echoes(design: Design, link: ByteLink): Echo[] {
       const body = reportBody(link, load, message, value)
       if (body !== '') reportsOf.set(body, `${commandWords(design, load.id, value)}`)
       const sent = reportText(link, load, message, value)
-      const heard = feedAll(board, '', sent).heard.flatMap(h => h.kind === 'code' ? uses.get(h.code) ?? [] : []).find(u => u.loadId !== null)
-      if (heard) found.push({ side: 'board', loadId: load.id, sent, means: heard.what, loops: message.ack && heard.loadId === load.id })
+      const heard = feedAll(board, '', sent)
+        .heard.flatMap(h => (h.kind === 'code' ? (uses.get(h.code) ?? []) : []))
+        .find(u => u.loadId !== null)
+      if (heard)
+        found.push({
+          side: 'board',
+          loadId: load.id,
+          sent,
+          means: heard.what,
+          loops: message.ack && heard.loadId === load.id,
+        })
     }
   }
   const panel = readerOf(link, reportsOf.keys())
   for (const c of commands(design, link)) {
     const sent = c.body + endOf(link)
     const heard = feedAll(panel, '', sent).heard.find(h => h.kind === 'code')
-    if (heard?.kind === 'code') found.push({ side: 'panel', loadId: c.loadId, sent, means: `the report "${reportsOf.get(heard.code) ?? ''}"`, loops: false })
+    if (heard?.kind === 'code')
+      found.push({
+        side: 'panel',
+        loadId: c.loadId,
+        sent,
+        means: `the report "${reportsOf.get(heard.code) ?? ''}"`,
+        loops: false,
+      })
   }
   const first = new Map<string, Echo>()
-  for (const e of found.sort((a, b) => a.sent.length - b.sent.length)) if (!first.has(`${e.side} ${e.loadId}`)) first.set(`${e.side} ${e.loadId}`, e)
+  for (const e of found.sort((a, b) => a.sent.length - b.sent.length))
+    if (!first.has(`${e.side} ${e.loadId}`)) first.set(`${e.side} ${e.loadId}`, e)
   return [...first.values()]
 }

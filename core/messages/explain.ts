@@ -1,4 +1,7 @@
-/** Explains typed or pasted input of a link, byte by byte or route by route, without running anything. */
+/**
+ * Explains typed or pasted input of a link, byte by byte or route by route, without running
+ * anything.
+ */
 import type { Design, HttpLink, Link, ByteLink } from '../design/schema'
 import { codeUses, commandWords } from './clashes'
 import { isTimed } from '../design/values'
@@ -9,23 +12,51 @@ import { routeOf } from './routes'
 import { bareOf, FRESH, practiceSecret, unsealed } from './sealing'
 import { feed, readerOf, type Reader } from './stream'
 
-export interface ExplainedByte { char: string, hex: string, says: string }
-export interface Explained { bytes: ExplainedByte[], codes: string[], leftover: string }
-
-export type Typed = { ok: true, text: string } | { ok: false, message: string }
-
-/** What was typed, as it crosses the wire: escapes (\\n, \\x41) on text dialects, hexadecimal on packed ones, the route on HTTP. */
-export function typed(link: Link, input: string): Typed {
-  if (link.kind === 'http') return { ok: true, text: link.auth.kind === 'none' ? routeOf(input) : input.trim().replace(/^(?:GET|POST)\s+(\S+).*$/i, '$1') }
-  if (link.dialect.kind === 'packed') {
-    const hex = input.replace(/\s+|0x|,/g, '')
-    return /^([0-9A-Fa-f]{2})*$/.test(hex) ? { ok: true, text: (hex.match(/../g) ?? []).map(h => String.fromCharCode(parseInt(h, 16))).join('') } : { ok: false, message: 'bytes in hexadecimal, such as 05 02 01 01 C4 00' }
-  }
-  const read = literal(input)
-  return read.ok ? { ok: true, text: bytesText(new TextEncoder().encode(read.text)) } : { ok: false, message: `at ${read.at + 1}: ${read.message}` }
+export interface ExplainedByte {
+  char: string
+  hex: string
+  says: string
+}
+export interface Explained {
+  bytes: ExplainedByte[]
+  codes: string[]
+  leftover: string
 }
 
-/** What a whole command that crossed says, its proof left out of account; "" where it says nothing. For traffic that was recorded. */
+export type Typed = { ok: true; text: string } | { ok: false; message: string }
+
+/**
+ * What was typed, as it crosses the wire: escapes (\\n, \\x41) on text dialects, hexadecimal on
+ * packed ones, the route on HTTP.
+ */
+export function typed(link: Link, input: string): Typed {
+  if (link.kind === 'http')
+    return {
+      ok: true,
+      text:
+        link.auth.kind === 'none'
+          ? routeOf(input)
+          : input.trim().replace(/^(?:GET|POST)\s+(\S+).*$/i, '$1'),
+    }
+  if (link.dialect.kind === 'packed') {
+    const hex = input.replace(/\s+|0x|,/g, '')
+    return /^([0-9A-Fa-f]{2})*$/.test(hex)
+      ? {
+          ok: true,
+          text: (hex.match(/../g) ?? []).map(h => String.fromCharCode(parseInt(h, 16))).join(''),
+        }
+      : { ok: false, message: 'bytes in hexadecimal, such as 05 02 01 01 C4 00' }
+  }
+  const read = literal(input)
+  return read.ok
+    ? { ok: true, text: bytesText(new TextEncoder().encode(read.text)) }
+    : { ok: false, message: `at ${read.at + 1}: ${read.message}` }
+}
+
+/**
+ * What a whole command that crossed says, its proof left out of account; "" where it says nothing.
+ * For traffic that was recorded.
+ */
 export function meansOf(design: Design, link: Link, text: string): string {
   const body = bodyIn(link, text)
   return whatOf(design, link, bareOf(link, body) ?? body) ?? ''
@@ -33,25 +64,35 @@ export function meansOf(design: Design, link: Link, text: string): string {
 
 /** Serial: one row a byte. HTTP: one row for the route. */
 export function explain(design: Design, link: Link, input: string): Explained {
-  return link.kind === 'http' ? explainRoute(design, link, input) : explainBytes(design, link, input)
+  return link.kind === 'http'
+    ? explainRoute(design, link, input)
+    : explainBytes(design, link, input)
 }
 
 function explainBytes(design: Design, link: ByteLink, input: string): Explained {
   const uses = new Map<string, string>()
-  for (const use of codeUses(design, link)) if (!uses.has(bodyOf(link, use.code, 'command'))) uses.set(bodyOf(link, use.code, 'command'), use.what)
-  const free = new Set([link.askCode, link.helloCode].filter(Boolean).map(c => bodyOf(link, c, 'command')))
+  for (const use of codeUses(design, link))
+    if (!uses.has(bodyOf(link, use.code, 'command')))
+      uses.set(bodyOf(link, use.code, 'command'), use.what)
+  const free = new Set(
+    [link.askCode, link.helloCode].filter(Boolean).map(c => bodyOf(link, c, 'command')),
+  )
   const reader = readerOf(link, uses.keys())
   const heardCodes: string[] = []
   let buffer = ''
-  const bytes = [...input].map((char) => {
+  const bytes = [...input].map(char => {
     const step = feed(reader, buffer, char)
-    const lost = step.heard.flatMap(h => h.kind === 'unknown' ? [h.bytes] : [])
+    const lost = step.heard.flatMap(h => (h.kind === 'unknown' ? [h.bytes] : []))
     const code = step.heard.find(h => h.kind === 'code')
     const says = [
       ...lost.map(text => longerWords(design, link, text)),
-      code?.kind === 'code' ? `"${shownWire(link, code.code)}" = ${uses.get(code.code) ?? ''}${link.auth.kind === 'none' || free.has(code.code) ? '' : ', but without its proof: refused'}` : '',
+      code?.kind === 'code'
+        ? `"${shownWire(link, code.code)}" = ${uses.get(code.code) ?? ''}${link.auth.kind === 'none' || free.has(code.code) ? '' : ', but without its proof: refused'}`
+        : '',
       step.buffer ? waitWords(link, reader, step.buffer) : '',
-    ].filter(Boolean).join('; ')
+    ]
+      .filter(Boolean)
+      .join('; ')
     if (code?.kind === 'code') heardCodes.push(shownWire(link, code.code))
     buffer = step.buffer
     return { char: visible(char), hex: hexText(char), says }
@@ -59,10 +100,14 @@ function explainBytes(design: Design, link: ByteLink, input: string): Explained 
   return { bytes, codes: heardCodes, leftover: shownWire(link, buffer) }
 }
 
-/** What is no code by itself: a command with its proof or with a time behind it, or nothing. Proofs are looked at with the practice secret. */
+/**
+ * What is no code by itself: a command with its proof or with a time behind it, or nothing. Proofs
+ * are looked at with the practice secret.
+ */
 function longerWords(design: Design, link: ByteLink, text: string): string {
   const shown = shownWire(link, text)
-  const opened = link.auth.kind === 'none' ? null : unsealed(link, practiceSecret(link), FRESH, text)
+  const opened =
+    link.auth.kind === 'none' ? null : unsealed(link, practiceSecret(link), FRESH, text)
   const means = whatOf(design, link, opened?.ok ? opened.body : text)
   if (means && opened?.ok) return `"${shown}" = ${means}, proved with the practice secret`
   if (means) return `"${shown}" = ${means}${opened ? ', but without its proof: refused' : ''}`
@@ -76,28 +121,67 @@ function whatOf(design: Design, link: Link, body: string): string | undefined {
   const timed = startsTimers(link) ? timeBehind(link, body) : null
   if (plain || !timed) return plain?.what
   const use = uses.find(u => bodyOf(link, u.code, 'command') === timed.body)
-  return use?.loadId && isTimed(use.value ?? '') ? commandWords(design, use.loadId, `${use.value}:${timed.ms}`) : undefined
+  return use?.loadId && isTimed(use.value ?? '')
+    ? commandWords(design, use.loadId, `${use.value}:${timed.ms}`)
+    : undefined
 }
 
-/** What the bytes so far can become: told byte by byte where codes follow one another, else where the end is missing. */
+/**
+ * What the bytes so far can become: told byte by byte where codes follow one another, else where
+ * the end is missing.
+ */
 function waitWords(link: ByteLink, reader: Reader, buffer: string): string {
-  const open = [...reader.bodies].filter(b => b.startsWith(buffer)).map(b => `"${shownWire(link, b)}"`)
+  const open = [...reader.bodies]
+    .filter(b => b.startsWith(buffer))
+    .map(b => `"${shownWire(link, b)}"`)
   if (reader.end === '') return `start of ${open.join(', ')}, waits for more`
-  const whole = reader.bodies.has(buffer) ? `all but the end of "${shownWire(link, buffer)}"` : open.length ? `start of ${open.slice(0, 3).join(', ')}${open.length > 3 ? ` and ${open.length - 3} more` : ''}` : 'no message starts so; given up at the next end'
+  const whole = reader.bodies.has(buffer)
+    ? `all but the end of "${shownWire(link, buffer)}"`
+    : open.length
+      ? `start of ${open.slice(0, 3).join(', ')}${open.length > 3 ? ` and ${open.length - 3} more` : ''}`
+      : 'no message starts so; given up at the next end'
   return whole
 }
 
 function explainRoute(design: Design, link: HttpLink, input: string): Explained {
-  const opened = link.auth.kind === 'none' ? null : unsealed(link, practiceSecret(link), FRESH, input.trim())
+  const opened =
+    link.auth.kind === 'none' ? null : unsealed(link, practiceSecret(link), FRESH, input.trim())
   if (opened?.ok) {
     const means = whatOf(design, link, opened.body)
-    return { bytes: [{ char: input.trim(), hex: '', says: means ? `${means}, proved with the practice secret` : 'no such route' }], codes: means ? [opened.body] : [], leftover: '' }
+    return {
+      bytes: [
+        {
+          char: input.trim(),
+          hex: '',
+          says: means ? `${means}, proved with the practice secret` : 'no such route',
+        },
+      ],
+      codes: means ? [opened.body] : [],
+      leftover: '',
+    }
   }
   const route = routeOf(input)
   const use = codeUses(design, link).find(u => u.code === route)
   const timed = use ? undefined : whatOf(design, link, route)
-  const near = use ?? timed ? undefined : codeUses(design, link).find(u => u.code.toLowerCase() === route.toLowerCase())
-  const proved = link.auth.kind === 'none' || !use || use.code === link.askRoute || use.code === link.helloRoute || use.code === link.eventsRoute
-  const says = use && !proved ? `${use.what}, but without its proof: refused with 403` : use ? use.what : timed ? timed : near ? `no such route; "${near.code}" (${near.what}) differs in letter case` : 'no such route: answered with 404, nothing happens'
+  const near =
+    (use ?? timed)
+      ? undefined
+      : codeUses(design, link).find(u => u.code.toLowerCase() === route.toLowerCase())
+  const proved =
+    link.auth.kind === 'none'
+    || !use
+    || use.code === link.askRoute
+    || use.code === link.helloRoute
+    || use.code === link.eventsRoute
+  const says =
+    use && !proved
+      ? `${use.what}, but without its proof: refused with 403`
+      : use
+        ? use.what
+        : timed
+          ? timed
+          : near
+            ? `no such route; "${near.code}" (${near.what}) differs in letter case`
+            : 'no such route: answered with 404, nothing happens'
   return { bytes: [{ char: route, hex: '', says }], codes: use ? [use.code] : [], leftover: '' }
 }

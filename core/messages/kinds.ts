@@ -1,4 +1,7 @@
-/** Another kind of output, or other levels, as one edit: with codes for the values that are new, on every link. */
+/**
+ * Another kind of output, or other levels, as one edit: with codes for the values that are new, on
+ * every link.
+ */
 import { applyEdit, describeEdit, type Edit, type OutputPatch } from '../design/edits'
 import { loadOf, maybeMessage } from '../design/find'
 import type { Design, Link, Message, Output } from '../design/schema'
@@ -12,16 +15,35 @@ export function outputEdit(design: Design, loadId: string, patch: OutputPatch): 
   return withCodes(design, loadId, { type: 'setOutput', loadId, patch })
 }
 
-/** The edit alone where it leaves no value without a code; a refused one is left for the caller to meet. */
+/**
+ * The edit alone where it leaves no value without a code; a refused one is left for the caller to
+ * meet.
+ */
 function withCodes(design: Design, loadId: string, edit: Edit): Edit {
   const applied = applyEdit(design, edit)
   if (!applied.ok) return edit
   const codes = applied.design.links.flatMap((link): Edit[] => {
     const message = maybeMessage(link, loadId)
     const before = maybeMessage(design.links.find(l => l.id === link.id) as Link, loadId)
-    if (!message || !before || Object.keys(message.codes).every(v => message.codes[v] !== '' || before.codes[v] === '')) return []
-    const others = { ...link, messages: (link.messages as Message[]).filter(m => m.loadId !== loadId) } as Link
-    return [{ type: 'assignCodes', linkId: link.id, codes: { [loadId]: nextCodes(applied.design, others, loadOf(applied.design, loadId)) } }]
+    if (
+      !message
+      || !before
+      || Object.keys(message.codes).every(v => message.codes[v] !== '' || before.codes[v] === '')
+    )
+      return []
+    const others = {
+      ...link,
+      messages: (link.messages as Message[]).filter(m => m.loadId !== loadId),
+    } as Link
+    return [
+      {
+        type: 'assignCodes',
+        linkId: link.id,
+        codes: { [loadId]: nextCodes(applied.design, others, loadOf(applied.design, loadId)) },
+      },
+    ]
   })
-  return codes.length ? { type: 'together', edits: [edit, ...codes], words: describeEdit(design, edit) } : edit
+  return codes.length
+    ? { type: 'together', edits: [edit, ...codes], words: describeEdit(design, edit) }
+    : edit
 }

@@ -1,9 +1,18 @@
 /**
- * Commands with a proof: a fixed word or PIN, or a counter with a keyed hash over counter and command. The proof stands
- * behind the command, in the way of its dialect. Only commands and scenes carry one; questions are free.
+ * Commands with a proof: a fixed word or PIN, or a counter with a keyed hash over counter and
+ * command. The proof stands behind the command, in the way of its dialect. Only commands and scenes
+ * carry one; questions are free.
  */
 import { concatBytes } from '@noble/hashes/utils.js'
-import { counterBytes, deviceOf, firstCounter, FRESH, open, sign, type ReplayWindow } from '../bytes/signing'
+import {
+  counterBytes,
+  deviceOf,
+  firstCounter,
+  FRESH,
+  open,
+  sign,
+  type ReplayWindow,
+} from '../bytes/signing'
 import type { Link } from '../design/schema'
 import { bytesHex, endOf, framed, hexBytes, textBytes, unframed, bodyOf } from '../design/wire'
 import { putBehind, takeBehind, type Behind } from './behind'
@@ -11,25 +20,45 @@ import { putBehind, takeBehind, type Behind } from './behind'
 /** Word, PIN or key as text. Keys are taken as their UTF-8 bytes. */
 export type Secret = string
 
-/** Stands for the secret wherever none is at hand: bench, try-box, and stand-ins before one is set. It protects nothing. */
+/**
+ * Stands for the secret wherever none is at hand: bench, try-box, and stand-ins before one is set.
+ * It protects nothing.
+ */
 export function practiceSecret(link: Link): Secret {
-  return link.auth.kind === 'pin' ? '0123456789'.repeat(2).slice(0, link.auth.digits) : `practice-${link.id}`
+  return link.auth.kind === 'pin'
+    ? '0123456789'.repeat(2).slice(0, link.auth.digits)
+    : `practice-${link.id}`
 }
 
-export interface Sealer { secret: Secret, counter: number }
+export interface Sealer {
+  secret: Secret
+  counter: number
+}
 
 /** The body of a code with its proof. `counter` counts from 1; fixed words do not look at it. */
 export function sealedBody(link: Link, code: string, { secret, counter }: Sealer): string {
   const body = bodyOf(link, code, 'command')
   const { auth } = link
   if (auth.kind === 'none' || body === '') return body
-  if (auth.kind !== 'counter') return putBehind(link, body, { route: `?key=${secret}`, members: `"key":"${secret}"`, words: secret })
+  if (auth.kind !== 'counter')
+    return putBehind(link, body, {
+      route: `?key=${secret}`,
+      members: `"key":"${secret}"`,
+      words: secret,
+    })
   if (link.kind !== 'http' && link.dialect.kind === 'packed') {
     const bare = hexBytes(code)
-    return framed(link.dialect, concatBytes(bare, counterBytes(counter), tag(secret, counter, bare, auth.tagBytes)))
+    return framed(
+      link.dialect,
+      concatBytes(bare, counterBytes(counter), tag(secret, counter, bare, auth.tagBytes)),
+    )
   }
   const hex = tagOf(secret, counter, body, auth.tagBytes)
-  return putBehind(link, body, { route: `?n=${counter}&tag=${hex}`, members: `"n":${counter},"tag":"${hex}"`, words: `${counter}.${hex}` })
+  return putBehind(link, body, {
+    route: `?n=${counter}&tag=${hex}`,
+    members: `"n":${counter},"tag":"${hex}"`,
+    words: `${counter}.${hex}`,
+  })
 }
 
 export function sealedText(link: Link, code: string, sealer: Sealer): string {
@@ -37,12 +66,16 @@ export function sealedText(link: Link, code: string, sealer: Sealer): string {
   return body === '' ? '' : body + endOf(link)
 }
 
-/** A command as long as it can get: with the practice secret and a counter of ten digits. For bytes and times. */
+/**
+ * A command as long as it can get: with the practice secret and a counter of ten digits. For bytes
+ * and times.
+ */
 export function longestText(link: Link, code: string): string {
-  return sealedText(link, code, { secret: practiceSecret(link), counter: 0xFFFFFFFF })
+  return sealedText(link, code, { secret: practiceSecret(link), counter: 0xffffffff })
 }
 
-export type Unsealed = { ok: true, body: string, window: ReplayWindow } | { ok: false, why: string, told?: number }
+export type Unsealed =
+  { ok: true; body: string; window: ReplayWindow } | { ok: false; why: string; told?: number }
 
 /** The bare body of a command that proves itself, and what was taken by then. */
 export function unsealed(link: Link, secret: Secret, window: ReplayWindow, text: string): Unsealed {
@@ -50,44 +83,68 @@ export function unsealed(link: Link, secret: Secret, window: ReplayWindow, text:
   if (auth.kind === 'none') return { ok: true, body: text, window }
   if (auth.kind !== 'counter') {
     const taken = takeBehind(link, text, WORD)
-    return taken?.parts[0] === secret ? { ok: true, body: taken.body, window } : { ok: false, why: 'the word is missing or wrong' }
+    return taken?.parts[0] === secret
+      ? { ok: true, body: taken.body, window }
+      : { ok: false, why: 'the word is missing or wrong' }
   }
   const parts = splitProof(link, text)
   if (!parts) return { ok: false, why: 'it carries no counter and tag' }
-  const opened = open({ tagBytes: auth.tagBytes, window: auth.window }, keyBytes(secret), window, concatBytes(counterBytes(parts.counter), parts.signed, parts.tag))
+  const opened = open(
+    { tagBytes: auth.tagBytes, window: auth.window },
+    keyBytes(secret),
+    window,
+    concatBytes(counterBytes(parts.counter), parts.signed, parts.tag),
+  )
   return opened.ok ? { ok: true, body: parts.body, window: opened.window } : opened
 }
 
-/** The bare command of a text with a proof, whoever made it: for showing what crossed. null where none stands there. */
+/**
+ * The bare command of a text with a proof, whoever made it: for showing what crossed. null where
+ * none stands there.
+ */
 export function bareOf(link: Link, text: string): string | null {
   if (link.auth.kind === 'none') return null
-  return (link.auth.kind === 'counter' ? splitProof(link, text) : takeBehind(link, text, WORD))?.body ?? null
+  return (
+    (link.auth.kind === 'counter' ? splitProof(link, text) : takeBehind(link, text, WORD))?.body
+    ?? null
+  )
 }
 
 /** Bytes that a proof adds to the longest command. */
 export function proofBytes(link: Link): number {
   const { auth } = link
   switch (auth.kind) {
-    case 'none': return 0
-    case 'word': return LONGEST_WORD + WORD_AROUND
-    case 'pin': return auth.digits + WORD_AROUND
-    // A counter of ten digits, a tag in hexadecimal, and what stands around them; structures are stuffed besides.
-    case 'counter': return link.kind !== 'http' && link.dialect.kind === 'packed' ? 2 * (4 + auth.tagBytes) : 10 + 2 * auth.tagBytes + 16
+    case 'none':
+      return 0
+    case 'word':
+      return LONGEST_WORD + WORD_AROUND
+    case 'pin':
+      return auth.digits + WORD_AROUND
+    // A counter of ten digits, a tag in hexadecimal, and what stands around them; structures are
+    // stuffed besides.
+    case 'counter':
+      return link.kind !== 'http' && link.dialect.kind === 'packed'
+        ? 2 * (4 + auth.tagBytes)
+        : 10 + 2 * auth.tagBytes + 16
   }
 }
 export const LONGEST_WORD = 40
 const WORD_AROUND = 10
 
 /**
- * How a refusal tells the counter that was taken last: behind the reason over HTTP, as a message of its own elsewhere. "" where a dialect has
- * no words. No load can be called so.
+ * How a refusal tells the counter that was taken last: behind the reason over HTTP, as a message of
+ * its own elsewhere. "" where a dialect has no words. No load can be called so.
  */
 export function toldCounter(link: Link, counter: number): string {
   if (link.kind === 'http') return ` (n=${counter})`
   switch (link.dialect.kind) {
-    case 'lines': case 'pairs': return `${link.reportMark}#${counter}`
-    case 'json': return `{"#":${counter}}`
-    default: return ''
+    case 'lines':
+    case 'pairs':
+      return `${link.reportMark}#${counter}`
+    case 'json':
+      return `{"#":${counter}}`
+    default:
+      return ''
   }
 }
 
@@ -95,17 +152,31 @@ export function toldCounter(link: Link, counter: number): string {
 export function counterIn(link: Link, body: string): number | null {
   if (link.auth.kind !== 'counter') return null
   const mark = link.kind === 'http' ? '' : link.reportMark
-  const pattern = link.kind === 'http' ? /\(n=(\d{1,10})\)$/ : link.dialect.kind === 'json' ? /^\{"#":(\d{1,10})\}$/ : /^#(\d{1,10})$/
+  const pattern =
+    link.kind === 'http'
+      ? /\(n=(\d{1,10})\)$/
+      : link.dialect.kind === 'json'
+        ? /^\{"#":(\d{1,10})\}$/
+        : /^#(\d{1,10})$/
   const [, told] = pattern.exec(body.startsWith(mark) ? body.slice(mark.length) : '') ?? []
-  return told === undefined || Number(told) > 0xFFFFFFFF ? null : Number(told)
+  return told === undefined || Number(told) > 0xffffffff ? null : Number(told)
 }
 
 export { deviceOf, firstCounter, FRESH, type ReplayWindow }
 
 const WORD: Behind = { route: '\\?key=([^?&]*)', members: '"key":"([^"]*)"', words: '(\\S+)' }
-const SIGNATURE: Behind = { route: '\\?n=(\\d{1,10})&tag=([0-9A-F]+)', members: '"n":(\\d{1,10}),"tag":"([0-9A-F]+)"', words: '(\\d{1,10})\\.([0-9A-F]+)' }
+const SIGNATURE: Behind = {
+  route: '\\?n=(\\d{1,10})&tag=([0-9A-F]+)',
+  members: '"n":(\\d{1,10}),"tag":"([0-9A-F]+)"',
+  words: '(\\d{1,10})\\.([0-9A-F]+)',
+}
 
-interface Proof { body: string, signed: Uint8Array, counter: number, tag: Uint8Array }
+interface Proof {
+  body: string
+  signed: Uint8Array
+  counter: number
+  tag: Uint8Array
+}
 
 function splitProof(link: Link, text: string): Proof | null {
   const { auth } = link
@@ -115,15 +186,27 @@ function splitProof(link: Link, text: string): Proof | null {
     const at = payload ? payload.length - 4 - auth.tagBytes : 0
     if (!payload || at <= 0) return null
     const bare = payload.slice(0, at)
-    return { body: framed(link.dialect, bare), signed: bare, counter: new DataView(payload.buffer, payload.byteOffset + at, 4).getUint32(0), tag: payload.slice(at + 4) }
+    return {
+      body: framed(link.dialect, bare),
+      signed: bare,
+      counter: new DataView(payload.buffer, payload.byteOffset + at, 4).getUint32(0),
+      tag: payload.slice(at + 4),
+    }
   }
   const taken = takeBehind(link, text, SIGNATURE)
   const [counter = '', tag = ''] = taken?.parts ?? []
-  if (!taken || tag.length !== 2 * auth.tagBytes || Number(counter) > 0xFFFFFFFF) return null
-  return { body: taken.body, signed: textBytes(taken.body), counter: Number(counter), tag: hexBytes(tag) }
+  if (!taken || tag.length !== 2 * auth.tagBytes || Number(counter) > 0xffffffff) return null
+  return {
+    body: taken.body,
+    signed: textBytes(taken.body),
+    counter: Number(counter),
+    tag: hexBytes(tag),
+  }
 }
 
-function keyBytes(secret: Secret): Uint8Array { return new TextEncoder().encode(secret) }
+function keyBytes(secret: Secret): Uint8Array {
+  return new TextEncoder().encode(secret)
+}
 
 function tag(secret: Secret, counter: number, signed: Uint8Array, tagBytes: number): Uint8Array {
   return sign({ tagBytes, window: 0 }, keyBytes(secret), counter, signed).slice(-tagBytes)

@@ -1,40 +1,125 @@
-/** What a secret of a link may be, so that it goes through every dialect, address and program unchanged. */
+/**
+ * What a secret of a link may be, so that it goes through every dialect, address and program
+ * unchanged.
+ */
 import type { Link } from '../design/schema'
 import { LONGEST_WORD } from './sealing'
 
 /** What is wrong with a secret, or "". */
 export function secretTrouble(link: Link, value: string): string {
   switch (link.auth.kind) {
-    case 'none': return 'this link takes no secret'
-    case 'pin': return /^\d+$/.test(value) && value.length === link.auth.digits ? '' : `the PIN is ${link.auth.digits} digits`
-    case 'word': case 'counter': {
-      if (!/^[A-Za-z0-9._~-]*$/.test(value)) return 'letters, digits and . _ ~ - only, so that it goes through every dialect unchanged'
+    case 'none':
+      return 'this link takes no secret'
+    case 'pin':
+      return /^\d+$/.test(value) && value.length === link.auth.digits
+        ? ''
+        : `the PIN is ${link.auth.digits} digits`
+    case 'word':
+    case 'counter': {
+      if (!/^[A-Za-z0-9._~-]*$/.test(value))
+        return 'letters, digits and . _ ~ - only, so that it goes through every dialect unchanged'
       const least = link.auth.kind === 'counter' ? 16 : 4
-      return value.length < least || value.length > LONGEST_WORD ? `${least} to ${LONGEST_WORD} characters` : ''
+      return value.length < least || value.length > LONGEST_WORD
+        ? `${least} to ${LONGEST_WORD} characters`
+        : ''
     }
   }
 }
 
 /** Those secrets that their links can take as they are now. */
-export function fittingSecrets<T extends string | undefined>(links: readonly Link[], secrets: Readonly<Record<string, T>>): Record<string, T> {
-  return Object.fromEntries(Object.entries(secrets).filter(([id, value]) => links.some(l => l.id === id && value !== undefined && secretTrouble(l, value) === '')))
+export function fittingSecrets<T extends string | undefined>(
+  links: readonly Link[],
+  secrets: Readonly<Record<string, T>>,
+): Record<string, T> {
+  return Object.fromEntries(
+    Object.entries(secrets).filter(([id, value]) =>
+      links.some(l => l.id === id && value !== undefined && secretTrouble(l, value) === ''),
+    ),
+  )
 }
 
 /** A secret nobody can guess, from random bytes. */
 export function freshSecret(link: Link, random: Uint8Array): string {
-  if (link.auth.kind === 'pin') return Array.from(random.slice(0, link.auth.digits), b => b % 10).join('')
+  if (link.auth.kind === 'pin')
+    return Array.from(random.slice(0, link.auth.digits), b => b % 10).join('')
   const letters = 'ABCDEFGHJKLMNPQRSTUVWXYZabcdefghijkmnopqrstuvwxyz23456789'
   return Array.from(random.slice(0, 24), b => letters[b % letters.length]).join('')
 }
 
-/** What each way of proving needs from the controller, and what it protects against. Figures of the 8-bit class; sources in docs/messages.md. */
-export interface AuthNeed { kind: Link['auth']['kind'] | 'challenge' | 'time', words: string, bytes: string, memory: string, clock: string, wear: string, protects: string, against: string }
+/**
+ * What each way of proving needs from the controller, and what it protects against. Figures of the
+ * 8-bit class; sources in docs/messages.md.
+ */
+export interface AuthNeed {
+  kind: Link['auth']['kind'] | 'challenge' | 'time'
+  words: string
+  bytes: string
+  memory: string
+  clock: string
+  wear: string
+  protects: string
+  against: string
+}
 
 export const AUTH_NEEDS: readonly AuthNeed[] = [
-  { kind: 'none', words: 'nothing', bytes: '0', memory: 'nothing', clock: 'none', wear: 'none', protects: 'nobody', against: 'anybody in reach commands' },
-  { kind: 'word', words: 'a fixed word', bytes: 'its length', memory: 'the word', clock: 'none', wear: 'none', protects: 'who has not listened', against: 'whoever heard it once plays it again' },
-  { kind: 'pin', words: 'a PIN', bytes: 'its digits', memory: 'the PIN', clock: 'none', wear: 'none', protects: 'who has not listened and cannot try', against: 'heard once it is known; short ones are found by trying' },
-  { kind: 'counter', words: 'a counter and a keyed hash', bytes: '4 to 10, and the tag', memory: '5 kB of program, 8 bytes that last', clock: 'none', wear: 'a write a command: 100,000 commands a cell', protects: 'listeners, repeaters, changers', against: 'a sender that lost its count has to start above it' },
-  { kind: 'challenge', words: 'a challenge and a keyed hash', bytes: 'a question and an answer more', memory: '5 kB of program, a random source', clock: 'none', wear: 'none', protects: 'listeners, repeaters, changers', against: 'two messages more for each command; not made yet' },
-  { kind: 'time', words: 'the time and a keyed hash', bytes: '4, and the tag', memory: '5 kB of program', clock: 'right to seconds, without internet', wear: 'none', protects: 'listeners and changers; repeaters after the window', against: 'a board without internet has no such clock; not made' },
+  {
+    kind: 'none',
+    words: 'nothing',
+    bytes: '0',
+    memory: 'nothing',
+    clock: 'none',
+    wear: 'none',
+    protects: 'nobody',
+    against: 'anybody in reach commands',
+  },
+  {
+    kind: 'word',
+    words: 'a fixed word',
+    bytes: 'its length',
+    memory: 'the word',
+    clock: 'none',
+    wear: 'none',
+    protects: 'who has not listened',
+    against: 'whoever heard it once plays it again',
+  },
+  {
+    kind: 'pin',
+    words: 'a PIN',
+    bytes: 'its digits',
+    memory: 'the PIN',
+    clock: 'none',
+    wear: 'none',
+    protects: 'who has not listened and cannot try',
+    against: 'heard once it is known; short ones are found by trying',
+  },
+  {
+    kind: 'counter',
+    words: 'a counter and a keyed hash',
+    bytes: '4 to 10, and the tag',
+    memory: '5 kB of program, 8 bytes that last',
+    clock: 'none',
+    wear: 'a write a command: 100,000 commands a cell',
+    protects: 'listeners, repeaters, changers',
+    against: 'a sender that lost its count has to start above it',
+  },
+  {
+    kind: 'challenge',
+    words: 'a challenge and a keyed hash',
+    bytes: 'a question and an answer more',
+    memory: '5 kB of program, a random source',
+    clock: 'none',
+    wear: 'none',
+    protects: 'listeners, repeaters, changers',
+    against: 'two messages more for each command; not made yet',
+  },
+  {
+    kind: 'time',
+    words: 'the time and a keyed hash',
+    bytes: '4, and the tag',
+    memory: '5 kB of program',
+    clock: 'right to seconds, without internet',
+    wear: 'none',
+    protects: 'listeners and changers; repeaters after the window',
+    against: 'a board without internet has no such clock; not made',
+  },
 ]

@@ -1,7 +1,8 @@
 /**
- * Decoding messages in a byte stream. Codes without ends follow one another: a code acts at its last byte, so the shortest
- * that matches wins, which is why a code that starts with another is never understood. Messages with an end are looked
- * up whole when it comes; whatever else came before it is given up, so one wrong byte costs at most one message.
+ * Decoding messages in a byte stream. Codes without ends follow one another: a code acts at its
+ * last byte, so the shortest that matches wins, which is why a code that starts with another is
+ * never understood. Messages with an end are looked up whole when it comes; whatever else came
+ * before it is given up, so one wrong byte costs at most one message.
  */
 import type { Link } from '../design/schema'
 import { endOf } from '../design/wire'
@@ -29,12 +30,25 @@ export function readerOf(link: Link, bodies: Iterable<string>): Reader {
   for (const body of set) longest = Math.max(longest, body.length)
   longest = Math.max(longest, readingLength(link))
   // A proof makes commands longer than their codes.
-  return { end: endOf(link), bodies: set, starts: readingStarts(link), longest: longest + proofBytes(link) + (startsTimers(link) ? TIME_LENGTH : 0) + (link.numbered ? NUMBER_LENGTH : 0), looseSpaces: link.kind !== 'http' && link.dialect.kind === 'json' }
+  return {
+    end: endOf(link),
+    bodies: set,
+    starts: readingStarts(link),
+    longest:
+      longest
+      + proofBytes(link)
+      + (startsTimers(link) ? TIME_LENGTH : 0)
+      + (link.numbered ? NUMBER_LENGTH : 0),
+    looseSpaces: link.kind !== 'http' && link.dialect.kind === 'json',
+  }
 }
 
-export type Heard = { kind: 'code', code: string } | { kind: 'unknown', bytes: string }
+export type Heard = { kind: 'code'; code: string } | { kind: 'unknown'; bytes: string }
 
-export interface StreamStep { buffer: string, heard: Heard[] }
+export interface StreamStep {
+  buffer: string
+  heard: Heard[]
+}
 
 /** Feed one character. */
 export function feed(reader: Reader, buffer: string, char: string): StreamStep {
@@ -42,30 +56,44 @@ export function feed(reader: Reader, buffer: string, char: string): StreamStep {
 }
 
 function feedEnded(reader: Reader, buffer: string, char: string): StreamStep {
-  if (reader.looseSpaces && (char === ' ' || char === '\t') && (buffer.split('"').length & 1) === 1) return { buffer, heard: [] }
+  if (reader.looseSpaces && (char === ' ' || char === '\t') && (buffer.split('"').length & 1) === 1)
+    return { buffer, heard: [] }
   const grown = buffer + char
   if (grown.endsWith(reader.end)) {
     const body = grown.slice(0, -reader.end.length)
-    return { buffer: '', heard: body === '' ? [] : [reader.bodies.has(body) ? { kind: 'code', code: body } : { kind: 'unknown', bytes: body }] }
+    return {
+      buffer: '',
+      heard:
+        body === ''
+          ? []
+          : [
+              reader.bodies.has(body)
+                ? { kind: 'code', code: body }
+                : { kind: 'unknown', bytes: body },
+            ],
+    }
   }
   const most = reader.longest + reader.end.length
-  // Longer than any message: only its last character is kept up to date, for an end of two characters.
+  // Longer than any message: only its last character is kept up to date, for an end of two
+  // characters.
   return { buffer: grown.length > most ? grown.slice(0, most - 1) + char : grown, heard: [] }
 }
 
 /**
- * Feed one character. When the buffer can no longer become a code, its first
- * characters are given up and the last one is tried again as a start: one wrong byte costs at most one code. A value is heard
- * as what it is, for `readingIn` to read.
+ * Feed one character. When the buffer can no longer become a code, its first characters are given
+ * up and the last one is tried again as a start: one wrong byte costs at most one code. A value is
+ * heard as what it is, for `readingIn` to read.
  */
 function feedCodes(reader: Reader, buffer: string, char: string): StreamStep {
   const codes = reader.bodies
   const grown = buffer + char
   const value = reader.starts.some(s => grown.startsWith(s) && grown.length > s.length)
   if (value && char === ';') return { buffer: '', heard: [{ kind: 'unknown', bytes: grown }] }
-  if (value && grown.length < reader.longest && /[\w.,-]/.test(char)) return { buffer: grown, heard: [] }
+  if (value && grown.length < reader.longest && /[\w.,-]/.test(char))
+    return { buffer: grown, heard: [] }
   if (codes.has(grown)) return { buffer: '', heard: [{ kind: 'code', code: grown }] }
-  if (startsSome(codes, grown) || startsSome(reader.starts, grown)) return { buffer: grown, heard: [] }
+  if (startsSome(codes, grown) || startsSome(reader.starts, grown))
+    return { buffer: grown, heard: [] }
   if (buffer === '') return { buffer: '', heard: [{ kind: 'unknown', bytes: char }] }
   const again = feedCodes(reader, '', char)
   return { buffer: again.buffer, heard: [{ kind: 'unknown', bytes: buffer }, ...again.heard] }

@@ -1,16 +1,39 @@
-/** The message table of a link: what each code means, in both directions. One source for decoder, sheet and pages. */
+/**
+ * The message table of a link: what each code means, in both directions. One source for decoder,
+ * sheet and pages.
+ */
 import { maybeMessage } from '../design/find'
 import type { Design, Link, Load, Message, Scene } from '../design/schema'
 import { reportWord, spokenValues, TIMED } from '../design/values'
 import { bodyOf, endOf, speaksWords } from '../design/wire'
 import { answerOf } from './answers'
 
-/** `value`: a value of the load, or "toggle", "up", "down", "next". `body`: the code as it crosses the wire, without its end. */
-export interface CommandEntry { code: string, body: string, loadId: string, value: string }
+/**
+ * `value`: a value of the load, or "toggle", "up", "down", "next". `body`: the code as it crosses
+ * the wire, without its end.
+ */
+export interface CommandEntry {
+  code: string
+  body: string
+  loadId: string
+  value: string
+}
 
-/** Commands in row order of the sheet, on before off, other values as they rise. Empty codes are left out: nothing can say them. */
+/**
+ * Commands in row order of the sheet, on before off, other values as they rise. Empty codes are
+ * left out: nothing can say them.
+ */
 export function commands(design: Design, link: Link): CommandEntry[] {
-  return rows(design, link).flatMap(({ load, message }) => askedBy(load, message).map(value => ({ code: message.codes[value] ?? '', body: bodyOf(link, message.codes[value] ?? '', 'command'), loadId: load.id, value }))).filter(e => e.code !== '')
+  return rows(design, link)
+    .flatMap(({ load, message }) =>
+      askedBy(load, message).map(value => ({
+        code: message.codes[value] ?? '',
+        body: bodyOf(link, message.codes[value] ?? '', 'command'),
+        loadId: load.id,
+        value,
+      })),
+    )
+    .filter(e => e.code !== '')
 }
 
 /** What a message has codes for: every value, then what is relative, such as "toggle". */
@@ -22,9 +45,14 @@ export function askedBy(load: Load, message: Message): string[] {
 /** What a code may ask for beside a value, in the order in which it is listed. */
 export const RELATIVE: readonly string[] = ['toggle', 'up', 'down', 'next', ...TIMED]
 
-/** A report without its end: on serial links as the dialect has it; on HTTP `id=1` or `id=forward` lines. */
+/**
+ * A report without its end: on serial links as the dialect has it; on HTTP `id=1` or `id=forward`
+ * lines.
+ */
 export function reportBody(link: Link, load: Load, message: Message, value: string): string {
-  return link.kind === 'http' ? `${load.id}=${reportWord(load.output, value)}` : bodyOf(link, message.codes[value] ?? '', 'report')
+  return link.kind === 'http'
+    ? `${load.id}=${reportWord(load.output, value)}`
+    : bodyOf(link, message.codes[value] ?? '', 'report')
 }
 
 /** As it is sent. */
@@ -34,14 +62,23 @@ export function reportText(link: Link, load: Load, message: Message, value: stri
   return body === '' ? '' : body + endOf(link)
 }
 
-/** An HTTP link keeps an event stream open when it reports anything unasked; replies are then for the asker's eye only. */
+/**
+ * An HTTP link keeps an event stream open when it reports anything unasked; replies are then for
+ * the asker's eye only.
+ */
 export function streams(link: Link): boolean {
-  return link.kind === 'http' && (link.onConnect || link.everyMs > 0 || (link.messages as Message[]).some(m => m.change))
+  return (
+    link.kind === 'http'
+    && (link.onConnect || link.everyMs > 0 || (link.messages as Message[]).some(m => m.change))
+  )
 }
 
 /** Codes of scenes on a link, in the order of the document. */
-export function sceneCodes(design: Design, link: Link): { scene: Scene, code: string, body: string }[] {
-  return design.scenes.flatMap((scene) => {
+export function sceneCodes(
+  design: Design,
+  link: Link,
+): { scene: Scene; code: string; body: string }[] {
+  return design.scenes.flatMap(scene => {
     const code = link.scenes[scene.id] ?? ''
     return code === '' ? [] : [{ scene, code, body: bodyOf(link, code, 'command') }]
   })
@@ -60,27 +97,44 @@ export function helloCode(link: Link): string {
   return link.kind === 'http' ? link.helloRoute : link.helloCode
 }
 
-/** The answer to who is there: version, fingerprint of the table, and how often the controller started. */
+/**
+ * The answer to who is there: version, fingerprint of the table, and how often the controller
+ * started.
+ */
 export function helloText(link: Link, fingerprint: string, starts: number): string {
-  if (link.kind === 'http') return answerOf(link.answers, [`hello=${SPEAKS}`, `fingerprint=${fingerprint}`, `starts=${starts}`])
-  return link.dialect.kind === 'json' ? `{"hello":"${SPEAKS}","fingerprint":"${fingerprint}","starts":${starts}}${endOf(link)}` : `${link.reportMark}hello ${SPEAKS} ${fingerprint} ${starts}${endOf(link)}`
+  if (link.kind === 'http')
+    return answerOf(link.answers, [
+      `hello=${SPEAKS}`,
+      `fingerprint=${fingerprint}`,
+      `starts=${starts}`,
+    ])
+  return link.dialect.kind === 'json'
+    ? `{"hello":"${SPEAKS}","fingerprint":"${fingerprint}","starts":${starts}}${endOf(link)}`
+    : `${link.reportMark}hello ${SPEAKS} ${fingerprint} ${starts}${endOf(link)}`
 }
 
 /** The fingerprint within an answer to who is there; null in anything else. */
 export function printIn(link: Link, text: string): string | null {
-  const pattern = link.kind === 'http' ? /fingerprint\b[^0-9A-F]{1,40}([0-9A-F]{6})\b/ : /hello\W+nolvi\/\d+\W+(?:fingerprint\W+)?([0-9A-F]{6})\b/
+  const pattern =
+    link.kind === 'http'
+      ? /fingerprint\b[^0-9A-F]{1,40}([0-9A-F]{6})\b/
+      : /hello\W+nolvi\/\d+\W+(?:fingerprint\W+)?([0-9A-F]{6})\b/
   return pattern.exec(text)?.[1] ?? null
 }
 
 /** The answer to what is not understood; "" where the link has none. */
 export function errorText(link: Link): string {
   if (link.kind === 'http' || link.errorText === '' || !speaksWords(link)) return ''
-  return (link.dialect.kind === 'json' ? `{"error":"${link.errorText.replaceAll(/["\\]/g, '')}"}` : link.reportMark + link.errorText) + endOf(link)
+  return (
+    (link.dialect.kind === 'json'
+      ? `{"error":"${link.errorText.replaceAll(/["\\]/g, '')}"}`
+      : link.reportMark + link.errorText) + endOf(link)
+  )
 }
 
 /** Messages of a link in the order of the sheet's rows. */
-export function rows(design: Design, link: Link): { load: Load, message: Message }[] {
-  return design.loads.flatMap((load) => {
+export function rows(design: Design, link: Link): { load: Load; message: Message }[] {
+  return design.loads.flatMap(load => {
     const message = maybeMessage(link, load.id)
     return message ? [{ load, message }] : []
   })

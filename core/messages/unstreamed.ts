@@ -1,3 +1,7 @@
 /** Stands for `stream.ts` in the program of panel pages over HTTP, where messages come whole. */
-export function readerOf(): null { return null }
-export function feedAll(): { buffer: '', heard: [] } { return { buffer: '', heard: [] } }
+export function readerOf(): null {
+  return null
+}
+export function feedAll(): { buffer: ''; heard: [] } {
+  return { buffer: '', heard: [] }
+}

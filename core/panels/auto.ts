@@ -1,22 +1,45 @@
 /**
- * Laying out a panel by itself: what is read stands on top, what is touched below, in reach of the thumb; loads of one room stand
- * together, those that come first in the sheet lowest on a phone; what can hurt somebody stands apart and has a guard. What
- * stood on the panel keeps its form; what was not there yet is added.
+ * Laying out a panel by itself: what is read stands on top, what is touched below, in reach of the
+ * thumb; loads of one room stand together, those that come first in the sheet lowest on a phone;
+ * what can hurt somebody stands apart and has a guard. What stood on the panel keeps its form; what
+ * was not there yet is added.
  */
 import { linkOf, loadOf, maybeMessage } from '../design/find'
 import { hasReading, isKey, itemsOf, readingForms, scaleOf } from '../design/items'
-import { LIMITS, type Design, type Load, type PanelItem, type PanelKey, type PanelPart, type PanelSurface, type Scene, type Sensor } from '../design/schema'
+import {
+  LIMITS,
+  type Design,
+  type Load,
+  type PanelItem,
+  type PanelKey,
+  type PanelPart,
+  type PanelSurface,
+  type Scene,
+  type Sensor,
+} from '../design/schema'
 import { formsOf, restOf } from '../design/values'
 import { guardedDangers, wantsGuard } from './danger'
 import { DANGER_GAP_MM, deviceOf, EDGE_MM, GAP_MM, HEAD_MM, type Device } from './devices'
 import { itemId, keyCount, lockMm, sizeFor, type Size } from './layout'
 
-export interface Layout { keys: PanelKey[], parts: PanelPart[], pages: PanelSurface['pages'] }
+export interface Layout {
+  keys: PanelKey[]
+  parts: PanelPart[]
+  pages: PanelSurface['pages']
+}
 /** An item before it has a place. */
 type Free = Unplaced<PanelItem>
-type Unplaced<T> = T extends PanelItem ? Omit<T, 'page' | 'xMm' | 'yMm' | 'widthMm' | 'heightMm'> : never
-interface Group { items: Free[], danger: boolean }
-interface Row { cells: { item: Free, x: number, width: number, height: number }[], height: number }
+type Unplaced<T> = T extends PanelItem
+  ? Omit<T, 'page' | 'xMm' | 'yMm' | 'widthMm' | 'heightMm'>
+  : never
+interface Group {
+  items: Free[]
+  danger: boolean
+}
+interface Row {
+  cells: { item: Free; x: number; width: number; height: number }[]
+  height: number
+}
 
 /** The panel laid out anew, with everything that its link can ask for or hears. */
 export function layOut(design: Design, panel: PanelSurface): Layout {
@@ -34,27 +57,67 @@ export function layOut(design: Design, panel: PanelSurface): Layout {
   }
   const keysFor = (load: Load): Free[] => {
     const there = panel.keys.filter(k => k.loadId === load.id)
-    const keys = there.length ? there : [{ id: id(load.id), loadId: load.id, form: formsOf(load.output)[0] as PanelKey['form'], guard: 'none' as const }]
-    return keys.map(k => ({ id: k.id, loadId: k.loadId, form: k.form, guard: wantsGuard(load, k) ? 'slide' : k.guard }))
+    const keys = there.length
+      ? there
+      : [
+          {
+            id: id(load.id),
+            loadId: load.id,
+            form: formsOf(load.output)[0] as PanelKey['form'],
+            guard: 'none' as const,
+          },
+        ]
+    return keys.map(k => ({
+      id: k.id,
+      loadId: k.loadId,
+      form: k.form,
+      guard: wantsGuard(load, k) ? 'slide' : k.guard,
+    }))
   }
   const shown = (sensorId: string) => kept.some(p => 'sensorId' in p && p.sensorId === sensorId)
-  const readings = design.sensors.filter(s => hasReading(s) && link.readings.some(r => r.sensorId === s.id) && !shown(s.id)).map(s => newReadingPart(s, id(s.id)))
-  const scenes = design.scenes.filter(s => (link.scenes[s.id] ?? '') !== '' && !kept.some(p => p.form === 'scene' && p.sceneId === s.id)).map((s): Free => ({ id: id(s.id), form: 'scene', sceneId: s.id, guard: sceneGuard(design, s) }))
+  const readings = design.sensors
+    .filter(s => hasReading(s) && link.readings.some(r => r.sensorId === s.id) && !shown(s.id))
+    .map(s => newReadingPart(s, id(s.id)))
+  const scenes = design.scenes
+    .filter(
+      s =>
+        (link.scenes[s.id] ?? '') !== ''
+        && !kept.some(p => p.form === 'scene' && p.sceneId === s.id),
+    )
+    .map((s): Free => ({
+      id: id(s.id),
+      form: 'scene',
+      sceneId: s.id,
+      guard: sceneGuard(design, s),
+    }))
   const calm = loads.filter(l => !guardedDangers(l).length)
   // One load a room needs no headings: then rooms follow each other in the same rows.
   const headed = rooms.length > 1 && calm.length > rooms.length
   const inRoom = (room: string) => calm.filter(l => l.room === room).flatMap(keysFor)
   const byRoom: Free[][] = headed
-    ? rooms.map(room => [...(room && inRoom(room).length ? [{ id: id(`room-${room}`), form: 'text' as const, text: room }] : []), ...inRoom(room)])
+    ? rooms.map(room => [
+        ...(room && inRoom(room).length
+          ? [{ id: id(`room-${room}`), form: 'text' as const, text: room }]
+          : []),
+        ...inRoom(room),
+      ])
     : [rooms.flatMap(inRoom)]
   const groups: Group[] = [
     { danger: false, items: [...kept.filter(p => 'sensorId' in p), ...readings] },
     ...byRoom.map(items => ({ danger: false, items })),
     { danger: false, items: [...kept.filter(p => p.form === 'scene'), ...scenes] },
     { danger: true, items: loads.filter(l => guardedDangers(l).length).flatMap(keysFor) },
-    { danger: false, items: kept.filter(p => p.form === 'text' || p.form === 'connection' || p.form === 'answers') },
+    {
+      danger: false,
+      items: kept.filter(p => p.form === 'text' || p.form === 'connection' || p.form === 'answers'),
+    },
   ]
-  return flow(design, panel, groups.filter(g => g.items.length), deviceOf(panel).oneHand)
+  return flow(
+    design,
+    panel,
+    groups.filter(g => g.items.length),
+    deviceOf(panel).oneHand,
+  )
 }
 
 /** The same items on the glass that the panel has now, in the order in which they stood. */
@@ -74,8 +137,17 @@ export function refit(design: Design, panel: PanelSurface): Layout {
 export function copied(design: Design, from: PanelSurface, to: PanelSurface): Layout {
   const link = linkOf(design, to.linkId)
   const keys = from.keys.filter(k => maybeMessage(link, k.loadId))
-  const parts = from.parts.filter(p => 'sensorId' in p ? link.readings.some(r => r.sensorId === p.sensorId) : p.form !== 'scene' || (link.scenes[p.sceneId] ?? '') !== '')
-  return refit(design, { ...to, keys, parts, pages: from.pages.map(p => ({ ...p, picture: null })) })
+  const parts = from.parts.filter(p =>
+    'sensorId' in p
+      ? link.readings.some(r => r.sensorId === p.sensorId)
+      : p.form !== 'scene' || (link.scenes[p.sceneId] ?? '') !== '',
+  )
+  return refit(design, {
+    ...to,
+    keys,
+    parts,
+    pages: from.pages.map(p => ({ ...p, picture: null })),
+  })
 }
 
 /** A part for a sensor, in its first form. */
@@ -84,80 +156,142 @@ export function newReadingPart(sensor: Sensor, id: string): Extract<Free, { sens
 }
 
 /** A part for a sensor in a form of its own. */
-export function readingPart(sensor: Sensor, id: string, form: ReturnType<typeof readingForms>[number]): Extract<Free, { sensorId: string }> {
+export function readingPart(
+  sensor: Sensor,
+  id: string,
+  form: ReturnType<typeof readingForms>[number],
+): Extract<Free, { sensorId: string }> {
   const base = { id, sensorId: sensor.id }
   switch (form) {
-    case 'gauge': return { ...base, form, ...scaleOf(sensor), warnBelow: null, warnAbove: null }
-    case 'history': return { ...base, form, ...scaleOf(sensor), minutes: 60 }
-    case 'column': return { ...base, form, ...scaleOf(sensor) }
-    default: return { ...base, form }
+    case 'gauge':
+      return { ...base, form, ...scaleOf(sensor), warnBelow: null, warnAbove: null }
+    case 'history':
+      return { ...base, form, ...scaleOf(sensor), minutes: 60 }
+    case 'column':
+      return { ...base, form, ...scaleOf(sensor) }
+    default:
+      return { ...base, form }
   }
 }
 
 /** A scene that starts something dangerous is guarded like it; one that only ends things is not. */
 function sceneGuard(design: Design, scene: Scene): 'slide' | 'none' {
-  return scene.sets.some(x => guardedDangers(loadOf(design, x.loadId)).length && x.value !== restOf(loadOf(design, x.loadId).output)) ? 'slide' : 'none'
+  return scene.sets.some(
+    x =>
+      guardedDangers(loadOf(design, x.loadId)).length
+      && x.value !== restOf(loadOf(design, x.loadId).output),
+  )
+    ? 'slide'
+    : 'none'
 }
 
-interface Block { group: Group, rows: Row[] }
+interface Block {
+  group: Group
+  rows: Row[]
+}
 
 /**
- * Groups into rows, rows into sections that stand side by side, sections onto pages. `low`: from the bottom up, first group
- * lowest, what is only read on top.
+ * Groups into rows, rows into sections that stand side by side, sections onto pages. `low`: from
+ * the bottom up, first group lowest, what is only read on top.
  */
 function flow(design: Design, panel: PanelSurface, groups: readonly Group[], low: boolean): Layout {
   const device = deviceOf(panel)
   const height = device.heightMm - HEAD_MM - EDGE_MM
   const width = device.widthMm - 2 * EDGE_MM
-  const sections = device.oneHand ? 1 : Math.max(1, Math.floor((width + SECTION_GAP_MM) / (SECTION_MM + SECTION_GAP_MM)))
+  const sections = device.oneHand
+    ? 1
+    : Math.max(1, Math.floor((width + SECTION_GAP_MM) / (SECTION_MM + SECTION_GAP_MM)))
   const across = Math.floor((width - (sections - 1) * SECTION_GAP_MM) / sections)
   const emptyPage = (): Block[][] => Array.from({ length: sections }, () => [])
   const pages = [emptyPage()]
-  const used = (blocks: readonly Block[]) => blocks.reduce((sum, b) => sum + blockHeight(b.group, b.rows), 0)
+  const used = (blocks: readonly Block[]) =>
+    blocks.reduce((sum, b) => sum + blockHeight(b.group, b.rows), 0)
   for (const group of groups) {
     let rows = rowsFor(design, group, across)
     while (rows.length) {
       const page = pages.at(-1) as Block[][]
-      const section = page.reduce((best, s) => used(s) < used(best) ? s : best)
+      const section = page.reduce((best, s) => (used(s) < used(best) ? s : best))
       let fitting = 0
-      while (fitting < rows.length && used(section) + blockHeight(group, rows.slice(0, fitting + 1)) <= height + GAP_MM) fitting++
+      while (
+        fitting < rows.length
+        && used(section) + blockHeight(group, rows.slice(0, fitting + 1)) <= height + GAP_MM
+      )
+        fitting++
       // A heading stays with what it heads.
-      const headed = fitting > 0 && fitting < rows.length && rows[fitting - 1]?.cells[0]?.item.form === 'text' ? fitting - 1 : fitting
+      const headed =
+        fitting > 0 && fitting < rows.length && rows[fitting - 1]?.cells[0]?.item.form === 'text'
+          ? fitting - 1
+          : fitting
       if (headed > 0) section.push({ group, rows: rows.slice(0, headed) })
       rows = rows.slice(headed)
       if (!rows.length) break
       if (headed > 0 && sections > 1) continue
       if (page.some(s => s.length) && pages.length < LIMITS.pages) pages.push(emptyPage())
       else {
-        // No more pages, or a row higher than the glass: it is put where it overlaps, and the checks say so.
+        // No more pages, or a row higher than the glass: it is put where it overlaps, and the
+        // checks say so.
         section.push({ group, rows })
         break
       }
     }
   }
-  const items = pages.flatMap((page, n) => page.flatMap((blocks, s) => placed(low ? lowOrder(blocks) : blocks, n, EDGE_MM + s * (across + SECTION_GAP_MM), low ? device.heightMm - EDGE_MM - used(blocks) : HEAD_MM, device)))
+  const items = pages.flatMap((page, n) =>
+    page.flatMap((blocks, s) =>
+      placed(
+        low ? lowOrder(blocks) : blocks,
+        n,
+        EDGE_MM + s * (across + SECTION_GAP_MM),
+        low ? device.heightMm - EDGE_MM - used(blocks) : HEAD_MM,
+        device,
+      ),
+    ),
+  )
   const order = new Map(design.loads.map((l, i) => [l.id, i]))
   return {
-    keys: items.filter(isKey).sort((a, b) => (order.get(a.loadId) ?? 0) - (order.get(b.loadId) ?? 0)),
-    parts: items.filter((i): i is PanelPart => !isKey(i)), pages: pages.map((_, i) => panel.pages[i] ?? { name: `Page ${i + 1}`, picture: null }),
+    keys: items
+      .filter(isKey)
+      .sort((a, b) => (order.get(a.loadId) ?? 0) - (order.get(b.loadId) ?? 0)),
+    parts: items.filter((i): i is PanelPart => !isKey(i)),
+    pages: pages.map((_, i) => panel.pages[i] ?? { name: `Page ${i + 1}`, picture: null }),
   }
 }
-/** Two cells beside each other, and the room between sections: wider than what is dangerous keeps. */
+/**
+ * Two cells beside each other, and the room between sections: wider than what is dangerous keeps.
+ */
 const SECTION_MM = 58
 const SECTION_GAP_MM = 6
 
-/** Blocks from `top` down, left edge at `left`. On a phone what is only read stands right below the head. */
-function placed(blocks: readonly Block[], page: number, left: number, top: number, device: Device): PanelItem[] {
+/**
+ * Blocks from `top` down, left edge at `left`. On a phone what is only read stands right below the
+ * head.
+ */
+function placed(
+  blocks: readonly Block[],
+  page: number,
+  left: number,
+  top: number,
+  device: Device,
+): PanelItem[] {
   let y = Math.max(HEAD_MM, top)
   return blocks.flatMap((block, b) => {
     const { danger } = block.group
     let at = b === 0 && isRead(block.group) ? HEAD_MM : y
     if (danger && at > HEAD_MM) at += DANGER_GAP_MM - GAP_MM
     y += blockHeight(block.group, block.rows)
-    return block.rows.flatMap((row) => {
+    return block.rows.flatMap(row => {
       const yMm = at
       at += row.height + (danger ? DANGER_GAP_MM : GAP_MM)
-      return row.cells.map(({ item, x, width, height }) => ({ ...item, page, xMm: left + x, yMm: Math.max(HEAD_MM, Math.min(yMm, device.heightMm - EDGE_MM - height)), widthMm: width, heightMm: height }) as PanelItem)
+      return row.cells.map(
+        ({ item, x, width, height }) =>
+          ({
+            ...item,
+            page,
+            xMm: left + x,
+            yMm: Math.max(HEAD_MM, Math.min(yMm, device.heightMm - EDGE_MM - height)),
+            widthMm: width,
+            heightMm: height,
+          }) as PanelItem,
+      )
     })
   })
 }
@@ -166,7 +300,10 @@ function isRead(group: Group): boolean {
   return group.items.every(i => 'sensorId' in i)
 }
 
-/** On a phone: what is read on top, then what is dangerous, then the rest with the first group lowest, rows and all. */
+/**
+ * On a phone: what is read on top, then what is dangerous, then the rest with the first group
+ * lowest, rows and all.
+ */
 function lowOrder(page: readonly Block[]): Block[] {
   const read = page.filter(b => isRead(b.group))
   const danger = page.filter(b => b.group.danger)
@@ -183,10 +320,15 @@ function upwards(rows: readonly Row[]): Row[] {
 /** With the gap to what follows; what is dangerous keeps its distance on both sides. */
 function blockHeight(group: Group, rows: readonly Row[]): number {
   const inner = group.danger ? DANGER_GAP_MM : GAP_MM
-  return rows.reduce((sum, r) => sum + r.height + inner, 0) + (group.danger ? DANGER_GAP_MM - GAP_MM : 0)
+  return (
+    rows.reduce((sum, r) => sum + r.height + inner, 0) + (group.danger ? DANGER_GAP_MM - GAP_MM : 0)
+  )
 }
 
-/** Cells of equal width; wide items take two of them, or the row. What is dangerous has a row of its own. */
+/**
+ * Cells of equal width; wide items take two of them, or the row. What is dangerous has a row of its
+ * own.
+ */
 function rowsFor(design: Design, group: Group, width: number): Row[] {
   const columns = Math.max(1, Math.floor((width + GAP_MM) / (CELL_MM + GAP_MM)))
   const cell = Math.floor((width - (columns - 1) * GAP_MM) / columns)
@@ -203,8 +345,7 @@ function rowsFor(design: Design, group: Group, width: number): Row[] {
       row.cells.push(cells)
       row.height = Math.max(row.height, size.heightMm)
       left -= span
-    }
-    else {
+    } else {
       rows.push({ cells: [cells], height: size.heightMm })
       left = columns - span
       if (item.form === 'text') left = 0
@@ -217,7 +358,10 @@ const CELL_MM = 28
 function wantedSize(design: Design, item: Free): Size {
   // What had a size keeps it.
   if ('heightMm' in item) return item as PanelItem
-  const size = sizeFor(item.form, 'loadId' in item ? keyCount(loadOf(design, item.loadId).output, item.form) : 1)
+  const size = sizeFor(
+    item.form,
+    'loadId' in item ? keyCount(loadOf(design, item.loadId).output, item.form) : 1,
+  )
   // The lock stands below, keys stay as high as without it.
   return { ...size, heightMm: size.heightMm + lockMm(item) }
 }

@@ -12,7 +12,13 @@ export function rgb(hex: string): Rgb {
 }
 
 export function hex(colour: Rgb): string {
-  return `#${colour.map(c => Math.round(Math.max(0, Math.min(1, c)) * 255).toString(16).padStart(2, '0')).join('')}`
+  return `#${colour
+    .map(c =>
+      Math.round(Math.max(0, Math.min(1, c)) * 255)
+        .toString(16)
+        .padStart(2, '0'),
+    )
+    .join('')}`
 }
 
 /** sRGB to linear light (IEC 61966-2-1, with the threshold that WCAG writes as 0.04045). */
@@ -43,35 +49,76 @@ export function mixed(a: string, b: string, share: number): string {
 }
 
 export const SIGHTS = ['protan', 'deutan', 'tritan'] as const
-export type Sight = typeof SIGHTS[number]
-export const SIGHT_WORDS: Record<Sight, string> = { protan: 'without red cones', deutan: 'without green cones', tritan: 'without blue cones' }
-/** On linear RGB, severity 1 (Machado, Oliveira, Fernandes: A physiologically-based model for simulation of color vision deficiency, 2009). */
+export type Sight = (typeof SIGHTS)[number]
+export const SIGHT_WORDS: Record<Sight, string> = {
+  protan: 'without red cones',
+  deutan: 'without green cones',
+  tritan: 'without blue cones',
+}
+/**
+ * On linear RGB, severity 1 (Machado, Oliveira, Fernandes: A physiologically-based model for
+ * simulation of color vision deficiency, 2009).
+ */
 export const SIGHT_MATRICES: Record<Sight, readonly number[]> = {
-  protan: [0.152286, 1.052583, -0.204868, 0.114503, 0.786281, 0.099216, -0.003882, -0.048116, 1.051998],
-  deutan: [0.367322, 0.860646, -0.227968, 0.280085, 0.672501, 0.047413, -0.011820, 0.042940, 0.968881],
-  tritan: [1.255528, -0.076749, -0.178779, -0.078411, 0.930809, 0.147602, 0.004733, 0.691367, 0.303900],
+  protan: [
+    0.152286, 1.052583, -0.204868, 0.114503, 0.786281, 0.099216, -0.003882, -0.048116, 1.051998,
+  ],
+  deutan: [
+    0.367322, 0.860646, -0.227968, 0.280085, 0.672501, 0.047413, -0.01182, 0.04294, 0.968881,
+  ],
+  tritan: [
+    1.255528, -0.076749, -0.178779, -0.078411, 0.930809, 0.147602, 0.004733, 0.691367, 0.3039,
+  ],
 }
 
 export function seenBy(colour: string, sight: Sight): string {
   const m = SIGHT_MATRICES[sight]
   const l = rgb(colour).map(linear)
-  return hex([0, 3, 6].map(row => coded(Math.max(0, Math.min(1, l.reduce((sum, c, i) => sum + c * (m[row + i] as number), 0))))) as unknown as Rgb)
+  return hex(
+    [0, 3, 6].map(row =>
+      coded(
+        Math.max(
+          0,
+          Math.min(
+            1,
+            l.reduce((sum, c, i) => sum + c * (m[row + i] as number), 0),
+          ),
+        ),
+      ),
+    ) as unknown as Rgb,
+  )
 }
 
-/** How much of the ink second words and rules take; the style of the page mixes them the same way. */
+/**
+ * How much of the ink second words and rules take; the style of the page mixes them the same way.
+ */
 export const SECOND_SHARE = 0.72
 
-export interface ThemeTrouble { look: 'day' | 'night', what: string, contrast: number, least: number }
+export interface ThemeTrouble {
+  look: 'day' | 'night'
+  what: string
+  contrast: number
+  least: number
+}
 
 /** What of a theme cannot be told apart. */
 export function themeTroubles(theme: Theme): ThemeTrouble[] {
-  const looks = theme.look === 'auto' ? ['day', 'night'] as const : [theme.look]
-  return looks.flatMap((look) => {
-    const [paper, ink] = look === 'day' ? [theme.paper, theme.ink] : [theme.nightPaper, theme.nightInk]
+  const looks = theme.look === 'auto' ? (['day', 'night'] as const) : [theme.look]
+  return looks.flatMap(look => {
+    const [paper, ink] =
+      look === 'day' ? [theme.paper, theme.ink] : [theme.nightPaper, theme.nightInk]
     const second = mixed(ink, paper, SECOND_SHARE)
-    const usual = [{ what: 'names on keys', colour: ink }, { what: 'states and second words', colour: second }].map(x => ({ look, what: x.what, contrast: contrast(x.colour, paper), least: TEXT_CONTRAST }))
+    const usual = [
+      { what: 'names on keys', colour: ink },
+      { what: 'states and second words', colour: second },
+    ].map(x => ({ look, what: x.what, contrast: contrast(x.colour, paper), least: TEXT_CONTRAST }))
     // Red on black, say, is darker still to eyes without red cones.
-    const others = SIGHTS.map(sight => ({ look, what: `states and second words, to eyes ${SIGHT_WORDS[sight]},`, contrast: contrast(seenBy(second, sight), seenBy(paper, sight)), least: TEXT_CONTRAST }))
+    const others = SIGHTS.map(sight => ({
+      look,
+      what: `states and second words, to eyes ${SIGHT_WORDS[sight]},`,
+      contrast: contrast(seenBy(second, sight), seenBy(paper, sight)),
+      least: TEXT_CONTRAST,
+    }))
     const troubled = usual.filter(x => x.contrast < x.least)
     return troubled.length ? troubled : others.filter(x => x.contrast < x.least).slice(0, 1)
   })

@@ -9,6 +9,9 @@ export function guardedDangers(load: Pick<Load, 'wiring'>): Danger[] {
 }
 
 /** A key that acts only while a finger stays needs no other guard: letting go ends it. */
-export function wantsGuard(load: Pick<Load, 'wiring'>, key: Pick<PanelKey, 'form' | 'guard'>): boolean {
+export function wantsGuard(
+  load: Pick<Load, 'wiring'>,
+  key: Pick<PanelKey, 'form' | 'guard'>,
+): boolean {
   return guardedDangers(load).length > 0 && key.guard === 'none' && key.form !== 'hold'
 }

@@ -1,12 +1,23 @@
-/** Geometry of keys on the millimetre grid: snapping, free places, overlaps, what falls off the glass. */
+/**
+ * Geometry of keys on the millimetre grid: snapping, free places, overlaps, what falls off the
+ * glass.
+ */
 import { freshId } from '../design/ids'
 import { itemsOf, isKey } from '../design/items'
 import type { Load, Output, PanelItem, PanelKey, PanelSurface } from '../design/schema'
 import { formsOf, wantsOf } from '../design/values'
 import { deviceOf, EDGE_MM, GAP_MM, GRID_MM, HEAD_MM, MIN_KEY_MM, type Glass } from './devices'
 
-export interface Box { xMm: number, yMm: number, widthMm: number, heightMm: number }
-export interface Size { widthMm: number, heightMm: number }
+export interface Box {
+  xMm: number
+  yMm: number
+  widthMm: number
+  heightMm: number
+}
+export interface Size {
+  widthMm: number
+  heightMm: number
+}
 export function boxOf({ xMm, yMm, widthMm, heightMm }: Box): Box {
   return { xMm, yMm, widthMm, heightMm }
 }
@@ -19,7 +30,14 @@ export const KEY_GAP_MM = 1
 export function isRow(form: PanelItem['form']): boolean {
   return ROW_FORMS.has(form)
 }
-const ROW_FORMS: ReadonlySet<string> = new Set<PanelKey['form']>(['pair', 'each', 'stepper', 'fader', 'number', 'timer'])
+const ROW_FORMS: ReadonlySet<string> = new Set<PanelKey['form']>([
+  'pair',
+  'each',
+  'stepper',
+  'fader',
+  'number',
+  'timer',
+])
 
 /** How many keys stand in the rows of a form: what is typed and what is drawn count as one. */
 export function keyCount(output: Output, form: PanelKey['form']): number {
@@ -31,17 +49,31 @@ export function keyCount(output: Output, form: PanelKey['form']): number {
 /** The size that a new item of a form has. `keys`: of its row. */
 export function sizeFor(form: PanelItem['form'], keys = 1): Size {
   switch (form) {
-    case 'state': case 'trigger': case 'hold': case 'scene': return { widthMm: 28, heightMm: 18 }
-    case 'readout': return { widthMm: 28, heightMm: 16 }
-    case 'gauge': return { widthMm: 58, heightMm: 18 }
-    case 'history': return { widthMm: 58, heightMm: 30 }
-    case 'column': return { widthMm: 28, heightMm: 36 }
-    case 'tilt': return { widthMm: 28, heightMm: 34 }
-    case 'text': return { widthMm: 58, heightMm: 7 }
-    case 'connection': case 'answers': return { widthMm: 58, heightMm: 9 }
+    case 'state':
+    case 'trigger':
+    case 'hold':
+    case 'scene':
+      return { widthMm: 28, heightMm: 18 }
+    case 'readout':
+      return { widthMm: 28, heightMm: 16 }
+    case 'gauge':
+      return { widthMm: 58, heightMm: 18 }
+    case 'history':
+      return { widthMm: 58, heightMm: 30 }
+    case 'column':
+      return { widthMm: 28, heightMm: 36 }
+    case 'tilt':
+      return { widthMm: 28, heightMm: 34 }
+    case 'text':
+      return { widthMm: 58, heightMm: 7 }
+    case 'connection':
+    case 'answers':
+      return { widthMm: 58, heightMm: 9 }
     // A time above, the keys that start it below.
-    case 'timer': return { widthMm: 58, heightMm: NAME_MM + 2 * ROW_MM }
-    default: return { widthMm: 58, heightMm: NAME_MM + rowsOf(keys) * ROW_MM }
+    case 'timer':
+      return { widthMm: 58, heightMm: NAME_MM + 2 * ROW_MM }
+    default:
+      return { widthMm: 58, heightMm: NAME_MM + rowsOf(keys) * ROW_MM }
   }
 }
 
@@ -60,30 +92,61 @@ export function snap(box: Box, device: Glass): Box {
   const widthMm = clamp(grid(box.widthMm), 5, device.widthMm - 2 * EDGE_MM)
   const heightMm = clamp(grid(box.heightMm), 5, device.heightMm - HEAD_MM - EDGE_MM)
   return {
-    widthMm, heightMm,
+    widthMm,
+    heightMm,
     xMm: clamp(grid(box.xMm), EDGE_MM, device.widthMm - EDGE_MM - widthMm),
     yMm: clamp(grid(box.yMm), HEAD_MM, device.heightMm - EDGE_MM - heightMm),
   }
 }
 
 export function overlaps(a: Box, b: Box): boolean {
-  return a.xMm < b.xMm + b.widthMm && b.xMm < a.xMm + a.widthMm && a.yMm < b.yMm + b.heightMm && b.yMm < a.yMm + a.heightMm
+  return (
+    a.xMm < b.xMm + b.widthMm
+    && b.xMm < a.xMm + a.widthMm
+    && a.yMm < b.yMm + b.heightMm
+    && b.yMm < a.yMm + a.heightMm
+  )
 }
 
 export function offGlass(box: Box, device: Glass): boolean {
-  return box.xMm < 0 || box.yMm < 0 || box.xMm + box.widthMm > device.widthMm || box.yMm + box.heightMm > device.heightMm
+  return (
+    box.xMm < 0
+    || box.yMm < 0
+    || box.xMm + box.widthMm > device.widthMm
+    || box.yMm + box.heightMm > device.heightMm
+  )
 }
 
 /** The first free place on a page, row by row from the top; the last row when the glass is full. */
 export function freePlace(panel: PanelSurface, size: Size, page = 0): Box {
-  return maybeFreePlace(panel, size, page) ?? snap({ xMm: EDGE_MM, yMm: deviceOf(panel).heightMm, widthMm: size.widthMm, heightMm: size.heightMm }, deviceOf(panel))
+  return (
+    maybeFreePlace(panel, size, page)
+    ?? snap(
+      {
+        xMm: EDGE_MM,
+        yMm: deviceOf(panel).heightMm,
+        widthMm: size.widthMm,
+        heightMm: size.heightMm,
+      },
+      deviceOf(panel),
+    )
+  )
 }
 
 /** Undefined where there is no room. */
-export function maybeFreePlace(panel: PanelSurface, { widthMm, heightMm }: Size, page: number): Box | undefined {
+export function maybeFreePlace(
+  panel: PanelSurface,
+  { widthMm, heightMm }: Size,
+  page: number,
+): Box | undefined {
   const device = deviceOf(panel)
-  const size = { widthMm: Math.min(widthMm, device.widthMm - 2 * EDGE_MM), heightMm: Math.min(heightMm, device.heightMm - HEAD_MM - EDGE_MM) }
-  const taken = itemsOf(panel).filter(i => i.page === page).map(padded)
+  const size = {
+    widthMm: Math.min(widthMm, device.widthMm - 2 * EDGE_MM),
+    heightMm: Math.min(heightMm, device.heightMm - HEAD_MM - EDGE_MM),
+  }
+  const taken = itemsOf(panel)
+    .filter(i => i.page === page)
+    .map(padded)
   for (let yMm = HEAD_MM; yMm + size.heightMm <= device.heightMm - EDGE_MM; yMm += GRID_MM) {
     for (let xMm = EDGE_MM; xMm + size.widthMm <= device.widthMm - EDGE_MM;) {
       const box = { xMm, yMm, ...size }
@@ -96,14 +159,29 @@ export function maybeFreePlace(panel: PanelSurface, { widthMm, heightMm }: Size,
 }
 
 /** A key for a load: its first form, in the first free place of a page. */
-export function firstKey(panel: PanelSurface, load: Pick<Load, 'id' | 'output'>, page = 0): PanelKey {
+export function firstKey(
+  panel: PanelSurface,
+  load: Pick<Load, 'id' | 'output'>,
+  page = 0,
+): PanelKey {
   const form = formsOf(load.output)[0] as PanelKey['form']
-  return { id: itemId(panel, load.id), page, loadId: load.id, form, guard: 'none', ...freePlace(panel, sizeFor(form, keyCount(load.output, form)), page) }
+  return {
+    id: itemId(panel, load.id),
+    page,
+    loadId: load.id,
+    form,
+    guard: 'none',
+    ...freePlace(panel, sizeFor(form, keyCount(load.output, form)), page),
+  }
 }
 
 /** The panel without one of its items. */
 export function without(panel: PanelSurface, item: PanelItem): PanelSurface {
-  return { ...panel, keys: panel.keys.filter(k => k.id !== item.id), parts: panel.parts.filter(p => p.id !== item.id) }
+  return {
+    ...panel,
+    keys: panel.keys.filter(k => k.id !== item.id),
+    parts: panel.parts.filter(p => p.id !== item.id),
+  }
 }
 
 /** What else stands on the page of an item. */
@@ -127,28 +205,52 @@ export function lockMm(item: object): number {
   return 'guard' in item && (item.guard === 'slide' || item.guard === 'pin') ? LOCK_MM : 0
 }
 
-/** Smallest side that a thumb has to hit; keys in a row share the width, rows the height below the name. */
-export function smallestSideMm(item: Pick<PanelItem, 'form' | 'widthMm' | 'heightMm'>, keys: number): number {
+/**
+ * Smallest side that a thumb has to hit; keys in a row share the width, rows the height below the
+ * name.
+ */
+export function smallestSideMm(
+  item: Pick<PanelItem, 'form' | 'widthMm' | 'heightMm'>,
+  keys: number,
+): number {
   const key = { ...item, heightMm: item.heightMm - lockMm(item) }
   if (!isRow(key.form)) return Math.min(key.widthMm, key.heightMm)
   // What is drawn is hit by its knob, as high as its row.
   if (key.form === 'fader') return Math.min(key.widthMm, key.heightMm - NAME_MM)
   const across = Math.min(keys, KEYS_IN_ROW)
   const rows = rowsIn(key.form, keys)
-  return Math.min((key.widthMm - (across - 1) * KEY_GAP_MM) / across, (key.heightMm - NAME_MM - (rows - 1) * KEY_GAP_MM) / rows)
+  return Math.min(
+    (key.widthMm - (across - 1) * KEY_GAP_MM) / across,
+    (key.heightMm - NAME_MM - (rows - 1) * KEY_GAP_MM) / rows,
+  )
 }
 
 /** The name above rows of keys takes this much of the height. */
 export const NAME_MM = 6
 
 /** The box grown to a comfortable size in place. */
-export function comfortable(key: Box & { form: PanelItem['form'], guard?: PanelKey['guard'] }, device: Glass, keys: number): Box {
+export function comfortable(
+  key: Box & { form: PanelItem['form']; guard?: PanelKey['guard'] },
+  device: Glass,
+  keys: number,
+): Box {
   const least = Math.ceil(MIN_KEY_MM) + 1
   const rows = rowsIn(key.form, keys)
   const grown = isRow(key.form)
-    ? { widthMm: Math.min(keys, KEYS_IN_ROW) * (least + KEY_GAP_MM) - KEY_GAP_MM, heightMm: NAME_MM + rows * (least + KEY_GAP_MM) - KEY_GAP_MM }
+    ? {
+        widthMm: Math.min(keys, KEYS_IN_ROW) * (least + KEY_GAP_MM) - KEY_GAP_MM,
+        heightMm: NAME_MM + rows * (least + KEY_GAP_MM) - KEY_GAP_MM,
+      }
     : { widthMm: least, heightMm: least }
-  return snap({ xMm: key.xMm, yMm: key.yMm, widthMm: Math.max(key.widthMm, grown.widthMm), heightMm: Math.max(key.heightMm, grown.heightMm + lockMm(key)) }, device)
+  return snap(
+    {
+      xMm: key.xMm,
+      yMm: key.yMm,
+      widthMm: Math.max(key.widthMm, grown.widthMm),
+      heightMm: Math.max(key.heightMm, grown.heightMm + lockMm(key)),
+    },
+    device,
+  )
 }
 
 /** The gap between two boxes, mm; 0 where they touch or overlap. */
@@ -159,7 +261,12 @@ export function gapMm(a: Box, b: Box): number {
 }
 
 function padded(box: Box): Box {
-  return { xMm: box.xMm - GAP_MM, yMm: box.yMm - GAP_MM, widthMm: box.widthMm + 2 * GAP_MM, heightMm: box.heightMm + 2 * GAP_MM }
+  return {
+    xMm: box.xMm - GAP_MM,
+    yMm: box.yMm - GAP_MM,
+    widthMm: box.widthMm + 2 * GAP_MM,
+    heightMm: box.heightMm + 2 * GAP_MM,
+  }
 }
 
 function clamp(value: number, low: number, high: number): number {

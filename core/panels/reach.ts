@@ -1,8 +1,10 @@
 /**
- * What the thumb of the hand that holds the glass reaches. A circle about the root of the thumb, which lies beside the lower
- * corner: easy where the thumb is neither folded nor stretched, a stretch beyond, far where the grip has to change. It follows
- * the functional area of the thumb (Bergstrom-Lehtovirta, Oulasvirta: Modeling the functional area of the thumb on mobile
- * touchscreen surfaces, 2014), simplified to a hand of middle size; hands differ by a fifth either way.
+ * What the thumb of the hand that holds the glass reaches. A circle about the root of the thumb,
+ * which lies beside the lower corner: easy where the thumb is neither folded nor stretched, a
+ * stretch beyond, far where the grip has to change. It follows the functional area of the thumb
+ * (Bergstrom-Lehtovirta, Oulasvirta: Modeling the functional area of the thumb on mobile
+ * touchscreen surfaces, 2014), simplified to a hand of middle size; hands differ by a fifth either
+ * way.
  */
 import type { PanelItem, PanelSurface } from '../design/schema'
 import { deviceOf, EDGE_MM, GAP_MM, GRID_MM, HEAD_MM, type Device } from './devices'
@@ -20,8 +22,11 @@ const BESIDE_MM = 8
 const ABOVE_MM = 22
 
 /** Where the thumb is rooted, mm of glass. */
-export function thumbRoot(device: Device, hand: Hand): { xMm: number, yMm: number } {
-  return { xMm: hand === 'right' ? device.widthMm + BESIDE_MM : -BESIDE_MM, yMm: device.heightMm - ABOVE_MM }
+export function thumbRoot(device: Device, hand: Hand): { xMm: number; yMm: number } {
+  return {
+    xMm: hand === 'right' ? device.widthMm + BESIDE_MM : -BESIDE_MM,
+    yMm: device.heightMm - ABOVE_MM,
+  }
 }
 
 export function zoneAt(device: Device, hand: Hand, xMm: number, yMm: number): Zone {
@@ -32,7 +37,9 @@ export function zoneAt(device: Device, hand: Hand, xMm: number, yMm: number): Zo
 
 /** Of the middle of a box. What is held in both hands, or stands on a table, is easy all over. */
 export function zoneOf(device: Device, hand: Hand, box: Box): Zone {
-  return device.oneHand ? zoneAt(device, hand, box.xMm + box.widthMm / 2, box.yMm + box.heightMm / 2) : 'easy'
+  return device.oneHand
+    ? zoneAt(device, hand, box.xMm + box.widthMm / 2, box.yMm + box.heightMm / 2)
+    : 'easy'
 }
 
 /** A free place that either hand reaches easily, the lowest first. */
@@ -42,7 +49,11 @@ export function placeInReach(panel: PanelSurface, item: PanelItem): Box | undefi
   for (let yMm = device.heightMm - EDGE_MM - item.heightMm; yMm >= HEAD_MM; yMm -= GRID_MM) {
     for (let xMm = EDGE_MM; xMm + item.widthMm <= device.widthMm - EDGE_MM; xMm += GRID_MM) {
       const box = { xMm, yMm, widthMm: item.widthMm, heightMm: item.heightMm }
-      if ((['left', 'right'] as const).some(hand => zoneOf(device, hand, box) === 'easy') && others.every(o => gapMm(o, box) >= GAP_MM)) return box
+      if (
+        (['left', 'right'] as const).some(hand => zoneOf(device, hand, box) === 'easy')
+        && others.every(o => gapMm(o, box) >= GAP_MM)
+      )
+        return box
     }
   }
   return undefined

@@ -1,8 +1,10 @@
 /**
- * How often a finger misses: taps scattered about the middle of each key, counted by what they hit. The scatter is normal and
- * independent in both directions, as touch points were found to be (Azenkot, Zhai: Touch behavior with different postures on
- * soft smartphone keyboards, 2012; Bi, Li, Zhai: FFitts law, 2013, with about 1.5 mm for a finger that takes its time). 2 mm
- * stands for a thumb in a hurry: it gives the rise in errors below 9 to 10 mm of Parhi, Karlson and Bederson (2006).
+ * How often a finger misses: taps scattered about the middle of each key, counted by what they hit.
+ * The scatter is normal and independent in both directions, as touch points were found to be
+ * (Azenkot, Zhai: Touch behavior with different postures on soft smartphone keyboards, 2012; Bi,
+ * Li, Zhai: FFitts law, 2013, with about 1.5 mm for a finger that takes its time). 2 mm stands for
+ * a thumb in a hurry: it gives the rise in errors below 9 to 10 mm of Parhi, Karlson and Bederson
+ * (2006).
  */
 import { seededRandom } from '../units/random'
 import type { Target } from './targets'
@@ -30,12 +32,25 @@ export interface TapRates {
   instead: Pick<Target, 'itemId' | 'want'> | null
 }
 
-/** One study of a page; `wider` makes the scatter of a target larger, as where a thumb has to stretch. */
-export function tapStudy(targets: readonly Target[], model: TapModel, wider: (target: Target) => number = () => 1): TapRates[] {
+/**
+ * One study of a page; `wider` makes the scatter of a target larger, as where a thumb has to
+ * stretch.
+ */
+export function tapStudy(
+  targets: readonly Target[],
+  model: TapModel,
+  wider: (target: Target) => number = () => 1,
+): TapRates[] {
   return targets.map((target, n) => study(targets, n, target, model, model.sigmaMm * wider(target)))
 }
 
-function study(targets: readonly Target[], n: number, target: Target, model: TapModel, sigma: number): TapRates {
+function study(
+  targets: readonly Target[],
+  n: number,
+  target: Target,
+  model: TapModel,
+  sigma: number,
+): TapRates {
   // Each key has its own stream: what is added elsewhere changes nothing here.
   const random = seededRandom(model.seed * 7919 + n)
   const counts = new Map<Target, number>()
@@ -52,7 +67,14 @@ function study(targets: readonly Target[], n: number, target: Target, model: Tap
   const own = counts.get(target) ?? 0
   counts.delete(target)
   const instead = [...counts].sort((a, b) => b[1] - a[1])[0]?.[0] ?? null
-  return { itemId: target.itemId, want: target.want, hit: own / model.taps, nothing: nothing / model.taps, other: (model.taps - own - nothing) / model.taps, instead: instead && { itemId: instead.itemId, want: instead.want } }
+  return {
+    itemId: target.itemId,
+    want: target.want,
+    hit: own / model.taps,
+    nothing: nothing / model.taps,
+    other: (model.taps - own - nothing) / model.taps,
+    instead: instead && { itemId: instead.itemId, want: instead.want },
+  }
 }
 
 /** Two independent standard normal numbers from two even ones (Box, Muller, 1958). */
@@ -62,7 +84,12 @@ function normals(u: number, v: number): [number, number] {
 }
 
 /** Whether a point lies on a key with round corners. */
-export function covers({ box }: Pick<Target, 'box'>, x: number, y: number, roundMm: number): boolean {
+export function covers(
+  { box }: Pick<Target, 'box'>,
+  x: number,
+  y: number,
+  roundMm: number,
+): boolean {
   const dx = Math.abs(x - box.xMm - box.widthMm / 2)
   const dy = Math.abs(y - box.yMm - box.heightMm / 2)
   if (dx > box.widthMm / 2 || dy > box.heightMm / 2) return false

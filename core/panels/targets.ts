@@ -13,17 +13,31 @@ export interface Target {
 
 /** Targets of a page, item by item, keys as they stand in their rows. */
 export function targetsOf(design: Design, panel: PanelSurface, page: number): Target[] {
-  return itemsOf(panel).filter(i => i.page === page).flatMap(item => targetsIn(design, item))
+  return itemsOf(panel)
+    .filter(i => i.page === page)
+    .flatMap(item => targetsIn(design, item))
 }
 
 export function targetsIn(design: Design, item: PanelItem): Target[] {
-  if (!isKey(item)) return item.form === 'scene' ? [{ itemId: item.id, want: 'scene', box: touchable(item) }] : []
-  if (!isRow(item.form)) return [{ itemId: item.id, want: wantsAt(design, item)[0] as string, box: touchable(item) }]
+  if (!isKey(item))
+    return item.form === 'scene' ? [{ itemId: item.id, want: 'scene', box: touchable(item) }] : []
+  if (!isRow(item.form))
+    return [{ itemId: item.id, want: wantsAt(design, item)[0] as string, box: touchable(item) }]
   const rows = rowsOfKey(design, item)
-  const heightMm = (item.heightMm - lockMm(item) - NAME_MM - (rows.length - 1) * KEY_GAP_MM) / rows.length
+  const heightMm =
+    (item.heightMm - lockMm(item) - NAME_MM - (rows.length - 1) * KEY_GAP_MM) / rows.length
   return rows.flatMap((wants, row) => {
     const widthMm = (item.widthMm - (wants.length - 1) * KEY_GAP_MM) / wants.length
-    return wants.map((want, i) => ({ itemId: item.id, want, box: { xMm: item.xMm + i * (widthMm + KEY_GAP_MM), yMm: item.yMm + NAME_MM + row * (heightMm + KEY_GAP_MM), widthMm, heightMm } }))
+    return wants.map((want, i) => ({
+      itemId: item.id,
+      want,
+      box: {
+        xMm: item.xMm + i * (widthMm + KEY_GAP_MM),
+        yMm: item.yMm + NAME_MM + row * (heightMm + KEY_GAP_MM),
+        widthMm,
+        heightMm,
+      },
+    }))
   })
 }
 
@@ -31,13 +45,20 @@ export function targetsIn(design: Design, item: PanelItem): Target[] {
 export function rowsOfKey(design: Design, key: PanelKey): string[][] {
   const wants = wantsAt(design, key)
   switch (key.form) {
-    case 'fader': return [['']]
-    case 'number': return [['', 'set']]
-    case 'timer': return [[''], [...wants]]
+    case 'fader':
+      return [['']]
+    case 'number':
+      return [['', 'set']]
+    case 'timer':
+      return [[''], [...wants]]
     default: {
       // Every row is filled like the first, so that keys of a row are equally wide.
       const across = Math.min(wants.length, KEYS_IN_ROW)
-      return Array.from({ length: Math.ceil(wants.length / across) }, (_, row) => Array.from({ length: across }, (_, i) => wants[row * across + i] ?? '').filter((w, i) => w !== '' || row * across + i < wants.length))
+      return Array.from({ length: Math.ceil(wants.length / across) }, (_, row) =>
+        Array.from({ length: across }, (_, i) => wants[row * across + i] ?? '').filter(
+          (w, i) => w !== '' || row * across + i < wants.length,
+        ),
+      )
     }
   }
 }
@@ -48,8 +69,12 @@ export function wantsAt(design: Design, key: PanelKey): readonly string[] {
   if (!output) return []
   const wants = wantsOf(output, key.form)
   if (key.form !== 'timer') return wants
-  const codes = design.links.flatMap(l => l.messages.filter(m => m.loadId === key.loadId).map(m => m.codes as Record<string, string>))
-  return wants.filter(w => !(TIMED as readonly string[]).includes(w) || codes.some(c => (c[w] ?? '') !== ''))
+  const codes = design.links.flatMap(l =>
+    l.messages.filter(m => m.loadId === key.loadId).map(m => m.codes as Record<string, string>),
+  )
+  return wants.filter(
+    w => !(TIMED as readonly string[]).includes(w) || codes.some(c => (c[w] ?? '') !== ''),
+  )
 }
 
 /** Without the lock below. */

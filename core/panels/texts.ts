@@ -18,28 +18,49 @@ const LARGE_MM = 6.5
 const PAD = { across: 2 * (1.8 + 0.4), down: 2 * (1.2 + 0.4) }
 const SHAPE_MM = 3.2 + 1.4
 
-export interface TroubledText { item: PanelItem, text: string, longer: boolean }
+export interface TroubledText {
+  item: PanelItem
+  text: string
+  longer: boolean
+}
 
 export function troubledTexts(design: Design, panel: PanelSurface): TroubledText[] {
-  return itemsOf(panel).flatMap((item) => {
+  return itemsOf(panel).flatMap(item => {
     const found = textsOf(design, panel, item).flatMap(({ text, box, sizeMm, bold, figure }) => {
       if (!fits(text, box, sizeMm, { bold })) return [{ item, text, longer: false }]
-      return figure || fits(text, box, sizeMm, { bold, stretch: LONGER }) ? [] : [{ item, text, longer: true }]
+      return figure || fits(text, box, sizeMm, { bold, stretch: LONGER })
+        ? []
+        : [{ item, text, longer: true }]
     })
     // One finding an item: the worst.
     return found.sort((a, b) => Number(a.longer) - Number(b.longer)).slice(0, 1)
   })
 }
 
-/** The item grown in place until its texts fit, downwards first; undefined where the glass has no room for that. */
+/**
+ * The item grown in place until its texts fit, downwards first; undefined where the glass has no
+ * room for that.
+ */
 export function roomFor(design: Design, panel: PanelSurface, item: PanelItem): Box | undefined {
   const glass = deviceOf(panel)
   // With room for translations where the glass has it.
   for (const stretch of [LONGER, 1]) {
     for (let more = 1; more <= 60; more++) {
-      for (const [w, h] of [[0, more], [more, 0], [more, more]] as const) {
-        const box = snap({ xMm: item.xMm, yMm: item.yMm, widthMm: item.widthMm + w, heightMm: item.heightMm + h }, glass)
-        if (textsOf(design, panel, { ...item, ...box }).every(t => fits(t.text, t.box, t.sizeMm, { bold: t.bold, stretch: t.figure ? 1 : stretch }))) return box
+      for (const [w, h] of [
+        [0, more],
+        [more, 0],
+        [more, more],
+      ] as const) {
+        const box = snap(
+          { xMm: item.xMm, yMm: item.yMm, widthMm: item.widthMm + w, heightMm: item.heightMm + h },
+          glass,
+        )
+        if (
+          textsOf(design, panel, { ...item, ...box }).every(t =>
+            fits(t.text, t.box, t.sizeMm, { bold: t.bold, stretch: t.figure ? 1 : stretch }),
+          )
+        )
+          return box
       }
     }
   }
@@ -47,7 +68,13 @@ export function roomFor(design: Design, panel: PanelSurface, item: PanelItem): B
 }
 
 /** `figure`: a number, the same in every language. */
-interface Text { text: string, box: { widthMm: number, heightMm: number }, sizeMm: number, bold: boolean, figure?: boolean }
+interface Text {
+  text: string
+  box: { widthMm: number; heightMm: number }
+  sizeMm: number
+  bold: boolean
+  figure?: boolean
+}
 
 function textsOf(design: Design, panel: PanelSurface, item: PanelItem): Text[] {
   const name = itemTitle(design, item)
@@ -56,28 +83,97 @@ function textsOf(design: Design, panel: PanelSurface, item: PanelItem): Text[] {
   if (isKey(item)) {
     const { output } = loadOf(design, item.loadId)
     const states = valuesOf(output).map(v => shownLabel(output, v, null, true))
-    const widest = states.reduce((a, b) => textWidth(a) > textWidth(b) ? a : b)
+    const widest = states.reduce((a, b) => (textWidth(a) > textWidth(b) ? a : b))
     if (!isRow(item.form)) {
-      const inner = { widthMm: item.widthMm - PAD.across, heightMm: item.heightMm - lockMm(item) - PAD.down }
+      const inner = {
+        widthMm: item.widthMm - PAD.across,
+        heightMm: item.heightMm - lockMm(item) - PAD.down,
+      }
       return [
-        { text: name, box: { widthMm: inner.widthMm, heightMm: inner.heightMm - Math.max(line(STATE_MM), 3.2) }, sizeMm: textMm, bold: true },
-        { text: widest, box: { widthMm: inner.widthMm - SHAPE_MM, heightMm: line(STATE_MM) }, sizeMm: STATE_MM, bold: false },
+        {
+          text: name,
+          box: { widthMm: inner.widthMm, heightMm: inner.heightMm - Math.max(line(STATE_MM), 3.2) },
+          sizeMm: textMm,
+          bold: true,
+        },
+        {
+          text: widest,
+          box: { widthMm: inner.widthMm - SHAPE_MM, heightMm: line(STATE_MM) },
+          sizeMm: STATE_MM,
+          bold: false,
+        },
       ]
     }
     // Name and state share one line.
     const state = textWidth(widest) * STATE_MM + SHAPE_MM + 2
     const wants = item.form === 'fader' ? [] : targetsIn(design, item).filter(t => t.want !== '')
     return [
-      { text: name, box: { widthMm: item.widthMm - state, heightMm: NAME_MM }, sizeMm: textMm, bold: true },
-      ...wants.map(t => ({ text: item.form === 'timer' ? { for: 'On for', after: 'On after', blink: 'Blink' }[t.want] ?? 'Off' : item.form === 'number' ? 'Set' : wantLabel(output, t.want), box: { widthMm: t.box.widthMm - 1, heightMm: t.box.heightMm - 0.8 }, sizeMm: KEY_MM, bold: true })),
+      {
+        text: name,
+        box: { widthMm: item.widthMm - state, heightMm: NAME_MM },
+        sizeMm: textMm,
+        bold: true,
+      },
+      ...wants.map(t => ({
+        text:
+          item.form === 'timer'
+            ? ({ for: 'On for', after: 'On after', blink: 'Blink' }[t.want] ?? 'Off')
+            : item.form === 'number'
+              ? 'Set'
+              : wantLabel(output, t.want),
+        box: { widthMm: t.box.widthMm - 1, heightMm: t.box.heightMm - 0.8 },
+        sizeMm: KEY_MM,
+        bold: true,
+      })),
     ]
   }
-  if (item.form === 'scene') return [{ text: name, box: { widthMm: item.widthMm - 2 * 2.8, heightMm: item.heightMm - 2 * 2.2 - lockMm(item) }, sizeMm: textMm, bold: true }]
+  if (item.form === 'scene')
+    return [
+      {
+        text: name,
+        box: { widthMm: item.widthMm - 2 * 2.8, heightMm: item.heightMm - 2 * 2.2 - lockMm(item) },
+        sizeMm: textMm,
+        bold: true,
+      },
+    ]
   if (item.form === 'text') return [{ text: name, box: item, sizeMm: textMm, bold: true }]
   if (!('sensorId' in item)) return []
   const sensor = design.sensors.find(s => s.id === item.sensorId)
-  const figure = item.form === 'readout' ? 0 : textWidth(`\u25B2 above 88.8 ${sensor ? unitOf(sensor) : ''}`, true) * textMm
+  const figure =
+    item.form === 'readout'
+      ? 0
+      : textWidth(`\u25B2 above 88.8 ${sensor ? unitOf(sensor) : ''}`, true) * textMm
   return item.form === 'readout'
-    ? [{ text: name, box: { widthMm: item.widthMm, heightMm: item.heightMm - 8 - 0.8 }, sizeMm: textMm, bold: true }, { text: sensor?.kind === 'floats' ? '8888' : '-88.8', box: { widthMm: item.widthMm - 1 - textWidth(sensor ? unitOf(sensor) : '') * STATE_MM, heightMm: 8 }, sizeMm: LARGE_MM, bold: true, figure: true }]
-    : [{ text: name, box: { widthMm: item.form === 'gauge' ? item.widthMm - figure : item.widthMm - textWidth('88.8 xx', true) * textMm, heightMm: NAME_MM }, sizeMm: textMm, bold: true }]
+    ? [
+        {
+          text: name,
+          box: { widthMm: item.widthMm, heightMm: item.heightMm - 8 - 0.8 },
+          sizeMm: textMm,
+          bold: true,
+        },
+        {
+          text: sensor?.kind === 'floats' ? '8888' : '-88.8',
+          box: {
+            widthMm: item.widthMm - 1 - textWidth(sensor ? unitOf(sensor) : '') * STATE_MM,
+            heightMm: 8,
+          },
+          sizeMm: LARGE_MM,
+          bold: true,
+          figure: true,
+        },
+      ]
+    : [
+        {
+          text: name,
+          box: {
+            widthMm:
+              item.form === 'gauge'
+                ? item.widthMm - figure
+                : item.widthMm - textWidth('88.8 xx', true) * textMm,
+            heightMm: NAME_MM,
+          },
+          sizeMm: textMm,
+          bold: true,
+        },
+      ]
 }

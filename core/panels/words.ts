@@ -1,12 +1,22 @@
-/** How a key words what it believes. The same words in the built page, its preview and the bench. */
+/**
+ * How a key words what it believes. The same words in the built page, its preview and the bench.
+ */
 import { restOf, valuesOf, valueWords } from '../design/values'
 import type { Output } from '../design/schema'
 import type { Shown } from '../surfaces/panel'
 
-export function shownLabel(output: Output, shown: Shown, asked: string | null, connected: boolean): string {
-  if (shown === 'waiting') return asked === null ? 'asked' : `asked for ${valueWords(output, asked)}`
+export function shownLabel(
+  output: Output,
+  shown: Shown,
+  asked: string | null,
+  connected: boolean,
+): string {
+  if (shown === 'waiting')
+    return asked === null ? 'asked' : `asked for ${valueWords(output, asked)}`
   if (shown === 'unknown') return connected ? 'not known' : 'no link'
-  return shown.startsWith('stale-') ? `was ${valueWords(output, shown.slice(6))}` : valueWords(output, shown)
+  return shown.startsWith('stale-')
+    ? `was ${valueWords(output, shown.slice(6))}`
+    : valueWords(output, shown)
 }
 
 /** What a key says that asks for a value: "On", "Forward", "50 %", "+". */

@@ -1,6 +1,7 @@
 /**
- * What a verdict takes for granted. The projection (project.ts) puts nothing in the place of some things that a design has; each of them
- * is told here, with why it cannot break the promise, or as open where it may. An open one keeps a verdict from saying "holds" plainly.
+ * What a verdict takes for granted. The projection (project.ts) puts nothing in the place of some
+ * things that a design has; each of them is told here, with why it cannot break the promise, or as
+ * open where it may. An open one keeps a verdict from saying "holds" plainly.
  */
 import { handSurfaces, linkOf, loadOf, maybeMessage, remotes, showsState } from '../design/find'
 import { hasSpeed, isDatagram } from '../design/links'
@@ -22,14 +23,18 @@ import type { Assumption } from './verdict'
 export const REMEMBERED_NUMBERS = 32
 /** A tap of a finger lasts about this long, ms; a debounce that is longer may swallow one. */
 export const TAP_MS = 80
-/** People who saw nothing happen press again after about this long, ms. A lock-out up to it is there against ghost presses. */
+/**
+ * People who saw nothing happen press again after about this long, ms. A lock-out up to it is there
+ * against ghost presses.
+ */
 export const PATIENCE_MS = 1500
 
 /** Of one promise of one load, the open ones first. */
 export function assumptionsOf(whole: Design, loadId: string, promise: PromiseId): Assumption[] {
   const design = partOfLoad(whole, loadId)
   const load = loadOf(design, loadId)
-  const surfaces = promise === 'P1' || promise === 'P2' || promise === 'P7' ? commanding(design, loadId) : []
+  const surfaces =
+    promise === 'P1' || promise === 'P2' || promise === 'P7' ? commanding(design, loadId) : []
   return [
     ...surfaces.flatMap(s => ofSurface(design, load, s, promise)),
     ...ofBoard(design, load, promise),
@@ -37,94 +42,231 @@ export function assumptionsOf(whole: Design, loadId: string, promise: PromiseId)
   ].toSorted((a, b) => Number(b.open) - Number(a.open))
 }
 
-function ofSurface(design: Design, load: Load, surface: RemoteSurface, promise: PromiseId): Assumption[] {
+function ofSurface(
+  design: Design,
+  load: Load,
+  surface: RemoteSurface,
+  promise: PromiseId,
+): Assumption[] {
   const link = linkOf(design, surface.linkId)
   const found: Assumption[] = []
-  const say = (id: string, open: boolean, words: string) => found.push({ id, open, words, surfaceId: surface.id })
+  const say = (id: string, open: boolean, words: string) =>
+    found.push({ id, open, words, surfaceId: surface.id })
   if (promise === 'P7') return []
   if (link.queue) {
     const waiting = rows(design, link).length + link.readings.length
-    if (waiting > link.queue) say('queue', true, `the queue of ${link.name}: it has ${link.queue === 1 ? 'one place' : `${link.queue} places`} for reports of ${waiting} values, and gives up the oldest`)
-    else say('queue', false, `reports wait in the queue of ${link.name}; it has a place for each of its ${waiting} values, so none is given up`)
+    if (waiting > link.queue)
+      say(
+        'queue',
+        true,
+        `the queue of ${link.name}: it has ${link.queue === 1 ? 'one place' : `${link.queue} places`} for reports of ${waiting} values, and gives up the oldest`,
+      )
+    else
+      say(
+        'queue',
+        false,
+        `reports wait in the queue of ${link.name}; it has a place for each of its ${waiting} values, so none is given up`,
+      )
   }
-  if (link.leastMs) say('least', false, `${link.name} tells a value at most every ${seconds(link.leastMs)}; what waits is told when that is over, which the search follows`)
+  if (link.leastMs)
+    say(
+      'least',
+      false,
+      `${link.name} tells a value at most every ${seconds(link.leastMs)}; what waits is told when that is over, which the search follows`,
+    )
   if (link.kind !== 'http' && link.echoes) {
     const heard = echoes(design, link).filter(e => e.loadId === load.id || e.loops)
     // What comes back is a part of the search of who hears it.
-    if (heard.length) say('echo', !searchesEchoes(design, link.id), `the echo on ${link.name}: ${heard.map(e => `"${e.sent.trim()}" comes back and is read as ${e.means}`).join(', ')}`)
-    else say('echo', false, `${link.name} echoes; nothing that comes back means anything to its sender`)
+    if (heard.length)
+      say(
+        'echo',
+        !searchesEchoes(design, link.id),
+        `the echo on ${link.name}: ${heard.map(e => `"${e.sent.trim()}" comes back and is read as ${e.means}`).join(', ')}`,
+      )
+    else
+      say(
+        'echo',
+        false,
+        `${link.name} echoes; nothing that comes back means anything to its sender`,
+      )
   }
   // What goes round on another link moves the load for everybody.
-  for (const { words, unless } of goesRound(design, load, link.id)) found.push({ id: 'echo', open: true, words, surfaceId: surface.id, ...unless && promise === 'P1' ? { unless } : {} })
-  if (promise === 'P1' && passForReports(design, link, load.id)) say('readings', true, `readings on ${link.name} that begin as a report of ${load.name} does`)
-  if (link.numbered) say('numbers', false, `the board remembers ${REMEMBERED_NUMBERS} numbers of commands for ${seconds(link.numbered.windowMs)}: no more commands than that come within it`)
+  for (const { words, unless } of goesRound(design, load, link.id))
+    found.push({
+      id: 'echo',
+      open: true,
+      words,
+      surfaceId: surface.id,
+      ...(unless && promise === 'P1' ? { unless } : {}),
+    })
+  if (promise === 'P1' && passForReports(design, link, load.id))
+    say('readings', true, `readings on ${link.name} that begin as a report of ${load.name} does`)
+  if (link.numbered)
+    say(
+      'numbers',
+      false,
+      `the board remembers ${REMEMBERED_NUMBERS} numbers of commands for ${seconds(link.numbered.windowMs)}: no more commands than that come within it`,
+    )
   if (link.auth.kind === 'counter') {
     const overtaken = isDatagram(link) && link.auth.window < 2
-    if (overtaken) say('signatures', true, `signed datagrams of ${link.name}: one that is overtaken by ${link.auth.window + 1} later ones is refused`)
-    else say('signatures', false, `commands on ${link.name} are signed right; a copy of one is refused`)
+    if (overtaken)
+      say(
+        'signatures',
+        true,
+        `signed datagrams of ${link.name}: one that is overtaken by ${link.auth.window + 1} later ones is refused`,
+      )
+    else
+      say(
+        'signatures',
+        false,
+        `commands on ${link.name} are signed right; a copy of one is refused`,
+      )
     if (hasSpeed(link) && boardOf(design).toolchain === 'avr-8bit') {
       // A person presses less often than a signature takes; what a page sends by itself may not.
       const longest = Math.max(...commands(design, link).map(c => longestText(link, c.code).length))
-      say('deaf', longest > BUFFER_BYTES || load.output.kind === 'held', `the board is deaf for ${SIGNATURE_MS} ms while it checks a signature: its buffer of ${BUFFER_BYTES} bytes keeps ${Math.floor(BUFFER_BYTES / longest)} commands of ${longest} bytes meanwhile`)
+      say(
+        'deaf',
+        longest > BUFFER_BYTES || load.output.kind === 'held',
+        `the board is deaf for ${SIGNATURE_MS} ms while it checks a signature: its buffer of ${BUFFER_BYTES} bytes keeps ${Math.floor(BUFFER_BYTES / longest)} commands of ${longest} bytes meanwhile`,
+      )
     }
-  }
-  else if (link.auth.kind !== 'none') say('signatures', false, `${surface.name} knows the ${link.auth.kind === 'pin' ? 'PIN' : 'word'}`)
-  if (hasSpeed(link) && !found.some(a => a.id === 'deaf')) say('buffer', false, `what arrives on ${link.name} is read before its buffer of ${BUFFER_BYTES} bytes is full`)
-  if (surface.pollMs && link.timing.p99Ms * 3 > surface.pollMs) say('asking', false, `an answer comes before ${surface.name} asks again: it asks every ${seconds(surface.pollMs)}, an answer takes up to ${seconds(2 * worstWayMs(link))}`)
+  } else if (link.auth.kind !== 'none')
+    say(
+      'signatures',
+      false,
+      `${surface.name} knows the ${link.auth.kind === 'pin' ? 'PIN' : 'word'}`,
+    )
+  if (hasSpeed(link) && !found.some(a => a.id === 'deaf'))
+    say(
+      'buffer',
+      false,
+      `what arrives on ${link.name} is read before its buffer of ${BUFFER_BYTES} bytes is full`,
+    )
+  if (surface.pollMs && link.timing.p99Ms * 3 > surface.pollMs)
+    say(
+      'asking',
+      false,
+      `an answer comes before ${surface.name} asks again: it asks every ${seconds(surface.pollMs)}, an answer takes up to ${seconds(2 * worstWayMs(link))}`,
+    )
   return found
 }
 
 /**
- * Reports that come back to the board over a link that echoes, and are read there as commands to the load; but for one link. What they do
- * once, anybody may do there at any moment; `unless`: whether it goes on for ever is found with that surface of the link.
+ * Reports that come back to the board over a link that echoes, and are read there as commands to
+ * the load; but for one link. What they do once, anybody may do there at any moment; `unless`:
+ * whether it goes on for ever is found with that surface of the link.
  */
-function goesRound(design: Design, load: Load, but = ''): { words: string, unless: string | undefined }[] {
-  return design.links.flatMap((link) => {
-    if (link.id === but || link.kind === 'http' || !link.echoes || !maybeMessage(link, load.id)) return []
+function goesRound(
+  design: Design,
+  load: Load,
+  but = '',
+): { words: string; unless: string | undefined }[] {
+  return design.links.flatMap(link => {
+    if (link.id === but || link.kind === 'http' || !link.echoes || !maybeMessage(link, load.id))
+      return []
     const round = echoes(design, link).find(e => e.loadId === load.id && e.side === 'board')
-    const unless = searchesEchoes(design, link.id) ? remotes(design).find(s => s.linkId === link.id && showsState(s))?.id : undefined
-    return round ? [{ words: `the echo on ${link.name}: "${round.sent.trim()}" comes back to the board and is read as ${round.means}`, unless }] : []
+    const unless = searchesEchoes(design, link.id)
+      ? remotes(design).find(s => s.linkId === link.id && showsState(s))?.id
+      : undefined
+    return round
+      ? [
+          {
+            words: `the echo on ${link.name}: "${round.sent.trim()}" comes back to the board and is read as ${round.means}`,
+            unless,
+          },
+        ]
+      : []
   })
 }
 
-/** A reading whose start is a report of the load, or begins one: the page may take the one for the other. */
+/**
+ * A reading whose start is a report of the load, or begins one: the page may take the one for the
+ * other.
+ */
 function passForReports(design: Design, link: Link, loadId: string): boolean {
   if (!link.readings.length) return false
-  const reports = rows(design, link).filter(r => r.load.id === loadId).flatMap(({ load, message }) => spokenValues(load.output).map(v => reportText(link, load, message, v)))
+  const reports = rows(design, link)
+    .filter(r => r.load.id === loadId)
+    .flatMap(({ load, message }) =>
+      spokenValues(load.output).map(v => reportText(link, load, message, v)),
+    )
   return readingClashes(link, reports).some(c => reports.includes(c.with))
 }
 
 function ofBoard(design: Design, load: Load, promise: PromiseId): Assumption[] {
   const found: Assumption[] = []
-  const say = (id: string, open: boolean, words: string) => found.push({ id, open, words, surfaceId: null })
+  const say = (id: string, open: boolean, words: string) =>
+    found.push({ id, open, words, surfaceId: null })
   if (promise === 'P3') {
-    for (const c of handSurfaces(design).flatMap(s => s.controls).filter(c => c.loadId === load.id)) {
-      if (c.debounceMs) say('debounce', c.debounceMs > TAP_MS, c.debounceMs > TAP_MS ? `a tap shorter than the ${c.debounceMs} ms of its debounce` : `a press lasts longer than the ${c.debounceMs} ms of its debounce`)
-      if (c.kind === 'push' && c.lockoutMs) say('lock-out', false, `a press within ${c.lockoutMs} ms of the one before is taken for a ghost, as designed`)
+    for (const c of handSurfaces(design)
+      .flatMap(s => s.controls)
+      .filter(c => c.loadId === load.id)) {
+      if (c.debounceMs)
+        say(
+          'debounce',
+          c.debounceMs > TAP_MS,
+          c.debounceMs > TAP_MS
+            ? `a tap shorter than the ${c.debounceMs} ms of its debounce`
+            : `a press lasts longer than the ${c.debounceMs} ms of its debounce`,
+        )
+      if (c.kind === 'push' && c.lockoutMs)
+        say(
+          'lock-out',
+          false,
+          `a press within ${c.lockoutMs} ms of the one before is taken for a ghost, as designed`,
+        )
     }
   }
   if (promise === 'P6') for (const { words } of goesRound(design, load)) say('echo', true, words)
-  if (load.output.kind === 'level' && load.output.rampMs && promise === 'P1') say('ramp', false, 'what is told is the level it moves to, not the one it has on the way')
-  if (load.output.kind === 'follower' && promise === 'P1') say('clicks', false, 'what is told is the position it moves to; whether the other device counted every click is not known')
-  if (promise === 'P4') say('write', false, 'a write of memory is whole or not there: two copies take turns')
+  if (load.output.kind === 'level' && load.output.rampMs && promise === 'P1')
+    say('ramp', false, 'what is told is the level it moves to, not the one it has on the way')
+  if (load.output.kind === 'follower' && promise === 'P1')
+    say(
+      'clicks',
+      false,
+      'what is told is the position it moves to; whether the other device counted every click is not known',
+    )
+  if (promise === 'P4')
+    say('write', false, 'a write of memory is whole or not there: two copies take turns')
   return found
 }
 
 /** What reaches the load by a scene of another board's link is passed on by nobody. */
 function ofNeighbours(whole: Design, load: Load, promise: PromiseId): Assumption[] {
   if (whole.controllers.length < 2 || (promise !== 'P1' && promise !== 'P2')) return []
-  return scenesFromAfar(whole, load).map(({ scene, surface }) => ({ id: 'other-board', open: true, surfaceId: null, words: `"${scene}" on ${surface.name}: it is asked of another board, which does not pass it on` }))
-}
-
-/** Scenes with this load that are asked for on links of other boards. */
-export function scenesFromAfar(whole: Design, load: Load): { scene: string, surface: RemoteSurface, linkName: string }[] {
-  return whole.scenes.filter(s => s.sets.some(x => x.loadId === load.id)).flatMap(scene => remotes(whole).flatMap((surface) => {
-    const link = linkOf(whole, surface.linkId)
-    const offers = surface.kind !== 'panel' || surface.parts.some(p => p.form === 'scene' && p.sceneId === scene.id)
-    return link.controllerId !== load.controllerId && (link.scenes[scene.id] ?? '') !== '' && offers ? [{ scene: scene.name, surface, linkName: link.name }] : []
+  return scenesFromAfar(whole, load).map(({ scene, surface }) => ({
+    id: 'other-board',
+    open: true,
+    surfaceId: null,
+    words: `"${scene}" on ${surface.name}: it is asked of another board, which does not pass it on`,
   }))
 }
 
-/** An HMAC-SHA-256 over a short command on an 8-bit board at 16 MHz, measured on its machine code, ms; and what its port keeps meanwhile, bytes. */
+/** Scenes with this load that are asked for on links of other boards. */
+export function scenesFromAfar(
+  whole: Design,
+  load: Load,
+): { scene: string; surface: RemoteSurface; linkName: string }[] {
+  return whole.scenes
+    .filter(s => s.sets.some(x => x.loadId === load.id))
+    .flatMap(scene =>
+      remotes(whole).flatMap(surface => {
+        const link = linkOf(whole, surface.linkId)
+        const offers =
+          surface.kind !== 'panel'
+          || surface.parts.some(p => p.form === 'scene' && p.sceneId === scene.id)
+        return link.controllerId !== load.controllerId
+          && (link.scenes[scene.id] ?? '') !== ''
+          && offers
+          ? [{ scene: scene.name, surface, linkName: link.name }]
+          : []
+      }),
+    )
+}
+
+/**
+ * An HMAC-SHA-256 over a short command on an 8-bit board at 16 MHz, measured on its machine code,
+ * ms; and what its port keeps meanwhile, bytes.
+ */
 export const SIGNATURE_MS = 82
 export const BUFFER_BYTES = 64

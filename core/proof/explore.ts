@@ -1,7 +1,8 @@
 /**
- * Breadth-first search over all situations of a system. Situations lie one after another in one growing Int32Array;
- * an open-addressing table of indexes finds those seen before. Level by level, so that of the shortest ways to a situation the least
- * contrived one is kept. Runs in slices, so that a worker can report and stop.
+ * Breadth-first search over all situations of a system. Situations lie one after another in one
+ * growing Int32Array; an open-addressing table of indexes finds those seen before. Level by level,
+ * so that of the shortest ways to a situation the least contrived one is kept. Runs in slices, so
+ * that a worker can report and stop.
  */
 import { generated, walked, type Expand, type Followers } from './generate'
 import { weightOf } from './happenings'
@@ -14,24 +15,55 @@ import type { System } from './system'
 const FOLLOWER = WORDS + 1
 /** What is looked up: words, hash, the situation before, event, weight. */
 const LOOKED_UP = WORDS + 4
-/** Once there are so many they are looked up; the situation that was expanded last may bring as many more as there are events. */
+/**
+ * Once there are so many they are looked up; the situation that was expanded last may bring as many
+ * more as there are events.
+ */
 const HEAP = 512
 const RECENT = 4096
 const RECENT_WORDS = WORDS + 1
 /** A slot holds the number of a situation, from 1, and eight bits of its hash. */
-const INDEX = 0xFFFFFF
+const INDEX = 0xffffff
 const MARK = ~INDEX
 /** As many as a slot can number. */
 export const MOST_SITUATIONS = INDEX - 1
-/** What a search may find, each by the event that shows it: the situation before, and the event; or the situation alone (event -1). */
-export type What = 'wrong' | 'unsure' | 'vanished' | 'stuck' | 'restless' | 'dead' | 'clashed' | 'astray' | 'twice' | 'moved' | 'jumped'
-export interface Find { what: What, index: number, event: number }
+/**
+ * What a search may find, each by the event that shows it: the situation before, and the event; or
+ * the situation alone (event -1).
+ */
+export type What =
+  | 'wrong'
+  | 'unsure'
+  | 'vanished'
+  | 'stuck'
+  | 'restless'
+  | 'dead'
+  | 'clashed'
+  | 'astray'
+  | 'twice'
+  | 'moved'
+  | 'jumped'
+export interface Find {
+  what: What
+  index: number
+  event: number
+}
 
-const NOTICED: readonly (readonly [number, What])[] = [[DEAD, 'dead'], [CLASHED, 'clashed'], [ASTRAY, 'astray'], [TWICE, 'twice'], [MOVED, 'moved'], [JUMPED, 'jumped']]
+const NOTICED: readonly (readonly [number, What])[] = [
+  [DEAD, 'dead'],
+  [CLASHED, 'clashed'],
+  [ASTRAY, 'astray'],
+  [TWICE, 'twice'],
+  [MOVED, 'moved'],
+  [JUMPED, 'jumped'],
+]
 
 export class Exploration implements Followers {
   readonly system: System
-  /** The first of each, in the order found; of what a hand control does not do, the first by control. */
+  /**
+   * The first of each, in the order found; of what a hand control does not do, the first by
+   * control.
+   */
   readonly finds: Find[] = []
   count = 0
   transitions = 0
@@ -39,13 +71,16 @@ export class Exploration implements Followers {
   exhausted = false
   private readonly most: number
   private readonly expand: Expand
-  /** What follows and was not looked up yet, one after another for the situations from `expandedFrom` on; where each of them ends. */
+  /**
+   * What follows and was not looked up yet, one after another for the situations from
+   * `expandedFrom` on; where each of them ends.
+   */
   readonly words: Int32Array
   at = 0
   private readonly ends = new Int32Array(HEAP)
   private expandedFrom = 0
   private readonly heap: Int32Array
-  private readonly recent = new Int32Array(RECENT * RECENT_WORDS).fill(0x7FFFFFFF)
+  private readonly recent = new Int32Array(RECENT * RECENT_WORDS).fill(0x7fffffff)
   /** Nothing reads it; it keeps what touches memory from being taken out. */
   touched = 0
   private next = 0
@@ -64,8 +99,15 @@ export class Exploration implements Followers {
   private slots: Int32Array
   private settling = false
 
-  /** `until`: what ends the search when it is found, at the end of its level. `situations`: how many it may look at. */
-  constructor(system: System, private readonly until: readonly What[] = ['wrong'], situations = MOST_SITUATIONS) {
+  /**
+   * `until`: what ends the search when it is found, at the end of its level. `situations`: how many
+   * it may look at.
+   */
+  constructor(
+    system: System,
+    private readonly until: readonly What[] = ['wrong'],
+    situations = MOST_SITUATIONS,
+  ) {
     this.system = system
     this.expand = generated(system) ?? walked(system)
     this.weightOf = Uint16Array.from(system.events, weightOf)
@@ -83,17 +125,23 @@ export class Exploration implements Followers {
     this.states.set([w0, w1, up, down])
     this.parents[0] = -1
     const h = hash(w0, w1, up, down)
-    this.slots[(h ^ h >>> 16) & this.slots.length - 1] = 1 | h & MARK
+    this.slots[(h ^ (h >>> 16)) & (this.slots.length - 1)] = 1 | (h & MARK)
     this.judge(w0, w1, up, down, 0)
     this.count = 1
   }
 
-  found(what: What): Find | null { return this.finds.find(f => f.what === what) ?? null }
+  found(what: What): Find | null {
+    return this.finds.find(f => f.what === what) ?? null
+  }
 
-  /** Expand up to `slice` situations; true when the search is over: all seen, what ends it found, or the bound reached. */
+  /**
+   * Expand up to `slice` situations; true when the search is over: all seen, what ends it found, or
+   * the bound reached.
+   */
   run(slice: number): boolean {
     for (let n = 0; n < slice; n++) {
-      // What follows is looked up in heaps, always the same ones however the run is cut into slices; a level before the next.
+      // What follows is looked up in heaps, always the same ones however the run is cut into
+      // slices; a level before the next.
       const expanded = this.next - this.expandedFrom
       if (this.next === this.level || this.at >= HEAP * FOLLOWER || expanded === HEAP) {
         this.lookUp()
@@ -115,9 +163,14 @@ export class Exploration implements Followers {
   }
 
   /** Situations in which something found no room. */
-  get heldBack(): number { return this.cut.length }
+  get heldBack(): number {
+    return this.cut.length
+  }
 
-  /** Goes on where something found no room, with the room that the system has by now. Ways to what is found from here on need not be the shortest. */
+  /**
+   * Goes on where something found no room, with the room that the system has by now. Ways to what
+   * is found from here on need not be the shortest.
+   */
   widen(): void {
     const { cut } = this
     const first = this.count
@@ -138,16 +191,26 @@ export class Exploration implements Followers {
     const { states, system } = this
     const base = this.next * WORDS
     const before = system.overflows
-    this.expand(states[base] as number, states[base + 1] as number, states[base + 2] as number, states[base + 3] as number, this, false)
+    this.expand(
+      states[base] as number,
+      states[base + 1] as number,
+      states[base + 2] as number,
+      states[base + 3] as number,
+      this,
+      false,
+    )
     if (system.overflows !== before) this.cut.push(this.next)
   }
 
   /** What was looked for is found. */
-  get over(): boolean { return this.finds.some(f => this.until.includes(f.what)) }
+  get over(): boolean {
+    return this.finds.some(f => this.until.includes(f.what))
+  }
 
   /**
-   * Whether every situation comes to rest by itself: from the last to the first, again until nothing is added. The first that does
-   * not is found as "restless". Situations beyond the bound count as if they did.
+   * Whether every situation comes to rest by itself: from the last to the first, again until
+   * nothing is added. The first that does not is found as "restless". Situations beyond the bound
+   * count as if they did.
    */
   settle(): void {
     const { system, count, states } = this
@@ -161,14 +224,22 @@ export class Exploration implements Followers {
       for (let i = count - 1; i >= 0; i--) {
         if (rests[i]) continue
         const base = i * WORDS
-        const [w0, w1, up, down] = [states[base] as number, states[base + 1] as number, states[base + 2] as number, states[base + 3] as number]
-        if (system.settled(w0, w1, up, down) || this.oneRests(w0, w1, up, down, rests)) rests[i] = ++marked
+        const [w0, w1, up, down] = [
+          states[base] as number,
+          states[base + 1] as number,
+          states[base + 2] as number,
+          states[base + 3] as number,
+        ]
+        if (system.settled(w0, w1, up, down) || this.oneRests(w0, w1, up, down, rests))
+          rests[i] = ++marked
         else open++
       }
     }
     this.settling = false
     this.rested = rests
-    const first = rests.findIndex((r, i) => r === 0 && ((states[i * WORDS + 1] as number) & START) === 0)
+    const first = rests.findIndex(
+      (r, i) => r === 0 && ((states[i * WORDS + 1] as number) & START) === 0,
+    )
     if (first >= 0) this.finds.push({ what: 'restless', index: first, event: -1 })
   }
 
@@ -181,18 +252,34 @@ export class Exploration implements Followers {
     const { words, at } = this
     this.at = 0
     for (let i = 0; i < at; i += FOLLOWER) {
-      if ((rests[this.indexOf(words[i] as number, words[i + 1] as number, words[i + 2] as number, words[i + 3] as number)] as number) > 0) return true
+      if (
+        (rests[
+          this.indexOf(
+            words[i] as number,
+            words[i + 1] as number,
+            words[i + 2] as number,
+            words[i + 3] as number,
+          )
+        ] as number) > 0
+      )
+        return true
     }
     return false
   }
 
-  /** Situations of board and surface, whatever is under way: what more messages under way have to add to, or add nothing. */
+  /**
+   * Situations of board and surface, whatever is under way: what more messages under way have to
+   * add to, or add nothing.
+   */
   faces(): number {
     const { states, count } = this
     const seen = new Map<number, Set<number>>()
     let faces = 0
     for (let base = 0; base < count * WORDS; base += WORDS) {
-      const [w0, w1] = this.system.tidy.faceless(states[base] as number, (states[base + 1] as number) & ~ALL_TAGS)
+      const [w0, w1] = this.system.tidy.faceless(
+        states[base] as number,
+        (states[base + 1] as number) & ~ALL_TAGS,
+      )
       const with0 = seen.get(w0)
       if (!with0) seen.set(w0, new Set([w1]))
       else if (with0.has(w1)) continue
@@ -202,22 +289,29 @@ export class Exploration implements Followers {
     return faces
   }
 
-  /** By situation, after it was settled: what comes by itself leads to one with a smaller number. */
-  ranks(): Int32Array { return this.rested }
+  /**
+   * By situation, after it was settled: what comes by itself leads to one with a smaller number.
+   */
+  ranks(): Int32Array {
+    return this.rested
+  }
 
   /** The situations one after another, four words each. */
-  situations(): Int32Array { return this.states.slice(0, this.count * WORDS) }
+  situations(): Int32Array {
+    return this.states.slice(0, this.count * WORDS)
+  }
 
   /** The events that lead to a find, from the start. */
   path({ index, event }: Pick<Find, 'index' | 'event'>): number[] {
     const events = event < 0 ? [] : [event]
-    for (let i = index; (this.parents[i] as number) >= 0; i = this.parents[i] as number) events.push(this.via[i] as number)
+    for (let i = index; (this.parents[i] as number) >= 0; i = this.parents[i] as number)
+      events.push(this.via[i] as number)
     return events.reverse()
   }
 
   /** Bytes held per situation: packed words, parent, event and its share of the table. */
   bytesPerSituation(): number {
-    return WORDS * 4 + 4 + 2 + 2 + this.slots.length * 4 / this.count
+    return WORDS * 4 + 4 + 2 + 2 + (this.slots.length * 4) / this.count
   }
 
   add(w0: number, w1: number, up: number, down: number, event: number): void {
@@ -231,8 +325,8 @@ export class Exploration implements Followers {
   }
 
   /**
-   * Looks up what follows, in order. The places are touched before they are needed, one after another without waiting: memory answers
-   * many questions at once, and one by one slowly.
+   * Looks up what follows, in order. The places are touched before they are needed, one after
+   * another without waiting: memory answers many questions at once, and one by one slowly.
    */
   private lookUp(): void {
     const heaped = this.heapUp()
@@ -247,7 +341,7 @@ export class Exploration implements Followers {
       const down = heap[at + 3] as number
       const h = heap[at + 4] as number
       const mark = h & MARK
-      let slot = (h ^ h >>> 16) & mask
+      let slot = (h ^ (h >>> 16)) & mask
       let found = -1
       for (;;) {
         const seen = slots[slot] as number
@@ -255,7 +349,12 @@ export class Exploration implements Followers {
         // Most of what is another situation has another mark: it need not be looked at.
         if ((seen & MARK) === mark) {
           const base = ((seen & INDEX) - 1) * WORDS
-          if (states[base] === w0 && states[base + 1] === w1 && states[base + 2] === up && states[base + 3] === down) {
+          if (
+            states[base] === w0
+            && states[base + 1] === w1
+            && states[base + 2] === up
+            && states[base + 3] === down
+          ) {
             found = (seen & INDEX) - 1
             break
           }
@@ -272,10 +371,10 @@ export class Exploration implements Followers {
         }
         continue
       }
-      slots[slot] = count + 1 | mark
+      slots[slot] = (count + 1) | mark
       if (count + 1 >= parents.length) {
-        this.growStates();
-        ({ states, parents, via, weights } = this)
+        this.growStates()
+        ;({ states, parents, via, weights } = this)
       }
       const base = count * WORDS
       states[base] = w0
@@ -300,10 +399,14 @@ export class Exploration implements Followers {
     this.expandedFrom = this.next
   }
 
-  /** What follows, but for what was met a moment ago, with its hash; the places in the table are touched. Returns where the heap ends. */
+  /**
+   * What follows, but for what was met a moment ago, with its hash; the places in the table are
+   * touched. Returns where the heap ends.
+   */
   private heapUp(): number {
     const { words, heap, recent, ends, weights, weightOf, slots, at: written } = this
-    if (written > words.length) throw new RangeError('more follows a situation than there are events')
+    if (written > words.length)
+      throw new RangeError('more follows a situation than there are events')
     let heaped = 0
     let before = this.expandedFrom
     let end = ends[0] as number
@@ -314,11 +417,18 @@ export class Exploration implements Followers {
       const up = words[i + 2] as number
       const down = words[i + 3] as number
       const event = words[i + 4] as number
-      const weight = Math.min(0xFFFF, (weights[before] as number) + (weightOf[event] as number))
+      const weight = Math.min(0xffff, (weights[before] as number) + (weightOf[event] as number))
       const h = hash(w0, w1, up, down)
       // Half of what follows was met a moment ago, by another order of the same two events.
-      const place = ((h ^ h >>> 16) & (RECENT - 1)) * RECENT_WORDS
-      if (recent[place] === w0 && recent[place + 1] === w1 && recent[place + 2] === up && recent[place + 3] === down && (recent[place + 4] as number) <= weight) continue
+      const place = ((h ^ (h >>> 16)) & (RECENT - 1)) * RECENT_WORDS
+      if (
+        recent[place] === w0
+        && recent[place + 1] === w1
+        && recent[place + 2] === up
+        && recent[place + 3] === down
+        && (recent[place + 4] as number) <= weight
+      )
+        continue
       recent[place] = w0
       recent[place + 1] = w1
       recent[place + 2] = up
@@ -338,7 +448,7 @@ export class Exploration implements Followers {
     const mask = slots.length - 1
     for (let i = 4; i < heaped; i += LOOKED_UP) {
       const h = heap[i] as number
-      touched ^= slots[(h ^ h >>> 16) & mask] as number
+      touched ^= slots[(h ^ (h >>> 16)) & mask] as number
     }
     this.touched = touched
     this.transitions += written / FOLLOWER
@@ -350,10 +460,16 @@ export class Exploration implements Followers {
     const { slots, states } = this
     const h = hash(w0, w1, up, down)
     const mask = slots.length - 1
-    for (let slot = (h ^ h >>> 16) & mask; slots[slot] !== 0; slot = (slot + 1) & mask) {
+    for (let slot = (h ^ (h >>> 16)) & mask; slots[slot] !== 0; slot = (slot + 1) & mask) {
       const index = ((slots[slot] as number) & INDEX) - 1
       const base = index * WORDS
-      if (states[base] === w0 && states[base + 1] === w1 && states[base + 2] === up && states[base + 3] === down) return index
+      if (
+        states[base] === w0
+        && states[base + 1] === w1
+        && states[base + 2] === up
+        && states[base + 3] === down
+      )
+        return index
     }
     return -1
   }
@@ -367,14 +483,16 @@ export class Exploration implements Followers {
     const { system } = this
     switch (system.question) {
       // What a start shows and does is a matter of its own.
-      case 'truth': case 'restart': {
+      case 'truth':
+      case 'restart': {
         if ((w1 & START) !== 0 || !system.atRest(w0, w1, up, down)) return
         const verdict = system.judge(w0, w1)
         if (verdict !== 1) this.keep(verdict < 0 ? 'wrong' : 'unsure', index, -1)
         return
       }
       case 'twice':
-        if (system.watch.vanished(w0, w1) && system.atRest(w0, w1, up, down)) this.keep('vanished', index, -1)
+        if (system.watch.vanished(w0, w1) && system.atRest(w0, w1, up, down))
+          this.keep('vanished', index, -1)
         return
       case 'board':
         if (system.isStuck(w0)) this.keep('stuck', index, -1)
@@ -382,8 +500,9 @@ export class Exploration implements Followers {
   }
 
   /**
-   * The first of its kind is kept; another after as many events takes its place where the way to it is less contrived. A dead press is a
-   * matter of its control; anything else is told once. Found in a situation, the way to it may still become less contrived in its level.
+   * The first of its kind is kept; another after as many events takes its place where the way to it
+   * is less contrived. A dead press is a matter of its control; anything else is told once. Found
+   * in a situation, the way to it may still become less contrived in its level.
    */
   private keep(what: What, index: number, event: number): void {
     const known = this.finds.find(f => f.what === what && (what !== 'dead' || f.event === event))
@@ -391,14 +510,23 @@ export class Exploration implements Followers {
       this.finds.push({ what, index, event })
       return
     }
-    // An event is found with the level that it is in, a situation with the level that is being made.
+    // An event is found with the level that it is in, a situation with the level that is being
+    // made.
     const level = event < 0 ? this.level : this.levelOf
-    if ((event < 0) !== (known.event < 0) || known.index < level || index < level || this.burden(index, event) >= this.burden(known.index, known.event)) return
+    if (
+      event < 0 !== known.event < 0
+      || known.index < level
+      || index < level
+      || this.burden(index, event) >= this.burden(known.index, known.event)
+    )
+      return
     known.index = index
     known.event = event
   }
 
-  private burden(index: number, event: number): number { return (this.weights[index] as number) + (event < 0 ? 0 : this.weightOf[event] as number) }
+  private burden(index: number, event: number): number {
+    return (this.weights[index] as number) + (event < 0 ? 0 : (this.weightOf[event] as number))
+  }
 
   private growStates(): void {
     this.states = grown(this.states, new Int32Array(this.states.length * 2))
@@ -410,25 +538,34 @@ export class Exploration implements Followers {
   private growSlots(): void {
     const { states, count } = this
     // While it is small it grows by more, so that less is put in again.
-    const slots = this.slots = new Int32Array(this.slots.length * (this.slots.length < 1 << 18 ? 4 : 2))
+    const slots = (this.slots = new Int32Array(
+      this.slots.length * (this.slots.length < 1 << 18 ? 4 : 2),
+    ))
     const mask = slots.length - 1
     for (let i = 0, base = 0; i < count; i++, base += WORDS) {
-      const h = hash(states[base] as number, states[base + 1] as number, states[base + 2] as number, states[base + 3] as number)
-      let slot = (h ^ h >>> 16) & mask
+      const h = hash(
+        states[base] as number,
+        states[base + 1] as number,
+        states[base + 2] as number,
+        states[base + 3] as number,
+      )
+      let slot = (h ^ (h >>> 16)) & mask
       while (slots[slot] !== 0) slot = (slot + 1) & mask
-      slots[slot] = i + 1 | h & MARK
+      slots[slot] = (i + 1) | (h & MARK)
     }
   }
 }
 
-/** Multiply and fold each word, then the finaliser of MurmurHash3 (Austin Appleby, public domain). */
+/**
+ * Multiply and fold each word, then the finaliser of MurmurHash3 (Austin Appleby, public domain).
+ */
 function hash(w0: number, w1: number, up: number, down: number): number {
-  let h = Math.imul(w0 ^ 0x9E3779B9, 0x85EBCA6B)
-  h = Math.imul((h ^ (h >>> 13)) ^ w1, 0xC2B2AE35)
-  h = Math.imul((h ^ (h >>> 15)) ^ up, 0x85EBCA6B)
-  h = Math.imul((h ^ (h >>> 14)) ^ down, 0xC2B2AE35)
+  let h = Math.imul(w0 ^ 0x9e3779b9, 0x85ebca6b)
+  h = Math.imul(h ^ (h >>> 13) ^ w1, 0xc2b2ae35)
+  h = Math.imul(h ^ (h >>> 15) ^ up, 0x85ebca6b)
+  h = Math.imul(h ^ (h >>> 14) ^ down, 0xc2b2ae35)
   h ^= h >>> 16
-  h = Math.imul(h, 0x85EBCA6B)
+  h = Math.imul(h, 0x85ebca6b)
   return h ^ (h >>> 13)
 }
 

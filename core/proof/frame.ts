@@ -1,11 +1,19 @@
-/** What the table of transitions, the walk over it, notes and names know of a system: so much and no more. */
+/**
+ * What the table of transitions, the walk over it, notes and names know of a system: so much and no
+ * more.
+ */
 import type { ControllerTable, Messages, Ordered, PanelKeyAct, PanelTable } from './machines'
 
-/** What is asked of the situations: that panels show the truth, that no command acts twice, that a start moves nothing, that hands and board behave. */
+/**
+ * What is asked of the situations: that panels show the truth, that no command acts twice, that a
+ * start moves nothing, that hands and board behave.
+ */
 export type Question = 'truth' | 'twice' | 'restart' | 'board'
 
 /** Whether all comes to rest is asked where it is asked what is shown at rest. */
-export function asksRest(question: Question): boolean { return question === 'truth' || question === 'restart' }
+export function asksRest(question: Question): boolean {
+  return question === 'truth' || question === 'restart'
+}
 
 /** Where the situations go that follow one. */
 export interface Sink {
@@ -29,13 +37,14 @@ export interface When {
   /** Nothing is still to come that needs nobody. */
   settled?: true
   /** Bits of word 1 under a mask that have a value. */
-  notes?: { mask: number, value: number }
+  notes?: { mask: number; value: number }
   /** Asked of the board: what is no matter of bits. */
   also?: (c: number) => boolean
 }
 
 /** Whose notes: what each of them writes down stands in watch.ts. */
-export type Note = 'heard' | 'lost' | 'done elsewhere' | 'pressed' | 'pressed beside' | 'watched' | 'timed out'
+export type Note =
+  'heard' | 'lost' | 'done elsewhere' | 'pressed' | 'pressed beside' | 'watched' | 'timed out'
 
 export interface Row {
   event: number
@@ -44,18 +53,24 @@ export interface Row {
   when: When
   /** Once for each armed timer, or for each thing that anybody can do to the board in its state. */
   each?: 'armed' | 'changes'
-  /** A message that it is about: it arrives, or is `lost`; `keeps`: it will come once more. `alike`: as good as another with the same words. */
-  message?: { dir: 'up' | 'down', nth: number, keeps: boolean, alike: boolean, lost?: true }
+  /**
+   * A message that it is about: it arrives, or is `lost`; `keeps`: it will come once more. `alike`:
+   * as good as another with the same words.
+   */
+  message?: { dir: 'up' | 'down'; nth: number; keeps: boolean; alike: boolean; lost?: true }
   /** Whose move. Both: the link returns. Nobody's: only words change. */
   who: 'board' | 'surface' | 'both' | 'nobody'
-  /** The number of the act; the first of them where there is one for each message, timer or set of levers. */
+  /**
+   * The number of the act; the first of them where there is one for each message, timer or set of
+   * levers.
+   */
   act: number
   /** Bits of word 0 that become clear, set, or the other. */
   clear?: number
   set?: number
   flip?: number
   /** Bits of word 1: what stands there under the mask. */
-  marks?: { mask: number, value: number }
+  marks?: { mask: number; value: number }
   /** The link falls, and what was under way is gone. */
   falls?: true
   /** The surface begins anew at the same time. */
@@ -65,14 +80,22 @@ export interface Row {
   /** The act is followed by the number that the command carries. */
   numbered?: true
   /** The act depends on where the levers stand: all of them at a start, one that is moved. */
-  levers?: 'all' | { bit: number, closed: number, open: number }
+  levers?: 'all' | { bit: number; closed: number; open: number }
   note?: Note
   /** What is looked for on the way: bits of the move. */
   looks?: number
 }
 
 /** A hand control: its event, its acts, the bit of a lever, whether a finger stays on it. */
-export interface Hand { input: number, event: number, press: number, lever: readonly [number, number] | null, bit: number, holds: boolean, letGo: number }
+export interface Hand {
+  input: number
+  event: number
+  press: number
+  lever: readonly [number, number] | null
+  bit: number
+  holds: boolean
+  letGo: number
+}
 
 /** Acts and events by number, and what the link can do. */
 export interface Layout {
@@ -103,7 +126,14 @@ export interface Layout {
   readonly leaving: number
   readonly first: Record<string, number | undefined>
 }
-export interface End { readonly event: number, readonly act: number, readonly load: number, readonly sensor: number, readonly direction: 'forward' | 'reverse', readonly closed: boolean }
+export interface End {
+  readonly event: number
+  readonly act: number
+  readonly load: number
+  readonly sensor: number
+  readonly direction: 'forward' | 'reverse'
+  readonly closed: boolean
+}
 
 export interface Frame {
   readonly question: Question
@@ -123,7 +153,9 @@ export interface Frame {
     seen: (w0: number, w1: number) => number
     isOver: (w0: number, w1: number) => boolean
   }
-  readonly tidy: { add: (w0: number, w1: number, up: number, down: number, event: number, sink: Sink) => void }
+  readonly tidy: {
+    add: (w0: number, w1: number, up: number, down: number, event: number, sink: Sink) => void
+  }
   readonly pace: {
     readonly active: boolean
     allows: (event: number, w0: number) => boolean
@@ -141,7 +173,14 @@ export interface Frame {
   changesAt: (c: number) => readonly number[]
   comeBack: (w0: number, w1: number, sink: Sink) => void
   freshNumber: (p: number, up: number) => number
-  hasRoom: (w1: number, up: number, down: number, length: number, count: number, row: Pick<Row, 'message' | 'note'>) => boolean
+  hasRoom: (
+    w1: number,
+    up: number,
+    down: number,
+    length: number,
+    count: number,
+    row: Pick<Row, 'message' | 'note'>,
+  ) => boolean
   /** What comes back of messages that went one way, and could mean something to who said them. */
   echoOf: (said: number, dir: 'up' | 'down') => number
   wouldBeTold: (w0: number, w1: number) => boolean

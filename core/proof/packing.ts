@@ -15,11 +15,12 @@ export const ALL_LEVERS = (1 << MAX_LEVERS) - 1
 export const MOST_EACH_WAY = 4
 
 /**
- * Notes about one press of a surface, chosen at any moment: which messages on the way up are it or a repeat of it; that it arrived, or was
- * seen not to, or that somebody did something since; that it acted; that it was made; that another press of the same surface came after.
+ * Notes about one press of a surface, chosen at any moment: which messages on the way up are it or
+ * a repeat of it; that it arrived, or was seen not to, or that somebody did something since; that
+ * it acted; that it was made; that another press of the same surface came after.
  */
 export const TAGS = 18
-export const ALL_TAGS = 0xF << TAGS
+export const ALL_TAGS = 0xf << TAGS
 export const TAKEN = 1 << 22
 export const DID = 1 << 23
 export const WATCHING = 1 << 24
@@ -35,30 +36,42 @@ export const STEP_DOWN = 3 << START_AT
 
 /** How many messages a word of them holds. */
 export function lengthOf(queue: number): number {
-  return queue === 0 ? 0 : queue >>> 8 === 0 ? 1 : queue >>> 16 === 0 ? 2 : queue >>> 24 === 0 ? 3 : 4
+  return queue === 0
+    ? 0
+    : queue >>> 8 === 0
+      ? 1
+      : queue >>> 16 === 0
+        ? 2
+        : queue >>> 24 === 0
+          ? 3
+          : 4
 }
 
 /** A word of messages without its nth one. */
 export function without(queue: number, nth: number): number {
-  const low = (1 << 8 * nth) - 1
-  return (queue & low) | (queue >>> 8 & ~low)
+  const low = (1 << (8 * nth)) - 1
+  return (queue & low) | ((queue >>> 8) & ~low)
 }
 
 /** Messages behind others; there has to be room. */
-export function behind(queue: number, sent: number): number { return queue | sent << 8 * lengthOf(queue) }
+export function behind(queue: number, sent: number): number {
+  return queue | (sent << (8 * lengthOf(queue)))
+}
 
 /** The nth message, or 0. */
-export function messageAt(queue: number, nth: number): number { return queue >>> 8 * nth & 0xFF }
+export function messageAt(queue: number, nth: number): number {
+  return (queue >>> (8 * nth)) & 0xff
+}
 
 /** Bits that belong to messages by place, without that of the nth one. */
 export function withoutTag(tags: number, nth: number): number {
   const low = (1 << nth) - 1
-  return (tags & low) | (tags >>> 1 & ~low)
+  return (tags & low) | ((tags >>> 1) & ~low)
 }
 
 /** Notes when the nth message on the way up is gone. */
 export function untagged(w1: number, nth: number): number {
-  return (w1 & ~ALL_TAGS) | withoutTag(w1 >>> TAGS & 0xF, nth) << TAGS
+  return (w1 & ~ALL_TAGS) | (withoutTag((w1 >>> TAGS) & 0xf, nth) << TAGS)
 }
 
 /** A word of messages, sorted; places that are empty lie behind. */
@@ -68,15 +81,21 @@ export function sorted(queue: number): number {
   // Neighbours are changed until all stand in order.
   for (let end = 24; end > 0; end -= 8) {
     for (let at = 0; at < end; at += 8) {
-      const [a, b] = [sorted >>> at & 0xFF, sorted >>> at + 8 & 0xFF]
-      if (b !== 0 && a > b) sorted ^= (a ^ b) << at | (a ^ b) << at + 8
+      const [a, b] = [(sorted >>> at) & 0xff, (sorted >>> (at + 8)) & 0xff]
+      if (b !== 0 && a > b) sorted ^= ((a ^ b) << at) | ((a ^ b) << (at + 8))
     }
   }
   return sorted
 }
 
 /** A word of messages and a bit for each, sorted together. */
-export function sortedWith(queue: number, tags: number): { queue: number, tags: number } {
-  const places = Array.from({ length: lengthOf(queue) }, (_, i) => ({ message: messageAt(queue, i), tag: tags >>> i & 1 })).sort((a, b) => a.message - b.message || a.tag - b.tag)
-  return { queue: places.reduce((all, x, i) => all | x.message << 8 * i, 0), tags: places.reduce((all, x, i) => all | x.tag << i, 0) }
+export function sortedWith(queue: number, tags: number): { queue: number; tags: number } {
+  const places = Array.from({ length: lengthOf(queue) }, (_, i) => ({
+    message: messageAt(queue, i),
+    tag: (tags >>> i) & 1,
+  })).sort((a, b) => a.message - b.message || a.tag - b.tag)
+  return {
+    queue: places.reduce((all, x, i) => all | (x.message << (8 * i)), 0),
+    tags: places.reduce((all, x, i) => all | (x.tag << i), 0),
+  }
 }

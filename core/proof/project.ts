@@ -1,99 +1,228 @@
 /**
- * The part of a design that can affect one load: the load, neighbours whose codes are mistaken for its own, the
- * surfaces, links, remotes, knobs and rules that speak of it. Durations are taken out: for the search, time is order only.
+ * The part of a design that can affect one load: the load, neighbours whose codes are mistaken for
+ * its own, the surfaces, links, remotes, knobs and rules that speak of it. Durations are taken out:
+ * for the search, time is order only.
  */
 import { actsOn, linkOf, loadOf } from '../design/find'
 import { isDatagram } from '../design/links'
-import type { Control, Design, Gesture, Link, Message, Output, RemoteSurface, Rule, Sensor, Surface } from '../design/schema'
+import type {
+  Control,
+  Design,
+  Gesture,
+  Link,
+  Message,
+  Output,
+  RemoteSurface,
+  Rule,
+  Sensor,
+  Surface,
+} from '../design/schema'
 import { relativeOf, TIMED, valuesOf } from '../design/values'
 import { clashes, clashLoads } from '../messages/clashes'
 
-/** `keepsProofs`: commands are signed as designed; else anybody may command, which is what all promises but that of a stranger look at. */
-export interface ProjectOptions { neighbours?: Map<string, string[]>, keepsProofs?: boolean }
+/**
+ * `keepsProofs`: commands are signed as designed; else anybody may command, which is what all
+ * promises but that of a stranger look at.
+ */
+export interface ProjectOptions {
+  neighbours?: Map<string, string[]>
+  keepsProofs?: boolean
+}
 
-export function project(design: Design, loadId: string, { neighbours = neighboursOf(design), keepsProofs = false }: ProjectOptions = {}): Design {
+export function project(
+  design: Design,
+  loadId: string,
+  { neighbours = neighboursOf(design), keepsProofs = false }: ProjectOptions = {},
+): Design {
   loadOf(design, loadId)
-  const ids = new Set([loadId, ...neighbours.get(loadId) ?? []])
-  const loads = [...design.loads].filter(l => ids.has(l.id)).sort((a, b) => Number(b.id === loadId) - Number(a.id === loadId))
-    .map(l => ({ ...l, output: fewerLevels(timelessOutput(l.output), valuesAskedOf(design, l.id)) }))
-  const values = new Map(loads.map(l => [l.id, new Set([...valuesOf(l.output), ...relativeOf(l.output), ...TIMED])]))
-  const links = design.links.map(l => keepMessages(l, values, keepsProofs, remembersLongEnough(design, l))).filter(l => l.messages.length > 0)
+  const ids = new Set([loadId, ...(neighbours.get(loadId) ?? [])])
+  const loads = [...design.loads]
+    .filter(l => ids.has(l.id))
+    .sort((a, b) => Number(b.id === loadId) - Number(a.id === loadId))
+    .map(l => ({
+      ...l,
+      output: fewerLevels(timelessOutput(l.output), valuesAskedOf(design, l.id)),
+    }))
+  const values = new Map(
+    loads.map(l => [l.id, new Set([...valuesOf(l.output), ...relativeOf(l.output), ...TIMED])]),
+  )
+  const links = design.links
+    .map(l => keepMessages(l, values, keepsProofs, remembersLongEnough(design, l)))
+    .filter(l => l.messages.length > 0)
   const linkIds = new Set(links.map(l => l.id))
-  const scenes = design.scenes.map(s => ({ ...s, sets: s.sets.filter(x => ids.has(x.loadId)) })).filter(s => s.sets.length)
+  const scenes = design.scenes
+    .map(s => ({ ...s, sets: s.sets.filter(x => ids.has(x.loadId)) }))
+    .filter(s => s.sets.length)
   const sceneIds = new Set(scenes.map(s => s.id))
   const surfaces = design.surfaces.flatMap((s): Surface[] => {
     if (s.kind !== 'hand') {
       if (!linkIds.has(s.linkId)) return []
-      return [{ ...s, keys: s.keys.filter(k => ids.has(k.loadId)), ...(s.kind === 'panel' ? { parts: s.parts.filter(p => p.form === 'scene' && sceneIds.has(p.sceneId)) } : {}) } as Surface]
+      return [
+        {
+          ...s,
+          keys: s.keys.filter(k => ids.has(k.loadId)),
+          ...(s.kind === 'panel'
+            ? { parts: s.parts.filter(p => p.form === 'scene' && sceneIds.has(p.sceneId)) }
+            : {}),
+        } as Surface,
+      ]
     }
-    const controls = s.controls.flatMap(c => gesturesApart(c)).filter(c => ids.has(c.loadId)).map(c => c.kind === 'push' ? { ...c, debounceMs: 0, lockoutMs: 0 } : { ...c, debounceMs: 0 })
+    const controls = s.controls
+      .flatMap(c => gesturesApart(c))
+      .filter(c => ids.has(c.loadId))
+      .map(c =>
+        c.kind === 'push' ? { ...c, debounceMs: 0, lockoutMs: 0 } : { ...c, debounceMs: 0 },
+      )
     return controls.length ? [{ ...s, controls }] : []
   })
-  const rules = design.rules.map(r => ({ ...r, sets: r.sets.filter(x => ids.has(x.loadId)) })).filter(r => r.sets.length)
-  const ends = new Set(loads.flatMap(({ output }) => output.kind === 'opposed' ? [output.forwardEnd, output.reverseEnd] : []))
+  const rules = design.rules
+    .map(r => ({ ...r, sets: r.sets.filter(x => ids.has(x.loadId)) }))
+    .filter(r => r.sets.length)
+  const ends = new Set(
+    loads.flatMap(({ output }) =>
+      output.kind === 'opposed' ? [output.forwardEnd, output.reverseEnd] : [],
+    ),
+  )
   const sensors = design.sensors.flatMap((s): Sensor[] => {
     if (s.kind === 'infrared') return s.keys.some(k => ids.has(k.loadId)) ? [s] : []
     if (s.kind === 'knob') return ids.has(s.loadId) ? [s] : []
     return s.kind === 'contact' && ends.has(s.id) ? [{ ...s, debounceMs: 0 }] : []
   })
   return {
-    ...design, loads, surfaces, links, scenes,
-    // Whatever a reading has to do to cross its limit, for the search a rule is a contact that closes and opens.
+    ...design,
+    loads,
+    surfaces,
+    links,
+    scenes,
+    // Whatever a reading has to do to cross its limit, for the search a rule is a contact that
+    // closes and opens.
     sensors: [...sensors, ...rules.map(r => crossing(design, r))],
-    rules: rules.map(({ id, name, sets }): Rule => ({ when: 'is', id, name, sensorId: crossingId(id), sets, atStart: false, text: 'closed' })),
+    rules: rules.map(({ id, name, sets }): Rule => ({
+      when: 'is',
+      id,
+      name,
+      sensorId: crossingId(id),
+      sets,
+      atStart: false,
+      text: 'closed',
+    })),
   }
 }
 
 /** The contact that stands for the crossing of a rule's limit. */
-export function crossingId(ruleId: string): string { return `crossing-of-${ruleId}` }
+export function crossingId(ruleId: string): string {
+  return `crossing-of-${ruleId}`
+}
 
 function crossing(design: Design, { id, name }: Rule): Sensor {
-  return { kind: 'contact', id: crossingId(id), name, controllerId: design.controllers[0]?.id ?? '', pin: 0, debounceMs: 0, pullOhms: null, leadMeters: 0 }
+  return {
+    kind: 'contact',
+    id: crossingId(id),
+    name,
+    controllerId: design.controllers[0]?.id ?? '',
+    pin: 0,
+    debounceMs: 0,
+    pullOhms: null,
+    leadMeters: 0,
+  }
 }
 
 /**
- * A button of several gestures as one of a single gesture for each: which of them a person makes is free, and waiting for
- * another press is no more than pressing later. The ids of the further ones are "fan-button:double".
+ * A button of several gestures as one of a single gesture for each: which of them a person makes is
+ * free, and waiting for another press is no more than pressing later. The ids of the further ones
+ * are "fan-button:double".
  */
 function gesturesApart(control: Control): Control[] {
   if (control.kind === 'latching' || !control.gestures.length) return [control]
-  return [{ ...control, gestures: [] }, ...control.gestures.map(g => ({ ...control, id: `${control.id}:${g.on}`, loadId: g.loadId, asks: g.asks, gestures: [] }))]
+  return [
+    { ...control, gestures: [] },
+    ...control.gestures.map(g => ({
+      ...control,
+      id: `${control.id}:${g.on}`,
+      loadId: g.loadId,
+      asks: g.asks,
+      gestures: [],
+    })),
+  ]
 }
 
 /** The control and gesture that an id of a projected one stands for. */
-export function gestureOf(id: string): { controlId: string, gesture: Gesture } {
+export function gestureOf(id: string): { controlId: string; gesture: Gesture } {
   const [controlId = '', gesture = 'single'] = id.split(':')
   return { controlId, gesture: gesture as Gesture }
 }
 
-/** Whether a time is there counts, its length does not; ramps and clicks happen at once, for what is told is the target. */
+/**
+ * Whether a time is there counts, its length does not; ramps and clicks happen at once, for what is
+ * told is the target.
+ */
 function timelessOutput(output: Output): Output {
-  const once = (ms: number) => ms ? 1 : 0
+  const once = (ms: number) => (ms ? 1 : 0)
   switch (output.kind) {
-    // Their lengths do not matter, and each has to be armed at the same moment wherever it is armed.
-    // A longest time has to lie above a least one.
-    case 'switched': return { ...output, limits: output.limits && { ...output.limits, minOnMs: once(output.limits.minOnMs), minOffMs: once(output.limits.minOffMs), longestOnMs: output.limits.longestOnMs ? 2 : 0 }, saveDelayMs: once(output.saveDelayMs), timers: output.timers && { onDelayMs: 10, offDelayMs: 10, blinkMs: 50 } }
-    case 'level': return { ...output, saveDelayMs: once(output.saveDelayMs), rampMs: 0 }
-    case 'opposed': return { ...output, deadTimeMs: once(output.deadTimeMs), runLimitMs: once(output.runLimitMs) }
+    // Their lengths do not matter, and each has to be armed at the same moment wherever it is
+    // armed. A longest time has to lie above a least one.
+    case 'switched':
+      return {
+        ...output,
+        limits: output.limits && {
+          ...output.limits,
+          minOnMs: once(output.limits.minOnMs),
+          minOffMs: once(output.limits.minOffMs),
+          longestOnMs: output.limits.longestOnMs ? 2 : 0,
+        },
+        saveDelayMs: once(output.saveDelayMs),
+        timers: output.timers && { onDelayMs: 10, offDelayMs: 10, blinkMs: 50 },
+      }
+    case 'level':
+      return { ...output, saveDelayMs: once(output.saveDelayMs), rampMs: 0 }
+    case 'opposed':
+      return { ...output, deadTimeMs: once(output.deadTimeMs), runLimitMs: once(output.runLimitMs) }
     // Its clicks are told to nobody: for the search a knob is a level of so many steps.
-    case 'follower': return { kind: 'level', pin: output.pin, activeLevel: output.activeLevel, drive: 'pwm', powerUp: 'off', saveDelayMs: 0, stops: Array.from({ length: output.positions }, (_, i) => i), rampMs: 0, minimum: 0, below: 'off' }
-    default: return output
+    case 'follower':
+      return {
+        kind: 'level',
+        pin: output.pin,
+        activeLevel: output.activeLevel,
+        drive: 'pwm',
+        powerUp: 'off',
+        saveDelayMs: 0,
+        stops: Array.from({ length: output.positions }, (_, i) => i),
+        rampMs: 0,
+        minimum: 0,
+        below: 'off',
+      }
+    default:
+      return output
   }
 }
 
 /** Values that somebody asks for by name. */
 function valuesAskedOf(design: Design, loadId: string): string[] {
   return [
-    ...[...design.scenes, ...design.rules].flatMap(s => s.sets.filter(x => x.loadId === loadId).map(x => x.value)),
-    ...design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls.flatMap(c => actsOn(c, loadId).map(a => a.asks)) : []),
-    ...design.sensors.flatMap(s => s.kind === 'infrared' ? s.keys.filter(k => k.loadId === loadId).map(k => k.asks) : []),
+    ...[...design.scenes, ...design.rules].flatMap(s =>
+      s.sets.filter(x => x.loadId === loadId).map(x => x.value),
+    ),
+    ...design.surfaces.flatMap(s =>
+      s.kind === 'hand' ? s.controls.flatMap(c => actsOn(c, loadId).map(a => a.asks)) : [],
+    ),
+    ...design.sensors.flatMap(s =>
+      s.kind === 'infrared' ? s.keys.filter(k => k.loadId === loadId).map(k => k.asks) : [],
+    ),
   ]
 }
 
-/** Of many levels the first ones, the last, and those that somebody asks for stand for all: the others differ from them in nothing but their number. */
+/**
+ * Of many levels the first ones, the last, and those that somebody asks for stand for all: the
+ * others differ from them in nothing but their number.
+ */
 function fewerLevels(output: Output, asked: readonly string[]): Output {
   if (output.kind !== 'level') return output
-  return { ...output, stops: output.stops.filter((stop, i) => i < 3 || i === output.stops.length - 1 || asked.includes(String(stop))) }
+  return {
+    ...output,
+    stops: output.stops.filter(
+      (stop, i) => i < 3 || i === output.stops.length - 1 || asked.includes(String(stop)),
+    ),
+  }
 }
 
 /** By load: the loads whose codes clash with its own. Made once where many loads are projected. */
@@ -101,22 +230,39 @@ export function neighboursOf(design: Design): Map<string, string[]> {
   const neighbours = new Map<string, string[]>()
   for (const link of design.links) {
     for (const ids of clashes(design, link).map(clashLoads)) {
-      for (const id of ids) neighbours.set(id, [...neighbours.get(id) ?? [], ...ids])
+      for (const id of ids) neighbours.set(id, [...(neighbours.get(id) ?? []), ...ids])
     }
   }
   return neighbours
 }
 
-function keepMessages(link: Link, values: ReadonlyMap<string, ReadonlySet<string>>, keepsProofs: boolean, keepsNumbers: boolean): Link {
+function keepMessages(
+  link: Link,
+  values: ReadonlyMap<string, ReadonlySet<string>>,
+  keepsProofs: boolean,
+  keepsNumbers: boolean,
+): Link {
   return {
-    ...link, ...(keepsProofs ? {} : { auth: { kind: 'none' } }), readings: [], ...(keepsNumbers ? {} : { numbered: null }), leastMs: Math.sign(link.leastMs), everyMs: Math.sign(link.everyMs),
-    messages: (link.messages as Message[]).filter(m => values.has(m.loadId)).map(m => ({ ...m, codes: Object.fromEntries(Object.entries(m.codes).filter(([value]) => values.get(m.loadId)?.has(value))) })),
+    ...link,
+    ...(keepsProofs ? {} : { auth: { kind: 'none' } }),
+    readings: [],
+    ...(keepsNumbers ? {} : { numbered: null }),
+    leastMs: Math.sign(link.leastMs),
+    everyMs: Math.sign(link.everyMs),
+    messages: (link.messages as Message[])
+      .filter(m => values.has(m.loadId))
+      .map(m => ({
+        ...m,
+        codes: Object.fromEntries(
+          Object.entries(m.codes).filter(([value]) => values.get(m.loadId)?.has(value)),
+        ),
+      })),
   } as Link
 }
 
 /**
- * What is sent comes back to its sender, and a search follows it: not where a number or a proof stands behind commands, which
- * a search knows by other words than those that come back.
+ * What is sent comes back to its sender, and a search follows it: not where a number or a proof
+ * stands behind commands, which a search knows by other words than those that come back.
  */
 export function searchesEchoes(design: Design, linkId: string): boolean {
   const link = linkOf(design, linkId)
@@ -124,15 +270,24 @@ export function searchesEchoes(design: Design, linkId: string): boolean {
 }
 
 /** Longest way of a message, ms: the worst draw of its latency. */
-export function worstWayMs(link: Link): number { return Math.ceil(link.timing.p99Ms * 1.5) }
+export function worstWayMs(link: Link): number {
+  return Math.ceil(link.timing.p99Ms * 1.5)
+}
 
 /**
- * A number is forgotten after its window. Where every repeat of a command arrives within it, numbers count for the search as remembered
- * for ever; where one may come later they count as not there.
+ * A number is forgotten after its window. Where every repeat of a command arrives within it,
+ * numbers count for the search as remembered for ever; where one may come later they count as not
+ * there.
  */
 function remembersLongEnough(design: Design, link: Link): boolean {
-  const surface = design.surfaces.find((s): s is RemoteSurface => s.kind !== 'hand' && s.linkId === link.id)
+  const surface = design.surfaces.find(
+    (s): s is RemoteSurface => s.kind !== 'hand' && s.linkId === link.id,
+  )
   if (!link.numbered || !surface) return false
   const { policy, timeoutMs, retries } = surface.belief
-  return link.numbered.windowMs >= (policy === 'confirm' ? timeoutMs * retries : 0) + (isDatagram(link) ? 2 : 1) * worstWayMs(linkOf(design, link.id))
+  return (
+    link.numbered.windowMs
+    >= (policy === 'confirm' ? timeoutMs * retries : 0)
+      + (isDatagram(link) ? 2 : 1) * worstWayMs(linkOf(design, link.id))
+  )
 }

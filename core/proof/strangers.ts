@@ -1,6 +1,6 @@
 /**
- * Promise P8: what a stranger can do without a key: one who listens, says again what was said, or keeps it back and sends it later
- * (replay.ts); one who records the light of a remote.
+ * Promise P8: what a stranger can do without a key: one who listens, says again what was said, or
+ * keeps it back and sends it later (replay.ts); one who records the light of a remote.
  */
 import { runScript } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
@@ -15,52 +15,98 @@ const SETTLED_MS = 2000
 export function strangerPart(design: Design, load: Load, surface: RemoteSurface): Part {
   let result: SurfaceVerdict | null = null
   const part: Part = {
-    promises: ['P8'], situations: 0, transitions: 0, underWay: null,
+    promises: ['P8'],
+    situations: 0,
+    transitions: 0,
+    underWay: null,
     run() {
       const common = { surfaceId: surface.id, subject: surface.name }
       if (!canBeOverheard(design, surface)) {
-        result = { ...common, state: 'holds', reason: `${surface.name} speaks over a wire: whoever listens has to touch it`, story: null }
+        result = {
+          ...common,
+          state: 'holds',
+          reason: `${surface.name} speaks over a wire: whoever listens has to touch it`,
+          story: null,
+        }
         return true
       }
       const replayed = replaySearch(design, load.id, surface.id)
       part.situations = replayed.situations
       const { story } = replayed
-      const reason = story?.what === 'kept back by a stranger' ? `A command of ${surface.name} that is jammed and kept back still counts when it is sent later` : `What ${surface.name} says can be recorded and said again`
+      const reason =
+        story?.what === 'kept back by a stranger'
+          ? `A command of ${surface.name} that is jammed and kept back still counts when it is sent later`
+          : `What ${surface.name} says can be recorded and said again`
       result = !story
         ? { ...common, state: 'holds', reason: `${surface.name}: ${replayed.why}`, story: null }
-        : story.replayed ? { ...common, state: 'broken', reason, story } : { ...common, state: 'not examined', reason: UNREPLAYED, story }
+        : story.replayed
+          ? { ...common, state: 'broken', reason, story }
+          : { ...common, state: 'not examined', reason: UNREPLAYED, story }
       return true
     },
-    verdicts: () => result ? [result] : [],
+    verdicts: () => (result ? [result] : []),
   }
   return part
 }
 
 /** Light can be recorded by anything that sees it: a key of a remote says the same every time. */
 export function infraredParts(design: Design, load: Load): Part[] {
-  return design.sensors.flatMap((sensor) => {
+  return design.sensors.flatMap(sensor => {
     if (sensor.kind !== 'infrared' || !sensor.keys.some(k => k.loadId === load.id)) return []
     return [settledPart('P8', () => [recordedLight(design, load, sensor)])]
   })
 }
 
-function recordedLight(design: Design, load: Load, sensor: Extract<Sensor, { kind: 'infrared' }>): SurfaceVerdict {
+function recordedLight(
+  design: Design,
+  load: Load,
+  sensor: Extract<Sensor, { kind: 'infrared' }>,
+): SurfaceVerdict {
   const common = { surfaceId: null, subject: sensor.name }
   for (const [key, { loadId }] of sensor.keys.entries()) {
     if (loadId !== load.id) continue
-    const script: BenchScript = { seed: 1, steps: [{ atMs: SETTLED_MS, action: { do: 'remote', sensorId: sensor.id, key, repeats: 0 } }], untilMs: SETTLED_MS + 2000 }
+    const script: BenchScript = {
+      seed: 1,
+      steps: [{ atMs: SETTLED_MS, action: { do: 'remote', sensorId: sensor.id, key, repeats: 0 } }],
+      untilMs: SETTLED_MS + 2000,
+    }
     const is = movedAfter(design, load, script, SETTLED_MS)
     if (is === null || is === restOf(load.output)) continue
     const ending = `Nobody of the house asked, and ${load.name} goes ${valueWords(load.output, is)}`
     return {
-      ...common, state: 'broken', reason: `Key ${key + 1} of ${sensor.name} says the same every time: whoever recorded its light opens ${load.name}`,
-      story: { surfaceId: null, what: 'replayed by a stranger', script, replayed: true, ending, steps: [{ words: `a stranger sends what key ${key + 1} of ${sensor.name} sends: ${load.name} goes ${valueWords(load.output, is)}`, kind: 'remote', surfaceId: null, is, shows: null }] },
+      ...common,
+      state: 'broken',
+      reason: `Key ${key + 1} of ${sensor.name} says the same every time: whoever recorded its light opens ${load.name}`,
+      story: {
+        surfaceId: null,
+        what: 'replayed by a stranger',
+        script,
+        replayed: true,
+        ending,
+        steps: [
+          {
+            words: `a stranger sends what key ${key + 1} of ${sensor.name} sends: ${load.name} goes ${valueWords(load.output, is)}`,
+            kind: 'remote',
+            surfaceId: null,
+            is,
+            shows: null,
+          },
+        ],
+      },
     }
   }
-  return { ...common, state: 'holds', reason: `no key of ${sensor.name} moves it away from rest`, story: null }
+  return {
+    ...common,
+    state: 'holds',
+    reason: `no key of ${sensor.name} moves it away from rest`,
+    story: null,
+  }
 }
 
-/** What the load goes to from `atMs` on, having stood still since all had settled; null where it does not move, or moved before. */
+/**
+ * What the load goes to from `atMs` on, having stood still since all had settled; null where it
+ * does not move, or moved before.
+ */
 function movedAfter(design: Design, load: Load, script: BenchScript, atMs: number): string | null {
   const first = movesOf(runScript(design, script).trace, load.id).find(c => c.t >= SETTLED_MS)
   return first && first.t >= atMs ? first.value : null

@@ -1,8 +1,9 @@
 /**
- * How much is under way at once is the one thing that a search limits. It begins with what a connection brings about, and allows one message
- * more until that adds no situation of board and surface: then what more messages could bring is there already. Where none was ever kept
- * back for want of room that is known outright. A wider search goes on from where the narrower one was held back; only what it finds anew is
- * searched once more from the start, for the shortest way.
+ * How much is under way at once is the one thing that a search limits. It begins with what a
+ * connection brings about, and allows one message more until that adds no situation of board and
+ * surface: then what more messages could bring is there already. Where none was ever kept back for
+ * want of room that is known outright. A wider search goes on from where the narrower one was held
+ * back; only what it finds anew is searched once more from the start, for the shortest way.
  */
 import type { Bounds } from './bounds'
 import { Exploration, type What } from './explore'
@@ -10,7 +11,10 @@ import { asksRest } from './frame'
 import type { Outcome } from './same'
 import type { System } from './system'
 
-/** One message more under way makes about so many times as many situations; what would not fit is not begun. */
+/**
+ * One message more under way makes about so many times as many situations; what would not fit is
+ * not begun.
+ */
 const GROWS = 6
 
 export class Widening {
@@ -18,18 +22,24 @@ export class Widening {
   private faces = -1
   /** Finds whose ways are shortest. */
   private found = 0
-  private done: { underWay: number, suffices: boolean } | null = null
+  private done: { underWay: number; suffices: boolean } | null = null
   private transitions = 0
   private most: number
 
-  constructor(private readonly system: System, private readonly until: readonly What[], private readonly bounds: Bounds) {
+  constructor(
+    private readonly system: System,
+    private readonly until: readonly What[],
+    private readonly bounds: Bounds,
+  ) {
     this.most = bounds.underWay
     // Less than a connection brings about at once would mean that no link ever returns.
     system.room = system.least
     this.search = this.open()
   }
 
-  get situations(): number { return this.search.count }
+  get situations(): number {
+    return this.search.count
+  }
 
   /** True when done. */
   run(slice: number): boolean {
@@ -51,7 +61,13 @@ export class Widening {
     const known = faces >= 0 && faces === this.faces
     this.faces = faces
     const suffices = !search.exhausted && (known || search.heldBack === 0)
-    if (!suffices && !search.over && !search.exhausted && system.room + system.copies <= this.most && search.count * GROWS <= bounds.situations) {
+    if (
+      !suffices
+      && !search.over
+      && !search.exhausted
+      && system.room + system.copies <= this.most
+      && search.count * GROWS <= bounds.situations
+    ) {
       system.room += system.copies
       search.widen()
       return false
@@ -70,11 +86,16 @@ export class Widening {
     if (!done) throw new Error('the search is not over')
     return {
       finds: search.finds.map(f => ({ what: f.what, event: f.event, path: search.path(f) })),
-      situations: search.count, transitions: this.transitions + search.transitions, exhausted: search.exhausted, ...done,
+      situations: search.count,
+      transitions: this.transitions + search.transitions,
+      exhausted: search.exhausted,
+      ...done,
     }
   }
 
-  private open(): Exploration { return new Exploration(this.system, this.until, this.bounds.situations) }
+  private open(): Exploration {
+    return new Exploration(this.system, this.until, this.bounds.situations)
+  }
 
   /** From the start, for the shortest way to what was found. */
   private anew(): boolean {

@@ -19,15 +19,31 @@ export interface LogLine {
   afterMs: number | null
 }
 
-const CLOCK = /^\[?(?:(\d{1,2}):(\d{2}):(\d{2})(?:[.,](\d{1,3}))?|(\d+(?:\.\d+)?)\s*(ms|s)?)\]?[\s,;:]+/
+const CLOCK =
+  /^\[?(?:(\d{1,2}):(\d{2}):(\d{2})(?:[.,](\d{1,3}))?|(\d+(?:\.\d+)?)\s*(ms|s)?)\]?[\s,;:]+/
 const ARROW = /^(->|>|<-|<|tx|rx|up|down|to|from)[\s:]+/i
 const TO = new Set(['->', '>', 'tx', 'up', 'to'])
 
 /** Lines like "12:00:01.250 > E", "1250 ms < +E", or texts alone. Escapes (\n, \x41) are bytes. */
 export function readLog(design: Design, link: Link, log: string): LogLine[] {
-  const commands = new Map(codeUses(design, link).map(u => [bodyOf(link, u.code, 'command'), u.what]))
-  const reports = new Map(rows(design, link).flatMap(({ load, message }) => spokenValues(load.output).map(v => [reportBody(link, load, message, v), `${commandWords(design, load.id, v)}, reported`] as const)))
-  const readers = { command: readerOf(link, commands.keys()), report: readerOf(link, reports.keys()) }
+  const commands = new Map(
+    codeUses(design, link).map(u => [bodyOf(link, u.code, 'command'), u.what]),
+  )
+  const reports = new Map(
+    rows(design, link).flatMap(({ load, message }) =>
+      spokenValues(load.output).map(
+        v =>
+          [
+            reportBody(link, load, message, v),
+            `${commandWords(design, load.id, v)}, reported`,
+          ] as const,
+      ),
+    ),
+  )
+  const readers = {
+    command: readerOf(link, commands.keys()),
+    report: readerOf(link, reports.keys()),
+  }
   let first: number | null = null
   let lastCommand: number | null = null
   return log.split(/\r?\n/).flatMap((raw, i): LogLine[] => {
@@ -37,13 +53,31 @@ export function readLog(design: Design, link: Link, log: string): LogLine[] {
     if (time !== null) first ??= time
     const rest = clock ? raw.slice(clock[0].length) : raw
     const arrow = ARROW.exec(rest)
-    const direction = arrow ? TO.has((arrow[1] as string).toLowerCase()) ? 'to the board' as const : 'from the board' as const : null
+    const direction = arrow
+      ? TO.has((arrow[1] as string).toLowerCase())
+        ? ('to the board' as const)
+        : ('from the board' as const)
+      : null
     const shown = arrow ? rest.slice(arrow[0].length) : rest
     const read = literal(shown.trimEnd())
-    const text = link.kind === 'http' ? shown.trim() : bytesText(new TextEncoder().encode(read.ok ? read.text : shown))
-    const meaningsIn = (map: ReadonlyMap<string, string>, kind: 'command' | 'report') => link.kind === 'http'
-      ? text.split(/\s*(?:\\n|\n)\s*/).map(part => map.get(part) ?? (kind === 'command' ? map.get(routeOf(part)) : undefined) ?? '').filter(Boolean)
-      : feedAll(readers[kind], '', text === bodyIn(link, text) && readers[kind].end ? text + readers[kind].end : text).heard.flatMap(h => h.kind === 'code' ? map.get(h.code) ?? [] : [])
+    const text =
+      link.kind === 'http'
+        ? shown.trim()
+        : bytesText(new TextEncoder().encode(read.ok ? read.text : shown))
+    const meaningsIn = (map: ReadonlyMap<string, string>, kind: 'command' | 'report') =>
+      link.kind === 'http'
+        ? text
+            .split(/\s*(?:\\n|\n)\s*/)
+            .map(
+              part =>
+                map.get(part) ?? (kind === 'command' ? map.get(routeOf(part)) : undefined) ?? '',
+            )
+            .filter(Boolean)
+        : feedAll(
+            readers[kind],
+            '',
+            text === bodyIn(link, text) && readers[kind].end ? text + readers[kind].end : text,
+          ).heard.flatMap(h => (h.kind === 'code' ? (map.get(h.code) ?? []) : []))
     const asCommand = direction === 'from the board' ? [] : meaningsIn(commands, 'command')
     const asReport = direction === 'to the board' ? [] : meaningsIn(reports, 'report')
     const means = direction === null && asReport.length ? asReport : [...asCommand, ...asReport]
@@ -52,11 +86,23 @@ export function readLog(design: Design, link: Link, log: string): LogLine[] {
     const afterMs = isReport && atMs !== null && lastCommand !== null ? atMs - lastCommand : null
     if (isReport) lastCommand = null
     else if (asCommand.length) lastCommand = atMs
-    return [{ line: i + 1, atMs, direction, text: shown.trim(), means: means.length ? means : ['not in the table'], afterMs }]
+    return [
+      {
+        line: i + 1,
+        atMs,
+        direction,
+        text: shown.trim(),
+        means: means.length ? means : ['not in the table'],
+        afterMs,
+      },
+    ]
   })
 }
 
 function clockMs(m: RegExpExecArray): number {
   const [, h, min, s, frac, plain, unit] = m
-  return plain === undefined ? ((Number(h) * 60 + Number(min)) * 60 + Number(s)) * 1000 + Number((frac ?? '0').padEnd(3, '0')) : Number(plain) * (unit === 's' ? 1000 : 1)
+  return plain === undefined
+    ? ((Number(h) * 60 + Number(min)) * 60 + Number(s)) * 1000
+        + Number((frac ?? '0').padEnd(3, '0'))
+    : Number(plain) * (unit === 's' ? 1000 : 1)
 }

@@ -1,7 +1,7 @@
 /**
- * A panel as a state machine: what it believes of each load, what it sends, when it asks. Pure; times are handed in.
- * Policies: *assume* shows what was asked at once; *confirm* waits for a matching answer, retries, then is unknown;
- * *report only* shows nothing but what it hears.
+ * A panel as a state machine: what it believes of each load, what it sends, when it asks. Pure;
+ * times are handed in. Policies: *assume* shows what was asked at once; *confirm* waits for a
+ * matching answer, retries, then is unknown; *report only* shows nothing but what it hears.
  */
 import { maybeMessage, remoteOf, linkOf } from '../design/find'
 import type { Design, HttpLink, Link, Message, Output, RemoteSurface } from '../design/schema'
@@ -23,10 +23,19 @@ export interface Belief {
   /** Known before the link was lost, not confirmed since. */
   stale: boolean
   /**
-   * `relative`: asked for by a code that means no value of its own ("toggle", "up"), which a retry says again; any other value than the one
-   * believed before is its answer too. `number`: that of the command, which a retry carries too; 0 = none yet.
+   * `relative`: asked for by a code that means no value of its own ("toggle", "up"), which a retry
+   * says again; any other value than the one believed before is its answer too. `number`: that of
+   * the command, which a retry carries too; 0 = none yet.
    */
-  waiting: { asked: string, relative: string | null, since: number, due: number, triesLeft: number, number: number, recounted?: boolean } | null
+  waiting: {
+    asked: string
+    relative: string | null
+    since: number
+    due: number
+    triesLeft: number
+    number: number
+    recounted?: boolean
+  } | null
 }
 export interface PanelState {
   up: boolean
@@ -47,9 +56,18 @@ export interface PanelState {
   slides: readonly (Slide | null)[]
 }
 /** `text`: "" = not known. */
-export interface ReadingBelief { text: string, stale: boolean }
-interface Slide { pending: string | null, freeAt: number }
-/** A fader that is dragged sends at most this often; where it ends is always sent (docs/behaviour.md). */
+export interface ReadingBelief {
+  text: string
+  stale: boolean
+}
+interface Slide {
+  pending: string | null
+  freeAt: number
+}
+/**
+ * A fader that is dragged sends at most this often; where it ends is always sent
+ * (docs/behaviour.md).
+ */
 export const SLIDE_MS = 100
 export interface PanelProgram {
   panel: RemoteSurface
@@ -60,13 +78,13 @@ export interface PanelProgram {
   messages: (Message | undefined)[]
   outputs: readonly Output[]
   /** By scene of the design: its code here, and what it sets. */
-  scenes: readonly { code: string, sets: readonly { load: number, value: string }[] }[]
+  scenes: readonly { code: string; sets: readonly { load: number; value: string }[] }[]
   /** Ids of loads, sensors and scenes, by number. */
   loads: readonly string[]
   sensors: readonly string[]
   sceneIds: readonly string[]
   /** Report, without its end -> load and value; first entry of a duplicate wins. */
-  meanings: Map<string, { load: number, value: string }>
+  meanings: Map<string, { load: number; value: string }>
   reader: Reader
   /** The answer to what is not understood, without its end; "" = none. */
   refusal: string
@@ -74,33 +92,50 @@ export interface PanelProgram {
   ask: string
   started: string
   /** Texts that came whole, and what was understood: the same few come again and again. */
-  known: Record<Via, Map<string, { heard: readonly Understood[], buffer: string }>>
+  known: Record<Via, Map<string, { heard: readonly Understood[]; buffer: string }>>
   /** Codes that go out as they are, and their texts. */
   said: Map<string, string>
 }
-/** Serial bytes and event streams are unasked; HTTP answers belong to a command or to a question for the state, or refuse a command. */
+/**
+ * Serial bytes and event streams are unasked; HTTP answers belong to a command or to a question for
+ * the state, or refuse a command.
+ */
 export type Via = 'stream' | 'command' | 'ask' | 'refused'
 export type PanelEvent =
-  | { kind: 'linkUp', now: number }
-  | { kind: 'linkDown', now: number }
-  /** `want`: a value, "flip", "up" or "down". On a held load "on" is a finger that stays, "off" the finger that leaves. */
-  | { kind: 'key', now: number, load: number, want: string }
+  | { kind: 'linkUp'; now: number }
+  | { kind: 'linkDown'; now: number }
+  /**
+   * `want`: a value, "flip", "up" or "down". On a held load "on" is a finger that stays, "off" the
+   * finger that leaves.
+   */
+  | { kind: 'key'; now: number; load: number; want: string }
   /** A fader is drawn: values follow one another faster than they can be sent. */
-  | { kind: 'slide', now: number, load: number, want: string }
-  | { kind: 'scene', now: number, scene: number }
+  | { kind: 'slide'; now: number; load: number; want: string }
+  | { kind: 'scene'; now: number; scene: number }
   /** `about`: the load of the command that is answered, where that is known; -1 = several. */
-  | { kind: 'received', now: number, text: string, via: Via, about?: number }
-  | { kind: 'tick', now: number }
-/** `sends`: command codes or the question, a route on HTTP. `heard`: what was understood, for whoever shows answers. */
-export interface PanelStepped { state: PanelState, sends: string[], /** By what is sent: the load it is about, -1 = not one load. */ about: number[], heard?: readonly Understood[] }
+  | { kind: 'received'; now: number; text: string; via: Via; about?: number }
+  | { kind: 'tick'; now: number }
+/**
+ * `sends`: command codes or the question, a route on HTTP. `heard`: what was understood, for
+ * whoever shows answers.
+ */
+export interface PanelStepped {
+  state: PanelState
+  sends: string[]
+  /** By what is sent: the load it is about, -1 = not one load. */ about: number[]
+  heard?: readonly Understood[]
+}
 /** `told`: the counter that the board took last, where it refused one. */
-export type Understood = { load: number, value: string } | { sensor: number, text: string } | { refused: string, told?: number }
+export type Understood =
+  | { load: number; value: string }
+  | { sensor: number; text: string }
+  | { refused: string; told?: number }
 
 /** The practice secret stands for one that is not given. */
 export function compilePanel(design: Design, surfaceId: string, secret?: Secret): PanelProgram {
   const panel = remoteOf(design, surfaceId)
   const link = linkOf(design, panel.linkId)
-  const meanings = new Map<string, { load: number, value: string }>()
+  const meanings = new Map<string, { load: number; value: string }>()
   const index = new Map(design.loads.map((l, i) => [l.id, i]))
   for (const { load, message } of rows(design, link)) {
     for (const value of spokenValues(load.output)) {
@@ -109,24 +144,67 @@ export function compilePanel(design: Design, surfaceId: string, secret?: Secret)
     }
   }
   return {
-    ask: askText(link), started: restartCode(link) === '' ? '' : wireOf(link, restartCode(link), 'command'), known: { stream: new Map(), command: new Map(), ask: new Map(), refused: new Map() }, said: new Map(),
-    panel, link, secret: secret ?? practiceSecret(link), meanings, reader: readerOf(link, meanings.keys()), ignoresReplies: streams(link), refusal: bodyIn(link, errorText(link)),
-    messages: design.loads.map(l => maybeMessage(link, l.id)), outputs: design.loads.map(l => l.output),
-    scenes: design.scenes.map(s => ({ code: link.scenes[s.id] ?? '', sets: s.sets.flatMap(x => index.has(x.loadId) ? [{ load: index.get(x.loadId) as number, value: x.value }] : []) })),
-    loads: design.loads.map(l => l.id), sensors: design.sensors.map(s => s.id), sceneIds: design.scenes.map(s => s.id),
+    ask: askText(link),
+    started: restartCode(link) === '' ? '' : wireOf(link, restartCode(link), 'command'),
+    known: { stream: new Map(), command: new Map(), ask: new Map(), refused: new Map() },
+    said: new Map(),
+    panel,
+    link,
+    secret: secret ?? practiceSecret(link),
+    meanings,
+    reader: readerOf(link, meanings.keys()),
+    ignoresReplies: streams(link),
+    refusal: bodyIn(link, errorText(link)),
+    messages: design.loads.map(l => maybeMessage(link, l.id)),
+    outputs: design.loads.map(l => l.output),
+    scenes: design.scenes.map(s => ({
+      code: link.scenes[s.id] ?? '',
+      sets: s.sets.flatMap(x =>
+        index.has(x.loadId) ? [{ load: index.get(x.loadId) as number, value: x.value }] : [],
+      ),
+    })),
+    loads: design.loads.map(l => l.id),
+    sensors: design.sensors.map(s => s.id),
+    sceneIds: design.scenes.map(s => s.id),
   }
 }
 
-/** `number`: where it begins to number its commands. `counter`: of signed commands sent before, which outlives a start. */
+/**
+ * `number`: where it begins to number its commands. `counter`: of signed commands sent before,
+ * which outlives a start.
+ */
 export function startPanel(program: PanelProgram, number = 0, counter = 0): PanelState {
-  return { up: false, buffer: '', pollDue: null, counter, number, fresh: true, beliefs: program.messages.map(() => UNKNOWN), holds: program.messages.map(() => null), slides: program.messages.map(() => null), readings: program.sensors.map(() => NO_READING) }
+  return {
+    up: false,
+    buffer: '',
+    pollDue: null,
+    counter,
+    number,
+    fresh: true,
+    beliefs: program.messages.map(() => UNKNOWN),
+    holds: program.messages.map(() => null),
+    slides: program.messages.map(() => null),
+    readings: program.sensors.map(() => NO_READING),
+  }
 }
 
-export function panelStep(program: PanelProgram, state: PanelState, event: PanelEvent): PanelStepped {
-  const unit = new PanelMachine(program, { ...state, beliefs: state.beliefs.slice(), holds: state.holds.slice(), slides: state.slides.slice(), readings: state.readings.slice() })
+export function panelStep(
+  program: PanelProgram,
+  state: PanelState,
+  event: PanelEvent,
+): PanelStepped {
+  const unit = new PanelMachine(program, {
+    ...state,
+    beliefs: state.beliefs.slice(),
+    holds: state.holds.slice(),
+    slides: state.slides.slice(),
+    readings: state.readings.slice(),
+  })
   const sends = unit.handle(event)
   const { about, heard } = unit
-  return heard.length ? { state: unit.state, sends, about, heard } : { state: unit.state, sends, about }
+  return heard.length
+    ? { state: unit.state, sends, about, heard }
+    : { state: unit.state, sends, about }
 }
 
 export function panelDue(state: PanelState): number | null {
@@ -159,7 +237,11 @@ const NOTHING: readonly Understood[] = []
 /** Texts that are remembered: values make ever new ones. */
 const KEPT_TEXTS = 3000
 
-type Working = { -readonly [K in keyof PanelState]: PanelState[K] extends readonly (infer T)[] ? T[] : PanelState[K] }
+type Working = {
+  -readonly [K in keyof PanelState]: PanelState[K] extends readonly (infer T)[]
+    ? T[]
+    : PanelState[K]
+}
 
 /** A panel at work on a state that is changed in place. */
 export class PanelMachine {
@@ -170,13 +252,22 @@ export class PanelMachine {
   /** Loads whose belief was replaced by the event, each once at least. */
   changed: number[] = []
   private now = 0
-  /** When something other than the next question is due; looked for again only after something that has a time was touched. */
+  /**
+   * When something other than the next question is due; looked for again only after something that
+   * has a time was touched.
+   */
   private others: number | null = null
   private othersStand = false
-  /** What was heard last, while nothing changed what is believed since: heard again it changes nothing. */
+  /**
+   * What was heard last, while nothing changed what is believed since: heard again it changes
+   * nothing.
+   */
   private applied: readonly Understood[] | null = null
 
-  constructor(readonly program: PanelProgram, public state: Working) {}
+  constructor(
+    readonly program: PanelProgram,
+    public state: Working,
+  ) {}
 
   /** Goes on from another state. */
   become(state: PanelState): void {
@@ -186,7 +277,9 @@ export class PanelMachine {
   }
 
   /** When it next wants a tick. */
-  get nextDue(): number | null { return earlier(this.state.pollDue, this.otherDue()) }
+  get nextDue(): number | null {
+    return earlier(this.state.pollDue, this.otherDue())
+  }
 
   private otherDue(): number | null {
     if (!this.othersStand) {
@@ -206,19 +299,30 @@ export class PanelMachine {
     this.heard = NOTHING
     // What is received, and a question that is due, touch times only by what is believed.
     if (event.kind !== 'received' && event.kind !== 'tick') this.othersStand = false
-    const now = this.now = clock32(event.now)
+    const now = (this.now = clock32(event.now))
     switch (event.kind) {
-      case 'linkUp': this.connect(now); break
-      case 'linkDown': this.disconnect(); break
+      case 'linkUp':
+        this.connect(now)
+        break
+      case 'linkDown':
+        this.disconnect()
+        break
       // A key that is pressed counts for more than where a fader still was.
       case 'key':
         if (this.state.slides[event.load]) this.state.slides[event.load] = null
         this.key(now, event.load, event.want)
         break
-      case 'slide': this.slide(now, event.load, event.want); break
-      case 'scene': this.scene(now, event.scene); break
-      case 'received': this.received(event.text, event.via, event.about); break
-      case 'tick': this.tick(now)
+      case 'slide':
+        this.slide(now, event.load, event.want)
+        break
+      case 'scene':
+        this.scene(now, event.scene)
+        break
+      case 'received':
+        this.received(event.text, event.via, event.about)
+        break
+      case 'tick':
+        this.tick(now)
     }
     return this.sends
   }
@@ -243,7 +347,10 @@ export class PanelMachine {
     state.holds.fill(null)
     state.slides.fill(null)
     this.applied = null
-    state.readings.forEach((r, i) => { state.readings[i] = onLoss === 'unknown' ? NO_READING : { ...r, stale: onLoss === 'stale' && r.text !== '' } })
+    state.readings.forEach((r, i) => {
+      state.readings[i] =
+        onLoss === 'unknown' ? NO_READING : { ...r, stale: onLoss === 'stale' && r.text !== '' }
+    })
   }
 
   /** A key does nothing while the panel knows that its link is down. */
@@ -254,17 +361,26 @@ export class PanelMachine {
     const belief = state.beliefs[load]
     if (!state.up || !message || !belief || !output) return
     const value = asked(output, belief.waiting?.asked ?? belief.value ?? '', want)
-    // A key that flips or steps says so where there is a code for it; what comes of it is the board's to tell.
+    // A key that flips or steps says so where there is a code for it; what comes of it is the
+    // board's to tell.
     const step = want === 'flip' ? 'toggle' : want
     const relative = RELATIVE.has(step) && (message.codes[step] ?? '') !== '' ? step : null
     const [timer = '', ms] = value.split(':')
     const code = message.codes[relative ?? timer] ?? ''
     const number = this.freshNumber()
-    if (!this.say(ms === undefined || code === '' ? code : timedCode(program.link, code, Number(ms)), number, load)) return
+    if (
+      !this.say(
+        ms === undefined || code === '' ? code : timedCode(program.link, code, Number(ms)),
+        number,
+        load,
+      )
+    )
+      return
     // What a timer does in between is the board's to tell.
     if (isTimed(timer)) return
     this.wish(load, belief, value, relative, now, number)
-    if (output.kind === 'held') state.holds[load] = value === 'on' ? clock32(now + keepAliveMs(output)) : null
+    if (output.kind === 'held')
+      state.holds[load] = value === 'on' ? clock32(now + keepAliveMs(output)) : null
   }
 
   /** The newest value counts: it goes at once, or as soon as the one before is long enough ago. */
@@ -293,12 +409,30 @@ export class PanelMachine {
   }
 
   /** What a key shows after it asked for a value. */
-  private wish(load: number, belief: Belief, value: string, relative: string | null, now: number, number: number): void {
+  private wish(
+    load: number,
+    belief: Belief,
+    value: string,
+    relative: string | null,
+    now: number,
+    number: number,
+  ): void {
     const { policy, timeoutMs, retries } = this.program.panel.belief
     // From what is not known no step leads to anything that is.
     if (policy === 'assume' && relative !== null && belief.value === null) return
     if (policy === 'assume') this.believe(load, { value, stale: false, waiting: null })
-    else if (policy === 'confirm') this.believe(load, { ...belief, waiting: { asked: value, relative, since: now, due: clock32(now + timeoutMs), triesLeft: retries, number } })
+    else if (policy === 'confirm')
+      this.believe(load, {
+        ...belief,
+        waiting: {
+          asked: value,
+          relative,
+          since: now,
+          due: clock32(now + timeoutMs),
+          triesLeft: retries,
+          number,
+        },
+      })
   }
 
   private freshNumber(): number {
@@ -307,14 +441,23 @@ export class PanelMachine {
     return this.state.number
   }
 
-  /** A command on its way out, with its number and its proof where the link asks for them. Returns whether there is such a code. */
+  /**
+   * A command on its way out, with its number and its proof where the link asks for them. Returns
+   * whether there is such a code.
+   */
   private say(code: string, number: number, load: number): boolean {
-    const { program: { link, secret }, state } = this
+    const {
+      program: { link, secret },
+      state,
+    } = this
     const counter = state.counter + (link.auth.kind === 'counter' ? 1 : 0)
     const plain = link.auth.kind === 'none' && number === 0
     let text = plain ? this.program.said.get(code) : undefined
     if (text === undefined) {
-      text = sealedText(link, code !== '' && number ? withNumber(link, code, number) : code, { secret, counter })
+      text = sealedText(link, code !== '' && number ? withNumber(link, code, number) : code, {
+        secret,
+        counter,
+      })
       if (plain && this.program.said.size < KEPT_TEXTS) this.program.said.set(code, text)
     }
     if (text === '') return false
@@ -325,14 +468,15 @@ export class PanelMachine {
 
   private received(text: string, via: Via, about = -1): void {
     const { program, state } = this
-    // With an event stream open, answers to commands travel on other connections and may be overtaken: the stream counts.
-    if (!state.up || (program.link.kind === 'http' && via === 'command' && program.ignoresReplies)) return
+    // With an event stream open, answers to commands travel on other connections and may be
+    // overtaken: the stream counts.
+    if (!state.up || (program.link.kind === 'http' && via === 'command' && program.ignoresReplies))
+      return
     if (state.buffer !== '') {
       const { heard, buffer } = understoodAfter(program, state.buffer, text)
       this.heard = heard
       state.buffer = buffer
-    }
-    else {
+    } else {
       const { heard, buffer } = understoodWhole(program, text, via)
       this.heard = heard
       state.buffer = buffer
@@ -361,31 +505,46 @@ export class PanelMachine {
     if (!belief) return
     const { value } = understood
     // What was on its way before the press says what was believed already.
-    const answers = belief.waiting === null || belief.waiting.asked === value || (belief.waiting.relative !== null && (via === 'command' || (belief.value !== null && value !== belief.value)))
+    const answers =
+      belief.waiting === null
+      || belief.waiting.asked === value
+      || (belief.waiting.relative !== null
+        && (via === 'command' || (belief.value !== null && value !== belief.value)))
     const waiting = answers ? null : belief.waiting
     if (belief.value === value && !belief.stale && belief.waiting === waiting) return
     this.believe(understood.load, { value, stale: false, waiting })
   }
 
   /**
-   * A command was refused, which is an answer: nobody waits for another. What was believed before stands; what was assumed is not known
-   * any more. Where it is not said which command it was, it is the one that has waited longest.
+   * A command was refused, which is an answer: nobody waits for another. What was believed before
+   * stands; what was assumed is not known any more. Where it is not said which command it was, it
+   * is the one that has waited longest.
    */
   private refused(now: number, about: number, told?: number): void {
     const { beliefs } = this.state
     const behind = told !== undefined && deviceOf(told) === deviceOf(this.state.counter)
     if (behind) this.state.counter = told
     let load = about
-    if (load < 0) for (let i = 0; i < beliefs.length; i++) {
-      const since = beliefs[i]?.waiting?.since
-      if (since !== undefined && (load < 0 || ((now - since) | 0) > ((now - (beliefs[load]?.waiting?.since as number)) | 0))) load = i
-    }
+    if (load < 0)
+      for (let i = 0; i < beliefs.length; i++) {
+        const since = beliefs[i]?.waiting?.since
+        if (
+          since !== undefined
+          && (load < 0
+            || ((now - since) | 0) > ((now - (beliefs[load]?.waiting?.since as number)) | 0))
+        )
+          load = i
+      }
     const belief = beliefs[load]
     if (!belief) return
     // With the count that is right it is said once more; refused again it stays so.
     if (behind && belief.waiting && !belief.waiting.recounted) {
       this.believe(load, { ...belief, waiting: { ...belief.waiting, recounted: true } })
-      this.say(this.program.messages[load]?.codes[belief.waiting.relative ?? belief.waiting.asked] ?? '', belief.waiting.number, load)
+      this.say(
+        this.program.messages[load]?.codes[belief.waiting.relative ?? belief.waiting.asked] ?? '',
+        belief.waiting.number,
+        load,
+      )
       return
     }
     if (this.program.panel.belief.policy === 'assume' && about >= 0) this.believe(load, UNKNOWN)
@@ -414,7 +573,15 @@ export class PanelMachine {
         continue
       }
       const number = waiting.number || this.freshNumber()
-      this.believe(load, { ...belief, waiting: { ...waiting, number, due: clock32(now + program.panel.belief.timeoutMs), triesLeft: waiting.triesLeft - 1 } })
+      this.believe(load, {
+        ...belief,
+        waiting: {
+          ...waiting,
+          number,
+          due: clock32(now + program.panel.belief.timeoutMs),
+          triesLeft: waiting.triesLeft - 1,
+        },
+      })
       this.say(program.messages[load]?.codes[waiting.relative ?? waiting.asked] ?? '', number, load)
     }
     for (let load = 0; load < state.holds.length; load++) {
@@ -462,35 +629,53 @@ export function keepAliveMs(output: Extract<Output, { kind: 'held' }>): number {
   return Math.floor(output.timeoutMs / 3)
 }
 
-interface Whole { heard: readonly Understood[], buffer: string }
+interface Whole {
+  heard: readonly Understood[]
+  buffer: string
+}
 
 /** What a text says, nothing being half-read before it. */
 function understoodWhole(program: PanelProgram, text: string, via: Via): Whole {
   const memory = program.known[via]
   let known = memory.get(text)
   if (!known) {
-    known = program.link.kind === 'http'
-      ? { heard: heardOverHttp(program, program.link, text, via), buffer: '' }
-      : understoodAfter(program, '', text)
+    known =
+      program.link.kind === 'http'
+        ? { heard: heardOverHttp(program, program.link, text, via), buffer: '' }
+        : understoodAfter(program, '', text)
     if (memory.size >= KEPT_TEXTS) memory.clear()
     memory.set(text, known)
   }
   return known
 }
 
-function heardOverHttp(program: PanelProgram, link: HttpLink, text: string, via: Via): readonly Understood[] {
-  const heard = linesIn(via === 'stream' && link.answers === 'page' ? 'text' : link.answers, text).flatMap(line => meaningOf(program, line) ?? [])
+function heardOverHttp(
+  program: PanelProgram,
+  link: HttpLink,
+  text: string,
+  via: Via,
+): readonly Understood[] {
+  const heard = linesIn(
+    via === 'stream' && link.answers === 'page' ? 'text' : link.answers,
+    text,
+  ).flatMap(line => meaningOf(program, line) ?? [])
   // A refusal may say how it is instead; else it says why.
   if (via !== 'refused') return heard
   const [why = ''] = text.trim().split('\n')
   const told = counterIn(link, why)
-  return [{ refused: heard.length ? 'not allowed now' : why, ...told === null ? {} : { told } }, ...heard]
+  return [
+    { refused: heard.length ? 'not allowed now' : why, ...(told === null ? {} : { told }) },
+    ...heard,
+  ]
 }
 
 /** What bytes say after those that are half-read. */
 function understoodAfter(program: PanelProgram, before: string, text: string): Whole {
   const { buffer, heard } = feedAll(program.reader, before, text)
-  return { buffer, heard: heard.flatMap(h => meaningOf(program, h.kind === 'code' ? h.code : h.bytes) ?? []) }
+  return {
+    buffer,
+    heard: heard.flatMap(h => meaningOf(program, h.kind === 'code' ? h.code : h.bytes) ?? []),
+  }
 }
 
 function meaningOf(program: PanelProgram, message: string): Understood | null {

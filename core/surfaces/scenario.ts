@@ -1,5 +1,16 @@
-/** Conformance scenarios of surfaces: what a panel is given, what it says and shows, to the millisecond. conformance/README.md tells their form. */
-import { BadScenario, blocksIn, indexOf, Making, placed, readLines, timeOf } from '../controller/scenario'
+/**
+ * Conformance scenarios of surfaces: what a panel is given, what it says and shows, to the
+ * millisecond. conformance/README.md tells their form.
+ */
+import {
+  BadScenario,
+  blocksIn,
+  indexOf,
+  Making,
+  placed,
+  readLines,
+  timeOf,
+} from '../controller/scenario'
 import { NEW_PANEL, type BeliefPolicy, type Design } from '../design/schema'
 import { bytesText } from '../design/wire'
 import { visible } from '../bytes/template'
@@ -12,7 +23,7 @@ export interface SurfaceScenario {
   line: number
   says: string
   design: Design
-  given: { t: number, event: GivenEvent }[]
+  given: { t: number; event: GivenEvent }[]
   endMs: number
   /** "100 says fan=on\n", "120 shows fan on". */
   expected: string[]
@@ -32,7 +43,12 @@ export function surfaceScenariosIn(text: string, file = ''): SurfaceScenario[] {
   return blocksIn(text).map(({ start, lines }) => scenarioOf(lines, file, start))
 }
 
-const VIAS: Record<string, Via> = { hears: 'stream', answer: 'command', state: 'ask', refused: 'refused' }
+const VIAS: Record<string, Via> = {
+  hears: 'stream',
+  answer: 'command',
+  state: 'ask',
+  refused: 'refused',
+}
 
 function scenarioOf(lines: readonly string[], file: string, start: number): SurfaceScenario {
   const makes = new Making()
@@ -50,12 +66,23 @@ function scenarioOf(lines: readonly string[], file: string, start: number): Surf
   const design = makes.design()
   const [link] = design.links
   if (!link) throw new BadScenario(`${file}:${start}: it has no link`)
-  design.surfaces.push({ kind: 'panel', id: SURFACE, name: 'Surface', linkId: link.id, ...NEW_PANEL, pollMs, belief, keys: [] })
-  const given = inputs.flatMap(({ words: [at = '', what = '', rest = ''], line }) => placed(file, line, () => {
-    const t = timeOf(at)
-    endMs = Math.max(endMs, t)
-    return what === 'end' ? [] : [{ t, event: eventOf(design, t, what, rest) }]
-  }))
+  design.surfaces.push({
+    kind: 'panel',
+    id: SURFACE,
+    name: 'Surface',
+    linkId: link.id,
+    ...NEW_PANEL,
+    pollMs,
+    belief,
+    keys: [],
+  })
+  const given = inputs.flatMap(({ words: [at = '', what = '', rest = ''], line }) =>
+    placed(file, line, () => {
+      const t = timeOf(at)
+      endMs = Math.max(endMs, t)
+      return what === 'end' ? [] : [{ t, event: eventOf(design, t, what, rest) }]
+    }),
+  )
   if (!expected.length) throw new BadScenario(`${file}:${start}: it expects nothing`)
   return { title, file, line: start, says, design, given, endMs, expected }
 }
@@ -63,20 +90,33 @@ function scenarioOf(lines: readonly string[], file: string, start: number): Surf
 function eventOf(design: Design, now: number, what: string, rest: string): GivenEvent {
   const [first = '', want = ''] = rest.split(/\s+/)
   switch (what) {
-    case 'up': return { kind: 'linkUp', now }
-    case 'down': return { kind: 'linkDown', now }
-    case 'key': case 'slide': return { kind: what, now, load: indexOf(design.loads, first, 'load'), want }
-    case 'scene': return { kind: 'scene', now, scene: indexOf(design.scenes, first, 'scene') }
+    case 'up':
+      return { kind: 'linkUp', now }
+    case 'down':
+      return { kind: 'linkDown', now }
+    case 'key':
+    case 'slide':
+      return { kind: what, now, load: indexOf(design.loads, first, 'load'), want }
+    case 'scene':
+      return { kind: 'scene', now, scene: indexOf(design.scenes, first, 'scene') }
     default: {
       const via = VIAS[what]
       if (!via) throw new BadScenario(`"${what}" is nothing that a surface is given`)
-      return { kind: 'received', now, via, text: bytesText(new TextEncoder().encode(rest.replaceAll('\\n', '\n'))) }
+      return {
+        kind: 'received',
+        now,
+        via,
+        text: bytesText(new TextEncoder().encode(rest.replaceAll('\\n', '\n'))),
+      }
     }
   }
 }
 
 /** Plays a scenario; returns all that the surface says, and each change of what it shows. */
-export function surfacePlayed({ design, given, endMs }: SurfaceScenario, surface: SurfaceImplementation): string[] {
+export function surfacePlayed(
+  { design, given, endMs }: SurfaceScenario,
+  surface: SurfaceImplementation,
+): string[] {
   const out: string[] = []
   const showed = design.loads.map((_, i) => surface.shown(i))
   let now = 0
@@ -90,7 +130,11 @@ export function surfacePlayed({ design, given, endMs }: SurfaceScenario, surface
   }
   /** What is due at a time comes before what is given then. */
   const pass = (t: number) => {
-    for (let due = surface.due(); due !== null && now + Math.max(0, (due - clock32(now)) | 0) <= t; due = surface.due()) {
+    for (
+      let due = surface.due();
+      due !== null && now + Math.max(0, (due - clock32(now)) | 0) <= t;
+      due = surface.due()
+    ) {
       now += Math.max(0, (due - clock32(now)) | 0)
       fire({ kind: 'tick', now })
     }

@@ -1,6 +1,6 @@
 /**
- * Controller time: 32-bit milliseconds that wrap after 49.7 days. Two times are compared by their signed difference,
- * which is right as long as they lie less than 24.8 days apart.
+ * Controller time: 32-bit milliseconds that wrap after 49.7 days. Two times are compared by their
+ * signed difference, which is right as long as they lie less than 24.8 days apart.
  */
 export function clock32(ms: number): number {
   return ms >>> 0

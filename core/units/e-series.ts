@@ -1,5 +1,7 @@
 /** Preferred numbers of resistors and capacitors: E12 and E24 of IEC 60063. */
-const E24 = [10, 11, 12, 13, 15, 16, 18, 20, 22, 24, 27, 30, 33, 36, 39, 43, 47, 51, 56, 62, 68, 75, 82, 91] as const
+const E24 = [
+  10, 11, 12, 13, 15, 16, 18, 20, 22, 24, 27, 30, 33, 36, 39, 43, 47, 51, 56, 62, 68, 75, 82, 91,
+] as const
 const E12 = E24.filter((_, i) => i % 2 === 0)
 
 export type Series = 'E12' | 'E24'
@@ -27,8 +29,13 @@ export function preferredNear(value: number, series: Series = 'E24'): number {
 /** A computed value may miss a preferred one by rounding only. */
 const EPSILON = 1e-9
 
-function pick(value: number, series: Series, choose: (list: number[]) => number | undefined): number {
-  if (!(value > 0) || !Number.isFinite(value)) throw new RangeError(`a preferred value needs a positive number, not ${value}`)
+function pick(
+  value: number,
+  series: Series,
+  choose: (list: number[]) => number | undefined,
+): number {
+  if (!(value > 0) || !Number.isFinite(value))
+    throw new RangeError(`a preferred value needs a positive number, not ${value}`)
   const decade = Math.floor(Math.log10(value))
   const around = [-1, 0, 1].flatMap(d => SERIES[series].map(v => round(v * 10 ** (decade + d - 1))))
   return choose(around) as number

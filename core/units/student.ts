@@ -1,6 +1,7 @@
 /**
- * Student's t, two-sided 95 %: exact values for one to four degrees of freedom, beyond that the expansion of Abramowitz and Stegun,
- * Handbook of Mathematical Functions, 26.7.5, which is right to 0.003 from five on.
+ * Student's t, two-sided 95 %: exact values for one to four degrees of freedom, beyond that the
+ * expansion of Abramowitz and Stegun, Handbook of Mathematical Functions, 26.7.5, which is right to
+ * 0.003 from five on.
  */
 const SMALL = [Infinity, 12.706, 4.303, 3.182, 2.776]
 const Z = 1.959964
@@ -11,11 +12,22 @@ export function t95(degrees: number): number {
   const z3 = Z ** 3
   const z5 = Z ** 5
   const z7 = Z ** 7
-  return Z + (z3 + Z) / (4 * degrees) + (5 * z5 + 16 * z3 + 3 * Z) / (96 * degrees ** 2) + (3 * z7 + 19 * z5 + 17 * z3 - 15 * Z) / (384 * degrees ** 3)
+  return (
+    Z
+    + (z3 + Z) / (4 * degrees)
+    + (5 * z5 + 16 * z3 + 3 * Z) / (96 * degrees ** 2)
+    + (3 * z7 + 19 * z5 + 17 * z3 - 15 * Z) / (384 * degrees ** 3)
+  )
 }
 
-/** A mean and the interval that covers the true one in 95 % of such series; null where one value says nothing about that. */
-export interface Estimate { mean: number, plusMinus: number | null }
+/**
+ * A mean and the interval that covers the true one in 95 % of such series; null where one value
+ * says nothing about that.
+ */
+export interface Estimate {
+  mean: number
+  plusMinus: number | null
+}
 
 export function estimate(values: readonly number[]): Estimate {
   const n = values.length

@@ -3,7 +3,10 @@ export interface MeasureOptions {
   unit: string
   /** A figure as it is. */
   value?: () => number
-  /** So often it is done before it is measured, so that the figure is that of a program that has been at it for a while. */
+  /**
+   * So often it is done before it is measured, so that the figure is that of a program that has
+   * been at it for a while.
+   */
   warmUp?: number
   /** Something that counts what it did; shown per second. */
   ours?: () => number

@@ -1,11 +1,18 @@
 /**
- * The embedded PostgreSQL, watched: where it ends by itself (a flush that fails is a panic, for what was promised cannot be kept) everything
- * that waits for it is told at once. What ships waits for ever.
+ * The embedded PostgreSQL, watched: where it ends by itself (a flush that fails is a panic, for
+ * what was promised cannot be kept) everything that waits for it is told at once. What ships waits
+ * for ever.
  */
 import { PGlite, type PGliteOptions } from '@electric-sql/pglite'
 
 /** What of the machine is called for a query. */
-interface Module { _PostgresMainLoopOnce: unknown, _PostgresMainLongJmp: unknown, stackRestore: unknown, _PostgresSendReadyForQueryIfNecessary: unknown, _pgl_pq_flush: unknown }
+interface Module {
+  _PostgresMainLoopOnce: unknown
+  _PostgresMainLongJmp: unknown
+  stackRestore: unknown
+  _PostgresSendReadyForQueryIfNecessary: unknown
+  _pgl_pq_flush: unknown
+}
 
 /** How a query that fails leaves the machine: PGlite's POSTGRES_MAIN_LONGJMP. */
 const QUERY_FAILED = 100
@@ -18,13 +25,17 @@ export class WatchedClient extends PGlite {
   ended: DatabaseEnded | null = null
   private lastWords = ''
   private tell: (why: DatabaseEnded) => void = () => undefined
-  private readonly end = quiet(new Promise<never>((_, reject) => { this.tell = reject }))
+  private readonly end = quiet(
+    new Promise<never>((_, reject) => {
+      this.tell = reject
+    }),
+  )
 
   static of(options: PGliteOptions = {}): WatchedClient {
     const client: WatchedClient = new WatchedClient({
       ...options,
       // Why it ended is told there alone; by then nothing can be answered any more.
-      onStderr: (text) => {
+      onStderr: text => {
         if (/\b(?:PANIC|FATAL):/.test(text)) client.lastWords = text
         return true
       },
@@ -37,24 +48,30 @@ export class WatchedClient extends PGlite {
   override transaction: PGlite['transaction'] = work => this.watched(() => super.transaction(work))
 
   /**
-   * Where PostgreSQL aborts, what ships calls it again and again, and it never returns. From then on every call is refused; that what is called
-   * between two of them refuses too is what ends the loop.
+   * Where PostgreSQL aborts, what ships calls it again and again, and it never returns. From then
+   * on every call is refused; that what is called between two of them refuses too is what ends the
+   * loop.
    */
   arm(): void {
     const { mod } = this as unknown as { mod: Module }
     let aborted: unknown = null
     const guarded = <T extends unknown[]>(name: keyof Module, whenAborted: () => void) => {
       const real = mod[name] as (...of: T) => unknown
-      Object.assign(mod, { [name]: (...of: T) => {
-        if (aborted) return whenAborted()
-        try { return real(...of) }
-        catch (error) {
-          if (isEnd(error)) aborted = error
-          throw error
-        }
-      } })
+      Object.assign(mod, {
+        [name]: (...of: T) => {
+          if (aborted) return whenAborted()
+          try {
+            return real(...of)
+          } catch (error) {
+            if (isEnd(error)) aborted = error
+            throw error
+          }
+        },
+      })
     }
-    const refuse = () => { throw aborted }
+    const refuse = () => {
+      throw aborted
+    }
     guarded('_PostgresMainLoopOnce', refuse)
     guarded('stackRestore', refuse)
     guarded('_PostgresMainLongJmp', refuse)
@@ -69,10 +86,13 @@ export class WatchedClient extends PGlite {
 
   private async watched<T>(work: () => Promise<T>): Promise<T> {
     if (this.ended) throw this.ended
-    try { return await Promise.race([work(), this.end]) }
-    catch (error) {
+    try {
+      return await Promise.race([work(), this.end])
+    } catch (error) {
       if (isEnd(error)) {
-        this.ended ??= new DatabaseEnded(this.lastWords || (error as Error).message, { cause: error })
+        this.ended ??= new DatabaseEnded(this.lastWords || (error as Error).message, {
+          cause: error,
+        })
         this.tell(this.ended)
         throw this.ended
       }
@@ -90,6 +110,13 @@ function quiet<T>(promise: Promise<T>): Promise<T> {
 function isEnd(error: unknown): boolean {
   const severity = (error as { severity?: unknown })?.severity
   // An error of a query leaves the machine as an end with this status, and it goes on.
-  const ends = (error as Error)?.name === 'ExitStatus' && (error as { status?: number }).status !== QUERY_FAILED
-  return ends || severity === 'PANIC' || severity === 'FATAL' || error instanceof WebAssembly.RuntimeError
+  const ends =
+    (error as Error)?.name === 'ExitStatus'
+    && (error as { status?: number }).status !== QUERY_FAILED
+  return (
+    ends
+    || severity === 'PANIC'
+    || severity === 'FATAL'
+    || error instanceof WebAssembly.RuntimeError
+  )
 }

@@ -5,7 +5,12 @@ import { devices } from './schema'
 
 const MOST = 100
 
-export interface PairedDevice { id: number, name: string, keyHash: string, pairedAt: string }
+export interface PairedDevice {
+  id: number
+  name: string
+  keyHash: string
+  pairedAt: string
+}
 
 export async function listDevices(db: Database): Promise<PairedDevice[]> {
   const rows = await db.select().from(devices).orderBy(desc(devices.id)).limit(MOST)
@@ -13,12 +18,18 @@ export async function listDevices(db: Database): Promise<PairedDevice[]> {
 }
 
 /** Null when there are as many as may be. */
-export async function addDevice(db: Database, name: string, keyHash: string): Promise<number | null> {
+export async function addDevice(
+  db: Database,
+  name: string,
+  keyHash: string,
+): Promise<number | null> {
   if ((await listDevices(db)).length >= MOST) return null
   const [row] = await db.insert(devices).values({ name, keyHash }).returning({ id: devices.id })
   return row?.id ?? null
 }
 
 export async function withdrawDevice(db: Database, id: number): Promise<boolean> {
-  return (await db.delete(devices).where(eq(devices.id, id)).returning({ id: devices.id })).length > 0
+  return (
+    (await db.delete(devices).where(eq(devices.id, id)).returning({ id: devices.id })).length > 0
+  )
 }

@@ -7,30 +7,79 @@ import { records } from './schema'
 
 const MOST = 1000
 
-export function keepDrills(db: Database, designId: string, { revision, title, results }: DrillsRun): Promise<number> {
-  return keep(db, { designId, revision, kind: 'drills', title, passed: results.filter(r => r.passed).length, of: results.length, body: results })
+export function keepDrills(
+  db: Database,
+  designId: string,
+  { revision, title, results }: DrillsRun,
+): Promise<number> {
+  return keep(db, {
+    designId,
+    revision,
+    kind: 'drills',
+    title,
+    passed: results.filter(r => r.passed).length,
+    of: results.length,
+    body: results,
+  })
 }
 
 /** A promise that holds by timing is kept too. */
-export function keepProof(db: Database, designId: string, { revision, title, results }: ProofRun): Promise<number> {
-  return keep(db, { designId, revision, kind: 'proof', title, passed: results.filter(r => r.result === 'holds' || r.result === 'by timing').length, of: results.length, body: results })
+export function keepProof(
+  db: Database,
+  designId: string,
+  { revision, title, results }: ProofRun,
+): Promise<number> {
+  return keep(db, {
+    designId,
+    revision,
+    kind: 'proof',
+    title,
+    passed: results.filter(r => r.result === 'holds' || r.result === 'by timing').length,
+    of: results.length,
+    body: results,
+  })
 }
 
 async function keep(db: Database, record: typeof records.$inferInsert): Promise<number> {
   const { designId } = record
   const [row] = await db.insert(records).values(record).returning({ id: records.id })
-  const [oldest] = await db.select({ id: records.id }).from(records).where(eq(records.designId, designId)).orderBy(desc(records.id)).offset(MOST).limit(1)
-  if (oldest) await db.delete(records).where(and(eq(records.designId, designId), lt(records.id, oldest.id + 1)))
+  const [oldest] = await db
+    .select({ id: records.id })
+    .from(records)
+    .where(eq(records.designId, designId))
+    .orderBy(desc(records.id))
+    .offset(MOST)
+    .limit(1)
+  if (oldest)
+    await db
+      .delete(records)
+      .where(and(eq(records.designId, designId), lt(records.id, oldest.id + 1)))
   return row?.id ?? 0
 }
 
 /** The newest first. */
 export async function listRecords(db: Database, designId: string): Promise<KeptRecord[]> {
-  const rows = await db.select({ id: records.id, revision: records.revision, kind: records.kind, title: records.title, passed: records.passed, of: records.of, createdAt: records.createdAt }).from(records).where(eq(records.designId, designId)).orderBy(desc(records.id)).limit(MOST)
+  const rows = await db
+    .select({
+      id: records.id,
+      revision: records.revision,
+      kind: records.kind,
+      title: records.title,
+      passed: records.passed,
+      of: records.of,
+      createdAt: records.createdAt,
+    })
+    .from(records)
+    .where(eq(records.designId, designId))
+    .orderBy(desc(records.id))
+    .limit(MOST)
   return rows.map(r => ({ ...r, createdAt: r.createdAt.toISOString() }))
 }
 
 export async function recordBody(db: Database, designId: string, id: number): Promise<unknown> {
-  const [row] = await db.select({ body: records.body }).from(records).where(and(eq(records.designId, designId), eq(records.id, id)))
+  const [row] = await db
+    .select({ body: records.body })
+    .from(records)
+    .where(and(eq(records.designId, designId), eq(records.id, id)))
   return row?.body ?? null
 }

@@ -8,11 +8,20 @@ import { databaseOf } from './folder'
 const markOf = (folder: string) => resolve(folder, 'restored.json')
 const markText = ({ path, at, bytes }: Backup) => JSON.stringify({ path, at, bytes })
 
-/** A backup that is to be taken up at start: checked first, and taken once only. The database that was there is put aside. Answers with the backup, or null. */
+/**
+ * A backup that is to be taken up at start: checked first, and taken once only. The database that
+ * was there is put aside. Answers with the backup, or null.
+ */
 export async function putAside(folder: string, path: string): Promise<Backup | null> {
-  const read = await readBackup(path).catch((error: unknown) => { throw error instanceof BadBackup ? new BadBackup(`${path} was not taken: ${error.message}. Nothing was touched.`) : error })
+  const read = await readBackup(path).catch((error: unknown) => {
+    throw error instanceof BadBackup
+      ? new BadBackup(`${path} was not taken: ${error.message}. Nothing was touched.`)
+      : error
+  })
   if (fs.existsSync(markOf(folder)) && fs.readFileSync(markOf(folder), 'utf8') === markText(read)) {
-    console.log(`${path} was restored before; what was stored since stands. Leave NOLVI_RESTORE out.`)
+    console.log(
+      `${path} was restored before; what was stored since stands. Leave NOLVI_RESTORE out.`,
+    )
     return null
   }
   if (fs.existsSync(databaseOf(folder))) {
@@ -27,5 +36,7 @@ export async function putAside(folder: string, path: string): Promise<Backup | n
 export async function takeUp(db: Database, folder: string, { path }: Backup): Promise<void> {
   const restored = await restoreBackup(db, path)
   fs.writeFileSync(markOf(folder), markText(restored), { flush: true })
-  console.log(`Restored from ${path} of ${restored.at}: ${restored.counts.designs} designs, ${restored.counts.revisions} revisions.`)
+  console.log(
+    `Restored from ${path} of ${restored.at}: ${restored.counts.designs} designs, ${restored.counts.revisions} revisions.`,
+  )
 }

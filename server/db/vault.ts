@@ -1,6 +1,7 @@
 /**
- * Secrets of links at rest: sealed with AES-256-GCM (NIST SP 800-38D) under a key that lies in the data folder, readable for its owner alone.
- * A copy of the database, or a backup, does not give them away without that file. Each is bound to its design and link.
+ * Secrets of links at rest: sealed with AES-256-GCM (NIST SP 800-38D) under a key that lies in the
+ * data folder, readable for its owner alone. A copy of the database, or a backup, does not give
+ * them away without that file. Each is bound to its design and link.
  */
 import { createCipheriv, createDecipheriv, createHash, randomBytes } from 'node:crypto'
 import { readFileSync } from 'node:fs'
@@ -27,16 +28,31 @@ export function vaultOf(key: Buffer): Vault {
     seal(plain, about) {
       const nonce = randomBytes(NONCE_BYTES)
       const cipher = createCipheriv('aes-256-gcm', key, nonce).setAAD(Buffer.from(about))
-      const sealed = Buffer.concat([nonce, cipher.update(plain, 'utf8'), cipher.final(), cipher.getAuthTag()])
+      const sealed = Buffer.concat([
+        nonce,
+        cipher.update(plain, 'utf8'),
+        cipher.final(),
+        cipher.getAuthTag(),
+      ])
       return `${keyId}.${sealed.toString('base64url')}`
     },
     open(text, about) {
       const [id, body = ''] = text.split('.')
       const bytes = Buffer.from(body, 'base64url')
       if (id !== keyId || bytes.length < NONCE_BYTES + TAG_BYTES) return null
-      const decipher = createDecipheriv('aes-256-gcm', key, bytes.subarray(0, NONCE_BYTES), { authTagLength: TAG_BYTES }).setAAD(Buffer.from(about)).setAuthTag(bytes.subarray(-TAG_BYTES))
-      try { return decipher.update(bytes.subarray(NONCE_BYTES, -TAG_BYTES)).toString('utf8') + decipher.final('utf8') }
-      catch { return null }
+      const decipher = createDecipheriv('aes-256-gcm', key, bytes.subarray(0, NONCE_BYTES), {
+        authTagLength: TAG_BYTES,
+      })
+        .setAAD(Buffer.from(about))
+        .setAuthTag(bytes.subarray(-TAG_BYTES))
+      try {
+        return (
+          decipher.update(bytes.subarray(NONCE_BYTES, -TAG_BYTES)).toString('utf8')
+          + decipher.final('utf8')
+        )
+      } catch {
+        return null
+      }
     },
   }
 }
@@ -45,12 +61,19 @@ export function vaultOf(key: Buffer): Vault {
 export function openVault(folder: string): Vault {
   const path = join(folder, 'secret.key')
   let text: string
-  try { text = readFileSync(path, 'utf8') }
-  catch (error) {
-    if ((error as NodeJS.ErrnoException).code !== 'ENOENT') throw new StoreTrouble(`The key ${path} cannot be read: ${(error as Error).message}. Nothing was touched.`)
+  try {
+    text = readFileSync(path, 'utf8')
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'ENOENT')
+      throw new StoreTrouble(
+        `The key ${path} cannot be read: ${(error as Error).message}. Nothing was touched.`,
+      )
     text = randomBytes(KEY_BYTES).toString('hex')
     writeWhole(path, `${text}\n`)
   }
-  if (!/^[0-9a-f]{64}\s*$/.test(text)) throw new StoreTrouble(`The key ${path} is damaged: it holds ${KEY_BYTES} bytes in hexadecimal. Put it back from a copy, or put it aside: then secrets of links have to be set anew.`)
+  if (!/^[0-9a-f]{64}\s*$/.test(text))
+    throw new StoreTrouble(
+      `The key ${path} is damaged: it holds ${KEY_BYTES} bytes in hexadecimal. Put it back from a copy, or put it aside: then secrets of links have to be set anew.`,
+    )
   return vaultOf(Buffer.from(text.trim(), 'hex'))
 }

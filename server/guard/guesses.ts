@@ -1,11 +1,14 @@
-/** Guessing is slowed: after a few wrong ones there is a pause, each twice as long as the one before, up to an hour. A right one ends it. */
+/**
+ * Guessing is slowed: after a few wrong ones there is a pause, each twice as long as the one
+ * before, up to an hour. A right one ends it.
+ */
 const FREE = 5
 const FIRST_MS = 30_000
 const MOST_MS = 3_600_000
 const MOST_KNOWN = 1000
 
 export class Guesses {
-  private readonly wrong = new Map<string, { count: number, until: number }>()
+  private readonly wrong = new Map<string, { count: number; until: number }>()
 
   constructor(private readonly now: () => number = () => performance.now()) {}
 
@@ -19,7 +22,9 @@ export class Guesses {
     const count = (this.wrong.get(who)?.count ?? 0) + 1
     const pauses = Math.floor(count / FREE)
     const begins = count % FREE === 0
-    const until = begins ? this.now() + Math.min(MOST_MS, FIRST_MS * 2 ** (pauses - 1)) : this.wrong.get(who)?.until ?? 0
+    const until = begins
+      ? this.now() + Math.min(MOST_MS, FIRST_MS * 2 ** (pauses - 1))
+      : (this.wrong.get(who)?.until ?? 0)
     this.wrong.delete(who)
     this.wrong.set(who, { count, until })
     // Who makes up many names is forgotten oldest first.
@@ -27,5 +32,7 @@ export class Guesses {
     return begins
   }
 
-  right(who: string): void { this.wrong.delete(who) }
+  right(who: string): void {
+    this.wrong.delete(who)
+  }
 }

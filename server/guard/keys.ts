@@ -1,13 +1,18 @@
 /**
- * Who may come in over the network. Bound to any address but this machine's own, every port of Nolvi asks for a key. A device gets one for the
- * pairing code that stands in the terminal (and in the editor of a device that is in); it can be taken from it again.
+ * Who may come in over the network. Bound to any address but this machine's own, every port of
+ * Nolvi asks for a key. A device gets one for the pairing code that stands in the terminal (and in
+ * the editor of a device that is in); it can be taken from it again.
  */
 import { createHash, randomBytes, randomInt, timingSafeEqual } from 'node:crypto'
 import type { IncomingMessage } from 'node:http'
 import { isIP } from 'node:net'
 import { Guesses } from './guesses'
 
-export interface Device { id: number, name: string, keyHash: string }
+export interface Device {
+  id: number
+  name: string
+  keyHash: string
+}
 
 export const COOKIE = 'nolvi-key'
 /** Answers to datagrams go to addresses of devices that were in within this time. */
@@ -29,16 +34,23 @@ export class KeyRing {
   changed: (code: string) => void = () => undefined
 
   /** `guarded`: whether keys are asked for at all. */
-  constructor(readonly guarded: boolean, private readonly now: () => number = () => performance.now()) {
+  constructor(
+    readonly guarded: boolean,
+    private readonly now: () => number = () => performance.now(),
+  ) {
     this.guesses = new Guesses(now)
   }
 
-  setDevices(list: readonly Device[]): void { this.devices = new Map(list.map(d => [d.keyHash, d])) }
+  setDevices(list: readonly Device[]): void {
+    this.devices = new Map(list.map(d => [d.keyHash, d]))
+  }
 
   /** Whose key a request carries; null for nobody's. */
   deviceOf(request: Pick<IncomingMessage, 'headers' | 'socket'>): Device | null {
     const { cookie, authorization } = request.headers
-    const key = /^Bearer ([0-9a-f]{64})$/.exec(authorization ?? '')?.[1] ?? new RegExp(`(?:^|;\\s*)${COOKIE}=([0-9a-f]{64})(?:;|$)`).exec(cookie ?? '')?.[1]
+    const key =
+      /^Bearer ([0-9a-f]{64})$/.exec(authorization ?? '')?.[1]
+      ?? new RegExp(`(?:^|;\\s*)${COOKIE}=([0-9a-f]{64})(?:;|$)`).exec(cookie ?? '')?.[1]
     const device = key === undefined ? undefined : this.devices.get(hashOf(key))
     if (!device) return null
     const address = request.socket.remoteAddress
@@ -52,11 +64,15 @@ export class KeyRing {
 
   /** Whether a datagram from there may be answered. */
   knows(address: string): boolean {
-    return !this.guarded || this.now() - (this.lately.get(plainAddress(address)) ?? -Infinity) < KNOWN_MS
+    return (
+      !this.guarded || this.now() - (this.lately.get(plainAddress(address)) ?? -Infinity) < KNOWN_MS
+    )
   }
 
   /** How long nobody is listened to, ms, after too many wrong codes. */
-  get pauseMs(): number { return this.guesses.waitMs('code') }
+  get pauseMs(): number {
+    return this.guesses.waitMs('code')
+  }
 
   /** Whether it is the code of the moment; never during a pause. A right one is used up. */
   confirms(code: string): boolean {
@@ -70,7 +86,7 @@ export class KeyRing {
   }
 
   /** A key for the right code, once; null for a wrong one or during a pause. */
-  pair(code: string): { key: string, keyHash: string } | null {
+  pair(code: string): { key: string; keyHash: string } | null {
     if (!this.confirms(code)) return null
     const key = randomBytes(32).toString('hex')
     return { key, keyHash: hashOf(key) }
@@ -82,7 +98,11 @@ export class KeyRing {
   }
 }
 
-function freshCode(): string { return String(randomInt(1_000_000)).padStart(6, '0') }
+function freshCode(): string {
+  return String(randomInt(1_000_000)).padStart(6, '0')
+}
 
 /** An IPv4 address may come as one of IPv6. */
-function plainAddress(address: string): string { return address.replace(/^::ffff:/, '') }
+function plainAddress(address: string): string {
+  return address.replace(/^::ffff:/, '')
+}

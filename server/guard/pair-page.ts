@@ -1,4 +1,6 @@
-/** What somebody without a key sees: a field for the code. It tells nothing about what is behind it. */
+/**
+ * What somebody without a key sees: a field for the code. It tells nothing about what is behind it.
+ */
 export const PAIR_SCRIPT = `
 const form = document.querySelector('form'), code = document.querySelector('input'), says = document.querySelector('[role=status]')
 async function pair() {

@@ -1,6 +1,6 @@
 /**
- * Counters of signed commands that stand-ins have taken, kept in a file of the data folder: a stand-in that is started anew refuses what was
- * taken before, as a board does whose power was cut.
+ * Counters of signed commands that stand-ins have taken, kept in a file of the data folder: a
+ * stand-in that is started anew refuses what was taken before, as a board does whose power was cut.
  */
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -13,8 +13,11 @@ export interface CounterStore {
   write: (key: string, window: ReplayWindow) => void
 }
 
-const whole = z.number().int().min(0).max(0xFFFFFFFF)
-const file = z.record(z.string(), z.array(z.strictObject({ highest: whole, taken: whole })).length(DEVICES))
+const whole = z.number().int().min(0).max(0xffffffff)
+const file = z.record(
+  z.string(),
+  z.array(z.strictObject({ highest: whole, taken: whole })).length(DEVICES),
+)
 
 export function countersIn(folder: string): CounterStore {
   const path = join(folder, 'stand-in-counters.json')
@@ -33,9 +36,15 @@ export function countersIn(folder: string): CounterStore {
 
 function readKnown(path: string): z.infer<typeof file> {
   let text: string
-  try { text = readFileSync(path, 'utf8') }
-  catch { return {} }
+  try {
+    text = readFileSync(path, 'utf8')
+  } catch {
+    return {}
+  }
   const read = file.safeParse(JSON.parse(text))
-  if (!read.success) throw new Error(`${path} holds no counters: put it away, and every stand-in begins to count anew`)
+  if (!read.success)
+    throw new Error(
+      `${path} holds no counters: put it away, and every stand-in begins to count anew`,
+    )
   return read.data
 }

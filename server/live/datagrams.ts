@@ -7,12 +7,23 @@ const MAX_KNOWN = 32
 
 export class DatagramPort {
   private known: RemoteInfo[] = []
-  private constructor(private readonly socket: Socket, private readonly toAll: boolean) {}
+  private constructor(
+    private readonly socket: Socket,
+    private readonly toAll: boolean,
+  ) {}
 
   /**
-   * Binds to `port`, or to any where that is taken. `knows`: whose datagrams are looked at, by address. `heard` tells whether what came was understood: who says nonsense is answered, and is not who asked last.
+   * Binds to `port`, or to any where that is taken. `knows`: whose datagrams are looked at, by
+   * address. `heard` tells whether what came was understood: who says nonsense is answered, and is
+   * not who asked last.
    */
-  static async open(host: string, port: number, toAll: boolean, knows: (address: string) => boolean, heard: (text: string) => boolean): Promise<DatagramPort> {
+  static async open(
+    host: string,
+    port: number,
+    toAll: boolean,
+    knows: (address: string) => boolean,
+    heard: (text: string) => boolean,
+  ): Promise<DatagramPort> {
     for (const at of [port, 0]) {
       const socket = createSocket(host.includes(':') ? 'udp6' : 'udp4')
       try {
@@ -23,8 +34,7 @@ export class DatagramPort {
             resolve()
           })
         })
-      }
-      catch (error) {
+      } catch (error) {
         socket.close()
         if (at === 0 || (error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error
         continue
@@ -35,7 +45,10 @@ export class DatagramPort {
       socket.on('message', (bytes, from) => {
         if (!knows(from.address)) return
         const before = opened.known
-        opened.known = [from, ...before.filter(k => k.address !== from.address || k.port !== from.port)].slice(0, MAX_KNOWN)
+        opened.known = [
+          from,
+          ...before.filter(k => k.address !== from.address || k.port !== from.port),
+        ].slice(0, MAX_KNOWN)
         if (!heard(bytesText(bytes))) opened.known = before
       })
       return opened
@@ -43,14 +56,21 @@ export class DatagramPort {
     throw new Error('unreachable')
   }
 
-  get port(): number { return this.socket.address().port }
+  get port(): number {
+    return this.socket.address().port
+  }
 
   send(text: string): void {
-    for (const to of this.toAll ? this.known : this.known.slice(0, 1)) this.socket.send(textBytes(text), to.port, to.address)
+    for (const to of this.toAll ? this.known : this.known.slice(0, 1))
+      this.socket.send(textBytes(text), to.port, to.address)
   }
 
   /** A board that lost its power knows nobody. */
-  forget(): void { this.known = [] }
+  forget(): void {
+    this.known = []
+  }
 
-  close(): void { this.socket.close() }
+  close(): void {
+    this.socket.close()
+  }
 }

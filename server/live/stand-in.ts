@@ -1,12 +1,27 @@
 /**
- * A stand-in controller: the real `step` behind a real HTTP port, with the design's own routes. Serial links are
- * offered as a byte stream, so that a built phone page can be used too. Wall controls and lamps have a page of their own.
+ * A stand-in controller: the real `step` behind a real HTTP port, with the design's own routes.
+ * Serial links are offered as a byte stream, so that a built phone page can be used too. Wall
+ * controls and lamps have a page of their own.
  */
 import { createHash } from 'node:crypto'
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { AddressInfo, Socket } from 'node:net'
-import { compileController, heardIn, meaningOf, understood, type Program } from '../../core/controller/program'
-import { nextDue, startController, step, type ControllerEvent, type ControllerState, type Effect, type Level } from '../../core/controller/step'
+import {
+  compileController,
+  heardIn,
+  meaningOf,
+  understood,
+  type Program,
+} from '../../core/controller/program'
+import {
+  nextDue,
+  startController,
+  step,
+  type ControllerEvent,
+  type ControllerState,
+  type Effect,
+  type Level,
+} from '../../core/controller/step'
 import { restingRaw, type Raw } from '../../core/controller/readings'
 import { fingerprint } from '../../core/design/fingerprint'
 import { ALIVE_EVENT, aliveMs } from '../../core/design/links'
@@ -32,11 +47,30 @@ const REQUEST_MS = 15_000
 const CLOSE_MS = 2_000
 
 /** Who may come to the ports of a stand-in, and who is answered over datagrams. */
-export interface Gate { allows: (request: IncomingMessage) => boolean, knows: (address: string) => boolean }
+export interface Gate {
+  allows: (request: IncomingMessage) => boolean
+  knows: (address: string) => boolean
+}
 const OPEN: Gate = { allows: () => true, knows: () => true }
 
-export interface TrafficLine { atMs: number, linkId: string, dir: 'up' | 'down', text: string }
-export interface StandInInfo { id: string, designId: string, controllerId: string, revision: number, fingerprint: string, address: string, values: Record<string, string>, clients: number, datagramPorts: Record<string, number>, startedAt: string }
+export interface TrafficLine {
+  atMs: number
+  linkId: string
+  dir: 'up' | 'down'
+  text: string
+}
+export interface StandInInfo {
+  id: string
+  designId: string
+  controllerId: string
+  revision: number
+  fingerprint: string
+  address: string
+  values: Record<string, string>
+  clients: number
+  datagramPorts: Record<string, number>
+  startedAt: string
+}
 
 export class StandIn {
   private readonly program: Program
@@ -59,29 +93,50 @@ export class StandIn {
   readonly traffic: TrafficLine[] = []
 
   /**
-   * `secrets` by link; practice secrets stand for those not given. `counters`: where the counters of signed commands are kept, as in the memory of a board; without it they begin anew.
+   * `secrets` by link; practice secrets stand for those not given. `counters`: where the counters
+   * of signed commands are kept, as in the memory of a board; without it they begin anew.
    */
-  constructor(readonly id: string, readonly design: Design, readonly revision: number, private readonly secrets: Readonly<Record<string, string>> = {}, private readonly counters: CounterStore | null = null, private readonly gate: Gate = OPEN) {
+  constructor(
+    readonly id: string,
+    readonly design: Design,
+    readonly revision: number,
+    private readonly secrets: Readonly<Record<string, string>> = {},
+    private readonly counters: CounterStore | null = null,
+    private readonly gate: Gate = OPEN,
+  ) {
     this.program = compileController(design, secrets)
     const resting = startController(this.program)
-    this.state = { ...resting, links: resting.links.map((l, i) => ({ ...l, window: counters?.read(this.counterKey(i)) ?? l.window })) }
+    this.state = {
+      ...resting,
+      links: resting.links.map((l, i) => ({
+        ...l,
+        window: counters?.read(this.counterKey(i)) ?? l.window,
+      })),
+    }
     this.levers = this.program.inputs.map(() => 1)
     this.world = design.sensors.map(restingRaw)
     this.streams = this.program.links.map(() => new Set())
-    this.server = createServer((request, response) => { this.answer(request, response).catch(error => this.fail(response, error)) })
+    this.server = createServer((request, response) => {
+      this.answer(request, response).catch(error => this.fail(response, error))
+    })
     this.server.requestTimeout = this.server.headersTimeout = REQUEST_MS
     this.server.maxConnections = 4 * MAX_CLIENTS
-    this.server.on('connection', (socket) => {
+    this.server.on('connection', socket => {
       this.sockets.add(socket)
       socket.on('close', () => this.sockets.delete(socket))
     })
     this.boot()
-    this.program.links.forEach((link, index) => { if (link.link.kind === 'http' && !link.streams) this.handle({ kind: 'linkUp', now: this.now(), link: index }) })
+    this.program.links.forEach((link, index) => {
+      if (link.link.kind === 'http' && !link.streams)
+        this.handle({ kind: 'linkUp', now: this.now(), link: index })
+    })
   }
 
   private boot(): void {
     this.handle({ kind: 'boot', now: this.now(), levels: this.levers })
-    this.world.forEach((raw, sensor) => this.handle({ kind: 'sample', now: this.now(), sensor, raw }))
+    this.world.forEach((raw, sensor) =>
+      this.handle({ kind: 'sample', now: this.now(), sensor, raw }),
+    )
   }
 
   /** Listens on the first free port of the list, or on any. */
@@ -96,8 +151,7 @@ export class StandIn {
           })
         })
         return await this.openDatagrams(host)
-      }
-      catch (error) {
+      } catch (error) {
         this.server.removeAllListeners('listening')
         if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error
       }
@@ -107,12 +161,21 @@ export class StandIn {
   private async openDatagrams(host: string): Promise<void> {
     for (const [index, { link }] of this.program.links.entries()) {
       if (link.kind !== 'udp') continue
-      this.datagrams.set(index, await DatagramPort.open(host, link.port, link.toAll, address => this.gate.knows(address), (text) => {
-        this.note(index, 'up', text)
-        const known = this.understands(index, text)
-        this.handle({ kind: 'received', now: this.now(), link: index, text })
-        return known && this.state.running
-      }))
+      this.datagrams.set(
+        index,
+        await DatagramPort.open(
+          host,
+          link.port,
+          link.toAll,
+          address => this.gate.knows(address),
+          text => {
+            this.note(index, 'up', text)
+            const known = this.understands(index, text)
+            this.handle({ kind: 'received', now: this.now(), link: index, text })
+            return known && this.state.running
+          },
+        ),
+      )
     }
   }
 
@@ -120,14 +183,20 @@ export class StandIn {
   private understands(index: number, text: string): boolean {
     const link = this.program.links[index] as Program['links'][number]
     const window = this.state.links[index]?.window
-    return window !== undefined && heardIn(link, text).heard.some(h => understood(link, window, h.kind === 'code' ? h.code : h.bytes).kind === 'meant')
+    return (
+      window !== undefined
+      && heardIn(link, text).heard.some(
+        h => understood(link, window, h.kind === 'code' ? h.code : h.bytes).kind === 'meant',
+      )
+    )
   }
 
   async close(): Promise<void> {
     clearTimeout(this.timer)
     for (const port of this.datagrams.values()) port.close()
     const closed = new Promise(resolve => this.server.close(resolve))
-    // Every socket, whatever the HTTP server thinks of it: one that is left would hold up whoever waits for the end.
+    // Every socket, whatever the HTTP server thinks of it: one that is left would hold up whoever
+    // waits for the end.
     for (const socket of this.sockets) socket.destroy()
     await Promise.race([closed, new Promise(resolve => setTimeout(resolve, CLOSE_MS).unref())])
   }
@@ -135,14 +204,29 @@ export class StandIn {
   info(): StandInInfo {
     const { address, port } = this.server.address() as AddressInfo
     return {
-      id: this.id, designId: this.design.id, controllerId: this.design.controllers[0]?.id ?? '', revision: this.revision, fingerprint: fingerprint(this.design), startedAt: this.startedAt,
-      address: `http://${address}:${port}`, clients: this.streams.reduce((n, s) => n + s.size, 0),
-      datagramPorts: Object.fromEntries([...this.datagrams].map(([index, port]) => [this.program.links[index]?.link.id ?? '', port.port])),
-      values: Object.fromEntries(this.design.loads.map((l, i) => [l.id, this.state.value[i] as string])),
+      id: this.id,
+      designId: this.design.id,
+      controllerId: this.design.controllers[0]?.id ?? '',
+      revision: this.revision,
+      fingerprint: fingerprint(this.design),
+      startedAt: this.startedAt,
+      address: `http://${address}:${port}`,
+      clients: this.streams.reduce((n, s) => n + s.size, 0),
+      datagramPorts: Object.fromEntries(
+        [...this.datagrams].map(([index, port]) => [
+          this.program.links[index]?.link.id ?? '',
+          port.port,
+        ]),
+      ),
+      values: Object.fromEntries(
+        this.design.loads.map((l, i) => [l.id, this.state.value[i] as string]),
+      ),
     }
   }
 
-  private now(): number { return Math.round(performance.now() - this.epoch) }
+  private now(): number {
+    return Math.round(performance.now() - this.epoch)
+  }
 
   /** One event through the step; sends go to all open streams of their link, or to `only`. */
   private handle(event: ControllerEvent, only?: ServerResponse): Effect[] {
@@ -150,12 +234,14 @@ export class StandIn {
     const windows = this.state.links.map(l => l.window)
     const { state, effects } = step(this.program, this.state, event)
     this.state = state
-    for (const effect of effects) if (effect.kind === 'send') this.send(effect.link, effect.text, only)
+    for (const effect of effects)
+      if (effect.kind === 'send') this.send(effect.link, effect.text, only)
     if (state.value.join() !== before) this.tellWall()
     this.keepCounters(windows)
     // Here memory is written, and messages leave, at once.
     if (effects.some(e => e.kind === 'save')) this.handle({ kind: 'memoryDone', now: this.now() })
-    for (const [link, { busy }] of this.state.links.entries()) if (busy) this.handle({ kind: 'sent', now: this.now(), link })
+    for (const [link, { busy }] of this.state.links.entries())
+      if (busy) this.handle({ kind: 'sent', now: this.now(), link })
     this.arm()
     return effects
   }
@@ -168,58 +254,100 @@ export class StandIn {
 
   private keepCounters(before: readonly ReplayWindow[]): void {
     if (!this.counters) return
-    for (const [i, { window }] of this.state.links.entries()) if (window !== before[i] && this.program.links[i]?.link.auth.kind === 'counter') this.counters.write(this.counterKey(i), window)
+    for (const [i, { window }] of this.state.links.entries())
+      if (window !== before[i] && this.program.links[i]?.link.auth.kind === 'counter')
+        this.counters.write(this.counterKey(i), window)
   }
 
   private arm(): void {
     clearTimeout(this.timer)
     const due = nextDue(this.state)
     if (due === null) return
-    this.timer = setTimeout(() => this.handle({ kind: 'tick', now: this.now() }), Math.max(0, (due - this.now()) | 0))
+    this.timer = setTimeout(
+      () => this.handle({ kind: 'tick', now: this.now() }),
+      Math.max(0, (due - this.now()) | 0),
+    )
   }
 
   private send(link: number, text: string, only?: ServerResponse): void {
     this.note(link, 'down', text)
     this.datagrams.get(link)?.send(text)
     const wrapped = this.program.links[link]?.link.kind === 'http' ? text : JSON.stringify(text)
-    const data = wrapped.split('\n').map(line => `data: ${line}\n`).join('') + '\n'
-    for (const client of only ? [only] : this.streams[link] ?? []) push(client, data)
+    const data =
+      wrapped
+        .split('\n')
+        .map(line => `data: ${line}\n`)
+        .join('') + '\n'
+    for (const client of only ? [only] : (this.streams[link] ?? [])) push(client, data)
   }
 
   private note(link: number, dir: 'up' | 'down', text: string): void {
-    this.traffic.push({ atMs: this.now(), linkId: this.program.links[link]?.link.id ?? '', dir, text })
+    this.traffic.push({
+      atMs: this.now(),
+      linkId: this.program.links[link]?.link.id ?? '',
+      dir,
+      text,
+    })
     if (this.traffic.length > MAX_TRAFFIC) this.traffic.shift()
   }
 
   private async answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
     const route = routeOf(request.url ?? '/')
     const { method = 'GET', headers } = request
-    const own = route.startsWith('/_wall') || route.startsWith('/_wire/') || route.startsWith('/panel/')
-    // A page of a stand-in may be framed and followed to; what it then asks for is asked by itself alone.
+    const own =
+      route.startsWith('/_wall') || route.startsWith('/_wire/') || route.startsWith('/panel/')
+    // A page of a stand-in may be framed and followed to; what it then asks for is asked by itself
+    // alone.
     const asks = method !== 'GET' || route === '/_wall/events' || route.startsWith('/_wire/')
-    const foreign = foreignName(headers) ?? (own ? (asks ? foreignPage(method, headers) ?? foreignType(method, headers, ['application/json']) : null) : outsidePage(headers))
+    const foreign =
+      foreignName(headers)
+      ?? (own
+        ? asks
+          ? (foreignPage(method, headers) ?? foreignType(method, headers, ['application/json']))
+          : null
+        : outsidePage(headers))
     if (foreign) return text(response, foreign.status, `${foreign.title}: ${foreign.message}\n`)
-    if (method !== 'OPTIONS' && !this.gate.allows(request)) return text(response, 401, 'this device is not paired\n')
+    if (method !== 'OPTIONS' && !this.gate.allows(request))
+      return text(response, 401, 'this device is not paired\n')
     if (route.startsWith('/_wall')) return this.wall(route, request, response)
     if (route.startsWith('/_wire/')) return this.wire(route.slice(7), request, response)
     if (route.startsWith('/panel/')) return this.panel(route.slice(7), response)
-    const link = this.program.links.findIndex(l => l.link.kind === 'http' && ((l.streams && l.link.eventsRoute === route) || meaningOf(l, route) !== undefined))
+    const link = this.program.links.findIndex(
+      l =>
+        l.link.kind === 'http'
+        && ((l.streams && l.link.eventsRoute === route) || meaningOf(l, route) !== undefined),
+    )
     if (link >= 0) return this.designed(link, route, request, response)
     if (route === '/') return redirect(response, '/_wall')
-    // A page from elsewhere has to be able to read that there is no such route, or it takes the board for gone.
+    // A page from elsewhere has to be able to read that there is no such route, or it takes the
+    // board for gone.
     open(response)
     if (request.method === 'OPTIONS') return void response.writeHead(204).end()
     text(response, 404, 'no such route\n')
   }
 
-  /** The design's own routes, open to pages from a file or from another address, as on a real board. */
-  private designed(index: number, route: string, request: IncomingMessage, response: ServerResponse): void {
+  /**
+   * The design's own routes, open to pages from a file or from another address, as on a real board.
+   */
+  private designed(
+    index: number,
+    route: string,
+    request: IncomingMessage,
+    response: ServerResponse,
+  ): void {
     open(response)
     if (request.method === 'OPTIONS') return void response.writeHead(204).end()
-    if (request.method !== 'GET' && request.method !== 'POST') return text(response, 405, 'GET or POST\n')
+    if (request.method !== 'GET' && request.method !== 'POST')
+      return text(response, 405, 'GET or POST\n')
     const { link } = this.program.links[index] as Program['links'][number]
     const commands = meaningOf(this.program.links[index] as Program['links'][number], route)?.kind
-    if (link.kind === 'http' && link.method === 'post' && (commands === 'set' || commands === 'scene') && request.method !== 'POST') return text(response, 405, 'commands are asked for by POST\n')
+    if (
+      link.kind === 'http'
+      && link.method === 'post'
+      && (commands === 'set' || commands === 'scene')
+      && request.method !== 'POST'
+    )
+      return text(response, 405, 'commands are asked for by POST\n')
     if (link.kind === 'http' && route === link.eventsRoute) return this.openStream(index, response)
     const from = request.socket.remoteAddress ?? ''
     const wait = link.auth.kind === 'none' ? 0 : this.guesses.waitMs(from)
@@ -230,7 +358,9 @@ export class StandIn {
     // A number and a proof stand behind the route.
     const asked = link.auth.kind === 'none' && !link.numbered ? route : (request.url ?? route)
     this.note(index, 'up', asked)
-    const reply = this.handle({ kind: 'received', now: this.now(), link: index, text: asked }).find(e => e.kind === 'reply')
+    const reply = this.handle({ kind: 'received', now: this.now(), link: index, text: asked }).find(
+      e => e.kind === 'reply',
+    )
     // Without power, or hung, a board says nothing: that is no fault of this server.
     if (reply?.kind !== 'reply') return text(response, 503, 'the board does not answer\n')
     if (link.auth.kind !== 'none') {
@@ -238,7 +368,8 @@ export class StandIn {
       else if (reply.status === 200) this.guesses.right(from)
     }
     this.note(index, 'down', reply.text)
-    const type = link.kind === 'http' && reply.status === 200 ? ANSWER_TYPES[link.answers] : 'text/plain'
+    const type =
+      link.kind === 'http' && reply.status === 200 ? ANSWER_TYPES[link.answers] : 'text/plain'
     text(response, reply.status, reply.text + '\n', type)
   }
 
@@ -256,19 +387,30 @@ export class StandIn {
     this.handle({ kind: 'linkUp', now: this.now(), link: index }, response)
   }
 
-  /** A sign of life so often that whoever listens can tell silence from a link that is gone; without power there is none. */
+  /**
+   * A sign of life so often that whoever listens can tell silence from a link that is gone; without
+   * power there is none.
+   */
   private keepAlive(index: number, response: ServerResponse): void {
-    const beat = setInterval(() => {
-      if (this.state.running) response.write(`event: ${ALIVE_EVENT}\ndata:\n\n`)
-    }, aliveMs((this.program.links[index] as Program['links'][number]).link))
+    const beat = setInterval(
+      () => {
+        if (this.state.running) response.write(`event: ${ALIVE_EVENT}\ndata:\n\n`)
+      },
+      aliveMs((this.program.links[index] as Program['links'][number]).link),
+    )
     response.on('close', () => clearInterval(beat))
   }
 
-  private async wire(linkId: string, request: IncomingMessage, response: ServerResponse): Promise<void> {
+  private async wire(
+    linkId: string,
+    request: IncomingMessage,
+    response: ServerResponse,
+  ): Promise<void> {
     const index = this.program.linkIndex.get(linkId)
-    if (index === undefined || this.program.links[index]?.link.kind === 'http') return text(response, 404, 'no such serial link\n')
+    if (index === undefined || this.program.links[index]?.link.kind === 'http')
+      return text(response, 404, 'no such serial link\n')
     if (request.method !== 'POST') return this.openStream(index, response)
-    const body = await readJson(request) as { text?: unknown }
+    const body = (await readJson(request)) as { text?: unknown }
     if (typeof body.text !== 'string') return text(response, 400, 'text is missing\n')
     this.note(index, 'up', body.text)
     this.handle({ kind: 'received', now: this.now(), link: index, text: body.text })
@@ -279,16 +421,38 @@ export class StandIn {
     const panel = this.design.surfaces.find(s => s.kind === 'panel' && s.id === surfaceId)
     if (panel?.kind !== 'panel') return text(response, 404, 'no such panel\n')
     const link = this.design.links.find(l => l.id === panel.linkId)
-    page(response, panelPage(this.design, panel.id, { standInPath: link?.kind === 'http' ? undefined : `/_wire/${panel.linkId}`, secret: link && link.auth.kind !== 'none' ? this.secrets[link.id] ?? practiceSecret(link) : undefined }))
+    page(
+      response,
+      panelPage(this.design, panel.id, {
+        standInPath: link?.kind === 'http' ? undefined : `/_wire/${panel.linkId}`,
+        secret:
+          link && link.auth.kind !== 'none'
+            ? (this.secrets[link.id] ?? practiceSecret(link))
+            : undefined,
+      }),
+    )
   }
 
-  private async wall(route: string, request: IncomingMessage, response: ServerResponse): Promise<void> {
+  private async wall(
+    route: string,
+    request: IncomingMessage,
+    response: ServerResponse,
+  ): Promise<void> {
     if (request.method === 'POST') {
-      const body = await readJson(request) as { controlId?: unknown, power?: unknown, finger?: unknown, sensorId?: unknown, raw?: unknown }
+      const body = (await readJson(request)) as {
+        controlId?: unknown
+        power?: unknown
+        finger?: unknown
+        sensorId?: unknown
+        raw?: unknown
+      }
       if (body.power === 'cut') this.cutPower()
       else if (body.power === 'back') this.boot()
-      else if (body.sensorId !== undefined) { if (!this.sense(String(body.sensorId), body.raw)) return text(response, 404, 'no such sensor, or no such value\n') }
-      else if (!this.press(String(body.controlId), body.finger)) return text(response, 404, 'no such hand control\n')
+      else if (body.sensorId !== undefined) {
+        if (!this.sense(String(body.sensorId), body.raw))
+          return text(response, 404, 'no such sensor, or no such value\n')
+      } else if (!this.press(String(body.controlId), body.finger))
+        return text(response, 404, 'no such hand control\n')
       this.tellWall()
       response.writeHead(204).end()
       return
@@ -298,7 +462,9 @@ export class StandIn {
     response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' })
     this.wallClients.add(response)
     response.on('close', () => this.wallClients.delete(response))
-    response.write(`data: ${JSON.stringify(wallState(this.program, this.state, this.levers, this.world))}\n\n`)
+    response.write(
+      `data: ${JSON.stringify(wallState(this.program, this.state, this.levers, this.world))}\n\n`,
+    )
   }
 
   /** All links fall with the power; pages connect again by themselves. */
@@ -342,27 +508,40 @@ export class StandIn {
 
   private fail(response: ServerResponse, error: unknown): void {
     if (response.headersSent) return void response.destroy()
-    text(response, error instanceof BadBody ? 400 : 500, error instanceof BadBody ? `${error.message}\n` : 'the stand-in failed\n')
+    text(
+      response,
+      error instanceof BadBody ? 400 : 500,
+      error instanceof BadBody ? `${error.message}\n` : 'the stand-in failed\n',
+    )
     if (!(error instanceof BadBody)) console.error(error)
   }
 }
 
 function isRaw(value: unknown): value is Raw {
-  return Array.isArray(value) && value.length >= 1 && value.length <= 2 && value.every(v => Number.isInteger(v))
+  return (
+    Array.isArray(value)
+    && value.length >= 1
+    && value.length <= 2
+    && value.every(v => Number.isInteger(v))
+  )
 }
 
 class BadBody extends Error {}
 
 /** Only JSON is taken: a form on a foreign page cannot send it without asking first. */
 async function readJson(request: IncomingMessage): Promise<unknown> {
-  if (!request.headers['content-type']?.startsWith('application/json')) throw new BadBody('send application/json')
+  if (!request.headers['content-type']?.startsWith('application/json'))
+    throw new BadBody('send application/json')
   let body = ''
   for await (const piece of request) {
     body += String(piece)
     if (body.length > MAX_BODY_BYTES) throw new BadBody('the body is too large')
   }
-  try { return JSON.parse(body) ?? {} }
-  catch { throw new BadBody('the body is not JSON') }
+  try {
+    return JSON.parse(body) ?? {}
+  } catch {
+    throw new BadBody('the body is not JSON')
+  }
 }
 
 function push(client: ServerResponse, data: string): void {
@@ -377,11 +556,20 @@ function open(response: ServerResponse): void {
 }
 
 function text(response: ServerResponse, status: number, body: string, type = 'text/plain'): void {
-  response.writeHead(status, { 'content-type': `${type}; charset=utf-8`, 'cache-control': 'no-store' }).end(body)
+  response
+    .writeHead(status, { 'content-type': `${type}; charset=utf-8`, 'cache-control': 'no-store' })
+    .end(body)
 }
 
 function page(response: ServerResponse, body: string): void {
-  response.writeHead(200, { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store', 'x-content-type-options': 'nosniff', 'referrer-policy': 'no-referrer' }).end(body)
+  response
+    .writeHead(200, {
+      'content-type': 'text/html; charset=utf-8',
+      'cache-control': 'no-store',
+      'x-content-type-options': 'nosniff',
+      'referrer-policy': 'no-referrer',
+    })
+    .end(body)
 }
 
 function redirect(response: ServerResponse, to: string): void {

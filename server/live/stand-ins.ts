@@ -1,4 +1,7 @@
-/** The stand-ins of this server. They live in memory and end with it; what they have counted outlives them. */
+/**
+ * The stand-ins of this server. They live in memory and end with it; what they have counted
+ * outlives them.
+ */
 import { resolve } from 'node:path'
 import { partOf } from '../../core/design/part'
 import type { Design } from '../../core/design/schema'
@@ -17,9 +20,22 @@ const MAX_RUNNING = 12
 
 /** Returns null when too many are running. */
 /** One for the controller named, or for the first. */
-export async function startStandIn(design: Design, revision: number, secrets: Record<string, string>, gate: Gate, controllerId = design.controllers[0]?.id ?? ''): Promise<StandInInfo | null> {
+export async function startStandIn(
+  design: Design,
+  revision: number,
+  secrets: Record<string, string>,
+  gate: Gate,
+  controllerId = design.controllers[0]?.id ?? '',
+): Promise<StandInInfo | null> {
   if (running.size >= MAX_RUNNING) return null
-  const standIn = new StandIn(`stand-in-${++counter}`, partOf(design, controllerId), revision, secrets, counters ??= countersIn(resolve(process.env.NOLVI_DATA ?? '.data')), gate)
+  const standIn = new StandIn(
+    `stand-in-${++counter}`,
+    partOf(design, controllerId),
+    revision,
+    secrets,
+    (counters ??= countersIn(resolve(process.env.NOLVI_DATA ?? '.data'))),
+    gate,
+  )
   await standIn.listen(process.env.NOLVI_HOST ?? '127.0.0.1', FAVOURED_PORTS)
   running.set(standIn.id, standIn)
   return standIn.info()

@@ -9,42 +9,88 @@ import { restOf, valueWords } from '../../core/design/values'
 import type { Program } from '../../core/controller/program'
 import type { ControllerState, Level } from '../../core/controller/step'
 
-export interface WallState { running: boolean, loads: Record<string, { lit: boolean, words: string }>, closed: Record<string, boolean>, sensors: Record<string, { raw: Raw, words: string }> }
+export interface WallState {
+  running: boolean
+  loads: Record<string, { lit: boolean; words: string }>
+  closed: Record<string, boolean>
+  sensors: Record<string, { raw: Raw; words: string }>
+}
 
-export function wallState(program: Program, state: ControllerState, levers: readonly Level[], world: readonly Raw[]): WallState {
+export function wallState(
+  program: Program,
+  state: ControllerState,
+  levers: readonly Level[],
+  world: readonly Raw[],
+): WallState {
   return {
     running: state.running,
-    loads: Object.fromEntries(program.loads.map((l, i) => [l.id, { lit: state.value[i] !== restOf(l.output), words: valueWords(l.output, state.value[i] as string) }])),
-    closed: Object.fromEntries(program.inputs.map((input, i) => [input.control.id, levers[i] === 0])),
-    sensors: Object.fromEntries(program.design.sensors.filter(hasReading).map(s => [s.id, { raw: world[program.design.sensors.indexOf(s)] ?? [0], words: readingWords(s, readingText(s, world[program.design.sensors.indexOf(s)] ?? null)) }])),
+    loads: Object.fromEntries(
+      program.loads.map((l, i) => [
+        l.id,
+        {
+          lit: state.value[i] !== restOf(l.output),
+          words: valueWords(l.output, state.value[i] as string),
+        },
+      ]),
+    ),
+    closed: Object.fromEntries(
+      program.inputs.map((input, i) => [input.control.id, levers[i] === 0]),
+    ),
+    sensors: Object.fromEntries(
+      program.design.sensors.filter(hasReading).map(s => [
+        s.id,
+        {
+          raw: world[program.design.sensors.indexOf(s)] ?? [0],
+          words: readingWords(s, readingText(s, world[program.design.sensors.indexOf(s)] ?? null)),
+        },
+      ]),
+    ),
   }
 }
 
 function controlButton(load: Load, control: Control): string {
   const held = control.kind === 'push' && load.output.kind === 'held'
   const does = control.kind === 'latching' ? 'flip' : held ? 'hold' : 'press'
-  const what = control.asks === 'toggle' || load.output.kind === 'pulsed' || held ? '' : ` ${control.asks}`
+  const what =
+    control.asks === 'toggle' || load.output.kind === 'pulsed' || held ? '' : ` ${control.asks}`
   return `<button data-control="${html(control.id)}" data-kind="${held || (control.kind === 'push' && control.gestures.length) ? 'held' : control.kind}" aria-label="${does.charAt(0).toUpperCase() + does.slice(1)} ${html(load.name)}${what}">${does}${what}</button>`
 }
 
 /** Knobs that stand for the world: how warm, how full, how far tilted. */
 function sensorTable(design: Design): string {
-  const rows = design.sensors.filter(hasReading).map((s) => {
+  const rows = design.sensors.filter(hasReading).map(s => {
     const { low, high } = rawRange(s)
     const rest = restingRaw(s)
-    const knobs = s.kind === 'floats'
-      ? s.floats.map((f, i) => `<label><input type="checkbox" data-bit="${i}"${(rest[0] ?? 0) >> i & 1 ? ' checked' : ''}> wet at ${f.level}</label>`)
-      : s.kind === 'contact' ? ['<label><input type="checkbox" data-bit="0"> closed</label>'] : rest.map((raw, i) => `<input type="range" min="${low}" max="${high}" value="${raw}" data-axis="${i}" aria-label="${html(s.name)}${rest.length > 1 ? `, axis ${i + 1}` : ''}">`)
+    const knobs =
+      s.kind === 'floats'
+        ? s.floats.map(
+            (f, i) =>
+              `<label><input type="checkbox" data-bit="${i}"${((rest[0] ?? 0) >> i) & 1 ? ' checked' : ''}> wet at ${f.level}</label>`,
+          )
+        : s.kind === 'contact'
+          ? ['<label><input type="checkbox" data-bit="0"> closed</label>']
+          : rest.map(
+              (raw, i) =>
+                `<input type="range" min="${low}" max="${high}" value="${raw}" data-axis="${i}" aria-label="${html(s.name)}${rest.length > 1 ? `, axis ${i + 1}` : ''}">`,
+            )
     return `<tr data-sensor="${html(s.id)}"><th scope="row">${html(s.name)}</th><td class="gives"></td><td>${knobs.join(' ')}</td></tr>`
   })
-  return rows.length ? `<table><thead><tr><th>Sensor</th><th>Gives</th><th>The world</th></tr></thead><tbody>\n${rows.join('\n')}\n</tbody></table>\n` : ''
+  return rows.length
+    ? `<table><thead><tr><th>Sensor</th><th>Gives</th><th>The world</th></tr></thead><tbody>\n${rows.join('\n')}\n</tbody></table>\n`
+    : ''
 }
 
 export function wallPage(design: Design): string {
   const controls = handSurfaces(design).flatMap(s => s.controls)
-  const rows = design.loads.map(load => `<tr data-load="${html(load.id)}"><th scope="row">${html(load.name)}</th><td class="lamp" role="status"><i></i><span>off</span></td><td>${
-    controls.filter(c => c.loadId === load.id).map(c => controlButton(load, c)).join(' ') || '<span class="none">no hand control</span>'
-  }</td></tr>`)
+  const rows = design.loads.map(
+    load =>
+      `<tr data-load="${html(load.id)}"><th scope="row">${html(load.name)}</th><td class="lamp" role="status"><i></i><span>off</span></td><td>${
+        controls
+          .filter(c => c.loadId === load.id)
+          .map(c => controlButton(load, c))
+          .join(' ') || '<span class="none">no hand control</span>'
+      }</td></tr>`,
+  )
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1"><meta name="color-scheme" content="light dark"><meta name="nolvi-fingerprint" content="${fingerprint(design)}"><link rel="icon" href="data:,"><title>Wall of ${html(design.name)}</title>
 <style>
@@ -63,7 +109,9 @@ button.cut{border-color:var(--cut);color:var(--cut)}nav{margin-top:1.2rem;displa
 <table><thead><tr><th>Load</th><th>Lamp</th><th>Hand control</th></tr></thead><tbody>
 ${rows.join('\n')}
 </tbody></table>
-${sensorTable(design)}<nav><button class="cut" data-power="cut">cut power</button>${panels(design).map(p => `<a href="/panel/${html(p.id)}">${html(p.name)}</a>`).join('')}</nav>
+${sensorTable(design)}<nav><button class="cut" data-power="cut">cut power</button>${panels(design)
+    .map(p => `<a href="/panel/${html(p.id)}">${html(p.name)}</a>`)
+    .join('')}</nav>
 </main>
 <script type="application/json" id="wall">${scriptJson({ controls: controls.map(c => c.id) })}</script>
 <script>

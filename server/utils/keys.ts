@@ -1,4 +1,6 @@
-/** The keys of this server. Guarded as soon as it listens on more than this machine's own address. */
+/**
+ * The keys of this server. Guarded as soon as it listens on more than this machine's own address.
+ */
 import { isLoopback, KeyRing } from '../guard/keys'
 import { listDevices } from '../db/devices'
 import type { Database } from '../db/database'
@@ -11,4 +13,7 @@ export async function readKeys(db: Database): Promise<void> {
 }
 
 /** Stand-ins ask for the same keys. */
-export const keyGate: Gate = { allows: request => keys.allows(request), knows: address => keys.knows(address) }
+export const keyGate: Gate = {
+  allows: request => keys.allows(request),
+  knows: address => keys.knows(address),
+}

@@ -1,4 +1,7 @@
-/** What stands in an address, taken only where it can be what it should be: anything else names nothing that is here. */
+/**
+ * What stands in an address, taken only where it can be what it should be: anything else names
+ * nothing that is here.
+ */
 import type { H3Event } from 'h3'
 
 const SLUG = /^[a-z][a-z0-9-]{0,63}$/
@@ -19,13 +22,17 @@ export function designParam(event: H3Event): string {
 
 /** A number that counts from 1; null where it is none. */
 export function numberParam(text: unknown): number | null {
-  return typeof text === 'string' && /^[1-9]\d{0,9}$/.test(text) && Number(text) <= MOST_NUMBER ? Number(text) : null
+  return typeof text === 'string' && /^[1-9]\d{0,9}$/.test(text) && Number(text) <= MOST_NUMBER
+    ? Number(text)
+    : null
 }
+
+// eslint-disable-next-line no-control-regex
+const UNPRINTABLE = /[\u0000-\u001F\u007F<>]/g
 
 /** What was asked for, as it may be said back. */
 export function printable(text: string): string {
-  // eslint-disable-next-line no-control-regex
-  return text.toWellFormed().replaceAll(/[\u0000-\u001F\u007F<>]/g, '?').slice(0, 60)
+  return text.toWellFormed().replaceAll(UNPRINTABLE, '?').slice(0, 60)
 }
 
 /** Text of a person as the database takes it. */

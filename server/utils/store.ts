@@ -2,7 +2,10 @@
 import { openDatabase, type Database, type Opened } from '../db/database'
 import { openVault, type Vault } from '../db/vault'
 
-export interface Store extends Opened { folder: string, vault: Vault }
+export interface Store extends Opened {
+  folder: string
+  vault: Vault
+}
 
 let opened: Promise<Store> | null = null
 /** The folder of a store that was open before. */
@@ -14,7 +17,9 @@ export function openStore(folder: string): Promise<Store> {
   return opened
 }
 
-/** The store, opened anew where the database had ended by itself: what was acknowledged is in it. */
+/**
+ * The store, opened anew where the database had ended by itself: what was acknowledged is in it.
+ */
 export async function theStore(): Promise<Store> {
   if (!opened && lastFolder === null) throw new Error('the store is not open')
   const asked = opened ?? openStore(lastFolder as string)

@@ -1,6 +1,7 @@
 /**
- * Workers for what takes long. A thing waits in a queue for a free one, has a budget of time and memory, and ends when who asked goes away: then
- * its worker ends with it. Things that may take very long never hold all workers at once, so that short ones come through.
+ * Workers for what takes long. A thing waits in a queue for a free one, has a budget of time and
+ * memory, and ends when who asked goes away: then its worker ends with it. Things that may take
+ * very long never hold all workers at once, so that short ones come through.
  */
 import { Worker } from 'node:worker_threads'
 import type { Input, Kind, Outcome } from './work'
@@ -10,29 +11,58 @@ export class OverBudget extends Error {}
 /** Who asked is gone: there is nobody to answer. */
 export class Left extends Error {}
 
-interface Limits { workers: number, waiting: number, memoryMb: number, budgetMs: (kind: Kind) => number, long: (kind: Kind) => boolean }
-interface Job { kind: Kind, input: unknown, done: (outcome: Outcome) => void, failed: (error: Error) => void, signal: AbortSignal | undefined }
+interface Limits {
+  workers: number
+  waiting: number
+  memoryMb: number
+  budgetMs: (kind: Kind) => number
+  long: (kind: Kind) => boolean
+}
+interface Job {
+  kind: Kind
+  input: unknown
+  done: (outcome: Outcome) => void
+  failed: (error: Error) => void
+  signal: AbortSignal | undefined
+}
 
 export class Pool {
   private readonly free: Worker[] = []
   private readonly queue: Job[] = []
   private readonly running = new Map<Worker, Job>()
 
-  constructor(private readonly file: string, private readonly limits: Limits) {}
+  constructor(
+    private readonly file: string,
+    private readonly limits: Limits,
+  ) {}
 
   /** Rejects with `Busy`, `OverBudget`, `Left`, or the error of the worker. */
-  run<K extends Kind>(kind: K, input: Input<K>, signal?: AbortSignal): Promise<Exclude<Outcome, { failed: string }>> {
+  run<K extends Kind>(
+    kind: K,
+    input: Input<K>,
+    signal?: AbortSignal,
+  ): Promise<Exclude<Outcome, { failed: string }>> {
     return new Promise((resolve, reject) => {
       if (signal?.aborted) return reject(new Left('who asked is gone'))
-      if (this.queue.length >= this.limits.waiting) return reject(new Busy(`${this.queue.length} things wait already`))
-      const job: Job = { kind, input, signal, failed: reject, done: outcome => 'failed' in outcome ? reject(new Error(outcome.failed)) : resolve(outcome) }
+      if (this.queue.length >= this.limits.waiting)
+        return reject(new Busy(`${this.queue.length} things wait already`))
+      const job: Job = {
+        kind,
+        input,
+        signal,
+        failed: reject,
+        done: outcome =>
+          'failed' in outcome ? reject(new Error(outcome.failed)) : resolve(outcome),
+      }
       signal?.addEventListener('abort', () => this.leave(job), { once: true })
       this.queue.push(job)
       this.next()
     })
   }
 
-  get waiting(): number { return this.queue.length }
+  get waiting(): number {
+    return this.queue.length
+  }
 
   async close(): Promise<void> {
     for (const job of this.queue.splice(0)) job.failed(new Left('the server ends'))
@@ -51,11 +81,23 @@ export class Pool {
     if (!job) return
     const worker = this.free.pop() ?? this.hire()
     this.running.set(worker, job)
-    const over = setTimeout(() => this.fire(worker, new OverBudget(`it took longer than ${this.limits.budgetMs(job.kind) / 1000} s`)), this.limits.budgetMs(job.kind))
+    const over = setTimeout(
+      () =>
+        this.fire(
+          worker,
+          new OverBudget(`it took longer than ${this.limits.budgetMs(job.kind) / 1000} s`),
+        ),
+      this.limits.budgetMs(job.kind),
+    )
     worker.removeAllListeners()
     worker.on('error', (error: NodeJS.ErrnoException) => {
       clearTimeout(over)
-      this.fire(worker, error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? new OverBudget(`it needs more than ${this.limits.memoryMb} MB of memory`) : error)
+      this.fire(
+        worker,
+        error.code === 'ERR_WORKER_OUT_OF_MEMORY'
+          ? new OverBudget(`it needs more than ${this.limits.memoryMb} MB of memory`)
+          : error,
+      )
     })
     worker.on('exit', () => {
       clearTimeout(over)
@@ -82,7 +124,11 @@ export class Pool {
   }
 
   private hire(): Worker {
-    return new Worker(this.file, { resourceLimits: { maxOldGenerationSizeMb: this.limits.memoryMb }, stdout: false, stderr: false })
+    return new Worker(this.file, {
+      resourceLimits: { maxOldGenerationSizeMb: this.limits.memoryMb },
+      stdout: false,
+      stderr: false,
+    })
   }
 
   private leave(job: Job): void {

@@ -1,20 +1,41 @@
-/** Every view by day and by night, and the pages a maker takes away: nothing serious for axe-core, nothing cut. */
+/**
+ * Every view by day and by night, and the pages a maker takes away: nothing serious for axe-core,
+ * nothing cut.
+ */
 import AxeBuilder from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
 import { expect, test } from './nolvi'
 
 async function serious(page: Page): Promise<string[]> {
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice']).analyze()
-  return violations.filter(v => v.impact === 'serious' || v.impact === 'critical').flatMap(v => v.nodes.map(n => `${v.id}: ${n.target.join(' ')}`))
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'])
+    .analyze()
+  return violations
+    .filter(v => v.impact === 'serious' || v.impact === 'critical')
+    .flatMap(v => v.nodes.map(n => `${v.id}: ${n.target.join(' ')}`))
 }
 
 for (const colorScheme of ['light', 'dark'] as const) {
   test.describe(`in ${colorScheme}`, () => {
     test.use({ colorScheme })
-    for (const view of ['', 'sheet', 'wiring', 'messages', 'panels', 'bench', 'proof', 'build', 'live', 'log']) {
+    for (const view of [
+      '',
+      'sheet',
+      'wiring',
+      'messages',
+      'panels',
+      'bench',
+      'proof',
+      'build',
+      'live',
+      'log',
+    ]) {
       test(view || 'shelf', async ({ page }) => {
         await page.goto(view ? `/d/glaze-room/${view}` : '/')
-        if (view) await expect(page.getByRole('banner').getByRole('button', { name: '6 stop' })).toBeVisible()
+        if (view)
+          await expect(
+            page.getByRole('banner').getByRole('button', { name: '6 stop' }),
+          ).toBeVisible()
         expect(await serious(page)).toEqual([])
         if (view === 'sheet') {
           await page.keyboard.press('i')
@@ -24,18 +45,28 @@ for (const colorScheme of ['light', 'dark'] as const) {
           expect(await serious(page)).toEqual([])
         }
         // Nothing is wider than the window.
-        expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0)
+        expect(
+          await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth),
+        ).toBeLessThanOrEqual(0)
       })
     }
     test('panel pages and the wall of a stand-in', async ({ page, lamp, standIn }) => {
       const { address } = await standIn(lamp)
-      const design = await (await page.request.get(`/api/designs/${lamp}`)).json() as { design: { surfaces: { kind: string, id: string }[] } }
-      for (const path of ['/_wall', ...design.design.surfaces.filter(s => s.kind === 'panel').map(s => `/panel/${s.id}`)]) {
+      const design = (await (await page.request.get(`/api/designs/${lamp}`)).json()) as {
+        design: { surfaces: { kind: string; id: string }[] }
+      }
+      for (const path of [
+        '/_wall',
+        ...design.design.surfaces.filter(s => s.kind === 'panel').map(s => `/panel/${s.id}`),
+      ]) {
         await page.setViewportSize({ width: 380, height: 760 })
         await page.goto(address + path)
-        if (path !== '/_wall') await expect(page.locator('.np-link')).toHaveAttribute('data-up', 'true')
+        if (path !== '/_wall')
+          await expect(page.locator('.np-link')).toHaveAttribute('data-up', 'true')
         expect(await serious(page), path).toEqual([])
-        expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0)
+        expect(
+          await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth),
+        ).toBeLessThanOrEqual(0)
       }
     })
   })
@@ -44,7 +75,17 @@ for (const colorScheme of ['light', 'dark'] as const) {
 test('the letters of the rail open the views', async ({ page }) => {
   await page.goto('/d/glaze-room/sheet')
   await expect(page.getByRole('button', { name: '6 stop' })).toBeVisible()
-  for (const [key, view] of [['w', 'wiring'], ['m', 'messages'], ['p', 'panels'], ['b', 'bench'], ['f', 'proof'], ['u', 'build'], ['l', 'live'], ['g', 'log'], ['s', 'sheet']] as const) {
+  for (const [key, view] of [
+    ['w', 'wiring'],
+    ['m', 'messages'],
+    ['p', 'panels'],
+    ['b', 'bench'],
+    ['f', 'proof'],
+    ['u', 'build'],
+    ['l', 'live'],
+    ['g', 'log'],
+    ['s', 'sheet'],
+  ] as const) {
     await page.keyboard.press(key)
     await expect(page).toHaveURL(new RegExp(`/${view}$`))
   }

@@ -4,10 +4,16 @@ import { readVcd } from '../../core/bytes/vcd'
 import { expect, test } from './nolvi'
 
 const readout = (page: Page) => page.getByRole('complementary').filter({ hasText: 'This run' })
-const figure = async (page: Page, name: string) => Number((await readout(page).locator(`dt:text-is("${name}") + dd`).innerText()).replaceAll(',', ''))
+const figure = async (page: Page, name: string) =>
+  Number(
+    (await readout(page).locator(`dt:text-is("${name}") + dd`).innerText()).replaceAll(',', ''),
+  )
 const head = (page: Page, name: string) => page.locator('.heads .head', { hasText: name })
 
-test('press the wall button: the controller follows, the phone does not, and the reason is told', async ({ page, copy }) => {
+test('press the wall button: the controller follows, the phone does not, and the reason is told', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/bench`)
   await head(page, 'Wall controls').getByRole('button', { name: 'press' }).click()
   await expect(head(page, 'Controller')).toContainText('on')
@@ -16,11 +22,16 @@ test('press the wall button: the controller follows, the phone does not, and the
   await head(page, 'Wall controls').getByRole('button', { name: 'press' }).click()
   await expect(head(page, 'Controller')).toContainText('off')
   await expect(readout(page)).toContainText('nothing reports a change on this link')
-  await readout(page).getByRole('button', { name: /Apron phone: Report/ }).click()
+  await readout(page)
+    .getByRole('button', { name: /Apron phone: Report/ })
+    .click()
   await expect(readout(page)).not.toContainText('nothing reports')
 })
 
-test('faults: out of reach, router down, power cut, restart, a lost message', async ({ page, copy }) => {
+test('faults: out of reach, router down, power cut, restart, a lost message', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/bench`)
   await page.getByText('20×').click()
   await page.getByRole('button', { name: 'run', exact: true }).click()
@@ -38,7 +49,10 @@ test('faults: out of reach, router down, power cut, restart, a lost message', as
   await expect(head(page, 'Controller')).toContainText(/starting|off/)
   await page.getByRole('button', { name: 'more faults' }).click()
   await page.getByRole('menuitem', { name: 'lose the next of Office browser' }).click()
-  await expect(readout(page).locator('dt:text-is("Messages") + dd')).toContainText(/, [1-9]\d* lost/, { timeout: 15_000 })
+  await expect(readout(page).locator('dt:text-is("Messages") + dd')).toContainText(
+    /, [1-9]\d* lost/,
+    { timeout: 15_000 },
+  )
 })
 
 test('pause, step, reset; the same seed goes the same way', async ({ page, copy }) => {
@@ -65,18 +79,22 @@ test('pause, step, reset; the same seed goes the same way', async ({ page, copy 
   expect(await busy()).not.toBe(first)
 })
 
-test('ten minutes of 10,000 events are there to scroll, every frame drawn', async ({ page, copy }) => {
+test('ten minutes of 10,000 events are there to scroll, every frame drawn', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/bench`)
   await page.getByRole('button', { name: '10 busy minutes' }).click()
   await expect(readout(page)).toContainText('Now 10 min 0 s', { timeout: 30_000 })
   expect(await figure(page, 'Events')).toBeGreaterThanOrEqual(10_000)
   const area = page.getByRole('group', { name: /Time line/ })
-  const inked = () => page.locator('canvas.lanes').evaluate((c: HTMLCanvasElement) => {
-    const { data } = c.getContext('2d')!.getImageData(0, 0, c.width, c.height)
-    let dark = 0
-    for (let i = 0; i < data.length; i += 4) if (data[i]! < 90) dark++
-    return dark
-  })
+  const inked = () =>
+    page.locator('canvas.lanes').evaluate((c: HTMLCanvasElement) => {
+      const { data } = c.getContext('2d')!.getImageData(0, 0, c.width, c.height)
+      let dark = 0
+      for (let i = 0; i < data.length; i += 4) if (data[i]! < 90) dark++
+      return dark
+    })
   const overview = page.locator('canvas.overview')
   const box = (await overview.boundingBox())!
   for (const part of [0.02, 0.31, 0.66, 0.97]) {
@@ -94,7 +112,10 @@ test('ten minutes of 10,000 events are there to scroll, every frame drawn', asyn
 
 const side = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click()
 
-test('the time line by keyboard: changes, disagreements, markers, from the whole run to ten microseconds', async ({ page, copy }) => {
+test('the time line by keyboard: changes, disagreements, markers, from the whole run to ten microseconds', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/bench`)
   await page.getByRole('button', { name: '10 busy minutes' }).click()
   await expect(readout(page)).toContainText('Now 10 min 0 s', { timeout: 30_000 })
@@ -126,7 +147,10 @@ test('the time line by keyboard: changes, disagreements, markers, from the whole
   await expect(readout(page).locator('.bytes')).toContainText('bytes')
 })
 
-test('a contact that bounces is seen bouncing, and the pointer reads out where it is', async ({ page, copy }) => {
+test('a contact that bounces is seen bouncing, and the pointer reads out where it is', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/bench`)
   await page.getByRole('button', { name: 'more faults' }).click()
   await page.getByRole('menuitem', { name: 'bouncing contacts' }).click()
@@ -134,14 +158,19 @@ test('a contact that bounces is seen bouncing, and the pointer reads out where i
   await expect(head(page, 'Controller')).toContainText('on')
   await page.getByRole('button', { name: 'pause' }).click()
   await side(page, 'Script')
-  await expect(page.getByRole('textbox', { name: 'Script' })).toHaveValue(/contacts bounce\n.*press extractor-button/s)
+  await expect(page.getByRole('textbox', { name: 'Script' })).toHaveValue(
+    /contacts bounce\n.*press extractor-button/s,
+  )
   await side(page, 'Now')
   const box = (await page.locator('canvas.lanes').boundingBox())!
   await page.mouse.move(box.x + 300, box.y + 5)
   await expect(readout(page).locator('h2')).toContainText('At')
 })
 
-test('drills: what the design gets wrong is found, played on the bench, and kept as a record', async ({ page, copy }) => {
+test('drills: what the design gets wrong is found, played on the bench, and kept as a record', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/bench`)
   await side(page, 'Drills')
   await page.getByRole('button', { name: /Run \d+ drills/ }).click()
@@ -149,7 +178,9 @@ test('drills: what the design gets wrong is found, played on the bench, and kept
   await expect(panel.getByRole('status')).toContainText(/do not hold|unsure/)
   await panel.getByRole('link', { name: 'log', exact: true }).click()
   await expect(page.getByRole('button', { name: 'drills for Booth extractor' })).toBeVisible()
-  await expect(page.getByRole('row', { name: /drills for Booth extractor/ })).toContainText(/\d+ of \d+ hold/)
+  await expect(page.getByRole('row', { name: /drills for Booth extractor/ })).toContainText(
+    /\d+ of \d+ hold/,
+  )
   await page.keyboard.press('b')
   await side(page, 'Drills')
   await panel.getByRole('button', { name: 'Power cut' }).click()
@@ -159,21 +190,31 @@ test('drills: what the design gets wrong is found, played on the bench, and kept
   await expect(readout(page).locator('h2')).toContainText('At')
 })
 
-test('a script is changed, played, judged; what is wrong in it is named with its line', async ({ page, copy }) => {
+test('a script is changed, played, judged; what is wrong in it is named with its line', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/bench`)
   await side(page, 'Script')
   const box = page.getByRole('textbox', { name: 'Script' })
-  await box.fill('seed 3\nat 1 s press extractor-button\nat 1 s within 200 ms booth-extractor is on\nat 1 s within 200 ms everybody shows booth-extractor on\nuntil 3 s\n')
+  await box.fill(
+    'seed 3\nat 1 s press extractor-button\nat 1 s within 200 ms booth-extractor is on\nat 1 s within 200 ms everybody shows booth-extractor on\nuntil 3 s\n',
+  )
   await page.getByRole('button', { name: 'Play at once' }).click()
   const panel = page.getByRole('tabpanel')
   await expect(panel.getByRole('img', { name: 'held', exact: true })).toHaveCount(1)
   await expect(panel.getByRole('img', { name: 'did not hold' })).toHaveCount(1)
   await box.fill('seed 3\nat 1 s dance')
   await page.getByRole('button', { name: 'Play at once' }).click()
-  await expect(panel.getByRole('alert')).toContainText('line 2: "dance" is nothing that can be done')
+  await expect(panel.getByRole('alert')).toContainText(
+    'line 2: "dance" is nothing that can be done',
+  )
 })
 
-test('numbers of a run, and as files; weeks of use in a worker, with their intervals', async ({ page, copy }) => {
+test('numbers of a run, and as files; weeks of use in a worker, with their intervals', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/bench`)
   await page.getByRole('button', { name: '10 busy minutes' }).click()
   await expect(readout(page)).toContainText('Now 10 min 0 s', { timeout: 30_000 })
@@ -189,7 +230,9 @@ test('numbers of a run, and as files; weeks of use in a worker, with their inter
   await panel.getByLabel('How long, days').fill('7')
   await panel.getByLabel('How long, days').press('Enter')
   await panel.getByRole('button', { name: 'Play 7 days' }).click()
-  await expect(panel.getByRole('status')).toContainText(/7 days, [\d,]+ events/, { timeout: 60_000 })
+  await expect(panel.getByRole('status')).toContainText(/7 days, [\d,]+ events/, {
+    timeout: 60_000,
+  })
   await expect(panel).toContainText('±')
 })
 
@@ -197,10 +240,16 @@ test('a recording is laid beside the run and looked through', async ({ page, cop
   await page.goto(`/d/${copy}/bench`)
   await side(page, 'Probe')
   const panel = page.getByRole('tabpanel')
-  const open = (name: string, text: string) => panel.locator('input[type=file]').setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) })
+  const open = (name: string, text: string) =>
+    panel
+      .locator('input[type=file]')
+      .setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) })
   await open('nothing.csv', '0,1\n1,x\n')
   await expect(panel.getByRole('alert')).toContainText('not a time in seconds')
-  await open('probe.csv', 'time,extractor-button,booth-extractor\n0,1,1\n1,0,1\n1.0008,1,1\n1.0012,0,1\n1.032,0,0\n1.2,1,0\n2,0,0\n2.002,1,0\n6,1,1\n')
+  await open(
+    'probe.csv',
+    'time,extractor-button,booth-extractor\n0,1,1\n1,0,1\n1.0008,1,1\n1.0012,0,1\n1.032,0,0\n1.2,1,0\n2,0,0\n2.002,1,0\n6,1,1\n',
+  )
   await expect(panel).toContainText('longest bounce 1.2 ms')
   await expect(panel.getByRole('button', { name: /ghost press at 2.000 s/ })).toBeVisible()
   await expect(panel.getByRole('button', { name: /moved by itself at 6.000 s/ })).toBeVisible()
@@ -218,13 +267,21 @@ test('limits, reports and rules are set where the things are', async ({ page, co
   await expect(page.getByText(/The program does not do/).first()).toBeVisible()
 })
 
-test('a button that knows a second press: set in its ticket, made by a finger on the bench', async ({ page, copy }) => {
+test('a button that knows a second press: set in its ticket, made by a finger on the bench', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/sheet`)
   await page.locator('[data-at="0,0"]').click()
   const ticket = page.locator('.ticket')
-  await ticket.locator('.el-select').filter({ has: page.getByLabel('Pressed twice') }).click()
+  await ticket
+    .locator('.el-select')
+    .filter({ has: page.getByLabel('Pressed twice') })
+    .click()
   await page.getByRole('option', { name: 'Wheel lights: toggle' }).click()
-  await expect(page.locator('[data-at="1,0"]')).toContainText('press twice on Booth extractor: toggles')
+  await expect(page.locator('[data-at="1,0"]')).toContainText(
+    'press twice on Booth extractor: toggles',
+  )
   await expect(ticket.getByLabel('Next press within, ms')).toBeVisible()
   await page.goto(`/d/${copy}/bench`)
   const press = head(page, 'Wall controls').getByRole('button', { name: 'press' })
@@ -232,7 +289,10 @@ test('a button that knows a second press: set in its ticket, made by a finger on
   await press.click()
   await expect(head(page, 'Controller')).toContainText('on')
   await press.dblclick()
-  await page.locator('.el-select').filter({ has: page.getByLabel('Load shown') }).click()
+  await page
+    .locator('.el-select')
+    .filter({ has: page.getByLabel('Load shown') })
+    .click()
   await page.getByRole('option', { name: 'Wheel lights' }).click()
   await expect(head(page, 'Controller')).toContainText('on')
 })

@@ -1,11 +1,18 @@
-/** What a newcomer does on the first evening, from the shelf to a load that is switched from three sides. */
+/**
+ * What a newcomer does on the first evening, from the shelf to a load that is switched from three
+ * sides.
+ */
 import { readFile, writeFile } from 'node:fs/promises'
 import { execFileSync } from 'node:child_process'
 import { unzipSync } from 'fflate'
 import { edited, glazeRoom } from '../fixtures/designs'
 import { expect, stored, test } from './nolvi'
 
-test('find what is wrong with the glaze room, see it, repair it, build it, and switch it from everywhere', async ({ page, context, copy }) => {
+test('find what is wrong with the glaze room, see it, repair it, build it, and switch it from everywhere', async ({
+  page,
+  context,
+  copy,
+}) => {
   test.setTimeout(180_000)
   await page.goto('/')
   await page.locator(`a[href="/d/${copy}/sheet"]`).click()
@@ -13,22 +20,33 @@ test('find what is wrong with the glaze room, see it, repair it, build it, and s
   // The sheet opens at the worst cell, with its story.
   await expect(page.getByRole('banner').getByRole('button', { name: '6 stop' })).toBeVisible()
   const ticket = page.getByRole('complementary', { name: 'Selected' })
-  await expect(ticket.getByRole('heading', { level: 2 })).toHaveText('Booth extractor · Apron phone')
-  await expect(ticket).toContainText('Apron phone can show the wrong state of Booth extractor for good')
-  await expect(ticket.getByRole('listitem').last()).toHaveText('Apron phone shows on, Booth extractor is off')
+  await expect(ticket.getByRole('heading', { level: 2 })).toHaveText(
+    'Booth extractor · Apron phone',
+  )
+  await expect(ticket).toContainText(
+    'Apron phone can show the wrong state of Booth extractor for good',
+  )
+  await expect(ticket.getByRole('listitem').last()).toHaveText(
+    'Apron phone shows on, Booth extractor is off',
+  )
 
   // See it go wrong on the bench.
   await ticket.getByRole('button', { name: 'Play on bench' }).click()
   await expect(page).toHaveURL(/\/bench$/)
   const readout = page.getByRole('complementary').filter({ hasText: 'This run' })
   await expect(readout).toContainText('Apron phone shows on, Booth extractor is off')
-  await expect(readout.getByRole('definition').filter({ hasText: 'wrong' }).first()).toContainText('on ·')
+  await expect(readout.getByRole('definition').filter({ hasText: 'wrong' }).first()).toContainText(
+    'on ·',
+  )
   await expect(readout).toContainText('nothing reports a change on this link')
 
   // Repair: the first fix of each finding, until none that can be mended is left.
   await page.keyboard.press('i')
   const findings = page.getByRole('complementary', { name: 'Findings' })
-  const mendable = findings.locator('.finding').filter({ has: page.locator('.severity.stop, .severity.warn') }).filter({ has: page.locator('.fixes button') })
+  const mendable = findings
+    .locator('.finding')
+    .filter({ has: page.locator('.severity.stop, .severity.warn') })
+    .filter({ has: page.locator('.fixes button') })
   for (let i = 0; i < 14; i++) {
     const before = await mendable.count()
     if (before === 0) break
@@ -37,7 +55,9 @@ test('find what is wrong with the glaze room, see it, repair it, build it, and s
   }
   // The caution about mains stays, and that no program can be made yet for the browser link.
   await expect(findings).toContainText('Booth extractor is on mains')
-  await expect(findings.locator('.finding').filter({ has: page.locator('.severity.stop') })).toHaveCount(1)
+  await expect(
+    findings.locator('.finding').filter({ has: page.locator('.severity.stop') }),
+  ).toHaveCount(1)
   await expect(page.getByRole('banner').getByRole('button', { name: '1 stop' })).toBeVisible()
   const repaired = await stored(page, copy)
   expect(repaired.links[0]).toMatchObject({ onConnect: true })
@@ -46,14 +66,43 @@ test('find what is wrong with the glaze room, see it, repair it, build it, and s
   await findings.getByRole('button', { name: 'Close' }).click()
   await page.keyboard.press('f')
   await page.getByRole('button', { name: 'Prove all loads' }).click()
-  await expect(page.getByRole('button', { name: 'Prove all loads' })).toBeVisible({ timeout: 90_000 })
+  await expect(page.getByRole('button', { name: 'Prove all loads' })).toBeVisible({
+    timeout: 90_000,
+  })
   await expect(page.getByRole('button', { name: /^P1 of .*: holds/ })).toHaveCount(4)
 
   // Build.
   await page.keyboard.press('u')
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Take all away as ZIP' }).click()])
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Take all away as ZIP' }).click(),
+  ])
   const files = unzipSync(await readFile(await download.path()))
-  expect(Object.keys(files).toSorted()).toEqual(['design.json', 'fingerprint.txt', `${copy}/${copy}.ino`, 'messages.csv', 'messages.html', 'openapi-office-link.json', 'panel-apron-phone.html', 'panel-office-browser.html', 'parts.csv', 'site/icon.svg', 'site/index.html', 'site/install.txt', 'site/manifest.webmanifest', 'site/panel-apron-phone.html', 'site/panel-office-browser.html', 'site/sw.js', 'uploading.txt', 'wall-cards-apron-phone.html', 'wall-cards-office-browser.html', 'wiring.csv', 'wiring.svg'].toSorted())
+  expect(Object.keys(files).toSorted()).toEqual(
+    [
+      'design.json',
+      'fingerprint.txt',
+      `${copy}/${copy}.ino`,
+      'messages.csv',
+      'messages.html',
+      'openapi-office-link.json',
+      'panel-apron-phone.html',
+      'panel-office-browser.html',
+      'parts.csv',
+      'site/icon.svg',
+      'site/index.html',
+      'site/install.txt',
+      'site/manifest.webmanifest',
+      'site/panel-apron-phone.html',
+      'site/panel-office-browser.html',
+      'site/sw.js',
+      'uploading.txt',
+      'wall-cards-apron-phone.html',
+      'wall-cards-office-browser.html',
+      'wiring.csv',
+      'wiring.svg',
+    ].toSorted(),
+  )
 
   // Start the stand-in, open the built pages and the wall.
   await page.keyboard.press('l')
@@ -61,13 +110,21 @@ test('find what is wrong with the glaze room, see it, repair it, build it, and s
   const address = await page.locator('article h2').innerText()
   await expect(page.locator('article')).toContainText('as designed')
   const openTab = async (name: string) => {
-    const [tab] = await Promise.all([context.waitForEvent('page'), page.getByRole('link', { name }).click()])
+    const [tab] = await Promise.all([
+      context.waitForEvent('page'),
+      page.getByRole('link', { name }).click(),
+    ])
     return tab
   }
   const phone = await openTab('Apron phone')
   const office = await openTab('Office browser')
   const wall = await openTab('Wall controls and lamps')
-  const extractor = { phone: phone.locator('[data-load-id=booth-extractor]'), office: office.locator('[data-load-id=booth-extractor]'), lamp: wall.locator('tr[data-load=booth-extractor] .lamp'), live: page.locator('[data-load=booth-extractor]') }
+  const extractor = {
+    phone: phone.locator('[data-load-id=booth-extractor]'),
+    office: office.locator('[data-load-id=booth-extractor]'),
+    lamp: wall.locator('tr[data-load=booth-extractor] .lamp'),
+    live: page.locator('[data-load=booth-extractor]'),
+  }
   const allShow = async (state: 'on' | 'off') => {
     await expect(extractor.phone).toHaveAttribute('data-shown', state)
     await expect(extractor.office).toHaveAttribute('data-shown', state)
@@ -77,7 +134,9 @@ test('find what is wrong with the glaze room, see it, repair it, build it, and s
   await allShow('off')
 
   // By curl, by the page, by the virtual wall button: all agree each time.
-  expect(execFileSync('curl', ['-s', `${address}/extractor/on`], { encoding: 'utf8' })).toBe('booth-extractor=1\n')
+  expect(execFileSync('curl', ['-s', `${address}/extractor/on`], { encoding: 'utf8' })).toBe(
+    'booth-extractor=1\n',
+  )
   await allShow('on')
   await extractor.phone.getByRole('button', { name: 'Booth extractor off' }).click()
   await allShow('off')
@@ -105,9 +164,14 @@ test('a page taken away works from a file', async ({ page, put, standIn, request
   const design = edited(glazeRoom(), { type: 'setLink', linkId: 'office-link', patch: { address } })
   const id = await put(design)
   const path = test.info().outputPath('panel.html')
-  await writeFile(path, await (await request.get(`/api/designs/${id}/build/panel-office-browser.html`)).text())
+  await writeFile(
+    path,
+    await (await request.get(`/api/designs/${id}/build/panel-office-browser.html`)).text(),
+  )
   await page.goto(`file://${path}`)
   const lights = page.locator('[data-load-id=wheel-lights]')
   await lights.getByRole('button').click()
-  await expect.poll(async () => (await request.get(`${address}/state`)).text()).toContain('wheel-lights=1')
+  await expect
+    .poll(async () => (await request.get(`${address}/state`)).text())
+    .toContain('wheel-lights=1')
 })

@@ -3,12 +3,21 @@ import { DIALECTS, edited, over, showroom, speaking, starter } from '../fixtures
 import { expect, stored, test } from './nolvi'
 
 /** A select of Element Plus by its label. */
-async function pick(page: import('@playwright/test').Page, label: string, option: string | RegExp): Promise<void> {
-  await page.locator('.el-select', { has: page.getByRole('combobox', { name: label, exact: true }) }).click()
+async function pick(
+  page: import('@playwright/test').Page,
+  label: string,
+  option: string | RegExp,
+): Promise<void> {
+  await page
+    .locator('.el-select', { has: page.getByRole('combobox', { name: label, exact: true }) })
+    .click()
   await page.getByRole('option', { name: option }).click()
 }
 
-test('a knob box over peer radio, from the sheet to its bytes, and what its board lacks', async ({ page, lamp }) => {
+test('a knob box over peer radio, from the sheet to its bytes, and what its board lacks', async ({
+  page,
+  lamp,
+}) => {
   await page.goto(`/d/${lamp}/sheet`)
   await page.getByRole('button', { name: '+ surface' }).click()
   await page.getByRole('menuitem', { name: 'Box over peer radio' }).click()
@@ -19,7 +28,11 @@ test('a knob box over peer radio, from the sheet to its bytes, and what its boar
   await page.keyboard.type('everybody')
   await page.keyboard.press('Enter')
   const design = await stored(page, lamp)
-  expect(design.links.at(-1)).toMatchObject({ kind: 'peer', channel: 6, otherAddress: 'FF:FF:FF:FF:FF:FF' })
+  expect(design.links.at(-1)).toMatchObject({
+    kind: 'peer',
+    channel: 6,
+    otherAddress: 'FF:FF:FF:FF:FF:FF',
+  })
   expect(design.surfaces.at(-1)).toMatchObject({ kind: 'peer', name: 'Box' })
   await page.getByRole('link', { name: 'Messages' }).click()
   await page.getByRole('radiogroup', { name: 'Link' }).getByText('Box').click()
@@ -45,7 +58,11 @@ test('a scene is made, changed, and asked for in the try-box', async ({ page, co
   expect((await stored(page, copy)).links[1]?.scenes).toEqual({})
 })
 
-test('signed commands: short codes make room, the secret is kept apart, a bare command is refused', async ({ page, copy, request }) => {
+test('signed commands: short codes make room, the secret is kept apart, a bare command is refused', async ({
+  page,
+  copy,
+  request,
+}) => {
   await page.goto(`/d/${copy}/messages`)
   await pick(page, 'Who may command', /who signs/)
   await expect(page.getByLabel('Booth extractor on', { exact: true })).toHaveValue('booth on')
@@ -61,7 +78,11 @@ test('signed commands: short codes make room, the secret is kept apart, a bare c
   expect(JSON.stringify(await stored(page, copy))).not.toContain(secret)
   expect(await (await request.get(`/api/designs/${copy}/secrets`)).text()).not.toContain(secret)
   expect(await (await request.get(`/api/designs/${copy}/build.zip`)).body()).toBeTruthy()
-  expect((await request.put(`/api/designs/${copy}/secrets/apron-link`, { data: { value: 'short' } })).status()).toBe(400)
+  expect(
+    (
+      await request.put(`/api/designs/${copy}/secrets/apron-link`, { data: { value: 'short' } })
+    ).status(),
+  ).toBe(400)
   await page.getByRole('link', { name: 'Build' }).click()
   await expect(page.getByText('secrets.h', { exact: true })).toHaveCount(0)
   // Asked for once more before it goes into files.
@@ -74,8 +95,16 @@ test('signed commands: short codes make room, the secret is kept apart, a bare c
   await expect(page.locator('pre')).toContainText(secret)
 })
 
-test('a built page signs what it sends, and goes on counting after it was closed', async ({ page, put, standIn }) => {
-  const design = edited(speaking(starter(), DIALECTS.lines!), { type: 'setLink', linkId: starter().links[0]!.id, patch: { auth: { kind: 'counter', tagBytes: 8, window: 0 } } })
+test('a built page signs what it sends, and goes on counting after it was closed', async ({
+  page,
+  put,
+  standIn,
+}) => {
+  const design = edited(speaking(starter(), DIALECTS.lines!), {
+    type: 'setLink',
+    linkId: starter().links[0]!.id,
+    patch: { auth: { kind: 'counter', tagBytes: 8, window: 0 } },
+  })
   const { address } = await standIn(await put(design))
   const panel = design.surfaces.find(s => s.kind === 'panel')!
   const press = async (shown: string) => {
@@ -86,12 +115,18 @@ test('a built page signs what it sends, and goes on counting after it was closed
   }
   await press('on')
   await press('off')
-  const bare = await page.request.post(`${address}/_wire/${design.links[0]!.id}`, { data: { text: `${design.links[0]!.messages[0]!.codes.on}\n` } })
+  const bare = await page.request.post(`${address}/_wire/${design.links[0]!.id}`, {
+    data: { text: `${design.links[0]!.messages[0]!.codes.on}\n` },
+  })
   expect(bare.status()).toBe(204)
   await expect(page.locator('.np-box').first()).toHaveAttribute('data-shown', 'off')
 })
 
-test('the showroom: two boards, each wired, played and stood in for by itself', async ({ page, put, request }) => {
+test('the showroom: two boards, each wired, played and stood in for by itself', async ({
+  page,
+  put,
+  request,
+}) => {
   const id = await put(showroom())
   await page.goto(`/d/${id}/wiring`)
   await page.getByRole('radiogroup', { name: 'Controller' }).getByText('Porch board').click()
@@ -106,17 +141,23 @@ test('the showroom: two boards, each wired, played and stood in for by itself', 
   await page.getByRole('button', { name: 'Start a stand-in' }).click()
   await expect(page.getByRole('article')).toHaveCount(2)
   await expect(page.getByRole('article').nth(1)).toContainText('Porch lamp')
-  for (const s of await (await request.get(`/api/designs/${id}/stand-ins`)).json() as { id: string }[]) await request.delete(`/api/designs/${id}/stand-ins/${s.id}`)
+  for (const s of (await (await request.get(`/api/designs/${id}/stand-ins`)).json()) as {
+    id: string
+  }[])
+    await request.delete(`/api/designs/${id}/stand-ins/${s.id}`)
   await page.getByRole('link', { name: 'Build' }).click()
-  for (const file of [`${id}-porch-board.ino`, 'wiring-board.svg', 'wiring-porch-board.svg']) await expect(page.getByText(file, { exact: true })).toBeVisible()
+  for (const file of [`${id}-porch-board.ino`, 'wiring-board.svg', 'wiring-porch-board.svg'])
+    await expect(page.getByText(file, { exact: true })).toBeVisible()
 })
 
 test('a stand-in answers real datagrams', async ({ put, standIn }) => {
   const design = over(speaking(starter(), DIALECTS.lines!), 'udp')
-  const info = await standIn(await put(design)) as unknown as { datagramPorts: Record<string, number> }
-  const answer = await new Promise<string>((resolve) => {
+  const info = (await standIn(await put(design))) as unknown as {
+    datagramPorts: Record<string, number>
+  }
+  const answer = await new Promise<string>(resolve => {
     const socket = createSocket('udp4')
-    socket.on('message', (bytes) => {
+    socket.on('message', bytes => {
       resolve(bytes.toString())
       socket.close()
     })
@@ -127,7 +168,10 @@ test('a stand-in answers real datagrams', async ({ put, standIn }) => {
 
 test('timers are asked for by a code, with a time behind it', async ({ page, lamp }) => {
   await page.goto(`/d/${lamp}/sheet`)
-  await page.getByRole('button', { name: /on when/ }).first().click()
+  await page
+    .getByRole('button', { name: /on when/ })
+    .first()
+    .click()
   await page.getByText('can be asked for').click()
   await page.getByRole('link', { name: 'Messages' }).click()
   await pick(page, 'Dialect', 'lines of text')

@@ -1,4 +1,7 @@
-/** A newcomer makes a panel of four loads: from nothing to a stand-in, in at most 20 actions and two minutes. */
+/**
+ * A newcomer makes a panel of four loads: from nothing to a stand-in, in at most 20 actions and two
+ * minutes.
+ */
 import { expect, test } from './nolvi'
 
 const LOADS = ['Clay mixer', 'Wedging light', 'Sink pump', 'Shelf heater']
@@ -82,6 +85,12 @@ test('by keyboard alone', async ({ page, request }) => {
   await endStandIns(request, id)
 })
 
-async function endStandIns(request: import('@playwright/test').APIRequestContext, id: string): Promise<void> {
-  for (const { id: standIn } of await (await request.get(`/api/designs/${id}/stand-ins`)).json() as { id: string }[]) await request.delete(`/api/designs/${id}/stand-ins/${standIn}`)
+async function endStandIns(
+  request: import('@playwright/test').APIRequestContext,
+  id: string,
+): Promise<void> {
+  for (const { id: standIn } of (await (
+    await request.get(`/api/designs/${id}/stand-ins`)
+  ).json()) as { id: string }[])
+    await request.delete(`/api/designs/${id}/stand-ins/${standIn}`)
 }

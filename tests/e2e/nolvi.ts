@@ -1,6 +1,7 @@
 /**
- * What browser tests share: a server of their own with the demo designs, a watch over every page (no request leaves
- * this machine, no error in the console), and a fresh copy of a design for each test that changes one.
+ * What browser tests share: a server of their own with the demo designs, a watch over every page
+ * (no request leaves this machine, no error in the console), and a fresh copy of a design for each
+ * test that changes one.
  */
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -10,57 +11,98 @@ import type { Design } from '../../core/design/schema'
 import { startServer, stopServer } from '../../scripts/serve.mjs'
 import { glazeRoom, starter } from '../fixtures/designs'
 
-interface Started { address: string, child: import('node:child_process').ChildProcess }
-interface StandInInfo { id: string, address: string }
+interface Started {
+  address: string
+  child: import('node:child_process').ChildProcess
+}
+interface StandInInfo {
+  id: string
+  address: string
+}
 
 /** Requests outside this machine and errors of pages, as they happen. */
 function watch(context: BrowserContext): string[] {
   const seen: string[] = []
-  context.on('request', (request) => {
+  context.on('request', request => {
     const url = new URL(request.url())
-    if (['http:', 'https:', 'ws:', 'wss:'].includes(url.protocol) && url.hostname !== '127.0.0.1') seen.push(`request to ${request.url()}`)
+    if (['http:', 'https:', 'ws:', 'wss:'].includes(url.protocol) && url.hostname !== '127.0.0.1')
+      seen.push(`request to ${request.url()}`)
   })
   context.on('page', page => watchPage(page, seen))
   return seen
 }
 function watchPage(page: Page, seen: string[]): void {
   page.on('pageerror', error => seen.push(`page error: ${error.message}`))
-  page.on('console', (message) => { if (message.type() === 'error' && !/status of 4\d\d|ERR_CONNECTION_REFUSED|ERR_INCOMPLETE_CHUNKED|ERR_ADDRESS_UNREACHABLE|ERR_EMPTY_RESPONSE|ERR_CONNECTION_RESET/.test(message.text())) seen.push(`console: ${message.text()}`) })
+  page.on('console', message => {
+    if (
+      message.type() === 'error'
+      && !/status of 4\d\d|ERR_CONNECTION_REFUSED|ERR_INCOMPLETE_CHUNKED|ERR_ADDRESS_UNREACHABLE|ERR_EMPTY_RESPONSE|ERR_CONNECTION_RESET/.test(
+        message.text(),
+      )
+    )
+      seen.push(`console: ${message.text()}`)
+  })
 }
 
-export const test = base.extend<{ guard: string[], put: (design: Design) => Promise<string>, copy: string, lamp: string, standIn: (id: string) => Promise<StandInInfo> }, { nolvi: Started }>({
-  // eslint-disable-next-line no-empty-pattern
-  nolvi: [async ({}, use, info) => {
-    const data = mkdtempSync(join(tmpdir(), 'nolvi-e2e-'))
-    const started = await startServer({ demo: true, port: String(4720 + info.parallelIndex), data }) as Started | null
-    if (!started) throw new Error('the server did not start')
-    await use(started)
-    await stopServer(started)
-    rmSync(data, { recursive: true, force: true })
-  }, { scope: 'worker' }],
+export const test = base.extend<
+  {
+    guard: string[]
+    put: (design: Design) => Promise<string>
+    copy: string
+    lamp: string
+    standIn: (id: string) => Promise<StandInInfo>
+  },
+  { nolvi: Started }
+>({
+  nolvi: [
+    // eslint-disable-next-line no-empty-pattern
+    async ({}, use, info) => {
+      const data = mkdtempSync(join(tmpdir(), 'nolvi-e2e-'))
+      const started = (await startServer({
+        demo: true,
+        port: String(4720 + info.parallelIndex),
+        data,
+      })) as Started | null
+      if (!started) throw new Error('the server did not start')
+      await use(started)
+      await stopServer(started)
+      rmSync(data, { recursive: true, force: true })
+    },
+    { scope: 'worker' },
+  ],
   baseURL: async ({ nolvi }, use) => use(nolvi.address),
-  guard: [async ({ context }, use) => {
-    const seen = watch(context)
-    await use(seen)
-    expect(seen).toEqual([])
-  }, { auto: true }],
+  guard: [
+    async ({ context }, use) => {
+      const seen = watch(context)
+      await use(seen)
+      expect(seen).toEqual([])
+    },
+    { auto: true },
+  ],
   /** Stores a design, answers with its id. */
-  put: async ({ request }, use) => use(async (design) => {
-    const answer = await request.post('/api/designs', { data: design })
-    expect(answer.status()).toBe(201)
-    return (await answer.json() as { design: Design }).design.id
-  }),
+  put: async ({ request }, use) =>
+    use(async design => {
+      const answer = await request.post('/api/designs', { data: design })
+      expect(answer.status()).toBe(201)
+      return ((await answer.json()) as { design: Design }).design.id
+    }),
   copy: async ({ put }, use) => use(await put(glazeRoom())),
   lamp: async ({ put }, use) => use(await put(starter())),
   standIn: async ({ request }, use) => {
     const started: string[] = []
-    await use(async (id) => {
-      const info = await (await request.post(`/api/designs/${id}/stand-ins`)).json() as StandInInfo
+    await use(async id => {
+      const info = (await (
+        await request.post(`/api/designs/${id}/stand-ins`)
+      ).json()) as StandInInfo
       started.push(`/api/designs/${id}/stand-ins/${info.id}`)
       return info
     })
-    // One that does not end at once ends with its server: that they can be ended is tried in tests of their own.
-    for (const path of started) await request.delete(path, { timeout: 20_000 }).catch((error: Error) => console.warn(`${path}: ${error.message}`))
+    // One that does not end at once ends with its server: that they can be ended is tried in tests
+    // of their own.
+    for (const path of started)
+      await request
+        .delete(path, { timeout: 20_000 })
+        .catch((error: Error) => console.warn(`${path}: ${error.message}`))
   },
 })
 export { expect }
@@ -68,5 +110,6 @@ export { expect }
 /** The stored design, once it holds what is expected. */
 export async function stored(page: Page, id: string): Promise<Design> {
   await expect(page.getByRole('banner').getByRole('status')).toContainText('saved')
-  return (await (await page.request.get(`/api/designs/${id}`)).json() as { design: Design }).design
+  return ((await (await page.request.get(`/api/designs/${id}`)).json()) as { design: Design })
+    .design
 }

@@ -1,4 +1,7 @@
-/** The page that is given away, in a real browser: the same beliefs as on the bench, guards, faders, readings, links that fail. */
+/**
+ * The page that is given away, in a real browser: the same beliefs as on the bench, guards, faders,
+ * readings, links that fail.
+ */
 import { createServer, type Server, type ServerResponse } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import AxeBuilder from '@axe-core/playwright'
@@ -12,7 +15,13 @@ import type { Design, HttpLink } from '../../core/design/schema'
 import { spokenValues } from '../../core/design/values'
 import { reportText } from '../../core/messages/table'
 import { readingWire } from '../../core/messages/readings'
-import { compilePanel, panelStep, shown, startPanel, type PanelState } from '../../core/surfaces/panel'
+import {
+  compilePanel,
+  panelStep,
+  shown,
+  startPanel,
+  type PanelState,
+} from '../../core/surfaces/panel'
 import { edited, kilnCorridor, showroom, starter } from '../fixtures/designs'
 import { expect, test } from './nolvi'
 
@@ -33,7 +42,10 @@ class Puppet {
     const link = design.links.find(l => l.id === panelOf(design, surfaceId).linkId) as HttpLink
     this.server = createServer((request, response) => {
       const path = request.url ?? ''
-      if (path === '/page') return void response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(page)
+      if (path === '/page')
+        return void response
+          .writeHead(200, { 'content-type': 'text/html; charset=utf-8' })
+          .end(page)
       if (this.refuse) return void response.destroy()
       if (this.stalled) return
       if (path === link.eventsRoute) {
@@ -60,7 +72,13 @@ class Puppet {
   }
 
   say(text: string): void {
-    for (const s of this.streams) s.write(text.split('\n').map(line => `data: ${line}\n`).join('') + '\n')
+    for (const s of this.streams)
+      s.write(
+        text
+          .split('\n')
+          .map(line => `data: ${line}\n`)
+          .join('') + '\n',
+      )
   }
 
   drop(): void {
@@ -83,26 +101,59 @@ test('given the same messages, page and bench end in the same shown state', asyn
   await page.goto(`${await puppet.listen()}/page`)
   await expect(page.locator('.np-link')).toHaveAttribute('data-up', 'true')
   const texts = [
-    ...link.messages.flatMap(m => spokenValues(design.loads.find(l => l.id === m.loadId)!.output).map(v => reportText(link, design.loads.find(l => l.id === m.loadId)!, m, v))),
+    ...link.messages.flatMap(m =>
+      spokenValues(design.loads.find(l => l.id === m.loadId)!.output).map(v =>
+        reportText(
+          link,
+          design.loads.find(l => l.id === m.loadId)!,
+          m,
+          v,
+        ),
+      ),
+    ),
     ...link.readings.flatMap(r => ['21.5', '-3', 'broken', '60'].map(v => readingWire(link, r, v))),
-    'nonsense', 'corridor-lights=7', 'humidifier=1\nroof-vent=reverse',
+    'nonsense',
+    'corridor-lights=7',
+    'humidifier=1\nroof-vent=reverse',
   ]
   let state: PanelState = panelStep(program, startPanel(program), { kind: 'linkUp', now: 0 }).state
-  for (const said of fc.sample(fc.array(fc.constantFrom(...texts), { minLength: 1, maxLength: 6 }), { numRuns: 25, seed: 5 })) {
+  for (const said of fc.sample(
+    fc.array(fc.constantFrom(...texts), { minLength: 1, maxLength: 6 }),
+    { numRuns: 25, seed: 5 },
+  )) {
     for (const text of said) {
       puppet.say(text)
       state = panelStep(program, state, { kind: 'received', now: 1, via: 'stream', text }).state
     }
-    const wanted = { ...Object.fromEntries(design.loads.map((l, i) => [l.id, shown(state.beliefs[i]!)])), ...Object.fromEntries(design.sensors.map((s, i) => [s.id, state.readings[i]!.text])) }
-    await expect.poll(() => page.evaluate(() => ({
-      ...Object.fromEntries([...document.querySelectorAll<HTMLElement>('[data-load-id]')].map(b => [b.dataset.loadId, b.dataset.shown])),
-      ...Object.fromEntries([...document.querySelectorAll<HTMLElement>('[data-sensor]')].map(b => [b.dataset.sensor, b.dataset.shown === 'unknown' ? '' : b.querySelector('.np-value')?.textContent])),
-    }))).toEqual(wanted)
+    const wanted = {
+      ...Object.fromEntries(design.loads.map((l, i) => [l.id, shown(state.beliefs[i]!)])),
+      ...Object.fromEntries(design.sensors.map((s, i) => [s.id, state.readings[i]!.text])),
+    }
+    await expect
+      .poll(() =>
+        page.evaluate(() => ({
+          ...Object.fromEntries(
+            [...document.querySelectorAll<HTMLElement>('[data-load-id]')].map(b => [
+              b.dataset.loadId,
+              b.dataset.shown,
+            ]),
+          ),
+          ...Object.fromEntries(
+            [...document.querySelectorAll<HTMLElement>('[data-sensor]')].map(b => [
+              b.dataset.sensor,
+              b.dataset.shown === 'unknown' ? '' : b.querySelector('.np-value')?.textContent,
+            ]),
+          ),
+        })),
+      )
+      .toEqual(wanted)
   }
   puppet.close()
 })
 
-test('a lock that is slid frees its keys for a while; ending needs no guard; by keyboard as well', async ({ page }) => {
+test('a lock that is slid frees its keys for a while; ending needs no guard; by keyboard as well', async ({
+  page,
+}) => {
   const puppet = new Puppet(kilnCorridor(), 'office-window')
   await page.goto(`${await puppet.listen()}/page`)
   const vent = page.locator('[data-load-id=roof-vent]')
@@ -114,7 +165,9 @@ test('a lock that is slid frees its keys for a while; ending needs no guard; by 
   await page.keyboard.press('End')
   await expect(vent).toHaveAttribute('data-open', 'true')
   await vent.getByRole('button', { name: 'Roof vent forward' }).click()
-  await expect.poll(() => puppet.asked.filter(a => a.startsWith('/roof'))).toEqual(['/roof/stop', '/roof/forward'])
+  await expect
+    .poll(() => puppet.asked.filter(a => a.startsWith('/roof')))
+    .toEqual(['/roof/stop', '/roof/forward'])
   await expect(vent).not.toHaveAttribute('data-open', 'true')
   // By finger: drawn half way it goes back.
   const lock = (await page.getByLabel('Slide to free Roof vent').boundingBox())!
@@ -132,10 +185,23 @@ test('a lock that is slid frees its keys for a while; ending needs no guard; by 
 })
 
 test('hold to confirm, PIN, fader, typed number, timer, scene', async ({ page }) => {
-  const changed = edited(kilnCorridor(),
-    { type: 'setKeyForm', surfaceId: 'corridor-phone', keyId: 'corridor-lights', form: 'timer' }, { type: 'setItem', surfaceId: 'corridor-phone', keyId: 'humidifier', patch: { guard: 'hold' } },
-    { type: 'setItem', surfaceId: 'corridor-phone', keyId: 'store-strike', patch: { guard: 'pin' } }, { type: 'setBelief', surfaceId: 'corridor-phone', patch: { retries: 0 } })
-  const design = edited(changed, { type: 'setLayout', surfaceId: 'corridor-phone', ...layOut(changed, panelOf(changed, 'corridor-phone')) })
+  const changed = edited(
+    kilnCorridor(),
+    { type: 'setKeyForm', surfaceId: 'corridor-phone', keyId: 'corridor-lights', form: 'timer' },
+    { type: 'setItem', surfaceId: 'corridor-phone', keyId: 'humidifier', patch: { guard: 'hold' } },
+    {
+      type: 'setItem',
+      surfaceId: 'corridor-phone',
+      keyId: 'store-strike',
+      patch: { guard: 'pin' },
+    },
+    { type: 'setBelief', surfaceId: 'corridor-phone', patch: { retries: 0 } },
+  )
+  const design = edited(changed, {
+    type: 'setLayout',
+    surfaceId: 'corridor-phone',
+    ...layOut(changed, panelOf(changed, 'corridor-phone')),
+  })
   const puppet = new Puppet(design, 'corridor-phone')
   const at = await puppet.listen()
   const show = (id: string) => page.goto(`${at}/page#${id}`)
@@ -172,7 +238,11 @@ test('hold to confirm, PIN, fader, typed number, timer, scene', async ({ page })
 
   const room = showroom()
   const board = room.controllers[0]!.id
-  const tablet = edited(room, { type: 'setKeyForm', surfaceId: 'till-tablet', keyId: 'shelf-lamps', form: 'fader' }, { type: 'setBelief', surfaceId: 'till-tablet', patch: { policy: 'assume' } })
+  const tablet = edited(
+    room,
+    { type: 'setKeyForm', surfaceId: 'till-tablet', keyId: 'shelf-lamps', form: 'fader' },
+    { type: 'setBelief', surfaceId: 'till-tablet', patch: { policy: 'assume' } },
+  )
   expect(tablet.links.find(l => l.id === 'till-tablet-link')?.controllerId).toBe(board)
   const second = new Puppet(tablet, 'till-tablet')
   await page.goto(`${await second.listen()}/page`)
@@ -181,17 +251,33 @@ test('hold to confirm, PIN, fader, typed number, timer, scene', async ({ page })
   const track = (await fader.boundingBox())!
   await page.mouse.move(track.x + 10, track.y + track.height / 2)
   await page.mouse.down()
-  for (const part of [0.2, 0.4, 0.6, 0.8, 0.98]) await page.mouse.move(track.x + track.width * part, track.y + track.height / 2, { steps: 3 })
+  for (const part of [0.2, 0.4, 0.6, 0.8, 0.98])
+    await page.mouse.move(track.x + track.width * part, track.y + track.height / 2, { steps: 3 })
   await page.mouse.up()
   await expect(page.locator('[data-load-id=shelf-lamps]')).toHaveAttribute('data-shown', '100')
-  await expect.poll(() => second.asked.filter(a => a.startsWith('/shelf')).at(-1)).toBe('/shelf/100')
+  await expect
+    .poll(() => second.asked.filter(a => a.startsWith('/shelf')).at(-1))
+    .toBe('/shelf/100')
   await page.keyboard.press('ArrowLeft')
   await expect.poll(() => second.asked.filter(a => a.startsWith('/shelf')).at(-1)).toBe('/shelf/75')
   second.close()
 })
 
-test('held long enough it acts once, however long the finger or the key stays', async ({ page, put, standIn }) => {
-  const { address } = await standIn(await put(edited(kilnCorridor(), { type: 'setItem', surfaceId: 'corridor-phone', keyId: 'humidifier', patch: { guard: 'hold' } })))
+test('held long enough it acts once, however long the finger or the key stays', async ({
+  page,
+  put,
+  standIn,
+}) => {
+  const { address } = await standIn(
+    await put(
+      edited(kilnCorridor(), {
+        type: 'setItem',
+        surfaceId: 'corridor-phone',
+        keyId: 'humidifier',
+        patch: { guard: 'hold' },
+      }),
+    ),
+  )
   await page.goto(`${address}/panel/corridor-phone`)
   const box = page.locator('[data-load-id=humidifier]')
   const key = box.getByRole('button')
@@ -218,7 +304,9 @@ test('held long enough it acts once, however long the finger or the key stays', 
   await expect(box).toHaveAttribute('data-shown', 'on')
 })
 
-test('a link that fails says why, comes back by itself, and shows what it knew as not sure', async ({ page }) => {
+test('a link that fails says why, comes back by itself, and shows what it knew as not sure', async ({
+  page,
+}) => {
   const puppet = new Puppet(kilnCorridor(), 'corridor-phone')
   await page.goto(`${await puppet.listen()}/page`)
   const line = page.locator('.np-link')
@@ -228,7 +316,10 @@ test('a link that fails says why, comes back by itself, and shows what it knew a
   puppet.refuse = true
   puppet.drop()
   await expect(line).toContainText('does not answer. Trying again in')
-  await expect(page.locator('[data-load-id=corridor-lights]')).toHaveAttribute('data-shown', 'stale-on')
+  await expect(page.locator('[data-load-id=corridor-lights]')).toHaveAttribute(
+    'data-shown',
+    'stale-on',
+  )
   await expect(page.locator('[data-sensor=kiln-room]')).toHaveAttribute('data-shown', 'stale')
   await expect(page.locator('[data-load-id=corridor-lights] button')).toBeDisabled()
   puppet.refuse = false
@@ -240,20 +331,29 @@ test('a link that fails says why, comes back by itself, and shows what it knew a
 /** The corridor, whose phone takes its link for lost after so many ms. */
 function corridorLostAfter(dropDetectMs: number): Design {
   const design = kilnCorridor()
-  return edited(design, { type: 'setLink', linkId: panelOf(design, 'corridor-phone').linkId, patch: { timing: { ...design.links[0]!.timing, dropDetectMs } } })
+  return edited(design, {
+    type: 'setLink',
+    linkId: panelOf(design, 'corridor-phone').linkId,
+    patch: { timing: { ...design.links[0]!.timing, dropDetectMs } },
+  })
 }
 
 /** The page of a puppet, connected, and told how its lights are. */
 async function opened(page: Page, puppet: Puppet, lights: 'on' | 'off') {
   await page.goto(`${await puppet.listen()}/page`)
-  const found = { line: page.locator('.np-link'), lights: page.locator('[data-load-id=corridor-lights]') }
+  const found = {
+    line: page.locator('.np-link'),
+    lights: page.locator('[data-load-id=corridor-lights]'),
+  }
   await expect(found.line).toHaveAttribute('data-up', 'true')
   puppet.say(`corridor-lights=${lights === 'on' ? 1 : 0}`)
   await expect(found.lights).toHaveAttribute('data-shown', lights)
   return found
 }
 
-test('a board that hangs breaks no connection: the page notices the silence, marks what it knew, and knows again when the board is back', async ({ page }) => {
+test('a board that hangs breaks no connection: the page notices the silence, marks what it knew, and knows again when the board is back', async ({
+  page,
+}) => {
   const design = corridorLostAfter(1200)
   const puppet = new Puppet(design, 'corridor-phone', { '/state': 'corridor-lights=0' })
   const { line, lights } = await opened(page, puppet, 'on')
@@ -271,7 +371,9 @@ test('a board that hangs breaks no connection: the page notices the silence, mar
   puppet.close()
 })
 
-test('a command that takes too long opens everything anew, and the page lives on', async ({ page }) => {
+test('a command that takes too long opens everything anew, and the page lives on', async ({
+  page,
+}) => {
   const design = corridorLostAfter(1000)
   const puppet = new Puppet(design, 'corridor-phone')
   const { line, lights } = await opened(page, puppet, 'off')
@@ -304,12 +406,20 @@ test('a refusal is told with its reason, and what was believed before stands', a
 test('a page of another table says so, and a page of the same does not', async ({ page }) => {
   const design = kilnCorridor()
   const print = /nolvi-fingerprint" content="(\w+)"/.exec(panelPage(design, 'corridor-phone'))![1]!
-  for (const [theirs, hidden] of [[print, true], ['ABC123', false]] as const) {
-    const puppet = new Puppet(design, 'corridor-phone', { '/hello': `hello=nolvi/5\nfingerprint=${theirs}\nstarts=3` })
+  for (const [theirs, hidden] of [
+    [print, true],
+    ['ABC123', false],
+  ] as const) {
+    const puppet = new Puppet(design, 'corridor-phone', {
+      '/hello': `hello=nolvi/5\nfingerprint=${theirs}\nstarts=3`,
+    })
     await page.goto(`${await puppet.listen()}/page`)
     await expect.poll(() => puppet.asked).toContain('/hello')
     if (hidden) await expect(page.locator('.np-stale')).toBeHidden()
-    else await expect(page.getByRole('alert')).toContainText(`made for table ${print}, the controller speaks ABC123`)
+    else
+      await expect(page.getByRole('alert')).toContainText(
+        `made for table ${print}, the controller speaks ABC123`,
+      )
     puppet.close()
   }
 })
@@ -326,7 +436,9 @@ test('its address opens the page and the key of a wall card', async ({ page }) =
 })
 
 for (const colorScheme of ['light', 'dark'] as const) {
-  test(`nothing serious for axe-core on a page with readings, locks and pages, in ${colorScheme}`, async ({ browser }) => {
+  test(`nothing serious for axe-core on a page with readings, locks and pages, in ${colorScheme}`, async ({
+    browser,
+  }) => {
     const context = await browser.newContext({ colorScheme, viewport: { width: 390, height: 844 } })
     const page = await context.newPage()
     const puppet = new Puppet(kilnCorridor(), 'corridor-phone')
@@ -337,17 +449,23 @@ for (const colorScheme of ['light', 'dark'] as const) {
     for (const tab of ['Main', 'Page 2']) {
       await page.getByRole('button', { name: tab }).click()
       const { violations } = await new AxeBuilder({ page }).analyze()
-      expect(violations.filter(v => v.impact === 'serious' || v.impact === 'critical').map(v => `${v.id} ${v.nodes.map(n => n.target.join(' ')).join(', ')}`)).toEqual([])
+      expect(
+        violations
+          .filter(v => v.impact === 'serious' || v.impact === 'critical')
+          .map(v => `${v.id} ${v.nodes.map(n => n.target.join(' ')).join(', ')}`),
+      ).toEqual([])
     }
     puppet.close()
     await context.close()
   })
 }
 
-test('the site is kept by its worker: it opens without its server, and has what an installation asks for', async ({ browser }) => {
+test('the site is kept by its worker: it opens without its server, and has what an installation asks for', async ({
+  browser,
+}) => {
   const files = new Map(siteFiles(kilnCorridor()).map(f => [`/${f.name}`, f]))
   const server = createServer((request, response) => {
-    const file = files.get(request.url === '/' ? '/index.html' : request.url?.split('?')[0] ?? '')
+    const file = files.get(request.url === '/' ? '/index.html' : (request.url?.split('?')[0] ?? ''))
     if (!file) return void response.writeHead(404).end()
     response.writeHead(200, { 'content-type': `${file.type}; charset=utf-8` }).end(file.text)
   })
@@ -356,11 +474,20 @@ test('the site is kept by its worker: it opens without its server, and has what 
   const context = await browser.newContext()
   const page = await context.newPage()
   const refused: string[] = []
-  page.on('console', (message) => { if (/Content Security Policy/i.test(message.text())) refused.push(message.text()) })
+  page.on('console', message => {
+    if (/Content Security Policy/i.test(message.text())) refused.push(message.text())
+  })
   await page.goto(`${at}/panel-corridor-phone.html`)
-  await page.evaluate(async () => { await navigator.serviceWorker.ready })
+  await page.evaluate(async () => {
+    await navigator.serviceWorker.ready
+  })
   await expect.poll(() => page.evaluate(async () => (await caches.keys()).length)).toBe(1)
-  const manifest = await page.evaluate(async () => (await fetch(document.querySelector<HTMLLinkElement>('link[rel=manifest]')!.href)).json() as Promise<{ icons: { src: string }[] }>)
+  const manifest = await page.evaluate(
+    async () =>
+      (
+        await fetch(document.querySelector<HTMLLinkElement>('link[rel=manifest]')!.href)
+      ).json() as Promise<{ icons: { src: string }[] }>,
+  )
   expect(files.has(`/${manifest.icons[0]!.src}`)).toBe(true)
   server.closeAllConnections()
   await new Promise(resolve => server.close(resolve))
@@ -372,24 +499,49 @@ test('the site is kept by its worker: it opens without its server, and has what 
   await context.close()
 })
 
-test('over a serial port of the browser: connected by a press, bytes both ways, and it says why when the port goes', async ({ page }) => {
+test('over a serial port of the browser: connected by a press, bytes both ways, and it says why when the port goes', async ({
+  page,
+}) => {
   const design = starter()
   const panel = design.surfaces.find(s => s.kind === 'panel')!
   const link = design.links.find(l => l.id === panel.linkId)!
   const message = link.messages[0]!
-  // A port that is chosen only at the second try, keeps what is written, and says what it is told to say.
+  // A port that is chosen only at the second try, keeps what is written, and says what it is told
+  // to say.
   await page.addInitScript(() => {
-    const w = window as unknown as { written: number[], say: (text: string) => void, gone: () => void }
+    const w = window as unknown as {
+      written: number[]
+      say: (text: string) => void
+      gone: () => void
+    }
     w.written = []
     let tries = 0
-    const readable = new ReadableStream<Uint8Array>({ start(c) {
-      w.say = text => c.enqueue(new TextEncoder().encode(text))
-      w.gone = () => c.close()
-    } })
-    const writable = new WritableStream<Uint8Array>({ write(bytes) { w.written.push(...bytes) } })
-    Object.defineProperty(navigator, 'serial', { value: { requestPort: () => tries++ ? Promise.resolve({ open: () => Promise.resolve(), readable, writable }) : Promise.reject(new DOMException('none', 'NotFoundError')) } })
+    const readable = new ReadableStream<Uint8Array>({
+      start(c) {
+        w.say = text => c.enqueue(new TextEncoder().encode(text))
+        w.gone = () => c.close()
+      },
+    })
+    const writable = new WritableStream<Uint8Array>({
+      write(bytes) {
+        w.written.push(...bytes)
+      },
+    })
+    Object.defineProperty(navigator, 'serial', {
+      value: {
+        requestPort: () =>
+          tries++
+            ? Promise.resolve({ open: () => Promise.resolve(), readable, writable })
+            : Promise.reject(new DOMException('none', 'NotFoundError')),
+      },
+    })
   })
-  const server = createServer((_, response) => void response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(panelPage(design, panel.id)))
+  const server = createServer(
+    (_, response) =>
+      void response
+        .writeHead(200, { 'content-type': 'text/html; charset=utf-8' })
+        .end(panelPage(design, panel.id)),
+  )
   await new Promise<void>(resolve => server.listen(0, '127.0.0.1', resolve))
   await page.goto(`http://127.0.0.1:${(server.address() as AddressInfo).port}/`)
   const line = page.locator('.np-link')
@@ -399,10 +551,19 @@ test('over a serial port of the browser: connected by a press, bytes both ways, 
   await page.getByRole('button', { name: 'Connect' }).click()
   await expect(line).toHaveAttribute('data-up', 'true')
   const key = page.locator(`[data-load-id=${message.loadId}]`)
-  await page.evaluate(text => (window as unknown as { say: (text: string) => void }).say(text), reportText(link, design.loads[0]!, message, 'off'))
+  await page.evaluate(
+    text => (window as unknown as { say: (text: string) => void }).say(text),
+    reportText(link, design.loads[0]!, message, 'off'),
+  )
   await expect(key).toHaveAttribute('data-shown', 'off')
   await key.getByRole('button').first().click()
-  await expect.poll(() => page.evaluate(() => String.fromCharCode(...(window as unknown as { written: number[] }).written))).toBe((message.codes as Record<string, string>).on)
+  await expect
+    .poll(() =>
+      page.evaluate(() =>
+        String.fromCharCode(...(window as unknown as { written: number[] }).written),
+      ),
+    )
+    .toBe((message.codes as Record<string, string>).on)
   await page.evaluate(() => (window as unknown as { gone: () => void }).gone())
   await expect(line).toContainText('The port was closed. Press Connect again.')
   await expect(key.getByRole('button').first()).toBeDisabled()

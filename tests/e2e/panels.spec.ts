@@ -9,7 +9,10 @@ async function pick(page: Page, label: string, option: string): Promise<void> {
 }
 const phoneOf = async (page: Page, id: string) => panelOf(await stored(page, id), 'apron-phone')
 
-test('a load is dragged onto the glass, and lands on the millimetre grid with codes of its own', async ({ page, copy }) => {
+test('a load is dragged onto the glass, and lands on the millimetre grid with codes of its own', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/panels`)
   const glass = page.locator('[data-panel=office-browser]')
   const row = page.locator('[data-load=rinse-pump]')
@@ -29,10 +32,15 @@ test('a load is dragged onto the glass, and lands on the millimetre grid with co
   expect(Math.abs(key!.xMm + key!.widthMm / 2 - 130 / pxPerMm)).toBeLessThanOrEqual(1)
   expect(Math.abs(key!.yMm + key!.heightMm / 2 - 420 / pxPerMm)).toBeLessThanOrEqual(1)
   expect(Number.isInteger(key!.xMm) && Number.isInteger(key!.yMm)).toBe(true)
-  expect(design.links.find(l => l.id === 'office-link')?.messages.find(m => m.loadId === 'rinse-pump')).toMatchObject({ codes: { on: '/rinse/on', off: '/rinse/off' } })
+  expect(
+    design.links.find(l => l.id === 'office-link')?.messages.find(m => m.loadId === 'rinse-pump'),
+  ).toMatchObject({ codes: { on: '/rinse/on', off: '/rinse/off' } })
 })
 
-test('a placed key is moved by hand and by keys, sized, changed in form, taken off', async ({ page, copy }) => {
+test('a placed key is moved by hand and by keys, sized, changed in form, taken off', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/panels`)
   const key = page.locator('[data-panel=apron-phone] [data-load-id=wheel-lights]')
   const box = (await key.boundingBox())!
@@ -44,7 +52,15 @@ test('a placed key is moved by hand and by keys, sized, changed in form, taken o
     const panel = (await stored(page, copy)).surfaces.find(s => s.id === 'apron-phone')
     return panel?.kind === 'panel' ? panel.keys.find(k => k.loadId === 'wheel-lights') : undefined
   }
-  await expect.poll(async () => (await keyNow())?.yMm).toBe(40 + Math.round(170 / Number(await page.locator('[data-panel=apron-phone]').getAttribute('data-px-per-mm'))))
+  await expect
+    .poll(async () => (await keyNow())?.yMm)
+    .toBe(
+      40
+        + Math.round(
+          170
+            / Number(await page.locator('[data-panel=apron-phone]').getAttribute('data-px-per-mm')),
+        ),
+    )
   const moved = (await keyNow())!
   await key.focus()
   await page.keyboard.press('ArrowDown')
@@ -57,19 +73,27 @@ test('a placed key is moved by hand and by keys, sized, changed in form, taken o
   await expect.poll(keyNow).toBeUndefined()
 })
 
-test('real size: a millimetre of the design is the measured millimetre of the screen', async ({ page, copy }) => {
+test('real size: a millimetre of the design is the measured millimetre of the screen', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/panels`)
   const glass = page.locator('[data-panel=apron-phone]')
-  expect((await glass.boundingBox())!.width).toBeCloseTo(64 * 96 / 25.4, 0)
+  expect((await glass.boundingBox())!.width).toBeCloseTo((64 * 96) / 25.4, 0)
   await page.evaluate(() => localStorage.setItem('nolvi px per mm', '5'))
   await page.reload()
   expect((await glass.boundingBox())!.width).toBeCloseTo(320, 0)
-  await page.locator('.el-select', { has: page.getByRole('combobox', { name: 'Size on screen' }) }).click()
+  await page
+    .locator('.el-select', { has: page.getByRole('combobox', { name: 'Size on screen' }) })
+    .click()
   await page.getByRole('option', { name: '1.5 ×' }).click()
   await expect.poll(async () => (await glass.boundingBox())!.width).toBeCloseTo(480, 0)
 })
 
-test('a key too small for a thumb is told beside it and made large enough', async ({ page, copy }) => {
+test('a key too small for a thumb is told beside it and made large enough', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/panels`)
   await page.locator('[data-panel=apron-phone] [data-load-id=rinse-pump]').focus()
   const ticket = page.getByRole('complementary', { name: 'Chosen part' })
@@ -78,7 +102,10 @@ test('a key too small for a thumb is told beside it and made large enough', asyn
   await expect(ticket).not.toContainText('too small')
 })
 
-test('tried on the bench: the phone switches, the wall is not told to it', async ({ page, copy }) => {
+test('tried on the bench: the phone switches, the wall is not told to it', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/panels`)
   await page.getByText('On the bench').click()
   const phone = page.locator('[data-panel=apron-phone] [data-load-id=booth-extractor]')
@@ -91,19 +118,29 @@ test('tried on the bench: the phone switches, the wall is not told to it', async
   await expect(phone).toHaveAttribute('data-shown', 'on')
 })
 
-test('tried on a stand-in: the page in the frame is the built one', async ({ page, copy, request }) => {
+test('tried on a stand-in: the page in the frame is the built one', async ({
+  page,
+  copy,
+  request,
+}) => {
   await page.goto(`/d/${copy}/panels`)
   await page.getByText('On a stand-in').click()
   await page.getByRole('button', { name: 'Start a stand-in' }).first().click()
   const frame = page.frameLocator('iframe[title="Office browser on the stand-in"]')
   await frame.locator('[data-load-id=wheel-lights]').getByRole('button').click()
   await expect(frame.locator('[data-load-id=wheel-lights]')).toHaveAttribute('data-shown', 'on')
-  const [standIn] = await (await request.get(`/api/designs/${copy}/stand-ins`)).json() as { id: string, values: object }[]
+  const [standIn] = (await (await request.get(`/api/designs/${copy}/stand-ins`)).json()) as {
+    id: string
+    values: object
+  }[]
   expect(standIn?.values).toMatchObject({ 'wheel-lights': 'on' })
   await request.delete(`/api/designs/${copy}/stand-ins/${standIn?.id}`)
 })
 
-test('several at once: chosen by a rectangle and by Shift, aligned, spread, copied, moved together, undone as one', async ({ page, copy }) => {
+test('several at once: chosen by a rectangle and by Shift, aligned, spread, copied, moved together, undone as one', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/panels`)
   const glass = page.locator('[data-panel=apron-phone]')
   const box = (await glass.boundingBox())!
@@ -117,13 +154,21 @@ test('several at once: chosen by a rectangle and by Shift, aligned, spread, copi
   await glass.locator('[data-id=rinse-pump]').click({ modifiers: ['Shift'] })
   await expect(group).toContainText('3 parts')
   await group.getByRole('button', { name: 'left' }).click()
-  await expect.poll(async () => (await phoneOf(page, copy)).keys.slice(1).map(k => k.xMm)).toEqual([3, 3, 3])
+  await expect
+    .poll(async () => (await phoneOf(page, copy)).keys.slice(1).map(k => k.xMm))
+    .toEqual([3, 3, 3])
   await page.keyboard.press('Control+z')
-  await expect.poll(async () => (await phoneOf(page, copy)).keys.slice(1).map(k => k.xMm)).toEqual([3, 33, 3])
+  await expect
+    .poll(async () => (await phoneOf(page, copy)).keys.slice(1).map(k => k.xMm))
+    .toEqual([3, 33, 3])
   const before = (await phoneOf(page, copy)).keys
   await glass.locator('[data-id=wheel-lights]').focus()
   await page.keyboard.press('Control+ArrowDown')
-  await expect.poll(async () => (await phoneOf(page, copy)).keys.slice(1).map((k, i) => k.yMm - before[i + 1]!.yMm)).toEqual([5, 5, 5])
+  await expect
+    .poll(async () =>
+      (await phoneOf(page, copy)).keys.slice(1).map((k, i) => k.yMm - before[i + 1]!.yMm),
+    )
+    .toEqual([5, 5, 5])
   await page.keyboard.press('Control+d')
   await expect.poll(async () => (await phoneOf(page, copy)).keys.length).toBe(7)
   await expect(group).toContainText('3 parts')
@@ -131,7 +176,10 @@ test('several at once: chosen by a rectangle and by Shift, aligned, spread, copi
   await expect.poll(async () => (await phoneOf(page, copy)).keys.length).toBe(4)
 })
 
-test('pages by keyboard: a part goes to another page, the page turns with it; removing the page takes it along', async ({ page, copy }) => {
+test('pages by keyboard: a part goes to another page, the page turns with it; removing the page takes it along', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/panels`)
   const ticket = page.getByRole('complementary', { name: 'Look and pages of Apron phone' })
   await ticket.getByRole('button', { name: 'Another page' }).click()
@@ -148,7 +196,11 @@ test('pages by keyboard: a part goes to another page, the page turns with it; re
   await expect.poll(async () => (await phoneOf(page, copy)).keys.length).toBe(4)
 })
 
-test('a look of its own, a picture behind, another glass: kept with the design, shown on the page', async ({ page, copy, request }) => {
+test('a look of its own, a picture behind, another glass: kept with the design, shown on the page', async ({
+  page,
+  copy,
+  request,
+}) => {
   await page.goto(`/d/${copy}/panels`)
   const ticket = page.getByRole('complementary', { name: 'Look and pages of Apron phone' })
   await ticket.getByRole('button', { name: 'cobalt' }).click()
@@ -156,27 +208,40 @@ test('a look of its own, a picture behind, another glass: kept with the design, 
     const canvas = Object.assign(document.createElement('canvas'), { width: 2400, height: 3200 })
     const pen = canvas.getContext('2d')!
     for (let i = 0; i < 4000; i++) {
-      pen.fillStyle = `hsl(${i * 37 % 360} 60% 50%)`
-      pen.fillRect(i * 71 % 2400, i * 131 % 3200, 90, 90)
+      pen.fillStyle = `hsl(${(i * 37) % 360} 60% 50%)`
+      pen.fillRect((i * 71) % 2400, (i * 131) % 3200, 90, 90)
     }
     return canvas.toDataURL('image/jpeg', 0.9).split(',')[1]!
   })
-  await ticket.getByLabel('Picture behind the keys').setInputFiles({ name: 'room.jpg', mimeType: 'image/jpeg', buffer: Buffer.from(picture, 'base64') })
+  await ticket.getByLabel('Picture behind the keys').setInputFiles({
+    name: 'room.jpg',
+    mimeType: 'image/jpeg',
+    buffer: Buffer.from(picture, 'base64'),
+  })
   await expect(page.locator('[data-panel=apron-phone] img.np-behind')).toBeVisible()
-  await ticket.getByLabel('Picture behind the keys').setInputFiles({ name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('no picture') })
+  await ticket
+    .getByLabel('Picture behind the keys')
+    .setInputFiles({ name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('no picture') })
   await expect(ticket).toContainText('notes.txt is no picture that this browser can read.')
   await pick(page, 'Size of Apron phone', 'large phone')
   await page.getByRole('button', { name: 'Turn Apron phone' }).click()
-  await expect.poll(async () => phoneOf(page, copy)).toMatchObject({ device: 'phone-large', landscape: true, theme: { ink: '#182a45' } })
+  await expect
+    .poll(async () => phoneOf(page, copy))
+    .toMatchObject({ device: 'phone-large', landscape: true, theme: { ink: '#182a45' } })
   const panel = await phoneOf(page, copy)
   expect(panel.pages[0]!.picture!.length).toBeLessThanOrEqual(60_000)
   expect(panel.keys.every(k => k.yMm + k.heightMm <= 71 - 3 + 3)).toBe(true)
-  const built = await (await request.get(`/api/designs/${copy}/build/panel-apron-phone.html`)).text()
+  const built = await (
+    await request.get(`/api/designs/${copy}/build/panel-apron-phone.html`)
+  ).text()
   expect(built).toContain('class="np-behind"')
   expect(built).toContain('#182a45')
 })
 
-test('a reading and a scene are placed, change their form by Enter, and show what the world gives on the bench', async ({ page, put }) => {
+test('a reading and a scene are placed, change their form by Enter, and show what the world gives on the bench', async ({
+  page,
+  put,
+}) => {
   const id = await put(kilnCorridor())
   await page.goto(`/d/${id}/panels`)
   const glass = page.locator('[data-panel=office-window]')
@@ -197,16 +262,29 @@ test('a reading and a scene are placed, change their form by Enter, and show wha
   await expect(glass.locator('[data-form=answers]')).toContainText('Corridor lights is on')
 })
 
-test('the world of a stand-in is turned at its wall, and its panels hear it', async ({ page, put, standIn }) => {
+test('the world of a stand-in is turned at its wall, and its panels hear it', async ({
+  page,
+  put,
+  standIn,
+}) => {
   const { address } = await standIn(await put(kilnCorridor()))
   await page.goto(`${address}/panel/corridor-phone`)
   await expect(page.locator('[data-sensor=kiln-room] .np-value')).toHaveText('20')
   await page.request.post(`${address}/_wall/press`, { data: { sensorId: 'kiln-room', raw: [315] } })
   await expect(page.locator('[data-sensor=kiln-room] .np-value')).toHaveText('31.5')
-  expect((await page.request.post(`${address}/_wall/press`, { data: { sensorId: 'kiln-room', raw: 'hot' } })).status()).toBe(404)
+  expect(
+    (
+      await page.request.post(`${address}/_wall/press`, {
+        data: { sensorId: 'kiln-room', raw: 'hot' },
+      })
+    ).status(),
+  ).toBe(404)
 })
 
-test('missed taps are counted on each key, and fewer where it is made larger', async ({ page, copy }) => {
+test('missed taps are counted on each key, and fewer where it is made larger', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/panels`)
   await page.getByRole('button', { name: 'Missed taps' }).click()
   await page.getByText('Count missed taps on each key').click()
@@ -218,7 +296,9 @@ test('missed taps are counted on each key, and fewer where it is made larger', a
   const before = Number.parseFloat(await missed.innerText())
   expect(before).toBeGreaterThan(3)
   await ticket.getByRole('button', { name: 'Make it large enough' }).click()
-  await expect.poll(async () => Number.parseFloat(await missed.innerText())).toBeLessThan(before / 1.5)
+  await expect
+    .poll(async () => Number.parseFloat(await missed.innerText()))
+    .toBeLessThan(before / 1.5)
 })
 
 test('one layout on another panel, wall cards to print', async ({ page, put }) => {
@@ -226,18 +306,47 @@ test('one layout on another panel, wall cards to print', async ({ page, put }) =
   await page.goto(`/d/${id}/panels`)
   const ticket = page.getByRole('complementary', { name: 'Look and pages of Corridor phone' })
   await ticket.getByRole('button', { name: 'Office window' }).click()
-  await expect.poll(async () => panelOf(await stored(page, id), 'office-window').keys.map(k => k.loadId)).toEqual(['corridor-lights', 'humidifier', 'roof-vent'])
-  await page.evaluate(() => { window.print = () => undefined })
+  await expect
+    .poll(async () => panelOf(await stored(page, id), 'office-window').keys.map(k => k.loadId))
+    .toEqual(['corridor-lights', 'humidifier', 'roof-vent'])
+  await page.evaluate(() => {
+    window.print = () => undefined
+  })
   await ticket.getByRole('button', { name: 'Print wall cards' }).click()
   const cards = page.frameLocator('iframe[title="Wall cards of Corridor phone"]')
-  await expect(cards.getByRole('heading', { level: 2 })).toHaveText(['Corridor lights', 'Humidifier', 'Roof vent', 'Store-room strike'])
-  await expect(cards.getByRole('img').first()).toHaveAttribute('aria-label', 'Square that opens http://192.168.4.1/#corridor-lights')
+  await expect(cards.getByRole('heading', { level: 2 })).toHaveText([
+    'Corridor lights',
+    'Humidifier',
+    'Roof vent',
+    'Store-room strike',
+  ])
+  await expect(cards.getByRole('img').first()).toHaveAttribute(
+    'aria-label',
+    'Square that opens http://192.168.4.1/#corridor-lights',
+  )
 })
 
 test('a fader by finger on a touch screen', async ({ browser, put, standIn }) => {
   const room = showroom()
-  const { address } = await standIn(await put({ ...room, surfaces: room.surfaces.map(s => s.kind === 'panel' ? { ...s, keys: s.keys.map(k => k.loadId === 'shelf-lamps' ? { ...k, form: 'fader' as const } : k) } : s) }))
-  const context = await browser.newContext({ hasTouch: true, viewport: { width: 800, height: 1100 } })
+  const { address } = await standIn(
+    await put({
+      ...room,
+      surfaces: room.surfaces.map(s =>
+        s.kind === 'panel'
+          ? {
+              ...s,
+              keys: s.keys.map(k =>
+                k.loadId === 'shelf-lamps' ? { ...k, form: 'fader' as const } : k,
+              ),
+            }
+          : s,
+      ),
+    }),
+  )
+  const context = await browser.newContext({
+    hasTouch: true,
+    viewport: { width: 800, height: 1100 },
+  })
   const page = await context.newPage()
   await page.goto(`${address}/panel/till-tablet`)
   await expect(page.locator('.np-link')).toHaveAttribute('data-up', 'true')

@@ -22,12 +22,21 @@ test('from nothing: name a design, a load, surfaces, codes', async ({ page }) =>
   await page.getByRole('button', { name: 'Put Mister on Browser' }).click()
   await expect(cell(page, '0,1')).toContainText('/mister/on | off')
   await expect(cell(page, '0,0')).toContainText('toggles')
-  await expect(page.locator('.outages tr').filter({ hasText: 'Router down' })).toContainText('works for none')
+  await expect(page.locator('.outages tr').filter({ hasText: 'Router down' })).toContainText(
+    'works for none',
+  )
   const id = page.url().split('/').at(-2)!
-  expect(await stored(page, id)).toMatchObject({ name: 'Damp cupboard', loads: [{ name: 'Mister' }], links: [{ kind: 'http', messages: [{ codes: { on: '/mister/on' } }] }] })
+  expect(await stored(page, id)).toMatchObject({
+    name: 'Damp cupboard',
+    loads: [{ name: 'Mister' }],
+    links: [{ kind: 'http', messages: [{ codes: { on: '/mister/on' } }] }],
+  })
 })
 
-test('loads and surfaces are renamed, reordered and removed; undo and redo go both ways', async ({ page, copy }) => {
+test('loads and surfaces are renamed, reordered and removed; undo and redo go both ways', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/sheet`)
   await page.getByRole('button', { name: 'Rinse pump', exact: true }).click()
   await page.getByLabel('load', { exact: true }).fill('Sink pump')
@@ -36,11 +45,20 @@ test('loads and surfaces are renamed, reordered and removed; undo and redo go bo
   await choose(page, 'Move or remove Wall controls', 'Move right')
   await choose(page, 'Move or remove Wheel lights', 'Remove Wheel lights')
   const after = await stored(page, copy)
-  expect(after.loads.map(l => l.name)).toEqual(['Booth extractor', 'Sink pump', 'Drying cupboard fan'])
+  expect(after.loads.map(l => l.name)).toEqual([
+    'Booth extractor',
+    'Sink pump',
+    'Drying cupboard fan',
+  ])
   expect(after.surfaces.map(s => s.id)).toEqual(['apron-phone', 'wall', 'office-browser'])
   for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z')
   const back = await stored(page, copy)
-  expect(back.loads.map(l => l.name)).toEqual(['Booth extractor', 'Wheel lights', 'Drying cupboard fan', 'Rinse pump'])
+  expect(back.loads.map(l => l.name)).toEqual([
+    'Booth extractor',
+    'Wheel lights',
+    'Drying cupboard fan',
+    'Rinse pump',
+  ])
   await page.getByRole('button', { name: 'redo' }).click()
   expect((await stored(page, copy)).loads.map(l => l.name)).toContain('Sink pump')
 })
@@ -54,10 +72,18 @@ test('a row is dragged to its new place', async ({ page, copy }) => {
   await page.mouse.move(target.x + 4, target.y + 30, { steps: 8 })
   await page.mouse.move(target.x + 4, target.y - 2, { steps: 8 })
   await page.mouse.up()
-  expect((await stored(page, copy)).loads.map(l => l.id)).toEqual(['rinse-pump', 'booth-extractor', 'wheel-lights', 'cupboard-fan'])
+  expect((await stored(page, copy)).loads.map(l => l.id)).toEqual([
+    'rinse-pump',
+    'booth-extractor',
+    'wheel-lights',
+    'cupboard-fan',
+  ])
 })
 
-test('keyboard alone: arrows move, Enter edits a code, Alt and arrows reorder', async ({ page, copy }) => {
+test('keyboard alone: arrows move, Enter edits a code, Alt and arrows reorder', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/sheet`)
   await cell(page, '2,1').focus()
   await page.keyboard.press('ArrowDown')
@@ -73,14 +99,21 @@ test('keyboard alone: arrows move, Enter edits a code, Alt and arrows reorder', 
   await expect(cell(page, '2,1')).toContainText('R / r')
   const design = await stored(page, copy)
   expect(design.loads[2]?.id).toBe('rinse-pump')
-  expect(design.links[0]?.messages.find(m => m.loadId === 'rinse-pump')).toMatchObject({ codes: { on: 'R', off: 'r' } })
+  expect(design.links[0]?.messages.find(m => m.loadId === 'rinse-pump')).toMatchObject({
+    codes: { on: 'R', off: 'r' },
+  })
 })
 
 test('what if: cells that stop working are struck out', async ({ page, copy }) => {
   await page.goto(`/d/${copy}/sheet`)
   const struck = () => page.locator('td.out')
   await expect(struck()).toHaveCount(0)
-  for (const [name, count] of [['no internet', 0], ['router down', 3], ['phone away', 4], ['power cut', 10]] as const) {
+  for (const [name, count] of [
+    ['no internet', 0],
+    ['router down', 3],
+    ['phone away', 4],
+    ['power cut', 10],
+  ] as const) {
     await page.getByRole('radiogroup', { name: 'What if' }).getByText(name).click()
     await expect(struck(), name).toHaveCount(count)
   }
@@ -95,7 +128,11 @@ test('a refused change says why and leaves the design', async ({ page, copy }) =
   expect((await stored(page, copy)).loads[3]?.name).toBe('Rinse pump')
 })
 
-test('two windows: the later one keeps its work as a copy, or takes the other\'s', async ({ page, context, copy }) => {
+test("two windows: the later one keeps its work as a copy, or takes the other's", async ({
+  page,
+  context,
+  copy,
+}) => {
   const other = await context.newPage()
   await page.goto(`/d/${copy}/sheet`)
   await other.goto(`/d/${copy}/sheet`)
@@ -123,10 +160,10 @@ test('two windows: the later one keeps its work as a copy, or takes the other\'s
   await expect(other.getByRole('heading', { level: 1 })).toHaveText('Third')
 })
 
-test('a save whose answer is lost is not taken for somebody else\'s', async ({ page, copy }) => {
+test("a save whose answer is lost is not taken for somebody else's", async ({ page, copy }) => {
   await page.goto(`/d/${copy}/sheet`)
   let lost = 0
-  await page.route(`**/api/designs/${copy}`, async (route) => {
+  await page.route(`**/api/designs/${copy}`, async route => {
     if (route.request().method() !== 'PUT' || lost > 0) return route.continue()
     lost++
     await route.fetch()
@@ -135,7 +172,9 @@ test('a save whose answer is lost is not taken for somebody else\'s', async ({ p
   await page.getByRole('button', { name: 'Rinse pump', exact: true }).click()
   await page.getByLabel('load', { exact: true }).fill('Sink pump')
   await page.keyboard.press('Enter')
-  await expect(page.getByRole('banner').getByRole('status')).toContainText('the server does not answer')
+  await expect(page.getByRole('banner').getByRole('status')).toContainText(
+    'the server does not answer',
+  )
   await expect(page.getByRole('banner').getByRole('status')).toContainText('revision 2 · saved')
   await expect(page.getByRole('alert')).toHaveCount(0)
 })
@@ -147,7 +186,12 @@ test('a change made just before the page is closed is stored', async ({ page, co
   await page.keyboard.press('Enter')
   await page.close({ runBeforeUnload: true })
   const again = await context.newPage()
-  await expect.poll(async () => (await (await again.request.get(`/api/designs/${id}`)).json()).design.loads.length).toBe(1)
+  await expect
+    .poll(
+      async () =>
+        (await (await again.request.get(`/api/designs/${id}`)).json()).design.loads.length,
+    )
+    .toBe(1)
 })
 
 test('the palette goes anywhere and presses fixes', async ({ page, copy }) => {
@@ -163,12 +207,21 @@ test('the palette goes anywhere and presses fixes', async ({ page, copy }) => {
   await expect(page).toHaveURL(/\/bench$/)
 })
 
-test('the shelf: a file that does not belong is refused with its places, one that does is taken', async ({ page, copy, request }) => {
+test('the shelf: a file that does not belong is refused with its places, one that does is taken', async ({
+  page,
+  copy,
+  request,
+}) => {
   await page.goto('/')
   const design = await (await request.get(`/api/designs/${copy}/build/design.json`)).json()
-  const take = (name: string, text: string) => page.getByLabel('Design file').setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) })
+  const take = (name: string, text: string) =>
+    page
+      .getByLabel('Design file')
+      .setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) })
   await take('newer.json', JSON.stringify({ ...design, version: 7 }))
-  await expect(page.getByRole('alert')).toContainText('newer.json was not taken. Nothing was stored.')
+  await expect(page.getByRole('alert')).toContainText(
+    'newer.json was not taken. Nothing was stored.',
+  )
   await expect(page.getByRole('alert')).toContainText('/version')
   await take('odd.json', JSON.stringify({ ...design, colour: 'red' }))
   await expect(page.getByRole('alert')).toContainText('/colour')

@@ -5,7 +5,8 @@ import { expect, stored, test } from './nolvi'
 
 const need = (page: Page, id: string) => page.locator(`[data-need="${id}"]`)
 const ticket = (page: Page) => page.getByRole('complementary', { name: 'Wiring of what is chosen' })
-const chipOf = async (page: Page, design: string, id: string) => needs(await stored(page, design)).find(n => n.id === id)?.chip
+const chipOf = async (page: Page, design: string, id: string) =>
+  needs(await stored(page, design)).find(n => n.id === id)?.chip
 
 test('a need is dragged to another pin, and moved with the arrows', async ({ page, copy }) => {
   await page.goto(`/d/${copy}/wiring`)
@@ -26,20 +27,30 @@ test('a need is dragged to another pin, and moved with the arrows', async ({ pag
   await expect.poll(() => chipOf(page, copy, 'load:rinse-pump')).toBe(8)
 })
 
-test('another board keeps what fits, lists what does not, and moves only that', async ({ page, copy }) => {
+test('another board keeps what fits, lists what does not, and moves only that', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/wiring`)
   await page.locator('.boards').click()
-  await page.getByRole('option', { name: 'full Wi-Fi board, labels differ from chip numbers' }).click()
+  await page
+    .getByRole('option', { name: 'full Wi-Fi board, labels differ from chip numbers' })
+    .click()
   const misfits = page.getByRole('status').filter({ hasText: 'not fit' })
   await expect(misfits).toContainText('Drying cupboard fan')
   await misfits.getByRole('button', { name: 'Move only these' }).click()
   await expect(ticket(page)).toContainText('Pins, assigned')
   const design = await stored(page, copy)
   expect(design.controllers[0]?.board).toBe('board-wifi-full')
-  for (const n of needs(design)) if (!n.fixed) expect(SHIPPED.find(b => b.id === 'board-wifi-full')!.pins.map(p => p.chip)).toContain(n.chip)
+  for (const n of needs(design))
+    if (!n.fixed)
+      expect(SHIPPED.find(b => b.id === 'board-wifi-full')!.pins.map(p => p.chip)).toContain(n.chip)
 })
 
-test('assign for me leaves kept pins, explains each choice, and is one undo', async ({ page, copy }) => {
+test('assign for me leaves kept pins, explains each choice, and is one undo', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/wiring`)
   const before = await stored(page, copy)
   await need(page, 'load:wheel-lights').click()
@@ -59,15 +70,22 @@ test('a board too small says what is without a pin and what would help', async (
   await page.getByRole('button', { name: 'Assign pins for me' }).click()
   await expect(ticket(page)).toContainText('has no pin:')
   await expect(ticket(page)).toContainText('take a board with more pins')
-  await ticket(page).getByRole('button', { name: /^Take the .*: all find a pin there/ }).click()
+  await ticket(page)
+    .getByRole('button', { name: /^Take the .*: all find a pin there/ })
+    .click()
   await expect(page.getByRole('status').filter({ hasText: 'not fit' })).toHaveCount(0)
 })
 
-test('sums stand beside their part, change as values are typed, and mend with a press', async ({ page, copy }) => {
+test('sums stand beside their part, change as values are typed, and mend with a press', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/wiring`)
   await expect(page.locator('.sums tbody tr').first()).toContainText('Rinse pump')
   await need(page, 'load:rinse-pump').click()
-  const lead = ticket(page).locator('.sum').filter({ has: page.getByRole('heading', { name: 'Lead' }) })
+  const lead = ticket(page)
+    .locator('.sum')
+    .filter({ has: page.getByRole('heading', { name: 'Lead' }) })
   await expect(lead).toContainText('279 %')
   await lead.getByText('Figures and source').click()
   await expect(lead).toContainText('Vd = R x I')
@@ -76,12 +94,18 @@ test('sums stand beside their part, change as values are typed, and mend with a 
   await expect(lead).toContainText('139 %')
   await lead.getByRole('button', { name: 'Take 0.75 mm²' }).click()
   await expect(lead).toContainText('93 %')
-  await ticket(page).locator('.el-select').filter({ has: page.getByLabel('Driven by') }).click()
+  await ticket(page)
+    .locator('.el-select')
+    .filter({ has: page.getByLabel('Driven by') })
+    .click()
   await page.getByRole('option', { name: 'relay coil behind an NPN' }).click()
   await expect(ticket(page).locator('.sum', { hasText: 'Coil driver' })).toContainText('saturation')
 })
 
-test('a unit that is wrong or a value that cannot be is told, and nothing changes', async ({ page, copy }) => {
+test('a unit that is wrong or a value that cannot be is told, and nothing changes', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/wiring`)
   await need(page, 'load:rinse-pump').click()
   const field = ticket(page).getByLabel('Load current')
@@ -98,29 +122,55 @@ test('a recorded bounce sets the debounce', async ({ page, copy }) => {
   await page.goto(`/d/${copy}/wiring`)
   await need(page, 'control:extractor-button').click()
   const input = ticket(page).getByLabel('Recording of the bounce, CSV or VCD')
-  await input.setInputFiles({ name: 'press.csv', mimeType: 'text/csv', buffer: Buffer.from('0,1\n1,0\n1.0121,1\n1.0282,0\n') })
+  await input.setInputFiles({
+    name: 'press.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('0,1\n1,0\n1.0121,1\n1.0282,0\n'),
+  })
   await expect(ticket(page)).toContainText('press.csv: longest bounce 28.2 ms in 1 movements')
   await ticket(page).getByRole('button', { name: 'Debounce 43 ms' }).click()
-  await expect.poll(async () => JSON.stringify((await stored(page, copy)).surfaces[0])).toContain('"debounceMs":43')
-  await input.setInputFiles({ name: 'noise.csv', mimeType: 'text/csv', buffer: Buffer.from('hello,there\nyou,too\n') })
+  await expect
+    .poll(async () => JSON.stringify((await stored(page, copy)).surfaces[0]))
+    .toContain('"debounceMs":43')
+  await input.setInputFiles({
+    name: 'noise.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('hello,there\nyou,too\n'),
+  })
   await expect(ticket(page).getByRole('alert')).toContainText('noise.csv')
 })
 
-test('an own board: duplicated, changed as text, refused where it cannot be, saved', async ({ page, copy }) => {
+test('an own board: duplicated, changed as text, refused where it cannot be, saved', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/wiring`)
   await ticket(page).getByRole('button', { name: 'Duplicate' }).click()
   const text = ticket(page).getByLabel('Board profile as JSON')
   const profile = JSON.parse(await text.inputValue())
   await text.fill(JSON.stringify({ ...profile, pins: [...profile.pins, { ...profile.pins[0] }] }))
   await ticket(page).getByRole('button', { name: 'Keep it' }).click()
-  await expect(ticket(page).getByRole('alert')).toContainText('/pins/20/chip pin 0 is there already')
+  await expect(ticket(page).getByRole('alert')).toContainText(
+    '/pins/20/chip pin 0 is there already',
+  )
   await text.fill(JSON.stringify({ ...profile, name: 'bench board of the studio' }))
   await ticket(page).getByRole('button', { name: 'Keep it' }).click()
-  await expect(ticket(page).getByRole('heading', { level: 2 })).toHaveText('bench board of the studio')
+  await expect(ticket(page).getByRole('heading', { level: 2 })).toHaveText(
+    'bench board of the studio',
+  )
   expect((await stored(page, copy)).boards.map(b => b.name)).toEqual(['bench board of the studio'])
-  const [download] = await Promise.all([page.waitForEvent('download'), ticket(page).getByRole('button', { name: 'Save profile' }).click()])
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    ticket(page).getByRole('button', { name: 'Save profile' }).click(),
+  ])
   expect(download.suggestedFilename()).toBe('board-8bit-5v-2.json')
-  await ticket(page).getByLabel('Board profile file').setInputFiles({ name: 'x.json', mimeType: 'application/json', buffer: Buffer.from('{"format":"nolvi-board"}') })
+  await ticket(page)
+    .getByLabel('Board profile file')
+    .setInputFiles({
+      name: 'x.json',
+      mimeType: 'application/json',
+      buffer: Buffer.from('{"format":"nolvi-board"}'),
+    })
   await expect(ticket(page).getByRole('alert')).toContainText('/')
 })
 
@@ -151,8 +201,12 @@ test('a sensor is added, typed, kept, and taken away again', async ({ page, copy
   await expect(page.getByText('floats go up')).toBeVisible()
   await ticket(page).getByLabel('Name of the sensor').fill('Water butt')
   await ticket(page).getByLabel('Name of the sensor').press('Enter')
-  await expect.poll(async () => (await stored(page, copy)).sensors.map(s => s.name)).toEqual(['Water butt'])
-  const floats = (await stored(page, copy)).sensors.flatMap(s => s.kind === 'floats' ? s.floats : [])
+  await expect
+    .poll(async () => (await stored(page, copy)).sensors.map(s => s.name))
+    .toEqual(['Water butt'])
+  const floats = (await stored(page, copy)).sensors.flatMap(s =>
+    s.kind === 'floats' ? s.floats : [],
+  )
   expect(new Set(floats.map(f => f.pin)).size).toBe(4)
   expect(floats.map(f => f.level)).toEqual([20, 60, 100, 110])
   await ticket(page).getByLabel('Name of the sensor').blur()
@@ -160,28 +214,46 @@ test('a sensor is added, typed, kept, and taken away again', async ({ page, copy
   await expect.poll(async () => (await stored(page, copy)).sensors).toEqual([])
 })
 
-test('keys of an infrared remote: codes in hexadecimal, what each asks for', async ({ page, copy }) => {
+test('keys of an infrared remote: codes in hexadecimal, what each asks for', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/wiring`)
   await page.getByRole('button', { name: 'Add a sensor' }).click()
   await page.getByRole('menuitem', { name: 'infrared receiver' }).click()
   await ticket(page).getByRole('button', { name: 'Another key' }).click()
   await ticket(page).getByLabel('Code of key 1, hexadecimal').fill('0x1F')
   await ticket(page).getByLabel('Code of key 1, hexadecimal').press('Enter')
-  await ticket(page).locator('.el-select').filter({ has: page.getByLabel('What key 1 asks for') }).click()
+  await ticket(page)
+    .locator('.el-select')
+    .filter({ has: page.getByLabel('What key 1 asks for') })
+    .click()
   await page.getByRole('option', { name: 'Rinse pump, off' }).click()
-  await expect.poll(async () => JSON.stringify((await stored(page, copy)).sensors[0])).toContain('"command":31,"loadId":"rinse-pump","asks":"off"')
+  await expect
+    .poll(async () => JSON.stringify((await stored(page, copy)).sensors[0]))
+    .toContain('"command":31,"loadId":"rinse-pump","asks":"off"')
   await ticket(page).getByLabel('Address of key 1, hexadecimal').fill('zz')
   await ticket(page).getByLabel('Address of key 1, hexadecimal').press('Enter')
   await expect(ticket(page).getByRole('alert')).toContainText('hexadecimal')
 })
 
-test('a board in front: its voltages, its speed, taken away and put back', async ({ page, copy }) => {
+test('a board in front: its voltages, its speed, taken away and put back', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/wiring`)
   await need(page, 'front:receive').click()
-  await expect(ticket(page).getByRole('heading', { name: 'Wire between two voltages' })).toBeVisible()
-  await ticket(page).locator('.el-select').filter({ has: page.getByLabel('Between the voltages') }).click()
+  await expect(
+    ticket(page).getByRole('heading', { name: 'Wire between two voltages' }),
+  ).toBeVisible()
+  await ticket(page)
+    .locator('.el-select')
+    .filter({ has: page.getByLabel('Between the voltages') })
+    .click()
   await page.getByRole('option', { name: 'nothing' }).click()
-  await expect(ticket(page).locator('.sum', { hasText: 'Wire between two voltages' })).toContainText('Way out')
+  await expect(
+    ticket(page).locator('.sum', { hasText: 'Wire between two voltages' }),
+  ).toContainText('Way out')
   await ticket(page).getByRole('button', { name: 'Put a divider between' }).click()
   await expect.poll(async () => (await stored(page, copy)).front?.shift).toBe('divider')
   await ticket(page).getByRole('button', { name: 'Take it away' }).click()
@@ -191,10 +263,16 @@ test('a board in front: its voltages, its speed, taken away and put back', async
   await expect(need(page, 'front:receive')).toHaveCount(1)
 })
 
-test('a motor that turns both ways gets a bridge, its sums, and its caution', async ({ page, copy }) => {
+test('a motor that turns both ways gets a bridge, its sums, and its caution', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/sheet`)
   await page.getByRole('rowheader', { name: /Rinse pump/ }).click()
-  await page.locator('.ticket .el-select').filter({ has: page.getByLabel('Kind of output') }).click()
+  await page
+    .locator('.ticket .el-select')
+    .filter({ has: page.getByLabel('Kind of output') })
+    .click()
   await page.getByRole('option', { name: 'forward and reverse' }).click()
   await expect.poll(async () => (await stored(page, copy)).loads[3]?.output.kind).toBe('opposed')
   await page.goto(`/d/${copy}/wiring`)
@@ -203,11 +281,16 @@ test('a motor that turns both ways gets a bridge, its sums, and its caution', as
   await expect(ticket(page)).toContainText('What moves can crush or cut')
 })
 
-test('by keyboard alone: find a part, move it, change its driver and its figures, add a sensor, assign, undo', async ({ page, copy }) => {
+test('by keyboard alone: find a part, move it, change its driver and its figures, add a sensor, assign, undo', async ({
+  page,
+  copy,
+}) => {
   await page.goto(`/d/${copy}/wiring`)
   await need(page, 'load:rinse-pump').waitFor()
-  const key = (...names: string[]) => names.reduce((before, name) => before.then(() => page.keyboard.press(name)), Promise.resolve())
-  const focusedOn = (text: string | RegExp) => expect(page.locator(':focus')).toHaveAccessibleName(text)
+  const key = (...names: string[]) =>
+    names.reduce((before, name) => before.then(() => page.keyboard.press(name)), Promise.resolve())
+  const focusedOn = (text: string | RegExp) =>
+    expect(page.locator(':focus')).toHaveAccessibleName(text)
   /** Tabs until what has the focus is called so. */
   const tabTo = async (name: RegExp) => {
     for (let i = 0; i < 90; i++) {
@@ -225,13 +308,23 @@ test('by keyboard alone: find a part, move it, change its driver and its figures
   await expect.poll(() => chipOf(page, copy, 'load:rinse-pump')).toBe(12)
   await tabTo(/^Driven by/)
   await key('Enter', 'ArrowDown', 'Enter')
-  await expect.poll(async () => (await stored(page, copy)).loads.find(l => l.id === 'rinse-pump')?.wiring.driver.kind).toBe('coil')
+  await expect
+    .poll(
+      async () =>
+        (await stored(page, copy)).loads.find(l => l.id === 'rinse-pump')?.wiring.driver.kind,
+    )
+    .toBe('coil')
   await tabTo(/^Load current/)
   await page.keyboard.type('')
   await key('Control+a')
   await page.keyboard.type('400 mA')
   await key('Enter')
-  await expect.poll(async () => (await stored(page, copy)).loads.find(l => l.id === 'rinse-pump')?.wiring.load?.amps).toBe(0.4)
+  await expect
+    .poll(
+      async () =>
+        (await stored(page, copy)).loads.find(l => l.id === 'rinse-pump')?.wiring.load?.amps,
+    )
+    .toBe(0.4)
   await focusedOn('Load current')
   // Shift and Tab lead back to the strip above.
   await page.getByRole('button', { name: 'Add a sensor' }).focus()

@@ -10,34 +10,65 @@ import { seconds } from '../../../core/units/format'
 import { OVERVIEW_PX, TIME_SCALE_PX, type BenchColumn } from '../../composables/bench-columns'
 import { useBenchStore } from '../../stores/bench'
 
-const props = defineProps<{ design: Design, columns: BenchColumn[] }>()
+const props = defineProps<{ design: Design; columns: BenchColumn[] }>()
 const bench = useBenchStore()
-const load = computed(() => props.design.loads.some(l => l.id === bench.loadId) ? loadOf(props.design, bench.loadId) : null)
+const load = computed(() =>
+  props.design.loads.some(l => l.id === bench.loadId) ? loadOf(props.design, bench.loadId) : null,
+)
 const now = computed(() => (void bench.tick, bench.bench))
-const truth = computed(() => (void bench.tick, load.value && now.value ? now.value.value(load.value.id) : ''))
-const shown = (surfaceId: string) => (void bench.tick, now.value?.shown(surfaceId, bench.loadId) ?? 'unknown')
-const connected = (surfaceId: string) => (void bench.tick, now.value?.panelConnected(surfaceId) === true)
+const truth = computed(
+  () => (void bench.tick, load.value && now.value ? now.value.value(load.value.id) : ''),
+)
+const shown = (surfaceId: string) => (
+  void bench.tick,
+  now.value?.shown(surfaceId, bench.loadId) ?? 'unknown'
+)
+const connected = (surfaceId: string) => (
+  void bench.tick,
+  now.value?.panelConnected(surfaceId) === true
+)
 const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
 
 /** Tone of a key that shows its load: inked, hollow, waiting, unsure or wrong. */
 function toneOf(surfaceId: string): string {
   const is = shown(surfaceId)
   if (!load.value || differs(is, truth.value)) return 'wrong'
-  return is === 'waiting' ? is : isLit(load.value.output, is) ? 'lit' : isDefinite(is) ? '' : 'unsure'
+  return is === 'waiting'
+    ? is
+    : isLit(load.value.output, is)
+      ? 'lit'
+      : isDefinite(is)
+        ? ''
+        : 'unsure'
 }
 function words(surface: Surface): string {
   if (surface.kind === 'hand') return surface.inSight ? 'in sight' : 'out of sight'
   const { policy, timeoutMs } = surface.belief
-  const how = policy === 'confirm' ? `confirms, ${seconds(timeoutMs)}` : policy === 'assume' ? 'assumes' : 'reports only'
+  const how =
+    policy === 'confirm'
+      ? `confirms, ${seconds(timeoutMs)}`
+      : policy === 'assume'
+        ? 'assumes'
+        : 'reports only'
   return surface.pollMs ? `${how}; asks every ${seconds(surface.pollMs)}` : how
 }
 function keyOf(surface: Surface) {
-  if (surface.kind === 'hand' || !load.value || !maybeMessage(linkOf(props.design, surface.linkId), load.value.id)) return null
+  if (
+    surface.kind === 'hand'
+    || !load.value
+    || !maybeMessage(linkOf(props.design, surface.linkId), load.value.id)
+  )
+    return null
   const { output } = load.value
-  const form = surface.keys.find(k => k.loadId === load.value?.id)?.form ?? formsOf(output)[0] as PanelKey['form']
+  const form =
+    surface.keys.find(k => k.loadId === load.value?.id)?.form
+    ?? (formsOf(output)[0] as PanelKey['form'])
   return { form, output, wants: wantsOn(surface.keys, load.value) }
 }
-const controlsOf = (surface: Surface) => surface.kind === 'hand' ? surface.controls.filter(c => actsOn(c, bench.loadId ?? '').length > 0) : []
+const controlsOf = (surface: Surface) =>
+  surface.kind === 'hand'
+    ? surface.controls.filter(c => actsOn(c, bench.loadId ?? '').length > 0)
+    : []
 function tap(surfaceId: string, want: string): void {
   bench.act({ do: 'key', surfaceId, loadId: bench.loadId, want })
   bench.run()
@@ -45,26 +76,96 @@ function tap(surfaceId: string, want: string): void {
 </script>
 
 <template>
-  <div class="heads" :style="{ paddingRight: `${OVERVIEW_PX}px`, gridTemplateColumns: `${TIME_SCALE_PX}px repeat(${columns.length}, minmax(0, 1fr))` }">
+  <div
+    class="heads"
+    :style="{
+      paddingRight: `${OVERVIEW_PX}px`,
+      gridTemplateColumns: `${TIME_SCALE_PX}px repeat(${columns.length}, minmax(0, 1fr))`,
+    }"
+  >
     <div />
     <div v-for="(column, i) in columns" :key="i" class="head">
       <template v-if="column.kind === 'controller'">
         <strong>Controller</strong><span class="second small">the truth</span>
-        <div class="truth" :class="{ on: load && isLit(load.output, truth) }">{{ power === 'off' ? 'no power' : power === 'booting' ? 'starting' : load ? valueWords(load.output, truth) : '' }}</div>
+        <div class="truth" :class="{ on: load && isLit(load.output, truth) }">
+          {{
+            power === 'off'
+              ? 'no power'
+              : power === 'booting'
+                ? 'starting'
+                : load
+                  ? valueWords(load.output, truth)
+                  : ''
+          }}
+        </div>
       </template>
       <template v-else>
-        <strong>{{ column.surface.name }}</strong><span class="second small">{{ words(column.surface) }}</span>
+        <strong>{{ column.surface.name }}</strong><span class="second small">{{
+          words(column.surface)
+        }}</span>
         <div v-if="column.surface.kind === 'hand'" class="keys">
-          <template v-if="load"><WallControl v-for="c in controlsOf(column.surface)" :key="c.id" class="key" :load="load" :control="c" /></template>
+          <template v-if="load"
+            ><WallControl
+              v-for="c in controlsOf(column.surface)"
+              :key="c.id"
+              class="key"
+              :load="load"
+              :control="c"
+          /></template>
           <span v-if="!controlsOf(column.surface).length" class="second">no control</span>
         </div>
-        <div v-for="key in [keyOf(column.surface)].filter(k => k !== null)" v-else-if="keyOf(column.surface)" :key="key.form" class="keys">
+        <div
+          v-for="key in [keyOf(column.surface)].filter(k => k !== null)"
+          v-else-if="keyOf(column.surface)"
+          :key="key.form"
+          class="keys"
+        >
           <template v-if="isRow(key.form)">
-            <button v-for="want in key.wants" :key="want" type="button" class="key narrow" :class="[shown(column.surface.id) === want ? 'lit' : '', { wrong: shown(column.surface.id) === want && differs(shown(column.surface.id), truth) }]" :disabled="!connected(column.surface.id)" :aria-label="want" @click="tap(column.surface.id, want)">{{ wantLabel(key.output, want).toLowerCase() }}</button>
-            <span v-if="key.form === 'stepper'" class="small">{{ shownLabel(key.output, shown(column.surface.id), null, connected(column.surface.id)) }}</span>
+            <button
+              v-for="want in key.wants"
+              :key="want"
+              type="button"
+              class="key narrow"
+              :class="[
+                shown(column.surface.id) === want ? 'lit' : '',
+                {
+                  wrong:
+                    shown(column.surface.id) === want && differs(shown(column.surface.id), truth),
+                },
+              ]"
+              :disabled="!connected(column.surface.id)"
+              :aria-label="want"
+              @click="tap(column.surface.id, want)"
+            >
+              {{ wantLabel(key.output, want).toLowerCase() }}
+            </button>
+            <span v-if="key.form === 'stepper'" class="small">{{
+              shownLabel(key.output, shown(column.surface.id), null, connected(column.surface.id))
+            }}</span>
           </template>
-          <HoldKey v-else-if="key.form === 'hold'" class="key wide" :class="toneOf(column.surface.id)" :disabled="!connected(column.surface.id)" @down="tap(column.surface.id, 'on')" @up="tap(column.surface.id, 'off')">{{ shownLabel(key.output, shown(column.surface.id), null, connected(column.surface.id)) }}</HoldKey>
-          <button v-else type="button" class="key wide" :class="toneOf(column.surface.id)" :disabled="!connected(column.surface.id)" @click="tap(column.surface.id, key.wants[0]!)">{{ shownLabel(key.output, shown(column.surface.id), null, connected(column.surface.id)) }}</button>
+          <HoldKey
+            v-else-if="key.form === 'hold'"
+            class="key wide"
+            :class="toneOf(column.surface.id)"
+            :disabled="!connected(column.surface.id)"
+            @down="tap(column.surface.id, 'on')"
+            @up="tap(column.surface.id, 'off')"
+            >{{
+              shownLabel(key.output, shown(column.surface.id), null, connected(column.surface.id))
+            }}</HoldKey
+          >
+          <button
+            v-else
+            type="button"
+            class="key wide"
+            :class="toneOf(column.surface.id)"
+            :disabled="!connected(column.surface.id)"
+            @click="tap(column.surface.id, key.wants[0]!)"
+          >
+            {{
+              shownLabel(key.output, shown(column.surface.id), null, connected(column.surface.id))
+            }}
+          </button>
         </div>
         <span v-else class="second keys">no key</span>
       </template>
@@ -73,22 +174,104 @@ function tap(surfaceId: string, want: string): void {
 </template>
 
 <style scoped>
-.heads { display: grid; border-bottom: 2px solid var(--ink); flex: none; }
-.head { border-left: 1px solid var(--rule); padding: 7px 10px 8px; display: grid; align-content: start; min-width: 0; }
-.head strong, .head .second { white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.keys { display: flex; flex-wrap: wrap; gap: 6px; margin-top: 5px; min-height: 44px; align-items: center; }
-.key { min-height: 44px; min-width: 58px; padding: 0 12px; border: 2px solid var(--ink); border-radius: 4px; background: var(--raised); color: var(--ink); font-weight: 700; cursor: pointer; }
-.key.wide { min-width: 112px; }
-.key:active { translate: 0 1px; }
-.key.lit { background: var(--ink); color: var(--raised); }
-.key.waiting { background: var(--wait-ground); border-color: var(--wait); color: var(--ink); }
-.key.narrow { min-width: 40px; padding: 0 9px; }
-.key.unsure { border-style: dashed; border-color: var(--second); }
-.key.wrong { background: repeating-linear-gradient(135deg, var(--differs-ground) 0 7px, var(--raised) 7px 11px); border-color: var(--differs); border-style: dashed; color: var(--differs); }
-.key:disabled { cursor: default; border-style: dotted; }
-.key.lever { border-left-width: 9px; }
-.key.lever.closed { border-left-width: 2px; border-right-width: 9px; }
-.truth { margin-top: 5px; min-height: 44px; display: flex; align-items: center; font-weight: 700; font-size: 15px; }
-.truth::before { content: ""; width: 18px; height: 18px; border: 2px solid var(--ink); border-radius: 50%; margin-right: 8px; }
-.truth.on::before { background: var(--ink); }
+.heads {
+  display: grid;
+  border-bottom: 2px solid var(--ink);
+  flex: none;
+}
+.head {
+  border-left: 1px solid var(--rule);
+  padding: 7px 10px 8px;
+  display: grid;
+  align-content: start;
+  min-width: 0;
+}
+.head strong,
+.head .second {
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.keys {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  margin-top: 5px;
+  min-height: 44px;
+  align-items: center;
+}
+.key {
+  min-height: 44px;
+  min-width: 58px;
+  padding: 0 12px;
+  border: 2px solid var(--ink);
+  border-radius: 4px;
+  background: var(--raised);
+  color: var(--ink);
+  font-weight: 700;
+  cursor: pointer;
+}
+.key.wide {
+  min-width: 112px;
+}
+.key:active {
+  translate: 0 1px;
+}
+.key.lit {
+  background: var(--ink);
+  color: var(--raised);
+}
+.key.waiting {
+  background: var(--wait-ground);
+  border-color: var(--wait);
+  color: var(--ink);
+}
+.key.narrow {
+  min-width: 40px;
+  padding: 0 9px;
+}
+.key.unsure {
+  border-style: dashed;
+  border-color: var(--second);
+}
+.key.wrong {
+  background: repeating-linear-gradient(
+    135deg,
+    var(--differs-ground) 0 7px,
+    var(--raised) 7px 11px
+  );
+  border-color: var(--differs);
+  border-style: dashed;
+  color: var(--differs);
+}
+.key:disabled {
+  cursor: default;
+  border-style: dotted;
+}
+.key.lever {
+  border-left-width: 9px;
+}
+.key.lever.closed {
+  border-left-width: 2px;
+  border-right-width: 9px;
+}
+.truth {
+  margin-top: 5px;
+  min-height: 44px;
+  display: flex;
+  align-items: center;
+  font-weight: 700;
+  font-size: 15px;
+}
+.truth::before {
+  content: '';
+  width: 18px;
+  height: 18px;
+  border: 2px solid var(--ink);
+  border-radius: 50%;
+  margin-right: 8px;
+}
+.truth.on::before {
+  background: var(--ink);
+}
 </style>

@@ -11,7 +11,8 @@ const bench = useBenchStore()
 const raw = (s: Sensor) => (void bench.tick, bench.bench?.raw(s.id) ?? [])
 const words = (s: Sensor) => readingWords(s, readingText(s, raw(s)))
 type Remote = Extract<Sensor, { kind: 'infrared' }>
-const keyWords = (s: Remote, i: number) => `${loadOf(props.design, s.keys[i]?.loadId ?? '').name} ${s.keys[i]?.asks ?? ''}`
+const keyWords = (s: Remote, i: number) =>
+  `${loadOf(props.design, s.keys[i]?.loadId ?? '').name} ${s.keys[i]?.asks ?? ''}`
 /** One frame: a key that is tapped. */
 function down(sensorId: string, key: number): void {
   bench.act({ do: 'remote', sensorId, key, repeats: 0 })
@@ -30,12 +31,21 @@ function sense(sensorId: string, value: number[]): void {
 <template>
   <div class="world">
     <div v-for="s in design.sensors" :key="s.id" class="thing">
-      <span class="name">{{ s.name }}<span v-if="hasReading(s)" class="wire"> {{ words(s) }}</span></span>
-      <span v-if="s.kind === 'knob'" class="row" @wheel.prevent="turn(s.id, $event.deltaY < 0 ? 1 : -1)">
-        <el-button size="small" :aria-label="`${s.name} down`" @click="turn(s.id, -1)">↺</el-button><el-button size="small" :aria-label="`${s.name} up`" @click="turn(s.id, 1)">↻</el-button>
+      <span class="name"
+        >{{ s.name }}<span v-if="hasReading(s)" class="wire"> {{ words(s) }}</span></span
+      >
+      <span
+        v-if="s.kind === 'knob'"
+        class="row"
+        @wheel.prevent="turn(s.id, $event.deltaY < 0 ? 1 : -1)"
+      >
+        <el-button size="small" :aria-label="`${s.name} down`" @click="turn(s.id, -1)">↺</el-button
+        ><el-button size="small" :aria-label="`${s.name} up`" @click="turn(s.id, 1)">↻</el-button>
       </span>
       <span v-else-if="s.kind === 'infrared'" class="row">
-        <el-button v-for="(_, i) in s.keys" :key="i" size="small" @click="down(s.id, i)">{{ keyWords(s, i) }}</el-button>
+        <el-button v-for="(_, i) in s.keys" :key="i" size="small" @click="down(s.id, i)">{{
+          keyWords(s, i)
+        }}</el-button>
         <span v-if="!s.keys.length" class="second small">no keys learnt</span>
       </span>
       <WorldKnob v-else :sensor="s" :raw="raw(s)" @change="sense(s.id, $event)" />
@@ -44,13 +54,47 @@ function sense(sensorId: string, value: number[]): void {
 </template>
 
 <style scoped>
-.world { display: flex; flex-wrap: wrap; gap: 4px 26px; padding: 5px 20px; border-bottom: 1px solid var(--rule); align-items: center; max-height: 118px; overflow-y: auto; }
-.thing { display: flex; gap: 10px; align-items: center; }
-.row { display: flex; gap: 4px; flex-wrap: wrap; }
-.row :deep(.el-button) { margin: 0; }
-.name { white-space: nowrap; }
-.name .wire { display: inline-block; min-width: 62px; margin-left: 8px; }
-.thing :deep(.knob) { display: flex; gap: 4px 12px; align-items: center; }
-.thing :deep(.el-checkbox) { margin: 0; height: 28px; }
-.thing :deep(.el-slider) { width: 120px; }
+.world {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 26px;
+  padding: 5px 20px;
+  border-bottom: 1px solid var(--rule);
+  align-items: center;
+  max-height: 118px;
+  overflow-y: auto;
+}
+.thing {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+}
+.row {
+  display: flex;
+  gap: 4px;
+  flex-wrap: wrap;
+}
+.row :deep(.el-button) {
+  margin: 0;
+}
+.name {
+  white-space: nowrap;
+}
+.name .wire {
+  display: inline-block;
+  min-width: 62px;
+  margin-left: 8px;
+}
+.thing :deep(.knob) {
+  display: flex;
+  gap: 4px 12px;
+  align-items: center;
+}
+.thing :deep(.el-checkbox) {
+  margin: 0;
+  height: 28px;
+}
+.thing :deep(.el-slider) {
+  width: 120px;
+}
 </style>

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** Who may command over this link: what a command has to prove, the secret that is kept apart, and what each way needs. */
+/**
+ * Who may command over this link: what a command has to prove, the secret that is kept apart, and
+ * what each way needs.
+ */
 import { authEdit, SIGNED } from '../../../core/checks/auth-rules'
 import type { Auth, Design, Link } from '../../../core/design/schema'
 import { practiceSecret, proofBytes, sealedText } from '../../../core/messages/sealing'
@@ -7,17 +10,28 @@ import { AUTH_NEEDS, freshSecret, secretTrouble } from '../../../core/messages/s
 import { shownWire } from '../../../core/design/wire'
 import { useDesignStore } from '../../stores/design'
 
-const props = defineProps<{ design: Design, link: Link }>()
+const props = defineProps<{ design: Design; link: Link }>()
 const designs = useDesignStore()
 const { dates, keep, forget, refused } = useSecrets(() => props.design.id)
 const value = ref('')
 const shown = ref(false)
-const wrong = computed(() => value.value === '' ? '' : secretTrouble(props.link, value.value))
+const wrong = computed(() => (value.value === '' ? '' : secretTrouble(props.link, value.value)))
 const since = computed(() => dates.value[props.link.id])
-const KINDS: [Auth['kind'], string][] = [['none', 'everybody in reach'], ['word', 'who knows a fixed word'], ['pin', 'who knows a PIN'], ['counter', 'who signs: counter and keyed hash']]
+const KINDS: [Auth['kind'], string][] = [
+  ['none', 'everybody in reach'],
+  ['word', 'who knows a fixed word'],
+  ['pin', 'who knows a PIN'],
+  ['counter', 'who signs: counter and keyed hash'],
+]
 
 function choose(kind: Auth['kind']): void {
-  designs.apply(authEdit(props.design, props.link, kind === 'counter' ? SIGNED : kind === 'pin' ? { kind, digits: 6 } : { kind }))
+  designs.apply(
+    authEdit(
+      props.design,
+      props.link,
+      kind === 'counter' ? SIGNED : kind === 'pin' ? { kind, digits: 6 } : { kind },
+    ),
+  )
 }
 function set(auth: Auth): void {
   designs.apply({ type: 'setLink', linkId: props.link.id, patch: { auth } })
@@ -36,51 +50,158 @@ function make(): void {
 }
 const example = computed(() => {
   const code = Object.values(props.link.messages[0]?.codes ?? {})[0] ?? ''
-  return props.link.auth.kind === 'none' || code === '' ? '' : shownWire(props.link, sealedText(props.link, code, { secret: practiceSecret(props.link), counter: 1 }))
+  return props.link.auth.kind === 'none' || code === ''
+    ? ''
+    : shownWire(
+        props.link,
+        sealedText(props.link, code, { secret: practiceSecret(props.link), counter: 1 }),
+      )
 })
 </script>
 
 <template>
   <section class="first">
     <h3 class="title">Who may command</h3>
-    <el-select :model-value="link.auth.kind" size="small" aria-label="Who may command" @change="choose"><el-option v-for="[kind, words] in KINDS" :key="kind" :value="kind" :label="words" /></el-select>
-    <dl v-if="link.auth.kind === 'pin'" class="facts"><dt>Digits</dt><dd><NumberField :value="link.auth.digits" :min="4" :max="12" unit="" label="Digits of the PIN" @change="digits => set({ kind: 'pin', digits })" /></dd></dl>
+    <el-select
+      :model-value="link.auth.kind"
+      size="small"
+      aria-label="Who may command"
+      @change="choose"
+      ><el-option v-for="[kind, words] in KINDS" :key="kind" :value="kind" :label="words"
+    /></el-select>
+    <dl v-if="link.auth.kind === 'pin'" class="facts">
+      <dt>Digits</dt>
+      <dd>
+        <NumberField
+          :value="link.auth.digits"
+          :min="4"
+          :max="12"
+          unit=""
+          label="Digits of the PIN"
+          @change="digits => set({ kind: 'pin', digits })"
+        />
+      </dd>
+    </dl>
     <dl v-if="link.auth.kind === 'counter'" class="facts">
-      <dt>Tag</dt><dd><NumberField :value="link.auth.tagBytes" :min="4" :max="32" unit="bytes" label="Tag" @change="tagBytes => change({ tagBytes })" /></dd>
-      <dt>May come late</dt><dd><NumberField :value="link.auth.window" :max="31" unit="messages" label="Messages that may come late" @change="window => change({ window })" /></dd>
+      <dt>Tag</dt>
+      <dd>
+        <NumberField
+          :value="link.auth.tagBytes"
+          :min="4"
+          :max="32"
+          unit="bytes"
+          label="Tag"
+          @change="tagBytes => change({ tagBytes })"
+        />
+      </dd>
+      <dt>May come late</dt>
+      <dd>
+        <NumberField
+          :value="link.auth.window"
+          :max="31"
+          unit="messages"
+          label="Messages that may come late"
+          @change="window => change({ window })"
+        />
+      </dd>
     </dl>
     <template v-if="link.auth.kind !== 'none'">
-      <p v-if="example" class="small">On the wire, with the practice secret: <code class="wire">{{ example }}</code> <span class="second">at most {{ proofBytes(link) }} bytes more than the code</span></p>
+      <p v-if="example" class="small">
+        On the wire, with the practice secret: <code class="wire">{{ example }}</code>
+        <span class="second">at most {{ proofBytes(link) }} bytes more than the code</span>
+      </p>
       <form class="secret" @submit.prevent="save">
-        <el-input v-model="value" size="small" :type="shown ? 'text' : 'password'" :placeholder="since ? 'another secret' : 'the secret'" aria-label="Secret of this link" autocomplete="off" maxlength="40" />
-        <el-button size="small" native-type="submit" :disabled="!value || wrong !== ''">Keep</el-button>
+        <el-input
+          v-model="value"
+          size="small"
+          :type="shown ? 'text' : 'password'"
+          :placeholder="since ? 'another secret' : 'the secret'"
+          aria-label="Secret of this link"
+          autocomplete="off"
+          maxlength="40"
+        />
+        <el-button size="small" native-type="submit" :disabled="!value || wrong !== ''"
+          >Keep</el-button
+        >
         <el-button size="small" @click="make">Make one</el-button>
       </form>
       <p v-if="wrong" class="differs small">{{ wrong }}</p>
       <p v-if="refused" class="differs small" role="alert">{{ refused }}</p>
-      <p class="second small"><template v-if="since">A secret is kept on this computer since {{ new Date(since).toLocaleDateString() }}, apart from the design. <button type="button" class="plain under" @click="forget(link.id)">Forget it</button></template><template v-else>None is kept yet: bench and stand-ins take a practice secret, which protects nothing.</template> It is left out of every export unless you tick it in on Build.</p>
+      <p class="second small">
+        <template v-if="since"
+          >A secret is kept on this computer since {{ new Date(since).toLocaleDateString() }}, apart
+          from the design.
+          <button type="button" class="plain under" @click="forget(link.id)">
+            Forget it
+          </button></template
+        ><template v-else
+          >None is kept yet: bench and stand-ins take a practice secret, which protects
+          nothing.</template
+        >
+        It is left out of every export unless you tick it in on Build.
+      </p>
     </template>
     <details>
       <summary>What each way needs, and what it keeps out</summary>
-      <dl v-for="n in AUTH_NEEDS" :key="n.kind" class="need" :class="{ now: n.kind === link.auth.kind }">
+      <dl
+        v-for="n in AUTH_NEEDS"
+        :key="n.kind"
+        class="need"
+        :class="{ now: n.kind === link.auth.kind }"
+      >
         <dt>{{ n.words }}</dt>
-        <dd>Bytes: {{ n.bytes }}. Memory: {{ n.memory }}. Clock: {{ n.clock }}. Wear: {{ n.wear }}. Keeps out {{ n.protects }}; {{ n.against }}.</dd>
+        <dd>
+          Bytes: {{ n.bytes }}. Memory: {{ n.memory }}. Clock: {{ n.clock }}. Wear: {{ n.wear }}.
+          Keeps out {{ n.protects }}; {{ n.against }}.
+        </dd>
       </dl>
     </details>
   </section>
 </template>
 
 <style scoped>
-.first { border-top: 1px solid var(--rule); margin-top: 14px; padding-top: 14px; }
-.secret { display: flex; gap: 6px; margin: 6px 0; }
-.secret :deep(.el-button) { margin: 0; }
-code { overflow-wrap: anywhere; }
-p { margin: 4px 0; }
-.facts { margin: 6px 0; }
-.under { text-decoration: underline; min-height: 24px; }
-summary { cursor: pointer; min-height: 28px; }
-.need { margin: 6px 0; font-size: 13px; }
-.need dt { font-weight: 700; }
-.need dd { margin: 0; color: var(--second); }
-.need.now dt::before { content: "● "; }
+.first {
+  border-top: 1px solid var(--rule);
+  margin-top: 14px;
+  padding-top: 14px;
+}
+.secret {
+  display: flex;
+  gap: 6px;
+  margin: 6px 0;
+}
+.secret :deep(.el-button) {
+  margin: 0;
+}
+code {
+  overflow-wrap: anywhere;
+}
+p {
+  margin: 4px 0;
+}
+.facts {
+  margin: 6px 0;
+}
+.under {
+  text-decoration: underline;
+  min-height: 24px;
+}
+summary {
+  cursor: pointer;
+  min-height: 28px;
+}
+.need {
+  margin: 6px 0;
+  font-size: 13px;
+}
+.need dt {
+  font-weight: 700;
+}
+.need dd {
+  margin: 0;
+  color: var(--second);
+}
+.need.now dt::before {
+  content: '● ';
+}
 </style>

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** The keys of a remote control that a receiver has learnt: address and command, and what each asks for. */
+/**
+ * The keys of a remote control that a receiver has learnt: address and command, and what each asks
+ * for.
+ */
 import { asksOf, valuesOf, valueWords } from '../../../core/design/values'
 import { infraredFrame, REPEAT_MS } from '../../../core/links/infrared'
 import type { Design, Sensor } from '../../../core/design/schema'
@@ -7,19 +10,22 @@ import { useDesignStore } from '../../stores/design'
 
 type Receiver = Extract<Sensor, { kind: 'infrared' }>
 type Key = Receiver['keys'][number]
-const props = defineProps<{ design: Design, sensor: Receiver }>()
+const props = defineProps<{ design: Design; sensor: Receiver }>()
 const designs = useDesignStore()
-const loads = computed(() => props.design.loads.filter(l => l.controllerId === props.sensor.controllerId))
+const loads = computed(() =>
+  props.design.loads.filter(l => l.controllerId === props.sensor.controllerId),
+)
 const outputOf = (key: Key) => props.design.loads.find(l => l.id === key.loadId)?.output
-const put = (keys: Key[]) => designs.apply({ type: 'setSensor', sensorId: props.sensor.id, patch: { keys } })
+const put = (keys: Key[]) =>
+  designs.apply({ type: 'setSensor', sensorId: props.sensor.id, patch: { keys } })
 const hex = (n: number, digits: number) => `0x${n.toString(16).toUpperCase().padStart(digits, '0')}`
 function change(i: number, patch: Partial<Key>): void {
-  put(props.sensor.keys.map((k, j) => j === i ? { ...k, ...patch } : k))
+  put(props.sensor.keys.map((k, j) => (j === i ? { ...k, ...patch } : k)))
 }
 function setNumber(i: number, which: 'address' | 'command', event: Event): void {
   const input = event.target as HTMLInputElement
   const value = Number(input.value)
-  if (Number.isInteger(value) && value >= 0 && value <= 0xFFFF) change(i, { [which]: value })
+  if (Number.isInteger(value) && value >= 0 && value <= 0xffff) change(i, { [which]: value })
   else input.value = hex(props.sensor.keys[i]?.[which] ?? 0, which === 'address' ? 4 : 2)
 }
 function setLoad(i: number, loadId: string): void {
@@ -29,7 +35,16 @@ function setLoad(i: number, loadId: string): void {
 function add(): void {
   const load = loads.value[0]
   const last = props.sensor.keys.at(-1)
-  if (load) put([...props.sensor.keys, { address: last?.address ?? 0, command: (last?.command ?? 0) + 1, loadId: load.id, asks: asksOf(load.output, 'push')[0] ?? '' }])
+  if (load)
+    put([
+      ...props.sensor.keys,
+      {
+        address: last?.address ?? 0,
+        command: (last?.command ?? 0) + 1,
+        loadId: load.id,
+        asks: asksOf(load.output, 'push')[0] ?? '',
+      },
+    ])
 }
 const words = (key: Key) => {
   const output = outputOf(key)
@@ -40,30 +55,120 @@ const words = (key: Key) => {
 <template>
   <div class="table-body">
     <table v-if="sensor.keys.length" class="ruled">
-      <thead><tr><th>Address</th><th>Command</th><th>Load</th><th>Asks for</th><th>Held down</th><th class="number">In the air</th><th><span class="visually-hidden">Remove</span></th></tr></thead>
+      <thead>
+        <tr>
+          <th>Address</th>
+          <th>Command</th>
+          <th>Load</th>
+          <th>Asks for</th>
+          <th>Held down</th>
+          <th class="number">In the air</th>
+          <th><span class="visually-hidden">Remove</span></th>
+        </tr>
+      </thead>
       <tbody>
         <tr v-for="(key, i) in sensor.keys" :key="i">
-          <td><input class="wire code" :value="hex(key.address, 4)" :aria-label="`Address of key ${i + 1}`" maxlength="6" spellcheck="false" @change="setNumber(i, 'address', $event)"></td>
-          <td><input class="wire code" :value="hex(key.command, 2)" :aria-label="`Command of key ${i + 1}`" maxlength="6" spellcheck="false" @change="setNumber(i, 'command', $event)"></td>
-          <td><el-select :model-value="key.loadId" size="small" :aria-label="`Load of key ${i + 1}`" @change="(id: string) => setLoad(i, id)"><el-option v-for="l in loads" :key="l.id" :value="l.id" :label="l.name" /></el-select></td>
-          <td><el-select :model-value="key.asks" size="small" :aria-label="`What key ${i + 1} asks for`" @change="(asks: string) => change(i, { asks })"><el-option v-for="a in (outputOf(key) ? asksOf(outputOf(key)!, 'push') : [])" :key="a" :value="a" :label="words({ ...key, asks: a })" /></el-select></td>
-          <td class="second">{{ outputOf(key)?.kind === 'held' || outputOf(key)?.kind === 'level' ? 'goes on acting' : 'acts once' }}</td>
-          <td class="number" :title="infraredFrame(key.address, key.command).reason">{{ infraredFrame(key.address, key.command).ms.toFixed(1) }} ms</td>
-          <td><button type="button" class="plain" :aria-label="`Remove key ${i + 1}`" @click="put(sensor.keys.filter((_, j) => j !== i))">×</button></td>
+          <td>
+            <input
+              class="wire code"
+              :value="hex(key.address, 4)"
+              :aria-label="`Address of key ${i + 1}`"
+              maxlength="6"
+              spellcheck="false"
+              @change="setNumber(i, 'address', $event)"
+            />
+          </td>
+          <td>
+            <input
+              class="wire code"
+              :value="hex(key.command, 2)"
+              :aria-label="`Command of key ${i + 1}`"
+              maxlength="6"
+              spellcheck="false"
+              @change="setNumber(i, 'command', $event)"
+            />
+          </td>
+          <td>
+            <el-select
+              :model-value="key.loadId"
+              size="small"
+              :aria-label="`Load of key ${i + 1}`"
+              @change="(id: string) => setLoad(i, id)"
+              ><el-option v-for="l in loads" :key="l.id" :value="l.id" :label="l.name"
+            /></el-select>
+          </td>
+          <td>
+            <el-select
+              :model-value="key.asks"
+              size="small"
+              :aria-label="`What key ${i + 1} asks for`"
+              @change="(asks: string) => change(i, { asks })"
+              ><el-option
+                v-for="a in outputOf(key) ? asksOf(outputOf(key)!, 'push') : []"
+                :key="a"
+                :value="a"
+                :label="words({ ...key, asks: a })"
+            /></el-select>
+          </td>
+          <td class="second">
+            {{
+              outputOf(key)?.kind === 'held' || outputOf(key)?.kind === 'level'
+                ? 'goes on acting'
+                : 'acts once'
+            }}
+          </td>
+          <td class="number" :title="infraredFrame(key.address, key.command).reason">
+            {{ infraredFrame(key.address, key.command).ms.toFixed(1) }} ms
+          </td>
+          <td>
+            <button
+              type="button"
+              class="plain"
+              :aria-label="`Remove key ${i + 1}`"
+              @click="put(sensor.keys.filter((_, j) => j !== i))"
+            >
+              ×
+            </button>
+          </td>
         </tr>
       </tbody>
     </table>
-    <p v-else class="second">No key learnt yet. Press the key in front of a reader and write down its address and command.</p>
-    <el-button class="add" :disabled="!loads.length" @click="add">{{ sensor.keys.length ? 'Another key' : 'The first key' }}</el-button>
-    <p class="second small">A remote control hears nothing back: whoever holds it has to see what it switches. While a key stays down, repeats follow every {{ REPEAT_MS }} ms; only held and level loads act on them.</p>
+    <p v-else class="second">
+      No key learnt yet. Press the key in front of a reader and write down its address and command.
+    </p>
+    <el-button class="add" :disabled="!loads.length" @click="add">{{
+      sensor.keys.length ? 'Another key' : 'The first key'
+    }}</el-button>
+    <p class="second small">
+      A remote control hears nothing back: whoever holds it has to see what it switches. While a key
+      stays down, repeats follow every {{ REPEAT_MS }} ms; only held and level loads act on them.
+    </p>
   </div>
 </template>
 
 <style scoped>
-.table-body { padding: 8px 20px 16px; overflow-x: auto; }
-.code { width: 84px; background: var(--raised); color: var(--ink); border: 1px solid var(--rule-strong); border-radius: 2px; padding: 4px 7px; }
-.add { margin: 10px 0; }
-td :deep(.el-select) { width: 190px; }
-td { vertical-align: middle !important; }
-.plain { min-width: 24px; }
+.table-body {
+  padding: 8px 20px 16px;
+  overflow-x: auto;
+}
+.code {
+  width: 84px;
+  background: var(--raised);
+  color: var(--ink);
+  border: 1px solid var(--rule-strong);
+  border-radius: 2px;
+  padding: 4px 7px;
+}
+.add {
+  margin: 10px 0;
+}
+td :deep(.el-select) {
+  width: 190px;
+}
+td {
+  vertical-align: middle !important;
+}
+.plain {
+  min-width: 24px;
+}
 </style>

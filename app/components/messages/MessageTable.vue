@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** Commands and reports of one link, in the sheet's rows. Codes are edited where they stand; clashes are told under them. */
+/**
+ * Commands and reports of one link, in the sheet's rows. Codes are edited where they stand; clashes
+ * are told under them.
+ */
 import { clashes, clashLoads, clashWords } from '../../../core/messages/clashes'
 import { nextCodes, relativeCode } from '../../../core/messages/assign'
 import { fingerprint } from '../../../core/design/fingerprint'
@@ -12,39 +15,84 @@ import type { Design, Link, Load, Message } from '../../../core/design/schema'
 import { relativeOf, spokenValues, valueWords } from '../../../core/design/values'
 import { useDesignStore } from '../../stores/design'
 
-const props = defineProps<{ design: Design, link: Link }>()
+const props = defineProps<{ design: Design; link: Link }>()
 const designs = useDesignStore()
 const serial = computed(() => props.link.kind !== 'http')
 const found = computed(() => clashes(props.design, props.link))
-const rows = computed(() => props.design.loads.filter(load => load.controllerId === props.link.controllerId).map(load => ({ load, message: maybeMessage(props.link, load.id), clashes: found.value.filter(c => clashLoads(c).includes(load.id)) })))
-const longer = (message: Message) => Object.values(message.codes).map(code => longestText(props.link, code)).reduce((longest, text) => text.length > longest.length ? text : longest, '')
-const maxLength = computed(() => props.link.kind === 'http' ? 80 : props.link.dialect.kind === 'codes' ? 8 : 64)
-const wide = computed(() => props.link.kind === 'http' || (props.link.dialect.kind !== 'codes' && props.link.dialect.kind !== 'packed'))
+const rows = computed(() =>
+  props.design.loads
+    .filter(load => load.controllerId === props.link.controllerId)
+    .map(load => ({
+      load,
+      message: maybeMessage(props.link, load.id),
+      clashes: found.value.filter(c => clashLoads(c).includes(load.id)),
+    })),
+)
+const longer = (message: Message) =>
+  Object.values(message.codes)
+    .map(code => longestText(props.link, code))
+    .reduce((longest, text) => (text.length > longest.length ? text : longest), '')
+const maxLength = computed(() =>
+  props.link.kind === 'http' ? 80 : props.link.dialect.kind === 'codes' ? 8 : 64,
+)
+const wide = computed(
+  () =>
+    props.link.kind === 'http'
+    || (props.link.dialect.kind !== 'codes' && props.link.dialect.kind !== 'packed'),
+)
 const packed = computed(() => props.link.kind !== 'http' && props.link.dialect.kind === 'packed')
-const heard = (load: Load, message: Message, value: string) => shownWire(props.link, reportText(props.link, load, message, value))
-const addable = (load: Load, message: Message) => relativeOf(load.output).filter(r => !(r in message.codes))
+const heard = (load: Load, message: Message, value: string) =>
+  shownWire(props.link, reportText(props.link, load, message, value))
+const addable = (load: Load, message: Message) =>
+  relativeOf(load.output).filter(r => !(r in message.codes))
 function addRelative(load: Load, which: string): void {
-  designs.apply({ type: 'renameCode', linkId: props.link.id, loadId: load.id, which, code: relativeCode(props.design, props.link, load, which) })
+  designs.apply({
+    type: 'renameCode',
+    linkId: props.link.id,
+    loadId: load.id,
+    which,
+    code: relativeCode(props.design, props.link, load, which),
+  })
 }
-const said = (text: string) => text === 'none' ? '' : text
+const said = (text: string) => (text === 'none' ? '' : text)
 const answersWords = { text: 'one line a load', json: 'a JSON object', page: 'a page' }
-const setLink = (patch: Record<string, unknown>) => designs.apply({ type: 'setLink', linkId: props.link.id, patch })
+const setLink = (patch: Record<string, unknown>) =>
+  designs.apply({ type: 'setLink', linkId: props.link.id, patch })
 
 function add(load: Load): void {
-  designs.apply({ type: 'addMessage', linkId: props.link.id, loadId: load.id, codes: nextCodes(props.design, props.link, load) })
+  designs.apply({
+    type: 'addMessage',
+    linkId: props.link.id,
+    loadId: load.id,
+    codes: nextCodes(props.design, props.link, load),
+  })
 }
 function rename(loadId: string, which: string, event: Event): void {
   const input = event.target as HTMLInputElement
   const message = maybeMessage(props.link, loadId)
-  if (message && input.value.trim() !== message.codes[which] && !designs.apply({ type: 'renameCode', linkId: props.link.id, loadId, which, code: input.value.trim() })) input.value = message.codes[which] ?? ''
+  if (
+    message
+    && input.value.trim() !== message.codes[which]
+    && !designs.apply({
+      type: 'renameCode',
+      linkId: props.link.id,
+      loadId,
+      which,
+      code: input.value.trim(),
+    })
+  )
+    input.value = message.codes[which] ?? ''
 }
 /** Arrows and Enter go up and down a column of codes. */
 function move(event: KeyboardEvent): void {
-  const by = event.key === 'ArrowUp' ? -1 : event.key === 'ArrowDown' || event.key === 'Enter' ? 1 : 0
+  const by =
+    event.key === 'ArrowUp' ? -1 : event.key === 'ArrowDown' || event.key === 'Enter' ? 1 : 0
   if (!by) return
   event.preventDefault()
   const input = event.target as HTMLInputElement
-  const column = [...document.querySelectorAll<HTMLInputElement>(`input[data-which="${input.dataset.which}"]`)]
+  const column = [
+    ...document.querySelectorAll<HTMLInputElement>(`input[data-which="${input.dataset.which}"]`),
+  ]
   input.blur()
   column[column.indexOf(input) + by]?.select()
 }
@@ -54,7 +102,14 @@ function move(event: KeyboardEvent): void {
   <div class="table-body">
     <table class="ruled">
       <thead>
-        <tr><th>Load</th><th>Says</th><th>Hears</th><th>Answered</th><th>On change</th><th v-if="serial" class="number">On the wire</th></tr>
+        <tr>
+          <th>Load</th>
+          <th>Says</th>
+          <th>Hears</th>
+          <th>Answered</th>
+          <th>On change</th>
+          <th v-if="serial" class="number">On the wire</th>
+        </tr>
       </thead>
       <tbody>
         <template v-for="row in rows" :key="row.load.id">
@@ -63,81 +118,304 @@ function move(event: KeyboardEvent): void {
             <template v-if="row.message">
               <td>
                 <div class="codes" :class="{ listed: askedBy(row.load, row.message).length > 3 }">
-                  <label v-for="(which, i) in askedBy(row.load, row.message)" :key="which"><span class="second small">{{ valueWords(row.load.output, which) }}</span>
+                  <label v-for="(which, i) in askedBy(row.load, row.message)" :key="which"
+                    ><span class="second small">{{ valueWords(row.load.output, which) }}</span>
                     <input
-                      class="wire code" :class="{ route: wide, packed, bad: row.clashes.length }" :value="row.message.codes[which]" :data-which="i" :aria-label="`${row.load.name} ${which}`"
-                      :maxlength="maxLength" spellcheck="false" autocomplete="off" @change="rename(row.load.id, which, $event)" @keydown="move"
-                    >
+                      class="wire code"
+                      :class="{ route: wide, packed, bad: row.clashes.length }"
+                      :value="row.message.codes[which]"
+                      :data-which="i"
+                      :aria-label="`${row.load.name} ${which}`"
+                      :maxlength="maxLength"
+                      spellcheck="false"
+                      autocomplete="off"
+                      @change="rename(row.load.id, which, $event)"
+                      @keydown="move"
+                    />
                   </label>
-                  <el-dropdown v-if="addable(row.load, row.message).length" trigger="click" @command="(which: string) => addRelative(row.load, which)">
-                    <button type="button" class="plain more second" :aria-label="`Another code for ${row.load.name}`">+</button>
-                    <template #dropdown><el-dropdown-menu><el-dropdown-item v-for="r in addable(row.load, row.message)" :key="r" :command="r">{{ r }}</el-dropdown-item></el-dropdown-menu></template>
+                  <el-dropdown
+                    v-if="addable(row.load, row.message).length"
+                    trigger="click"
+                    @command="(which: string) => addRelative(row.load, which)"
+                  >
+                    <button
+                      type="button"
+                      class="plain more second"
+                      :aria-label="`Another code for ${row.load.name}`"
+                    >
+                      +
+                    </button>
+                    <template #dropdown
+                      ><el-dropdown-menu
+                        ><el-dropdown-item
+                          v-for="r in addable(row.load, row.message)"
+                          :key="r"
+                          :command="r"
+                          >{{ r }}</el-dropdown-item
+                        ></el-dropdown-menu
+                      ></template
+                    >
                   </el-dropdown>
                 </div>
               </td>
-              <td><div class="codes heard"><span v-for="which in spokenValues(row.load.output)" :key="which"><span class="second small">{{ valueWords(row.load.output, which) }}</span> <span class="wire">{{ heard(row.load, row.message, which) }}</span></span></div></td>
-              <td><el-checkbox :model-value="row.message.ack" :aria-label="`${row.load.name}: each command is answered`" @change="v => designs.apply({ type: 'setReport', linkId: link.id, loadId: row.load.id, ack: v === true })" /></td>
-              <td><el-checkbox :model-value="row.message.change" :aria-label="`${row.load.name}: every change is reported`" @change="v => designs.apply({ type: 'setReport', linkId: link.id, loadId: row.load.id, change: v === true })" /></td>
-              <td v-if="link.kind !== 'http'" class="number" :title="wireReason(design, link, longer(row.message))">{{ exactWireMs(design, link, longer(row.message)).toFixed(2) }} ms</td>
+              <td>
+                <div class="codes heard">
+                  <span v-for="which in spokenValues(row.load.output)" :key="which"
+                    ><span class="second small">{{ valueWords(row.load.output, which) }}</span>
+                    <span class="wire">{{ heard(row.load, row.message, which) }}</span></span
+                  >
+                </div>
+              </td>
+              <td>
+                <el-checkbox
+                  :model-value="row.message.ack"
+                  :aria-label="`${row.load.name}: each command is answered`"
+                  @change="
+                    v =>
+                      designs.apply({
+                        type: 'setReport',
+                        linkId: link.id,
+                        loadId: row.load.id,
+                        ack: v === true,
+                      })
+                  "
+                />
+              </td>
+              <td>
+                <el-checkbox
+                  :model-value="row.message.change"
+                  :aria-label="`${row.load.name}: every change is reported`"
+                  @change="
+                    v =>
+                      designs.apply({
+                        type: 'setReport',
+                        linkId: link.id,
+                        loadId: row.load.id,
+                        change: v === true,
+                      })
+                  "
+                />
+              </td>
+              <td
+                v-if="link.kind !== 'http'"
+                class="number"
+                :title="wireReason(design, link, longer(row.message))"
+              >
+                {{ exactWireMs(design, link, longer(row.message)).toFixed(2) }} ms
+              </td>
             </template>
-            <td v-else :colspan="serial ? 5 : 4"><el-button size="small" @click="add(row.load)">Put it on this link</el-button></td>
+            <td v-else :colspan="serial ? 5 : 4">
+              <el-button size="small" @click="add(row.load)">Put it on this link</el-button>
+            </td>
           </tr>
-          <tr v-if="row.clashes.length" class="why"><td :colspan="serial ? 6 : 5" role="alert"><span v-for="(c, i) in row.clashes" :key="i" class="differs">{{ clashWords(c) }}. </span></td></tr>
+          <tr v-if="row.clashes.length" class="why">
+            <td :colspan="serial ? 6 : 5" role="alert">
+              <span v-for="(c, i) in row.clashes" :key="i" class="differs"
+                >{{ clashWords(c) }}.
+              </span>
+            </td>
+          </tr>
         </template>
-        <SceneRows :design="design" :link="link" :max-length="maxLength" :columns="serial ? 6 : 5" />
-        <ReadingRows :design="design" :link="link" :max-length="maxLength" :columns="serial ? 6 : 5" />
+        <SceneRows
+          :design="design"
+          :link="link"
+          :max-length="maxLength"
+          :columns="serial ? 6 : 5"
+        />
+        <ReadingRows
+          :design="design"
+          :link="link"
+          :max-length="maxLength"
+          :columns="serial ? 6 : 5"
+        />
         <template v-if="link.kind !== 'http'">
           <tr class="ask">
             <th scope="row">Ask for the state</th>
-            <td><InlineText mono :value="link.askCode" :maxlength="maxLength" label="code that asks for the state" @change="askCode => setLink({ askCode })" /></td>
-            <td colspan="4" class="second">answered with the whole state<template v-if="link.dialect.kind !== 'json' && link.dialect.kind !== 'packed'">; reports carry the mark <InlineText mono :value="link.reportMark || 'none'" :maxlength="4" label="report mark" @change="mark => setLink({ reportMark: said(mark) })" /></template></td>
+            <td>
+              <InlineText
+                mono
+                :value="link.askCode"
+                :maxlength="maxLength"
+                label="code that asks for the state"
+                @change="askCode => setLink({ askCode })"
+              />
+            </td>
+            <td colspan="4" class="second">
+              answered with the whole state<template
+                v-if="link.dialect.kind !== 'json' && link.dialect.kind !== 'packed'"
+                >; reports carry the mark
+                <InlineText
+                  mono
+                  :value="link.reportMark || 'none'"
+                  :maxlength="4"
+                  label="report mark"
+                  @change="mark => setLink({ reportMark: said(mark) })"
+              /></template>
+            </td>
           </tr>
           <template v-if="speaksWords(link)">
             <tr class="ask">
               <th scope="row">Ask who is there</th>
-              <td><InlineText mono :value="link.helloCode || 'none'" :maxlength="maxLength" label="code that asks who is there" @change="code => setLink({ helloCode: said(code) })" /></td>
-              <td colspan="4" class="second">{{ link.helloCode ? 'answered with' : 'version, fingerprint and count of starts, when it has a code' }} <span v-if="link.helloCode" class="wire">{{ shownWire(link, helloText(link, fingerprint(design), 1)) }}</span></td>
+              <td>
+                <InlineText
+                  mono
+                  :value="link.helloCode || 'none'"
+                  :maxlength="maxLength"
+                  label="code that asks who is there"
+                  @change="code => setLink({ helloCode: said(code) })"
+                />
+              </td>
+              <td colspan="4" class="second">
+                {{
+                  link.helloCode
+                    ? 'answered with'
+                    : 'version, fingerprint and count of starts, when it has a code'
+                }}
+                <span v-if="link.helloCode" class="wire">{{
+                  shownWire(link, helloText(link, fingerprint(design), 1))
+                }}</span>
+              </td>
             </tr>
             <tr class="ask">
               <th scope="row">Not understood</th>
-              <td><InlineText mono :value="link.errorText || 'none'" :maxlength="20" label="answer to what is not understood" @change="text => setLink({ errorText: said(text) })" /></td>
-              <td colspan="4" class="second">{{ link.errorText ? 'answered with' : 'no answer: a spoilt message vanishes without a word' }} <span v-if="link.errorText" class="wire">{{ shownWire(link, errorText(link)) }}</span></td>
+              <td>
+                <InlineText
+                  mono
+                  :value="link.errorText || 'none'"
+                  :maxlength="20"
+                  label="answer to what is not understood"
+                  @change="text => setLink({ errorText: said(text) })"
+                />
+              </td>
+              <td colspan="4" class="second">
+                {{
+                  link.errorText
+                    ? 'answered with'
+                    : 'no answer: a spoilt message vanishes without a word'
+                }}
+                <span v-if="link.errorText" class="wire">{{
+                  shownWire(link, errorText(link))
+                }}</span>
+              </td>
             </tr>
           </template>
         </template>
         <template v-else>
           <tr class="ask">
             <th scope="row">Ask for the state</th>
-            <td><InlineText mono :value="link.askRoute" :maxlength="80" label="route that asks for the state" @change="askRoute => setLink({ askRoute })" /></td>
-            <td colspan="3" class="second">{{ answersWords[link.answers] }}<template v-if="streams(link)">; reports leave on <InlineText mono :value="link.eventsRoute" :maxlength="80" label="route of the event stream" @change="eventsRoute => setLink({ eventsRoute })" /></template></td>
+            <td>
+              <InlineText
+                mono
+                :value="link.askRoute"
+                :maxlength="80"
+                label="route that asks for the state"
+                @change="askRoute => setLink({ askRoute })"
+              />
+            </td>
+            <td colspan="3" class="second">
+              {{ answersWords[link.answers]
+              }}<template v-if="streams(link)"
+                >; reports leave on
+                <InlineText
+                  mono
+                  :value="link.eventsRoute"
+                  :maxlength="80"
+                  label="route of the event stream"
+                  @change="eventsRoute => setLink({ eventsRoute })"
+              /></template>
+            </td>
           </tr>
           <tr class="ask">
             <th scope="row">Ask who is there</th>
-            <td><InlineText mono :value="link.helloRoute || 'none'" :maxlength="80" label="route that asks who is there" @change="route => setLink({ helloRoute: said(route) })" /></td>
+            <td>
+              <InlineText
+                mono
+                :value="link.helloRoute || 'none'"
+                :maxlength="80"
+                label="route that asks who is there"
+                @change="route => setLink({ helloRoute: said(route) })"
+              />
+            </td>
             <td colspan="3" class="second">version, fingerprint and count of starts</td>
           </tr>
         </template>
       </tbody>
     </table>
-    <p v-if="!found.length && link.messages.length" class="second fine">All codes of this link can be told apart: no two are equal{{ link.kind !== 'http' && link.dialect.kind === 'codes' ? ', and none is the start of another' : '' }}.</p>
+    <p v-if="!found.length && link.messages.length" class="second fine">
+      All codes of this link can be told apart: no two are equal{{
+        link.kind !== 'http' && link.dialect.kind === 'codes'
+          ? ', and none is the start of another'
+          : ''
+      }}.
+    </p>
   </div>
 </template>
 
 <style scoped>
-.table-body { padding: 8px 20px 12px; overflow-x: auto; flex: none; }
-.code { width: 84px; background: var(--raised); color: var(--ink); border: 1px solid var(--rule-strong); border-radius: 2px; padding: 4px 7px; }
-.code.route { width: 172px; }
-.code.packed { width: 128px; }
-.codes.listed { display: grid; grid-template-columns: max-content; justify-items: start; }
-.codes.listed label { display: grid; grid-template-columns: 58px max-content; }
-.codes.listed label span { text-align: right; }
-.more { min-width: 24px; text-align: center; font-weight: 700; }
-.codes { display: flex; flex-wrap: wrap; gap: 5px 14px; align-items: center; }
-.codes label { display: inline-flex; gap: 6px; align-items: center; }
-.code.bad { border-color: var(--differs); }
-tr.clash > * { border-bottom-color: transparent !important; }
-.why td { padding-top: 0 !important; }
-td, tbody th { vertical-align: middle !important; }
-.fine { margin-top: 10px; }
-.ask .plain { display: inline; }
+.table-body {
+  padding: 8px 20px 12px;
+  overflow-x: auto;
+  flex: none;
+}
+.code {
+  width: 84px;
+  background: var(--raised);
+  color: var(--ink);
+  border: 1px solid var(--rule-strong);
+  border-radius: 2px;
+  padding: 4px 7px;
+}
+.code.route {
+  width: 172px;
+}
+.code.packed {
+  width: 128px;
+}
+.codes.listed {
+  display: grid;
+  grid-template-columns: max-content;
+  justify-items: start;
+}
+.codes.listed label {
+  display: grid;
+  grid-template-columns: 58px max-content;
+}
+.codes.listed label span {
+  text-align: right;
+}
+.more {
+  min-width: 24px;
+  text-align: center;
+  font-weight: 700;
+}
+.codes {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 5px 14px;
+  align-items: center;
+}
+.codes label {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+}
+.code.bad {
+  border-color: var(--differs);
+}
+tr.clash > * {
+  border-bottom-color: transparent !important;
+}
+.why td {
+  padding-top: 0 !important;
+}
+td,
+tbody th {
+  vertical-align: middle !important;
+}
+.fine {
+  margin-top: 10px;
+}
+.ask .plain {
+  display: inline;
+}
 </style>

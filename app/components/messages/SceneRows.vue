@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** Scenes that can be asked for on a link: several loads told at once. What a scene sets holds for every link. */
+/**
+ * Scenes that can be asked for on a link: several loads told at once. What a scene sets holds for
+ * every link.
+ */
 import { restOf, valuesOf, valueWords } from '../../../core/design/values'
 import { sceneCode } from '../../../core/messages/assign'
 import type { Design, Link, Scene } from '../../../core/design/schema'
@@ -7,10 +10,12 @@ import { loadOf } from '../../../core/design/find'
 import { freshId } from '../../../core/design/ids'
 import { useDesignStore } from '../../stores/design'
 
-const props = defineProps<{ design: Design, link: Link, maxLength: number, columns: number }>()
+const props = defineProps<{ design: Design; link: Link; maxLength: number; columns: number }>()
 const designs = useDesignStore()
 const editing = ref('')
-const own = computed(() => props.design.loads.filter(l => l.controllerId === props.link.controllerId))
+const own = computed(() =>
+  props.design.loads.filter(l => l.controllerId === props.link.controllerId),
+)
 
 function add(): void {
   const taken = props.design.scenes.some(s => s.name === 'All off')
@@ -18,50 +23,152 @@ function add(): void {
   const sets = own.value.map(l => ({ loadId: l.id, value: restOf(l.output) }))
   const id = freshId(name, 'scene', designs.design?.scenes ?? [])
   const code = sceneCode(props.design, props.link, { id, name, sets })
-  if (designs.apply({ type: 'together', words: `Scene ${name} added, asked for by ${code}`, edits: [{ type: 'addScene', name, sets }, { type: 'setSceneCode', linkId: props.link.id, sceneId: id, code }] })) editing.value = id
+  if (
+    designs.apply({
+      type: 'together',
+      words: `Scene ${name} added, asked for by ${code}`,
+      edits: [
+        { type: 'addScene', name, sets },
+        { type: 'setSceneCode', linkId: props.link.id, sceneId: id, code },
+      ],
+    })
+  )
+    editing.value = id
 }
 function setCode(scene: Scene, event: Event): void {
   const input = event.target as HTMLInputElement
-  if (!designs.apply({ type: 'setSceneCode', linkId: props.link.id, sceneId: scene.id, code: input.value.trim() })) input.value = props.link.scenes[scene.id] ?? ''
+  if (
+    !designs.apply({
+      type: 'setSceneCode',
+      linkId: props.link.id,
+      sceneId: scene.id,
+      code: input.value.trim(),
+    })
+  )
+    input.value = props.link.scenes[scene.id] ?? ''
 }
 function setValue(scene: Scene, loadId: string, value: string): void {
-  const sets = value === '' ? scene.sets.filter(s => s.loadId !== loadId) : scene.sets.some(s => s.loadId === loadId) ? scene.sets.map(s => s.loadId === loadId ? { loadId, value } : s) : [...scene.sets, { loadId, value }]
+  const sets =
+    value === ''
+      ? scene.sets.filter(s => s.loadId !== loadId)
+      : scene.sets.some(s => s.loadId === loadId)
+        ? scene.sets.map(s => (s.loadId === loadId ? { loadId, value } : s))
+        : [...scene.sets, { loadId, value }]
   if (sets.length) designs.apply({ type: 'setScene', sceneId: scene.id, patch: { sets } })
 }
-const words = (scene: Scene) => scene.sets.map(s => `${loadOf(props.design, s.loadId).name} ${valueWords(loadOf(props.design, s.loadId).output, s.value)}`).join(', ')
+const words = (scene: Scene) =>
+  scene.sets
+    .map(
+      s =>
+        `${loadOf(props.design, s.loadId).name} ${valueWords(loadOf(props.design, s.loadId).output, s.value)}`,
+    )
+    .join(', ')
 </script>
 
 <template>
   <template v-for="scene in design.scenes" :key="scene.id">
     <tr>
-      <th scope="row"><InlineText :value="scene.name" label="scene" @change="name => designs.apply({ type: 'setScene', sceneId: scene.id, patch: { name } })" /></th>
-      <td><input class="wire code" :value="link.scenes[scene.id] ?? ''" :maxlength="maxLength" :aria-label="`Code of scene ${scene.name}`" placeholder="no code" spellcheck="false" autocomplete="off" @change="setCode(scene, $event)"></td>
+      <th scope="row">
+        <InlineText
+          :value="scene.name"
+          label="scene"
+          @change="name => designs.apply({ type: 'setScene', sceneId: scene.id, patch: { name } })"
+        />
+      </th>
+      <td>
+        <input
+          class="wire code"
+          :value="link.scenes[scene.id] ?? ''"
+          :maxlength="maxLength"
+          :aria-label="`Code of scene ${scene.name}`"
+          placeholder="no code"
+          spellcheck="false"
+          autocomplete="off"
+          @change="setCode(scene, $event)"
+        />
+      </td>
       <td :colspan="columns - 2" class="second">
         sets {{ words(scene) }}
-        <button type="button" class="plain under" :aria-expanded="editing === scene.id" @click="editing = editing === scene.id ? '' : scene.id">{{ editing === scene.id ? 'done' : 'change' }}</button>
-        <button type="button" class="plain under" @click="designs.apply({ type: 'removeScene', sceneId: scene.id })">remove</button>
+        <button
+          type="button"
+          class="plain under"
+          :aria-expanded="editing === scene.id"
+          @click="editing = editing === scene.id ? '' : scene.id"
+        >
+          {{ editing === scene.id ? 'done' : 'change' }}
+        </button>
+        <button
+          type="button"
+          class="plain under"
+          @click="designs.apply({ type: 'removeScene', sceneId: scene.id })"
+        >
+          remove
+        </button>
       </td>
     </tr>
     <tr v-if="editing === scene.id">
-      <td /><td :colspan="columns - 1">
+      <td />
+      <td :colspan="columns - 1">
         <div class="sets">
-          <label v-for="l in own" :key="l.id"><span>{{ l.name }}</span>
-            <el-select :model-value="scene.sets.find(s => s.loadId === l.id)?.value ?? ''" :empty-values="[null]" size="small" :aria-label="`${l.name} in ${scene.name}`" @change="(value: string) => setValue(scene, l.id, value)">
-              <el-option value="" label="as it is" /><el-option v-for="v in valuesOf(l.output)" :key="v" :value="v" :label="valueWords(l.output, v)" />
+          <label v-for="l in own" :key="l.id"
+            ><span>{{ l.name }}</span>
+            <el-select
+              :model-value="scene.sets.find(s => s.loadId === l.id)?.value ?? ''"
+              :empty-values="[null]"
+              size="small"
+              :aria-label="`${l.name} in ${scene.name}`"
+              @change="(value: string) => setValue(scene, l.id, value)"
+            >
+              <el-option value="" label="as it is" /><el-option
+                v-for="v in valuesOf(l.output)"
+                :key="v"
+                :value="v"
+                :label="valueWords(l.output, v)"
+              />
             </el-select>
           </label>
         </div>
       </td>
     </tr>
   </template>
-  <tr class="ask"><td :colspan="columns"><el-button v-if="own.length" size="small" @click="add">{{ design.scenes.length ? 'Another scene' : 'A scene: several loads at once' }}</el-button></td></tr>
+  <tr class="ask">
+    <td :colspan="columns">
+      <el-button v-if="own.length" size="small" @click="add">{{
+        design.scenes.length ? 'Another scene' : 'A scene: several loads at once'
+      }}</el-button>
+    </td>
+  </tr>
 </template>
 
 <style scoped>
-.code { width: 172px; background: var(--raised); color: var(--ink); border: 1px solid var(--rule-strong); border-radius: 2px; padding: 4px 7px; }
-.sets { display: flex; flex-wrap: wrap; gap: 8px 18px; }
-.sets label { display: inline-flex; gap: 8px; align-items: center; }
-.sets :deep(.el-select) { width: 110px; }
-.under { text-decoration: underline; min-height: 24px; padding: 0 4px; }
-td, th { vertical-align: middle !important; }
+.code {
+  width: 172px;
+  background: var(--raised);
+  color: var(--ink);
+  border: 1px solid var(--rule-strong);
+  border-radius: 2px;
+  padding: 4px 7px;
+}
+.sets {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 18px;
+}
+.sets label {
+  display: inline-flex;
+  gap: 8px;
+  align-items: center;
+}
+.sets :deep(.el-select) {
+  width: 110px;
+}
+.under {
+  text-decoration: underline;
+  min-height: 24px;
+  padding: 0 4px;
+}
+td,
+th {
+  vertical-align: middle !important;
+}
 </style>

@@ -9,7 +9,9 @@ import { useBenchStore } from '../../stores/bench'
 
 const props = defineProps<{ design: Design }>()
 const bench = useBenchStore()
-const controls = computed(() => props.design.surfaces.flatMap(s => s.kind === 'hand' ? s.controls : []))
+const controls = computed(() =>
+  props.design.surfaces.flatMap(s => (s.kind === 'hand' ? s.controls : [])),
+)
 const value = (load: Load) => (void bench.tick, bench.bench?.value(load.id) ?? restOf(load.output))
 
 const sensors = computed(() => props.design.sensors.filter(hasReading))
@@ -29,23 +31,63 @@ onMounted(() => bench.run())
     <table class="ruled">
       <tbody>
         <tr v-for="load in design.loads" :key="load.id">
-          <th scope="row">{{ load.name }}</th><td :data-on="isLit(load.output, value(load))">{{ isLit(load.output, value(load)) ? '●' : '○' }} {{ valueWords(load.output, value(load)) }}</td>
-          <td><WallControl v-for="c in controls.filter(x => x.loadId === load.id)" :key="c.id" class="wall" :load="load" :control="c" /></td>
+          <th scope="row">{{ load.name }}</th>
+          <td :data-on="isLit(load.output, value(load))">
+            {{ isLit(load.output, value(load)) ? '●' : '○' }}
+            {{ valueWords(load.output, value(load)) }}
+          </td>
+          <td>
+            <WallControl
+              v-for="c in controls.filter(x => x.loadId === load.id)"
+              :key="c.id"
+              class="wall"
+              :load="load"
+              :control="c"
+            />
+          </td>
         </tr>
       </tbody>
     </table>
     <table v-if="sensors.length" class="ruled">
       <tbody>
-        <tr v-for="s in sensors" :key="s.id"><th scope="row">{{ s.name }}<br><span class="second">{{ given(s) }}</span></th><td><WorldKnob :sensor="s" :raw="rawOf(s)" @change="raw => sense(s, raw)" /></td></tr>
+        <tr v-for="s in sensors" :key="s.id">
+          <th scope="row">
+            {{ s.name }}<br /><span class="second">{{ given(s) }}</span>
+          </th>
+          <td><WorldKnob :sensor="s" :raw="rawOf(s)" @change="raw => sense(s, raw)" /></td>
+        </tr>
       </tbody>
     </table>
-    <p class="second small">Same run as on the <NuxtLink :to="`/d/${design.id}/bench`">bench</NuxtLink>.</p>
+    <p class="second small">
+      Same run as on the <NuxtLink :to="`/d/${design.id}/bench`">bench</NuxtLink>.
+    </p>
   </aside>
 </template>
 
 <style scoped>
-.lamps { width: 288px; flex: none; border-right: 1px solid var(--rule-strong); padding: 14px 16px 20px 20px; overflow: auto; display: grid; gap: 8px; align-content: start; }
-td { white-space: nowrap; }
-.wall { min-height: 30px; border: 1px solid var(--ink); border-radius: 3px; background: var(--raised); color: var(--ink); padding: 2px 10px; cursor: pointer; }
-.wall + .wall { margin-left: 4px; }
+.lamps {
+  width: 288px;
+  flex: none;
+  border-right: 1px solid var(--rule-strong);
+  padding: 14px 16px 20px 20px;
+  overflow: auto;
+  display: grid;
+  gap: 8px;
+  align-content: start;
+}
+td {
+  white-space: nowrap;
+}
+.wall {
+  min-height: 30px;
+  border: 1px solid var(--ink);
+  border-radius: 3px;
+  background: var(--raised);
+  color: var(--ink);
+  padding: 2px 10px;
+  cursor: pointer;
+}
+.wall + .wall {
+  margin-left: 4px;
+}
 </style>

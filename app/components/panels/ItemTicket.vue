@@ -2,55 +2,139 @@
 /** The chosen part's own ticket, beside its panel. */
 import { linkOf, loadOf, maybeMessage } from '../../../core/design/find'
 import { saysWords } from '../../../core/checks/sheet'
-import { FORM_WORDS, GUARD_WORDS, isKey, itemPath, itemsOf, itemTitle, PART_WORDS, unitOf } from '../../../core/design/items'
-import { GUARDS, type Design, type Guard, type PanelItem, type PanelKey, type PanelPart, type PanelSurface } from '../../../core/design/schema'
+import {
+  FORM_WORDS,
+  GUARD_WORDS,
+  isKey,
+  itemPath,
+  itemsOf,
+  itemTitle,
+  PART_WORDS,
+  unitOf,
+} from '../../../core/design/items'
+import {
+  GUARDS,
+  type Design,
+  type Guard,
+  type PanelItem,
+  type PanelKey,
+  type PanelPart,
+  type PanelSurface,
+} from '../../../core/design/schema'
 import { spokenValues } from '../../../core/design/values'
 import { DANGER_GAP_MM, MIN_KEY_MM, deviceOf } from '../../../core/panels/devices'
-import { gapMm, isTouched, keyCount, othersOn, smallestSideMm, snap } from '../../../core/panels/layout'
+import {
+  gapMm,
+  isTouched,
+  keyCount,
+  othersOn,
+  smallestSideMm,
+  snap,
+} from '../../../core/panels/layout'
 import type { TapRates } from '../../../core/panels/taps'
 import { guardEdit } from '../../../core/checks/panel-rules'
 import { readingBody } from '../../../core/messages/readings'
 import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
 
-const props = defineProps<{ design: Design, panel: PanelSurface, item: PanelItem, taps: readonly TapRates[] | null }>()
-defineEmits<{ duplicate: [], remove: [] }>()
+const props = defineProps<{
+  design: Design
+  panel: PanelSurface
+  item: PanelItem
+  taps: readonly TapRates[] | null
+}>()
+defineEmits<{ duplicate: []; remove: [] }>()
 const designs = useDesignStore()
 const findings = useFindingsStore()
 const link = computed(() => linkOf(props.design, props.panel.linkId))
-const load = computed(() => isKey(props.item) ? loadOf(props.design, props.item.loadId) : null)
-const sensor = computed(() => 'sensorId' in props.item ? props.design.sensors.find(s => 'sensorId' in props.item && s.id === props.item.sensorId) ?? null : null)
+const load = computed(() => (isKey(props.item) ? loadOf(props.design, props.item.loadId) : null))
+const sensor = computed(() =>
+  'sensorId' in props.item
+    ? (props.design.sensors.find(s => 'sensorId' in props.item && s.id === props.item.sensorId)
+      ?? null)
+    : null,
+)
 const forms = computed(() => formsFor(props.design, props.item))
 const FORMS: Record<PanelItem['form'], string> = {
-  state: 'one key', pair: 'pair of keys', trigger: 'trigger', hold: 'hold', each: 'key for each', stepper: 'more and less', fader: 'fader', number: 'number', timer: 'timer',
-  readout: 'readout', gauge: 'gauge', history: 'history', column: 'column', tilt: 'tilt', scene: 'scene key', text: 'text', connection: 'connection line', answers: 'answer line',
+  state: 'one key',
+  pair: 'pair of keys',
+  trigger: 'trigger',
+  hold: 'hold',
+  each: 'key for each',
+  stepper: 'more and less',
+  fader: 'fader',
+  number: 'number',
+  timer: 'timer',
+  readout: 'readout',
+  gauge: 'gauge',
+  history: 'history',
+  column: 'column',
+  tilt: 'tilt',
+  scene: 'scene key',
+  text: 'text',
+  connection: 'connection line',
+  answers: 'answer line',
 }
 const says = computed(() => {
   if (load.value) {
     const message = maybeMessage(link.value, load.value.id)
-    return message ? saysWords(spokenValues(load.value.output).map(v => message.codes[v] ?? '')) : ''
+    return message
+      ? saysWords(spokenValues(load.value.output).map(v => message.codes[v] ?? ''))
+      : ''
   }
-  return props.item.form === 'scene' ? link.value.scenes[props.item.sceneId] ?? '' : ''
+  return props.item.form === 'scene' ? (link.value.scenes[props.item.sceneId] ?? '') : ''
 })
 const hears = computed(() => {
-  const reading = sensor.value && (link.value.readings as { sensorId: string }[]).find(r => r.sensorId === sensor.value?.id)
+  const reading =
+    sensor.value
+    && (link.value.readings as { sensorId: string }[]).find(r => r.sensorId === sensor.value?.id)
   return reading ? readingBody(link.value, reading as never, '…') : ''
 })
-const side = computed(() => isTouched(props.item) ? smallestSideMm(props.item, load.value ? keyCount(load.value.output, props.item.form as PanelKey['form']) : 1) : null)
+const side = computed(() =>
+  isTouched(props.item)
+    ? smallestSideMm(
+        props.item,
+        load.value ? keyCount(load.value.output, props.item.form as PanelKey['form']) : 1,
+      )
+    : null,
+)
 const gap = computed(() => {
   const others = othersOn(props.panel, props.item).filter(isTouched)
-  return isTouched(props.item) && others.length ? Math.min(...others.map(o => gapMm(o, props.item))) : null
+  return isTouched(props.item) && others.length
+    ? Math.min(...others.map(o => gapMm(o, props.item)))
+    : null
 })
 const miss = computed(() => {
   const rates = props.taps?.filter(t => t.itemId === props.item.id) ?? []
-  return rates.reduce<TapRates | null>((worst, r) => worst && worst.hit <= r.hit ? worst : r, null)
+  return rates.reduce<TapRates | null>(
+    (worst, r) => (worst && worst.hit <= r.hit ? worst : r),
+    null,
+  )
 })
-const POLICY = { assume: 'what was asked', confirm: 'waits, then what is confirmed', report: 'what is reported' }
-const here = computed(() => findings.findings.filter(f => f.path === itemPath(props.design, props.panel, props.item)))
-const set = (patch: Record<string, unknown>) => designs.apply({ type: 'setItem', surfaceId: props.panel.id, keyId: props.item.id, patch })
-const move = (patch: Partial<Record<'xMm' | 'yMm' | 'widthMm' | 'heightMm', number>>) => designs.apply({ type: 'moveKey', surfaceId: props.panel.id, keyId: props.item.id, box: snap({ ...props.item, ...patch }, deviceOf(props.panel)) })
-const BOX = [['xMm', 'from the left'], ['yMm', 'from above'], ['widthMm', 'wide'], ['heightMm', 'high']] as const
-const limitText = (value: number | null) => value === null ? '' : String(value)
+const POLICY = {
+  assume: 'what was asked',
+  confirm: 'waits, then what is confirmed',
+  report: 'what is reported',
+}
+const here = computed(() =>
+  findings.findings.filter(f => f.path === itemPath(props.design, props.panel, props.item)),
+)
+const set = (patch: Record<string, unknown>) =>
+  designs.apply({ type: 'setItem', surfaceId: props.panel.id, keyId: props.item.id, patch })
+const move = (patch: Partial<Record<'xMm' | 'yMm' | 'widthMm' | 'heightMm', number>>) =>
+  designs.apply({
+    type: 'moveKey',
+    surfaceId: props.panel.id,
+    keyId: props.item.id,
+    box: snap({ ...props.item, ...patch }, deviceOf(props.panel)),
+  })
+const BOX = [
+  ['xMm', 'from the left'],
+  ['yMm', 'from above'],
+  ['widthMm', 'wide'],
+  ['heightMm', 'high'],
+] as const
+const limitText = (value: number | null) => (value === null ? '' : String(value))
 function setNumber(key: string, text: string, optional = false): void {
   const value = text.trim() === '' && optional ? null : Number(text.replace(',', '.'))
   if (value === null || Number.isFinite(value)) set({ [key]: value })
@@ -64,57 +148,224 @@ const otherName = (id: string) => {
 <template>
   <aside class="item-ticket" aria-label="Chosen part">
     <h2>{{ itemTitle(design, item) }}</h2>
-    <el-select v-if="forms.length > 3" :model-value="item.form" aria-label="Form" @change="(form: PanelItem['form']) => designs.apply(formEdit(design, panel, item, form))">
+    <el-select
+      v-if="forms.length > 3"
+      :model-value="item.form"
+      aria-label="Form"
+      @change="(form: PanelItem['form']) => designs.apply(formEdit(design, panel, item, form))"
+    >
       <el-option v-for="form in forms" :key="form" :value="form" :label="FORMS[form]" />
     </el-select>
-    <el-radio-group v-else-if="forms.length > 1" :model-value="item.form" aria-label="Form" @change="form => designs.apply(formEdit(design, panel, item, form as PanelItem['form']))">
-      <el-radio-button v-for="form in forms" :key="form" :value="form">{{ FORMS[form] }}</el-radio-button>
+    <el-radio-group
+      v-else-if="forms.length > 1"
+      :model-value="item.form"
+      aria-label="Form"
+      @change="form => designs.apply(formEdit(design, panel, item, form as PanelItem['form']))"
+    >
+      <el-radio-button v-for="form in forms" :key="form" :value="form">{{
+        FORMS[form]
+      }}</el-radio-button>
     </el-radio-group>
-    <span v-else class="second">{{ isKey(item) ? FORM_WORDS[item.form] : PART_WORDS[(item as PanelPart).form] }}</span>
-    <label v-if="'guard' in item" class="line"><span class="second">Guard</span>
-      <el-select :model-value="item.guard" size="small" aria-label="Guard" @change="(guard: Guard) => designs.apply(guardEdit(design, panel, item, guard))">
+    <span v-else class="second">{{
+      isKey(item) ? FORM_WORDS[item.form] : PART_WORDS[(item as PanelPart).form]
+    }}</span>
+    <label v-if="'guard' in item" class="line"
+      ><span class="second">Guard</span>
+      <el-select
+        :model-value="item.guard"
+        size="small"
+        aria-label="Guard"
+        @change="(guard: Guard) => designs.apply(guardEdit(design, panel, item, guard))"
+      >
         <el-option v-for="g in GUARDS" :key="g" :value="g" :label="GUARD_WORDS[g]" />
       </el-select>
     </label>
-    <p v-if="'guard' in item && (item.guard === 'pin' || item.guard === 'unlock')" class="second small">{{ item.guard === 'pin' ? 'Chosen at the first use, kept on the device. It keeps fingers off, not somebody who records the link.' : 'Asked of the phone where its browser allows it; elsewhere the key is held to confirm.' }}</p>
+    <p
+      v-if="'guard' in item && (item.guard === 'pin' || item.guard === 'unlock')"
+      class="second small"
+    >
+      {{
+        item.guard === 'pin'
+          ? 'Chosen at the first use, kept on the device. It keeps fingers off, not somebody who records the link.'
+          : 'Asked of the phone where its browser allows it; elsewhere the key is held to confirm.'
+      }}
+    </p>
     <dl class="facts">
-      <template v-if="says"><dt>Says</dt><dd class="wire">{{ says }}</dd></template>
-      <template v-if="hears"><dt>Hears</dt><dd class="wire">{{ hears }}</dd></template>
-      <template v-if="load"><dt>Room</dt><dd><InlineText :value="load.room" :label="`Room of ${load.name}`" @change="room => load && designs.apply({ type: 'setRoom', loadId: load.id, room })">{{ load.room || 'none yet' }}</InlineText></dd></template>
-      <template v-if="load"><dt>Shows</dt><dd>{{ POLICY[panel.belief.policy] }}</dd></template>
-      <template v-if="item.form === 'text'"><dt>Text</dt><dd><InlineText :value="item.text" label="Text" :maxlength="160" @change="text => set({ text })" /></dd></template>
+      <template v-if="says"
+        ><dt>Says</dt>
+        <dd class="wire">{{ says }}</dd></template
+      >
+      <template v-if="hears"
+        ><dt>Hears</dt>
+        <dd class="wire">{{ hears }}</dd></template
+      >
+      <template v-if="load"
+        ><dt>Room</dt>
+        <dd>
+          <InlineText
+            :value="load.room"
+            :label="`Room of ${load.name}`"
+            @change="room => load && designs.apply({ type: 'setRoom', loadId: load.id, room })"
+            >{{ load.room || 'none yet' }}</InlineText
+          >
+        </dd></template
+      >
+      <template v-if="load"
+        ><dt>Shows</dt>
+        <dd>{{ POLICY[panel.belief.policy] }}</dd></template
+      >
+      <template v-if="item.form === 'text'"
+        ><dt>Text</dt>
+        <dd>
+          <InlineText
+            :value="item.text"
+            label="Text"
+            :maxlength="160"
+            @change="text => set({ text })"
+          /></dd
+      ></template>
       <template v-if="'low' in item">
-        <dt>Scale</dt><dd class="pair"><InlineText :value="String(item.low)" label="Lower end" @change="t => setNumber('low', t)" /> to <InlineText :value="String(item.high)" label="Upper end" @change="t => setNumber('high', t)" /> {{ sensor ? unitOf(sensor) : '' }}</dd>
+        <dt>Scale</dt>
+        <dd class="pair">
+          <InlineText
+            :value="String(item.low)"
+            label="Lower end"
+            @change="t => setNumber('low', t)"
+          />
+          to
+          <InlineText
+            :value="String(item.high)"
+            label="Upper end"
+            @change="t => setNumber('high', t)"
+          />
+          {{ sensor ? unitOf(sensor) : '' }}
+        </dd>
       </template>
       <template v-if="item.form === 'gauge'">
-        <dt>Warns below</dt><dd><InlineText :value="limitText(item.warnBelow)" label="Warns below" @change="t => setNumber('warnBelow', t, true)">{{ limitText(item.warnBelow) || 'no limit' }}</InlineText></dd>
-        <dt>Warns above</dt><dd><InlineText :value="limitText(item.warnAbove)" label="Warns above" @change="t => setNumber('warnAbove', t, true)">{{ limitText(item.warnAbove) || 'no limit' }}</InlineText></dd>
+        <dt>Warns below</dt>
+        <dd>
+          <InlineText
+            :value="limitText(item.warnBelow)"
+            label="Warns below"
+            @change="t => setNumber('warnBelow', t, true)"
+            >{{ limitText(item.warnBelow) || 'no limit' }}</InlineText
+          >
+        </dd>
+        <dt>Warns above</dt>
+        <dd>
+          <InlineText
+            :value="limitText(item.warnAbove)"
+            label="Warns above"
+            @change="t => setNumber('warnAbove', t, true)"
+            >{{ limitText(item.warnAbove) || 'no limit' }}</InlineText
+          >
+        </dd>
       </template>
-      <template v-if="item.form === 'history'"><dt>Reaches back</dt><dd><NumberField :value="item.minutes" unit="min" label="Reaches back" :min="1" :max="1440" @change="minutes => set({ minutes })" /></dd></template>
-      <template v-for="[key, words] in BOX" :key="key"><dt>{{ words }}</dt><dd><NumberField :value="item[key]" unit="mm" :label="words" :min="0" :max="600" @change="v => move({ [key]: v })" /></dd></template>
-      <template v-if="side !== null"><dt :title="`From ${MIN_KEY_MM} mm on, thumbs miss no more often than on larger keys (Parhi, Karlson, Bederson 2006)`">Thumb side</dt><dd :class="{ differs: side < MIN_KEY_MM }">{{ side.toFixed(1) }} mm</dd></template>
-      <template v-if="gap !== null"><dt :title="`What can hurt somebody keeps ${DANGER_GAP_MM} mm`">Nearest key</dt><dd>{{ gap.toFixed(1) }} mm</dd></template>
-      <template v-if="miss"><dt title="Of 4000 taps that were meant for it; the model is told above the panels">Missed taps</dt><dd :class="{ differs: 1 - miss.hit > 0.05 }">{{ ((1 - miss.hit) * 100).toFixed(1) }} %</dd></template>
-      <template v-if="miss?.instead && miss.other > 0.001"><dt>Hit instead</dt><dd>{{ otherName(miss.instead.itemId) }}{{ miss.instead.itemId === item.id ? ` (${miss.instead.want})` : '' }}: {{ (miss.other * 100).toFixed(1) }} %</dd></template>
+      <template v-if="item.form === 'history'"
+        ><dt>Reaches back</dt>
+        <dd>
+          <NumberField
+            :value="item.minutes"
+            unit="min"
+            label="Reaches back"
+            :min="1"
+            :max="1440"
+            @change="minutes => set({ minutes })"
+          /></dd
+      ></template>
+      <template v-for="[key, words] in BOX" :key="key"
+        ><dt>{{ words }}</dt>
+        <dd>
+          <NumberField
+            :value="item[key]"
+            unit="mm"
+            :label="words"
+            :min="0"
+            :max="600"
+            @change="v => move({ [key]: v })"
+          /></dd
+      ></template>
+      <template v-if="side !== null"
+        ><dt
+          :title="`From ${MIN_KEY_MM} mm on, thumbs miss no more often than on larger keys (Parhi, Karlson, Bederson 2006)`"
+        >
+          Thumb side
+        </dt>
+        <dd :class="{ differs: side < MIN_KEY_MM }">{{ side.toFixed(1) }} mm</dd></template
+      >
+      <template v-if="gap !== null"
+        ><dt :title="`What can hurt somebody keeps ${DANGER_GAP_MM} mm`">Nearest key</dt>
+        <dd>{{ gap.toFixed(1) }} mm</dd></template
+      >
+      <template v-if="miss"
+        ><dt title="Of 4000 taps that were meant for it; the model is told above the panels">
+          Missed taps
+        </dt>
+        <dd :class="{ differs: 1 - miss.hit > 0.05 }">
+          {{ ((1 - miss.hit) * 100).toFixed(1) }} %
+        </dd></template
+      >
+      <template v-if="miss?.instead && miss.other > 0.001"
+        ><dt>Hit instead</dt>
+        <dd>
+          {{ otherName(miss.instead.itemId)
+          }}{{ miss.instead.itemId === item.id ? ` (${miss.instead.want})` : '' }}:
+          {{ (miss.other * 100).toFixed(1) }} %
+        </dd></template
+      >
     </dl>
     <FindingItem v-for="(f, i) in here" :key="f.code + i" :finding="f" />
     <div class="does">
       <el-button size="small" title="Ctrl+D" @click="$emit('duplicate')">Copy it</el-button>
       <el-button size="small" title="Delete" @click="$emit('remove')">Take it off</el-button>
     </div>
-    <p class="second small">Arrows move by 1 mm, with Ctrl by 5, with Shift they size. Enter: next form. Space: one more.</p>
+    <p class="second small">
+      Arrows move by 1 mm, with Ctrl by 5, with Shift they size. Enter: next form. Space: one more.
+    </p>
   </aside>
 </template>
 
 <style scoped>
-.item-ticket { display: grid; gap: 10px; justify-items: start; align-content: start; }
-.facts { width: 100%; }
-.line { display: flex; gap: 10px; align-items: center; width: 100%; }
-.line .el-select { flex: 1; }
-.item-ticket :deep(.el-radio-button__inner) { padding: 6px 9px; }
-.item-ticket :deep(.finding) { padding: 4px 0; border-top: 1px solid var(--rule); width: 100%; }
-.pair { display: flex; gap: 4px; justify-content: flex-end; white-space: nowrap; }
-.does { display: flex; gap: 6px; }
-.does :deep(.el-button) { margin: 0; }
-dd { overflow-wrap: anywhere; }
+.item-ticket {
+  display: grid;
+  gap: 10px;
+  justify-items: start;
+  align-content: start;
+}
+.facts {
+  width: 100%;
+}
+.line {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  width: 100%;
+}
+.line .el-select {
+  flex: 1;
+}
+.item-ticket :deep(.el-radio-button__inner) {
+  padding: 6px 9px;
+}
+.item-ticket :deep(.finding) {
+  padding: 4px 0;
+  border-top: 1px solid var(--rule);
+  width: 100%;
+}
+.pair {
+  display: flex;
+  gap: 4px;
+  justify-content: flex-end;
+  white-space: nowrap;
+}
+.does {
+  display: flex;
+  gap: 6px;
+}
+.does :deep(.el-button) {
+  margin: 0;
+}
+dd {
+  overflow-wrap: anywhere;
+}
 </style>

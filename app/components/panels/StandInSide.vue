@@ -17,22 +17,58 @@ const boardOf = (id: string) => props.design.controllers.find(c => c.id === id)?
 <template>
   <aside class="side">
     <h2>Stand-ins</h2>
-    <p class="second small">Simulated controllers with the real bytes. Their walls have the switches, lamps and sensors; each panel opens on a phone in the same network.</p>
+    <p class="second small">
+      Simulated controllers with the real bytes. Their walls have the switches, lamps and sensors;
+      each panel opens on a phone in the same network.
+    </p>
     <section v-for="s in list" :key="s.id">
       <strong>{{ boardOf(s.controllerId) }}</strong>
-      <p v-if="s.fingerprint !== designs.fingerprint" class="differs small">It runs table {{ s.fingerprint }}, the design is {{ designs.fingerprint }}: stop it and start another.</p>
-      <p v-else-if="s.revision !== designs.revision" class="second small">It runs revision {{ s.revision }}; the design is at {{ designs.revision }}.</p>
+      <p v-if="s.fingerprint !== designs.fingerprint" class="differs small">
+        It runs table {{ s.fingerprint }}, the design is {{ designs.fingerprint }}: stop it and
+        start another.
+      </p>
+      <p v-else-if="s.revision !== designs.revision" class="second small">
+        It runs revision {{ s.revision }}; the design is at {{ designs.revision }}.
+      </p>
       <p><a :href="`${s.address}/_wall`" target="_blank" rel="noopener">Open its wall</a></p>
       <p class="wire small">{{ s.address }}</p>
-      <div class="does"><el-button v-if="s.revision !== designs.revision" size="small" type="primary" @click="anew(s.id, s.controllerId)">Start anew</el-button><el-button size="small" @click="stop(s.id)">Stop it</el-button></div>
+      <div class="does">
+        <el-button
+          v-if="s.revision !== designs.revision"
+          size="small"
+          type="primary"
+          @click="anew(s.id, s.controllerId)"
+          >Start anew</el-button
+        ><el-button size="small" @click="stop(s.id)">Stop it</el-button>
+      </div>
     </section>
     <p v-if="!list.length" class="second">None runs yet.</p>
   </aside>
 </template>
 
 <style scoped>
-.side { width: 206px; flex: none; border-right: 1px solid var(--rule-strong); padding: 14px 14px 20px 20px; overflow: auto; display: grid; gap: 10px; align-content: start; }
-.does { display: flex; gap: 6px; }
-.does :deep(.el-button) { margin: 0; }
-section { display: grid; gap: 4px; justify-items: start; border-top: 1px solid var(--rule); padding-top: 10px; }
+.side {
+  width: 206px;
+  flex: none;
+  border-right: 1px solid var(--rule-strong);
+  padding: 14px 14px 20px 20px;
+  overflow: auto;
+  display: grid;
+  gap: 10px;
+  align-content: start;
+}
+.does {
+  display: flex;
+  gap: 6px;
+}
+.does :deep(.el-button) {
+  margin: 0;
+}
+section {
+  display: grid;
+  gap: 4px;
+  justify-items: start;
+  border-top: 1px solid var(--rule);
+  padding-top: 10px;
+}
 </style>

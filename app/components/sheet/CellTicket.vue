@@ -7,20 +7,39 @@ import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
 import { useSelectionStore } from '../../stores/selection'
 
-const props = defineProps<{ design: Design, loadId: string, surfaceId: string }>()
+const props = defineProps<{ design: Design; loadId: string; surfaceId: string }>()
 const designs = useDesignStore()
 const findings = useFindingsStore()
 const selection = useSelectionStore()
-const load = computed(() => props.design.loads.some(l => l.id === props.loadId) ? loadOf(props.design, props.loadId) : null)
-const surface = computed(() => props.design.surfaces.some(s => s.id === props.surfaceId) ? surfaceOf(props.design, props.surfaceId) : null)
-const message = computed(() => surface.value && surface.value.kind !== 'hand' ? maybeMessage(linkOf(props.design, surface.value.linkId), props.loadId) : undefined)
-const controls = computed(() => surface.value?.kind === 'hand' ? surface.value.controls.filter(c => c.loadId === props.loadId) : [])
+const load = computed(() =>
+  props.design.loads.some(l => l.id === props.loadId) ? loadOf(props.design, props.loadId) : null,
+)
+const surface = computed(() =>
+  props.design.surfaces.some(s => s.id === props.surfaceId)
+    ? surfaceOf(props.design, props.surfaceId)
+    : null,
+)
+const message = computed(() =>
+  surface.value && surface.value.kind !== 'hand'
+    ? maybeMessage(linkOf(props.design, surface.value.linkId), props.loadId)
+    : undefined,
+)
+const controls = computed(() =>
+  surface.value?.kind === 'hand'
+    ? surface.value.controls.filter(c => c.loadId === props.loadId)
+    : [],
+)
 const here = computed(() => findings.of(props.surfaceId, props.loadId))
-const verdict = computed(() => findings.verdicts[props.loadId]?.surfaces.find(s => s.surfaceId === props.surfaceId))
-const linkId = computed(() => surface.value && surface.value.kind !== 'hand' ? surface.value.linkId : '')
+const verdict = computed(() =>
+  findings.verdicts[props.loadId]?.surfaces.find(s => s.surfaceId === props.surfaceId),
+)
+const linkId = computed(() =>
+  surface.value && surface.value.kind !== 'hand' ? surface.value.linkId : '',
+)
 
 function takeOff(): void {
-  if (message.value) designs.apply({ type: 'removeMessage', linkId: linkId.value, loadId: props.loadId })
+  if (message.value)
+    designs.apply({ type: 'removeMessage', linkId: linkId.value, loadId: props.loadId })
   for (const c of controls.value) designs.apply({ type: 'removeControl', controlId: c.id })
   selection.select(props.loadId, null)
 }
@@ -32,26 +51,63 @@ function takeOff(): void {
     <section v-if="message">
       <dl class="facts">
         <template v-for="which in spokenValues(load.output)" :key="which">
-          <dt>Says {{ valueWords(load.output, which) }}</dt><dd><InlineText mono :value="message.codes[which] || 'no code'" :maxlength="80" :label="`code for ${which}`" @change="code => designs.apply({ type: 'renameCode', linkId, loadId, which, code })" /></dd>
+          <dt>Says {{ valueWords(load.output, which) }}</dt>
+          <dd>
+            <InlineText
+              mono
+              :value="message.codes[which] || 'no code'"
+              :maxlength="80"
+              :label="`code for ${which}`"
+              @change="code => designs.apply({ type: 'renameCode', linkId, loadId, which, code })"
+            />
+          </dd>
         </template>
       </dl>
-      <el-checkbox :model-value="message.ack" @change="v => designs.apply({ type: 'setReport', linkId, loadId, ack: v === true })">Each command is answered with the state</el-checkbox>
-      <el-checkbox :model-value="message.change" @change="v => designs.apply({ type: 'setReport', linkId, loadId, change: v === true })">Every change is reported, whoever made it</el-checkbox>
+      <el-checkbox
+        :model-value="message.ack"
+        @change="v => designs.apply({ type: 'setReport', linkId, loadId, ack: v === true })"
+        >Each command is answered with the state</el-checkbox
+      >
+      <el-checkbox
+        :model-value="message.change"
+        @change="v => designs.apply({ type: 'setReport', linkId, loadId, change: v === true })"
+        >Every change is reported, whoever made it</el-checkbox
+      >
       <el-button class="off" size="small" @click="takeOff">Take it off this surface</el-button>
     </section>
-    <section v-for="control in controls" :key="control.id"><ControlTicket :design="design" :control="control" /></section>
+    <section v-for="control in controls" :key="control.id">
+      <ControlTicket :design="design" :control="control" />
+    </section>
     <section v-if="controls.length && controls.length < 8">
-      <el-button size="small" @click="designs.apply({ type: 'addControl', surfaceId, loadId, kind: 'push' })">Another push button</el-button>
+      <el-button
+        size="small"
+        @click="designs.apply({ type: 'addControl', surfaceId, loadId, kind: 'push' })"
+        >Another push button</el-button
+      >
     </section>
     <section v-if="!message && !controls.length" class="second">Nothing here yet.</section>
-    <section v-if="verdict?.state === 'in step'" class="ok"><StateGlyph state="in step" /> In step: {{ verdict.reason }}, in {{ findings.verdicts[loadId]?.situations.toLocaleString('en') }} situations.</section>
+    <section v-if="verdict?.state === 'in step'" class="ok">
+      <StateGlyph state="in step" /> In step: {{ verdict.reason }}, in
+      {{ findings.verdicts[loadId]?.situations.toLocaleString('en') }} situations.
+    </section>
     <section v-for="(f, i) in here" :key="f.code + i"><FindingItem :finding="f" /></section>
   </div>
 </template>
 
 <style scoped>
-.off { margin-top: 8px; }
-.ok { color: var(--step); display: flex; gap: 8px; align-items: baseline; }
-section :deep(.finding) { padding: 0; }
-dd { overflow-wrap: anywhere; }
+.off {
+  margin-top: 8px;
+}
+.ok {
+  color: var(--step);
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+}
+section :deep(.finding) {
+  padding: 0;
+}
+dd {
+  overflow-wrap: anywhere;
+}
 </style>

@@ -5,38 +5,121 @@ import { loadOf } from '../../../core/design/find'
 import { asksOf, valueWords } from '../../../core/design/values'
 import { useDesignStore } from '../../stores/design'
 
-const props = defineProps<{ design: Design, control: Control }>()
+const props = defineProps<{ design: Design; control: Control }>()
 const designs = useDesignStore()
 const output = computed(() => loadOf(props.design, props.control.loadId).output)
 const asks = computed(() => asksOf(output.value, props.control.kind))
-const ASKS: Record<string, string> = { toggle: 'the other state', next: 'the next, then from the start', up: 'more', down: 'less' }
+const ASKS: Record<string, string> = {
+  toggle: 'the other state',
+  next: 'the next, then from the start',
+  up: 'more',
+  down: 'less',
+}
 </script>
 
 <template>
   <h3 class="title">{{ control.kind === 'push' ? 'Push button' : 'Latching switch' }}</h3>
   <dl class="facts">
-    <dt>Pin</dt><dd><PinSelect :design="design" :pin="control.pin" label="Pin of the control" @change="pin => designs.apply({ type: 'setControl', controlId: control.id, patch: { pin } })" /></dd>
+    <dt>Pin</dt>
+    <dd>
+      <PinSelect
+        :design="design"
+        :pin="control.pin"
+        label="Pin of the control"
+        @change="
+          pin => designs.apply({ type: 'setControl', controlId: control.id, patch: { pin } })
+        "
+      />
+    </dd>
     <template v-if="control.kind === 'latching'">
       <dt>Acts</dt>
       <dd>
-        <el-select :model-value="control.acts" size="small" aria-label="How the switch acts" @change="(acts: 'position' | 'movement') => designs.apply({ type: 'setControl', controlId: control.id, patch: { acts } })">
-          <el-option value="position" label="position decides" /><el-option value="movement" label="any movement toggles" />
+        <el-select
+          :model-value="control.acts"
+          size="small"
+          aria-label="How the switch acts"
+          @change="
+            (acts: 'position' | 'movement') =>
+              designs.apply({ type: 'setControl', controlId: control.id, patch: { acts } })
+          "
+        >
+          <el-option value="position" label="position decides" /><el-option
+            value="movement"
+            label="any movement toggles"
+          />
         </el-select>
       </dd>
     </template>
     <template v-if="control.kind === 'latching' && control.acts === 'position'">
       <dt>At a start</dt>
-      <dd><el-select :model-value="control.atStart" size="small" aria-label="At a start" @change="(atStart: 'stay' | 'follow') => designs.apply({ type: 'setControl', controlId: control.id, patch: { atStart } })"><el-option value="stay" label="the load does as it is set to" /><el-option value="follow" label="the load follows the lever" /></el-select></dd>
+      <dd>
+        <el-select
+          :model-value="control.atStart"
+          size="small"
+          aria-label="At a start"
+          @change="
+            (atStart: 'stay' | 'follow') =>
+              designs.apply({ type: 'setControl', controlId: control.id, patch: { atStart } })
+          "
+          ><el-option value="stay" label="the load does as it is set to" /><el-option
+            value="follow"
+            label="the load follows the lever"
+        /></el-select>
+      </dd>
     </template>
     <template v-if="asks.length > 1">
       <dt>Asks for</dt>
-      <dd><el-select :model-value="control.asks" size="small" aria-label="What the control asks for" @change="(asks: string) => designs.apply({ type: 'setControl', controlId: control.id, patch: { asks } })"><el-option v-for="a in asks" :key="a" :value="a" :label="ASKS[a] ?? valueWords(output, a)" /></el-select></dd>
+      <dd>
+        <el-select
+          :model-value="control.asks"
+          size="small"
+          aria-label="What the control asks for"
+          @change="
+            (asks: string) =>
+              designs.apply({ type: 'setControl', controlId: control.id, patch: { asks } })
+          "
+          ><el-option
+            v-for="a in asks"
+            :key="a"
+            :value="a"
+            :label="ASKS[a] ?? valueWords(output, a)"
+        /></el-select>
+      </dd>
     </template>
-    <dt>Debounce</dt><dd><NumberField :value="control.debounceMs" :max="1000" unit="ms" label="Debounce" @change="debounceMs => designs.apply({ type: 'setControl', controlId: control.id, patch: { debounceMs } })" /></dd>
+    <dt>Debounce</dt>
+    <dd>
+      <NumberField
+        :value="control.debounceMs"
+        :max="1000"
+        unit="ms"
+        label="Debounce"
+        @change="
+          debounceMs =>
+            designs.apply({ type: 'setControl', controlId: control.id, patch: { debounceMs } })
+        "
+      />
+    </dd>
     <template v-if="control.kind === 'push'">
-      <dt>Lock-out</dt><dd><NumberField :value="control.lockoutMs" :max="10000" unit="ms" label="Lock-out" @change="lockoutMs => designs.apply({ type: 'setControl', controlId: control.id, patch: { lockoutMs } })" /></dd>
+      <dt>Lock-out</dt>
+      <dd>
+        <NumberField
+          :value="control.lockoutMs"
+          :max="10000"
+          unit="ms"
+          label="Lock-out"
+          @change="
+            lockoutMs =>
+              designs.apply({ type: 'setControl', controlId: control.id, patch: { lockoutMs } })
+          "
+        />
+      </dd>
       <GestureRows :design="design" :control="control" />
     </template>
   </dl>
-  <el-button size="small" style="margin-top: 8px" @click="designs.apply({ type: 'removeControl', controlId: control.id })">Remove this control</el-button>
+  <el-button
+    size="small"
+    style="margin-top: 8px"
+    @click="designs.apply({ type: 'removeControl', controlId: control.id })"
+    >Remove this control</el-button
+  >
 </template>

@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** What a push button does beside a single press: twice, three times, held down; each for a load of its own. */
+/**
+ * What a push button does beside a single press: twice, three times, held down; each for a load of
+ * its own.
+ */
 import type { Control, Design } from '../../../core/design/schema'
 import { loadOf } from '../../../core/design/find'
 import { asksOf } from '../../../core/design/values'
@@ -7,19 +10,39 @@ import { useDesignStore } from '../../stores/design'
 
 type Push = Extract<Control, { kind: 'push' }>
 type Row = Push['gestures'][number]
-const props = defineProps<{ design: Design, control: Push }>()
+const props = defineProps<{ design: Design; control: Push }>()
 const designs = useDesignStore()
-const WORDS: Record<Row['on'], string> = { double: 'Pressed twice', triple: 'Pressed three times', hold: 'Held down' }
-const set = (patch: Partial<Pick<Push, 'gestures' | 'doubleMs' | 'holdMs'>>) => designs.apply({ type: 'setControl', controlId: props.control.id, patch })
+const WORDS: Record<Row['on'], string> = {
+  double: 'Pressed twice',
+  triple: 'Pressed three times',
+  hold: 'Held down',
+}
+const set = (patch: Partial<Pick<Push, 'gestures' | 'doubleMs' | 'holdMs'>>) =>
+  designs.apply({ type: 'setControl', controlId: props.control.id, patch })
 /** A load that is on while held takes the button for itself. */
 const takes = computed(() => loadOf(props.design, props.control.loadId).output.kind !== 'held')
-const wishes = computed(() => props.design.loads.filter(l => l.output.kind !== 'held').flatMap(l => asksOf(l.output, 'push').map(asks => ({ value: `${l.id} ${asks}`, label: `${l.name}: ${asks}` }))))
+const wishes = computed(() =>
+  props.design.loads
+    .filter(l => l.output.kind !== 'held')
+    .flatMap(l =>
+      asksOf(l.output, 'push').map(asks => ({
+        value: `${l.id} ${asks}`,
+        label: `${l.name}: ${asks}`,
+      })),
+    ),
+)
 const of = (on: Row['on']) => props.control.gestures.find(g => g.on === on)
 const knows = (on: Row['on']) => of(on) !== undefined
 function choose(on: Row['on'], wish: string): void {
   const [loadId = '', asks = ''] = wish.split(' ')
   const others = props.control.gestures.filter(g => g.on !== on)
-  set({ gestures: wish ? [...others, { on, loadId, asks }].toSorted((a, b) => Object.keys(WORDS).indexOf(a.on) - Object.keys(WORDS).indexOf(b.on)) : others })
+  set({
+    gestures: wish
+      ? [...others, { on, loadId, asks }].toSorted(
+          (a, b) => Object.keys(WORDS).indexOf(a.on) - Object.keys(WORDS).indexOf(b.on),
+        )
+      : others,
+  })
 }
 const value = (on: Row['on']) => {
   const row = of(on)
@@ -31,13 +54,46 @@ const value = (on: Row['on']) => {
   <template v-if="takes">
     <template v-for="(words, on) in WORDS" :key="on">
       <dt>{{ words }}</dt>
-      <dd><el-select :model-value="value(on)" :empty-values="[null]" size="small" :aria-label="words" @change="(wish: string) => choose(on, wish)"><el-option value="" label="nothing" /><el-option v-for="w in wishes" :key="w.value" :value="w.value" :label="w.label" /></el-select></dd>
+      <dd>
+        <el-select
+          :model-value="value(on)"
+          :empty-values="[null]"
+          size="small"
+          :aria-label="words"
+          @change="(wish: string) => choose(on, wish)"
+          ><el-option value="" label="nothing" /><el-option
+            v-for="w in wishes"
+            :key="w.value"
+            :value="w.value"
+            :label="w.label"
+        /></el-select>
+      </dd>
     </template>
     <template v-if="knows('double') || knows('triple')">
-      <dt>Next press within</dt><dd><NumberField :value="control.doubleMs" :min="150" :max="2000" unit="ms" label="Next press within" @change="doubleMs => set({ doubleMs })" /></dd>
+      <dt>Next press within</dt>
+      <dd>
+        <NumberField
+          :value="control.doubleMs"
+          :min="150"
+          :max="2000"
+          unit="ms"
+          label="Next press within"
+          @change="doubleMs => set({ doubleMs })"
+        />
+      </dd>
     </template>
     <template v-if="knows('hold')">
-      <dt>Held from</dt><dd><NumberField :value="control.holdMs" :min="300" :max="10000" unit="ms" label="Held from" @change="holdMs => set({ holdMs })" /></dd>
+      <dt>Held from</dt>
+      <dd>
+        <NumberField
+          :value="control.holdMs"
+          :min="300"
+          :max="10000"
+          unit="ms"
+          label="Held from"
+          @change="holdMs => set({ holdMs })"
+        />
+      </dd>
     </template>
   </template>
 </template>

@@ -6,109 +6,431 @@ import { KIND_WORDS, linesOf } from '../../../core/design/values'
 import { kindEdit, outputEdit } from '../../../core/messages/kinds'
 import { useDesignStore } from '../../stores/design'
 
-const props = defineProps<{ design: Design, load: Load }>()
+const props = defineProps<{ design: Design; load: Load }>()
 const designs = useDesignStore()
 const output = computed(() => props.load.output)
 const set = (patch: OutputPatch) => designs.apply(outputEdit(props.design, props.load.id, patch))
 const stops = ref('')
 const wrongStops = ref('')
-watch(output, o => (stops.value = o.kind === 'level' ? o.stops.join(', ') : '', wrongStops.value = ''), { immediate: true })
+watch(
+  output,
+  o => ((stops.value = o.kind === 'level' ? o.stops.join(', ') : ''), (wrongStops.value = '')),
+  { immediate: true },
+)
 /** "0, 30, 60, 100": numbers in any order, told once each; 0 is always there. */
 function keepStops(): void {
-  const list = stops.value.split(/[\s,;%]+/).filter(Boolean).map(Number)
-  if (list.some(n => !Number.isInteger(n) || n < 0 || n > 100)) wrongStops.value = 'whole numbers from 0 to 100, with commas between'
+  const list = stops.value
+    .split(/[\s,;%]+/)
+    .filter(Boolean)
+    .map(Number)
+  if (list.some(n => !Number.isInteger(n) || n < 0 || n > 100))
+    wrongStops.value = 'whole numbers from 0 to 100, with commas between'
   else {
     const sorted = [...new Set([0, ...list])].sort((a, b) => a - b)
-    wrongStops.value = sorted.length < 2 || sorted.length > 21 ? 'two to 21 levels, 0 among them' : ''
+    wrongStops.value =
+      sorted.length < 2 || sorted.length > 21 ? 'two to 21 levels, 0 among them' : ''
     if (!wrongStops.value) set({ stops: sorted })
   }
 }
 function timer(patch: Partial<Record<'onDelayMs' | 'offDelayMs' | 'blinkMs', number>>): void {
-  if (output.value.kind === 'switched' && output.value.timers) set({ timers: { ...output.value.timers, ...patch } })
+  if (output.value.kind === 'switched' && output.value.timers)
+    set({ timers: { ...output.value.timers, ...patch } })
 }
 type Limits = NonNullable<Extract<Output, { kind: 'switched' }>['limits']>
 function limit(patch: Partial<Limits>): void {
-  if (output.value.kind === 'switched' && output.value.limits) set({ limits: { ...output.value.limits, ...patch } })
+  if (output.value.kind === 'switched' && output.value.limits)
+    set({ limits: { ...output.value.limits, ...patch } })
 }
-const contacts = computed(() => props.design.sensors.filter(s => s.kind === 'contact' && s.controllerId === props.load.controllerId))
+const contacts = computed(() =>
+  props.design.sensors.filter(
+    s => s.kind === 'contact' && s.controllerId === props.load.controllerId,
+  ),
+)
 const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper driver' }
 </script>
 
 <template>
   <dl class="facts">
     <dt>It is</dt>
-    <dd><el-select :model-value="output.kind" size="small" aria-label="Kind of output" @change="(kind: Output['kind']) => designs.apply(kindEdit(design, load.id, kind))"><el-option v-for="(words, kind) in KIND_WORDS" :key="kind" :value="kind" :label="words" /></el-select></dd>
+    <dd>
+      <el-select
+        :model-value="output.kind"
+        size="small"
+        aria-label="Kind of output"
+        @change="(kind: Output['kind']) => designs.apply(kindEdit(design, load.id, kind))"
+        ><el-option v-for="(words, kind) in KIND_WORDS" :key="kind" :value="kind" :label="words"
+      /></el-select>
+    </dd>
     <template v-for="line in linesOf(output)" :key="line.key">
       <dt>{{ line.name ? `Pin, ${line.name}` : 'Pin' }}</dt>
-      <dd><PinSelect :design="design" :pin="line.pin" :label="line.name ? `Pin of the load, ${line.name}` : 'Pin of the load'" @change="pin => set({ [line.key]: pin })" /></dd>
+      <dd>
+        <PinSelect
+          :design="design"
+          :pin="line.pin"
+          :label="line.name ? `Pin of the load, ${line.name}` : 'Pin of the load'"
+          @change="pin => set({ [line.key]: pin })"
+        />
+      </dd>
     </template>
     <template v-if="output.kind !== 'opposed' || output.drive !== 'stepper'">
       <dt>On when pin is</dt>
-      <dd><el-select :model-value="output.activeLevel" size="small" aria-label="Active level" @change="(activeLevel: 'low' | 'high') => set({ activeLevel })"><el-option value="low" label="low" /><el-option value="high" label="high" /></el-select></dd>
+      <dd>
+        <el-select
+          :model-value="output.activeLevel"
+          size="small"
+          aria-label="Active level"
+          @change="(activeLevel: 'low' | 'high') => set({ activeLevel })"
+          ><el-option value="low" label="low" /><el-option value="high" label="high"
+        /></el-select>
+      </dd>
     </template>
     <template v-if="'powerUp' in output">
       <dt>At power-up</dt>
-      <dd><el-select :model-value="output.powerUp" size="small" aria-label="At power-up" @change="(powerUp: 'off' | 'on' | 'last') => set({ powerUp })"><el-option value="off" label="off" /><el-option value="on" label="on" /><el-option value="last" label="as it was" /></el-select></dd>
+      <dd>
+        <el-select
+          :model-value="output.powerUp"
+          size="small"
+          aria-label="At power-up"
+          @change="(powerUp: 'off' | 'on' | 'last') => set({ powerUp })"
+          ><el-option value="off" label="off" /><el-option value="on" label="on" /><el-option
+            value="last"
+            label="as it was"
+        /></el-select>
+      </dd>
       <template v-if="output.powerUp === 'last'">
-        <dt>Saved after</dt><dd><NumberField :value="output.saveDelayMs" :max="600000" unit="ms" label="Saved after" @change="saveDelayMs => set({ saveDelayMs })" /></dd>
+        <dt>Saved after</dt>
+        <dd>
+          <NumberField
+            :value="output.saveDelayMs"
+            :max="600000"
+            unit="ms"
+            label="Saved after"
+            @change="saveDelayMs => set({ saveDelayMs })"
+          />
+        </dd>
       </template>
     </template>
     <template v-if="output.kind === 'switched'">
-      <dt>Timers</dt><dd><el-checkbox :model-value="output.timers !== null" aria-label="It has timers" @change="v => set({ timers: v === true ? { onDelayMs: 5000, offDelayMs: 180_000, blinkMs: 500 } : null })">can be asked for</el-checkbox></dd>
+      <dt>Timers</dt>
+      <dd>
+        <el-checkbox
+          :model-value="output.timers !== null"
+          aria-label="It has timers"
+          @change="
+            v =>
+              set({
+                timers: v === true ? { onDelayMs: 5000, offDelayMs: 180_000, blinkMs: 500 } : null,
+              })
+          "
+          >can be asked for</el-checkbox
+        >
+      </dd>
       <template v-if="output.timers">
-        <dt>"after": on in</dt><dd><NumberField :value="output.timers.onDelayMs" :min="10" :max="86400000" unit="ms" label="On after" @change="onDelayMs => timer({ onDelayMs })" /></dd>
-        <dt>"for": on for</dt><dd><NumberField :value="output.timers.offDelayMs" :min="10" :max="86400000" unit="ms" label="On for this time" @change="offDelayMs => timer({ offDelayMs })" /></dd>
-        <dt>"blink": each way</dt><dd><NumberField :value="output.timers.blinkMs" :min="50" :max="60000" unit="ms" label="Blinks" @change="blinkMs => timer({ blinkMs })" /></dd>
+        <dt>"after": on in</dt>
+        <dd>
+          <NumberField
+            :value="output.timers.onDelayMs"
+            :min="10"
+            :max="86400000"
+            unit="ms"
+            label="On after"
+            @change="onDelayMs => timer({ onDelayMs })"
+          />
+        </dd>
+        <dt>"for": on for</dt>
+        <dd>
+          <NumberField
+            :value="output.timers.offDelayMs"
+            :min="10"
+            :max="86400000"
+            unit="ms"
+            label="On for this time"
+            @change="offDelayMs => timer({ offDelayMs })"
+          />
+        </dd>
+        <dt>"blink": each way</dt>
+        <dd>
+          <NumberField
+            :value="output.timers.blinkMs"
+            :min="50"
+            :max="60000"
+            unit="ms"
+            label="Blinks"
+            @change="blinkMs => timer({ blinkMs })"
+          />
+        </dd>
       </template>
     </template>
     <template v-if="output.kind === 'switched'">
-      <dt>Limits</dt><dd><el-checkbox :model-value="output.limits !== null" aria-label="It has limits" @change="v => set({ limits: v === true ? { minOnMs: 0, minOffMs: 180_000, tooSoon: 'wait', longestOnMs: 0 } : null })">how often, how long</el-checkbox></dd>
+      <dt>Limits</dt>
+      <dd>
+        <el-checkbox
+          :model-value="output.limits !== null"
+          aria-label="It has limits"
+          @change="
+            v =>
+              set({
+                limits:
+                  v === true
+                    ? { minOnMs: 0, minOffMs: 180_000, tooSoon: 'wait', longestOnMs: 0 }
+                    : null,
+              })
+          "
+          >how often, how long</el-checkbox
+        >
+      </dd>
       <template v-if="output.limits">
-        <dt>Least time on</dt><dd><NumberField :value="output.limits.minOnMs" :max="86400000" unit="ms" label="Least time on" @change="minOnMs => limit({ minOnMs })" /></dd>
-        <dt>Least time off</dt><dd><NumberField :value="output.limits.minOffMs" :max="86400000" unit="ms" label="Least time off" @change="minOffMs => limit({ minOffMs })" /></dd>
+        <dt>Least time on</dt>
+        <dd>
+          <NumberField
+            :value="output.limits.minOnMs"
+            :max="86400000"
+            unit="ms"
+            label="Least time on"
+            @change="minOnMs => limit({ minOnMs })"
+          />
+        </dd>
+        <dt>Least time off</dt>
+        <dd>
+          <NumberField
+            :value="output.limits.minOffMs"
+            :max="86400000"
+            unit="ms"
+            label="Least time off"
+            @change="minOffMs => limit({ minOffMs })"
+          />
+        </dd>
         <dt>Asked too soon</dt>
-        <dd><el-select :model-value="output.limits.tooSoon" size="small" aria-label="Asked too soon" @change="(tooSoon: 'wait' | 'refuse') => limit({ tooSoon })"><el-option value="wait" label="it is done when allowed" /><el-option value="refuse" label="it is refused" /></el-select></dd>
-        <dt>Longest time on</dt><dd><NumberField :value="output.limits.longestOnMs" :max="86400000" unit="ms" label="Longest time on, 0 = no limit" @change="longestOnMs => limit({ longestOnMs })" /></dd>
+        <dd>
+          <el-select
+            :model-value="output.limits.tooSoon"
+            size="small"
+            aria-label="Asked too soon"
+            @change="(tooSoon: 'wait' | 'refuse') => limit({ tooSoon })"
+            ><el-option value="wait" label="it is done when allowed" /><el-option
+              value="refuse"
+              label="it is refused"
+          /></el-select>
+        </dd>
+        <dt>Longest time on</dt>
+        <dd>
+          <NumberField
+            :value="output.limits.longestOnMs"
+            :max="86400000"
+            unit="ms"
+            label="Longest time on, 0 = no limit"
+            @change="longestOnMs => limit({ longestOnMs })"
+          />
+        </dd>
       </template>
     </template>
     <template v-if="output.kind === 'pulsed'">
-      <dt>On for</dt><dd><NumberField :value="output.lengthMs" :max="600000" unit="ms" label="On for" @change="lengthMs => set({ lengthMs })" /></dd>
+      <dt>On for</dt>
+      <dd>
+        <NumberField
+          :value="output.lengthMs"
+          :max="600000"
+          unit="ms"
+          label="On for"
+          @change="lengthMs => set({ lengthMs })"
+        />
+      </dd>
       <dt>Asked again meanwhile</dt>
-      <dd><el-select :model-value="output.again" size="small" aria-label="Asked again meanwhile" @change="(again: 'restart' | 'ignore') => set({ again })"><el-option value="restart" label="starts anew" /><el-option value="ignore" label="is ignored" /></el-select></dd>
+      <dd>
+        <el-select
+          :model-value="output.again"
+          size="small"
+          aria-label="Asked again meanwhile"
+          @change="(again: 'restart' | 'ignore') => set({ again })"
+          ><el-option value="restart" label="starts anew" /><el-option
+            value="ignore"
+            label="is ignored"
+        /></el-select>
+      </dd>
     </template>
     <template v-if="output.kind === 'held'">
-      <dt>Lets go after</dt><dd><NumberField :value="output.timeoutMs" :max="60000" unit="ms" label="Lets go after" @change="timeoutMs => set({ timeoutMs })" /></dd>
+      <dt>Lets go after</dt>
+      <dd>
+        <NumberField
+          :value="output.timeoutMs"
+          :max="60000"
+          unit="ms"
+          label="Lets go after"
+          @change="timeoutMs => set({ timeoutMs })"
+        />
+      </dd>
     </template>
     <template v-if="output.kind === 'opposed'">
       <dt>Driven by</dt>
-      <dd><el-select :model-value="output.drive" size="small" aria-label="Driven by" @change="(drive: 'relays' | 'bridge' | 'stepper') => set({ drive })"><el-option v-for="(words, drive) in DRIVES" :key="drive" :value="drive" :label="words" /></el-select></dd>
-      <dt>Rest between directions</dt><dd><NumberField :value="output.deadTimeMs" :max="60000" unit="ms" label="Rest between directions" @change="deadTimeMs => set({ deadTimeMs })" /></dd>
-      <dt>Longest run</dt><dd><NumberField :value="output.runLimitMs" :max="600000" unit="ms" label="Longest run, 0 = no limit" @change="runLimitMs => set({ runLimitMs })" /></dd>
+      <dd>
+        <el-select
+          :model-value="output.drive"
+          size="small"
+          aria-label="Driven by"
+          @change="(drive: 'relays' | 'bridge' | 'stepper') => set({ drive })"
+          ><el-option v-for="(words, drive) in DRIVES" :key="drive" :value="drive" :label="words"
+        /></el-select>
+      </dd>
+      <dt>Rest between directions</dt>
+      <dd>
+        <NumberField
+          :value="output.deadTimeMs"
+          :max="60000"
+          unit="ms"
+          label="Rest between directions"
+          @change="deadTimeMs => set({ deadTimeMs })"
+        />
+      </dd>
+      <dt>Longest run</dt>
+      <dd>
+        <NumberField
+          :value="output.runLimitMs"
+          :max="600000"
+          unit="ms"
+          label="Longest run, 0 = no limit"
+          @change="runLimitMs => set({ runLimitMs })"
+        />
+      </dd>
       <template v-if="contacts.length">
-        <template v-for="end in (['forwardEnd', 'reverseEnd'] as const)" :key="end">
+        <template v-for="end in ['forwardEnd', 'reverseEnd'] as const" :key="end">
           <dt>{{ end === 'forwardEnd' ? 'Forward ends at' : 'Reverse ends at' }}</dt>
-          <dd><el-select :model-value="output[end] ?? ''" :empty-values="[null]" size="small" :aria-label="end === 'forwardEnd' ? 'Contact where forward ends' : 'Contact where reverse ends'" @change="(id: string) => set({ [end]: id || null })"><el-option value="" label="no contact" /><el-option v-for="c in contacts" :key="c.id" :value="c.id" :label="c.name" /></el-select></dd>
+          <dd>
+            <el-select
+              :model-value="output[end] ?? ''"
+              :empty-values="[null]"
+              size="small"
+              :aria-label="
+                end === 'forwardEnd' ? 'Contact where forward ends' : 'Contact where reverse ends'
+              "
+              @change="(id: string) => set({ [end]: id || null })"
+              ><el-option value="" label="no contact" /><el-option
+                v-for="c in contacts"
+                :key="c.id"
+                :value="c.id"
+                :label="c.name"
+            /></el-select>
+          </dd>
         </template>
       </template>
-      <template v-if="output.drive === 'stepper'"><dt>Steps a second</dt><dd><NumberField :value="output.stepHz" :max="10000" unit="Hz" label="Steps a second" @change="stepHz => set({ stepHz })" /></dd></template>
+      <template v-if="output.drive === 'stepper'"
+        ><dt>Steps a second</dt>
+        <dd>
+          <NumberField
+            :value="output.stepHz"
+            :max="10000"
+            unit="Hz"
+            label="Steps a second"
+            @change="stepHz => set({ stepHz })"
+          /></dd
+      ></template>
     </template>
     <template v-if="output.kind === 'level'">
-      <dt>Levels, %</dt><dd><span class="stops"><input v-model="stops" class="wire" aria-label="Levels" maxlength="90" spellcheck="false" @change="keepStops"><span v-if="wrongStops" class="differs small" role="alert">{{ wrongStops }}</span></span></dd>
-      <dt>Ramp, a per cent in</dt><dd><NumberField :value="output.rampMs" :max="1000" unit="ms" label="Ramp, time for one per cent" @change="rampMs => set({ rampMs })" /></dd>
-      <dt>Works from</dt><dd><NumberField :value="output.minimum" :max="100" unit="%" label="Works from" @change="minimum => set({ minimum })" /></dd>
+      <dt>Levels, %</dt>
+      <dd>
+        <span class="stops"
+          ><input
+            v-model="stops"
+            class="wire"
+            aria-label="Levels"
+            maxlength="90"
+            spellcheck="false"
+            @change="keepStops"
+          /><span v-if="wrongStops" class="differs small" role="alert">{{ wrongStops }}</span></span
+        >
+      </dd>
+      <dt>Ramp, a per cent in</dt>
+      <dd>
+        <NumberField
+          :value="output.rampMs"
+          :max="1000"
+          unit="ms"
+          label="Ramp, time for one per cent"
+          @change="rampMs => set({ rampMs })"
+        />
+      </dd>
+      <dt>Works from</dt>
+      <dd>
+        <NumberField
+          :value="output.minimum"
+          :max="100"
+          unit="%"
+          label="Works from"
+          @change="minimum => set({ minimum })"
+        />
+      </dd>
       <dt>Below that</dt>
-      <dd><el-select :model-value="output.below" size="small" aria-label="Below that" @change="(below: 'off' | 'minimum') => set({ below })"><el-option value="off" label="counts as off" /><el-option value="minimum" label="counts as that" /></el-select></dd>
+      <dd>
+        <el-select
+          :model-value="output.below"
+          size="small"
+          aria-label="Below that"
+          @change="(below: 'off' | 'minimum') => set({ below })"
+          ><el-option value="off" label="counts as off" /><el-option
+            value="minimum"
+            label="counts as that"
+        /></el-select>
+      </dd>
     </template>
     <template v-if="output.kind === 'follower'">
-      <dt>Positions</dt><dd><NumberField :value="output.positions" :max="21" unit="" label="Positions" @change="positions => set({ positions })" /></dd>
-      <dt>Click</dt><dd><NumberField :value="output.pulseMs" :max="1000" unit="ms" label="Click" @change="pulseMs => set({ pulseMs })" /></dd>
-      <dt>It turns</dt><dd><el-select :model-value="output.round" size="small" aria-label="How the knob turns" @change="(round: boolean) => set({ round })"><el-option :value="false" label="between two ends" /><el-option :value="true" label="round and round" /></el-select></dd>
-      <dt>Pause between clicks</dt><dd><NumberField :value="output.gapMs" :max="1000" unit="ms" label="Pause between clicks" @change="gapMs => set({ gapMs })" /></dd>
+      <dt>Positions</dt>
+      <dd>
+        <NumberField
+          :value="output.positions"
+          :max="21"
+          unit=""
+          label="Positions"
+          @change="positions => set({ positions })"
+        />
+      </dd>
+      <dt>Click</dt>
+      <dd>
+        <NumberField
+          :value="output.pulseMs"
+          :max="1000"
+          unit="ms"
+          label="Click"
+          @change="pulseMs => set({ pulseMs })"
+        />
+      </dd>
+      <dt>It turns</dt>
+      <dd>
+        <el-select
+          :model-value="output.round"
+          size="small"
+          aria-label="How the knob turns"
+          @change="(round: boolean) => set({ round })"
+          ><el-option :value="false" label="between two ends" /><el-option
+            :value="true"
+            label="round and round"
+        /></el-select>
+      </dd>
+      <dt>Pause between clicks</dt>
+      <dd>
+        <NumberField
+          :value="output.gapMs"
+          :max="1000"
+          unit="ms"
+          label="Pause between clicks"
+          @change="gapMs => set({ gapMs })"
+        />
+      </dd>
     </template>
   </dl>
 </template>
 
 <style scoped>
-.stops { display: grid; justify-items: end; }
-.stops input { width: 128px; text-align: right; border: 1px solid var(--rule-strong); border-radius: 3px; background: var(--raised); color: inherit; padding: 3px 7px; min-height: 26px; }
+.stops {
+  display: grid;
+  justify-items: end;
+}
+.stops input {
+  width: 128px;
+  text-align: right;
+  border: 1px solid var(--rule-strong);
+  border-radius: 3px;
+  background: var(--raised);
+  color: inherit;
+  padding: 3px 7px;
+  min-height: 26px;
+}
 </style>

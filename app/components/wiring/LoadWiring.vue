@@ -10,27 +10,46 @@ import { useFindingsStore } from '../../stores/findings'
 const props = defineProps<{ load: Load }>()
 const designs = useDesignStore()
 const wiring = computed(() => props.load.wiring)
-const set = (patch: Partial<Wiring>) => designs.apply({ type: 'setWiring', loadId: props.load.id, patch })
+const set = (patch: Partial<Wiring>) =>
+  designs.apply({ type: 'setWiring', loadId: props.load.id, patch })
 
 /** What fits the output; what it has now stays in the list, so that it can be seen. */
-const choices = computed(() => [...new Set([...driversOf(props.load.output), wiring.value.driver.kind])])
+const choices = computed(() => [
+  ...new Set([...driversOf(props.load.output), wiring.value.driver.kind]),
+])
 const drive = (patch: object) => set({ driver: { ...wiring.value.driver, ...patch } as Driver })
 function say(patch: Partial<NonNullable<Wiring['load']>>): void {
-  set({ load: { type: 'resistive', volts: 12, amps: 1, mains: false, ...wiring.value.load, ...patch } })
+  set({
+    load: { type: 'resistive', volts: 12, amps: 1, mains: false, ...wiring.value.load, ...patch },
+  })
 }
 function rate(patch: Partial<NonNullable<Wiring['contact']>>): void {
   set({ contact: { ratedAmps: 10, inrushAmps: 30, ...wiring.value.contact, ...patch } })
 }
 /** A solenoid that may be on a quarter of the time, five seconds at most. */
 function work(patch: Partial<NonNullable<Wiring['duty']>>): void {
-  set({ duty: { ratedShare: 0.25, maxOnSeconds: 5, periodSeconds: 60, ...wiring.value.duty, ...patch } })
+  set({
+    duty: { ratedShare: 0.25, maxOnSeconds: 5, periodSeconds: 60, ...wiring.value.duty, ...patch },
+  })
 }
 const findings = useFindingsStore()
 /** Cautions stand where the danger is, every time. */
-const mine = computed(() => findings.findings.filter(f => f.loadId === props.load.id && f.code.startsWith('caution-')))
-const DANGERS: Record<Danger, string> = { heat: 'heat', gas: 'gas', motion: 'motion', lock: 'a lock', water: 'water' }
+const mine = computed(() =>
+  findings.findings.filter(f => f.loadId === props.load.id && f.code.startsWith('caution-')),
+)
+const DANGERS: Record<Danger, string> = {
+  heat: 'heat',
+  gas: 'gas',
+  motion: 'motion',
+  lock: 'a lock',
+  water: 'water',
+}
 function warn(danger: Danger, is: boolean): void {
-  set({ dangers: (Object.keys(DANGERS) as Danger[]).filter(d => d === danger ? is : wiring.value.dangers.includes(d)) })
+  set({
+    dangers: (Object.keys(DANGERS) as Danger[]).filter(d =>
+      d === danger ? is : wiring.value.dangers.includes(d),
+    ),
+  })
 }
 function lay(patch: Partial<NonNullable<Wiring['run']>>): void {
   set({ run: { lengthMeters: 5, sectionMm2: 0.75, ...wiring.value.run, ...patch } })
@@ -40,38 +59,185 @@ function lay(patch: Partial<NonNullable<Wiring['run']>>): void {
 <template>
   <dl class="facts">
     <dt>Driven by</dt>
-    <dd><el-select :model-value="wiring.driver.kind" size="small" aria-label="Driven by" @change="(kind: Driver['kind']) => set({ driver: NEW_DRIVERS[kind] })"><el-option v-for="kind in choices" :key="kind" :value="kind" :label="DRIVER_WORDS[kind]" /></el-select></dd>
-    <PartFields :fields="driverFields(wiring.driver.kind)" :values="wiring.driver" @change="drive" />
+    <dd>
+      <el-select
+        :model-value="wiring.driver.kind"
+        size="small"
+        aria-label="Driven by"
+        @change="(kind: Driver['kind']) => set({ driver: NEW_DRIVERS[kind] })"
+        ><el-option v-for="kind in choices" :key="kind" :value="kind" :label="DRIVER_WORDS[kind]"
+      /></el-select>
+    </dd>
+    <PartFields
+      :fields="driverFields(wiring.driver.kind)"
+      :values="wiring.driver"
+      @change="drive"
+    />
     <dt>Load is a</dt>
-    <dd><el-select :model-value="wiring.load?.type" size="small" placeholder="not said" aria-label="Load is a" @change="(type: LoadType) => say({ type })"><el-option v-for="(t, type) in LOAD_TYPES" :key="type" :value="type" :label="t.name" /></el-select></dd>
+    <dd>
+      <el-select
+        :model-value="wiring.load?.type"
+        size="small"
+        placeholder="not said"
+        aria-label="Load is a"
+        @change="(type: LoadType) => say({ type })"
+        ><el-option v-for="(t, type) in LOAD_TYPES" :key="type" :value="type" :label="t.name"
+      /></el-select>
+    </dd>
     <template v-if="wiring.load">
-      <dt>Load current</dt><dd><QuantityField :value="wiring.load.amps" unit="A" label="Load current" :min="0.001" :max="100" @change="amps => say({ amps })" /></dd>
-      <dt>Load voltage</dt><dd><QuantityField :value="wiring.load.volts" unit="V" label="Load voltage" :min="0.5" :max="1000" @change="volts => say({ volts, mains: volts > 60 ? true : wiring.load?.mains ?? false })" /></dd>
+      <dt>Load current</dt>
+      <dd>
+        <QuantityField
+          :value="wiring.load.amps"
+          unit="A"
+          label="Load current"
+          :min="0.001"
+          :max="100"
+          @change="amps => say({ amps })"
+        />
+      </dd>
+      <dt>Load voltage</dt>
+      <dd>
+        <QuantityField
+          :value="wiring.load.volts"
+          unit="V"
+          label="Load voltage"
+          :min="0.5"
+          :max="1000"
+          @change="
+            volts => say({ volts, mains: volts > 60 ? true : (wiring.load?.mains ?? false) })
+          "
+        />
+      </dd>
       <template v-if="wiring.driver.kind === 'relay-module' || wiring.driver.kind === 'coil'">
-        <dt>Contact rating</dt><dd><QuantityField :value="wiring.contact?.ratedAmps ?? null" unit="A" label="Contact rating" placeholder="not said" :min="0.1" :max="100" @change="ratedAmps => rate({ ratedAmps })" /></dd>
-        <dt>its inrush</dt><dd><QuantityField :value="wiring.contact?.inrushAmps ?? null" unit="A" label="Contact inrush rating" placeholder="not said" :min="0.1" :max="2000" @change="inrushAmps => rate({ inrushAmps })" /></dd>
+        <dt>Contact rating</dt>
+        <dd>
+          <QuantityField
+            :value="wiring.contact?.ratedAmps ?? null"
+            unit="A"
+            label="Contact rating"
+            placeholder="not said"
+            :min="0.1"
+            :max="100"
+            @change="ratedAmps => rate({ ratedAmps })"
+          />
+        </dd>
+        <dt>its inrush</dt>
+        <dd>
+          <QuantityField
+            :value="wiring.contact?.inrushAmps ?? null"
+            unit="A"
+            label="Contact inrush rating"
+            placeholder="not said"
+            :min="0.1"
+            :max="2000"
+            @change="inrushAmps => rate({ inrushAmps })"
+          />
+        </dd>
       </template>
       <template v-if="wiring.load.type === 'solenoid' && load.output.kind === 'pulsed'">
-        <dt>Rated duty</dt><dd><QuantityField :value="wiring.duty ? wiring.duty.ratedShare * 100 : null" unit="%" label="Rated duty" placeholder="not said" :min="1" :max="100" @change="share => work({ ratedShare: share / 100 })" /></dd>
-        <dt>On at most</dt><dd><QuantityField :value="wiring.duty?.maxOnSeconds ?? null" unit="s" label="On at most" placeholder="not said" :min="0.01" :max="1000000" @change="maxOnSeconds => work({ maxOnSeconds })" /></dd>
-        <dt>Asked for every</dt><dd><QuantityField :value="wiring.duty?.periodSeconds ?? null" unit="s" label="Asked for every" placeholder="not said" :min="0.1" :max="1000000" @change="periodSeconds => work({ periodSeconds })" /></dd>
+        <dt>Rated duty</dt>
+        <dd>
+          <QuantityField
+            :value="wiring.duty ? wiring.duty.ratedShare * 100 : null"
+            unit="%"
+            label="Rated duty"
+            placeholder="not said"
+            :min="1"
+            :max="100"
+            @change="share => work({ ratedShare: share / 100 })"
+          />
+        </dd>
+        <dt>On at most</dt>
+        <dd>
+          <QuantityField
+            :value="wiring.duty?.maxOnSeconds ?? null"
+            unit="s"
+            label="On at most"
+            placeholder="not said"
+            :min="0.01"
+            :max="1000000"
+            @change="maxOnSeconds => work({ maxOnSeconds })"
+          />
+        </dd>
+        <dt>Asked for every</dt>
+        <dd>
+          <QuantityField
+            :value="wiring.duty?.periodSeconds ?? null"
+            unit="s"
+            label="Asked for every"
+            placeholder="not said"
+            :min="0.1"
+            :max="1000000"
+            @change="periodSeconds => work({ periodSeconds })"
+          />
+        </dd>
       </template>
       <template v-if="!wiring.load.mains">
-        <dt>Lead, one way</dt><dd><QuantityField :value="wiring.run?.lengthMeters ?? null" unit="m" label="Lead, one way" placeholder="not said" :min="0.01" :max="1000" @change="lengthMeters => lay({ lengthMeters })" /></dd>
-        <dt>Cross-section</dt><dd><QuantityField :value="wiring.run?.sectionMm2 ?? null" unit="mm²" label="Cross-section" placeholder="not said" :min="0.01" :max="100" @change="sectionMm2 => lay({ sectionMm2 })" /></dd>
+        <dt>Lead, one way</dt>
+        <dd>
+          <QuantityField
+            :value="wiring.run?.lengthMeters ?? null"
+            unit="m"
+            label="Lead, one way"
+            placeholder="not said"
+            :min="0.01"
+            :max="1000"
+            @change="lengthMeters => lay({ lengthMeters })"
+          />
+        </dd>
+        <dt>Cross-section</dt>
+        <dd>
+          <QuantityField
+            :value="wiring.run?.sectionMm2 ?? null"
+            unit="mm²"
+            label="Cross-section"
+            placeholder="not said"
+            :min="0.01"
+            :max="100"
+            @change="sectionMm2 => lay({ sectionMm2 })"
+          />
+        </dd>
       </template>
     </template>
   </dl>
-  <el-checkbox v-if="wiring.load" :model-value="wiring.load.mains" @change="v => say({ mains: v === true })">On mains: a closed box here, wired by a qualified person</el-checkbox>
+  <el-checkbox
+    v-if="wiring.load"
+    :model-value="wiring.load.mains"
+    @change="v => say({ mains: v === true })"
+    >On mains: a closed box here, wired by a qualified person</el-checkbox
+  >
   <fieldset class="dangers">
     <legend class="second">Can hurt by</legend>
-    <el-checkbox v-for="(words, danger) in DANGERS" :key="danger" :model-value="wiring.dangers.includes(danger)" @change="v => warn(danger, v === true)">{{ words }}</el-checkbox>
+    <el-checkbox
+      v-for="(words, danger) in DANGERS"
+      :key="danger"
+      :model-value="wiring.dangers.includes(danger)"
+      @change="v => warn(danger, v === true)"
+      >{{ words }}</el-checkbox
+    >
   </fieldset>
   <p v-for="c in mine" :key="c.code" class="small caution">{{ c.reason }}</p>
 </template>
 
 <style scoped>
-.dangers { border: 0; padding: 0; margin: 8px 0 0; display: flex; flex-wrap: wrap; gap: 2px 12px; align-items: center; }
-.dangers legend { float: left; margin-right: 12px; padding: 0; }
-.caution { border-left: 3px solid var(--wait); padding-left: 8px; margin-top: 6px; }
+.dangers {
+  border: 0;
+  padding: 0;
+  margin: 8px 0 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 12px;
+  align-items: center;
+}
+.dangers legend {
+  float: left;
+  margin-right: 12px;
+  padding: 0;
+}
+.caution {
+  border-left: 3px solid var(--wait);
+  padding-left: 8px;
+  margin-top: 6px;
+}
 </style>

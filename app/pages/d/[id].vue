@@ -15,17 +15,41 @@ const { fix } = useFixing()
 const id = computed(() => String(route.params.id))
 watch(id, value => designs.open(value), { immediate: true })
 onBeforeUnmount(() => designs.flush())
-useEventListener(window, 'pagehide', () => { void designs.flush() })
+useEventListener(window, 'pagehide', () => {
+  void designs.flush()
+})
 
-const go = (view: string) => { void router.push(`/d/${id.value}/${view}`) }
+const go = (view: string) => {
+  void router.push(`/d/${id.value}/${view}`)
+}
 const commands = computed(() => [
   ...VIEWS.map(v => ({ words: `Go to ${v.name}`, hint: v.key.toUpperCase(), run: () => go(v.id) })),
   { words: 'Undo', hint: 'Ctrl Z', run: designs.undo },
   { words: 'Redo', hint: 'Ctrl Y', run: designs.redo },
-  { words: 'Show findings', hint: 'I', run: () => { findings.open = true } },
-  { words: 'All designs', hint: 'shelf', run: () => { void router.push('/') } },
-  { words: night.value ? 'Day' : 'Night', hint: 'look', run: () => { night.value = !night.value } },
-  ...findings.told.flatMap(f => f.fixes.slice(0, 1).map(x => ({ words: x.words, hint: f.title, run: () => fix(x) }))),
+  {
+    words: 'Show findings',
+    hint: 'I',
+    run: () => {
+      findings.open = true
+    },
+  },
+  {
+    words: 'All designs',
+    hint: 'shelf',
+    run: () => {
+      void router.push('/')
+    },
+  },
+  {
+    words: night.value ? 'Day' : 'Night',
+    hint: 'look',
+    run: () => {
+      night.value = !night.value
+    },
+  },
+  ...findings.told.flatMap(f =>
+    f.fixes.slice(0, 1).map(x => ({ words: x.words, hint: f.title, run: () => fix(x) })),
+  ),
 ])
 function togglePalette(): void {
   palette.value = !palette.value
@@ -33,15 +57,29 @@ function togglePalette(): void {
 function toggleFindings(): void {
   findings.open = !findings.open
 }
-useShortcuts({ go, undo: designs.undo, redo: designs.redo, palette: togglePalette, findings: toggleFindings })
-useHead({ title: () => designs.design ? `${designs.design.name} · Nolvi` : 'Nolvi' })
+useShortcuts({
+  go,
+  undo: designs.undo,
+  redo: designs.redo,
+  palette: togglePalette,
+  findings: toggleFindings,
+})
+useHead({ title: () => (designs.design ? `${designs.design.name} · Nolvi` : 'Nolvi') })
 </script>
 
 <template>
   <div class="frame">
     <HeaderLine @palette="palette = true" />
     <div class="below">
-      <RailNav :design-id="id" :night="night" :can-undo="designs.canUndo" :can-redo="designs.canRedo" @night="night = !night" @undo="designs.undo()" @redo="designs.redo()" />
+      <RailNav
+        :design-id="id"
+        :night="night"
+        :can-undo="designs.canUndo"
+        :can-redo="designs.canRedo"
+        @night="night = !night"
+        @undo="designs.undo()"
+        @redo="designs.redo()"
+      />
       <main class="room">
         <div v-if="designs.missing" class="missing">
           <h2>{{ designs.missing.title }}</h2>
@@ -58,9 +96,31 @@ useHead({ title: () => designs.design ? `${designs.design.name} · Nolvi` : 'Nol
 </template>
 
 <style scoped>
-.frame { height: 100%; display: flex; flex-direction: column; }
-.below { flex: 1; display: flex; min-height: 0; }
-.room { flex: 1; min-width: 0; position: relative; overflow: auto; }
-.missing { padding: 40px; display: grid; gap: 10px; justify-items: start; }
-@media (max-width: 900px) { .below { flex-direction: column; } }
+.frame {
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+}
+.below {
+  flex: 1;
+  display: flex;
+  min-height: 0;
+}
+.room {
+  flex: 1;
+  min-width: 0;
+  position: relative;
+  overflow: auto;
+}
+.missing {
+  padding: 40px;
+  display: grid;
+  gap: 10px;
+  justify-items: start;
+}
+@media (max-width: 900px) {
+  .below {
+    flex-direction: column;
+  }
+}
 </style>

@@ -1,4 +1,7 @@
-/** The house rules of core, held against its files: imports go one way, and it runs where there is nothing but JavaScript. */
+/**
+ * The house rules of core, held against its files: imports go one way, and it runs where there is
+ * nothing but JavaScript.
+ */
 import { readdirSync, readFileSync } from 'node:fs'
 import { dirname, join, relative, resolve } from 'node:path'
 import { createContext, runInContext } from 'node:vm'
@@ -6,11 +9,34 @@ import { build } from 'esbuild'
 import { describe, expect, it } from 'vitest'
 
 const root = resolve('core')
-const ROOMS = ['units', 'bytes', 'boards', 'design', 'electrical', 'messages', 'links', 'controller', 'surfaces', 'bench', 'proof', 'panels', 'build', 'read', 'checks']
+const ROOMS = [
+  'units',
+  'bytes',
+  'boards',
+  'design',
+  'electrical',
+  'messages',
+  'links',
+  'controller',
+  'surfaces',
+  'bench',
+  'proof',
+  'panels',
+  'build',
+  'read',
+  'checks',
+]
 const PACKAGES = ['@noble/hashes', 'fflate', 'immer', 'papaparse', 'qrcode', 'zod']
 
-const files = readdirSync(root, { recursive: true, encoding: 'utf8' }).filter(f => f.endsWith('.ts')).map(f => join(root, f))
-const imports = files.flatMap(file => [...readFileSync(file, 'utf8').matchAll(/(?:from|import)\s+'([^']+)'/g)].map(m => ({ file: relative(root, file), to: m[1] ?? '' })))
+const files = readdirSync(root, { recursive: true, encoding: 'utf8' })
+  .filter(f => f.endsWith('.ts'))
+  .map(f => join(root, f))
+const imports = files.flatMap(file =>
+  [...readFileSync(file, 'utf8').matchAll(/(?:from|import)\s+'([^']+)'/g)].map(m => ({
+    file: relative(root, file),
+    to: m[1] ?? '',
+  })),
+)
 const roomOf = (path: string) => path.split('/')[0] ?? ''
 
 describe('rooms of core', () => {
@@ -19,19 +45,32 @@ describe('rooms of core', () => {
     expect(imports.length).toBeGreaterThan(120)
   })
   it('import only from rooms above them', () => {
-    const wrong = imports.filter(({ to }) => to.startsWith('.')).filter(({ file, to }) => {
-      const target = relative(root, resolve(root, dirname(file), to))
-      return target.startsWith('..') || ROOMS.indexOf(roomOf(target)) > ROOMS.indexOf(roomOf(file)) || !ROOMS.includes(roomOf(file))
-    })
+    const wrong = imports
+      .filter(({ to }) => to.startsWith('.'))
+      .filter(({ file, to }) => {
+        const target = relative(root, resolve(root, dirname(file), to))
+        return (
+          target.startsWith('..')
+          || ROOMS.indexOf(roomOf(target)) > ROOMS.indexOf(roomOf(file))
+          || !ROOMS.includes(roomOf(file))
+        )
+      })
     expect(wrong).toEqual([])
   })
   it('use few packages, none of them of an interface or a server', () => {
-    const foreign = imports.filter(({ to }) => !to.startsWith('.') && !PACKAGES.some(p => to === p || to.startsWith(`${p}/`)))
+    const foreign = imports.filter(
+      ({ to }) => !to.startsWith('.') && !PACKAGES.some(p => to === p || to.startsWith(`${p}/`)),
+    )
     expect(foreign).toEqual([])
   })
   it('import each other without a circle of files', () => {
     const edges = new Map<string, string[]>()
-    for (const { file, to } of imports) if (to.startsWith('.')) edges.set(file, [...edges.get(file) ?? [], `${relative(root, resolve(root, dirname(file), to))}.ts`])
+    for (const { file, to } of imports)
+      if (to.startsWith('.'))
+        edges.set(file, [
+          ...(edges.get(file) ?? []),
+          `${relative(root, resolve(root, dirname(file), to))}.ts`,
+        ])
     const state = new Map<string, 'open' | 'done'>()
     const circles: string[] = []
     const visit = (file: string, path: string[]) => {
@@ -50,7 +89,8 @@ describe('core without a browser, a server or Node', () => {
   it('checks, proves, runs and builds a design in an empty JavaScript world', async () => {
     const bundle = await build({
       stdin: {
-        resolveDir: resolve('.'), loader: 'ts',
+        resolveDir: resolve('.'),
+        loader: 'ts',
         contents: `
           import glaze from './demo/glaze-room.json'
           import { check } from './core/checks/check'
@@ -64,14 +104,27 @@ describe('core without a browser, a server or Node', () => {
             moves: runScript(design, { seed: 1, steps: [{ atMs: 10, action: { do: 'press', controlId: 'lights-button' } }] }).trace.moves['wheel-lights'],
             files: buildFiles(design).length }`,
       },
-      // The CSV package asks for Node's streams only when it is handed one; here the asking would throw.
+      // The CSV package asks for Node's streams only when it is handed one; here the asking would
+      // throw.
       external: ['stream'],
-      bundle: true, write: false, format: 'iife', platform: 'neutral', mainFields: ['module', 'main'], conditions: ['import'], target: 'es2022',
+      bundle: true,
+      write: false,
+      format: 'iife',
+      platform: 'neutral',
+      mainFields: ['module', 'main'],
+      conditions: ['import'],
+      target: 'es2022',
     })
-    // No process, no window, no timers: what the language itself has, and the UTF-8 encoder that hashing and ZIP take.
+    // No process, no window, no timers: what the language itself has, and the UTF-8 encoder that
+    // hashing and ZIP take.
     const world = createContext({ result: null as unknown, TextEncoder, TextDecoder })
     runInContext('delete globalThis.console; delete globalThis.WebAssembly', world)
     runInContext(bundle.outputFiles[0]?.text ?? '', world)
-    expect(JSON.parse(JSON.stringify(world.result))).toEqual({ findings: 14, verdict: 'broken', moves: 1, files: 21 })
+    expect(JSON.parse(JSON.stringify(world.result))).toEqual({
+      findings: 14,
+      verdict: 'broken',
+      moves: 1,
+      files: 21,
+    })
   })
 })

@@ -5,7 +5,16 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { fingerprint } from '../../../core/design/fingerprint'
 import { demoDesigns } from '../../../demo/demo'
 import { openDatabase, type Opened } from '../../../server/db/database'
-import { createDesign, forgetDeleted, listDesigns, listRevisions, maybeDesign, maybeRevision, saveDesign, setDeleted } from '../../../server/db/designs'
+import {
+  createDesign,
+  forgetDeleted,
+  listDesigns,
+  listRevisions,
+  maybeDesign,
+  maybeRevision,
+  saveDesign,
+  setDeleted,
+} from '../../../server/db/designs'
 import { designs } from '../../../server/db/schema'
 import { forgetSecret, secretDates, secretsOf, setSecret } from '../../../server/db/secrets'
 import { vaultOf } from '../../../server/db/vault'
@@ -21,8 +30,12 @@ const renamed = (name: string) => edited(glazeRoom(), { type: 'renameDesign', na
 
 describe('stored designs', () => {
   let store: Opened
-  beforeAll(async () => { store = await openDatabase(null) })
-  beforeEach(async () => { await store.db.delete(designs) })
+  beforeAll(async () => {
+    store = await openDatabase(null)
+  })
+  beforeEach(async () => {
+    await store.db.delete(designs)
+  })
   afterAll(() => store.close())
 
   it('are created, listed newest first, read back as they were', async () => {
@@ -30,23 +43,52 @@ describe('stored designs', () => {
     const stored = await createDesign(store.db, glazeRoom(), 'Taken in')
     expect(stored).toMatchObject({ revision: 1, fingerprint: fingerprint(glazeRoom()) })
     expect((await maybeDesign(store.db, 'glaze-room'))?.design).toEqual(glazeRoom())
-    expect((await listDesigns(store.db)).map(d => [d.id, d.loads, d.revision])).toEqual([['glaze-room', 4, 1], [starter().id, 1, 1]])
+    expect((await listDesigns(store.db)).map(d => [d.id, d.loads, d.revision])).toEqual([
+      ['glaze-room', 4, 1],
+      [starter().id, 1, 1],
+    ])
     expect(await maybeDesign(store.db, 'nowhere')).toBeNull()
   })
-  it.each([['1', glazeV1], ['2', glazeV2], ['3', glazeV3], ['4', glazeV4], ['5', glazeV5]] as const)('one that was stored in version %s is read in the newest, and stored so with the next change', async (_, old) => {
-    await store.db.insert(designs).values({ id: 'glaze-room', name: 'Glaze room', place: '', revision: 1, document: structuredClone(old) as never })
-    const stored = await maybeDesign(store.db, 'glaze-room')
-    expect([stored?.design.version, stored?.fingerprint]).toEqual([6, 'D0A7B1'])
-    expect((await listDesigns(store.db))[0]).toMatchObject({ loads: 4, fingerprint: 'D0A7B1' })
-    expect(await saveDesign(store.db, 'glaze-room', 1, stored!.design, 'Changed')).toMatchObject({ kind: 'saved', revision: 2 })
-    expect((await maybeRevision(store.db, 'glaze-room', 2))?.design).toEqual(stored?.design)
-  })
+  it.each([
+    ['1', glazeV1],
+    ['2', glazeV2],
+    ['3', glazeV3],
+    ['4', glazeV4],
+    ['5', glazeV5],
+  ] as const)(
+    'one that was stored in version %s is read in the newest, and stored so with the next change',
+    async (_, old) => {
+      await store.db.insert(designs).values({
+        id: 'glaze-room',
+        name: 'Glaze room',
+        place: '',
+        revision: 1,
+        document: structuredClone(old) as never,
+      })
+      const stored = await maybeDesign(store.db, 'glaze-room')
+      expect([stored?.design.version, stored?.fingerprint]).toEqual([6, 'D0A7B1'])
+      expect((await listDesigns(store.db))[0]).toMatchObject({ loads: 4, fingerprint: 'D0A7B1' })
+      expect(await saveDesign(store.db, 'glaze-room', 1, stored!.design, 'Changed')).toMatchObject({
+        kind: 'saved',
+        revision: 2,
+      })
+      expect((await maybeRevision(store.db, 'glaze-room', 2))?.design).toEqual(stored?.design)
+    },
+  )
   it('secrets are kept apart: no document, revision or list holds one, and they go with their design', async () => {
     await createDesign(store.db, glazeRoom(), 'x')
     await setSecret(store.db, vault, 'glaze-room', 'apron-link', 'not-to-be-seen')
     await setSecret(store.db, vault, 'glaze-room', 'apron-link', 'seen-by-nobody')
-    expect(await secretsOf(store.db, vault, 'glaze-room')).toEqual({ 'apron-link': 'seen-by-nobody' })
-    expect(JSON.stringify([await maybeDesign(store.db, 'glaze-room'), await listRevisions(store.db, 'glaze-room'), await secretDates(store.db, 'glaze-room')])).not.toMatch(/not-to-be-seen|seen-by-nobody/)
+    expect(await secretsOf(store.db, vault, 'glaze-room')).toEqual({
+      'apron-link': 'seen-by-nobody',
+    })
+    expect(
+      JSON.stringify([
+        await maybeDesign(store.db, 'glaze-room'),
+        await listRevisions(store.db, 'glaze-room'),
+        await secretDates(store.db, 'glaze-room'),
+      ]),
+    ).not.toMatch(/not-to-be-seen|seen-by-nobody/)
     await forgetSecret(store.db, 'glaze-room', 'apron-link')
     expect(await secretsOf(store.db, vault, 'glaze-room')).toEqual({})
     await setSecret(store.db, vault, 'glaze-room', 'apron-link', 'again')
@@ -61,18 +103,31 @@ describe('stored designs', () => {
   })
   it('each save is a revision with its words; a stale one changes nothing', async () => {
     await createDesign(store.db, glazeRoom(), 'Taken in')
-    expect(await saveDesign(store.db, 'glaze-room', 1, renamed('Second'), 'Renamed')).toMatchObject({ kind: 'saved', revision: 2 })
-    expect(await saveDesign(store.db, 'glaze-room', 1, renamed('Late'), 'Renamed late')).toEqual({ kind: 'stale', revision: 2 })
-    expect(await saveDesign(store.db, 'glaze-room', 3, renamed('Early'), 'x')).toEqual({ kind: 'stale', revision: 2 })
+    expect(await saveDesign(store.db, 'glaze-room', 1, renamed('Second'), 'Renamed')).toMatchObject(
+      { kind: 'saved', revision: 2 },
+    )
+    expect(await saveDesign(store.db, 'glaze-room', 1, renamed('Late'), 'Renamed late')).toEqual({
+      kind: 'stale',
+      revision: 2,
+    })
+    expect(await saveDesign(store.db, 'glaze-room', 3, renamed('Early'), 'x')).toEqual({
+      kind: 'stale',
+      revision: 2,
+    })
     expect(await saveDesign(store.db, 'nowhere', 1, glazeRoom(), 'x')).toEqual({ kind: 'missing' })
     expect((await maybeDesign(store.db, 'glaze-room'))?.design.name).toBe('Second')
-    expect((await listRevisions(store.db, 'glaze-room')).map(r => [r.number, r.words])).toEqual([[2, 'Renamed'], [1, 'Taken in']])
+    expect((await listRevisions(store.db, 'glaze-room')).map(r => [r.number, r.words])).toEqual([
+      [2, 'Renamed'],
+      [1, 'Taken in'],
+    ])
     expect((await maybeRevision(store.db, 'glaze-room', 1))?.design).toEqual(glazeRoom())
     expect(await maybeRevision(store.db, 'glaze-room', 9)).toBeNull()
   })
   it('of two saves on the same revision exactly one lands', async () => {
     await createDesign(store.db, glazeRoom(), 'x')
-    const both = await Promise.all(['A', 'B', 'C'].map(name => saveDesign(store.db, 'glaze-room', 1, renamed(name), name)))
+    const both = await Promise.all(
+      ['A', 'B', 'C'].map(name => saveDesign(store.db, 'glaze-room', 1, renamed(name), name)),
+    )
     expect(both.map(s => s.kind).toSorted()).toEqual(['saved', 'stale', 'stale'])
     expect(await listRevisions(store.db, 'glaze-room')).toHaveLength(2)
   })
@@ -81,7 +136,9 @@ describe('stored designs', () => {
     expect(await setDeleted(store.db, 'glaze-room', true)).toBe(true)
     expect(await setDeleted(store.db, 'glaze-room', true)).toBe(false)
     expect(await listDesigns(store.db)).toEqual([])
-    expect(await saveDesign(store.db, 'glaze-room', 1, renamed('x'), 'x')).toEqual({ kind: 'missing' })
+    expect(await saveDesign(store.db, 'glaze-room', 1, renamed('x'), 'x')).toEqual({
+      kind: 'missing',
+    })
     const days = (n: number) => new Date(Date.now() + n * 86_400_000)
     await forgetDeleted(store.db, days(29))
     expect(await setDeleted(store.db, 'glaze-room', false)).toBe(true)
@@ -90,7 +147,13 @@ describe('stored designs', () => {
     await forgetDeleted(store.db, days(31))
     expect(await setDeleted(store.db, 'glaze-room', false)).toBe(false)
   })
-  it('the demo designs are valid', () => expect(demoDesigns().map(d => d.id)).toEqual([starter().id, 'glaze-room', 'kiln-corridor', 'showroom']))
+  it('the demo designs are valid', () =>
+    expect(demoDesigns().map(d => d.id)).toEqual([
+      starter().id,
+      'glaze-room',
+      'kiln-corridor',
+      'showroom',
+    ]))
 })
 
 describe('the data folder', () => {
@@ -103,7 +166,8 @@ describe('the data folder', () => {
       const second = await openDatabase(folder)
       expect((await maybeDesign(second.db, 'glaze-room'))?.design).toEqual(glazeRoom())
       await second.close()
+    } finally {
+      rmSync(folder, { recursive: true, force: true })
     }
-    finally { rmSync(folder, { recursive: true, force: true }) }
   })
 })

@@ -10,35 +10,99 @@ import type { Kind } from '../../../server/workers/work'
 import { glazeRoom } from '../../fixtures/designs'
 
 const PRESS = { atMs: 500, action: { do: 'press' as const, controlId: 'extractor-button' } }
-const bench = (untilMs: number) => ({ design: glazeRoom(), controllerId: glazeRoom().controllers[0]!.id, script: { seed: 1, steps: [PRESS], untilMs } })
+const bench = (untilMs: number) => ({
+  design: glazeRoom(),
+  controllerId: glazeRoom().controllers[0]!.id,
+  script: { seed: 1, steps: [PRESS], untilMs },
+})
 
 describe('workers for what takes long', () => {
   const folder = mkdtempSync(join(tmpdir(), 'nolvi-pool-'))
   const file = join(folder, 'heavy.mjs')
-  beforeAll(() => build({ entryPoints: ['server/workers/heavy.ts'], outfile: file, bundle: true, platform: 'node', format: 'esm', logLevel: 'error' }))
+  beforeAll(() =>
+    build({
+      entryPoints: ['server/workers/heavy.ts'],
+      outfile: file,
+      bundle: true,
+      platform: 'node',
+      format: 'esm',
+      logLevel: 'error',
+    }),
+  )
   afterAll(() => rmSync(folder, { recursive: true, force: true }))
   let pool: Pool
   afterEach(() => pool.close())
-  const start = (limits: Partial<{ workers: number, waiting: number, memoryMb: number, ms: number, long: Kind[] }> = {}) => {
+  const start = (
+    limits: Partial<{
+      workers: number
+      waiting: number
+      memoryMb: number
+      ms: number
+      long: Kind[]
+    }> = {},
+  ) => {
     const { workers = 2, waiting = 10, memoryMb = 500, ms = 30_000, long = [] } = limits
-    pool = new Pool(file, { workers, waiting, memoryMb, budgetMs: kind => kind === 'proof' ? ms : 60_000, long: kind => long.includes(kind) })
+    pool = new Pool(file, {
+      workers,
+      waiting,
+      memoryMb,
+      budgetMs: kind => (kind === 'proof' ? ms : 60_000),
+      long: kind => long.includes(kind),
+    })
     return pool
   }
-  const text = (outcome: Awaited<ReturnType<Pool['run']>>) => 'bytes' in outcome ? JSON.parse(Buffer.from(outcome.bytes).toString('utf8')) as Record<string, unknown> : outcome
+  const text = (outcome: Awaited<ReturnType<Pool['run']>>) =>
+    'bytes' in outcome
+      ? (JSON.parse(Buffer.from(outcome.bytes).toString('utf8')) as Record<string, unknown>)
+      : outcome
   /** A proof that takes longer than anybody waits here. */
-  const endless = () => pool.run('proof', { design: glazeRoom(), revision: 1, loadIds: Array.from({ length: 4000 }, () => 'booth-extractor'), promises: ['P1', 'P2'], bounds: { underWay: 8, situations: 5_000_000 }, again: false })
+  const endless = () =>
+    pool.run('proof', {
+      design: glazeRoom(),
+      revision: 1,
+      loadIds: Array.from({ length: 4000 }, () => 'booth-extractor'),
+      promises: ['P1', 'P2'],
+      bounds: { underWay: 8, situations: 5_000_000 },
+      again: false,
+    })
 
   it('give what the core gives, and say what the asker did wrong', async () => {
     start()
-    expect(text(await pool.run('check', { design: glazeRoom(), revision: 3 }))).toEqual(JSON.parse(JSON.stringify({ revision: 3, findings: check(glazeRoom()).findings })))
-    expect(text(await pool.run('validate', { value: { format: 'x' } }))).toMatchObject({ ok: false, problems: [{ path: '/format' }] })
-    expect(text(await pool.run('bench', { ...bench(1000), script: { seed: 1, steps: [{ atMs: 1, action: { do: 'press', controlId: 'nobody' } }] } }))).toMatchObject({ refused: { status: 400 } })
-    expect(text(await pool.run('bench', bench(2000)))).toMatchObject({ untilMs: 2000, trace: { moves: { 'booth-extractor': 1 } } })
+    expect(text(await pool.run('check', { design: glazeRoom(), revision: 3 }))).toEqual(
+      JSON.parse(JSON.stringify({ revision: 3, findings: check(glazeRoom()).findings })),
+    )
+    expect(text(await pool.run('validate', { value: { format: 'x' } }))).toMatchObject({
+      ok: false,
+      problems: [{ path: '/format' }],
+    })
+    expect(
+      text(
+        await pool.run('bench', {
+          ...bench(1000),
+          script: { seed: 1, steps: [{ atMs: 1, action: { do: 'press', controlId: 'nobody' } }] },
+        }),
+      ),
+    ).toMatchObject({ refused: { status: 400 } })
+    expect(text(await pool.run('bench', bench(2000)))).toMatchObject({
+      untilMs: 2000,
+      trace: { moves: { 'booth-extractor': 1 } },
+    })
   })
   it('end with who asked, and go on with the next', async () => {
     start({ workers: 1 })
     const gone = new AbortController()
-    const asked = pool.run('proof', { design: glazeRoom(), revision: 1, loadIds: Array.from({ length: 4000 }, () => 'booth-extractor'), promises: ['P1'], bounds: { underWay: 8, situations: 5_000_000 }, again: false }, gone.signal)
+    const asked = pool.run(
+      'proof',
+      {
+        design: glazeRoom(),
+        revision: 1,
+        loadIds: Array.from({ length: 4000 }, () => 'booth-extractor'),
+        promises: ['P1'],
+        bounds: { underWay: 8, situations: 5_000_000 },
+        again: false,
+      },
+      gone.signal,
+    )
     const next = pool.run('check', { design: blankDesign('a', 'A') })
     gone.abort()
     await expect(asked).rejects.toThrow(Left)
@@ -63,7 +127,16 @@ describe('workers for what takes long', () => {
   })
   it('have a budget of memory; what needs more ends alone', async () => {
     start({ memoryMb: 24 })
-    await expect(pool.run('bench', { ...bench(20 * 3_600_000), script: { seed: 1, steps: Array.from({ length: 60_000 }, (_, i) => ({ ...PRESS, atMs: i * 1000 })), untilMs: 20 * 3_600_000 } })).rejects.toThrow(/more than 24 MB/)
+    await expect(
+      pool.run('bench', {
+        ...bench(20 * 3_600_000),
+        script: {
+          seed: 1,
+          steps: Array.from({ length: 60_000 }, (_, i) => ({ ...PRESS, atMs: i * 1000 })),
+          untilMs: 20 * 3_600_000,
+        },
+      }),
+    ).rejects.toThrow(/more than 24 MB/)
   })
   it('refuse when too much waits', async () => {
     start({ workers: 1, waiting: 1 })

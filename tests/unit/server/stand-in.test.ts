@@ -8,7 +8,15 @@ import { textBytes, wireOf } from '../../../core/design/wire'
 import { sealedText } from '../../../core/messages/sealing'
 import { countersIn } from '../../../server/live/counters'
 import { StandIn } from '../../../server/live/stand-in'
-import { DIALECTS, edited, fanDesign, glazeRoom, over, speaking, twoPanelDesign } from '../../fixtures/designs'
+import {
+  DIALECTS,
+  edited,
+  fanDesign,
+  glazeRoom,
+  over,
+  speaking,
+  twoPanelDesign,
+} from '../../fixtures/designs'
 
 /** Lines of an event stream as they come. */
 class Stream {
@@ -16,14 +24,20 @@ class Stream {
   private readonly control = new AbortController()
   readonly done: Promise<void>
   private waiting: (() => void)[] = []
-  constructor(url: string) { this.done = this.read(url).catch(() => undefined) }
+  constructor(url: string) {
+    this.done = this.read(url).catch(() => undefined)
+  }
   private async read(url: string): Promise<void> {
     const response = await fetch(url, { signal: this.control.signal })
     let rest = ''
-    for await (const piece of response.body!.pipeThrough(new TextDecoderStream()) as unknown as AsyncIterable<string>) {
+    for await (const piece of response.body!.pipeThrough(
+      new TextDecoderStream(),
+    ) as unknown as AsyncIterable<string>) {
       const parts = (rest + piece).split('\n\n')
       rest = parts.pop() ?? ''
-      this.lines.push(...parts.filter(p => p.startsWith('data:')).map(p => p.replaceAll(/^data: /gm, '')))
+      this.lines.push(
+        ...parts.filter(p => p.startsWith('data:')).map(p => p.replaceAll(/^data: /gm, '')),
+      )
       for (const wake of this.waiting.splice(0)) wake()
     }
   }
@@ -33,24 +47,41 @@ class Stream {
     return this.lines
   }
 
-  close(): void { this.control.abort() }
+  close(): void {
+    this.control.abort()
+  }
 }
 
 const open: { close: () => unknown }[] = []
-afterEach(async () => { for (const x of open.splice(0).reverse()) await x.close() })
+afterEach(async () => {
+  for (const x of open.splice(0).reverse()) await x.close()
+})
 
-async function start(design: Design): Promise<{ standIn: StandIn, at: string, get: (path: string) => Promise<string>, post: (path: string, body: unknown) => Promise<number> }> {
+async function start(design: Design): Promise<{
+  standIn: StandIn
+  at: string
+  get: (path: string) => Promise<string>
+  post: (path: string, body: unknown) => Promise<number>
+}> {
   const standIn = new StandIn('s', design, 1)
   await standIn.listen('127.0.0.1', [])
   open.push(standIn)
   const at = standIn.info().address
   return {
-    standIn, at,
-    get: async (path) => {
+    standIn,
+    at,
+    get: async path => {
       const response = await fetch(at + path)
       return `${response.status} ${(await response.text()).trim()}`
     },
-    post: async (path, body) => (await fetch(at + path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })).status,
+    post: async (path, body) =>
+      (
+        await fetch(at + path, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify(body),
+        })
+      ).status,
   }
 }
 function listen(url: string): Stream {
@@ -59,7 +90,7 @@ function listen(url: string): Stream {
   return stream
 }
 
-describe('the design\'s own routes', () => {
+describe("the design's own routes", () => {
   it('switch and answer as the message table says', async () => {
     const { get } = await start(glazeRoom())
     expect(await get('/extractor/on')).toBe('200 booth-extractor=1')
@@ -72,12 +103,16 @@ describe('the design\'s own routes', () => {
     expect((await fetch(`${at}/lights/on`, { method: 'POST' })).status).toBe(200)
     expect((await fetch(`${at}/lights/on`, { method: 'DELETE' })).status).toBe(405)
     const before = await fetch(`${at}/lights/on`, { method: 'OPTIONS' })
-    expect([before.status, before.headers.get('access-control-allow-origin'), before.headers.get('access-control-allow-private-network')]).toEqual([204, '*', 'true'])
+    expect([
+      before.status,
+      before.headers.get('access-control-allow-origin'),
+      before.headers.get('access-control-allow-private-network'),
+    ]).toEqual([204, '*', 'true'])
   })
 })
 
 describe('reports', () => {
-  it('go to every connected surface by the design\'s policy, whoever switched', async () => {
+  it("go to every connected surface by the design's policy, whoever switched", async () => {
     const { at, get, post } = await start(twoPanelDesign())
     const browser = listen(`${at}/events`)
     const phone = listen(`${at}/_wire/phone-link`)
@@ -104,13 +139,17 @@ describe('wall and power', () => {
     const wall = listen(`${at}/_wall/events`)
     await wall.until(l => l.length > 0)
     await post('/_wall/press', { controlId: 'fan-switch' })
-    const [state] = (await wall.until(l => JSON.parse(l.at(-1)!).loads['cupboard-fan'].lit)).slice(-1)
+    const [state] = (await wall.until(l => JSON.parse(l.at(-1)!).loads['cupboard-fan'].lit)).slice(
+      -1,
+    )
     expect(JSON.parse(state!)).toMatchObject({ running: true, closed: { 'fan-switch': true } })
     await post('/_wall/press', { controlId: 'fan-switch' })
     await wall.until(l => !JSON.parse(l.at(-1)!).loads['cupboard-fan'].lit)
   })
   it('a cut ends the connections; afterwards outputs are as the policy says', async () => {
-    const { at, get, post, standIn } = await start(edited(twoPanelDesign(), { type: 'setOutput', loadId: 'fan', patch: { powerUp: 'on' } }))
+    const { at, get, post, standIn } = await start(
+      edited(twoPanelDesign(), { type: 'setOutput', loadId: 'fan', patch: { powerUp: 'on' } }),
+    )
     expect(standIn.info().values.fan).toBe('on')
     await get('/fan/off')
     const browser = listen(`${at}/events`)
@@ -132,15 +171,24 @@ describe('wall and power', () => {
 
 describe('a UDP link', () => {
   /** Sends a text and waits for the first answer. */
-  const ask = (port: number, text: string): Promise<string> => new Promise((resolve) => {
-    const socket = createSocket('udp4')
-    socket.on('message', (bytes) => {
-      resolve(bytes.toString())
-      socket.close()
+  const ask = (port: number, text: string): Promise<string> =>
+    new Promise(resolve => {
+      const socket = createSocket('udp4')
+      socket.on('message', bytes => {
+        resolve(bytes.toString())
+        socket.close()
+      })
+      socket.send(textBytes(text), port, '127.0.0.1')
     })
-    socket.send(textBytes(text), port, '127.0.0.1')
-  })
-  const lines = () => over(edited(speaking(fanDesign(), DIALECTS.lines!), { type: 'setLink', linkId: 'phone-link', patch: { helloCode: 'hello', errorText: 'what' } }), 'udp')
+  const lines = () =>
+    over(
+      edited(speaking(fanDesign(), DIALECTS.lines!), {
+        type: 'setLink',
+        linkId: 'phone-link',
+        patch: { helloCode: 'hello', errorText: 'what' },
+      }),
+      'udp',
+    )
   it('takes real datagrams and answers who asked', async () => {
     const { standIn } = await start(lines())
     const port = standIn.info().datagramPorts['phone-link']!
@@ -161,13 +209,17 @@ describe('a UDP link', () => {
 })
 
 describe('commands by POST, answers as JSON or a page', () => {
-  const browser = (patch: object) => edited(twoPanelDesign(), { type: 'setLink', linkId: 'browser-link', patch })
+  const browser = (patch: object) =>
+    edited(twoPanelDesign(), { type: 'setLink', linkId: 'browser-link', patch })
   it('a look changes nothing', async () => {
     const { at, standIn, get } = await start(browser({ method: 'post', answers: 'json' }))
     expect(await get('/fan/on')).toContain('405')
     expect(standIn.info().values.fan).toBe('off')
     const answer = await fetch(`${at}/fan/on`, { method: 'POST' })
-    expect([answer.headers.get('content-type'), (await answer.text()).trim()]).toEqual(['application/json; charset=utf-8', '{"fan":1}'])
+    expect([answer.headers.get('content-type'), (await answer.text()).trim()]).toEqual([
+      'application/json; charset=utf-8',
+      '{"fan":1}',
+    ])
     expect(await get('/state')).toContain('{"fan":1}')
   })
   it('a page is a page', async () => {
@@ -178,8 +230,18 @@ describe('commands by POST, answers as JSON or a page', () => {
 
 describe('what a board does, a stand-in does', () => {
   it('a route with a time behind it switches for that time', async () => {
-    let design = edited(twoPanelDesign(), { type: 'setOutput', loadId: 'fan', patch: { timers: { onDelayMs: 1000, offDelayMs: 1000, blinkMs: 500 } } })
-    design = edited(design, { type: 'renameCode', linkId: 'browser-link', loadId: 'fan', which: 'for', code: '/fan/for' })
+    let design = edited(twoPanelDesign(), {
+      type: 'setOutput',
+      loadId: 'fan',
+      patch: { timers: { onDelayMs: 1000, offDelayMs: 1000, blinkMs: 500 } },
+    })
+    design = edited(design, {
+      type: 'renameCode',
+      linkId: 'browser-link',
+      loadId: 'fan',
+      which: 'for',
+      code: '/fan/for',
+    })
     const { get, standIn } = await start(design)
     expect(await get('/fan/for/200')).toBe('200 fan=1')
     await expect.poll(() => standIn.info().values.fan, { timeout: 3000 }).toBe('off')
@@ -192,12 +254,18 @@ describe('what a board does, a stand-in does', () => {
     expect([answer.status, answer.headers.get('access-control-allow-origin')]).toEqual([404, '*'])
   })
   it('an open stream gives a sign of life, and none without power', async () => {
-    const design = edited(twoPanelDesign(), { type: 'setLink', linkId: 'browser-link', patch: { timing: { ...twoPanelDesign().links[1]!.timing, dropDetectMs: 600 } } })
+    const design = edited(twoPanelDesign(), {
+      type: 'setLink',
+      linkId: 'browser-link',
+      patch: { timing: { ...twoPanelDesign().links[1]!.timing, dropDetectMs: 600 } },
+    })
     const { at } = await start(design)
     const control = new AbortController()
     const response = await fetch(`${at}/events`, { signal: control.signal })
     let text = ''
-    for await (const piece of response.body!.pipeThrough(new TextDecoderStream()) as unknown as AsyncIterable<string>) {
+    for await (const piece of response.body!.pipeThrough(
+      new TextDecoderStream(),
+    ) as unknown as AsyncIterable<string>) {
       text += piece
       if (text.split('event: alive').length > 2) break
     }
@@ -205,14 +273,22 @@ describe('what a board does, a stand-in does', () => {
     expect(text).toContain('event: alive\ndata:')
   })
   it('forgets who asked over datagrams when its power is cut, and is not turned round by nonsense', async () => {
-    const design = over(edited(speaking(fanDesign(), DIALECTS.lines!), { type: 'setLink', linkId: 'phone-link', patch: { errorText: 'what' } }), 'udp')
+    const design = over(
+      edited(speaking(fanDesign(), DIALECTS.lines!), {
+        type: 'setLink',
+        linkId: 'phone-link',
+        patch: { errorText: 'what' },
+      }),
+      'udp',
+    )
     const { standIn, post } = await start(design)
     const port = standIn.info().datagramPorts['phone-link']!
     const [mine, other] = [createSocket('udp4'), createSocket('udp4')]
     const heard: string[] = []
     mine.on('message', bytes => heard.push(`mine ${bytes.toString().trim()}`))
     other.on('message', bytes => heard.push(`other ${bytes.toString().trim()}`))
-    const say = (socket: typeof mine, text: string) => new Promise(resolve => socket.send(textBytes(text), port, '127.0.0.1', resolve))
+    const say = (socket: typeof mine, text: string) =>
+      new Promise(resolve => socket.send(textBytes(text), port, '127.0.0.1', resolve))
     await say(mine, '?\n')
     await expect.poll(() => heard.length).toBe(1)
     await say(other, 'nonsense\n')
@@ -232,12 +308,18 @@ describe('what a board does, a stand-in does', () => {
     other.close()
   })
   it('counters that were taken outlive it; another key begins anew', async () => {
-    const design = edited(twoPanelDesign(), { type: 'setLink', linkId: 'browser-link', patch: { auth: { kind: 'counter', tagBytes: 8, window: 4 } } })
+    const design = edited(twoPanelDesign(), {
+      type: 'setLink',
+      linkId: 'browser-link',
+      patch: { auth: { kind: 'counter', tagBytes: 8, window: 4 } },
+    })
     const folder = mkdtempSync(join(tmpdir(), 'nolvi-counters-'))
     const ask = async (secret: string, counter: number) => {
       const standIn = new StandIn('s', design, 1, { 'browser-link': secret }, countersIn(folder))
       await standIn.listen('127.0.0.1', [])
-      const answer = await fetch(standIn.info().address + sealedText(design.links[1]!, '/fan/on', { secret, counter }))
+      const answer = await fetch(
+        standIn.info().address + sealedText(design.links[1]!, '/fan/on', { secret, counter }),
+      )
       await standIn.close()
       return `${answer.status} ${(await answer.text()).trim()}`
     }
@@ -255,7 +337,14 @@ describe('what does not belong', () => {
     expect(await post('/_wall/press', { controlId: 'nothing' })).toBe(404)
     expect(await post('/_wire/apron-link', {})).toBe(400)
     expect(await post('/_wire/office-link', { text: 'x' })).toBe(404)
-    const send = async (body: string, type = 'application/json') => (await fetch(`${at}/_wire/apron-link`, { method: 'POST', headers: { 'content-type': type }, body })).status
+    const send = async (body: string, type = 'application/json') =>
+      (
+        await fetch(`${at}/_wire/apron-link`, {
+          method: 'POST',
+          headers: { 'content-type': type },
+          body,
+        })
+      ).status
     expect(await send('{"text"')).toBe(400)
     expect(await send('text=E', 'application/x-www-form-urlencoded')).toBe(415)
     expect(await send(JSON.stringify({ text: 'x'.repeat(20_000) }))).toBe(400)

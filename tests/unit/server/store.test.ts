@@ -4,10 +4,25 @@ import { join } from 'node:path'
 import { gunzipSync, gzipSync } from 'node:zlib'
 import { eq } from 'drizzle-orm'
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest'
-import { BadBackup, backupDue, pruneBackups, readBackup, restoreBackup, writeBackup } from '../../../server/db/backup'
+import {
+  BadBackup,
+  backupDue,
+  pruneBackups,
+  readBackup,
+  restoreBackup,
+  writeBackup,
+} from '../../../server/db/backup'
 import { DatabaseEnded } from '../../../server/db/client'
 import { openDatabase, type Opened } from '../../../server/db/database'
-import { createDesign, listDesigns, listRevisions, maybeDesign, rawDesign, saveDesign, Unreadable } from '../../../server/db/designs'
+import {
+  createDesign,
+  listDesigns,
+  listRevisions,
+  maybeDesign,
+  rawDesign,
+  saveDesign,
+  Unreadable,
+} from '../../../server/db/designs'
 import { addDevice, listDevices, withdrawDevice } from '../../../server/db/devices'
 import { backupsOf, databaseOf, StoreTrouble, unfinishedOf } from '../../../server/db/folder'
 import { keepHouse } from '../../../server/db/keep-house'
@@ -31,7 +46,9 @@ beforeAll(async () => {
   await store.close()
 })
 afterAll(() => fs.rmSync(whole, { recursive: true, force: true }))
-beforeEach(() => { folder = fs.mkdtempSync(join(tmpdir(), 'nolvi-store-')) })
+beforeEach(() => {
+  folder = fs.mkdtempSync(join(tmpdir(), 'nolvi-store-'))
+})
 afterEach(() => fs.rmSync(folder, { recursive: true, force: true }))
 const taken = () => {
   fs.cpSync(join(whole, 'data'), folder, { recursive: true })
@@ -39,8 +56,11 @@ const taken = () => {
 }
 async function within<T>(work: (store: Opened) => Promise<T>): Promise<T> {
   const store = await openDatabase(folder)
-  try { return await work(store) }
-  finally { await store.close() }
+  try {
+    return await work(store)
+  } finally {
+    await store.close()
+  }
 }
 
 describe('a data folder', () => {
@@ -50,16 +70,21 @@ describe('a data folder', () => {
     expect(fs.existsSync(unfinishedOf(folder))).toBe(false)
     expect(fs.statSync(folder).mode & 0o777).toBe(0o700)
   })
-  it.each([['PG_VERSION'], ['global/pg_control'], ['base'], ['pg_wal']])('without %s is told as damaged, with the way back, and stays as it is', async (name) => {
-    taken()
-    fs.rmSync(join(databaseOf(folder), name), { recursive: true })
-    const before = fs.readdirSync(databaseOf(folder), { recursive: true }).sort()
-    const trouble = await openDatabase(folder).catch((e: unknown) => e)
-    expect(trouble).toBeInstanceOf(StoreTrouble)
-    expect((trouble as Error).message).toMatch(new RegExp(`damaged: ${name} is missing. Nothing was touched.*NOLVI_DATA=`))
-    expect(fs.readdirSync(databaseOf(folder), { recursive: true }).sort()).toEqual(before)
-  })
-  it('of somebody else\'s files is never made into a database', async () => {
+  it.each([['PG_VERSION'], ['global/pg_control'], ['base'], ['pg_wal']])(
+    'without %s is told as damaged, with the way back, and stays as it is',
+    async name => {
+      taken()
+      fs.rmSync(join(databaseOf(folder), name), { recursive: true })
+      const before = fs.readdirSync(databaseOf(folder), { recursive: true }).sort()
+      const trouble = await openDatabase(folder).catch((e: unknown) => e)
+      expect(trouble).toBeInstanceOf(StoreTrouble)
+      expect((trouble as Error).message).toMatch(
+        new RegExp(`damaged: ${name} is missing. Nothing was touched.*NOLVI_DATA=`),
+      )
+      expect(fs.readdirSync(databaseOf(folder), { recursive: true }).sort()).toEqual(before)
+    },
+  )
+  it("of somebody else's files is never made into a database", async () => {
     fs.mkdirSync(databaseOf(folder))
     fs.writeFileSync(join(databaseOf(folder), 'letter.txt'), 'dear')
     await expect(openDatabase(folder)).rejects.toThrow(/damaged/)
@@ -70,16 +95,20 @@ describe('a data folder', () => {
     await within(async ({ db }) => {
       fs.mkdirSync(backupsOf(folder))
       await writeBackup(db, 'k', join(backupsOf(folder), 'nolvi-2026-11-01T03-00-00.json.gz'))
-      const { rows } = await db.execute('select pg_relation_filepath(\'revisions\') as path')
+      const { rows } = await db.execute("select pg_relation_filepath('revisions') as path")
       fs.writeFileSync(join(folder, 'path'), String(rows[0]!.path))
     })
     fs.rmSync(join(databaseOf(folder), fs.readFileSync(join(folder, 'path'), 'utf8')))
-    await expect(openDatabase(folder)).rejects.toThrow(/cannot be opened.*NOLVI_RESTORE=.*nolvi-2026-11-01T03-00-00/)
+    await expect(openDatabase(folder)).rejects.toThrow(
+      /cannot be opened.*NOLVI_RESTORE=.*nolvi-2026-11-01T03-00-00/,
+    )
   })
   it('that is a file, or lies in one, is told in a sentence', async () => {
     fs.writeFileSync(join(folder, 'file'), '')
     await expect(openDatabase(join(folder, 'file'))).rejects.toThrow(/is a file.*NOLVI_DATA=/)
-    await expect(openDatabase(join(folder, 'file', 'deeper'))).rejects.toThrow(/is a file, or lies in one/)
+    await expect(openDatabase(join(folder, 'file', 'deeper'))).rejects.toThrow(
+      /is a file, or lies in one/,
+    )
   })
   it.runIf(process.getuid?.() === 0)('of another user is left alone', async () => {
     fs.chownSync(folder, 12_345, 12_345)
@@ -89,17 +118,31 @@ describe('a data folder', () => {
 })
 
 describe('a disk', () => {
-  const failing = async (name: 'writeSync' | 'fsyncSync', code: string, work: () => Promise<unknown>) => {
+  const failing = async (
+    name: 'writeSync' | 'fsyncSync',
+    code: string,
+    work: () => Promise<unknown>,
+  ) => {
     const real = fs[name]
-    Object.assign(fs, { [name]: () => { throw Object.assign(new Error(code), { code }) } })
-    try { return await work().catch((e: unknown) => e) }
-    finally { Object.assign(fs, { [name]: real }) }
+    Object.assign(fs, {
+      [name]: () => {
+        throw Object.assign(new Error(code), { code })
+      },
+    })
+    try {
+      return await work().catch((e: unknown) => e)
+    } finally {
+      Object.assign(fs, { [name]: real })
+    }
   }
   it('that is full: nothing is stored, it is said so, and what was stored stands', async () => {
     taken()
     await within(async ({ db }) => {
       const refused = await failing('writeSync', 'ENOSPC', () => createDesign(db, starter(), 'x'))
-      expect(storeProblem(refused)).toMatchObject({ status: 507, title: 'The disk is full: nothing was stored' })
+      expect(storeProblem(refused)).toMatchObject({
+        status: 507,
+        title: 'The disk is full: nothing was stored',
+      })
     })
     await within(async ({ db }) => {
       expect((await listDesigns(db)).map(d => d.id)).toEqual(['glaze-room'])
@@ -109,12 +152,20 @@ describe('a disk', () => {
   it('that does not flush: nothing is acknowledged, nobody waits for ever, and opened anew all that was acknowledged is there', async () => {
     taken()
     const store = await openDatabase(folder)
-    const refused = await failing('fsyncSync', 'EIO', () => saveDesign(store.db, 'glaze-room', 1, rename('Lost'), 'x'))
+    const refused = await failing('fsyncSync', 'EIO', () =>
+      saveDesign(store.db, 'glaze-room', 1, rename('Lost'), 'x'),
+    )
     expect(storeProblem(refused)).toMatchObject({ status: 503 })
     expect(store.ended()).toBe(true)
-    await expect(maybeDesign(store.db, 'glaze-room').catch((e: Error) => { throw e.cause as Error })).rejects.toThrow(DatabaseEnded)
+    await expect(
+      maybeDesign(store.db, 'glaze-room').catch((e: Error) => {
+        throw e.cause as Error
+      }),
+    ).rejects.toThrow(DatabaseEnded)
     await store.close()
-    await within(async ({ db }) => expect((await maybeDesign(db, 'glaze-room'))?.design.id).toBe('glaze-room'))
+    await within(async ({ db }) =>
+      expect((await maybeDesign(db, 'glaze-room'))?.design.id).toBe('glaze-room'),
+    )
   })
 })
 
@@ -122,29 +173,49 @@ it('a query that fails is only that: the database goes on, in and out of a trans
   taken()
   await within(async ({ db, ended }) => {
     await expect(db.execute('select nothing from nowhere')).rejects.toThrow()
-    await expect(db.transaction(async (tx) => {
-      await tx.insert(designs).values({ id: 'half', name: 'Half', place: '', revision: 1, document: glazeRoom() })
-      await tx.execute('create table designs (id int)')
-    })).rejects.toThrow()
+    await expect(
+      db.transaction(async tx => {
+        await tx
+          .insert(designs)
+          .values({ id: 'half', name: 'Half', place: '', revision: 1, document: glazeRoom() })
+        await tx.execute('create table designs (id int)')
+      }),
+    ).rejects.toThrow()
     expect(ended()).toBe(false)
     expect((await listDesigns(db)).map(d => d.id)).toEqual(['glaze-room'])
   })
 })
 
 describe('a row that cannot be read', () => {
-  it.each([['of a newer version', { ...glazeRoom(), version: 99 }, /version 99, made by a newer Nolvi/], ['that is no design', { version: 6 }, /./], ['that is nothing', null, /a design is a JSON object/]])('%s holds nobody up, and stays as it is', async (_, document, why) => {
+  it.each([
+    ['of a newer version', { ...glazeRoom(), version: 99 }, /version 99, made by a newer Nolvi/],
+    ['that is no design', { version: 6 }, /./],
+    ['that is nothing', null, /a design is a JSON object/],
+  ])('%s holds nobody up, and stays as it is', async (_, document, why) => {
     taken()
     await within(async ({ db }) => {
       await createDesign(db, starter(), 'x')
       // JSON's own null, not that of the database.
-      await db.execute(`update designs set document = '${JSON.stringify(document).replaceAll('\'', '\'\'')}' where id = 'glaze-room'`)
-      expect((await listDesigns(db)).map(d => [d.id, d.unreadable === null])).toEqual(expect.arrayContaining([['glaze-room', false], [starter().id, true]]))
+      await db.execute(
+        `update designs set document = '${JSON.stringify(document).replaceAll("'", "''")}' where id = 'glaze-room'`,
+      )
+      expect((await listDesigns(db)).map(d => [d.id, d.unreadable === null])).toEqual(
+        expect.arrayContaining([
+          ['glaze-room', false],
+          [starter().id, true],
+        ]),
+      )
       expect((await listDesigns(db)).find(d => d.id === 'glaze-room')?.unreadable).toMatch(why)
       await expect(maybeDesign(db, 'glaze-room')).rejects.toThrow(Unreadable)
       expect(await rawDesign(db, 'glaze-room')).toEqual(document)
       // Over what is of another version nothing is saved.
-      if (document?.version !== 6) await expect(saveDesign(db, 'glaze-room', 1, rename('Over it'), 'x')).rejects.toThrow(Unreadable)
-      expect(await saveDesign(db, 'glaze-room', 7, rename('Over it'), 'x')).toMatchObject({ kind: 'stale' })
+      if (document?.version !== 6)
+        await expect(saveDesign(db, 'glaze-room', 1, rename('Over it'), 'x')).rejects.toThrow(
+          Unreadable,
+        )
+      expect(await saveDesign(db, 'glaze-room', 7, rename('Over it'), 'x')).toMatchObject({
+        kind: 'stale',
+      })
       expect(await rawDesign(db, 'glaze-room')).toEqual(document)
     })
   })
@@ -155,8 +226,18 @@ describe('secrets at rest', () => {
   it('open with the key and for what they were sealed for, and not otherwise', () => {
     const [vault, other] = [vaultOf(Buffer.alloc(32, 1)), vaultOf(Buffer.alloc(32, 2))]
     const sealed = vault.seal('1234', about)
-    expect([vault.open(sealed, about), other.open(sealed, about), vault.open(sealed, 'glaze-room office-link')]).toEqual(['1234', null, null])
-    for (let i = 0; i < sealed.length; i++) expect(vault.open(sealed.slice(0, i) + (sealed[i] === 'A' ? 'B' : 'A') + sealed.slice(i + 1), about) ?? '1234').toBe('1234')
+    expect([
+      vault.open(sealed, about),
+      other.open(sealed, about),
+      vault.open(sealed, 'glaze-room office-link'),
+    ]).toEqual(['1234', null, null])
+    for (let i = 0; i < sealed.length; i++)
+      expect(
+        vault.open(
+          sealed.slice(0, i) + (sealed[i] === 'A' ? 'B' : 'A') + sealed.slice(i + 1),
+          about,
+        ) ?? '1234',
+      ).toBe('1234')
     expect(vault.open(sealed.slice(0, -4), about)).toBeNull()
     expect(vault.seal('1234', about)).not.toBe(sealed)
   })
@@ -172,27 +253,38 @@ describe('secrets at rest', () => {
     taken()
     const vault = openVault(folder)
     await within(async ({ db }) => {
-      await db.insert(secrets).values({ designId: 'glaze-room', linkId: 'office-link', value: 'open before' })
+      await db
+        .insert(secrets)
+        .values({ designId: 'glaze-room', linkId: 'office-link', value: 'open before' })
       await setSecret(db, vault, 'glaze-room', 'apron-link', 'never-lies-open')
       await sealAll(db, vault)
-      expect(await secretsOf(db, vault, 'glaze-room')).toEqual({ 'apron-link': 'never-lies-open', 'office-link': 'open before' })
+      expect(await secretsOf(db, vault, 'glaze-room')).toEqual({
+        'apron-link': 'never-lies-open',
+        'office-link': 'open before',
+      })
       expect((await db.select().from(secrets)).map(s => s.sealed)).toEqual([true, true])
       expect(await secretsOf(db, vaultOf(Buffer.alloc(32, 9)), 'glaze-room')).toEqual({})
     })
-    const found = fs.readdirSync(folder, { recursive: true, withFileTypes: true }).filter(f => f.isFile() && fs.readFileSync(join(f.parentPath, f.name)).includes('never-lies-open'))
+    const found = fs
+      .readdirSync(folder, { recursive: true, withFileTypes: true })
+      .filter(
+        f => f.isFile() && fs.readFileSync(join(f.parentPath, f.name)).includes('never-lies-open'),
+      )
     expect(found).toEqual([])
   })
 })
 
 describe('a backup', () => {
   const path = () => join(folder, 'backup.json.gz')
-  const filled = () => within(async ({ db }) => {
-    for (let n = 1; n <= 130; n++) await saveDesign(db, 'glaze-room', n, rename(`Number ${n}`), `Change ${n}`)
-    await createDesign(db, starter(), 'Taken in')
-    await setSecret(db, vaultOf(Buffer.alloc(32, 1)), 'glaze-room', 'apron-link', 'hush')
-    await keepDrills(db, 'glaze-room', { revision: 3, title: 'Drills', results: [] })
-    return writeBackup(db, 'key', path())
-  })
+  const filled = () =>
+    within(async ({ db }) => {
+      for (let n = 1; n <= 130; n++)
+        await saveDesign(db, 'glaze-room', n, rename(`Number ${n}`), `Change ${n}`)
+      await createDesign(db, starter(), 'Taken in')
+      await setSecret(db, vaultOf(Buffer.alloc(32, 1)), 'glaze-room', 'apron-link', 'hush')
+      await keepDrills(db, 'glaze-room', { revision: 3, title: 'Drills', results: [] })
+      return writeBackup(db, 'key', path())
+    })
   it('holds everything, comes back as it was into another folder, and numbers of records go on behind it', async () => {
     taken()
     const made = await filled()
@@ -200,14 +292,25 @@ describe('a backup', () => {
     expect(gunzipSync(fs.readFileSync(path())).toString()).not.toContain('hush')
     const elsewhere = fs.mkdtempSync(join(tmpdir(), 'nolvi-else-'))
     const store = await openDatabase(elsewhere)
-    await createDesign(store.db, edited(starter(), { type: 'renameDesign', name: 'In the way' }), 'x')
+    await createDesign(
+      store.db,
+      edited(starter(), { type: 'renameDesign', name: 'In the way' }),
+      'x',
+    )
     await restoreBackup(store.db, path())
-    expect((await listDesigns(store.db)).map(d => d.name).sort()).toEqual(['Number 130', starter().name].sort())
+    expect((await listDesigns(store.db)).map(d => d.name).sort()).toEqual(
+      ['Number 130', starter().name].sort(),
+    )
     expect(await listRevisions(store.db, 'glaze-room')).toHaveLength(131)
     expect((await maybeDesign(store.db, 'glaze-room'))?.design).toEqual(rename('Number 130'))
-    expect(await secretsOf(store.db, vaultOf(Buffer.alloc(32, 1)), 'glaze-room')).toEqual({ 'apron-link': 'hush' })
+    expect(await secretsOf(store.db, vaultOf(Buffer.alloc(32, 1)), 'glaze-room')).toEqual({
+      'apron-link': 'hush',
+    })
     await keepDrills(store.db, 'glaze-room', { revision: 3, title: 'Later', results: [] })
-    expect((await listRecords(store.db, 'glaze-room')).map(r => r.title)).toEqual(['Later', 'Drills'])
+    expect((await listRecords(store.db, 'glaze-room')).map(r => r.title)).toEqual([
+      'Later',
+      'Drills',
+    ])
     await store.close()
     fs.rmSync(elsewhere, { recursive: true, force: true })
   })
@@ -227,7 +330,10 @@ describe('a backup', () => {
       await restoreBackup(db, path())
       const { revision } = (await maybeDesign(db, 'glaze-room'))!
       expect((await listRevisions(db, 'glaze-room')).map(r => r.number)[0]).toBe(revision)
-      expect(await saveDesign(db, 'glaze-room', revision, rename('After'), 'x')).toMatchObject({ kind: 'saved', revision: revision + 1 })
+      expect(await saveDesign(db, 'glaze-room', revision, rename('After'), 'x')).toMatchObject({
+        kind: 'saved',
+        revision: revision + 1,
+      })
     })
   })
   it('that was cut, changed, or is something else is refused with the line, and nothing is changed', async () => {
@@ -241,11 +347,27 @@ describe('a backup', () => {
       ['nothing', Buffer.alloc(0), /cut|cannot be read/],
       ['not zipped', Buffer.from('hello'), /cannot be read/],
       ['something else', gzipSync('{"a":1}\n'), /line 1: this is not a backup/],
-      ['newer', packed([lines[0]!.replace('"version":1', '"version":2'), ...lines.slice(1)]), /newer Nolvi/],
+      [
+        'newer',
+        packed([lines[0]!.replace('"version":1', '"version":2'), ...lines.slice(1)]),
+        /newer Nolvi/,
+      ],
       ['a row less', packed([...lines.slice(0, 5), ...lines.slice(6)]), /file was changed/],
-      ['a letter', packed(lines.map((l, i) => i === 1 ? l.replace('Number 130', 'Number 131') : l)), /file was changed/],
-      ['a row of nobody', packed([lines[0]!, ...lines.slice(3)]), /line \d+: it belongs to a design/],
-      ['a newer design', packed(lines.map((l, i) => i === 1 ? l.replace('"version":6', '"version":7') : l)), /version 7 was made by a newer/],
+      [
+        'a letter',
+        packed(lines.map((l, i) => (i === 1 ? l.replace('Number 130', 'Number 131') : l))),
+        /file was changed/,
+      ],
+      [
+        'a row of nobody',
+        packed([lines[0]!, ...lines.slice(3)]),
+        /line \d+: it belongs to a design/,
+      ],
+      [
+        'a newer design',
+        packed(lines.map((l, i) => (i === 1 ? l.replace('"version":6', '"version":7') : l))),
+        /version 7 was made by a newer/,
+      ],
       ['without its end', packed(lines.slice(0, -2)), /ends too early/],
       ['more behind it', packed([...lines.slice(0, -1), lines[0]!, '']), /follows the last line/],
     ]
@@ -264,20 +386,41 @@ describe('a backup', () => {
   it('is made once a day, at night where it can; old ones go, of each month one stays', async () => {
     fs.mkdirSync(backupsOf(folder), { recursive: true })
     const at = (iso: string) => new Date(`${iso}Z`)
-    const put = (iso: string) => fs.writeFileSync(join(backupsOf(folder), `nolvi-${iso.replaceAll(':', '-')}.json.gz`), '')
+    const put = (iso: string) =>
+      fs.writeFileSync(join(backupsOf(folder), `nolvi-${iso.replaceAll(':', '-')}.json.gz`), '')
     expect(backupDue(folder, at('2026-11-20T12:00:00'))).toBe(true)
     put('2026-11-20T03:00:00')
     expect(backupDue(folder, at('2026-11-20T12:00:00'))).toBe(false)
     expect(backupDue(folder, at('2026-11-21T12:00:00'))).toBe(true)
-    for (let day = 1; day <= 28; day++) for (const month of ['09', '10']) put(`2026-${month}-${String(day).padStart(2, '0')}T03:00:00`)
+    for (let day = 1; day <= 28; day++)
+      for (const month of ['09', '10'])
+        put(`2026-${month}-${String(day).padStart(2, '0')}T03:00:00`)
     for (let day = 14; day <= 19; day++) put(`2026-11-${day}T03:00:00`)
     pruneBackups(folder, at('2026-11-20T04:00:00'))
-    expect(fs.readdirSync(backupsOf(folder)).map(n => n.slice(6, 16))).toEqual(['2026-09-28', '2026-10-28', '2026-11-14', '2026-11-15', '2026-11-16', '2026-11-17', '2026-11-18', '2026-11-19', '2026-11-20'])
+    expect(fs.readdirSync(backupsOf(folder)).map(n => n.slice(6, 16))).toEqual([
+      '2026-09-28',
+      '2026-10-28',
+      '2026-11-14',
+      '2026-11-15',
+      '2026-11-16',
+      '2026-11-17',
+      '2026-11-18',
+      '2026-11-19',
+      '2026-11-20',
+    ])
   })
   it('the daily round makes one, thins, and gives space back', async () => {
     taken()
     await within(async ({ db }) => {
-      await db.insert(revisions).values(Array.from({ length: 400 }, (_, i) => ({ designId: 'glaze-room', number: i + 2, words: 'x', document: glazeRoom(), createdAt: new Date(Date.now() - 60 * DAY + i * 1000) })))
+      await db.insert(revisions).values(
+        Array.from({ length: 400 }, (_, i) => ({
+          designId: 'glaze-room',
+          number: i + 2,
+          words: 'x',
+          document: glazeRoom(),
+          createdAt: new Date(Date.now() - 60 * DAY + i * 1000),
+        })),
+      )
       await db.update(designs).set({ revision: 401 }).where(eq(designs.id, 'glaze-room'))
       const made = await keepHouse(db, folder, 'key')
       expect(made?.counts.revisions).toBe(401)
@@ -289,13 +432,18 @@ describe('a backup', () => {
 
 describe('old revisions', () => {
   const now = new Date('2026-11-28T12:00:00Z')
-  const list = (ages: number[]) => ages.map((age, i) => ({ number: ages.length - i, createdAt: new Date(now.getTime() - age) }))
+  const list = (ages: number[]) =>
+    ages.map((age, i) => ({ number: ages.length - i, createdAt: new Date(now.getTime() - age) }))
   it('a year of saves every minute of the day comes down to a few hundred; the newest hundred and the first stay', () => {
-    const all = list(Array.from({ length: 365 * 200 }, (_, i) => Math.floor(i / 200) * DAY + (i % 200) * 60_000))
+    const all = list(
+      Array.from({ length: 365 * 200 }, (_, i) => Math.floor(i / 200) * DAY + (i % 200) * 60_000),
+    )
     const gone = new Set(thinned(all, now))
     const kept = all.filter(r => !gone.has(r.number))
     expect(kept.length).toBeLessThan(500)
-    expect(kept.slice(0, NEWEST).map(r => r.number)).toEqual(all.slice(0, NEWEST).map(r => r.number))
+    expect(kept.slice(0, NEWEST).map(r => r.number)).toEqual(
+      all.slice(0, NEWEST).map(r => r.number),
+    )
     expect(kept.at(-1)?.number).toBe(1)
     // What was thinned once is not thinned again.
     expect(thinned(kept, now)).toEqual([])
@@ -306,7 +454,9 @@ describe('old revisions', () => {
     await within(async ({ db }) => {
       await createDesign(db, starter(), 'x')
       expect(await thinRevisions(db, now)).toBe(0)
-      expect(await db.select().from(revisions).where(eq(revisions.designId, starter().id))).toHaveLength(1)
+      expect(
+        await db.select().from(revisions).where(eq(revisions.designId, starter().id)),
+      ).toHaveLength(1)
       expect(await db.select().from(designs)).toHaveLength(2)
     })
   })
@@ -317,6 +467,10 @@ it('devices: paired, listed without anything to come in with, withdrawn', async 
   await within(async ({ db }) => {
     const id = await addDevice(db, 'Phone', 'a'.repeat(64))
     expect(await listDevices(db)).toMatchObject([{ id, name: 'Phone' }])
-    expect([await withdrawDevice(db, id!), await withdrawDevice(db, id!), (await listDevices(db)).length]).toEqual([true, false, 0])
+    expect([
+      await withdrawDevice(db, id!),
+      await withdrawDevice(db, id!),
+      (await listDevices(db)).length,
+    ]).toEqual([true, false, 0])
   })
 })

@@ -4,14 +4,21 @@ import { useBenchStore } from '../../../stores/bench'
 import { useSelectionStore } from '../../../stores/selection'
 import { benchColumns } from '../../../composables/bench-columns'
 
-const SIDES = [{ id: 'now', name: 'Now' }, { id: 'numbers', name: 'Numbers' }, { id: 'drills', name: 'Drills' }, { id: 'script', name: 'Script' }, { id: 'weeks', name: 'Weeks' }, { id: 'probe', name: 'Probe' }] as const
-type Side = typeof SIDES[number]['id']
+const SIDES = [
+  { id: 'now', name: 'Now' },
+  { id: 'numbers', name: 'Numbers' },
+  { id: 'drills', name: 'Drills' },
+  { id: 'script', name: 'Script' },
+  { id: 'weeks', name: 'Weeks' },
+  { id: 'probe', name: 'Probe' },
+] as const
+type Side = (typeof SIDES)[number]['id']
 
 const designs = useDesignStore()
 const bench = useBenchStore()
 const selection = useSelectionStore()
 const side = ref<Side>('now')
-const columns = computed(() => bench.part ? benchColumns(bench.part) : [])
+const columns = computed(() => (bench.part ? benchColumns(bench.part) : []))
 
 onMounted(() => {
   const wanted = designs.design?.loads.find(l => l.id === selection.loadId)
@@ -20,11 +27,12 @@ onMounted(() => {
 onBeforeUnmount(() => bench.pause())
 function turn(by: number): void {
   const at = (SIDES.findIndex(x => x.id === side.value) + by + SIDES.length) % SIDES.length
-  side.value = (SIDES[at] as typeof SIDES[number]).id
+  side.value = (SIDES[at] as (typeof SIDES)[number]).id
   void nextTick(() => document.querySelector<HTMLElement>(`#side-${side.value}`)?.focus())
 }
 useEventListener(document, 'keydown', (event: KeyboardEvent) => {
-  if (event.key !== ' ' || isTyping(event.target) || event.target instanceof HTMLButtonElement) return
+  if (event.key !== ' ' || isTyping(event.target) || event.target instanceof HTMLButtonElement)
+    return
   event.preventDefault()
   if (bench.running) bench.pause()
   else bench.run()
@@ -40,11 +48,32 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
         <BenchWorld v-if="bench.part.sensors.length" :design="bench.part" />
         <BenchTimeline :design="bench.part" :columns="columns" />
       </template>
-      <p v-else class="second empty">Nothing to switch yet: name the first load on the <NuxtLink :to="`/d/${designs.design.id}/sheet`">sheet</NuxtLink>.</p>
+      <p v-else class="second empty">
+        Nothing to switch yet: name the first load on the
+        <NuxtLink :to="`/d/${designs.design.id}/sheet`">sheet</NuxtLink>.
+      </p>
     </div>
     <aside class="ticket" :aria-label="SIDES.find(x => x.id === side)?.name">
-      <div class="sides" role="tablist" aria-label="Beside the time line" @keydown.left.prevent="turn(-1)" @keydown.right.prevent="turn(1)">
-        <button v-for="x in SIDES" :id="`side-${x.id}`" :key="x.id" type="button" role="tab" :aria-selected="side === x.id" :tabindex="side === x.id ? 0 : -1" aria-controls="bench-side" @click="side = x.id">{{ x.name }}</button>
+      <div
+        class="sides"
+        role="tablist"
+        aria-label="Beside the time line"
+        @keydown.left.prevent="turn(-1)"
+        @keydown.right.prevent="turn(1)"
+      >
+        <button
+          v-for="x in SIDES"
+          :id="`side-${x.id}`"
+          :key="x.id"
+          type="button"
+          role="tab"
+          :aria-selected="side === x.id"
+          :tabindex="side === x.id ? 0 : -1"
+          aria-controls="bench-side"
+          @click="side = x.id"
+        >
+          {{ x.name }}
+        </button>
       </div>
       <div v-if="bench.loadId" id="bench-side" role="tabpanel" :aria-labelledby="`side-${side}`">
         <BenchReadout v-if="side === 'now'" :design="bench.part" />
@@ -59,11 +88,41 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
 </template>
 
 <style scoped>
-.bench { grid-template-columns: minmax(0, 1fr) 330px; }
-.sides { position: sticky; top: -18px; z-index: 1; background: var(--raised); display: grid; grid-template-columns: repeat(6, auto); margin: -18px -18px 14px; border-bottom: 2px solid var(--ink); }
-.sides button { background: none; border: 0; padding: 10px 2px 8px; cursor: pointer; font-size: 13px; color: var(--second); }
-.sides button[aria-selected="true"] { color: var(--ink); font-weight: 700; background: var(--paper); }
-@media (max-width: 900px) { .bench { grid-template-columns: minmax(0, 1fr); } }
-.bench > .work { overflow: hidden; }
-.empty { padding: 24px 20px; }
+.bench {
+  grid-template-columns: minmax(0, 1fr) 330px;
+}
+.sides {
+  position: sticky;
+  top: -18px;
+  z-index: 1;
+  background: var(--raised);
+  display: grid;
+  grid-template-columns: repeat(6, auto);
+  margin: -18px -18px 14px;
+  border-bottom: 2px solid var(--ink);
+}
+.sides button {
+  background: none;
+  border: 0;
+  padding: 10px 2px 8px;
+  cursor: pointer;
+  font-size: 13px;
+  color: var(--second);
+}
+.sides button[aria-selected='true'] {
+  color: var(--ink);
+  font-weight: 700;
+  background: var(--paper);
+}
+@media (max-width: 900px) {
+  .bench {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+.bench > .work {
+  overflow: hidden;
+}
+.empty {
+  padding: 24px 20px;
+}
 </style>

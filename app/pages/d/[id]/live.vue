@@ -22,9 +22,21 @@ function curls(design: Design, { address, datagramPorts }: StandInView): string[
   const link = design.links.find(l => l.kind === 'http')
   const [first] = link?.messages ?? []
   const post = link?.kind === 'http' && link.method === 'post' ? '-X POST ' : ''
-  const http = link?.kind === 'http' ? [...(first ? [`curl ${post}${address}${Object.values(first.codes)[0]}`] : []), `curl ${address}${link.askRoute}`] : []
+  const http =
+    link?.kind === 'http'
+      ? [
+          ...(first ? [`curl ${post}${address}${Object.values(first.codes)[0]}`] : []),
+          `curl ${address}${link.askRoute}`,
+        ]
+      : []
   const host = address.replace(/^http:\/\//, '').replace(/:\d+$/, '')
-  const udp = design.links.flatMap(l => l.kind === 'udp' && l.dialect.kind !== 'packed' && datagramPorts[l.id] ? [`printf '${shownWire(l, wireOf(l, l.askCode, 'command'))}' | nc -u -w1 ${host} ${datagramPorts[l.id]}`] : [])
+  const udp = design.links.flatMap(l =>
+    l.kind === 'udp' && l.dialect.kind !== 'packed' && datagramPorts[l.id]
+      ? [
+          `printf '${shownWire(l, wireOf(l, l.askCode, 'command'))}' | nc -u -w1 ${host} ${datagramPorts[l.id]}`,
+        ]
+      : [],
+  )
   return [...http, ...udp]
 }
 const partOn = (s: StandInView) => designs.partOf(s.controllerId) ?? designs.design!
@@ -34,7 +46,10 @@ const partOn = (s: StandInView) => designs.partOf(s.controllerId) ?? designs.des
   <div v-if="designs.design" class="live">
     <div class="strip">
       <el-button type="primary" :loading="starting" @click="begin">Start a stand-in</el-button>
-      <span class="second">A simulated controller on a port of its own: it speaks this design's real routes and bytes, serves its panel pages, and has wall controls to press.</span>
+      <span class="second"
+        >A simulated controller on a port of its own: it speaks this design's real routes and bytes,
+        serves its panel pages, and has wall controls to press.</span
+      >
     </div>
     <p v-if="refused" class="differs note" role="alert">{{ refused }}</p>
     <p v-if="!list.length" class="second note">No stand-in runs for this design.</p>
@@ -42,21 +57,41 @@ const partOn = (s: StandInView) => designs.partOf(s.controllerId) ?? designs.des
       <header>
         <h2 class="wire">{{ s.address }}</h2>
         <span v-if="designs.parts.length > 1">{{ partOn(s).controllers[0]?.name }}</span>
-        <span v-if="s.fingerprint === designs.fingerprint" class="agrees"><StateGlyph state="in step" /> table {{ s.fingerprint }}, as designed</span>
-        <span v-else class="differs agrees"><StateGlyph state="stale" /> table {{ s.fingerprint }}, the design is at {{ designs.fingerprint }}: start a new one</span>
+        <span v-if="s.fingerprint === designs.fingerprint" class="agrees"
+          ><StateGlyph state="in step" /> table {{ s.fingerprint }}, as designed</span
+        >
+        <span v-else class="differs agrees"
+          ><StateGlyph state="stale" /> table {{ s.fingerprint }}, the design is at
+          {{ designs.fingerprint }}: start a new one</span
+        >
         <el-button size="small" class="push" @click="stop(s.id)">Stop</el-button>
       </header>
       <div class="columns">
         <section>
           <h3 class="title">Open</h3>
-          <p><a :href="`${s.address}/_wall`" target="_blank" rel="noopener">Wall controls and lamps</a></p>
-          <p v-for="p in panels(partOn(s))" :key="p.id"><a :href="`${s.address}/panel/${p.id}`" target="_blank" rel="noopener">{{ p.name }}</a></p>
+          <p>
+            <a :href="`${s.address}/_wall`" target="_blank" rel="noopener"
+              >Wall controls and lamps</a
+            >
+          </p>
+          <p v-for="p in panels(partOn(s))" :key="p.id">
+            <a :href="`${s.address}/panel/${p.id}`" target="_blank" rel="noopener">{{ p.name }}</a>
+          </p>
           <h3 v-if="curls(partOn(s), s).length" class="title type">Type in a shell</h3>
-          <p v-for="line in curls(partOn(s), s)" :key="line"><code>{{ line }}</code></p>
+          <p v-for="line in curls(partOn(s), s)" :key="line">
+            <code>{{ line }}</code>
+          </p>
         </section>
         <section>
           <h3 class="title">Loads</h3>
-          <p v-for="load in partOn(s).loads" :key="load.id" :data-load="load.id">{{ isLit(load.output, s.values[load.id] ?? '') ? '●' : '○' }} {{ load.name }} <strong>{{ s.values[load.id] === undefined ? 'not on this stand-in' : valueWords(load.output, s.values[load.id]!) }}</strong></p>
+          <p v-for="load in partOn(s).loads" :key="load.id" :data-load="load.id">
+            {{ isLit(load.output, s.values[load.id] ?? '') ? '●' : '○' }} {{ load.name }}
+            <strong>{{
+              s.values[load.id] === undefined
+                ? 'not on this stand-in'
+                : valueWords(load.output, s.values[load.id]!)
+            }}</strong>
+          </p>
           <p class="second small">revision {{ s.revision }}; {{ s.clients }} connected</p>
         </section>
         <TrafficList :design="designs.design" :stand-in-id="s.id" />
@@ -66,14 +101,45 @@ const partOn = (s: StandInView) => designs.partOf(s.controllerId) ?? designs.des
 </template>
 
 <style scoped>
-.note { padding: 16px 20px; }
-article { padding: 16px 20px; border-bottom: 1px solid var(--rule-strong); }
-article header { display: flex; gap: 16px; align-items: center; margin-bottom: 12px; flex-wrap: wrap; }
-article header h2 { font-size: 16px; }
-.push { margin-left: auto; }
-.agrees { display: inline-flex; gap: 6px; align-items: center; }
-.columns { display: grid; grid-template-columns: minmax(240px, 1fr) minmax(200px, 1fr) minmax(280px, 1.3fr); gap: 24px; }
-.columns p { margin: 4px 0; }
-.type { margin-top: 12px; }
-@media (max-width: 900px) { .columns { grid-template-columns: 1fr; } }
+.note {
+  padding: 16px 20px;
+}
+article {
+  padding: 16px 20px;
+  border-bottom: 1px solid var(--rule-strong);
+}
+article header {
+  display: flex;
+  gap: 16px;
+  align-items: center;
+  margin-bottom: 12px;
+  flex-wrap: wrap;
+}
+article header h2 {
+  font-size: 16px;
+}
+.push {
+  margin-left: auto;
+}
+.agrees {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+}
+.columns {
+  display: grid;
+  grid-template-columns: minmax(240px, 1fr) minmax(200px, 1fr) minmax(280px, 1.3fr);
+  gap: 24px;
+}
+.columns p {
+  margin: 4px 0;
+}
+.type {
+  margin-top: 12px;
+}
+@media (max-width: 900px) {
+  .columns {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

@@ -26,22 +26,36 @@ const hand = computed(() => handChoice.value || null)
 const sight = computed(() => sightChoice.value || null)
 const tapping = ref(false)
 const sigma = ref(TAP_MODEL.sigmaMm)
-const selected = ref<{ surfaceId: string, ids: string[] } | null>(null)
+const selected = ref<{ surfaceId: string; ids: string[] } | null>(null)
 const pages = reactive<Record<string, number>>({})
 const bench = useBenchStore()
 /** The bench plays one board at a time. */
-const list = computed(() => panels((mode.value === 'bench' ? bench.part : null) ?? designs.design ?? { surfaces: [] }))
+const list = computed(() =>
+  panels((mode.value === 'bench' ? bench.part : null) ?? designs.design ?? { surfaces: [] }),
+)
 const { place, layOutPanel } = usePanelPlacing()
 useHead({ style: [{ key: 'panel-style', innerHTML: PANEL_STYLE }] })
 
 const pageOf = (panel: PanelSurface) => Math.min(pages[panel.id] ?? 0, panel.pages.length - 1)
-const partFor = (panel: PanelSurface) => designs.design ? designs.partOf(linkOf(designs.design, panel.linkId).controllerId) ?? designs.design : null
-const idsOn = (panel: PanelSurface) => selected.value?.surfaceId === panel.id ? selected.value.ids.filter(id => itemsOf(panel).some(i => i.id === id && i.page === pageOf(panel))) : []
+const partFor = (panel: PanelSurface) =>
+  designs.design
+    ? (designs.partOf(linkOf(designs.design, panel.linkId).controllerId) ?? designs.design)
+    : null
+const idsOn = (panel: PanelSurface) =>
+  selected.value?.surfaceId === panel.id
+    ? selected.value.ids.filter(id =>
+        itemsOf(panel).some(i => i.id === id && i.page === pageOf(panel)),
+      )
+    : []
 const itemsOn = (panel: PanelSurface) => itemsOf(panel).filter(i => idsOn(panel).includes(i.id))
 function choose(surfaceId: string, ids: string[]): void {
   selected.value = ids.length ? { surfaceId, ids } : null
 }
-function drop(panel: PanelSurface, thing: Placeable, at: { xMm: number, yMm: number } | null): void {
+function drop(
+  panel: PanelSurface,
+  thing: Placeable,
+  at: { xMm: number; yMm: number } | null,
+): void {
   const id = place(panel, thing, pageOf(panel), at)
   if (id) showItem(panel.id, id)
 }
@@ -57,28 +71,52 @@ function layOutAll(panel: PanelSurface): void {
 }
 /** The first panel of a design that has none. */
 function addPanel(over: LinkKind, name: string): void {
-  if (designs.apply({ type: 'addPanel', name, over })) void nextTick(() => document.querySelector<HTMLElement>('[data-lay-out]')?.focus())
+  if (designs.apply({ type: 'addPanel', name, over }))
+    void nextTick(() => document.querySelector<HTMLElement>('[data-lay-out]')?.focus())
 }
 const MODES = { 1: 'layout', 2: 'bench', 3: 'stand-in' } as const
 useEventListener(document, 'keydown', (event: KeyboardEvent) => {
-  if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented || takesLetters(event.target) || !(event.key in MODES)) return
+  if (
+    event.ctrlKey
+    || event.metaKey
+    || event.altKey
+    || event.defaultPrevented
+    || takesLetters(event.target)
+    || !(event.key in MODES)
+  )
+    return
   event.preventDefault()
   mode.value = MODES[Number(event.key) as keyof typeof MODES]
 })
 /** Another glass: what no longer fits is put in order again. */
-function setGlass(panel: PanelSurface, patch: Partial<Pick<PanelSurface, 'device' | 'landscape' | 'ownMm'>>): void {
+function setGlass(
+  panel: PanelSurface,
+  patch: Partial<Pick<PanelSurface, 'device' | 'landscape' | 'ownMm'>>,
+): void {
   const next = { ...panel, ...patch }
   const part = partFor(panel)
   const glass = deviceOf(next)
   const setting: Edit = { type: 'setPanel', surfaceId: panel.id, patch }
   if (!part || !itemsOf(panel).some(i => offGlass(i, glass))) designs.apply(setting)
-  else designs.apply({ type: 'together', edits: [setting, { type: 'setLayout', surfaceId: panel.id, ...refit(part, next) }], words: `${panel.name} laid out for ${glass.name}, ${glass.widthMm} × ${glass.heightMm} mm` })
+  else
+    designs.apply({
+      type: 'together',
+      edits: [setting, { type: 'setLayout', surfaceId: panel.id, ...refit(part, next) }],
+      words: `${panel.name} laid out for ${glass.name}, ${glass.widthMm} × ${glass.heightMm} mm`,
+    })
 }
 function setDevice(panel: PanelSurface, device: DeviceId): void {
-  setGlass(panel, { device, landscape: device === 'browser' || (panel.landscape && device !== 'own') })
+  setGlass(panel, {
+    device,
+    landscape: device === 'browser' || (panel.landscape && device !== 'own'),
+  })
 }
 
-interface Canvas { duplicate: () => void, remove: () => void, moveAll: (boxes: Box[]) => void }
+interface Canvas {
+  duplicate: () => void
+  remove: () => void
+  moveAll: (boxes: Box[]) => void
+}
 const canvases = new Map<string, Canvas>()
 function keepCanvas(panel: PanelSurface, canvas: unknown): void {
   if (canvas) canvases.set(panel.id, canvas as Canvas)
@@ -91,13 +129,24 @@ onMounted(() => firstWay.value?.ref?.focus())
 
 // Taps are counted again after each change of what is shown, in a worker; the newest answer counts.
 const taps = reactive<Record<string, TapRates[]>>({})
-watchDebounced([tapping, list, sigma, hand, () => ({ ...pages })], async () => {
-  if (!tapping.value) return
-  for (const panel of list.value) {
-    const part = partFor(panel)
-    if (part) taps[panel.id] = await coreWorker('proof').taps(part, panel.id, pageOf(panel), hand.value ?? 'right', { ...TAP_MODEL, sigmaMm: sigma.value })
-  }
-}, { debounce: 120, deep: false })
+watchDebounced(
+  [tapping, list, sigma, hand, () => ({ ...pages })],
+  async () => {
+    if (!tapping.value) return
+    for (const panel of list.value) {
+      const part = partFor(panel)
+      if (part)
+        taps[panel.id] = await coreWorker('proof').taps(
+          part,
+          panel.id,
+          pageOf(panel),
+          hand.value ?? 'right',
+          { ...TAP_MODEL, sigmaMm: sigma.value },
+        )
+    }
+  },
+  { debounce: 120, deep: false },
+)
 </script>
 
 <template>
@@ -108,92 +157,354 @@ watchDebounced([tapping, list, sigma, hand, () => ({ ...pages })], async () => {
         <el-radio-button value="bench" title="2">On the bench</el-radio-button>
         <el-radio-button value="stand-in" title="3">On a stand-in</el-radio-button>
       </el-radio-group>
-      <el-radio-group v-if="mode === 'bench' && designs.parts.length > 1" :model-value="bench.part?.controllers[0]?.id" aria-label="Board" @change="(id: unknown) => { bench.loadId = designs.design?.loads.find(l => l.controllerId === id)?.id ?? bench.loadId }"><el-radio-button v-for="p in designs.parts.filter(x => x.part.loads.length)" :key="p.controller.id" :value="p.controller.id">{{ p.controller.name }}</el-radio-button></el-radio-group>
-      <el-radio-group v-model="night" aria-label="Look"><el-radio-button :value="false">day</el-radio-button><el-radio-button :value="true">night</el-radio-button></el-radio-group>
+      <el-radio-group
+        v-if="mode === 'bench' && designs.parts.length > 1"
+        :model-value="bench.part?.controllers[0]?.id"
+        aria-label="Board"
+        @change="
+          (id: unknown) => {
+            bench.loadId =
+              designs.design?.loads.find(l => l.controllerId === id)?.id ?? bench.loadId
+          }
+        "
+        ><el-radio-button
+          v-for="p in designs.parts.filter(x => x.part.loads.length)"
+          :key="p.controller.id"
+          :value="p.controller.id"
+          >{{ p.controller.name }}</el-radio-button
+        ></el-radio-group
+      >
+      <el-radio-group v-model="night" aria-label="Look"
+        ><el-radio-button :value="false">day</el-radio-button
+        ><el-radio-button :value="true">night</el-radio-button></el-radio-group
+      >
       <template v-if="mode === 'layout'">
-        <el-select v-model="handChoice" class="narrow" aria-label="Reach of a thumb" :empty-values="[null]"><el-option value="" label="Reach: none" /><el-option value="right" label="Reach: right" /><el-option value="left" label="Reach: left" /></el-select>
+        <el-select
+          v-model="handChoice"
+          class="narrow"
+          aria-label="Reach of a thumb"
+          :empty-values="[null]"
+          ><el-option value="" label="Reach: none" /><el-option
+            value="right"
+            label="Reach: right" /><el-option value="left" label="Reach: left"
+        /></el-select>
         <el-popover trigger="click" :width="360" placement="bottom">
-          <template #reference><el-button :type="tapping ? 'primary' : 'default'">Missed taps</el-button></template>
+          <template #reference
+            ><el-button :type="tapping ? 'primary' : 'default'">Missed taps</el-button></template
+          >
           <el-checkbox v-model="tapping">Count missed taps on each key</el-checkbox>
-          <p class="small">4000 taps for each key, scattered normally about its middle. A careful finger scatters by about 1.5 mm (Bi, Li, Zhai 2013), a thumb in a hurry by about 2 mm; where a thumb has to stretch by a quarter more, out of reach by 60 % more: the last two are our assumption.</p>
-          <label class="sigma">scatter {{ sigma.toFixed(1) }} mm<el-slider v-model="sigma" :min="0.5" :max="4" :step="0.1" aria-label="Scatter of taps, mm" /></label>
+          <p class="small">
+            4000 taps for each key, scattered normally about its middle. A careful finger scatters
+            by about 1.5 mm (Bi, Li, Zhai 2013), a thumb in a hurry by about 2 mm; where a thumb has
+            to stretch by a quarter more, out of reach by 60 % more: the last two are our
+            assumption.
+          </p>
+          <label class="sigma"
+            >scatter {{ sigma.toFixed(1) }} mm<el-slider
+              v-model="sigma"
+              :min="0.5"
+              :max="4"
+              :step="0.1"
+              aria-label="Scatter of taps, mm"
+          /></label>
         </el-popover>
       </template>
-      <el-select v-model="sightChoice" class="narrow" aria-label="Seen by eyes" :empty-values="[null]"><el-option value="" label="Eyes: usual" /><el-option v-for="s in SIGHTS" :key="s" :value="s" :label="`Eyes: ${SIGHT_WORDS[s]}`" /></el-select>
-      <el-select v-model="zoom" class="zoom push" aria-label="Size on screen"><el-option :value="0.5" label="0.5 ×" /><el-option :value="0.75" label="0.75 ×" /><el-option :value="1" label="real size" /><el-option :value="1.5" label="1.5 ×" /><el-option :value="2" label="2 ×" /></el-select>
+      <el-select
+        v-model="sightChoice"
+        class="narrow"
+        aria-label="Seen by eyes"
+        :empty-values="[null]"
+        ><el-option value="" label="Eyes: usual" /><el-option
+          v-for="s in SIGHTS"
+          :key="s"
+          :value="s"
+          :label="`Eyes: ${SIGHT_WORDS[s]}`"
+      /></el-select>
+      <el-select v-model="zoom" class="zoom push" aria-label="Size on screen"
+        ><el-option :value="0.5" label="0.5 ×" /><el-option
+          :value="0.75"
+          label="0.75 ×" /><el-option :value="1" label="real size" /><el-option
+          :value="1.5"
+          label="1.5 ×" /><el-option :value="2" label="2 ×"
+      /></el-select>
       <el-popover trigger="click" :width="380" placement="bottom-end">
         <template #reference><el-button>Measure the screen</el-button></template>
-        <p>Hold a bank card (85.6 mm wide) to the bar and move the slider until they match. One millimetre is then one millimetre.</p>
+        <p>
+          Hold a bank card (85.6 mm wide) to the bar and move the slider until they match. One
+          millimetre is then one millimetre.
+        </p>
         <div class="ruler" :style="{ width: `${85.6 * ruler}px` }" />
-        <el-slider v-model="ruler" :min="2.5" :max="8" :step="0.02" aria-label="Pixels per millimetre" />
+        <el-slider
+          v-model="ruler"
+          :min="2.5"
+          :max="8"
+          :step="0.02"
+          aria-label="Pixels per millimetre"
+        />
       </el-popover>
     </div>
     <div class="body">
       <BenchKeys v-if="mode === 'bench'" :design="bench.part ?? designs.design" />
       <StandInSide v-else-if="mode === 'stand-in'" :design="designs.design" />
-      <PanelTray v-else :design="designs.design" :panels="list" :can-place="mode === 'layout'" :selected="selected" @place="drop" @select="showItem" />
+      <PanelTray
+        v-else
+        :design="designs.design"
+        :panels="list"
+        :can-place="mode === 'layout'"
+        :selected="selected"
+        @place="drop"
+        @select="showItem"
+      />
       <div class="ground">
         <template v-for="panel in list" :key="panel.id">
           <figure :style="{ width: `${Math.max(deviceOf(panel).widthMm * pxPerMm + 12, 250)}px` }">
             <figcaption>
               <strong class="name">{{ panel.name }}</strong>
-              <el-button v-if="mode === 'layout'" size="small" type="primary" :aria-label="`Lay out ${panel.name} for me`" data-lay-out @click="layOutAll(panel)">Lay out for me</el-button>
+              <el-button
+                v-if="mode === 'layout'"
+                size="small"
+                type="primary"
+                :aria-label="`Lay out ${panel.name} for me`"
+                data-lay-out
+                @click="layOutAll(panel)"
+                >Lay out for me</el-button
+              >
               <i class="row" />
               <template v-if="mode === 'layout'">
-                <el-select :model-value="panel.device" size="small" class="device" :aria-label="`Size of ${panel.name}`" @change="(device: DeviceId) => setDevice(panel, device)">
-                  <el-option v-for="d in devices()" :key="d.id" :value="d.id" :label="`${d.name}, ${d.widthMm} × ${d.heightMm} mm`" /><el-option value="own" label="own size" />
+                <el-select
+                  :model-value="panel.device"
+                  size="small"
+                  class="device"
+                  :aria-label="`Size of ${panel.name}`"
+                  @change="(device: DeviceId) => setDevice(panel, device)"
+                >
+                  <el-option
+                    v-for="d in devices()"
+                    :key="d.id"
+                    :value="d.id"
+                    :label="`${d.name}, ${d.widthMm} × ${d.heightMm} mm`"
+                  /><el-option value="own" label="own size" />
                 </el-select>
-                <template v-if="panel.device === 'own'"><NumberField :value="panel.ownMm.widthMm" unit="×" :label="`Width of ${panel.name}`" :min="30" :max="600" @change="widthMm => setGlass(panel, { ownMm: { ...panel.ownMm, widthMm } })" /><NumberField :value="panel.ownMm.heightMm" unit="mm" :label="`Height of ${panel.name}`" :min="30" :max="600" @change="heightMm => setGlass(panel, { ownMm: { ...panel.ownMm, heightMm } })" /></template>
-                <el-button size="small" :aria-label="`Turn ${panel.name}`" @click="setGlass(panel, { landscape: !panel.landscape })">turn</el-button>
+                <template v-if="panel.device === 'own'"
+                  ><NumberField
+                    :value="panel.ownMm.widthMm"
+                    unit="×"
+                    :label="`Width of ${panel.name}`"
+                    :min="30"
+                    :max="600"
+                    @change="
+                      widthMm => setGlass(panel, { ownMm: { ...panel.ownMm, widthMm } })
+                    " /><NumberField
+                    :value="panel.ownMm.heightMm"
+                    unit="mm"
+                    :label="`Height of ${panel.name}`"
+                    :min="30"
+                    :max="600"
+                    @change="heightMm => setGlass(panel, { ownMm: { ...panel.ownMm, heightMm } })"
+                /></template>
+                <el-button
+                  size="small"
+                  :aria-label="`Turn ${panel.name}`"
+                  @click="setGlass(panel, { landscape: !panel.landscape })"
+                  >turn</el-button
+                >
               </template>
             </figcaption>
-            <StandInFrame v-if="mode === 'stand-in'" :design="designs.design" :panel="panel" :px-per-mm="pxPerMm" />
+            <StandInFrame
+              v-if="mode === 'stand-in'"
+              :design="designs.design"
+              :panel="panel"
+              :px-per-mm="pxPerMm"
+            />
             <PanelCanvas
-              v-else :ref="c => keepCanvas(panel, c)" :design="mode === 'bench' ? bench.part ?? designs.design : partFor(panel) ?? designs.design" :panel="panel" :page="pageOf(panel)" :px-per-mm="pxPerMm" :live="mode === 'bench'" :night="night" :selected="idsOn(panel)"
-              :hand="hand" :sight="sight" :taps="tapping ? taps[panel.id] ?? null : null"
-              @select="ids => choose(panel.id, ids)" @page="page => { pages[panel.id] = page }"
+              v-else
+              :ref="c => keepCanvas(panel, c)"
+              :design="
+                mode === 'bench'
+                  ? (bench.part ?? designs.design)
+                  : (partFor(panel) ?? designs.design)
+              "
+              :panel="panel"
+              :page="pageOf(panel)"
+              :px-per-mm="pxPerMm"
+              :live="mode === 'bench'"
+              :night="night"
+              :selected="idsOn(panel)"
+              :hand="hand"
+              :sight="sight"
+              :taps="tapping ? (taps[panel.id] ?? null) : null"
+              @select="ids => choose(panel.id, ids)"
+              @page="
+                page => {
+                  pages[panel.id] = page
+                }
+              "
             />
           </figure>
           <!-- Always there, so that nothing moves under the finger when something is chosen. -->
           <div v-if="mode === 'layout'" class="slot">
-            <PanelTicket v-if="!itemsOn(panel).length" :design="designs.design" :panel="panel" :page="pageOf(panel)" :panels="list" @page="page => { pages[panel.id] = page }" />
-            <ItemTicket v-else-if="itemsOn(panel).length === 1" :design="designs.design" :panel="panel" :item="itemsOn(panel)[0]!" :taps="tapping ? taps[panel.id] ?? null : null" @duplicate="canvasOf(panel)?.duplicate()" @remove="canvasOf(panel)?.remove()" />
-            <GroupTicket v-else :items="itemsOn(panel)" @move="boxes => canvasOf(panel)?.moveAll(boxes)" @duplicate="canvasOf(panel)?.duplicate()" @remove="canvasOf(panel)?.remove()" />
+            <PanelTicket
+              v-if="!itemsOn(panel).length"
+              :design="designs.design"
+              :panel="panel"
+              :page="pageOf(panel)"
+              :panels="list"
+              @page="
+                page => {
+                  pages[panel.id] = page
+                }
+              "
+            />
+            <ItemTicket
+              v-else-if="itemsOn(panel).length === 1"
+              :design="designs.design"
+              :panel="panel"
+              :item="itemsOn(panel)[0]!"
+              :taps="tapping ? (taps[panel.id] ?? null) : null"
+              @duplicate="canvasOf(panel)?.duplicate()"
+              @remove="canvasOf(panel)?.remove()"
+            />
+            <GroupTicket
+              v-else
+              :items="itemsOn(panel)"
+              @move="boxes => canvasOf(panel)?.moveAll(boxes)"
+              @duplicate="canvasOf(panel)?.duplicate()"
+              @remove="canvasOf(panel)?.remove()"
+            />
           </div>
         </template>
         <div v-if="!list.length" class="first">
           <h2>The first panel</h2>
-          <p class="second">A page with keys and readings, for a phone, a tablet or a browser. How does it reach the controller?</p>
+          <p class="second">
+            A page with keys and readings, for a phone, a tablet or a browser. How does it reach the
+            controller?
+          </p>
           <div class="ways">
-            <el-button ref="firstWay" size="large" type="primary" @click="addPanel('http', 'Phone')">Over the network (HTTP)</el-button>
-            <el-button size="large" @click="addPanel('bluetooth-serial', 'Phone')">Over serial Bluetooth</el-button>
+            <el-button ref="firstWay" size="large" type="primary" @click="addPanel('http', 'Phone')"
+              >Over the network (HTTP)</el-button
+            >
+            <el-button size="large" @click="addPanel('bluetooth-serial', 'Phone')"
+              >Over serial Bluetooth</el-button
+            >
           </div>
-          <p class="second small">Other links: + surface on the <NuxtLink :to="`/d/${designs.design.id}/sheet`">sheet</NuxtLink>.</p>
+          <p class="second small">
+            Other links: + surface on the
+            <NuxtLink :to="`/d/${designs.design.id}/sheet`">sheet</NuxtLink>.
+          </p>
         </div>
       </div>
     </div>
-    <svg class="sights" aria-hidden="true"><filter v-for="s in SIGHTS" :id="`sight-${s}`" :key="s" color-interpolation-filters="linearRGB"><feColorMatrix type="matrix" :values="[0, 3, 6].map(r => `${SIGHT_MATRICES[s].slice(r, r + 3).join(' ')} 0 0`).join(' ') + ' 0 0 0 1 0'" /></filter></svg>
+    <svg class="sights" aria-hidden="true">
+      <filter
+        v-for="s in SIGHTS"
+        :id="`sight-${s}`"
+        :key="s"
+        color-interpolation-filters="linearRGB"
+      >
+        <feColorMatrix
+          type="matrix"
+          :values="
+            [0, 3, 6].map(r => `${SIGHT_MATRICES[s].slice(r, r + 3).join(' ')} 0 0`).join(' ')
+            + ' 0 0 0 1 0'
+          "
+        />
+      </filter>
+    </svg>
   </div>
 </template>
 
 <style scoped>
-.panels-view { height: 100%; display: flex; flex-direction: column; }
-.body { flex: 1; display: flex; min-height: 0; }
-.ground { flex: 1; overflow: auto; display: flex; gap: 22px; padding: 14px 24px; align-items: flex-start; }
-figure { margin: 0; flex: none; }
-figcaption { display: flex; align-items: center; gap: 6px; margin-bottom: 8px; flex-wrap: wrap; }
-figcaption :deep(.el-button) { margin: 0; }
-.name { flex: 1; text-align: left; color: inherit; white-space: nowrap; overflow: hidden; text-overflow: ellipsis; }
-.row { flex: 0 0 100%; height: 0; }
-.slot { width: 264px; flex: none; margin-top: 76px; border-top: 2px solid var(--rule-strong); padding-top: 10px; }
-.slot:has(.item-ticket, .group-ticket) { border-color: var(--cursor); }
-.device { flex: 1; min-width: 150px; max-width: 250px; }
-.narrow { width: 136px; }
-.zoom { width: 104px; }
-.ruler { height: 26px; border: 2px solid var(--ink); border-top: 0; margin: 12px 0 4px; }
-.sigma { display: block; }
-.first { max-width: 46ch; display: grid; gap: 12px; padding-top: 6px; }
-.ways { display: flex; gap: 8px; flex-wrap: wrap; }
-.ways :deep(.el-button) { margin: 0; }
-.sights { position: absolute; width: 0; height: 0; }
+.panels-view {
+  height: 100%;
+  display: flex;
+  flex-direction: column;
+}
+.body {
+  flex: 1;
+  display: flex;
+  min-height: 0;
+}
+.ground {
+  flex: 1;
+  overflow: auto;
+  display: flex;
+  gap: 22px;
+  padding: 14px 24px;
+  align-items: flex-start;
+}
+figure {
+  margin: 0;
+  flex: none;
+}
+figcaption {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  margin-bottom: 8px;
+  flex-wrap: wrap;
+}
+figcaption :deep(.el-button) {
+  margin: 0;
+}
+.name {
+  flex: 1;
+  text-align: left;
+  color: inherit;
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.row {
+  flex: 0 0 100%;
+  height: 0;
+}
+.slot {
+  width: 264px;
+  flex: none;
+  margin-top: 76px;
+  border-top: 2px solid var(--rule-strong);
+  padding-top: 10px;
+}
+.slot:has(.item-ticket, .group-ticket) {
+  border-color: var(--cursor);
+}
+.device {
+  flex: 1;
+  min-width: 150px;
+  max-width: 250px;
+}
+.narrow {
+  width: 136px;
+}
+.zoom {
+  width: 104px;
+}
+.ruler {
+  height: 26px;
+  border: 2px solid var(--ink);
+  border-top: 0;
+  margin: 12px 0 4px;
+}
+.sigma {
+  display: block;
+}
+.first {
+  max-width: 46ch;
+  display: grid;
+  gap: 12px;
+  padding-top: 6px;
+}
+.ways {
+  display: flex;
+  gap: 8px;
+  flex-wrap: wrap;
+}
+.ways :deep(.el-button) {
+  margin: 0;
+}
+.sights {
+  position: absolute;
+  width: 0;
+  height: 0;
+}
 </style>

@@ -13,13 +13,33 @@ const proofs = useProofStore()
 const selection = useSelectionStore()
 const { play } = useFixing()
 const design = computed(() => designs.design)
-const loadId = computed(() => (design.value?.loads.some(l => l.id === selection.loadId) ? selection.loadId : null) ?? design.value?.loads[0]?.id ?? null)
+const loadId = computed(
+  () =>
+    (design.value?.loads.some(l => l.id === selection.loadId) ? selection.loadId : null)
+    ?? design.value?.loads[0]?.id
+    ?? null,
+)
 const promise = ref<PromiseId>('P1')
-const VIEWS = [{ id: 'promises', name: 'Promises' }, { id: 'causes', name: 'Causes' }, { id: 'outages', name: 'Outages' }, { id: 'timing', name: 'How long' }] as const
-const view = ref<typeof VIEWS[number]['id']>('promises')
-const BOUNDS: { key: keyof Bounds, words: string, why: string, min: number }[] = [
-  { key: 'underWay', words: 'messages under way at most', why: 'at once on a link, both ways together; answers always find room', min: 2 },
-  { key: 'situations', words: 'situations at most', why: 'about 35 bytes each; then the search gives up', min: 1000 },
+const VIEWS = [
+  { id: 'promises', name: 'Promises' },
+  { id: 'causes', name: 'Causes' },
+  { id: 'outages', name: 'Outages' },
+  { id: 'timing', name: 'How long' },
+] as const
+const view = ref<(typeof VIEWS)[number]['id']>('promises')
+const BOUNDS: { key: keyof Bounds; words: string; why: string; min: number }[] = [
+  {
+    key: 'underWay',
+    words: 'messages under way at most',
+    why: 'at once on a link, both ways together; answers always find room',
+    min: 2,
+  },
+  {
+    key: 'situations',
+    words: 'situations at most',
+    why: 'about 35 bytes each; then the search gives up',
+    min: 1000,
+  },
 ]
 function choose(id: string, which: PromiseId): void {
   promise.value = which
@@ -42,24 +62,63 @@ function look(group: Group): void {
   <div v-if="design" class="view" :class="{ wide: view !== 'promises' }">
     <div class="work">
       <div class="strip">
-        <el-button v-if="!proofs.running.length" type="primary" :disabled="!design.loads.length" @click="proofs.prove(design.loads.map(l => l.id))">Prove all loads</el-button>
+        <el-button
+          v-if="!proofs.running.length"
+          type="primary"
+          :disabled="!design.loads.length"
+          @click="proofs.prove(design.loads.map(l => l.id))"
+          >Prove all loads</el-button
+        >
         <el-button v-else @click="proofs.stop()">Stop</el-button>
-        <el-radio-group v-model="view" aria-label="What is looked at"><el-radio-button v-for="v in VIEWS" :key="v.id" :value="v.id">{{ v.name }}</el-radio-button></el-radio-group>
-        <span v-if="proofs.running.length" class="second" role="status">{{ count(proofs.situations) }} situations so far</span>
+        <el-radio-group v-model="view" aria-label="What is looked at"
+          ><el-radio-button v-for="v in VIEWS" :key="v.id" :value="v.id">{{
+            v.name
+          }}</el-radio-button></el-radio-group
+        >
+        <span v-if="proofs.running.length" class="second" role="status"
+          >{{ count(proofs.situations) }} situations so far</span
+        >
         <span v-else-if="proofs.took" class="second small">{{ seconds(proofs.took) }}</span>
         <el-popover trigger="click" width="330" placement="bottom-end">
-          <template #reference><el-button class="push" title="What a search is limited by">Bounds …</el-button></template>
-          <p class="small">Presses, losses, link drops, starts and power cuts are not counted: any number of them may happen. Limited is only what is under way at once; it grows until one message more adds nothing new.</p>
+          <template #reference
+            ><el-button class="push" title="What a search is limited by"
+              >Bounds …</el-button
+            ></template
+          >
+          <p class="small">
+            Presses, losses, link drops, starts and power cuts are not counted: any number of them
+            may happen. Limited is only what is under way at once; it grows until one message more
+            adds nothing new.
+          </p>
           <dl class="facts bounds">
-            <template v-for="b in BOUNDS" :key="b.key"><dt :title="b.why">{{ b.words }}</dt><dd><el-input-number v-model="proofs.bounds[b.key]" :min="b.min" :max="WIDEST[b.key]" :controls="false" size="small" :aria-label="b.words" /></dd></template>
+            <template v-for="b in BOUNDS" :key="b.key"
+              ><dt :title="b.why">{{ b.words }}</dt>
+              <dd>
+                <el-input-number
+                  v-model="proofs.bounds[b.key]"
+                  :min="b.min"
+                  :max="WIDEST[b.key]"
+                  :controls="false"
+                  size="small"
+                  :aria-label="b.words"
+                /></dd
+            ></template>
           </dl>
         </el-popover>
       </div>
       <div class="body">
         <p v-if="proofs.trouble" class="differs" role="alert">{{ proofs.trouble }}</p>
-        <p v-if="!design.loads.length" class="second">Nothing to prove yet: name the first load on the sheet, and promise something about it.</p>
+        <p v-if="!design.loads.length" class="second">
+          Nothing to prove yet: name the first load on the sheet, and promise something about it.
+        </p>
         <template v-else-if="view === 'promises'">
-          <ProofMatrix :design="design" :promise="promise" :load-id="loadId" @choose="choose" @act="act" />
+          <ProofMatrix
+            :design="design"
+            :promise="promise"
+            :load-id="loadId"
+            @choose="choose"
+            @act="act"
+          />
           <ProofSurfaces :design="design" :promise="promise" :load-id="loadId" @choose="choose" />
         </template>
         <ProofCauses v-else-if="view === 'causes'" :design="design" @choose="look" />
@@ -68,15 +127,32 @@ function look(group: Group): void {
       </div>
     </div>
     <aside v-if="view === 'promises'" class="ticket" aria-label="Promise">
-      <ProofTicket v-if="loadId" :key="`${promise} ${loadId}`" :design="design" :promise="promise" :load-id="loadId" />
+      <ProofTicket
+        v-if="loadId"
+        :key="`${promise} ${loadId}`"
+        :design="design"
+        :promise="promise"
+        :load-id="loadId"
+      />
     </aside>
   </div>
 </template>
 
 <style scoped>
-.view { grid-template-columns: minmax(0, 1fr) 348px; }
-.view.wide { grid-template-columns: minmax(0, 1fr); }
-.body { padding: 16px 20px; overflow: auto; }
-.bounds { margin: 8px 0 0; }
-.bounds :deep(.el-input-number) { width: 96px; }
+.view {
+  grid-template-columns: minmax(0, 1fr) 348px;
+}
+.view.wide {
+  grid-template-columns: minmax(0, 1fr);
+}
+.body {
+  padding: 16px 20px;
+  overflow: auto;
+}
+.bounds {
+  margin: 8px 0 0;
+}
+.bounds :deep(.el-input-number) {
+  width: 96px;
+}
 </style>

@@ -1,5 +1,5 @@
 /** All files of the design in one archive. */
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   const { design } = await storedDesign(event)
   const zip = await work(event, 'zip', { design })
   setHeader(event, 'content-type', 'application/zip')

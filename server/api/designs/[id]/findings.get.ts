@@ -1,4 +1,4 @@
-export default defineEventHandler(async (event) => {
+export default defineEventHandler(async event => {
   const { design, revision } = await storedDesign(event)
   return workJson(event, 'check', { design, revision })
 })

@@ -1,10 +1,30 @@
 /** Time lines of each kind of output, worked out by hand from docs/behaviour.md. */
 import { describe, expect, it } from 'vitest'
 import { compileController, type Program } from '../../../../core/controller/program'
-import { nextDue, startController, step, type ControllerEvent, type ControllerState } from '../../../../core/controller/step'
+import {
+  nextDue,
+  startController,
+  step,
+  type ControllerEvent,
+  type ControllerState,
+} from '../../../../core/controller/step'
 import type { Edit, OutputPatch } from '../../../../core/design/edits'
 import type { Design, Output } from '../../../../core/design/schema'
-import { asked, asksOf, formsOf, fullOf, linesOf, outputOfKind, reportWord, restOf, shareOf, spokenValues, valuesOf, valueWords, wantsOf } from '../../../../core/design/values'
+import {
+  asked,
+  asksOf,
+  formsOf,
+  fullOf,
+  linesOf,
+  outputOfKind,
+  reportWord,
+  restOf,
+  shareOf,
+  spokenValues,
+  valuesOf,
+  valueWords,
+  wantsOf,
+} from '../../../../core/design/values'
 import { kindEdit, outputEdit } from '../../../../core/messages/kinds'
 import { edited, twoPanelDesign } from '../../../fixtures/designs'
 
@@ -17,7 +37,9 @@ function design(kind: Output['kind'], patch: OutputPatch = {}, ...more: Edit[]):
   return edited(edited(changed, outputEdit(changed, 'fan', patch)), ...more)
 }
 
-/** Everything that happened, as "ms what": lines as "0=1", reports on the serial link as their text. */
+/**
+ * Everything that happened, as "ms what": lines as "0=1", reports on the serial link as their text.
+ */
 class Rig {
   readonly program: Program
   state: ControllerState
@@ -42,7 +64,9 @@ class Rig {
   }
 
   /** Events at their times; timers in between. */
-  play(...steps: [number, Partial<ControllerEvent> & { kind: ControllerEvent['kind'] }][]): string[] {
+  play(
+    ...steps: [number, Partial<ControllerEvent> & { kind: ControllerEvent['kind'] }][]
+  ): string[] {
     for (const [at, event] of steps) {
       this.pass(at)
       this.fire({ ...event, now: at } as ControllerEvent)
@@ -51,17 +75,28 @@ class Rig {
   }
 
   pass(until: number): string[] {
-    for (let due = nextDue(this.state); due !== null && due <= until; due = nextDue(this.state)) this.fire({ kind: 'tick', now: due })
+    for (let due = nextDue(this.state); due !== null && due <= until; due = nextDue(this.state))
+      this.fire({ kind: 'tick', now: due })
     return this.log
   }
 
-  get value(): string { return this.state.value[0]! }
+  get value(): string {
+    return this.state.value[0]!
+  }
   code(value: string): Partial<ControllerEvent> & { kind: 'received' } {
-    return { kind: 'received', link: SERIAL, text: this.program.links[SERIAL]!.link.messages[0]!.codes[value]! }
+    return {
+      kind: 'received',
+      link: SERIAL,
+      text: this.program.links[SERIAL]!.link.messages[0]!.codes[value]!,
+    }
   }
 
   route(value: string): Partial<ControllerEvent> & { kind: 'received' } {
-    return { kind: 'received', link: HTTP, text: this.program.links[HTTP]!.link.messages[0]!.codes[value]! }
+    return {
+      kind: 'received',
+      link: HTTP,
+      text: this.program.links[HTTP]!.link.messages[0]!.codes[value]!,
+    }
   }
 }
 const press = { kind: 'pin', input: 0, level: 0 } as const
@@ -85,7 +120,11 @@ describe('pulsed', () => {
     const rig = new Rig(design('pulsed', { lengthMs: 3000 }))
     rig.play([100, rig.code('on')], [500, rig.code('off')])
     expect(rig.pass(9000)).toEqual(['100 0=0', '100 +F', '500 0=1', '500 +f'])
-    rig.play([9100, rig.code('on')], [9200, { kind: 'powerOff' }], [9300, { kind: 'boot', levels: [1] }])
+    rig.play(
+      [9100, rig.code('on')],
+      [9200, { kind: 'powerOff' }],
+      [9300, { kind: 'boot', levels: [1] }],
+    )
     expect(rig.value).toBe('off')
     expect(nextDue(rig.state)).toBeNull()
   })
@@ -109,7 +148,12 @@ describe('held', () => {
   })
   it('two holders: on while either holds', () => {
     const rig = new Rig(design('held', { timeoutMs: 900 }))
-    rig.play([0, rig.code('on')], [100, rig.route('on')], [400, rig.code('off')], [500, { kind: 'pin', input: 0, level: 0 }])
+    rig.play(
+      [0, rig.code('on')],
+      [100, rig.route('on')],
+      [400, rig.code('off')],
+      [500, { kind: 'pin', input: 0, level: 0 }],
+    )
     expect(rig.value).toBe('on')
     rig.pass(4000)
     expect(rig.value).toBe('on')
@@ -121,10 +165,27 @@ describe('held', () => {
 describe('opposed', () => {
   it('reverses through stop and the dead time; the wanted direction is told at once', () => {
     const rig = new Rig(design('opposed', { deadTimeMs: 500, runLimitMs: 0 }))
-    const [stop, forward, reverse] = ['stop', 'forward', 'reverse'].map(v => rig.program.links[SERIAL]!.link.messages[0]!.codes[v])
-    rig.play([600, rig.code('forward')], [1000, rig.code('reverse')], [1200, rig.code('forward')], [3000, rig.code('stop')])
-    // At 1200 the forward line has rested only since 1000; only the other line has to wait for it, so forward starts at once.
-    expect(rig.pass(9000)).toEqual(['600 0=0', `600 +${forward}`, '1000 0=1', `1000 +${reverse}`, '1200 0=0', `1200 +${forward}`, '3000 0=1', `3000 +${stop}`])
+    const [stop, forward, reverse] = ['stop', 'forward', 'reverse'].map(
+      v => rig.program.links[SERIAL]!.link.messages[0]!.codes[v],
+    )
+    rig.play(
+      [600, rig.code('forward')],
+      [1000, rig.code('reverse')],
+      [1200, rig.code('forward')],
+      [3000, rig.code('stop')],
+    )
+    // At 1200 the forward line has rested only since 1000; only the other line has to wait for it,
+    // so forward starts at once.
+    expect(rig.pass(9000)).toEqual([
+      '600 0=0',
+      `600 +${forward}`,
+      '1000 0=1',
+      `1000 +${reverse}`,
+      '1200 0=0',
+      `1200 +${forward}`,
+      '3000 0=1',
+      `3000 +${stop}`,
+    ])
   })
   it('the other direction starts when the dead time is over', () => {
     const rig = new Rig(design('opposed', { deadTimeMs: 500, runLimitMs: 0 }))
@@ -132,7 +193,12 @@ describe('opposed', () => {
     expect(rig.pass(9000).filter(l => l.includes('='))).toEqual(['600 0=0', '1000 0=1', '1500 1=0'])
     // Stopped long ago: nothing has to rest any more.
     rig.play([10_000, rig.code('stop')], [20_000, rig.code('forward')])
-    expect(rig.pass(30_000).filter(l => l.includes('=')).slice(3)).toEqual(['10000 1=1', '20000 0=0'])
+    expect(
+      rig
+        .pass(30_000)
+        .filter(l => l.includes('='))
+        .slice(3),
+    ).toEqual(['10000 1=1', '20000 0=0'])
   })
   it('a run ends at its limit and is told', () => {
     const rig = new Rig(design('opposed', { deadTimeMs: 500, runLimitMs: 2000 }))
@@ -143,7 +209,13 @@ describe('opposed', () => {
   it('without a dead time the falling line is written before the rising one', () => {
     const rig = new Rig(design('opposed', { deadTimeMs: 0, runLimitMs: 0 }))
     rig.play([100, rig.code('reverse')], [200, rig.code('forward')], [300, rig.code('reverse')])
-    expect(rig.log.filter(l => l.includes('='))).toEqual(['100 1=0', '200 1=1', '200 0=0', '300 0=1', '300 1=0'])
+    expect(rig.log.filter(l => l.includes('='))).toEqual([
+      '100 1=0',
+      '200 1=1',
+      '200 0=0',
+      '300 0=1',
+      '300 1=0',
+    ])
   })
   it('a second press of the button for the running direction stops', () => {
     const rig = new Rig(design('opposed', { runLimitMs: 0 }))
@@ -151,9 +223,24 @@ describe('opposed', () => {
     expect(rig.pass(3000).filter(l => l.includes('='))).toEqual(['630 0=0', '1530 0=1'])
   })
   it('a stepper has a step line at its rate, a direction and an enable line that is low when it runs', () => {
-    const rig = new Rig(design('opposed', { drive: 'stepper', enablePin: 6, stepHz: 800, deadTimeMs: 0, runLimitMs: 0 }))
+    const rig = new Rig(
+      design('opposed', {
+        drive: 'stepper',
+        enablePin: 6,
+        stepHz: 800,
+        deadTimeMs: 0,
+        runLimitMs: 0,
+      }),
+    )
     rig.play([100, rig.code('reverse')], [500, rig.code('stop')])
-    expect(rig.log.filter(l => l.includes('='))).toEqual(['100 0=800', '100 1=1', '100 2=0', '500 0=0', '500 1=0', '500 2=1'])
+    expect(rig.log.filter(l => l.includes('='))).toEqual([
+      '100 0=800',
+      '100 1=1',
+      '100 2=0',
+      '500 0=0',
+      '500 1=0',
+      '500 2=1',
+    ])
   })
 })
 
@@ -171,7 +258,10 @@ describe('level', () => {
     rig.play([100, rig.code('50')], [200, rig.code('100')])
     expect(rig.log.filter(l => l.includes('='))).toEqual(['100 0=127', '200 0=0'])
   })
-  it.each([['off', 0], ['minimum', 51]] as const)('a level below the minimum counts as %s', (below, level) => {
+  it.each([
+    ['off', 0],
+    ['minimum', 51],
+  ] as const)('a level below the minimum counts as %s', (below, level) => {
     const rig = new Rig(design('level', { stops: [0, 10, 100], rampMs: 0, minimum: 20, below }))
     rig.play([50, rig.code('100')], [100, rig.code('10')])
     expect(rig.log.filter(l => l.includes('=')).at(-1)).toBe(`100 0=${level}`)
@@ -181,7 +271,12 @@ describe('level', () => {
     const rig = new Rig(design('level', { stops: [0, 2, 100], rampMs: 100 }))
     rig.play([0, rig.code('100')], [350, rig.code('2')])
     // 1, 2 and 3 % at 100, 200 and 300; back to 2 % at 400.
-    expect(rig.pass(9000).filter(l => l.includes('='))).toEqual(['100 0=3', '200 0=5', '300 0=8', '400 0=5'])
+    expect(rig.pass(9000).filter(l => l.includes('='))).toEqual([
+      '100 0=3',
+      '200 0=5',
+      '300 0=8',
+      '400 0=5',
+    ])
   })
   it('is saved as its value, and starts there without a ramp', () => {
     const rig = new Rig(design('level', { powerUp: 'last', saveDelayMs: 100, rampMs: 10 }))
@@ -193,7 +288,7 @@ describe('level', () => {
   })
   it('a button goes to the next level, and from the last one to the first', () => {
     const rig = new Rig(design('level', { rampMs: 0 }))
-    const values = [1, 2, 3, 4, 5].map((n) => {
+    const values = [1, 2, 3, 4, 5].map(n => {
       rig.play([n * 1000, press], [n * 1000 + 100, release])
       return rig.value
     })
@@ -211,12 +306,24 @@ describe('follower', () => {
   it('clicks the difference, one line or the other, and rests both', () => {
     const rig = new Rig(design('follower', { pulseMs: 40, gapMs: 60 }))
     rig.play([100, rig.code('4')], [1000, rig.code('6')], [2000, rig.code('5')])
-    expect(rig.pass(9000).filter(l => l.includes('='))).toEqual(['1000 0=1', '1040 0=0', '1100 0=1', '1140 0=0', '2000 1=1', '2040 1=0'])
+    expect(rig.pass(9000).filter(l => l.includes('='))).toEqual([
+      '1000 0=1',
+      '1040 0=0',
+      '1100 0=1',
+      '1140 0=0',
+      '2000 1=1',
+      '2040 1=0',
+    ])
   })
   it('a new target during a click turns after it', () => {
     const rig = new Rig(design('follower', { pulseMs: 40, gapMs: 60 }))
     rig.play([0, rig.code('4')], [1000, rig.code('9')], [1020, rig.code('4')])
-    expect(rig.pass(9000).filter(l => l.includes('='))).toEqual(['1000 0=1', '1040 0=0', '1100 1=1', '1140 1=0'])
+    expect(rig.pass(9000).filter(l => l.includes('='))).toEqual([
+      '1000 0=1',
+      '1040 0=0',
+      '1100 1=1',
+      '1140 1=0',
+    ])
   })
 })
 
@@ -228,8 +335,13 @@ describe('values of a load', () => {
       const values = valuesOf(output)
       expect(restOf(output)).toBe(values[0])
       expect([...spokenValues(output)].sort()).toEqual([...values].sort())
-      for (const form of formsOf(output)) for (const want of wantsOf(output, form)) for (const current of ['', ...values]) expect(values).toContain(asked(output, current, want))
-      for (const kind of ['push', 'latching'] as const) for (const asks of asksOf(output, kind)) for (const current of values) expect(values).toContain(asked(output, current, asks))
+      for (const form of formsOf(output))
+        for (const want of wantsOf(output, form))
+          for (const current of ['', ...values])
+            expect(values).toContain(asked(output, current, want))
+      for (const kind of ['push', 'latching'] as const)
+        for (const asks of asksOf(output, kind))
+          for (const current of values) expect(values).toContain(asked(output, current, asks))
       expect(values).toContain(fullOf(output))
       expect(shareOf(output, restOf(output))).toBe(0)
       expect(new Set(values.map(v => reportWord(output, v))).size).toBe(values.length)
@@ -260,7 +372,9 @@ describe('another kind', () => {
       }
       const back = edited(after, kindEdit(after, 'fan', 'switched'))
       expect(valuesOf(back.loads[0]!.output)).toEqual(['off', 'on'])
-      expect(back.surfaces.flatMap(s => s.kind === 'panel' ? s.keys.map(k => k.form) : [])).toEqual(['state'])
+      expect(
+        back.surfaces.flatMap(s => (s.kind === 'panel' ? s.keys.map(k => k.form) : [])),
+      ).toEqual(['state'])
     }
   })
   it('keeps the codes of values that stay', () => {

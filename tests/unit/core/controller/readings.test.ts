@@ -2,14 +2,26 @@ import { describe, expect, it } from 'vitest'
 import { respond } from '../../../../core/controller/respond'
 import { apart, rawRange, readingText, restingRaw } from '../../../../core/controller/readings'
 import { compileController } from '../../../../core/controller/program'
-import { nextDue, startController, step, type ControllerState, type Effect } from '../../../../core/controller/step'
+import {
+  nextDue,
+  startController,
+  step,
+  type ControllerState,
+  type Effect,
+} from '../../../../core/controller/step'
 import { hasReading } from '../../../../core/design/items'
 import type { Edit } from '../../../../core/design/edits'
-import { ladderReadings, newSensor, SENSOR_WORDS, type SensorKind } from '../../../../core/design/sensors'
+import {
+  ladderReadings,
+  newSensor,
+  SENSOR_WORDS,
+  type SensorKind,
+} from '../../../../core/design/sensors'
 import type { Design, Sensor } from '../../../../core/design/schema'
 import { edited, fanDesign, kilnCorridor } from '../../../fixtures/designs'
 
-const sensor = (kind: SensorKind, more: object = {}) => ({ ...newSensor(kind, 's', 'S', 'board', 'fan'), ...more }) as Sensor
+const sensor = (kind: SensorKind, more: object = {}) =>
+  ({ ...newSensor(kind, 's', 'S', 'board', 'fan'), ...more }) as Sensor
 
 describe('values of sensors', () => {
   it.each([
@@ -18,7 +30,12 @@ describe('values of sensors', () => {
     ['battery, millivolts', sensor('battery'), [12_640], '12.64'],
     ['analog without calibration, millivolts', sensor('analog'), [1650], '1.65'],
     // (612 - 204) / (819 - 204) of 0 to 100 is 66.3.
-    ['analog by two points', sensor('analog', { calibration: { raw1: 204, value1: 0, raw2: 819, value2: 100 } }), [612], '66.3'],
+    [
+      'analog by two points',
+      sensor('analog', { calibration: { raw1: 204, value1: 0, raw2: 819, value2: 100 } }),
+      [612],
+      '66.3',
+    ],
     ['contact', sensor('contact'), [1], 'closed'],
     ['contact open', sensor('contact'), [0], 'open'],
     ['stick mounted straight', sensor('two-axis'), [40, -30], '40,-30'],
@@ -31,7 +48,11 @@ describe('values of sensors', () => {
       const levels = Array.from({ length: n }, (_, i) => 10 * (i + 1))
       const s = sensor('floats', { floats: levels.map(level => ({ pin: 2, level })) })
       // The list of the wiring view is made another way: an oracle.
-      ladderReadings(n).forEach(({ wet, broken }, bits) => expect(readingText(s, [bits])).toBe(broken ? 'broken' : String(wet.lastIndexOf(true) < 0 ? 0 : levels[wet.lastIndexOf(true)])))
+      ladderReadings(n).forEach(({ wet, broken }, bits) =>
+        expect(readingText(s, [bits])).toBe(
+          broken ? 'broken' : String(wet.lastIndexOf(true) < 0 ? 0 : levels[wet.lastIndexOf(true)]),
+        ),
+      )
     }
   })
   it('what a sensor rests at lies within what it can give, and says something', () => {
@@ -43,26 +64,52 @@ describe('values of sensors', () => {
     }
   })
   it('apart: numbers by their distance, pairs by the larger one, words always', () => {
-    expect([apart('20', '20.5'), apart('3,4', '0,8'), apart('20', 'broken'), apart('open', 'open'), apart('', '5')]).toEqual([0.5, 4, Infinity, 0, 5])
+    expect([
+      apart('20', '20.5'),
+      apart('3,4', '0,8'),
+      apart('20', 'broken'),
+      apart('open', 'open'),
+      apart('', '5'),
+    ]).toEqual([0.5, 4, Infinity, 0, 5])
   })
 })
 
 /** A fan with a thermometer that is told on the phone's link. */
 function told(patch: Extract<Edit, { type: 'setReading' }>['patch']): Design {
-  return edited(fanDesign(), { type: 'addSensor', kind: 'thermometer', name: 'Room' }, { type: 'setReading', linkId: 'phone-link', sensorId: 'room', patch: { code: 'T', deadBand: 0.5, leastMs: 1000, everyMs: 0, ...patch } })
+  return edited(
+    fanDesign(),
+    { type: 'addSensor', kind: 'thermometer', name: 'Room' },
+    {
+      type: 'setReading',
+      linkId: 'phone-link',
+      sensorId: 'room',
+      patch: { code: 'T', deadBand: 0.5, leastMs: 1000, everyMs: 0, ...patch },
+    },
+  )
 }
 class Board {
   private readonly program
   state: ControllerState
   constructor(design: Design) {
     this.program = compileController(design)
-    this.state = step(this.program, startController(this.program), { kind: 'boot', now: 0, levels: [1] }).state
+    this.state = step(this.program, startController(this.program), {
+      kind: 'boot',
+      now: 0,
+      levels: [1],
+    }).state
     this.state = step(this.program, this.state, { kind: 'linkUp', now: 0, link: 0 }).state
   }
 
-  private sent(effects: Effect[]): string[] { return effects.flatMap(e => e.kind === 'send' ? [e.text] : []) }
+  private sent(effects: Effect[]): string[] {
+    return effects.flatMap(e => (e.kind === 'send' ? [e.text] : []))
+  }
   sample(now: number, tenths: number): string[] {
-    const { state, effects } = step(this.program, this.state, { kind: 'sample', now, sensor: 0, raw: [tenths] })
+    const { state, effects } = step(this.program, this.state, {
+      kind: 'sample',
+      now,
+      sensor: 0,
+      raw: [tenths],
+    })
     this.state = state
     return this.sent(effects)
   }
@@ -73,7 +120,9 @@ class Board {
     return this.sent(effects)
   }
 
-  get due() { return nextDue(this.state) }
+  get due() {
+    return nextDue(this.state)
+  }
 }
 
 describe('when a reading is told', () => {
@@ -101,21 +150,39 @@ describe('when a reading is told', () => {
   })
   it('a dead band of nothing tells every change; after a power cut nothing is known until it is sampled', () => {
     const board = new Board(told({ deadBand: 0, leastMs: 0 }))
-    expect([board.sample(10, 200), board.sample(20, 201), board.sample(30, 201)]).toEqual([['+T20;'], ['+T20.1;'], []])
+    expect([board.sample(10, 200), board.sample(20, 201), board.sample(30, 201)]).toEqual([
+      ['+T20;'],
+      ['+T20.1;'],
+      [],
+    ])
     expect(board.state.samples).toEqual([[201]])
   })
   it('crosses the wrap of the clock', () => {
     const board = new Board(told({ everyMs: 10_000 }))
-    board.sample(0xFFFFFFFF - 100, 200)
-    expect([board.tick(0xFFFFFFFF + 900), board.due]).toEqual([[], 9899])
+    board.sample(0xffffffff - 100, 200)
+    expect([board.tick(0xffffffff + 900), board.due]).toEqual([[], 9899])
     expect(board.tick(0x100000000 + 9899)).toEqual(['+T20;'])
   })
   it('who asks for the state is told all that is known', () => {
     const program = compileController(kilnCorridor())
     let { state } = step(program, startController(program), { kind: 'boot', now: 0, levels: [1] })
-    for (const [sensor, raw] of [[0, [215]], [2, [3]]] as const) state = step(program, state, { kind: 'sample', now: 1, sensor, raw }).state
-    const [reply] = step(program, state, { kind: 'received', now: 2, link: 0, text: '/state' }).effects
-    expect(reply).toMatchObject({ kind: 'reply', text: 'corridor-lights=0\nhumidifier=0\nroof-vent=stop\nstore-strike=0\nkiln-room=21.5\nwater-butt=60' })
-    expect(respond(kilnCorridor(), 'corridor-phone-link', '/state').answers[0]?.text).not.toContain('kiln-room')
+    for (const [sensor, raw] of [
+      [0, [215]],
+      [2, [3]],
+    ] as const)
+      state = step(program, state, { kind: 'sample', now: 1, sensor, raw }).state
+    const [reply] = step(program, state, {
+      kind: 'received',
+      now: 2,
+      link: 0,
+      text: '/state',
+    }).effects
+    expect(reply).toMatchObject({
+      kind: 'reply',
+      text: 'corridor-lights=0\nhumidifier=0\nroof-vent=stop\nstore-strike=0\nkiln-room=21.5\nwater-butt=60',
+    })
+    expect(respond(kilnCorridor(), 'corridor-phone-link', '/state').answers[0]?.text).not.toContain(
+      'kiln-room',
+    )
   })
 })

@@ -1,9 +1,15 @@
 import { describe, expect, it } from 'vitest'
-import { debounceFromRecording, edgesFromCsv, edgesFromVcd, movements } from '../../../../core/electrical/bounce'
+import {
+  debounceFromRecording,
+  edgesFromCsv,
+  edgesFromVcd,
+  movements,
+} from '../../../../core/electrical/bounce'
 import { valueOf } from '../../../../core/electrical/sum'
 
 /** A press at 1 s that bounces for 4.2 ms, and a release at 1.4 s that bounces for 1.1 ms. */
-const CSV = 'seconds,volts\n0,5\n1.0000,0.1\n1.0007,4.9\n1.0011,0\n1.0042,5\n1.0042001,0.1\n1.4,5\n1.4006,0\n1.4011,5\n'
+const CSV =
+  'seconds,volts\n0,5\n1.0000,0.1\n1.0007,4.9\n1.0011,0\n1.0042,5\n1.0042001,0.1\n1.4,5\n1.4006,0\n1.4011,5\n'
 const VCD = `$date today $end
 $timescale 100 us $end
 $scope module board $end
@@ -29,10 +35,19 @@ describe('recordings', () => {
   it('CSV with volts', () => {
     const edges = edgesFromCsv(CSV)
     expect(edges.map(e => e.level).join('')).toBe('101010101')
-    expect(movements(edges).map(m => [m.atSeconds, m.edges])).toEqual([[1, 5], [1.4, 3]])
+    expect(movements(edges).map(m => [m.atSeconds, m.edges])).toEqual([
+      [1, 5],
+      [1.4, 3],
+    ])
   })
   it('VCD, first wire or a named one', () => {
-    expect(edgesFromVcd(VCD)).toEqual([{ seconds: 0, level: 1 }, { seconds: expect.closeTo(1, 9), level: 0 }, { seconds: expect.closeTo(1.0007, 9), level: 1 }, { seconds: expect.closeTo(1.0011, 9), level: 0 }, { seconds: expect.closeTo(1.4, 9), level: 1 }])
+    expect(edgesFromVcd(VCD)).toEqual([
+      { seconds: 0, level: 1 },
+      { seconds: expect.closeTo(1, 9), level: 0 },
+      { seconds: expect.closeTo(1.0007, 9), level: 1 },
+      { seconds: expect.closeTo(1.0011, 9), level: 0 },
+      { seconds: expect.closeTo(1.4, 9), level: 1 },
+    ])
     expect(edgesFromVcd(VCD, 'relay')).toHaveLength(2)
     expect(() => edgesFromVcd(VCD, 'lamp')).toThrow(/it has button, relay/)
     expect(() => edgesFromVcd('nothing')).toThrow(/no \$timescale/)
@@ -50,6 +65,11 @@ describe('debounce', () => {
     expect(valueOf(of, 'td')).toBe(0.007)
     expect(of.ok).toBe(true)
   })
-  it('says what to set when the design is too quick', () => expect(debounceFromRecording(edgesFromCsv(CSV), 3).limits[0]).toMatchObject({ ok: false, wayOut: 'set the debounce to 7 ms' }))
-  it('needs a movement', () => expect(() => debounceFromRecording(edgesFromCsv('0,1\n1,1\n'), 30)).toThrow(/nothing moves/))
+  it('says what to set when the design is too quick', () =>
+    expect(debounceFromRecording(edgesFromCsv(CSV), 3).limits[0]).toMatchObject({
+      ok: false,
+      wayOut: 'set the debounce to 7 ms',
+    }))
+  it('needs a movement', () =>
+    expect(() => debounceFromRecording(edgesFromCsv('0,1\n1,1\n'), 30)).toThrow(/nothing moves/))
 })

@@ -1,62 +1,104 @@
 import { describe, expect, it } from 'vitest'
 import { chainOf } from '../../../../core/links/chain'
 import { infraredFrame } from '../../../../core/links/infrared'
-import { datagramAirtimeMs, exactWireMs, peerAirtimeMs, wireReason } from '../../../../core/links/timing'
-import { DIALECTS, edited, fanDesign, glazeRoom, linkOn, over, speaking } from '../../../fixtures/designs'
+import {
+  datagramAirtimeMs,
+  exactWireMs,
+  peerAirtimeMs,
+  wireReason,
+} from '../../../../core/links/timing'
+import {
+  DIALECTS,
+  edited,
+  fanDesign,
+  glazeRoom,
+  linkOn,
+  over,
+  speaking,
+} from '../../../fixtures/designs'
 
 describe('time in the air, worked by hand', () => {
   it('a message of 10 bytes from board to board', () => {
     // 192 µs preamble, 53 bytes of 8 µs = 424 µs, then 10 + 192 + 112 µs for its acknowledgement.
-    expect(peerAirtimeMs(10)).toBeCloseTo(0.930, 9)
+    expect(peerAirtimeMs(10)).toBeCloseTo(0.93, 9)
     // To everybody there is none.
     expect(peerAirtimeMs(10, true)).toBeCloseTo(0.616, 9)
   })
   it('a datagram of 10 bytes at 6 Mbit/s', () => {
-    // 16 + 74 x 8 + 6 = 614 bits in 26 symbols: 124 µs; 16 µs; 14 bytes: 134 bits in 6 symbols: 44 µs.
+    // 16 + 74 x 8 + 6 = 614 bits in 26 symbols: 124 µs; 16 µs; 14 bytes: 134 bits in 6 symbols: 44
+    // µs.
     expect(datagramAirtimeMs(10)).toBeCloseTo(0.184, 9)
   })
-  it('the longest peer message takes less than three milliseconds', () => expect(peerAirtimeMs(250)).toBeCloseTo(2.850, 9))
+  it('the longest peer message takes less than three milliseconds', () =>
+    expect(peerAirtimeMs(250)).toBeCloseTo(2.85, 9))
   it('each medium has its own sum, and says which', () => {
     const design = speaking(fanDesign(), DIALECTS.lines!)
-    const told = (['udp', 'peer', 'wire'] as const).map((kind) => {
+    const told = (['udp', 'peer', 'wire'] as const).map(kind => {
       const moved = over(design, kind)
-      return [exactWireMs(moved, moved.links[0]!, 'fan on\n').toFixed(3), wireReason(moved, moved.links[0]!, 'fan on\n')]
+      return [
+        exactWireMs(moved, moved.links[0]!, 'fan on\n').toFixed(3),
+        wireReason(moved, moved.links[0]!, 'fan on\n'),
+      ]
     })
     expect(told).toEqual([
       ['0.180', 'frame of 7 + 64 bytes at 6 Mbit/s and its acknowledgement'],
       ['0.906', 'preamble 0.192 ms + (43 + 7) bytes at 1 Mbit/s + its acknowledgement, 0.314 ms'],
       ['7.292', '7 characters x 10 bits / 9600 baud'],
     ])
-    const chip = edited(fanDesign(), { type: 'setLink', linkId: 'phone-link', patch: { radio: 'chip', statusPin: null } })
-    expect([exactWireMs(chip, chip.links[0]!, 'F'), wireReason(chip, chip.links[0]!, 'F')]).toEqual([0, 'within the latency'])
+    const chip = edited(fanDesign(), {
+      type: 'setLink',
+      linkId: 'phone-link',
+      patch: { radio: 'chip', statusPin: null },
+    })
+    expect([exactWireMs(chip, chip.links[0]!, 'F'), wireReason(chip, chip.links[0]!, 'F')]).toEqual(
+      [0, 'within the latency'],
+    )
   })
 })
 
 describe('an infrared key in the air', () => {
   it('one byte and its complement: sixteen ones and sixteen zeros, whatever the key', () => {
     // 13.5 + 16 x 2.25 + 16 x 1.125 + 0.5625 ms
-    for (const [address, command] of [[0, 0], [0x04, 0x45], [0xFF, 0xFF]] as const) expect(infraredFrame(address, command).ms).toBeCloseTo(68.0625, 9)
-    expect(infraredFrame(0x04, 0x45).bytes).toEqual([0x04, 0xFB, 0x45, 0xBA])
+    for (const [address, command] of [
+      [0, 0],
+      [0x04, 0x45],
+      [0xff, 0xff],
+    ] as const)
+      expect(infraredFrame(address, command).ms).toBeCloseTo(68.0625, 9)
+    expect(infraredFrame(0x04, 0x45).bytes).toEqual([0x04, 0xfb, 0x45, 0xba])
   })
   it('a longer address takes both bytes', () => {
-    expect(infraredFrame(0x1234, 1).bytes).toEqual([0x34, 0x12, 0x01, 0xFE])
+    expect(infraredFrame(0x1234, 1).bytes).toEqual([0x34, 0x12, 0x01, 0xfe])
     // 5 + 8 ones: 13.5 + 13 x 2.25 + 19 x 1.125 + 0.5625
     expect(infraredFrame(0x1234, 1).ms).toBeCloseTo(64.6875, 9)
   })
-  it('refuses what is no number of a key', () => expect(() => infraredFrame(65_536, 0)).toThrow('address 65536'))
+  it('refuses what is no number of a key', () =>
+    expect(() => infraredFrame(65_536, 0)).toThrow('address 65536'))
 })
 
 describe('a command followed hop by hop', () => {
   it('over the network board and the wire to the relay board, and back', () => {
     const design = glazeRoom()
     const chain = chainOf(design, linkOn(design, 'http'), 'booth-extractor', 'on')!
-    expect(chain.command.map(h => `${h.from} > ${h.to}: ${h.carries}`)).toEqual(['Office browser > Network board: GET /extractor/on', 'Network board > Glaze room board: /extractor/on\\n'])
-    expect(chain.report.map(h => `${h.from} > ${h.to}: ${h.carries}`)).toEqual(['Glaze room board > Network board: booth-extractor=1\\n', 'Network board > Office browser: booth-extractor=1'])
+    expect(chain.command.map(h => `${h.from} > ${h.to}: ${h.carries}`)).toEqual([
+      'Office browser > Network board: GET /extractor/on',
+      'Network board > Glaze room board: /extractor/on\\n',
+    ])
+    expect(chain.report.map(h => `${h.from} > ${h.to}: ${h.carries}`)).toEqual([
+      'Glaze room board > Network board: booth-extractor=1\\n',
+      'Network board > Office browser: booth-extractor=1',
+    ])
     // "/extractor/on" and a line feed, ten bits each at 9600 baud.
     expect(chain.command[1]?.wireMs).toBeCloseTo(140_000 / 9600, 6)
   })
   it('one hop where nothing stands between; none back where nothing is answered', () => {
-    const mute = edited(fanDesign(), { type: 'setReport', linkId: 'phone-link', loadId: 'fan', ack: false, change: false })
+    const mute = edited(fanDesign(), {
+      type: 'setReport',
+      linkId: 'phone-link',
+      loadId: 'fan',
+      ack: false,
+      change: false,
+    })
     const chain = chainOf(mute, mute.links[0]!, 'fan', 'on')!
     expect([chain.command.length, chain.report.length]).toEqual([1, 0])
     expect(chainOf(mute, mute.links[0]!, 'fan', 'toggle')).toBeNull()

@@ -1,35 +1,90 @@
 import { describe, expect, it } from 'vitest'
 import { parts } from '../../../../core/design/part'
 import type { Design } from '../../../../core/design/schema'
-import { deadOutages, outageOf, outagesOf, outageTable, survives, tried } from '../../../../core/proof/outages'
+import {
+  deadOutages,
+  outageOf,
+  outagesOf,
+  outageTable,
+  survives,
+  tried,
+} from '../../../../core/proof/outages'
 import { runScript } from '../../../../core/bench/bench'
-import { edited, glazeRoom, kilnCorridor, showroom, starter, twoPanelDesign } from '../../../fixtures/designs'
+import {
+  edited,
+  glazeRoom,
+  kilnCorridor,
+  showroom,
+  starter,
+  twoPanelDesign,
+} from '../../../fixtures/designs'
 
-const table = (design: Design) => Object.fromEntries(outageTable(design).map(r => [r.outages[0]?.id, r.cells.map(c => `${c.works}/${c.loads}`)]))
+const table = (design: Design) =>
+  Object.fromEntries(
+    outageTable(design).map(r => [r.outages[0]?.id, r.cells.map(c => `${c.works}/${c.loads}`)]),
+  )
 
 describe('outages', () => {
   it('of the glaze room, worked out by hand', () => {
     expect(table(glazeRoom())).toEqual({
-      internet: ['3/3', '4/4', '3/3'], router: ['3/3', '4/4', '0/3'], phone: ['3/3', '0/4', '3/3'], module: ['3/3', '0/4', '3/3'], front: ['3/3', '4/4', '0/3'],
-      restart: ['0/3', '0/4', '0/3'], power: ['0/3', '0/4', '0/3'],
+      internet: ['3/3', '4/4', '3/3'],
+      router: ['3/3', '4/4', '0/3'],
+      phone: ['3/3', '0/4', '3/3'],
+      module: ['3/3', '0/4', '3/3'],
+      front: ['3/3', '4/4', '0/3'],
+      restart: ['0/3', '0/4', '0/3'],
+      power: ['0/3', '0/4', '0/3'],
     })
-    expect(outagesOf(glazeRoom()).map(o => o.id)).toEqual(['none', 'internet', 'router', 'phone', 'module', 'front', 'restart', 'power'])
+    expect(outagesOf(glazeRoom()).map(o => o.id)).toEqual([
+      'none',
+      'internet',
+      'router',
+      'phone',
+      'module',
+      'front',
+      'restart',
+      'power',
+    ])
   })
-  it.each([['glaze room', glazeRoom()], ['corridor', kilnCorridor()], ['showroom', showroom()], ['starter', starter()]])('of the %s are found the same by trying each on the bench, two at once too', (_, design) => {
+  it.each([
+    ['glaze room', glazeRoom()],
+    ['corridor', kilnCorridor()],
+    ['showroom', showroom()],
+    ['starter', starter()],
+  ])('of the %s are found the same by trying each on the bench, two at once too', (_, design) => {
     for (const { part } of parts(design)) {
-      expect(outageTable(part, { doubles: true, works: (s, loadId, outages) => tried(part, s, loadId, outages).works })).toEqual(outageTable(part, { doubles: true }))
+      expect(
+        outageTable(part, {
+          doubles: true,
+          works: (s, loadId, outages) => tried(part, s, loadId, outages).works,
+        }),
+      ).toEqual(outageTable(part, { doubles: true }))
     }
   })
   it('two at once take away what either takes', () => {
     const rows = outageTable(glazeRoom(), { doubles: true })
-    expect(rows.find(r => r.name === 'router down and phone away')?.cells.map(c => c.works)).toEqual([3, 0, 0])
+    expect(
+      rows.find(r => r.name === 'router down and phone away')?.cells.map(c => c.works),
+    ).toEqual([3, 0, 0])
     // What nothing can bear is not asked for twice, nor what takes nothing away.
-    expect(rows.some(r => r.outages.length > 1 && r.outages.some(o => !o.bears || !o.faults.length))).toBe(false)
+    expect(
+      rows.some(r => r.outages.length > 1 && r.outages.some(o => !o.bears || !o.faults.length)),
+    ).toBe(false)
   })
   it('an own access point does not need the router', () => {
-    const own = edited(twoPanelDesign(), { type: 'setLink', linkId: 'browser-link', patch: { network: 'own' } })
+    const own = edited(twoPanelDesign(), {
+      type: 'setLink',
+      linkId: 'browser-link',
+      patch: { network: 'own' },
+    })
     expect(survives(own, own.surfaces[2]!, outageOf(own, 'router'))).toBe(true)
-    expect(survives(twoPanelDesign(), twoPanelDesign().surfaces[2]!, outageOf(twoPanelDesign(), 'router'))).toBe(false)
+    expect(
+      survives(
+        twoPanelDesign(),
+        twoPanelDesign().surfaces[2]!,
+        outageOf(twoPanelDesign(), 'router'),
+      ),
+    ).toBe(false)
   })
   it('a box that is out leaves the others', () => {
     const [board] = parts(showroom())

@@ -10,7 +10,12 @@ describe('values over time', () => {
   })
   it('what is older than the stretch leaves, but the value that still held at its start stays', () => {
     const history = new History(1000)
-    for (const [at, value] of [[0, 0], [100, 5], [1500, 10]] as const) history.add(at, value)
+    for (const [at, value] of [
+      [0, 0],
+      [100, 5],
+      [1500, 10],
+    ] as const)
+      history.add(at, value)
     expect(history.path(1500, 0, 10)).toBe('M0 50H100V0H100')
   })
   it('keeps a bounded number of points, whatever comes', () => {
