@@ -1,7 +1,7 @@
 /** What a finding or a verdict offers: press a fix, or play its story on the bench. */
 import type { BenchScript } from '../../core/bench/script'
 import type { Fix } from '../../core/checks/finding'
-import type { Story } from '../../core/proof/story'
+import type { Story } from '../../core/proof/story/story'
 import { useBenchStore } from '../stores/bench'
 import { useDesignStore } from '../stores/design'
 

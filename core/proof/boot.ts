@@ -11,7 +11,8 @@ import type { Design, Load } from '../design/schema'
 import { fullOf, linesOf, restOf, valueWords } from '../design/values'
 import { readingText, rawRange, restingRaw, type Raw } from '../controller/readings'
 import { ruled } from '../controller/rules'
-import { policyWords, type Story } from './story'
+import type { Story } from './story/story'
+import { policyWords } from './story/words'
 import { settledPart, type Part, type SurfaceVerdict } from './verdict'
 
 const CUT_MS = 1000

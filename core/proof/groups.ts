@@ -4,7 +4,7 @@
  */
 import { PROMISE_IDS, type PromiseId } from './promises'
 import type { SurfaceVerdict, Verdict } from './prove'
-import type { Story } from './story'
+import type { Story } from './story/story'
 
 export interface Group {
   key: string

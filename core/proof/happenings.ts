@@ -33,6 +33,15 @@ export type SystemEvent =
   | { kind: 'scene'; scene: number }
   | { kind: 'save' | 'cut' | 'powerOn' }
 
+/** Events of one kind. */
+export type EventOf<K extends SystemEvent['kind'], E = SystemEvent> = E extends {
+  kind: infer Kinds
+}
+  ? K extends Kinds
+    ? E
+    : never
+  : never
+
 /**
  * Of stories that are equally long the least contrived is told: what comes by itself weighs
  * nothing, a press little, going out of reach more, a message lost or doubled more than that, a

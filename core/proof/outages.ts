@@ -10,7 +10,7 @@ import { hasModule, throughRouter, onNetwork } from '../design/links'
 import type { Design, RemoteSurface, Surface } from '../design/schema'
 import { wantsOn } from '../design/values'
 import { worstWayMs } from './project'
-import type { Story } from './story'
+import type { Story } from './story/story'
 
 /** `bears`: whether anything could work at all, the board being there. */
 export interface Outage {

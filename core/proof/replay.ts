@@ -25,7 +25,7 @@ import {
   type PanelState,
 } from '../surfaces/panel'
 import { worstWayMs, project } from './project'
-import type { Story } from './story'
+import type { Story } from './story/story'
 
 type Doing = { do: 'key' | 'jam'; want: string } | { do: 'end' | 'again' | 'later' }
 /** What was jammed: the key, all that was said for it, and how many commands arrived since. */

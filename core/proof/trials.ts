@@ -15,7 +15,7 @@ import { valueWords, wantsOn } from '../design/values'
 import { rawRange } from '../controller/readings'
 import { seededRandom, type Random } from '../units/random'
 import type { PromiseId } from './promises'
-import { shownWords } from './story'
+import { shownWords } from './story/words'
 import { worstWayMs } from './project'
 import { isGood, type Part, type SurfaceVerdict } from './verdict'
 

@@ -4,7 +4,7 @@
  */
 import type { Bounds } from './bounds'
 import type { PromiseId } from './promises'
-import type { Story } from './story'
+import type { Story } from './story/story'
 
 /**
  * Of a surface, for P1: in step: never wrong nor unsure at rest. unsure: can stay unknown or marked

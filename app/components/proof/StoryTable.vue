@@ -7,7 +7,8 @@ import { differs } from '../../../core/bench/trace'
 import { loadOf, surfaceOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
 import { valueWords } from '../../../core/design/values'
-import { shownWords, type Story } from '../../../core/proof/story'
+import type { Story } from '../../../core/proof/story/story'
+import { shownWords } from '../../../core/proof/story/words'
 
 const props = defineProps<{ design: Design; story: Story; loadId: string }>()
 const load = computed(() => loadOf(props.design, props.loadId))

@@ -9,7 +9,7 @@ import { differs } from '../../../../core/bench/trace'
 import { remotes, showsState } from '../../../../core/design/find'
 import { PROMISE_IDS } from '../../../../core/proof/promises'
 import { proveAll, type Verdict } from '../../../../core/proof/prove'
-import type { Story } from '../../../../core/proof/story'
+import type { Story } from '../../../../core/proof/story/story'
 import { corpus } from '../../../fixtures/corpus'
 
 const LETTERS: Record<Verdict['result'], string> = {
