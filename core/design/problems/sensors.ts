@@ -1,0 +1,53 @@
+/** What is wrong with sensors. */
+import type { Sensor } from '../schema'
+import { asksOf } from '../values'
+import type { Problems } from './problems'
+
+/** Finds what is wrong with each sensor. */
+export function sensorProblems(found: Problems): void {
+  const { design } = found
+  design.sensors.forEach((s, i) => {
+    found.refers(found.controllers, s.controllerId, 'controller', ['sensors', i, 'controllerId'])
+    if (s.kind === 'knob') found.sameBoard(s.loadId, s.controllerId, ['sensors', i, 'loadId'])
+    if (s.kind === 'knob') found.refers(found.loads, s.loadId, 'load', ['sensors', i, 'loadId'])
+    if (s.kind === 'floats')
+      s.floats.forEach((f, j) => {
+        if (j > 0 && f.level <= (s.floats[j - 1]?.level ?? 0))
+          found.say(
+            ['sensors', i, 'floats', j, 'level'],
+            'floats go up: each level lies above the one before',
+          )
+      })
+    if (s.kind === 'analog' && s.calibration && s.calibration.raw1 === s.calibration.raw2)
+      found.say(
+        ['sensors', i, 'calibration', 'raw2'],
+        'the two readings are equal; calibrate at two different values',
+      )
+    if (s.kind === 'infrared') remoteProblems(found, s, i)
+  })
+}
+
+function remoteProblems(
+  found: Problems,
+  s: Extract<Sensor, { kind: 'infrared' }>,
+  i: number,
+): void {
+  found.unique(
+    s.keys.map((k, j) => ({
+      id: `${k.address} ${k.command}`,
+      path: ['sensors', i, 'keys', j, 'command'],
+    })),
+    'key with address and command',
+  )
+  s.keys.forEach((k, j) => {
+    found.refers(found.loads, k.loadId, 'load', ['sensors', i, 'keys', j, 'loadId'])
+    found.sameBoard(k.loadId, s.controllerId, ['sensors', i, 'keys', j, 'loadId'])
+    const output = found.outputOf(k.loadId)
+    const asks = output && asksOf(output, 'push')
+    if (asks && !asks.includes(k.asks))
+      found.say(
+        ['sensors', i, 'keys', j, 'asks'],
+        `this load cannot be asked for "${k.asks}"; take one of ${asks.join(', ')}`,
+      )
+  })
+}

@@ -1,0 +1,160 @@
+/** What is wrong with surfaces: hand controls and their gestures, panels, boxes. */
+import { readingForms } from '../items'
+import { LIMITS, type Control, type HandSurface, type Link, type PanelSurface } from '../schema'
+import { asksOf, formsOf } from '../values'
+import type { Path, Problems } from './problems'
+
+/** Finds what is wrong with each surface, and with all pictures together. */
+export function surfaceProblems(found: Problems): void {
+  const { design } = found
+  const pictures = design.surfaces.reduce(
+    (sum, s) =>
+      sum
+      + (s.kind === 'panel' ? s.pages.reduce((all, p) => all + (p.picture?.length ?? 0), 0) : 0),
+    0,
+  )
+  if (pictures > LIMITS.picturesLength)
+    found.say(
+      ['surfaces'],
+      `the pictures of all panels have ${Math.round(pictures / 1000)} kB together; at most ${LIMITS.picturesLength / 1000} kB travel with a design: take some away`,
+    )
+  const panelOf = new Map<string, number>()
+  design.surfaces.forEach((surface, i) => {
+    if (surface.kind === 'hand') {
+      handProblems(found, surface, i)
+      return
+    }
+    found.refers(found.links, surface.linkId, 'link', ['surfaces', i, 'linkId'])
+    if (panelOf.has(surface.linkId))
+      found.say(
+        ['surfaces', i, 'linkId'],
+        `link "${surface.linkId}" serves the panel at /surfaces/${panelOf.get(surface.linkId)} already; each panel has its own link`,
+      )
+    panelOf.set(surface.linkId, i)
+    const messages = new Map(
+      design.links.find(l => l.id === surface.linkId)?.messages.map(m => [m.loadId, m]),
+    )
+    surface.keys.forEach((key, j) => {
+      found.refers(messages, key.loadId, 'message on this link for load', [
+        'surfaces',
+        i,
+        'keys',
+        j,
+        'loadId',
+      ])
+      const output = found.outputOf(key.loadId)
+      if (output && !formsOf(output).includes(key.form))
+        found.say(
+          ['surfaces', i, 'keys', j, 'form'],
+          `the form "${key.form}" does not fit this load; take one of ${formsOf(output).join(', ')}`,
+        )
+    })
+    if (surface.kind === 'peer') {
+      found.unique(
+        surface.keys.map((k, j) => ({ id: k.loadId, path: ['surfaces', i, 'keys', j, 'loadId'] })),
+        'key for load',
+      )
+      return
+    }
+    const link = design.links.find(l => l.id === surface.linkId)
+    placeProblems(found, surface, i)
+    partProblems(found, surface, link, i)
+  })
+}
+
+function handProblems(found: Problems, surface: HandSurface, i: number): void {
+  surface.controls.forEach((c, j) => {
+    found.refers(found.loads, c.loadId, 'load', ['surfaces', i, 'controls', j, 'loadId'])
+    const output = found.outputOf(c.loadId)
+    const asks = output && asksOf(output, c.kind)
+    if (asks && !asks.includes(c.asks))
+      found.say(
+        ['surfaces', i, 'controls', j, 'asks'],
+        `this load cannot be asked for "${c.asks}" by hand; take one of ${asks.join(', ')}`,
+      )
+    if (c.kind === 'push') gestureProblems(found, c, ['surfaces', i, 'controls', j, 'gestures'])
+  })
+}
+
+function gestureProblems(
+  found: Problems,
+  control: Extract<Control, { kind: 'push' }>,
+  at: Path,
+): void {
+  const { design } = found
+  if (control.gestures.length && found.outputOf(control.loadId)?.kind === 'held')
+    found.say(at, 'a load that is on while held takes no further gestures of its button')
+  found.unique(
+    control.gestures.map((g, k) => ({ id: g.on, path: [...at, k, 'on'] })),
+    'gesture',
+  )
+  control.gestures.forEach((g, k) => {
+    found.sameBoard(g.loadId, design.loads.find(l => l.id === control.loadId)?.controllerId ?? '', [
+      ...at,
+      k,
+      'loadId',
+    ])
+    found.refers(found.loads, g.loadId, 'load', [...at, k, 'loadId'])
+    const output = found.outputOf(g.loadId)
+    if (output?.kind === 'held')
+      found.say(
+        [...at, k, 'loadId'],
+        'a load that is on while held cannot be held by a gesture; give it a button of its own',
+      )
+    const asks = output && asksOf(output, 'push')
+    if (asks && !asks.includes(g.asks))
+      found.say(
+        [...at, k, 'asks'],
+        `this load cannot be asked for "${g.asks}" by hand; take one of ${asks.join(', ')}`,
+      )
+  })
+}
+
+/** Ids of keys and parts, and the pages that they stand on. */
+function placeProblems(found: Problems, surface: PanelSurface, i: number): void {
+  const has = (list: 'keys' | 'parts') =>
+    surface[list].map((k, j) => ({
+      id: k.id,
+      path: ['surfaces', i, list, j, 'id'] as PropertyKey[],
+    }))
+  found.unique([...has('keys'), ...has('parts')], 'key or part')
+  for (const list of ['keys', 'parts'] as const) {
+    surface[list].forEach((item, j) => {
+      if (item.page >= surface.pages.length)
+        found.say(
+          ['surfaces', i, list, j, 'page'],
+          `there is no page ${item.page + 1}; the panel has ${surface.pages.length}`,
+        )
+    })
+  }
+}
+
+function partProblems(
+  found: Problems,
+  surface: PanelSurface,
+  link: Link | undefined,
+  i: number,
+): void {
+  const { design } = found
+  surface.parts.forEach((part, j) => {
+    const at = ['surfaces', i, 'parts', j]
+    const sensor = 'sensorId' in part ? design.sensors.find(s => s.id === part.sensorId) : undefined
+    if ('sensorId' in part && !link?.readings.some(r => r.sensorId === part.sensorId))
+      found.say(
+        [...at, 'sensorId'],
+        `"${part.sensorId}" is not told on this link; tell it there first`,
+      )
+    else if ('sensorId' in part && sensor && !readingForms(sensor).includes(part.form))
+      found.say(
+        [...at, 'form'],
+        `the form "${part.form}" does not fit this sensor; take one of ${readingForms(sensor).join(', ')}`,
+      )
+    if (part.form === 'scene' && link && (link.scenes[part.sceneId] ?? '') === '')
+      found.say(
+        [...at, 'sceneId'],
+        `scene "${part.sceneId}" has no code on this link; give it one first`,
+      )
+    if ('low' in part && part.high <= part.low)
+      found.say([...at, 'high'], 'the upper end of the scale lies above the lower one')
+  })
+}
