@@ -6,22 +6,20 @@
  * Nothing is counted: presses, losses, drops, starts and cuts may happen at any moment, any number
  * of times. Only what is under way at once is limited, by `room`.
  */
-import { handSurfaces, loadOf, remoteOf, showsState } from '../design/find'
+import { remoteOf, showsState } from '../design/find'
 import { isDatagram } from '../design/links'
-import type { Design, Link, Message } from '../design/schema'
-import { spokenValues, wantsOn } from '../design/values'
+import type { Design, Link } from '../design/schema'
+import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
 import { compileController } from '../controller/program'
-import { wireMs } from '../links/timing'
 import { feedAll } from '../messages/stream'
-import { reportText, rows } from '../messages/table'
-import { compilePanel, keepAliveMs } from '../surfaces/panel'
+import { compilePanel } from '../surfaces/panel'
 import { expand, move } from './expand'
-import type { End, Frame, Hand, Layout, Question, Row, Sink } from './frame'
+import { statedTimes, timeless, type StatedTimes } from './stated-times'
+import type { End, Frame, Hand, Question, Row, Sink } from './frame'
 import type { SystemEvent } from './happenings'
 import {
   ARMED,
-  BUSY,
   CLASHED,
   CONNECTED,
   ControllerTable,
@@ -44,10 +42,11 @@ import {
   type Ordered,
   type PanelKeyAct,
 } from './machines'
-import { slotsOf, timerMs } from './output-times'
-import { behind, lengthOf, MAX_LEVERS, messageAt, MOST_EACH_WAY, POWER, UP } from './packing'
-import { leastGapMs, Pace } from './pace'
-import { gestureOf, project, searchesEchoes, worstWayMs } from './project'
+import { Numbering } from './numbering'
+import { slotsOf } from './output-times'
+import { behind, lengthOf, messageAt, MOST_EACH_WAY, POWER, UP } from './packing'
+import { Pace } from './pace'
+import { project, searchesEchoes } from './project'
 import { Tidy } from './tidy'
 import { rowsOf } from './transitions'
 import { Watch } from './watch'
@@ -66,46 +65,6 @@ export interface SystemOptions {
   inTime?: boolean
   neighbours?: Map<string, string[]>
   tables?: Tables
-}
-
-/**
- * The longest time from a command to its answer, ms: two ways on the link, and all that the queue
- * can hold before it, once as reports and once as a whole state; and the same with the least time
- * between two reports, where a change is the answer.
- */
-function answerMs(design: Design, link: Link): [soon: number, late: number] {
-  const reports = rows(design, link).reduce(
-    (sum, { load, message }) =>
-      sum
-      + Math.max(...spokenValues(load.output).map(v => reportText(link, load, message, v).length)),
-    0,
-  )
-  const soon =
-    2 * worstWayMs(link)
-    + (link.queue ? Math.ceil(wireMs(design, link, ' '.repeat(2 * reports + QUEUE_MORE_BYTES))) : 0)
-  return [soon, soon + ((link.messages as Message[]).every(m => m.ack) ? 0 : link.leastMs)]
-}
-
-/**
- * Answers that are no reports wait in a queue too, and readings: so many bytes of them, at most.
- */
-const QUEUE_MORE_BYTES = 64
-
-/**
- * Whether what comes back is sooner there than whatever was sent with it or after it: echoes keep
- * their order, so that one may wait for that of the longest message; the shortest one takes its
- * time on the wire and the least latency.
- */
-export function echoesFirst(design: Design, link: Link): boolean {
-  const texts = rows(design, link).flatMap(({ load, message }) => [
-    ...Object.values(message.codes).map(code => wireOf(link, code ?? '', 'command')),
-    ...spokenValues(load.output).map(value => reportText(link, load, message, value)),
-  ])
-  const longest = Math.max(0, ...texts.map(text => text.length)) + QUEUE_MORE_BYTES
-  return (
-    Math.max(1, wireMs(design, link, ' '.repeat(longest)))
-    < wireMs(design, link, '') + link.timing.minMs
-  )
 }
 
 /** Keeps what follows by one event, and how messages are called since. */
@@ -133,7 +92,7 @@ export class System implements Frame {
   readonly controller: ControllerTable
   readonly panel: PanelTable | null
   readonly link: number
-  readonly events: SystemEvent[] = []
+  readonly events: readonly SystemEvent[]
   /** The surface shows the load at all. */
   readonly showsIt: boolean
   /**
@@ -167,11 +126,8 @@ export class System implements Frame {
   private readonly elsewhere: readonly { event: number; act: number }[]
   private readonly ends: readonly End[]
   private readonly timers: readonly { load: number; slot: number }[]
-  private readonly acts: Pick<
-    Layout,
-    'off' | 'save' | 'up' | 'down' | 'tell' | 'sent' | 'least' | 'boot' | 'timer' | 'message'
-  >
-  private readonly at: Partial<Record<SystemEvent['kind'], number>> = {}
+  private readonly acts: Numbering['firstActs']
+  private readonly at: Numbering['at']
   private readonly learns = new Map<number, boolean>()
   private readonly changes: number[][] = []
   private readonly backs = new Map<number, number>()
@@ -181,19 +137,7 @@ export class System implements Frame {
   readonly least: number
   readonly question: Question
   private readonly inTime: boolean
-  /** Waits for an answer longer than one can be on its way. */
-  private readonly patient: boolean
-  private readonly unhurried: boolean
-  private readonly sparse: boolean
-  private readonly answered: boolean
-  private readonly leaving: number
-  /**
-   * By timer: the surface that is looked at keeps it from running out, while its finger and its
-   * link stay.
-   */
-  private readonly keptAlive: readonly boolean[]
-  /** By timer: it runs longer than a message and its answer are on their way. */
-  private readonly slow: readonly boolean[]
+  private readonly times: StatedTimes
 
   constructor(
     full: Design,
@@ -226,157 +170,30 @@ export class System implements Frame {
       ? known.panel
       : surface
         && new PanelTable(compilePanel(design, surface.id), this.messages, this.keysOf(surface.id))
-    // What can happen to the board, each with a number: first what always can.
-    const list: Act[] = [
-      { do: 'powerOff' },
-      { do: 'save' },
-      { do: 'linkUp' },
-      { do: 'linkDown' },
-      { do: 'tell' },
-      { do: 'sent' },
-    ]
-    const add = (act: Act) => list.push(act) - 1
-    const event = (e: SystemEvent) => {
-      const n = this.events.push(e) - 1
-      this.at[e.kind] ??= n
-      return n
-    }
     const program = known?.controller.program ?? compileController(design)
-    const latching = program.inputs.flatMap(({ control }, i) =>
-      control.kind === 'latching' ? [i] : [],
-    )
-    if (latching.length > MAX_LEVERS)
-      throw new TooLarge(
-        `${latching.length} latching switches act on this load and its neighbours; the search takes ${MAX_LEVERS}`,
-      )
-    const least = list.length
-    for (const load of design.loads.keys()) add({ do: 'least', load })
-    const boot = list.length
-    for (let levers = 0; levers < 1 << latching.length; levers++) add({ do: 'boot', levers })
     this.timers = design.loads.flatMap(({ output }, load) =>
       Array.from({ length: slotsOf(output, program.holders) }, (_, slot) => ({ load, slot })),
     )
-    const [soon, late] = link
-      ? answerMs(full, full.links.find(l => l.id === link.id) ?? link)
-      : [0, 0]
-    this.patient = inTime && surface !== null && surface.belief.timeoutMs > soon
-    this.answered = this.patient && (surface?.belief.timeoutMs ?? 0) <= late
-    this.ordered = {
-      datagrams: this.datagrams,
-      echoesFirst:
-        inTime && this.echoes && echoesFirst(full, full.links.find(l => l.id === link?.id) as Link),
-    }
-    this.leaving = inTime ? BUSY : QUEUED
-    this.unhurried = inTime && link !== undefined && link.queue > 0
-    this.sparse =
-      inTime
-      && link !== undefined
-      && (full.links.find(l => l.id === link.id)?.leastMs ?? 0) > worstWayMs(link)
-    this.slow = this.timers.map(
-      t => inTime && timerMs(loadOf(full, design.loads[t.load]?.id ?? '').output, t.slot) > late,
-    )
-    this.keptAlive = this.timers.map(({ load, slot }) => {
-      const output = loadOf(full, design.loads[load]?.id ?? '').output
-      return (
-        inTime
-        && link !== undefined
-        && output.kind === 'held'
-        && slot === this.link
-        && keepAliveMs(output) + worstWayMs(link) < output.timeoutMs
-      )
+    const looked = { full, projected: design, surface, program, timers: this.timers }
+    this.times = inTime ? statedTimes({ ...looked, echoes: this.echoes }) : timeless(looked)
+    this.ordered = { datagrams: this.datagrams, echoesFirst: this.times.echoesFirst }
+    const numbers = new Numbering({
+      ...{ design, surface, link, program, timers: this.timers, question: this.question },
+      ...{ datagrams: this.datagrams, echoes: this.echoes, loses: this.loses, tells: this.tells },
+      keys: this.panel?.keys ?? [],
+      elsewhere: this.commandsFromElsewhere(),
     })
-    const timer = list.length
-    for (const t of this.timers) add({ do: 'timer', ...t })
-    // Deliveries first: among stories of equal length the one that reads most naturally is found
-    // first.
-    const all = Array.from({ length: MOST_EACH_WAY }, (_, place) => place)
-    const places = this.datagrams ? all : [0]
-    const eachPlace = (
-      places: readonly number[],
-      ...kinds: ('deliverUp' | 'deliverDown' | 'doubleUp' | 'doubleDown' | 'loseUp' | 'loseDown')[]
-    ) => {
-      for (const kind of kinds) for (const place of places) event({ kind, place })
-    }
-    if (surface) eachPlace(this.echoes ? all : places, 'deliverUp', 'deliverDown')
-    if (this.datagrams) eachPlace(places, 'doubleUp', 'doubleDown')
-    this.hands = program.inputs.map(({ control, load }, input): Hand => {
-      const bit = latching.indexOf(input)
-      const holds = control.kind === 'push' && design.loads[load]?.output.kind === 'held'
-      const lever =
-        holds || bit >= 0
-          ? ([
-              add({ do: 'lever', input, level: 0 }),
-              add({ do: 'lever', input, level: 1 }),
-            ] as const)
-          : null
-      return {
-        input,
-        event: event({ kind: holds ? 'hold' : 'press', input }),
-        press: lever ? -1 : add({ do: 'press', input }),
-        lever,
-        bit,
-        holds,
-        letGo: holds ? event({ kind: 'letGo', input }) : -1,
-      }
-    })
-    for (const key of this.panel?.keys ?? [])
-      event('scene' in key ? { kind: 'scene', scene: key.scene } : { kind: 'key', ...key })
-    if (this.question === 'twice')
-      for (const key of this.panel?.keys ?? [])
-        if (!('scene' in key)) event({ kind: 'watchedKey', ...key })
-    this.elsewhere = this.commandsFromElsewhere().map(([e, act]) => ({
-      event: event(e),
-      act: add(act),
-    }))
-    this.ends = program.ends.flatMap(({ sensor, load, direction }) =>
-      [true, false].map(closed => ({
-        event: event({ kind: 'end', load, direction, closed }),
-        act: add({ do: 'end', sensor, load, closed }),
-        load,
-        sensor,
-        direction,
-        closed,
-      })),
-    )
-    if (surface) {
-      for (const kind of ['drop', 'return', 'notice', 'timeout'] as const) event({ kind })
-      if (surface.pollMs) event({ kind: 'poll' })
-      if (this.tells) event({ kind: 'tell' })
-      if (link?.queue) event({ kind: 'sent' })
-      if (link?.leastMs) for (const load of design.loads.keys()) event({ kind: 'least', load })
-      if (design.loads.some(l => l.output.kind === 'held')) event({ kind: 'repeat' })
-      if (this.question === 'restart') event({ kind: 'restart' })
-    }
-    for (const t of this.timers) event({ kind: 'timer', ...t })
-    if (surface && this.loses) eachPlace(places, 'loseUp', 'loseDown')
-    for (const kind of ['save', 'cut', 'powerOn'] as const) event({ kind })
+    this.events = numbers.events
+    this.at = numbers.at
+    this.acts = numbers.firstActs
+    this.hands = numbers.hands
+    this.elsewhere = numbers.elsewhere
+    this.ends = numbers.ends
     this.controller =
-      known?.controller ?? new ControllerTable(program, this.messages, this.link, list, this.timers)
+      known?.controller
+      ?? new ControllerTable(program, this.messages, this.link, numbers.acts, this.timers)
     tables?.set(surfaceId ?? '', this)
-    this.acts = {
-      off: 0,
-      save: 1,
-      up: 2,
-      down: 3,
-      tell: 4,
-      sent: 5,
-      least,
-      boot,
-      timer,
-      message: list.length,
-    }
-    const [hand] = this.hands
-    const real = handSurfaces(full)
-      .flatMap(s => s.controls)
-      .find(c => c.id === gestureOf(program.inputs[0]?.control.id ?? '').controlId)
-    const oneHand =
-      inTime
-      && link !== undefined
-      && hand !== undefined
-      && real !== undefined
-      && program.inputs.every(i => gestureOf(i.control.id).controlId === real.id)
-      && worstWayMs(link) < leastGapMs(real)
-    this.pace = new Pace(oneHand && !this.echoes ? this.hands.map(h => h.event) : [])
+    this.pace = new Pace(this.times.oneSlowHand ? this.hands.map(h => h.event) : [])
     this.watch = new Watch(this, this.copiesAct)
     this.tidy = new Tidy(this, this.datagrams)
     this.rows = rowsOf(this)
@@ -718,13 +535,13 @@ export class System implements Frame {
     const isComing =
       underWay !== 0 || ((this.controller.facts[w0 & NEXT.controller] as number) & OWES) !== 0
     return (
-      (isComing && this.slow[timer] === true)
-      || (this.keptAlive[timer] === true && this.holdsNow(w0, w1))
+      (isComing && this.times.slow[timer] === true)
+      || (this.times.keptAlive[timer] === true && this.holdsNow(w0, w1))
     )
   }
 
   get holdsBack(): boolean {
-    return this.slow.includes(true) || this.keptAlive.includes(true)
+    return this.times.slow.includes(true) || this.times.keptAlive.includes(true)
   }
 
   canEnd(c: number, { load, sensor, direction, closed }: End): boolean {
@@ -870,37 +687,9 @@ export class System implements Frame {
 
   /** What is where, for whoever writes the system down. */
   get layout() {
-    const {
-      acts,
-      hands,
-      elsewhere,
-      ends,
-      timers,
-      datagrams,
-      copiesAct,
-      loses,
-      patient,
-      unhurried,
-      sparse,
-      answered,
-      leaving,
-    } = this
-    return {
-      ...acts,
-      hands,
-      elsewhere,
-      ends,
-      timers,
-      datagrams,
-      copiesAct,
-      loses,
-      patient,
-      unhurried,
-      sparse,
-      answered,
-      leaving,
-      first: this.at as Record<string, number | undefined>,
-    }
+    const { acts, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, times } = this
+    const first = this.at as Record<string, number | undefined>
+    return { ...acts, ...times, hands, elsewhere, ends, timers, datagrams, copiesAct, loses, first }
   }
 
   /** `changesOf`, remembered. */
