@@ -17,7 +17,7 @@ import { linesAfter } from '../controller/knobs'
 import { compileController, type Program } from '../controller/program'
 import { Machine } from '../controller/machine'
 import type { ControllerEvent, Effect, Level } from '../controller/step'
-import { EVENT_ORDER, startWorking } from '../controller/state'
+import { startWorking } from '../controller/state'
 import {
   compilePanel,
   PanelMachine,
@@ -38,9 +38,7 @@ import { finger } from './fingers'
 import { before, EventQueue, type Timed } from './queue'
 import type { Action, BenchScript } from './script'
 import { closeInterval, emptyTrace, LONGEST_WAY_MS, type Trace, type TracedMessage } from './trace'
-import { actionWords, gestureLoad } from './words'
-
-export { actionWords } from './words'
+import { actionRank, actionWords, gestureLoad, perform, RANK, type Doer } from './actions'
 
 /** `at`: its place among the surfaces that are not hand controls. */
 interface PanelUnit {
@@ -273,7 +271,7 @@ export class Bench {
     const ahead = steps
       .map(({ atMs, action }) => ({
         t: Math.max(atMs, this.now),
-        rank: RANK_OF[action.do] ?? RANK.pin,
+        rank: actionRank(action),
         seq: this.seq++,
         action,
       }))
@@ -388,76 +386,34 @@ export class Bench {
 
   private perform(action: Action): void {
     if (this.tracing) this.mark(action)
-    switch (action.do) {
-      case 'press':
-        return this.press(action.controlId, action.gesture ?? 'single')
-      case 'hold':
-        return this.setLever(this.inputIndex(action.controlId), 0)
-      case 'letGo':
-        return this.setLever(this.inputIndex(action.controlId), 1)
-      case 'key':
-        return this.key(action.surfaceId, {
-          kind: 'key',
-          now: this.now,
-          load: this.loadIndex(action.loadId),
-          want: action.want,
-        })
-      case 'slide':
-        return this.key(action.surfaceId, {
-          kind: 'slide',
-          now: this.now,
-          load: this.loadIndex(action.loadId),
-          want: action.want,
-        })
-      case 'scene':
-        return this.key(action.surfaceId, {
-          kind: 'scene',
-          now: this.now,
-          scene: this.design.scenes.findIndex(s => s.id === action.sceneId),
-        })
-      case 'sense':
-        return this.sense(this.sensorIndex(action.sensorId), action.raw)
-      case 'turn':
-        return this.turn(action.sensorId, action.detents)
-      case 'remote':
-        return this.remote(action)
-      case 'linkDown':
-        return this.setAway(action.linkId, true)
-      case 'linkUp':
-        return this.setAway(action.linkId, false)
-      case 'loseNext':
-        this.linkUnit(action.linkId).loseNext++
-        return
-      case 'doubleNext':
-        this.linkUnit(action.linkId).doubleNext++
-        return
-      case 'replay':
-        return this.replay(this.linkUnit(action.linkId), action.back ?? 0)
-      case 'strangerOn':
-        return this.stranger(this.linkUnit(action.linkId), true)
-      case 'strangerOff':
-        return this.stranger(this.linkUnit(action.linkId), false)
-      case 'restartBox':
-        return this.restartBox(action.surfaceId)
-      case 'frontDown':
-        return this.setFront(true)
-      case 'frontUp':
-        return this.setFront(false)
-      case 'contacts':
-        this.bouncing = action.bounce
-        return
-      case 'routerDown':
-        return this.setRouter(true)
-      case 'routerUp':
-        return this.setRouter(false)
-      case 'powerOff':
-        return this.powerOff()
-      case 'powerOn':
-        return this.powerOn()
-      case 'restart':
-        this.powerOff()
-        return this.powerOn()
-    }
+    perform(this.doer, action)
+  }
+
+  /** What the rows of `actions.ts` ask for. */
+  private readonly doer: Doer = {
+    press: (controlId, gesture) => this.press(controlId, gesture),
+    lever: (controlId, level) => this.setLever(this.inputIndex(controlId), level),
+    key: (surfaceId, loadId, want) =>
+      this.key(surfaceId, { kind: 'key', now: this.now, load: this.loadIndex(loadId), want }),
+    slide: (surfaceId, loadId, want) =>
+      this.key(surfaceId, { kind: 'slide', now: this.now, load: this.loadIndex(loadId), want }),
+    scene: (surfaceId, sceneId) => {
+      const scene = this.design.scenes.findIndex(s => s.id === sceneId)
+      this.key(surfaceId, { kind: 'scene', now: this.now, scene })
+    },
+    sense: (sensorId, raw) => this.sense(this.sensorIndex(sensorId), raw),
+    turn: (sensorId, detents) => this.turn(sensorId, detents),
+    remote: (sensorId, key, repeats) => this.remote(sensorId, key, repeats),
+    away: (linkId, away) => this.setAway(linkId, away),
+    loseNext: linkId => void this.linkUnit(linkId).loseNext++,
+    doubleNext: linkId => void this.linkUnit(linkId).doubleNext++,
+    replay: (linkId, back) => this.replay(this.linkUnit(linkId), back),
+    stranger: (linkId, comes) => this.stranger(this.linkUnit(linkId), comes),
+    restartBox: surfaceId => this.restartBox(surfaceId),
+    front: down => this.setFront(down),
+    router: down => this.setRouter(down),
+    bounce: bounces => void (this.bouncing = bounces),
+    power: on => (on ? this.powerOn() : this.powerOff()),
   }
 
   private press(controlId: string, gesture: Gesture): void {
@@ -510,22 +466,17 @@ export class Bench {
     }
   }
 
-  private remote(action: Extract<Action, { do: 'remote' }>): void {
-    const sensor = this.sensorIndex(action.sensorId)
+  private remote(sensorId: string, nth: number, repeats: number): void {
+    const sensor = this.sensorIndex(sensorId)
     const receiver = this.design.sensors[sensor]
-    const key = receiver?.kind === 'infrared' ? receiver.keys[action.key] : undefined
-    if (!key) throw new RangeError(`"${action.sensorId}" knows no key ${action.key + 1}`)
-    for (let i = 0; i <= action.repeats; i++)
-      this.at(this.now + i * REPEAT_MS, RANK.infrared, () =>
-        this.controllerEvent({
-          kind: 'infrared',
-          now: this.now,
-          sensor,
-          address: key.address,
-          command: key.command,
-          repeat: i > 0,
-        }),
-      )
+    const key = receiver?.kind === 'infrared' ? receiver.keys[nth] : undefined
+    if (!key) throw new RangeError(`"${sensorId}" knows no key ${nth + 1}`)
+    const { address, command } = key
+    for (let i = 0; i <= repeats; i++)
+      this.at(this.now + i * REPEAT_MS, RANK.infrared, () => {
+        const { now } = this
+        this.controllerEvent({ kind: 'infrared', now, sensor, address, command, repeat: i > 0 })
+      })
   }
 
   private sense(sensor: number, raw: Raw): void {
@@ -1136,28 +1087,6 @@ export class Bench {
   private loadIndex(loadId: string): number {
     return this.program.loadIndex.get(loadOf(this.design, loadId).id) as number
   }
-}
-
-/** Panels and people come after the board. */
-const RANK = { ...EVENT_ORDER, panel: 900 } as const
-const RANK_OF: Partial<Record<Action['do'], number>> = {
-  powerOff: RANK.powerOff,
-  powerOn: RANK.powerOff,
-  restart: RANK.powerOff,
-  linkDown: RANK.linkDown,
-  routerDown: RANK.linkDown,
-  frontDown: RANK.linkDown,
-  strangerOn: RANK.linkDown,
-  restartBox: RANK.linkDown,
-  linkUp: RANK.linkUp,
-  routerUp: RANK.linkUp,
-  frontUp: RANK.linkUp,
-  strangerOff: RANK.linkUp,
-  remote: RANK.infrared,
-  sense: RANK.sample,
-  key: RANK.panel,
-  slide: RANK.panel,
-  scene: RANK.panel,
 }
 
 function inOrder(a: Timed, b: Timed): number {

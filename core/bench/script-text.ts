@@ -2,13 +2,8 @@
  * Scripts as plain text: a line for each thing that is done and each that is expected. What is
  * written is read back equal.
  */
-import {
-  actionSchema,
-  scriptSchema,
-  type Action,
-  type BenchScript,
-  type Expectation,
-} from './script'
+import { actionIn, actionText } from './actions'
+import { actionSchema, scriptSchema, type BenchScript, type Expectation } from './script'
 
 export class BadScript extends Error {
   constructor(
@@ -17,28 +12,6 @@ export class BadScript extends Error {
   ) {
     super(`line ${line}: ${message}`)
   }
-}
-
-/** By the word after "link ID": what is done to the link. */
-const LINK_WORDS: Record<string, Extract<Action, { linkId: string }>['do']> = {
-  down: 'linkDown',
-  up: 'linkUp',
-  'loses next': 'loseNext',
-  'doubles next': 'doubleNext',
-  replays: 'replay',
-  'is taken': 'strangerOn',
-  'is free': 'strangerOff',
-}
-const BARE: Record<string, Action> = {
-  'router down': { do: 'routerDown' },
-  'router up': { do: 'routerUp' },
-  'power off': { do: 'powerOff' },
-  'power on': { do: 'powerOn' },
-  'board restarts': { do: 'restart' },
-  'front down': { do: 'frontDown' },
-  'front up': { do: 'frontUp' },
-  'contacts bounce': { do: 'contacts', bounce: true },
-  'contacts clean': { do: 'contacts', bounce: false },
 }
 
 export function scriptText(script: BenchScript, title = ''): string {
@@ -68,42 +41,6 @@ export function scriptText(script: BenchScript, title = ''): string {
 
 function time(ms: number): string {
   return `${Number((ms / 1000).toFixed(3))} s`
-}
-
-function actionText(action: Action): string {
-  switch (action.do) {
-    case 'press':
-      return `press ${action.controlId}${action.gesture && action.gesture !== 'single' ? ` ${action.gesture}` : ''}`
-    case 'hold':
-      return `hold ${action.controlId}`
-    case 'letGo':
-      return `let go ${action.controlId}`
-    case 'key':
-      return `key ${action.surfaceId} ${action.loadId} ${action.want}`
-    case 'slide':
-      return `slide ${action.surfaceId} ${action.loadId} ${action.want}`
-    case 'scene':
-      return `scene ${action.surfaceId} ${action.sceneId}`
-    case 'sense':
-      return `sense ${action.sensorId} ${action.raw.join(' ')}`
-    case 'turn':
-      return `turn ${action.sensorId} ${action.detents}`
-    case 'remote':
-      return `remote ${action.sensorId} ${action.key + 1}${action.repeats ? ` repeats ${action.repeats}` : ''}`
-    case 'restartBox':
-      return `box ${action.surfaceId} restarts`
-    case 'replay':
-      return `link ${action.linkId} replays${action.back ? ` ${action.back} back` : ''}`
-    case 'linkDown':
-    case 'linkUp':
-    case 'loseNext':
-    case 'doubleNext':
-    case 'strangerOn':
-    case 'strangerOff':
-      return `link ${action.linkId} ${Object.keys(LINK_WORDS).find(w => LINK_WORDS[w] === action.do) ?? ''}`
-    default:
-      return Object.keys(BARE).find(w => JSON.stringify(BARE[w]) === JSON.stringify(action)) ?? ''
-  }
 }
 
 export function expectationText(e: Expectation): string {
@@ -205,44 +142,4 @@ function expectationIn(text: string, atMs: number): Expectation | null {
   return is
     ? { kind: 'is', atMs, withinMs: Number(is[1]), loadId: is[2] ?? '', value: is[3] ?? '' }
     : null
-}
-
-function actionIn(text: string): unknown {
-  const bare = BARE[text]
-  if (bare) return bare
-  const [head = '', a = '', b = '', c = '', ...more] = text.split(/\s+/)
-  switch (head) {
-    case 'press':
-      return { do: 'press', controlId: a, ...(b ? { gesture: b } : {}) }
-    case 'hold':
-      return { do: 'hold', controlId: a }
-    case 'let':
-      return { do: 'letGo', controlId: b }
-    case 'key':
-      return { do: 'key', surfaceId: a, loadId: b, want: c }
-    case 'slide':
-      return { do: 'slide', surfaceId: a, loadId: b, want: c }
-    case 'scene':
-      return { do: 'scene', surfaceId: a, sceneId: b }
-    case 'sense':
-      return { do: 'sense', sensorId: a, raw: [b, c, ...more].filter(Boolean).map(Number) }
-    case 'turn':
-      return { do: 'turn', sensorId: a, detents: Number(b) }
-    case 'remote':
-      return {
-        do: 'remote',
-        sensorId: a,
-        key: Number(b) - 1,
-        repeats: c === 'repeats' ? Number(more[0]) : 0,
-      }
-    case 'box':
-      return b === 'restarts' ? { do: 'restartBox', surfaceId: a } : null
-    case 'link': {
-      if (b === 'replays' && more[0] === 'back') return { do: 'replay', linkId: a, back: Number(c) }
-      const what = LINK_WORDS[[b, c].filter(Boolean).join(' ')]
-      return what ? { do: what, linkId: a } : null
-    }
-    default:
-      return null
-  }
 }

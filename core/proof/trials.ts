@@ -5,7 +5,7 @@
  * Trials break; they never prove.
  */
 import { Bench } from '../bench/bench'
-import { actionWords } from '../bench/words'
+import { actionWords } from '../bench/actions'
 import type { Action, BenchScript } from '../bench/script'
 import { differs, isDefinite, movesOf } from '../bench/trace'
 import { handSurfaces, linkOf, loadOf, remotes } from '../design/find'

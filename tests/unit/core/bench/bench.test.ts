@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { actionWords, Bench, runScript } from '../../../../core/bench/bench'
+import { actionWords } from '../../../../core/bench/actions'
+import { Bench, runScript } from '../../../../core/bench/bench'
 import { EventQueue } from '../../../../core/bench/queue'
 import { scriptSchema, type Action, type BenchScript } from '../../../../core/bench/script'
 import { at, differs, wrongMs, wrongStretches, type Trace } from '../../../../core/bench/trace'
