@@ -9,7 +9,7 @@ import { pointer } from '../../../core/design/validate'
 import type { Design } from '../../../core/design/schema'
 import { flashingSteps } from '../../../core/build/wiring-sheet'
 import { SHIPPED } from '../../../core/boards/boards'
-import type { WiringSum } from '../../../core/electrical/of-design'
+import type { WiringSum } from '../../../core/electrical/wiring-sum'
 import { showQuantity } from '../../../core/units/quantity'
 import { useDesignStore } from '../../stores/design'
 

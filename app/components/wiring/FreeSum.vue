@@ -4,7 +4,7 @@
  * of it is stored.
  */
 import { CATALOGUE, type CatalogueEntry } from '../../../core/electrical/catalogue'
-import type { WiringSum } from '../../../core/electrical/of-design'
+import type { WiringSum } from '../../../core/electrical/wiring-sum'
 
 const id = ref(CATALOGUE[0]?.id ?? '')
 const entry = computed(

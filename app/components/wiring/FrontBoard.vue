@@ -3,7 +3,7 @@
 import { pinOf, SHIPPED } from '../../../core/boards/boards'
 import { frontOf, serialPins } from '../../../core/design/pins'
 import type { Design, Front } from '../../../core/design/schema'
-import type { WiringSum } from '../../../core/electrical/of-design'
+import type { WiringSum } from '../../../core/electrical/wiring-sum'
 import { showQuantity } from '../../../core/units/quantity'
 import { useDesignStore } from '../../stores/design'
 

@@ -6,7 +6,7 @@ import { troubles } from '../../../core/boards/hazards'
 import { handSurfaces } from '../../../core/design/find'
 import { boardOf, pinLabel, type Need } from '../../../core/design/pins'
 import type { Design } from '../../../core/design/schema'
-import type { WiringSum } from '../../../core/electrical/of-design'
+import type { WiringSum } from '../../../core/electrical/wiring-sum'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design; need: Need; sums: WiringSum[] }>()

@@ -3,7 +3,7 @@
  * One sum: what it was given, its figures with their formulas, what each is held against, the
  * source.
  */
-import type { WiringSum } from '../../../core/electrical/of-design'
+import type { WiringSum } from '../../../core/electrical/wiring-sum'
 import { showQuantity } from '../../../core/units/quantity'
 
 defineProps<{ of: WiringSum }>()

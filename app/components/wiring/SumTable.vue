@@ -3,7 +3,7 @@
  * All sums at a glance, the worst first: how much of what is allowed each takes. A press opens the
  * part.
  */
-import type { WiringSum } from '../../../core/electrical/of-design'
+import type { WiringSum } from '../../../core/electrical/wiring-sum'
 import { loadOf } from '../../../core/design/find'
 import { needs } from '../../../core/design/pins'
 import type { Design } from '../../../core/design/schema'

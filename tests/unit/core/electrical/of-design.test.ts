@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { check } from '../../../../core/checks/check'
-import { consumers, sumsOf, type Counted } from '../../../../core/electrical/of-design'
+import type { Counted } from '../../../../core/electrical/load-sums'
+import { consumers, sumsOf } from '../../../../core/electrical/of-design'
 import { valueOf } from '../../../../core/electrical/sum'
 import type { Edit } from '../../../../core/design/edits'
 import type { SensorKind } from '../../../../core/design/sensors'
