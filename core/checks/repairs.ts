@@ -75,11 +75,39 @@ export function waysOf(design: Design, loadId: string, surface?: RemoteSurface):
 function surfaceWays(design: Design, load: Load, surface: RemoteSurface): Way[] {
   const link = linkOf(design, surface.linkId)
   const message = maybeMessage(link, load.id)
-  if (!message) return []
-  const bytes = reportText(link, load, message, fullOf(load.output)).length
-  const tellsItself = link.kind !== 'http' || streams(link)
-  const ways: Way[] = []
-  const way = (
+  return message ? new SurfaceWays(design, load, surface, link, message).all() : []
+}
+
+class SurfaceWays {
+  private readonly ways: Way[] = []
+  /** Bytes of one report. */
+  private readonly bytes: number
+  private readonly tellsItself: boolean
+
+  constructor(
+    private readonly design: Design,
+    private readonly load: Load,
+    private readonly surface: RemoteSurface,
+    private readonly link: Link,
+    private readonly message: Message,
+  ) {
+    this.bytes = reportText(link, load, message, fullOf(load.output)).length
+    this.tellsItself = link.kind !== 'http' || streams(link)
+  }
+
+  all(): Way[] {
+    this.reports()
+    this.connect()
+    this.asks()
+    this.beliefs()
+    this.numbers()
+    this.codes()
+    this.keys()
+    this.guards()
+    return this.ways
+  }
+
+  private way(
     words: string,
     carries: string,
     helps: readonly PromiseId[],
@@ -88,8 +116,8 @@ function surfaceWays(design: Design, load: Load, surface: RemoteSurface): Way[] 
     remove: Edit | null,
     weight: number,
     cost: string,
-  ) =>
-    ways.push({
+  ): void {
+    this.ways.push({
       words,
       carries,
       helps,
@@ -97,231 +125,274 @@ function surfaceWays(design: Design, load: Load, surface: RemoteSurface): Way[] 
       remove: present ? remove : null,
       cost: { weight, words: cost },
     })
-  const report = (patch: { ack?: boolean; change?: boolean }): Edit => ({
-    type: 'setReport',
-    linkId: link.id,
-    loadId: load.id,
-    ...patch,
-  })
-  way(
-    `${surface.name}: answer each command`,
-    `the answer to each command of ${surface.name}`,
-    ['P1', 'P2'],
-    message.ack,
-    report({ ack: true }),
-    report({ ack: false }),
-    1,
-    `${bytes} bytes a command`,
-  )
-  way(
-    `${surface.name}: report every change`,
-    `the report of every change to ${surface.name}`,
-    ['P1', 'P2'],
-    message.change && tellsItself,
-    report({ change: true }),
-    report({ change: false }),
-    1.5,
-    `${bytes} bytes a change`,
-  )
-  if (link.kind === 'http' || link.kind === 'bluetooth-serial') {
-    const connect: Edit = { type: 'reportOnConnect', linkId: link.id, onConnect: true }
-    const pin =
-      link.kind === 'bluetooth-serial' && !sensesPanel(link) ? freePin(design, SENSE) : undefined
-    const edits: Edit[] = [
-      ...(link.onConnect ? [] : [connect]),
-      ...(pin === undefined
-        ? []
-        : [{ type: 'setLink', linkId: link.id, patch: { statusPin: pin } } satisfies Edit]),
-    ]
-    if (sensesPanel(link) || pin !== undefined) {
-      way(
-        `${surface.name}: tell the whole state on connect`,
-        `the whole state on connect of ${surface.name}`,
-        ['P1', 'P2', 'P7'],
-        link.onConnect && sensesPanel(link),
-        edits.length > 1
-          ? {
-              type: 'together',
-              edits,
-              words: `${link.name}: the board senses who connects, and tells the whole state`,
-            }
-          : (edits[0] ?? connect),
-        { ...connect, onConnect: false },
-        pin === undefined ? 2 : 4,
-        pin === undefined
-          ? 'the whole state, once a connection'
-          : `${pinLabel(design, pin)} and a wire to the module`,
-      )
+  }
+
+  private report(patch: { ack?: boolean; change?: boolean }): Edit {
+    return { type: 'setReport', linkId: this.link.id, loadId: this.load.id, ...patch }
+  }
+
+  /** What the board answers and tells. */
+  private reports(): void {
+    const { surface, message, bytes, tellsItself } = this
+    this.way(
+      `${surface.name}: answer each command`,
+      `the answer to each command of ${surface.name}`,
+      ['P1', 'P2'],
+      message.ack,
+      this.report({ ack: true }),
+      this.report({ ack: false }),
+      1,
+      `${bytes} bytes a command`,
+    )
+    this.way(
+      `${surface.name}: report every change`,
+      `the report of every change to ${surface.name}`,
+      ['P1', 'P2'],
+      message.change && tellsItself,
+      this.report({ change: true }),
+      this.report({ change: false }),
+      1.5,
+      `${bytes} bytes a change`,
+    )
+  }
+
+  /** The whole state when somebody connects, where the board can sense that. */
+  private connect(): void {
+    const { design, surface, link } = this
+    if (link.kind === 'http' || link.kind === 'bluetooth-serial') {
+      const connect: Edit = { type: 'reportOnConnect', linkId: link.id, onConnect: true }
+      const pin =
+        link.kind === 'bluetooth-serial' && !sensesPanel(link) ? freePin(design, SENSE) : undefined
+      const edits: Edit[] = [
+        ...(link.onConnect ? [] : [connect]),
+        ...(pin === undefined
+          ? []
+          : [{ type: 'setLink', linkId: link.id, patch: { statusPin: pin } } satisfies Edit]),
+      ]
+      if (sensesPanel(link) || pin !== undefined) {
+        this.way(
+          `${surface.name}: tell the whole state on connect`,
+          `the whole state on connect of ${surface.name}`,
+          ['P1', 'P2', 'P7'],
+          link.onConnect && sensesPanel(link),
+          edits.length > 1
+            ? {
+                type: 'together',
+                edits,
+                words: `${link.name}: the board senses who connects, and tells the whole state`,
+              }
+            : (edits[0] ?? connect),
+          { ...connect, onConnect: false },
+          pin === undefined ? 2 : 4,
+          pin === undefined
+            ? 'the whole state, once a connection'
+            : `${pinLabel(design, pin)} and a wire to the module`,
+        )
+      }
     }
   }
-  way(
-    `${surface.name}: ask every ${POLL_MS / 1000} s`,
-    `the question of ${surface.name} every ${surface.pollMs / 1000} s`,
-    ['P1', 'P2', 'P7'],
-    surface.pollMs > 0,
-    { type: 'setPoll', surfaceId: surface.id, pollMs: POLL_MS },
-    { type: 'setPoll', surfaceId: surface.id, pollMs: 0 },
-    6,
-    `a question and an answer every ${POLL_MS / 1000} s, up to that long stale`,
-  )
-  const policy = surface.belief
-  if (policy.policy === 'assume') {
-    ways.push({
-      words: `${surface.name}: wait for the answer instead of assuming`,
-      carries: '',
-      helps: ['P1', 'P2'],
-      add: { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'confirm' } },
-      remove: null,
-      cost: { weight: 2, words: `keys wait up to ${2 * worstWayMs(link)} ms for the answer` },
-    })
-    ways.push({
-      words: `${surface.name}: show only what is reported`,
-      carries: '',
-      helps: ['P1', 'P2'],
-      add: { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'report' } },
-      remove: null,
-      cost: {
-        weight: 2.5,
-        words: `a press shows nothing until the report, up to ${2 * worstWayMs(link)} ms`,
-      },
-    })
-  } else
-    way(
-      '',
-      policy.policy === 'confirm'
-        ? `${surface.name} waits for the answer`
-        : `${surface.name} shows only what is reported`,
-      ['P1', 'P2'],
-      true,
-      report({}),
-      { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'assume' } },
-      0,
-      '',
-    )
-  if (policy.policy === 'confirm' && policy.retries > 0)
-    ways.push({
-      words: `${surface.name}: do not say it again`,
-      carries: '',
-      helps: ['P2'],
-      add: { type: 'setBelief', surfaceId: surface.id, patch: { retries: 0 } },
-      remove: null,
-      cost: { weight: 2, words: 'a command that is lost has to be given again by hand' },
-    })
-  if (policy.onLoss === 'keep')
-    ways.push({
-      words: `${surface.name}: mark what it shows as stale when the link is lost`,
-      carries: '',
-      helps: ['P1', 'P2'],
-      add: { type: 'setBelief', surfaceId: surface.id, patch: { onLoss: 'stale' } },
-      remove: null,
-      cost: { weight: 1, words: 'keys are marked until something is heard again' },
-    })
-  const number: Edit = {
-    type: 'setLink',
-    linkId: link.id,
-    patch: {
-      numbered: { windowMs: Math.max(WINDOW_MS, 2 * policy.timeoutMs * (policy.retries + 1)) },
-    },
-  }
-  const room = hasRoomBehind(link)
-  way(
-    `${surface.name}: number each command${room ? '' : ', in lines'}`,
-    `the number with each command of ${surface.name}`,
-    ['P2'],
-    link.numbered !== null,
-    room
-      ? number
-      : {
-          type: 'together',
-          words: `${link.name} speaks in lines, and commands are numbered`,
-          edits: [dialectEdit(design, link.id, NEW_DIALECTS.lines), number],
-        },
-    { type: 'setLink', linkId: link.id, patch: { numbered: null } },
-    room ? 3 : 7,
-    `up to ${NUMBER_LENGTH} bytes a command${room ? '' : ', and lines instead of short codes'}`,
-  )
-  if (clashes(design, link).some(c => clashLoads(c).includes(load.id))) {
-    const codes = nextCodes(design, link, load)
-    ways.push({
-      words: `${surface.name}: codes that cannot be mistaken, ${Object.values(codes).join(' / ')}`,
-      carries: '',
-      helps: ['P1', 'P2'],
-      add: { type: 'assignCodes', linkId: link.id, codes: { [load.id]: codes } },
-      remove: null,
-      cost: { weight: 1, words: 'panels and board are built anew' },
-    })
-  }
-  if (link.kind !== 'http') {
-    const mark = freeMark(link)
-    way(
-      `${surface.name}: say when it starts anew`,
-      `the mark of a start of ${surface.name}`,
-      ['P7'],
-      link.restartMark !== '',
-      { type: 'setLink', linkId: link.id, patch: { restartMark: mark } },
-      { type: 'setLink', linkId: link.id, patch: { restartMark: '' } },
-      2,
-      `${mark.length} bytes a start; the first press after it is adopted`,
+
+  /** The surface asks. */
+  private asks(): void {
+    const { surface } = this
+    this.way(
+      `${surface.name}: ask every ${POLL_MS / 1000} s`,
+      `the question of ${surface.name} every ${surface.pollMs / 1000} s`,
+      ['P1', 'P2', 'P7'],
+      surface.pollMs > 0,
+      { type: 'setPoll', surfaceId: surface.id, pollMs: POLL_MS },
+      { type: 'setPoll', surfaceId: surface.id, pollMs: 0 },
+      6,
+      `a question and an answer every ${POLL_MS / 1000} s, up to that long stale`,
     )
   }
-  if ((message.codes as Record<string, string | undefined>).toggle)
-    ways.push({
-      words: `${surface.name}: say on or off instead of toggling`,
-      carries: '',
-      helps: ['P1', 'P2'],
-      add: { type: 'renameCode', linkId: link.id, loadId: load.id, which: 'toggle', code: '' },
-      remove: null,
-      cost: { weight: 1, words: 'no more bytes; the panel has to know what is so' },
-    })
-  if (surface.kind === 'panel') {
-    const key = surface.keys.find(k => k.loadId === load.id)
-    if (key?.form === 'stepper')
-      ways.push({
-        words: `${surface.name}: a key for each value`,
+
+  /** What the surface takes for true, and when. */
+  private beliefs(): void {
+    const { surface, link } = this
+    const policy = surface.belief
+    if (policy.policy === 'assume') {
+      this.ways.push({
+        words: `${surface.name}: wait for the answer instead of assuming`,
         carries: '',
-        helps: ['P7'],
-        add: { type: 'setKeyForm', surfaceId: surface.id, keyId: key.id, form: 'each' },
+        helps: ['P1', 'P2'],
+        add: { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'confirm' } },
         remove: null,
-        cost: { weight: 3, words: 'more keys on the panel' },
+        cost: { weight: 2, words: `keys wait up to ${2 * worstWayMs(link)} ms for the answer` },
       })
-    if (key?.form === 'state')
-      ways.push({
-        words: `${surface.name}: a pair of keys, on and off`,
+      this.ways.push({
+        words: `${surface.name}: show only what is reported`,
+        carries: '',
+        helps: ['P1', 'P2'],
+        add: { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'report' } },
+        remove: null,
+        cost: {
+          weight: 2.5,
+          words: `a press shows nothing until the report, up to ${2 * worstWayMs(link)} ms`,
+        },
+      })
+    } else
+      this.way(
+        '',
+        policy.policy === 'confirm'
+          ? `${surface.name} waits for the answer`
+          : `${surface.name} shows only what is reported`,
+        ['P1', 'P2'],
+        true,
+        this.report({}),
+        { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'assume' } },
+        0,
+        '',
+      )
+    if (policy.policy === 'confirm' && policy.retries > 0)
+      this.ways.push({
+        words: `${surface.name}: do not say it again`,
         carries: '',
         helps: ['P2'],
-        add: { type: 'setKeyForm', surfaceId: surface.id, keyId: key.id, form: 'pair' },
+        add: { type: 'setBelief', surfaceId: surface.id, patch: { retries: 0 } },
         remove: null,
-        cost: { weight: 3, words: 'one more key on the panel' },
+        cost: { weight: 2, words: 'a command that is lost has to be given again by hand' },
       })
-  } else if (!surface.shows)
-    ways.push({
-      words: `${surface.name}: give it a lamp`,
-      carries: '',
-      helps: ['P2'],
-      add: { type: 'setPeer', surfaceId: surface.id, patch: { shows: true } },
-      remove: null,
-      cost: { weight: 4, words: 'a lamp and a pin of the box' },
-    })
-  way(
-    `${surface.name}: sign each command`,
-    `the signature of each command of ${surface.name}`,
-    ['P8'],
-    link.auth.kind === 'counter',
-    authEdit(design, link, SIGNED),
-    { type: 'setLink', linkId: link.id, patch: { auth: { kind: 'none' } } },
-    5,
-    `up to ${proofBytes({ ...link, auth: SIGNED } as Link)} bytes a command, and a key to keep; one who also jams can still keep a command back and send it later`,
-  )
-  if (onNetwork(link) && link.network === 'router')
-    ways.push({
-      words: `${surface.name}: the board's own network`,
-      carries: '',
-      helps: ['P9'],
-      add: { type: 'setLink', linkId: link.id, patch: { network: 'own' } },
-      remove: null,
-      cost: { weight: 4, words: 'phones join the board, and have no internet meanwhile' },
-    })
-  return ways
+    if (policy.onLoss === 'keep')
+      this.ways.push({
+        words: `${surface.name}: mark what it shows as stale when the link is lost`,
+        carries: '',
+        helps: ['P1', 'P2'],
+        add: { type: 'setBelief', surfaceId: surface.id, patch: { onLoss: 'stale' } },
+        remove: null,
+        cost: { weight: 1, words: 'keys are marked until something is heard again' },
+      })
+  }
+
+  /** A copy of a command is known by its number. */
+  private numbers(): void {
+    const { design, surface, link } = this
+    const number: Edit = {
+      type: 'setLink',
+      linkId: link.id,
+      patch: {
+        numbered: {
+          windowMs: Math.max(
+            WINDOW_MS,
+            2 * surface.belief.timeoutMs * (surface.belief.retries + 1),
+          ),
+        },
+      },
+    }
+    const room = hasRoomBehind(link)
+    this.way(
+      `${surface.name}: number each command${room ? '' : ', in lines'}`,
+      `the number with each command of ${surface.name}`,
+      ['P2'],
+      link.numbered !== null,
+      room
+        ? number
+        : {
+            type: 'together',
+            words: `${link.name} speaks in lines, and commands are numbered`,
+            edits: [dialectEdit(design, link.id, NEW_DIALECTS.lines), number],
+          },
+      { type: 'setLink', linkId: link.id, patch: { numbered: null } },
+      room ? 3 : 7,
+      `up to ${NUMBER_LENGTH} bytes a command${room ? '' : ', and lines instead of short codes'}`,
+    )
+  }
+
+  /** Codes and marks. */
+  private codes(): void {
+    const { design, load, surface, link, message } = this
+    if (clashes(design, link).some(c => clashLoads(c).includes(load.id))) {
+      const codes = nextCodes(design, link, load)
+      this.ways.push({
+        words: `${surface.name}: codes that cannot be mistaken, ${Object.values(codes).join(' / ')}`,
+        carries: '',
+        helps: ['P1', 'P2'],
+        add: { type: 'assignCodes', linkId: link.id, codes: { [load.id]: codes } },
+        remove: null,
+        cost: { weight: 1, words: 'panels and board are built anew' },
+      })
+    }
+    if (link.kind !== 'http') {
+      const mark = freeMark(link)
+      this.way(
+        `${surface.name}: say when it starts anew`,
+        `the mark of a start of ${surface.name}`,
+        ['P7'],
+        link.restartMark !== '',
+        { type: 'setLink', linkId: link.id, patch: { restartMark: mark } },
+        { type: 'setLink', linkId: link.id, patch: { restartMark: '' } },
+        2,
+        `${mark.length} bytes a start; the first press after it is adopted`,
+      )
+    }
+    if ((message.codes as Record<string, string | undefined>).toggle)
+      this.ways.push({
+        words: `${surface.name}: say on or off instead of toggling`,
+        carries: '',
+        helps: ['P1', 'P2'],
+        add: { type: 'renameCode', linkId: link.id, loadId: load.id, which: 'toggle', code: '' },
+        remove: null,
+        cost: { weight: 1, words: 'no more bytes; the panel has to know what is so' },
+      })
+  }
+
+  /** What stands on the surface. */
+  private keys(): void {
+    const { load, surface } = this
+    if (surface.kind === 'panel') {
+      const key = surface.keys.find(k => k.loadId === load.id)
+      if (key?.form === 'stepper')
+        this.ways.push({
+          words: `${surface.name}: a key for each value`,
+          carries: '',
+          helps: ['P7'],
+          add: { type: 'setKeyForm', surfaceId: surface.id, keyId: key.id, form: 'each' },
+          remove: null,
+          cost: { weight: 3, words: 'more keys on the panel' },
+        })
+      if (key?.form === 'state')
+        this.ways.push({
+          words: `${surface.name}: a pair of keys, on and off`,
+          carries: '',
+          helps: ['P2'],
+          add: { type: 'setKeyForm', surfaceId: surface.id, keyId: key.id, form: 'pair' },
+          remove: null,
+          cost: { weight: 3, words: 'one more key on the panel' },
+        })
+    } else if (!surface.shows)
+      this.ways.push({
+        words: `${surface.name}: give it a lamp`,
+        carries: '',
+        helps: ['P2'],
+        add: { type: 'setPeer', surfaceId: surface.id, patch: { shows: true } },
+        remove: null,
+        cost: { weight: 4, words: 'a lamp and a pin of the box' },
+      })
+  }
+
+  /** Signatures, and whose network it is. */
+  private guards(): void {
+    const { design, surface, link } = this
+    this.way(
+      `${surface.name}: sign each command`,
+      `the signature of each command of ${surface.name}`,
+      ['P8'],
+      link.auth.kind === 'counter',
+      authEdit(design, link, SIGNED),
+      { type: 'setLink', linkId: link.id, patch: { auth: { kind: 'none' } } },
+      5,
+      `up to ${proofBytes({ ...link, auth: SIGNED } as Link)} bytes a command, and a key to keep; one who also jams can still keep a command back and send it later`,
+    )
+    if (onNetwork(link) && link.network === 'router')
+      this.ways.push({
+        words: `${surface.name}: the board's own network`,
+        carries: '',
+        helps: ['P9'],
+        add: { type: 'setLink', linkId: link.id, patch: { network: 'own' } },
+        remove: null,
+        cost: { weight: 4, words: 'phones join the board, and have no internet meanwhile' },
+      })
+  }
 }
 
 function handWays(design: Design, load: Load): Way[] {
