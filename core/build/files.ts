@@ -17,7 +17,8 @@ import { canSketch, sketch } from './sketch'
 import { proofVectors } from './proof-vectors'
 import { structureHeader, structureVectors } from './structure-files'
 import { wiringSvg } from './wiring-drawing'
-import { flashingText, partsCsv, wiringCsv } from './wiring-sheet'
+import { partsCsv } from './parts-list'
+import { flashingText, wiringCsv } from './wiring-sheet'
 
 export interface BuiltFile {
   name: string

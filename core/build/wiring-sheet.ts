@@ -1,9 +1,9 @@
-/** What is soldered: wiring table, parts list (CSV, RFC 4180), and the checklist of uploading. */
+/** What is soldered: the wiring table (CSV, RFC 4180), and the checklist of uploading. */
 import { pinOf } from '../boards/boards'
 import { handSurfaces } from '../design/find'
 import { canSketch } from './sketch'
 import { fingerprint } from '../design/fingerprint'
-import { hasModule, hasSpeed } from '../design/links'
+import { hasModule } from '../design/links'
 import { boardOf, frontOf, needs, pinLabel, serialPins, type Need } from '../design/pins'
 import type { Design, Front, Load, Output, Sensor } from '../design/schema'
 import { linesOf, restOf } from '../design/values'
@@ -151,242 +151,12 @@ function frontWords(design: Design, front: Front, hears: boolean): string {
   return `${label} of ${front.name}, ${between}, ${front.baud} baud`
 }
 
-export interface PartRow {
-  count: number
-  part: string
-  value: string
-  for: string
-}
-
-export function partRows(design: Design): PartRow[] {
-  const sums = new Map(sumsOf(design).map(s => [s.id, s.sum]))
-  const parts: PartRow[] = [
-    {
-      count: 1,
-      part: 'board',
-      value: boardOf(design).name,
-      for: design.controllers[0]?.name ?? '',
-    },
-    {
-      count: 1,
-      part: 'supply',
-      value: `${showQuantity(design.supply.volts, 'V')}, ${showQuantity(design.supply.amps, 'A')}`,
-      for: 'board and relays',
-    },
-    ...design.links.filter(hasSpeed).map(l => ({
-      count: 1,
-      part: l.kind === 'wire' ? 'serial lead of three wires' : 'serial Bluetooth module',
-      value: `${l.baud} baud`,
-      for: l.name,
-    })),
-  ]
-  for (const load of design.loads) {
-    const { driver, run } = load.wiring
-    const figure = (kind: string, symbol: string) => {
-      const sum = sums.get(`load:${load.id} ${kind}`)
-      return sum ? valueOf(sum, symbol) : undefined
-    }
-    const lines = linesOf(load.output).length
-    if (driver.kind === 'relay-module')
-      parts.push({
-        count: lines,
-        part: 'relay module channel',
-        value: `on when ${load.output.activeLevel}`,
-        for: load.name,
-      })
-    if (driver.kind === 'coil') {
-      parts.push(
-        {
-          count: 1,
-          part: 'relay',
-          value: `coil ${showQuantity(driver.volts, 'V')}, ${showQuantity(driver.ohms, 'Ω')}`,
-          for: load.name,
-        },
-        {
-          count: 1,
-          part: 'NPN transistor',
-          value: `gain at least ${driver.gainMin}, ${showQuantity(driver.transistorMaxAmps, 'A')}`,
-          for: load.name,
-        },
-        { count: 1, part: 'diode', value: '1 A', for: load.name },
-      )
-      const base = figure('coil-driver', 'Rb')
-      if (base)
-        parts.push({
-          count: 1,
-          part: 'resistor',
-          value: showQuantity(base, 'Ω'),
-          for: `${load.name}, base`,
-        })
-    }
-    if (driver.kind === 'mosfet')
-      parts.push(
-        {
-          count: 1,
-          part: 'MOSFET, N-channel',
-          value: `${showQuantity(driver.onOhms, 'Ω')} at ${showQuantity(driver.onAtGateVolts, 'V')}`,
-          for: load.name,
-        },
-        { count: 1, part: 'resistor', value: '220 Ω', for: `${load.name}, gate` },
-        { count: 1, part: 'resistor', value: '100 kΩ', for: `${load.name}, gate to ground` },
-      )
-    if (driver.kind === 'bridge')
-      parts.push({
-        count: 1,
-        part: 'motor bridge',
-        value: `${showQuantity(driver.maxAmps, 'A')}, ${showQuantity(driver.peakAmps, 'A')} peak`,
-        for: load.name,
-      })
-    if (driver.kind === 'stepper')
-      parts.push({
-        count: 1,
-        part: 'stepper driver',
-        value: showQuantity(driver.maxAmps, 'A'),
-        for: load.name,
-      })
-    if (driver.kind === 'dimmer')
-      parts.push({
-        count: 1,
-        part: 'dimmer with low-voltage input',
-        value: `${showQuantity(driver.minAmps, 'A')} to ${showQuantity(driver.maxAmps, 'A')}`,
-        for: load.name,
-      })
-    if (driver.kind === 'opto')
-      parts.push(
-        {
-          count: lines,
-          part: 'optocoupler',
-          value: `transfer at least ${showQuantity(driver.transferMin * 100, '%')}`,
-          for: load.name,
-        },
-        {
-          count: lines,
-          part: 'resistor',
-          value: showQuantity(figure('opto', 'R') ?? 0, 'Ω'),
-          for: `${load.name}, lamps`,
-        },
-      )
-    const rating = figure('fuse', 'In')
-    if (rating !== undefined && Number.isFinite(rating))
-      parts.push({ count: 1, part: 'fuse', value: showQuantity(rating, 'A'), for: load.name })
-    if (run)
-      parts.push({
-        count: 1,
-        part: 'two-core lead',
-        value: `${showQuantity(run.lengthMeters, 'm')}, ${showQuantity(run.sectionMm2, 'mm²')}`,
-        for: load.name,
-      })
-  }
-  for (const surface of handSurfaces(design)) {
-    for (const c of surface.controls) {
-      parts.push({
-        count: 1,
-        part: c.kind === 'push' ? 'push button' : 'latching switch',
-        value: 'low voltage',
-        for: `${surface.name}, ${design.loads.find(l => l.id === c.loadId)?.name ?? ''}`,
-      })
-      if (c.pullOhms !== null)
-        parts.push({
-          count: 1,
-          part: 'resistor',
-          value: showQuantity(c.pullOhms, 'Ω'),
-          for: `${surface.name}, pull-up of ${design.loads.find(l => l.id === c.loadId)?.name ?? ''}`,
-        })
-    }
-  }
-  for (const sensor of design.sensors) parts.push(...sensorParts(sensor))
-  if (design.front) {
-    parts.push({
-      count: 1,
-      part: 'board',
-      value: frontOf(design)?.name ?? design.front.board,
-      for: design.front.name,
-    })
-    if (design.front.shift === 'divider')
-      parts.push(
-        { count: 1, part: 'resistor', value: '1 kΩ', for: 'wire between the boards' },
-        { count: 1, part: 'resistor', value: '2 kΩ', for: 'wire between the boards' },
-      )
-    if (design.front.shift === 'shifter')
-      parts.push({
-        count: 1,
-        part: 'level shifter, two lines',
-        value: 'both directions',
-        for: 'wire between the boards',
-      })
-  }
-  return gathered(parts)
-}
-
-function sensorParts(sensor: Sensor): PartRow[] {
-  const one = (part: string, value: string): PartRow => ({
-    count: 1,
-    part,
-    value,
-    for: sensor.name,
-  })
-  const resistor = (ohms: number) => one('resistor', showQuantity(ohms, 'Ω'))
-  switch (sensor.kind) {
-    case 'infrared':
-      return [one('infrared receiver', 'carrier as of the remote'), one('capacitor', '100 nF')]
-    case 'knob':
-      return [one('rotary encoder', `${sensor.detentsPerTurn} detents`)]
-    case 'contact':
-      return [
-        one('contact', 'low voltage'),
-        ...(sensor.pullOhms === null ? [] : [resistor(sensor.pullOhms)]),
-      ]
-    case 'floats':
-      return [{ ...one('float contact', 'low voltage'), count: sensor.floats.length }]
-    case 'thermometer':
-      return [one('digital thermometer', 'one line'), resistor(sensor.pullOhms)]
-    case 'thermistor':
-      return [
-        one('thermistor', `${showQuantity(sensor.ohmsAt25, 'Ω')} at 25 °C, B ${sensor.beta}`),
-        resistor(sensor.seriesOhms),
-        one('capacitor', '100 nF'),
-      ]
-    case 'battery':
-      return [resistor(sensor.upperOhms), resistor(sensor.lowerOhms), one('fuse', '100 mA')]
-    case 'analog':
-      return [
-        ...(sensor.divider
-          ? [resistor(sensor.divider.upperOhms), resistor(sensor.divider.lowerOhms)]
-          : []),
-        one('capacitor', '100 nF'),
-      ]
-    case 'two-axis':
-      return [one('two-axis stick', 'potentiometers of 10 kΩ')]
-  }
-}
-
-/** Equal parts on one line, with all they are for. */
-function gathered(parts: readonly PartRow[]): PartRow[] {
-  const lines = new Map<string, PartRow>()
-  for (const p of parts) {
-    const known = lines.get(`${p.part} ${p.value}`)
-    if (known) Object.assign(known, { count: known.count + p.count, for: `${known.for}; ${p.for}` })
-    else lines.set(`${p.part} ${p.value}`, { ...p })
-  }
-  return [...lines.values()]
-}
-
 export function wiringCsv(design: Design): string {
   return csv(
     ['pin', 'chip number', 'what', 'direction', 'through', 'note'],
     [
       ...wiringRows(design).map(r => [r.pin, r.chip, r.what, r.direction, r.through, r.note]),
       ['', '', 'fingerprint', '', '', fingerprint(design)],
-    ],
-  )
-}
-
-export function partsCsv(design: Design): string {
-  return csv(
-    ['count', 'part', 'value', 'for'],
-    [
-      ...partRows(design).map(r => [r.count, r.part, r.value, r.for]),
-      ['', 'fingerprint', fingerprint(design), ''],
     ],
   )
 }
@@ -452,15 +222,9 @@ export function flashingSteps(design: Design): string[] {
 
 /** How a load starts: "off", "as it was". */
 export function startWords(output: Output): string {
-  return 'powerUp' in output
-    ? output.powerUp === 'last'
-      ? 'as it was'
-      : output.powerUp
-    : restOf(output) === 'stop'
-      ? 'stopped'
-      : output.kind === 'follower'
-        ? 'where its own knob stands'
-        : 'off'
+  if ('powerUp' in output) return output.powerUp === 'last' ? 'as it was' : output.powerUp
+  if (restOf(output) === 'stop') return 'stopped'
+  return output.kind === 'follower' ? 'where its own knob stands' : 'off'
 }
 
 export function flashingText(design: Design): string {

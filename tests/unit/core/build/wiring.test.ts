@@ -1,3 +1,4 @@
+import { partRows, partsCsv } from '../../../../core/build/parts-list'
 import { spawnSync } from 'node:child_process'
 import Papa from 'papaparse'
 import { describe, expect, it } from 'vitest'
@@ -5,8 +6,6 @@ import { wiringSvg } from '../../../../core/build/wiring-drawing'
 import {
   flashingSteps,
   flashingText,
-  partRows,
-  partsCsv,
   wiringCsv,
   wiringRows,
 } from '../../../../core/build/wiring-sheet'

@@ -1,0 +1,213 @@
+/** The parts list: what has to be bought and soldered, and for what (CSV, RFC 4180). */
+import { handSurfaces } from '../design/find'
+import { fingerprint } from '../design/fingerprint'
+import { hasSpeed } from '../design/links'
+import { boardOf, frontOf } from '../design/pins'
+import type { Design, Driver, Load, Sensor } from '../design/schema'
+import { linesOf } from '../design/values'
+import { sumsOf } from '../electrical/of-design'
+import { valueOf } from '../electrical/sum'
+import { showQuantity } from '../units/quantity'
+import { csv } from './csv'
+
+export interface PartRow {
+  count: number
+  part: string
+  value: string
+  for: string
+}
+
+/** All parts of a design, equal ones on one line. */
+export function partRows(design: Design): PartRow[] {
+  return gathered([
+    ...boardParts(design),
+    ...loadParts(design),
+    ...controlParts(design),
+    ...design.sensors.flatMap(sensorParts),
+    ...frontParts(design),
+  ])
+}
+
+function row(part: string, value: string, what: string, count = 1): PartRow {
+  return { count, part, value, for: what }
+}
+
+function boardParts(design: Design): PartRow[] {
+  const { volts, amps } = design.supply
+  const feeds = `${showQuantity(volts, 'V')}, ${showQuantity(amps, 'A')}`
+  return [
+    row('board', boardOf(design).name, design.controllers[0]?.name ?? ''),
+    row('supply', feeds, 'board and relays'),
+    ...design.links
+      .filter(hasSpeed)
+      .map(l =>
+        row(
+          l.kind === 'wire' ? 'serial lead of three wires' : 'serial Bluetooth module',
+          `${l.baud} baud`,
+          l.name,
+        ),
+      ),
+  ]
+}
+
+/** A load, how many lines drive it, and figures of its sums by kind and symbol. */
+interface At {
+  load: Load
+  lines: number
+  figure: (kind: string, symbol: string) => number | undefined
+}
+type DriverOf<K extends Driver['kind']> = Extract<Driver, { kind: K }>
+
+/** Parts of each driver; of others nothing is soldered. */
+const DRIVERS: { [K in Driver['kind']]?: (driver: DriverOf<K>, at: At) => PartRow[] } = {
+  'relay-module': (_, { load: { name, output }, lines }) => [
+    row('relay module channel', `on when ${output.activeLevel}`, name, lines),
+  ],
+  coil: ({ volts, ohms, gainMin, transistorMaxAmps }, { load: { name }, figure }) => {
+    const base = figure('coil-driver', 'Rb')
+    const gain = `gain at least ${gainMin}, ${showQuantity(transistorMaxAmps, 'A')}`
+    return [
+      row('relay', `coil ${showQuantity(volts, 'V')}, ${showQuantity(ohms, 'Ω')}`, name),
+      row('NPN transistor', gain, name),
+      row('diode', '1 A', name),
+      ...(base ? [row('resistor', showQuantity(base, 'Ω'), `${name}, base`)] : []),
+    ]
+  },
+  mosfet: ({ onOhms, onAtGateVolts }, { load: { name } }) => [
+    row(
+      'MOSFET, N-channel',
+      `${showQuantity(onOhms, 'Ω')} at ${showQuantity(onAtGateVolts, 'V')}`,
+      name,
+    ),
+    row('resistor', '220 Ω', `${name}, gate`),
+    row('resistor', '100 kΩ', `${name}, gate to ground`),
+  ],
+  bridge: ({ maxAmps, peakAmps }, { load: { name } }) => [
+    row('motor bridge', `${showQuantity(maxAmps, 'A')}, ${showQuantity(peakAmps, 'A')} peak`, name),
+  ],
+  stepper: ({ maxAmps }, { load: { name } }) => [
+    row('stepper driver', showQuantity(maxAmps, 'A'), name),
+  ],
+  dimmer: ({ minAmps, maxAmps }, { load: { name } }) => [
+    row(
+      'dimmer with low-voltage input',
+      `${showQuantity(minAmps, 'A')} to ${showQuantity(maxAmps, 'A')}`,
+      name,
+    ),
+  ],
+  opto: ({ transferMin }, { load: { name }, lines, figure }) => [
+    row('optocoupler', `transfer at least ${showQuantity(transferMin * 100, '%')}`, name, lines),
+    row('resistor', showQuantity(figure('opto', 'R') ?? 0, 'Ω'), `${name}, lamps`, lines),
+  ],
+}
+
+function loadParts(design: Design): PartRow[] {
+  const sums = new Map(sumsOf(design).map(s => [s.id, s.sum]))
+  return design.loads.flatMap(load => {
+    const { driver, run } = load.wiring
+    const figure = (kind: string, symbol: string) => {
+      const sum = sums.get(`load:${load.id} ${kind}`)
+      return sum ? valueOf(sum, symbol) : undefined
+    }
+    const parts = DRIVERS[driver.kind] as ((driver: Driver, at: At) => PartRow[]) | undefined
+    const rated = figure('fuse', 'In')
+    const lead =
+      run && `${showQuantity(run.lengthMeters, 'm')}, ${showQuantity(run.sectionMm2, 'mm²')}`
+    return [
+      ...(parts?.(driver, { load, lines: linesOf(load.output).length, figure }) ?? []),
+      ...(rated !== undefined && Number.isFinite(rated)
+        ? [row('fuse', showQuantity(rated, 'A'), load.name)]
+        : []),
+      ...(lead ? [row('two-core lead', lead, load.name)] : []),
+    ]
+  })
+}
+
+function controlParts(design: Design): PartRow[] {
+  return handSurfaces(design).flatMap(surface =>
+    surface.controls.flatMap(c => {
+      const load = design.loads.find(l => l.id === c.loadId)?.name ?? ''
+      const part = c.kind === 'push' ? 'push button' : 'latching switch'
+      return [
+        row(part, 'low voltage', `${surface.name}, ${load}`),
+        ...(c.pullOhms === null
+          ? []
+          : [
+              row('resistor', showQuantity(c.pullOhms, 'Ω'), `${surface.name}, pull-up of ${load}`),
+            ]),
+      ]
+    }),
+  )
+}
+
+const BETWEEN = 'wire between the boards'
+const SHIFTS: Partial<Record<NonNullable<Design['front']>['shift'], PartRow[]>> = {
+  divider: [row('resistor', '1 kΩ', BETWEEN), row('resistor', '2 kΩ', BETWEEN)],
+  shifter: [row('level shifter, two lines', 'both directions', BETWEEN)],
+}
+
+function frontParts(design: Design): PartRow[] {
+  const { front } = design
+  if (!front) return []
+  const board = frontOf(design)?.name ?? front.board
+  return [row('board', board, front.name), ...(SHIFTS[front.shift] ?? [])]
+}
+
+function sensorParts(sensor: Sensor): PartRow[] {
+  const one = (part: string, value: string) => row(part, value, sensor.name)
+  const resistor = (ohms: number) => one('resistor', showQuantity(ohms, 'Ω'))
+  switch (sensor.kind) {
+    case 'infrared':
+      return [one('infrared receiver', 'carrier as of the remote'), one('capacitor', '100 nF')]
+    case 'knob':
+      return [one('rotary encoder', `${sensor.detentsPerTurn} detents`)]
+    case 'contact':
+      return [
+        one('contact', 'low voltage'),
+        ...(sensor.pullOhms === null ? [] : [resistor(sensor.pullOhms)]),
+      ]
+    case 'floats':
+      return [{ ...one('float contact', 'low voltage'), count: sensor.floats.length }]
+    case 'thermometer':
+      return [one('digital thermometer', 'one line'), resistor(sensor.pullOhms)]
+    case 'thermistor':
+      return [
+        one('thermistor', `${showQuantity(sensor.ohmsAt25, 'Ω')} at 25 °C, B ${sensor.beta}`),
+        resistor(sensor.seriesOhms),
+        one('capacitor', '100 nF'),
+      ]
+    case 'battery':
+      return [resistor(sensor.upperOhms), resistor(sensor.lowerOhms), one('fuse', '100 mA')]
+    case 'analog':
+      return [
+        ...(sensor.divider
+          ? [resistor(sensor.divider.upperOhms), resistor(sensor.divider.lowerOhms)]
+          : []),
+        one('capacitor', '100 nF'),
+      ]
+    case 'two-axis':
+      return [one('two-axis stick', 'potentiometers of 10 kΩ')]
+  }
+}
+
+/** Equal parts on one line, with all they are for. */
+function gathered(parts: readonly PartRow[]): PartRow[] {
+  const lines = new Map<string, PartRow>()
+  for (const p of parts) {
+    const known = lines.get(`${p.part} ${p.value}`)
+    if (known) Object.assign(known, { count: known.count + p.count, for: `${known.for}; ${p.for}` })
+    else lines.set(`${p.part} ${p.value}`, { ...p })
+  }
+  return [...lines.values()]
+}
+
+/** The parts list as CSV, with the fingerprint below. */
+export function partsCsv(design: Design): string {
+  return csv(
+    ['count', 'part', 'value', 'for'],
+    [
+      ...partRows(design).map(r => [r.count, r.part, r.value, r.for]),
+      ['', 'fingerprint', fingerprint(design), ''],
+    ],
+  )
+}
