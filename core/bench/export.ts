@@ -111,6 +111,7 @@ export function signalsOf(design: Design, trace: Trace): Signal[] {
   return signals
 }
 
+/** The trace as a value change dump (IEEE 1364), in steps of 10 µs. `endMs`: where it ends, ms. */
 export function traceVcd(design: Design, trace: Trace, endMs: number): string {
   return vcdText(
     signalsOf(design, trace),

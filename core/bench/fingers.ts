@@ -57,6 +57,7 @@ function made(control: Control, gesture: Gesture): Finger {
   }
 }
 
+/** A gesture as an order: "press twice". */
 export function gestureWords(gesture: Gesture): string {
   return { single: 'press', double: 'press twice', triple: 'press three times', hold: 'hold down' }[
     gesture

@@ -27,6 +27,7 @@ export const profileSchema = z.strictObject({
 })
 export type UseProfile = z.infer<typeof profileSchema>
 
+/** Four weeks of ordinary use of a design: 20 presses a day on each surface. */
 export function newProfile(design: Design): UseProfile {
   return {
     seed: 1,
@@ -295,6 +296,10 @@ export class ProfileRun {
   }
 }
 
+/**
+ * Percentiles of delays, ms, the upper ones with a 95 % interval; its ends are null where too few
+ * were counted.
+ */
 export function delayFigures(delays: Histogram): DelayFigures {
   const interval = (share: number): Interval95 => {
     const n = delays.count

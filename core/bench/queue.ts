@@ -50,6 +50,7 @@ export class EventQueue<T extends Timed> {
   }
 }
 
+/** Whether one thing happens before another: by time, then by rank, then as they were planned. */
 export function before(a: Timed, b: Timed): boolean {
   return a.t < b.t || (a.t === b.t && (a.rank < b.rank || (a.rank === b.rank && a.seq < b.seq)))
 }

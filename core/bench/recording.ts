@@ -137,6 +137,9 @@ const LONGEST_S = 0.05
 /** Edges of one message on a serial line lie nearer than this, s. */
 const MESSAGE_GAP_S = 0.02
 
+/**
+ * What a recording shows of the design by the role of each line: presses, ghosts, bounce, causes.
+ */
 export function study(design: Design, recording: Recording, roles: readonly Role[]): Studied {
   const found: Found[] = []
   const contacts: ContactFigures[] = []

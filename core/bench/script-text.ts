@@ -14,6 +14,7 @@ export class BadScript extends Error {
   }
 }
 
+/** A script as text that `readScript` reads back equal. */
 export function scriptText(script: BenchScript, title = ''): string {
   const lines = title ? [`# ${title.replaceAll('\n', ' ')}`] : []
   lines.push(`seed ${script.seed}`)
@@ -43,6 +44,7 @@ function time(ms: number): string {
   return `${Number((ms / 1000).toFixed(3))} s`
 }
 
+/** An expectation as its line of a script. */
 export function expectationText(e: Expectation): string {
   switch (e.kind) {
     case 'shows':

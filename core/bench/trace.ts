@@ -137,6 +137,7 @@ export function wrongStretches(
   return stretches
 }
 
+/** How long a surface showed what was not so, up to `untilMs`, ms. */
 export function wrongMs(trace: Trace, surfaceId: string, loadId: string, untilMs: number): number {
   return wrongStretches(trace, surfaceId, loadId, untilMs).reduce(
     (sum, s) => sum + Math.min(s.toMs, untilMs) - s.fromMs,
@@ -144,6 +145,7 @@ export function wrongMs(trace: Trace, surfaceId: string, loadId: string, untilMs
   )
 }
 
+/** A trace of nothing yet, with a list for each load, line and surface. */
 export function emptyTrace(design: Design): Trace {
   const byLoad = <T>(make: (load: Design['loads'][number]) => T) =>
     Object.fromEntries(design.loads.map(l => [l.id, make(l)]))
@@ -167,6 +169,7 @@ export function emptyTrace(design: Design): Trace {
   }
 }
 
+/** Ends the last interval at `t`, ms, where it is still open. */
 export function closeInterval(intervals: Interval[], t: number): void {
   const last = intervals.at(-1)
   if (last && last.toMs === null) last.toMs = t

@@ -13,6 +13,7 @@ export interface Moment {
   inFlight: string[]
 }
 
+/** How a load and all that show it are at `t`, ms, and why. */
 export function momentOf(design: Design, trace: Trace, loadId: string, t: number): Moment {
   const truth = at(trace.truth[loadId] ?? [], t)
   const panels = remotes(design).filter(s => maybeMessage(linkOf(design, s.linkId), loadId))

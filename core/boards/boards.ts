@@ -21,10 +21,12 @@ export const SHIPPED = [
   router,
 ] as BoardProfile[]
 
+/** The shipped board of that id; undefined where there is none. */
 export function maybeShipped(id: string): BoardProfile | undefined {
   return SHIPPED.find(b => b.id === id)
 }
 
+/** The pin with that number of the chip; undefined where the board leads none out. */
 export function pinOf(board: BoardProfile, chip: number): BoardPin | undefined {
   return board.pins.find(p => p.chip === chip)
 }

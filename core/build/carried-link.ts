@@ -26,6 +26,7 @@ export function uncarriedLinks(design: Design): Design['links'] {
   return design.links.filter(l => l !== carried && !(byFront && onNetwork(l)))
 }
 
+/** Whether a wire is on the pins of the board's own serial port. */
 export function onSerialPort(
   design: Design,
   link: { receivePin: number; sendPin: number },

@@ -4,6 +4,7 @@
  */
 import Papa from 'papaparse'
 
+/** Rows as CSV (RFC 4180). Cells that a spreadsheet would take for a formula are made text. */
 export function csv(
   fields: readonly string[],
   rows: readonly (readonly (string | number)[])[],

@@ -7,6 +7,7 @@ const HTML: Record<string, string> = {
   "'": '&#39;',
 }
 
+/** Text as it may stand in HTML, attributes too. */
 export function html(text: string): string {
   return text.replace(/[&<>"']/g, c => HTML[c] ?? c)
 }

@@ -22,6 +22,7 @@ export interface SheetRow {
   when: string
 }
 
+/** Every message of every link, a row each. */
 export function sheetRows(design: Design): SheetRow[] {
   return design.links.flatMap(link => linkRows(design, link))
 }
@@ -30,6 +31,7 @@ function linkRows(design: Design, link: Link): SheetRow[] {
   return [...commandRows(design, link), ...reportRows(design, link), ...readingRows(design, link)]
 }
 
+/** The message sheet as CSV, with the fingerprint below. */
 export function messageCsv(design: Design): string {
   return csv(
     ['link', 'direction', 'text', 'hex', 'means', 'when'],
@@ -40,6 +42,7 @@ export function messageCsv(design: Design): string {
   )
 }
 
+/** The message sheet as a page to print. */
 export function messageHtml(design: Design): string {
   const tables = design.links.map(link => {
     const lines = linkRows(design, link)

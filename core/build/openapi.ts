@@ -23,6 +23,7 @@ type Parameter = {
   schema: object
 }
 
+/** The routes of an HTTP link as an OpenAPI 3.1 document, JSON. */
 export function openApi(design: Design, link: HttpLink): string {
   const all = rows(design, link)
   const type = ANSWER_TYPES[link.answers]

@@ -18,6 +18,7 @@ export interface Markup {
   inner: string
 }
 
+/** The markup of one thing on a panel: attributes, and what is inside, escaped. */
 export function itemMarkup(design: Design, item: PanelItem): Markup {
   const guard = 'guard' in item ? item.guard : 'none'
   const attributes: Record<string, string> = {

@@ -8,6 +8,7 @@ import { pageWith, type PageOptions } from './panel-html'
 import { RUNTIMES } from './panel-runtime'
 import { runtimeFor } from './runtime-choice'
 
+/** A panel as one HTML file that needs nothing else. Throws `RangeError` for no such panel. */
 export function panelPage(design: Design, surfaceId: string, options: PageOptions = {}): string {
   return pageWith(
     design,

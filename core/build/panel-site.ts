@@ -17,6 +17,7 @@ export interface SiteFile {
   text: string
 }
 
+/** All panels as an installable site: pages, manifest, worker. None without panels. */
 export function siteFiles(design: Design): SiteFile[] {
   const pages = parts(design).flatMap(({ part }) =>
     panels(part).map(p => ({

@@ -9,6 +9,7 @@ import { commandWords } from '../messages/clashes'
 import { hexText, shownWire } from '../design/wire'
 import { csv } from './csv'
 
+/** Signed commands with practice secrets as CSV, for whoever writes the other side. */
 export function proofVectors(design: Design, link: Link): string {
   const secret = practiceSecret(link)
   const tagBytes = link.auth.kind === 'counter' ? link.auth.tagBytes : 32

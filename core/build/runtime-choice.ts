@@ -21,10 +21,12 @@ const PLAIN: ReadonlySet<PanelItem['form']> = new Set<PanelItem['form']>([
   'answers',
 ])
 
+/** Whether a panel needs more than keys: readings, faders, fields, guards. */
 export function isRich(panel: PanelSurface): boolean {
   return itemsOf(panel).some(i => !PLAIN.has(i.form) || ('guard' in i && i.guard !== 'none'))
 }
 
+/** The smallest runtime that can do what a panel asks for. */
 export function runtimeFor(design: Design, panel: PanelSurface): RuntimeName {
   const link = linkOf(design, panel.linkId)
   if (link.kind === 'http' && link.auth.kind !== 'none' && !isRich(panel)) return 'httpSigned'

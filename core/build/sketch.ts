@@ -18,6 +18,7 @@ import { cppComment, cppString } from './escape'
 import { SKETCH_BODY } from './sketch-body'
 import { sketchLacks } from './sketch-lacks'
 
+/** The program of an 8-bit board, as one C++ file. What it leaves out: `sketchLacks`. */
 export function sketch(design: Design): string {
   const link = carriedLink(design)
   const statusPin = link?.kind === 'bluetooth-serial' ? link.statusPin : null

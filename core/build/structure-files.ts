@@ -18,6 +18,7 @@ const FRAMES: Record<PackedDialect['framing'], string> = {
   none: 'none, a datagram each',
 }
 
+/** The structures of a packed link as a C header. */
 export function structureHeader(design: Design, link: ByteLink, dialect: PackedDialect): string {
   const name = link.id.replaceAll('-', '_')
   const numbers = rows(design, link).map(

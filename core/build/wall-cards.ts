@@ -88,6 +88,7 @@ function seconds(ms: number): string {
   return `${ms / 1000} s`
 }
 
+/** A page of cards to print: each key of a panel with a square that opens it. */
 export function wallCards(design: Design, surfaceId: string): string {
   const panel = panelOf(design, surfaceId)
   const cards = panel.keys.map(key => {

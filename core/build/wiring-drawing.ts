@@ -36,6 +36,7 @@ const WIRE: Record<Need['use']['as'], keyof Design['wires']> = {
   'wire-out': 'serial',
 }
 
+/** The wiring as an SVG drawing, a line for each need of a pin. */
 export function wiringSvg(design: Design): string {
   const all = needs(design)
   const rows = wiringRows(design)

@@ -22,6 +22,7 @@ export interface WiringRow {
   note: string
 }
 
+/** The wiring table: a row for each need of a pin. */
 export function wiringRows(design: Design): WiringRow[] {
   const board = boardOf(design)
   const sums = sumsOf(design)
@@ -151,6 +152,7 @@ function frontWords(design: Design, front: Front, hears: boolean): string {
   return `${label} of ${front.name}, ${between}, ${front.baud} baud`
 }
 
+/** The wiring table as CSV, with the fingerprint below. */
 export function wiringCsv(design: Design): string {
   return csv(
     ['pin', 'chip number', 'what', 'direction', 'through', 'note'],
@@ -227,6 +229,7 @@ export function startWords(output: Output): string {
   return output.kind === 'follower' ? 'where its own knob stands' : 'off'
 }
 
+/** The checklist of uploading as text, with boxes to tick. */
 export function flashingText(design: Design): string {
   return [
     `Uploading to ${boardOf(design).name} - ${design.name}`,

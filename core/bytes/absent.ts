@@ -11,18 +11,23 @@ export class Deframer {
 export const SLIP = { END: 0xc0 }
 export const CRCS: readonly { name: string }[] = []
 export const FIELD_TYPES = {}
+/** No CRC is known here. */
 export function crcNamed(): null {
   return null
 }
+/** No bytes. */
 export function crcBytes(): number[] {
   return []
 }
+/** No bytes. */
 export function frame(): Uint8Array {
   return new Uint8Array()
 }
+/** Nothing is placed. */
 export function layout(): { placed: []; size: 0 } {
   return { placed: [], size: 0 }
 }
+/** No bytes. */
 export function pack(): Uint8Array {
   return new Uint8Array()
 }

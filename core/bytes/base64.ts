@@ -1,6 +1,7 @@
 /** Base64 (RFC 4648, section 4) of bytes, for places without the functions of a browser. */
 const DIGITS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/'
 
+/** Bytes as base64 with padding (RFC 4648, 4). */
 export function base64(bytes: Uint8Array): string {
   let text = ''
   for (let i = 0; i < bytes.length; i += 3) {

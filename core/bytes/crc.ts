@@ -132,6 +132,7 @@ export const CRCS: readonly CrcParameters[] = [
   },
 ]
 
+/** The parameters of a CRC by name. Throws `RangeError` for no such CRC. */
 export function crcNamed(name: string): CrcParameters {
   const found = CRCS.find(c => c.name === name)
   if (!found) throw new RangeError(`no CRC "${name}"`)

@@ -17,6 +17,7 @@ export type Framing =
 
 export const SLIP = { END: 0xc0, ESC: 0xdb, ESC_END: 0xdc, ESC_ESC: 0xdd } as const
 
+/** A payload in its frame: with an end, SLIP (RFC 1055), COBS, or behind its length. */
 export function frame(framing: Framing, payload: Uint8Array): Uint8Array {
   switch (framing.kind) {
     case 'terminated':

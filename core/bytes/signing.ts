@@ -17,6 +17,7 @@ export interface SigningScheme {
   window: number
 }
 
+/** HMAC with SHA-256 (RFC 2104, FIPS 180-4), 32 bytes. */
 export function hmacSha256(key: Uint8Array, message: Uint8Array): Uint8Array {
   return hmac(sha256, key, message)
 }
@@ -41,6 +42,7 @@ const COUNTS = 2 ** COUNT_BITS
  */
 export const MOST_AHEAD = 4096
 
+/** The device that a counter belongs to: its upper half. */
 export function deviceOf(counter: number): number {
   return Math.floor(counter / COUNTS)
 }

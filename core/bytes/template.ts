@@ -67,6 +67,7 @@ export function parseTemplate(template: string): Parsed {
   return { ok: true, parts }
 }
 
+/** A template with its load and value filled in. */
 export function fill(parts: readonly Part[], values: { load: string; value: string }): string {
   return parts.map(p => (p.kind === 'text' ? p.text : values[p.name])).join('')
 }

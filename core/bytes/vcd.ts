@@ -99,6 +99,7 @@ function codeOf(i: number): string {
   }
 }
 
+/** Reads a value change dump (IEEE 1364). Throws `BadDump` with the line. */
 export function readVcd(text: string): Dump {
   if (!text.includes('$timescale')) throw new BadDump(1, NO_SCALE)
   const tokens = tokensOf(text)

@@ -50,6 +50,7 @@ export interface Checked {
   verdicts: Record<string, Verdict>
 }
 
+/** All findings of a design, worst first, and its verdicts. */
 export function check(design: Design, cache = new VerdictCache()): Checked {
   const verdicts = cache.all(design)
   const findings = [

@@ -44,6 +44,7 @@ export function onLink(design: Design, link: Link, rest = ''): Pick<Finding, 'pa
   }
 }
 
+/** A finding with what is not said of it left empty. */
 export function finding(
   f: Partial<Finding> & Pick<Finding, 'code' | 'severity' | 'path' | 'title' | 'reason'>,
 ): Finding {

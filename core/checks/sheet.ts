@@ -23,6 +23,7 @@ export interface Row {
   cells: (Cell | null)[]
 }
 
+/** The sheet: a row for each load, a cell for each surface, in an outage or none. */
 export function sheet(design: Design, verdicts: Record<string, Verdict>, outage = 'none'): Row[] {
   const out = outageOf(design, outage)
   return design.loads.map(load => ({

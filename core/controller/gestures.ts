@@ -63,6 +63,7 @@ export function settled(run: PressRun | null, pending: 0 | 1 | null, now: number
   return run.hold !== null ? 'hold' : (BY_COUNT[run.count - 1] as Gesture)
 }
 
+/** When a row of presses is over, or a hold begins, ms on the clock; null = nothing waits. */
 export function gestureDue(run: PressRun | null, pending: 0 | 1 | null): number | null {
   if (!run || pending === 0 || (pending === 1 && run.hold !== null)) return null
   return run.hold ?? run.due

@@ -81,6 +81,7 @@ export interface Outcome {
  */
 export type LineLevel = number
 
+/** The motion of an output at rest. `holders`: whoever can hold a held load. */
 export function restingMotion(output: Output, holders: number): Motion {
   switch (output.kind) {
     case 'pulsed':

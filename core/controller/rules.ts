@@ -5,6 +5,7 @@
 import type { Rule } from '../design/schema'
 import type { RuleState } from './state'
 
+/** What a rule makes of a reading: its next state, and whether it acts now. */
 export function ruled(
   rule: Rule,
   state: RuleState,

@@ -324,6 +324,7 @@ function eventOf(design: Design, now: number, what: string, rest: string): Scena
   }
 }
 
+/** The place of an id in a list. Throws `BadScenario` where it is not there. */
 export function indexOf(list: readonly { id: string }[], id: string, what: string): number {
   const at = list.findIndex(x => x.id === id)
   if (at < 0) throw new BadScenario(`there is no ${what} "${id}"`)

@@ -180,10 +180,12 @@ export const UNTOLD: ToldState = { text: '', freeAt: null, owed: false, everyDue
 export const FREE: LeastState = { freeAt: null, owed: false }
 const UNKNOWN_RULE: RuleState = { beyond: null, last: null, way: 0 }
 
+/** A controller before its first start. */
 export function startController(program: Program): ControllerState {
   return startWorking(program)
 }
 
+/** The same, to be worked on in place. */
 export function startWorking(program: Program): WorkingState {
   return {
     now: 0,
@@ -227,6 +229,7 @@ export function restingLink(
 }
 const NOBODY: readonly boolean[] = []
 
+/** A copy to be worked on in place, at `now`, ms on the 32-bit clock. */
 export function workingCopy(state: ControllerState, now: number): WorkingState {
   return {
     ...state,

@@ -25,6 +25,7 @@ export interface Stepped {
   effects: Effect[]
 }
 
+/** The controller after one event, and what it does. Pure: the state given stays as it was. */
 export function step(program: Program, state: ControllerState, event: ControllerEvent): Stepped {
   const machine = new Machine(program, workingCopy(state, clock32(event.now)))
   const effects = machine.handle(event)

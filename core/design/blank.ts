@@ -1,6 +1,7 @@
 /** An empty design to start from. */
 import { DEFAULT_WIRES, DESIGN_FORMAT, DESIGN_VERSION, type Design } from './schema'
 
+/** An empty design: one 8-bit board, nothing on it. */
 export function blankDesign(id: string, name: string): Design {
   return {
     format: DESIGN_FORMAT,

@@ -53,6 +53,7 @@ const DRIVERS_OF: Partial<Record<string, readonly Driver['kind'][]>> = {
   follower: ['opto', 'relay-module'],
 }
 
+/** The drivers that fit an output, the usual one first. */
 export function driversOf(output: Output): readonly Driver['kind'][] {
   return (
     DRIVERS_OF[output.kind === 'opposed' || output.kind === 'level' ? output.drive : output.kind]

@@ -81,6 +81,7 @@ export function matchDriver(load: Load): void {
     load.wiring.driver = NEW_DRIVERS[fits[0] as Driver['kind']]
 }
 
+/** Changes figures of an output. Throws `EditRefused` for one that it does not have. */
 export function changeOutput(
   design: Design,
   load: Load,
@@ -141,6 +142,7 @@ export function dropGestures(control: Control, loadId: string | null): void {
     control.gestures = control.gestures.filter(g => loadId !== null && g.loadId !== loadId)
 }
 
+/** Codes in the order of the values: "E / e". */
 export function listedCodes(design: Design, loadId: string, codes: Codes): string {
   return spokenValues(loadOf(design, loadId).output)
     .map(v => codes[v] || 'no code')
@@ -170,6 +172,7 @@ export const NEW_BELIEF: BeliefPolicy = {
   onLoss: 'stale',
 }
 
+/** The next pin free for a use. Throws `EditRefused` where none is left. */
 export function nextPin(design: Design, controllerId: string, use: PinUse): number {
   const part = partOf(design, controllerId)
   const pin = freePin(part, use)
@@ -180,6 +183,7 @@ export function nextPin(design: Design, controllerId: string, use: PinUse): numb
   return pin
 }
 
+/** Moves an item of a list to a place. Throws `EditRefused` where it is not there. */
 export function move(list: { id: string }[], id: string, to: number): void {
   const from = list.findIndex(item => item.id === id)
   if (from < 0) throw new EditRefused(`no "${id}" to move`)
@@ -187,12 +191,14 @@ export function move(list: { id: string }[], id: string, to: number): void {
   if (item) list.splice(Math.max(0, Math.min(to, list.length)), 0, item)
 }
 
+/** Takes the messages of a load off a link. */
 export function dropMessage(link: Link, loadId: string): void {
   ;(link as { messages: Message[] }).messages = (link.messages as Message[]).filter(
     m => m.loadId !== loadId,
   )
 }
 
+/** The messages of a load on a link. Throws `EditRefused` where there are none. */
 export function messageOf(design: Design, linkId: string, loadId: string): Message {
   return found(
     (linkOf(design, linkId).messages as Message[]).find(m => m.loadId === loadId),
@@ -200,12 +206,14 @@ export function messageOf(design: Design, linkId: string, loadId: string): Messa
   )
 }
 
+/** The hand surface of that id. Throws `EditRefused` where it is none. */
 export function handOf(design: Design, surfaceId: string): HandSurface {
   const surface: Surface = surfaceOf(design, surfaceId)
   if (surface.kind !== 'hand') throw new EditRefused(`${surface.name} has no hand controls`)
   return surface
 }
 
+/** The hand control of that id. Throws `EditRefused` where there is none. */
 export function controlOf(design: Design, controlId: string): Control {
   return found(
     handSurfaces(design)
@@ -215,6 +223,7 @@ export function controlOf(design: Design, controlId: string): Control {
   )
 }
 
+/** The rule of that id. Throws `EditRefused` where there is none. */
 export function ruleOf(design: Design, ruleId: string): Rule {
   return found(
     design.rules.find(r => r.id === ruleId),
@@ -222,6 +231,7 @@ export function ruleOf(design: Design, ruleId: string): Rule {
   )
 }
 
+/** The sensor of that id. Throws `EditRefused` where there is none. */
 export function sensorOf(design: Design, sensorId: string): Sensor {
   return found(
     design.sensors.find(s => s.id === sensorId),
@@ -266,6 +276,7 @@ export function itemOf(design: Design, surfaceId: string, keyId: string): PanelI
   )
 }
 
+/** A page of a panel, from 0. Throws `EditRefused` where there is none. */
 export function pageOf(
   design: Design,
   surfaceId: string,
@@ -293,6 +304,7 @@ export function dropSceneKeys(design: Design): void {
     )
 }
 
+/** The scene of that id. Throws `EditRefused` where there is none. */
 export function sceneOf(design: Design, sceneId: string): Scene {
   return found(
     design.scenes.find(s => s.id === sceneId),
@@ -308,6 +320,7 @@ export function controllerOf(design: Design, controllerId?: string): Controller 
   )
 }
 
+/** The name of a board, shipped or own; its id where it is not known. */
 export function boardNameOf(design: Design, id: string): string {
   return design.boards.find(b => b.id === id)?.name ?? maybeShipped(id)?.name ?? id
 }
@@ -324,6 +337,7 @@ export function needOf(design: Design, needId: string): Need & { controllerId: s
   )
 }
 
+/** What is changed, in words: "ratedAmps 10, inrushAmps 30". */
 export function listed(patch: object): string {
   return Object.entries(patch)
     .map(

@@ -227,6 +227,7 @@ export function describeEdit(design: Design, edit: Edit): string {
   return kindOf(edit.type).words(design, edit as never)
 }
 
+/** The design after patches of its history. */
 export function applyDesignPatches(design: Design, patches: Patch[]): Design {
   return applyPatches(design, patches)
 }

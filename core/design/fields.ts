@@ -85,10 +85,12 @@ const SENSORS: Record<SensorKind, Words> = {
   'two-axis': [],
 }
 
+/** The figures of a kind of driver, as fields of a form. */
 export function driverFields(kind: Driver['kind']): Field[] {
   return fields(driverSchema.options, kind, DRIVERS[kind])
 }
 
+/** The figures of a kind of sensor, as fields of a form. */
 export function sensorFields(kind: Sensor['kind']): Field[] {
   return fields(sensorSchema.options, kind, SENSORS[kind])
 }

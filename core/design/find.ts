@@ -15,6 +15,7 @@ import type {
   Surface,
 } from './schema'
 
+/** The load of that id. Throws `RangeError` where there is none. */
 export function loadOf(design: Design, loadId: string): Load {
   return found(
     design.loads.find(l => l.id === loadId),
@@ -22,6 +23,7 @@ export function loadOf(design: Design, loadId: string): Load {
     loadId,
   )
 }
+/** The link of that id. Throws `RangeError` where there is none. */
 export function linkOf(design: Design, linkId: string): Link {
   return found(
     design.links.find(l => l.id === linkId),
@@ -29,6 +31,7 @@ export function linkOf(design: Design, linkId: string): Link {
     linkId,
   )
 }
+/** The surface of that id. Throws `RangeError` where there is none. */
 export function surfaceOf(design: Design, surfaceId: string): Surface {
   return found(
     design.surfaces.find(s => s.id === surfaceId),
@@ -36,6 +39,7 @@ export function surfaceOf(design: Design, surfaceId: string): Surface {
     surfaceId,
   )
 }
+/** The panel of that id. Throws `RangeError` for none, `TypeError` for another surface. */
 export function panelOf(design: Design, surfaceId: string): PanelSurface {
   const surface = surfaceOf(design, surfaceId)
   if (surface.kind !== 'panel') throw new TypeError(`surface "${surfaceId}" is not a panel`)
@@ -47,6 +51,7 @@ export function remoteOf(design: Design, surfaceId: string): RemoteSurface {
   if (surface.kind === 'hand') throw new TypeError(`surface "${surfaceId}" speaks over no link`)
   return surface
 }
+/** Who speaks over a link; undefined where nobody does. */
 export function maybeRemoteOnLink(design: Design, linkId: string): RemoteSurface | undefined {
   return remotes(design).find(s => s.linkId === linkId)
 }
@@ -62,9 +67,11 @@ export function remotes(design: Design): RemoteSurface[] {
 export function showsState(surface: RemoteSurface): boolean {
   return surface.kind === 'panel' || surface.shows
 }
+/** All panels. */
 export function panels(design: Pick<Design, 'surfaces'>): PanelSurface[] {
   return design.surfaces.filter((s): s is PanelSurface => s.kind === 'panel')
 }
+/** All surfaces of hand controls. */
 export function handSurfaces(design: Design): HandSurface[] {
   return design.surfaces.filter((s): s is HandSurface => s.kind === 'hand')
 }
@@ -78,6 +85,7 @@ export function sensesPanel(link: Link): boolean {
     || (link.kind === 'bluetooth-serial' && (link.radio === 'chip' || link.statusPin !== null))
   )
 }
+/** The messages of a load on a link; undefined where it has none. */
 export function maybeMessage(link: Link, loadId: string): Message | undefined {
   return (link.messages as Message[]).find(m => m.loadId === loadId)
 }

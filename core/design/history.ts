@@ -20,10 +20,12 @@ export type Edited =
 /** Oldest steps beyond this many are forgotten; revisions in the store keep them all. */
 const MAX_STEPS = 500
 
+/** A history with nothing done yet. */
 export function startHistory(design: Design): History {
   return { design, done: [], undone: [] }
 }
 
+/** The history after a change, or why that is refused. */
 export function edit(history: History, change: Edit): Edited {
   const applied = applyEdit(history.design, change)
   if (!applied.ok) return applied
@@ -40,6 +42,7 @@ export function edit(history: History, change: Edit): Edited {
   }
 }
 
+/** The history before its last change, and what that was; null where there is none. */
 export function undo(history: History): { history: History; words: string } | null {
   const last = history.done.at(-1)
   if (!last) return null
@@ -50,6 +53,7 @@ export function undo(history: History): { history: History; words: string } | nu
   }
 }
 
+/** The history after the change undone last, and what that was; null where there is none. */
 export function redo(history: History): { history: History; words: string } | null {
   const last = history.undone.at(-1)
   if (!last) return null

@@ -59,10 +59,12 @@ export function itemPath(
   return `/surfaces/${design.surfaces.findIndex(s => s.id === panel.id)}/${list}/${panel[list].findIndex(i => i.id === item.id)}`
 }
 
+/** Whether something on a panel commands a load. */
 export function isKey(item: PanelItem): item is PanelKey {
   return 'loadId' in item
 }
 
+/** How a part of a panel is called. */
 export function partTitle(design: Design, part: PanelPart): string {
   if ('sensorId' in part)
     return design.sensors.find(s => s.id === part.sensorId)?.name ?? part.sensorId

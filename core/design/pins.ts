@@ -23,6 +23,7 @@ export interface Need extends PinNeed {
   fixed: boolean
 }
 
+/** The board of the first controller. Throws `RangeError` where it is not known. */
 export function boardOf(design: Design): BoardProfile {
   const id = design.controllers[0]?.board ?? ''
   const board = design.boards.find(b => b.id === id) ?? maybeShipped(id)
@@ -174,6 +175,7 @@ export function isWired(design: Design, loadId: string): boolean {
 }
 
 export const SENSE: PinUse = { as: 'sense' }
+/** What a hand control needs of its pin. */
 export function controlUse(control: Pick<Control, 'kind'>): PinUse {
   return { as: 'contact', rests: control.kind === 'push' ? 'open' : 'either' }
 }
@@ -234,6 +236,7 @@ export function freePin(design: Design, use: PinUse): number | undefined {
   )?.chip
 }
 
+/** How a pin is called on the board: "D5". */
 export function pinLabel(design: Design, chip: number): string {
   return pinOf(boardOf(design), chip)?.label ?? `pin ${chip}`
 }

@@ -21,6 +21,7 @@ export const KIND_WORDS: Record<Output['kind'], string> = {
  */
 export const TIMED = ['after', 'for', 'blink'] as const
 export type Timed = (typeof TIMED)[number]
+/** Whether it starts a timer: after, for, blink. */
 export function isTimed(asks: string): asks is Timed {
   return (TIMED as readonly string[]).includes(asks)
 }
@@ -48,6 +49,7 @@ export function spokenValues(output: Output): readonly string[] {
   return values === ON_OFF ? ['on', 'off'] : values
 }
 
+/** The value of an output at rest. */
 export function restOf(output: Output): string {
   return valuesOf(output)[0] as string
 }
@@ -222,6 +224,7 @@ export function relativeOf(output: Output): string[] {
     : asksOf(output, 'push').filter(a => !valuesOf(output).includes(a))
 }
 
+/** What a hand control can ask of an output. */
 export function asksOf(output: Output, kind: 'push' | 'latching'): readonly string[] {
   switch (output.kind) {
     case 'switched':

@@ -99,14 +99,17 @@ function hexByte(byte: number): string {
   return byte.toString(16).toUpperCase().padStart(2, '0')
 }
 
+/** Text as bytes, a character each (Latin-1). */
 export function textBytes(text: string): Uint8Array {
   return Uint8Array.from(text, c => c.charCodeAt(0))
 }
 
+/** Bytes as text, a character each (Latin-1). */
 export function bytesText(bytes: Uint8Array): string {
   return Array.from(bytes, b => String.fromCharCode(b)).join('')
 }
 
+/** The structure that a packed dialect sends. */
 export function structureOf(dialect: PackedDialect): Structure {
   return {
     fields: dialect.fields.map(({ name, type }) => ({ name, type })),
@@ -293,10 +296,12 @@ function setKind(dialect: PackedDialect, payload: Uint8Array, kind: number): voi
     ] = kind
 }
 
+/** Hexadecimal digits as bytes. */
 export function hexBytes(hex: string): Uint8Array {
   return Uint8Array.from(hex.match(/../g) ?? [], h => parseInt(h, 16))
 }
 
+/** Bytes as hexadecimal digits. */
 export function bytesHex(bytes: Uint8Array): string {
   return Array.from(bytes, hexByte).join('')
 }

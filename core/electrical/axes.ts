@@ -21,6 +21,7 @@ export function turnedBack({ degrees, x, y }: AxesInputs): { x: number; y: numbe
   }
 }
 
+/** A stick that is mounted askew, turned back. Throws `BadInput` out of range. */
 export function axes(given: AxesInputs): Sum {
   const i = inRange(given, AXES_RANGES)
   const straight = turnedBack(i)

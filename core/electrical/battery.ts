@@ -31,6 +31,9 @@ export const BATTERY_RANGES: Ranges<BatteryInputs> = {
   wantedDays: range('Wanted life', '', 0.01, 36_500),
 }
 
+/**
+ * How long a battery lasts, days: charge balance over one period. Throws `BadInput` out of range.
+ */
 export function battery(given: BatteryInputs): Sum {
   const i = inRange(given, BATTERY_RANGES)
   const duty = Math.min(1, i.activeSeconds / i.periodSeconds)

@@ -34,6 +34,7 @@ export const BRIDGE_RANGES: Ranges<BridgeInputs> = {
   junctionMaxCelsius: range('Highest junction temperature', '°C', 80, 200),
 }
 
+/** Currents and heat of a motor bridge. Throws `BadInput` out of range. */
 export function bridge(given: BridgeInputs): Sum {
   const i = inRange(given, BRIDGE_RANGES)
   const stall = i.motorVolts / (i.windingOhms + i.onOhms)

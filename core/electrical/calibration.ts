@@ -27,6 +27,7 @@ export function calibrated(
   return value1 + ((raw - raw1) * (value2 - value1)) / (raw2 - raw1)
 }
 
+/** The straight line through two readings. Throws `BadInput` where they are equal. */
 export function calibration(given: CalibrationInputs): Sum {
   const i = inRange(given, CALIBRATION_RANGES)
   if (i.raw1 === i.raw2)

@@ -31,6 +31,7 @@ export const COIL_DRIVER_RANGES: Ranges<CoilDriverInputs> = {
   baseEmitterVolts: range('Base-emitter voltage', 'V', 0.4, 2.5),
 }
 
+/** The transistor that drives a coil, and its base resistor. Throws `BadInput` out of range. */
 export function coilDriver(given: CoilDriverInputs, series: Series = 'E24'): Sum {
   const i = inRange(given, COIL_DRIVER_RANGES)
   const coil = i.supplyVolts / i.coilOhms

@@ -14,6 +14,7 @@ export const DIMMER_RANGES: Ranges<DimmerInputs> = {
   minAmps: range('Dimmer, least', 'A', 0, 10),
 }
 
+/** A load against the least and most of its dimmer. Throws `BadInput` out of range. */
 export function dimmer(given: DimmerInputs): Sum {
   const i = inRange(given, DIMMER_RANGES)
   return sum(

@@ -26,6 +26,7 @@ export const DIVIDER_RANGES: Ranges<DividerInputs> = {
   sourceMaxOhms: range('Source resistance allowed', 'Ω', 100, 1e7),
 }
 
+/** A voltage divider at a pin, with its tolerances. Throws `BadInput` out of range. */
 export function divider(given: DividerInputs): Sum {
   const i = inRange(given, DIVIDER_RANGES)
   const ratio = (upper: number, lower: number) => lower / (upper + lower)

@@ -20,6 +20,7 @@ export const FUSE_RANGES: Ranges<FuseInputs> = {
   use: range('Used at most', '', 0.5, 1),
 }
 
+/** The usual fuse above a load and below its lead. Throws `BadInput` out of range. */
 export function fuse(given: FuseInputs): Sum {
   const i = inRange(given, FUSE_RANGES)
   const rating = FUSE_AMPS.find(a => a * i.use >= i.loadAmps * (1 - 1e-9)) ?? Infinity

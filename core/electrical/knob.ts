@@ -19,6 +19,7 @@ export const KNOB_RANGES: Ranges<KnobInputs> = {
   pollSeconds: range('Read every', 's', 1e-6, 1),
 }
 
+/** Edges of a knob against its debounce. Throws `BadInput` out of range. */
 export function knob(given: KnobInputs): Sum {
   const i = inRange(given, KNOB_RANGES)
   const rate = i.detentsPerTurn * i.edgesPerDetent * i.turnsPerSecond

@@ -40,6 +40,7 @@ export const LEVEL_SHIFT_RANGES: Ranges<LevelShiftInputs> = {
   baud: range('Speed, baud', '', 50, 4_000_000),
 }
 
+/** A wire between two voltages, and its edges. Throws `BadInput` out of range. */
 export function levelShift(given: LevelShiftInputs): Sum {
   const i = inRange(given, LEVEL_SHIFT_RANGES)
   const down = (i.highVolts * i.lowerOhms) / (i.upperOhms + i.lowerOhms)

@@ -34,6 +34,7 @@ export const MOSFET_RANGES: Ranges<MosfetInputs> = {
   maxAmps: range('Drain limit', 'A', 1e-3, 1000),
 }
 
+/** A MOSFET without a heat sink. Throws `BadInput` out of range. */
 export function mosfet(given: MosfetInputs): Sum {
   const i = inRange(given, MOSFET_RANGES)
   const hot = i.onOhms * i.hotFactor

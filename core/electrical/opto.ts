@@ -32,6 +32,7 @@ export const OPTO_RANGES: Ranges<OptoInputs> = {
   lineOhms: range('Pull-up of the line', 'Ω', 100, 1e7),
 }
 
+/** An optocoupler, and the resistor of its lamp. Throws `BadInput` out of range. */
 export function opto(given: OptoInputs): Sum {
   const i = inRange(given, OPTO_RANGES)
   const wanted = Math.max(1, (i.pinVolts - i.lampVolts) / i.lampAmps)

@@ -14,6 +14,7 @@ export const PIN_LOAD_RANGES: Ranges<PinLoadInputs> = {
   totalMaxAmps: range('Limit of all pins', 'A', 1e-3, 5),
 }
 
+/** All pins together against what the chip takes. Throws `BadInput` with the consumer. */
 export function pinLoad(given: PinLoadInputs, consumers: readonly PinConsumer[]): Sum {
   const i = inRange(given, PIN_LOAD_RANGES)
   consumers.forEach((c, n) => {

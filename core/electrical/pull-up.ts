@@ -36,6 +36,7 @@ export const PULL_UP_RANGES: Ranges<PullUpInputs> = {
   wettingAmps: range('Wetting current', 'A', 0, 0.1),
 }
 
+/** Levels, current and speed of a contact with a pull-up. Throws `BadInput` out of range. */
 export function pullUp(given: PullUpInputs): Sum {
   const i = inRange(given, PULL_UP_RANGES)
   const closed = i.supplyVolts / (i.pullOhms + i.closedOhms)

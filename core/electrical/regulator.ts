@@ -27,6 +27,7 @@ export const REGULATOR_RANGES: Ranges<RegulatorInputs> = {
   junctionMaxCelsius: range('Highest junction temperature', '°C', 80, 200),
 }
 
+/** Heat of a linear regulator. Throws `BadInput` out of range. */
 export function regulator(given: RegulatorInputs): Sum {
   const i = inRange(given, REGULATOR_RANGES)
   const heat = Math.max(0, i.inputVolts - i.outputVolts) * i.amps

@@ -19,6 +19,7 @@ export const SOLENOID_RANGES: Ranges<SolenoidInputs> = {
   ohms: range('Resistance', 'Ω', 0.1, 10_000),
 }
 
+/** Duty of a solenoid. Throws `BadInput` out of range. */
 export function solenoid(given: SolenoidInputs): Sum {
   const i = inRange(given, SOLENOID_RANGES)
   const duty = i.onSeconds / i.periodSeconds

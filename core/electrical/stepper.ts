@@ -23,6 +23,7 @@ export const STEPPER_RANGES: Ranges<StepperInputs> = {
   stepsPerTurn: range('Steps a turn', '', 1, 100_000),
 }
 
+/** Steps a second that a winding follows. Throws `BadInput` out of range. */
 export function stepper(given: StepperInputs): Sum {
   const i = inRange(given, STEPPER_RANGES)
   const most = i.supplyVolts / (2 * i.phaseHenries * i.phaseAmps)

@@ -70,6 +70,7 @@ export const range = (words: string, unit: Unit, min: number, max: number): Rang
   max,
 })
 
+/** One figure of a sum, with its unit and formula. */
 export function figure(
   symbol: string,
   words: string,
@@ -85,6 +86,7 @@ export function limit(words: string, used: number, wayOut: string): Limit {
   return { words, used, ok: used <= 1 + 1e-9, wayOut }
 }
 
+/** A sum: it is well when all limits are kept. */
 export function sum(
   figures: Figure[],
   limits: Limit[],

@@ -22,6 +22,7 @@ export const SUPPLY_RANGES: Ranges<SupplyInputs> = {
   use: range('Used at most', '', 0.3, 1),
 }
 
+/** A supply against all that it feeds. Throws `BadInput` with the consumer. */
 export function supply(given: SupplyInputs, consumers: readonly Consumer[]): Sum {
   const i = inRange(given, SUPPLY_RANGES)
   consumers.forEach((c, n) => {

@@ -46,6 +46,7 @@ export function thermistorOhms(ohmsAt25: number, beta: number, celsius: number):
   return ohmsAt25 * Math.exp(beta * (1 / (celsius + KELVIN) - 1 / (25 + KELVIN)))
 }
 
+/** What a thermistor gives at a pin, by its B value. Throws `BadInput` out of range. */
 export function thermistor(given: ThermistorInputs): Sum {
   const i = inRange(given, THERMISTOR_RANGES)
   const ohms = thermistorOhms(i.ohmsAt25, i.beta, i.celsius)

@@ -22,6 +22,7 @@ export const UART_CLOCK_RANGES: Ranges<UartClockInputs> = {
   baud: range('Speed, baud', '', 50, 4_000_000),
 }
 
+/** How far a serial clock is off, %. Throws `BadInput` out of range. */
 export function uartClock(given: UartClockInputs): Sum {
   const i = inRange(given, UART_CLOCK_RANGES)
   const divisor = Math.max(1, Math.round(i.clockHz / i.baud / i.divisorStep)) * i.divisorStep

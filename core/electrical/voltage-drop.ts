@@ -41,6 +41,9 @@ export const VOLTAGE_DROP_RANGES: Ranges<VoltageDropInputs> = {
   conductorCelsius: range('Conductor temperature', '°C', -20, 90),
 }
 
+/**
+ * What a lead of copper takes, V, and the section that would do. Throws `BadInput` out of range.
+ */
 export function voltageDrop(given: VoltageDropInputs): Sum {
   const i = inRange(given, VOLTAGE_DROP_RANGES)
   const rho = COPPER * (1 + COPPER_PER_KELVIN * (i.conductorCelsius - 20))

@@ -16,6 +16,7 @@ export const WEAR_RANGES: Ranges<WearInputs> = {
   wantedYears: range('Wanted life', '', 0.1, 100),
 }
 
+/** How long a memory lasts that is written at changes, years. Throws `BadInput` out of range. */
 export function wear(given: WearInputs): Sum {
   const i = inRange(given, WEAR_RANGES)
   const years = (i.enduranceWrites * i.slots) / i.changesPerDay / 365.25

@@ -12,6 +12,7 @@ export interface InfraredFrame {
 
 const UNIT_US = 562.5
 
+/** The marks and spaces of a key, µs. Throws `RangeError` beyond 16 bits. */
 export function infraredFrame(address: number, command: number): InfraredFrame {
   for (const [name, value] of [
     ['address', address],

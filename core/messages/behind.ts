@@ -12,6 +12,7 @@ export interface Behind {
   words: string
 }
 
+/** A body with something behind it, as its dialect writes that. */
 export function putBehind(link: Link, body: string, { route, members, words }: Behind): string {
   // What comes second in an address is one more parameter.
   if (link.kind === 'http') return body + (body.includes('?') ? route.replace('?', '&') : route)

@@ -22,6 +22,7 @@ export type Clash =
   | { kind: 'mark'; mark: string; use: CodeUse }
   | { kind: 'empty'; loadId: string; value: string }
 
+/** Codes of a link that can be mistaken for one another, and values that have none. */
 export function clashes(design: Design, link: Link): Clash[] {
   const uses = codeUses(design, link)
   const bare = link.kind !== 'http' && link.dialect.kind === 'codes'
@@ -106,6 +107,7 @@ function wishWords(output: Output, wish: string): string {
       : `blinks, ${seconds(time)} each`
 }
 
+/** A clash as a sentence. */
 export function clashWords(clash: Clash): string {
   switch (clash.kind) {
     case 'duplicate':
@@ -119,6 +121,7 @@ export function clashWords(clash: Clash): string {
   }
 }
 
+/** The loads that a clash is about. */
 export function clashLoads(clash: Clash): string[] {
   const uses =
     clash.kind === 'duplicate'

@@ -7,10 +7,12 @@ import { loadOf, maybeMessage } from '../design/find'
 import type { Design, Link, Message, Output } from '../design/schema'
 import { nextCodes } from './assign'
 
+/** Makes a load one of another kind, with codes for its values on each link. */
 export function kindEdit(design: Design, loadId: string, kind: Output['kind']): Edit {
   return withCodes(design, loadId, { type: 'setKind', loadId, kind })
 }
 
+/** Changes figures of an output, with codes for values that it has then. */
 export function outputEdit(design: Design, loadId: string, patch: OutputPatch): Edit {
   return withCodes(design, loadId, { type: 'setOutput', loadId, patch })
 }

@@ -17,6 +17,7 @@ const NUMBER: Behind = {
   words: '#(\\d{1,5})',
 }
 
+/** The number after this one; after the last comes 1. */
 export function nextNumber(number: number): number {
   return number >= LAST_NUMBER ? 1 : number + 1
 }

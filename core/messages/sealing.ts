@@ -61,6 +61,7 @@ export function sealedBody(link: Link, code: string, { secret, counter }: Sealer
   })
 }
 
+/** A code as it goes over the wire: signed or with its word, and its end; "" where it has none. */
 export function sealedText(link: Link, code: string, sealer: Sealer): string {
   const body = sealedBody(link, code, sealer)
   return body === '' ? '' : body + endOf(link)

@@ -5,21 +5,27 @@
 import type { Link } from '../design/schema'
 import { wireOf } from '../design/wire'
 
+/** No secret. */
 export function practiceSecret(): string {
   return ''
 }
+/** A code as it goes over the wire, without a proof. */
 export function sealedText(link: Link, code: string): string {
   return wireOf(link, code, 'command')
 }
+/** No bytes. */
 export function proofBytes(): number {
   return 0
 }
+/** No counter. */
 export function counterIn(): null {
   return null
 }
+/** The only device. */
 export function deviceOf(): number {
   return 0
 }
+/** The first counter. */
 export function firstCounter(): number {
   return 0
 }

@@ -2,6 +2,7 @@
 export function readerOf(): null {
   return null
 }
+/** Nothing is heard as a stream. */
 export function feedAll(): { buffer: ''; heard: [] } {
   return { buffer: '', heard: [] }
 }

@@ -11,6 +11,7 @@ export function rgb(hex: string): Rgb {
   return [1, 3, 5].map(at => parseInt(hex.slice(at, at + 2), 16) / 255) as unknown as Rgb
 }
 
+/** A colour of parts from 0 to 1 as #rrggbb; what lies beyond is cut off. */
 export function hex(colour: Rgb): string {
   return `#${colour
     .map(c =>
@@ -71,6 +72,7 @@ export const SIGHT_MATRICES: Record<Sight, readonly number[]> = {
   ],
 }
 
+/** A colour as eyes see it that lack a kind of cone. */
 export function seenBy(colour: string, sight: Sight): string {
   const m = SIGHT_MATRICES[sight]
   const l = rgb(colour).map(linear)

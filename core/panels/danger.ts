@@ -4,6 +4,7 @@ import type { Danger, Load, PanelKey } from '../design/schema'
 /** Water does harm as well, but slowly: a valve that is opened can be closed again. */
 const GUARDED: readonly Danger[] = ['heat', 'gas', 'motion', 'lock']
 
+/** Dangers of a load for which its keys should be guarded. */
 export function guardedDangers(load: Pick<Load, 'wiring'>): Danger[] {
   return load.wiring.dangers.filter(d => GUARDED.includes(d))
 }

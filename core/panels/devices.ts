@@ -72,6 +72,7 @@ export function deviceOf(panel: Pick<PanelSurface, 'device' | 'landscape' | 'own
     : upright
 }
 
+/** All devices that panels are laid out for. */
 export function devices(): Device[] {
   return Object.values(DEVICES)
 }

@@ -18,6 +18,7 @@ export interface Size {
   widthMm: number
   heightMm: number
 }
+/** Where something stands, mm, and no more of it. */
 export function boxOf({ xMm, yMm, widthMm, heightMm }: Box): Box {
   return { xMm, yMm, widthMm, heightMm }
 }
@@ -99,6 +100,7 @@ export function snap(box: Box, device: Glass): Box {
   }
 }
 
+/** Whether two boxes share room. */
 export function overlaps(a: Box, b: Box): boolean {
   return (
     a.xMm < b.xMm + b.widthMm
@@ -108,6 +110,7 @@ export function overlaps(a: Box, b: Box): boolean {
   )
 }
 
+/** Whether a box stands out over the edge. */
 export function offGlass(box: Box, device: Glass): boolean {
   return (
     box.xMm < 0
@@ -201,6 +204,7 @@ export function isTouched(item: PanelItem): boolean {
 
 /** What a guard takes of the height: a lock to slide, or a field for the PIN, below the keys. */
 export const LOCK_MM = 9
+/** Room that the lock of a thing takes, mm. */
 export function lockMm(item: object): number {
   return 'guard' in item && (item.guard === 'slide' || item.guard === 'pin') ? LOCK_MM : 0
 }

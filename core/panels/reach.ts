@@ -29,6 +29,7 @@ export function thumbRoot(device: Device, hand: Hand): { xMm: number; yMm: numbe
   }
 }
 
+/** How well a thumb reaches a point, mm from the upper left corner. */
 export function zoneAt(device: Device, hand: Hand, xMm: number, yMm: number): Zone {
   const root = thumbRoot(device, hand)
   const mm = Math.hypot(xMm - root.xMm, yMm - root.yMm)

@@ -18,6 +18,7 @@ export function targetsOf(design: Design, panel: PanelSurface, page: number): Ta
     .flatMap(item => targetsIn(design, item))
 }
 
+/** What can be touched of a thing on a panel, mm. */
 export function targetsIn(design: Design, item: PanelItem): Target[] {
   if (!isKey(item))
     return item.form === 'scene' ? [{ itemId: item.id, want: 'scene', box: touchable(item) }] : []

@@ -24,6 +24,7 @@ export interface TroubledText {
   longer: boolean
 }
 
+/** Texts of a panel that do not fit, now or when they grow longer in translation; one an item. */
 export function troubledTexts(design: Design, panel: PanelSurface): TroubledText[] {
   return itemsOf(panel).flatMap(item => {
     const found = textsOf(design, panel, item).flatMap(({ text, box, sizeMm, bold, figure }) => {

@@ -5,6 +5,7 @@ import { restOf, valuesOf, valueWords } from '../design/values'
 import type { Output } from '../design/schema'
 import type { Shown } from '../surfaces/panel'
 
+/** What a key says of its load: "asked for on". */
 export function shownLabel(
   output: Output,
   shown: Shown,

@@ -18,6 +18,7 @@ import { settledPart, type Part, type SurfaceVerdict } from './verdict'
 const CUT_MS = 1000
 const RETURN_MS = 3000
 
+/** What outputs do at a start: levels at reset, the boot log, rules (P4). */
 export function bootPart(design: Design, load: Load): Part {
   return settledPart('P4', () => [
     ...resetLevels(design, load),

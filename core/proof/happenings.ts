@@ -67,6 +67,7 @@ const CONTRIVED: Partial<Record<SystemEvent['kind'], number>> = {
   cut: 32,
 }
 
+/** How contrived an event is. */
 export function weightOf(event: SystemEvent): number {
   return CONTRIVED[event.kind] ?? 0
 }

@@ -65,6 +65,7 @@ export function outagesOf(design: Design): Outage[] {
   ]
 }
 
+/** The outage of that id, or none. */
 export function outageOf(design: Design, id: string): Outage {
   return outagesOf(design).find(o => o.id === id) ?? NONE
 }
@@ -95,6 +96,7 @@ export function survives(design: Design, surface: Surface, ...outages: readonly 
   )
 }
 
+/** Whether a surface can command a load. */
 export function commandsLoad(design: Design, surface: Surface, loadId: string): boolean {
   return surface.kind === 'hand'
     ? surface.controls.some(c => actsOn(c, loadId).length > 0)

@@ -29,6 +29,7 @@ export interface ProjectOptions {
   keepsProofs?: boolean
 }
 
+/** The part of a design that matters to one load: it, its neighbours, whoever speaks of them. */
 export function project(
   design: Design,
   loadId: string,

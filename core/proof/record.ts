@@ -53,6 +53,7 @@ export const proofRunSchema = z.strictObject({
 })
 export type ProofRun = z.infer<typeof proofRunSchema>
 
+/** What is kept of verdicts in the log. */
 export function keptOf(verdicts: readonly Verdict[]): ProofRun['results'] {
   return verdicts
     .filter(v => v.result !== 'not asked')

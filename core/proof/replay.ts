@@ -54,6 +54,7 @@ export function canBeOverheard(design: Design, surface: RemoteSurface): boolean 
   return linkOf(design, surface.linkId).kind !== 'wire'
 }
 
+/** Panels and boxes that can command a load. */
 export function commanding(design: Design, loadId: string): RemoteSurface[] {
   return remotes(design).filter(s => maybeMessage(linkOf(design, s.linkId), loadId))
 }

@@ -12,6 +12,7 @@ import { settledPart, UNREPLAYED, type Part, type SurfaceVerdict } from './verdi
 
 const SETTLED_MS = 2000
 
+/** Whether a stranger can make a command act (P8). */
 export function strangerPart(design: Design, load: Load, surface: RemoteSurface): Part {
   let result: SurfaceVerdict | null = null
   const part: Part = {

@@ -21,6 +21,7 @@ export interface ReadTable {
   problems: { line: number; message: string }[]
 }
 
+/** Reads a table of codes, CSV; what it cannot take is told with its line. */
 export function readCodeTable(text: string): ReadTable {
   const { data } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), { skipEmptyLines: 'greedy' })
   const [heading, ...body] = data

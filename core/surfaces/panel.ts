@@ -188,6 +188,7 @@ export function startPanel(program: PanelProgram, number = 0, counter = 0): Pane
   }
 }
 
+/** The surface after one event, and what it says. Pure: the state given stays as it was. */
 export function panelStep(
   program: PanelProgram,
   state: PanelState,
@@ -207,6 +208,7 @@ export function panelStep(
     : { state: unit.state, sends, about }
 }
 
+/** When the surface wants a tick, ms on its clock; null = never. */
 export function panelDue(state: PanelState): number | null {
   return earlier(state.pollDue, otherDue(state))
 }
@@ -688,6 +690,7 @@ function meaningOf(program: PanelProgram, message: string): Understood | null {
   return program.refusal !== '' && message === program.refusal ? { refused: message } : null
 }
 
+/** The question for the state, as it goes over the wire. */
 export function askText(link: Link): string {
   return wireOf(link, link.kind === 'http' ? link.askRoute : link.askCode, 'command')
 }

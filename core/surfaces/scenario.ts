@@ -39,6 +39,7 @@ export interface SurfaceImplementation {
   shown: (load: number) => Shown
 }
 
+/** Reads scenarios of surfaces. Throws `BadScenario` with the line. */
 export function surfaceScenariosIn(text: string, file = ''): SurfaceScenario[] {
   return blocksIn(text).map(({ start, lines }) => scenarioOf(lines, file, start))
 }

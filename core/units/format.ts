@@ -15,10 +15,12 @@ export function count(n: number): string {
   return String(Math.round(n)).replace(/\B(?=(\d{3})+$)/g, ',')
 }
 
+/** A number of things: "1 load", "2 loads". */
 export function plural(n: number, one: string, many = `${one}s`): string {
   return `${count(n)} ${n === 1 ? one : many}`
 }
 
+/** Text with a capital at its start. */
 export function upperFirst(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)
 }

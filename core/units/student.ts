@@ -6,6 +6,9 @@
 const SMALL = [Infinity, 12.706, 4.303, 3.182, 2.776]
 const Z = 1.959964
 
+/**
+ * Student's t for 95 % on both sides (tabulated to 4 degrees, then Abramowitz and Stegun 26.7.5).
+ */
 export function t95(degrees: number): number {
   const exact = SMALL[degrees]
   if (exact !== undefined) return exact
@@ -29,6 +32,7 @@ export interface Estimate {
   plusMinus: number | null
 }
 
+/** The mean and its 95 % interval; null for less than two values. */
 export function estimate(values: readonly number[]): Estimate {
   const n = values.length
   const mean = n ? values.reduce((a, b) => a + b, 0) / n : 0

@@ -7,6 +7,7 @@ import type { EventOf, SystemEvent } from '../happenings'
 import type { Cast } from './cast'
 import type { Flight } from './flight'
 
+/** What a surface shows, in words: "on, marked stale". */
 export function shownWords(output: Output, shown: string): string {
   if (shown === 'unknown') return 'nothing certain'
   if (shown === 'waiting') return shown
