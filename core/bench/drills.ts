@@ -5,7 +5,7 @@
  */
 import { throughRouter } from '../design/links'
 import { handSurfaces, linkOf, loadOf, maybeMessage, remotes } from '../design/find'
-import type { Control, Design, Link, RemoteSurface } from '../design/schema'
+import type { Control, Design, Link, Load, RemoteSurface } from '../design/schema'
 import { fullOf, restOf, valueWords, wantsOn } from '../design/values'
 import { seconds } from '../units/format'
 import { runScript, type Bench } from './bench'
@@ -43,15 +43,55 @@ type Step = BenchScript['steps'][number]
 
 /** Drills for a load; those that the design has no part for are left out. */
 export function drillsFor(design: Design, loadId: string, seed = 1): Drill[] {
-  const load = loadOf(design, loadId)
-  const surfaces = remotes(design).filter(s => maybeMessage(linkOf(design, s.linkId), loadId))
-  const control = handSurfaces(design)
-    .flatMap(s => s.controls)
-    .find(c => c.loadId === loadId)
-  const moves = (ms: number): Step[] => move(design, loadId, surfaces, control, ms)
-  if (!control && !surfaces.length) return []
-  const drills: Drill[] = []
-  const add = (
+  return new Drills(design, loadId, seed).all()
+}
+
+class Drills {
+  private readonly drills: Drill[] = []
+  private readonly load: Load
+  private readonly surfaces: readonly RemoteSurface[]
+  private readonly control: Control | undefined
+  /** Until everybody has heard, and until a link is back and all have heard, ms. */
+  private readonly settle: number
+  private readonly back: number
+
+  constructor(
+    private readonly design: Design,
+    private readonly loadId: string,
+    private readonly seed: number,
+  ) {
+    this.load = loadOf(design, loadId)
+    this.surfaces = remotes(design).filter(s => maybeMessage(linkOf(design, s.linkId), loadId))
+    this.control = handSurfaces(design)
+      .flatMap(s => s.controls)
+      .find(c => c.loadId === loadId)
+    const settles = this.surfaces.map(s => settleMs(design, s))
+    this.settle = Math.max(1000, ...settles)
+    this.back = Math.max(
+      1000,
+      ...this.surfaces.map(s => this.link(s).timing.reconnectMs + settleMs(design, s)),
+    )
+  }
+
+  all(): Drill[] {
+    if (!this.control && !this.surfaces.length) return []
+    this.byHand()
+    for (const s of this.surfaces) this.ofSurface(s)
+    this.ofNetwork()
+    this.ofPower()
+    this.ofContact()
+    return this.drills
+  }
+
+  private link(s: RemoteSurface): Link {
+    return linkOf(this.design, s.linkId)
+  }
+
+  private moves(ms: number): Step[] {
+    return move(this.design, this.loadId, this.surfaces, this.control, ms)
+  }
+
+  private add(
     id: string,
     title: string,
     words: string,
@@ -59,62 +99,63 @@ export function drillsFor(design: Design, loadId: string, seed = 1): Drill[] {
     atMs: number,
     withinMs: number,
     more: Expectation[] = [],
-  ) => {
+  ): void {
+    const { loadId, seed } = this
     const script: BenchScript = {
       seed,
       steps: steps.toSorted((a, b) => a.atMs - b.atMs),
       expects: [{ kind: 'shows', atMs, withinMs, surfaces: [], loadId, value: 'truth' }, ...more],
       untilMs: atMs + withinMs + 1000,
     }
-    drills.push({ id, title, words, loadId, script })
+    this.drills.push({ id, title, words, loadId, script })
   }
-  const link = (s: RemoteSurface) => linkOf(design, s.linkId)
-  const settle = Math.max(1000, ...surfaces.map(s => settleMs(design, s)))
-  const back = Math.max(
-    1000,
-    ...surfaces.map(s => link(s).timing.reconnectMs + settleMs(design, s)),
-  )
-  add(
-    'by-hand',
-    'Switched once',
-    `${load.name} is switched where it usually is; everybody hears of it.`,
-    moves(1000),
-    1500,
-    settle,
-  )
-  for (const s of surfaces) {
-    const { id } = link(s)
-    add(
+
+  private byHand(): void {
+    const { load, settle } = this
+    this.add(
+      'by-hand',
+      'Switched once',
+      `${load.name} is switched where it usually is; everybody hears of it.`,
+      this.moves(1000),
+      1500,
+      settle,
+    )
+  }
+
+  private ofSurface(s: RemoteSurface): void {
+    const { design, load, loadId, settle, back } = this
+    const { id } = this.link(s)
+    this.add(
       `away-${s.id}`,
       `${s.name} out of range`,
       `It is out of reach while ${load.name} is switched elsewhere, and comes back.`,
       [
         { atMs: 1000, action: { do: 'linkDown', linkId: id } },
-        ...moves(4000),
+        ...this.moves(4000),
         { atMs: 8000, action: { do: 'linkUp', linkId: id } },
       ],
       8000,
       back,
     )
-    add(
+    this.add(
       `lost-${s.id}`,
       `${s.name}: a message is lost`,
       `The next message on its link is lost.`,
-      [{ atMs: 900, action: { do: 'loseNext', linkId: id } }, ...moves(1000)],
+      [{ atMs: 900, action: { do: 'loseNext', linkId: id } }, ...this.moves(1000)],
       1500,
       settle,
     )
-    add(
+    this.add(
       `restart-${s.id}`,
       `${s.name} starts anew`,
       `It starts anew and knows nothing; nothing may move.`,
-      [...moves(1000), { atMs: 6000, action: { do: 'restartBox', surfaceId: s.id } }],
+      [...this.moves(1000), { atMs: 6000, action: { do: 'restartBox', surfaceId: s.id } }],
       7000,
       back,
       [{ kind: 'stays', fromMs: 5900, toMs: 7000 + back, loadId }],
     )
-    if (link(s).kind === 'bluetooth-serial') {
-      add(
+    if (this.link(s).kind === 'bluetooth-serial') {
+      this.add(
         `taken-${s.id}`,
         `${s.name}: somebody else is connected`,
         `While it is away another phone takes the link, and leaves it again.`,
@@ -122,15 +163,15 @@ export function drillsFor(design: Design, loadId: string, seed = 1): Drill[] {
           { atMs: 1000, action: { do: 'linkDown', linkId: id } },
           { atMs: 2000, action: { do: 'strangerOn', linkId: id } },
           { atMs: 3000, action: { do: 'linkUp', linkId: id } },
-          ...moves(6000),
+          ...this.moves(6000),
           { atMs: 9000, action: { do: 'strangerOff', linkId: id } },
         ],
         9000,
         back,
       )
     }
-    if (link(s).kind === 'udp' || link(s).kind === 'peer') {
-      add(
+    if (this.link(s).kind === 'udp' || this.link(s).kind === 'peer') {
+      this.add(
         `twice-${s.id}`,
         `${s.name}: a datagram comes twice`,
         'The next datagram is delivered twice.',
@@ -143,87 +184,103 @@ export function drillsFor(design: Design, loadId: string, seed = 1): Drill[] {
       )
     }
   }
-  if (surfaces.some(s => throughRouter(link(s)))) {
-    add(
-      'router',
-      'Router down',
-      `The router is off while ${load.name} is switched, and comes back.`,
-      [
-        { atMs: 1000, action: { do: 'routerDown' } },
-        ...moves(5000),
-        { atMs: 20_000, action: { do: 'routerUp' } },
-      ],
-      20_000,
-      back,
-    )
-  }
-  if (design.front) {
-    add(
-      'front',
-      `${design.front.name} stops`,
-      'The board in front stops while the load is switched by hand, and runs again.',
-      [
-        { atMs: 1000, action: { do: 'frontDown' } },
-        ...moves(5000),
-        { atMs: 9000, action: { do: 'frontUp' } },
-      ],
-      9000,
-      back,
-    )
-  }
-  const bootMs = design.controllers[0]?.bootMs ?? 0
-  const { output } = load
-  const powerUp = 'powerUp' in output ? output.powerUp : 'off'
-  const after = powerUp === 'off' ? restOf(output) : powerUp === 'on' ? fullOf(output) : null
-  const power = 20_000
-  add(
-    'power-cut',
-    'Power cut',
-    `The power goes while ${load.name} is on, and comes back after 5 s.`,
-    [
-      ...moves(1000),
-      { atMs: power, action: { do: 'powerOff' } },
-      { atMs: power + 5000, action: { do: 'powerOn' } },
-    ],
-    power + 5000 + bootMs,
-    back + 200,
-    after === null
-      ? []
-      : [
-          {
-            kind: 'is',
-            atMs: power + 5000 + bootMs,
-            withinMs: 200 + minOff(output),
-            loadId,
-            value: after,
-          },
+
+  private ofNetwork(): void {
+    const { design, load, surfaces, back } = this
+    if (surfaces.some(s => throughRouter(this.link(s)))) {
+      this.add(
+        'router',
+        'Router down',
+        `The router is off while ${load.name} is switched, and comes back.`,
+        [
+          { atMs: 1000, action: { do: 'routerDown' } },
+          ...this.moves(5000),
+          { atMs: 20_000, action: { do: 'routerUp' } },
         ],
-  )
-  add(
-    'restart',
-    'Controller restarted',
-    'The board restarts by itself.',
-    [...moves(1000), { atMs: 12_000, action: { do: 'restart' } }],
-    12_000 + bootMs,
-    back + 200 + minOff(output),
-  )
-  if (control) {
-    add(
-      'bounce',
-      'A contact that bounces',
-      'Old contacts: every movement bounces for up to 5 ms.',
-      [{ atMs: 0, action: { do: 'contacts', bounce: true } }, ...presses(control, 1000)],
-      1500,
-      settle,
-      control.kind === 'push'
-        && control.asks === 'toggle'
-        && output.kind === 'switched'
-        && !output.limits
-        ? [{ kind: 'is', atMs: 1500, withinMs: 1000, loadId, value: 'on' }]
-        : [],
+        20_000,
+        back,
+      )
+    }
+    if (design.front) {
+      this.add(
+        'front',
+        `${design.front.name} stops`,
+        'The board in front stops while the load is switched by hand, and runs again.',
+        [
+          { atMs: 1000, action: { do: 'frontDown' } },
+          ...this.moves(5000),
+          { atMs: 9000, action: { do: 'frontUp' } },
+        ],
+        9000,
+        back,
+      )
+    }
+  }
+
+  private ofPower(): void {
+    const { design, load, loadId, back } = this
+    const bootMs = design.controllers[0]?.bootMs ?? 0
+    const { output } = load
+    const powerUp = 'powerUp' in output ? output.powerUp : 'off'
+    const after = powerUp === 'off' ? restOf(output) : powerUp === 'on' ? fullOf(output) : null
+    const power = 20_000
+    this.add(
+      'power-cut',
+      'Power cut',
+      `The power goes while ${load.name} is on, and comes back after 5 s.`,
+      [
+        ...this.moves(1000),
+        { atMs: power, action: { do: 'powerOff' } },
+        { atMs: power + 5000, action: { do: 'powerOn' } },
+      ],
+      power + 5000 + bootMs,
+      back + 200,
+      after === null
+        ? []
+        : [
+            {
+              kind: 'is',
+              atMs: power + 5000 + bootMs,
+              withinMs: 200 + minOff(output),
+              loadId,
+              value: after,
+            },
+          ],
+    )
+    this.add(
+      'restart',
+      'Controller restarted',
+      'The board restarts by itself.',
+      [...this.moves(1000), { atMs: 12_000, action: { do: 'restart' } }],
+      12_000 + bootMs,
+      back + 200 + minOff(output),
     )
   }
-  return drills
+
+  private ofContact(): void {
+    const {
+      load: { output },
+      loadId,
+      control,
+      settle,
+    } = this
+    if (control) {
+      this.add(
+        'bounce',
+        'A contact that bounces',
+        'Old contacts: every movement bounces for up to 5 ms.',
+        [{ atMs: 0, action: { do: 'contacts', bounce: true } }, ...presses(control, 1000)],
+        1500,
+        settle,
+        control.kind === 'push'
+          && control.asks === 'toggle'
+          && output.kind === 'switched'
+          && !output.limits
+          ? [{ kind: 'is', atMs: 1500, withinMs: 1000, loadId, value: 'on' }]
+          : [],
+      )
+    }
+  }
 }
 
 function minOff(output: Design['loads'][number]['output']): number {

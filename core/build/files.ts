@@ -38,168 +38,125 @@ export function buildFiles(
   secrets: Readonly<Record<string, string>> = {},
 ): BuiltFile[] {
   const design = inOrder(given)
-  const print = fingerprint(design)
   const several = design.controllers.length > 1
-  const each = parts(design).map(({ controller, part }) => ({
+  const boards = parts(design).map(({ controller, part }) => ({
     part,
     of: several ? ` of ${controller.name}` : '',
     suffix: several ? `-${controller.id}` : '',
   }))
   return [
-    ...each.flatMap(({ part }) =>
-      panels(part).map(p => ({
-        name: `panel-${p.id}.html`,
-        type: 'text/html',
-        side: `Panel page ${p.name}`,
-        text: panelPage(part, p.id, { secret: secrets[p.linkId] }),
-        surfaceId: p.id,
-      })),
-    ),
-    ...each.flatMap(({ part }) =>
-      panels(part)
-        .filter(p => p.keys.length)
-        .map(p => ({
-          name: `wall-cards-${p.id}.html`,
-          type: 'text/html',
-          side: `Wall cards of ${p.name}, to print`,
-          text: wallCards(part, p.id),
-          surfaceId: null,
-        })),
-    ),
+    ...boards.flatMap(({ part }) => panelFiles(part, secrets)),
+    ...boards.flatMap(({ part }) => cardFiles(part)),
     ...siteFiles(design).map(f => ({
-      name: `site-${f.name}`,
+      ...file(`site-${f.name}`, f.type, f.side, f.text),
       inZip: `site/${f.name}`,
-      type: f.type,
-      side: f.side,
-      text: f.text,
-      surfaceId: null,
     })),
-    ...each.flatMap(({ part, of, suffix }) =>
-      canSketch(part)
-        ? [
-            {
-              name: `${design.id}${suffix}.ino`,
-              type: 'text/x-c++src',
-              side: `Controller sketch${of}, 8-bit 5 V board`,
-              text: sketch(part),
-              surfaceId: null,
-            },
-          ]
-        : [],
-    ),
-    ...each.flatMap(({ part, of, suffix }) => {
-      const link = carriedLink(part)
-      const secret =
-        link && link.auth.kind !== 'none' && canSketch(part) ? secrets[link.id] : undefined
-      return secret === undefined
-        ? []
-        : [
-            {
-              name: `secrets${suffix}.h`,
-              inZip: `${design.id}${suffix}/secrets.h`,
-              type: 'text/x-chdr',
-              side: `Secret of the sketch${of}: keep it to yourself`,
-              text: `// The secret of ${design.name}. It opens what it guards: keep it out of what you share.\n#define SECRET ${cppString(secret)}\n`,
-              surfaceId: null,
-            },
-          ]
-    }),
+    ...boards.flatMap(board => programFiles(design, board)),
+    ...boards.flatMap(board => secretFiles(design, board, secrets)),
+    file('messages.html', 'text/html', 'Message sheet, to print', messageHtml(design)),
+    file('messages.csv', 'text/csv', 'Message sheet, CSV', messageCsv(design)),
+    ...linkFiles(design),
+    ...boards.flatMap(wiringFiles),
+    file('design.json', 'application/json', 'The design', designText(design)),
+    file('fingerprint.txt', 'text/plain', FINGERPRINT, `${fingerprint(design)}\n`),
+  ]
+}
+const FINGERPRINT = 'Fingerprint of this build'
+
+/** The part of one controller, and what its files are called where there are several. */
+interface OfBoard {
+  part: Design
+  of: string
+  suffix: string
+}
+
+function file(name: string, type: string, side: string, text: string): BuiltFile {
+  return { name, type, side, text, surfaceId: null }
+}
+
+function panelFiles(part: Design, secrets: Readonly<Record<string, string>>): BuiltFile[] {
+  return panels(part).map(p => {
+    const text = panelPage(part, p.id, { secret: secrets[p.linkId] })
+    return {
+      ...file(`panel-${p.id}.html`, 'text/html', `Panel page ${p.name}`, text),
+      surfaceId: p.id,
+    }
+  })
+}
+
+function cardFiles(part: Design): BuiltFile[] {
+  return panels(part)
+    .filter(p => p.keys.length)
+    .map(p => {
+      const side = `Wall cards of ${p.name}, to print`
+      return file(`wall-cards-${p.id}.html`, 'text/html', side, wallCards(part, p.id))
+    })
+}
+
+function programFiles({ id }: Design, { part, of, suffix }: OfBoard): BuiltFile[] {
+  if (!canSketch(part)) return []
+  const side = `Controller sketch${of}, 8-bit 5 V board`
+  return [file(`${id}${suffix}.ino`, 'text/x-c++src', side, sketch(part))]
+}
+
+function secretFiles(
+  { id, name }: Design,
+  { part, of, suffix }: OfBoard,
+  secrets: Readonly<Record<string, string>>,
+): BuiltFile[] {
+  const link = carriedLink(part)
+  const secret = link && link.auth.kind !== 'none' && canSketch(part) ? secrets[link.id] : undefined
+  if (secret === undefined) return []
+  const text = `// The secret of ${name}. It opens what it guards: keep it out of what you share.\n#define SECRET ${cppString(secret)}\n`
+  const side = `Secret of the sketch${of}: keep it to yourself`
+  return [
     {
-      name: 'messages.html',
-      type: 'text/html',
-      side: 'Message sheet, to print',
-      text: messageHtml(design),
-      surfaceId: null,
+      ...file(`secrets${suffix}.h`, 'text/x-chdr', side, text),
+      inZip: `${id}${suffix}/secrets.h`,
     },
-    {
-      name: 'messages.csv',
-      type: 'text/csv',
-      side: 'Message sheet, CSV',
-      text: messageCsv(design),
-      surfaceId: null,
-    },
-    ...design.links
-      .filter(l => l.kind === 'http')
-      .map(l => ({
-        name: `openapi-${l.id}.json`,
-        type: 'application/json',
-        side: `OpenAPI 3.1 of ${l.name}`,
-        text: openApi(design, l),
-        surfaceId: null,
-      })),
-    ...design.links.flatMap(l =>
-      l.kind !== 'http' && l.dialect.kind === 'packed'
-        ? [
-            {
-              name: `${l.id}.h`,
-              type: 'text/x-chdr',
-              side: `C header of ${l.name}`,
-              text: structureHeader(design, l, l.dialect),
-              surfaceId: null,
-            },
-            {
-              name: `${l.id}-vectors.csv`,
-              type: 'text/csv',
-              side: `Test vectors of ${l.name}`,
-              text: structureVectors(design, l),
-              surfaceId: null,
-            },
-          ]
-        : [],
-    ),
-    ...design.links
-      .filter(l => l.auth.kind === 'counter')
-      .map(l => ({
-        name: `${l.id}-proofs.csv`,
-        type: 'text/csv',
-        side: `Test vectors of signed commands on ${l.name}`,
-        text: proofVectors(design, l),
-        surfaceId: null,
-      })),
-    ...each.flatMap(({ part, of, suffix }) => [
-      {
-        name: `wiring${suffix}.svg`,
-        type: 'image/svg+xml',
-        side: `Wiring drawing${of}`,
-        text: wiringSvg(part),
-        surfaceId: null,
-      },
-      {
-        name: `wiring${suffix}.csv`,
-        type: 'text/csv',
-        side: `Wiring table${of}`,
-        text: wiringCsv(part),
-        surfaceId: null,
-      },
-      {
-        name: `parts${suffix}.csv`,
-        type: 'text/csv',
-        side: `Parts list${of}`,
-        text: partsCsv(part),
-        surfaceId: null,
-      },
-      {
-        name: `uploading${suffix}.txt`,
-        type: 'text/plain',
-        side: `Checklist of uploading${of}`,
-        text: flashingText(part),
-        surfaceId: null,
-      },
-    ]),
-    {
-      name: 'design.json',
-      type: 'application/json',
-      side: 'The design',
-      text: designText(design),
-      surfaceId: null,
-    },
-    {
-      name: 'fingerprint.txt',
-      type: 'text/plain',
-      side: 'Fingerprint of this build',
-      text: `${print}\n`,
-      surfaceId: null,
-    },
+  ]
+}
+
+/** What whoever writes the other side of a link needs. */
+function linkFiles(design: Design): BuiltFile[] {
+  const routes = design.links
+    .filter(l => l.kind === 'http')
+    .map(l =>
+      file(
+        `openapi-${l.id}.json`,
+        'application/json',
+        `OpenAPI 3.1 of ${l.name}`,
+        openApi(design, l),
+      ),
+    )
+  const structures = design.links.flatMap(l => {
+    if (l.kind === 'http' || l.dialect.kind !== 'packed') return []
+    const header = structureHeader(design, l, l.dialect)
+    return [
+      file(`${l.id}.h`, 'text/x-chdr', `C header of ${l.name}`, header),
+      file(
+        `${l.id}-vectors.csv`,
+        'text/csv',
+        `Test vectors of ${l.name}`,
+        structureVectors(design, l),
+      ),
+    ]
+  })
+  const signed = design.links
+    .filter(l => l.auth.kind === 'counter')
+    .map(l => {
+      const side = `Test vectors of signed commands on ${l.name}`
+      return file(`${l.id}-proofs.csv`, 'text/csv', side, proofVectors(design, l))
+    })
+  return [...routes, ...structures, ...signed]
+}
+
+function wiringFiles({ part, of, suffix }: OfBoard): BuiltFile[] {
+  return [
+    file(`wiring${suffix}.svg`, 'image/svg+xml', `Wiring drawing${of}`, wiringSvg(part)),
+    file(`wiring${suffix}.csv`, 'text/csv', `Wiring table${of}`, wiringCsv(part)),
+    file(`parts${suffix}.csv`, 'text/csv', `Parts list${of}`, partsCsv(part)),
+    file(`uploading${suffix}.txt`, 'text/plain', `Checklist of uploading${of}`, flashingText(part)),
   ]
 }
 
