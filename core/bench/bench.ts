@@ -169,7 +169,7 @@ export class Bench {
     readonly tracing = true,
   ) {
     const stream = (name: string) => seededRandom(streamSeed(seed, name))
-    this.fateOf = typeof fates === 'function' ? fates : fates ? key => fates[key] : null
+    this.fateOf = typeof fates === 'object' ? key => fates[key] : (fates ?? null)
     this.program = compileController(design)
     this.controller = new Machine(this.program, startWorking(this.program))
     this.levers = this.program.inputs.map(() => 1)
@@ -323,7 +323,8 @@ export class Bench {
     return this.panels.get(surfaceId)?.machine.state.up === true
   }
   get power(): 'on' | 'booting' | 'off' {
-    return !this.powered ? 'off' : this.controller.state.running ? 'on' : 'booting'
+    if (!this.powered) return 'off'
+    return this.controller.state.running ? 'on' : 'booting'
   }
   get routerIsDown(): boolean {
     return this.routerDown
@@ -784,7 +785,7 @@ export class Bench {
     const forced = unit.loseNext > 0
     if (forced) unit.loseNext--
     const lost = !unit.up || forced || fate === 'lost' || (fate === undefined && lossDraw)
-    const [first, ...more] = typeof fate === 'number' ? [fate] : Array.isArray(fate) ? fate : []
+    const [first, ...more] = fate === undefined || fate === 'lost' ? [] : [fate].flat()
     const wanted = first === undefined ? natural : Math.max(first, this.now)
     // Datagrams may overtake one another, a stream keeps its order.
     const arrival = unit.datagrams ? wanted : Math.max(wanted, way.lastArrival)
@@ -941,13 +942,10 @@ export class Bench {
     const body = bodyIn(unit.link, text)
     const report = unit.panel?.machine.program.meanings.get(body)
     const reading = !report && unit.link.readings.length > 0 && readingIn(unit.link, body) !== null
+    const about = report ? [this.design.loads[report.load]?.id ?? ''] : this.loadsOf(unit)
     told = {
       shown: shownWire(unit.link, text),
-      loadIds: report
-        ? [this.design.loads[report.load]?.id ?? '']
-        : reading
-          ? []
-          : this.loadsOf(unit),
+      loadIds: reading ? [] : about,
     }
     if (unit.told.size > 500) unit.told.clear()
     unit.told.set(text, told)
@@ -984,7 +982,8 @@ export class Bench {
     const levels = this.lineLevels[load] as (number | null)[]
     if (levels[line] === level) return
     const { output } = this.design.loads[load] as Design['loads'][number]
-    const resting = output.activeLevel === 'high' ? 0 : output.kind === 'level' ? 255 : 1
+    const most = output.kind === 'level' ? 255 : 1
+    const resting = output.activeLevel === 'high' ? 0 : most
     if (level !== null && level !== resting && (levels[line] === resting || levels[line] === null))
       this.figures.cycles[load]!++
     levels[line] = level
@@ -1012,17 +1011,13 @@ export class Bench {
         ? action.surfaceId
         : design.surfaces.find(s => s.kind === 'hand' && s.controls.some(c => c.id === control?.id))
             ?.id
+    const byHand = control ? gestureLoad(control, action) : null
     this.trace.marks.push({
       t: this.now,
       action,
       words: actionWords(design, action),
       surfaceId: surface ?? null,
-      loadId:
-        action.do === 'key' || action.do === 'slide'
-          ? action.loadId
-          : control
-            ? gestureLoad(control, action)
-            : null,
+      loadId: 'loadId' in action ? action.loadId : byHand,
     })
   }
 

@@ -222,7 +222,7 @@ class Drills {
     const bootMs = design.controllers[0]?.bootMs ?? 0
     const { output } = load
     const powerUp = 'powerUp' in output ? output.powerUp : 'off'
-    const after = powerUp === 'off' ? restOf(output) : powerUp === 'on' ? fullOf(output) : null
+    const after = { off: restOf(output), on: fullOf(output), last: null }[powerUp]
     const power = 20_000
     this.add(
       'power-cut',
@@ -316,7 +316,8 @@ function move(
   atMs: number,
 ): Step[] {
   const [first] = surfaces
-  return control ? presses(control, atMs) : first ? keyOn(design, loadId, first, atMs) : []
+  if (control) return presses(control, atMs)
+  return first ? keyOn(design, loadId, first, atMs) : []
 }
 
 function keyOn(design: Design, loadId: string, s: RemoteSurface, atMs: number): Step[] {

@@ -213,11 +213,8 @@ function widthOf(output: Output): number {
 }
 
 function lineWidth(output: Output, line: number): number {
-  return output.kind === 'level'
-    ? 8
-    : output.kind === 'opposed' && output.drive === 'stepper' && line === 0
-      ? 14
-      : 1
+  if (output.kind === 'level') return 8
+  return output.kind === 'opposed' && output.drive === 'stepper' && line === 0 ? 14 : 1
 }
 
 function bits(output: Output, value: string): string {

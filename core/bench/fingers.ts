@@ -34,7 +34,7 @@ function made(control: Control, gesture: Gesture): Finger {
       ],
       actsAfterMs: holdMs,
     }
-  const presses = gesture === 'triple' ? 3 : gesture === 'double' ? 2 : 1
+  const presses = { single: 1, double: 2, triple: 3, hold: 1 }[gesture]
   // Quick enough for the button, slow enough for its debounce.
   const down =
     presses === 1
@@ -42,12 +42,9 @@ function made(control: Control, gesture: Gesture): Finger {
       : Math.max(debounceMs + 5, Math.min(PRESS_MS, Math.floor(doubleMs * 0.3)))
   const gap = Math.max(down + debounceMs + 5, Math.floor(doubleMs * 0.6))
   const last = (presses - 1) * gap
-  const acts =
-    presses < mostPresses(control)
-      ? last + doubleMs
-      : presses === 1 && gestures.some(g => g.on === 'hold')
-        ? down + debounceMs
-        : last + debounceMs
+  const holds = presses === 1 && gestures.some(g => g.on === 'hold')
+  const decided = holds ? down : last
+  const acts = presses < mostPresses(control) ? last + doubleMs : decided + debounceMs
   return {
     moves: Array.from({ length: presses }, (_, i) => [
       { afterMs: i * gap, level: 0 as const },

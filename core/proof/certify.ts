@@ -73,12 +73,9 @@ export function checkedAgain(
 ): CheckedAgain[] {
   const question = QUESTIONS[promise]
   if (!question) return []
-  const ids =
-    question === 'board'
-      ? surfaces.every(s => isGood(s.state))
-        ? [null]
-        : []
-      : surfaces.filter(s => isGood(s.state) && s.state !== 'in time').map(s => s.surfaceId)
+  const holding = surfaces.filter(s => isGood(s.state) && s.state !== 'in time')
+  const all = surfaces.every(s => isGood(s.state))
+  const ids = question === 'board' ? [null].filter(() => all) : holding.map(s => s.surfaceId)
   return [...new Set(ids)].flatMap(surfaceId => {
     const made = certificate(whole, loadId, surfaceId, question, bounds)
     return made

@@ -72,6 +72,12 @@ interface Follows {
 }
 
 const EACH_WAY = 4
+/** Facts of a move that break a promise of the board alone. */
+const BREAKS: readonly [bit: number, words: string][] = [
+  [DEAD, 'a hand control does nothing'],
+  [CLASHED, 'both directions without a rest'],
+  [ASTRAY, 'after a start it is not as its policy says'],
+]
 
 /** Null where the certificate shows that the promise holds; else what is wrong with it. */
 export function checked(full: Design, certificate: Certificate): string | null {
@@ -284,18 +290,7 @@ class Checker {
     }
     if (!this.surfaces || this.echoes) return off
     let s = this.returns(off, Infinity)
-    for (
-      let next = s;
-      next;
-      next = next.upward.length
-        ? this.hears(next, 0, false).s
-        : next.downward.length
-          ? this.told(next, 0, false)
-          : this.fact(next, QUEUED)
-            ? this.does(next, this.act.sent)
-            : null
-    )
-      s = next
+    for (let next = s; next; next = this.byTheFirst(next)) s = next
     return this.tidy(s ?? off)
   }
 
@@ -356,22 +351,19 @@ class Checker {
     )
   }
 
+  /** What is under way first arrives, up before down, or what waits leaves; null = nothing is. */
+  private byTheFirst(s: Situation): Situation | null {
+    if (s.upward.length) return this.hears(s, 0, false).s
+    if (s.downward.length) return this.told(s, 0, false)
+    return this.fact(s, QUEUED) ? this.does(s, this.act.sent) : null
+  }
+
   /** A question, or the whole state told from time to time, would bring something new. */
   private learns(s: Situation): boolean {
     const asks = this.has(s, POLLS) ? this.says(s, PANEL.poll) : null
     const tells = this.link?.everyMs ? this.does(s, this.act.tell) : null
     return [asks, tells].some(after => {
-      for (
-        let next = after && this.withoutBacks(after);
-        next;
-        next = next.upward.length
-          ? this.hears(next, 0, false).s
-          : next.downward.length
-            ? this.told(next, 0, false)
-            : this.fact(next, QUEUED)
-              ? this.does(next, this.act.sent)
-              : null
-      )
+      for (let next = after && this.withoutBacks(after); next; next = this.byTheFirst(next))
         after = next = this.withoutBacks(next)
       return after !== null && after.surface !== s.surface
     })
@@ -566,17 +558,8 @@ class Checker {
     add: (next: Situation | null, quiet: boolean, breaks?: string) => void,
   ): void {
     const found = this.certificate.question === 'board' ? this.boards.move(s.board, act) & looks : 0
-    add(
-      this.does(before, act),
-      quiet,
-      found & DEAD
-        ? 'a hand control does nothing'
-        : found & CLASHED
-          ? 'both directions without a rest'
-          : found & ASTRAY
-            ? 'after a start it is not as its policy says'
-            : '',
-    )
+    const [, words = ''] = BREAKS.find(([bit]) => found & bit) ?? []
+    add(this.does(before, act), quiet, words)
   }
 
   private fallen(s: Situation): Situation {
@@ -865,7 +848,7 @@ class Checker {
     )
     waits.forEach((n, load) => use(n, `w${load}`))
     for (const n of uses.keys()) if (seen.includes(n)) use(n, 's')
-    const names = [...uses].sort(([, a], [, b]) => (a < b ? -1 : a > b ? 1 : 0)).map(([n]) => n)
+    const names = [...uses].sort(([, a], [, b]) => Number(a > b) - Number(a < b)).map(([n]) => n)
     return {
       board: this.boards.renumbered(s.board, names),
       surface: names.some((n, i) => n !== i + 1)

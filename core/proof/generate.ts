@@ -86,6 +86,8 @@ out.at=n}`
 const LENGTH = (queue: string) =>
   `(${queue}===0?0:${queue}>>>8===0?1:${queue}>>>16===0?2:${queue}>>>24===0?3:4)`
 
+const STILL = { all: '(u|d)===0', up: 'u===0' } as const
+
 /**
  * One row as code. In it: the words w0, w1, u, d; board and surface state c, p; facts of the
  * surface; n, where the next is written.
@@ -114,14 +116,15 @@ class Printer {
         : ''
       return `{const g=${queue}>>>${8 * nth}&255;if(g!==0${other}${mayCome})${this.move(`(${row.act}+g)`, row.event)}}`
     }
-    const levers = row.levers
-    const act =
-      levers === 'all'
-        ? `(${row.act}+(w0>>>${LEVERS}&${ALL_LEVERS}))`
-        : levers
-          ? `(w0&${1 << (LEVERS + levers.bit)}?${levers.open}:${levers.closed})`
-          : row.act
-    return `${when}${this.move(act, row.event)}`
+    return `${when}${this.move(this.act(), row.event)}`
+  }
+
+  /** The act, as far as levers decide about it. */
+  private act(): string | number {
+    const { act, levers } = this.rowOf
+    if (levers === 'all') return `(${act}+(w0>>>${LEVERS}&${ALL_LEVERS}))`
+    if (!levers) return act
+    return `(w0&${1 << (LEVERS + levers.bit)}?${levers.open}:${levers.closed})`
   }
 
   private when({ on, off, surface, board, notBoard, still, notes, settled, also }: When): string {
@@ -131,7 +134,7 @@ class Printer {
       surface === undefined ? '' : `(facts&${surface})!==0`,
       board === undefined ? '' : `(C.facts[c]&${board})!==0`,
       notBoard === undefined ? '' : `(C.facts[c]&${notBoard})===0`,
-      still === undefined ? '' : still === 'all' ? '(u|d)===0' : 'u===0',
+      still === undefined ? '' : STILL[still],
       notes === undefined ? '' : `(w1&${notes.mask})===${notes.value}`,
       settled ? '!sys.wouldBeTold(w0,w1)' : '',
       also === undefined ? '' : `rows[${this.index}].when.also(c)`,

@@ -389,11 +389,8 @@ export class ControllerTable extends Table<Watched> {
         && understood(link, window, bodyIn(link.link, this.messages.texts[n]?.text ?? ''))
       if (found?.kind !== 'meant') return `?${n}`
       const { meaning } = found
-      return meaning.kind === 'scene'
-        ? meaning.sets.map(s => s.load).join()
-        : meaning.kind === 'set'
-          ? String(meaning.load)
-          : `?${n}`
+      if (meaning.kind === 'scene') return meaning.sets.map(s => s.load).join()
+      return meaning.kind === 'set' ? String(meaning.load) : `?${n}`
     }
     let first = this.alike.get(base)
     if (first === undefined) {
@@ -704,16 +701,12 @@ export class ControllerTable extends Table<Watched> {
       )
     if (what.do !== 'boot') return false
     const policy = 'powerUp' in output ? output.powerUp : 'off'
-    const wanted =
-      policy === 'on' ? fullOf(output) : policy === 'last' ? before.memory[0] : restOf(output)
+    const starts = { on: fullOf(output), off: restOf(output), last: before.memory[0] }
+    const wanted = starts[policy]
     const motion = after.motion[0]
     // What waits for its least time off is on its way to what the policy says.
-    const is =
-      motion?.kind === 'timed' && motion.freeAt !== null
-        ? motion.steady
-          ? 'on'
-          : 'off'
-        : after.value[0]
+    const waits = motion?.kind === 'timed' && motion.freeAt !== null
+    const is = waits ? ['off', 'on'][Number(motion.steady)] : after.value[0]
     return is !== wanted
   }
 
@@ -821,8 +814,10 @@ function timeless(state: ControllerState, link: number): ControllerState {
 
 /** The motion with all that is armed due at `at`, but slot `soon` due at once. */
 function withDue(motion: Motion, at: number, soon = -1): Motion {
-  const due = (armed: number | null, slot: number) =>
-    armed === null || armed === BY_HAND ? armed : slot === soon ? PENDING : at
+  const due = (armed: number | null, slot: number) => {
+    if (armed === null || armed === BY_HAND) return armed
+    return slot === soon ? PENDING : at
+  }
   if (!motion) return motion
   switch (motion.kind) {
     case 'held':
@@ -861,23 +856,22 @@ function lasts(motion: Motion, slot: number): boolean {
 
 /** Slots of an output that are armed. */
 export function armedSlots(motion: Motion): number[] {
-  const armed =
-    motion?.kind === 'held'
-      ? motion.holds.map(h => h !== null && h !== BY_HAND)
-      : motion?.kind === 'timed'
-        ? [
-            motion.onDue !== null,
-            motion.offDue !== null,
-            motion.blinkDue !== null,
-            motion.freeAt !== null,
-            motion.trip !== null,
-          ]
-        : motion?.kind === 'opposed'
-          ? [motion.rests !== null, motion.limit !== null]
-          : motion
-            ? [motion.due !== null]
-            : []
-  return armed.flatMap((is, slot) => (is ? [slot] : []))
+  return duesOf(motion).flatMap((due, slot) => (due === null || due === BY_HAND ? [] : [slot]))
+}
+
+/** When each timer of a motion is due, by slot; null where it is not armed. */
+function duesOf(motion: Motion): readonly (number | null)[] {
+  if (!motion) return []
+  switch (motion.kind) {
+    case 'held':
+      return motion.holds
+    case 'timed':
+      return [motion.onDue, motion.offDue, motion.blinkDue, motion.freeAt, motion.trip]
+    case 'opposed':
+      return [motion.rests?.due ?? null, motion.limit]
+    default:
+      return [motion.due]
+  }
 }
 
 const CONFIRM_DUE = 10

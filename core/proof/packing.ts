@@ -36,15 +36,10 @@ export const STEP_DOWN = 3 << START_AT
 
 /** How many messages a word of them holds. */
 export function lengthOf(queue: number): number {
-  return queue === 0
-    ? 0
-    : queue >>> 8 === 0
-      ? 1
-      : queue >>> 16 === 0
-        ? 2
-        : queue >>> 24 === 0
-          ? 3
-          : 4
+  if (queue === 0) return 0
+  if (queue >>> 8 === 0) return 1
+  if (queue >>> 16 === 0) return 2
+  return queue >>> 24 === 0 ? 3 : 4
 }
 
 /** A word of messages without its nth one. */

@@ -94,7 +94,10 @@ class Writer {
     this.board()
     const first = system.initial()
     const name = (id: string) => surfaceOf(this.design, id).name.replaceAll('*/', '')
-    const kind = (n: number) => (n < 256 ? 'byte' : n < 32_000 ? 'short' : 'int')
+    const kind = (n: number) => {
+      if (n < 256) return 'byte'
+      return n < 32_000 ? 'short' : 'int'
+    }
     const counters = counted
       ? `byte presses = ${counted.presses}; byte commands = ${counted.commands}; byte drops = ${counted.drops}; byte losses = ${counted.losses}; byte doubles = ${counted.doubles}; byte cuts = ${counted.cuts};\n`
       : ''

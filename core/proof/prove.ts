@@ -285,6 +285,10 @@ function farScenes(whole: Design, load: Load): Part[] {
     ]),
   )
 }
+const NOT_ASKED: Partial<Record<PromiseId, string>> = {
+  P1: 'No panel shows this load.',
+  P3: 'No hand control moves it.',
+}
 
 function summary(
   promise: PromiseId,
@@ -293,15 +297,7 @@ function summary(
   const of = (...states: SurfaceState[]) =>
     [...new Set(surfaces.filter(s => states.includes(s.state)).map(s => s.reason))].join('; ')
   if (surfaces.length === 0)
-    return {
-      result: 'not asked',
-      reason:
-        promise === 'P1'
-          ? 'No panel shows this load.'
-          : promise === 'P3'
-            ? 'No hand control moves it.'
-            : 'Nothing commands it over a link.',
-    }
+    return { result: 'not asked', reason: NOT_ASKED[promise] ?? 'Nothing commands it over a link.' }
   const broken = of('stale', 'unsure', 'broken')
   if (broken) return { result: 'broken', reason: broken }
   const open = of('not examined')

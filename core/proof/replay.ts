@@ -24,6 +24,7 @@ import {
   type PanelProgram,
   type PanelState,
 } from '../surfaces/panel'
+import { timerMs } from './output-times'
 import { worstWayMs, project } from './project'
 import type { Story } from './story/story'
 
@@ -239,7 +240,7 @@ function rested(program: Program, board: ControllerState): ControllerState {
   let state = board
   const longest = Math.max(
     ...program.loads.map(({ output }) =>
-      output.kind === 'pulsed' ? output.lengthMs : output.kind === 'held' ? output.timeoutMs : 0,
+      output.kind === 'pulsed' || output.kind === 'held' ? timerMs(output, 0) : 0,
     ),
   )
   for (let n = 0; n < 4; n++)

@@ -4,7 +4,7 @@
  * each, in its own words, and replayed on the bench as its own.
  */
 import { answersAskers } from '../design/links'
-import type { Design, Link, Message } from '../design/schema'
+import type { Design, Link, Message, Sensor } from '../design/schema'
 import { clashes } from '../messages/clashes'
 import type { Bounds } from './bounds'
 import type { Find } from './explore'
@@ -97,18 +97,7 @@ export function shapeOf(design: Design, surfaceId: string | null): string {
           : [],
     }
   })
-  const sensors = design.sensors.map(s =>
-    s.kind === 'infrared'
-      ? { kind: s.kind, id: name(s.id, 'x'), keys: s.keys.map(k => [name(k.loadId, 'l'), k.asks]) }
-      : s.kind === 'knob'
-        ? {
-            kind: s.kind,
-            loadId: name(s.loadId, 'l'),
-            counts: s.countsPerDetent,
-            fast: s.accelerated,
-          }
-        : { kind: s.kind, id: name(s.id, 'x') },
-  )
+  const sensors = design.sensors.map(s => sensorShape(s, name))
   return JSON.stringify([
     loads,
     surfaces,
@@ -117,6 +106,15 @@ export function shapeOf(design: Design, surfaceId: string | null): string {
     design.scenes.map(s => [name(s.id, 's'), s.sets.map(x => [name(x.loadId, 'l'), x.value])]),
     design.rules.map(r => [name(r.sensorId, 'x'), r.sets.map(x => [name(x.loadId, 'l'), x.value])]),
   ])
+}
+
+function sensorShape(s: Sensor, name: (id: string, prefix: string) => string): unknown {
+  const { kind } = s
+  if (s.kind === 'infrared')
+    return { kind, id: name(s.id, 'x'), keys: s.keys.map(k => [name(k.loadId, 'l'), k.asks]) }
+  if (s.kind === 'knob')
+    return { kind, loadId: name(s.loadId, 'l'), counts: s.countsPerDetent, fast: s.accelerated }
+  return { kind, id: name(s.id, 'x') }
 }
 
 /**

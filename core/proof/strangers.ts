@@ -38,11 +38,10 @@ export function strangerPart(design: Design, load: Load, surface: RemoteSurface)
         story?.what === 'kept back by a stranger'
           ? `A command of ${surface.name} that is jammed and kept back still counts when it is sent later`
           : `What ${surface.name} says can be recorded and said again`
-      result = !story
-        ? { ...common, state: 'holds', reason: `${surface.name}: ${replayed.why}`, story: null }
-        : story.replayed
-          ? { ...common, state: 'broken', reason, story }
-          : { ...common, state: 'not examined', reason: UNREPLAYED, story }
+      if (!story)
+        result = { ...common, state: 'holds', reason: `${surface.name}: ${replayed.why}`, story }
+      else if (story.replayed) result = { ...common, state: 'broken', reason, story }
+      else result = { ...common, state: 'not examined', reason: UNREPLAYED, story }
       return true
     },
     verdicts: () => (result ? [result] : []),

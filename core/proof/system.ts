@@ -398,7 +398,8 @@ export class System implements Frame {
   /** At rest: -1 what is shown differs, 0 nothing certain is shown, 1 the truth. */
   judge(w0: number, w1: number): -1 | 0 | 1 {
     const shows = this.panel?.shows[w1 & NEXT.panel] ?? -1
-    return shows < 0 ? 0 : shows === this.controller.values[w0 & NEXT.controller] ? 1 : -1
+    if (shows < 0) return 0
+    return shows === this.controller.values[w0 & NEXT.controller] ? 1 : -1
   }
 
   /** Facts of the board that break a promise by themselves. */

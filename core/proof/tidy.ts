@@ -186,6 +186,6 @@ export class Tidy {
     panel?.waitingNumbers(p).forEach((number, load) => mark(number, `w${load}`))
     const seen = controller.seenNumbers(c)
     for (const u of used) if (seen.includes(u.number)) u.mark += 's'
-    return used.sort((a, b) => (a.mark < b.mark ? -1 : a.mark > b.mark ? 1 : 0)).map(u => u.number)
+    return used.sort((a, b) => Number(a.mark > b.mark) - Number(a.mark < b.mark)).map(u => u.number)
   }
 }

@@ -109,7 +109,7 @@ function trial(
       script: { seed: 1, steps: short, untilMs: untilOf(design, surface, short) },
       steps: short.map(({ action }) => ({
         words: actionWords(design, action),
-        kind: action.do === 'key' ? 'key' : action.do === 'press' ? 'press' : 'fault',
+        kind: action.do === 'key' || action.do === 'press' ? action.do : 'fault',
         surfaceId: 'surfaceId' in action ? action.surfaceId : null,
         is: null,
         shows: null,
