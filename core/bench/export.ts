@@ -79,12 +79,7 @@ export function signalsOf(design: Design, trace: Trace): Signal[] {
           widthOf(output),
           beliefs.map(c => ({
             t: at(c.t),
-            value:
-              c.shown === 'waiting'
-                ? 'z'.repeat(widthOf(output))
-                : valuesOf(output).includes(c.shown)
-                  ? bits(output, c.shown)
-                  : 'x'.repeat(widthOf(output)),
+            value: shownBits(output, c.shown),
           })),
         ),
       )
@@ -109,6 +104,12 @@ export function signalsOf(design: Design, trace: Trace): Signal[] {
     }
   }
   return signals
+}
+
+/** What a surface shows: high impedance while it waits, unknown where it shows no value. */
+function shownBits(output: Output, shown: string): string {
+  if (shown === 'waiting') return 'z'.repeat(widthOf(output))
+  return valuesOf(output).includes(shown) ? bits(output, shown) : 'x'.repeat(widthOf(output))
 }
 
 /** The trace as a value change dump (IEEE 1364), in steps of 10 µs. `endMs`: where it ends, ms. */

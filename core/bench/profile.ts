@@ -159,12 +159,9 @@ export class ProfileRun {
     const surface = design.surfaces.find(s => s.id === id)
     const mean = this.profile.pressesADay[id] ?? 0
     const random = seededRandom(streamSeed(this.profile.seed, `choice ${id}`))
+    if (!surface) return
     const choices =
-      surface?.kind === 'hand'
-        ? surface.controls.flatMap(c => this.byHand(c))
-        : surface
-          ? this.keysOf(id)
-          : []
+      surface.kind === 'hand' ? surface.controls.flatMap(c => this.byHand(c)) : this.keysOf(id)
     if (choices.length)
       this.again(`presses ${id}`, mean, WAKING_MS, WAKES_MS, () => pick(choices, random)())
   }

@@ -233,25 +233,31 @@ function slowest(output: Design['loads'][number]['output'], controls: readonly C
         + (c.kind === 'push' && c.gestures.length ? Math.max(c.doubleMs, c.holdMs) : 0),
     ),
   )
-  const own =
-    output.kind === 'pulsed'
-      ? output.lengthMs
-      : output.kind === 'held'
-        ? output.timeoutMs
-        : output.kind === 'opposed'
-          ? Math.max(output.deadTimeMs, output.runLimitMs)
-          : output.kind === 'level'
-            ? output.rampMs * 100
-            : output.kind === 'follower'
-              ? output.positions * (output.pulseMs + output.gapMs)
-              : Math.max(
-                  0,
-                  output.timers?.onDelayMs ?? 0,
-                  output.timers?.offDelayMs ?? 0,
-                  output.limits?.longestOnMs ?? 0,
-                  output.limits?.minOffMs ?? 0,
-                )
-  return (byHand + own + 100) / 1000
+  return (byHand + longestMs(output) + 100) / 1000
+}
+
+/** How long an output may go on by itself, ms. */
+function longestMs(output: Design['loads'][number]['output']): number {
+  switch (output.kind) {
+    case 'pulsed':
+      return output.lengthMs
+    case 'held':
+      return output.timeoutMs
+    case 'opposed':
+      return Math.max(output.deadTimeMs, output.runLimitMs)
+    case 'level':
+      return output.rampMs * 100
+    case 'follower':
+      return output.positions * (output.pulseMs + output.gapMs)
+    case 'switched':
+      return Math.max(
+        0,
+        output.timers?.onDelayMs ?? 0,
+        output.timers?.offDelayMs ?? 0,
+        output.limits?.longestOnMs ?? 0,
+        output.limits?.minOffMs ?? 0,
+      )
+  }
 }
 
 /** Starts of what is said on a serial line. */

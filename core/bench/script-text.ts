@@ -80,11 +80,9 @@ export function readScript(text: string): BenchScript {
         : (fate[3] ?? '')
             .split(' and ')
             .map(t => ms(t.slice(0, -2)) ?? bad('when it arrives is a time in seconds'))
-      return void (fates[fate[1] ?? ''] = fate[2]
-        ? 'lost'
-        : times.length > 1
-          ? times
-          : (times[0] as number))
+      const [only = 0, ...more] = times
+      const arrives = more.length ? times : only
+      return void (fates[fate[1] ?? ''] = fate[2] ? 'lost' : arrives)
     }
     const stays = /^from (\S+) s to (\S+) s (\S+) stays$/.exec(line)
     if (stays)

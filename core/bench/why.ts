@@ -1,6 +1,6 @@
 /** Why a surface shows what it shows at a moment of a run: the reason in words, from the trace. */
 import { linkOf, loadOf, maybeMessage, remoteOf, remotes } from '../design/find'
-import type { Design } from '../design/schema'
+import type { Design, Link, RemoteSurface } from '../design/schema'
 import { valueWords } from '../design/values'
 import { seconds } from '../units/format'
 import { at, differs, firstSentAt, indexAt, underWay, wrongStretches, type Trace } from './trace'
@@ -37,6 +37,13 @@ export function momentOf(design: Design, trace: Trace, loadId: string, t: number
   }
 }
 
+function healing({ name, pollMs }: RemoteSurface, { onConnect }: Link): string {
+  if (pollMs) return `${name} asks every ${seconds(pollMs)}; the next answer puts it right.`
+  return onConnect
+    ? 'The state sent on the next connect puts it right.'
+    : 'Nothing sends the state again, so it stays wrong until the next change that is heard.'
+}
+
 /** The last change the surface missed, and what became of its report. */
 function whyWrong(
   design: Design,
@@ -55,11 +62,7 @@ function whyWrong(
     .filter(m => m.surfaceId === surfaceId && m.dir === 'down' && m.loadIds.includes(loadId))
   const what = `${loadOf(design, loadId).name} went ${valueWords(loadOf(design, loadId).output, change.value)} at ${seconds(change.t)}`
   const lost = sent.find(m => m.lost)
-  const heals = panel.pollMs
-    ? `${panel.name} asks every ${seconds(panel.pollMs)}; the next answer puts it right.`
-    : link.onConnect
-      ? 'The state sent on the next connect puts it right.'
-      : 'Nothing sends the state again, so it stays wrong until the next change that is heard.'
+  const heals = healing(panel, link)
   if (sent.some(m => !m.lost && m.endMs > t)) return `${what}; the report is on its way.`
   if (lost) return `${what}; the report "${lost.shown}" was lost. ${heals}`
   const message = maybeMessage(link, loadId)

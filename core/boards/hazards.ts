@@ -132,13 +132,7 @@ function strap(
   use: PinUse,
   say: (severity: Trouble['severity'], why: string, wayOut?: string) => Trouble[],
 ): Trouble[] {
-  const rests = drives(use)
-    ? use.activeLevel === 'low'
-      ? 'high'
-      : 'low'
-    : use.as === 'sense'
-      ? (use.rests ?? 'low')
-      : 'high'
+  const rests = restingLevel(use)
   if (harmless)
     return rests === needs && use.as !== 'contact'
       ? []
@@ -149,10 +143,12 @@ function strap(
       : say('warn', 'held pressed at the start, the board does not start')
   }
   if (rests === needs) return []
-  const why = drives(use)
-    ? `the driver of this load rests ${rests}`
-    : use.as === 'sense'
-      ? 'the module holds it low'
-      : 'it rests high'
+  const held = use.as === 'sense' ? 'the module holds it low' : 'it rests high'
+  const why = drives(use) ? `the driver of this load rests ${rests}` : held
   return say('stop', `${why}, so the board does not start`)
+}
+
+function restingLevel(use: PinUse): 'high' | 'low' {
+  if (drives(use)) return use.activeLevel === 'low' ? 'high' : 'low'
+  return use.as === 'sense' ? (use.rests ?? 'low') : 'high'
 }

@@ -61,6 +61,10 @@ ${tables.join('\n')}
 `
 }
 
+function anyTime(link: Link): string {
+  return link.kind === 'http' ? 'at any time' : 'at any time, answered with the whole state'
+}
+
 function commandRows(design: Design, link: Link): SheetRow[] {
   return codeUses(design, link).map(use =>
     row(
@@ -69,11 +73,7 @@ function commandRows(design: Design, link: Link): SheetRow[] {
       'to the board',
       wireOf(link, use.code, 'command'),
       use.what,
-      use.loadId
-        ? 'when asked for'
-        : link.kind === 'http'
-          ? 'at any time'
-          : 'at any time, answered with the whole state',
+      use.loadId ? 'when asked for' : anyTime(link),
     ),
   )
 }

@@ -32,6 +32,6 @@ export function runtimeFor(design: Design, panel: PanelSurface): RuntimeName {
   if (link.kind === 'http' && link.auth.kind !== 'none' && !isRich(panel)) return 'httpSigned'
   if (link.auth.kind !== 'none' || (link.kind !== 'http' && link.dialect.kind === 'packed'))
     return 'all'
-  const rich = isRich(panel)
-  return link.kind === 'http' ? (rich ? 'httpRich' : 'http') : rich ? 'textRich' : 'text'
+  const plain = link.kind === 'http' ? 'http' : 'text'
+  return isRich(panel) ? `${plain}Rich` : plain
 }

@@ -134,6 +134,11 @@ function sensorWords(design: Design, sensor: Sensor): string {
   }
 }
 
+function shiftWords(shift: Front['shift'], hears: boolean): string {
+  if (shift === 'shifter') return 'through a level shifter'
+  return hears ? 'straight' : 'through 1 kΩ, then 2 kΩ to ground'
+}
+
 /** What stands on the wire to the board in front, seen from the controller. */
 function frontWords(design: Design, front: Front, hears: boolean): string {
   const ahead = frontOf(design)
@@ -141,14 +146,7 @@ function frontWords(design: Design, front: Front, hears: boolean): string {
   const label =
     ahead && pins ? (pinOf(ahead, hears ? pins.send : pins.receive)?.label ?? '') : 'no serial port'
   const higher = boardOf(design).logicVolts > (ahead?.logicVolts ?? 0) + 0.2
-  const between =
-    !higher || front.shift === 'none'
-      ? 'straight'
-      : front.shift === 'shifter'
-        ? 'through a level shifter'
-        : hears
-          ? 'straight'
-          : 'through 1 kΩ, then 2 kΩ to ground'
+  const between = higher && front.shift !== 'none' ? shiftWords(front.shift, hears) : 'straight'
   return `${label} of ${front.name}, ${between}, ${front.baud} baud`
 }
 

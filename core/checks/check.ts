@@ -413,6 +413,9 @@ const wiringSums: Rule = design =>
           reason: s.refused,
         }),
       ]
+    const cleansItself = (words: string) =>
+      words === 'wetting current' && leadMeters <= ORDINARY_LEAD_M
+    const much = (used: number) => (used > 1.25 ? 'stop' : 'warn')
     return s.sum.limits
       .filter(l => !l.ok)
       .map(l =>
@@ -421,12 +424,7 @@ const wiringSums: Rule = design =>
           // one it does not.
           ...where,
           code: `sum-${s.kind}`,
-          severity:
-            l.words === 'wetting current' && leadMeters <= ORDINARY_LEAD_M
-              ? 'note'
-              : l.used > 1.25
-                ? 'stop'
-                : 'warn',
+          severity: cleansItself(l.words) ? 'note' : much(l.used),
           title: `${s.title} of ${name}: ${l.words} at ${percent(l.used)}`,
           reason: `${upperFirst(l.words)} is ${percent(l.used)} of what is allowed (${s.given.join('; ')}). Way out: ${l.wayOut}. Source: ${s.sum?.source}.`,
           fixes: s.fixes,

@@ -37,7 +37,8 @@ function forAll(fix: Fix, group: readonly Finding[]): Fix[] {
   const edits = [
     ...new Map(
       same
-        .flatMap((f): Edit[] => (f ? (f.edit.type === 'together' ? f.edit.edits : [f.edit]) : []))
+        .flatMap(f => (f ? [f.edit] : []))
+        .flatMap((edit): Edit[] => (edit.type === 'together' ? edit.edits : [edit]))
         .map(e => [JSON.stringify(e), e]),
     ).values(),
   ]

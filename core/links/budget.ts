@@ -61,11 +61,8 @@ export function budgetOf(design: Design, panel: RemoteSurface, loadId: string): 
   ]
   const sum = (key: 'typicalMs' | 'worstMs') => parts.reduce((n, p) => n + p[key], 0)
   const told = message.change && (link.kind !== 'http' || streams(link))
-  const staleMs = told
-    ? exactWireMs(design, link, report) + slowest
-    : panel.pollMs
-      ? panel.pollMs + 2 * slowest
-      : null
+  const asked = panel.pollMs ? panel.pollMs + 2 * slowest : null
+  const staleMs = told ? exactWireMs(design, link, report) + slowest : asked
   return {
     loadId,
     bytes: { command: command.length, report: report.length },

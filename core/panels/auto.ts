@@ -337,7 +337,8 @@ function rowsFor(design: Design, group: Group, width: number): Row[] {
   for (const item of group.items) {
     const size = wantedSize(design, item)
     const wide = size.widthMm > CELL_MM || group.danger
-    const span = item.form === 'text' ? columns : wide ? Math.min(2, columns) : 1
+    const own = wide ? Math.min(2, columns) : 1
+    const span = item.form === 'text' ? columns : own
     const row = rows.at(-1)
     const cells = { item, x: 0, width: span * cell + (span - 1) * GAP_MM, height: size.heightMm }
     if (row && left >= span && !group.danger && item.form !== 'text') {

@@ -33,7 +33,8 @@ export function thumbRoot(device: Device, hand: Hand): { xMm: number; yMm: numbe
 export function zoneAt(device: Device, hand: Hand, xMm: number, yMm: number): Zone {
   const root = thumbRoot(device, hand)
   const mm = Math.hypot(xMm - root.xMm, yMm - root.yMm)
-  return mm < FOLD_MM ? 'stretch' : mm <= EASY_MM ? 'easy' : mm <= STRETCH_MM ? 'stretch' : 'far'
+  if (mm >= FOLD_MM && mm <= EASY_MM) return 'easy'
+  return mm <= STRETCH_MM ? 'stretch' : 'far'
 }
 
 /** Of the middle of a box. What is held in both hands, or stands on a table, is easy all over. */

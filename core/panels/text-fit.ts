@@ -25,12 +25,8 @@ export function textWidth(text: string, bold = false): number {
   let sum = 0
   for (const char of text) {
     const code = char.codePointAt(0) ?? 0
-    sum +=
-      (code >= 32 && code < 127
-        ? widths[code - 32]
-        : code >= 160 && code < 256
-          ? widths[95 + code - 160]
-          : undefined) ?? OTHER
+    const latin = code >= 160 && code < 256 ? widths[95 + code - 160] : undefined
+    sum += (code >= 32 && code < 127 ? widths[code - 32] : latin) ?? OTHER
   }
   return (sum * STAND_IN) / 1000
 }

@@ -77,6 +77,13 @@ interface Text {
   figure?: boolean
 }
 
+/** What stands on keys of a timer or number field; undefined for those of other forms. */
+function keyText(form: string, want: string): string | undefined {
+  if (form === 'number') return 'Set'
+  if (form !== 'timer') return undefined
+  return { for: 'On for', after: 'On after', blink: 'Blink' }[want] ?? 'Off'
+}
+
 function textsOf(design: Design, panel: PanelSurface, item: PanelItem): Text[] {
   const name = itemTitle(design, item)
   const { textMm } = panel.theme
@@ -116,12 +123,7 @@ function textsOf(design: Design, panel: PanelSurface, item: PanelItem): Text[] {
         bold: true,
       },
       ...wants.map(t => ({
-        text:
-          item.form === 'timer'
-            ? ({ for: 'On for', after: 'On after', blink: 'Blink' }[t.want] ?? 'Off')
-            : item.form === 'number'
-              ? 'Set'
-              : wantLabel(output, t.want),
+        text: keyText(item.form, t.want) ?? wantLabel(output, t.want),
         box: { widthMm: t.box.widthMm - 1, heightMm: t.box.heightMm - 0.8 },
         sizeMm: KEY_MM,
         bold: true,

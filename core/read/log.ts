@@ -53,11 +53,8 @@ export function readLog(design: Design, link: Link, log: string): LogLine[] {
     if (time !== null) first ??= time
     const rest = clock ? raw.slice(clock[0].length) : raw
     const arrow = ARROW.exec(rest)
-    const direction = arrow
-      ? TO.has((arrow[1] as string).toLowerCase())
-        ? ('to the board' as const)
-        : ('from the board' as const)
-      : null
+    const to = arrow && TO.has((arrow[1] as string).toLowerCase())
+    const direction = arrow && (to ? ('to the board' as const) : ('from the board' as const))
     const shown = arrow ? rest.slice(arrow[0].length) : rest
     const read = literal(shown.trimEnd())
     const text =

@@ -82,11 +82,8 @@ export function compare(design: Design, link: Link, found: readonly Candidate[])
   const matches = fitting.map((candidate): Match => {
     const same = uses.find(u => u.code === candidate.code)
     const near = same ? undefined : uses.find(u => plain(u.code) === plain(candidate.code))
-    return {
-      candidate,
-      means: (same ?? near)?.what ?? '',
-      state: same ? 'same' : near ? 'different' : 'extra',
-    }
+    const other = near ? 'different' : 'extra'
+    return { candidate, means: (same ?? near)?.what ?? '', state: same ? 'same' : other }
   })
   return {
     matches,
@@ -110,6 +107,9 @@ export interface Proposal {
   off: string
 }
 
+/** What is said for off, as on is written. */
+const OPPOSITES: Record<string, string> = { ON: 'OFF', On: 'Off' }
+
 /**
  * Pairs that look like on and off: /fan/on with /fan/off, fanon with fanoff, a capital with its
  * small letter.
@@ -119,11 +119,8 @@ export function proposals(design: Design, link: Link, found: readonly Candidate[
   const extra = [...new Set(matches.filter(m => m.state === 'extra').map(m => m.candidate.code))]
   return extra.flatMap((on): Proposal[] => {
     const off =
-      extra.find(
-        o =>
-          o === on.replace(/on$/i, end => (end === 'ON' ? 'OFF' : end === 'On' ? 'Off' : 'off'))
-          && o !== on,
-      ) ?? (/^[A-Z]$/.test(on) ? extra.find(o => o === on.toLowerCase()) : undefined)
+      extra.find(o => o === on.replace(/on$/i, end => OPPOSITES[end] ?? 'off') && o !== on)
+      ?? (/^[A-Z]$/.test(on) ? extra.find(o => o === on.toLowerCase()) : undefined)
     if (!off) return []
     const word = on
       .replace(/on$/i, '')
