@@ -105,6 +105,15 @@ async function besieged() {
   }
 }
 
+/** A siege of the routes starts stand-ins until no more may run: they are stopped. */
+async function freeBoards(address) {
+  for (const { id } of await (await fetch(`${address}/api/designs`)).json()) {
+    const at = `${address}/api/designs/${id}/stand-ins`
+    for (const board of await (await fetch(at)).json())
+      await fetch(`${at}/${board.id}`, { method: 'DELETE' })
+  }
+}
+
 async function rounds(server, besiege, besiegeBoard) {
   // What a siege of the routes may take away is set up for each part.
   const { design } = await (await fetch(`${server.address}/api/designs/glaze-room`)).json()
@@ -112,6 +121,7 @@ async function rounds(server, besiege, besiegeBoard) {
   for (let seed = 1; sent < requests; seed++) {
     const part = await besiege(server.address, Math.min(15_000, requests - sent), seed)
     note(part)
+    await freeBoards(server.address)
     const put = await (
       await fetch(`${server.address}/api/designs`, {
         method: 'POST',

@@ -55,6 +55,11 @@ export async function stopStandIn(standIn: StandIn): Promise<void> {
   await standIn.close()
 }
 
+/** Those of a design that is gone. */
+export async function stopStandInsOf(designId: string): Promise<void> {
+  await Promise.all([...running.values()].filter(s => s.design.id === designId).map(stopStandIn))
+}
+
 export async function stopAllStandIns(): Promise<void> {
   await Promise.all([...running.values()].map(stopStandIn))
 }

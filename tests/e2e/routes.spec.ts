@@ -351,6 +351,13 @@ test('stand-ins: started, listed, asked, stopped', async ({ request, copy }) => 
   expect((await request.get(`/api/designs/glaze-room/stand-ins/${info.id}`)).status()).toBe(404)
   expect((await request.delete(`/api/designs/${copy}/stand-ins/${info.id}`)).status()).toBe(204)
   await expect(request.get(`${info.address}/state`)).rejects.toThrow()
+  // Those of a design that is deleted end with it.
+  const left = (await (await request.post(`/api/designs/${copy}/stand-ins`)).json()) as {
+    address: string
+  }
+  expect((await request.get(`${left.address}/state`)).status()).toBe(200)
+  expect((await request.delete(`/api/designs/${copy}`)).status()).toBe(204)
+  await expect(request.get(`${left.address}/state`)).rejects.toThrow()
 })
 
 test('a foreign name that points here is refused; addresses, localhost and .local are answered', async ({
