@@ -5,7 +5,7 @@ import type { Design, Driver, Load } from '../design/schema'
 import { count } from '../units/format'
 import { showQuantity } from '../units/quantity'
 import { bridge, BRIDGE_DEFAULTS } from './bridge'
-import { COIL_DRIVER_DEFAULTS, coilDriver } from './coil-driver'
+import { COIL_DRIVER_DEFAULTS, coilDriver, type CoilDriverInputs } from './coil-driver'
 import { contact } from './contact'
 import { dimmer } from './dimmer'
 import { flyback } from './flyback'
@@ -73,16 +73,7 @@ const DRIVERS: { [K in Driver['kind']]?: (driver: DriverOf<K>, at: At) => Wiring
         `pin ${showQuantity(board.logicVolts, 'V')}, at most ${showQuantity(board.pinMaxAmps, 'A')}`,
         `gain at least ${driver.gainMin}`,
       ]),
-      () =>
-        coilDriver({
-          ...COIL_DRIVER_DEFAULTS,
-          supplyVolts: driver.volts,
-          coilOhms: driver.ohms,
-          pinVolts: board.logicVolts,
-          pinMaxAmps: board.pinMaxAmps,
-          gainMin: driver.gainMin,
-          transistorMaxAmps: driver.transistorMaxAmps,
-        }),
+      () => coilDriver(coilInputs(driver, board)),
     ),
     made(
       of('flyback', 'Flyback diode', [
@@ -199,6 +190,19 @@ const DRIVERS: { [K in Driver['kind']]?: (driver: DriverOf<K>, at: At) => Wiring
       ),
     ]
   },
+}
+
+/** What is known of the driver of a coil. */
+export function coilInputs(driver: DriverOf<'coil'>, board: BoardProfile): CoilDriverInputs {
+  return {
+    ...COIL_DRIVER_DEFAULTS,
+    supplyVolts: driver.volts,
+    coilOhms: driver.ohms,
+    pinVolts: board.logicVolts,
+    pinMaxAmps: board.pinMaxAmps,
+    gainMin: driver.gainMin,
+    transistorMaxAmps: driver.transistorMaxAmps,
+  }
 }
 
 function driverSums(at: At): WiringSum[] {

@@ -9,9 +9,9 @@ import { boardOf, frontOf } from '../design/pins'
 import type { Control, Design } from '../design/schema'
 import { linesOf } from '../design/values'
 import { showQuantity } from '../units/quantity'
-import { COIL_DRIVER_DEFAULTS, coilDriver } from './coil-driver'
+import { coilDriver } from './coil-driver'
 import { LEVEL_SHIFT_DEFAULTS, levelShift } from './level-shift'
-import { loadSums, type Counted } from './load-sums'
+import { coilInputs, loadSums, type Counted } from './load-sums'
 import { opto } from './opto'
 import { pinLoad } from './pin-load'
 import { PULL_UP_DEFAULTS, pullUp } from './pull-up'
@@ -104,21 +104,7 @@ function pinSum(design: Design): WiringSum {
     const { driver } = load.wiring
     try {
       if (driver.kind === 'coil')
-        known.set(
-          load.id,
-          valueOf(
-            coilDriver({
-              ...COIL_DRIVER_DEFAULTS,
-              supplyVolts: driver.volts,
-              coilOhms: driver.ohms,
-              pinVolts: board.logicVolts,
-              pinMaxAmps: board.pinMaxAmps,
-              gainMin: driver.gainMin,
-              transistorMaxAmps: driver.transistorMaxAmps,
-            }),
-            'Ip',
-          ),
-        )
+        known.set(load.id, valueOf(coilDriver(coilInputs(driver, board)), 'Ip'))
       else if (driver.kind === 'opto')
         known.set(
           load.id,
