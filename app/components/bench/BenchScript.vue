@@ -99,6 +99,11 @@ function saveJson(): void {
     trouble.value = (error as Error).message
   }
 }
+
+function back(): void {
+  own.value = null
+  trouble.value = ''
+}
 </script>
 
 <template>
@@ -123,14 +128,7 @@ function saveJson(): void {
     <div class="row">
       <el-button type="primary" @click="play(false)">Play</el-button>
       <el-button @click="play(true)">Play at once</el-button>
-      <el-button
-        v-if="own !== null"
-        @click="
-          own = null
-          trouble = ''
-        "
-        >Back to what was done</el-button
-      >
+      <el-button v-if="own !== null" @click="back">Back to what was done</el-button>
     </div>
     <div class="row">
       <label class="el-button el-button--small file"

@@ -119,6 +119,11 @@ function save(): void {
     'application/json',
   )
 }
+
+function leave(): void {
+  editing.value = false
+  wrong.value = []
+}
 </script>
 
 <template>
@@ -184,14 +189,7 @@ function save(): void {
         />
         <div class="buttons">
           <el-button size="small" type="primary" @click="keep">Keep it</el-button
-          ><el-button
-            size="small"
-            @click="
-              editing = false
-              wrong = []
-            "
-            >Leave it</el-button
-          >
+          ><el-button size="small" @click="leave">Leave it</el-button>
         </div>
       </div>
     </section>
