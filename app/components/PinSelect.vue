@@ -32,6 +32,7 @@ const options = computed(() => {
     <el-option v-if="optional" :value="-1" label="not wired" />
     <el-option v-for="o in options" :key="o.value" :value="o.value" :label="o.label"
       ><span class="wire">{{ o.label }}</span>
+      {{ ' ' }}
       <span class="second small">{{ o.note }}</span></el-option
     >
   </el-select>

@@ -58,9 +58,11 @@ function shown(line: Line): string {
     <ul>
       <li v-for="(line, i) in lines" :key="i">
         <span class="second small time">{{ seconds(line.atMs) }}</span>
+        {{ ' ' }}
         <span :aria-label="line.dir === 'up' ? 'to the board' : 'from the board'">{{
           line.dir === 'up' ? '→' : '←'
         }}</span>
+        {{ ' ' }}
         <code>{{ shown(line) }}</code> <span class="second small">{{ says(line) }}</span>
       </li>
     </ul>

@@ -108,6 +108,7 @@ const example = computed(() => {
     <template v-if="link.auth.kind !== 'none'">
       <p v-if="example" class="small">
         On the wire, with the practice secret: <code class="wire">{{ example }}</code>
+        {{ ' ' }}
         <span class="second">at most {{ proofBytes(link) }} bytes more than the code</span>
       </p>
       <form class="secret" @submit.prevent="save">

@@ -162,6 +162,7 @@ function move(event: KeyboardEvent): void {
                 <div class="codes heard">
                   <span v-for="which in spokenValues(row.load.output)" :key="which"
                     ><span class="second small">{{ valueWords(row.load.output, which) }}</span>
+                    {{ ' ' }}
                     <span class="wire">{{ heard(row.load, row.message, which) }}</span></span
                   >
                 </div>

@@ -84,6 +84,7 @@ const loads = computed(() =>
       <h3 class="title">Answers</h3>
       <p v-for="(a, i) in response.answers" :key="i">
         <code>{{ shown(a.linkId, a.text) }}</code>
+        {{ ' ' }}
         <span v-if="a.status" class="second small">status {{ a.status }}</span
         ><span v-if="a.linkId !== link.id" class="second small">
           to {{ maybeRemoteOnLink(design, a.linkId)?.name }}</span

@@ -185,6 +185,7 @@ const canWrite = (p: SurfaceVerdict) => {
           <ul v-else class="repairs">
             <li v-for="c in entryOf(proofs.carriers, p)!.found!" :key="c.words" class="small">
               <span class="carrier">{{ c.words }}.</span>
+              {{ ' ' }}
               <span class="second">Without it: {{ c.breaks }}.</span>
             </li>
           </ul>

@@ -104,6 +104,7 @@ function setLoad(rule: Rule, i: number, loadId: string): void {
             inputmode="decimal"
             @change="event => number(event, limit => set(r, { limit }))"
           />
+          {{ ' ' }}
           <span class="second">{{ unitOf(sensor) }}</span></template
         >
       </div>
@@ -116,6 +117,7 @@ function setLoad(rule: Rule, i: number, loadId: string): void {
           inputmode="decimal"
           @change="event => number(event, back => set(r, { back }))"
         />
+        {{ ' ' }}
         <span class="second">{{ unitOf(sensor) }}</span>
       </div>
       <div v-for="(s, i) in r.sets" :key="i" class="line">

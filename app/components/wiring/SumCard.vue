@@ -24,6 +24,7 @@ const percent = (used: number) => (used > 99 ? '> 9900 %' : `${Math.round(used *
             <span class="bar" aria-hidden="true"
               ><i :style="{ width: `${Math.min(100, l.used * 100)}%` }" :class="{ over: !l.ok }"
             /></span>
+            {{ ' ' }}
             <span class="wire">{{ percent(l.used) }}</span>
           </dd>
         </template>

@@ -149,6 +149,7 @@ watch(kind, () => {
                 <td class="kind">
                   <template v-if="r.record"
                     ><StateGlyph :state="r.record.passed === r.record.of ? 'holds' : 'broken'" />
+                    {{ ' ' }}
                     <span :class="{ differs: r.record.passed < r.record.of }"
                       >{{ r.record.passed }} of {{ r.record.of }} hold</span
                     ></template

@@ -213,6 +213,7 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
         </p>
         <p v-for="a in last.assigned" :key="a.needId">
           <strong>{{ name(a.needId) }}</strong> on <code>{{ pinLabel(design, a.chip) }}</code>
+          {{ ' ' }}
           <span class="second">{{
             all.find(n => n.id === a.needId)?.fixed ? 'given by the board' : a.why
           }}</span>
