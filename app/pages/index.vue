@@ -136,7 +136,7 @@ onMounted(load)
           <template v-else>
             <th scope="row">{{ design.name }}</th>
             <td colspan="3" class="unreadable">
-              <span class="differs">Cannot be opened: {{ design.unreadable }}</span> It stays as it
+              <span class="differs">Cannot be opened: {{ design.unreadable }}.</span> It stays as it
               is. <a :href="`/api/designs/${design.id}/raw`" download>Save the document</a>
             </td>
           </template>
@@ -211,6 +211,15 @@ tbody th a {
 }
 .unreadable {
   font-size: 13px;
+}
+/* A long reason takes its room from nobody else. */
+@media (min-width: 561px) {
+  .ruled tbody th {
+    min-width: 128px;
+  }
+  .ruled tbody td.second {
+    white-space: nowrap;
+  }
 }
 /* On a phone a design is found by its name; what else there is to it stands on its sheet. */
 @media (max-width: 560px) {
