@@ -62,6 +62,12 @@ export interface CheckedAgain {
   wrong: string
 }
 
+/** The surfaces whose free search holds; null = that of the board, which all of them share. */
+function searched(question: Question, surfaces: Verdict['surfaces']): (string | null)[] {
+  if (question === 'board') return surfaces.every(s => isGood(s.state)) ? [null] : []
+  return surfaces.filter(s => isGood(s.state) && s.state !== 'in time').map(s => s.surfaceId)
+}
+
 /**
  * What of a verdict holds in the free search, looked at again. What holds by timing, what was found
  * out otherwise (P8, P9), and surfaces that share their search with one that breaks have no
@@ -73,10 +79,7 @@ export function checkedAgain(
 ): CheckedAgain[] {
   const question = QUESTIONS[promise]
   if (!question) return []
-  const holding = surfaces.filter(s => isGood(s.state) && s.state !== 'in time')
-  const all = surfaces.every(s => isGood(s.state))
-  const ids = question === 'board' ? [null].filter(() => all) : holding.map(s => s.surfaceId)
-  return [...new Set(ids)].flatMap(surfaceId => {
+  return [...new Set(searched(question, surfaces))].flatMap(surfaceId => {
     const made = certificate(whole, loadId, surfaceId, question, bounds)
     return made
       ? [

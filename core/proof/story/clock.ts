@@ -68,6 +68,12 @@ function stepOf(link: Link): number {
 }
 
 type Kind = SystemEvent['kind']
+/** Where an event comes: the situation before it, what is ahead, when the one before was, ms. */
+interface Now {
+  s: Int32Array
+  ahead: readonly SystemEvent[]
+  since: number
+}
 type Action = BenchScript['steps'][number]['action']
 
 export class Clock {
@@ -120,12 +126,7 @@ export class Clock {
     const { link } = this.cast
     if (again !== null && link?.numbered)
       this.t = Math.max(this.t, again + link.numbered.windowMs + 1)
-    const places = this.PLACES[event.kind] as
-      | ((
-          event: SystemEvent,
-          now: { s: Int32Array; ahead: readonly SystemEvent[]; since: number },
-        ) => void)
-      | undefined
+    const places = this.PLACES[event.kind] as ((event: SystemEvent, now: Now) => void) | undefined
     places?.(event, { s, ahead, since })
   }
 
@@ -140,10 +141,7 @@ export class Clock {
 
   /** What has to be done for each kind of event, and when it takes effect. Others just come. */
   private readonly PLACES: {
-    [K in Kind]?: (
-      event: EventOf<K>,
-      now: { s: Int32Array; ahead: readonly SystemEvent[]; since: number },
-    ) => void
+    [K in Kind]?: (event: EventOf<K>, now: Now) => void
   } = {
     press: ({ input }) => this.press(input),
     key: (event, now) => this.key(this.keyOf(event), now),
@@ -274,10 +272,7 @@ export class Clock {
     this.t += debounceMs
   }
 
-  private key(
-    asks: ReturnType<Clock['keyOf'] | Clock['sceneOf']>,
-    now: { s: Int32Array; ahead: readonly SystemEvent[] },
-  ): void {
+  private key(asks: ReturnType<Clock['keyOf'] | Clock['sceneOf']>, now: Now): void {
     const { panel } = this.cast
     if (!panel) return
     this.until(this.lateEnough(panel.belief.timeoutMs, now))
@@ -355,10 +350,7 @@ export class Clock {
    * When a key is pressed that waits for an answer longer than something runs that ends first:
    * shortly before that end.
    */
-  private lateEnough(
-    timeoutMs: number,
-    { s, ahead }: { s: Int32Array; ahead: readonly SystemEvent[] },
-  ): number {
+  private lateEnough(timeoutMs: number, { s, ahead }: Now): number {
     const end = ahead.findIndex(e => e.kind === 'timer')
     const timer = ahead[end]
     if (
