@@ -134,6 +134,7 @@ async function rounds(server, besiege, besiegeBoard) {
     ).json()
     note(
       await besiegeBoard(
+        server.address,
         board.address,
         Math.min(5000, Math.max(0, requests - sent)),
         seed,

@@ -20,6 +20,7 @@ import type { Recording, Role } from '../../core/bench/recording'
 import type { Design, HandSurface, Output } from '../../core/design/schema'
 import { shareOf } from '../../core/design/values'
 import { TIME_SCALE_PX, type BenchColumn } from './bench-columns'
+import { isLevel, isOpposed, isStepper } from '../../core/design/outputs/traits'
 
 export interface Colours {
   paper: string
@@ -290,12 +291,7 @@ function drawLines(c: CanvasRenderingContext2D, view: TimelineView, i: number): 
   const lines = view.trace.lines[view.loadId] ?? []
   const { output } = loadOf(view.design, view.loadId)
   lines.forEach((changes, n) => {
-    const most =
-      output.kind === 'level'
-        ? 255
-        : output.kind === 'opposed' && output.drive === 'stepper' && n === 0
-          ? output.stepHz
-          : 1
+    const most = isLevel(output) ? 255 : isStepper(output) && n === 0 ? output.stepHz : 1
     drawLevel(
       c,
       view,
@@ -424,7 +420,7 @@ function toneOf(colours: Colours, output: Output, shown: string, wrong: boolean)
  * Forward is the right half, reverse the left; a level is inked from the left as far as it goes.
  */
 function inkOf(output: Output, value: string): readonly [number, number] {
-  if (output.kind === 'opposed')
+  if (isOpposed(output))
     return value === 'forward' ? [0.5, 1] : value === 'reverse' ? [0, 0.5] : [0, 0]
   return [0, shareOf(output, value)]
 }

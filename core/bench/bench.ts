@@ -39,6 +39,7 @@ import { before, EventQueue, type Timed } from './queue'
 import type { Action, BenchScript } from './script'
 import { closeInterval, emptyTrace, LONGEST_WAY_MS, type Trace, type TracedMessage } from './trace'
 import { actionRank, actionWords, gestureLoad, perform, RANK, type Doer } from './actions'
+import { isLevel } from '../design/outputs/traits'
 
 /** `at`: its place among the surfaces that are not hand controls. */
 interface PanelUnit {
@@ -521,7 +522,7 @@ export class Bench {
    */
   private chatter({ load, line, random }: (typeof this.chatters)[number], epoch: number): void {
     const bootMs = this.design.controllers[0]?.bootMs ?? 0
-    const full = this.design.loads[load]?.output.kind === 'level' ? 255 : 1
+    const full = isLevel(this.design.loads[load]?.output) ? 255 : 1
     let after = 0
     for (let n = 0; n < MOST_CHATTER; n++) {
       after += 1 + Math.floor(random.next() * BURST_MS)
@@ -982,7 +983,7 @@ export class Bench {
     const levels = this.lineLevels[load] as (number | null)[]
     if (levels[line] === level) return
     const { output } = this.design.loads[load] as Design['loads'][number]
-    const most = output.kind === 'level' ? 255 : 1
+    const most = isLevel(output) ? 255 : 1
     const resting = output.activeLevel === 'high' ? 0 : most
     if (level !== null && level !== resting && (levels[line] === resting || levels[line] === null))
       this.figures.cycles[load]!++

@@ -11,6 +11,7 @@ import { seconds } from '../units/format'
 import { runScript, type Bench } from './bench'
 import { judgedAt, type Action, type BenchScript, type Expectation } from './script'
 import { at, differs, indexAt, type Trace } from './trace'
+import { isHeld, isSwitched, limitsOf } from '../design/outputs/traits'
 
 export interface Drill {
   id: string
@@ -272,10 +273,7 @@ class Drills {
         [{ atMs: 0, action: { do: 'contacts', bounce: true } }, ...presses(control, 1000)],
         1500,
         settle,
-        control.kind === 'push'
-          && control.asks === 'toggle'
-          && output.kind === 'switched'
-          && !output.limits
+        control.kind === 'push' && control.asks === 'toggle' && isSwitched(output) && !output.limits
           ? [{ kind: 'is', atMs: 1500, withinMs: 1000, loadId, value: 'on' }]
           : [],
       )
@@ -284,7 +282,7 @@ class Drills {
 }
 
 function minOff(output: Design['loads'][number]['output']): number {
-  return output.kind === 'switched' ? (output.limits?.minOffMs ?? 0) : 0
+  return limitsOf(output)?.minOffMs ?? 0
 }
 
 /**
@@ -327,7 +325,7 @@ function keyOn(design: Design, loadId: string, s: RemoteSurface, atMs: number): 
     action: { do: 'key', surfaceId: s.id, loadId, want: asks } satisfies Action,
   })
   // A finger that holds is taken away again.
-  return loadOf(design, loadId).output.kind === 'held'
+  return isHeld(loadOf(design, loadId).output)
     ? [key(atMs, 'on'), key(atMs + 600, 'off')]
     : [key(atMs, want)]
 }

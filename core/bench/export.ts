@@ -8,6 +8,7 @@ import { remotes } from '../design/find'
 import type { Design, Output } from '../design/schema'
 import { linesOf, valuesOf } from '../design/values'
 import type { Trace } from './trace'
+import { isLevel, isStepper } from '../design/outputs/traits'
 
 /** Time steps of the dump: 10 us, the shortest that a contact bounces. */
 export const STEPS_PER_MS = 100
@@ -214,8 +215,8 @@ function widthOf(output: Output): number {
 }
 
 function lineWidth(output: Output, line: number): number {
-  if (output.kind === 'level') return 8
-  return output.kind === 'opposed' && output.drive === 'stepper' && line === 0 ? 14 : 1
+  if (isLevel(output)) return 8
+  return isStepper(output) && line === 0 ? 14 : 1
 }
 
 function bits(output: Output, value: string): string {

@@ -13,6 +13,7 @@ import { estimate, type Estimate } from '../units/student'
 import { Bench } from './bench'
 import { Histogram } from './histogram'
 import type { Action } from './script'
+import { isHeld } from '../design/outputs/traits'
 
 const perDay = z.number().min(0).max(2000)
 export const profileSchema = z.strictObject({
@@ -197,10 +198,10 @@ export class ProfileRun {
           do: 'key',
           surfaceId,
           loadId: l.id,
-          want: l.output.kind === 'held' ? 'on' : want,
+          want: isHeld(l.output) ? 'on' : want,
         }
         this.bench.act(action)
-        if (l.output.kind === 'held')
+        if (isHeld(l.output))
           this.bench.ask(this.bench.now + 1500, () => this.bench.act({ ...action, want: 'off' }))
       })
   }

@@ -7,6 +7,7 @@ import Papa from 'papaparse'
 import { BadDump, readVcd } from '../bytes/vcd'
 import { handSurfaces } from '../design/find'
 import type { Control, Design } from '../design/schema'
+import { longestMs } from '../controller/outputs/rows'
 import { linesOf } from '../design/values'
 import { edgesOf, movements, type Edge } from '../electrical/bounce'
 
@@ -234,30 +235,6 @@ function slowest(output: Design['loads'][number]['output'], controls: readonly C
     ),
   )
   return (byHand + longestMs(output) + 100) / 1000
-}
-
-/** How long an output may go on by itself, ms. */
-function longestMs(output: Design['loads'][number]['output']): number {
-  switch (output.kind) {
-    case 'pulsed':
-      return output.lengthMs
-    case 'held':
-      return output.timeoutMs
-    case 'opposed':
-      return Math.max(output.deadTimeMs, output.runLimitMs)
-    case 'level':
-      return output.rampMs * 100
-    case 'follower':
-      return output.positions * (output.pulseMs + output.gapMs)
-    case 'switched':
-      return Math.max(
-        0,
-        output.timers?.onDelayMs ?? 0,
-        output.timers?.offDelayMs ?? 0,
-        output.limits?.longestOnMs ?? 0,
-        output.limits?.minOffMs ?? 0,
-      )
-  }
 }
 
 /** Starts of what is said on a serial line. */

@@ -11,6 +11,7 @@ import { Bench } from './bench'
 import { Histogram } from './histogram'
 import type { Action, BenchScript } from './script'
 import type { Trace } from './trace'
+import { isHeld } from '../design/outputs/traits'
 
 /** `away`: the share of runs in which each link is out of reach for a while around the change. */
 export interface StudyPlan {
@@ -182,7 +183,7 @@ type Change = (atMs: number, random: Random) => BenchScript['steps']
 
 function changesOf(design: Design, loadId: string): Change[] {
   const load = design.loads.find(l => l.id === loadId) as Design['loads'][number]
-  const held = load.output.kind === 'held'
+  const held = isHeld(load.output)
   const press =
     (controlId: string): Change =>
     atMs =>

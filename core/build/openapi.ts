@@ -13,7 +13,9 @@ import { LAST_NUMBER } from '../messages/numbers'
 import { readingBody } from '../messages/readings'
 import { commands, helloText, reportBody, rows, sceneCodes, streams } from '../messages/table'
 import { LONGEST_BLINK_MS, LONGEST_MS, SHORTEST_MS, startsTimers } from '../messages/times'
-import { isTimed, spokenValues } from '../design/values'
+import { spokenValues } from '../design/values'
+import { isTimed } from '../design/outputs/timed'
+import { endsOf, limitsOf } from '../design/outputs/traits'
 
 type Parameter = {
   name: string
@@ -82,8 +84,7 @@ export function openApi(design: Design, link: HttpLink): string {
     const { output } = of.load
     const value = spokenValues(output).includes(c.value) ? c.value : (spokenValues(output)[0] ?? '')
     const limited =
-      (output.kind === 'switched' && output.limits?.tooSoon === 'refuse')
-      || (output.kind === 'opposed' && (output.forwardEnd !== null || output.reverseEnd !== null))
+      limitsOf(output)?.tooSoon === 'refuse' || endsOf(output).some(end => end !== null)
     const operation = {
       summary: commandWords(design, c.loadId, c.value),
       tags: [of.load.name],

@@ -12,6 +12,7 @@ import { isRow } from '../panels/layout'
 import { rowsOfKey, wantsAt } from '../panels/targets'
 import { wantLabel } from '../panels/words'
 import { html } from './escape'
+import { timersOf } from '../design/outputs/traits'
 
 export interface Markup {
   attributes: Record<string, string>
@@ -101,7 +102,7 @@ function timerWords(want: string): string {
 }
 
 function timeOf(output: ReturnType<typeof loadOf>['output']): number {
-  return (output.kind === 'switched' && output.timers ? output.timers.offDelayMs : 10_000) / 1000
+  return (timersOf(output)?.offDelayMs ?? 10_000) / 1000
 }
 
 /**

@@ -11,6 +11,7 @@ import { GUARD_WORDS } from '../design/items'
 import type { Design, Load, PanelKey, PanelSurface } from '../design/schema'
 import { valueWords } from '../design/values'
 import { html } from './escape'
+import { isLevel, isOpposed, isPulse } from '../design/outputs/traits'
 
 /**
  * Where a card opens the panel. Without a place of its own the page is looked for at the
@@ -64,7 +65,7 @@ function formWords({ output }: Load, { form }: Pick<PanelKey, 'form'>): string {
     case 'pair':
       return 'Press On or Off.'
     case 'trigger':
-      return output.kind === 'pulsed'
+      return isPulse(output)
         ? `Press: on for ${seconds(output.lengthMs)}, then off by itself.`
         : 'Press.'
     case 'hold':
@@ -78,9 +79,9 @@ function formWords({ output }: Load, { form }: Pick<PanelKey, 'form'>): string {
     case 'stepper':
       return 'Press + or \u2212 for the next value.'
     case 'each':
-      return output.kind === 'opposed'
+      return isOpposed(output)
         ? `Press Forward or Reverse; Stop ends it at once${output.runLimitMs ? `, and it ends by itself after ${seconds(output.runLimitMs)}` : ''}.`
-        : `Press a value: ${output.kind === 'level' ? output.stops.map(v => valueWords(output, String(v))).join(', ') : 'a position'}.`
+        : `Press a value: ${isLevel(output) ? output.stops.map(v => valueWords(output, String(v))).join(', ') : 'a position'}.`
   }
 }
 

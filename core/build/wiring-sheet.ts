@@ -12,6 +12,7 @@ import type { WiringSum } from '../electrical/wiring-sum'
 import { valueOf } from '../electrical/sum'
 import { showQuantity } from '../units/quantity'
 import { csv } from './csv'
+import { isFollower } from '../design/outputs/traits'
 
 export interface WiringRow {
   pin: string
@@ -224,7 +225,7 @@ export function flashingSteps(design: Design): string[] {
 export function startWords(output: Output): string {
   if ('powerUp' in output) return output.powerUp === 'last' ? 'as it was' : output.powerUp
   if (restOf(output) === 'stop') return 'stopped'
-  return output.kind === 'follower' ? 'where its own knob stands' : 'off'
+  return isFollower(output) ? 'where its own knob stands' : 'off'
 }
 
 /** The checklist of uploading as text, with boxes to tick. */

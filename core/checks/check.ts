@@ -30,7 +30,7 @@ import {
 } from '../design/pins'
 import { DRIVER_WORDS, driversOf, NEW_DRIVERS } from '../design/drivers'
 import type { Danger, Design, Link, Load, RemoteSurface } from '../design/schema'
-import { KIND_WORDS } from '../design/values'
+import { KIND_WORDS } from '../design/outputs/kinds'
 import { sumsOf } from '../electrical/of-design'
 import { clashes, clashLoads } from '../messages/clashes'
 import type { SurfaceVerdict, Verdict } from '../proof/prove'
@@ -44,6 +44,7 @@ import { PANEL_RULES } from './panel-rules'
 import { PROGRAM_RULES } from './program-rules'
 import { SAFETY_RULES } from './safety-rules'
 import { VerdictCache } from './verdicts'
+import { isSwitched } from '../design/outputs/traits'
 
 export interface Checked {
   findings: Finding[]
@@ -529,7 +530,7 @@ const driverFits: Rule = design =>
 const solenoidOn: Rule = design =>
   design.loads.flatMap((load, i) =>
     load.wiring.load?.type === 'solenoid'
-    && load.output.kind === 'switched'
+    && isSwitched(load.output)
     && (load.wiring.duty?.ratedShare ?? 0) < 1
       ? [
           finding({

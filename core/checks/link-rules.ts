@@ -14,6 +14,7 @@ import { matchRoute } from '../messages/routes'
 import { longestText } from '../messages/sealing'
 import { reportText, rows } from '../messages/table'
 import { finding, onLink, type Finding, type Rule } from './finding'
+import { isPulse } from '../design/outputs/traits'
 
 const NETWORKS: ReadonlySet<string> = new Set([
   'wifi-single-radio',
@@ -205,7 +206,7 @@ const readingActs: Rule = design =>
     if (link.kind !== 'http' || link.method === 'post') return []
     const acting = link.messages
       .map(m => loadOf(design, m.loadId))
-      .filter(l => l.output.kind === 'pulsed' || l.wiring.dangers.length > 0)
+      .filter(l => isPulse(l.output) || l.wiring.dangers.length > 0)
     return acting.map(load =>
       finding({
         ...onLink(design, link, '/method'),

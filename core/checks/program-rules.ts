@@ -14,6 +14,7 @@ import { longestText } from '../messages/sealing'
 import { commands, reportText, rows } from '../messages/table'
 import { spokenValues } from '../design/values'
 import { finding, onLink, type Finding, type Rule } from './finding'
+import { isLevel, isStepper } from '../design/outputs/traits'
 
 /** What will not exist is said, not left out in silence. */
 const noProgram: Rule = design => {
@@ -90,9 +91,7 @@ const TONE_TIMER_PINS: readonly number[] = [3, 11]
 /** Steps are made by the one tone channel of an 8-bit chip, and its timer dims two pins. */
 const timersCollide: Rule = design => {
   if (boardOf(design).toolchain !== 'avr-8bit') return []
-  const steppers = design.loads.filter(
-    l => l.output.kind === 'opposed' && l.output.drive === 'stepper',
-  )
+  const steppers = design.loads.filter(l => isStepper(l.output))
   const [first, ...more] = steppers
   if (!first) return []
   const path = (id: string) => `/loads/${design.loads.findIndex(l => l.id === id)}/output`
@@ -109,7 +108,7 @@ const timersCollide: Rule = design => {
       }),
     ),
     ...design.loads
-      .filter(l => l.output.kind === 'level' && TONE_TIMER_PINS.includes(l.output.pin))
+      .filter(l => isLevel(l.output) && TONE_TIMER_PINS.includes(l.output.pin))
       .map(l =>
         finding({
           code: 'timer-shared',

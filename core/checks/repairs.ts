@@ -30,6 +30,7 @@ import { worstWayMs } from '../proof/project'
 import { proveAll, type Verdict } from '../proof/prove'
 import { PROMISE_IDS, type PromiseId } from '../proof/promises'
 import { Searched } from '../proof/same'
+import { isHeld, isOpposed, limitsOf } from '../design/outputs/traits'
 
 /** `weight` orders repairs: bytes, time, pins and habits on one scale, told in docs/proof.md. */
 export interface Cost {
@@ -400,7 +401,7 @@ function handWays(design: Design, load: Load): Way[] {
     surface.controls.flatMap((c): Way[] => {
       if (!actsOn(c, load.id).length || c.kind !== 'latching') return []
       const ways: Way[] = []
-      if (load.output.kind === 'held') {
+      if (isHeld(load.output)) {
         return [
           {
             words: `${surface.name}: a button instead of the switch`,
@@ -454,7 +455,8 @@ function handWays(design: Design, load: Load): Way[] {
 function loadWays(design: Design, load: Load): Way[] {
   const { output } = load
   const ways: Way[] = []
-  if (output.kind === 'switched' && output.limits?.tooSoon === 'refuse')
+  const limits = limitsOf(output)
+  if (limits?.tooSoon === 'refuse')
     ways.push({
       words: 'Do what comes too soon as soon as it may',
       carries: '',
@@ -462,15 +464,15 @@ function loadWays(design: Design, load: Load): Way[] {
       add: {
         type: 'setOutput',
         loadId: load.id,
-        patch: { limits: { ...output.limits, tooSoon: 'wait' } },
+        patch: { limits: { ...limits, tooSoon: 'wait' } },
       },
       remove: null,
       cost: {
         weight: 1,
-        words: `it may come up to ${Math.max(output.limits.minOnMs, output.limits.minOffMs) / 1000} s later`,
+        words: `it may come up to ${Math.max(limits.minOnMs, limits.minOffMs) / 1000} s later`,
       },
     })
-  if (output.kind === 'opposed') {
+  if (isOpposed(output)) {
     const dead = (deadTimeMs: number): Edit => ({
       type: 'setOutput',
       loadId: load.id,

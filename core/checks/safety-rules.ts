@@ -7,6 +7,7 @@ import { fullOf, restOf } from '../design/values'
 import { wear, WEAR_DEFAULTS } from '../electrical/wear'
 import { seconds } from '../units/format'
 import { finding, type Finding, type Rule } from './finding'
+import { isOpposed } from '../design/outputs/traits'
 
 const DANGEROUS: readonly Danger[] = ['heat', 'gas', 'motion']
 
@@ -64,7 +65,7 @@ const movesWithoutEnd: Rule = design =>
   design.loads.flatMap(load => {
     const { output } = load
     if (
-      output.kind !== 'opposed'
+      !isOpposed(output)
       || output.runLimitMs > 0
       || (output.forwardEnd !== null && output.reverseEnd !== null)
     )

@@ -10,6 +10,7 @@ import { streams } from '../messages/table'
 import { commandsLoad, outageOf, survives, type Outage } from '../proof/outages'
 import type { SurfaceState, Verdict } from '../proof/prove'
 import { seconds } from '../units/format'
+import { isHeld } from '../design/outputs/traits'
 
 export type CellState = SurfaceState | 'shows nothing'
 export interface Cell {
@@ -73,7 +74,7 @@ function cell(
 function controlSays(load: Load, control: Control): string {
   const how = control.kind === 'push' ? 'toggles' : control.acts
   if (control.asks === 'toggle') return how
-  return `${load.output.kind === 'held' ? 'holds' : control.kind === 'push' ? 'asks' : how}: ${askedWords(load, control.asks)}`
+  return `${isHeld(load.output) ? 'holds' : control.kind === 'push' ? 'asks' : how}: ${askedWords(load, control.asks)}`
 }
 
 function askedWords(load: Load, asks: string): string {

@@ -12,21 +12,19 @@ import { toldCounter } from '../messages/sealing'
 import { helloText } from '../messages/table'
 import { clock32, reached } from '../units/clock'
 import { feed, type Heard } from '../messages/stream'
+import { adopted } from './outputs/follower'
 import {
-  adopted,
   adopts,
   bootOutcome,
   elapsed,
-  ended,
   isValue,
-  lasting,
   lineLevels,
   motionDue,
   wanted,
-  type LineLevel,
-  type Motion,
-  type Outcome,
-} from './outputs'
+} from './outputs/rows'
+import { ended } from './outputs/opposed'
+import { lasting } from './outputs/switched'
+import type { Motion, Outcome } from './outputs/motion'
 import { pressDown, pressUp, settled, type PushControl } from './gestures'
 import { apart, readingText, type Raw } from './readings'
 import type { Gesture, Output, Sensor } from '../design/schema'
@@ -58,6 +56,7 @@ import {
   WHOLE_STATE,
   type WorkingState,
 } from './state'
+import { isHeld, isLevel, isOpposed, isStepper } from '../design/outputs/traits'
 
 /** The links that were told something by a change, a bit each. */
 type Told = number
@@ -398,7 +397,7 @@ export class Machine {
     const load = key && this.program.loadIndex.get(key.loadId)
     if (!key || load === undefined) return
     const output = this.outputOf(load)
-    if (repeat && output.kind !== 'held' && output.kind !== 'level') return
+    if (repeat && !isHeld(output) && !isLevel(output)) return
     this.set(
       load,
       pressed(output, this.state.value[load] as string, key.asks),
@@ -444,7 +443,7 @@ export class Machine {
       dropped: this.linkAt(index).dropped,
     })
     this.program.loads.forEach((load, i) => {
-      if (load.output.kind === 'held') this.set(i, 'off', index, false)
+      if (isHeld(load.output)) this.set(i, 'off', index, false)
     })
   }
 
@@ -613,14 +612,11 @@ export class Machine {
       if (this.unasked(index)) this.send(index, load)
       return false
     }
-    const outcome = wanted(
-      this.outputOf(load),
-      this.outcomeOf(load),
-      value,
-      this.state.now,
-      index,
-      false,
-    )
+    const outcome = wanted(this.outputOf(load), this.outcomeOf(load), value, {
+      now: this.state.now,
+      holder: index,
+      byHand: false,
+    })
     if (outcome.refused) this.send(index, link.error)
     const told = this.become(load, outcome)
     if (!((told >> index) & 1)) this.acknowledge(index, link, load)
@@ -647,7 +643,11 @@ export class Machine {
   private set(load: number, value: string, holder: number, byHand: boolean): void {
     this.become(
       load,
-      wanted(this.outputOf(load), this.outcomeOf(load), value, this.state.now, holder, byHand),
+      wanted(this.outputOf(load), this.outcomeOf(load), value, {
+        now: this.state.now,
+        holder,
+        byHand,
+      }),
     )
   }
 
@@ -744,7 +744,7 @@ export class Machine {
     if (control.kind === 'latching') {
       const closed = level === 0
       const want =
-        control.acts === 'position' || output.kind === 'held'
+        control.acts === 'position' || isHeld(output)
           ? closed
             ? asked(output, restOf(output), control.asks)
             : restOf(output)
@@ -752,7 +752,7 @@ export class Machine {
       return this.set(load, want, holder, true)
     }
     if (control.gestures.length) return this.gesture(index, control, level, since)
-    if (output.kind === 'held' && level === 1) this.set(load, 'off', holder, true)
+    if (isHeld(output) && level === 1) this.set(load, 'off', holder, true)
     if (level === 1 || (lockedUntil !== null && !reached(since, lockedUntil))) return
     this.patchInput(index, {
       lockedUntil: control.lockoutMs ? clock32(since + control.lockoutMs) : null,
@@ -841,7 +841,7 @@ export class Machine {
     // together.
     for (let rising = 0; rising < 2; rising++) {
       for (let line = 0; line < are.length; line++) {
-        const energised = are[line] as LineLevel
+        const energised = are[line] as number
         if (were?.[line] !== energised && Number(energised > (were?.[line] ?? 0)) === rising)
           this.effects.push({ kind: 'pin', load, line, level: electrical(output, line, energised) })
       }
@@ -969,7 +969,7 @@ function isReport(what: Waiting): what is number {
 /** A press for a direction that runs already stops it. */
 function pressed(output: Output, current: string, asks: string): string {
   const want = asked(output, current, asks)
-  return output.kind === 'opposed' && want === current ? restOf(output) : want
+  return isOpposed(output) && want === current ? restOf(output) : want
 }
 
 /** Memory that an older program wrote may hold what is no value any more. */
@@ -981,9 +981,8 @@ function savedValue(output: Output, saved: string): string {
  * From energised to what stands on the pin. Stepper lines have fixed senses: step and direction
  * high, enable low.
  */
-function electrical(output: Output, line: number, energised: LineLevel): LineLevel {
-  if (output.kind === 'opposed' && output.drive === 'stepper')
-    return line === 2 ? Number(!energised) : energised
+function electrical(output: Output, line: number, energised: number): number {
+  if (isStepper(output)) return line === 2 ? Number(!energised) : energised
   if (output.activeLevel === 'high') return energised
-  return output.kind === 'level' ? 255 - energised : Number(!energised)
+  return isLevel(output) ? 255 - energised : Number(!energised)
 }

@@ -5,7 +5,8 @@
 import { fingerprint } from '../design/fingerprint'
 import { handSurfaces, sensesPanel } from '../design/find'
 import { answersAskers } from '../design/links'
-import { isTimed, valuesOf } from '../design/values'
+import { valuesOf } from '../design/values'
+import { isTimed } from '../design/outputs/timed'
 import { numberBehind } from '../messages/numbers'
 import {
   LONGEST_BLINK_MS,
@@ -39,6 +40,7 @@ import {
   sceneCodes,
   streams,
 } from '../messages/table'
+import { isOpposed } from '../design/outputs/traits'
 
 /** By value: the text of its report, and the same without end or form. */
 export interface ProgramMessage {
@@ -157,7 +159,7 @@ export function compileController(
       ),
     })),
     ends: design.loads.flatMap(({ output }, load) =>
-      output.kind !== 'opposed'
+      !isOpposed(output)
         ? []
         : (['forward', 'reverse'] as const).flatMap(direction => {
             const contact = direction === 'forward' ? output.forwardEnd : output.reverseEnd

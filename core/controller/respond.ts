@@ -8,6 +8,7 @@ import { fullOf, linesOf } from '../design/values'
 import type { Design } from '../design/schema'
 import { compileController } from './program'
 import { startController, step, type Effect } from './step'
+import { isLevel, isStepper } from '../design/outputs/traits'
 
 export interface Response {
   does: string[]
@@ -60,9 +61,8 @@ function doesWords(design: Design, effect: Extract<Effect, { kind: 'pin' }>): st
   if (!load || !line) return ''
   const { output } = load
   const on = effect.level > 0 === (line.use.as !== 'output' || line.use.activeLevel === 'high')
-  const what =
-    output.kind === 'level'
-      ? `puts out ${effect.level} of 255`
-      : `${line.name ? `${line.name} ` : ''}switches ${on ? 'on' : 'off'}`
-  return `${load.name}${line.name ? ':' : ''} ${what}: pin ${line.pin} ${output.kind === 'level' ? 'dims' : output.kind === 'opposed' && output.drive === 'stepper' && effect.line === 0 ? `steps at ${effect.level} Hz` : `goes ${effect.level ? 'high' : 'low'}`}`
+  const what = isLevel(output)
+    ? `puts out ${effect.level} of 255`
+    : `${line.name ? `${line.name} ` : ''}switches ${on ? 'on' : 'off'}`
+  return `${load.name}${line.name ? ':' : ''} ${what}: pin ${line.pin} ${isLevel(output) ? 'dims' : isStepper(output) && effect.line === 0 ? `steps at ${effect.level} Hz` : `goes ${effect.level ? 'high' : 'low'}`}`
 }

@@ -19,13 +19,16 @@ import {
   type Sensor,
 } from '../design/schema'
 import { newSensor, sensorLines, type SensorKind } from '../design/sensors'
-import { asksOf, linesOf, outputOfKind, spokenValues, TIMED } from '../design/values'
+import { asksOf, linesOf, spokenValues } from '../design/values'
+import { outputOfKind } from '../design/outputs/kinds'
+import { TIMED } from '../design/outputs/timed'
 import { bytesText } from '../design/wire'
 import { visible } from '../bytes/template'
 import { assign, relativeCode, sceneCode, schoolsOf } from '../messages/assign'
 import { clock32 } from '../units/clock'
 import { EVENT_ORDER } from './state'
 import type { ControllerEvent, Effect, Level } from './step'
+import { isLevel, isSetPoint, isStepper, isSwitched } from '../design/outputs/traits'
 
 export interface Scenario {
   title: string
@@ -254,9 +257,7 @@ function effectText(design: Design, effect: Effect): string {
     case 'pin': {
       const { id = '', output } = design.loads[effect.load] ?? {}
       const line = output && linesOf(output)[effect.line]
-      const analog =
-        output?.kind === 'level'
-        || (output?.kind === 'opposed' && output.drive === 'stepper' && effect.line === 0)
+      const analog = isLevel(output) || (isStepper(output) && effect.line === 0)
       return `${id} ${line?.name ? line.name.replaceAll(' ', '-') : 'pin'} ${analog ? effect.level : effect.level ? 'high' : 'low'}`
     }
     case 'send':
@@ -417,11 +418,11 @@ export class Making {
       activeLevel: 'high' as const,
       ...patch,
     } as Output
-    if (output.kind === 'switched' && timers) {
+    if (isSwitched(output) && timers) {
       const [onDelayMs = 0, offDelayMs = 0, blinkMs = 0] = (timers as string).split('/').map(Number)
       output.timers = { onDelayMs, offDelayMs, blinkMs }
     }
-    if (output.kind === 'switched' && limits) {
+    if (isSwitched(output) && limits) {
       const [minOnMs = '0', minOffMs = '0', longestOnMs = '0', tooSoon = 'wait'] = (
         limits as string
       ).split('/')
@@ -577,12 +578,11 @@ export class Making {
       for (const m of link.messages) m.codes = codes[m.loadId] ?? m.codes
       for (const { id, output } of loads) {
         const message = (link.messages as Message[]).find(m => m.loadId === id) as Message
-        const wishes =
-          output.kind === 'switched'
-            ? ['toggle', ...(output.timers ? TIMED : [])]
-            : output.kind === 'level' || output.kind === 'follower'
-              ? ['up', 'down', 'next']
-              : []
+        const wishes = isSwitched(output)
+          ? ['toggle', ...(output.timers ? TIMED : [])]
+          : isSetPoint(output)
+            ? ['up', 'down', 'next']
+            : []
         for (const wish of wishes)
           message.codes[wish] = relativeCode(
             made,

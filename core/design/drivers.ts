@@ -2,6 +2,7 @@
  * Drivers between a pin and a load: what each is called, what a new one starts with, and which
  * outputs it can serve.
  */
+import { outputRow } from './outputs/rows'
 import type { Driver, Output } from './schema'
 
 export const DRIVER_WORDS: Record<Driver['kind'], string> = {
@@ -38,25 +39,7 @@ export const NEW_DRIVERS: Record<Driver['kind'], Driver> = {
   },
 }
 
-const SWITCHES: readonly Driver['kind'][] = ['relay-module', 'coil', 'mosfet']
-
-/** By kind of output, or by how it is driven; the first by default. */
-const DRIVERS_OF: Partial<Record<string, readonly Driver['kind'][]>> = {
-  switched: SWITCHES,
-  pulsed: SWITCHES,
-  held: SWITCHES,
-  relays: ['relay-module', 'coil'],
-  bridge: ['bridge'],
-  stepper: ['stepper'],
-  pwm: ['mosfet'],
-  dimmer: ['dimmer'],
-  follower: ['opto', 'relay-module'],
-}
-
 /** The drivers that fit an output, the usual one first. */
 export function driversOf(output: Output): readonly Driver['kind'][] {
-  return (
-    DRIVERS_OF[output.kind === 'opposed' || output.kind === 'level' ? output.drive : output.kind]
-    ?? SWITCHES
-  )
+  return outputRow(output).drivers(output)
 }

@@ -8,16 +8,8 @@ import { maybeShipped } from '../boards/boards'
 import type { PinUse } from '../boards/hazards'
 import { boardOf, freePin, needs, SENSE, type Need } from './pins'
 import { driversOf, NEW_DRIVERS } from './drivers'
-import {
-  asksOf,
-  formsOf,
-  KIND_WORDS,
-  linesOf,
-  outputOfKind,
-  relativeOf,
-  spokenValues,
-  valuesOf,
-} from './values'
+import { asksOf, formsOf, linesOf, relativeOf, spokenValues, valuesOf } from './values'
+import { KIND_WORDS, outputOfKind } from './outputs/kinds'
 import type {
   BeliefPolicy,
   Control,
@@ -41,6 +33,7 @@ import type {
   Sensor,
   Surface,
 } from './schema'
+import { isHeld } from './outputs/traits'
 
 /**
  * Raised by an edit whose target is not there or whose arguments make no sense; caught in
@@ -127,7 +120,7 @@ export function matchLoad(design: Design, load: Load): void {
       if (c.loadId === load.id && !asksOf(output, c.kind).includes(c.asks))
         c.asks = asksOf(output, c.kind)[0] as string
       // What is on while held takes the button for itself.
-      if (output.kind === 'held') dropGestures(c, c.loadId === load.id ? null : load.id)
+      if (isHeld(output)) dropGestures(c, c.loadId === load.id ? null : load.id)
       else if (c.kind === 'push')
         for (const g of c.gestures)
           if (g.loadId === load.id && !asksOf(output, 'push').includes(g.asks))

@@ -18,7 +18,8 @@ import {
 import type { BoardProfile } from '../boards/schema'
 import { controlUse, needs, pinLabel, SENSE } from './pins'
 import { newSensor, SENSOR_WORDS, sensorLines, type SensorKind } from './sensors'
-import { asksOf, KIND_WORDS, valuesOf } from './values'
+import { asksOf, valuesOf } from './values'
+import { KIND_WORDS } from './outputs/kinds'
 import {
   DEFAULT_WIRING,
   NEW_PANEL,
@@ -74,6 +75,7 @@ import {
 import { FORM_WORDS, itemTitle, newReading, partTitle } from './items'
 import { freshId } from './ids'
 import { validateDesign, type Problem } from './validate'
+import { isOpposed } from './outputs/traits'
 
 enablePatches()
 
@@ -801,7 +803,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       d.sensors = d.sensors.filter(s => s.id !== a.sensorId)
       d.rules = d.rules.filter(r => r.sensorId !== a.sensorId)
       for (const { output } of d.loads) {
-        if (output.kind !== 'opposed') continue
+        if (!isOpposed(output)) continue
         if (output.forwardEnd === a.sensorId) output.forwardEnd = null
         if (output.reverseEnd === a.sensorId) output.reverseEnd = null
       }

@@ -4,8 +4,8 @@
  */
 import type { z } from 'zod'
 import type { Unit } from '../units/quantity'
-import { driverSchema, sensorSchema, type Driver, type Sensor } from './schema'
-import type { SensorKind } from './sensors'
+import { driverSchema, type Driver } from './schema'
+import { sensorSchema, type Sensor, type SensorKind } from './sensors/schema'
 
 export interface Field {
   key: string

@@ -6,7 +6,8 @@ import type { BoardProfile } from '../boards/schema'
 import { hasModule } from './links'
 import type { Control, Design } from './schema'
 import { sensorLines } from './sensors'
-import { linesOf, type PinLine } from './values'
+import { linesOf } from './values'
+import type { PinLine } from './outputs/facet'
 
 export interface Need extends PinNeed {
   /** JSON Pointer of the pin, or of the link for the two serial lines. */

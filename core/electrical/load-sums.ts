@@ -18,6 +18,7 @@ import { valueOf } from './sum'
 import { DENSITY, voltageDrop, VOLTAGE_DROP_DEFAULTS } from './voltage-drop'
 import { wear, WEAR_DEFAULTS } from './wear'
 import { made, type Part, type WiringSum } from './wiring-sum'
+import { isOpposed, isPulse } from '../design/outputs/traits'
 
 /** Assumed for the wear of memory until the bench or the log says otherwise. */
 const CHANGES_PER_DAY = 50
@@ -114,7 +115,7 @@ const DRIVERS: { [K in Driver['kind']]?: (driver: DriverOf<K>, at: At) => Wiring
   },
   stepper: (driver, { load, what, of }) => {
     if (!what) return []
-    const stepHz = load.output.kind === 'opposed' ? load.output.stepHz : 1
+    const stepHz = isOpposed(load.output) ? load.output.stepHz : 1
     return [
       made(
         of('stepper', 'Stepper drive', [
@@ -213,7 +214,7 @@ function driverSums(at: At): WiringSum[] {
 
 function solenoidSums({ load, what, of }: At): WiringSum[] {
   const { duty } = load.wiring
-  if (what?.type !== 'solenoid' || !duty || load.output.kind !== 'pulsed') return []
+  if (what?.type !== 'solenoid' || !duty || !isPulse(load.output)) return []
   const onSeconds = load.output.lengthMs / 1000
   return [
     made(

@@ -20,6 +20,7 @@ import { BadInput, valueOf } from './sum'
 import { supply, SUPPLY_DEFAULTS, type Consumer } from './supply'
 import { uartClock } from './uart-clock'
 import { made, strongerPull, wettingAmps, type WiringSum } from './wiring-sum'
+import { isOpposed } from '../design/outputs/traits'
 
 /** What a board of each toolchain takes by itself at most, A: radios at their sending peak. */
 const BOARD_AMPS: Record<string, number> = {
@@ -128,7 +129,7 @@ function pinSum(design: Design): WiringSum {
   }
   const consumers = design.loads.flatMap(load =>
     linesOf(load.output)
-      .slice(0, load.output.kind === 'opposed' && load.output.drive !== 'stepper' ? 1 : undefined)
+      .slice(0, isOpposed(load.output) && load.output.drive !== 'stepper' ? 1 : undefined)
       .map(line => ({
         what: line.name ? `${load.name}, ${line.name}` : load.name,
         amps: known.get(load.id) ?? 0,
@@ -293,7 +294,7 @@ export function consumers(design: Design): Consumer[] {
             what: line.name ? `relay of ${name}, ${line.name}` : `relay of ${name}`,
             amps: driver.amps,
           }))
-          .slice(0, output.kind === 'opposed' ? 1 : undefined)
+          .slice(0, isOpposed(output) ? 1 : undefined)
       : driver.kind === 'coil'
         ? [{ what: `coil of ${name}`, amps: driver.volts / driver.ohms }]
         : [],

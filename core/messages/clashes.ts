@@ -6,9 +6,11 @@
 import type { Design, Link, Output } from '../design/schema'
 import { loadOf } from '../design/find'
 import { seconds } from '../units/format'
-import { isTimed, valuesOf, valueWords } from '../design/values'
+import { valuesOf, valueWords } from '../design/values'
+import { isTimed } from '../design/outputs/timed'
 import { bodyOf } from '../design/wire'
 import { commands, helloCode, sceneCodes } from './table'
+import { isPulse, timersOf } from '../design/outputs/traits'
 
 export interface CodeUse {
   code: string
@@ -44,7 +46,7 @@ export function clashes(design: Design, link: Link): Clash[] {
     // lacks is told where it matters.
     const { output } = loadOf(design, m.loadId)
     const needless = (value: string) =>
-      (output.kind === 'pulsed' && value === 'off')
+      (isPulse(output) && value === 'off')
       || ((m.codes as Record<string, string | undefined>).toggle ?? '') !== ''
     for (const [value, code] of Object.entries(m.codes))
       if (code === '' && !needless(value)) found.push({ kind: 'empty', loadId: m.loadId, value })
@@ -94,7 +96,7 @@ export function commandWords(design: Design, loadId: string, value: string): str
 /** "for 3 s", "after 5 s", "blink": what is asked for beside a value. */
 function wishWords(output: Output, wish: string): string {
   const [asks = '', given] = wish.split(':')
-  const timers = output.kind === 'switched' ? output.timers : null
+  const timers = timersOf(output)
   if (!timers || !isTimed(asks)) return wish
   const time =
     given === undefined

@@ -4,7 +4,7 @@
  */
 import type { Design, HttpLink, Link, ByteLink } from '../design/schema'
 import { codeUses, commandWords } from './clashes'
-import { isTimed } from '../design/values'
+import { isTimed } from '../design/outputs/timed'
 import { startsTimers, timeBehind } from './times'
 import { literal, visible } from '../bytes/template'
 import { bodyIn, bodyOf, bytesText, hexText, shownWire } from '../design/wire'

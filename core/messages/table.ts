@@ -4,7 +4,8 @@
  */
 import { maybeMessage } from '../design/find'
 import type { Design, Link, Load, Message, Scene } from '../design/schema'
-import { reportWord, spokenValues, TIMED } from '../design/values'
+import { reportWord, spokenValues } from '../design/values'
+import { TIMED } from '../design/outputs/timed'
 import { bodyOf, endOf, speaksWords } from '../design/wire'
 import { answerOf } from './answers'
 

@@ -5,7 +5,7 @@
  */
 import type { Link, Message } from '../design/schema'
 import { hasRoomBehind } from '../design/links'
-import { TIMED } from '../design/values'
+import { TIMED } from '../design/outputs/timed'
 import { putBehind, takeBehind, type Behind } from './behind'
 
 export const SHORTEST_MS = 50

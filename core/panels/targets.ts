@@ -1,7 +1,8 @@
 /** What a finger can hit on a panel: the keys within each item, in millimetres of glass. */
 import { isKey, itemsOf } from '../design/items'
 import type { Design, PanelItem, PanelKey, PanelSurface } from '../design/schema'
-import { TIMED, wantsOf } from '../design/values'
+import { wantsOf } from '../design/values'
+import { TIMED } from '../design/outputs/timed'
 import { boxOf, isRow, KEY_GAP_MM, KEYS_IN_ROW, lockMm, NAME_MM, type Box } from './layout'
 
 export interface Target {

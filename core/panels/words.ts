@@ -4,6 +4,7 @@
 import { restOf, valuesOf, valueWords } from '../design/values'
 import type { Output } from '../design/schema'
 import type { Shown } from '../surfaces/panel'
+import { isFollower } from '../design/outputs/traits'
 
 /** What a key says of its load: "asked for on". */
 export function shownLabel(
@@ -24,7 +25,7 @@ export function shownLabel(
 export function wantLabel(output: Output, want: string): string {
   if (want === 'up') return '+'
   if (want === 'down') return '\u2212'
-  const words = output.kind === 'follower' ? want : valueWords(output, want)
+  const words = isFollower(output) ? want : valueWords(output, want)
   return words.charAt(0).toUpperCase() + words.slice(1)
 }
 

@@ -18,6 +18,7 @@ import { commanding } from './replay'
 import { searchesEchoes, worstWayMs } from './project'
 import type { PromiseId } from './promises'
 import type { Assumption } from './verdict'
+import { isFollower, isHeld, isLevel } from '../design/outputs/traits'
 
 /** Numbers of commands that a board remembers at once. */
 export const REMEMBERED_NUMBERS = 32
@@ -126,7 +127,7 @@ function ofSurface(
       const longest = Math.max(...commands(design, link).map(c => longestText(link, c.code).length))
       say(
         'deaf',
-        longest > BUFFER_BYTES || load.output.kind === 'held',
+        longest > BUFFER_BYTES || isHeld(load.output),
         `the board is deaf for ${SIGNATURE_MS} ms while it checks a signature: its buffer of ${BUFFER_BYTES} bytes keeps ${Math.floor(BUFFER_BYTES / longest)} commands of ${longest} bytes meanwhile`,
       )
     }
@@ -218,9 +219,9 @@ function ofBoard(design: Design, load: Load, promise: PromiseId): Assumption[] {
     }
   }
   if (promise === 'P6') for (const { words } of goesRound(design, load)) say('echo', true, words)
-  if (load.output.kind === 'level' && load.output.rampMs && promise === 'P1')
+  if (isLevel(load.output) && load.output.rampMs && promise === 'P1')
     say('ramp', false, 'what is told is the level it moves to, not the one it has on the way')
-  if (load.output.kind === 'follower' && promise === 'P1')
+  if (isFollower(load.output) && promise === 'P1')
     say(
       'clicks',
       false,

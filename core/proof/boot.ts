@@ -14,6 +14,7 @@ import { ruled } from '../controller/rules'
 import type { Story } from './story/story'
 import { policyWords } from './story/words'
 import { settledPart, type Part, type SurfaceVerdict } from './verdict'
+import { isOpposed, limitsOf } from '../design/outputs/traits'
 
 const CUT_MS = 1000
 const RETURN_MS = 3000
@@ -96,7 +97,7 @@ function resetLevels(design: Design, load: Load): SurfaceVerdict[] {
     const active = line.use.as === 'output' || line.use.as === 'pwm' ? line.use.activeLevel : null
     if (hazard?.kind !== 'reset-level' || hazard.level !== active) return []
     const run = cutRun(design)
-    const ending = `${load.name} is ${load.output.kind === 'opposed' ? `driven ${line.name}` : 'on'} for ${run.bootMs} ms while the board starts`
+    const ending = `${load.name} is ${isOpposed(load.output) ? `driven ${line.name}` : 'on'} for ${run.bootMs} ms while the board starts`
     return [
       broken(
         load,
@@ -150,7 +151,7 @@ function rulesAtStart(design: Design, load: Load): SurfaceVerdict[] {
     )
       return []
     // A least time off may hold the rule back; it acts all the same.
-    const leastMs = output.kind === 'switched' ? (output.limits?.minOffMs ?? 0) : 0
+    const leastMs = limitsOf(output)?.minOffMs ?? 0
     const run = cutRun(
       design,
       [

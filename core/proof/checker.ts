@@ -41,8 +41,9 @@ import {
   type Act,
   type PanelKeyAct,
 } from './machines'
-import { slotsOf } from './output-times'
+import { outputTimers } from '../controller/outputs/rows'
 import { project, searchesEchoes } from './project'
+import { isHeld } from '../design/outputs/traits'
 
 /**
  * A situation as an object. `tags`: by message on its way up, whether it is the press that is
@@ -158,7 +159,7 @@ class Checker {
       act({ do: 'boot', levers }),
     )
     this.timers = design.loads.flatMap(({ output }, load) =>
-      Array.from({ length: slotsOf(output, program.holders) }, (_, slot) => ({
+      outputTimers(output, program.holders).map((_, slot) => ({
         load,
         slot,
         act: act({ do: 'timer', load, slot }),
@@ -169,7 +170,7 @@ class Checker {
       press: act({ do: 'press', input }),
       level: [act({ do: 'lever', input, level: 0 }), act({ do: 'lever', input, level: 1 })],
       bit: latching.indexOf(input),
-      holds: control.kind === 'push' && design.loads[load]?.output.kind === 'held',
+      holds: control.kind === 'push' && isHeld(design.loads[load]?.output),
     }))
     this.others = this.elsewhere().map(act)
     this.ends = program.ends.flatMap(e =>

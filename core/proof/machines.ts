@@ -4,7 +4,9 @@
  * still explores the one definition of behaviour that bench, stand-ins and generated code use.
  */
 import { understood, type Program, type ProgramInput } from '../controller/program'
-import { BY_HAND, lasting, lineLevels, type Motion } from '../controller/outputs'
+import { BY_HAND, type Motion } from '../controller/outputs/motion'
+import { lasting } from '../controller/outputs/switched'
+import { duesOf, lineLevels, outputTimers, withDues } from '../controller/outputs/rows'
 import { linesAfter } from '../controller/knobs'
 import { FREE } from '../controller/state'
 import {
@@ -31,6 +33,8 @@ import {
   type Via,
 } from '../surfaces/panel'
 import { lengthOf, messageAt, MOST_EACH_WAY } from './packing'
+import { isHeld, isOpposed } from '../design/outputs/traits'
+import type { OutputTimer } from '../controller/outputs/facet'
 
 export class TooLarge extends Error {}
 
@@ -359,6 +363,9 @@ export class ControllerTable extends Table<Watched> {
    * `link`: the one whose messages are looked at, or -1: the board alone, whose lines are watched.
    * Acts beyond `list` are messages that arrive on it.
    */
+  /** Which timers of each load are not soon over. */
+  private readonly lasts: readonly (readonly OutputTimer['lasts'][])[]
+
   constructor(
     readonly program: Program,
     private readonly messages: Messages,
@@ -368,6 +375,9 @@ export class ControllerTable extends Table<Watched> {
   ) {
     super(list.length + MOST_MESSAGES + 1, NEXT.controller, 'the board')
     this.spoken = valuesOf(this.output)
+    this.lasts = program.loads.map(({ output }) =>
+      outputTimers(output, program.holders).map(t => t.lasts),
+    )
   }
 
   /** Numbers of commands that were seen on the link looked at. */
@@ -590,7 +600,7 @@ export class ControllerTable extends Table<Watched> {
   ): number {
     const changed =
       before.value[0] !== after.value[0]
-      || (this.output.kind !== 'held'
+      || (!isHeld(this.output)
         && JSON.stringify(before.motion[0]) !== JSON.stringify(after.motion[0]))
     return (
       (changed ? ACTED : 0)
@@ -637,7 +647,7 @@ export class ControllerTable extends Table<Watched> {
     let fell = before.fell ?? null
     if (
       this.link >= 0
-      || output.kind !== 'opposed'
+      || !isOpposed(output)
       || output.drive === 'stepper'
       || output.deadTimeMs === 0
       || motion?.kind !== 'opposed'
@@ -672,7 +682,7 @@ export class ControllerTable extends Table<Watched> {
     const { output } = this
     const [was, is] = [before.motion[0], after.motion[0]]
     if (
-      output.kind !== 'opposed'
+      !isOpposed(output)
       || output.drive === 'stepper'
       || was?.kind !== 'opposed'
       || is?.kind !== 'opposed'
@@ -736,9 +746,10 @@ export class ControllerTable extends Table<Watched> {
   protected added(s: ControllerState, n: number): void {
     const motion = s.motion[0] ?? null
     const slots = s.motion.map(armedSlots)
-    const ends = slots.some((list, load) => list.some(slot => !lasts(s.motion[load] ?? null, slot)))
+    const ends = slots.some((list, load) => list.some(slot => !this.lasts[load]?.[slot]))
+    // Hours may go by before a longest time is over.
     const others = slots.some((list, load) =>
-      list.some(slot => s.motion[load]?.kind !== 'timed' || slot !== TRIP),
+      list.some(slot => this.lasts[load]?.[slot] !== 'for hours'),
     )
     const saving = s.saveDue.some(due => due !== null)
     const link = s.links[this.link]
@@ -814,64 +825,15 @@ function timeless(state: ControllerState, link: number): ControllerState {
 
 /** The motion with all that is armed due at `at`, but slot `soon` due at once. */
 function withDue(motion: Motion, at: number, soon = -1): Motion {
-  const due = (armed: number | null, slot: number) => {
-    if (armed === null || armed === BY_HAND) return armed
+  return withDues(motion, (armed, slot) => {
+    if (armed === null) return null
     return slot === soon ? PENDING : at
-  }
-  if (!motion) return motion
-  switch (motion.kind) {
-    case 'held':
-      return { ...motion, holds: motion.holds.map(due) }
-    case 'timed':
-      return {
-        ...motion,
-        onDue: due(motion.onDue, 0),
-        offDue: due(motion.offDue, 1),
-        blinkDue: due(motion.blinkDue, BLINK),
-        freeAt: due(motion.freeAt, 3),
-        trip: due(motion.trip, TRIP),
-      }
-    case 'opposed':
-      return {
-        ...motion,
-        rests: motion.rests && { ...motion.rests, due: due(motion.rests.due, 0) as number },
-        limit: due(motion.limit, 1),
-      }
-    default:
-      return { ...motion, due: due(motion.due, 0) }
-  }
-}
-
-const BLINK = 2
-/**
- * The longest time of a switched output: hours may go by before it is over, so what is shown
- * meanwhile counts as at rest.
- */
-export const TRIP = 4
-
-/** A timer that goes on for ever, or for hours. */
-function lasts(motion: Motion, slot: number): boolean {
-  return motion?.kind === 'timed' && (slot === TRIP || slot === BLINK)
+  })
 }
 
 /** Slots of an output that are armed. */
 export function armedSlots(motion: Motion): number[] {
-  return duesOf(motion).flatMap((due, slot) => (due === null || due === BY_HAND ? [] : [slot]))
-}
-
-/** When each timer of a motion is due, by slot; null where it is not armed. */
-function duesOf(motion: Motion): readonly (number | null)[] {
-  if (!motion) return []
-  switch (motion.kind) {
-    case 'held':
-      return motion.holds
-    case 'timed':
-      return [motion.onDue, motion.offDue, motion.blinkDue, motion.freeAt, motion.trip]
-    case 'opposed':
-      return [motion.rests?.due ?? null, motion.limit]
-    default:
-      return [motion.due]
-  }
+  return duesOf(motion).flatMap((due, slot) => (due === null ? [] : [slot]))
 }
 
 const CONFIRM_DUE = 10

@@ -5,6 +5,7 @@ import type { End, Hand, Layout, Question } from './frame'
 import type { SystemEvent } from './happenings'
 import { TooLarge, type Act, type PanelKeyAct } from './machines'
 import { MAX_LEVERS, MOST_EACH_WAY } from './packing'
+import { isHeld } from '../design/outputs/traits'
 
 interface Parts {
   design: Design
@@ -113,7 +114,7 @@ export class Numbering {
   private hand(input: number, bit: number): Hand {
     const { design, program } = this.parts
     const { control, load } = program.inputs[input] as Program['inputs'][number]
-    const holds = control.kind === 'push' && design.loads[load]?.output.kind === 'held'
+    const holds = control.kind === 'push' && isHeld(design.loads[load]?.output)
     const levels = () =>
       [
         this.act({ do: 'lever', input, level: 0 }),
@@ -146,7 +147,7 @@ export class Numbering {
     if (tells) this.event({ kind: 'tell' })
     if (link?.queue) this.event({ kind: 'sent' })
     if (link?.leastMs) for (const load of design.loads.keys()) this.event({ kind: 'least', load })
-    if (design.loads.some(l => l.output.kind === 'held')) this.event({ kind: 'repeat' })
+    if (design.loads.some(l => isHeld(l.output))) this.event({ kind: 'repeat' })
     if (question === 'restart') this.event({ kind: 'restart' })
   }
 }

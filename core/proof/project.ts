@@ -17,8 +17,11 @@ import type {
   Sensor,
   Surface,
 } from '../design/schema'
-import { relativeOf, TIMED, valuesOf } from '../design/values'
+import { relativeOf, valuesOf } from '../design/values'
+import { TIMED } from '../design/outputs/timed'
 import { clashes, clashLoads } from '../messages/clashes'
+import { isLevel, endsOf } from '../design/outputs/traits'
+import { timelessOutput } from './timeless'
 
 /**
  * `keepsProofs`: commands are signed as designed; else anybody may command, which is what all
@@ -79,11 +82,7 @@ export function project(
   const rules = design.rules
     .map(r => ({ ...r, sets: r.sets.filter(x => ids.has(x.loadId)) }))
     .filter(r => r.sets.length)
-  const ends = new Set(
-    loads.flatMap(({ output }) =>
-      output.kind === 'opposed' ? [output.forwardEnd, output.reverseEnd] : [],
-    ),
-  )
+  const ends = new Set(loads.flatMap(({ output }) => endsOf(output)))
   const sensors = design.sensors.flatMap((s): Sensor[] => {
     if (s.kind === 'infrared') return s.keys.some(k => ids.has(k.loadId)) ? [s] : []
     if (s.kind === 'knob') return ids.has(s.loadId) ? [s] : []
@@ -153,50 +152,6 @@ export function gestureOf(id: string): { controlId: string; gesture: Gesture } {
   return { controlId, gesture: gesture as Gesture }
 }
 
-/**
- * Whether a time is there counts, its length does not; ramps and clicks happen at once, for what is
- * told is the target.
- */
-function timelessOutput(output: Output): Output {
-  const once = (ms: number) => (ms ? 1 : 0)
-  switch (output.kind) {
-    // Their lengths do not matter, and each has to be armed at the same moment wherever it is
-    // armed. A longest time has to lie above a least one.
-    case 'switched':
-      return {
-        ...output,
-        limits: output.limits && {
-          ...output.limits,
-          minOnMs: once(output.limits.minOnMs),
-          minOffMs: once(output.limits.minOffMs),
-          longestOnMs: output.limits.longestOnMs ? 2 : 0,
-        },
-        saveDelayMs: once(output.saveDelayMs),
-        timers: output.timers && { onDelayMs: 10, offDelayMs: 10, blinkMs: 50 },
-      }
-    case 'level':
-      return { ...output, saveDelayMs: once(output.saveDelayMs), rampMs: 0 }
-    case 'opposed':
-      return { ...output, deadTimeMs: once(output.deadTimeMs), runLimitMs: once(output.runLimitMs) }
-    // Its clicks are told to nobody: for the search a knob is a level of so many steps.
-    case 'follower':
-      return {
-        kind: 'level',
-        pin: output.pin,
-        activeLevel: output.activeLevel,
-        drive: 'pwm',
-        powerUp: 'off',
-        saveDelayMs: 0,
-        stops: Array.from({ length: output.positions }, (_, i) => i),
-        rampMs: 0,
-        minimum: 0,
-        below: 'off',
-      }
-    default:
-      return output
-  }
-}
-
 /** Values that somebody asks for by name. */
 function valuesAskedOf(design: Design, loadId: string): string[] {
   return [
@@ -217,7 +172,7 @@ function valuesAskedOf(design: Design, loadId: string): string[] {
  * others differ from them in nothing but their number.
  */
 function fewerLevels(output: Output, asked: readonly string[]): Output {
-  if (output.kind !== 'level') return output
+  if (!isLevel(output)) return output
   return {
     ...output,
     stops: output.stops.filter(

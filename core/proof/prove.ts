@@ -14,7 +14,7 @@ import { DEFAULT_BOUNDS, type Bounds } from './bounds'
 import type { What } from './explore'
 import type { Question } from './frame'
 import { TooLarge } from './machines'
-import { timerMs } from './output-times'
+import { timerMs } from '../controller/outputs/rows'
 import { deadOutages } from './outages'
 import { leastGapMs } from './pace'
 import { gestureOf, neighboursOf, project, searchesEchoes, worstWayMs } from './project'
@@ -41,6 +41,7 @@ import {
   type UnderWay,
   type Verdict,
 } from './verdict'
+import { isPulse, isStepper, limitsOf } from '../design/outputs/traits'
 
 export type { Assumption, SurfaceState, SurfaceVerdict, Verdict } from './verdict'
 
@@ -719,9 +720,8 @@ function lockOut(design: Design, load: Load, control: Control, subject: string):
 }
 
 function leastMs({ output }: Load): number {
-  return output.kind === 'switched'
-    ? Math.max(output.limits?.minOffMs ?? 0, output.limits?.minOnMs ?? 0)
-    : 0
+  const limits = limitsOf(output)
+  return limits ? Math.max(limits.minOffMs, limits.minOnMs) : 0
 }
 
 function isPressOf(event: SystemEvent | undefined, input: number): boolean {
@@ -735,11 +735,11 @@ const HOLDS: Record<PromiseId, (subject: string, load: Load) => string> = {
   P3: subject => `${subject} always does something`,
   P4: (_, load) => `${load.name} comes back as its policy says`,
   P5: (_, load) =>
-    load.output.kind === 'opposed' && load.output.drive === 'stepper'
+    isStepper(load.output)
       ? 'one line tells the direction: both at once cannot be'
       : 'the other direction waits for the dead time',
   P6: (_, load) =>
-    load.output.kind === 'pulsed'
+    isPulse(load.output)
       ? 'the board itself counts the pulse, whoever asked for it'
       : 'the board ends it when keep-alives stay away',
   P7: subject => `${subject} starts anew and moves nothing`,

@@ -11,9 +11,9 @@
 import { Bench, type FateOf } from '../bench/bench'
 import type { Action, BenchScript } from '../bench/script'
 import { handSurfaces, linkOf, loadOf, maybeMessage, remotes, surfaceOf } from '../design/find'
-import type { Design, Load, Output, RemoteSurface } from '../design/schema'
+import type { Design, Load, RemoteSurface } from '../design/schema'
 import { restOf, valueWords, wantsOn } from '../design/values'
-import type { Motion } from '../controller/outputs'
+import type { Motion } from '../controller/outputs/motion'
 import { compileController, type Program } from '../controller/program'
 import { step, startController, type ControllerState } from '../controller/step'
 import {
@@ -24,9 +24,10 @@ import {
   type PanelProgram,
   type PanelState,
 } from '../surfaces/panel'
-import { timerMs } from './output-times'
+import { standsStillMs, timerMs } from '../controller/outputs/rows'
 import { worstWayMs, project } from './project'
 import type { Story } from './story/story'
+import { endsItself, isHeld } from '../design/outputs/traits'
 
 type Doing = { do: 'key' | 'jam'; want: string } | { do: 'end' | 'again' | 'later' }
 /** What was jammed: the key, all that was said for it, and how many commands arrived since. */
@@ -239,9 +240,7 @@ const OVER_MS = 100
 function rested(program: Program, board: ControllerState): ControllerState {
   let state = board
   const longest = Math.max(
-    ...program.loads.map(({ output }) =>
-      output.kind === 'pulsed' || output.kind === 'held' ? timerMs(output, 0) : 0,
-    ),
+    ...program.loads.map(({ output }) => (endsItself(output) ? timerMs(output, 0) : 0)),
   )
   for (let n = 0; n < 4; n++)
     state = step(program, state, { kind: 'tick', now: state.now + OVER_MS + longest }).state
@@ -276,30 +275,6 @@ function givesUp(
 }
 
 /**
- * All times of an output that begin with a command, one after another, ms: when they are over it
- * stands still.
- */
-function standsStillMs(output: Output): number {
-  switch (output.kind) {
-    case 'pulsed':
-      return output.lengthMs
-    case 'held':
-      return output.timeoutMs
-    case 'opposed':
-      return output.deadTimeMs + output.runLimitMs
-    case 'switched':
-      return (
-        output.saveDelayMs
-        + (output.limits
-          ? output.limits.minOnMs + output.limits.minOffMs + output.limits.longestOnMs
-          : 0)
-      )
-    default:
-      return 0
-  }
-}
-
-/**
  * Somebody of the house brings the load back to rest: in words, and what is done; null where it
  * ends by itself.
  */
@@ -309,7 +284,7 @@ function broughtToRest(
   surface: RemoteSurface,
 ): { words: string; kind: 'press' | 'key' | 'powerOn'; action: Action } | null {
   const { output } = load
-  if (output.kind === 'pulsed' || output.kind === 'held') return null
+  if (endsItself(output)) return null
   const rest = restOf(output)
   const button = handSurfaces(design)
     .flatMap(s => s.controls)
@@ -372,7 +347,7 @@ function tell(
           action: { do: 'key', surfaceId: surface.id, loadId, want: doing.want },
         })
         // A finger that holds is taken away, and what it said stays recorded.
-        if (output.kind === 'held' && way[i + 1]?.do !== 'key')
+        if (isHeld(output) && way[i + 1]?.do !== 'key')
           script.steps.push(
             { atMs: t + 1, action: { do: 'linkDown', linkId: link.id } },
             { atMs: t + still + 10, action: { do: 'linkUp', linkId: link.id } },

@@ -11,9 +11,10 @@ import { wireMs } from '../links/timing'
 import { reportText, rows } from '../messages/table'
 import { keepAliveMs } from '../surfaces/panel'
 import { BUSY, QUEUED } from './machines'
-import { timerMs } from './output-times'
+import { timerMs } from '../controller/outputs/rows'
 import { leastGapMs } from './pace'
 import { gestureOf, worstWayMs } from './project'
+import { isHeld } from '../design/outputs/traits'
 
 /**
  * The longest time from a command to its answer, ms: two ways on the link, and all that the queue
@@ -126,7 +127,7 @@ export function statedTimes(looked: Looked): StatedTimes {
     slow: timers.map(t => timerMs(outputOf(t.load), t.slot) > late),
     keptAlive: timers.map(({ load, slot }) => {
       const output = outputOf(load)
-      if (!link || output.kind !== 'held' || slot !== linkIndex) return false
+      if (!link || !isHeld(output) || slot !== linkIndex) return false
       return keepAliveMs(output) + way < output.timeoutMs
     }),
   }

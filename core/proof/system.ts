@@ -43,7 +43,7 @@ import {
   type PanelKeyAct,
 } from './machines'
 import { Numbering } from './numbering'
-import { slotsOf } from './output-times'
+import { outputTimers } from '../controller/outputs/rows'
 import { behind, lengthOf, messageAt, MOST_EACH_WAY, POWER, UP } from './packing'
 import { Pace } from './pace'
 import { project, searchesEchoes } from './project'
@@ -172,7 +172,7 @@ export class System implements Frame {
         && new PanelTable(compilePanel(design, surface.id), this.messages, this.keysOf(surface.id))
     const program = known?.controller.program ?? compileController(design)
     this.timers = design.loads.flatMap(({ output }, load) =>
-      Array.from({ length: slotsOf(output, program.holders) }, (_, slot) => ({ load, slot })),
+      outputTimers(output, program.holders).map((_, slot) => ({ load, slot })),
     )
     const looked = { full, projected: design, surface, program, timers: this.timers }
     this.times = inTime ? statedTimes({ ...looked, echoes: this.echoes }) : timeless(looked)

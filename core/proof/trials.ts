@@ -18,6 +18,7 @@ import type { PromiseId } from './promises'
 import { shownWords } from './story/words'
 import { worstWayMs } from './project'
 import { isGood, type Part, type SurfaceVerdict } from './verdict'
+import { isHeld, isSwitched } from '../design/outputs/traits'
 
 export const TRIALS = 60
 const FIRST_MS = 2000
@@ -133,7 +134,7 @@ function actionsAbout(design: Design, loadId: string, surface: RemoteSurface): A
   const keys = remotes(design).flatMap(s =>
     loads.flatMap(l =>
       (linkOf(design, s.linkId).messages as { loadId: string }[]).some(m => m.loadId === l.id)
-      && l.output.kind !== 'held'
+      && !isHeld(l.output)
         ? wantsOn(s.keys, l).map((want): Action => ({
             do: 'key',
             surfaceId: s.id,
@@ -255,7 +256,7 @@ function breachOf(
     const press = steps.at(-1)
     if (!press || press.action.do !== 'key') return null
     const moves = changes.filter(c => c.t >= press.atMs)
-    if (output.kind === 'switched' && !output.timers && !output.limits && moves.length > 1)
+    if (isSwitched(output) && !output.timers && !output.limits && moves.length > 1)
       return {
         what: 'twice',
         state: 'broken',

@@ -6,7 +6,8 @@
 import { maybeMessage, remoteOf, linkOf } from '../design/find'
 import type { Design, HttpLink, Link, Message, Output, RemoteSurface } from '../design/schema'
 import { isDatagram } from '../design/links'
-import { asked, isTimed, spokenValues } from '../design/values'
+import { asked, spokenValues } from '../design/values'
+import { isTimed } from '../design/outputs/timed'
 import { bodyIn, wireOf } from '../design/wire'
 import { linesIn } from '../messages/answers'
 import { counterIn, deviceOf, practiceSecret, sealedText, type Secret } from '../messages/sealing'
@@ -16,6 +17,7 @@ import { readingIn } from '../messages/readings'
 import { nextNumber, withNumber } from '../messages/numbers'
 import { startsTimers, withTime } from '../messages/times'
 import { clock32, earlier, reached } from '../units/clock'
+import { isHeld } from '../design/outputs/traits'
 
 export interface Belief {
   /** A value of the load, or null: not known. */
@@ -381,7 +383,7 @@ export class PanelMachine {
     // What a timer does in between is the board's to tell.
     if (isTimed(timer)) return
     this.wish(load, belief, value, relative, now, number)
-    if (output.kind === 'held')
+    if (isHeld(output))
       state.holds[load] = value === 'on' ? clock32(now + keepAliveMs(output)) : null
   }
 
@@ -589,7 +591,7 @@ export class PanelMachine {
     for (let load = 0; load < state.holds.length; load++) {
       const hold = state.holds[load] as number | null
       const output = program.outputs[load]
-      if (hold === null || !reached(now, hold) || output?.kind !== 'held') continue
+      if (hold === null || !reached(now, hold) || !isHeld(output)) continue
       state.holds[load] = clock32(now + keepAliveMs(output))
       this.say(program.messages[load]?.codes.on ?? '', this.freshNumber(), load)
     }

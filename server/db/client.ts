@@ -24,12 +24,8 @@ export class WatchedClient extends PGlite {
   /** Why it has ended; null while it runs. */
   ended: DatabaseEnded | null = null
   private lastWords = ''
-  private tell: (why: DatabaseEnded) => void = () => undefined
-  private readonly end = quiet(
-    new Promise<never>((_, reject) => {
-      this.tell = reject
-    }),
-  )
+  /** Whoever waits for an answer. No promise that lasts: a race with one keeps every answer. */
+  private readonly waiting = new Set<(why: DatabaseEnded) => void>()
 
   static of(options: PGliteOptions = {}): WatchedClient {
     const client: WatchedClient = new WatchedClient({
@@ -87,24 +83,23 @@ export class WatchedClient extends PGlite {
   private async watched<T>(work: () => Promise<T>): Promise<T> {
     if (this.ended) throw this.ended
     try {
-      return await Promise.race([work(), this.end])
+      return await new Promise<T>((answered, failed) => {
+        this.waiting.add(failed)
+        work()
+          .then(answered, failed)
+          .finally(() => this.waiting.delete(failed))
+      })
     } catch (error) {
       if (isEnd(error)) {
         this.ended ??= new DatabaseEnded(this.lastWords || (error as Error).message, {
           cause: error,
         })
-        this.tell(this.ended)
+        for (const tell of this.waiting) tell(this.ended)
         throw this.ended
       }
       throw error
     }
   }
-}
-
-/** A promise that nobody may be waiting for when it is refused. */
-function quiet<T>(promise: Promise<T>): Promise<T> {
-  promise.catch(() => undefined)
-  return promise
 }
 
 function isEnd(error: unknown): boolean {

@@ -8,6 +8,7 @@ import { rawRange, readingText, restingRaw, type Raw } from '../../core/controll
 import { restOf, valueWords } from '../../core/design/values'
 import type { Program } from '../../core/controller/program'
 import type { ControllerState, Level } from '../../core/controller/step'
+import { isHeld, isPulse } from '../../core/design/outputs/traits'
 
 export interface WallState {
   running: boolean
@@ -49,10 +50,9 @@ export function wallState(
 }
 
 function controlButton(load: Load, control: Control): string {
-  const held = control.kind === 'push' && load.output.kind === 'held'
+  const held = control.kind === 'push' && isHeld(load.output)
   const does = control.kind === 'latching' ? 'flip' : held ? 'hold' : 'press'
-  const what =
-    control.asks === 'toggle' || load.output.kind === 'pulsed' || held ? '' : ` ${control.asks}`
+  const what = control.asks === 'toggle' || isPulse(load.output) || held ? '' : ` ${control.asks}`
   return `<button data-control="${html(control.id)}" data-kind="${held || (control.kind === 'push' && control.gestures.length) ? 'held' : control.kind}" aria-label="${does.charAt(0).toUpperCase() + does.slice(1)} ${html(load.name)}${what}">${does}${what}</button>`
 }
 

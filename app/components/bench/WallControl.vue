@@ -6,20 +6,21 @@
 import type { Control, Load } from '../../../core/design/schema'
 import { gestureWords } from '../../../core/bench/fingers'
 import { useBenchStore } from '../../stores/bench'
+import { isHeld, isPulse } from '../../../core/design/outputs/traits'
 
 const props = defineProps<{ load: Load; control: Control }>()
 const bench = useBenchStore()
 const closed = computed(
   () => (void bench.tick, bench.bench?.leverClosed(props.control.id) === true),
 )
-const held = computed(() => props.control.kind === 'push' && props.load.output.kind === 'held')
+const held = computed(() => props.control.kind === 'push' && isHeld(props.load.output))
 /** How long and how often a finger presses counts. */
 const byFinger = computed(
   () => held.value || (props.control.kind === 'push' && props.control.gestures.length > 0),
 )
 /** What it asks for, where that is not plain. */
 const what = computed(() =>
-  props.control.asks === 'toggle' || held.value || props.load.output.kind === 'pulsed'
+  props.control.asks === 'toggle' || held.value || isPulse(props.load.output)
     ? ''
     : ` ${props.control.asks}`,
 )

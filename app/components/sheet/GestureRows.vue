@@ -7,6 +7,7 @@ import type { Control, Design } from '../../../core/design/schema'
 import { loadOf } from '../../../core/design/find'
 import { asksOf } from '../../../core/design/values'
 import { useDesignStore } from '../../stores/design'
+import { isHeld } from '../../../core/design/outputs/traits'
 
 type Push = Extract<Control, { kind: 'push' }>
 type Row = Push['gestures'][number]
@@ -20,10 +21,10 @@ const WORDS: Record<Row['on'], string> = {
 const set = (patch: Partial<Pick<Push, 'gestures' | 'doubleMs' | 'holdMs'>>) =>
   designs.apply({ type: 'setControl', controlId: props.control.id, patch })
 /** A load that is on while held takes the button for itself. */
-const takes = computed(() => loadOf(props.design, props.control.loadId).output.kind !== 'held')
+const takes = computed(() => !isHeld(loadOf(props.design, props.control.loadId).output))
 const wishes = computed(() =>
   props.design.loads
-    .filter(l => l.output.kind !== 'held')
+    .filter(l => !isHeld(l.output))
     .flatMap(l =>
       asksOf(l.output, 'push').map(asks => ({
         value: `${l.id} ${asks}`,

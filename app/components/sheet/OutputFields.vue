@@ -2,9 +2,18 @@
 /** What an output does, field by field, by its kind. */
 import type { OutputPatch } from '../../../core/design/edits'
 import type { Design, Load, Output } from '../../../core/design/schema'
-import { KIND_WORDS, linesOf } from '../../../core/design/values'
+import { linesOf } from '../../../core/design/values'
+import { KIND_WORDS } from '../../../core/design/outputs/kinds'
 import { kindEdit, outputEdit } from '../../../core/messages/kinds'
 import { useDesignStore } from '../../stores/design'
+import {
+  isFollower,
+  isHeld,
+  isLevel,
+  isOpposed,
+  isPulse,
+  isSwitched,
+} from '../../../core/design/outputs/traits'
 
 const props = defineProps<{ design: Design; load: Load }>()
 const designs = useDesignStore()
@@ -14,7 +23,7 @@ const stops = ref('')
 const wrongStops = ref('')
 watch(
   output,
-  o => ((stops.value = o.kind === 'level' ? o.stops.join(', ') : ''), (wrongStops.value = '')),
+  o => ((stops.value = isLevel(o) ? o.stops.join(', ') : ''), (wrongStops.value = '')),
   { immediate: true },
 )
 /** "0, 30, 60, 100": numbers in any order, told once each; 0 is always there. */
@@ -72,7 +81,7 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
         />
       </dd>
     </template>
-    <template v-if="output.kind !== 'opposed' || output.drive !== 'stepper'">
+    <template v-if="!isOpposed(output) || output.drive !== 'stepper'">
       <dt>On when pin is</dt>
       <dd>
         <el-select
@@ -110,7 +119,7 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
         </dd>
       </template>
     </template>
-    <template v-if="output.kind === 'switched'">
+    <template v-if="isSwitched(output)">
       <dt>Timers</dt>
       <dd>
         <el-checkbox
@@ -161,7 +170,7 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
         </dd>
       </template>
     </template>
-    <template v-if="output.kind === 'switched'">
+    <template v-if="isSwitched(output)">
       <dt>Limits</dt>
       <dd>
         <el-checkbox
@@ -224,7 +233,7 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
         </dd>
       </template>
     </template>
-    <template v-if="output.kind === 'pulsed'">
+    <template v-if="isPulse(output)">
       <dt>On for</dt>
       <dd>
         <NumberField
@@ -248,7 +257,7 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
         /></el-select>
       </dd>
     </template>
-    <template v-if="output.kind === 'held'">
+    <template v-if="isHeld(output)">
       <dt>Lets go after</dt>
       <dd>
         <NumberField
@@ -260,7 +269,7 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
         />
       </dd>
     </template>
-    <template v-if="output.kind === 'opposed'">
+    <template v-if="isOpposed(output)">
       <dt>Driven by</dt>
       <dd>
         <el-select
@@ -324,7 +333,7 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
           /></dd
       ></template>
     </template>
-    <template v-if="output.kind === 'level'">
+    <template v-if="isLevel(output)">
       <dt>Levels, %</dt>
       <dd>
         <span class="stops"
@@ -371,7 +380,7 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
         /></el-select>
       </dd>
     </template>
-    <template v-if="output.kind === 'follower'">
+    <template v-if="isFollower(output)">
       <dt>Positions</dt>
       <dd>
         <NumberField

@@ -2,7 +2,8 @@
 /** The matrix of loads and surfaces. Arrows move, Enter edits, + puts a load on a surface. */
 import { VueDraggable } from 'vue-draggable-plus'
 import { sheet } from '../../../core/checks/sheet'
-import { KIND_WORDS, linesOf } from '../../../core/design/values'
+import { linesOf } from '../../../core/design/values'
+import { KIND_WORDS } from '../../../core/design/outputs/kinds'
 import { linkOf } from '../../../core/design/find'
 import { LINK_WORDS } from '../../../core/design/links'
 import { parts } from '../../../core/design/part'
@@ -13,6 +14,7 @@ import { seconds } from '../../../core/units/format'
 import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
 import { useSelectionStore } from '../../stores/selection'
+import { isSwitched } from '../../../core/design/outputs/traits'
 
 const props = defineProps<{ design: Design; outage: string }>()
 const designs = useDesignStore()
@@ -80,7 +82,7 @@ function outputWords(load: Load): string {
     + linesOf(output)
       .map(l => pinLabel(designs.partOf(load.controllerId) ?? props.design, l.pin))
       .join(' ')
-  if (output.kind !== 'switched') return `${pins}, ${KIND_WORDS[output.kind]}`
+  if (!isSwitched(output)) return `${pins}, ${KIND_WORDS[output.kind]}`
   return `${pins}, on when ${output.activeLevel}; power-up ${output.powerUp}`
 }
 

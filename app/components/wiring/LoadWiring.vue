@@ -6,6 +6,7 @@ import { driverFields } from '../../../core/design/fields'
 import type { Danger, Driver, Load, Wiring } from '../../../core/design/schema'
 import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
+import { isPulse } from '../../../core/design/outputs/traits'
 
 const props = defineProps<{ load: Load }>()
 const designs = useDesignStore()
@@ -135,7 +136,7 @@ function lay(patch: Partial<NonNullable<Wiring['run']>>): void {
           />
         </dd>
       </template>
-      <template v-if="wiring.load.type === 'solenoid' && load.output.kind === 'pulsed'">
+      <template v-if="wiring.load.type === 'solenoid' && isPulse(load.output)">
         <dt>Rated duty</dt>
         <dd>
           <QuantityField

@@ -1,21 +1,18 @@
 /** What is wrong with outputs of loads. */
 import type { Problems } from './problems'
+import { isOpposed, limitsOf } from '../outputs/traits'
 
 /** Finds what is wrong with each output. */
 export function outputProblems(found: Problems): void {
   const { design } = found
   design.loads.forEach(({ output, controllerId }, i) => {
-    if (
-      output.kind === 'switched'
-      && output.limits
-      && output.limits.longestOnMs > 0
-      && output.limits.longestOnMs <= output.limits.minOnMs
-    )
+    const limits = limitsOf(output)
+    if (limits && limits.longestOnMs > 0 && limits.longestOnMs <= limits.minOnMs)
       found.say(
         ['loads', i, 'output', 'limits', 'longestOnMs'],
         'the longest time on lies above the least time on',
       )
-    if (output.kind !== 'opposed') return
+    if (!isOpposed(output)) return
     for (const key of ['forwardEnd', 'reverseEnd'] as const) {
       if (output[key] === null) continue
       const contact = design.sensors.find(s => s.id === output[key])

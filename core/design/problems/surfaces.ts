@@ -3,6 +3,7 @@ import { readingForms } from '../items'
 import { LIMITS, type Control, type HandSurface, type Link, type PanelSurface } from '../schema'
 import { asksOf, formsOf } from '../values'
 import type { Path, Problems } from './problems'
+import { isHeld } from '../outputs/traits'
 
 /** Finds what is wrong with each surface, and with all pictures together. */
 export function surfaceProblems(found: Problems): void {
@@ -96,7 +97,7 @@ function gestureProblems(
     ])
     found.refers(found.loads, g.loadId, 'load', [...at, k, 'loadId'])
     const output = found.outputOf(g.loadId)
-    if (output?.kind === 'held')
+    if (isHeld(output))
       found.say(
         [...at, k, 'loadId'],
         'a load that is on while held cannot be held by a gesture; give it a button of its own',

@@ -12,12 +12,13 @@ import type { Link, Load, RemoteSurface, Rule, Sensor } from '../../design/schem
 import { keepAliveMs } from '../../surfaces/panel'
 import type { EventOf, SystemEvent } from '../happenings'
 import { armedSlots } from '../machines'
-import { timerMs } from '../output-times'
+import { timerMs } from '../../controller/outputs/rows'
 import { leastGapMs } from '../pace'
 import { worstWayMs } from '../project'
 import type { Cast } from './cast'
 import type { Flight } from './flight'
 import { PACES_MS, type Times } from './ways'
+import { isHeld, isOpposed, isPulse, isSwitched } from '../../design/outputs/traits'
 
 /** Where something still runs that a start armed, the story begins before it is over. */
 const EARLY_MS = 100
@@ -159,10 +160,9 @@ export class Clock {
     rule: ({ rule }) => this.rule(rule),
     end: ({ load, direction, closed }) => {
       const { output } = this.cast.loadAt(load) as Load
-      const ends =
-        output.kind === 'opposed'
-          ? { forward: output.forwardEnd, reverse: output.reverseEnd }
-          : { forward: null, reverse: null }
+      const ends = isOpposed(output)
+        ? { forward: output.forwardEnd, reverse: output.reverseEnd }
+        : { forward: null, reverse: null }
       this.act({ do: 'sense', sensorId: ends[direction] ?? '', raw: [Number(closed)] })
     },
     drop: () => {
@@ -190,7 +190,7 @@ export class Clock {
     },
     repeat: () => {
       const { output } = this.cast.load
-      this.onBeat(this.repeatAt, output.kind === 'held' ? keepAliveMs(output) : 100)
+      this.onBeat(this.repeatAt, isHeld(output) ? keepAliveMs(output) : 100)
     },
     least: () => this.until((this.flight.sentAt.down ?? 0) + (this.cast.link?.leastMs ?? 0)),
     save: () => this.until(this.changedAt + this.cast.saveDelayMs + 1),
@@ -287,7 +287,7 @@ export class Clock {
     if (!surface || !link) return
     const wayMs = stepOf(link)
     this.t = Math.max(this.t - wayMs, this.bootedAt + link.timing.reconnectMs + 50)
-    const alone = 'load' in event && this.cast.loadAt(event.load)?.output.kind === 'held'
+    const alone = 'load' in event && isHeld(this.cast.loadAt(event.load)?.output)
     this.flight.others.push({ linkId: link.id, at: this.t, fate: this.t + wayMs, alone })
     const asks =
       'load' in event
@@ -340,9 +340,9 @@ export class Clock {
     const { output } = this.cast.load
     return (
       moved
-      || output.kind === 'held'
-      || (output.kind === 'pulsed' && output.again === 'restart')
-      || (output.kind === 'switched' && slot === 1)
+      || isHeld(output)
+      || (isPulse(output) && output.again === 'restart')
+      || (isSwitched(output) && slot === 1)
     )
   }
 

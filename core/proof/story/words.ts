@@ -1,5 +1,6 @@
 /** What happens in a story, in the maker's words. */
 import type { Gesture, Load, Output } from '../../design/schema'
+import { outputTimers } from '../../controller/outputs/rows'
 import { fullOf, restOf, valueWords } from '../../design/values'
 import { shownWire } from '../../design/wire'
 import type { Find } from '../explore'
@@ -31,24 +32,7 @@ function keyWords(want: string): string {
 }
 
 function timerWords({ name, output }: Load, slot: number): string {
-  switch (output.kind) {
-    case 'pulsed':
-      return `the pulse of ${name} ends`
-    case 'held':
-      return `no keep-alive came for ${name} in time`
-    case 'switched':
-      return (
-        [
-          `the delay of ${name} is over`,
-          `the time of ${name} is over`,
-          `${name} blinks`,
-          `the least time of ${name} is over`,
-          `the longest time of ${name} is over`,
-        ][slot] ?? ''
-      )
-    default:
-      return slot === 0 ? `the dead time of ${name} is over` : `the longest run of ${name} is over`
-  }
+  return outputTimers(output, slot + 1)[slot]?.words(name) ?? ''
 }
 
 const PRESSES: Record<Gesture, string> = {

@@ -1,6 +1,8 @@
 import fs from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { setFlagsFromString } from 'node:v8'
+import { runInNewContext } from 'node:vm'
 import { gunzipSync, gzipSync } from 'node:zlib'
 import { eq } from 'drizzle-orm'
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest'
@@ -35,6 +37,8 @@ import { storeProblem } from '../../../server/utils/store-problem'
 import { edited, glazeRoom, starter } from '../../fixtures/designs'
 
 const DAY = 86_400_000
+setFlagsFromString('--expose-gc')
+const collectGarbage = runInNewContext('gc') as () => void
 const rename = (name: string) => edited(glazeRoom(), { type: 'renameDesign', name })
 
 /** One that was made and closed; each test gets a copy. */
@@ -184,6 +188,18 @@ it('a query that fails is only that: the database goes on, in and out of a trans
     expect(ended()).toBe(false)
     expect((await listDesigns(db)).map(d => d.id)).toEqual(['glaze-room'])
   })
+})
+
+it('an answer is kept by nobody once it was given: memory does not grow with the queries', async () => {
+  const store = await openDatabase(null)
+  const answers: WeakRef<object>[] = []
+  for (let n = 0; n < 200; n++)
+    answers.push(new WeakRef(await store.db.$client.query(`select repeat('x', 10000), ${n}`)))
+  await new Promise(done => setImmediate(done))
+  collectGarbage()
+  // The last few may still be held by what asked.
+  expect(answers.filter(a => a.deref()).length).toBeLessThan(10)
+  await store.close()
 })
 
 describe('a row that cannot be read', () => {

@@ -16,7 +16,6 @@ import {
   formsOf,
   fullOf,
   linesOf,
-  outputOfKind,
   reportWord,
   restOf,
   shareOf,
@@ -25,6 +24,7 @@ import {
   valueWords,
   wantsOf,
 } from '../../../../core/design/values'
+import { outputOfKind } from '../../../../core/design/outputs/kinds'
 import { kindEdit, outputEdit } from '../../../../core/messages/kinds'
 import { edited, twoPanelDesign } from '../../../fixtures/designs'
 

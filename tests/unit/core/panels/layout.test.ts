@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { FORMS, NEW_PANEL } from '../../../../core/design/schema'
-import { outputOfKind } from '../../../../core/design/values'
+import { outputOfKind } from '../../../../core/design/outputs/kinds'
 import { panelOf } from '../../../../core/design/find'
 import { deviceOf, devices, EDGE_MM, HEAD_MM, MIN_KEY_MM } from '../../../../core/panels/devices'
 import {

@@ -1,0 +1,22 @@
+import { z } from 'zod'
+import { activeLevel, LIMITS, ms, pin, remembers } from '../shapes'
+
+export const levelSchema = z.strictObject({
+  kind: z.literal('level'),
+  pin,
+  activeLevel,
+  drive: z.enum(['pwm', 'dimmer']),
+  ...remembers,
+  stops: z
+    .array(z.number().int().min(0).max(100))
+    .min(2)
+    .max(LIMITS.values)
+    .refine(
+      list => list[0] === 0 && list.every((v, i) => i === 0 || v > (list[i - 1] as number)),
+      'levels start at 0 and go up',
+    )
+    .describe('Levels that have a code, %'),
+  rampMs: ms(1000).describe('Time for one per cent of change, ms; 0 = at once'),
+  minimum: z.number().int().min(0).max(100).describe('Least level at which the load works, %'),
+  below: z.enum(['off', 'minimum']).describe('What a level below the minimum counts as'),
+})
