@@ -3,28 +3,43 @@
  * holds only what its link and its parts need. `--check` only compares.
  */
 import { readFileSync, writeFileSync } from 'node:fs'
+import { relative, resolve } from 'node:path'
 import { build } from 'esbuild'
 
 const at = path => new URL(`../${path}`, import.meta.url).pathname
-const unsigned = [/\/sealing$/, at('core/messages/unsigned.ts')]
-const unframed = [/\/(crc|framing|structure)$/, at('core/bytes/absent.ts')]
-const unstreamed = [/\/stream$/, at('core/messages/unstreamed.ts')]
+/** Files of core, and what stands in their place. */
+const unsigned = { 'messages/sealing': 'messages/unsigned' }
+const unframed = {
+  'bytes/crc': 'bytes/absent',
+  'bytes/framing': 'bytes/absent',
+  'bytes/structure': 'bytes/absent',
+}
+/** Pages over HTTP speak in routes alone. */
+const routed = {
+  ...unframed,
+  'messages/stream': 'messages/unstreamed',
+  'messages/dialects/rows': 'messages/dialects/routes-only',
+  'design/dialects/rows': 'design/dialects/none',
+}
 
 /** What each leaves out. Names as in core/build/runtime-choice.ts. */
 const VARIANTS = {
-  http: { rich: false, bytes: false, without: [unsigned, unframed, unstreamed] },
-  text: { rich: false, bytes: true, without: [unsigned, unframed] },
-  httpSigned: { rich: false, bytes: false, without: [unframed, unstreamed] },
-  httpRich: { rich: true, bytes: false, without: [unsigned, unframed, unstreamed] },
-  textRich: { rich: true, bytes: true, without: [unsigned, unframed] },
-  all: { rich: true, bytes: true, without: [] },
+  http: { rich: false, bytes: false, without: { ...unsigned, ...routed } },
+  text: { rich: false, bytes: true, without: { ...unsigned, ...unframed } },
+  httpSigned: { rich: false, bytes: false, without: routed },
+  httpRich: { rich: true, bytes: false, without: { ...unsigned, ...routed } },
+  textRich: { rich: true, bytes: true, without: { ...unsigned, ...unframed } },
+  all: { rich: true, bytes: true, without: {} },
 }
 
 function leaving(without, rich, bytes) {
   return {
     name: 'leaving-out',
     setup(on) {
-      for (const [filter, path] of without) on.onResolve({ filter }, () => ({ path }))
+      on.onResolve({ filter: /^\./ }, ({ path, resolveDir }) => {
+        const room = relative(at('core'), resolve(resolveDir, path))
+        return without[room] ? { path: at(`core/${without[room]}.ts`) } : undefined
+      })
       on.onLoad({ filter: /panel-page\/features\.ts$/ }, () => ({
         resolveDir: at('app/panel-page'),
         contents: `${rich ? 'export { RichView as View } from "./rich-view"' : 'export { PanelView as View } from "./view"'}\n${bytes ? 'export { openBytes } from "./byte-transports"' : 'export const openBytes = undefined'}`,

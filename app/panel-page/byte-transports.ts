@@ -2,9 +2,9 @@
  * How a built panel page reaches its controller over links of bytes: a serial port, or the byte
  * stream of a stand-in.
  */
-import { silenceMs } from '../../core/design/links'
+import { silenceMs } from '../../core/design/links/alive'
 import type { Link, SerialLink } from '../../core/design/schema'
-import { bytesText, textBytes } from '../../core/design/wire'
+import { bytesText, textBytes } from '../../core/bytes/text'
 import { openEvents, type Transport, type Wire } from './transports'
 
 export function openBytes(link: Link, standIn: string | null, wire: Wire): Transport {

@@ -16,6 +16,7 @@ import {
 import { firstCounter } from '../../core/messages/sealing'
 import { openTransport, type Transport } from './transports'
 import { View } from './features'
+import { speaksRoutes } from '../../core/design/links/traits'
 
 interface Config {
   design: Design
@@ -145,7 +146,7 @@ function draw(): void {
 function baseAddress(): string {
   if (location.protocol.startsWith('http') && meta('site') === null) return ''
   const typed = new URLSearchParams(location.search).get('at') ?? stored('at')
-  return typed ?? (link.kind === 'http' ? link.address : '')
+  return typed ?? (speaksRoutes(link) ? link.address : '')
 }
 
 /** What the page keeps for itself; without storage it holds until the page closes. */
@@ -183,7 +184,7 @@ function buildFoot(): void {
     foot.prepend(input)
   }
   if (
-    link.kind === 'http'
+    speaksRoutes(link)
     && !standIn
     && (!location.protocol.startsWith('http') || meta('site') !== null)
   ) {

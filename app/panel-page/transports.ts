@@ -2,11 +2,12 @@
  * How a built panel page reaches its controller over HTTP; other links: byte-transports.ts. Each
  * tells why it does not.
  */
-import { ALIVE_EVENT, silenceMs } from '../../core/design/links'
+import { ALIVE_EVENT, silenceMs } from '../../core/design/links/alive'
 import type { HttpLink, Link } from '../../core/design/schema'
 import { streams } from '../../core/messages/table'
 import { openBytes } from './features'
 import type { Via } from '../../core/surfaces/panel'
+import { speaksRoutes } from '../../core/design/links/traits'
 
 export interface Wire {
   up: () => void
@@ -32,7 +33,7 @@ export function openTransport(
   standIn: string | null,
   wire: Wire,
 ): Transport {
-  if (link.kind === 'http') return openHttp(link, base, wire)
+  if (speaksRoutes(link)) return openHttp(link, base, wire)
   return openBytes(link, standIn, wire)
 }
 

@@ -4,7 +4,7 @@
  * slices. Every link and contact draws from a random stream of its own, so what is added to a
  * design does not move what was there.
  */
-import { isDatagram, throughRouter } from '../design/links'
+import { isDatagram, onNetwork, speaksBytes, throughRouter } from '../design/links/traits'
 import { loadOf, maybeMessage, remoteOf, remotes } from '../design/find'
 import { boardOf } from '../design/pins'
 import { pinOf } from '../boards/boards'
@@ -196,7 +196,7 @@ export class Bench {
       panel: this.panelList.find(p => p.machine.program.link.id === link.id) ?? null,
       random: stream(`link ${link.id}`),
       datagrams: isDatagram(link),
-      echoes: link.kind !== 'http' && link.echoes,
+      echoes: speaksBytes(link) && link.echoes,
       away: false,
       taken: false,
       up: false,
@@ -599,7 +599,7 @@ export class Bench {
   }
 
   private throughFront(unit: LinkUnit): boolean {
-    return this.design.front !== null && (unit.link.kind === 'http' || unit.link.kind === 'udp')
+    return this.design.front !== null && onNetwork(unit.link)
   }
 
   private reachable(unit: LinkUnit): boolean {

@@ -3,7 +3,7 @@
  * expected of it; run on the bench it becomes a record. What is expected is that in the end
  * everybody shows the truth, within what the links and surfaces state.
  */
-import { throughRouter } from '../design/links'
+import { isDatagram, throughRouter } from '../design/links/traits'
 import { handSurfaces, linkOf, loadOf, maybeMessage, remotes } from '../design/find'
 import type { Control, Design, Link, Load, RemoteSurface } from '../design/schema'
 import { fullOf, restOf, valueWords, wantsOn } from '../design/values'
@@ -12,6 +12,7 @@ import { runScript, type Bench } from './bench'
 import { judgedAt, type Action, type BenchScript, type Expectation } from './script'
 import { at, differs, indexAt, type Trace } from './trace'
 import { isHeld, isSwitched, limitsOf } from '../design/outputs/traits'
+import { mediumOf } from '../design/links/media'
 
 export interface Drill {
   id: string
@@ -155,7 +156,7 @@ class Drills {
       back,
       [{ kind: 'stays', fromMs: 5900, toMs: 7000 + back, loadId }],
     )
-    if (this.link(s).kind === 'bluetooth-serial') {
+    if (mediumOf(this.link(s)).connects && mediumOf(this.link(s)).single) {
       this.add(
         `taken-${s.id}`,
         `${s.name}: somebody else is connected`,
@@ -171,7 +172,7 @@ class Drills {
         back,
       )
     }
-    if (this.link(s).kind === 'udp' || this.link(s).kind === 'peer') {
+    if (isDatagram(this.link(s))) {
       this.add(
         `twice-${s.id}`,
         `${s.name}: a datagram comes twice`,

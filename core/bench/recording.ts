@@ -10,6 +10,7 @@ import type { Control, Design } from '../design/schema'
 import { longestMs } from '../controller/outputs/rows'
 import { linesOf } from '../design/values'
 import { edgesOf, movements, type Edge } from '../electrical/bounce'
+import { speaksBytes } from '../design/links/traits'
 
 export interface Wire {
   name: string
@@ -97,7 +98,7 @@ function wiresOfTable(text: string): Wire[] {
 /** What each wire stands for, by its name: that of a control, of a load, or rx and tx. */
 export function guessRoles(design: Design, wires: readonly Wire[]): Role[] {
   const plain = (text: string) => text.toLowerCase().replaceAll(/[^a-z0-9]/g, '')
-  const serial = design.links.find(l => l.kind !== 'http')
+  const serial = design.links.find(l => speaksBytes(l))
   return wires.map(({ name }) => {
     const wanted = plain(name)
     const control = handSurfaces(design)

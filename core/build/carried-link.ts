@@ -1,5 +1,5 @@
 /** The one link that the program for the 8-bit board carries. */
-import { hasModule, onNetwork } from '../design/links'
+import { hasModule, isWire, onNetwork } from '../design/links/traits'
 import { boardOf, serialPins } from '../design/pins'
 import type { Design, SerialLink } from '../design/schema'
 import { frontWire } from './front-wire'
@@ -10,7 +10,7 @@ import { frontWire } from './front-wire'
 export function carriedLink(design: Design): SerialLink | undefined {
   return (
     design.links.find((l): l is SerialLink => hasModule(l))
-    ?? design.links.find((l): l is SerialLink => l.kind === 'wire')
+    ?? design.links.find((l): l is SerialLink => isWire(l))
     ?? frontWire(design)
     ?? undefined
   )

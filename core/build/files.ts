@@ -19,6 +19,7 @@ import { structureHeader, structureVectors } from './structure-files'
 import { wiringSvg } from './wiring-drawing'
 import { partsCsv } from './parts-list'
 import { flashingText, wiringCsv } from './wiring-sheet'
+import { speaksBytes, speaksRoutes, structureOn } from '../design/links/traits'
 
 export interface BuiltFile {
   name: string
@@ -120,7 +121,7 @@ function secretFiles(
 /** What whoever writes the other side of a link needs. */
 function linkFiles(design: Design): BuiltFile[] {
   const routes = design.links
-    .filter(l => l.kind === 'http')
+    .filter(speaksRoutes)
     .map(l =>
       file(
         `openapi-${l.id}.json`,
@@ -130,8 +131,9 @@ function linkFiles(design: Design): BuiltFile[] {
       ),
     )
   const structures = design.links.flatMap(l => {
-    if (l.kind === 'http' || l.dialect.kind !== 'packed') return []
-    const header = structureHeader(design, l, l.dialect)
+    const structure = structureOn(l)
+    if (!structure || !speaksBytes(l)) return []
+    const header = structureHeader(design, l, structure)
     return [
       file(`${l.id}.h`, 'text/x-chdr', `C header of ${l.name}`, header),
       file(

@@ -4,21 +4,21 @@
  * comes back into answers.
  */
 import { rows } from '../messages/table'
-import { newLink, onNetwork } from '../design/links'
-import type { Design, Link, SerialLink } from '../design/schema'
+import { newLink } from '../design/links/rows'
+import { onNetwork } from '../design/links/traits'
+import type { Design, Link, LinkOf } from '../design/schema'
 import { relativeOf, spokenValues } from '../design/values'
 import { assign, relativeCode } from '../messages/assign'
 
 export const FRONT_WIRE = 'front-wire'
 
 /** null without a board in front, or where nothing comes over the network. */
-export function frontWire(design: Design): Extract<SerialLink, { kind: 'wire' }> | null {
+export function frontWire(design: Design): LinkOf<'wire'> | null {
   const { front } = design
   const network = design.links.filter(onNetwork)
   if (!front || !network.length) return null
   const ids = new Set(network.flatMap(l => rows(design, l).map(r => r.load.id)))
   const made = newLink('wire', FRONT_WIRE, `wire to ${front.name}`, front.controllerId)
-  if (made.kind !== 'wire') throw new TypeError('a wire was asked for')
   const wire: typeof made = {
     ...made,
     baud: front.baud,

@@ -1,17 +1,20 @@
 /** The message sheet: what every code means on every link, to print and as CSV (RFC 4180). */
 import { linkTitle } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
-import type { Auth, Design, HttpLink, Link, LinkReading } from '../design/schema'
+import type { Auth, Design, Link, LinkReading } from '../design/schema'
 import { readingText, restingRaw } from '../controller/readings'
 import { readingWords, unitOf } from '../design/items'
 import { spokenValues, valueWords } from '../design/values'
-import { DIALECT_WORDS, hexText, shownWire, wireOf } from '../design/wire'
-import { EVERYBODY } from '../links/timing'
+import { shownWire, wireOf } from '../design/wire'
+import { hexText } from '../bytes/text'
 import { codeUses } from '../messages/clashes'
 import { readingWire } from '../messages/readings'
 import { reportText, rows, streams } from '../messages/table'
 import { csv } from './csv'
 import { html } from './escape'
+import { speaksBytes, speaksRoutes } from '../design/links/traits'
+import { carriageOf } from '../links/kinds/rows'
+import { dialectRow } from '../design/dialects/rows'
 
 export interface SheetRow {
   link: string
@@ -62,7 +65,7 @@ ${tables.join('\n')}
 }
 
 function anyTime(link: Link): string {
-  return link.kind === 'http' ? 'at any time' : 'at any time, answered with the whole state'
+  return speaksRoutes(link) ? 'at any time' : 'at any time, answered with the whole state'
 }
 
 function commandRows(design: Design, link: Link): SheetRow[] {
@@ -79,7 +82,7 @@ function commandRows(design: Design, link: Link): SheetRow[] {
 }
 
 function reportRows(design: Design, link: Link): SheetRow[] {
-  const pushes = link.kind !== 'http' || streams(link)
+  const pushes = speaksBytes(link) || streams(link)
   return rows(design, link).flatMap(({ load, message }) =>
     spokenValues(load.output).map(value => {
       const when = [
@@ -104,7 +107,7 @@ function reportRows(design: Design, link: Link): SheetRow[] {
 
 /** The value is shown as an example: at what the sensor rests. */
 function readingRows(design: Design, link: Link): SheetRow[] {
-  const pushes = link.kind !== 'http' || streams(link)
+  const pushes = speaksBytes(link) || streams(link)
   return (link.readings as LinkReading[]).flatMap(r => {
     const sensor = design.sensors.find(s => s.id === r.sensorId)
     if (!sensor) return []
@@ -140,29 +143,13 @@ function row(
   means: string,
   when: string,
 ): SheetRow {
-  const hex = link.kind === 'http' ? '' : hexText(text)
+  const hex = speaksRoutes(link) ? '' : hexText(text)
   return { link: linkTitle(design, link), direction, text: shownWire(link, text), hex, means, when }
 }
 
 function linkWords(design: Design, link: Link): string {
-  const line = (baud: number) => `${baud} baud, 8 data bits, no parity, 1 stop bit`
-  const network = (of: 'own' | 'router') =>
-    of === 'own'
-      ? `own access point${design.networks[0] ? ` "${design.networks[0]}"` : ''}`
-      : `through the house router${design.networks.length ? `, networks tried in this order: ${design.networks.map(n => `"${n}"`).join(', ')}` : ''}`
-  if (link.kind === 'http')
-    return `HTTP, commands by ${link.method.toUpperCase()}, answers as ${ANSWER_WORDS[link.answers]}; ${network(link.network)}, ${link.address}`
-  const speaks = DIALECT_WORDS[link.dialect.kind]
-  switch (link.kind) {
-    case 'bluetooth-serial':
-      return `Serial Bluetooth${link.radio === 'chip' ? ' of the chip itself' : `, ${line(link.baud)}`}; ${speaks}`
-    case 'wire':
-      return `Serial wire, ${line(link.baud)}; ${speaks}`
-    case 'udp':
-      return `Datagrams to ${link.address}, port ${link.port}, ${network(link.network)}; reports to ${link.toAll ? 'everybody in the network' : 'who asked last'}; ${speaks}`
-    case 'peer':
-      return `Radio from board to board, channel ${link.channel}; controller ${link.boardAddress}, other side ${link.otherAddress === EVERYBODY ? 'everybody' : link.otherAddress}; at most ${link.payloadBytes} bytes a message; ${speaks}`
-  }
+  const medium = carriageOf(link).setUp(link, design)
+  return speaksBytes(link) ? `${medium}; ${dialectRow(link.dialect).words}` : medium
 }
 
 const AUTH_WORDS: Record<Auth['kind'], string> = {
@@ -171,10 +158,4 @@ const AUTH_WORDS: Record<Auth['kind'], string> = {
   pin: 'a PIN stands behind every command',
   counter:
     'a counter and the first bytes of HMAC-SHA-256 over counter (four bytes, most significant first) and command stand behind every command; each counter is taken once',
-}
-
-const ANSWER_WORDS: Record<HttpLink['answers'], string> = {
-  text: 'text, one line a load',
-  json: 'a JSON object',
-  page: 'a page for people',
 }

@@ -4,7 +4,7 @@
  * state, the stream. A client made from it works.
  */
 import { fingerprint } from '../design/fingerprint'
-import { ALIVE_EVENT, aliveMs } from '../design/links'
+import { ALIVE_EVENT, aliveMs } from '../design/links/alive'
 import type { Design, HttpLink } from '../design/schema'
 import { commandWords } from '../messages/clashes'
 import { ANSWER_TYPES, answerOf, doneAnswer } from '../messages/answers'

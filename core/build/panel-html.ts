@@ -15,6 +15,7 @@ import { itemHtml, themeProperties } from './panel-markup'
 import { RUNTIME_BYTES } from './panel-runtime-bytes'
 import { NIGHT_SIGNALS, styleFor } from './panel-style'
 import { runtimeFor } from './runtime-choice'
+import { speaksRoutes } from '../design/links/traits'
 
 /**
  * `standInPath`: where a stand-in offers the bytes of a link. `secret`: left out, the page asks for
@@ -102,7 +103,7 @@ function policy(link: Link, style: string, script: string, site: boolean): strin
     'img-src data:',
     "base-uri 'none'",
     "form-action 'none'",
-    `connect-src 'self'${link.kind === 'http' ? ' http: https:' : ''}`,
+    `connect-src 'self'${speaksRoutes(link) ? ' http: https:' : ''}`,
     ...(site ? ["manifest-src 'self'", "worker-src 'self'"] : []),
   ].join('; ')
 }

@@ -1,7 +1,7 @@
 /** The parts list: what has to be bought and soldered, and for what (CSV, RFC 4180). */
 import { handSurfaces } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
-import { hasSpeed } from '../design/links'
+import { hasSpeed, isWire } from '../design/links/traits'
 import { boardOf, frontOf } from '../design/pins'
 import type { Design, Driver, Load, Sensor } from '../design/schema'
 import { linesOf } from '../design/values'
@@ -42,7 +42,7 @@ function boardParts(design: Design): PartRow[] {
       .filter(hasSpeed)
       .map(l =>
         row(
-          l.kind === 'wire' ? 'serial lead of three wires' : 'serial Bluetooth module',
+          isWire(l) ? 'serial lead of three wires' : 'serial Bluetooth module',
           `${l.baud} baud`,
           l.name,
         ),

@@ -6,14 +6,16 @@ import type { Design, Link } from '../design/schema'
 import { firstCounter, practiceSecret, sealedText, tagOf } from '../messages/sealing'
 import { commands } from '../messages/table'
 import { commandWords } from '../messages/clashes'
-import { hexText, shownWire } from '../design/wire'
+import { shownWire } from '../design/wire'
+import { hexText } from '../bytes/text'
 import { csv } from './csv'
+import { speaksRoutes, structureOn } from '../design/links/traits'
 
 /** Signed commands with practice secrets as CSV, for whoever writes the other side. */
 export function proofVectors(design: Design, link: Link): string {
   const secret = practiceSecret(link)
   const tagBytes = link.auth.kind === 'counter' ? link.auth.tagBytes : 32
-  const packed = link.kind !== 'http' && link.dialect.kind === 'packed'
+  const packed = structureOn(link)
   const rows = commands(design, link).flatMap(c =>
     [1, 2, firstCounter(1) + 1].map(counter => {
       const whole = sealedText(link, c.code, { secret, counter })
@@ -24,7 +26,7 @@ export function proofVectors(design: Design, link: Link): string {
         packed ? c.code : c.body,
         packed ? '' : tagOf(secret, counter, c.body, tagBytes),
         shownWire(link, whole),
-        link.kind === 'http' ? '' : hexText(whole),
+        speaksRoutes(link) ? '' : hexText(whole),
       ]
     }),
   )

@@ -4,6 +4,7 @@
 import { linkOf } from '../design/find'
 import { itemsOf } from '../design/items'
 import type { Design, PanelItem, PanelSurface } from '../design/schema'
+import { speaksRoutes, structureOn } from '../design/links/traits'
 
 export type RuntimeName = 'http' | 'text' | 'httpSigned' | 'httpRich' | 'textRich' | 'all'
 
@@ -29,9 +30,8 @@ export function isRich(panel: PanelSurface): boolean {
 /** The smallest runtime that can do what a panel asks for. */
 export function runtimeFor(design: Design, panel: PanelSurface): RuntimeName {
   const link = linkOf(design, panel.linkId)
-  if (link.kind === 'http' && link.auth.kind !== 'none' && !isRich(panel)) return 'httpSigned'
-  if (link.auth.kind !== 'none' || (link.kind !== 'http' && link.dialect.kind === 'packed'))
-    return 'all'
-  const plain = link.kind === 'http' ? 'http' : 'text'
+  if (speaksRoutes(link) && link.auth.kind !== 'none' && !isRich(panel)) return 'httpSigned'
+  if (link.auth.kind !== 'none' || structureOn(link)) return 'all'
+  const plain = speaksRoutes(link) ? 'http' : 'text'
   return isRich(panel) ? `${plain}Rich` : plain
 }

@@ -3,10 +3,11 @@
  * the stand-in and the proof do.
  */
 import { handSurfaces } from '../design/find'
-import { LINK_WORDS } from '../design/links'
+import { LINK_WORDS } from '../design/links/rows'
 import type { Design } from '../design/schema'
 import { carriedLink, uncarriedLinks } from './carried-link'
 import { FRONT_WIRE, frontWire } from './front-wire'
+import { speaksBytes } from '../design/links/traits'
 
 /** In words, each with where it stands in the document. */
 export function sketchLacks(design: Design): { path: string; words: string }[] {
@@ -29,7 +30,7 @@ export function sketchLacks(design: Design): { path: string; words: string }[] {
       l.everyMs ? 'state from time to time' : '',
       l.queue ? 'queue' : '',
       l.numbered ? 'numbers of commands' : '',
-      l.kind !== 'http' && l.restartMark ? 'mark of a start' : '',
+      speaksBytes(l) && l.restartMark ? 'mark of a start' : '',
     ].filter(Boolean)
     if (more.length) out.push({ path: `/links/${i}`, words: `${more.join(', ')} on ${l.name}` })
   })

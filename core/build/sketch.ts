@@ -6,7 +6,7 @@
 import { handSurfaces } from '../design/find'
 import { boardOf } from '../design/pins'
 import { fingerprint } from '../design/fingerprint'
-import { LINK_WORDS } from '../design/links'
+import { LINK_WORDS } from '../design/links/rows'
 import { carriedLink, onSerialPort, uncarriedLinks } from './carried-link'
 import type { Control, Design, Load, Message, SerialLink } from '../design/schema'
 import { linesOf, valuesOf } from '../design/values'
@@ -17,6 +17,7 @@ import { bodyOf, endOf } from '../design/wire'
 import { cppComment, cppString } from './escape'
 import { SKETCH_BODY } from './sketch-body'
 import { sketchLacks } from './sketch-lacks'
+import { structureOn } from '../design/links/traits'
 
 /** The program of an 8-bit board, as one C++ file. What it leaves out: `sketchLacks`. */
 export function sketch(design: Design): string {
@@ -294,6 +295,6 @@ export function canSketch(design: Design): boolean {
   return (
     design.loads.length > 0
     && boardOf(design).toolchain === 'avr-8bit'
-    && !(link && link.auth.kind === 'counter' && link.dialect.kind === 'packed')
+    && !(link && link.auth.kind === 'counter' && structureOn(link))
   )
 }

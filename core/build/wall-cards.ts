@@ -12,6 +12,7 @@ import type { Design, Load, PanelKey, PanelSurface } from '../design/schema'
 import { valueWords } from '../design/values'
 import { html } from './escape'
 import { isLevel, isOpposed, isPulse } from '../design/outputs/traits'
+import { speaksRoutes } from '../design/links/traits'
 
 /**
  * Where a card opens the panel. Without a place of its own the page is looked for at the
@@ -23,7 +24,7 @@ export function cardAddress(
   key: Pick<PanelKey, 'id'>,
 ): string {
   const link = linkOf(design, panel.linkId)
-  const base = panel.pageAddress || (link.kind === 'http' ? `${link.address}/` : '')
+  const base = panel.pageAddress || (speaksRoutes(link) ? `${link.address}/` : '')
   return base === '' ? '' : `${base.replace(/#.*$/, '')}#${key.id}`
 }
 

@@ -3,7 +3,7 @@ import { pinOf } from '../boards/boards'
 import { handSurfaces } from '../design/find'
 import { canSketch } from './sketch'
 import { fingerprint } from '../design/fingerprint'
-import { hasModule } from '../design/links'
+import { hasModule } from '../design/links/traits'
 import { boardOf, frontOf, needs, pinLabel, serialPins, type Need } from '../design/pins'
 import type { Design, Front, Load, Output, Sensor } from '../design/schema'
 import { linesOf, restOf } from '../design/values'
@@ -171,9 +171,7 @@ export function flashingSteps(design: Design): string[] {
       const hazard = pinOf(board, n.chip)?.hazards.find(h => h.kind === kind)
       return hazard ? [{ n, hazard }] : []
     })
-  const links = design.links.flatMap(l =>
-    l.kind === 'bluetooth-serial' && hasModule(l) ? [l] : [],
-  )
+  const links = design.links.flatMap(l => (hasModule(l) ? [l] : []))
   const ahead = frontOf(design)
   const own = canSketch(design)
     ? []

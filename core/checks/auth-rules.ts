@@ -6,8 +6,11 @@ import { guessingYears } from '../bytes/signing'
 import type { Edit } from '../design/edits'
 import { linkTitle, maybeMessage, maybeRemoteOnLink } from '../design/find'
 import type { Auth, Design, Link } from '../design/schema'
-import { dialectEdit, NEW_DIALECTS } from '../messages/assign'
+import { dialectEdit } from '../messages/assign'
 import { finding, onLink, type Rule } from './finding'
+import { speaksRoutes } from '../design/links/traits'
+import { lines } from '../design/dialects/lines'
+import { dialectRow } from '../design/dialects/rows'
 
 /** Tries a second that a small board answers: a guess of that class, stated with each finding. */
 const TRIES_PER_SECOND = 10
@@ -20,17 +23,12 @@ export const SIGNED: Extract<Auth, { kind: 'counter' }> = {
 /** Another way of proving as one edit; a dialect without room for it becomes lines. */
 export function authEdit(design: Design, link: Link, auth: Auth): Edit {
   const prove: Edit = { type: 'setLink', linkId: link.id, patch: { auth } }
-  if (link.kind === 'http' || auth.kind === 'none') return prove
-  const { dialect } = link
-  const room =
-    dialect.kind === 'packed'
-      ? auth.kind === 'counter' && (dialect.framing === 'slip' || dialect.framing === 'cobs')
-      : dialect.kind !== 'codes'
-  if (room) return prove
+  if (speaksRoutes(link) || auth.kind === 'none') return prove
+  if (dialectRow(link.dialect).proves(link.dialect, auth)) return prove
   return {
     type: 'together',
     words: `${link.name} speaks in lines, and commands are proved`,
-    edits: [dialectEdit(design, link.id, NEW_DIALECTS.lines), prove],
+    edits: [dialectEdit(design, link.id, lines.fresh), prove],
   }
 }
 
@@ -77,7 +75,7 @@ const replayableLocks: Rule = design =>
 /** Addresses end up in histories, logs and on screens of others. */
 const wordsInAddresses: Rule = design =>
   design.links.flatMap(link =>
-    link.kind === 'http' && (link.auth.kind === 'word' || link.auth.kind === 'pin')
+    speaksRoutes(link) && (link.auth.kind === 'word' || link.auth.kind === 'pin')
       ? [
           finding({
             code: 'secret-in-address',

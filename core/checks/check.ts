@@ -15,8 +15,8 @@ import {
   maybeMessage,
   remoteOf,
   remotes,
-  sensesPanel,
 } from '../design/find'
+import { isWire, sensesPanel } from '../design/links/traits'
 import {
   bestPins,
   boardOf,
@@ -45,6 +45,7 @@ import { PROGRAM_RULES } from './program-rules'
 import { SAFETY_RULES } from './safety-rules'
 import { VerdictCache } from './verdicts'
 import { isSwitched } from '../design/outputs/traits'
+import { mediumOf } from '../design/links/media'
 
 export interface Checked {
   findings: Finding[]
@@ -137,7 +138,7 @@ function stepFixes(
     return []
   const edits: Edit[] = []
   // On a wire or over datagrams nobody connects.
-  const connects = link.kind === 'http' || link.kind === 'bluetooth-serial'
+  const connects = mediumOf(link).connects
   if (connects && !tellsOnConnect(link))
     edits.push({ type: 'reportOnConnect', linkId: link.id, onConnect: true })
   const needsAck = !message.ack && panel.belief.policy === 'confirm'
@@ -182,7 +183,7 @@ function tellsOnConnect(link: Link): boolean {
 
 const onConnectUnsensed: Rule = design =>
   design.links.flatMap(link =>
-    link.kind === 'bluetooth-serial' && link.onConnect && !sensesPanel(link)
+    mediumOf(link).connects && link.onConnect && !sensesPanel(link)
       ? [
           finding({
             code: 'connect-unsensed',
@@ -467,9 +468,7 @@ const softWire: Rule = design => {
     reason: `The wire is on ordinary pins, whose bits are counted by the program; up to ${SOFT_BAUD} baud no character is lost to that.`,
   })
   const links = design.links.flatMap(l =>
-    l.kind !== 'wire'
-    || l.baud <= SOFT_BAUD
-    || (l.receivePin === port?.receive && l.sendPin === port.send)
+    !isWire(l) || l.baud <= SOFT_BAUD || (l.receivePin === port?.receive && l.sendPin === port.send)
       ? []
       : [
           finding({

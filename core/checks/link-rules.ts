@@ -3,12 +3,12 @@
  * messages too long for them.
  */
 import { linkOf, linkTitle, loadOf, maybeRemoteOnLink, remotes } from '../design/find'
-import { onNetwork } from '../design/links'
+import { isDatagram, isPeerRadio, onChip, onNetwork, speaksBytes } from '../design/links/traits'
 import { boardOf, frontOf } from '../design/pins'
 import type { Message } from '../design/schema'
 import { spokenValues } from '../design/values'
 import { pollingLoad } from '../links/budget'
-import { EVERYBODY } from '../links/timing'
+import { EVERYBODY } from '../links/kinds/peer'
 import { codeUses } from '../messages/clashes'
 import { matchRoute } from '../messages/routes'
 import { longestText } from '../messages/sealing'
@@ -55,12 +55,7 @@ const rightBoard: Rule = design =>
         }),
       ]
     }
-    if (
-      link.kind === 'bluetooth-serial'
-      && link.radio === 'chip'
-      && own.toolchain !== 'dual-radio'
-      && own.toolchain !== 'other'
-    ) {
+    if (onChip(link) && own.toolchain !== 'dual-radio' && own.toolchain !== 'other') {
       return [
         finding({
           ...onLink(design, link, '/radio'),
@@ -78,7 +73,7 @@ const rightBoard: Rule = design =>
         }),
       ]
     }
-    if (link.kind === 'peer' && !PEERS.has(own.toolchain)) {
+    if (isPeerRadio(link) && !PEERS.has(own.toolchain)) {
       return [
         finding({
           ...onLink(design, link),
@@ -96,11 +91,10 @@ const rightBoard: Rule = design =>
 /** One radio has one channel: joined to a network it follows that of the router. */
 const oneChannel: Rule = design =>
   design.links.flatMap(link => {
-    const joined =
-      link.kind === 'peer'
-        ? design.links.find(l => onNetwork(l) && l.network === 'router')
-        : undefined
-    if (link.kind !== 'peer' || !joined || frontOf(design)) return []
+    const joined = isPeerRadio(link)
+      ? design.links.find(l => onNetwork(l) && l.network === 'router')
+      : undefined
+    if (!isPeerRadio(link) || !joined || frontOf(design)) return []
     return [
       finding({
         ...onLink(design, link, '/channel'),
@@ -121,12 +115,11 @@ const oneChannel: Rule = design =>
 /** Two sides with one hardware address hear each other's messages. */
 const addressTwice: Rule = design =>
   design.links.flatMap((link, i) => {
-    if (link.kind !== 'peer') return []
+    if (!isPeerRadio(link)) return []
     const first = design.links
       .slice(0, i)
       .find(
-        l =>
-          l.kind === 'peer' && l.channel === link.channel && l.otherAddress === link.otherAddress,
+        l => isPeerRadio(l) && l.channel === link.channel && l.otherAddress === link.otherAddress,
       )
     if (link.boardAddress === link.otherAddress)
       return [
@@ -157,8 +150,8 @@ const UDP_PAYLOAD = 1472
 /** What is longer than the link takes is not sent at all. */
 const tooLong: Rule = design =>
   design.links.flatMap((link): Finding[] => {
-    if (link.kind !== 'peer' && link.kind !== 'udp') return []
-    const limit = link.kind === 'peer' ? link.payloadBytes : UDP_PAYLOAD
+    if (!isDatagram(link)) return []
+    const limit = isPeerRadio(link) ? link.payloadBytes : UDP_PAYLOAD
     const all = rows(design, link)
     const reports = all.map(({ load, message }) =>
       Math.max(0, ...spokenValues(load.output).map(v => reportText(link, load, message, v).length)),
@@ -203,7 +196,7 @@ const tooLong: Rule = design =>
  */
 const readingActs: Rule = design =>
   design.links.flatMap(link => {
-    if (link.kind !== 'http' || link.method === 'post') return []
+    if (speaksBytes(link) || link.method === 'post') return []
     const acting = link.messages
       .map(m => loadOf(design, m.loadId))
       .filter(l => isPulse(l.output) || l.wiring.dangers.length > 0)
@@ -352,8 +345,8 @@ const shortQueue: Rule = design =>
 
 /** Wi-Fi and classic Bluetooth share one antenna and one chip. */
 const twoRadios: Rule = design => {
-  const chip = design.links.find(l => l.kind === 'bluetooth-serial' && l.radio === 'chip')
-  const wifi = design.links.find(l => (onNetwork(l) && !frontOf(design)) || l.kind === 'peer')
+  const chip = design.links.find(onChip)
+  const wifi = design.links.find(l => (onNetwork(l) && !frontOf(design)) || isPeerRadio(l))
   return chip && wifi
     ? [
         finding({
@@ -382,7 +375,7 @@ const UNPLANNED = [
 
 const unplannedRequests: Rule = design =>
   design.links.flatMap(link => {
-    if (link.kind !== 'http' || link.matching === 'exact') return []
+    if (speaksBytes(link) || link.matching === 'exact') return []
     const uses = codeUses(design, link)
     return UNPLANNED.flatMap(request => {
       const use =
@@ -416,9 +409,9 @@ const unplannedRequests: Rule = design =>
 /** One server on one board: of two equal routes the first is served, the other never. */
 const equalRoutes: Rule = design =>
   design.links.flatMap((link, i) => {
-    if (link.kind !== 'http') return []
+    if (speaksBytes(link)) return []
     for (const first of design.links.slice(0, i)) {
-      if (first.kind !== 'http' || first.network !== link.network || first.address !== link.address)
+      if (speaksBytes(first) || first.network !== link.network || first.address !== link.address)
         continue
       const known = new Set(codeUses(design, first).map(u => u.code))
       const twice = codeUses(design, link).find(u => u.loadId !== null && known.has(u.code))

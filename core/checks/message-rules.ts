@@ -6,10 +6,11 @@ import { FIELD_TYPES, disagreement } from '../bytes/structure'
 import type { Edit } from '../design/edits'
 import { loadOf, maybeRemoteOnLink } from '../design/find'
 import type { Design, Link, ByteLink } from '../design/schema'
-import { isDatagram } from '../design/links'
-import { shownWire, structureOf } from '../design/wire'
+import { isDatagram, speaksBytes, speaksRoutes, structureOn } from '../design/links/traits'
+import { shownWire } from '../design/wire'
+import { structureOf } from '../design/dialects/packed'
 import { receiving } from '../links/budget'
-import { assign, dialectEdit, NEW_DIALECTS, nextCodes, schoolsOf } from '../messages/assign'
+import { assign, dialectEdit, nextCodes, schoolsOf } from '../messages/assign'
 import { clashes, clashLoads, clashWords, codeUses, type Clash } from '../messages/clashes'
 import { ambiguity } from '../messages/decodability'
 import { echoes } from '../messages/echo'
@@ -17,6 +18,7 @@ import { errorText } from '../messages/table'
 import { overshadowed } from '../messages/routes'
 import { upperFirst } from '../units/format'
 import { finding, onLink, type Fix, type Rule } from './finding'
+import { lines } from '../design/dialects/lines'
 
 /** Codes that cannot be told apart on their link. */
 const codeClashes: Rule = design =>
@@ -99,7 +101,7 @@ const togglesRepeat: Rule = design =>
         panel.belief.policy === 'confirm' && panel.belief.retries > 0
           ? `${panel.name} asks again when an answer is late`
           : '',
-        link.kind === 'http'
+        speaksRoutes(link)
           ? 'a page that is loaded again, or looked up ahead by a browser, asks again'
           : '',
         isDatagram(link) ? 'a datagram may be delivered twice' : '',
@@ -135,7 +137,7 @@ const togglesRepeat: Rule = design =>
 /** Reports that come back and act, commands that come back and are believed. */
 const echoLoops: Rule = design =>
   design.links.flatMap(link => {
-    if (link.kind === 'http' || !link.echoes) return []
+    if (speaksRoutes(link) || !link.echoes) return []
     const panel = maybeRemoteOnLink(design, link.id)
     const errors =
       link.errorText === ''
@@ -189,7 +191,7 @@ const echoLoops: Rule = design =>
 
 /** Lines whose reports start with a mark are no commands. */
 function marked(design: Design, link: ByteLink): Edit {
-  const edit = dialectEdit(design, link.id, NEW_DIALECTS.lines)
+  const edit = dialectEdit(design, link.id, lines.fresh)
   return edit.type === 'together'
     ? {
         ...edit,
@@ -205,8 +207,8 @@ function marked(design: Design, link: ByteLink): Edit {
 /** Fields that two compilers put in different places. */
 const paddedStructures: Rule = design =>
   design.links.flatMap(link => {
-    if (link.kind === 'http' || link.dialect.kind !== 'packed') return []
-    const { dialect } = link
+    const dialect = structureOn(link)
+    if (!dialect) return []
     const apart = disagreement(structureOf(dialect))
     const hidden = apart
       ? [
@@ -252,7 +254,7 @@ const paddedStructures: Rule = design =>
 /** Routes that an inexact match takes for another. */
 const looseRoutes: Rule = design =>
   design.links.flatMap(link =>
-    link.kind !== 'http'
+    speaksBytes(link)
       ? []
       : overshadowed(design, link).map(o =>
           finding({

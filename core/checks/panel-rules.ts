@@ -34,6 +34,7 @@ import { readingClashes } from '../messages/readings'
 import { reportBody, rows } from '../messages/table'
 import { spokenValues } from '../design/values'
 import { finding, type Finding, type Rule } from './finding'
+import { speaksBytes } from '../design/links/traits'
 
 interface Where {
   path: string
@@ -385,7 +386,7 @@ const readable: Rule = design =>
 const weight: Rule = design =>
   panels(design).flatMap(panel => {
     const link = linkOf(design, panel.linkId)
-    if (link.kind !== 'http') return []
+    if (speaksBytes(link)) return []
     const board = frontOf(design) ?? boardOf(design)
     const room = pageRoom(board)
     const bytes = pageLength(design, panel.id)

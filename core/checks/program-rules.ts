@@ -15,6 +15,7 @@ import { commands, reportText, rows } from '../messages/table'
 import { spokenValues } from '../design/values'
 import { finding, onLink, type Finding, type Rule } from './finding'
 import { isLevel, isStepper } from '../design/outputs/traits'
+import { isDatagram, isWire, speaksBytes } from '../design/links/traits'
 
 /** What will not exist is said, not left out in silence. */
 const noProgram: Rule = design => {
@@ -125,11 +126,7 @@ const timersCollide: Rule = design => {
 /** Bits that the program counts out by itself go one way at a time. */
 const countedOutWire: Rule = design =>
   design.links.flatMap(link => {
-    if (
-      link.kind !== 'wire'
-      || boardOf(design).toolchain !== 'avr-8bit'
-      || onSerialPort(design, link)
-    )
+    if (!isWire(link) || boardOf(design).toolchain !== 'avr-8bit' || onSerialPort(design, link))
       return []
     const telling = rows(design, link).filter(r => r.message.ack || r.message.change)
     if (!telling.length) return []
@@ -194,7 +191,7 @@ const pageUnopenable: Rule = design =>
     if (s.kind !== 'panel') return []
     const link = linkOf(design, s.linkId)
     const where = { path: `/surfaces/${design.surfaces.indexOf(s)}/linkId`, surfaceId: s.id }
-    if (link.kind === 'udp' || link.kind === 'peer')
+    if (isDatagram(link))
       return [
         finding({
           ...where,
@@ -204,13 +201,13 @@ const pageUnopenable: Rule = design =>
           reason: `Browsers speak neither datagrams nor radio from board to board; on a stand-in the page works, on the real board it never connects. Way out: HTTP, or a box of its own in the place of the page.`,
         }),
       ]
-    if (link.kind !== 'http' && s.device.startsWith('phone'))
+    if (speaksBytes(link) && s.device.startsWith('phone'))
       return [
         finding({
           ...where,
           code: 'page-unopenable',
           severity: 'warn',
-          title: `No phone can use the page of ${s.name} over ${link.kind === 'wire' ? 'a wire' : 'serial Bluetooth'}`,
+          title: `No phone can use the page of ${s.name} over ${isWire(link) ? 'a wire' : 'serial Bluetooth'}`,
           reason: `Browsers of phones give pages no serial ports; those of desktop computers do. Way out: HTTP for phones, or a terminal on the phone with the codes of the message sheet.`,
         }),
       ]

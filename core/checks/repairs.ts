@@ -6,21 +6,13 @@
 import { SIGNED, authEdit } from './auth-rules'
 import type { Fix } from './finding'
 import { applyEdit, type Edit } from '../design/edits'
-import {
-  actsOn,
-  handSurfaces,
-  linkOf,
-  loadOf,
-  maybeMessage,
-  sensesPanel,
-  surfaceOf,
-} from '../design/find'
-import { hasRoomBehind, onNetwork } from '../design/links'
+import { actsOn, handSurfaces, linkOf, loadOf, maybeMessage, surfaceOf } from '../design/find'
+import { sensesPanel, speaksBytes, hasRoomBehind, onNetwork } from '../design/links/traits'
 import { partOfLoad } from '../design/part'
 import { bestPins, freePin, needs, pinLabel, SENSE } from '../design/pins'
 import type { ByteLink, Design, Link, Load, Message, RemoteSurface } from '../design/schema'
 import { fullOf } from '../design/values'
-import { dialectEdit, NEW_DIALECTS, nextCodes } from '../messages/assign'
+import { dialectEdit, nextCodes } from '../messages/assign'
 import { clashes, clashLoads } from '../messages/clashes'
 import { proofBytes } from '../messages/sealing'
 import { NUMBER_LENGTH } from '../messages/numbers'
@@ -31,6 +23,9 @@ import { proveAll, type Verdict } from '../proof/prove'
 import { PROMISE_IDS, type PromiseId } from '../proof/promises'
 import { Searched } from '../proof/same'
 import { isHeld, isOpposed, limitsOf } from '../design/outputs/traits'
+import { mediumOf } from '../design/links/media'
+import { speaksWords } from '../design/wire'
+import { lines } from '../design/dialects/lines'
 
 /** `weight` orders repairs: bytes, time, pins and habits on one scale, told in docs/proof.md. */
 export interface Cost {
@@ -93,7 +88,7 @@ class SurfaceWays {
     private readonly message: Message,
   ) {
     this.bytes = reportText(link, load, message, fullOf(load.output)).length
-    this.tellsItself = link.kind !== 'http' || streams(link)
+    this.tellsItself = speaksBytes(link) || streams(link)
   }
 
   all(): Way[] {
@@ -160,10 +155,9 @@ class SurfaceWays {
   /** The whole state when somebody connects, where the board can sense that. */
   private connect(): void {
     const { design, surface, link } = this
-    if (link.kind === 'http' || link.kind === 'bluetooth-serial') {
+    if (mediumOf(link).connects) {
       const connect: Edit = { type: 'reportOnConnect', linkId: link.id, onConnect: true }
-      const pin =
-        link.kind === 'bluetooth-serial' && !sensesPanel(link) ? freePin(design, SENSE) : undefined
+      const pin = !sensesPanel(link) ? freePin(design, SENSE) : undefined
       const edits: Edit[] = [
         ...(link.onConnect ? [] : [connect]),
         ...(pin === undefined
@@ -291,7 +285,7 @@ class SurfaceWays {
         : {
             type: 'together',
             words: `${link.name} speaks in lines, and commands are numbered`,
-            edits: [dialectEdit(design, link.id, NEW_DIALECTS.lines), number],
+            edits: [dialectEdit(design, link.id, lines.fresh), number],
           },
       { type: 'setLink', linkId: link.id, patch: { numbered: null } },
       room ? 3 : 7,
@@ -313,7 +307,7 @@ class SurfaceWays {
         cost: { weight: 1, words: 'panels and board are built anew' },
       })
     }
-    if (link.kind !== 'http') {
+    if (speaksBytes(link)) {
       const mark = freeMark(link)
       this.way(
         `${surface.name}: say when it starts anew`,
@@ -534,9 +528,7 @@ function freeMark(link: ByteLink): string {
     link.errorText[0],
     ...(link.messages as Message[]).flatMap(m => Object.values(m.codes).map(c => c[0])),
   ])
-  return link.dialect.kind === 'lines'
-    || link.dialect.kind === 'pairs'
-    || link.dialect.kind === 'json'
+  return speaksWords(link)
     ? 'started'
     : (['^', '=', '~', '%', '&', '!'].find(c => !used.has(c)) ?? '^')
 }

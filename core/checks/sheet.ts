@@ -11,6 +11,7 @@ import { commandsLoad, outageOf, survives, type Outage } from '../proof/outages'
 import type { SurfaceState, Verdict } from '../proof/prove'
 import { seconds } from '../units/format'
 import { isHeld } from '../design/outputs/traits'
+import { speaksBytes } from '../design/links/traits'
 
 export type CellState = SurfaceState | 'shows nothing'
 export interface Cell {
@@ -112,7 +113,7 @@ function manyWords(codes: readonly string[]): string {
 function hearsWords(design: Design, surface: RemoteSurface, loadId: string): string {
   const link = linkOf(design, surface.linkId)
   const message = maybeMessage(link, loadId)
-  const pushes = link.kind !== 'http' || streams(link)
+  const pushes = speaksBytes(link) || streams(link)
   const parts = [
     message?.change && pushes ? 'on change' : '',
     message?.ack ? 'answer' : '',

@@ -3,7 +3,7 @@
  * it as a pure function; the bench keeps one and saves the copies. Within an event: inputs,
  * gestures, actions, sources, interlocks, lines, memory, reports.
  */
-import { isDatagram } from '../design/links'
+import { isDatagram, speaksBytes, speaksRoutes } from '../design/links/traits'
 import { asked, restOf } from '../design/values'
 import { endOf } from '../design/wire'
 import { answerOf, doneAnswer } from '../messages/answers'
@@ -408,7 +408,7 @@ export class Machine {
 
   private received(index: number, text: string, request: number | undefined): void {
     const link = this.program.links[index] as ProgramLink
-    if (link.link.kind === 'http') return this.route(index, link, text, request)
+    if (speaksRoutes(link.link)) return this.route(index, link, text, request)
     const { buffer } = this.linkAt(index)
     if (buffer === '') {
       const { heard, buffer: rest } = heardIn(link, text)
@@ -566,7 +566,7 @@ export class Machine {
   ): void {
     const found = understood(link, this.linkAt(index).window, route)
     const meaning = this.meaning(index, found)
-    const answers = link.link.kind === 'http' ? link.link.answers : 'text'
+    const answers = speaksRoutes(link.link) ? link.link.answers : 'text'
     const reply = (text: string, status: Status, to: 'command' | 'ask' | 'refused') =>
       this.effects.push({ kind: 'reply', link: index, text, status, to, request })
     if (!meaning)
@@ -624,8 +624,7 @@ export class Machine {
   }
 
   private acknowledge(index: number, link: ProgramLink, load: number): void {
-    if (link.messages[load]?.ack && (link.link.kind !== 'http' || link.streams))
-      this.send(index, load)
+    if (link.messages[load]?.ack && (speaksBytes(link.link) || link.streams)) this.send(index, load)
   }
 
   private adopt(index: number, load: number, value: string): void {
@@ -851,7 +850,7 @@ export class Machine {
   /** Whether the board can speak on a link without being asked. */
   private unasked(index: number): boolean {
     const link = this.program.links[index] as ProgramLink
-    return link.link.kind !== 'http' || link.streams
+    return speaksBytes(link.link) || link.streams
   }
 
   /**
@@ -920,7 +919,7 @@ export class Machine {
 
   private wholeState(index: number): string {
     const link = this.program.links[index] as ProgramLink
-    if (link.link.kind === 'http')
+    if (speaksRoutes(link.link))
       return answerOf(link.link.answers, [
         ...link.carried.map(load => this.line(link, load)),
         ...this.readingsOn(index, readingBody),

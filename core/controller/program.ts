@@ -3,8 +3,8 @@
  * only.
  */
 import { fingerprint } from '../design/fingerprint'
-import { handSurfaces, sensesPanel } from '../design/find'
-import { answersAskers } from '../design/links'
+import { handSurfaces } from '../design/find'
+import { sensesPanel, speaksBytes, speaksRoutes, answersAskers } from '../design/links/traits'
 import { valuesOf } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
 import { numberBehind } from '../messages/numbers'
@@ -209,7 +209,7 @@ function compileLink(
             : [],
         ),
       })
-  const ask = bodyOf(link, link.kind === 'http' ? link.askRoute : link.askCode, 'command')
+  const ask = bodyOf(link, speaksRoutes(link) ? link.askRoute : link.askCode, 'command')
   if (!meanings.has(ask)) meanings.set(ask, { kind: 'ask' })
   const hello = bodyOf(link, helloCode(link), 'command')
   if (hello !== '' && !meanings.has(hello)) meanings.set(hello, { kind: 'hello' })
@@ -252,7 +252,7 @@ function indexBy(list: readonly { id: string }[]): Map<string, number> {
 
 /** The route that a request is taken for; with whole routes a look-up. */
 export function routeMeaning(link: ProgramLink, request: string): Meaning | undefined {
-  if (link.link.kind !== 'http' || link.link.matching === 'exact') return link.meanings.get(request)
+  if (speaksBytes(link.link) || link.link.matching === 'exact') return link.meanings.get(request)
   const routes = [...link.meanings.keys()]
   return link.meanings.get(routes[matchRoute(link.link.matching, routes, request)] ?? '')
 }

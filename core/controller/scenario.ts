@@ -4,16 +4,17 @@
  * drives one through a narrow door. The form is told in conformance/README.md.
  */
 import { blankDesign } from '../design/blank'
-import { newLink } from '../design/links'
+import { newLink } from '../design/links/rows'
 import {
-  NO_GESTURES,
-  DEFAULT_WIRING,
   type Control,
+  DEFAULT_WIRING,
   type Design,
+  type DialectKind,
   type Gesture,
   type Link,
   type LinkKind,
   type Message,
+  NO_GESTURES,
   type Output,
   type Rule,
   type Sensor,
@@ -22,13 +23,16 @@ import { newSensor, sensorLines, type SensorKind } from '../design/sensors'
 import { asksOf, linesOf, spokenValues } from '../design/values'
 import { outputOfKind } from '../design/outputs/kinds'
 import { TIMED } from '../design/outputs/timed'
-import { bytesText } from '../design/wire'
+import { bytesText } from '../bytes/text'
 import { visible } from '../bytes/template'
 import { assign, relativeCode, sceneCode, schoolsOf } from '../messages/assign'
 import { clock32 } from '../units/clock'
 import { EVENT_ORDER } from './state'
 import type { ControllerEvent, Effect, Level } from './step'
 import { isLevel, isSetPoint, isStepper, isSwitched } from '../design/outputs/traits'
+import { isBluetooth, isWire, speaksBytes, speaksRoutes } from '../design/links/traits'
+import { dialectRow, DIALECTS } from '../design/dialects/rows'
+import { makerOf } from '../messages/dialects/makers'
 
 export interface Scenario {
   title: string
@@ -476,19 +480,13 @@ export class Making {
     { dialect, ack, change, only, ...settings }: Record<string, unknown>,
   ): void {
     const link = { ...newLink(kind, id, id, 'board'), onConnect: false, ...settings } as Link
-    if (link.kind !== 'http') {
-      link.dialect =
-        dialect === 'codes'
-          ? { kind: 'codes' }
-          : dialect === 'lines'
-            ? { kind: 'lines', template: '{load} {value}', terminator: 'lf' }
-            : dialect === 'json'
-              ? { kind: 'json', terminator: 'lf' }
-              : { kind: 'pairs', terminator: 'lf' }
-      if (link.dialect.kind === 'json') link.reportMark = ''
-      link.askCode = link.dialect.kind === 'json' ? '{"ask":1}' : '?'
-      if (link.kind === 'wire') Object.assign(link, { receivePin: 10, sendPin: 11 })
-      if (link.kind === 'bluetooth-serial') link.statusPin = 12
+    if (speaksBytes(link)) {
+      const name = typeof dialect === 'string' ? dialect : 'pairs'
+      link.dialect = name in DIALECTS ? DIALECTS[name as DialectKind].fresh : DIALECTS.pairs.fresh
+      if (!dialectRow(link.dialect).marked) link.reportMark = ''
+      link.askCode = makerOf(link.dialect).ask(link.dialect)
+      if (isWire(link)) Object.assign(link, { receivePin: 10, sendPin: 11 })
+      if (isBluetooth(link)) link.statusPin = 12
       if ('statusPin' in settings) Object.assign(link, { statusPin: settings.statusPin })
     }
     if (typeof settings.numbered === 'number') link.numbered = { windowMs: settings.numbered }
@@ -595,9 +593,10 @@ export class Making {
     }
     for (const { linkId, sensorId, patch } of this.told) {
       const link = made.links.find(l => l.id === linkId)
+      if (!link) continue
       const reading = { sensorId, deadBand: 0, leastMs: 0, everyMs: 0, ...patch }
-      ;(link?.readings as unknown[] | undefined)?.push(
-        link?.kind === 'http' ? reading : { code: sensorId, ...reading },
+      ;(link.readings as unknown[]).push(
+        speaksRoutes(link) ? reading : { code: sensorId, ...reading },
       )
     }
     return made

@@ -6,7 +6,7 @@ import { partOf, parts, pathInWhole } from './part'
 import { handSurfaces, linkOf, loadOf, panelOf, panels, remoteOf, surfaceOf } from './find'
 import { maybeShipped } from '../boards/boards'
 import type { PinUse } from '../boards/hazards'
-import { boardOf, freePin, needs, SENSE, type Need } from './pins'
+import { boardOf, freePin, needs, type Need } from './pins'
 import { driversOf, NEW_DRIVERS } from './drivers'
 import { asksOf, formsOf, linesOf, relativeOf, spokenValues, valuesOf } from './values'
 import { KIND_WORDS, outputOfKind } from './outputs/kinds'
@@ -23,7 +23,6 @@ import type {
   LinkReading,
   Message,
   Output,
-  LinkKind,
   PanelItem,
   PanelKey,
   PanelSurface,
@@ -34,6 +33,7 @@ import type {
   Surface,
 } from './schema'
 import { isHeld } from './outputs/traits'
+import { linkRow } from './links/rows'
 
 /**
  * Raised by an edit whose target is not there or whose arguments make no sense; caught in
@@ -146,16 +146,7 @@ export function listedCodes(design: Design, loadId: string, codes: Codes): strin
 export function wireUp(design: Design, link: Link): void {
   design.links.push(link)
   const added = design.links.at(-1) as Link
-  if (added.kind === 'bluetooth-serial')
-    added.statusPin = nextPin(design, added.controllerId, SENSE)
-  if (added.kind !== 'wire') return
-  added.receivePin = nextPin(design, added.controllerId, { as: 'wire-in' })
-  added.sendPin = nextPin(design, added.controllerId, { as: 'wire-out' })
-}
-
-/** Where nothing comes unasked for sure, a new surface asks. */
-export function asksAt(over: LinkKind): number {
-  return over === 'http' || over === 'udp' || over === 'peer' ? 2000 : 0
+  linkRow(added).wireUp(added, use => nextPin(design, added.controllerId, use))
 }
 
 export const NEW_BELIEF: BeliefPolicy = {

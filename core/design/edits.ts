@@ -4,7 +4,7 @@
  * edit leaves the design untouched.
  */
 import { applyPatches, enablePatches, produceWithPatches, type Patch } from 'immer'
-import { LINK_WORDS, newLink } from './links'
+import { LINK_WORDS, linkRow, newLink } from './links/rows'
 import { partOf, parts } from './part'
 import {
   handSurfaces,
@@ -46,7 +46,6 @@ import {
   EditRefused,
   NEW_BELIEF,
   anyKeyOf,
-  asksAt,
   boardNameOf,
   changeKind,
   changeOutput,
@@ -76,6 +75,7 @@ import { FORM_WORDS, itemTitle, newReading, partTitle } from './items'
 import { freshId } from './ids'
 import { validateDesign, type Problem } from './validate'
 import { isOpposed } from './outputs/traits'
+import { hasModule } from './links/traits'
 
 enablePatches()
 
@@ -370,7 +370,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
         id: surfaceId,
         name: a.name,
         linkId,
-        pollMs: asksAt(a.over),
+        pollMs: linkRow({ kind: a.over }).start.asksMs,
         belief: NEW_BELIEF,
         keys: [],
         ...NEW_PANEL,
@@ -389,7 +389,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
         name: a.name,
         linkId,
         shows: true,
-        pollMs: asksAt(a.over),
+        pollMs: linkRow({ kind: a.over }).start.asksMs,
         belief: NEW_BELIEF,
         keys: [],
       })
@@ -521,12 +521,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       link.onConnect = a.onConnect
       // Without the module's connected line the board cannot know that a phone connected
       // (SEMANTICS, links).
-      if (
-        a.onConnect
-        && link.kind === 'bluetooth-serial'
-        && link.radio === 'module'
-        && link.statusPin === null
-      )
+      if (a.onConnect && hasModule(link) && link.statusPin === null)
         link.statusPin = nextPin(d, link.controllerId, SENSE)
     },
     words: (d, a) =>

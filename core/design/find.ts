@@ -75,16 +75,6 @@ export function panels(design: Pick<Design, 'surfaces'>): PanelSurface[] {
 export function handSurfaces(design: Design): HandSurface[] {
   return design.surfaces.filter((s): s is HandSurface => s.kind === 'hand')
 }
-/**
- * Whether the board knows when a panel connects: a serial module tells it by its connected line
- * only; wires and datagrams never do.
- */
-export function sensesPanel(link: Link): boolean {
-  return (
-    link.kind === 'http'
-    || (link.kind === 'bluetooth-serial' && (link.radio === 'chip' || link.statusPin !== null))
-  )
-}
 /** The messages of a load on a link; undefined where it has none. */
 export function maybeMessage(link: Link, loadId: string): Message | undefined {
   return (link.messages as Message[]).find(m => m.loadId === loadId)

@@ -6,7 +6,10 @@
 import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js'
 import { wholeOf } from './part'
-import type { ByteLink, Design, Link, Message } from './schema'
+import type { Design, Link, Message } from './schema'
+import { dialectRow } from './dialects/rows'
+import { linkRow } from './links/rows'
+import { speaksRoutes } from './links/traits'
 
 /** Six hexadecimal digits, upper case. */
 export function fingerprint(design: Design): string {
@@ -30,43 +33,18 @@ export function agreedText(design: Design): string {
   return lines.sort().join('\n')
 }
 
-/** Short codes are told as ever, so that what was built before dialects came still agrees. */
-function dialectText({ dialect }: ByteLink): string {
-  if (dialect.kind === 'codes') return ''
-  const fields =
-    dialect.kind === 'packed'
-      ? ` ${dialect.framing} ${dialect.crc} ${dialect.endian} ${dialect.packed} ${dialect.fields.map(f => `${f.name}:${f.type}:${f.is}`).join()}`
-      : ` ${dialect.terminator}`
-  return ` ${dialect.kind}${fields}`
-}
-
-/** What both sides set up alike before the first byte. */
-function mediumText(link: ByteLink): string {
-  switch (link.kind) {
-    case 'bluetooth-serial':
-      return link.radio === 'chip' ? 'chip' : `serial ${link.baud}`
-    case 'wire':
-      return `wire ${link.baud}`
-    case 'udp':
-      return `udp ${link.port}`
-    case 'peer':
-      return `peer ${link.channel} ${link.boardAddress} ${link.otherAddress}`
-  }
-}
-
 /**
  * What links had from the beginning is told without a word, so that what was built earlier still
  * agrees.
  */
 function moreText(link: Link): string[] {
-  const more =
-    link.kind === 'http'
-      ? [link.method === 'get' ? '' : link.method, link.answers === 'text' ? '' : link.answers]
-      : [
-          link.restartMark && `restart ${link.restartMark}`,
-          link.helloCode && `hello ${link.helloCode}`,
-          link.errorText && `error ${link.errorText}`,
-        ]
+  const more = speaksRoutes(link)
+    ? [link.method === 'get' ? '' : link.method, link.answers === 'text' ? '' : link.answers]
+    : [
+        link.restartMark && `restart ${link.restartMark}`,
+        link.helloCode && `hello ${link.helloCode}`,
+        link.errorText && `error ${link.errorText}`,
+      ]
   if (link.auth.kind !== 'none')
     more.push(
       `auth ${link.auth.kind}${link.auth.kind === 'counter' ? ` ${link.auth.tagBytes}` : ''}`,
@@ -82,10 +60,9 @@ const valueOrder = (a: string, b: string) =>
   Number(b === 'on') - Number(a === 'on') || (a < b ? -1 : 1)
 
 function linkLines(link: Link): string[] {
-  const head =
-    link.kind === 'http'
-      ? `link ${link.id} http ask ${link.askRoute} events ${link.eventsRoute}${link.matching === 'exact' ? '' : ` ${link.matching}`}`
-      : `link ${link.id} ${mediumText(link)} ask ${link.askCode} mark ${link.reportMark}${dialectText(link)}`
+  const head = speaksRoutes(link)
+    ? `link ${link.id} http ask ${link.askRoute} events ${link.eventsRoute}${link.matching === 'exact' ? '' : ` ${link.matching}`}`
+    : `link ${link.id} ${linkRow(link).agreed(link)} ask ${link.askCode} mark ${link.reportMark}${dialectRow(link.dialect).agreed(link.dialect)}`
   return [
     `${head} connect ${link.onConnect}`,
     ...moreText(link),

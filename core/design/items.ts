@@ -13,6 +13,8 @@ import type {
   PanelSurface,
   Sensor,
 } from './schema'
+import { hasBareCodes } from './wire'
+import { speaksBytes } from './links/traits'
 
 export const FORM_WORDS: Record<PanelKey['form'], string> = {
   pair: 'a pair of keys',
@@ -81,11 +83,6 @@ export function itemTitle(design: Design, item: PanelItem): string {
 /** Sensors with a value to tell. Knobs and remote controls ask for things, they tell nothing. */
 export function hasReading(sensor: Sensor): boolean {
   return sensor.kind !== 'knob' && sensor.kind !== 'infrared'
-}
-
-/** Whether the dialect of a link has room for a value that is not in a table. */
-export function canTell(link: Link): boolean {
-  return link.kind === 'http' || link.dialect.kind !== 'packed'
 }
 
 /** Unit of what a sensor tells; "" where it has none. */
@@ -171,12 +168,12 @@ export function newReading(link: Link, sensor: Sensor): LinkReading {
     leastMs: 1000,
     everyMs: 60_000,
   }
-  return link.kind === 'http' ? told : { ...told, code: freshCode(link, sensor) }
+  return speaksBytes(link) ? { ...told, code: freshCode(link, sensor) } : told
 }
 
 /** Short on links of short codes, else the id of the sensor. */
 function freshCode(link: ByteLink, sensor: Sensor): string {
-  if (link.dialect.kind !== 'codes') return sensor.id
+  if (!hasBareCodes(link)) return sensor.id
   const taken = new Set(link.readings.map(r => r.code))
   const reports = link.messages.flatMap(m => Object.values(m.codes))
   return (

@@ -5,7 +5,7 @@
  */
 import { migrateBoard } from '../boards/schema'
 import { DEFAULT_WIRES, DEFAULT_WIRING, DESIGN_VERSION, NEW_PANEL, NO_GESTURES } from './schema'
-import { PLAIN_LINK } from './links'
+import { PLAIN_LINK } from './links/facet'
 
 type Document = Record<string, unknown>
 

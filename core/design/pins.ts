@@ -3,11 +3,11 @@ import { assignPins, type Assignment, type PinNeed } from '../boards/assign'
 import { maybeShipped, pinOf, SHIPPED } from '../boards/boards'
 import type { PinUse } from '../boards/hazards'
 import type { BoardProfile } from '../boards/schema'
-import { hasModule } from './links'
 import type { Control, Design } from './schema'
 import { sensorLines } from './sensors'
 import { linesOf } from './values'
 import type { PinLine } from './outputs/facet'
+import { linkRow } from './links/rows'
 
 export interface Need extends PinNeed {
   /** JSON Pointer of the pin, or of the link for the two serial lines. */
@@ -88,59 +88,19 @@ export function needs(design: Design): Need[] {
       ),
     ),
     ...design.links.flatMap((l, i) =>
-      l.kind === 'wire'
-        ? [
-            need({
-              id: `receive:${l.id}`,
-              what: `${l.name}, receives`,
-              use: { as: 'wire-in' },
-              path: `/links/${i}/receivePin`,
-              chip: l.receivePin,
-              linkId: l.id,
-            }),
-            need({
-              id: `send:${l.id}`,
-              what: `${l.name}, sends`,
-              use: { as: 'wire-out' },
-              path: `/links/${i}/sendPin`,
-              chip: l.sendPin,
-              linkId: l.id,
-            }),
-          ]
-        : hasModule(l)
-          ? [
-              need({
-                id: `receive:${l.id}`,
-                what: `${l.name}, receives`,
-                use: { as: 'serial-in' },
-                path: `/links/${i}`,
-                chip: serial?.receive ?? -1,
-                linkId: l.id,
-                fixed: true,
-              }),
-              need({
-                id: `send:${l.id}`,
-                what: `${l.name}, sends`,
-                use: { as: 'serial-out' },
-                path: `/links/${i}`,
-                chip: serial?.send ?? -1,
-                linkId: l.id,
-                fixed: true,
-              }),
-              ...(l.kind !== 'bluetooth-serial' || l.statusPin === null
-                ? []
-                : [
-                    need({
-                      id: `status:${l.id}`,
-                      what: `${l.name}, connected line`,
-                      use: SENSE,
-                      path: `/links/${i}/statusPin`,
-                      chip: l.statusPin,
-                      linkId: l.id,
-                    }),
-                  ]),
-            ]
-          : [],
+      linkRow(l)
+        .pins(l, serial)
+        .map(({ key, id, what, use, pin }) =>
+          need({
+            id: `${id}:${l.id}`,
+            what: `${l.name}, ${what}`,
+            use,
+            path: key ? `/links/${i}/${key}` : `/links/${i}`,
+            chip: pin,
+            linkId: l.id,
+            ...(key ? {} : { fixed: true }),
+          }),
+        ),
     ),
     ...(design.front
       ? [

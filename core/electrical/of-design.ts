@@ -4,7 +4,7 @@
  */
 import type { BoardProfile } from '../boards/schema'
 import { handSurfaces } from '../design/find'
-import { hasModule, hasSpeed } from '../design/links'
+import { hasModule, hasSpeed } from '../design/links/traits'
 import { boardOf, frontOf } from '../design/pins'
 import type { Control, Design } from '../design/schema'
 import { linesOf } from '../design/values'

@@ -3,15 +3,17 @@
  * it. Typical and at the worst that the model holds; each part with its reason. Wires: characters x
  * ten bits / baud (8 data bits, no parity).
  */
-import type { Design, RemoteSurface, ByteLink, SerialLink } from '../design/schema'
+import type { ByteLink, Design, Dialect, RemoteSurface, SerialLink } from '../design/schema'
 import { remotes, linkOf, loadOf, maybeMessage } from '../design/find'
 import { boardOf } from '../design/pins'
 import { spokenValues } from '../design/values'
-import { wireOf, type Dialect } from '../design/wire'
-import { assign, NEW_DIALECTS, schoolsOf } from '../messages/assign'
+import { wireOf } from '../design/wire'
+import { assign, schoolsOf } from '../messages/assign'
+import { DIALECTS } from '../design/dialects/rows'
 import { longestText } from '../messages/sealing'
 import { reportText, streams } from '../messages/table'
 import { exactWireMs, wireReason } from './timing'
+import { speaksBytes } from '../design/links/traits'
 
 export interface BudgetPart {
   words: string
@@ -60,7 +62,7 @@ export function budgetOf(design: Design, panel: RemoteSurface, loadId: string): 
       : []),
   ]
   const sum = (key: 'typicalMs' | 'worstMs') => parts.reduce((n, p) => n + p[key], 0)
-  const told = message.change && (link.kind !== 'http' || streams(link))
+  const told = message.change && (speaksBytes(link) || streams(link))
   const asked = panel.pollMs ? panel.pollMs + 2 * slowest : null
   const staleMs = told ? exactWireMs(design, link, report) + slowest : asked
   return {
@@ -157,7 +159,7 @@ export interface Compared {
 
 /** The longest command of the same table in every dialect; the one in use with its own codes. */
 export function compareDialects(design: Design, link: ByteLink): Compared[] {
-  return Object.values(NEW_DIALECTS).map(sample => {
+  return Object.values(DIALECTS).map(({ fresh: sample }) => {
     const own = sample.kind === link.dialect.kind
     const spoken: ByteLink = { ...link, dialect: own ? link.dialect : sample }
     const codes = own

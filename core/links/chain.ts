@@ -3,7 +3,8 @@
  * and back.
  */
 import { linkTitle, loadOf, maybeMessage } from '../design/find'
-import { LINK_WORDS, onNetwork } from '../design/links'
+import { LINK_WORDS } from '../design/links/rows'
+import { onNetwork, speaksRoutes } from '../design/links/traits'
 import type { Design, Link } from '../design/schema'
 import { valueWords } from '../design/values'
 import { shownWire } from '../design/wire'
@@ -54,7 +55,7 @@ export function chainOf(design: Design, link: Link, loadId: string, value: strin
       from: down ? controller : front.name,
       to: down ? front.name : controller,
       over: `serial wire, ${front.baud} baud`,
-      carries: `${shownWire(link, text)}${link.kind === 'http' ? '\\n' : ''}`,
+      carries: `${shownWire(link, text)}${speaksRoutes(link) ? '\\n' : ''}`,
       means,
       wireMs: exactWireMs(design, link, text) - first.wireMs,
       reason: wireReason(design, link, text),
@@ -66,7 +67,7 @@ export function chainOf(design: Design, link: Link, loadId: string, value: strin
   return {
     command: hop(
       command,
-      link.kind === 'http' ? `${link.method.toUpperCase()} ${command}` : shownWire(link, command),
+      speaksRoutes(link) ? `${link.method.toUpperCase()} ${command}` : shownWire(link, command),
       `${load.name} ${valueWords(load.output, value)}`,
       false,
     ),

@@ -27,6 +27,11 @@ export function answerOf(answers: HttpLink['answers'], lines: readonly string[])
   }
 }
 
+/** A report as it is told unasked: nobody reads pages there. */
+export function reportAnswer({ answers }: Pick<HttpLink, 'answers'>, body: string): string {
+  return answerOf(answers === 'json' ? 'json' : 'text', [body])
+}
+
 /** The lines of an answer; none of one that is no such answer. */
 export function linesIn(answers: HttpLink['answers'], text: string): string[] {
   if (answers === 'text') return text.split('\n')

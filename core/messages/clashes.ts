@@ -8,9 +8,11 @@ import { loadOf } from '../design/find'
 import { seconds } from '../units/format'
 import { valuesOf, valueWords } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
-import { bodyOf } from '../design/wire'
+import { bodyOf, hasBareCodes } from '../design/wire'
 import { commands, helloCode, sceneCodes } from './table'
 import { isPulse, timersOf } from '../design/outputs/traits'
+import { speaksRoutes } from '../design/links/traits'
+import { markOf } from './dialects/rows'
 
 export interface CodeUse {
   code: string
@@ -27,7 +29,7 @@ export type Clash =
 /** Codes of a link that can be mistaken for one another, and values that have none. */
 export function clashes(design: Design, link: Link): Clash[] {
   const uses = codeUses(design, link)
-  const bare = link.kind !== 'http' && link.dialect.kind === 'codes'
+  const bare = hasBareCodes(link)
   const found: Clash[] = []
   const bodies = uses.map(u => (bare ? u.code : bodyOf(link, u.code, 'command')))
   for (const [i, a] of uses.entries()) {
@@ -38,8 +40,8 @@ export function clashes(design: Design, link: Link): Clash[] {
       else if (bare && b.code.startsWith(a.code)) found.push({ kind: 'prefix', short: a, long: b })
       else if (bare && a.code.startsWith(b.code)) found.push({ kind: 'prefix', short: b, long: a })
     }
-    if (bare && a.code.startsWith(link.reportMark))
-      found.push({ kind: 'mark', mark: link.reportMark, use: a })
+    const mark = markOf(link)
+    if (bare && a.code.startsWith(mark)) found.push({ kind: 'mark', mark, use: a })
   }
   for (const m of link.messages) {
     // A pulse ends by itself, and a link that only toggles needs no code for on or off: what it
@@ -56,13 +58,12 @@ export function clashes(design: Design, link: Link): Clash[] {
 
 /** Every code the controller listens to on a link, the question for the state included. */
 export function codeUses(design: Design, link: Link): CodeUse[] {
-  const own: CodeUse[] =
-    link.kind === 'http'
-      ? [
-          { code: link.askRoute, loadId: null, what: 'ask for the state', value: null },
-          { code: link.eventsRoute, loadId: null, what: 'stream of reports', value: null },
-        ]
-      : [{ code: link.askCode, loadId: null, what: 'ask for the state', value: null }]
+  const own: CodeUse[] = speaksRoutes(link)
+    ? [
+        { code: link.askRoute, loadId: null, what: 'ask for the state', value: null },
+        { code: link.eventsRoute, loadId: null, what: 'stream of reports', value: null },
+      ]
+    : [{ code: link.askCode, loadId: null, what: 'ask for the state', value: null }]
   const hello = helloCode(link)
   if (hello !== '') own.push({ code: hello, loadId: null, what: 'ask who is there', value: null })
   own.unshift(

@@ -7,10 +7,12 @@ import { codeUses, commandWords } from './clashes'
 import { isTimed } from '../design/outputs/timed'
 import { startsTimers, timeBehind } from './times'
 import { literal, visible } from '../bytes/template'
-import { bodyIn, bodyOf, bytesText, hexText, shownWire } from '../design/wire'
+import { bodyIn, bodyOf, shownWire } from '../design/wire'
+import { bytesText, hexText } from '../bytes/text'
 import { routeOf } from './routes'
 import { bareOf, FRESH, practiceSecret, unsealed } from './sealing'
 import { feed, readerOf, type Reader } from './stream'
+import { speaksRoutes, structureOn } from '../design/links/traits'
 
 export interface ExplainedByte {
   char: string
@@ -30,7 +32,7 @@ export type Typed = { ok: true; text: string } | { ok: false; message: string }
  * packed ones, the route on HTTP.
  */
 export function typed(link: Link, input: string): Typed {
-  if (link.kind === 'http')
+  if (speaksRoutes(link))
     return {
       ok: true,
       text:
@@ -38,7 +40,7 @@ export function typed(link: Link, input: string): Typed {
           ? routeOf(input)
           : input.trim().replace(/^(?:GET|POST)\s+(\S+).*$/i, '$1'),
     }
-  if (link.dialect.kind === 'packed') {
+  if (structureOn(link)) {
     const hex = input.replace(/\s+|0x|,/g, '')
     return /^([0-9A-Fa-f]{2})*$/.test(hex)
       ? {
@@ -64,9 +66,7 @@ export function meansOf(design: Design, link: Link, text: string): string {
 
 /** Serial: one row a byte. HTTP: one row for the route. */
 export function explain(design: Design, link: Link, input: string): Explained {
-  return link.kind === 'http'
-    ? explainRoute(design, link, input)
-    : explainBytes(design, link, input)
+  return speaksRoutes(link) ? explainRoute(design, link, input) : explainBytes(design, link, input)
 }
 
 function explainBytes(design: Design, link: ByteLink, input: string): Explained {

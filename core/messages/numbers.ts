@@ -4,7 +4,8 @@
  * and structures have no room for it.
  */
 import type { Link } from '../design/schema'
-import { putBehind, takeBehind, type Behind } from './behind'
+import { putBehind, takeBehind } from './dialects/behind'
+import type { Behind } from './dialects/facet'
 
 /** Numbers go from 1 to this and begin again. */
 export const LAST_NUMBER = 65_535

@@ -3,45 +3,34 @@
  * sensor=value; in lines the code, a space and the value; code=value; {"code":value}; among codes
  * without ends the code, the value and a semicolon.
  */
-import type { ByteLink, Link, LinkReading } from '../design/schema'
-import { endOf } from '../design/wire'
-import { answerOf } from './answers'
+import { speaksRoutes } from '../design/links/traits'
+import type { Link, LinkReading } from '../design/schema'
+import { endOf, hasBareCodes } from '../design/wire'
+import { reportAnswer } from './answers'
+import { markOf, speechOf } from './dialects/rows'
 
-/** Ends a value where messages have no ends. */
-const VALUE_END = ';'
 /** Characters of the longest value. */
 const VALUE_LENGTH = 16
 
 /** Without its end. `text`: the value as `readingText` makes it. */
 export function readingBody(link: Link, reading: LinkReading, text: string): string {
-  if (link.kind === 'http') return `${reading.sensorId}=${text}`
-  const code = 'code' in reading ? reading.code : ''
-  switch (link.dialect.kind) {
-    case 'codes':
-      return link.reportMark + code + text + VALUE_END
-    case 'lines':
-      return `${link.reportMark}${code} ${text}`
-    case 'pairs':
-      return `${link.reportMark}${code}=${text}`
-    case 'json':
-      return `{"${code}":${isNumber(text) ? text : JSON.stringify(text)}}`
-    case 'packed':
-      return ''
-  }
+  return speechOf(link).reading(markOf(link), codeOf(reading), text)
+}
+
+function codeOf(reading: LinkReading): string {
+  return 'code' in reading ? reading.code : reading.sensorId
 }
 
 /** As it is sent unasked. */
 export function readingWire(link: Link, reading: LinkReading, text: string): string {
   const body = readingBody(link, reading, text)
-  if (link.kind === 'http') return answerOf(link.answers === 'json' ? 'json' : 'text', [body])
+  if (speaksRoutes(link)) return reportAnswer(link, body)
   return body === '' ? '' : body + endOf(link)
 }
 
 /** What starts a reading where messages have no ends. */
 export function readingStarts(link: Link): string[] {
-  return link.kind !== 'http' && link.dialect.kind === 'codes'
-    ? link.readings.map(r => link.reportMark + r.code)
-    : []
+  return hasBareCodes(link) ? link.readings.map(r => markOf(link) + codeOf(r)) : []
 }
 
 /** Characters of the longest reading, without its end; 0 without any. */
@@ -61,33 +50,7 @@ export function readingIn(link: Link, body: string): { sensorId: string; text: s
 }
 
 function valueIn(link: Link, reading: LinkReading, body: string): string | null {
-  if (link.kind === 'http') return behind(body, `${reading.sensorId}=`)
-  return byteValue(link, 'code' in reading ? reading.code : '', body)
-}
-
-function byteValue(link: ByteLink, code: string, body: string): string | null {
-  switch (link.dialect.kind) {
-    case 'codes':
-      return body.endsWith(VALUE_END) ? behind(body.slice(0, -1), link.reportMark + code) : null
-    case 'lines':
-      return behind(body, `${link.reportMark}${code} `)
-    case 'pairs':
-      return behind(body, `${link.reportMark}${code}=`)
-    case 'json': {
-      const value = behind(body, `{"${code}":`)
-      return value?.endsWith('}') ? value.slice(0, -1).replaceAll('"', '') : null
-    }
-    case 'packed':
-      return null
-  }
-}
-
-function behind(text: string, start: string): string | null {
-  return text.startsWith(start) ? text.slice(start.length) : null
-}
-
-function isNumber(text: string): boolean {
-  return /^-?(0|[1-9]\d*)(\.\d+)?$/.test(text)
+  return speechOf(link).value(markOf(link), codeOf(reading), body)
 }
 
 /**

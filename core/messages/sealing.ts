@@ -14,8 +14,13 @@ import {
   type ReplayWindow,
 } from '../bytes/signing'
 import type { Link } from '../design/schema'
-import { bytesHex, endOf, framed, hexBytes, textBytes, unframed, bodyOf } from '../design/wire'
-import { putBehind, takeBehind, type Behind } from './behind'
+import { endOf, bodyOf } from '../design/wire'
+import { bytesHex, hexBytes, textBytes } from '../bytes/text'
+import { framed, unframed } from '../design/dialects/packed'
+import { putBehind, takeBehind } from './dialects/behind'
+import type { Behind } from './dialects/facet'
+import { markOf, speechOf } from './dialects/rows'
+import { structureOn } from '../design/links/traits'
 
 /** Word, PIN or key as text. Keys are taken as their UTF-8 bytes. */
 export type Secret = string
@@ -46,10 +51,11 @@ export function sealedBody(link: Link, code: string, { secret, counter }: Sealer
       members: `"key":"${secret}"`,
       words: secret,
     })
-  if (link.kind !== 'http' && link.dialect.kind === 'packed') {
+  const structure = structureOn(link)
+  if (structure) {
     const bare = hexBytes(code)
     return framed(
-      link.dialect,
+      structure,
       concatBytes(bare, counterBytes(counter), tag(secret, counter, bare, auth.tagBytes)),
     )
   }
@@ -124,9 +130,7 @@ export function proofBytes(link: Link): number {
     // A counter of ten digits, a tag in hexadecimal, and what stands around them; structures are
     // stuffed besides.
     case 'counter':
-      return link.kind !== 'http' && link.dialect.kind === 'packed'
-        ? 2 * (4 + auth.tagBytes)
-        : 10 + 2 * auth.tagBytes + 16
+      return structureOn(link) ? 2 * (4 + auth.tagBytes) : 10 + 2 * auth.tagBytes + 16
   }
 }
 export const LONGEST_WORD = 40
@@ -137,29 +141,15 @@ const WORD_AROUND = 10
  * its own elsewhere. "" where a dialect has no words. No load can be called so.
  */
 export function toldCounter(link: Link, counter: number): string {
-  if (link.kind === 'http') return ` (n=${counter})`
-  switch (link.dialect.kind) {
-    case 'lines':
-    case 'pairs':
-      return `${link.reportMark}#${counter}`
-    case 'json':
-      return `{"#":${counter}}`
-    default:
-      return ''
-  }
+  return speechOf(link).counter(markOf(link), counter)
 }
 
 /** The counter that a refusal tells; null where it is none. */
 export function counterIn(link: Link, body: string): number | null {
   if (link.auth.kind !== 'counter') return null
-  const mark = link.kind === 'http' ? '' : link.reportMark
-  const pattern =
-    link.kind === 'http'
-      ? /\(n=(\d{1,10})\)$/
-      : link.dialect.kind === 'json'
-        ? /^\{"#":(\d{1,10})\}$/
-        : /^#(\d{1,10})$/
-  const [, told] = pattern.exec(body.startsWith(mark) ? body.slice(mark.length) : '') ?? []
+  const mark = markOf(link)
+  const [, told] =
+    speechOf(link).counterPattern.exec(body.startsWith(mark) ? body.slice(mark.length) : '') ?? []
   return told === undefined || Number(told) > 0xffffffff ? null : Number(told)
 }
 
@@ -182,13 +172,14 @@ interface Proof {
 function splitProof(link: Link, text: string): Proof | null {
   const { auth } = link
   if (auth.kind !== 'counter') return null
-  if (link.kind !== 'http' && link.dialect.kind === 'packed') {
-    const payload = unframed(link.dialect, text)
+  const structure = structureOn(link)
+  if (structure) {
+    const payload = unframed(structure, text)
     const at = payload ? payload.length - 4 - auth.tagBytes : 0
     if (!payload || at <= 0) return null
     const bare = payload.slice(0, at)
     return {
-      body: framed(link.dialect, bare),
+      body: framed(structure, bare),
       signed: bare,
       counter: new DataView(payload.buffer, payload.byteOffset + at, 4).getUint32(0),
       tag: payload.slice(at + 4),

@@ -10,6 +10,8 @@ import { NUMBER_LENGTH } from './numbers'
 import { readingLength, readingStarts } from './readings'
 import { proofBytes } from './sealing'
 import { startsTimers, TIME_LENGTH } from './times'
+import { wireRow } from '../design/dialects/rows'
+import { speaksBytes } from '../design/links/traits'
 
 export interface Reader {
   /** "" where codes follow one another. */
@@ -39,7 +41,7 @@ export function readerOf(link: Link, bodies: Iterable<string>): Reader {
       + proofBytes(link)
       + (startsTimers(link) ? TIME_LENGTH : 0)
       + (link.numbered ? NUMBER_LENGTH : 0),
-    looseSpaces: link.kind !== 'http' && link.dialect.kind === 'json',
+    looseSpaces: speaksBytes(link) && wireRow(link.dialect).looseSpaces,
   }
 }
 

@@ -7,7 +7,10 @@ import type { Design, Link, Load, Message, Scene } from '../design/schema'
 import { reportWord, spokenValues } from '../design/values'
 import { TIMED } from '../design/outputs/timed'
 import { bodyOf, endOf, speaksWords } from '../design/wire'
-import { answerOf } from './answers'
+import { answerOf, reportAnswer } from './answers'
+import { makerOf } from './dialects/makers'
+import { speaksBytes, speaksRoutes } from '../design/links/traits'
+import { speechOf } from './dialects/rows'
 
 /**
  * `value`: a value of the load, or "toggle", "up", "down", "next". `body`: the code as it crosses
@@ -51,15 +54,15 @@ export const RELATIVE: readonly string[] = ['toggle', 'up', 'down', 'next', ...T
  * lines.
  */
 export function reportBody(link: Link, load: Load, message: Message, value: string): string {
-  return link.kind === 'http'
-    ? `${load.id}=${reportWord(load.output, value)}`
-    : bodyOf(link, message.codes[value] ?? '', 'report')
+  return speaksBytes(link)
+    ? bodyOf(link, message.codes[value] ?? '', 'report')
+    : `${load.id}=${reportWord(load.output, value)}`
 }
 
 /** As it is sent. */
 export function reportText(link: Link, load: Load, message: Message, value: string): string {
   const body = reportBody(link, load, message, value)
-  if (link.kind === 'http') return answerOf(link.answers === 'json' ? 'json' : 'text', [body])
+  if (speaksRoutes(link)) return reportAnswer(link, body)
   return body === '' ? '' : body + endOf(link)
 }
 
@@ -69,7 +72,7 @@ export function reportText(link: Link, load: Load, message: Message, value: stri
  */
 export function streams(link: Link): boolean {
   return (
-    link.kind === 'http'
+    speaksRoutes(link)
     && (link.onConnect || link.everyMs > 0 || (link.messages as Message[]).some(m => m.change))
   )
 }
@@ -90,12 +93,12 @@ export const SPEAKS = 'nolvi/5'
 
 /** What a sender says that has just started, as a code; "" where the link knows no such mark. */
 export function restartCode(link: Link): string {
-  return link.kind === 'http' ? '' : link.restartMark
+  return speaksBytes(link) ? link.restartMark : ''
 }
 
 /** The question who is there, as a code; "" where the link has none. */
 export function helloCode(link: Link): string {
-  return link.kind === 'http' ? link.helloRoute : link.helloCode
+  return speaksBytes(link) ? link.helloCode : link.helloRoute
 }
 
 /**
@@ -103,34 +106,28 @@ export function helloCode(link: Link): string {
  * started.
  */
 export function helloText(link: Link, fingerprint: string, starts: number): string {
-  if (link.kind === 'http')
+  if (!speaksBytes(link))
     return answerOf(link.answers, [
       `hello=${SPEAKS}`,
       `fingerprint=${fingerprint}`,
       `starts=${starts}`,
     ])
-  return link.dialect.kind === 'json'
-    ? `{"hello":"${SPEAKS}","fingerprint":"${fingerprint}","starts":${starts}}${endOf(link)}`
-    : `${link.reportMark}hello ${SPEAKS} ${fingerprint} ${starts}${endOf(link)}`
+  const { here } = makerOf(link.dialect)
+  return here(link.reportMark, SPEAKS, fingerprint, starts) + endOf(link)
 }
 
 /** The fingerprint within an answer to who is there; null in anything else. */
 export function printIn(link: Link, text: string): string | null {
-  const pattern =
-    link.kind === 'http'
-      ? /fingerprint\b[^0-9A-F]{1,40}([0-9A-F]{6})\b/
-      : /hello\W+nolvi\/\d+\W+(?:fingerprint\W+)?([0-9A-F]{6})\b/
+  const pattern = speaksRoutes(link)
+    ? /fingerprint\b[^0-9A-F]{1,40}([0-9A-F]{6})\b/
+    : /hello\W+nolvi\/\d+\W+(?:fingerprint\W+)?([0-9A-F]{6})\b/
   return pattern.exec(text)?.[1] ?? null
 }
 
 /** The answer to what is not understood; "" where the link has none. */
 export function errorText(link: Link): string {
-  if (link.kind === 'http' || link.errorText === '' || !speaksWords(link)) return ''
-  return (
-    (link.dialect.kind === 'json'
-      ? `{"error":"${link.errorText.replaceAll(/["\\]/g, '')}"}`
-      : link.reportMark + link.errorText) + endOf(link)
-  )
+  if (!speaksBytes(link) || link.errorText === '' || !speaksWords(link)) return ''
+  return speechOf(link).error(link.reportMark, link.errorText) + endOf(link)
 }
 
 /** Messages of a link in the order of the sheet's rows. */

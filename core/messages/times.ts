@@ -4,9 +4,10 @@
  * times of the design.
  */
 import type { Link, Message } from '../design/schema'
-import { hasRoomBehind } from '../design/links'
+import { hasRoomBehind } from '../design/links/traits'
 import { TIMED } from '../design/outputs/timed'
-import { putBehind, takeBehind, type Behind } from './behind'
+import { putBehind, takeBehind } from './dialects/behind'
+import type { Behind } from './dialects/facet'
 
 export const SHORTEST_MS = 50
 export const LONGEST_MS = 86_400_000

@@ -4,7 +4,7 @@
  * open where it may. An open one keeps a verdict from saying "holds" plainly.
  */
 import { handSurfaces, linkOf, loadOf, maybeMessage, remotes, showsState } from '../design/find'
-import { hasSpeed, isDatagram } from '../design/links'
+import { hasSpeed, isDatagram, speaksBytes, speaksRoutes } from '../design/links/traits'
 import { partOfLoad } from '../design/part'
 import { boardOf } from '../design/pins'
 import type { Design, Link, Load, RemoteSurface } from '../design/schema'
@@ -75,7 +75,7 @@ function ofSurface(
       false,
       `${link.name} tells a value at most every ${seconds(link.leastMs)}; what waits is told when that is over, which the search follows`,
     )
-  if (link.kind !== 'http' && link.echoes) {
+  if (speaksBytes(link) && link.echoes) {
     const heard = echoes(design, link).filter(e => e.loadId === load.id || e.loops)
     // What comes back is a part of the search of who hears it.
     if (heard.length)
@@ -163,7 +163,7 @@ function goesRound(
   but = '',
 ): { words: string; unless: string | undefined }[] {
   return design.links.flatMap(link => {
-    if (link.id === but || link.kind === 'http' || !link.echoes || !maybeMessage(link, load.id))
+    if (link.id === but || speaksRoutes(link) || !link.echoes || !maybeMessage(link, load.id))
       return []
     const round = echoes(design, link).find(e => e.loadId === load.id && e.side === 'board')
     const unless = searchesEchoes(design, link.id)

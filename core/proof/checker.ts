@@ -6,7 +6,7 @@
  */
 import { compileController } from '../controller/program'
 import { linkOf, loadOf, remoteOf, showsState } from '../design/find'
-import { isDatagram } from '../design/links'
+import { isDatagram } from '../design/links/traits'
 import type { Design, Link } from '../design/schema'
 import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'

@@ -6,11 +6,12 @@
 import { Bench } from '../bench/bench'
 import type { Action, BenchScript } from '../bench/script'
 import { actsOn, linkOf, loadOf, maybeMessage, remotes } from '../design/find'
-import { hasModule, throughRouter, onNetwork } from '../design/links'
+import { hasModule, throughRouter, onNetwork } from '../design/links/traits'
 import type { Design, RemoteSurface, Surface } from '../design/schema'
 import { wantsOn } from '../design/values'
 import { worstWayMs } from './project'
 import type { Story } from './story/story'
+import { mediumOf } from '../design/links/media'
 
 /** `bears`: whether anything could work at all, the board being there. */
 export interface Outage {
@@ -72,7 +73,7 @@ export function outageOf(design: Design, id: string): Outage {
 
 /** A box on a shelf goes nowhere, nor does a browser on a desk. */
 function inPocket(design: Design, surface: RemoteSurface): boolean {
-  return surface.kind === 'panel' && linkOf(design, surface.linkId).kind === 'bluetooth-serial'
+  return surface.kind === 'panel' && mediumOf(linkOf(design, surface.linkId)).inPocket
 }
 
 /** Does a surface still command its loads while all of these are out at once. */

@@ -4,7 +4,7 @@
  * for the search, time is order only.
  */
 import { actsOn, linkOf, loadOf } from '../design/find'
-import { isDatagram } from '../design/links'
+import { isDatagram, speaksBytes } from '../design/links/traits'
 import type {
   Control,
   Design,
@@ -222,7 +222,7 @@ function keepMessages(
  */
 export function searchesEchoes(design: Design, linkId: string): boolean {
   const link = linkOf(design, linkId)
-  return link.kind !== 'http' && link.echoes && !link.numbered && link.auth.kind === 'none'
+  return speaksBytes(link) && link.echoes && !link.numbered && link.auth.kind === 'none'
 }
 
 /** Longest way of a message, ms: the worst draw of its latency. */

@@ -28,6 +28,7 @@ import { standsStillMs, timerMs } from '../controller/outputs/rows'
 import { worstWayMs, project } from './project'
 import type { Story } from './story/story'
 import { endsItself, isHeld } from '../design/outputs/traits'
+import { mediumOf } from '../design/links/media'
 
 type Doing = { do: 'key' | 'jam'; want: string } | { do: 'end' | 'again' | 'later' }
 /** What was jammed: the key, all that was said for it, and how many commands arrived since. */
@@ -53,7 +54,7 @@ export interface ReplayResult {
 
 /** Links that nobody can listen to without touching them. */
 export function canBeOverheard(design: Design, surface: RemoteSurface): boolean {
-  return linkOf(design, surface.linkId).kind !== 'wire'
+  return mediumOf(linkOf(design, surface.linkId)).overheard
 }
 
 /** Panels and boxes that can command a load. */

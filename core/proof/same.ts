@@ -3,7 +3,7 @@
  * are built alike on surfaces that are alike are searched once; the paths found are told anew for
  * each, in its own words, and replayed on the bench as its own.
  */
-import { answersAskers } from '../design/links'
+import { answersAskers, isBluetooth, speaksRoutes } from '../design/links/traits'
 import type { Design, Link, Message, Sensor } from '../design/schema'
 import { clashes } from '../messages/clashes'
 import type { Bounds } from './bounds'
@@ -148,7 +148,7 @@ function linkShape(
     queue: link.queue,
     askers: answersAskers(link),
   }
-  if (link.kind === 'http') return { ...base, answers: link.answers, matching: link.matching }
+  if (speaksRoutes(link)) return { ...base, answers: link.answers, matching: link.matching }
   return {
     // What comes back is read by its letters.
     ...base,
@@ -159,9 +159,7 @@ function linkShape(
     restart: link.restartMark,
     error: link.errorText,
     echoes: link.echoes,
-    ...(link.kind === 'bluetooth-serial'
-      ? { radio: link.radio, status: link.statusPin !== null }
-      : {}),
+    ...(isBluetooth(link) ? { radio: link.radio, status: link.statusPin !== null } : {}),
     // One letter more or less makes another half-read message.
     lengths: apart
       ? (link.messages as Message[]).map(m => Object.values(m.codes).map(c => c.length))

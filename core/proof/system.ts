@@ -7,7 +7,7 @@
  * of times. Only what is under way at once is limited, by `room`.
  */
 import { remoteOf, showsState } from '../design/find'
-import { isDatagram } from '../design/links'
+import { isDatagram } from '../design/links/traits'
 import type { Design, Link } from '../design/schema'
 import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'

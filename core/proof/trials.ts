@@ -9,7 +9,7 @@ import { actionWords } from '../bench/actions'
 import type { Action, BenchScript } from '../bench/script'
 import { differs, isDefinite, movesOf } from '../bench/trace'
 import { handSurfaces, linkOf, loadOf, remotes } from '../design/find'
-import { isDatagram } from '../design/links'
+import { isDatagram, speaksBytes } from '../design/links/traits'
 import type { Design, RemoteSurface } from '../design/schema'
 import { valueWords, wantsOn } from '../design/values'
 import { rawRange } from '../controller/readings'
@@ -244,7 +244,7 @@ function breachOf(
       ending: `It never comes to rest: ${name} moved ${lately} times in the last ${RESTLESS_MS / 1000} s`,
     }
   // What goes round comes back faster than a run can follow it.
-  if (promise === 'P1' && bench.now < until && link.kind !== 'http' && link.echoes)
+  if (promise === 'P1' && bench.now < until && speaksBytes(link) && link.echoes)
     return {
       what: 'restless',
       state: 'unsure',

@@ -1,12 +1,14 @@
 /** A pasted log of traffic: times and texts, decoded line by line against the table of a link. */
 import { literal } from '../bytes/template'
 import type { Design, Link } from '../design/schema'
-import { bodyIn, bodyOf, bytesText } from '../design/wire'
+import { bodyIn, bodyOf } from '../design/wire'
+import { bytesText } from '../bytes/text'
 import { codeUses, commandWords } from '../messages/clashes'
 import { feedAll, readerOf } from '../messages/stream'
 import { reportBody, rows } from '../messages/table'
 import { routeOf } from '../messages/routes'
 import { spokenValues } from '../design/values'
+import { speaksRoutes } from '../design/links/traits'
 
 export interface LogLine {
   line: number
@@ -57,12 +59,11 @@ export function readLog(design: Design, link: Link, log: string): LogLine[] {
     const direction = arrow && (to ? ('to the board' as const) : ('from the board' as const))
     const shown = arrow ? rest.slice(arrow[0].length) : rest
     const read = literal(shown.trimEnd())
-    const text =
-      link.kind === 'http'
-        ? shown.trim()
-        : bytesText(new TextEncoder().encode(read.ok ? read.text : shown))
+    const text = speaksRoutes(link)
+      ? shown.trim()
+      : bytesText(new TextEncoder().encode(read.ok ? read.text : shown))
     const meaningsIn = (map: ReadonlyMap<string, string>, kind: 'command' | 'report') =>
-      link.kind === 'http'
+      speaksRoutes(link)
         ? text
             .split(/\s*(?:\\n|\n)\s*/)
             .map(

@@ -7,6 +7,7 @@ import type { Edit } from '../design/edits'
 import { freshId } from '../design/ids'
 import type { Design, Link } from '../design/schema'
 import { codeUses } from '../messages/clashes'
+import { speaksRoutes } from '../design/links/traits'
 
 export interface Candidate {
   code: string
@@ -73,7 +74,7 @@ export interface Compared {
 /** Held against the table of a link. */
 export function compare(design: Design, link: Link, found: readonly Candidate[]): Compared {
   const uses = codeUses(design, link)
-  const routes = link.kind === 'http'
+  const routes = speaksRoutes(link)
   const fitting = found.filter(
     c =>
       routes === c.code.startsWith('/')

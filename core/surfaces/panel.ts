@@ -5,7 +5,7 @@
  */
 import { maybeMessage, remoteOf, linkOf } from '../design/find'
 import type { Design, HttpLink, Link, Message, Output, RemoteSurface } from '../design/schema'
-import { isDatagram } from '../design/links'
+import { isDatagram, speaksRoutes } from '../design/links/traits'
 import { asked, spokenValues } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
 import { bodyIn, wireOf } from '../design/wire'
@@ -474,7 +474,7 @@ export class PanelMachine {
     const { program, state } = this
     // With an event stream open, answers to commands travel on other connections and may be
     // overtaken: the stream counts.
-    if (!state.up || (program.link.kind === 'http' && via === 'command' && program.ignoresReplies))
+    if (!state.up || (speaksRoutes(program.link) && via === 'command' && program.ignoresReplies))
       return
     if (state.buffer !== '') {
       const { heard, buffer } = understoodAfter(program, state.buffer, text)
@@ -643,10 +643,9 @@ function understoodWhole(program: PanelProgram, text: string, via: Via): Whole {
   const memory = program.known[via]
   let known = memory.get(text)
   if (!known) {
-    known =
-      program.link.kind === 'http'
-        ? { heard: heardOverHttp(program, program.link, text, via), buffer: '' }
-        : understoodAfter(program, '', text)
+    known = speaksRoutes(program.link)
+      ? { heard: heardOverHttp(program, program.link, text, via), buffer: '' }
+      : understoodAfter(program, '', text)
     if (memory.size >= KEPT_TEXTS) memory.clear()
     memory.set(text, known)
   }
@@ -694,5 +693,5 @@ function meaningOf(program: PanelProgram, message: string): Understood | null {
 
 /** The question for the state, as it goes over the wire. */
 export function askText(link: Link): string {
-  return wireOf(link, link.kind === 'http' ? link.askRoute : link.askCode, 'command')
+  return wireOf(link, speaksRoutes(link) ? link.askRoute : link.askCode, 'command')
 }

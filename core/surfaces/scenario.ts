@@ -12,7 +12,7 @@ import {
   timeOf,
 } from '../controller/scenario'
 import { NEW_PANEL, type BeliefPolicy, type Design } from '../design/schema'
-import { bytesText } from '../design/wire'
+import { bytesText } from '../bytes/text'
 import { visible } from '../bytes/template'
 import { clock32 } from '../units/clock'
 import type { PanelEvent, Shown, Via } from './panel'

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { respond } from '../../core/controller/respond'
 import { explain, typed } from '../../core/messages/explain'
 import { maybeDesign } from '../db/designs'
+import { speaksRoutes } from '../../core/design/links/traits'
 
 const bodySchema = z.strictObject({
   designId: z.string().optional(),
@@ -29,7 +30,7 @@ export default defineEventHandler(async event => {
   if (!bytes.ok)
     throw refuse(400, 'This cannot be read as bytes', [{ path: '/text', message: bytes.message }])
   return {
-    ...explain(design, link, link.kind === 'http' ? text : bytes.text),
+    ...explain(design, link, speaksRoutes(link) ? text : bytes.text),
     ...respond(design, linkId, bytes.text),
   }
 })

@@ -1,6 +1,6 @@
 /** The UDP links of a stand-in: a socket each, on the port of the design where it is free. */
 import { createSocket, type RemoteInfo, type Socket } from 'node:dgram'
-import { bytesText, textBytes } from '../../core/design/wire'
+import { bytesText, textBytes } from '../../core/bytes/text'
 
 /** Everybody that was heard lately; reports go to the last, or to all of them. */
 const MAX_KNOWN = 32

@@ -24,7 +24,7 @@ import {
 } from '../../core/controller/step'
 import { restingRaw, type Raw } from '../../core/controller/readings'
 import { fingerprint } from '../../core/design/fingerprint'
-import { ALIVE_EVENT, aliveMs } from '../../core/design/links'
+import { ALIVE_EVENT, aliveMs } from '../../core/design/links/alive'
 import type { Design } from '../../core/design/schema'
 import { ANSWER_TYPES } from '../../core/messages/answers'
 import { practiceSecret, type ReplayWindow } from '../../core/messages/sealing'
@@ -35,6 +35,7 @@ import { foreignName, foreignPage, foreignType, outsidePage } from '../guard/ori
 import type { CounterStore } from './counters'
 import { DatagramPort } from './datagrams'
 import { wallPage, wallState } from './wall-page'
+import { speaksRoutes } from '../../core/design/links/traits'
 
 const PRESS_MS = 150
 const MAX_CLIENTS = 64
@@ -127,7 +128,7 @@ export class StandIn {
     })
     this.boot()
     this.program.links.forEach((link, index) => {
-      if (link.link.kind === 'http' && !link.streams)
+      if (speaksRoutes(link.link) && !link.streams)
         this.handle({ kind: 'linkUp', now: this.now(), link: index })
     })
   }
@@ -272,7 +273,7 @@ export class StandIn {
   private send(link: number, text: string, only?: ServerResponse): void {
     this.note(link, 'down', text)
     this.datagrams.get(link)?.send(text)
-    const wrapped = this.program.links[link]?.link.kind === 'http' ? text : JSON.stringify(text)
+    const wrapped = speaksRoutes(this.program.links[link]?.link) ? text : JSON.stringify(text)
     const data =
       wrapped
         .split('\n')
@@ -314,7 +315,7 @@ export class StandIn {
     if (route.startsWith('/panel/')) return this.panel(route.slice(7), response)
     const link = this.program.links.findIndex(
       l =>
-        l.link.kind === 'http'
+        speaksRoutes(l.link)
         && ((l.streams && l.link.eventsRoute === route) || meaningOf(l, route) !== undefined),
     )
     if (link >= 0) return this.designed(link, route, request, response)
@@ -342,13 +343,13 @@ export class StandIn {
     const { link } = this.program.links[index] as Program['links'][number]
     const commands = meaningOf(this.program.links[index] as Program['links'][number], route)?.kind
     if (
-      link.kind === 'http'
+      speaksRoutes(link)
       && link.method === 'post'
       && (commands === 'set' || commands === 'scene')
       && request.method !== 'POST'
     )
       return text(response, 405, 'commands are asked for by POST\n')
-    if (link.kind === 'http' && route === link.eventsRoute) return this.openStream(index, response)
+    if (speaksRoutes(link) && route === link.eventsRoute) return this.openStream(index, response)
     const from = request.socket.remoteAddress ?? ''
     const wait = link.auth.kind === 'none' ? 0 : this.guesses.waitMs(from)
     if (wait > 0) {
@@ -369,7 +370,7 @@ export class StandIn {
     }
     this.note(index, 'down', reply.text)
     const type =
-      link.kind === 'http' && reply.status === 200 ? ANSWER_TYPES[link.answers] : 'text/plain'
+      speaksRoutes(link) && reply.status === 200 ? ANSWER_TYPES[link.answers] : 'text/plain'
     text(response, reply.status, reply.text + '\n', type)
   }
 
@@ -407,7 +408,7 @@ export class StandIn {
     response: ServerResponse,
   ): Promise<void> {
     const index = this.program.linkIndex.get(linkId)
-    if (index === undefined || this.program.links[index]?.link.kind === 'http')
+    if (index === undefined || speaksRoutes(this.program.links[index]?.link))
       return text(response, 404, 'no such serial link\n')
     if (request.method !== 'POST') return this.openStream(index, response)
     const body = (await readJson(request)) as { text?: unknown }
@@ -424,7 +425,7 @@ export class StandIn {
     page(
       response,
       panelPage(this.design, panel.id, {
-        standInPath: link?.kind === 'http' ? undefined : `/_wire/${panel.linkId}`,
+        standInPath: speaksRoutes(link) ? undefined : `/_wire/${panel.linkId}`,
         secret:
           link && link.auth.kind !== 'none'
             ? (this.secrets[link.id] ?? practiceSecret(link))

@@ -16,6 +16,7 @@ import type { Design } from '../../../core/design/schema'
 import { linesOf } from '../../../core/design/values'
 import { useBenchStore } from '../../stores/bench'
 import { useBenchViewStore } from '../../stores/bench-view'
+import { speaksBytes } from '../../../core/design/links/traits'
 
 const props = defineProps<{ design: Design }>()
 const bench = useBenchStore()
@@ -35,7 +36,7 @@ const choices = computed(() => [
     })),
   ),
   ...props.design.links
-    .filter(l => l.kind !== 'http')
+    .filter(l => speaksBytes(l))
     .flatMap(l => [
       { value: `toBoard${ROLE_END}${l.id}`, label: `${l.name} to the board` },
       { value: `fromBoard${ROLE_END}${l.id}`, label: `${l.name} from the board` },

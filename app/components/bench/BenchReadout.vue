@@ -9,7 +9,7 @@ import { firstSentAt, type TracedMessage } from '../../../core/bench/trace'
 import { loadOf, linkOf, surfaceOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
 import { valueWords } from '../../../core/design/values'
-import { hexText } from '../../../core/design/wire'
+import { hexText } from '../../../core/bytes/text'
 import { explain, meansOf } from '../../../core/messages/explain'
 import { shownWords } from '../../../core/proof/story/words'
 import { count, seconds } from '../../../core/units/format'
@@ -17,6 +17,7 @@ import { markerName } from '../../composables/draw-timeline'
 import { useBenchStore } from '../../stores/bench'
 import { useBenchViewStore } from '../../stores/bench-view'
 import { useFindingsStore } from '../../stores/findings'
+import { speaksRoutes } from '../../../core/design/links/traits'
 
 const props = defineProps<{ design: Design }>()
 const bench = useBenchStore()
@@ -106,7 +107,7 @@ const bytes = computed(() => {
   const link = linkOf(props.design, m.linkId)
   const explained = m.dir === 'up' ? explain(props.design, link, m.text) : null
   return {
-    hex: link.kind === 'http' ? '' : hexText(m.text),
+    hex: speaksRoutes(link) ? '' : hexText(m.text),
     length: m.text.length,
     says: m.dir === 'up' ? meansOf(props.design, link, m.text) : '',
     rows: explained?.bytes ?? [],

@@ -2,7 +2,7 @@
 /** Run, step, reset; speed; faults; load and seed. */
 import type { Design, Load } from '../../../core/design/schema'
 import { linkOf } from '../../../core/design/find'
-import { isDatagram, throughRouter } from '../../../core/design/links'
+import { isDatagram, throughRouter } from '../../../core/design/links/traits'
 import type { Action } from '../../../core/bench/script'
 import { SPEEDS, useBenchStore } from '../../stores/bench'
 

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** The last messages of a stand-in, decoded. */
 import { useIntervalFn } from '@vueuse/core'
-import { shownWire } from '../../../core/design/wire'
+import { hasBareCodes, shownWire } from '../../../core/design/wire'
 import { explain, meansOf } from '../../../core/messages/explain'
 import type { Design } from '../../../core/design/schema'
 import { seconds } from '../../../core/units/format'
+import { speaksRoutes } from '../../../core/design/links/traits'
 
 interface Line {
   atMs: number
@@ -37,11 +38,7 @@ function says(line: Line): string {
   return bytes
     .map(b => b.says)
     .filter(
-      s =>
-        link.kind === 'http'
-        || link.dialect.kind === 'codes'
-        || s.includes('" = ')
-        || s.includes('no code'),
+      s => speaksRoutes(link) || hasBareCodes(link) || s.includes('" = ') || s.includes('no code'),
     )
     .join('; ')
 }

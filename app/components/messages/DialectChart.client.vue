@@ -2,7 +2,7 @@
 /** Bytes and time of the longest command, dialect by dialect, for the same table. */
 import VueApexCharts from 'vue3-apexcharts'
 import type { Compared } from '../../../core/links/budget'
-import { DIALECTS } from '../../../core/messages/assign'
+import { DIALECTS } from '../../../core/design/dialects/rows'
 
 const props = defineProps<{ compared: readonly Compared[]; now: string }>()
 const ink = (name: string) =>
@@ -10,7 +10,7 @@ const ink = (name: string) =>
 const names = computed(() =>
   props.compared.map(
     c =>
-      `${c.kind === 'packed' ? 'structures' : DIALECTS[c.kind]}${c.kind === props.now ? ' (now)' : ''}`,
+      `${DIALECTS[c.kind].short ?? DIALECTS[c.kind].name}${c.kind === props.now ? ' (now)' : ''}`,
   ),
 )
 const series = computed(() => [

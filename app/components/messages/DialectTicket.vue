@@ -5,23 +5,22 @@
  */
 import { CRCS } from '../../../core/bytes/crc'
 import { FIELD_TYPES, layout } from '../../../core/bytes/structure'
-import type { Design, Link } from '../../../core/design/schema'
-import { structureOf, type Dialect, type PackedDialect } from '../../../core/design/wire'
-import { isDatagram } from '../../../core/design/links'
+import type { Design, Link, Dialect } from '../../../core/design/schema'
+import { structureOf, type PackedDialect } from '../../../core/design/dialects/packed'
+import { isDatagram, speaksRoutes, structureOn } from '../../../core/design/links/traits'
 import { compareDialects } from '../../../core/links/budget'
 import { wireReason } from '../../../core/links/timing'
-import { DIALECTS, dialectEdit, NEW_DIALECTS } from '../../../core/messages/assign'
+import { dialectEdit } from '../../../core/messages/assign'
+import { DIALECTS } from '../../../core/design/dialects/rows'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design; link: Link }>()
 const designs = useDesignStore()
-const serial = computed(() => (props.link.kind === 'http' ? null : props.link))
-const http = computed(() => (props.link.kind === 'http' ? props.link : null))
+const serial = computed(() => (speaksRoutes(props.link) ? null : props.link))
+const http = computed(() => (speaksRoutes(props.link) ? props.link : null))
 const TERMINATORS = { lf: '\\n', crlf: '\\r\\n', cr: '\\r', semicolon: ';' }
 const speak = (dialect: Dialect) => designs.apply(dialectEdit(props.design, props.link.id, dialect))
-const packed = computed(() =>
-  serial.value?.dialect.kind === 'packed' ? serial.value.dialect : null,
-)
+const packed = computed(() => serial.value && structureOn(serial.value))
 const placed = computed(() => (packed.value ? layout(structureOf(packed.value), true) : null))
 const compared = computed(() => (serial.value ? compareDialects(props.design, serial.value) : []))
 const DialectChart = defineAsyncComponent(() => import('./DialectChart.client.vue'))
@@ -59,11 +58,11 @@ const MATCHING = {
           :model-value="serial.dialect.kind"
           size="small"
           aria-label="Dialect"
-          @change="(kind: Dialect['kind']) => speak(NEW_DIALECTS[kind])"
-          ><el-option v-for="(words, kind) in DIALECTS" :key="kind" :value="kind" :label="words"
+          @change="(kind: Dialect['kind']) => speak(DIALECTS[kind].fresh)"
+          ><el-option v-for="(row, kind) in DIALECTS" :key="kind" :value="kind" :label="row.name"
         /></el-select>
       </dd>
-      <template v-if="serial.dialect.kind === 'lines'">
+      <template v-if="'template' in serial.dialect">
         <dt>A line is</dt>
         <dd>
           <InlineText
@@ -73,18 +72,12 @@ const MATCHING = {
             label="template of a line"
             @change="
               template =>
-                serial && serial.dialect.kind === 'lines' && speak({ ...serial.dialect, template })
+                serial && 'template' in serial.dialect && speak({ ...serial.dialect, template })
             "
           />
         </dd>
       </template>
-      <template
-        v-if="
-          serial.dialect.kind === 'lines'
-          || serial.dialect.kind === 'pairs'
-          || serial.dialect.kind === 'json'
-        "
-      >
+      <template v-if="'terminator' in serial.dialect">
         <dt>It ends with</dt>
         <dd>
           <el-select
@@ -258,7 +251,7 @@ const MATCHING = {
         </caption>
         <tbody>
           <tr v-for="c in compared" :key="c.kind">
-            <th scope="row">{{ DIALECTS[c.kind] }}</th>
+            <th scope="row">{{ DIALECTS[c.kind].name }}</th>
             <td>{{ c.bytes }} bytes</td>
             <td>{{ c.commandMs.toFixed(2) }} ms</td>
           </tr>

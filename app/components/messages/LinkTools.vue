@@ -1,8 +1,10 @@
 <script setup lang="ts">
 /** Assigning codes by school, and what holds for the whole link. */
-import { assign, schoolsOf, type School } from '../../../core/messages/assign'
+import { assign, schoolsOf } from '../../../core/messages/assign'
 import type { Design, Link } from '../../../core/design/schema'
 import { useDesignStore } from '../../stores/design'
+import { speaksRoutes } from '../../../core/design/links/traits'
+import type { School } from '../../../core/messages/dialects/facet'
 
 const props = defineProps<{ design: Design; link: Link }>()
 const designs = useDesignStore()
@@ -25,7 +27,7 @@ function give(school: School): void {
 
 <template>
   <el-checkbox
-    v-if="link.kind === 'http' || link.kind === 'bluetooth-serial'"
+    v-if="speaksRoutes(link) || link.kind === 'bluetooth-serial'"
     :model-value="link.onConnect"
     @change="
       v => designs.apply({ type: 'reportOnConnect', linkId: link.id, onConnect: v === true })

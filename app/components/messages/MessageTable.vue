@@ -7,17 +7,19 @@ import { clashes, clashLoads, clashWords } from '../../../core/messages/clashes'
 import { nextCodes, relativeCode } from '../../../core/messages/assign'
 import { fingerprint } from '../../../core/design/fingerprint'
 import { longestText } from '../../../core/messages/sealing'
-import { shownWire, speaksWords } from '../../../core/design/wire'
+import { hasBareCodes, shownWire, speaksWords } from '../../../core/design/wire'
 import { askedBy, errorText, helloText, reportText, streams } from '../../../core/messages/table'
 import { maybeMessage } from '../../../core/design/find'
 import { exactWireMs, wireReason } from '../../../core/links/timing'
 import type { Design, Link, Load, Message } from '../../../core/design/schema'
 import { relativeOf, spokenValues, valueWords } from '../../../core/design/values'
 import { useDesignStore } from '../../stores/design'
+import { speaksBytes, speaksRoutes, structureOn } from '../../../core/design/links/traits'
+import { dialectRow } from '../../../core/design/dialects/rows'
 
 const props = defineProps<{ design: Design; link: Link }>()
 const designs = useDesignStore()
-const serial = computed(() => props.link.kind !== 'http')
+const serial = computed(() => speaksBytes(props.link))
 const found = computed(() => clashes(props.design, props.link))
 const rows = computed(() =>
   props.design.loads
@@ -33,14 +35,12 @@ const longer = (message: Message) =>
     .map(code => longestText(props.link, code))
     .reduce((longest, text) => (text.length > longest.length ? text : longest), '')
 const maxLength = computed(() =>
-  props.link.kind === 'http' ? 80 : props.link.dialect.kind === 'codes' ? 8 : 64,
+  speaksRoutes(props.link) ? 80 : hasBareCodes(props.link) ? 8 : 64,
 )
 const wide = computed(
-  () =>
-    props.link.kind === 'http'
-    || (props.link.dialect.kind !== 'codes' && props.link.dialect.kind !== 'packed'),
+  () => speaksRoutes(props.link) || (!hasBareCodes(props.link) && !structureOn(props.link)),
 )
-const packed = computed(() => props.link.kind !== 'http' && props.link.dialect.kind === 'packed')
+const packed = computed(() => structureOn(props.link))
 const heard = (load: Load, message: Message, value: string) =>
   shownWire(props.link, reportText(props.link, load, message, value))
 const addable = (load: Load, message: Message) =>
@@ -198,7 +198,7 @@ function move(event: KeyboardEvent): void {
                 />
               </td>
               <td
-                v-if="link.kind !== 'http'"
+                v-if="speaksBytes(link)"
                 class="number"
                 :title="wireReason(design, link, longer(row.message))"
               >
@@ -229,7 +229,7 @@ function move(event: KeyboardEvent): void {
           :max-length="maxLength"
           :columns="serial ? 6 : 5"
         />
-        <template v-if="link.kind !== 'http'">
+        <template v-if="speaksBytes(link)">
           <tr class="ask">
             <th scope="row">Ask for the state</th>
             <td>
@@ -242,8 +242,7 @@ function move(event: KeyboardEvent): void {
               />
             </td>
             <td colspan="4" class="second">
-              answered with the whole state<template
-                v-if="link.dialect.kind !== 'json' && link.dialect.kind !== 'packed'"
+              answered with the whole state<template v-if="dialectRow(link.dialect).marked"
                 >; reports carry the mark
                 <InlineText
                   mono
@@ -344,9 +343,7 @@ function move(event: KeyboardEvent): void {
     </table>
     <p v-if="!found.length && link.messages.length" class="second fine">
       All codes of this link can be told apart: no two are equal{{
-        link.kind !== 'http' && link.dialect.kind === 'codes'
-          ? ', and none is the start of another'
-          : ''
+        hasBareCodes(link) ? ', and none is the start of another' : ''
       }}.
     </p>
   </div>

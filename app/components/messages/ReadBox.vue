@@ -8,6 +8,7 @@ import { readCodeTable, takeTable } from '../../../core/read/code-table'
 import { readLog } from '../../../core/read/log'
 import type { Design, Link } from '../../../core/design/schema'
 import { useDesignStore } from '../../stores/design'
+import { speaksRoutes } from '../../../core/design/links/traits'
 
 const props = defineProps<{ design: Design; link: Link }>()
 const emit = defineEmits<{ done: [] }>()
@@ -95,12 +96,12 @@ function take(): void {
 
   <template v-if="kind === 'source' && text">
     <p v-if="!compared.matches.length" class="second">
-      Nothing in it looks like a {{ link.kind === 'http' ? 'route' : 'code' }} of this link.
+      Nothing in it looks like a {{ speaksRoutes(link) ? 'route' : 'code' }} of this link.
     </p>
     <table v-else class="ruled found">
       <thead>
         <tr>
-          <th>{{ link.kind === 'http' ? 'Route' : 'Code' }}</th>
+          <th>{{ speaksRoutes(link) ? 'Route' : 'Code' }}</th>
           <th>In the table</th>
           <th class="number">Line</th>
         </tr>

@@ -4,7 +4,8 @@
  * it is told.
  */
 import { restingRaw, readingText } from '../../../core/controller/readings'
-import { canTell, hasReading, unitOf } from '../../../core/design/items'
+import { hasReading, unitOf } from '../../../core/design/items'
+import { canTell, speaksBytes } from '../../../core/design/links/traits'
 import type { Design, Link, LinkReading, Sensor } from '../../../core/design/schema'
 import { readingWire } from '../../../core/messages/readings'
 import { shownWire } from '../../../core/design/wire'
@@ -42,7 +43,7 @@ const example = (s: Sensor, r: LinkReading) =>
       <template v-if="readingOf(s)">
         <td>
           <input
-            v-if="link.kind !== 'http'"
+            v-if="speaksBytes(link)"
             class="wire code"
             :value="(readingOf(s) as { code: string }).code"
             :maxlength="maxLength"
@@ -77,7 +78,7 @@ const example = (s: Sensor, r: LinkReading) =>
               :max="86_400_000"
               @change="everyMs => set(s, { everyMs })"
             />
-            <template v-if="link.kind !== 'http'"
+            <template v-if="speaksBytes(link)"
               >as <span class="wire">{{ example(s, readingOf(s)!) }}</span></template
             >
           </span>

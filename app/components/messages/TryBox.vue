@@ -10,9 +10,10 @@ import { endOf, shownWire } from '../../../core/design/wire'
 import { visible } from '../../../core/bytes/template'
 import { maybeRemoteOnLink } from '../../../core/design/find'
 import type { Design, Link } from '../../../core/design/schema'
+import { speaksBytes, speaksRoutes, structureOn } from '../../../core/design/links/traits'
 
 const props = defineProps<{ design: Design; link: Link }>()
-const serial = computed(() => props.link.kind !== 'http')
+const serial = computed(() => speaksBytes(props.link))
 const text = ref('')
 const on = ref<string[]>([])
 const bytes = computed(() => (text.value ? typed(props.link, text.value) : null))
@@ -25,8 +26,8 @@ const response = computed(() =>
   bytes.value?.ok ? respond(props.design, props.link.id, bytes.value.text, on.value) : null,
 )
 const hint = computed(() => {
-  if (props.link.kind === 'http') return 'type a route, such as /fan/on'
-  if (props.link.dialect.kind === 'packed') return 'type bytes, such as 05 02 01 C0'
+  if (speaksRoutes(props.link)) return 'type a route, such as /fan/on'
+  if (structureOn(props.link)) return 'type bytes, such as 05 02 01 C0'
   const code = Object.values(props.link.messages[0]?.codes ?? {})[0] ?? ''
   if (props.link.auth.kind !== 'none' && code)
     return `type ${shownWire(props.link, sealedText(props.link, code, { secret: practiceSecret(props.link), counter: 1 }))}`

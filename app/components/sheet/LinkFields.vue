@@ -1,8 +1,15 @@
 <script setup lang="ts">
 /** What belongs to a link: its medium, addresses, pins, and its times. */
-import { hasRoomBehind, hasSpeed, LINK_WORDS, onNetwork } from '../../../core/design/links'
+import {
+  hasRoomBehind,
+  hasSpeed,
+  onNetwork,
+  speaksBytes,
+  speaksRoutes,
+} from '../../../core/design/links/traits'
+import { LINK_WORDS } from '../../../core/design/links/rows'
 import type { Design, Link } from '../../../core/design/schema'
-import { EVERYBODY } from '../../../core/links/timing'
+import { EVERYBODY } from '../../../core/links/kinds/peer'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design; link: Link }>()
@@ -36,7 +43,7 @@ function setNetworks(text: string): void {
   <section>
     <h3 class="title">{{ title }}</h3>
     <el-checkbox
-      v-if="link.kind === 'http' || link.kind === 'bluetooth-serial'"
+      v-if="speaksRoutes(link) || link.kind === 'bluetooth-serial'"
       :model-value="link.onConnect"
       @change="
         v => designs.apply({ type: 'reportOnConnect', linkId: link.id, onConnect: v === true })
@@ -291,7 +298,7 @@ function setNetworks(text: string): void {
             @change="windowMs => setLink({ numbered: { windowMs } })"
           /></dd
       ></template>
-      <template v-if="link.kind !== 'http'"
+      <template v-if="speaksBytes(link)"
         ><dt title="What a box sends first after it started: its next values then move nothing">
           "I have just started"
         </dt>

@@ -1,6 +1,6 @@
 /** What is wrong with links: their dialect, codes of scenes, readings, messages. */
-import { canTell, hasReading } from '../items'
-import { hasRoomBehind } from '../links'
+import { hasReading } from '../items'
+import { canTell, speaksBytes, hasRoomBehind } from '../links/traits'
 import type { Link } from '../schema'
 import { relativeOf, valuesOf } from '../values'
 import { codeTrouble, dialectProblems } from '../wire'
@@ -11,7 +11,7 @@ export function linkProblems(found: Problems): void {
   const { design } = found
   design.links.forEach((link, i) => {
     found.refers(found.controllers, link.controllerId, 'controller', ['links', i, 'controllerId'])
-    if (link.kind !== 'http')
+    if (speaksBytes(link))
       for (const [key, message] of dialectProblems(design, link))
         found.say(['links', i, ...key], message)
     for (const sceneId of Object.keys(link.scenes))
@@ -25,7 +25,7 @@ export function linkProblems(found: Problems): void {
         ['links', i, 'numbered'],
         'short codes and structures have no room for a number; take another dialect for this link',
       )
-    if (link.kind !== 'http' && link.restartMark !== '') {
+    if (speaksBytes(link) && link.restartMark !== '') {
       const trouble = codeTrouble(link, link.restartMark)
       if (trouble) found.say(['links', i, 'restartMark'], trouble)
     }
@@ -51,7 +51,7 @@ function readingProblems(found: Problems, link: Link, i: number): void {
     if (!canTell(link))
       found.say(at, 'structures have no field for a reading; take another dialect for this link')
     const trouble =
-      link.kind !== 'http' && 'code' in r && typeof r.code === 'string'
+      speaksBytes(link) && 'code' in r && typeof r.code === 'string'
         ? codeTrouble(link, r.code)
           || (/[0-9.,;-]$/.test(r.code)
             ? 'the code before a value ends with a letter or mark, not with a digit, sign, point or semicolon'

@@ -6,6 +6,7 @@ import type { StandInView } from '../../../composables/stand-ins'
 import { valueWords } from '../../../../core/design/values'
 import { isLit } from '../../../../core/panels/words'
 import { useDesignStore } from '../../../stores/design'
+import { speaksRoutes, structureOn } from '../../../../core/design/links/traits'
 
 const designs = useDesignStore()
 const { list, refused, start, stop } = useStandIns(() => designs.design?.id ?? '')
@@ -19,19 +20,18 @@ async function begin(): Promise<void> {
 }
 /** Lines to type in a shell: the real routes of the design. */
 function curls(design: Design, { address, datagramPorts }: StandInView): string[] {
-  const link = design.links.find(l => l.kind === 'http')
+  const link = design.links.find(speaksRoutes)
   const [first] = link?.messages ?? []
-  const post = link?.kind === 'http' && link.method === 'post' ? '-X POST ' : ''
-  const http =
-    link?.kind === 'http'
-      ? [
-          ...(first ? [`curl ${post}${address}${Object.values(first.codes)[0]}`] : []),
-          `curl ${address}${link.askRoute}`,
-        ]
-      : []
+  const post = speaksRoutes(link) && link.method === 'post' ? '-X POST ' : ''
+  const http = speaksRoutes(link)
+    ? [
+        ...(first ? [`curl ${post}${address}${Object.values(first.codes)[0]}`] : []),
+        `curl ${address}${link.askRoute}`,
+      ]
+    : []
   const host = address.replace(/^http:\/\//, '').replace(/:\d+$/, '')
   const udp = design.links.flatMap(l =>
-    l.kind === 'udp' && l.dialect.kind !== 'packed' && datagramPorts[l.id]
+    l.kind === 'udp' && !structureOn(l) && datagramPorts[l.id]
       ? [
           `printf '${shownWire(l, wireOf(l, l.askCode, 'command'))}' | nc -u -w1 ${host} ${datagramPorts[l.id]}`,
         ]

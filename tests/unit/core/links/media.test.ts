@@ -1,12 +1,9 @@
 import { describe, expect, it } from 'vitest'
 import { chainOf } from '../../../../core/links/chain'
 import { infraredFrame } from '../../../../core/links/infrared'
-import {
-  datagramAirtimeMs,
-  exactWireMs,
-  peerAirtimeMs,
-  wireReason,
-} from '../../../../core/links/timing'
+import { exactWireMs, wireReason } from '../../../../core/links/timing'
+import { datagramAirtimeMs } from '../../../../core/links/kinds/udp'
+import { peerAirtimeMs } from '../../../../core/links/kinds/peer'
 import {
   DIALECTS,
   edited,

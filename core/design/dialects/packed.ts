@@ -1,0 +1,195 @@
+/** Packed structures in frames. Codes are hexadecimal digits of the structure. */
+import { crcBytes, crcNamed, CRCS } from '../../bytes/crc'
+import { Deframer, frame, SLIP } from '../../bytes/framing'
+import { BadStructure, FIELD_TYPES, layout, pack, type Structure } from '../../bytes/structure'
+import { bytesHex, bytesText, hexBytes, hexText, textBytes } from '../../bytes/text'
+import { isDatagram } from '../links/traits'
+import type { ByteLink, Design } from '../schema'
+import { valuesOf } from '../values'
+import type { DialectFacet, DialectProblem, DialectWire } from './facet'
+import type { DialectOf } from './schema'
+
+export type PackedDialect = DialectOf<'packed'>
+
+/** What the field that tells the kind of message holds. */
+export const KINDS = { command: 1, report: 2, ask: 3 } as const
+
+const ENDS: Partial<Record<PackedDialect['framing'], string>> = {
+  slip: String.fromCharCode(SLIP.END),
+  cobs: '\0',
+}
+
+export const packedWire: DialectWire<PackedDialect> = {
+  bare: false,
+  roomBehind: false,
+  readable: false,
+  tells: false,
+  looseSpaces: false,
+  end: ({ framing }) => ENDS[framing] ?? '',
+  body(dialect, code, direction) {
+    if (code === '') return ''
+    const payload = hexBytes(code)
+    if (direction === 'report') setKind(dialect, payload, KINDS.report)
+    return framed(dialect, payload)
+  },
+}
+
+export const packed: DialectFacet<PackedDialect> = {
+  words: 'packed structures in frames',
+  name: 'packed structures',
+  short: 'structures',
+  marked: false,
+  shown: hexText,
+  trouble: (dialect, code) =>
+    /^([0-9A-F]{2})+$/.test(code) && code.length === 2 * packedSize(dialect)
+      ? ''
+      : `a packed code is ${packedSize(dialect)} bytes in capital hexadecimal`,
+  proves: (dialect, { kind }) => kind === 'none' || (kind === 'counter' && isStuffed(dialect)),
+  problems: (dialect, link, design) => [
+    ...onLink(dialect, link),
+    ...ofChecks(dialect),
+    ...ofFields(dialect, link, design),
+  ],
+  agreed: ({ framing, crc, endian, packed: tight, fields }) =>
+    ` packed ${framing} ${crc} ${endian} ${tight} ${fields.map(f => `${f.name}:${f.type}:${f.is}`).join()}`,
+  fresh: {
+    kind: 'packed',
+    framing: 'cobs',
+    crc: 'CRC-8/SMBUS',
+    endian: 'little',
+    packed: true,
+    fields: [
+      { name: 'kind', type: 'u8', is: 'kind' },
+      { name: 'load', type: 'u8', is: 'load' },
+      { name: 'value', type: 'u8', is: 'value' },
+    ],
+  },
+}
+
+/** Whether each frame has an end that cannot stand within it. */
+function isStuffed({ framing }: PackedDialect): boolean {
+  return framing === 'slip' || framing === 'cobs'
+}
+
+function onLink(dialect: PackedDialect, link: ByteLink): DialectProblem[] {
+  const found: DialectProblem[] = []
+  if (!packed.proves(dialect, link.auth))
+    found.push([
+      ['auth', 'kind'],
+      'structures take a counter and a keyed hash, in frames with an end (slip or cobs)',
+    ])
+  if (dialect.framing === 'none' && !isDatagram(link))
+    found.push([
+      ['dialect', 'framing'],
+      'on a stream of bytes frames have to be told apart; take slip, cobs or length',
+    ])
+  if (link.reportMark !== '') found.push([['reportMark'], 'this dialect takes no report mark'])
+  return found
+}
+
+function ofChecks({ crc }: PackedDialect): DialectProblem[] {
+  if (crc === '' || CRCS.some(c => c.name === crc)) return []
+  return [[['dialect', 'crc'], `no CRC "${crc}"; there are ${CRCS.map(c => c.name).join(', ')}`]]
+}
+
+function ofFields(dialect: PackedDialect, link: ByteLink, design: Design): DialectProblem[] {
+  const found: DialectProblem[] = []
+  // A load that is not there is told elsewhere.
+  const values = link.messages.map(m => {
+    const load = design.loads.find(l => l.id === m.loadId)
+    return load ? valuesOf(load.output).length - 1 : 1
+  })
+  const trouble = packedTrouble(dialect, Math.max(1, design.loads.length), Math.max(1, ...values))
+  if (trouble) found.push([['dialect', 'fields'], trouble])
+  const names = dialect.fields.map(f => f.name)
+  const twice = names.findIndex((n, i) => names.indexOf(n) !== i)
+  if (twice >= 0)
+    found.push([['dialect', 'fields', twice, 'name'], `two fields are called ${names[twice]}`])
+  return found
+}
+
+/** The structure that a packed dialect sends. */
+export function structureOf(dialect: PackedDialect): Structure {
+  return {
+    fields: dialect.fields.map(({ name, type }) => ({ name, type })),
+    endian: dialect.endian,
+    packed: dialect.packed,
+  }
+}
+
+/** Hexadecimal of a command for the load of a number and a value; fields that are spare hold 0. */
+export function packedCode(
+  dialect: PackedDialect,
+  load: number,
+  value: number,
+  kind: number = KINDS.command,
+): string {
+  const values = Object.fromEntries(
+    dialect.fields.map(f => [
+      f.name,
+      f.is === 'load' ? load : f.is === 'value' ? value : f.is === 'kind' ? kind : 0,
+    ]),
+  )
+  // As a board lays it out that aligns: the sender with the most padding.
+  return bytesHex(pack(structureOf(dialect), values, true))
+}
+
+/** Bytes of a code of this dialect. */
+export function packedSize(dialect: PackedDialect): number {
+  return layout(structureOf(dialect), true).size
+}
+
+/** Why a packed dialect cannot hold numbers up to these, or "". */
+export function packedTrouble(dialect: PackedDialect, loads: number, value: number): string {
+  for (const is of ['load', 'value'] as const) {
+    const times = dialect.fields.filter(f => f.is === is).length
+    if (times !== 1) return `one field tells the ${is}; there are ${times}`
+  }
+  try {
+    packedCode(dialect, loads, value)
+  } catch (error) {
+    if (error instanceof BadStructure) return error.message
+    throw error
+  }
+  return ''
+}
+
+/** A payload as it crosses the wire, without its end. */
+export function framed(dialect: PackedDialect, payload: Uint8Array): string {
+  const whole =
+    dialect.crc === ''
+      ? payload
+      : Uint8Array.from([...payload, ...crcBytes(crcNamed(dialect.crc), payload)])
+  const { framing } = dialect
+  if (framing === 'none') return bytesText(whole)
+  const text = bytesText(frame({ kind: framing }, whole))
+  // The last character of a stuffed frame is its end.
+  return framing === 'length' ? text : text.slice(0, -1)
+}
+
+/** What a frame holds, its check proved; null where it is none. `body`: without the end. */
+export function unframed(dialect: PackedDialect, body: string): Uint8Array | null {
+  if (dialect.framing !== 'slip' && dialect.framing !== 'cobs') return null
+  const deframer = new Deframer({ kind: dialect.framing })
+  let whole: Uint8Array | null = null
+  for (const byte of [...textBytes(body), dialect.framing === 'slip' ? SLIP.END : 0]) {
+    const got = deframer.push(byte)
+    if (got) whole = got.kind === 'frame' ? got.payload : null
+  }
+  if (!whole || dialect.crc === '') return whole
+  const crc = crcNamed(dialect.crc)
+  const payload = whole.slice(0, -crc.bits / 8)
+  return whole.length > crc.bits / 8
+    && bytesText(crcBytes(crc, payload)) === bytesText(whole.slice(-crc.bits / 8))
+    ? payload
+    : null
+}
+
+function setKind(dialect: PackedDialect, payload: Uint8Array, kind: number): void {
+  const at = dialect.fields.findIndex(f => f.is === 'kind')
+  const place = layout(structureOf(dialect), true).placed[at]
+  if (place)
+    payload[
+      place.offset + (dialect.endian === 'little' ? 0 : FIELD_TYPES[place.field.type].bytes - 1)
+    ] = kind
+}

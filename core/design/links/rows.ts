@@ -1,0 +1,40 @@
+/** The kinds of links, a row each. */
+import { bluetoothSerial } from './bluetooth-serial'
+import type { LinkFacet } from './facet'
+import { http } from './http'
+import { peer } from './peer'
+import type { Link, LinkKind, LinkOf } from './schema'
+import { udp } from './udp'
+import { wire } from './wire'
+
+const LINKS: { [K in LinkKind]: LinkFacet<LinkOf<K>> } = {
+  'bluetooth-serial': bluetoothSerial,
+  wire,
+  udp,
+  peer,
+  http,
+}
+
+/** The row of a link. */
+export function linkRow({ kind }: Pick<Link, 'kind'>): LinkFacet<Link> {
+  return LINKS[kind]
+}
+
+/** What each kind is called. */
+export const LINK_WORDS: Record<LinkKind, string> = {
+  'bluetooth-serial': bluetoothSerial.words,
+  wire: wire.words,
+  udp: udp.words,
+  peer: peer.words,
+  http: http.words,
+}
+
+/** A link of a kind as it starts. Pins are for the caller. */
+export function newLink<K extends LinkKind>(
+  kind: K,
+  id: string,
+  name: string,
+  controllerId: string,
+): LinkOf<K> {
+  return LINKS[kind].fresh(id, name, controllerId)
+}

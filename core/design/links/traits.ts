@@ -1,0 +1,96 @@
+/**
+ * What can be asked of a link without knowing its kind. Whoever wants to know more than this adds a
+ * facet.
+ */
+import { wireRow } from '../dialects/rows'
+import type { ByteLink, DialectOf, HttpLink, Link, SerialLink } from '../schema'
+import { mediumOf } from './media'
+
+/** Its messages are bytes, in a dialect. */
+export function speaksBytes(link: Link | undefined): link is ByteLink {
+  return link !== undefined && 'dialect' in link
+}
+
+/** Its messages are routes that are asked for. */
+export function speaksRoutes(link: Link | undefined): link is HttpLink {
+  return link !== undefined && 'askRoute' in link
+}
+
+/**
+ * Each message travels alone: it may be lost, come twice or overtake another, and no end has to
+ * tell it from the next.
+ */
+export function isDatagram(link: Link): boolean {
+  return mediumOf(link).datagrams
+}
+
+/** What the board says unasked goes to who asked last, and after a start it knows nobody. */
+export function answersAskers(link: Link): boolean {
+  return 'toAll' in link && !link.toAll
+}
+
+/** Needs a board that speaks on the network. */
+export function onNetwork(link: Link): link is Extract<Link, { network: unknown }> {
+  return 'network' in link
+}
+
+/** Radio from board to board, without a network. */
+export function isPeerRadio(link: Link): link is Extract<Link, { channel: unknown }> {
+  return 'channel' in link
+}
+
+/** Falls silent with the router of the house. */
+export function throughRouter(link: Link): boolean {
+  return onNetwork(link) && link.network === 'router'
+}
+
+/** Over Bluetooth, by a module or by the chip. */
+export function isBluetooth(link: Link): link is Extract<Link, { radio: unknown }> {
+  return 'radio' in link
+}
+
+/** Serial Bluetooth over a module on the serial port of the board. */
+export function hasModule(link: Link): link is Extract<Link, { radio: unknown }> {
+  return isBluetooth(link) && link.radio === 'module'
+}
+
+/** Bluetooth by the radio of the chip itself. */
+export function onChip(link: Link): boolean {
+  return isBluetooth(link) && link.radio === 'chip'
+}
+
+/** Serial wires on pins of their own. */
+export function isWire(link: Link): link is Extract<Link, { receivePin: unknown }> {
+  return 'receivePin' in link
+}
+
+/** A serial line whose speed both ends have to set: a wire, or a module on a serial port. */
+export function hasSpeed(link: Link): link is SerialLink {
+  return isWire(link) || hasModule(link)
+}
+
+/**
+ * Whether the board knows when a panel connects: a serial module tells it by its connected line
+ * only; wires and datagrams never do.
+ */
+export function sensesPanel(link: Link): boolean {
+  return mediumOf(link).connects && (!hasModule(link) || link.statusPin !== null)
+}
+
+/**
+ * A number or a time can stand behind a command: short codes follow one another without ends,
+ * structures have fixed fields.
+ */
+export function hasRoomBehind(link: Link): boolean {
+  return !speaksBytes(link) || wireRow(link.dialect).roomBehind
+}
+
+/** Whether there is room for a value that is not in a table. */
+export function canTell(link: Link): boolean {
+  return !speaksBytes(link) || wireRow(link.dialect).tells
+}
+
+/** The structure that its messages are packed into; null where they are not. */
+export function structureOn(link: Link): DialectOf<'packed'> | null {
+  return speaksBytes(link) && 'framing' in link.dialect ? link.dialect : null
+}

@@ -1,0 +1,21 @@
+/** The kinds of links, a row each. */
+import type { Link, LinkKind, LinkOf } from '../../design/schema'
+import { bluetoothSerial } from './bluetooth-serial'
+import type { LinkCarriage } from './facet'
+import { http } from './http'
+import { peer } from './peer'
+import { udp } from './udp'
+import { wire } from './wire'
+
+const CARRIAGES: { [K in LinkKind]: LinkCarriage<LinkOf<K>> } = {
+  'bluetooth-serial': bluetoothSerial,
+  wire,
+  udp,
+  peer,
+  http,
+}
+
+/** What is reckoned and told of a link. */
+export function carriageOf({ kind }: Link): LinkCarriage<Link> {
+  return CARRIAGES[kind]
+}

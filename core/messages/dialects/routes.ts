@@ -1,0 +1,33 @@
+/** Routes: /load/value. What stands behind a command is one more parameter of the address. */
+import type { Codes, Load } from '../../design/schema'
+import { spokenValues } from '../../design/values'
+import { after, type CodeMaker, type Speech } from './facet'
+import { claim, named } from './naming'
+
+export const routesSpeech: Speech = {
+  put: (body, { route }) => body + (body.includes('?') ? route.replace('?', '&') : route),
+  pattern: ({ route }) => route.replace('\\?', '[?&]'),
+  closing: '',
+  reading: (_, code, text) => `${code}=${text}`,
+  value: (_, code, body) => after(body, `${code}=`),
+  counter: (_, counter) => ` (n=${counter})`,
+  error: () => '',
+  counterPattern: /\(n=(\d{1,10})\)$/,
+}
+
+export const routesMaker: Pick<CodeMaker<unknown>, 'schools' | 'values' | 'wish' | 'scene'> = {
+  schools: ['routes'],
+  values: (_, load, { taken }) => routeCodes(load, taken),
+  wish: (_, load, wish) =>
+    (Object.values(routeCodes(load, new Set()))[0] ?? '').replace(/[^/]*$/, wish),
+  scene: (_, sceneId) => `/scene/${sceneId}`,
+}
+
+function routeCodes(load: Load, taken: Set<string>): Codes {
+  const short = load.id.split('-')[0] ?? load.id
+  const values = spokenValues(load.output)
+  const bases = [short, load.id, ...Array.from({ length: 40 }, (_, i) => `${load.id}-${i + 2}`)]
+  const base = bases.find(b => values.every(v => !taken.has(`/${b}/${v}`))) ?? load.id
+  const routes = values.map(v => `/${base}/${v}`)
+  return claim(named(load, routes), taken)
+}
