@@ -9,6 +9,7 @@ import { restOf } from '../../core/design/values'
 import { compilePanel, startPanel, type PanelState } from '../../core/surfaces/panel'
 import type { PanelHost } from '../panel-page/view'
 import { useBenchStore } from '../stores/bench'
+import { isLadder } from '../../core/design/sensors/traits'
 
 /** Everything at rest and connected; readings somewhere on their scale. */
 export function restingHost(design: Design, surfaceId: string): PanelHost {
@@ -20,10 +21,7 @@ export function restingHost(design: Design, surfaceId: string): PanelHost {
     beliefs: design.loads.map(l => ({ value: restOf(l.output), stale: false, waiting: null })),
     readings: design.sensors.map(s => ({
       stale: false,
-      text: readingText(
-        s,
-        s.kind === 'floats' ? [(1 << (s.floats.length - 1)) - 1] : restingRaw(s),
-      ),
+      text: readingText(s, isLadder(s) ? [(1 << (s.floats.length - 1)) - 1] : restingRaw(s)),
     })),
   }
   return {

@@ -11,6 +11,7 @@ import { EVENT_ORDER, type Level } from '../controller/state'
 import { commandWords } from '../messages/clashes'
 import { gestureWords } from './fingers'
 import type { Action } from './script'
+import { isReceiver } from '../design/sensors/traits'
 
 /** Panels and people come after the board. */
 export const RANK = { ...EVENT_ORDER, panel: 900 } as const
@@ -131,7 +132,7 @@ const ACTIONS: { [K in Do]: Facet<K> } = {
     rank: RANK.infrared,
     words: ({ sensorId, key: nth, repeats }, design) => {
       const sensor = design.sensors.find(s => s.id === sensorId)
-      const key = sensor?.kind === 'infrared' ? sensor.keys[nth] : undefined
+      const key = isReceiver(sensor) ? sensor.keys[nth] : undefined
       const what = key ? `${loadOf(design, key.loadId).name} ${key.asks}` : `key ${nth + 1}`
       return `remote: ${what}${repeats ? ', held' : ''}`
     },

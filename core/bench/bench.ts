@@ -40,6 +40,7 @@ import type { Action, BenchScript } from './script'
 import { closeInterval, emptyTrace, LONGEST_WAY_MS, type Trace, type TracedMessage } from './trace'
 import { actionRank, actionWords, gestureLoad, perform, RANK, type Doer } from './actions'
 import { isLevel } from '../design/outputs/traits'
+import { isReceiver } from '../design/sensors/traits'
 
 /** `at`: its place among the surfaces that are not hand controls. */
 interface PanelUnit {
@@ -471,7 +472,7 @@ export class Bench {
   private remote(sensorId: string, nth: number, repeats: number): void {
     const sensor = this.sensorIndex(sensorId)
     const receiver = this.design.sensors[sensor]
-    const key = receiver?.kind === 'infrared' ? receiver.keys[nth] : undefined
+    const key = isReceiver(receiver) ? receiver.keys[nth] : undefined
     if (!key) throw new RangeError(`"${sensorId}" knows no key ${nth + 1}`)
     const { address, command } = key
     for (let i = 0; i <= repeats; i++)

@@ -13,6 +13,7 @@ import { rowsOfKey, wantsAt } from '../panels/targets'
 import { wantLabel } from '../panels/words'
 import { html } from './escape'
 import { timersOf } from '../design/outputs/traits'
+import { isLadder } from '../design/sensors/traits'
 
 export interface Markup {
   attributes: Record<string, string>
@@ -137,7 +138,7 @@ function readingInner(
     case 'history':
       return `${head}<svg class="np-chart"${scale} data-minutes="${part.minutes}" viewBox="0 0 100 100" preserveAspectRatio="none" aria-hidden="true"><path d=""/></svg><span class="np-ends"><span>${minutesWords(part.minutes)} ago</span><span>now</span></span>`
     case 'column':
-      return `${head}<div class="np-tank"${scale}${sensor.kind === 'floats' ? ` data-ticks="${sensor.floats.map(f => f.level).join()}"` : ''}><i class="np-level"></i></div>`
+      return `${head}<div class="np-tank"${scale}${isLadder(sensor) ? ` data-ticks="${sensor.floats.map(f => f.level).join()}"` : ''}><i class="np-level"></i></div>`
     case 'tilt':
       return `${head}<div class="np-tilt"><i class="np-at"></i></div>`
   }

@@ -3,12 +3,13 @@ import { handSurfaces } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import { hasSpeed, isWire } from '../design/links/traits'
 import { boardOf, frontOf } from '../design/pins'
-import type { Design, Driver, Load, Sensor } from '../design/schema'
+import type { Design, Driver, Load } from '../design/schema'
 import { linesOf } from '../design/values'
 import { sumsOf } from '../electrical/of-design'
 import { valueOf } from '../electrical/sum'
 import { showQuantity } from '../units/quantity'
 import { csv } from './csv'
+import { sensorParts } from './sensors'
 
 export interface PartRow {
   count: number
@@ -23,7 +24,9 @@ export function partRows(design: Design): PartRow[] {
     ...boardParts(design),
     ...loadParts(design),
     ...controlParts(design),
-    ...design.sensors.flatMap(sensorParts),
+    ...design.sensors.flatMap(s =>
+      sensorParts(s).map(([part, value, count]) => row(part, value, s.name, count)),
+    ),
     ...frontParts(design),
   ])
 }
@@ -151,43 +154,6 @@ function frontParts(design: Design): PartRow[] {
   if (!front) return []
   const board = frontOf(design)?.name ?? front.board
   return [row('board', board, front.name), ...(SHIFTS[front.shift] ?? [])]
-}
-
-function sensorParts(sensor: Sensor): PartRow[] {
-  const one = (part: string, value: string) => row(part, value, sensor.name)
-  const resistor = (ohms: number) => one('resistor', showQuantity(ohms, 'Ω'))
-  switch (sensor.kind) {
-    case 'infrared':
-      return [one('infrared receiver', 'carrier as of the remote'), one('capacitor', '100 nF')]
-    case 'knob':
-      return [one('rotary encoder', `${sensor.detentsPerTurn} detents`)]
-    case 'contact':
-      return [
-        one('contact', 'low voltage'),
-        ...(sensor.pullOhms === null ? [] : [resistor(sensor.pullOhms)]),
-      ]
-    case 'floats':
-      return [{ ...one('float contact', 'low voltage'), count: sensor.floats.length }]
-    case 'thermometer':
-      return [one('digital thermometer', 'one line'), resistor(sensor.pullOhms)]
-    case 'thermistor':
-      return [
-        one('thermistor', `${showQuantity(sensor.ohmsAt25, 'Ω')} at 25 °C, B ${sensor.beta}`),
-        resistor(sensor.seriesOhms),
-        one('capacitor', '100 nF'),
-      ]
-    case 'battery':
-      return [resistor(sensor.upperOhms), resistor(sensor.lowerOhms), one('fuse', '100 mA')]
-    case 'analog':
-      return [
-        ...(sensor.divider
-          ? [resistor(sensor.divider.upperOhms), resistor(sensor.divider.lowerOhms)]
-          : []),
-        one('capacitor', '100 nF'),
-      ]
-    case 'two-axis':
-      return [one('two-axis stick', 'potentiometers of 10 kΩ')]
-  }
 }
 
 /** Equal parts on one line, with all they are for. */

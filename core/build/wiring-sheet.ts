@@ -5,7 +5,7 @@ import { canSketch } from './sketch'
 import { fingerprint } from '../design/fingerprint'
 import { hasModule } from '../design/links/traits'
 import { boardOf, frontOf, needs, pinLabel, serialPins, type Need } from '../design/pins'
-import type { Design, Front, Load, Output, Sensor } from '../design/schema'
+import type { Design, Front, Load, Output } from '../design/schema'
 import { linesOf, restOf } from '../design/values'
 import { sumsOf } from '../electrical/of-design'
 import type { WiringSum } from '../electrical/wiring-sum'
@@ -13,6 +13,7 @@ import { valueOf } from '../electrical/sum'
 import { showQuantity } from '../units/quantity'
 import { csv } from './csv'
 import { isFollower } from '../design/outputs/traits'
+import { sensorWiring } from './sensors'
 
 export interface WiringRow {
   pin: string
@@ -86,7 +87,7 @@ function lineName(load: Load, need: Need): string {
 
 function throughWords(design: Design, need: Need): string {
   const sensor = design.sensors.find(s => s.id === need.sensorId)
-  if (sensor) return sensorWords(design, sensor)
+  if (sensor) return sensorWiring(design, sensor)
   if (design.front && need.id.startsWith('front:'))
     return frontWords(design, design.front, need.use.as === 'wire-in')
   if (need.use.as === 'sense') return 'connected line of the module'
@@ -107,32 +108,6 @@ function throughWords(design: Design, need: Need): string {
       ? 'pull-up in the board'
       : `${showQuantity(control.pullOhms, 'Ω')} to ${showQuantity(boardOf(design).logicVolts, 'V')}`
   return `contact to ground, ${showQuantity(control.leadMeters, 'm')} of lead, ${pull}`
-}
-
-function sensorWords(design: Design, sensor: Sensor): string {
-  const volts = showQuantity(boardOf(design).logicVolts, 'V')
-  switch (sensor.kind) {
-    case 'infrared':
-      return `output of a receiver on ${volts}, 100 nF at its supply`
-    case 'knob':
-      return `contact to ground, ${showQuantity(sensor.leadMeters, 'm')} of lead, pull-up in the board`
-    case 'floats':
-      return `float contact to ground, ${showQuantity(sensor.leadMeters, 'm')} of lead, pull-up in the board`
-    case 'contact':
-      return `contact to ground, ${showQuantity(sensor.leadMeters, 'm')} of lead, ${sensor.pullOhms === null ? 'pull-up in the board' : `${showQuantity(sensor.pullOhms, 'Ω')} to ${volts}`}`
-    case 'thermometer':
-      return `data line, ${showQuantity(sensor.pullOhms, 'Ω')} to ${volts}, ${showQuantity(sensor.leadMeters, 'm')} of lead`
-    case 'thermistor':
-      return `between ${showQuantity(sensor.seriesOhms, 'Ω')} to ${volts} and the thermistor to ground, 100 nF to ground`
-    case 'battery':
-      return `between ${showQuantity(sensor.upperOhms, 'Ω')} to the battery and ${showQuantity(sensor.lowerOhms, 'Ω')} to ground, fuse at the battery`
-    case 'analog':
-      return sensor.divider
-        ? `between ${showQuantity(sensor.divider.upperOhms, 'Ω')} and ${showQuantity(sensor.divider.lowerOhms, 'Ω')} to ground`
-        : 'straight, 100 nF to ground'
-    case 'two-axis':
-      return `slider of a potentiometer between ${volts} and ground`
-  }
 }
 
 function shiftWords(shift: Front['shift'], hears: boolean): string {

@@ -46,6 +46,7 @@ import { SAFETY_RULES } from './safety-rules'
 import { VerdictCache } from './verdicts'
 import { isSwitched } from '../design/outputs/traits'
 import { mediumOf } from '../design/links/media'
+import { isBattery } from '../design/sensors/traits'
 
 export interface Checked {
   findings: Finding[]
@@ -598,7 +599,7 @@ const DANGERS: Record<Danger, { title: string; reason: string }> = {
 /** Batteries are named where one is measured. */
 const batteryCautions: Rule = design =>
   design.sensors.flatMap((s, i) =>
-    s.kind === 'battery'
+    isBattery(s)
       ? [
           finding({
             code: 'caution-battery',

@@ -57,6 +57,7 @@ import {
   type WorkingState,
 } from './state'
 import { isHeld, isLevel, isOpposed, isStepper } from '../design/outputs/traits'
+import { isReceiver } from '../design/sensors/traits'
 
 /** The links that were told something by a change, a bit each. */
 type Told = number
@@ -390,10 +391,9 @@ export class Machine {
     repeat,
   }: Extract<ControllerEvent, { kind: 'infrared' }>): void {
     const receiver = this.program.design.sensors[sensor]
-    const key =
-      receiver?.kind === 'infrared'
-        ? receiver.keys.find(k => k.address === address && k.command === command)
-        : undefined
+    const key = isReceiver(receiver)
+      ? receiver.keys.find(k => k.address === address && k.command === command)
+      : undefined
     const load = key && this.program.loadIndex.get(key.loadId)
     if (!key || load === undefined) return
     const output = this.outputOf(load)

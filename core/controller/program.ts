@@ -41,6 +41,7 @@ import {
   streams,
 } from '../messages/table'
 import { isOpposed } from '../design/outputs/traits'
+import { isKnob } from '../design/sensors/traits'
 
 /** By value: the text of its report, and the same without end or form. */
 export interface ProgramMessage {
@@ -145,7 +146,7 @@ export function compileController(
       l.readings.map(reading => ({ link, sensor: sensorAt(reading.sensorId), reading })),
     ),
     knobs: design.sensors.flatMap((s, sensor) =>
-      s.kind === 'knob' && loadIndex.has(s.loadId)
+      isKnob(s) && loadIndex.has(s.loadId)
         ? [{ sensor, load: loadIndex.get(s.loadId) as number, knob: s }]
         : [],
     ),

@@ -5,40 +5,96 @@
  */
 import { calibrated } from '../electrical/calibration'
 import { turnedBack } from '../electrical/axes'
-import { BROKEN_FLOAT } from '../design/sensors'
-import type { Sensor } from '../design/schema'
+import { BROKEN_FLOAT } from '../design/sensors/ladder'
+import type { Sensor, SensorKind, SensorOf } from '../design/schema'
 
 /** What a sensor gives: one number, two for a two-axis input. */
 export type Raw = readonly number[]
 
+/** How a kind of sensor that tells something does so. */
+interface Telling<S extends Sensor> {
+  text(sensor: S, raw: readonly [number, number]): string
+  /** What it gives before anybody changed it: a mild day, half full, a straight stick. */
+  rests(sensor: S): Raw
+  /** Ends of what it can give, for a knob that stands for the world. */
+  range(sensor: S): { low: number; high: number }
+}
+
+/** Of what tells nothing. */
+const SILENT: Telling<Sensor> = {
+  text: () => '',
+  rests: () => [0],
+  range: () => ({ low: 0, high: 1 }),
+}
+const CELSIUS: Telling<Sensor> = {
+  text: (_, [tenths]) => decimal(tenths / 10, 1),
+  rests: () => [200],
+  range: () => ({ low: -200, high: 1000 }),
+}
+
+const TELLINGS: { [K in SensorKind]: Telling<SensorOf<K>> } = {
+  infrared: SILENT,
+  knob: SILENT,
+  contact: {
+    text: (_, [closed]) => (closed ? 'closed' : 'open'),
+    rests: () => [0],
+    range: () => ({ low: 0, high: 1 }),
+  },
+  floats: {
+    text: ({ floats }, [bits]) =>
+      ladderText(
+        floats.map(f => f.level),
+        bits,
+      ),
+    rests: () => [1],
+    range: ({ floats }) => ({ low: 0, high: 2 ** floats.length - 1 }),
+  },
+  thermometer: CELSIUS,
+  thermistor: CELSIUS,
+  analog: {
+    text: ({ calibration }, [x]) =>
+      calibration ? decimal(calibrated(calibration, x), 1) : decimal(x / 1000, 2),
+    rests: ({ calibration, maxVolts }) => [
+      calibration
+        ? Math.round((calibration.raw1 + calibration.raw2) / 2)
+        : Math.round(maxVolts * 500),
+    ],
+    range: ({ calibration, maxVolts }) => ({
+      low: 0,
+      high: calibration
+        ? Math.max(1023, calibration.raw1, calibration.raw2)
+        : Math.round(maxVolts * 1000),
+    }),
+  },
+  battery: {
+    text: (_, [millivolts]) => decimal(millivolts / 1000, 2),
+    rests: ({ emptyVolts, maxVolts }) => [Math.round((emptyVolts + maxVolts) * 500)],
+    range: ({ maxVolts }) => ({ low: 0, high: Math.round(maxVolts * 1000) }),
+  },
+  'two-axis': {
+    text({ degrees }, [x, y]) {
+      const straight = turnedBack({ degrees, x, y })
+      return `${Math.round(straight.x) || 0},${Math.round(straight.y) || 0}`
+    },
+    rests: () => [0, 0],
+    range: () => ({ low: -100, high: 100 }),
+  },
+}
+const tellingOf = ({ kind }: Sensor): Telling<Sensor> => TELLINGS[kind]
+
 /** "" where nothing is known yet. */
 export function readingText(sensor: Sensor, raw: Raw | null): string {
-  if (raw === null) return ''
-  const [x = 0, y = 0] = raw
-  switch (sensor.kind) {
-    case 'contact':
-      return x ? 'closed' : 'open'
-    case 'floats':
-      return ladderText(
-        sensor.floats.map(f => f.level),
-        x,
-      )
-    case 'thermometer':
-    case 'thermistor':
-      return decimal(x / 10, 1)
-    case 'battery':
-      return decimal(x / 1000, 2)
-    case 'analog':
-      return sensor.calibration
-        ? decimal(calibrated(sensor.calibration, x), 1)
-        : decimal(x / 1000, 2)
-    case 'two-axis': {
-      const straight = turnedBack({ degrees: sensor.degrees, x, y })
-      return `${Math.round(straight.x) || 0},${Math.round(straight.y) || 0}`
-    }
-    default:
-      return ''
-  }
+  return raw === null ? '' : tellingOf(sensor).text(sensor, [raw[0] ?? 0, raw[1] ?? 0])
+}
+
+/** What a sensor gives before anybody changed it: a mild day, half full, a straight stick. */
+export function restingRaw(sensor: Sensor): Raw {
+  return tellingOf(sensor).rests(sensor)
+}
+
+/** Ends of what a sensor can give, for a knob that stands for the world. */
+export function rawRange(sensor: Sensor): { low: number; high: number } {
+  return tellingOf(sensor).range(sensor)
 }
 
 /**
@@ -64,46 +120,4 @@ export function apart(a: string, b: string): number {
   return p.length === q.length && [...p, ...q].every(Number.isFinite)
     ? Math.max(...p.map((v, i) => Math.abs(v - (q[i] as number))))
     : Infinity
-}
-
-/** What a sensor gives before anybody changed it: a mild day, half full, a straight stick. */
-export function restingRaw(sensor: Sensor): Raw {
-  switch (sensor.kind) {
-    case 'floats':
-      return [1]
-    case 'thermometer':
-    case 'thermistor':
-      return [200]
-    case 'battery':
-      return [Math.round((sensor.emptyVolts + sensor.maxVolts) * 500)]
-    case 'analog':
-      return sensor.calibration
-        ? [Math.round((sensor.calibration.raw1 + sensor.calibration.raw2) / 2)]
-        : [Math.round(sensor.maxVolts * 500)]
-    case 'two-axis':
-      return [0, 0]
-    default:
-      return [0]
-  }
-}
-
-/** Ends of what a sensor can give, for a knob that stands for the world. */
-export function rawRange(sensor: Sensor): { low: number; high: number } {
-  switch (sensor.kind) {
-    case 'floats':
-      return { low: 0, high: 2 ** sensor.floats.length - 1 }
-    case 'thermometer':
-    case 'thermistor':
-      return { low: -200, high: 1000 }
-    case 'battery':
-      return { low: 0, high: Math.round(sensor.maxVolts * 1000) }
-    case 'analog':
-      return sensor.calibration
-        ? { low: 0, high: Math.max(1023, sensor.calibration.raw1, sensor.calibration.raw2) }
-        : { low: 0, high: Math.round(sensor.maxVolts * 1000) }
-    case 'two-axis':
-      return { low: -100, high: 100 }
-    default:
-      return { low: 0, high: 1 }
-  }
 }

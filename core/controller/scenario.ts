@@ -19,7 +19,8 @@ import {
   type Rule,
   type Sensor,
 } from '../design/schema'
-import { newSensor, sensorLines, type SensorKind } from '../design/sensors'
+import { newSensor, sensorLines } from '../design/sensors/rows'
+import type { SensorKind } from '../design/sensors/schema'
 import { asksOf, linesOf, spokenValues } from '../design/values'
 import { outputOfKind } from '../design/outputs/kinds'
 import { TIMED } from '../design/outputs/timed'
@@ -33,6 +34,7 @@ import { isLevel, isSetPoint, isStepper, isSwitched } from '../design/outputs/tr
 import { isBluetooth, isWire, speaksBytes, speaksRoutes } from '../design/links/traits'
 import { dialectRow, DIALECTS } from '../design/dialects/rows'
 import { makerOf } from '../messages/dialects/makers'
+import { isAnalog, isKnob, isLadder, isReceiver } from '../design/sensors/traits'
 
 export interface Scenario {
   title: string
@@ -304,7 +306,7 @@ function eventOf(design: Design, now: number, what: string, rest: string): Scena
         {
           kind: 'knob',
           now,
-          knob: design.sensors.filter(s => s.kind === 'knob').findIndex(s => s.id === first),
+          knob: design.sensors.filter(s => isKnob(s)).findIndex(s => s.id === first),
           a: Number(more[0]?.[0]) as Level,
           b: Number(more[0]?.[1]) as Level,
         },
@@ -514,15 +516,15 @@ export class Making {
       ),
       ...settings,
     } as Sensor
-    if (sensor.kind === 'floats' && typeof floats === 'string')
+    if (isLadder(sensor) && typeof floats === 'string')
       sensor.floats = floats.split(',').map(level => ({ pin: 0, level: Number(level) }))
-    if (sensor.kind === 'analog' && typeof settings.calibration === 'string') {
+    if (isAnalog(sensor) && typeof settings.calibration === 'string') {
       const [raw1 = 0, value1 = 0, raw2 = 0, value2 = 0] = settings.calibration
         .split('/')
         .map(Number)
       sensor.calibration = { raw1, value1, raw2, value2 }
     }
-    if (sensor.kind === 'infrared' && typeof keys === 'string') {
+    if (isReceiver(sensor) && typeof keys === 'string') {
       sensor.keys = keys.split(',').map(key => {
         const [code = '', what = ''] = key.split('>')
         const [address = 0, command = 0] = code.split(':').map(Number)
@@ -532,7 +534,7 @@ export class Making {
     }
     for (const line of sensorLines(sensor)) {
       const [first = '', index = '', key = ''] = line.key.split('/')
-      if (first === 'floats' && sensor.kind === 'floats')
+      if (first === 'floats' && isLadder(sensor))
         Object.assign(sensor.floats[Number(index)] as object, { [key]: this.pins++ })
       else Object.assign(sensor, { [first]: this.pins++ })
     }

@@ -17,7 +17,8 @@ import {
 } from './find'
 import type { BoardProfile } from '../boards/schema'
 import { controlUse, needs, pinLabel, SENSE } from './pins'
-import { newSensor, SENSOR_WORDS, sensorLines, type SensorKind } from './sensors'
+import { SENSORS, newSensor, sensorLines } from './sensors/rows'
+import type { SensorKind } from './sensors/schema'
 import { asksOf, valuesOf } from './values'
 import { KIND_WORDS } from './outputs/kinds'
 import {
@@ -76,6 +77,7 @@ import { freshId } from './ids'
 import { validateDesign, type Problem } from './validate'
 import { isOpposed } from './outputs/traits'
 import { hasModule } from './links/traits'
+import { isKnob, isReceiver } from './sensors/traits'
 
 enablePatches()
 
@@ -324,7 +326,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
           for (const c of s.controls) dropGestures(c, a.loadId)
         } else dropKey(s, a.loadId)
       }
-      d.sensors = d.sensors.filter(s => s.kind !== 'knob' || s.loadId !== a.loadId)
+      d.sensors = d.sensors.filter(s => !isKnob(s) || s.loadId !== a.loadId)
       for (const scene of d.scenes) scene.sets = scene.sets.filter(x => x.loadId !== a.loadId)
       for (const { id } of d.scenes.filter(x => !x.sets.length))
         for (const link of d.links) Reflect.deleteProperty(link.scenes, id)
@@ -333,7 +335,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       for (const rule of d.rules) rule.sets = rule.sets.filter(x => x.loadId !== a.loadId)
       d.rules = d.rules.filter(r => r.sets.length)
       for (const s of d.sensors)
-        if (s.kind === 'infrared') s.keys = s.keys.filter(k => k.loadId !== a.loadId)
+        if (isReceiver(s)) s.keys = s.keys.filter(k => k.loadId !== a.loadId)
     },
     words: (d, a) => `Load ${loadOf(d, a.loadId).name} removed with its codes, keys and controls`,
   },
@@ -769,7 +771,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
         controllerId,
         a.loadId ?? d.loads.find(l => l.controllerId === controllerId)?.id ?? '',
       )
-      if (sensor.kind === 'knob' && !sensor.loadId)
+      if (isKnob(sensor) && !sensor.loadId)
         throw new EditRefused('a knob turns a load; name the first load on the sheet')
       d.sensors.push(sensor)
       const at = d.sensors.length - 1
@@ -778,7 +780,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       for (const line of sensorLines(sensor))
         setAt(d, `/sensors/${at}/${line.key}`, nextPin(d, controllerId, line.use))
     },
-    words: (_, a) => `${a.name} added: ${SENSOR_WORDS[a.kind]}`,
+    words: (_, a) => `${a.name} added: ${SENSORS[a.kind].words}`,
   },
   setSensor: {
     apply: (d, a) => {

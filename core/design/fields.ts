@@ -5,7 +5,9 @@
 import type { z } from 'zod'
 import type { Unit } from '../units/quantity'
 import { driverSchema, type Driver } from './schema'
-import { sensorSchema, type Sensor, type SensorKind } from './sensors/schema'
+import type { FieldWords } from './sensors/facet'
+import { SENSORS } from './sensors/rows'
+import { sensorSchema, type Sensor } from './sensors/schema'
 
 export interface Field {
   key: string
@@ -15,9 +17,8 @@ export interface Field {
   max: number
   whole: boolean
 }
-type Words = readonly (readonly [key: string, words: string, unit: Unit])[]
 
-const DRIVERS: Record<Driver['kind'], Words> = {
+const DRIVERS: Record<Driver['kind'], FieldWords> = {
   'relay-module': [['amps', 'Module takes', 'A']],
   coil: [
     ['volts', 'Coil voltage', 'V'],
@@ -57,34 +58,6 @@ const DRIVERS: Record<Driver['kind'], Words> = {
   ],
 }
 
-const SENSORS: Record<SensorKind, Words> = {
-  infrared: [],
-  knob: [
-    ['detentsPerTurn', 'Detents a turn', ''],
-    ['leadMeters', 'Lead', 'm'],
-  ],
-  contact: [['leadMeters', 'Lead', 'm']],
-  floats: [['leadMeters', 'Lead', 'm']],
-  thermometer: [
-    ['pullOhms', 'Pull-up', 'Ω'],
-    ['leadMeters', 'Lead', 'm'],
-  ],
-  thermistor: [
-    ['ohmsAt25', 'At 25 °C', 'Ω'],
-    ['beta', 'B value', ''],
-    ['seriesOhms', 'Series resistor', 'Ω'],
-    ['celsius', 'Matters most at', '°C'],
-  ],
-  analog: [['maxVolts', 'Gives up to', 'V']],
-  battery: [
-    ['maxVolts', 'Full', 'V'],
-    ['emptyVolts', 'Empty', 'V'],
-    ['upperOhms', 'To the battery', 'Ω'],
-    ['lowerOhms', 'To ground', 'Ω'],
-  ],
-  'two-axis': [],
-}
-
 /** The figures of a kind of driver, as fields of a form. */
 export function driverFields(kind: Driver['kind']): Field[] {
   return fields(driverSchema.options, kind, DRIVERS[kind])
@@ -92,11 +65,11 @@ export function driverFields(kind: Driver['kind']): Field[] {
 
 /** The figures of a kind of sensor, as fields of a form. */
 export function sensorFields(kind: Sensor['kind']): Field[] {
-  return fields(sensorSchema.options, kind, SENSORS[kind])
+  return fields(sensorSchema.options, kind, SENSORS[kind].fields)
 }
 
 type Option = z.ZodObject<z.ZodRawShape>
-function fields(options: readonly unknown[], kind: string, words: Words): Field[] {
+function fields(options: readonly unknown[], kind: string, words: FieldWords): Field[] {
   const option = (options as Option[]).find(
     o => (o.shape['kind'] as unknown as z.ZodLiteral<string>).value === kind,
   ) as Option

@@ -1,6 +1,8 @@
 /** What stands on panels: what each form is called, and what a reading starts with on a link. */
 import { loadOf } from './find'
-import { BROKEN_FLOAT } from './sensors'
+import type { ReadingForm } from './sensors/facet'
+import { BROKEN_FLOAT } from './sensors/ladder'
+import { sensorRow } from './sensors/rows'
 import type {
   ByteLink,
   Design,
@@ -82,26 +84,12 @@ export function itemTitle(design: Design, item: PanelItem): string {
 
 /** Sensors with a value to tell. Knobs and remote controls ask for things, they tell nothing. */
 export function hasReading(sensor: Sensor): boolean {
-  return sensor.kind !== 'knob' && sensor.kind !== 'infrared'
+  return sensorRow(sensor).reading !== null
 }
 
 /** Unit of what a sensor tells; "" where it has none. */
 export function unitOf(sensor: Sensor): string {
-  switch (sensor.kind) {
-    case 'thermometer':
-    case 'thermistor':
-      return '\u00B0C'
-    case 'battery':
-      return 'V'
-    case 'two-axis':
-      return '%'
-    case 'analog':
-      return sensor.unit === '' && !sensor.calibration ? 'V' : sensor.unit
-    case 'floats':
-      return sensor.unit
-    default:
-      return ''
-  }
+  return sensorRow(sensor).reading?.unit(sensor) ?? ''
 }
 
 /** A reading in words: "21.5 \u00B0C", "open", "float broken". */
@@ -112,45 +100,12 @@ export function readingWords(sensor: Sensor, text: string): string {
 
 /** The scale that a sensor is shown on, where nobody says more. */
 export function scaleOf(sensor: Sensor): { low: number; high: number } {
-  switch (sensor.kind) {
-    case 'thermometer':
-    case 'thermistor':
-      return { low: 0, high: 40 }
-    case 'battery':
-      return { low: sensor.emptyVolts, high: sensor.maxVolts }
-    case 'floats':
-      return { low: 0, high: sensor.floats.at(-1)?.level ?? 100 }
-    case 'analog':
-      return sensor.calibration
-        ? {
-            low: Math.min(sensor.calibration.value1, sensor.calibration.value2),
-            high: Math.max(sensor.calibration.value1, sensor.calibration.value2),
-          }
-        : { low: 0, high: sensor.maxVolts }
-    case 'two-axis':
-      return { low: -100, high: 100 }
-    default:
-      return { low: 0, high: 1 }
-  }
+  return sensorRow(sensor).reading?.scale(sensor) ?? { low: 0, high: 1 }
 }
 
 /** Forms that show what a sensor tells, the first by default. */
-export function readingForms(
-  sensor: Sensor,
-): readonly Extract<PanelPart, { sensorId: string }>['form'][] {
-  switch (sensor.kind) {
-    case 'contact':
-      return ['readout']
-    case 'floats':
-      return ['column', 'readout', 'history']
-    case 'two-axis':
-      return ['tilt', 'readout']
-    case 'knob':
-    case 'infrared':
-      return []
-    default:
-      return ['readout', 'gauge', 'history', 'column']
-  }
+export function readingForms(sensor: Sensor): readonly ReadingForm[] {
+  return sensorRow(sensor).reading?.forms ?? []
 }
 
 /**
@@ -161,10 +116,7 @@ export function newReading(link: Link, sensor: Sensor): LinkReading {
   const { low, high } = scaleOf(sensor)
   const told = {
     sensorId: sensor.id,
-    deadBand:
-      sensor.kind === 'contact' || sensor.kind === 'floats'
-        ? 0
-        : Math.round(Math.abs(high - low) * 2) / 100,
+    deadBand: sensorRow(sensor).reading?.jumps ? 0 : Math.round(Math.abs(high - low) * 2) / 100,
     leastMs: 1000,
     everyMs: 60_000,
   }

@@ -1,7 +1,7 @@
 /** Sums of a sensor: what feeds it, what it gives at the pin. */
 import type { BoardProfile } from '../boards/schema'
 import { boardOf } from '../design/pins'
-import type { Design, Sensor } from '../design/schema'
+import type { Design, Sensor, SensorOf } from '../design/schema'
 import { preferredAbove, preferredNear } from '../units/e-series'
 import { showQuantity } from '../units/quantity'
 import { axes } from './axes'
@@ -11,12 +11,12 @@ import { knob, KNOB_DEFAULTS } from './knob'
 import { PULL_UP_DEFAULTS, pullUp } from './pull-up'
 import { thermistor, THERMISTOR_DEFAULTS, thermistorOhms } from './thermistor'
 import { made, strongerPull, wettingAmps, type Part, type WiringSum } from './wiring-sum'
+import { isBattery, isThermometer } from '../design/sensors/traits'
 
 interface At {
   board: BoardProfile
   of: (kind: string, title: string, given: string[]) => Part
 }
-type SensorOf<K extends Sensor['kind']> = Extract<Sensor, { kind: K }>
 
 /** All sums of a sensor; `path`: JSON Pointer of it. */
 export function sensorSums(design: Design, sensor: Sensor, path: string): WiringSum[] {
@@ -153,7 +153,7 @@ function pull(
         supplyVolts: board.logicVolts,
         pullOhms: ohms ?? board.pullUpOhms,
         leadMeters,
-        wettingAmps: sensor.kind === 'thermometer' ? 0 : wettingAmps(leadMeters),
+        wettingAmps: isThermometer(sensor) ? 0 : wettingAmps(leadMeters),
       }),
     () =>
       'pullOhms' in sensor
@@ -207,10 +207,7 @@ function fittingDivider(sensor: Sensor, maxVolts: number, fullScale: number): Wi
       edit: {
         type: 'setSensor',
         sensorId: sensor.id,
-        patch:
-          sensor.kind === 'battery'
-            ? { upperOhms, lowerOhms }
-            : { divider: { upperOhms, lowerOhms } },
+        patch: isBattery(sensor) ? { upperOhms, lowerOhms } : { divider: { upperOhms, lowerOhms } },
       },
     },
   ]

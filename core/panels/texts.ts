@@ -8,6 +8,7 @@ import { NAME_MM, isRow, lockMm, snap, type Box } from './layout'
 import { targetsIn } from './targets'
 import { fits, LINE_HEIGHT, textWidth } from './text-fit'
 import { shownLabel, wantLabel } from './words'
+import { isLadder } from '../design/sensors/traits'
 
 /** Room that translations are given: a third more. */
 export const LONGER = 1.3
@@ -155,7 +156,7 @@ function textsOf(design: Design, panel: PanelSurface, item: PanelItem): Text[] {
           bold: true,
         },
         {
-          text: sensor?.kind === 'floats' ? '8888' : '-88.8',
+          text: isLadder(sensor) ? '8888' : '-88.8',
           box: {
             widthMm: item.widthMm - 1 - textWidth(sensor ? unitOf(sensor) : '') * STATE_MM,
             heightMm: 8,

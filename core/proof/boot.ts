@@ -15,6 +15,7 @@ import type { Story } from './story/story'
 import { policyWords } from './story/words'
 import { settledPart, type Part, type SurfaceVerdict } from './verdict'
 import { isOpposed, limitsOf } from '../design/outputs/traits'
+import { isStick } from '../design/sensors/traits'
 
 const CUT_MS = 1000
 const RETURN_MS = 3000
@@ -187,5 +188,5 @@ function rawsOf(sensor: Design['sensors'][number]): Raw[] {
   const raws = Array.from({ length: count + 1 }, (_, i) =>
     Math.round(low + ((high - low) * i) / Math.max(1, count)),
   )
-  return [restingRaw(sensor), ...raws.map((r): Raw => (sensor.kind === 'two-axis' ? [r, 0] : [r]))]
+  return [restingRaw(sensor), ...raws.map((r): Raw => (isStick(sensor) ? [r, 0] : [r]))]
 }

@@ -44,6 +44,7 @@ import {
 import { outputTimers } from '../controller/outputs/rows'
 import { project, searchesEchoes } from './project'
 import { isHeld } from '../design/outputs/traits'
+import { isKnob, isReceiver } from '../design/sensors/traits'
 
 /**
  * A situation as an object. `tags`: by message on its way up, whether it is the press that is
@@ -909,14 +910,14 @@ class Checker {
           .map(text => ({ do: 'command', link: i, text }))
       }),
       ...design.sensors.flatMap((s, sensor): Act[] =>
-        s.kind === 'infrared'
+        isReceiver(s)
           ? s.keys.flatMap((k, key): Act[] =>
               has(k.loadId) ? [{ do: 'remote', sensor, key }] : [],
             )
           : [],
       ),
       ...design.sensors
-        .filter(s => s.kind === 'knob')
+        .filter(s => isKnob(s))
         .flatMap((_, knob): Act[] => [
           { do: 'turn', knob, detents: 1 },
           { do: 'turn', knob, detents: -1 },

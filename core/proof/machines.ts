@@ -35,6 +35,7 @@ import {
 import { lengthOf, messageAt, MOST_EACH_WAY } from './packing'
 import { isHeld, isOpposed } from '../design/outputs/traits'
 import type { OutputTimer } from '../controller/outputs/facet'
+import { isReceiver } from '../design/sensors/traits'
 
 export class TooLarge extends Error {}
 
@@ -549,7 +550,7 @@ export class ControllerTable extends Table<Watched> {
         return [{ kind: 'received', now, link: what.link, text: what.text }]
       case 'remote': {
         const receiver = this.program.design.sensors[what.sensor]
-        const key = receiver?.kind === 'infrared' ? receiver.keys[what.key] : undefined
+        const key = isReceiver(receiver) ? receiver.keys[what.key] : undefined
         return key
           ? [
               {

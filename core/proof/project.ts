@@ -22,6 +22,7 @@ import { TIMED } from '../design/outputs/timed'
 import { clashes, clashLoads } from '../messages/clashes'
 import { isLevel, endsOf } from '../design/outputs/traits'
 import { timelessOutput } from './timeless'
+import { isContact, isKnob, isReceiver } from '../design/sensors/traits'
 
 /**
  * `keepsProofs`: commands are signed as designed; else anybody may command, which is what all
@@ -84,9 +85,9 @@ export function project(
     .filter(r => r.sets.length)
   const ends = new Set(loads.flatMap(({ output }) => endsOf(output)))
   const sensors = design.sensors.flatMap((s): Sensor[] => {
-    if (s.kind === 'infrared') return s.keys.some(k => ids.has(k.loadId)) ? [s] : []
-    if (s.kind === 'knob') return ids.has(s.loadId) ? [s] : []
-    return s.kind === 'contact' && ends.has(s.id) ? [{ ...s, debounceMs: 0 }] : []
+    if (isReceiver(s)) return s.keys.some(k => ids.has(k.loadId)) ? [s] : []
+    if (isKnob(s)) return ids.has(s.loadId) ? [s] : []
+    return isContact(s) && ends.has(s.id) ? [{ ...s, debounceMs: 0 }] : []
   })
   return {
     ...design,
@@ -162,7 +163,7 @@ function valuesAskedOf(design: Design, loadId: string): string[] {
       s.kind === 'hand' ? s.controls.flatMap(c => actsOn(c, loadId).map(a => a.asks)) : [],
     ),
     ...design.sensors.flatMap(s =>
-      s.kind === 'infrared' ? s.keys.filter(k => k.loadId === loadId).map(k => k.asks) : [],
+      isReceiver(s) ? s.keys.filter(k => k.loadId === loadId).map(k => k.asks) : [],
     ),
   ]
 }

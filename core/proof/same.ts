@@ -9,6 +9,7 @@ import { clashes } from '../messages/clashes'
 import type { Bounds } from './bounds'
 import type { Find } from './explore'
 import type { SystemOptions } from './system'
+import { isKnob, isReceiver } from '../design/sensors/traits'
 
 /**
  * What a search came to. `underWay`, `suffices`: as in a verdict. Paths are numbers of events: they
@@ -110,9 +111,9 @@ export function shapeOf(design: Design, surfaceId: string | null): string {
 
 function sensorShape(s: Sensor, name: (id: string, prefix: string) => string): unknown {
   const { kind } = s
-  if (s.kind === 'infrared')
+  if (isReceiver(s))
     return { kind, id: name(s.id, 'x'), keys: s.keys.map(k => [name(k.loadId, 'l'), k.asks]) }
-  if (s.kind === 'knob')
+  if (isKnob(s))
     return { kind, loadId: name(s.loadId, 'l'), counts: s.countsPerDetent, fast: s.accelerated }
   return { kind, id: name(s.id, 'x') }
 }

@@ -9,6 +9,7 @@ import type { Design, Load, RemoteSurface, Sensor } from '../design/schema'
 import { restOf, valueWords } from '../design/values'
 import { canBeOverheard, replaySearch } from './replay'
 import { settledPart, UNREPLAYED, type Part, type SurfaceVerdict } from './verdict'
+import { isReceiver } from '../design/sensors/traits'
 
 const SETTLED_MS = 2000
 
@@ -52,7 +53,7 @@ export function strangerPart(design: Design, load: Load, surface: RemoteSurface)
 /** Light can be recorded by anything that sees it: a key of a remote says the same every time. */
 export function infraredParts(design: Design, load: Load): Part[] {
   return design.sensors.flatMap(sensor => {
-    if (sensor.kind !== 'infrared' || !sensor.keys.some(k => k.loadId === load.id)) return []
+    if (!isReceiver(sensor) || !sensor.keys.some(k => k.loadId === load.id)) return []
     return [settledPart('P8', () => [recordedLight(design, load, sensor)])]
   })
 }

@@ -50,6 +50,7 @@ import { project, searchesEchoes } from './project'
 import { Tidy } from './tidy'
 import { rowsOf } from './transitions'
 import { Watch } from './watch'
+import { isKnob, isReceiver } from '../design/sensors/traits'
 
 /**
  * What board and surface do, by surface: the same whatever is asked, so that it is worked out once.
@@ -654,7 +655,7 @@ export class System implements Frame {
     })
     let knob = 0
     design.sensors.forEach((sensor, s) => {
-      if (sensor.kind === 'infrared')
+      if (isReceiver(sensor))
         sensor.keys.forEach((k, key) => {
           if (loadAt(k.loadId) >= 0)
             list.push([
@@ -662,7 +663,7 @@ export class System implements Frame {
               { do: 'remote', sensor: s, key },
             ])
         })
-      if (sensor.kind !== 'knob') return
+      if (!isKnob(sensor)) return
       for (const detents of [1, -1] as const)
         list.push([
           { kind: 'turn', knob, detents },

@@ -19,6 +19,7 @@ import { shownWords } from './story/words'
 import { worstWayMs } from './project'
 import { isGood, type Part, type SurfaceVerdict } from './verdict'
 import { isHeld, isSwitched } from '../design/outputs/traits'
+import { isStick } from '../design/sensors/traits'
 
 export const TRIALS = 60
 const FIRST_MS = 2000
@@ -158,10 +159,9 @@ function actionsAbout(design: Design, loadId: string, surface: RemoteSurface): A
     return [0, 0.35, 0.7, 1].map((at): Action => ({
       do: 'sense',
       sensorId: s.id,
-      raw:
-        s.kind === 'two-axis'
-          ? [Math.round(low + (high - low) * at), 0]
-          : [Math.round(low + (high - low) * at)],
+      raw: isStick(s)
+        ? [Math.round(low + (high - low) * at), 0]
+        : [Math.round(low + (high - low) * at)],
     }))
   })
   const mishaps: Action[] = [

@@ -9,6 +9,7 @@ import { restOf, valueWords } from '../../core/design/values'
 import type { Program } from '../../core/controller/program'
 import type { ControllerState, Level } from '../../core/controller/step'
 import { isHeld, isPulse } from '../../core/design/outputs/traits'
+import { isContact, isLadder } from '../../core/design/sensors/traits'
 
 export interface WallState {
   running: boolean
@@ -61,18 +62,17 @@ function sensorTable(design: Design): string {
   const rows = design.sensors.filter(hasReading).map(s => {
     const { low, high } = rawRange(s)
     const rest = restingRaw(s)
-    const knobs =
-      s.kind === 'floats'
-        ? s.floats.map(
-            (f, i) =>
-              `<label><input type="checkbox" data-bit="${i}"${((rest[0] ?? 0) >> i) & 1 ? ' checked' : ''}> wet at ${f.level}</label>`,
+    const knobs = isLadder(s)
+      ? s.floats.map(
+          (f, i) =>
+            `<label><input type="checkbox" data-bit="${i}"${((rest[0] ?? 0) >> i) & 1 ? ' checked' : ''}> wet at ${f.level}</label>`,
+        )
+      : isContact(s)
+        ? ['<label><input type="checkbox" data-bit="0"> closed</label>']
+        : rest.map(
+            (raw, i) =>
+              `<input type="range" min="${low}" max="${high}" value="${raw}" data-axis="${i}" aria-label="${html(s.name)}${rest.length > 1 ? `, axis ${i + 1}` : ''}">`,
           )
-        : s.kind === 'contact'
-          ? ['<label><input type="checkbox" data-bit="0"> closed</label>']
-          : rest.map(
-              (raw, i) =>
-                `<input type="range" min="${low}" max="${high}" value="${raw}" data-axis="${i}" aria-label="${html(s.name)}${rest.length > 1 ? `, axis ${i + 1}` : ''}">`,
-            )
     return `<tr data-sensor="${html(s.id)}"><th scope="row">${html(s.name)}</th><td class="gives"></td><td>${knobs.join(' ')}</td></tr>`
   })
   return rows.length

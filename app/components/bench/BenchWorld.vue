@@ -5,6 +5,7 @@ import { hasReading, readingWords } from '../../../core/design/items'
 import { loadOf } from '../../../core/design/find'
 import type { Design, Sensor } from '../../../core/design/schema'
 import { useBenchStore } from '../../stores/bench'
+import { isKnob, isReceiver } from '../../../core/design/sensors/traits'
 
 const props = defineProps<{ design: Design }>()
 const bench = useBenchStore()
@@ -34,15 +35,11 @@ function sense(sensorId: string, value: number[]): void {
       <span class="name"
         >{{ s.name }}<span v-if="hasReading(s)" class="wire"> {{ words(s) }}</span></span
       >
-      <span
-        v-if="s.kind === 'knob'"
-        class="row"
-        @wheel.prevent="turn(s.id, $event.deltaY < 0 ? 1 : -1)"
-      >
+      <span v-if="isKnob(s)" class="row" @wheel.prevent="turn(s.id, $event.deltaY < 0 ? 1 : -1)">
         <el-button size="small" :aria-label="`${s.name} down`" @click="turn(s.id, -1)">↺</el-button
         ><el-button size="small" :aria-label="`${s.name} up`" @click="turn(s.id, 1)">↻</el-button>
       </span>
-      <span v-else-if="s.kind === 'infrared'" class="row">
+      <span v-else-if="isReceiver(s)" class="row">
         <el-button v-for="(_, i) in s.keys" :key="i" size="small" @click="down(s.id, i)">{{
           keyWords(s, i)
         }}</el-button>

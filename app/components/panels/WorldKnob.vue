@@ -2,6 +2,7 @@
 /** Stands for the world before a sensor: how warm, how full, how far tilted. */
 import { rawRange } from '../../../core/controller/readings'
 import type { Sensor } from '../../../core/design/schema'
+import { isContact, isLadder } from '../../../core/design/sensors/traits'
 
 const props = defineProps<{ sensor: Sensor; raw: readonly number[] }>()
 const emit = defineEmits<{ change: [raw: number[]] }>()
@@ -16,7 +17,7 @@ const turn = (axis: number, value: number | number[]) =>
 
 <template>
   <div class="knob">
-    <template v-if="sensor.kind === 'floats'">
+    <template v-if="isLadder(sensor)">
       <el-checkbox
         v-for="(f, i) in sensor.floats"
         :key="i"
@@ -25,7 +26,7 @@ const turn = (axis: number, value: number | number[]) =>
         >wet at {{ f.level }}</el-checkbox
       >
     </template>
-    <el-checkbox v-else-if="sensor.kind === 'contact'" :model-value="raw[0] === 1" @change="flip(0)"
+    <el-checkbox v-else-if="isContact(sensor)" :model-value="raw[0] === 1" @change="flip(0)"
       >closed</el-checkbox
     >
     <template v-else

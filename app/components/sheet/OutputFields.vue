@@ -14,6 +14,7 @@ import {
   isPulse,
   isSwitched,
 } from '../../../core/design/outputs/traits'
+import { isContact } from '../../../core/design/sensors/traits'
 
 const props = defineProps<{ design: Design; load: Load }>()
 const designs = useDesignStore()
@@ -51,9 +52,7 @@ function limit(patch: Partial<Limits>): void {
     set({ limits: { ...output.value.limits, ...patch } })
 }
 const contacts = computed(() =>
-  props.design.sensors.filter(
-    s => s.kind === 'contact' && s.controllerId === props.load.controllerId,
-  ),
+  props.design.sensors.filter(s => isContact(s) && s.controllerId === props.load.controllerId),
 )
 const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper driver' }
 </script>

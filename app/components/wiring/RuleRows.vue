@@ -5,6 +5,7 @@ import { unitOf } from '../../../core/design/items'
 import type { Design, Rule, Sensor } from '../../../core/design/schema'
 import { fullOf, restOf, valuesOf, valueWords } from '../../../core/design/values'
 import { useDesignStore } from '../../stores/design'
+import { isContact, isStick } from '../../../core/design/sensors/traits'
 
 const props = defineProps<{ design: Design; sensor: Sensor }>()
 const designs = useDesignStore()
@@ -12,7 +13,7 @@ const rules = computed(() => props.design.rules.filter(r => r.sensorId === props
 const own = computed(() =>
   props.design.loads.filter(l => l.controllerId === props.sensor.controllerId),
 )
-const worded = computed(() => props.sensor.kind === 'contact' || props.sensor.kind === 'two-axis')
+const worded = computed(() => isContact(props.sensor) || isStick(props.sensor))
 const WHENS: Record<Rule['when'], string> = {
   above: 'rises above',
   below: 'falls below',

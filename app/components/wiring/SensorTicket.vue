@@ -5,12 +5,21 @@
  */
 import { sensorFields } from '../../../core/design/fields'
 import { hasReading } from '../../../core/design/items'
-import { ladderReadings, SENSOR_WORDS } from '../../../core/design/sensors'
+import { SENSORS } from '../../../core/design/sensors/rows'
+import { ladderReadings } from '../../../core/design/sensors/ladder'
 import { asksOf } from '../../../core/design/values'
 import { loadOf } from '../../../core/design/find'
 import { freePin } from '../../../core/design/pins'
 import type { Design, Sensor } from '../../../core/design/schema'
 import { useDesignStore } from '../../stores/design'
+import {
+  isAnalog,
+  isContact,
+  isKnob,
+  isLadder,
+  isReceiver,
+  isStick,
+} from '../../../core/design/sensors/traits'
 
 const props = defineProps<{ design: Design; sensor: Sensor }>()
 const emit = defineEmits<{ removed: [] }>()
@@ -83,7 +92,7 @@ function remove(): void {
   if (designs.apply({ type: 'removeSensor', sensorId: props.sensor.id })) emit('removed')
 }
 const broken = computed(() =>
-  props.sensor.kind === 'floats'
+  isLadder(props.sensor)
     ? ladderReadings(props.sensor.floats.length).filter(r => r.broken).length
     : 0,
 )
@@ -92,8 +101,8 @@ const broken = computed(() =>
 <template>
   <div>
     <p class="second small">
-      Kind: {{ SENSOR_WORDS[sensor.kind] }}. Bench, stand-in and panels read it; the program for the
-      board does not yet.
+      Kind: {{ SENSORS[sensor.kind].words }}. Bench, stand-in and panels read it; the program for
+      the board does not yet.
     </p>
     <dl class="facts">
       <dt>Name</dt>
@@ -107,7 +116,7 @@ const broken = computed(() =>
         />
       </dd>
       <PartFields :fields="sensorFields(sensor.kind)" :values="sensor" @change="set" />
-      <template v-if="sensor.kind === 'contact'">
+      <template v-if="isContact(sensor)">
         <dt>Debounce</dt>
         <dd>
           <NumberField
@@ -131,7 +140,7 @@ const broken = computed(() =>
           />
         </dd>
       </template>
-      <template v-if="sensor.kind === 'knob'">
+      <template v-if="isKnob(sensor)">
         <dt>Debounce</dt>
         <dd>
           <NumberField
@@ -175,7 +184,7 @@ const broken = computed(() =>
           /></el-select>
         </dd>
       </template>
-      <template v-if="sensor.kind === 'analog'">
+      <template v-if="isAnalog(sensor)">
         <dt>Divider, above</dt>
         <dd>
           <QuantityField
@@ -185,9 +194,7 @@ const broken = computed(() =>
             placeholder="none"
             :min="10"
             :max="1e8"
-            @change="
-              upperOhms => divide(sensor.kind === 'analog' ? sensor.divider : null, { upperOhms })
-            "
+            @change="upperOhms => divide(isAnalog(sensor) ? sensor.divider : null, { upperOhms })"
           />
         </dd>
         <dt>Divider, below</dt>
@@ -199,9 +206,7 @@ const broken = computed(() =>
             placeholder="none"
             :min="10"
             :max="1e8"
-            @change="
-              lowerOhms => divide(sensor.kind === 'analog' ? sensor.divider : null, { lowerOhms })
-            "
+            @change="lowerOhms => divide(isAnalog(sensor) ? sensor.divider : null, { lowerOhms })"
           />
         </dd>
         <dt>Unit</dt>
@@ -226,7 +231,7 @@ const broken = computed(() =>
               @change="
                 event =>
                   read(event, v =>
-                    calibrate(sensor.kind === 'analog' ? sensor.calibration : null, {
+                    calibrate(isAnalog(sensor) ? sensor.calibration : null, {
                       [`raw${n}`]: Math.round(v),
                     }),
                   )
@@ -242,7 +247,7 @@ const broken = computed(() =>
               @change="
                 event =>
                   read(event, v =>
-                    calibrate(sensor.kind === 'analog' ? sensor.calibration : null, {
+                    calibrate(isAnalog(sensor) ? sensor.calibration : null, {
                       [`value${n}`]: v,
                     }),
                   )
@@ -251,7 +256,7 @@ const broken = computed(() =>
           </dd>
         </template>
       </template>
-      <template v-if="sensor.kind === 'two-axis'">
+      <template v-if="isStick(sensor)">
         <dt>Mounted at</dt>
         <dd>
           <NumberField
@@ -264,7 +269,7 @@ const broken = computed(() =>
           />
         </dd>
       </template>
-      <template v-if="sensor.kind === 'floats'">
+      <template v-if="isLadder(sensor)">
         <dt>Unit</dt>
         <dd>
           <input
@@ -278,7 +283,7 @@ const broken = computed(() =>
       </template>
     </dl>
     <div class="buttons">
-      <template v-if="sensor.kind === 'analog'">
+      <template v-if="isAnalog(sensor)">
         <el-button v-if="sensor.divider" size="small" @click="set({ divider: null })"
           >No divider</el-button
         >
@@ -287,14 +292,14 @@ const broken = computed(() =>
         >
       </template>
       <el-button
-        v-if="sensor.kind === 'contact' && sensor.pullOhms !== null"
+        v-if="isContact(sensor) && sensor.pullOhms !== null"
         size="small"
         @click="set({ pullOhms: null })"
         >Use the board's own pull-up</el-button
       >
     </div>
 
-    <table v-if="sensor.kind === 'floats'" class="ruled rows">
+    <table v-if="isLadder(sensor)" class="ruled rows">
       <thead>
         <tr>
           <th>Float, from below</th>
@@ -316,7 +321,7 @@ const broken = computed(() =>
                   read(
                     event,
                     level =>
-                      sensor.kind === 'floats'
+                      isLadder(sensor)
                       && set({
                         floats: sensor.floats.map((x, j) => (j === i ? { ...x, level } : x)),
                       }),
@@ -331,9 +336,7 @@ const broken = computed(() =>
               type="button"
               class="plain"
               :aria-label="`Remove float ${i + 1}`"
-              @click="
-                sensor.kind === 'floats' && set({ floats: sensor.floats.filter((_, j) => j !== i) })
-              "
+              @click="isLadder(sensor) && set({ floats: sensor.floats.filter((_, j) => j !== i) })"
             >
               ×
             </button>
@@ -341,7 +344,7 @@ const broken = computed(() =>
         </tr>
       </tbody>
     </table>
-    <template v-if="sensor.kind === 'floats'">
+    <template v-if="isLadder(sensor)">
       <el-button v-if="sensor.floats.length < 8" size="small" @click="addFloat(sensor.floats)"
         >Another float</el-button
       >
@@ -352,7 +355,7 @@ const broken = computed(() =>
       </p>
     </template>
 
-    <template v-if="sensor.kind === 'infrared'">
+    <template v-if="isReceiver(sensor)">
       <table v-if="sensor.keys.length" class="ruled rows">
         <thead>
           <tr>
@@ -370,9 +373,7 @@ const broken = computed(() =>
                 :value="k.address.toString(16).toUpperCase()"
                 :aria-label="`Address of key ${i + 1}, hexadecimal`"
                 maxlength="6"
-                @change="
-                  event => sensor.kind === 'infrared' && hex(sensor.keys, i, 'address', event)
-                "
+                @change="event => isReceiver(sensor) && hex(sensor.keys, i, 'address', event)"
               />
             </td>
             <td>
@@ -381,9 +382,7 @@ const broken = computed(() =>
                 :value="k.command.toString(16).toUpperCase()"
                 :aria-label="`Code of key ${i + 1}, hexadecimal`"
                 maxlength="6"
-                @change="
-                  event => sensor.kind === 'infrared' && hex(sensor.keys, i, 'command', event)
-                "
+                @change="event => isReceiver(sensor) && hex(sensor.keys, i, 'command', event)"
               />
             </td>
             <td>
@@ -392,8 +391,7 @@ const broken = computed(() =>
                 size="small"
                 :aria-label="`What key ${i + 1} asks for`"
                 @change="
-                  (wish: string) =>
-                    sensor.kind === 'infrared' && setKey(sensor.keys, i, wishOf(wish))
+                  (wish: string) => isReceiver(sensor) && setKey(sensor.keys, i, wishOf(wish))
                 "
                 ><el-option v-for="w in wishes" :key="w.value" :value="w.value" :label="w.label"
               /></el-select>
@@ -403,9 +401,7 @@ const broken = computed(() =>
                 type="button"
                 class="plain"
                 :aria-label="`Remove key ${i + 1}`"
-                @click="
-                  sensor.kind === 'infrared' && set({ keys: sensor.keys.filter((_, j) => j !== i) })
-                "
+                @click="isReceiver(sensor) && set({ keys: sensor.keys.filter((_, j) => j !== i) })"
               >
                 ×
               </button>

@@ -1,6 +1,7 @@
 /** What is wrong with outputs of loads. */
 import type { Problems } from './problems'
 import { isOpposed, limitsOf } from '../outputs/traits'
+import { isContact } from '../sensors/traits'
 
 /** Finds what is wrong with each output. */
 export function outputProblems(found: Problems): void {
@@ -16,7 +17,7 @@ export function outputProblems(found: Problems): void {
     for (const key of ['forwardEnd', 'reverseEnd'] as const) {
       if (output[key] === null) continue
       const contact = design.sensors.find(s => s.id === output[key])
-      if (contact?.kind !== 'contact')
+      if (!isContact(contact))
         found.say(
           ['loads', i, 'output', key],
           `there is no contact "${output[key]}"; add it on the wiring view, or name another`,

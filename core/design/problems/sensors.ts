@@ -2,15 +2,16 @@
 import type { Sensor } from '../schema'
 import { asksOf } from '../values'
 import type { Problems } from './problems'
+import { isAnalog, isKnob, isLadder, isReceiver } from '../sensors/traits'
 
 /** Finds what is wrong with each sensor. */
 export function sensorProblems(found: Problems): void {
   const { design } = found
   design.sensors.forEach((s, i) => {
     found.refers(found.controllers, s.controllerId, 'controller', ['sensors', i, 'controllerId'])
-    if (s.kind === 'knob') found.sameBoard(s.loadId, s.controllerId, ['sensors', i, 'loadId'])
-    if (s.kind === 'knob') found.refers(found.loads, s.loadId, 'load', ['sensors', i, 'loadId'])
-    if (s.kind === 'floats')
+    if (isKnob(s)) found.sameBoard(s.loadId, s.controllerId, ['sensors', i, 'loadId'])
+    if (isKnob(s)) found.refers(found.loads, s.loadId, 'load', ['sensors', i, 'loadId'])
+    if (isLadder(s))
       s.floats.forEach((f, j) => {
         if (j > 0 && f.level <= (s.floats[j - 1]?.level ?? 0))
           found.say(
@@ -18,12 +19,12 @@ export function sensorProblems(found: Problems): void {
             'floats go up: each level lies above the one before',
           )
       })
-    if (s.kind === 'analog' && s.calibration && s.calibration.raw1 === s.calibration.raw2)
+    if (isAnalog(s) && s.calibration && s.calibration.raw1 === s.calibration.raw2)
       found.say(
         ['sensors', i, 'calibration', 'raw2'],
         'the two readings are equal; calibrate at two different values',
       )
-    if (s.kind === 'infrared') remoteProblems(found, s, i)
+    if (isReceiver(s)) remoteProblems(found, s, i)
   })
 }
 

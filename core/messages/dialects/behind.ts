@@ -1,7 +1,7 @@
 /**
  * What stands behind a command, by the way a link speaks: more of a route, further members of a
- * JSON object, further words of a line. Proofs and times are put there and taken off again. Structures
- * have fields of their own for it, short codes no room.
+ * JSON object, further words of a line. Proofs and times are put there and taken off again.
+ * Structures have fields of their own for it, short codes no room.
  */
 import type { Link } from '../../design/schema'
 import type { Behind } from './facet'

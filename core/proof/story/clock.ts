@@ -19,6 +19,7 @@ import type { Cast } from './cast'
 import type { Flight } from './flight'
 import { PACES_MS, type Times } from './ways'
 import { isHeld, isOpposed, isPulse, isSwitched } from '../../design/outputs/traits'
+import { isStick } from '../../design/sensors/traits'
 
 /** Where something still runs that a start armed, the story begins before it is over. */
 const EARLY_MS = 100
@@ -41,7 +42,7 @@ const REACHES_THE_BOARD: readonly SystemEvent['kind'][] = [
 export function rawsAcross(sensor: Sensor, rule: Rule): [Raw, Raw] | null {
   const { low, high } = rawRange(sensor)
   const count = Math.min(2000, high - low)
-  const pair = sensor.kind === 'two-axis'
+  const pair = isStick(sensor)
   const raws = [
     restingRaw(sensor),
     ...Array.from({ length: count + 1 }, (_, i): Raw =>

@@ -2,13 +2,14 @@
 import { linkTitle } from '../../../../core/design/find'
 import { useDesignStore } from '../../../stores/design'
 import { useSelectionStore } from '../../../stores/selection'
+import { isReceiver } from '../../../../core/design/sensors/traits'
 
 const designs = useDesignStore()
 const selection = useSelectionStore()
 const links = computed(() =>
   (designs.design?.links ?? []).map(l => ({ id: l.id, name: linkTitle(designs.design!, l) })),
 )
-const keyed = computed(() => (designs.design?.sensors ?? []).filter(s => s.kind === 'infrared'))
+const keyed = computed(() => (designs.design?.sensors ?? []).filter(s => isReceiver(s)))
 const chosen = ref('')
 const reading = ref(false)
 watch(

@@ -10,7 +10,8 @@ import {
   fittingBoard,
   type Need,
 } from '../../../../core/design/pins'
-import { SENSOR_WORDS, type SensorKind } from '../../../../core/design/sensors'
+import { SENSORS } from '../../../../core/design/sensors/rows'
+import type { SensorKind } from '../../../../core/design/sensors/schema'
 import { upperFirst } from '../../../../core/units/format'
 import { sumsOf } from '../../../../core/electrical/of-design'
 import { useBenchStore } from '../../../stores/bench'
@@ -106,7 +107,7 @@ function addSensor(kind: SensorKind): void {
     !designs.apply({
       type: 'addSensor',
       kind,
-      name: upperFirst(SENSOR_WORDS[kind].replace(/ \(.*/, '')),
+      name: upperFirst(SENSORS[kind].words.replace(/ \(.*/, '')),
       controllerId: controller.value?.id,
     })
   )
@@ -159,7 +160,7 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
           <template #dropdown
             ><el-dropdown-menu
               ><el-dropdown-item
-                v-for="(words, kind) in SENSOR_WORDS"
+                v-for="({ words }, kind) in SENSORS"
                 :key="kind"
                 :command="kind"
                 :disabled="kind === 'knob' && !design.loads.length"

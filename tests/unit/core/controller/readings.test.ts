@@ -11,12 +11,10 @@ import {
 } from '../../../../core/controller/step'
 import { hasReading } from '../../../../core/design/items'
 import type { Edit } from '../../../../core/design/edits'
-import {
-  ladderReadings,
-  newSensor,
-  SENSOR_WORDS,
-  type SensorKind,
-} from '../../../../core/design/sensors'
+import { SENSORS } from '../../../../core/design/sensors/rows'
+import { ladderReadings } from '../../../../core/design/sensors/ladder'
+import { newSensor } from '../../../../core/design/sensors/rows'
+import type { SensorKind } from '../../../../core/design/sensors/schema'
 import type { Design, Sensor } from '../../../../core/design/schema'
 import { edited, fanDesign, kilnCorridor } from '../../../fixtures/designs'
 
@@ -56,7 +54,7 @@ describe('values of sensors', () => {
     }
   })
   it('what a sensor rests at lies within what it can give, and says something', () => {
-    for (const kind of Object.keys(SENSOR_WORDS) as SensorKind[]) {
+    for (const kind of Object.keys(SENSORS) as SensorKind[]) {
       const s = sensor(kind)
       const { low, high } = rawRange(s)
       for (const raw of restingRaw(s)) expect(raw >= low && raw <= high, kind).toBe(true)

@@ -4,7 +4,7 @@ import type { Counted } from '../../../../core/electrical/load-sums'
 import { consumers, sumsOf } from '../../../../core/electrical/of-design'
 import { valueOf } from '../../../../core/electrical/sum'
 import type { Edit } from '../../../../core/design/edits'
-import type { SensorKind } from '../../../../core/design/sensors'
+import type { SensorKind } from '../../../../core/design/sensors/schema'
 import type { Design } from '../../../../core/design/schema'
 import { edited, fanDesign, glazeRoom } from '../../../fixtures/designs'
 
