@@ -25,6 +25,50 @@ export const CORE_ROOMS = [
   'checks',
 ]
 
+/**
+ * Kinds of outputs, links, dialects and sensors. Words that other things are called by too (a level
+ * of a pin, a wire of a trace, lines of a table) are meant only where a kind is asked for.
+ */
+export const KINDS = {
+  outputs: ['switched', 'pulsed', 'held', 'opposed', 'level', 'follower'],
+  links: ['bluetooth-serial', 'wire', 'udp', 'peer', 'http'],
+  dialects: ['codes', 'lines', 'pairs', 'json', 'packed'],
+  sensors: [
+    'infrared',
+    'knob',
+    'contact',
+    'floats',
+    'thermometer',
+    'thermistor',
+    'analog',
+    'battery',
+    'two-axis',
+  ],
+}
+/** What is asked for its kind, by how it is called: `output.kind`, `link.dialect.kind`. */
+const ASKED = {
+  outputs: /^(output|motion|was|is|next)$/,
+  links: /^(link|l|over)$/,
+  dialects: /^(dialect)$/,
+  sensors: /^(sensor|receiver)$/,
+}
+const kindRules = Object.entries(KINDS).flatMap(([room, kinds]) => {
+  const literal = `Literal[value=/^(${kinds.join('|')})$/]`
+  const named = `/${ASKED[room].source}/`
+  const asked = `MemberExpression[property.name="kind"]:matches([object.name=${named}], [object.property.name=${named}], [object.callee.name=/^${room.slice(0, -1)}Of$/])`
+  const message = `Kinds of ${room} are asked for in the ${room} rooms only: take a trait of core/design/${room}/traits.ts, or add a facet (docs/recipes.md).`
+  return [
+    {
+      selector: `BinaryExpression[operator=/^[!=]==?$/]:has(> ${asked}.left, ChainExpression > ${asked}) > ${literal}`,
+      message,
+    },
+    {
+      selector: `SwitchStatement[discriminant.property.name="kind"]:has(> ${asked}.discriminant) > SwitchCase > ${literal}`,
+      message,
+    },
+  ]
+})
+
 const LINES = {
   code: 100,
   ignoreStrings: true,
@@ -89,6 +133,20 @@ export default withNuxt(
       'import-x/resolver': { node: { extensions: ['.ts', '.mjs', '.js', '.vue', '.json'] } },
     },
     rules: { 'import-x/no-restricted-paths': ['error', { zones }] },
+  },
+  {
+    name: 'nolvi/kinds-are-rooms',
+    files: ['core/**/*.ts', 'app/**/*.ts', 'app/**/*.vue', 'server/**/*.ts'],
+    ignores: [
+      'core/*/{outputs,links,dialects,sensors,kinds}/**',
+      // What documents were, and what the engine replaces.
+      'core/design/migrate.ts',
+      'core/build/sketch*.ts',
+    ],
+    rules: {
+      'no-restricted-syntax': ['error', ...kindRules],
+      'vue/no-restricted-syntax': ['error', ...kindRules],
+    },
   },
   {
     name: 'nolvi/core-is-pure',

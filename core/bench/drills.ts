@@ -3,7 +3,7 @@
  * expected of it; run on the bench it becomes a record. What is expected is that in the end
  * everybody shows the truth, within what the links and surfaces state.
  */
-import { isDatagram, throughRouter } from '../design/links/traits'
+import { isDatagram, servesOne, throughRouter } from '../design/links/traits'
 import { handSurfaces, linkOf, loadOf, maybeMessage, remotes } from '../design/find'
 import type { Control, Design, Link, Load, RemoteSurface } from '../design/schema'
 import { fullOf, restOf, valueWords, wantsOn } from '../design/values'
@@ -12,7 +12,6 @@ import { runScript, type Bench } from './bench'
 import { judgedAt, type Action, type BenchScript, type Expectation } from './script'
 import { at, differs, indexAt, type Trace } from './trace'
 import { isHeld, isSwitched, limitsOf } from '../design/outputs/traits'
-import { mediumOf } from '../design/links/media'
 
 export interface Drill {
   id: string
@@ -156,7 +155,7 @@ class Drills {
       back,
       [{ kind: 'stays', fromMs: 5900, toMs: 7000 + back, loadId }],
     )
-    if (mediumOf(this.link(s)).connects && mediumOf(this.link(s)).single) {
+    if (servesOne(this.link(s))) {
       this.add(
         `taken-${s.id}`,
         `${s.name}: somebody else is connected`,

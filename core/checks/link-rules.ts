@@ -3,7 +3,14 @@
  * messages too long for them.
  */
 import { linkOf, linkTitle, loadOf, maybeRemoteOnLink, remotes } from '../design/find'
-import { isDatagram, isPeerRadio, onChip, onNetwork, speaksBytes } from '../design/links/traits'
+import {
+  isDatagram,
+  isPeerRadio,
+  onChip,
+  onNetwork,
+  speaksBytes,
+  speaksRoutes,
+} from '../design/links/traits'
 import { boardOf, frontOf } from '../design/pins'
 import type { Message } from '../design/schema'
 import { spokenValues } from '../design/values'
@@ -265,7 +272,7 @@ const silentDangers: Rule = design =>
 const ANSWERS_PER_SECOND = 10
 const askedTooOften: Rule = design => {
   const load = pollingLoad(design)
-  const first = remotes(design).find(s => s.pollMs && linkOf(design, s.linkId).kind === 'http')
+  const first = remotes(design).find(s => s.pollMs && speaksRoutes(linkOf(design, s.linkId)))
   if (!load || !first || load.requestsPerSecond <= ANSWERS_PER_SECOND) return []
   const pollMs = Math.ceil((first.pollMs * load.requestsPerSecond) / ANSWERS_PER_SECOND / 100) * 100
   return [

@@ -56,7 +56,14 @@ import {
   WHOLE_STATE,
   type WorkingState,
 } from './state'
-import { isHeld, isLevel, isOpposed, isStepper } from '../design/outputs/traits'
+import {
+  actsAgain,
+  isFollower,
+  isHeld,
+  isLevel,
+  isOpposed,
+  isStepper,
+} from '../design/outputs/traits'
 import { isReceiver } from '../design/sensors/traits'
 
 /** The links that were told something by a change, a bit each. */
@@ -397,7 +404,7 @@ export class Machine {
     const load = key && this.program.loadIndex.get(key.loadId)
     if (!key || load === undefined) return
     const output = this.outputOf(load)
-    if (repeat && !isHeld(output) && !isLevel(output)) return
+    if (repeat && !actsAgain(output)) return
     this.set(
       load,
       pressed(output, this.state.value[load] as string, key.asks),
@@ -629,8 +636,7 @@ export class Machine {
 
   private adopt(index: number, load: number, value: string): void {
     this.patchLink(index, { adopts: this.linkAt(index).adopts.with(load, false) })
-    if (this.outputOf(load).kind === 'follower')
-      this.become(load, adopted(this.outcomeOf(load), value))
+    if (isFollower(this.outputOf(load))) this.become(load, adopted(this.outcomeOf(load), value))
   }
 
   /** The value that a code means: its own, or from the value there is. */

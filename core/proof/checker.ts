@@ -45,6 +45,7 @@ import { outputTimers } from '../controller/outputs/rows'
 import { project, searchesEchoes } from './project'
 import { isHeld } from '../design/outputs/traits'
 import { isKnob, isReceiver } from '../design/sensors/traits'
+import { isOpposedMotion } from '../controller/outputs/motion'
 
 /**
  * A situation as an object. `tags`: by message on its way up, whether it is the press that is
@@ -508,7 +509,7 @@ class Checker {
     const state = this.boards.state(s.board)
     for (const e of this.ends) {
       const motion = state.motion[e.load]
-      if (motion?.kind !== 'opposed' || ((state.samples[e.sensor]?.[0] ?? 0) !== 0) === e.closed)
+      if (!isOpposedMotion(motion) || ((state.samples[e.sensor]?.[0] ?? 0) !== 0) === e.closed)
         continue
       if (
         e.closed

@@ -4,7 +4,14 @@
  * still explores the one definition of behaviour that bench, stand-ins and generated code use.
  */
 import { understood, type Program, type ProgramInput } from '../controller/program'
-import { BY_HAND, type Motion } from '../controller/outputs/motion'
+import {
+  BY_HAND,
+  isHeldMotion,
+  isOpposedMotion,
+  isPulsedMotion,
+  isTimedMotion,
+  type Motion,
+} from '../controller/outputs/motion'
 import { lasting } from '../controller/outputs/switched'
 import { duesOf, lineLevels, outputTimers, withDues } from '../controller/outputs/rows'
 import { linesAfter } from '../controller/knobs'
@@ -628,7 +635,7 @@ export class ControllerTable extends Table<Watched> {
     const wants = asked(output, before.value[load] as string, control.asks)
     const motion = before.motion[load]
     // While a least time is not over it is on its way already.
-    if (motion?.kind === 'timed' && motion.freeAt !== null && motion.steady === (wants === 'on'))
+    if (isTimedMotion(motion) && motion.freeAt !== null && motion.steady === (wants === 'on'))
       return false
     return control.kind === 'latching' || before.value[load] !== wants
   }
@@ -651,7 +658,7 @@ export class ControllerTable extends Table<Watched> {
       || !isOpposed(output)
       || output.drive === 'stepper'
       || output.deadTimeMs === 0
-      || motion?.kind !== 'opposed'
+      || !isOpposedMotion(motion)
     )
       return { fell, clashes: false }
     if (what.do === 'timer' && what.load === 0 && what.slot === 0 && motion.rests) fell = null
@@ -685,8 +692,8 @@ export class ControllerTable extends Table<Watched> {
     if (
       !isOpposed(output)
       || output.drive === 'stepper'
-      || was?.kind !== 'opposed'
-      || is?.kind !== 'opposed'
+      || !isOpposedMotion(was)
+      || !isOpposedMotion(is)
     )
       return false
     if (was.driven !== 'stop' && is.driven !== 'stop' && was.driven !== is.driven) return true
@@ -716,7 +723,7 @@ export class ControllerTable extends Table<Watched> {
     const wanted = starts[policy]
     const motion = after.motion[0]
     // What waits for its least time off is on its way to what the policy says.
-    const waits = motion?.kind === 'timed' && motion.freeAt !== null
+    const waits = isTimedMotion(motion) && motion.freeAt !== null
     const is = waits ? ['off', 'on'][Number(motion.steady)] : after.value[0]
     return is !== wanted
   }
@@ -773,8 +780,8 @@ export class ControllerTable extends Table<Watched> {
   /** On, and nothing armed that ends it: a lever that stays closed. A finger leaves. */
   private neverEnds(s: ControllerState, motion: Motion): boolean {
     if (!s.running || s.value[0] !== 'on') return false
-    if (motion?.kind === 'pulsed') return motion.due === null
-    if (motion?.kind !== 'held') return false
+    if (isPulsedMotion(motion)) return motion.due === null
+    if (!isHeldMotion(motion)) return false
     const { links } = this.program
     return (
       motion.holds.every(h => h === null)

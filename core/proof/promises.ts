@@ -1,5 +1,6 @@
 /** The nine promises, in the words in which they are asked and answered. */
 import type { Load } from '../design/schema'
+import { endsItself, isOpposed } from '../design/outputs/traits'
 
 export const PROMISE_IDS = ['P1', 'P2', 'P3', 'P4', 'P5', 'P6', 'P7', 'P8', 'P9'] as const
 export type PromiseId = (typeof PROMISE_IDS)[number]
@@ -34,12 +35,12 @@ const GUARDED = ['lock', 'gas', 'heat', 'motion'] as const
 
 /** Why a promise is not asked of a load; "" where it is. */
 export function notAsked(load: Load, promise: PromiseId): string {
-  const { kind } = load.output
+  const { output } = load
   switch (promise) {
     case 'P5':
-      return kind === 'opposed' ? '' : 'It has one direction only.'
+      return isOpposed(output) ? '' : 'It has one direction only.'
     case 'P6':
-      return kind === 'pulsed' || kind === 'held' ? '' : 'It is neither a pulse nor held.'
+      return endsItself(output) ? '' : 'It is neither a pulse nor held.'
     case 'P8':
       return load.wiring.dangers.some(d => (GUARDED as readonly string[]).includes(d))
         ? ''

@@ -51,6 +51,7 @@ import { Tidy } from './tidy'
 import { rowsOf } from './transitions'
 import { Watch } from './watch'
 import { isKnob, isReceiver } from '../design/sensors/traits'
+import { isOpposedMotion } from '../controller/outputs/motion'
 
 /**
  * What board and surface do, by surface: the same whatever is asked, so that it is worked out once.
@@ -549,7 +550,7 @@ export class System implements Frame {
   canEnd(c: number, { load, sensor, direction, closed }: End): boolean {
     const state = this.controller.state(c)
     const motion = state.motion[load]
-    if (motion?.kind !== 'opposed') return false
+    if (!isOpposedMotion(motion)) return false
     const isClosed = (state.samples[sensor]?.[0] ?? 0) !== 0
     return (
       isClosed !== closed

@@ -35,7 +35,7 @@ import { foreignName, foreignPage, foreignType, outsidePage } from '../guard/ori
 import type { CounterStore } from './counters'
 import { DatagramPort } from './datagrams'
 import { wallPage, wallState } from './wall-page'
-import { speaksRoutes } from '../../core/design/links/traits'
+import { isUdp, speaksRoutes } from '../../core/design/links/traits'
 
 const PRESS_MS = 150
 const MAX_CLIENTS = 64
@@ -161,7 +161,7 @@ export class StandIn {
 
   private async openDatagrams(host: string): Promise<void> {
     for (const [index, { link }] of this.program.links.entries()) {
-      if (link.kind !== 'udp') continue
+      if (!isUdp(link)) continue
       this.datagrams.set(
         index,
         await DatagramPort.open(

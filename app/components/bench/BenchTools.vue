@@ -2,7 +2,7 @@
 /** Run, step, reset; speed; faults; load and seed. */
 import type { Design, Load } from '../../../core/design/schema'
 import { linkOf } from '../../../core/design/find'
-import { isDatagram, throughRouter } from '../../../core/design/links/traits'
+import { isDatagram, servesOne, throughRouter } from '../../../core/design/links/traits'
 import type { Action } from '../../../core/bench/script'
 import { SPEEDS, useBenchStore } from '../../stores/bench'
 
@@ -19,9 +19,7 @@ const routerDown = computed(() => (void bench.tick, now.value?.routerIsDown === 
 const frontDown = computed(() => (void bench.tick, now.value?.frontDown === true))
 const bounce = computed(() => (void bench.tick, now.value?.contactsBounce === true))
 const taken = (linkId: string) => (void bench.tick, now.value?.linkState(linkId).taken === true)
-const singles = computed(() =>
-  panels.value.filter(p => linkOf(props.design, p.linkId).kind === 'bluetooth-serial'),
-)
+const singles = computed(() => panels.value.filter(p => servesOne(linkOf(props.design, p.linkId))))
 const anyTaken = computed(() => singles.value.some(p => taken(p.linkId)))
 const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
 </script>

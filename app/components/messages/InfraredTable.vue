@@ -7,6 +7,7 @@ import { asksOf, valuesOf, valueWords } from '../../../core/design/values'
 import { infraredFrame, REPEAT_MS } from '../../../core/links/infrared'
 import type { Design, Sensor } from '../../../core/design/schema'
 import { useDesignStore } from '../../stores/design'
+import { actsAgain } from '../../../core/design/outputs/traits'
 
 type Receiver = Extract<Sensor, { kind: 'infrared' }>
 type Key = Receiver['keys'][number]
@@ -111,11 +112,7 @@ const words = (key: Key) => {
             /></el-select>
           </td>
           <td class="second">
-            {{
-              outputOf(key)?.kind === 'held' || outputOf(key)?.kind === 'level'
-                ? 'goes on acting'
-                : 'acts once'
-            }}
+            {{ actsAgain(outputOf(key)) ? 'goes on acting' : 'acts once' }}
           </td>
           <td class="number" :title="infraredFrame(key.address, key.command).reason">
             {{ infraredFrame(key.address, key.command).ms.toFixed(1) }} ms

@@ -3,8 +3,8 @@
 import { assign, schoolsOf } from '../../../core/messages/assign'
 import type { Design, Link } from '../../../core/design/schema'
 import { useDesignStore } from '../../stores/design'
-import { speaksRoutes } from '../../../core/design/links/traits'
 import type { School } from '../../../core/messages/dialects/facet'
+import { mediumOf } from '../../../core/design/links/media'
 
 const props = defineProps<{ design: Design; link: Link }>()
 const designs = useDesignStore()
@@ -27,7 +27,7 @@ function give(school: School): void {
 
 <template>
   <el-checkbox
-    v-if="speaksRoutes(link) || link.kind === 'bluetooth-serial'"
+    v-if="mediumOf(link).connects"
     :model-value="link.onConnect"
     @change="
       v => designs.apply({ type: 'reportOnConnect', linkId: link.id, onConnect: v === true })

@@ -3,14 +3,18 @@
 import {
   hasRoomBehind,
   hasSpeed,
+  isBluetooth,
+  isPeerRadio,
+  isUdp,
+  isWire,
   onNetwork,
   speaksBytes,
-  speaksRoutes,
 } from '../../../core/design/links/traits'
 import { LINK_WORDS } from '../../../core/design/links/rows'
 import type { Design, Link } from '../../../core/design/schema'
 import { EVERYBODY } from '../../../core/links/kinds/peer'
 import { useDesignStore } from '../../stores/design'
+import { mediumOf } from '../../../core/design/links/media'
 
 const props = defineProps<{ design: Design; link: Link }>()
 const designs = useDesignStore()
@@ -43,7 +47,7 @@ function setNetworks(text: string): void {
   <section>
     <h3 class="title">{{ title }}</h3>
     <el-checkbox
-      v-if="speaksRoutes(link) || link.kind === 'bluetooth-serial'"
+      v-if="mediumOf(link).connects"
       :model-value="link.onConnect"
       @change="
         v => designs.apply({ type: 'reportOnConnect', linkId: link.id, onConnect: v === true })
@@ -54,7 +58,7 @@ function setNetworks(text: string): void {
       Nobody connects here, so nothing can be sent on connect: a side that starts has to ask.
     </p>
     <dl class="facts">
-      <template v-if="link.kind === 'bluetooth-serial'">
+      <template v-if="isBluetooth(link)">
         <dt>Radio</dt>
         <dd>
           <el-select
@@ -82,7 +86,7 @@ function setNetworks(text: string): void {
             /></dd
         ></template>
       </template>
-      <template v-if="link.kind === 'wire'">
+      <template v-if="isWire(link)">
         <dt>Receives on</dt>
         <dd>
           <PinSelect
@@ -147,7 +151,7 @@ function setNetworks(text: string): void {
           />
         </dd>
       </template>
-      <template v-if="link.kind === 'udp'">
+      <template v-if="isUdp(link)">
         <dt>Port</dt>
         <dd>
           <NumberField
@@ -172,7 +176,7 @@ function setNetworks(text: string): void {
           /></el-select>
         </dd>
       </template>
-      <template v-if="link.kind === 'peer'">
+      <template v-if="isPeerRadio(link)">
         <dt>Channel</dt>
         <dd>
           <NumberField

@@ -13,6 +13,8 @@ import {
   isOpposed,
   isPulse,
   isSwitched,
+  limitsOf,
+  timersOf,
 } from '../../../core/design/outputs/traits'
 import { isContact } from '../../../core/design/sensors/traits'
 
@@ -43,13 +45,13 @@ function keepStops(): void {
   }
 }
 function timer(patch: Partial<Record<'onDelayMs' | 'offDelayMs' | 'blinkMs', number>>): void {
-  if (output.value.kind === 'switched' && output.value.timers)
-    set({ timers: { ...output.value.timers, ...patch } })
+  const timers = timersOf(output.value)
+  if (timers) set({ timers: { ...timers, ...patch } })
 }
 type Limits = NonNullable<Extract<Output, { kind: 'switched' }>['limits']>
 function limit(patch: Partial<Limits>): void {
-  if (output.value.kind === 'switched' && output.value.limits)
-    set({ limits: { ...output.value.limits, ...patch } })
+  const limits = limitsOf(output.value)
+  if (limits) set({ limits: { ...limits, ...patch } })
 }
 const contacts = computed(() =>
   props.design.sensors.filter(s => isContact(s) && s.controllerId === props.load.controllerId),

@@ -93,3 +93,23 @@ export function isDue(due: number | null, now: number): boolean {
 export function dueIn(ms: number, now: number): number | null {
   return ms ? clock32(now + ms) : null
 }
+
+/** Motion of a switched output with timers or limits. */
+export function isTimedMotion(motion: Motion | undefined): motion is TimedMotion {
+  return motion?.kind === 'timed'
+}
+
+/** Motion of a pulse. */
+export function isPulsedMotion(motion: Motion | undefined): motion is PulsedMotion {
+  return motion?.kind === 'pulsed'
+}
+
+/** Motion of a held output. */
+export function isHeldMotion(motion: Motion | undefined): motion is HeldMotion {
+  return motion?.kind === 'held'
+}
+
+/** Motion of two directions. */
+export function isOpposedMotion(motion: Motion | undefined): motion is OpposedMotion {
+  return motion?.kind === 'opposed'
+}

@@ -3,7 +3,7 @@
  * facet.
  */
 import { wireRow } from '../dialects/rows'
-import type { ByteLink, DialectOf, HttpLink, Link, SerialLink } from '../schema'
+import type { ByteLink, DialectOf, HttpLink, Link, SerialLink, UdpLink } from '../schema'
 import { mediumOf } from './media'
 
 /** Its messages are bytes, in a dialect. */
@@ -26,12 +26,17 @@ export function isDatagram(link: Link): boolean {
 
 /** What the board says unasked goes to who asked last, and after a start it knows nobody. */
 export function answersAskers(link: Link): boolean {
-  return 'toAll' in link && !link.toAll
+  return isUdp(link) && !link.toAll
 }
 
 /** Needs a board that speaks on the network. */
 export function onNetwork(link: Link): link is Extract<Link, { network: unknown }> {
   return 'network' in link
+}
+
+/** Datagrams in a network. */
+export function isUdp(link: Link): link is UdpLink {
+  return 'toAll' in link
 }
 
 /** Radio from board to board, without a network. */
@@ -57,6 +62,12 @@ export function hasModule(link: Link): link is Extract<Link, { radio: unknown }>
 /** Bluetooth by the radio of the chip itself. */
 export function onChip(link: Link): boolean {
   return isBluetooth(link) && link.radio === 'chip'
+}
+
+/** One at a time connects to it, and is refused while somebody else is. */
+export function servesOne(link: Link): boolean {
+  const { connects, single } = mediumOf(link)
+  return connects && single
 }
 
 /** Serial wires on pins of their own. */

@@ -34,6 +34,11 @@ export function isLevel(output: Output | undefined): output is OutputOf<'level'>
   return output !== undefined && 'stops' in output
 }
 
+/** A key of a remote that is held down goes on acting on it. */
+export function actsAgain(output: Output | undefined): boolean {
+  return isHeld(output) || isLevel(output)
+}
+
 /** Another device follows it, with a position of its own. */
 export function isFollower(output: Output): output is OutputOf<'follower'> {
   return 'positions' in output

@@ -83,7 +83,7 @@ function gestureProblems(
   at: Path,
 ): void {
   const { design } = found
-  if (control.gestures.length && found.outputOf(control.loadId)?.kind === 'held')
+  if (control.gestures.length && isHeld(found.outputOf(control.loadId)))
     found.say(at, 'a load that is on while held takes no further gestures of its button')
   found.unique(
     control.gestures.map((g, k) => ({ id: g.on, path: [...at, k, 'on'] })),

@@ -35,6 +35,8 @@ export interface SensorFacet<S extends Sensor> {
   /** null: it asks for things and tells nothing. */
   reading: SensorReading<S> | null
   fields: FieldWords
+  /** It acts on a load, and is none without one. */
+  needsLoad?: true
   /** A new one; its pins are for the caller to choose. `loadId`: what it may act on. */
   fresh(id: string, name: string, controllerId: string, loadId: string): S
 }

@@ -8,6 +8,7 @@ export const knob: SensorFacet<SensorOf<'knob'>> = {
     { key: 'pin', name: 'line A', use: CONTACT, pin },
     { key: 'pinB', name: 'line B', use: CONTACT, pin: pinB },
   ],
+  needsLoad: true,
   reading: null,
   fields: [
     ['detentsPerTurn', 'Detents a turn', ''],

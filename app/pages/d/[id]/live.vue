@@ -6,7 +6,7 @@ import type { StandInView } from '../../../composables/stand-ins'
 import { valueWords } from '../../../../core/design/values'
 import { isLit } from '../../../../core/panels/words'
 import { useDesignStore } from '../../../stores/design'
-import { speaksRoutes, structureOn } from '../../../../core/design/links/traits'
+import { isUdp, speaksRoutes, structureOn } from '../../../../core/design/links/traits'
 
 const designs = useDesignStore()
 const { list, refused, start, stop } = useStandIns(() => designs.design?.id ?? '')
@@ -31,7 +31,7 @@ function curls(design: Design, { address, datagramPorts }: StandInView): string[
     : []
   const host = address.replace(/^http:\/\//, '').replace(/:\d+$/, '')
   const udp = design.links.flatMap(l =>
-    l.kind === 'udp' && !structureOn(l) && datagramPorts[l.id]
+    isUdp(l) && !structureOn(l) && datagramPorts[l.id]
       ? [
           `printf '${shownWire(l, wireOf(l, l.askCode, 'command'))}' | nc -u -w1 ${host} ${datagramPorts[l.id]}`,
         ]

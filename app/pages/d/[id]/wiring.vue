@@ -160,10 +160,10 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
           <template #dropdown
             ><el-dropdown-menu
               ><el-dropdown-item
-                v-for="({ words }, kind) in SENSORS"
+                v-for="({ words, needsLoad }, kind) in SENSORS"
                 :key="kind"
                 :command="kind"
-                :disabled="kind === 'knob' && !design.loads.length"
+                :disabled="needsLoad && !design.loads.length"
                 >{{ words }}</el-dropdown-item
               ></el-dropdown-menu
             ></template

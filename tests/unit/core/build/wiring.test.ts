@@ -11,7 +11,7 @@ import {
 } from '../../../../core/build/wiring-sheet'
 import { NEW_DRIVERS } from '../../../../core/design/drivers'
 import type { Edit } from '../../../../core/design/edits'
-import { SENSOR_WORDS } from '../../../../core/design/sensors'
+import { SENSORS } from '../../../../core/design/sensors/rows'
 import type { SensorKind } from '../../../../core/design/sensors/schema'
 import { partOf } from '../../../../core/design/part'
 import { sumsOf } from '../../../../core/electrical/of-design'
@@ -30,7 +30,7 @@ describe('wiring table', () => {
     ])
   })
   it('of every kind of sensor, and of a board in front: what stands between', () => {
-    const kinds = Object.keys(SENSOR_WORDS) as SensorKind[]
+    const kinds = Object.keys(SENSORS) as SensorKind[]
     const all = edited(
       fanDesign(),
       { type: 'setBoard', board: 'board-8bit-5v-small' },
