@@ -6,6 +6,7 @@ import { handSurfaces } from '../design/find'
 import { LINK_WORDS } from '../design/links/rows'
 import type { Design } from '../design/schema'
 import { carriedLink, uncarriedLinks } from './carried-link'
+import { lacksOf } from './outputs'
 import { FRONT_WIRE, frontWire } from './front-wire'
 import { speaksBytes } from '../design/links/traits'
 
@@ -13,13 +14,8 @@ import { speaksBytes } from '../design/links/traits'
 export function sketchLacks(design: Design): { path: string; words: string }[] {
   const out: { path: string; words: string }[] = []
   design.loads.forEach(({ name, output }, i) => {
-    const path = `/loads/${i}/output`
-    if (output.kind === 'switched' && output.limits)
-      out.push({ path, words: `least and longest times of ${name}` })
-    if (output.kind === 'opposed' && (output.forwardEnd !== null || output.reverseEnd !== null))
-      out.push({ path, words: `end contacts of ${name}` })
-    if (output.kind === 'follower' && output.round)
-      out.push({ path, words: `the shorter way round of ${name}` })
+    const words = lacksOf(output, name)
+    if (words) out.push({ path: `/loads/${i}/output`, words })
   })
   for (const c of handSurfaces(design).flatMap(s => s.controls))
     if (c.kind === 'latching' && c.acts === 'position' && c.atStart === 'follow')

@@ -18,6 +18,7 @@ import { cppComment, cppString } from './escape'
 import { SKETCH_BODY } from './sketch-body'
 import { sketchLacks } from './sketch-lacks'
 import { structureOn } from '../design/links/traits'
+import { figuresOf } from './outputs'
 
 /** The program of an 8-bit board, as one C++ file. What it leaves out: `sketchLacks`. */
 export function sketch(design: Design): string {
@@ -222,35 +223,7 @@ function helloStart(link: SerialLink, print: string): string {
 function loadRow({ output }: Load, message: Message | undefined, firstStop: number): string {
   const lines = linesOf(output)
   const pin = (i: number) => lines[i]?.pin ?? 'NO_PIN'
-  const figures = (): { a: number; b?: number; c?: number; flag?: boolean } => {
-    switch (output.kind) {
-      case 'pulsed':
-        return { a: output.lengthMs, flag: output.again === 'ignore' }
-      case 'held':
-        return { a: output.timeoutMs }
-      case 'opposed':
-        return {
-          a: output.deadTimeMs,
-          b: output.runLimitMs,
-          c: output.stepHz,
-          flag: output.drive === 'stepper',
-        }
-      case 'level':
-        return { a: output.rampMs, c: output.minimum, flag: output.below === 'minimum' }
-      case 'follower':
-        return { a: output.pulseMs, b: output.gapMs }
-      case 'switched':
-        return output.timers
-          ? {
-              a: output.timers.onDelayMs,
-              b: output.timers.offDelayMs,
-              c: output.timers.blinkMs,
-              flag: true,
-            }
-          : { a: 0 }
-    }
-  }
-  const { a, b = 0, c = 0, flag = false } = figures()
+  const { a, b = 0, c = 0, flag = false } = figuresOf(output) ?? { a: 0 }
   const [powerUp, saveDelayMs] =
     'powerUp' in output ? [output.powerUp, output.saveDelayMs] : ['off', 0]
   return `{ ${output.kind.toUpperCase()}, ${pin(0)}, ${pin(1)}, ${pin(2)}, ${output.activeLevel === 'high' ? 'HIGH' : 'LOW'}, POWER_${powerUp.toUpperCase()}, ${valuesOf(output).length}, ${saveDelayMs}UL, ${a}UL, ${b}UL, ${c}, ${output.kind === 'level' ? firstStop : 0}, ${flag}, ${message !== undefined}, ${message?.ack === true}, ${message?.change === true} },`

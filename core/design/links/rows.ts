@@ -21,13 +21,9 @@ export function linkRow({ kind }: Pick<Link, 'kind'>): LinkFacet<Link> {
 }
 
 /** What each kind is called. */
-export const LINK_WORDS: Record<LinkKind, string> = {
-  'bluetooth-serial': bluetoothSerial.words,
-  wire: wire.words,
-  udp: udp.words,
-  peer: peer.words,
-  http: http.words,
-}
+export const LINK_WORDS = Object.fromEntries(
+  Object.entries(LINKS).map(([kind, { words }]) => [kind, words]),
+) as Record<LinkKind, string>
 
 /** A link of a kind as it starts. Pins are for the caller. */
 export function newLink<K extends LinkKind>(
