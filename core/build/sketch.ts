@@ -19,6 +19,7 @@ import { SKETCH_BODY } from './sketch-body'
 import { sketchLacks } from './sketch-lacks'
 import { structureOn } from '../design/links/traits'
 import { figuresOf } from './outputs'
+import { classOf } from '../boards/classes'
 
 /** The program of an 8-bit board, as one C++ file. What it leaves out: `sketchLacks`. */
 export function sketch(design: Design): string {
@@ -267,7 +268,7 @@ export function canSketch(design: Design): boolean {
   const link = carriedLink(design)
   return (
     design.loads.length > 0
-    && boardOf(design).toolchain === 'avr-8bit'
+    && classOf(boardOf(design)).program
     && !(link && link.auth.kind === 'counter' && structureOn(link))
   )
 }

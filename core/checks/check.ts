@@ -47,6 +47,7 @@ import { VerdictCache } from './verdicts'
 import { isSwitched } from '../design/outputs/traits'
 import { mediumOf } from '../design/links/media'
 import { isBattery } from '../design/sensors/traits'
+import { classOf } from '../boards/classes'
 
 export interface Checked {
   findings: Finding[]
@@ -460,7 +461,7 @@ const frontPort: Rule = design => {
  */
 const softWire: Rule = design => {
   const { front } = design
-  if (boardOf(design).toolchain !== 'avr-8bit') return []
+  if (!classOf(boardOf(design)).oneAtATime) return []
   const port = serialPins(boardOf(design))
   const words = (baud: number) => ({
     code: 'wire-fast',

@@ -22,16 +22,7 @@ import { longestText } from '../messages/sealing'
 import { reportText, rows } from '../messages/table'
 import { finding, onLink, type Finding, type Rule } from './finding'
 import { isPulse } from '../design/outputs/traits'
-
-const NETWORKS: ReadonlySet<string> = new Set([
-  'wifi-single-radio',
-  'dual-radio',
-  'single-core',
-  'linux',
-  'router',
-  'other',
-])
-const PEERS: ReadonlySet<string> = new Set(['wifi-single-radio', 'dual-radio', 'other'])
+import { classOf } from '../boards/classes'
 
 /**
  * A link over the network needs a board that can reach it: the controller itself, or one in front.
@@ -41,7 +32,7 @@ const rightBoard: Rule = design =>
   design.links.flatMap((link): Finding[] => {
     const own = boardOf(design)
     const ahead = frontOf(design)
-    if (onNetwork(link) && !NETWORKS.has((ahead ?? own).toolchain)) {
+    if (onNetwork(link) && !classOf(ahead ?? own).network) {
       return [
         finding({
           ...onLink(design, link),
@@ -62,7 +53,7 @@ const rightBoard: Rule = design =>
         }),
       ]
     }
-    if (onChip(link) && own.toolchain !== 'dual-radio' && own.toolchain !== 'other') {
+    if (onChip(link) && !classOf(own).bluetooth) {
       return [
         finding({
           ...onLink(design, link, '/radio'),
@@ -80,7 +71,7 @@ const rightBoard: Rule = design =>
         }),
       ]
     }
-    if (isPeerRadio(link) && !PEERS.has(own.toolchain)) {
+    if (isPeerRadio(link) && !classOf(own).peerRadio) {
       return [
         finding({
           ...onLink(design, link),

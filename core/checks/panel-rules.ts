@@ -29,7 +29,7 @@ import {
 } from '../panels/layout'
 import { placeInReach, zoneOf } from '../panels/reach'
 import { LONGER, roomFor, troubledTexts } from '../panels/texts'
-import { pageRoom } from '../panels/weight'
+import { classOf } from '../boards/classes'
 import { readingClashes } from '../messages/readings'
 import { reportBody, rows } from '../messages/table'
 import { spokenValues } from '../design/values'
@@ -388,7 +388,7 @@ const weight: Rule = design =>
     const link = linkOf(design, panel.linkId)
     if (speaksBytes(link)) return []
     const board = frontOf(design) ?? boardOf(design)
-    const room = pageRoom(board)
+    const room = classOf(board).page
     const bytes = pageLength(design, panel.id)
     return bytes <= room.bytes
       ? []

@@ -16,6 +16,7 @@ import { spokenValues } from '../design/values'
 import { finding, onLink, type Finding, type Rule } from './finding'
 import { isLevel, isStepper } from '../design/outputs/traits'
 import { isDatagram, isWire, speaksBytes } from '../design/links/traits'
+import { classOf } from '../boards/classes'
 
 /** What will not exist is said, not left out in silence. */
 const noProgram: Rule = design => {
@@ -33,7 +34,7 @@ const noProgram: Rule = design => {
     )
   const board = boardOf(design)
   const link = carriedLink(design)
-  if (design.loads.length && board.toolchain !== 'avr-8bit')
+  if (design.loads.length && !classOf(board).program)
     say(
       '/controllers/0/board',
       `No program is made for ${design.controllers[0]?.name ?? board.name}`,
@@ -91,7 +92,7 @@ const TONE_TIMER_PINS: readonly number[] = [3, 11]
 
 /** Steps are made by the one tone channel of an 8-bit chip, and its timer dims two pins. */
 const timersCollide: Rule = design => {
-  if (boardOf(design).toolchain !== 'avr-8bit') return []
+  if (!classOf(boardOf(design)).oneAtATime) return []
   const steppers = design.loads.filter(l => isStepper(l.output))
   const [first, ...more] = steppers
   if (!first) return []
@@ -126,7 +127,7 @@ const timersCollide: Rule = design => {
 /** Bits that the program counts out by itself go one way at a time. */
 const countedOutWire: Rule = design =>
   design.links.flatMap(link => {
-    if (!isWire(link) || boardOf(design).toolchain !== 'avr-8bit' || onSerialPort(design, link))
+    if (!isWire(link) || !classOf(boardOf(design)).oneAtATime || onSerialPort(design, link))
       return []
     const telling = rows(design, link).filter(r => r.message.ack || r.message.change)
     if (!telling.length) return []
@@ -151,11 +152,7 @@ const countedOutWire: Rule = design =>
 /** A signature keeps a small board busy longer than its serial buffer lasts. */
 const slowSignatures: Rule = design =>
   design.links.flatMap(link => {
-    if (
-      link.auth.kind !== 'counter'
-      || !('baud' in link)
-      || boardOf(design).toolchain !== 'avr-8bit'
-    )
+    if (link.auth.kind !== 'counter' || !('baud' in link) || !classOf(boardOf(design)).oneAtATime)
       return []
     const longest = Math.max(
       0,

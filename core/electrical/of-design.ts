@@ -21,17 +21,8 @@ import { supply, SUPPLY_DEFAULTS, type Consumer } from './supply'
 import { uartClock } from './uart-clock'
 import { made, strongerPull, wettingAmps, type WiringSum } from './wiring-sum'
 import { isOpposed } from '../design/outputs/traits'
+import { classOf } from '../boards/classes'
 
-/** What a board of each toolchain takes by itself at most, A: radios at their sending peak. */
-const BOARD_AMPS: Record<string, number> = {
-  'avr-8bit': 0.05,
-  'wifi-single-radio': 0.35,
-  'dual-radio': 0.5,
-  'single-core': 0.35,
-  linux: 1.2,
-  router: 0.6,
-  other: 0.1,
-}
 /**
  * `counted`: switchings of a bench run, from which the wear of memory is reckoned; without it a
  * number is assumed.
@@ -150,18 +141,6 @@ function pinSum(design: Design): WiringSum {
   )
 }
 
-/**
- * Clocks by toolchain: 16 MHz in steps of 8 at double speed; 80 MHz whole, or with sixteenths.
- * Others are not known.
- */
-const CLOCKS: Partial<Record<BoardProfile['toolchain'], { clockHz: number; divisorStep: number }>> =
-  {
-    'avr-8bit': { clockHz: 16_000_000, divisorStep: 8 },
-    'wifi-single-radio': { clockHz: 80_000_000, divisorStep: 1 },
-    'dual-radio': { clockHz: 80_000_000, divisorStep: 1 / 16 },
-    'single-core': { clockHz: 80_000_000, divisorStep: 1 / 16 },
-  }
-
 function clockSums(
   id: string,
   path: string,
@@ -169,7 +148,7 @@ function clockSums(
   boards: readonly BoardProfile[],
 ): WiringSum[] {
   return boards.flatMap((board, i) => {
-    const clock = CLOCKS[board.toolchain]
+    const clock = classOf(board).uart
     if (!clock) return []
     return [
       made(
@@ -300,12 +279,12 @@ export function consumers(design: Design): Consumer[] {
         : [],
   )
   return [
-    { what: 'board', amps: BOARD_AMPS[board.toolchain] ?? 0.1, count: 1, volts },
+    { what: 'board', amps: classOf(board).selfAmps, count: 1, volts },
     ...(design.front
       ? [
           {
             what: design.front.name,
-            amps: BOARD_AMPS[frontOf(design)?.toolchain ?? ''] ?? 0.1,
+            amps: classOf(frontOf(design) ?? { toolchain: 'other' }).selfAmps,
             count: 1,
             volts,
           },

@@ -14,6 +14,7 @@ import { longestText } from '../messages/sealing'
 import { reportText, streams } from '../messages/table'
 import { exactWireMs, wireReason } from './timing'
 import { speaksBytes } from '../design/links/traits'
+import { classOf } from '../boards/classes'
 
 export interface BudgetPart {
   words: string
@@ -127,7 +128,7 @@ export interface Receiving {
  */
 export function receiving(design: Design, link: SerialLink): Receiving | null {
   if (
-    boardOf(design).toolchain !== 'avr-8bit'
+    !classOf(boardOf(design)).oneAtATime
     || !design.loads.some(l => 'powerUp' in l.output && l.output.powerUp === 'last')
   )
     return null

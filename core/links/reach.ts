@@ -5,6 +5,7 @@ import { onChip, onNetwork } from '../design/links/traits'
 import { boardOf, frontOf } from '../design/pins'
 import type { Reach } from './kinds/facet'
 import { carriageOf } from './kinds/rows'
+import { classOf } from '../boards/classes'
 
 /**
  * From the places where a page or box can be; facts of browsers as of their standards (Web Serial,
@@ -22,7 +23,7 @@ export function reach(design: Design): Reach[] {
 }
 
 function sharedRadio(design: Design): string {
-  const dual = boardOf(design).toolchain === 'dual-radio' && !frontOf(design)
+  const dual = classOf(boardOf(design)).oneAntenna && !frontOf(design)
   const bluetooth = design.links.some(onChip)
   return dual && bluetooth && design.links.some(onNetwork)
     ? 'Wi-Fi and Bluetooth of one chip take turns on one antenna: answers come late while both talk'

@@ -19,6 +19,7 @@ import { searchesEchoes, worstWayMs } from './project'
 import type { PromiseId } from './promises'
 import type { Assumption } from './verdict'
 import { isFollower, isHeld, isLevel } from '../design/outputs/traits'
+import { classOf } from '../boards/classes'
 
 /** Numbers of commands that a board remembers at once. */
 export const REMEMBERED_NUMBERS = 32
@@ -122,7 +123,7 @@ function ofSurface(
         false,
         `commands on ${link.name} are signed right; a copy of one is refused`,
       )
-    if (hasSpeed(link) && boardOf(design).toolchain === 'avr-8bit') {
+    if (hasSpeed(link) && classOf(boardOf(design)).oneAtATime) {
       // A person presses less often than a signature takes; what a page sends by itself may not.
       const longest = Math.max(...commands(design, link).map(c => longestText(link, c.code).length))
       say(
