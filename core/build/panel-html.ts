@@ -8,7 +8,7 @@ import { base64 } from '../bytes/base64'
 import { linkOf, panelOf } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import { itemsOf } from '../design/items'
-import type { Design, Link, LinkReading, PanelSurface } from '../design/schema'
+import type { Design, Link, LinkReading, PanelSurface, Theme } from '../design/schema'
 import { deviceOf } from '../panels/devices'
 import { html, scriptJson } from './escape'
 import { itemHtml, themeProperties } from './panel-markup'
@@ -16,6 +16,13 @@ import { RUNTIME_BYTES } from './panel-runtime-bytes'
 import { NIGHT_SIGNALS, styleFor } from './panel-style'
 import { runtimeFor } from './runtime-choice'
 import { speaksRoutes } from '../design/links/traits'
+
+/** What the browser is told of each look. */
+const COLOUR_SCHEMES: Record<Theme['look'], string> = {
+  auto: 'light dark',
+  day: 'light',
+  night: 'dark',
+}
 
 /**
  * `standInPath`: where a stand-in offers the bytes of a link. `secret`: left out, the page asks for
@@ -58,7 +65,7 @@ export function pageWith(
 <meta charset="utf-8">
 <meta http-equiv="Content-Security-Policy" content="${policy(link, style, script, site)}">
 <meta name="viewport" content="width=device-width, initial-scale=1">
-<meta name="color-scheme" content="${panel.theme.look === 'day' ? 'light' : panel.theme.look === 'night' ? 'dark' : 'light dark'}">
+<meta name="color-scheme" content="${COLOUR_SCHEMES[panel.theme.look]}">
 <meta name="nolvi-fingerprint" content="${print}">
 ${standInPath ? `<meta name="nolvi-wire" content="${html(standInPath)}">\n` : ''}${site ? '<meta name="nolvi-site" content="yes">\n<link rel="manifest" href="manifest.webmanifest">\n' : ''}<link rel="icon" href="data:,">
 <title>${html(`${panel.name} - ${design.name}`)}</title>

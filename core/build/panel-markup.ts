@@ -93,13 +93,8 @@ function keyInner(design: Design, key: PanelKey, name: string): string {
 
 /** What starts a timer, as a key says it. */
 function timerWords(want: string): string {
-  return want === 'for'
-    ? 'On for'
-    : want === 'after'
-      ? 'On after'
-      : want === 'blink'
-        ? 'Blink'
-        : 'Off'
+  const words: Record<string, string> = { for: 'On for', after: 'On after', blink: 'Blink' }
+  return words[want] ?? 'Off'
 }
 
 function timeOf(output: ReturnType<typeof loadOf>['output']): number {

@@ -17,7 +17,7 @@ import { bodyOf, endOf } from '../design/wire'
 import { cppComment, cppString } from './escape'
 import { SKETCH_BODY } from './sketch-body'
 import { sketchLacks } from './sketch-lacks'
-import { structureOn } from '../design/links/traits'
+import { isBluetooth, structureOn } from '../design/links/traits'
 import { figuresOf } from './outputs'
 import { classOf } from '../boards/classes'
 
@@ -65,16 +65,7 @@ export function sketch(design: Design): string {
   return [
     `// ${cppComment(design.name)}: controller for the 8-bit 5 V board, made by Nolvi. Do not edit: change the design.`,
     `// Fingerprint ${fingerprint(design)}: the panels of this design carry the same one.`,
-    ...(link?.kind === 'bluetooth-serial'
-      ? [
-          '// The Bluetooth module sits on pins 0 and 1: unplug it while uploading.',
-          ...(statusPin === null
-            ? ['// Its connected line is not wired: the board cannot know when a phone connects.']
-            : []),
-        ]
-      : link
-        ? [`// It listens on the serial wire "${cppComment(link.name)}".`]
-        : ['// No serial link in this design.']),
+    ...linkComment(link),
     ...others.map(
       l =>
         `// Link "${cppComment(l.name)}" (${LINK_WORDS[l.kind]}) is not carried by this program.`,
@@ -167,7 +158,7 @@ export function sketch(design: Design): string {
     'static const Input inputs[INPUTS + 1] PROGMEM = {',
     ...inputs.map(
       c =>
-        `  { ${c.pin}, ${loadIndex.get(c.loadId)}, ${c.kind === 'push' ? 'PUSH' : c.acts === 'position' ? 'LATCHING_POSITION' : 'LATCHING_MOVEMENT'}, ${asksRow(c, valueIndex)}, ${c.debounceMs}, ${c.kind === 'push' ? c.lockoutMs : 0} }, // ${cppComment(c.id)}`,
+        `  { ${c.pin}, ${loadIndex.get(c.loadId)}, ${inputKind(c)}, ${asksRow(c, valueIndex)}, ${c.debounceMs}, ${c.kind === 'push' ? c.lockoutMs : 0} }, // ${cppComment(c.id)}`,
     ),
     '  { 0, 0, 0, 0, 0, 0 }',
     '};',
@@ -271,4 +262,20 @@ export function canSketch(design: Design): boolean {
     && classOf(boardOf(design)).program
     && !(link && link.auth.kind === 'counter' && structureOn(link))
   )
+}
+
+function inputKind(control: Control): string {
+  if (control.kind === 'push') return 'PUSH'
+  return control.acts === 'position' ? 'LATCHING_POSITION' : 'LATCHING_MOVEMENT'
+}
+
+function linkComment(link: SerialLink | undefined): string[] {
+  if (!link) return ['// No serial link in this design.']
+  if (!isBluetooth(link)) return [`// It listens on the serial wire "${cppComment(link.name)}".`]
+  return [
+    '// The Bluetooth module sits on pins 0 and 1: unplug it while uploading.',
+    ...(link.statusPin === null
+      ? ['// Its connected line is not wired: the board cannot know when a phone connects.']
+      : []),
+  ]
 }

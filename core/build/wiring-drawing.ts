@@ -47,10 +47,11 @@ export function wiringSvg(design: Design): string {
     const load = need.line ? design.loads.find(l => l.id === need.loadId) : undefined
     const front = need.id.startsWith('front:')
     const mains = load?.wiring.load?.mains === true
+    const ordinary = front ? 2 : 1.3
     return [
       `<line x1="250" y1="${y}" x2="430" y2="${y}" stroke="${design.wires[WIRE[need.use.as]]}" stroke-width="2"${DASHES[need.use.as] ? ` stroke-dasharray="${DASHES[need.use.as]}"` : ''}/>`,
       `<circle cx="250" cy="${y}" r="4" fill="#24211d"/><text x="240" y="${y + 5}" text-anchor="end" class="m">${html(row?.pin ?? '')}</text><text x="262" y="${y - 6}" class="s">${need.chip >= 0 ? `chip ${need.chip}` : 'no pin'}</text>`,
-      `<rect x="430" y="${y - 18}" width="545" height="36" rx="3" fill="${front ? '#f5f1e8' : '#fff'}" stroke="#24211d" stroke-width="${mains ? 3 : front ? 2 : 1.3}"/>`,
+      `<rect x="430" y="${y - 18}" width="545" height="36" rx="3" fill="${front ? '#f5f1e8' : '#fff'}" stroke="#24211d" stroke-width="${mains ? 3 : ordinary}"/>`,
       `<text x="442" y="${y - 3}" class="b">${html(cut(need.what, 60))}${mains ? ' - MAINS, closed box' : ''}</text><text x="442" y="${y + 12}" class="s">${html(cut(row?.through ?? '', 92))}</text>`,
     ].join('')
   })

@@ -16,6 +16,11 @@ export type Framing =
   | { kind: 'length' }
 
 export const SLIP = { END: 0xc0, ESC: 0xdb, ESC_END: 0xdc, ESC_ESC: 0xdd } as const
+/** What stands for bytes that have a meaning of their own (RFC 1055). */
+const STUFFED: ReadonlyMap<number, readonly number[]> = new Map([
+  [SLIP.END, [SLIP.ESC, SLIP.ESC_END]],
+  [SLIP.ESC, [SLIP.ESC, SLIP.ESC_ESC]],
+])
 
 /** A payload in its frame: with an end, SLIP (RFC 1055), COBS, or behind its length. */
 export function frame(framing: Framing, payload: Uint8Array): Uint8Array {
@@ -23,16 +28,7 @@ export function frame(framing: Framing, payload: Uint8Array): Uint8Array {
     case 'terminated':
       return Uint8Array.from([...payload, ...framing.terminator])
     case 'slip':
-      return Uint8Array.from([
-        ...[...payload].flatMap(b =>
-          b === SLIP.END
-            ? [SLIP.ESC, SLIP.ESC_END]
-            : b === SLIP.ESC
-              ? [SLIP.ESC, SLIP.ESC_ESC]
-              : [b],
-        ),
-        SLIP.END,
-      ])
+      return Uint8Array.from([...[...payload].flatMap(b => STUFFED.get(b) ?? [b]), SLIP.END])
     case 'cobs':
       return Uint8Array.from([...cobs(payload), 0])
     case 'length':

@@ -82,12 +82,16 @@ export function vcdText(
   return out.join('\n') + '\n'
 }
 
+/** Kinds of variables that are no wires (IEEE 1364-2001, 18.2). */
+const READ_AS: Readonly<Record<string, Signal['kind']>> = {
+  event: 'event',
+  real: 'real',
+  realtime: 'real',
+}
+
 function changeText({ width, kind }: Signal, value: string, i: number): string {
-  return kind === 'real'
-    ? `r${value} ${codeOf(i)}`
-    : width === 1 || kind === 'event'
-      ? `${value}${codeOf(i)}`
-      : `b${value} ${codeOf(i)}`
+  if (kind === 'real') return `r${value} ${codeOf(i)}`
+  return width === 1 || kind === 'event' ? `${value}${codeOf(i)}` : `b${value} ${codeOf(i)}`
 }
 
 /** Identifier codes of printable characters. */
@@ -142,8 +146,7 @@ export function readVcd(text: string): Dump {
           scope: [...scope],
           name,
           width: Number(width),
-          kind:
-            kind === 'event' ? 'event' : kind === 'real' || kind === 'realtime' ? 'real' : 'wire',
+          kind: READ_AS[kind] ?? 'wire',
           changes: [],
         }
         signals.push(signal)

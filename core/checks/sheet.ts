@@ -75,7 +75,8 @@ function cell(
 function controlSays(load: Load, control: Control): string {
   const how = control.kind === 'push' ? 'toggles' : control.acts
   if (control.asks === 'toggle') return how
-  return `${isHeld(load.output) ? 'holds' : control.kind === 'push' ? 'asks' : how}: ${askedWords(load, control.asks)}`
+  const asks = control.kind === 'push' ? 'asks' : how
+  return `${isHeld(load.output) ? 'holds' : asks}: ${askedWords(load, control.asks)}`
 }
 
 function askedWords(load: Load, asks: string): string {

@@ -28,7 +28,9 @@ const BY_COUNT: readonly Gesture[] = ['single', 'double', 'triple']
 
 /** Presses of the longest gesture that a button knows. */
 export function mostPresses({ gestures }: PushControl): number {
-  return gestures.some(g => g.on === 'triple') ? 3 : gestures.some(g => g.on === 'double') ? 2 : 1
+  const knows = (gesture: Gesture) => gestures.some(g => g.on === gesture)
+  if (knows('triple')) return 3
+  return knows('double') ? 2 : 1
 }
 
 /** A press whose first edge was at `since`. */

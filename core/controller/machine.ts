@@ -601,8 +601,9 @@ export class Machine {
     const told = sets.flatMap(({ load }) =>
       link.messages[load]?.ack ? [this.line(link, load)] : [],
     )
+    const untold = refused ? TOO_SOON : doneAnswer(answers)
     reply(
-      told.length ? answerOf(answers, told) : refused ? TOO_SOON : doneAnswer(answers),
+      told.length ? answerOf(answers, told) : untold,
       refused ? 409 : 200,
       refused ? 'refused' : 'command',
     )
@@ -747,12 +748,11 @@ export class Machine {
     const holder = this.program.links.length + index
     const current = this.state.value[load] as string
     if (control.kind === 'latching') {
-      const closed = level === 0
+      const rest = restOf(output)
+      const where = level === 0 ? asked(output, rest, control.asks) : rest
       const want =
         control.acts === 'position' || isHeld(output)
-          ? closed
-            ? asked(output, restOf(output), control.asks)
-            : restOf(output)
+          ? where
           : pressed(output, current, control.asks)
       return this.set(load, want, holder, true)
     }

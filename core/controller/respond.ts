@@ -5,7 +5,7 @@
 import { linkOf } from '../design/find'
 import { partOf } from '../design/part'
 import { fullOf, linesOf } from '../design/values'
-import type { Design } from '../design/schema'
+import type { Design, Output } from '../design/schema'
 import { compileController } from './program'
 import { startController, step, type Effect } from './step'
 import { isLevel, isStepper } from '../design/outputs/traits'
@@ -64,5 +64,11 @@ function doesWords(design: Design, effect: Extract<Effect, { kind: 'pin' }>): st
   const what = isLevel(output)
     ? `puts out ${effect.level} of 255`
     : `${line.name ? `${line.name} ` : ''}switches ${on ? 'on' : 'off'}`
-  return `${load.name}${line.name ? ':' : ''} ${what}: pin ${line.pin} ${isLevel(output) ? 'dims' : isStepper(output) && effect.line === 0 ? `steps at ${effect.level} Hz` : `goes ${effect.level ? 'high' : 'low'}`}`
+  return `${load.name}${line.name ? ':' : ''} ${what}: pin ${line.pin} ${pinDoes(output, effect)}`
+}
+
+function pinDoes(output: Output, { line, level }: { line: number; level: number }): string {
+  if (isLevel(output)) return 'dims'
+  if (isStepper(output) && line === 0) return `steps at ${level} Hz`
+  return `goes ${level ? 'high' : 'low'}`
 }

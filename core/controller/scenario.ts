@@ -263,8 +263,9 @@ function effectText(design: Design, effect: Effect): string {
     case 'pin': {
       const { id = '', output } = design.loads[effect.load] ?? {}
       const line = output && linesOf(output)[effect.line]
+      const digital = effect.level ? 'high' : 'low'
       const analog = isLevel(output) || (isStepper(output) && effect.line === 0)
-      return `${id} ${line?.name ? line.name.replaceAll(' ', '-') : 'pin'} ${analog ? effect.level : effect.level ? 'high' : 'low'}`
+      return `${id} ${line?.name ? line.name.replaceAll(' ', '-') : 'pin'} ${analog ? effect.level : digital}`
     }
     case 'send':
       return `${link(effect.link)} ${visible(effect.text)}`
@@ -553,12 +554,13 @@ export class Making {
       atStart: options.start === 'yes',
       sets: setsIn(words.slice(arrow + 1)),
     }
-    const rule =
-      when === 'is'
-        ? { ...base, when, text: what }
-        : when === 'moved'
-          ? { ...base, when, limit: Number(what) }
-          : { ...base, when, limit: Number(what), back: Number(options.back ?? 0) }
+    const limit = Number(what)
+    const crossing: Record<string, object> = { is: { text: what }, moved: { limit } }
+    const rule = {
+      ...base,
+      when,
+      ...(crossing[when] ?? { limit, back: Number(options.back ?? 0) }),
+    }
     this.made.rules.push(rule as Rule)
   }
 
@@ -578,12 +580,7 @@ export class Making {
       for (const m of link.messages) m.codes = codes[m.loadId] ?? m.codes
       for (const { id, output } of loads) {
         const message = (link.messages as Message[]).find(m => m.loadId === id) as Message
-        const wishes = isSwitched(output)
-          ? ['toggle', ...(output.timers ? TIMED : [])]
-          : isSetPoint(output)
-            ? ['up', 'down', 'next']
-            : []
-        for (const wish of wishes)
+        for (const wish of wishesOf(output))
           message.codes[wish] = relativeCode(
             made,
             link,
@@ -618,5 +615,12 @@ function setsIn(words: readonly string[]): { loadId: string; value: string }[] {
 function valueOf(text: string): unknown {
   if (/^-?\d+(\.\d+)?$/.test(text)) return Number(text)
   if (/^\[[\d,]*\]$/.test(text)) return text.slice(1, -1).split(',').map(Number)
-  return text === 'yes' ? true : text === 'none' ? null : text
+  const words: Record<string, unknown> = { yes: true, none: null }
+  return text in words ? words[text] : text
+}
+
+/** What codes of a scenario ask for beside values. */
+function wishesOf(output: Output): readonly string[] {
+  if (isSwitched(output)) return ['toggle', ...(output.timers ? TIMED : [])]
+  return isSetPoint(output) ? ['up', 'down', 'next'] : []
 }

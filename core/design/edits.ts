@@ -515,7 +515,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       if (a.change !== undefined) message.change = a.change
     },
     words: (d, a) =>
-      `${loadOf(d, a.loadId).name} on ${linkOf(d, a.linkId).name}: ${[a.ack === undefined ? '' : a.ack ? 'acknowledges commands' : 'no acknowledgement', a.change === undefined ? '' : a.change ? 'reports on change' : 'no report on change'].filter(Boolean).join(', ')}`,
+      `${loadOf(d, a.loadId).name} on ${linkOf(d, a.linkId).name}: ${[said(a.ack, 'acknowledges commands', 'no acknowledgement'), said(a.change, 'reports on change', 'no report on change')].filter(Boolean).join(', ')}`,
   },
   reportOnConnect: {
     apply: (d, a) => {
@@ -644,8 +644,11 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     apply: (d, a) => {
       Object.assign(pageOf(d, a.surfaceId, a.page), a.patch)
     },
-    words: (d, a) =>
-      `Page ${pageOf(d, a.surfaceId, a.page).name} of ${surfaceOf(d, a.surfaceId).name}: ${'picture' in a.patch ? (a.patch.picture ? 'a picture behind' : 'no picture') : `named ${a.patch.name ?? ''}`}`,
+    words(d, a) {
+      const picture = a.patch.picture ? 'a picture behind' : 'no picture'
+      const what = 'picture' in a.patch ? picture : `named ${a.patch.name ?? ''}`
+      return `Page ${pageOf(d, a.surfaceId, a.page).name} of ${surfaceOf(d, a.surfaceId).name}: ${what}`
+    },
   },
   removePage: {
     apply: (d, a) => {
@@ -835,12 +838,11 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
           d.front.sendPin = nextPin(d, controllerId, { as: 'wire-out' })
       }
     },
-    words: (d, a) =>
-      a.front === null
-        ? `${d.front?.name ?? 'The board in front'} taken away`
-        : d.front
-          ? `${d.front.name}: ${listed(a.front)}`
-          : `${a.front.name ?? 'A network board'} put in front`,
+    words(d, a) {
+      if (a.front === null) return `${d.front?.name ?? 'The board in front'} taken away`
+      if (!d.front) return `${a.front.name ?? 'A network board'} put in front`
+      return `${d.front.name}: ${listed(a.front)}`
+    },
   },
   setWires: {
     apply: (d, a) => {
@@ -939,4 +941,10 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     },
     words: (_, a) => a.words,
   },
+}
+
+/** One of two words; "" where nothing was said. */
+function said(what: boolean | undefined, yes: string, no: string): string {
+  if (what === undefined) return ''
+  return what ? yes : no
 }

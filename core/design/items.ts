@@ -74,7 +74,8 @@ export function partTitle(design: Design, part: PanelPart): string {
     return design.sensors.find(s => s.id === part.sensorId)?.name ?? part.sensorId
   if (part.form === 'scene')
     return design.scenes.find(s => s.id === part.sceneId)?.name ?? part.sceneId
-  return part.form === 'text' ? part.text : part.form === 'connection' ? 'Connection' : 'Answers'
+  if (part.form === 'text') return part.text
+  return part.form === 'connection' ? 'Connection' : 'Answers'
 }
 
 /** What people call it: the load, reading or scene that it is for. */

@@ -73,11 +73,8 @@ const STEPS: Record<number, (document: Document) => Document> = {
     ),
     links: each(document.links, l => ({
       ...l,
-      ...(l.kind === 'bluetooth-serial'
-        ? { dialect: { kind: 'codes' }, echoes: false }
-        : l.kind === 'http'
-          ? { matching: 'exact' }
-          : {}),
+      ...(l.kind === 'bluetooth-serial' ? { dialect: { kind: 'codes' }, echoes: false } : {}),
+      ...(l.kind === 'http' ? { matching: 'exact' } : {}),
       messages: each(l.messages, ({ on, off, ...m }) => ({ ...m, codes: { on, off } })),
     })),
   }),
@@ -110,11 +107,8 @@ const STEPS: Record<number, (document: Document) => Document> = {
         ...l,
         auth: { kind: 'none' },
         scenes: {},
-        ...(l.kind === 'bluetooth-serial'
-          ? { radio: 'module', helloCode: '', errorText: '' }
-          : l.kind === 'http'
-            ? { method: 'get', answers: 'text', helloRoute: '' }
-            : {}),
+        ...(l.kind === 'bluetooth-serial' ? { radio: 'module', helloCode: '', errorText: '' } : {}),
+        ...(l.kind === 'http' ? { method: 'get', answers: 'text', helloRoute: '' } : {}),
       })),
     }
   },

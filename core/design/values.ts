@@ -53,7 +53,8 @@ export function asked(output: Output, current: string, asks: string): string {
 
 /** Value in an HTTP report: 1 and 0 for on and off, else its id. */
 export function reportWord(output: Output, value: string): string {
-  return valuesOf(output) === ON_OFF ? (value === 'on' ? '1' : '0') : value
+  if (valuesOf(output) !== ON_OFF) return value
+  return value === 'on' ? '1' : '0'
 }
 
 /** A value in words: "on", "reverse", "50 %", "position 3". */

@@ -6,7 +6,7 @@ import type { BoardProfile } from '../boards/schema'
 import { handSurfaces } from '../design/find'
 import { hasModule, hasSpeed } from '../design/links/traits'
 import { boardOf, frontOf } from '../design/pins'
-import type { Control, Design } from '../design/schema'
+import type { Control, Design, Load } from '../design/schema'
 import { linesOf } from '../design/values'
 import { showQuantity } from '../units/quantity'
 import { coilDriver } from './coil-driver'
@@ -259,6 +259,22 @@ function supplySum(design: Design): WiringSum {
   )
 }
 
+/** What the driver of a load takes while it is on. */
+function driverConsumers({
+  name,
+  output,
+  wiring: { driver },
+}: Load): Omit<Consumer, 'count' | 'volts'>[] {
+  if (driver.kind === 'coil') return [{ what: `coil of ${name}`, amps: driver.volts / driver.ohms }]
+  if (driver.kind !== 'relay-module') return []
+  const relays = linesOf(output).map(line => ({
+    what: line.name ? `relay of ${name}, ${line.name}` : `relay of ${name}`,
+    amps: driver.amps,
+  }))
+  // Two relays that exclude each other are never on together.
+  return isOpposed(output) ? relays.slice(0, 1) : relays
+}
+
 /**
  * What the supply feeds: the board, serial modules, and what each driver takes while its load is
  * on.
@@ -266,18 +282,7 @@ function supplySum(design: Design): WiringSum {
 export function consumers(design: Design): Consumer[] {
   const { volts } = design.supply
   const board = boardOf(design)
-  const drivers = design.loads.flatMap(({ name, output, wiring: { driver } }) =>
-    driver.kind === 'relay-module'
-      ? linesOf(output)
-          .map(line => ({
-            what: line.name ? `relay of ${name}, ${line.name}` : `relay of ${name}`,
-            amps: driver.amps,
-          }))
-          .slice(0, isOpposed(output) ? 1 : undefined)
-      : driver.kind === 'coil'
-        ? [{ what: `coil of ${name}`, amps: driver.volts / driver.ohms }]
-        : [],
-  )
+  const drivers = design.loads.flatMap(driverConsumers)
   return [
     { what: 'board', amps: classOf(board).selfAmps, count: 1, volts },
     ...(design.front

@@ -99,15 +99,10 @@ function wishWords(output: Output, wish: string): string {
   const [asks = '', given] = wish.split(':')
   const timers = timersOf(output)
   if (!timers || !isTimed(asks)) return wish
-  const time =
-    given === undefined
-      ? timers[asks === 'after' ? 'onDelayMs' : asks === 'for' ? 'offDelayMs' : 'blinkMs']
-      : Number(given)
-  return asks === 'after'
-    ? `on after ${seconds(time)}`
-    : asks === 'for'
-      ? `on for ${seconds(time)}`
-      : `blinks, ${seconds(time)} each`
+  const times = { after: timers.onDelayMs, for: timers.offDelayMs, blink: timers.blinkMs }
+  const time = seconds(given === undefined ? times[asks] : Number(given))
+  const words = { after: `on after ${time}`, for: `on for ${time}`, blink: `blinks, ${time} each` }
+  return words[asks]
 }
 
 /** A clash as a sentence. */
@@ -126,13 +121,15 @@ export function clashWords(clash: Clash): string {
 
 /** The loads that a clash is about. */
 export function clashLoads(clash: Clash): string[] {
-  const uses =
-    clash.kind === 'duplicate'
-      ? clash.uses
-      : clash.kind === 'prefix'
-        ? [clash.short, clash.long]
-        : clash.kind === 'mark'
-          ? [clash.use]
-          : []
-  return clash.kind === 'empty' ? [clash.loadId] : uses.flatMap(u => u.loadId ?? [])
+  const about = (...uses: CodeUse[]) => uses.flatMap(u => u.loadId ?? [])
+  switch (clash.kind) {
+    case 'duplicate':
+      return about(...clash.uses)
+    case 'prefix':
+      return about(clash.short, clash.long)
+    case 'mark':
+      return about(clash.use)
+    case 'empty':
+      return [clash.loadId]
+  }
 }

@@ -3,7 +3,7 @@
  * anything.
  */
 import type { Design, HttpLink, Link, ByteLink } from '../design/schema'
-import { codeUses, commandWords } from './clashes'
+import { codeUses, commandWords, type CodeUse } from './clashes'
 import { isTimed } from '../design/outputs/timed'
 import { startsTimers, timeBehind } from './times'
 import { literal, visible } from '../bytes/template'
@@ -135,12 +135,10 @@ function waitWords(link: ByteLink, reader: Reader, buffer: string): string {
     .filter(b => b.startsWith(buffer))
     .map(b => `"${shownWire(link, b)}"`)
   if (reader.end === '') return `start of ${open.join(', ')}, waits for more`
-  const whole = reader.bodies.has(buffer)
-    ? `all but the end of "${shownWire(link, buffer)}"`
-    : open.length
-      ? `start of ${open.slice(0, 3).join(', ')}${open.length > 3 ? ` and ${open.length - 3} more` : ''}`
-      : 'no message starts so; given up at the next end'
-  return whole
+  if (reader.bodies.has(buffer)) return `all but the end of "${shownWire(link, buffer)}"`
+  if (!open.length) return 'no message starts so; given up at the next end'
+  const more = open.length > 3 ? ` and ${open.length - 3} more` : ''
+  return `start of ${open.slice(0, 3).join(', ')}${more}`
 }
 
 function explainRoute(design: Design, link: HttpLink, input: string): Explained {
@@ -162,26 +160,24 @@ function explainRoute(design: Design, link: HttpLink, input: string): Explained 
   }
   const route = routeOf(input)
   const use = codeUses(design, link).find(u => u.code === route)
-  const timed = use ? undefined : whatOf(design, link, route)
-  const near =
-    (use ?? timed)
-      ? undefined
-      : codeUses(design, link).find(u => u.code.toLowerCase() === route.toLowerCase())
-  const proved =
-    link.auth.kind === 'none'
-    || !use
-    || use.code === link.askRoute
-    || use.code === link.helloRoute
-    || use.code === link.eventsRoute
-  const says =
-    use && !proved
-      ? `${use.what}, but without its proof: refused with 403`
-      : use
-        ? use.what
-        : timed
-          ? timed
-          : near
-            ? `no such route; "${near.code}" (${near.what}) differs in letter case`
-            : 'no such route: answered with 404, nothing happens'
+  const says = use ? foundWords(link, use) : notFoundWords(design, link, route)
   return { bytes: [{ char: route, hex: '', says }], codes: use ? [use.code] : [], leftover: '' }
+}
+
+/** What a route of the table does when it is asked for as it is. */
+function foundWords(link: HttpLink, { code, what }: CodeUse): string {
+  const free = [link.askRoute, link.helloRoute, link.eventsRoute]
+  return link.auth.kind === 'none' || free.includes(code)
+    ? what
+    : `${what}, but without its proof: refused with 403`
+}
+
+/** What a route does that does not stand in the table. */
+function notFoundWords(design: Design, link: HttpLink, route: string): string {
+  const timed = whatOf(design, link, route)
+  if (timed) return timed
+  const near = codeUses(design, link).find(u => u.code.toLowerCase() === route.toLowerCase())
+  return near
+    ? `no such route; "${near.code}" (${near.what}) differs in letter case`
+    : 'no such route: answered with 404, nothing happens'
 }

@@ -11,13 +11,10 @@ export function matchRoute(
   routes: readonly string[],
   request: string,
 ): number {
-  return routes.findIndex(route =>
-    matching === 'exact'
-      ? request === route
-      : matching === 'prefix'
-        ? request.startsWith(route)
-        : request.includes(route),
-  )
+  return routes.findIndex(route => {
+    if (matching === 'exact') return request === route
+    return matching === 'prefix' ? request.startsWith(route) : request.includes(route)
+  })
 }
 
 export interface Overshadowed {

@@ -75,13 +75,8 @@ export function parseQuantity(text: string, unit: Unit): number {
 }
 
 function example(unit: Unit): string {
-  return unit === 'Ω'
-    ? '4k7 or 4.7 kΩ'
-    : unit === 'A'
-      ? '120 mA'
-      : unit === 'F'
-        ? '100 nF'
-        : `12 ${unit}`.trim()
+  const usual: Partial<Record<Unit, string>> = { Ω: '4k7 or 4.7 kΩ', A: '120 mA', F: '100 nF' }
+  return usual[unit] ?? `12 ${unit}`.trim()
 }
 
 const STEPS: [number, string][] = [

@@ -124,12 +124,8 @@ export function packedCode(
   value: number,
   kind: number = KINDS.command,
 ): string {
-  const values = Object.fromEntries(
-    dialect.fields.map(f => [
-      f.name,
-      f.is === 'load' ? load : f.is === 'value' ? value : f.is === 'kind' ? kind : 0,
-    ]),
-  )
+  const held = { load, value, kind, spare: 0 }
+  const values = Object.fromEntries(dialect.fields.map(f => [f.name, held[f.is]]))
   // As a board lays it out that aligns: the sender with the most padding.
   return bytesHex(pack(structureOf(dialect), values, true))
 }
