@@ -4,19 +4,14 @@
  * slices. Every link and contact draws from a random stream of its own, so what is added to a
  * design does not move what was there.
  */
-import { isDatagram, onNetwork, speaksBytes, throughRouter } from '../design/links/traits'
 import { loadOf, maybeMessage, remoteOf, remotes } from '../design/find'
 import { boardOf } from '../design/pins'
 import { pinOf } from '../boards/boards'
-import type { Design, Gesture, Link } from '../design/schema'
+import type { Design, Link } from '../design/schema'
 import { linesOf } from '../design/values'
-import { latencyMs, wireMs } from '../links/timing'
-import { bodyIn, shownWire } from '../design/wire'
-import { readingIn } from '../messages/readings'
-import { linesAfter } from '../controller/knobs'
 import { compileController, type Program } from '../controller/program'
 import { Machine } from '../controller/machine'
-import type { ControllerEvent, Effect, Level } from '../controller/step'
+import type { ControllerEvent, Effect } from '../controller/step'
 import { startWorking } from '../controller/state'
 import {
   compilePanel,
@@ -30,61 +25,20 @@ import {
   type Via,
 } from '../surfaces/panel'
 import { restingRaw, type Raw } from '../controller/readings'
-import { clock32 } from '../units/clock'
 import { seededRandom, streamSeed, type Random } from '../units/random'
-import { bounces } from './bounce'
 import { Figures, type Press } from './figures'
-import { finger } from './fingers'
-import { before, EventQueue, type Timed } from './queue'
-import type { Action, BenchScript } from './script'
-import { closeInterval, emptyTrace, LONGEST_WAY_MS, type Trace, type TracedMessage } from './trace'
-import { actionRank, actionWords, gestureLoad, perform, RANK, type Doer } from './actions'
+import type { Timed } from './queue'
+import { emptyTrace, type Trace } from './trace'
+import { perform, RANK, type Doer } from './actions'
 import { isLevel } from '../design/outputs/traits'
-import { isReceiver } from '../design/sensors/traits'
+import type { Action, BenchScript } from './script'
+import { Connections, type Around as AroundConnections } from './connections'
+import { Hands, type Around as AroundHands } from './hands'
+import { linkUnit, type Dir, type LinkUnit, type PanelUnit } from './link-unit'
+import { SILENT, TraceRecorder, type Recorder } from './recorder'
+import { Schedule } from './schedule'
+import { Wire, type Around as AroundWire, type FateOf, type Sent } from './wire'
 
-/** `at`: its place among the surfaces that are not hand controls. */
-interface PanelUnit {
-  at: number
-  machine: PanelMachine
-  link: LinkUnit | null
-  tickAt: number | null
-  random: Random
-}
-interface Way {
-  lastArrival: number
-  lastEcho: number
-  sent: number
-  onWay: number
-}
-interface LinkUnit {
-  link: Link
-  index: number
-  panel: PanelUnit | null
-  random: Random
-  datagrams: boolean
-  echoes: boolean
-  /** Put out of reach by a fault. */
-  away: boolean
-  /** Held by somebody else, where it serves one at a time. */
-  taken: boolean
-  up: boolean
-  /** Counts ups and downs, so that what was planned for an earlier connection falls away. */
-  epoch: number
-  ways: { up: Way; down: Way }
-  loseNext: number
-  doubleNext: number
-  /** The last commands that were sent, as a stranger would record them. */
-  recorded: string[]
-  /** By length of a text: its time on the wire. */
-  wire: number[]
-  /** By text that came down: how it is shown, and the loads it speaks of. */
-  told: Map<string, { shown: string; loadIds: readonly string[] }>
-}
-type Dir = 'up' | 'down'
-/** When a message arrives, ms: several times where it comes more than once, or never. */
-export type Fate = NonNullable<BenchScript['fates']>[string]
-/** `key`: "link up 3", counted from 0. undefined: as the link draws it. */
-export type FateOf = (key: string, dir: Dir, text: string, now: number) => Fate | undefined
 /** What is planned: something that was sent arrives, a machine wants its tick, or anything else. */
 interface Planned extends Timed {
   kind: 'arrive' | 'tick' | 'panelTick' | 'run'
@@ -105,60 +59,42 @@ const MAX_EVENTS_PER_SLICE = 50_000
  * state it.
  */
 export const MEMORY_WRITE_MS = 20
-/** Quadrature counts of a knob that is turned by hand follow one another at this distance, ms. */
-export const COUNT_MS = 4
-/** Repeat frames of a remote, ms. */
-const REPEAT_MS = 108
 /** A box is back this long after it was started anew, ms. */
 export const BOX_START_MS = 600
 /** A boot log is drawn as at most so many changes of level, at most so far apart, ms. */
 const MOST_CHATTER = 24
 const BURST_MS = 40
-/** Commands that a stranger remembers. */
-const MOST_RECORDED = 100
-/** Beyond this many the oldest messages are forgotten, a quarter at a time. */
-const MOST_MESSAGES = 400_000
-
 export class Bench {
   readonly trace: Trace
   readonly figures: Figures
   readonly recorded: BenchScript['steps'] = []
-  now = 0
   /** Hears what each panel understands. */
   onHeard: ((surfaceId: string, heard: readonly Understood[]) => void) | null = null
   /**
    * Hears of each value of a load that another follows in the same ms, which the trace leaves out.
    */
   onPassed: ((loadId: string, value: string) => void) | null = null
-  private readonly queue = new EventQueue<Planned>()
-  private steps: (Timed & { action: Action })[] = []
-  private nextStep = 0
   private readonly program: Program
   private readonly controller: Machine
   private readonly panels: Map<string, PanelUnit>
   private readonly panelList: PanelUnit[]
   private readonly links: LinkUnit[]
-  private readonly levers: Level[]
-  private readonly contactRandom: Random[]
-  private readonly knobLines: number[]
-  private readonly contactEpoch: number[]
   private readonly follows: boolean[][]
-  private readonly truthChanges: Trace['truth'][string][]
-  private readonly beliefChanges: Trace['beliefs'][string][string][][]
   private readonly lineLevels: (number | null)[][]
   private readonly bootLevels: (number | null)[][]
   /** Lines that carry the boot log, each with a random stream of its own. */
   private readonly chatters: readonly { load: number; line: number; random: Random }[]
-  private routerDown = false
-  private frontIsDown = false
   private powered = true
-  private bouncing = false
   private bootEpoch = 0
-  private seq = 0
   private controllerTickAt: number | null = null
   /** What each sensor gives, whether the board runs or not. */
   private readonly world: Raw[]
-  private readonly fateOf: FateOf | null
+  private readonly schedule = new Schedule<Planned>()
+  private readonly hands: Hands
+  private readonly wire: Wire
+  private readonly connections: Connections
+  /** null: nothing is written down. */
+  private readonly recorder: Recorder
 
   /**
    * Without `tracing` only the figures are kept, in bounded space, however long the run. First
@@ -171,13 +107,8 @@ export class Bench {
     readonly tracing = true,
   ) {
     const stream = (name: string) => seededRandom(streamSeed(seed, name))
-    this.fateOf = typeof fates === 'object' ? key => fates[key] : (fates ?? null)
     this.program = compileController(design)
     this.controller = new Machine(this.program, startWorking(this.program))
-    this.levers = this.program.inputs.map(() => 1)
-    this.contactEpoch = this.program.inputs.map(() => 0)
-    this.contactRandom = this.program.inputs.map(i => stream(`contact ${i.control.id}`))
-    this.knobLines = this.program.knobs.map(() => 3)
     this.world = design.sensors.map(restingRaw)
     const surfaces = remotes(design)
     this.panelList = surfaces.map((s, at) => {
@@ -191,27 +122,10 @@ export class Bench {
       }
     })
     this.panels = new Map(this.panelList.map(p => [p.machine.program.panel.id, p]))
-    this.links = design.links.map((link, index) => ({
-      link,
-      index,
-      panel: this.panelList.find(p => p.machine.program.link.id === link.id) ?? null,
-      random: stream(`link ${link.id}`),
-      datagrams: isDatagram(link),
-      echoes: speaksBytes(link) && link.echoes,
-      away: false,
-      taken: false,
-      up: false,
-      epoch: 0,
-      ways: {
-        up: { lastArrival: 0, lastEcho: 0, sent: 0, onWay: 0 },
-        down: { lastArrival: 0, lastEcho: 0, sent: 0, onWay: 0 },
-      },
-      loseNext: 0,
-      doubleNext: 0,
-      recorded: [],
-      wire: [],
-      told: new Map(),
-    }))
+    this.links = design.links.map((link, index) => {
+      const panel = this.panelList.find(p => p.machine.program.link.id === link.id) ?? null
+      return linkUnit(link, index, panel, stream(`link ${link.id}`))
+    })
     for (const unit of this.links) if (unit.panel) unit.panel.link = unit
     this.follows = surfaces.map(s =>
       design.loads.map(
@@ -220,10 +134,22 @@ export class Bench {
     )
     this.figures = new Figures(surfaces.length, design.loads.length, design.links.length)
     this.trace = emptyTrace(design)
-    this.truthChanges = design.loads.map(l => this.trace.truth[l.id] as Trace['truth'][string])
-    this.beliefChanges = surfaces.map(s =>
-      design.loads.map(l => this.trace.beliefs[s.id]?.[l.id] as Trace['beliefs'][string][string]),
+    this.recorder = tracing
+      ? new TraceRecorder(design, this.program, this.trace, (id, value) =>
+          this.onPassed?.(id, value),
+        )
+      : SILENT
+    const fateOf: FateOf | null = typeof fates === 'object' ? key => fates[key] : (fates ?? null)
+    this.hands = new Hands(design, this.program, this.aroundHands, stream)
+    this.wire = new Wire(
+      design,
+      this.program,
+      this.figures,
+      tracing ? this.recorder : null,
+      fateOf,
+      this.aroundWire,
     )
+    this.connections = new Connections(design, this.links, this.aroundConnections)
     const board = design.controllers.length ? boardOf(design) : undefined
     this.bootLevels = design.loads.map(l =>
       linesOf(l.output).map(line => {
@@ -240,14 +166,19 @@ export class Bench {
     )
     this.lineLevels = design.loads.map(l => linesOf(l.output).map(() => null))
     this.boot()
-    for (const link of this.links) this.connect(link)
+    for (const link of this.links) this.connections.connect(link)
+  }
+
+  /** Simulated time, ms. */
+  get now(): number {
+    return this.schedule.now
   }
 
   /** Run up to `untilMs`. Returns false when the slice ended early because of `maxEvents`. */
   advance(untilMs: number, maxEvents = MAX_EVENTS_PER_SLICE): boolean {
     for (let n = 0; n < maxEvents; n++) {
       if (!this.runNext(untilMs)) {
-        this.now = Math.max(this.now, untilMs)
+        this.schedule.now = Math.max(this.now, untilMs)
         return true
       }
     }
@@ -270,17 +201,7 @@ export class Bench {
    * time was planned.
    */
   plan(steps: BenchScript['steps']): void {
-    const ahead = steps
-      .map(({ atMs, action }) => ({
-        t: Math.max(atMs, this.now),
-        rank: actionRank(action),
-        seq: this.seq++,
-        action,
-      }))
-      .toSorted(inOrder)
-    // Steps wait in a list of their own: it is sorted once, and the queue stays short.
-    this.steps = [...this.steps.slice(this.nextStep), ...ahead].toSorted(inOrder)
-    this.nextStep = 0
+    this.schedule.plan(steps)
   }
 
   /**
@@ -329,16 +250,16 @@ export class Bench {
     return this.controller.state.running ? 'on' : 'booting'
   }
   get routerIsDown(): boolean {
-    return this.routerDown
+    return this.connections.routerDown
   }
   get frontDown(): boolean {
-    return this.frontIsDown
+    return this.connections.frontDown
   }
   get contactsBounce(): boolean {
-    return this.bouncing
+    return this.hands.bouncing
   }
   leverClosed(controlId: string): boolean {
-    return this.levers[this.program.inputIndex.get(controlId) ?? -1] === 0
+    return this.hands.levers[this.program.inputIndex.get(controlId) ?? -1] === 0
   }
 
   /** Presses of a surface that nothing came of. */
@@ -349,18 +270,15 @@ export class Bench {
 
   /** The next thing that happens, if it happens by then. */
   private runNext(untilMs: number): boolean {
-    const planned = this.steps[this.nextStep]
-    const first = this.queue.peek()
-    if (planned && (!first || before(planned, first))) {
-      if (planned.t > untilMs) return false
-      this.nextStep++
-      this.happens(planned)
-      this.act(planned.action)
+    const step = this.schedule.step(untilMs)
+    if (step) {
+      this.happens()
+      this.act(step.action)
       return true
     }
-    if (!first || first.t > untilMs) return false
-    const event = this.queue.pop() as Planned
-    this.happens(event)
+    const event = this.schedule.event(untilMs)
+    if (!event) return false
+    this.happens()
     switch (event.kind) {
       case 'arrive':
         this.land(event)
@@ -381,21 +299,20 @@ export class Bench {
     return true
   }
 
-  private happens({ t }: Timed): void {
-    this.now = t
+  private happens(): void {
     this.figures.events++
     this.trace.events++
   }
 
   private perform(action: Action): void {
-    if (this.tracing) this.mark(action)
+    this.recorder.mark(this.now, action)
     perform(this.doer, action)
   }
 
   /** What the rows of `actions.ts` ask for. */
   private readonly doer: Doer = {
-    press: (controlId, gesture) => this.press(controlId, gesture),
-    lever: (controlId, level) => this.setLever(this.inputIndex(controlId), level),
+    press: (controlId, gesture) => this.hands.press(controlId, gesture),
+    lever: (controlId, level) => this.hands.lever(controlId, level),
     key: (surfaceId, loadId, want) =>
       this.key(surfaceId, { kind: 'key', now: this.now, load: this.loadIndex(loadId), want }),
     slide: (surfaceId, loadId, want) =>
@@ -405,81 +322,18 @@ export class Bench {
       this.key(surfaceId, { kind: 'scene', now: this.now, scene })
     },
     sense: (sensorId, raw) => this.sense(this.sensorIndex(sensorId), raw),
-    turn: (sensorId, detents) => this.turn(sensorId, detents),
-    remote: (sensorId, key, repeats) => this.remote(sensorId, key, repeats),
-    away: (linkId, away) => this.setAway(linkId, away),
+    turn: (sensorId, detents) => this.hands.turn(this.sensorIndex(sensorId), detents),
+    remote: (sensorId, key, repeats) => this.hands.remote(this.sensorIndex(sensorId), key, repeats),
+    away: (linkId, away) => this.connections.away(this.linkUnit(linkId), away),
     loseNext: linkId => void this.linkUnit(linkId).loseNext++,
     doubleNext: linkId => void this.linkUnit(linkId).doubleNext++,
-    replay: (linkId, back) => this.replay(this.linkUnit(linkId), back),
+    replay: (linkId, back) => this.wire.replay(this.linkUnit(linkId), back),
     stranger: (linkId, comes) => this.stranger(this.linkUnit(linkId), comes),
     restartBox: surfaceId => this.restartBox(surfaceId),
-    front: down => this.setFront(down),
-    router: down => this.setRouter(down),
-    bounce: bounces => void (this.bouncing = bounces),
+    front: down => this.connections.front(down),
+    router: down => this.connections.router(down),
+    bounce: bounces => void (this.hands.bouncing = bounces),
     power: on => (on ? this.powerOn() : this.powerOff()),
-  }
-
-  private press(controlId: string, gesture: Gesture): void {
-    const input = this.inputIndex(controlId)
-    const { control } = this.program.inputs[input] as Program['inputs'][number]
-    if (control.kind === 'latching') return this.setLever(input, this.levers[input] === 1 ? 0 : 1)
-    for (const { afterMs, level } of finger(control, gesture).moves) {
-      if (afterMs === 0) this.setLever(input, level)
-      else this.at(this.now + afterMs, RANK.pin + input, () => this.setLever(input, level))
-    }
-  }
-
-  private setLever(input: number, level: Level): void {
-    this.contact(input, level)
-    const epoch = ++this.contactEpoch[input]!
-    if (!this.bouncing) return
-    for (const { afterMs, level: now } of bounces(this.contactRandom[input] as Random, level)) {
-      this.at(this.now + afterMs, RANK.pin + input, () => {
-        // A lever that was moved again bounces for that movement only.
-        if (this.contactEpoch[input] === epoch) this.contact(input, now)
-      })
-    }
-  }
-
-  private contact(input: number, level: Level): void {
-    this.levers[input] = level
-    if (this.tracing)
-      this.trace.contacts[
-        (this.program.inputs[input] as Program['inputs'][number]).control.id
-      ]?.push({ t: this.now, level })
-    this.controllerEvent({ kind: 'pin', now: this.now, input, level })
-  }
-
-  private turn(sensorId: string, detents: number): void {
-    const sensor = this.sensorIndex(sensorId)
-    const knob = this.program.knobs.findIndex(k => k.sensor === sensor)
-    const counts = Math.abs(detents) * (this.program.knobs[knob]?.knob.countsPerDetent ?? 0)
-    for (let i = 0; i < counts; i++) {
-      this.at(this.now + i * COUNT_MS, RANK.pin, () => {
-        const lines = linesAfter(this.knobLines[knob] as number, detents > 0)
-        this.knobLines[knob] = lines
-        this.controllerEvent({
-          kind: 'knob',
-          now: this.now,
-          knob,
-          a: (lines >> 1) as Level,
-          b: (lines & 1) as Level,
-        })
-      })
-    }
-  }
-
-  private remote(sensorId: string, nth: number, repeats: number): void {
-    const sensor = this.sensorIndex(sensorId)
-    const receiver = this.design.sensors[sensor]
-    const key = isReceiver(receiver) ? receiver.keys[nth] : undefined
-    if (!key) throw new RangeError(`"${sensorId}" knows no key ${nth + 1}`)
-    const { address, command } = key
-    for (let i = 0; i <= repeats; i++)
-      this.at(this.now + i * REPEAT_MS, RANK.infrared, () => {
-        const { now } = this
-        this.controllerEvent({ kind: 'infrared', now, sensor, address, command, repeat: i > 0 })
-      })
   }
 
   private sense(sensor: number, raw: Raw): void {
@@ -493,11 +347,11 @@ export class Bench {
     this.powered = false
     this.bootEpoch++
     this.controllerEvent({ kind: 'powerOff', now: this.now })
-    if (this.tracing) this.trace.powerCuts.push({ fromMs: this.now, toMs: null })
+    this.recorder.cut(this.now)
     this.design.loads.forEach((_, load) =>
       this.lineLevels[load]?.forEach((_, line) => this.lineIs(load, line, null)),
     )
-    for (const link of this.links) this.disconnect(link)
+    for (const link of this.links) this.connections.disconnect(link)
     this.allTruth()
   }
 
@@ -511,9 +365,9 @@ export class Bench {
     for (const chatter of this.chatters) this.chatter(chatter, epoch)
     this.at(this.now + (this.design.controllers[0]?.bootMs ?? 0), RANK.boot, () => {
       if (epoch !== this.bootEpoch) return
-      closeInterval(this.trace.powerCuts, this.now)
+      this.recorder.back(this.now)
       this.boot()
-      for (const link of this.links) this.reconnectSoon(link)
+      for (const link of this.links) this.connections.reconnectSoon(link)
     })
   }
 
@@ -537,36 +391,11 @@ export class Bench {
   }
 
   private boot(): void {
-    this.controllerEvent({ kind: 'boot', now: this.now, levels: this.levers.slice() })
+    this.controllerEvent({ kind: 'boot', now: this.now, levels: this.hands.levers.slice() })
     this.world.forEach((raw, sensor) =>
       this.controllerEvent({ kind: 'sample', now: this.now, sensor, raw }),
     )
     this.allTruth()
-  }
-
-  private setAway(linkId: string, away: boolean): void {
-    const unit = this.linkUnit(linkId)
-    unit.away = away
-    if (away) this.disconnect(unit)
-    else this.reconnectSoon(unit)
-  }
-
-  private setRouter(down: boolean): void {
-    this.routerDown = down
-    this.reachAnew(unit => throughRouter(unit.link))
-  }
-
-  private setFront(down: boolean): void {
-    this.frontIsDown = down
-    this.reachAnew(unit => this.throughFront(unit))
-  }
-
-  private reachAnew(concerns: (unit: LinkUnit) => boolean): void {
-    for (const unit of this.links) {
-      if (!concerns(unit)) continue
-      if (this.reachable(unit)) this.reconnectSoon(unit)
-      else this.disconnect(unit)
-    }
   }
 
   /**
@@ -576,7 +405,7 @@ export class Bench {
   private stranger(unit: LinkUnit, comes: boolean): void {
     if (comes && unit.up) this.figures.traffic[unit.index]!.refused++
     else unit.taken = comes
-    if (!unit.taken) this.reconnectSoon(unit)
+    if (!unit.taken) this.connections.reconnectSoon(unit)
   }
 
   private restartBox(surfaceId: string): void {
@@ -592,74 +421,45 @@ export class Bench {
     unit.tickAt = null
     machine.state.beliefs.forEach((_, load) => this.beliefIs(unit, load))
     if (!link?.up) return
-    this.disconnect(link)
-    const { epoch } = link
-    this.at(this.now + BOX_START_MS, RANK.linkUp, () => {
-      if (epoch === link.epoch && this.reachable(link) && !link.up) this.connect(link)
-    })
+    this.connections.disconnect(link)
+    this.connections.connectIn(link, BOX_START_MS)
   }
 
-  private throughFront(unit: LinkUnit): boolean {
-    return this.design.front !== null && onNetwork(unit.link)
+  private readonly around = {
+    now: () => this.now,
+    at: (t: number, rank: number, run: () => void) => this.at(t, rank, run),
+  }
+  private readonly aroundHands: AroundHands = {
+    ...this.around,
+    happens: event => this.controllerEvent(event),
+    contact: (controlId, level) => this.recorder.contact(this.now, controlId, level),
+  }
+  private readonly aroundWire: AroundWire = {
+    ...this.around,
+    arrives: (unit, sent, t) => this.plans(unit, sent, t),
+    arrive: (unit, dir, text, via) => this.arrive(unit, dir, text, via),
+  }
+  private readonly aroundConnections: AroundConnections = {
+    ...this.around,
+    runs: () => this.powered && this.controller.state.running,
+    connected: unit => this.connected(unit),
+    lost: unit => {
+      this.recorder.down(this.now, unit.link.id)
+      this.wire.lose(unit)
+      this.controllerEvent({ kind: 'linkDown', now: this.now, link: unit.index })
+    },
+    noticed: unit => {
+      if (unit.panel) this.panelUnitEvent(unit.panel, { kind: 'linkDown', now: this.now }, null)
+    },
   }
 
-  private reachable(unit: LinkUnit): boolean {
-    return (
-      !unit.away
-      && !unit.taken
-      && this.powered
-      && this.controller.state.running
-      && !(this.routerDown && throughRouter(unit.link))
-      && !(this.frontIsDown && this.throughFront(unit))
-    )
-  }
-
-  private reconnectSoon(unit: LinkUnit): void {
-    if (!this.reachable(unit) || unit.up) return
-    const epoch = unit.epoch
-    this.at(this.now + unit.link.timing.reconnectMs, RANK.linkUp, () => {
-      if (epoch === unit.epoch && this.reachable(unit)) this.connect(unit)
-    })
-  }
-
-  private connect(unit: LinkUnit): void {
-    unit.epoch++
-    unit.up = true
-    unit.ways.up.lastArrival = unit.ways.down.lastArrival = this.now
-    closeInterval(this.trace.down[unit.link.id] ?? [], this.now)
+  private connected(unit: LinkUnit): void {
+    this.recorder.up(this.now, unit.link.id)
     // A panel that had not noticed the loss notices it at the latest when it has to connect again.
     if (unit.panel?.machine.state.up)
       this.panelUnitEvent(unit.panel, { kind: 'linkDown', now: this.now }, null)
     this.controllerEvent({ kind: 'linkUp', now: this.now, link: unit.index })
     if (unit.panel) this.panelUnitEvent(unit.panel, { kind: 'linkUp', now: this.now }, null)
-  }
-
-  private disconnect(unit: LinkUnit): void {
-    if (!unit.up) return
-    unit.up = false
-    const epoch = ++unit.epoch
-    if (this.tracing) this.trace.down[unit.link.id]?.push({ fromMs: this.now, toMs: null })
-    this.loseOnWay(unit)
-    this.controllerEvent({ kind: 'linkDown', now: this.now, link: unit.index })
-    this.at(this.now + unit.link.timing.dropDetectMs, RANK.panel, () => {
-      if (epoch === unit.epoch && unit.panel)
-        this.panelUnitEvent(unit.panel, { kind: 'linkDown', now: this.now }, null)
-    })
-  }
-
-  /** What was under way on a link when it went down arrives nowhere. */
-  private loseOnWay(unit: LinkUnit): void {
-    for (const dir of ['up', 'down'] as const) {
-      this.figures.traffic[unit.index]![dir].lost += unit.ways[dir].onWay
-      unit.ways[dir].onWay = 0
-    }
-    const { messages } = this.trace
-    for (let i = messages.length - 1; i >= 0; i--) {
-      const m = messages[i] as TracedMessage
-      if (m.sentMs < this.now - LONGEST_WAY_MS) return
-      if (m.linkId === unit.link.id && !m.lost && m.endMs > this.now)
-        Object.assign(m, { lost: true, endMs: this.now })
-    }
   }
 
   private controllerEvent(event: ControllerEvent): void {
@@ -670,7 +470,7 @@ export class Bench {
     const due = controller.nextDue
     if (due === null || this.controllerTickAt === due) return
     this.controllerTickAt = due
-    this.push(this.fromClock(due), 'tick', RANK.tick, null, null, due, null)
+    this.push(this.schedule.fromClock(due), 'tick', RANK.tick, null, null, due, null)
   }
 
   private effect(effect: Effect): void {
@@ -679,23 +479,24 @@ export class Bench {
         return this.lineIs(effect.load, effect.line, effect.level)
       case 'send': {
         const unit = this.links[effect.link] as LinkUnit
-        this.transmit(unit, 'down', effect.text, 'stream', null, -1)
+        this.send(unit, effect.text, 'stream')
         if (unit.link.queue) this.sentSoon(unit, effect.text)
         return
       }
-      case 'reply':
-        return this.transmit(
-          this.links[effect.link] as LinkUnit,
-          'down',
-          effect.text,
-          effect.to,
-          null,
-          -1,
-          effect.status,
-        )
+      case 'reply': {
+        const { link, text, to, status } = effect
+        return this.send(this.links[link] as LinkUnit, text, to, status)
+      }
       case 'save':
         return this.saves(effect.load, effect.value)
     }
+  }
+
+  private send(unit: LinkUnit, text: string, via: Via, status?: number): void {
+    this.wire.transmit(unit, {
+      ...{ dir: 'down', text, via, press: null, load: -1 },
+      ...(status === undefined ? {} : { status }),
+    })
   }
 
   /**
@@ -705,7 +506,7 @@ export class Bench {
   private sentSoon(unit: LinkUnit, text: string): void {
     const epochNow = () => (this.program.links[unit.index]?.senses ? unit.epoch : -this.bootEpoch)
     const epoch = epochNow()
-    this.at(this.now + Math.max(1, this.wireOf(unit, text)), RANK.received, () => {
+    this.at(this.now + Math.max(1, this.wire.timeOf(unit, text)), RANK.received, () => {
       if (epoch === epochNow())
         this.controllerEvent({ kind: 'sent', now: this.now, link: unit.index })
     })
@@ -713,8 +514,7 @@ export class Bench {
 
   private saves(load: number, value: string): void {
     this.figures.memoryWrites++
-    if (this.tracing)
-      this.trace.saves.push({ t: this.now, loadId: this.design.loads[load]?.id ?? '', value })
+    this.recorder.save(this.now, load, value)
     const epoch = this.bootEpoch
     this.at(this.now + MEMORY_WRITE_MS, RANK.tick, () => {
       if (epoch === this.bootEpoch) this.controllerEvent({ kind: 'memoryDone', now: this.now })
@@ -745,131 +545,18 @@ export class Bench {
     if (unit.link) {
       for (let i = 0; i < sends.length; i++) {
         const load = machine.about[i] as number
-        this.transmit(
-          unit.link,
-          'up',
-          sends[i] as string,
-          'command',
-          press ?? (load >= 0 ? this.figures.lastPress(unit.at, load) : null),
-          load,
-        )
+        const about = press ?? (load >= 0 ? this.figures.lastPress(unit.at, load) : null)
+        const text = sends[i] as string
+        this.wire.transmit(unit.link, { dir: 'up', text, via: 'command', press: about, load })
       }
     }
     const due = machine.nextDue
     if (due === null || unit.tickAt === due) return
     unit.tickAt = due
-    this.push(this.fromClock(due), 'panelTick', RANK.panel, null, unit, due, null)
+    this.push(this.schedule.fromClock(due), 'panelTick', RANK.panel, null, unit, due, null)
   }
 
-  private wireOf(unit: LinkUnit, text: string): number {
-    return (unit.wire[text.length] ??= wireMs(this.design, unit.link, text))
-  }
-
-  /**
-   * One message on its way: latency, order on the stream, loss, and what happens when it arrives.
-   * `load`: what a command is about, -1 = not one load.
-   */
-  private transmit(
-    unit: LinkUnit,
-    dir: Dir,
-    text: string,
-    via: Via,
-    press: Press | null,
-    load: number,
-    status?: number,
-  ): void {
-    const { link } = unit
-    const way = unit.ways[dir]
-    const fate = this.fateOf?.(`${link.id} ${dir} ${way.sent}`, dir, text, this.now)
-    way.sent++
-    const natural = this.now + this.wireOf(unit, text) + latencyMs(link.timing, unit.random.next())
-    const lossDraw = unit.random.next() * 1000 < link.timing.lossPerMille
-    const forced = unit.loseNext > 0
-    if (forced) unit.loseNext--
-    const lost = !unit.up || forced || fate === 'lost' || (fate === undefined && lossDraw)
-    const [first, ...more] = fate === undefined || fate === 'lost' ? [] : [fate].flat()
-    const wanted = first === undefined ? natural : Math.max(first, this.now)
-    // Datagrams may overtake one another, a stream keeps its order.
-    const arrival = unit.datagrams ? wanted : Math.max(wanted, way.lastArrival)
-    if (!lost) way.lastArrival = arrival
-    if (unit.echoes && unit.up) this.echo(unit, dir, text)
-    if (
-      dir === 'up'
-      && unit.panel
-      && text !== unit.panel.machine.program.ask
-      && text !== unit.panel.machine.program.started
-    ) {
-      unit.recorded.push(text)
-      if (unit.recorded.length > MOST_RECORDED) unit.recorded.shift()
-    }
-    const traffic = this.figures.traffic[unit.index]![dir]
-    traffic.messages++
-    traffic.bytes += text.length
-    if (press) press.onWay++
-    if (this.tracing) this.traceMessage(unit, dir, text, arrival, lost, load, status)
-    if (lost) {
-      traffic.lost++
-      if (press && unit.panel) this.figures.copyLost(unit.panel.at, press)
-      return
-    }
-    this.travel(unit, dir, text, via, arrival, press, load)
-    if (!unit.datagrams) return
-    if (unit.doubleNext > 0) {
-      unit.doubleNext--
-      more.push(arrival + Math.max(1, latencyMs(link.timing, unit.random.next())))
-    }
-    for (const again of more) {
-      traffic.messages++
-      if (press) press.onWay++
-      if (this.tracing) this.traceMessage(unit, dir, text, again, false, load, status)
-      this.travel(unit, dir, text, via, again, press, load)
-    }
-  }
-
-  private traceMessage(
-    unit: LinkUnit,
-    dir: Dir,
-    text: string,
-    endMs: number,
-    lost: boolean,
-    load: number,
-    status?: number,
-  ): void {
-    const { messages } = this.trace
-    const told =
-      dir === 'up'
-        ? {
-            shown: shownWire(unit.link, text),
-            loadIds: load < 0 ? this.loadsOf(unit) : [this.design.loads[load]?.id ?? ''],
-          }
-        : this.toldBy(unit, text)
-    messages.push({
-      linkId: unit.link.id,
-      surfaceId: unit.panel?.machine.program.panel.id ?? '',
-      dir,
-      sentMs: this.now,
-      endMs,
-      lost,
-      text,
-      shown: told.shown,
-      loadIds: told.loadIds,
-      ...(status === undefined ? {} : { status }),
-    })
-    if (messages.length <= MOST_MESSAGES) return
-    messages.splice(0, MOST_MESSAGES / 4)
-    this.trace.keptFromMs = messages[0]?.sentMs ?? 0
-  }
-
-  private travel(
-    unit: LinkUnit,
-    dir: Dir,
-    text: string,
-    via: Via,
-    arrival: number,
-    press: Press | null,
-    load: number,
-  ): void {
-    unit.ways[dir].onWay++
+  private plans(unit: LinkUnit, { dir, via, text, press, load }: Sent, arrival: number): void {
     const event = this.push(
       arrival,
       'arrive',
@@ -904,60 +591,11 @@ export class Bench {
       )
   }
 
-  /**
-   * Somebody who recorded a command sends it again; `back`: how many before the last. The panel
-   * knows nothing of it.
-   */
-  private replay(unit: LinkUnit, back: number): void {
-    const text = unit.recorded.at(-1 - back)
-    if (text === undefined) return
-    this.transmit(unit, 'up', text, 'command', null, -1)
-    // What a stranger sends is no news to one who records.
-    unit.recorded.pop()
-  }
-
-  /**
-   * What is sent comes back to its sender, after the time that it takes on the wire and in its
-   * order.
-   */
-  private echo(unit: LinkUnit, dir: Dir, text: string): void {
-    const { epoch } = unit
-    const way = unit.ways[dir]
-    way.lastEcho = Math.max(way.lastEcho, this.now + Math.max(1, this.wireOf(unit, text)))
-    this.at(way.lastEcho, RANK.received, () => {
-      if (epoch === unit.epoch && unit.up)
-        this.arrive(unit, dir === 'up' ? 'down' : 'up', text, 'stream')
-    })
-  }
-
   private arrive(unit: LinkUnit, dir: Dir, text: string, via: Via): void {
     if (dir === 'up')
       this.controllerEvent({ kind: 'received', now: this.now, link: unit.index, text })
     else if (unit.panel)
       this.panelUnitEvent(unit.panel, { kind: 'received', now: this.now, text, via }, null)
-  }
-
-  /** How a report is shown, and the loads it speaks of; a whole state speaks of all of its link. */
-  private toldBy(unit: LinkUnit, text: string): { shown: string; loadIds: readonly string[] } {
-    let told = unit.told.get(text)
-    if (told) return told
-    const body = bodyIn(unit.link, text)
-    const report = unit.panel?.machine.program.meanings.get(body)
-    const reading = !report && unit.link.readings.length > 0 && readingIn(unit.link, body) !== null
-    const about = report ? [this.design.loads[report.load]?.id ?? ''] : this.loadsOf(unit)
-    told = {
-      shown: shownWire(unit.link, text),
-      loadIds: reading ? [] : about,
-    }
-    if (unit.told.size > 500) unit.told.clear()
-    unit.told.set(text, told)
-    return told
-  }
-
-  private loadsOf(unit: LinkUnit): string[] {
-    return this.design.loads
-      .filter((_, i) => this.program.links[unit.index]?.messages[i])
-      .map(l => l.id)
   }
 
   private allTruth(): void {
@@ -967,17 +605,7 @@ export class Bench {
   private truthIs(load: number): void {
     const value = this.controller.state.value[load] as string
     this.figures.truthIs(this.now, load, value, this.follows)
-    if (!this.tracing) return
-    const changes = this.truthChanges[load] as Trace['truth'][string]
-    const last = changes.at(-1)
-    const powered = this.powered && this.controller.state.running
-    if (last && last.value === value && last.powered === powered) return
-    const id = this.design.loads[load]?.id ?? ''
-    if (last && last.value !== value) this.trace.moves[id] = (this.trace.moves[id] ?? 0) + 1
-    if (last?.t === this.now) {
-      if (last.value !== value) this.onPassed?.(id, last.value)
-      Object.assign(last, { value, powered })
-    } else changes.push({ t: this.now, value, powered })
+    this.recorder.truth(this.now, load, value, this.powered && this.controller.state.running)
   }
 
   private lineIs(load: number, line: number, level: number | null): void {
@@ -989,38 +617,15 @@ export class Bench {
     if (level !== null && level !== resting && (levels[line] === resting || levels[line] === null))
       this.figures.cycles[load]!++
     levels[line] = level
-    if (this.tracing)
-      this.trace.lines[this.design.loads[load]?.id ?? '']?.[line]?.push({ t: this.now, level })
+    this.recorder.line(this.now, load, line, level)
   }
 
   private beliefIs(unit: PanelUnit, load: number): void {
     const belief = unit.machine.state.beliefs[load]
-    const changes = this.beliefChanges[unit.at]?.[load]
-    if (!belief || !changes) return
+    if (!belief) return
     const now = shown(belief)
     if (this.follows[unit.at]?.[load]) this.figures.shows(this.now, unit.at, load, now)
-    if (this.tracing && changes.at(-1)?.shown !== now) changes.push({ t: this.now, shown: now })
-  }
-
-  private mark(action: Action): void {
-    const { design } = this
-    const control =
-      'controlId' in action
-        ? this.program.inputs[this.program.inputIndex.get(action.controlId) ?? -1]?.control
-        : undefined
-    const surface =
-      'surfaceId' in action
-        ? action.surfaceId
-        : design.surfaces.find(s => s.kind === 'hand' && s.controls.some(c => c.id === control?.id))
-            ?.id
-    const byHand = control ? gestureLoad(control, action) : null
-    this.trace.marks.push({
-      t: this.now,
-      action,
-      words: actionWords(design, action),
-      surfaceId: surface ?? null,
-      loadId: 'loadId' in action ? action.loadId : byHand,
-    })
+    this.recorder.belief(this.now, unit.at, load, now)
   }
 
   private at(t: number, rank: number, run: () => void): void {
@@ -1039,7 +644,7 @@ export class Bench {
     const event: Planned = {
       t,
       rank,
-      seq: this.seq++,
+      seq: this.schedule.number(),
       kind,
       unit,
       panel,
@@ -1051,16 +656,8 @@ export class Bench {
       load: -1,
       run: null,
     }
-    this.queue.push(event)
+    this.schedule.push(event)
     return event
-  }
-
-  /**
-   * A 32-bit controller time, which counts whole milliseconds, back on the bench's long time line.
-   */
-  private fromClock(due: number): number {
-    const whole = Math.floor(this.now)
-    return Math.max(this.now, whole + Math.max(0, (due - clock32(whole)) | 0))
   }
 
   private linkUnit(linkId: string): LinkUnit {
@@ -1075,19 +672,9 @@ export class Bench {
     return sensor
   }
 
-  private inputIndex(controlId: string): number {
-    const input = this.program.inputIndex.get(controlId)
-    if (input === undefined) throw new RangeError(`no hand control "${controlId}"`)
-    return input
-  }
-
   private loadIndex(loadId: string): number {
     return this.program.loadIndex.get(loadOf(this.design, loadId).id) as number
   }
-}
-
-function inOrder(a: Timed, b: Timed): number {
-  return before(a, b) ? -1 : 1
 }
 
 /**

@@ -8,7 +8,8 @@
  * last command that arrived, and of what is kept back it is known how many arrived since, as far as
  * that matters to the window of counters.
  */
-import { Bench, type FateOf } from '../bench/bench'
+import { Bench } from '../bench/bench'
+import type { FateOf } from '../bench/wire'
 import type { Action, BenchScript } from '../bench/script'
 import { handSurfaces, linkOf, loadOf, maybeMessage, remotes, surfaceOf } from '../design/find'
 import type { Design, Load, RemoteSurface } from '../design/schema'

@@ -2,7 +2,8 @@
  * When things happen in a story: each event on the time line of the bench, as soon as what it needs
  * has come about, and what has to be done on the bench for it.
  */
-import { BOX_START_MS, COUNT_MS } from '../../bench/bench'
+import { BOX_START_MS } from '../../bench/bench'
+import { COUNT_MS } from '../../bench/hands'
 import { finger } from '../../bench/fingers'
 import type { BenchScript } from '../../bench/script'
 import { rawRange, readingText, restingRaw, type Raw } from '../../controller/readings'

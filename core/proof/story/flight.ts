@@ -1,5 +1,5 @@
 /** What is on its way in a story, from sender to end, and the fate of each message on the bench. */
-import type { Fate } from '../../bench/bench'
+import type { Fate } from '../../bench/wire'
 import type { Link } from '../../design/schema'
 import { wireMs } from '../../links/timing'
 import type { SystemEvent } from '../happenings'
