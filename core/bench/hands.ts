@@ -1,4 +1,4 @@
-/** Fingers and hands at the controls, knobs and remotes: what they do becomes events of the board. */
+/** Hands at the controls, knobs and remotes: what they do becomes events of the board. */
 import { linesAfter } from '../controller/knobs'
 import type { Program } from '../controller/program'
 import type { ControllerEvent, Level } from '../controller/step'

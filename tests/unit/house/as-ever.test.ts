@@ -1,6 +1,6 @@
 /**
- * What a refit must not change: fingerprints, built files, findings and verdicts of the demo designs
- * and the fixtures, held against what was written down before. Where something is changed on
+ * What a refit must not change: fingerprints, built files, findings and verdicts of the demos and
+ * the fixtures, held against what was written down before. Where something is changed on
  * purpose, `NOLVI_AS_EVER=write npx vitest run tests/unit/house/as-ever.test.ts` writes it anew,
  * and the change shows which designs it met.
  */

@@ -1,0 +1,151 @@
+/**
+ * Contacts, knobs and remotes: from an edge to what it asks for.
+ */
+import { asked, restOf } from '../../design/values'
+import { clock32, reached } from '../../units/clock'
+import { pressDown, pressUp, settled, type PushControl } from '../gestures'
+import type { Gesture, Output } from '../../design/schema'
+import { turned } from '../knobs'
+import type { Program } from '../program'
+import type { ControllerEvent, InputState, Level, WorkingState } from '../state'
+import { actsAgain, isHeld, isOpposed } from '../../design/outputs/traits'
+import { isReceiver } from '../../design/sensors/traits'
+
+import { Loads } from './loads'
+
+export class Hands extends Loads {
+  protected pin(index: number, level: Level): void {
+    const input = this.state.inputs[index] as InputState
+    const { debounceMs } = (this.program.inputs[index] as Program['inputs'][number]).control
+    if (level === input.level) {
+      if (input.pending) this.patchInput(index, { pending: null })
+      this.settle(index)
+    } else if (debounceMs === 0) this.accept(index, level, this.state.now)
+    else if (input.pending?.level !== level)
+      this.patchInput(index, {
+        pending: { level, since: this.state.now, due: clock32(this.state.now + debounceMs) },
+      })
+  }
+
+  protected accept(index: number, level: Level, since: number): void {
+    const { control, load } = this.program.inputs[index] as Program['inputs'][number]
+    const { lockedUntil } = this.state.inputs[index] as InputState
+    this.patchInput(index, { level, pending: null })
+    const output = this.outputOf(load)
+    const holder = this.program.links.length + index
+    const current = this.state.value[load] as string
+    if (control.kind === 'latching') {
+      const rest = restOf(output)
+      const where = level === 0 ? asked(output, rest, control.asks) : rest
+      const want =
+        control.acts === 'position' || isHeld(output)
+          ? where
+          : pressed(output, current, control.asks)
+      return this.set(load, want, holder, true)
+    }
+    if (control.gestures.length) return this.gesture(index, control, level, since)
+    if (isHeld(output) && level === 1) this.set(load, 'off', holder, true)
+    if (level === 1 || (lockedUntil !== null && !reached(since, lockedUntil))) return
+    this.patchInput(index, {
+      lockedUntil: control.lockoutMs ? clock32(since + control.lockoutMs) : null,
+    })
+    this.set(load, pressed(output, current, control.asks), holder, true)
+  }
+
+  /**
+   * A debounced edge of a button that knows several gestures. Presses within a run are not locked
+   * out.
+   */
+  protected gesture(index: number, control: PushControl, level: Level, since: number): void {
+    const { run, lockedUntil } = this.state.inputs[index] as InputState
+    if (level === 0 && !run && lockedUntil !== null && !reached(since, lockedUntil)) return
+    const next = level === 0 ? pressDown(control, run, since) : pressUp(run)
+    this.patchInput(index, { run: next.run })
+    if (next.done) this.complete(index, next.done)
+    else this.settle(index)
+  }
+
+  /** Acts on what time alone completes. */
+  protected settle(index: number): void {
+    const { run, pending } = this.state.inputs[index] as InputState
+    if (!run) return
+    const done = settled(run, pending?.level ?? null, this.state.now)
+    if (done) this.complete(index, done)
+  }
+
+  protected complete(index: number, done: Gesture): void {
+    const { control, targets } = this.program.inputs[index] as Program['inputs'][number]
+    const { run } = this.state.inputs[index] as InputState
+    const until =
+      control.kind === 'push' && control.lockoutMs && run
+        ? clock32(run.last + control.lockoutMs)
+        : null
+    this.patchInput(index, {
+      run: null,
+      lockedUntil: until !== null && reached(this.state.now, until) ? null : until,
+    })
+    const target = targets[done]
+    if (target)
+      this.set(
+        target.load,
+        pressed(this.outputOf(target.load), this.state.value[target.load] as string, target.asks),
+        this.program.links.length + index,
+        true,
+      )
+  }
+
+  protected turn(index: number, a: Level, b: Level): void {
+    const { knob, load } = this.program.knobs[index] as Program['knobs'][number]
+    const { state, detents } = turned(
+      this.state.knobs[index] as WorkingState['knobs'][number],
+      a,
+      b,
+      knob.countsPerDetent,
+      knob.accelerated,
+      this.state.now,
+    )
+    this.state.knobs[index] = state
+    if (detents === 0) return
+    this.together(() => {
+      for (let n = Math.abs(detents); n > 0; n--)
+        this.set(
+          load,
+          this.meant(load, detents > 0 ? 'up' : 'down'),
+          this.program.holders - 2,
+          false,
+        )
+    })
+  }
+
+  /**
+   * A repeat frame counts for what is held and for levels; anything else would be done again and
+   * again.
+   */
+  protected infrared({
+    sensor,
+    address,
+    command,
+    repeat,
+  }: Extract<ControllerEvent, { kind: 'infrared' }>): void {
+    const receiver = this.program.design.sensors[sensor]
+    const key = isReceiver(receiver)
+      ? receiver.keys.find(k => k.address === address && k.command === command)
+      : undefined
+    const load = key && this.program.loadIndex.get(key.loadId)
+    if (!key || load === undefined) return
+    const output = this.outputOf(load)
+    if (repeat && !actsAgain(output)) return
+    this.set(
+      load,
+      pressed(output, this.state.value[load] as string, key.asks),
+      this.program.holders - 2,
+      false,
+    )
+  }
+}
+
+/** A press for a direction that runs already stops it. */
+function pressed(output: Output, current: string, asks: string): string {
+  const want = asked(output, current, asks)
+  return isOpposed(output) && want === current ? restOf(output) : want
+}

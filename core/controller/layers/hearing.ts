@@ -1,0 +1,204 @@
+/**
+ * What comes over a link: from bytes or a route to what it asks for, and the answer.
+ */
+import { isDatagram, speaksBytes, speaksRoutes } from '../../design/links/traits'
+import { endOf } from '../../design/wire'
+import { answerOf, doneAnswer } from '../../messages/answers'
+import { toldCounter } from '../../messages/sealing'
+import { helloText } from '../../messages/table'
+import { clock32 } from '../../units/clock'
+import { feed, type Heard } from '../../messages/stream'
+import { adopted } from '../outputs/follower'
+import { adopts, wanted } from '../outputs/rows'
+import { heardIn, understood, type Meaning, type ProgramLink, type Understood } from '../program'
+import type { Status } from '../state'
+import { isFollower } from '../../design/outputs/traits'
+
+import { Hands } from './hands'
+
+/** Numbers of commands that are remembered at once. */
+const MOST_SEEN = 32
+
+/** What a least time, or an end contact, does not allow now. */
+const TOO_SOON = 'not allowed now'
+
+export class Hearing extends Hands {
+  protected received(index: number, text: string, request: number | undefined): void {
+    const link = this.program.links[index] as ProgramLink
+    if (speaksRoutes(link.link)) return this.route(index, link, text, request)
+    const { buffer } = this.linkAt(index)
+    if (buffer === '') {
+      const { heard, buffer: rest } = heardIn(link, text)
+      for (const h of heard) this.hear(index, link, h)
+      if (rest !== '') this.patchLink(index, { buffer: rest })
+    } else for (const char of text) this.char(index, link, char)
+    // A datagram is whole: what is left half-read at its end is no start of the next.
+    if (isDatagram(link.link) && this.linkAt(index).buffer !== '')
+      this.patchLink(index, { buffer: '' })
+  }
+
+  protected char(index: number, link: ProgramLink, char: string): void {
+    const { buffer, heard } = feed(link.reader, this.linkAt(index).buffer, char)
+    this.patchLink(index, { buffer })
+    for (const h of heard) this.hear(index, link, h)
+  }
+
+  protected hear(index: number, link: ProgramLink, heard: Heard): void {
+    const found = understood(
+      link,
+      this.linkAt(index).window,
+      heard.kind === 'code' ? heard.code : heard.bytes,
+    )
+    const meaning = this.meaning(index, found)
+    // Whoever says something that is understood is who asked last; nonsense is answered and leaves
+    // no trace.
+    const knew = this.linkAt(index).up
+    if (link.answersAskers && !knew) this.patchLink(index, { up: true })
+    if (!meaning) {
+      const told =
+        found.kind === 'refused' && found.told !== undefined
+          ? toldCounter(link.link, found.told)
+          : ''
+      this.send(index, told === '' ? link.error : told + endOf(link.link))
+      if (link.answersAskers && !knew) this.patchLink(index, { up: false })
+      return
+    }
+    switch (meaning.kind) {
+      case 'ask':
+        return this.sendState(index)
+      case 'hello':
+        return void this.send(index, this.helloText(link))
+      case 'started':
+        return this.started(index)
+      default:
+        this.commands(
+          index,
+          link,
+          meaning.kind === 'scene' ? meaning.sets : [meaning],
+          !this.isNew(index, found),
+        )
+    }
+  }
+
+  /** What was understood; a counter that was taken is not taken again. */
+  protected meaning(index: number, found: Understood): Meaning | undefined {
+    if (found.kind !== 'meant') return undefined
+    if (found.window !== this.linkAt(index).window) this.patchLink(index, { window: found.window })
+    return found.meaning
+  }
+
+  /** Whether a command is no repeat: its number was not seen lately. The number is remembered. */
+  protected isNew(index: number, found: Understood): boolean {
+    const windowMs = this.program.links[index]?.link.numbered?.windowMs
+    if (found.kind !== 'meant' || found.number === undefined || windowMs === undefined) return true
+    const { seen } = this.linkAt(index)
+    const again = seen.some(s => s.number === found.number)
+    if (!again)
+      this.patchLink(index, {
+        seen: [
+          ...seen.slice(-MOST_SEEN + 1),
+          { number: found.number, until: clock32(this.state.now + windowMs) },
+        ],
+      })
+    return !again
+  }
+
+  /**
+   * The sender has just started: what it says first about each load is where it stands, not what it
+   * wants.
+   */
+  protected started(index: number): void {
+    this.patchLink(index, { adopts: this.program.loads.map(() => true) })
+  }
+
+  protected commands(
+    index: number,
+    link: ProgramLink,
+    sets: readonly { load: number; value: string }[],
+    again: boolean,
+  ): void {
+    for (const { load, value } of sets) {
+      if (again) this.acknowledge(index, link, load)
+      else this.command(index, link, load, this.meant(load, value))
+    }
+  }
+
+  protected helloText(link: ProgramLink): string {
+    return helloText(link.link, this.program.fingerprint, this.state.starts)
+  }
+
+  protected route(
+    index: number,
+    link: ProgramLink,
+    route: string,
+    request: number | undefined,
+  ): void {
+    const found = understood(link, this.linkAt(index).window, route)
+    const meaning = this.meaning(index, found)
+    const answers = speaksRoutes(link.link) ? link.link.answers : 'text'
+    const reply = (text: string, status: Status, to: 'command' | 'ask' | 'refused') =>
+      this.effects.push({ kind: 'reply', link: index, text, status, to, request })
+    if (!meaning)
+      return void (found.kind === 'refused'
+        ? reply(
+            found.why + (found.told === undefined ? '' : toldCounter(link.link, found.told)),
+            403,
+            'refused',
+          )
+        : reply('no such route', 404, 'refused'))
+    switch (meaning.kind) {
+      case 'ask':
+        return void reply(this.stateText(index), 200, 'ask')
+      case 'hello':
+        return void reply(this.helloText(link), 200, 'command')
+      case 'started':
+        return
+    }
+    const sets = meaning.kind === 'scene' ? meaning.sets : [meaning]
+    const again = !this.isNew(index, found)
+    let refused = false
+    if (!again)
+      for (const { load, value } of sets)
+        refused = this.command(index, link, load, this.meant(load, value)) || refused
+    const told = sets.flatMap(({ load }) =>
+      link.messages[load]?.ack ? [this.line(link, load)] : [],
+    )
+    const untold = refused ? TOO_SOON : doneAnswer(answers)
+    reply(
+      told.length ? answerOf(answers, told) : untold,
+      refused ? 409 : 200,
+      refused ? 'refused' : 'command',
+    )
+  }
+
+  /**
+   * A command sets the output; its link hears an acknowledgement when designed so, at most one
+   * report in all. Returns whether it was refused.
+   */
+  protected command(index: number, link: ProgramLink, load: number, value: string): boolean {
+    if (this.linkAt(index).adopts[load] && adopts(this.outputOf(load))) {
+      this.adopt(index, load, value)
+      // Whoever asked for something else than is so has to hear it, however the link reports.
+      if (this.unasked(index)) this.send(index, load)
+      return false
+    }
+    const outcome = wanted(this.outputOf(load), this.outcomeOf(load), value, {
+      now: this.state.now,
+      holder: index,
+      byHand: false,
+    })
+    if (outcome.refused) this.send(index, link.error)
+    const told = this.become(load, outcome)
+    if (!((told >> index) & 1)) this.acknowledge(index, link, load)
+    return outcome.refused === true
+  }
+
+  protected acknowledge(index: number, link: ProgramLink, load: number): void {
+    if (link.messages[load]?.ack && (speaksBytes(link.link) || link.streams)) this.send(index, load)
+  }
+
+  protected adopt(index: number, load: number, value: string): void {
+    this.patchLink(index, { adopts: this.linkAt(index).adopts.with(load, false) })
+    if (isFollower(this.outputOf(load))) this.become(load, adopted(this.outcomeOf(load), value))
+  }
+}
