@@ -1,9 +1,10 @@
-/** Makes the codes of dialects of text: a line for a word and a value. */
+/** Codes of dialects of text. */
 import type { Load } from '../../design/schema'
 import { spokenValues } from '../../design/values'
 import type { CodeMaker, Making } from './facet'
 import { hereInWords } from './text'
 
+/** Makes codes: a `line` for a word (of a load, or "scene") and a value; `own`: what differs. */
 export function lineMaker<D>(
   line: (dialect: D, word: string, value: string) => string,
   own: Partial<CodeMaker<D>> = {},
