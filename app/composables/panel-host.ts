@@ -6,16 +6,16 @@ import { readingText, restingRaw } from '../../core/controller/readings'
 import { scaleOf } from '../../core/design/items'
 import type { Design } from '../../core/design/schema'
 import { restOf } from '../../core/design/values'
-import { compilePanel, startPanel, type PanelState } from '../../core/surfaces/panel'
+import { compileSurface, startSurface, type SurfaceState } from '../../core/surfaces/surface'
 import type { PanelHost } from '../panel-page/view'
 import { useBenchStore } from '../stores/bench'
 import { isLadder } from '../../core/design/sensors/traits'
 
 /** Everything at rest and connected; readings somewhere on their scale. */
 export function restingHost(design: Design, surfaceId: string): PanelHost {
-  const program = compilePanel(design, surfaceId)
-  const start = startPanel(program)
-  const state: PanelState = {
+  const program = compileSurface(design, surfaceId)
+  const start = startSurface(program)
+  const state: SurfaceState = {
     ...start,
     up: true,
     beliefs: design.loads.map(l => ({ value: restOf(l.output), stale: false, waiting: null })),

@@ -1,7 +1,7 @@
 /** What a panel has beside keys and lines: readings, guards, faders, typed numbers and timers. */
 import { fullOf, nearestValue, restOf, valuesOf } from '../../core/design/values'
 import { History } from '../../core/surfaces/history'
-import type { PanelState } from '../../core/surfaces/panel'
+import type { SurfaceState } from '../../core/surfaces/surface'
 import {
   boxOf,
   isHold,
@@ -94,7 +94,7 @@ export class RichView extends PanelView {
       if (this.sensorOf(box) === sensor) history.add(this.host.now(), Number(text))
   }
 
-  protected override drawReading(box: HTMLElement, state: PanelState): void {
+  protected override drawReading(box: HTMLElement, state: SurfaceState): void {
     const { text, stale } = state.readings[this.sensorOf(box)] ?? { text: '', stale: false }
     const number = text === '' ? NaN : Number(text)
     const broken = text === 'broken'

@@ -1,18 +1,18 @@
 /**
  * What runs inside a built panel page. It is bundled by scripts/panel-runtime.mjs into
- * core/build/panel-runtime.ts, so a page holds the very `panelStep` that bench and proof use.
+ * core/build/panel-runtime.ts, so a page holds the very `surfaceStep` that bench and proof use.
  */
 import { DEVICES } from '../../core/bytes/signing'
 import type { Design } from '../../core/design/schema'
 import { helloCode, printIn } from '../../core/messages/table'
 import { wireOf } from '../../core/design/wire'
 import {
-  compilePanel,
+  compileSurface,
   panelDue,
-  panelStep,
-  startPanel,
-  type PanelEvent,
-} from '../../core/surfaces/panel'
+  surfaceStep,
+  startSurface,
+  type SurfaceEvent,
+} from '../../core/surfaces/surface'
 import { firstCounter } from '../../core/messages/sealing'
 import { openTransport, type Transport } from './transports'
 import { View } from './features'
@@ -26,7 +26,7 @@ interface Config {
 }
 
 const config = JSON.parse(document.getElementById('nolvi-config')?.textContent ?? '{}') as Config
-const program = compilePanel(
+const program = compileSurface(
   config.design,
   config.surfaceId,
   config.secret ?? stored('secret') ?? undefined,
@@ -45,7 +45,7 @@ const root = document.querySelector('.np') as HTMLElement
 // closed goes on counting where it was; where it does not know, the controller tells it with its
 // first refusal.
 let state = {
-  ...startPanel(program),
+  ...startSurface(program),
   counter: Number(stored('counter') ?? firstCounter(Math.floor(Math.random() * DEVICES))),
 }
 let transport: Transport
@@ -65,8 +65,8 @@ const view = new View(root, {
   pin: { get: () => stored('pin'), set: pin => store('pin', pin) },
 })
 
-function handle(event: PanelEvent): void {
-  const stepped = panelStep(program, state, event)
+function handle(event: SurfaceEvent): void {
+  const stepped = surfaceStep(program, state, event)
   if (stepped.state.counter !== state.counter) store('counter', String(stepped.state.counter))
   state = stepped.state
   stepped.sends.forEach((text, i) => transport.send(text, stepped.about[i] ?? -1))

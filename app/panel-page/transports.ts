@@ -6,7 +6,7 @@ import { ALIVE_EVENT, silenceMs } from '../../core/design/links/alive'
 import type { HttpLink, Link } from '../../core/design/schema'
 import { streams } from '../../core/messages/table'
 import { openBytes } from './features'
-import type { Via } from '../../core/surfaces/panel'
+import type { Via } from '../../core/surfaces/surface'
 import { speaksRoutes } from '../../core/design/links/traits'
 
 export interface Wire {

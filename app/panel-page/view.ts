@@ -8,17 +8,17 @@ import type { Output } from '../../core/design/schema'
 import {
   shown,
   type Belief,
-  type PanelProgram,
-  type PanelState,
+  type SurfaceProgram,
+  type SurfaceState,
   type Understood,
-} from '../../core/surfaces/panel'
+} from '../../core/surfaces/surface'
 
 export type Wish =
   { kind: 'key' | 'slide'; load: number; want: string } | { kind: 'scene'; scene: number }
 
 export interface PanelHost {
-  program: PanelProgram
-  state: () => PanelState
+  program: SurfaceProgram
+  state: () => SurfaceState
   ask: (wish: Wish) => void
   now: () => number
   /** "connected", why it is not, or why the last command was refused. */
@@ -35,7 +35,7 @@ export interface Drawn {
   output: Output
   is: string
   label: string
-  state: PanelState
+  state: SurfaceState
 }
 
 export class PanelView {
@@ -94,7 +94,7 @@ export class PanelView {
     return box?.querySelector('.np-name')?.textContent ?? this.host.program.loads[load] ?? ''
   }
 
-  private drawLoad(box: HTMLElement, state: PanelState): void {
+  private drawLoad(box: HTMLElement, state: SurfaceState): void {
     const load = this.loadOf(box)
     const belief = state.beliefs[load]
     const output = this.host.program.outputs[load]
@@ -114,7 +114,7 @@ export class PanelView {
   protected drawMore(_: Drawn): void {
     /* keys show all there is */
   }
-  protected drawReading(_: HTMLElement, __: PanelState): void {
+  protected drawReading(_: HTMLElement, __: SurfaceState): void {
     /* no readings */
   }
   protected heardReading(_: number, __: string): void {

@@ -8,7 +8,7 @@ import { busySteps } from '../../core/bench/busy'
 import type { Action, BenchScript } from '../../core/bench/script'
 import type { Recording, Role } from '../../core/bench/recording'
 import type { Design } from '../../core/design/schema'
-import type { Understood } from '../../core/surfaces/panel'
+import type { Understood } from '../../core/surfaces/surface'
 import { useDesignStore } from './design'
 
 /** Simulated seconds per second. */

@@ -3,7 +3,7 @@
  * same ms. `words`: as it is told. `text`, `read`: its line in a script and back. `perform`: what a
  * bench does for it. A new action is a row here and its shape in `script.ts`.
  */
-import { handSurfaces, loadOf, maybeRemoteOnLink } from '../design/find'
+import { handSurfaces, loadOf, maybeFarSurfaceOn } from '../design/find'
 import { readingWords } from '../design/items'
 import type { Control, Design, Gesture } from '../design/schema'
 import { readingText, type Raw } from '../controller/readings'
@@ -48,7 +48,7 @@ interface Facet<K extends Do> {
 }
 
 const linkName = (design: Design, id: string) =>
-  maybeRemoteOnLink(design, id)?.name ?? design.links.find(l => l.id === id)?.name ?? id
+  maybeFarSurfaceOn(design, id)?.name ?? design.links.find(l => l.id === id)?.name ?? id
 const sensorName = (design: Design, id: string) => design.sensors.find(s => s.id === id)?.name ?? id
 const frontName = (design: Design) => design.front?.name ?? 'board in front'
 const controlIn = (design: Design, id: string) =>

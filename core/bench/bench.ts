@@ -4,7 +4,7 @@
  * slices. Every link and contact draws from a random stream of its own, so what is added to a
  * design does not move what was there.
  */
-import { loadOf, maybeMessage, remoteOf, remotes } from '../design/find'
+import { loadOf, maybeMessage, farSurfaceOf, farSurfaces } from '../design/find'
 import { boardOf } from '../design/pins'
 import { pinOf } from '../boards/boards'
 import type { Design, Link } from '../design/schema'
@@ -14,16 +14,16 @@ import { Machine } from '../controller/machine'
 import type { ControllerEvent, Effect } from '../controller/step'
 import { startWorking } from '../controller/state'
 import {
-  compilePanel,
-  PanelMachine,
+  compileSurface,
+  SurfaceMachine,
   shown,
-  startPanel,
-  type PanelEvent,
-  type PanelProgram,
-  type PanelState,
+  startSurface,
+  type SurfaceEvent,
+  type SurfaceProgram,
+  type SurfaceState,
   type Understood,
   type Via,
-} from '../surfaces/panel'
+} from '../surfaces/surface'
 import { restingRaw, type Raw } from '../controller/readings'
 import { seededRandom, streamSeed, type Random } from '../units/random'
 import { Figures, type Press } from './figures'
@@ -34,7 +34,7 @@ import { isLevel } from '../design/outputs/traits'
 import type { Action, BenchScript } from './script'
 import { Connections, type Around as AroundConnections } from './connections'
 import { Hands, type Around as AroundHands } from './hands'
-import { linkUnit, type Dir, type LinkUnit, type PanelUnit } from './link-unit'
+import { linkUnit, type Dir, type LinkUnit, type SurfaceUnit } from './link-unit'
 import { SILENT, TraceRecorder, type Recorder } from './recorder'
 import { Schedule } from './schedule'
 import { Wire, type Around as AroundWire, type FateOf, type Sent } from './wire'
@@ -43,7 +43,7 @@ import { Wire, type Around as AroundWire, type FateOf, type Sent } from './wire'
 interface Planned extends Timed {
   kind: 'arrive' | 'tick' | 'panelTick' | 'run'
   unit: LinkUnit | null
-  panel: PanelUnit | null
+  panel: SurfaceUnit | null
   dir: Dir
   via: Via
   text: string
@@ -76,8 +76,8 @@ export class Bench {
   onPassed: ((loadId: string, value: string) => void) | null = null
   private readonly program: Program
   private readonly controller: Machine
-  private readonly panels: Map<string, PanelUnit>
-  private readonly panelList: PanelUnit[]
+  private readonly panels: Map<string, SurfaceUnit>
+  private readonly panelList: SurfaceUnit[]
   private readonly links: LinkUnit[]
   private readonly follows: boolean[][]
   private readonly lineLevels: (number | null)[][]
@@ -110,12 +110,12 @@ export class Bench {
     this.program = compileController(design)
     this.controller = new Machine(this.program, startWorking(this.program))
     this.world = design.sensors.map(restingRaw)
-    const surfaces = remotes(design)
+    const surfaces = farSurfaces(design)
     this.panelList = surfaces.map((s, at) => {
-      const program = compilePanel(design, s.id)
+      const program = compileSurface(design, s.id)
       return {
         at,
-        machine: new PanelMachine(program, startPanel(program) as PanelMachine['state']),
+        machine: new SurfaceMachine(program, startSurface(program) as SurfaceMachine['state']),
         link: null,
         tickAt: null,
         random: stream(`surface ${s.id}`),
@@ -223,8 +223,8 @@ export class Bench {
   }
 
   /** The panel as it runs here: for whoever draws it. */
-  panel(surfaceId: string): { program: PanelProgram; state: PanelState } {
-    return (this.panels.get(surfaceId) as PanelUnit).machine
+  panel(surfaceId: string): { program: SurfaceProgram; state: SurfaceState } {
+    return (this.panels.get(surfaceId) as SurfaceUnit).machine
   }
 
   /** What a sensor gives now. */
@@ -264,7 +264,7 @@ export class Bench {
 
   /** Presses of a surface that nothing came of. */
   missed(surfaceId: string): number {
-    const unit = this.panels.get(surfaceId) as PanelUnit
+    const unit = this.panels.get(surfaceId) as SurfaceUnit
     return this.figures.missed(unit.at, load => unit.machine.state.beliefs[load]?.waiting !== null)
   }
 
@@ -288,9 +288,9 @@ export class Bench {
         this.controllerEvent({ kind: 'tick', now: this.now })
         break
       case 'panelTick': {
-        const unit = event.panel as PanelUnit
+        const unit = event.panel as SurfaceUnit
         if (unit.tickAt === event.epoch) unit.tickAt = null
-        this.panelUnitEvent(unit, { kind: 'tick', now: this.now }, null)
+        this.surfaceEvent(unit, { kind: 'tick', now: this.now }, null)
         break
       }
       case 'run':
@@ -409,14 +409,14 @@ export class Bench {
   }
 
   private restartBox(surfaceId: string): void {
-    remoteOf(this.design, surfaceId)
-    const unit = this.panels.get(surfaceId) as PanelUnit
+    farSurfaceOf(this.design, surfaceId)
+    const unit = this.panels.get(surfaceId) as SurfaceUnit
     const { machine, link } = unit
     // Where it begins to number differs from start to start, or its first commands would pass for
     // repeats. The counter of signed commands is kept, as a page keeps it on its device: one that
     // began anew would be refused for good.
     machine.become(
-      startPanel(machine.program, Math.floor(unit.random.next() * 60_000), machine.state.counter),
+      startSurface(machine.program, Math.floor(unit.random.next() * 60_000), machine.state.counter),
     )
     unit.tickAt = null
     machine.state.beliefs.forEach((_, load) => this.beliefIs(unit, load))
@@ -449,7 +449,7 @@ export class Bench {
       this.controllerEvent({ kind: 'linkDown', now: this.now, link: unit.index })
     },
     noticed: unit => {
-      if (unit.panel) this.panelUnitEvent(unit.panel, { kind: 'linkDown', now: this.now }, null)
+      if (unit.panel) this.surfaceEvent(unit.panel, { kind: 'linkDown', now: this.now }, null)
     },
   }
 
@@ -457,9 +457,9 @@ export class Bench {
     this.recorder.up(this.now, unit.link.id)
     // A panel that had not noticed the loss notices it at the latest when it has to connect again.
     if (unit.panel?.machine.state.up)
-      this.panelUnitEvent(unit.panel, { kind: 'linkDown', now: this.now }, null)
+      this.surfaceEvent(unit.panel, { kind: 'linkDown', now: this.now }, null)
     this.controllerEvent({ kind: 'linkUp', now: this.now, link: unit.index })
-    if (unit.panel) this.panelUnitEvent(unit.panel, { kind: 'linkUp', now: this.now }, null)
+    if (unit.panel) this.surfaceEvent(unit.panel, { kind: 'linkUp', now: this.now }, null)
   }
 
   private controllerEvent(event: ControllerEvent): void {
@@ -523,10 +523,10 @@ export class Bench {
 
   private key(
     surfaceId: string,
-    event: Extract<PanelEvent, { kind: 'key' | 'slide' | 'scene' }>,
+    event: Extract<SurfaceEvent, { kind: 'key' | 'slide' | 'scene' }>,
   ): void {
-    remoteOf(this.design, surfaceId)
-    const unit = this.panels.get(surfaceId) as PanelUnit
+    farSurfaceOf(this.design, surfaceId)
+    const unit = this.panels.get(surfaceId) as SurfaceUnit
     const loads =
       event.kind === 'scene'
         ? (unit.machine.program.scenes[event.scene]?.sets.map(s => s.load) ?? [])
@@ -534,10 +534,10 @@ export class Bench {
     const [first = -1] = loads
     // A key on a panel that knows its link to be down does nothing, and says so.
     const press = first >= 0 && unit.machine.state.up ? this.figures.pressed(unit.at, first) : null
-    this.panelUnitEvent(unit, event, press)
+    this.surfaceEvent(unit, event, press)
   }
 
-  private panelUnitEvent(unit: PanelUnit, event: PanelEvent, press: Press | null): void {
+  private surfaceEvent(unit: SurfaceUnit, event: SurfaceEvent, press: Press | null): void {
     const { machine } = unit
     const sends = machine.handle(event)
     if (machine.heard.length && this.onHeard) this.onHeard(machine.program.panel.id, machine.heard)
@@ -595,7 +595,7 @@ export class Bench {
     if (dir === 'up')
       this.controllerEvent({ kind: 'received', now: this.now, link: unit.index, text })
     else if (unit.panel)
-      this.panelUnitEvent(unit.panel, { kind: 'received', now: this.now, text, via }, null)
+      this.surfaceEvent(unit.panel, { kind: 'received', now: this.now, text, via }, null)
   }
 
   private allTruth(): void {
@@ -620,7 +620,7 @@ export class Bench {
     this.recorder.line(this.now, load, line, level)
   }
 
-  private beliefIs(unit: PanelUnit, load: number): void {
+  private beliefIs(unit: SurfaceUnit, load: number): void {
     const belief = unit.machine.state.beliefs[load]
     if (!belief) return
     const now = shown(belief)
@@ -637,7 +637,7 @@ export class Bench {
     kind: Planned['kind'],
     rank: number,
     unit: LinkUnit | null,
-    panel: PanelUnit | null,
+    panel: SurfaceUnit | null,
     epoch: number,
     press: Press | null,
   ): Planned {

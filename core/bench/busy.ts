@@ -2,7 +2,7 @@
  * A busy stretch for the bench: presses and keys at random, a link out of reach now and then. Same
  * seed, same steps.
  */
-import { handSurfaces, loadOf, remotes } from '../design/find'
+import { handSurfaces, loadOf, farSurfaces } from '../design/find'
 import { wantsOf } from '../design/values'
 import type { Control, Design, Gesture } from '../design/schema'
 import { seededRandom } from '../units/random'
@@ -18,7 +18,7 @@ export function busySteps(design: Design, seed: number, untilMs: number): BenchS
   const random = seededRandom(seed)
   const pick = <T>(list: readonly T[]) => list[Math.floor(random.next() * list.length)]
   const controls = handSurfaces(design).flatMap(s => s.controls)
-  const keys = remotes(design).flatMap(s =>
+  const keys = farSurfaces(design).flatMap(s =>
     s.keys.flatMap(k =>
       wantsOf(loadOf(design, k.loadId).output, k.form === 'pair' ? 'state' : k.form).map(want => ({
         surfaceId: s.id,

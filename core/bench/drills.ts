@@ -4,8 +4,8 @@
  * everybody shows the truth, within what the links and surfaces state.
  */
 import { isDatagram, servesOne, throughRouter } from '../design/links/traits'
-import { handSurfaces, linkOf, loadOf, maybeMessage, remotes } from '../design/find'
-import type { Control, Design, Link, Load, RemoteSurface } from '../design/schema'
+import { handSurfaces, linkOf, loadOf, maybeMessage, farSurfaces } from '../design/find'
+import type { Control, Design, Link, Load, FarSurface } from '../design/schema'
 import { fullOf, restOf, valueWords, wantsOn } from '../design/values'
 import { seconds } from '../units/format'
 import { runScript, type Bench } from './bench'
@@ -50,7 +50,7 @@ export function drillsFor(design: Design, loadId: string, seed = 1): Drill[] {
 class Drills {
   private readonly drills: Drill[] = []
   private readonly load: Load
-  private readonly surfaces: readonly RemoteSurface[]
+  private readonly surfaces: readonly FarSurface[]
   private readonly control: Control | undefined
   /** Until everybody has heard, and until a link is back and all have heard, ms. */
   private readonly settle: number
@@ -62,7 +62,7 @@ class Drills {
     private readonly seed: number,
   ) {
     this.load = loadOf(design, loadId)
-    this.surfaces = remotes(design).filter(s => maybeMessage(linkOf(design, s.linkId), loadId))
+    this.surfaces = farSurfaces(design).filter(s => maybeMessage(linkOf(design, s.linkId), loadId))
     this.control = handSurfaces(design)
       .flatMap(s => s.controls)
       .find(c => c.loadId === loadId)
@@ -84,7 +84,7 @@ class Drills {
     return this.drills
   }
 
-  private link(s: RemoteSurface): Link {
+  private link(s: FarSurface): Link {
     return linkOf(this.design, s.linkId)
   }
 
@@ -123,7 +123,7 @@ class Drills {
     )
   }
 
-  private ofSurface(s: RemoteSurface): void {
+  private ofSurface(s: FarSurface): void {
     const { design, load, loadId, settle, back } = this
     const { id } = this.link(s)
     this.add(
@@ -289,7 +289,7 @@ function minOff(output: Design['loads'][number]['output']): number {
  * Until a surface has heard of a change, at the latest: its link at the worst, its retries, and the
  * next time it asks.
  */
-function settleMs(design: Design, s: RemoteSurface): number {
+function settleMs(design: Design, s: FarSurface): number {
   const link: Link = linkOf(design, s.linkId)
   const way = Math.ceil(link.timing.p99Ms * 1.5) + 200
   return (
@@ -309,7 +309,7 @@ function presses(control: Control, atMs: number): Step[] {
 function move(
   design: Design,
   loadId: string,
-  surfaces: readonly RemoteSurface[],
+  surfaces: readonly FarSurface[],
   control: Control | undefined,
   atMs: number,
 ): Step[] {
@@ -318,7 +318,7 @@ function move(
   return first ? keyOn(design, loadId, first, atMs) : []
 }
 
-function keyOn(design: Design, loadId: string, s: RemoteSurface, atMs: number): Step[] {
+function keyOn(design: Design, loadId: string, s: FarSurface, atMs: number): Step[] {
   const [want = 'on'] = wantsOn(s.keys, loadOf(design, loadId))
   const key = (at: number, asks: string): Step => ({
     atMs: at,
@@ -363,7 +363,7 @@ export function judged(design: Design, trace: Trace, e: Expectation): Held {
     case 'shows': {
       const t = judgedAt(e)
       const wanted = e.value === 'truth' ? truthAt(t) : e.value
-      const all = remotes(design).filter(
+      const all = farSurfaces(design).filter(
         s =>
           maybeMessage(linkOf(design, s.linkId), e.loadId)
           && (!e.surfaces.length || e.surfaces.includes(s.id)),
@@ -409,7 +409,7 @@ export function runDrill(design: Design, drill: Drill): { bench: Bench; record: 
       passed: held.every(h => h.held),
       unsure: held.some(h => h.unsure) && held.every(h => h.held || h.unsure),
       events: bench.figures.events,
-      wrong: remotes(design).map((s, i) => ({
+      wrong: farSurfaces(design).map((s, i) => ({
         surfaceId: s.id,
         ms: bench.figures.wrongMs(i, load, bench.now),
       })),

@@ -4,7 +4,7 @@
  */
 import Papa from 'papaparse'
 import { vcdText, type Signal } from '../bytes/vcd'
-import { remotes } from '../design/find'
+import { farSurfaces } from '../design/find'
 import type { Design, Output } from '../design/schema'
 import { linesOf, valuesOf } from '../design/values'
 import type { Trace } from './trace'
@@ -65,7 +65,7 @@ export function signalsOf(design: Design, trace: Trace): Signal[] {
         ...changes.map(c => ({ t: at(c.t), value: String(c.level) })),
       ]),
     )
-  for (const s of remotes(design)) {
+  for (const s of farSurfaces(design)) {
     for (const { id, output } of design.loads) {
       const beliefs = trace.beliefs[s.id]?.[id]
       if (

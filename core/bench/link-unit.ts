@@ -1,15 +1,15 @@
 /** A link of the bench: who is at its far end, whether it is up, and what is on its way. */
 import { isDatagram, speaksBytes } from '../design/links/traits'
 import type { Link } from '../design/schema'
-import type { PanelMachine } from '../surfaces/panel'
+import type { SurfaceMachine } from '../surfaces/surface'
 import type { Random } from '../units/random'
 
 export type Dir = 'up' | 'down'
 
 /** `at`: its place among the surfaces that are not hand controls. */
-export interface PanelUnit {
+export interface SurfaceUnit {
   at: number
-  machine: PanelMachine
+  machine: SurfaceMachine
   link: LinkUnit | null
   tickAt: number | null
   random: Random
@@ -25,7 +25,7 @@ interface Way {
 export interface LinkUnit {
   link: Link
   index: number
-  panel: PanelUnit | null
+  panel: SurfaceUnit | null
   random: Random
   datagrams: boolean
   echoes: boolean
@@ -51,7 +51,7 @@ export interface LinkUnit {
 export function linkUnit(
   link: Link,
   index: number,
-  panel: PanelUnit | null,
+  panel: SurfaceUnit | null,
   random: Random,
 ): LinkUnit {
   const way = () => ({ lastArrival: 0, lastEcho: 0, sent: 0, onWay: 0 })

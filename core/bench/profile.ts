@@ -5,7 +5,7 @@
  * Modeling and Analysis, ch. 9).
  */
 import { z } from 'zod'
-import { linkOf, loadOf, maybeMessage, remotes } from '../design/find'
+import { linkOf, loadOf, maybeMessage, farSurfaces } from '../design/find'
 import { fullOf, wantsOn } from '../design/values'
 import type { Control, Design, Gesture } from '../design/schema'
 import { seededRandom, streamSeed, type Random } from '../units/random'
@@ -184,7 +184,7 @@ export class ProfileRun {
 
   private keysOf(surfaceId: string): (() => void)[] {
     const { design } = this
-    const surface = remotes(design).find(s => s.id === surfaceId)
+    const surface = farSurfaces(design).find(s => s.id === surfaceId)
     if (!surface) return []
     return design.loads
       .filter(l => maybeMessage(linkOf(design, surface.linkId), l.id))
@@ -217,7 +217,7 @@ export class ProfileRun {
   private totals(): number[] {
     const { figures, now } = this.bench
     const out: number[] = [figures.memoryWrites]
-    remotes(this.design).forEach((s, i) => {
+    farSurfaces(this.design).forEach((s, i) => {
       out.push(
         figures.commands[i]?.pressed ?? 0,
         this.bench.missed(s.id),
@@ -244,7 +244,7 @@ export class ProfileRun {
     const column = (i: number) => this.daily.map(d => d[i] as number)
     const next = (scale = 1): Estimate => estimate(column(at++).map(v => v * scale))
     const memoryWritesADay = next()
-    const surfaces = remotes(design).map((s, i) => {
+    const surfaces = farSurfaces(design).map((s, i) => {
       const [pressesADay, missedADay, doubledADay] = [next(), next(), next()]
       const delays = new Histogram()
       const wrong: number[][] = []

@@ -2,11 +2,11 @@
  * Writes down what happens in a run. One that is silent writes nothing, so that a long run takes no
  * room: figures are kept elsewhere.
  */
-import { remotes } from '../design/find'
+import { farSurfaces } from '../design/find'
 import type { Design } from '../design/schema'
 import type { Program } from '../controller/program'
 import type { Level } from '../controller/step'
-import type { Shown } from '../surfaces/panel'
+import type { Shown } from '../surfaces/surface'
 import { actionWords, gestureLoad } from './actions'
 import type { Action } from './script'
 import { closeInterval, LONGEST_WAY_MS, type Trace, type TracedMessage } from './trace'
@@ -58,7 +58,7 @@ export class TraceRecorder implements Recorder {
   ) {
     this.ids = design.loads.map(l => l.id)
     this.truths = design.loads.map(l => trace.truth[l.id] as Trace['truth'][string])
-    this.beliefs = remotes(design).map(s =>
+    this.beliefs = farSurfaces(design).map(s =>
       design.loads.map(l => trace.beliefs[s.id]?.[l.id] as Trace['beliefs'][string][string]),
     )
   }

@@ -3,7 +3,7 @@
  * by somebody somewhere. What is counted is how long each surface shows something else than is so,
  * from the change until it shows the truth without doubt.
  */
-import { handSurfaces, linkOf, maybeMessage, remotes, showsState } from '../design/find'
+import { handSurfaces, linkOf, maybeMessage, farSurfaces, showsState } from '../design/find'
 import type { Design } from '../design/schema'
 import { wantsOn } from '../design/values'
 import { seededRandom, streamSeed, type Random } from '../units/random'
@@ -64,7 +64,7 @@ export class Study {
     readonly design: Design,
     readonly plan: StudyPlan = NEW_STUDY,
   ) {
-    this.cells = remotes(design).flatMap((s, surface) =>
+    this.cells = farSurfaces(design).flatMap((s, surface) =>
       design.loads.flatMap((l, load) =>
         showsState(s) && maybeMessage(linkOf(design, s.linkId), l.id)
           ? [{ surface, load, histogram: new Histogram(), worstMs: -1, worstSeed: 0, never: 0 }]
@@ -93,7 +93,7 @@ export class Study {
       /* the next slice */
     }
     this.events += bench.trace.events
-    const surfaces = remotes(design)
+    const surfaces = farSurfaces(design)
     for (const cell of this.cells) {
       const surfaceId = surfaces[cell.surface]?.id ?? ''
       const loadId = design.loads[cell.load]?.id ?? ''
@@ -115,7 +115,7 @@ export class Study {
   }
 
   report(): StudyReport {
-    const surfaces = remotes(this.design)
+    const surfaces = farSurfaces(this.design)
     return {
       plan: this.plan,
       runs: this.done,
@@ -163,7 +163,7 @@ export function studyScript(design: Design, seed: number, away: number): BenchSc
   }
   const slowest = Math.max(
     0,
-    ...remotes(design).map(s =>
+    ...farSurfaces(design).map(s =>
       settlesWithin(design, s.linkId, s.pollMs, s.belief.timeoutMs * (s.belief.retries + 1)),
     ),
   )
@@ -208,7 +208,7 @@ function changesOf(design: Design, loadId: string): Change[] {
     ...handSurfaces(design).flatMap(s =>
       s.controls.filter(c => c.loadId === loadId).map(c => press(c.id)),
     ),
-    ...remotes(design)
+    ...farSurfaces(design)
       .filter(s => maybeMessage(linkOf(design, s.linkId), loadId))
       .map(s =>
         key(

@@ -1,10 +1,10 @@
 /**
  * What a bench run leaves behind, and the questions asked of it. Times are ms of simulated time.
  */
-import { handSurfaces, remotes } from '../design/find'
+import { handSurfaces, farSurfaces } from '../design/find'
 import type { Design } from '../design/schema'
 import { linesOf } from '../design/values'
-import type { Shown } from '../surfaces/panel'
+import type { Shown } from '../surfaces/surface'
 import type { Action } from './script'
 
 export interface TruthChange {
@@ -152,7 +152,7 @@ export function emptyTrace(design: Design): Trace {
   return {
     truth: byLoad(() => []),
     beliefs: Object.fromEntries(
-      remotes(design).map(s => [s.id, byLoad(() => [{ t: 0, shown: 'unknown' as const }])]),
+      farSurfaces(design).map(s => [s.id, byLoad(() => [{ t: 0, shown: 'unknown' as const }])]),
     ),
     messages: [],
     marks: [],

@@ -1,6 +1,6 @@
 /** Why a surface shows what it shows at a moment of a run: the reason in words, from the trace. */
-import { linkOf, loadOf, maybeMessage, remoteOf, remotes } from '../design/find'
-import type { Design, Link, RemoteSurface } from '../design/schema'
+import { linkOf, loadOf, maybeMessage, farSurfaceOf, farSurfaces } from '../design/find'
+import type { Design, Link, FarSurface } from '../design/schema'
 import { valueWords } from '../design/values'
 import { seconds } from '../units/format'
 import { at, differs, firstSentAt, indexAt, underWay, wrongStretches, type Trace } from './trace'
@@ -16,7 +16,7 @@ export interface Moment {
 /** How a load and all that show it are at `t`, ms, and why. */
 export function momentOf(design: Design, trace: Trace, loadId: string, t: number): Moment {
   const truth = at(trace.truth[loadId] ?? [], t)
-  const panels = remotes(design).filter(s => maybeMessage(linkOf(design, s.linkId), loadId))
+  const panels = farSurfaces(design).filter(s => maybeMessage(linkOf(design, s.linkId), loadId))
   return {
     value: truth?.value ?? null,
     powered: truth?.powered !== false,
@@ -37,7 +37,7 @@ export function momentOf(design: Design, trace: Trace, loadId: string, t: number
   }
 }
 
-function healing({ name, pollMs }: RemoteSurface, { onConnect }: Link): string {
+function healing({ name, pollMs }: FarSurface, { onConnect }: Link): string {
   if (pollMs) return `${name} asks every ${seconds(pollMs)}; the next answer puts it right.`
   return onConnect
     ? 'The state sent on the next connect puts it right.'
@@ -52,7 +52,7 @@ function whyWrong(
   loadId: string,
   t: number,
 ): string {
-  const panel = remoteOf(design, surfaceId)
+  const panel = farSurfaceOf(design, surfaceId)
   const link = linkOf(design, panel.linkId)
   const changes = trace.truth[loadId] ?? []
   const change = changes[indexAt(changes, t)]

@@ -14,7 +14,7 @@ import { siteFiles } from './panel-site'
 import { cppString } from './escape'
 import { carriedLink } from './carried-link'
 import { canSketch, sketch } from './sketch'
-import { proofVectors } from './proof-vectors'
+import { signatureVectors } from './signature-vectors'
 import { structureHeader, structureVectors } from './structure-files'
 import { wiringSvg } from './wiring-drawing'
 import { partsCsv } from './parts-list'
@@ -148,7 +148,7 @@ function linkFiles(design: Design): BuiltFile[] {
     .filter(l => l.auth.kind === 'counter')
     .map(l => {
       const side = `Test vectors of signed commands on ${l.name}`
-      return file(`${l.id}-proofs.csv`, 'text/csv', side, proofVectors(design, l))
+      return file(`${l.id}-proofs.csv`, 'text/csv', side, signatureVectors(design, l))
     })
   return [...routes, ...structures, ...signed]
 }

@@ -10,7 +10,7 @@ import { LINK_WORDS } from '../design/links/rows'
 import { carriedLink, onSerialPort, uncarriedLinks } from './carried-link'
 import type { Control, Design, Load, Message, SerialLink } from '../design/schema'
 import { linesOf, valuesOf } from '../design/values'
-import { practiceSecret, proofBytes } from '../messages/sealing'
+import { practiceSecret, signatureBytes } from '../messages/sealing'
 import { startsTimers, TIME_LENGTH } from '../messages/times'
 import { commands, errorText, helloCode, rows, sceneCodes, SPEAKS } from '../messages/table'
 import { bodyOf, endOf } from '../design/wire'
@@ -120,7 +120,7 @@ export function sketch(design: Design): string {
     ...(auth.kind === 'counter'
       ? [`#define TAG_BYTES ${auth.tagBytes}`, `#define WINDOW ${auth.window}`]
       : []),
-    `#define PROOF ${link ? proofBytes(link) + (startsTimers(link) ? TIME_LENGTH : 0) : 0}`,
+    `#define PROOF ${link ? signatureBytes(link) + (startsTimers(link) ? TIME_LENGTH : 0) : 0}`,
     `#define HAS_HELLO ${hello ? 1 : 0}`,
     `#define HAS_SCENES ${scenes.length ? 1 : 0}`,
     `#define ERROR_LENGTH ${error.length}`,

@@ -4,7 +4,7 @@
  */
 import { guessingYears } from '../bytes/signing'
 import type { Edit } from '../design/edits'
-import { linkTitle, maybeMessage, maybeRemoteOnLink } from '../design/find'
+import { linkTitle, maybeMessage, maybeFarSurfaceOn } from '../design/find'
 import type { Auth, Design, Link } from '../design/schema'
 import { dialectEdit } from '../messages/assign'
 import { finding, onLink, type Rule } from './finding'
@@ -56,7 +56,7 @@ const replayableLocks: Rule = design =>
               severity: 'stop',
               path: `/loads/${i}/wiring/dangers`,
               loadId: load.id,
-              surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null,
+              surfaceId: maybeFarSurfaceOn(design, link.id)?.id ?? null,
               title: `Whoever hears ${what} once opens ${load.name}`,
               reason: `${what} means ${value} today and tomorrow. Shortest example: a stranger near the door records it on ${link.name}, and sends it again. A fixed word or PIN on the wire does not help; a keyed hash over a counter does, because each counter is taken once.`,
               fixes: [

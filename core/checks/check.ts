@@ -13,8 +13,8 @@ import {
   linkTitle,
   loadOf,
   maybeMessage,
-  remoteOf,
-  remotes,
+  farSurfaceOf,
+  farSurfaces,
 } from '../design/find'
 import { isWire, sensesPanel } from '../design/links/traits'
 import {
@@ -29,7 +29,7 @@ import {
   type Need,
 } from '../design/pins'
 import { DRIVER_WORDS, driversOf, NEW_DRIVERS } from '../design/drivers'
-import type { Danger, Design, Link, Load, RemoteSurface } from '../design/schema'
+import type { Danger, Design, Link, Load, FarSurface } from '../design/schema'
 import { KIND_WORDS } from '../design/outputs/kinds'
 import { sumsOf } from '../electrical/of-design'
 import { clashes, clashLoads } from '../messages/clashes'
@@ -82,7 +82,7 @@ const stepVerdicts: Rule = (design, verdicts) =>
     .flatMap(verdict =>
       verdict.surfaces.flatMap(s => {
         if (s.surfaceId === null || (s.state !== 'stale' && s.state !== 'unsure')) return []
-        const panel = remoteOf(design, s.surfaceId)
+        const panel = farSurfaceOf(design, s.surfaceId)
         const load = loadOf(design, verdict.loadId)
         const stale = s.state === 'stale'
         const why = reasonFor(design, panel, load.id)
@@ -106,7 +106,7 @@ const stepVerdicts: Rule = (design, verdicts) =>
       }),
     )
 
-function reasonFor(design: Design, panel: RemoteSurface, loadId: string): string {
+function reasonFor(design: Design, panel: FarSurface, loadId: string): string {
   const link = linkOf(design, panel.linkId)
   const message = maybeMessage(link, loadId)
   if (clashes(design, link).some(c => clashLoads(c).includes(loadId)))
@@ -126,7 +126,7 @@ function reasonFor(design: Design, panel: RemoteSurface, loadId: string): string
  */
 function stepFixes(
   design: Design,
-  panel: RemoteSurface,
+  panel: FarSurface,
   loadId: string,
   verdict: SurfaceVerdict,
 ): Fix[] {
@@ -296,7 +296,7 @@ const deadFlips: Rule = design =>
     s.controls.flatMap(c => {
       if (c.kind !== 'latching' || c.acts !== 'position') return []
       const others =
-        remotes(design).some(p => maybeMessage(linkOf(design, p.linkId), c.loadId))
+        farSurfaces(design).some(p => maybeMessage(linkOf(design, p.linkId), c.loadId))
         || handSurfaces(design).some(o =>
           o.controls.some(d => d.id !== c.id && actsOn(d, c.loadId).length > 0),
         )

@@ -1,6 +1,6 @@
 /** A finding: what was seen, how bad, where, why, and edits that put it right. */
 import type { Edit } from '../design/edits'
-import { maybeRemoteOnLink } from '../design/find'
+import { maybeFarSurfaceOn } from '../design/find'
 import type { Design, Link } from '../design/schema'
 import type { Verdict } from '../proof/prove'
 
@@ -40,7 +40,7 @@ export type Rule = (design: Design, verdicts: Record<string, Verdict>) => Findin
 export function onLink(design: Design, link: Link, rest = ''): Pick<Finding, 'path' | 'surfaceId'> {
   return {
     path: `/links/${design.links.indexOf(link)}${rest}`,
-    surfaceId: maybeRemoteOnLink(design, link.id)?.id ?? null,
+    surfaceId: maybeFarSurfaceOn(design, link.id)?.id ?? null,
   }
 }
 

@@ -2,7 +2,7 @@
  * Findings about links: boards that cannot carry them, radios that get in each other's way,
  * messages too long for them.
  */
-import { linkOf, linkTitle, loadOf, maybeRemoteOnLink, remotes } from '../design/find'
+import { linkOf, linkTitle, loadOf, maybeFarSurfaceOn, farSurfaces } from '../design/find'
 import {
   isDatagram,
   isPeerRadio,
@@ -221,7 +221,7 @@ const silentDangers: Rule = design =>
   design.links.flatMap(link =>
     (link.messages as Message[]).flatMap((m, j) => {
       const load = loadOf(design, m.loadId)
-      const remote = maybeRemoteOnLink(design, link.id)
+      const remote = maybeFarSurfaceOn(design, link.id)
       if (
         m.ack
         || m.change
@@ -263,7 +263,7 @@ const silentDangers: Rule = design =>
 const ANSWERS_PER_SECOND = 10
 const askedTooOften: Rule = design => {
   const load = pollingLoad(design)
-  const first = remotes(design).find(s => s.pollMs && speaksRoutes(linkOf(design, s.linkId)))
+  const first = farSurfaces(design).find(s => s.pollMs && speaksRoutes(linkOf(design, s.linkId)))
   if (!load || !first || load.requestsPerSecond <= ANSWERS_PER_SECOND) return []
   const pollMs = Math.ceil((first.pollMs * load.requestsPerSecond) / ANSWERS_PER_SECOND / 100) * 100
   return [

@@ -4,7 +4,7 @@
  */
 import { FIELD_TYPES, disagreement } from '../bytes/structure'
 import type { Edit } from '../design/edits'
-import { loadOf, maybeRemoteOnLink } from '../design/find'
+import { loadOf, maybeFarSurfaceOn } from '../design/find'
 import type { Design, Link, ByteLink } from '../design/schema'
 import { isDatagram, speaksBytes, speaksRoutes, structureOn } from '../design/links/traits'
 import { shownWire } from '../design/wire'
@@ -95,7 +95,7 @@ function aheadWords(design: Design, link: Link, clash: Clash): string {
 const togglesRepeat: Rule = design =>
   design.links.flatMap((link, i) =>
     link.messages.flatMap((m, j) => {
-      const panel = maybeRemoteOnLink(design, link.id)
+      const panel = maybeFarSurfaceOn(design, link.id)
       if (!m.codes.toggle || !panel) return []
       const whys = [
         panel.belief.policy === 'confirm' && panel.belief.retries > 0
@@ -138,7 +138,7 @@ const togglesRepeat: Rule = design =>
 const echoLoops: Rule = design =>
   design.links.flatMap(link => {
     if (speaksRoutes(link) || !link.echoes) return []
-    const panel = maybeRemoteOnLink(design, link.id)
+    const panel = maybeFarSurfaceOn(design, link.id)
     const errors =
       link.errorText === ''
         ? []

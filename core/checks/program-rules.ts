@@ -5,7 +5,7 @@
 import { carriedLink, onSerialPort } from '../build/carried-link'
 import { canSketch } from '../build/sketch'
 import { sketchLacks } from '../build/sketch-lacks'
-import { handSurfaces, linkOf, linkTitle, remotes } from '../design/find'
+import { handSurfaces, linkOf, linkTitle, farSurfaces } from '../design/find'
 import { boardOf, frontOf } from '../design/pins'
 import type { SerialLink } from '../design/schema'
 import { exactWireMs } from '../links/timing'
@@ -53,7 +53,7 @@ const noProgram: Rule = design => {
       `No program is made for ${design.front.name}`,
       `It takes what comes over the network and passes it on over the wire; that program is not made here yet. This is: ${ahead.name}.`,
     )
-  for (const s of remotes(design))
+  for (const s of farSurfaces(design))
     if (s.kind === 'peer')
       say(
         `/surfaces/${design.surfaces.indexOf(s)}`,
@@ -161,7 +161,7 @@ const slowSignatures: Rule = design =>
     const arriving = Math.floor((SIGNATURE_MS * (link as SerialLink).baud) / 10_000)
     const kept = longest ? Math.floor(BUFFER_BYTES / longest) : 0
     if (!longest || arriving <= BUFFER_BYTES) return []
-    const surface = remotes(design).find(s => linkOf(design, s.linkId) === link)
+    const surface = farSurfaces(design).find(s => linkOf(design, s.linkId) === link)
     return [
       finding({
         code: 'signature-slow',
@@ -184,7 +184,7 @@ const slowSignatures: Rule = design =>
 
 /** Pages reach boards by what browsers speak. */
 const pageUnopenable: Rule = design =>
-  remotes(design).flatMap((s): Finding[] => {
+  farSurfaces(design).flatMap((s): Finding[] => {
     if (s.kind !== 'panel') return []
     const link = linkOf(design, s.linkId)
     const where = { path: `/surfaces/${design.surfaces.indexOf(s)}/linkId`, surfaceId: s.id }

@@ -10,11 +10,11 @@ import { actsOn, handSurfaces, linkOf, loadOf, maybeMessage, surfaceOf } from '.
 import { sensesPanel, speaksBytes, hasRoomBehind, onNetwork } from '../design/links/traits'
 import { partOfLoad } from '../design/part'
 import { bestPins, freePin, needs, pinLabel, SENSE } from '../design/pins'
-import type { ByteLink, Design, Link, Load, Message, RemoteSurface } from '../design/schema'
+import type { ByteLink, Design, Link, Load, Message, FarSurface } from '../design/schema'
 import { fullOf } from '../design/values'
 import { dialectEdit, nextCodes } from '../messages/assign'
 import { clashes, clashLoads } from '../messages/clashes'
-import { proofBytes } from '../messages/sealing'
+import { signatureBytes } from '../messages/sealing'
 import { NUMBER_LENGTH } from '../messages/numbers'
 import { reportText, streams } from '../messages/table'
 import type { Bounds } from '../proof/bounds'
@@ -61,14 +61,14 @@ const WINDOW_MS = 60_000
 const DEAD_TIME_MS = 300
 
 /** Ways that bear on a load, all of them or those of one surface. */
-export function waysOf(design: Design, loadId: string, surface?: RemoteSurface): Way[] {
+export function waysOf(design: Design, loadId: string, surface?: FarSurface): Way[] {
   const load = loadOf(design, loadId)
   return surface
     ? surfaceWays(design, load, surface)
     : [...handWays(design, load), ...loadWays(design, load)]
 }
 
-function surfaceWays(design: Design, load: Load, surface: RemoteSurface): Way[] {
+function surfaceWays(design: Design, load: Load, surface: FarSurface): Way[] {
   const link = linkOf(design, surface.linkId)
   const message = maybeMessage(link, load.id)
   return message ? new SurfaceWays(design, load, surface, link, message).all() : []
@@ -83,7 +83,7 @@ class SurfaceWays {
   constructor(
     private readonly design: Design,
     private readonly load: Load,
-    private readonly surface: RemoteSurface,
+    private readonly surface: FarSurface,
     private readonly link: Link,
     private readonly message: Message,
   ) {
@@ -376,7 +376,7 @@ class SurfaceWays {
       authEdit(design, link, SIGNED),
       { type: 'setLink', linkId: link.id, patch: { auth: { kind: 'none' } } },
       5,
-      `up to ${proofBytes({ ...link, auth: SIGNED } as Link)} bytes a command, and a key to keep; one who also jams can still keep a command back and send it later`,
+      `up to ${signatureBytes({ ...link, auth: SIGNED } as Link)} bytes a command, and a key to keep; one who also jams can still keep a command back and send it later`,
     )
     if (onNetwork(link) && link.network === 'router')
       this.ways.push({

@@ -4,7 +4,7 @@
  */
 import { gestureWords } from '../bench/fingers'
 import { actsOn, linkOf, loadOf, maybeMessage } from '../design/find'
-import type { Control, Design, Load, RemoteSurface, Surface } from '../design/schema'
+import type { Control, Design, Load, FarSurface, Surface } from '../design/schema'
 import { spokenValues, valuesOf, valueWords } from '../design/values'
 import { streams } from '../messages/table'
 import { commandsLoad, outageOf, survives, type Outage } from '../proof/outages'
@@ -111,7 +111,7 @@ function manyWords(codes: readonly string[]): string {
     : `${first.slice(0, common)}·${codes.map(c => c.slice(common)).join(' | ')}`
 }
 
-function hearsWords(design: Design, surface: RemoteSurface, loadId: string): string {
+function hearsWords(design: Design, surface: FarSurface, loadId: string): string {
   const link = linkOf(design, surface.linkId)
   const message = maybeMessage(link, loadId)
   const pushes = speaksBytes(link) || streams(link)

@@ -1,6 +1,6 @@
 /** What each setting of a link is worth: the same study with that setting otherwise. */
 import type { Edit } from '../design/edits'
-import { linkOf, maybeMessage, remotes } from '../design/find'
+import { linkOf, maybeMessage, farSurfaces } from '../design/find'
 import type { Design } from '../design/schema'
 
 export interface Variant {
@@ -11,7 +11,7 @@ export interface Variant {
 
 /** Settings of the links and surfaces that speak of anything, each changed alone. */
 export function variantsOf(design: Design): Variant[] {
-  return remotes(design).flatMap((s): Variant[] => {
+  return farSurfaces(design).flatMap((s): Variant[] => {
     const link = linkOf(design, s.linkId)
     const loads = design.loads.filter(l => maybeMessage(link, l.id))
     if (!loads.length) return []

@@ -3,7 +3,7 @@
  * along what hangs on it.
  */
 import { partOf, parts, pathInWhole } from './part'
-import { handSurfaces, linkOf, loadOf, panelOf, panels, remoteOf, surfaceOf } from './find'
+import { handSurfaces, linkOf, loadOf, panelOf, panels, farSurfaceOf, surfaceOf } from './find'
 import { maybeShipped } from '../boards/boards'
 import type { PinUse } from '../boards/hazards'
 import { boardOf, freePin, needs, type Need } from './pins'
@@ -26,7 +26,7 @@ import type {
   PanelItem,
   PanelKey,
   PanelSurface,
-  RemoteSurface,
+  FarSurface,
   Rule,
   Scene,
   Sensor,
@@ -232,7 +232,7 @@ export function setAt(design: Design, path: string, value: unknown): void {
 }
 
 /** Off whatever a surface has of a load. */
-export function dropKey(surface: RemoteSurface, loadId: string): void {
+export function dropKey(surface: FarSurface, loadId: string): void {
   if (surface.kind === 'panel') surface.keys = surface.keys.filter(k => k.loadId !== loadId)
   else surface.keys = surface.keys.filter(k => k.loadId !== loadId)
 }
@@ -243,7 +243,7 @@ export function anyKeyOf(
   surfaceId: string,
   keyId: string,
 ): { loadId: string; form: PanelKey['form'] } {
-  const remote = remoteOf(design, surfaceId)
+  const remote = farSurfaceOf(design, surfaceId)
   const key: { loadId: string; form: PanelKey['form'] } | undefined =
     remote.kind === 'panel'
       ? remote.keys.find(k => k.id === keyId)

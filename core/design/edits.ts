@@ -10,9 +10,9 @@ import {
   handSurfaces,
   linkOf,
   loadOf,
-  maybeRemoteOnLink,
+  maybeFarSurfaceOn,
   panelOf,
-  remoteOf,
+  farSurfaceOf,
   surfaceOf,
 } from './find'
 import type { BoardProfile } from '../boards/schema'
@@ -533,7 +533,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
     apply: (d, a) => {
       messageOf(d, a.linkId, a.loadId)
       dropMessage(linkOf(d, a.linkId), a.loadId)
-      const remote = maybeRemoteOnLink(d, a.linkId)
+      const remote = maybeFarSurfaceOn(d, a.linkId)
       if (remote) dropKey(remote, a.loadId)
     },
     words: (d, a) => `${loadOf(d, a.loadId).name} taken off ${linkOf(d, a.linkId).name}`,
@@ -614,14 +614,14 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   },
   setPoll: {
     apply: (d, a) => {
-      remoteOf(d, a.surfaceId).pollMs = a.pollMs
+      farSurfaceOf(d, a.surfaceId).pollMs = a.pollMs
     },
     words: (d, a) =>
       `${surfaceOf(d, a.surfaceId).name} ${a.pollMs ? `asks every ${a.pollMs} ms` : 'never asks'}`,
   },
   setBelief: {
     apply: (d, a) => {
-      Object.assign(remoteOf(d, a.surfaceId).belief, a.patch)
+      Object.assign(farSurfaceOf(d, a.surfaceId).belief, a.patch)
     },
     words: (d, a) => `Belief of ${surfaceOf(d, a.surfaceId).name}: ${listed(a.patch)}`,
   },
@@ -669,7 +669,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   placeKey: {
     apply: (d, a) => {
       loadOf(d, a.key.loadId)
-      const remote = remoteOf(d, a.surfaceId)
+      const remote = farSurfaceOf(d, a.surfaceId)
       if (remote.kind === 'panel') remote.keys.push(a.key)
       else remote.keys.push({ loadId: a.key.loadId, form: a.key.form })
     },
@@ -709,7 +709,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
   },
   removeKey: {
     apply: (d, a) => {
-      const remote = remoteOf(d, a.surfaceId)
+      const remote = farSurfaceOf(d, a.surfaceId)
       if (remote.kind === 'panel') {
         itemOf(d, a.surfaceId, a.keyId)
         remote.keys = remote.keys.filter(k => k.id !== a.keyId)
@@ -720,7 +720,7 @@ const EDITS: { [T in EditType]: EditKind<T> } = {
       dropKey(remote, a.keyId)
     },
     words: (d, a) =>
-      `${remoteOf(d, a.surfaceId).kind === 'panel' ? itemTitle(d, itemOf(d, a.surfaceId, a.keyId)) : loadOf(d, a.keyId).name} taken off ${surfaceOf(d, a.surfaceId).name}`,
+      `${farSurfaceOf(d, a.surfaceId).kind === 'panel' ? itemTitle(d, itemOf(d, a.surfaceId, a.keyId)) : loadOf(d, a.keyId).name} taken off ${surfaceOf(d, a.surfaceId).name}`,
   },
   setLayout: {
     apply: (d, a) => {

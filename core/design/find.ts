@@ -11,7 +11,7 @@ import type {
   Load,
   Message,
   PanelSurface,
-  RemoteSurface,
+  FarSurface,
   Surface,
 } from './schema'
 
@@ -46,25 +46,25 @@ export function panelOf(design: Design, surfaceId: string): PanelSurface {
   return surface
 }
 /** A surface that speaks over a link. */
-export function remoteOf(design: Design, surfaceId: string): RemoteSurface {
+export function farSurfaceOf(design: Design, surfaceId: string): FarSurface {
   const surface = surfaceOf(design, surfaceId)
   if (surface.kind === 'hand') throw new TypeError(`surface "${surfaceId}" speaks over no link`)
   return surface
 }
 /** Who speaks over a link; undefined where nobody does. */
-export function maybeRemoteOnLink(design: Design, linkId: string): RemoteSurface | undefined {
-  return remotes(design).find(s => s.linkId === linkId)
+export function maybeFarSurfaceOn(design: Design, linkId: string): FarSurface | undefined {
+  return farSurfaces(design).find(s => s.linkId === linkId)
 }
 /** What people call a link: the surface that speaks over it, else its own name. */
 export function linkTitle(design: Design, link: Link): string {
-  return maybeRemoteOnLink(design, link.id)?.name ?? link.name
+  return maybeFarSurfaceOn(design, link.id)?.name ?? link.name
 }
 /** Panels and boxes: what commands or shows over a link. */
-export function remotes(design: Design): RemoteSurface[] {
-  return design.surfaces.filter((s): s is RemoteSurface => s.kind !== 'hand')
+export function farSurfaces(design: Design): FarSurface[] {
+  return design.surfaces.filter((s): s is FarSurface => s.kind !== 'hand')
 }
 /** Whether it shows what it switches at all: a panel does, a box may have no lamp. */
-export function showsState(surface: RemoteSurface): boolean {
+export function showsState(surface: FarSurface): boolean {
   return surface.kind === 'panel' || surface.shows
 }
 /** All panels. */

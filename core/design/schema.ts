@@ -489,7 +489,7 @@ export type HandSurface = Extract<Surface, { kind: 'hand' }>
 export type PanelSurface = Extract<Surface, { kind: 'panel' }>
 export type PeerSurface = Extract<Surface, { kind: 'peer' }>
 /** Surfaces at the other end of a link. */
-export type RemoteSurface = PanelSurface | PeerSurface
+export type FarSurface = PanelSurface | PeerSurface
 export type Control = HandSurface['controls'][number]
 export type Gesture = 'single' | Extract<Control, { kind: 'push' }>['gestures'][number]['on']
 export type PanelKey = PanelSurface['keys'][number]

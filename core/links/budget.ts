@@ -3,8 +3,8 @@
  * it. Typical and at the worst that the model holds; each part with its reason. Wires: characters x
  * ten bits / baud (8 data bits, no parity).
  */
-import type { ByteLink, Design, Dialect, RemoteSurface, SerialLink } from '../design/schema'
-import { remotes, linkOf, loadOf, maybeMessage } from '../design/find'
+import type { ByteLink, Design, Dialect, FarSurface, SerialLink } from '../design/schema'
+import { farSurfaces, linkOf, loadOf, maybeMessage } from '../design/find'
 import { boardOf } from '../design/pins'
 import { spokenValues } from '../design/values'
 import { wireOf } from '../design/wire'
@@ -33,7 +33,7 @@ export interface Budget {
 }
 
 /** The path of one load on one panel; null where the link has no message for it. */
-export function budgetOf(design: Design, panel: RemoteSurface, loadId: string): Budget | null {
+export function budgetOf(design: Design, panel: FarSurface, loadId: string): Budget | null {
   const link = linkOf(design, panel.linkId)
   const message = maybeMessage(link, loadId)
   if (!message) return null
@@ -84,11 +84,11 @@ export interface Polling {
 
 /** What asking costs the board, all panels together. */
 export function pollingLoad(design: Design): Polling | null {
-  const asking = remotes(design).flatMap(s =>
+  const asking = farSurfaces(design).flatMap(s =>
     s.pollMs ? [{ panel: s, link: linkOf(design, s.linkId) }] : [],
   )
   if (!asking.length) return null
-  const bytesOf = (panel: RemoteSurface) => {
+  const bytesOf = (panel: FarSurface) => {
     const link = linkOf(design, panel.linkId)
     return link.messages.reduce(
       (n, m) =>

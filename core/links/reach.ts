@@ -1,5 +1,5 @@
 /** Which panel can use which link from where, and what to do where it cannot. */
-import { linkOf, remotes } from '../design/find'
+import { linkOf, farSurfaces } from '../design/find'
 import type { Design } from '../design/schema'
 import { onChip, onNetwork } from '../design/links/traits'
 import { boardOf, frontOf } from '../design/pins'
@@ -13,7 +13,7 @@ import { classOf } from '../boards/classes'
  */
 export function reach(design: Design): Reach[] {
   const shared = sharedRadio(design)
-  return remotes(design).flatMap((surface): Reach[] => {
+  return farSurfaces(design).flatMap((surface): Reach[] => {
     const link = linkOf(design, surface.linkId)
     const carriage = carriageOf(link)
     const places =

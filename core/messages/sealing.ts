@@ -94,7 +94,7 @@ export function unsealed(link: Link, secret: Secret, window: ReplayWindow, text:
       ? { ok: true, body: taken.body, window }
       : { ok: false, why: 'the word is missing or wrong' }
   }
-  const parts = splitProof(link, text)
+  const parts = splitSignature(link, text)
   if (!parts) return { ok: false, why: 'it carries no counter and tag' }
   const opened = open(
     { tagBytes: auth.tagBytes, window: auth.window },
@@ -112,13 +112,13 @@ export function unsealed(link: Link, secret: Secret, window: ReplayWindow, text:
 export function bareOf(link: Link, text: string): string | null {
   if (link.auth.kind === 'none') return null
   return (
-    (link.auth.kind === 'counter' ? splitProof(link, text) : takeBehind(link, text, WORD))?.body
+    (link.auth.kind === 'counter' ? splitSignature(link, text) : takeBehind(link, text, WORD))?.body
     ?? null
   )
 }
 
 /** Bytes that a proof adds to the longest command. */
-export function proofBytes(link: Link): number {
+export function signatureBytes(link: Link): number {
   const { auth } = link
   switch (auth.kind) {
     case 'none':
@@ -169,7 +169,7 @@ interface Proof {
   tag: Uint8Array
 }
 
-function splitProof(link: Link, text: string): Proof | null {
+function splitSignature(link: Link, text: string): Proof | null {
   const { auth } = link
   if (auth.kind !== 'counter') return null
   const structure = structureOn(link)

@@ -8,7 +8,7 @@ import type { Link } from '../design/schema'
 import { endOf } from '../design/wire'
 import { NUMBER_LENGTH } from './numbers'
 import { readingLength, readingStarts } from './readings'
-import { proofBytes } from './sealing'
+import { signatureBytes } from './sealing'
 import { startsTimers, TIME_LENGTH } from './times'
 import { wireRow } from '../design/dialects/rows'
 import { speaksBytes } from '../design/links/traits'
@@ -38,7 +38,7 @@ export function readerOf(link: Link, bodies: Iterable<string>): Reader {
     starts: readingStarts(link),
     longest:
       longest
-      + proofBytes(link)
+      + signatureBytes(link)
       + (startsTimers(link) ? TIME_LENGTH : 0)
       + (link.numbered ? NUMBER_LENGTH : 0),
     looseSpaces: speaksBytes(link) && wireRow(link.dialect).looseSpaces,

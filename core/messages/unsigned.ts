@@ -14,7 +14,7 @@ export function sealedText(link: Link, code: string): string {
   return wireOf(link, code, 'command')
 }
 /** No bytes. */
-export function proofBytes(): number {
+export function signatureBytes(): number {
   return 0
 }
 /** No counter. */

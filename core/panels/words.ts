@@ -3,7 +3,7 @@
  */
 import { restOf, valuesOf, valueWords } from '../design/values'
 import type { Output } from '../design/schema'
-import type { Shown } from '../surfaces/panel'
+import type { Shown } from '../surfaces/surface'
 import { isFollower } from '../design/outputs/traits'
 
 /** What a key says of its load: "asked for on". */

@@ -3,11 +3,11 @@
  * things that a design has; each of them is told here, with why it cannot break the promise, or as
  * open where it may. An open one keeps a verdict from saying "holds" plainly.
  */
-import { handSurfaces, linkOf, loadOf, maybeMessage, remotes, showsState } from '../design/find'
+import { handSurfaces, linkOf, loadOf, maybeMessage, farSurfaces, showsState } from '../design/find'
 import { hasSpeed, isDatagram, speaksBytes, speaksRoutes } from '../design/links/traits'
 import { partOfLoad } from '../design/part'
 import { boardOf } from '../design/pins'
-import type { Design, Link, Load, RemoteSurface } from '../design/schema'
+import type { Design, Link, Load, FarSurface } from '../design/schema'
 import { echoes } from '../messages/echo'
 import { readingClashes } from '../messages/readings'
 import { longestText } from '../messages/sealing'
@@ -47,7 +47,7 @@ export function assumptionsOf(whole: Design, loadId: string, promise: PromiseId)
 function ofSurface(
   design: Design,
   load: Load,
-  surface: RemoteSurface,
+  surface: FarSurface,
   promise: PromiseId,
 ): Assumption[] {
   const link = linkOf(design, surface.linkId)
@@ -168,7 +168,7 @@ function goesRound(
       return []
     const round = echoes(design, link).find(e => e.loadId === load.id && e.side === 'board')
     const unless = searchesEchoes(design, link.id)
-      ? remotes(design).find(s => s.linkId === link.id && showsState(s))?.id
+      ? farSurfaces(design).find(s => s.linkId === link.id && showsState(s))?.id
       : undefined
     return round
       ? [
@@ -248,11 +248,11 @@ function ofNeighbours(whole: Design, load: Load, promise: PromiseId): Assumption
 export function scenesFromAfar(
   whole: Design,
   load: Load,
-): { scene: string; surface: RemoteSurface; linkName: string }[] {
+): { scene: string; surface: FarSurface; linkName: string }[] {
   return whole.scenes
     .filter(s => s.sets.some(x => x.loadId === load.id))
     .flatMap(scene =>
-      remotes(whole).flatMap(surface => {
+      farSurfaces(whole).flatMap(surface => {
         const link = linkOf(whole, surface.linkId)
         const offers =
           surface.kind !== 'panel'

@@ -5,7 +5,7 @@
  * is closed, and each situation in it keeps the promise.
  */
 import type { ControllerState } from '../controller/step'
-import type { PanelState, Via } from '../surfaces/panel'
+import type { SurfaceState, Via } from '../surfaces/surface'
 import type { Exploration } from './explore'
 import { asksRest, type Question } from './frame'
 
@@ -19,7 +19,7 @@ export interface Certificate {
   /** Messages under way at once, both ways together. */
   room: number
   boards: ControllerState[]
-  surfaces: PanelState[]
+  surfaces: SurfaceState[]
   /** `echo`: it comes back to its sender. */
   messages: { text: string; via: Via; echo?: true }[]
   /** Four words each. */

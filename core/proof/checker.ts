@@ -5,13 +5,13 @@
  * (machines.ts) and the projection, as everything does. Each situation is looked at once.
  */
 import { compileController } from '../controller/program'
-import { linkOf, loadOf, remoteOf, showsState } from '../design/find'
+import { linkOf, loadOf, farSurfaceOf, showsState } from '../design/find'
 import { isDatagram } from '../design/links/traits'
 import type { Design, Link } from '../design/schema'
 import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
 import { feedAll } from '../messages/stream'
-import { compilePanel } from '../surfaces/panel'
+import { compileSurface } from '../surfaces/surface'
 import type { Certificate } from './certificate'
 import { asksRest } from './frame'
 import {
@@ -30,7 +30,7 @@ import {
   Messages,
   NEXT,
   PANEL,
-  PanelTable,
+  SurfaceTable,
   POLLS,
   QUEUED,
   SAVING,
@@ -97,7 +97,7 @@ class Checker {
   private readonly link: Link | null
   private readonly messages: Messages
   private readonly boards: ControllerTable
-  private readonly surfaces: PanelTable | null
+  private readonly surfaces: SurfaceTable | null
   private readonly shows: boolean
   private readonly datagrams: boolean
   private readonly copies: boolean
@@ -135,7 +135,7 @@ class Checker {
   ) {
     const { loadId, surfaceId } = certificate
     const design = (this.design = project(full, loadId))
-    const surface = surfaceId === null ? null : remoteOf(design, surfaceId)
+    const surface = surfaceId === null ? null : farSurfaceOf(design, surfaceId)
     const link = (this.link = surface && linkOf(design, surface.linkId))
     this.shows = surface !== null && showsState(surface)
     this.datagrams = link !== null && isDatagram(link)
@@ -190,7 +190,7 @@ class Checker {
       this.timers,
     )
     this.surfaces =
-      surface && new PanelTable(compilePanel(design, surface.id), this.messages, this.keys())
+      surface && new SurfaceTable(compileSurface(design, surface.id), this.messages, this.keys())
   }
 
   run(): string | null {
@@ -657,7 +657,7 @@ class Checker {
     act: number,
     { tags = 'none', answers = false }: { tags?: 'none' | 'first' | 'all'; answers?: boolean } = {},
   ): Situation | null {
-    const surfaces = this.surfaces as PanelTable
+    const surfaces = this.surfaces as SurfaceTable
     const move = surfaces.move(s.surface, act)
     const count = s.up ? (move >>> SENDS.panel) & 7 : 0
     if (!this.hasRoom(s, s.upward.length, count, answers || tags === 'first')) return null
@@ -723,7 +723,7 @@ class Checker {
   }
 
   private returns(s: Situation, room: number): Situation | null {
-    const surfaces = this.surfaces as PanelTable
+    const surfaces = this.surfaces as SurfaceTable
     const surface = this.has(s, CONNECTED)
       ? surfaces.move(s.surface, PANEL.linkDown) & NEXT.panel
       : s.surface
@@ -869,7 +869,7 @@ class Checker {
       link,
     } = this
     if (surfaceId === null || !link) return []
-    const surface = remoteOf(design, surfaceId)
+    const surface = farSurfaceOf(design, surfaceId)
     const said = (loadId: string) =>
       (link.messages as { loadId: string }[]).some(m => m.loadId === loadId)
     const keys = design.loads.flatMap((load, i): PanelKeyAct[] =>

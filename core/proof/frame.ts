@@ -2,7 +2,7 @@
  * What the table of transitions, the walk over it, notes and names know of a system: so much and no
  * more.
  */
-import type { ControllerTable, Messages, Ordered, PanelKeyAct, PanelTable } from './machines'
+import type { ControllerTable, Messages, Ordered, PanelKeyAct, SurfaceTable } from './machines'
 
 /**
  * What is asked of the situations: that panels show the truth, that no command acts twice, that a
@@ -137,7 +137,7 @@ export interface End {
 
 export interface Frame {
   readonly question: Question
-  readonly panel: PanelTable | null
+  readonly panel: SurfaceTable | null
   readonly controller: ControllerTable
   readonly messages: Messages
   readonly numbered: boolean

@@ -30,15 +30,15 @@ import { asked, fullOf, restOf, valuesOf } from '../design/values'
 import { bodyIn } from '../design/wire'
 import { numberBehind, withNumber } from '../messages/numbers'
 import {
-  PanelMachine,
+  SurfaceMachine,
   shown,
-  startPanel,
-  type PanelEvent,
-  type PanelProgram,
-  type PanelState,
+  startSurface,
+  type SurfaceEvent,
+  type SurfaceProgram,
+  type SurfaceState,
   type Shown,
   type Via,
-} from '../surfaces/panel'
+} from '../surfaces/surface'
 import { lengthOf, messageAt, MOST_EACH_WAY } from './packing'
 import { isHeld, isOpposed } from '../design/outputs/traits'
 import type { OutputTimer } from '../controller/outputs/facet'
@@ -864,7 +864,7 @@ const FIRST_TIMEOUT = 4
 /** Numbers of commands grow without end; for the search there are so many at once (tidy.ts). */
 export const NUMBERS = 12
 
-export class PanelTable extends Table<PanelState> {
+export class SurfaceTable extends Table<SurfaceState> {
   /**
    * By state: the value that is shown for the load examined, as a number of `valuesOf`; -1 =
    * nothing definite.
@@ -878,7 +878,7 @@ export class PanelTable extends Table<PanelState> {
   private readonly firstKey: number
 
   constructor(
-    readonly program: PanelProgram,
+    readonly program: SurfaceProgram,
     private readonly messages: Messages,
     readonly keys: readonly PanelKeyAct[],
   ) {
@@ -894,7 +894,7 @@ export class PanelTable extends Table<PanelState> {
   }
 
   start(): number {
-    return this.intern(startPanel(this.program))
+    return this.intern(startSurface(this.program))
   }
 
   shown(n: number): Shown {
@@ -924,7 +924,7 @@ export class PanelTable extends Table<PanelState> {
 
   private compute(n: number, act: number): number {
     const { state, event } = this.prepared(this.state(n), act)
-    const unit = new PanelMachine(this.program, {
+    const unit = new SurfaceMachine(this.program, {
       ...state,
       beliefs: state.beliefs.slice(),
       holds: state.holds.slice(),
@@ -950,7 +950,7 @@ export class PanelTable extends Table<PanelState> {
     return move
   }
 
-  private asksFor(s: PanelState, act: number): number {
+  private asksFor(s: SurfaceState, act: number): number {
     const key = this.keyAt(act)
     const belief = s.beliefs[0]
     if (!key || 'scene' in key || key.load !== 0 || !belief) return 0
@@ -974,7 +974,10 @@ export class PanelTable extends Table<PanelState> {
       : this.keys[Math.floor((act - this.firstKey) / this.numbers)]
   }
 
-  private prepared(s: PanelState, act: number): { state: PanelState; event: PanelEvent | null } {
+  private prepared(
+    s: SurfaceState,
+    act: number,
+  ): { state: SurfaceState; event: SurfaceEvent | null } {
     const now = 0
     if (act >= FIRST_TIMEOUT && act < this.repeat())
       return {
@@ -1002,7 +1005,7 @@ export class PanelTable extends Table<PanelState> {
         }
       // It begins to number somewhere else: never with a number that was seen lately.
       case PANEL.restart:
-        return { state: startPanel(this.program), event: null }
+        return { state: startSurface(this.program), event: null }
     }
     const key = this.keyAt(act)
     if (key) {
@@ -1039,11 +1042,11 @@ export class PanelTable extends Table<PanelState> {
     })
   }
 
-  protected keyOf(state: PanelState): string {
+  protected keyOf(state: SurfaceState): string {
     return JSON.stringify(state)
   }
 
-  protected added(s: PanelState, n: number): void {
+  protected added(s: SurfaceState, n: number): void {
     const is = this.shown(n)
     this.shows[n] = isDefinite(is) ? this.spoken.indexOf(is) : -1
     this.facts[n] =
@@ -1053,7 +1056,7 @@ export class PanelTable extends Table<PanelState> {
       | (s.pollDue === null ? 0 : POLLS)
   }
 
-  private timeless(state: PanelState): PanelState {
+  private timeless(state: SurfaceState): SurfaceState {
     return {
       ...state,
       number: 0,
@@ -1067,7 +1070,7 @@ export class PanelTable extends Table<PanelState> {
 }
 
 /** No answer is overdue yet. */
-function quiet(state: PanelState): PanelState {
+function quiet(state: SurfaceState): SurfaceState {
   return {
     ...state,
     beliefs: state.beliefs.map(b =>

@@ -1,6 +1,6 @@
 /** All that can happen in a system, and all that can be done to its board, each with its number. */
 import type { Program } from '../controller/program'
-import type { Design, Link, RemoteSurface } from '../design/schema'
+import type { Design, Link, FarSurface } from '../design/schema'
 import type { End, Hand, Layout, Question } from './frame'
 import type { SystemEvent } from './happenings'
 import { TooLarge, type Act, type PanelKeyAct } from './machines'
@@ -9,7 +9,7 @@ import { isHeld } from '../design/outputs/traits'
 
 interface Parts {
   design: Design
-  surface: RemoteSurface | null
+  surface: FarSurface | null
   link: Link | undefined
   program: Program
   keys: readonly PanelKeyAct[]
@@ -140,7 +140,7 @@ export class Numbering {
     for (const key of keys) if (!('scene' in key)) this.event({ kind: 'watchedKey', ...key })
   }
 
-  private ofLink({ pollMs }: RemoteSurface): void {
+  private ofLink({ pollMs }: FarSurface): void {
     const { design, link, question, tells } = this.parts
     for (const kind of ['drop', 'return', 'notice', 'timeout'] as const) this.event({ kind })
     if (pollMs) this.event({ kind: 'poll' })

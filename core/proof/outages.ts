@@ -5,9 +5,9 @@
  */
 import { Bench } from '../bench/bench'
 import type { Action, BenchScript } from '../bench/script'
-import { actsOn, linkOf, loadOf, maybeMessage, remotes } from '../design/find'
+import { actsOn, linkOf, loadOf, maybeMessage, farSurfaces } from '../design/find'
 import { hasModule, throughRouter, onNetwork } from '../design/links/traits'
-import type { Design, RemoteSurface, Surface } from '../design/schema'
+import type { Design, FarSurface, Surface } from '../design/schema'
 import { wantsOn } from '../design/values'
 import { worstWayMs } from './project'
 import type { Story } from './story/story'
@@ -25,9 +25,9 @@ const NONE: Outage = { id: 'none', name: 'all is well', faults: [], bears: true 
 
 /** Outages that a design can meet, "all is well" first. */
 export function outagesOf(design: Design): Outage[] {
-  const down = (surfaces: readonly RemoteSurface[]): Action[] =>
+  const down = (surfaces: readonly FarSurface[]): Action[] =>
     surfaces.map(s => ({ do: 'linkDown', linkId: s.linkId }))
-  const boxes = remotes(design).filter(s => s.kind === 'peer')
+  const boxes = farSurfaces(design).filter(s => s.kind === 'peer')
   return [
     NONE,
     // Nothing in a design asks anything of the internet: that is the point.
@@ -36,13 +36,13 @@ export function outagesOf(design: Design): Outage[] {
     {
       id: 'phone',
       name: 'phone away',
-      faults: down(remotes(design).filter(s => inPocket(design, s))),
+      faults: down(farSurfaces(design).filter(s => inPocket(design, s))),
       bears: true,
     },
     {
       id: 'module',
       name: 'module out',
-      faults: down(remotes(design).filter(s => hasModule(linkOf(design, s.linkId)))),
+      faults: down(farSurfaces(design).filter(s => hasModule(linkOf(design, s.linkId)))),
       bears: true,
     },
     ...(design.front
@@ -72,7 +72,7 @@ export function outageOf(design: Design, id: string): Outage {
 }
 
 /** A box on a shelf goes nowhere, nor does a browser on a desk. */
-function inPocket(design: Design, surface: RemoteSurface): boolean {
+function inPocket(design: Design, surface: FarSurface): boolean {
   return surface.kind === 'panel' && mediumOf(linkOf(design, surface.linkId)).inPocket
 }
 

@@ -12,7 +12,7 @@ import type {
   Link,
   Message,
   Output,
-  RemoteSurface,
+  FarSurface,
   Rule,
   Sensor,
   Surface,
@@ -238,7 +238,7 @@ export function worstWayMs(link: Link): number {
  */
 function remembersLongEnough(design: Design, link: Link): boolean {
   const surface = design.surfaces.find(
-    (s): s is RemoteSurface => s.kind !== 'hand' && s.linkId === link.id,
+    (s): s is FarSurface => s.kind !== 'hand' && s.linkId === link.id,
   )
   if (!link.numbered || !surface) return false
   const { policy, timeoutMs, retries } = surface.belief

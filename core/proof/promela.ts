@@ -27,7 +27,7 @@ import {
   SENDS,
   STUCK,
   WAITING,
-  type PanelTable,
+  type SurfaceTable,
 } from './machines'
 import { MOST_EACH_WAY } from './packing'
 import type { System } from './system'
@@ -71,7 +71,7 @@ const fact = (facts: readonly number[], bit: number) => facts.map(f => Number((f
 class Writer {
   private readonly events: string[] = []
   private readonly at: System['layout']
-  private readonly panel: PanelTable | null
+  private readonly panel: SurfaceTable | null
   private readonly twice: boolean
   private readonly restart: boolean
 

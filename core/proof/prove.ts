@@ -5,7 +5,7 @@
  */
 import { handSurfaces, linkOf, loadOf, showsState } from '../design/find'
 import { partOfLoad } from '../design/part'
-import type { Control, Design, Load, RemoteSurface } from '../design/schema'
+import type { Control, Design, Load, FarSurface } from '../design/schema'
 import { runScript } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
 import { assumptionsOf, PATIENCE_MS, scenesFromAfar } from './assumptions'
@@ -106,7 +106,7 @@ export class Proof {
     const parts: Part[] = []
     // Where something that may break it was left out, the bench, which leaves out nothing, is tried
     // too.
-    const withTrial = (promise: 'P1' | 'P2', s: RemoteSurface, part: Part): Part[] =>
+    const withTrial = (promise: 'P1' | 'P2', s: FarSurface, part: Part): Part[] =>
       trials && assumed.get(promise)?.some(a => (a.open || a.id === 'echo') && a.surfaceId === s.id)
         ? [part, trialPart(design, loadId, s, promise, part)]
         : [part]
@@ -364,7 +364,7 @@ class SearchPart implements Part {
   constructor(
     private readonly context: Context,
     readonly promises: readonly PromiseId[],
-    private readonly surface: RemoteSurface | null,
+    private readonly surface: FarSurface | null,
     private readonly question: Question,
   ) {}
 

@@ -11,20 +11,20 @@
 import { Bench } from '../bench/bench'
 import type { FateOf } from '../bench/wire'
 import type { Action, BenchScript } from '../bench/script'
-import { handSurfaces, linkOf, loadOf, maybeMessage, remotes, surfaceOf } from '../design/find'
-import type { Design, Load, RemoteSurface } from '../design/schema'
+import { handSurfaces, linkOf, loadOf, maybeMessage, farSurfaces, surfaceOf } from '../design/find'
+import type { Design, Load, FarSurface } from '../design/schema'
 import { restOf, valueWords, wantsOn } from '../design/values'
 import type { Motion } from '../controller/outputs/motion'
 import { compileController, type Program } from '../controller/program'
 import { step, startController, type ControllerState } from '../controller/step'
 import {
   askText,
-  compilePanel,
-  panelStep,
-  startPanel,
-  type PanelProgram,
-  type PanelState,
-} from '../surfaces/panel'
+  compileSurface,
+  surfaceStep,
+  startSurface,
+  type SurfaceProgram,
+  type SurfaceState,
+} from '../surfaces/surface'
 import { standsStillMs, timerMs } from '../controller/outputs/rows'
 import { worstWayMs, project } from './project'
 import type { Story } from './story/story'
@@ -40,7 +40,7 @@ interface Kept {
 }
 interface Node {
   board: ControllerState
-  panel: PanelState
+  panel: SurfaceState
   recorded: string
   kept: Kept | null
   way: Doing[]
@@ -54,21 +54,21 @@ export interface ReplayResult {
 }
 
 /** Links that nobody can listen to without touching them. */
-export function canBeOverheard(design: Design, surface: RemoteSurface): boolean {
+export function canBeOverheard(design: Design, surface: FarSurface): boolean {
   return mediumOf(linkOf(design, surface.linkId)).overheard
 }
 
 /** Panels and boxes that can command a load. */
-export function commanding(design: Design, loadId: string): RemoteSurface[] {
-  return remotes(design).filter(s => maybeMessage(linkOf(design, s.linkId), loadId))
+export function commanding(design: Design, loadId: string): FarSurface[] {
+  return farSurfaces(design).filter(s => maybeMessage(linkOf(design, s.linkId), loadId))
 }
 
 /** However many keys are pressed. */
 export function replaySearch(whole: Design, loadId: string, surfaceId: string): ReplayResult {
   const design = project(whole, loadId, { keepsProofs: true })
   const program = compileController(design)
-  const surface = surfaceOf(design, surfaceId) as RemoteSurface
-  const panel = compilePanel(design, surfaceId)
+  const surface = surfaceOf(design, surfaceId) as FarSurface
+  const panel = compileSurface(design, surfaceId)
   const link = design.links.findIndex(l => l.id === surface.linkId)
   const { output } = loadOf(design, loadId)
   const wants = wantsOn(surface.keys, loadOf(design, loadId))
@@ -83,7 +83,7 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string): 
   const most = auth.kind === 'counter' ? auth.window + 1 : 0
   const key = (
     { board, recorded, kept, way }: Node,
-    s: PanelState,
+    s: SurfaceState,
     sends: readonly string[],
     doing: Doing,
   ): Node => ({
@@ -117,11 +117,11 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string): 
   const { onConnect } = linkOf(design, surface.linkId)
   const told =
     surface.pollMs > 0 || maybeMessage(linkOf(design, surface.linkId), loadId)?.change === true
-  const knows = (state: PanelState, value: string): PanelState => ({
+  const knows = (state: SurfaceState, value: string): SurfaceState => ({
     ...state,
     beliefs: state.beliefs.map((b, i) => (i === 0 ? { ...b, value, stale: false } : b)),
   })
-  const connected = panelStep(panel, startPanel(panel), { kind: 'linkUp', now: 0 }).state
+  const connected = surfaceStep(panel, startSurface(panel), { kind: 'linkUp', now: 0 }).state
   const first: Node = {
     board: up,
     panel: told || onConnect ? knows(connected, up.value[0] as string) : connected,
@@ -180,7 +180,7 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string): 
           ),
         }
       for (const want of wants) {
-        const { state, sends } = panelStep(panel, node.panel, {
+        const { state, sends } = surfaceStep(panel, node.panel, {
           kind: 'key',
           now: 0,
           load: 0,
@@ -261,15 +261,15 @@ function timeless(motion: Motion): string {
  * more. A finger is taken away.
  */
 function givesUp(
-  panel: PanelProgram,
-  pressed: PanelState,
+  panel: SurfaceProgram,
+  pressed: SurfaceState,
   sends: readonly string[],
-): { state: PanelState; texts: string[] } {
+): { state: SurfaceState; texts: string[] } {
   const texts = [...sends]
-  let state: PanelState = { ...pressed, holds: pressed.holds.map(() => null) }
+  let state: SurfaceState = { ...pressed, holds: pressed.holds.map(() => null) }
   while (state.beliefs.some(b => b.waiting)) {
     const now = state.beliefs.reduce((due, b) => Math.max(due, b.waiting?.due ?? 0), 0)
-    const stepped = panelStep(panel, { ...state, pollDue: null }, { kind: 'tick', now })
+    const stepped = surfaceStep(panel, { ...state, pollDue: null }, { kind: 'tick', now })
     texts.push(...stepped.sends)
     state = { ...stepped.state, pollDue: state.pollDue }
   }
@@ -283,7 +283,7 @@ function givesUp(
 function broughtToRest(
   design: Design,
   load: Load,
-  surface: RemoteSurface,
+  surface: FarSurface,
 ): { words: string; kind: 'press' | 'key' | 'powerOn'; action: Action } | null {
   const { output } = load
   if (endsItself(output)) return null
@@ -317,7 +317,7 @@ function broughtToRest(
 function tell(
   design: Design,
   loadId: string,
-  surface: RemoteSurface,
+  surface: FarSurface,
   way: readonly Doing[],
   was: string,
   is: string,

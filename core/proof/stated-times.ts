@@ -3,13 +3,13 @@
  * a time runs out that is longer than its way. Without them anything may come at any moment.
  */
 import { handSurfaces, loadOf } from '../design/find'
-import type { Design, Link, Message, RemoteSurface } from '../design/schema'
+import type { Design, Link, Message, FarSurface } from '../design/schema'
 import { spokenValues } from '../design/values'
 import { wireOf } from '../design/wire'
 import type { Program } from '../controller/program'
 import { wireMs } from '../links/timing'
 import { reportText, rows } from '../messages/table'
-import { keepAliveMs } from '../surfaces/panel'
+import { keepAliveMs } from '../surfaces/surface'
 import { BUSY, QUEUED } from './machines'
 import { timerMs } from '../controller/outputs/rows'
 import { leastGapMs } from './pace'
@@ -85,7 +85,7 @@ export interface StatedTimes {
 interface Looked {
   full: Design
   projected: Design
-  surface: RemoteSurface | null
+  surface: FarSurface | null
   program: Program
   timers: readonly { load: number; slot: number }[]
   echoes: boolean

@@ -5,7 +5,7 @@
 import { runScript } from '../bench/bench'
 import type { BenchScript } from '../bench/script'
 import { movesOf } from '../bench/trace'
-import type { Design, Load, RemoteSurface, Sensor } from '../design/schema'
+import type { Design, Load, FarSurface, Sensor } from '../design/schema'
 import { restOf, valueWords } from '../design/values'
 import { canBeOverheard, replaySearch } from './replay'
 import { settledPart, UNREPLAYED, type Part, type SurfaceVerdict } from './verdict'
@@ -14,7 +14,7 @@ import { isReceiver } from '../design/sensors/traits'
 const SETTLED_MS = 2000
 
 /** Whether a stranger can make a command act (P8). */
-export function strangerPart(design: Design, load: Load, surface: RemoteSurface): Part {
+export function strangerPart(design: Design, load: Load, surface: FarSurface): Part {
   let result: SurfaceVerdict | null = null
   const part: Part = {
     promises: ['P8'],

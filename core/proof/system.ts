@@ -6,14 +6,14 @@
  * Nothing is counted: presses, losses, drops, starts and cuts may happen at any moment, any number
  * of times. Only what is under way at once is limited, by `room`.
  */
-import { remoteOf, showsState } from '../design/find'
+import { farSurfaceOf, showsState } from '../design/find'
 import { isDatagram } from '../design/links/traits'
 import type { Design, Link } from '../design/schema'
 import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
 import { compileController } from '../controller/program'
 import { feedAll } from '../messages/stream'
-import { compilePanel } from '../surfaces/panel'
+import { compileSurface } from '../surfaces/surface'
 import { expand, move } from './expand'
 import { statedTimes, timeless, type StatedTimes } from './stated-times'
 import type { End, Frame, Hand, Question, Row, Sink } from './frame'
@@ -31,7 +31,7 @@ import {
   NUMBERS,
   OWES,
   PANEL,
-  PanelTable,
+  SurfaceTable,
   POLLS,
   QUEUED,
   SENDS,
@@ -92,7 +92,7 @@ export class System implements Frame {
   readonly design: Design
   readonly messages: Messages
   readonly controller: ControllerTable
-  readonly panel: PanelTable | null
+  readonly panel: SurfaceTable | null
   readonly link: number
   readonly events: readonly SystemEvent[]
   /** The surface shows the load at all. */
@@ -155,7 +155,7 @@ export class System implements Frame {
       ?? [...(tables?.values() ?? [])][0]?.design
       ?? project(full, loadId, neighbours ? { neighbours } : {})
     const { design } = this
-    const surface = surfaceId === null ? null : remoteOf(design, surfaceId)
+    const surface = surfaceId === null ? null : farSurfaceOf(design, surfaceId)
     this.showsIt = surface !== null && showsState(surface)
     this.link = surface ? design.links.findIndex(l => l.id === surface.linkId) : -1
     const link = design.links[this.link]
@@ -171,7 +171,11 @@ export class System implements Frame {
     this.panel = known
       ? known.panel
       : surface
-        && new PanelTable(compilePanel(design, surface.id), this.messages, this.keysOf(surface.id))
+        && new SurfaceTable(
+          compileSurface(design, surface.id),
+          this.messages,
+          this.keysOf(surface.id),
+        )
     const program = known?.controller.program ?? compileController(design)
     this.timers = design.loads.flatMap(({ output }, load) =>
       outputTimers(output, program.holders).map((_, slot) => ({ load, slot })),
@@ -392,7 +396,7 @@ export class System implements Frame {
   wouldBeTold(w0: number, w1: number): boolean {
     const [c, p] = [w0 & NEXT.controller, w1 & NEXT.panel]
     return (
-      (((this.panel as PanelTable).facts[p] as number) & POLLS && this.learnsByAsking(c, p))
+      (((this.panel as SurfaceTable).facts[p] as number) & POLLS && this.learnsByAsking(c, p))
       || (this.tells && this.learnsByBeingTold(c, p))
     )
   }
@@ -580,7 +584,7 @@ export class System implements Frame {
 
   /** The state of the surface after it heard messages, one after another. */
   private heardBy(p: number, count: number, texts: number): number {
-    const panel = this.panel as PanelTable
+    const panel = this.panel as SurfaceTable
     for (let i = 0; i < count; i++)
       p = panel.move(p, panel.message(messageAt(texts, i))) & NEXT.panel
     return p
@@ -595,7 +599,7 @@ export class System implements Frame {
 
   /** Whether a surface that asks would believe something else after the answer. */
   wouldLearn(c: number, p: number): boolean {
-    const panel = this.panel as PanelTable
+    const panel = this.panel as SurfaceTable
     const asked = panel.move(p, PANEL.poll)
     const question = messageAt(panel.sentBy(p, PANEL.poll), 0)
     const act = this.acts.message + question
@@ -604,7 +608,7 @@ export class System implements Frame {
 
   private keysOf(surfaceId: string): PanelKeyAct[] {
     const { design } = this
-    const surface = remoteOf(design, surfaceId)
+    const surface = farSurfaceOf(design, surfaceId)
     const link = design.links[this.link] as Link
     const keys = design.loads.flatMap((load, i) =>
       (link.messages as { loadId: string }[]).some(m => m.loadId === load.id)
@@ -684,7 +688,7 @@ export class System implements Frame {
   private holdsNow(w0: number, w1: number): boolean {
     return (
       (w0 & UP) !== 0
-      && (((this.panel as PanelTable).facts[w1 & NEXT.panel] as number) & HOLDS) !== 0
+      && (((this.panel as SurfaceTable).facts[w1 & NEXT.panel] as number) & HOLDS) !== 0
     )
   }
 

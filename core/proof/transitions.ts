@@ -16,7 +16,7 @@ import {
   QUEUED,
   SAVING,
   WAITING,
-  type PanelTable,
+  type SurfaceTable,
 } from './machines'
 import {
   ALL_TAGS,
@@ -83,7 +83,7 @@ export function rowsOf(system: Frame): Row[] {
 }
 
 /** Messages arrive, come once more, are lost. */
-function messageRows({ system, at, twice, event }: Table, panel: PanelTable): Row[] {
+function messageRows({ system, at, twice, event }: Table, panel: SurfaceTable): Row[] {
   const { question } = system
   const rows: Row[] = []
   // A press that is watched tells its messages from others with the same words.
@@ -117,7 +117,7 @@ function messageRows({ system, at, twice, event }: Table, panel: PanelTable): Ro
 }
 
 /** What the link brings about by itself, and what the surface does without a finger. */
-function linkRows({ system, at, twice, event }: Table, panel: PanelTable): Row[] {
+function linkRows({ system, at, twice, event }: Table, panel: SurfaceTable): Row[] {
   const rows: Row[] = []
   rows.push({
     event: event('notice'),
@@ -203,7 +203,7 @@ function linkRows({ system, at, twice, event }: Table, panel: PanelTable): Row[]
 }
 
 /** Keys of the surface. */
-function keyRows({ system, twice, alone, idle, event }: Table, panel: PanelTable): Row[] {
+function keyRows({ system, twice, alone, idle, event }: Table, panel: SurfaceTable): Row[] {
   const { question } = system
   const rows: Row[] = []
   panel.keys.forEach((key, i) => {

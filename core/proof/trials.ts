@@ -8,9 +8,9 @@ import { Bench } from '../bench/bench'
 import { actionWords } from '../bench/actions'
 import type { Action, BenchScript } from '../bench/script'
 import { differs, isDefinite, movesOf } from '../bench/trace'
-import { handSurfaces, linkOf, loadOf, remotes } from '../design/find'
+import { handSurfaces, linkOf, loadOf, farSurfaces } from '../design/find'
 import { isDatagram, speaksBytes } from '../design/links/traits'
-import type { Design, RemoteSurface } from '../design/schema'
+import type { Design, FarSurface } from '../design/schema'
 import { valueWords, wantsOn } from '../design/values'
 import { rawRange } from '../controller/readings'
 import { seededRandom, type Random } from '../units/random'
@@ -49,7 +49,7 @@ interface Breach {
 export function trialPart(
   design: Design,
   loadId: string,
-  surface: RemoteSurface,
+  surface: FarSurface,
   promise: 'P1' | 'P2',
   before: Part,
 ): Part {
@@ -80,7 +80,7 @@ export function trialPart(
 function trial(
   design: Design,
   loadId: string,
-  surface: RemoteSurface,
+  surface: FarSurface,
   promise: 'P1' | 'P2',
   actions: readonly Action[],
   seed: number,
@@ -124,7 +124,7 @@ function trial(
  * Everything that can be done about what shares a link with the load, but for faults that are
  * bounded elsewhere.
  */
-function actionsAbout(design: Design, loadId: string, surface: RemoteSurface): Action[] {
+function actionsAbout(design: Design, loadId: string, surface: FarSurface): Action[] {
   const link = linkOf(design, surface.linkId)
   const near = new Set([loadId, ...(link.messages as { loadId: string }[]).map(m => m.loadId)])
   const loads = design.loads.filter(l => near.has(l.id))
@@ -132,7 +132,7 @@ function actionsAbout(design: Design, loadId: string, surface: RemoteSurface): A
     .flatMap(s => s.controls)
     .filter(c => near.has(c.loadId))
     .map((c): Action => ({ do: 'press', controlId: c.id }))
-  const keys = remotes(design).flatMap(s =>
+  const keys = farSurfaces(design).flatMap(s =>
     loads.flatMap(l =>
       (linkOf(design, s.linkId).messages as { loadId: string }[]).some(m => m.loadId === l.id)
       && !isHeld(l.output)
@@ -145,7 +145,7 @@ function actionsAbout(design: Design, loadId: string, surface: RemoteSurface): A
         : [],
     ),
   )
-  const scenes = remotes(design).flatMap(s =>
+  const scenes = farSurfaces(design).flatMap(s =>
     s.kind === 'panel'
       ? s.parts.flatMap(p =>
           p.form === 'scene'
@@ -171,7 +171,7 @@ function actionsAbout(design: Design, loadId: string, surface: RemoteSurface): A
   return [...presses, ...keys, ...scenes, ...senses, ...mishaps]
 }
 
-function keysOf(design: Design, loadId: string, surface: RemoteSurface): Action[] {
+function keysOf(design: Design, loadId: string, surface: FarSurface): Action[] {
   return wantsOn(surface.keys, loadOf(design, loadId)).map((want): Action => ({
     do: 'key',
     surfaceId: surface.id,
@@ -199,7 +199,7 @@ function randomSteps(actions: readonly Action[], random: Random, last: readonly 
   return last.length ? [...steps, { atMs: t + 8000, action: any(last) }] : steps
 }
 
-function untilOf(design: Design, surface: RemoteSurface, steps: Steps): number {
+function untilOf(design: Design, surface: FarSurface, steps: Steps): number {
   const { belief, pollMs } = surface
   const link = linkOf(design, surface.linkId)
   return (
@@ -216,7 +216,7 @@ function untilOf(design: Design, surface: RemoteSurface, steps: Steps): number {
 function breachOf(
   design: Design,
   loadId: string,
-  surface: RemoteSurface,
+  surface: FarSurface,
   promise: 'P1' | 'P2',
   steps: Steps,
 ): Breach | null {

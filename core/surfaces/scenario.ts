@@ -15,7 +15,7 @@ import { NEW_PANEL, type BeliefPolicy, type Design } from '../design/schema'
 import { bytesText } from '../bytes/text'
 import { visible } from '../bytes/template'
 import { clock32 } from '../units/clock'
-import type { PanelEvent, Shown, Via } from './panel'
+import type { SurfaceEvent, Shown, Via } from './surface'
 
 export interface SurfaceScenario {
   title: string
@@ -28,13 +28,13 @@ export interface SurfaceScenario {
   /** "100 says fan=on\n", "120 shows fan on". */
   expected: string[]
 }
-type GivenEvent = Exclude<PanelEvent, { kind: 'tick' }>
+type GivenEvent = Exclude<SurfaceEvent, { kind: 'tick' }>
 /** The surface of a scenario. */
 export const SURFACE = 'surface'
 
 /** What a scenario needs of an implementation. */
 export interface SurfaceImplementation {
-  handle: (event: PanelEvent) => readonly string[]
+  handle: (event: SurfaceEvent) => readonly string[]
   due: () => number | null
   shown: (load: number) => Shown
 }
@@ -121,7 +121,7 @@ export function surfacePlayed(
   const out: string[] = []
   const showed = design.loads.map((_, i) => surface.shown(i))
   let now = 0
-  const fire = (event: PanelEvent) => {
+  const fire = (event: SurfaceEvent) => {
     for (const text of surface.handle(event)) out.push(`${event.now} says ${visible(text)}`)
     design.loads.forEach(({ id }, i) => {
       const shown = surface.shown(i)

@@ -10,7 +10,7 @@ import { wrongMs } from '../../core/bench/trace'
 import { buildFiles, buildZip } from '../../core/build/files'
 import { check } from '../../core/checks/check'
 import { VerdictCache } from '../../core/checks/verdicts'
-import { remotes } from '../../core/design/find'
+import { farSurfaces } from '../../core/design/find'
 import { fingerprint } from '../../core/design/fingerprint'
 import { partOf } from '../../core/design/part'
 import type { Design } from '../../core/design/schema'
@@ -84,7 +84,7 @@ export const WORK = {
         untilMs: until,
         trace: bench.trace,
         expected,
-        disagreements: remotes(part)
+        disagreements: farSurfaces(part)
           .flatMap(s =>
             part.loads.map(l => ({
               surfaceId: s.id,

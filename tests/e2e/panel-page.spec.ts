@@ -16,12 +16,12 @@ import { spokenValues } from '../../core/design/values'
 import { reportText } from '../../core/messages/table'
 import { readingWire } from '../../core/messages/readings'
 import {
-  compilePanel,
-  panelStep,
+  compileSurface,
+  surfaceStep,
   shown,
-  startPanel,
-  type PanelState,
-} from '../../core/surfaces/panel'
+  startSurface,
+  type SurfaceState,
+} from '../../core/surfaces/surface'
 import { edited, kilnCorridor, showroom, starter } from '../fixtures/designs'
 import { expect, test } from './nolvi'
 
@@ -96,7 +96,7 @@ class Puppet {
 test('given the same messages, page and bench end in the same shown state', async ({ page }) => {
   const design = kilnCorridor()
   const link = design.links[0] as HttpLink
-  const program = compilePanel(design, 'corridor-phone')
+  const program = compileSurface(design, 'corridor-phone')
   const puppet = new Puppet(design, 'corridor-phone')
   await page.goto(`${await puppet.listen()}/page`)
   await expect(page.locator('.np-link')).toHaveAttribute('data-up', 'true')
@@ -116,14 +116,17 @@ test('given the same messages, page and bench end in the same shown state', asyn
     'corridor-lights=7',
     'humidifier=1\nroof-vent=reverse',
   ]
-  let state: PanelState = panelStep(program, startPanel(program), { kind: 'linkUp', now: 0 }).state
+  let state: SurfaceState = surfaceStep(program, startSurface(program), {
+    kind: 'linkUp',
+    now: 0,
+  }).state
   for (const said of fc.sample(
     fc.array(fc.constantFrom(...texts), { minLength: 1, maxLength: 6 }),
     { numRuns: 25, seed: 5 },
   )) {
     for (const text of said) {
       puppet.say(text)
-      state = panelStep(program, state, { kind: 'received', now: 1, via: 'stream', text }).state
+      state = surfaceStep(program, state, { kind: 'received', now: 1, via: 'stream', text }).state
     }
     const wanted = {
       ...Object.fromEntries(design.loads.map((l, i) => [l.id, shown(state.beliefs[i]!)])),

@@ -3,7 +3,7 @@
 import { refThrottled } from '@vueuse/core'
 import { delayFigures } from '../../../core/bench/profile'
 import { traceCsv, traceVcd } from '../../../core/bench/export'
-import { linkOf, maybeMessage, remotes } from '../../../core/design/find'
+import { linkOf, maybeMessage, farSurfaces } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
 import { count, seconds } from '../../../core/units/format'
 import { useBenchStore } from '../../stores/bench'
@@ -20,7 +20,7 @@ const now = computed(() => (void slow.value, bench.bench?.now ?? 0))
 const surfaces = computed(
   () => (
     void slow.value,
-    remotes(props.design).map((s, i) => {
+    farSurfaces(props.design).map((s, i) => {
       const figures = run.value?.figures
       const commands = figures?.commands[i]
       return {
@@ -73,7 +73,7 @@ const loads = computed(
 const bars = computed(
   () => (
     void slow.value,
-    remotes(props.design).map((s, i) => ({
+    farSurfaces(props.design).map((s, i) => ({
       name: s.name,
       bars: run.value?.figures.cells[i]?.flatMap(c => c.delays.bars()) ?? [],
     }))

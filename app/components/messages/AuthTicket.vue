@@ -5,7 +5,7 @@
  */
 import { authEdit, SIGNED } from '../../../core/checks/auth-rules'
 import type { Auth, Design, Link } from '../../../core/design/schema'
-import { practiceSecret, proofBytes, sealedText } from '../../../core/messages/sealing'
+import { practiceSecret, signatureBytes, sealedText } from '../../../core/messages/sealing'
 import { AUTH_NEEDS, freshSecret, secretTrouble } from '../../../core/messages/secrets'
 import { shownWire } from '../../../core/design/wire'
 import { useDesignStore } from '../../stores/design'
@@ -109,7 +109,7 @@ const example = computed(() => {
       <p v-if="example" class="small">
         On the wire, with the practice secret: <code class="wire">{{ example }}</code>
         {{ ' ' }}
-        <span class="second">at most {{ proofBytes(link) }} bytes more than the code</span>
+        <span class="second">at most {{ signatureBytes(link) }} bytes more than the code</span>
       </p>
       <form class="secret" @submit.prevent="save">
         <el-input

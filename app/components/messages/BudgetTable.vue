@@ -3,14 +3,14 @@
  * From finger to key: where the time of each load's command goes, and how old what the panel shows
  * can be.
  */
-import { maybeRemoteOnLink } from '../../../core/design/find'
+import { maybeFarSurfaceOn } from '../../../core/design/find'
 import type { Design, Link } from '../../../core/design/schema'
 import { budgetOf, pollingLoad } from '../../../core/links/budget'
 import { reach } from '../../../core/links/reach'
 import { seconds } from '../../../core/units/format'
 
 const props = defineProps<{ design: Design; link: Link }>()
-const panel = computed(() => maybeRemoteOnLink(props.design, props.link.id))
+const panel = computed(() => maybeFarSurfaceOn(props.design, props.link.id))
 const rows = computed(() =>
   panel.value
     ? props.design.loads.flatMap(load => {

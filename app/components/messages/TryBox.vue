@@ -8,7 +8,7 @@ import { explain, typed } from '../../../core/messages/explain'
 import { practiceSecret, sealedText } from '../../../core/messages/sealing'
 import { endOf, shownWire } from '../../../core/design/wire'
 import { visible } from '../../../core/bytes/template'
-import { maybeRemoteOnLink } from '../../../core/design/find'
+import { maybeFarSurfaceOn } from '../../../core/design/find'
 import type { Design, Link } from '../../../core/design/schema'
 import { speaksBytes, speaksRoutes, structureOn } from '../../../core/design/links/traits'
 
@@ -88,7 +88,7 @@ const loads = computed(() =>
         {{ ' ' }}
         <span v-if="a.status" class="second small">status {{ a.status }}</span
         ><span v-if="a.linkId !== link.id" class="second small">
-          to {{ maybeRemoteOnLink(design, a.linkId)?.name }}</span
+          to {{ maybeFarSurfaceOn(design, a.linkId)?.name }}</span
         >
       </p>
       <p v-if="!response.answers.length" class="second">nothing</p>

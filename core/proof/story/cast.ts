@@ -1,14 +1,6 @@
 /** Who and what stands behind the numbers of a system: in the design, with real names and times. */
 import { loadOf, surfaceOf } from '../../design/find'
-import type {
-  Control,
-  Design,
-  Gesture,
-  Link,
-  Load,
-  RemoteSurface,
-  Scene,
-} from '../../design/schema'
+import type { Control, Design, Gesture, Link, Load, FarSurface, Scene } from '../../design/schema'
 import type { SystemEvent } from '../happenings'
 import { gestureOf } from '../project'
 import type { System } from '../system'
@@ -28,7 +20,7 @@ const OF_THE_BOARD: readonly SystemEvent['kind'][] = [
 
 export class Cast {
   /** The surface that is looked at, and its link. */
-  readonly panel: RemoteSurface | null
+  readonly panel: FarSurface | null
   readonly link: Link | undefined
   /** The load that is looked at, as it is in the design. */
   readonly load: Load
@@ -38,7 +30,7 @@ export class Cast {
     readonly system: System,
     readonly surfaceId: string | null,
   ) {
-    this.panel = surfaceId === null ? null : (surfaceOf(design, surfaceId) as RemoteSurface)
+    this.panel = surfaceId === null ? null : (surfaceOf(design, surfaceId) as FarSurface)
     this.link = design.links.find(l => l.id === this.panel?.linkId)
     this.load = loadOf(design, system.loadId)
   }
@@ -70,11 +62,9 @@ export class Cast {
   }
 
   /** Who speaks over a link, by its number. */
-  speaker(link: number): RemoteSurface | undefined {
+  speaker(link: number): FarSurface | undefined {
     const id = this.linkAt(link)?.id
-    return this.design.surfaces.find(
-      (s): s is RemoteSurface => s.kind !== 'hand' && s.linkId === id,
-    )
+    return this.design.surfaces.find((s): s is FarSurface => s.kind !== 'hand' && s.linkId === id)
   }
 
   /** The surface that an event belongs to; null where it is the board's. */

@@ -9,8 +9,8 @@ import type { BenchScript } from '../../bench/script'
 import { rawRange, readingText, restingRaw, type Raw } from '../../controller/readings'
 import { ruled } from '../../controller/rules'
 import { sensesPanel } from '../../design/links/traits'
-import type { Link, Load, RemoteSurface, Rule, Sensor } from '../../design/schema'
-import { keepAliveMs } from '../../surfaces/panel'
+import type { Link, Load, FarSurface, Rule, Sensor } from '../../design/schema'
+import { keepAliveMs } from '../../surfaces/surface'
 import type { EventOf, SystemEvent } from '../happenings'
 import { armedSlots } from '../machines'
 import { timerMs } from '../../controller/outputs/rows'
@@ -378,7 +378,7 @@ export class Clock {
 }
 
 function asksAt(
-  { id }: RemoteSurface,
+  { id }: FarSurface,
   asks: { do: 'key'; loadId: string; want: string } | { do: 'scene'; sceneId: string },
 ): Action {
   const { do: what, ...rest } = asks

@@ -1,6 +1,6 @@
 /** The ways in which a path can be laid out in time, and paths that come to the same. */
 import { surfaceOf } from '../../design/find'
-import type { Design, RemoteSurface } from '../../design/schema'
+import type { Design, FarSurface } from '../../design/schema'
 import type { SystemEvent } from '../happenings'
 import type { System } from '../system'
 
@@ -53,7 +53,7 @@ function startsOf(
   way: readonly number[],
   surfaceId: string | null,
 ): number[] {
-  const surface = surfaceId === null ? undefined : (surfaceOf(design, surfaceId) as RemoteSurface)
+  const surface = surfaceId === null ? undefined : (surfaceOf(design, surfaceId) as FarSurface)
   const leastMs = design.links.find(l => l.id === surface?.linkId)?.leastMs ?? 0
   if (!leastMs || !way.some(event => system.events[event]?.kind === 'least')) return [START_MS]
   return [

@@ -7,7 +7,7 @@ import { Histogram } from '../../../../core/bench/histogram'
 import { newProfile, ProfileRun, DAY_MS } from '../../../../core/bench/profile'
 import type { Action } from '../../../../core/bench/script'
 import { at, isDefinite, wrongMs, wrongStretches } from '../../../../core/bench/trace'
-import { loadOf, remotes } from '../../../../core/design/find'
+import { loadOf, farSurfaces } from '../../../../core/design/find'
 import type { Design } from '../../../../core/design/schema'
 import { seededRandom, streamSeed } from '../../../../core/units/random'
 import { estimate, t95 } from '../../../../core/units/student'
@@ -37,7 +37,7 @@ describe('figures of a run, against the trace that is counted through', () => {
       steps: steps(design, until - 5000),
       untilMs: until,
     })
-    remotes(design).forEach((s, i) =>
+    farSurfaces(design).forEach((s, i) =>
       design.loads.forEach((l, load) => {
         const stretches = wrongStretches(trace, s.id, l.id, until)
         expect(figures.wrongMs(i, load, until)).toBeCloseTo(wrongMs(trace, s.id, l.id, until), 6)

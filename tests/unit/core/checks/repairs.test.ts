@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { carriers, finished, repairAll, repairs, waysOf } from '../../../../core/checks/repairs'
 import { applyEdit } from '../../../../core/design/edits'
-import { remotes } from '../../../../core/design/find'
+import { farSurfaces } from '../../../../core/design/find'
 import { DEFAULT_BOUNDS } from '../../../../core/proof/bounds'
 import { proveAll, type Verdict } from '../../../../core/proof/prove'
 import type { PROMISE_IDS } from '../../../../core/proof/promises'
@@ -163,7 +163,7 @@ describe('what carries a promise', () => {
     for (const c of corpus) {
       for (const way of [
         ...waysOf(c.design, 'fan'),
-        ...remotes(c.design).flatMap(s => waysOf(c.design, 'fan', s)),
+        ...farSurfaces(c.design).flatMap(s => waysOf(c.design, 'fan', s)),
       ]) {
         const edit = way.add ?? way.remove
         if (edit)

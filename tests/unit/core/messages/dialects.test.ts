@@ -17,7 +17,7 @@ import { explain, typed } from '../../../../core/messages/explain'
 import { feedAll } from '../../../../core/messages/stream'
 import { commands, reportText, rows } from '../../../../core/messages/table'
 import { prove } from '../../../../core/proof/prove'
-import { compilePanel, panelStep, startPanel } from '../../../../core/surfaces/panel'
+import { compileSurface, surfaceStep, startSurface } from '../../../../core/surfaces/surface'
 import {
   DIALECTS,
   edited,
@@ -99,15 +99,15 @@ describe.each(names)('dialect %s', name => {
         fc.array(fc.nat(), { minLength: 1, maxLength: 8 }),
         (design, picks) => {
           const link = serial(design)
-          const program = compilePanel(design, 'panel')
-          let state = panelStep(program, startPanel(program), { kind: 'linkUp', now: 0 }).state
+          const program = compileSurface(design, 'panel')
+          let state = surfaceStep(program, startSurface(program), { kind: 'linkUp', now: 0 }).state
           for (const pick of picks) {
             const { load, message } = rows(design, link)[pick % link.messages.length]!
             const values = Object.keys(message.codes).filter(
               v => !['toggle', 'up', 'down', 'next'].includes(v) && message.codes[v] !== '',
             )
             const value = values[pick % values.length]!
-            state = panelStep(program, state, {
+            state = surfaceStep(program, state, {
               kind: 'received',
               now: 1,
               via: 'stream',
@@ -137,18 +137,18 @@ describe.each(names)('dialect %s', name => {
     // And by bytes that the messages are made of, through both machines.
     const bytes = [...new Set([...reader.bodies].join('') + endOf(serial(design)))]
     const program = compileController(design)
-    const panel = compilePanel(design, 'apron-phone')
+    const panel = compileSurface(design, 'apron-phone')
     let board = step(program, startController(program), {
       kind: 'boot',
       now: 0,
       levels: [1, 1, 1],
     }).state
-    let phone = panelStep(panel, startPanel(panel), { kind: 'linkUp', now: 0 }).state
+    let phone = surfaceStep(panel, startSurface(panel), { kind: 'linkUp', now: 0 }).state
     for (let i = 0; i < 3000; i++) {
       x = (Math.imul(x, 1_664_525) + 1_013_904_223) >>> 0
       const text = bytes[(x >>> 16) % bytes.length]!
       board = step(program, board, { kind: 'received', now: i, link: 0, text }).state
-      phone = panelStep(panel, phone, { kind: 'received', now: i, text, via: 'stream' }).state
+      phone = surfaceStep(panel, phone, { kind: 'received', now: i, text, via: 'stream' }).state
     }
   })
   it('a stream that is joined before the end of a message is understood from the next one on', () => {

@@ -11,7 +11,7 @@ import {
 import { reportBody, rows } from '../../../../core/messages/table'
 import { endOf } from '../../../../core/design/wire'
 import { spokenValues } from '../../../../core/design/values'
-import { compilePanel, panelStep, startPanel } from '../../../../core/surfaces/panel'
+import { compileSurface, surfaceStep, startSurface } from '../../../../core/surfaces/surface'
 import { validateDesign } from '../../../../core/design/validate'
 import {
   DIALECTS,
@@ -72,7 +72,7 @@ describe.each(all)('readings as %s', (_, design, kind) => {
   })
   it('a panel hears them between reports, in any order, whatever rubbish came before', () => {
     const surfaceId = design.surfaces.find(s => s.kind === 'panel' && s.linkId === link.id)!.id
-    const program = compilePanel(design, surfaceId)
+    const program = compileSurface(design, surfaceId)
     fc.assert(
       fc.property(
         fc.array(fc.tuple(fc.nat({ max: 1 }), fc.constantFrom(...texts)), {
@@ -81,16 +81,16 @@ describe.each(all)('readings as %s', (_, design, kind) => {
         }),
         fc.constantFrom('', 'x', '#', 'q9'),
         (list, rubbish) => {
-          let state = panelStep(program, startPanel(program), { kind: 'linkUp', now: 0 }).state
+          let state = surfaceStep(program, startSurface(program), { kind: 'linkUp', now: 0 }).state
           if (kind !== 'http')
-            state = panelStep(program, state, {
+            state = surfaceStep(program, state, {
               kind: 'received',
               now: 1,
               via: 'stream',
               text: rubbish + endOf(link),
             }).state
           for (const [n, text] of list)
-            state = panelStep(program, state, {
+            state = surfaceStep(program, state, {
               kind: 'received',
               now: 2,
               via: 'stream',

@@ -6,7 +6,7 @@ import { describe, expect, it } from 'vitest'
 import { Bench, runScript } from '../../../../core/bench/bench'
 import { studyScript } from '../../../../core/bench/study'
 import { differs } from '../../../../core/bench/trace'
-import { remotes, showsState } from '../../../../core/design/find'
+import { farSurfaces, showsState } from '../../../../core/design/find'
 import { PROMISE_IDS } from '../../../../core/proof/promises'
 import { proveAll, type Verdict } from '../../../../core/proof/prove'
 import type { Story } from '../../../../core/proof/story/story'
@@ -61,7 +61,7 @@ describe('stories of the corpus', () => {
             expect(value).toBe('on')
             break
           case 'vanished':
-            if (showsState(remotes(design).find(s => s.id === surfaceId)!))
+            if (showsState(farSurfaces(design).find(s => s.id === surfaceId)!))
               expect(differs(bench.shown(surfaceId, 'fan'), value)).toBe(true)
             break
           case 'boots on':
@@ -131,7 +131,7 @@ describe('what holds', () => {
         while (!bench.advance((script.untilMs ?? 0) + 20_000)) {
           /* the next slice */
         }
-        for (const s of remotes(design))
+        for (const s of farSurfaces(design))
           if (showsState(s))
             expect(differs(bench.shown(s.id, 'fan'), bench.value('fan')), `seed ${seed}`).toBe(
               false,

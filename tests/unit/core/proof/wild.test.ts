@@ -5,7 +5,7 @@
  */
 import { describe, expect, it } from 'vitest'
 import { proveAll } from '../../../../core/proof/prove'
-import { remotes } from '../../../../core/design/find'
+import { farSurfaces } from '../../../../core/design/find'
 import { canBeOverheard } from '../../../../core/proof/replay'
 import { opens, refutes, runWild } from '../../../fixtures/refutes'
 import { strangerRun, wildDesign, wildScript } from '../../../fixtures/wild'
@@ -64,7 +64,7 @@ describe('random designs', () => {
         const [verdict] = proveAll(design, load.id, undefined, { promises: ['P8'] })
         for (const s of verdict?.surfaces ?? []) {
           if (s.story) expect(s.story.replayed, s.story.ending).toBe(s.state !== 'not examined')
-          const surface = remotes(design).find(r => r.id === s.surfaceId)
+          const surface = farSurfaces(design).find(r => r.id === s.surfaceId)
           if (s.state === 'holds' && surface && canBeOverheard(design, surface))
             for (let n = 1; n <= SCRIPTS; n++)
               expect(

@@ -2,14 +2,14 @@
 import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import {
-  compilePanel,
+  compileSurface,
   panelDue,
-  PanelMachine,
-  panelStep,
+  SurfaceMachine,
+  surfaceStep,
   shown,
-  startPanel,
-  type PanelState,
-} from '../../../../core/surfaces/panel'
+  startSurface,
+  type SurfaceState,
+} from '../../../../core/surfaces/surface'
 import {
   SURFACE,
   surfacePlayed,
@@ -24,12 +24,12 @@ const SCENARIOS = surfaceScenariosIn(
 )
 
 function pure({ design }: SurfaceScenario): SurfaceImplementation {
-  const program = compilePanel(design, SURFACE)
-  let state: PanelState = startPanel(program)
+  const program = compileSurface(design, SURFACE)
+  let state: SurfaceState = startSurface(program)
   return {
     handle(event) {
       const [kept, before] = [state, JSON.stringify(state)]
-      const stepped = panelStep(program, state, event)
+      const stepped = surfaceStep(program, state, event)
       expect(JSON.stringify(kept)).toBe(before)
       state = stepped.state
       return stepped.sends
@@ -40,10 +40,10 @@ function pure({ design }: SurfaceScenario): SurfaceImplementation {
 }
 
 function working({ design }: SurfaceScenario): SurfaceImplementation {
-  const program = compilePanel(design, SURFACE)
-  const machine = new PanelMachine(
+  const program = compileSurface(design, SURFACE)
+  const machine = new SurfaceMachine(
     program,
-    structuredClone(startPanel(program)) as PanelMachine['state'],
+    structuredClone(startSurface(program)) as SurfaceMachine['state'],
   )
   return {
     handle: event => machine.handle(event),

@@ -12,7 +12,7 @@ import { csv } from './csv'
 import { speaksRoutes, structureOn } from '../design/links/traits'
 
 /** Signed commands with practice secrets as CSV, for whoever writes the other side. */
-export function proofVectors(design: Design, link: Link): string {
+export function signatureVectors(design: Design, link: Link): string {
   const secret = practiceSecret(link)
   const tagBytes = link.auth.kind === 'counter' ? link.auth.tagBytes : 32
   const packed = structureOn(link)

@@ -6,30 +6,30 @@ import { startController, step } from '../../../../core/controller/step'
 import { firstCounter } from '../../../../core/messages/sealing'
 import type { Design } from '../../../../core/design/schema'
 import {
-  compilePanel,
+  compileSurface,
   panelDue,
-  panelStep,
+  surfaceStep,
   SLIDE_MS,
   shown,
-  startPanel,
-  type PanelEvent,
-  type PanelProgram,
-  type PanelState,
+  startSurface,
+  type SurfaceEvent,
+  type SurfaceProgram,
+  type SurfaceState,
   type Shown,
-} from '../../../../core/surfaces/panel'
+} from '../../../../core/surfaces/surface'
 import { edited, fanDesign, glazeRoom, twoPanelDesign } from '../../../fixtures/designs'
 
 class Phone {
-  readonly program: PanelProgram
-  state: PanelState
+  readonly program: SurfaceProgram
+  state: SurfaceState
   readonly sent: string[] = []
   constructor(design: Design, surfaceId = 'phone') {
-    this.program = compilePanel(design, surfaceId)
-    this.state = startPanel(this.program)
+    this.program = compileSurface(design, surfaceId)
+    this.state = startSurface(this.program)
   }
 
-  do(event: PanelEvent): this {
-    const { state, sends } = panelStep(this.program, this.state, event)
+  do(event: SurfaceEvent): this {
+    const { state, sends } = surfaceStep(this.program, this.state, event)
     this.state = state
     this.sent.push(...sends)
     return this
@@ -161,7 +161,7 @@ describe('faders', () => {
       { type: 'setKeyForm', surfaceId: 'phone', keyId: 'fan', form: 'fader' },
       { type: 'setBelief', surfaceId: 'phone', patch },
     )
-  const slide = (want: string, now: number): PanelEvent => ({ kind: 'slide', now, load: 0, want })
+  const slide = (want: string, now: number): SurfaceEvent => ({ kind: 'slide', now, load: 0, want })
   it('send the first value at once, then at most ten a second, and always where they end', () => {
     const phone = new Phone(dimmed()).up()
     for (const [want, now] of [
@@ -190,7 +190,7 @@ describe('faders', () => {
           const phone = new Phone(dimmed()).up()
           const times: number[] = []
           let now = 0
-          const say = (event: PanelEvent) => {
+          const say = (event: SurfaceEvent) => {
             const before = phone.sent.length
             phone.do(event)
             for (let i = before; i < phone.sent.length; i++) times.push(event.now)
@@ -306,10 +306,11 @@ describe('scenes, timers and readings', () => {
       { type: 'addSensor', kind: 'thermometer', name: 'Room' },
       { type: 'setReading', linkId: 'phone-link', sensorId: 'room', patch: { code: 'T' } },
     )
-    const program = compilePanel(design, 'phone')
-    const up = panelStep(program, startPanel(program), { kind: 'linkUp', now: 0 }).state
+    const program = compileSurface(design, 'phone')
+    const up = surfaceStep(program, startSurface(program), { kind: 'linkUp', now: 0 }).state
     expect(
-      panelStep(program, up, { kind: 'received', now: 1, via: 'stream', text: '+F+T20;zz' }).heard,
+      surfaceStep(program, up, { kind: 'received', now: 1, via: 'stream', text: '+F+T20;zz' })
+        .heard,
     ).toEqual([
       { load: 0, value: 'on' },
       { sensor: 0, text: '20' },
@@ -329,7 +330,7 @@ describe('two phones with one key', () => {
   )
   const controller = compileController(design)
   const index = controller.links.findIndex(l => l.link.id === 'browser-link')
-  const program = compilePanel(design, 'browser')
+  const program = compileSurface(design, 'browser')
   it.each([
     ['that drew different lots', 0, 1],
     ['that drew the same', 2, 2],
@@ -341,12 +342,14 @@ describe('two phones with one key', () => {
     }).state
     const phones = [one, two].map(
       device =>
-        panelStep(program, startPanel(program, 0, firstCounter(device)), { kind: 'linkUp', now: 0 })
-          .state,
+        surfaceStep(program, startSurface(program, 0, firstCounter(device)), {
+          kind: 'linkUp',
+          now: 0,
+        }).state,
     )
     const said: string[] = []
-    const says = (n: number, event: PanelEvent): void => {
-      const stepped = panelStep(program, phones[n]!, event)
+    const says = (n: number, event: SurfaceEvent): void => {
+      const stepped = surfaceStep(program, phones[n]!, event)
       phones[n] = stepped.state
       stepped.sends.forEach((text, i) => {
         said.push(text)

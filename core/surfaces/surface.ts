@@ -3,8 +3,8 @@
  * times are handed in. Policies: *assume* shows what was asked at once; *confirm* waits for a
  * matching answer, retries, then is unknown; *report only* shows nothing but what it hears.
  */
-import { maybeMessage, remoteOf, linkOf } from '../design/find'
-import type { Design, HttpLink, Link, Message, Output, RemoteSurface } from '../design/schema'
+import { maybeMessage, farSurfaceOf, linkOf } from '../design/find'
+import type { Design, HttpLink, Link, Message, Output, FarSurface } from '../design/schema'
 import { isDatagram, speaksRoutes } from '../design/links/traits'
 import { asked, spokenValues } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
@@ -39,7 +39,7 @@ export interface Belief {
     recounted?: boolean
   } | null
 }
-export interface PanelState {
+export interface SurfaceState {
   up: boolean
   beliefs: readonly Belief[]
   /** By load: a key is held down, and the next keep-alive is due then. */
@@ -71,8 +71,8 @@ interface Slide {
  * (docs/behaviour.md).
  */
 export const SLIDE_MS = 100
-export interface PanelProgram {
-  panel: RemoteSurface
+export interface SurfaceProgram {
+  panel: FarSurface
   link: Link
   secret: Secret
   ignoresReplies: boolean
@@ -103,7 +103,7 @@ export interface PanelProgram {
  * the state, or refuse a command.
  */
 export type Via = 'stream' | 'command' | 'ask' | 'refused'
-export type PanelEvent =
+export type SurfaceEvent =
   | { kind: 'linkUp'; now: number }
   | { kind: 'linkDown'; now: number }
   /**
@@ -122,7 +122,7 @@ export type PanelEvent =
  * whoever shows answers.
  */
 export interface PanelStepped {
-  state: PanelState
+  state: SurfaceState
   sends: string[]
   /** By what is sent: the load it is about, -1 = not one load. */ about: number[]
   heard?: readonly Understood[]
@@ -134,8 +134,8 @@ export type Understood =
   | { refused: string; told?: number }
 
 /** The practice secret stands for one that is not given. */
-export function compilePanel(design: Design, surfaceId: string, secret?: Secret): PanelProgram {
-  const panel = remoteOf(design, surfaceId)
+export function compileSurface(design: Design, surfaceId: string, secret?: Secret): SurfaceProgram {
+  const panel = farSurfaceOf(design, surfaceId)
   const link = linkOf(design, panel.linkId)
   const meanings = new Map<string, { load: number; value: string }>()
   const index = new Map(design.loads.map((l, i) => [l.id, i]))
@@ -175,7 +175,7 @@ export function compilePanel(design: Design, surfaceId: string, secret?: Secret)
  * `number`: where it begins to number its commands. `counter`: of signed commands sent before,
  * which outlives a start.
  */
-export function startPanel(program: PanelProgram, number = 0, counter = 0): PanelState {
+export function startSurface(program: SurfaceProgram, number = 0, counter = 0): SurfaceState {
   return {
     up: false,
     buffer: '',
@@ -191,12 +191,12 @@ export function startPanel(program: PanelProgram, number = 0, counter = 0): Pane
 }
 
 /** The surface after one event, and what it says. Pure: the state given stays as it was. */
-export function panelStep(
-  program: PanelProgram,
-  state: PanelState,
-  event: PanelEvent,
+export function surfaceStep(
+  program: SurfaceProgram,
+  state: SurfaceState,
+  event: SurfaceEvent,
 ): PanelStepped {
-  const unit = new PanelMachine(program, {
+  const unit = new SurfaceMachine(program, {
     ...state,
     beliefs: state.beliefs.slice(),
     holds: state.holds.slice(),
@@ -211,12 +211,12 @@ export function panelStep(
 }
 
 /** When the surface wants a tick, ms on its clock; null = never. */
-export function panelDue(state: PanelState): number | null {
+export function panelDue(state: SurfaceState): number | null {
   return earlier(state.pollDue, otherDue(state))
 }
 
 /** When something other than the next question is due. */
-function otherDue(state: PanelState): number | null {
+function otherDue(state: SurfaceState): number | null {
   let due: number | null = null
   for (const b of state.beliefs) if (b.waiting) due = earlier(due, b.waiting.due)
   for (const hold of state.holds) due = earlier(due, hold)
@@ -242,13 +242,13 @@ const NOTHING: readonly Understood[] = []
 const KEPT_TEXTS = 3000
 
 type Working = {
-  -readonly [K in keyof PanelState]: PanelState[K] extends readonly (infer T)[]
+  -readonly [K in keyof SurfaceState]: SurfaceState[K] extends readonly (infer T)[]
     ? T[]
-    : PanelState[K]
+    : SurfaceState[K]
 }
 
 /** A panel at work on a state that is changed in place. */
-export class PanelMachine {
+export class SurfaceMachine {
   sends: string[] = []
   /** By what is sent: the load that it is about, -1 = not one load. */
   about: number[] = []
@@ -269,12 +269,12 @@ export class PanelMachine {
   private applied: readonly Understood[] | null = null
 
   constructor(
-    readonly program: PanelProgram,
+    readonly program: SurfaceProgram,
     public state: Working,
   ) {}
 
   /** Goes on from another state. */
-  become(state: PanelState): void {
+  become(state: SurfaceState): void {
     this.state = state as Working
     this.othersStand = false
     this.applied = null
@@ -294,7 +294,7 @@ export class PanelMachine {
   }
 
   /** What goes out; the caller's until the next event. */
-  handle(event: PanelEvent): string[] {
+  handle(event: SurfaceEvent): string[] {
     if (this.sends.length) {
       this.sends = []
       this.about = []
@@ -615,7 +615,7 @@ export class PanelMachine {
   }
 }
 
-function lost(program: PanelProgram, belief: Belief): Belief {
+function lost(program: SurfaceProgram, belief: Belief): Belief {
   const { onLoss } = program.panel.belief
   if (onLoss === 'unknown') return UNKNOWN
   // A command nobody answered leaves the key unsure, whatever it showed before.
@@ -639,7 +639,7 @@ interface Whole {
 }
 
 /** What a text says, nothing being half-read before it. */
-function understoodWhole(program: PanelProgram, text: string, via: Via): Whole {
+function understoodWhole(program: SurfaceProgram, text: string, via: Via): Whole {
   const memory = program.known[via]
   let known = memory.get(text)
   if (!known) {
@@ -653,7 +653,7 @@ function understoodWhole(program: PanelProgram, text: string, via: Via): Whole {
 }
 
 function heardOverHttp(
-  program: PanelProgram,
+  program: SurfaceProgram,
   link: HttpLink,
   text: string,
   via: Via,
@@ -673,7 +673,7 @@ function heardOverHttp(
 }
 
 /** What bytes say after those that are half-read. */
-function understoodAfter(program: PanelProgram, before: string, text: string): Whole {
+function understoodAfter(program: SurfaceProgram, before: string, text: string): Whole {
   const { buffer, heard } = feedAll(program.reader, before, text)
   return {
     buffer,
@@ -681,7 +681,7 @@ function understoodAfter(program: PanelProgram, before: string, text: string): W
   }
 }
 
-function meaningOf(program: PanelProgram, message: string): Understood | null {
+function meaningOf(program: SurfaceProgram, message: string): Understood | null {
   const meaning = program.meanings.get(message)
   if (meaning) return meaning
   const reading = program.link.readings.length ? readingIn(program.link, message) : null
