@@ -6,7 +6,7 @@ import { indexAt, wrongStretches, type Trace } from '../../core/bench/trace'
 import { loadOf } from '../../core/design/find'
 import type { Design } from '../../core/design/schema'
 import { restOf } from '../../core/design/values'
-import type { Colours } from './draw-timeline'
+import type { Colours } from './timeline/view'
 
 export interface Overview {
   trace: Trace
