@@ -3,7 +3,7 @@ import { crcBytes, crcNamed, CRCS } from '../../bytes/crc'
 import { Deframer, frame, SLIP } from '../../bytes/framing'
 import { BadStructure, FIELD_TYPES, layout, pack, type Structure } from '../../bytes/structure'
 import { bytesHex, bytesText, hexBytes, hexText, textBytes } from '../../bytes/text'
-import { isDatagram } from '../links/traits'
+import { mediumOf } from '../links/media'
 import type { ByteLink, Design } from '../schema'
 import { valuesOf } from '../values'
 import type { DialectFacet, DialectProblem, DialectWire } from './facet'
@@ -78,7 +78,7 @@ function onLink(dialect: PackedDialect, link: ByteLink): DialectProblem[] {
       ['auth', 'kind'],
       'structures take a counter and a keyed hash, in frames with an end (slip or cobs)',
     ])
-  if (dialect.framing === 'none' && !isDatagram(link))
+  if (dialect.framing === 'none' && !mediumOf(link).datagrams)
     found.push([
       ['dialect', 'framing'],
       'on a stream of bytes frames have to be told apart; take slip, cobs or length',
