@@ -36,7 +36,7 @@ import { Connections, type Around as AroundConnections } from './connections'
 import { Hands, type Around as AroundHands } from './hands'
 import { linkUnit, type Dir, type LinkUnit, type SurfaceUnit } from './link-unit'
 import { SILENT, TraceRecorder, type Recorder } from './recorder'
-import { Schedule } from './schedule'
+import { Schedule, type Moments } from './schedule'
 import { Wire, type Around as AroundWire, type FateOf, type Sent } from './wire'
 
 /** What is planned: something that was sent arrives, a machine wants its tick, or anything else. */
@@ -64,6 +64,7 @@ export const BOX_START_MS = 600
 /** A boot log is drawn as at most so many changes of level, at most so far apart, ms. */
 const MOST_CHATTER = 24
 const BURST_MS = 40
+
 export class Bench {
   readonly trace: Trace
   readonly figures: Figures
@@ -93,7 +94,6 @@ export class Bench {
   private readonly hands: Hands
   private readonly wire: Wire
   private readonly connections: Connections
-  /** null: nothing is written down. */
   private readonly recorder: Recorder
 
   /**
@@ -425,9 +425,9 @@ export class Bench {
     this.connections.connectIn(link, BOX_START_MS)
   }
 
-  private readonly around = {
+  private readonly around: Moments = {
     now: () => this.now,
-    at: (t: number, rank: number, run: () => void) => this.at(t, rank, run),
+    at: (t, rank, run) => this.at(t, rank, run),
   }
   private readonly aroundHands: AroundHands = {
     ...this.around,

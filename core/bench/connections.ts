@@ -3,11 +3,10 @@ import { onNetwork, throughRouter } from '../design/links/traits'
 import type { Design } from '../design/schema'
 import { RANK } from './actions'
 import type { LinkUnit } from './link-unit'
+import type { Moments } from './schedule'
 
 /** What connections need of the bench. */
-export interface Around {
-  now(): number
-  at(t: number, rank: number, run: () => void): void
+export interface Around extends Moments {
   /** The board is powered and its program runs. */
   runs(): boolean
   /** Both ends learn that a link is there. */

@@ -8,6 +8,7 @@ import type { Random } from '../units/random'
 import { RANK } from './actions'
 import { bounces } from './bounce'
 import { finger } from './fingers'
+import type { Moments } from './schedule'
 
 /** Quadrature counts of a knob that is turned by hand follow one another at this distance, ms. */
 export const COUNT_MS = 4
@@ -15,9 +16,7 @@ export const COUNT_MS = 4
 const REPEAT_MS = 108
 
 /** What hands need of the bench. */
-export interface Around {
-  now(): number
-  at(t: number, rank: number, run: () => void): void
+export interface Around extends Moments {
   happens(event: ControllerEvent): void
   /** A contact opens or closes, before any debounce. */
   contact(controlId: string, level: Level): void

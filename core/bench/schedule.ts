@@ -7,6 +7,12 @@ import { actionRank } from './actions'
 import { before, EventQueue, type Timed } from './queue'
 import type { Action, BenchScript } from './script'
 
+/** What parts of the bench need of its clock. */
+export interface Moments {
+  now(): number
+  at(t: number, rank: number, run: () => void): void
+}
+
 export type Step = Timed & { action: Action }
 
 export class Schedule<E extends Timed> {

@@ -13,6 +13,7 @@ import type { Figures, Press } from './figures'
 import type { Dir, LinkUnit } from './link-unit'
 import type { Recorder } from './recorder'
 import type { BenchScript } from './script'
+import type { Moments } from './schedule'
 
 /** When a message arrives, ms: several times where it comes more than once, or never. */
 export type Fate = NonNullable<BenchScript['fates']>[string]
@@ -38,9 +39,7 @@ export interface Sent {
 }
 
 /** What a wire needs of the bench. */
-export interface Around {
-  now(): number
-  at(t: number, rank: number, run: () => void): void
+export interface Around extends Moments {
   /** Plans that a message arrives. */
   arrives(unit: LinkUnit, sent: Sent, t: number): void
   /** It does. */
@@ -48,6 +47,7 @@ export interface Around {
 }
 
 export class Wire {
+  /** `recorder` null: nothing is written down, and no message put into words. */
   constructor(
     private readonly design: Design,
     private readonly program: Program,
@@ -73,7 +73,7 @@ export class Wire {
     traffic.messages++
     traffic.bytes += text.length
     if (press) press.onWay++
-    if (this.recorder) this.write(unit, sent, arrival, lost)
+    this.write(unit, sent, arrival, lost)
     if (lost) {
       traffic.lost++
       if (press && unit.panel) this.figures.copyLost(unit.panel.at, press)
@@ -88,7 +88,7 @@ export class Wire {
     for (const again of more) {
       traffic.messages++
       if (press) press.onWay++
-      if (this.recorder) this.write(unit, sent, again, false)
+      this.write(unit, sent, again, false)
       this.travel(unit, sent, again)
     }
   }
@@ -169,8 +169,10 @@ export class Wire {
     endMs: number,
     lost: boolean,
   ): void {
+    // Putting a message into words costs more than sending it.
+    if (!this.recorder) return
     const told = dir === 'up' ? this.commandWords(unit, text, load) : this.reportWords(unit, text)
-    this.recorder?.message({
+    this.recorder.message({
       linkId: unit.link.id,
       surfaceId: unit.panel?.machine.program.panel.id ?? '',
       dir,

@@ -146,7 +146,7 @@ export function flashingSteps(design: Design): string[] {
       const hazard = pinOf(board, n.chip)?.hazards.find(h => h.kind === kind)
       return hazard ? [{ n, hazard }] : []
     })
-  const links = design.links.flatMap(l => (hasModule(l) ? [l] : []))
+  const links = design.links.filter(hasModule)
   const ahead = frontOf(design)
   const own = canSketch(design)
     ? []

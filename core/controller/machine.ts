@@ -11,7 +11,7 @@ import { ended } from './outputs/opposed'
 import { lasting } from './outputs/switched'
 import type { Motion } from './outputs/motion'
 import { apart, type Raw } from './readings'
-import type { Output } from '../design/schema'
+import type { OutputOf } from '../design/schema'
 import type { ProgramLink } from './program'
 import { ruled } from './rules'
 import {
@@ -214,7 +214,7 @@ export class Machine extends Hearing {
             this.become(
               end.load,
               ended(
-                this.outputOf(end.load) as Extract<Output, { kind: 'opposed' }>,
+                this.outputOf(end.load) as OutputOf<'opposed'>,
                 this.outcomeOf(end.load),
                 end.direction,
                 text === 'closed',

@@ -21,20 +21,20 @@ import {
 } from '../design/schema'
 import { newSensor, sensorLines } from '../design/sensors/rows'
 import type { SensorKind } from '../design/sensors/schema'
-import { asksOf, linesOf, spokenValues } from '../design/values'
+import { asksOf, linesOf, relativeOf, spokenValues } from '../design/values'
 import { outputOfKind } from '../design/outputs/kinds'
-import { TIMED } from '../design/outputs/timed'
 import { bytesText } from '../bytes/text'
 import { visible } from '../bytes/template'
 import { assign, relativeCode, sceneCode, schoolsOf } from '../messages/assign'
 import { clock32 } from '../units/clock'
 import { EVENT_ORDER } from './state'
 import type { ControllerEvent, Effect, Level } from './step'
-import { isLevel, isSetPoint, isStepper, isSwitched } from '../design/outputs/traits'
+import { isLevel, isStepper, isSwitched } from '../design/outputs/traits'
 import { isBluetooth, isWire, speaksBytes, speaksRoutes } from '../design/links/traits'
 import { dialectRow, DIALECTS } from '../design/dialects/rows'
 import { makerOf } from '../messages/dialects/makers'
 import { isAnalog, isKnob, isLadder, isReceiver } from '../design/sensors/traits'
+import { RELATIVE } from '../messages/table'
 
 export interface Scenario {
   title: string
@@ -580,7 +580,7 @@ export class Making {
       for (const m of link.messages) m.codes = codes[m.loadId] ?? m.codes
       for (const { id, output } of loads) {
         const message = (link.messages as Message[]).find(m => m.loadId === id) as Message
-        for (const wish of wishesOf(output))
+        for (const wish of RELATIVE.filter(r => relativeOf(output).includes(r)))
           message.codes[wish] = relativeCode(
             made,
             link,
@@ -617,10 +617,4 @@ function valueOf(text: string): unknown {
   if (/^\[[\d,]*\]$/.test(text)) return text.slice(1, -1).split(',').map(Number)
   const words: Record<string, unknown> = { yes: true, none: null }
   return text in words ? words[text] : text
-}
-
-/** What codes of a scenario ask for beside values. */
-function wishesOf(output: Output): readonly string[] {
-  if (isSwitched(output)) return ['toggle', ...(output.timers ? TIMED : [])]
-  return isSetPoint(output) ? ['up', 'down', 'next'] : []
 }

@@ -9,7 +9,7 @@ import { wholeOf } from './part'
 import type { Design, Link, Message } from './schema'
 import { dialectRow } from './dialects/rows'
 import { linkRow } from './links/rows'
-import { speaksRoutes } from './links/traits'
+import { speaksBytes, speaksRoutes } from './links/traits'
 
 /** Six hexadecimal digits, upper case. */
 export function fingerprint(design: Design): string {
@@ -60,11 +60,11 @@ const valueOrder = (a: string, b: string) =>
   Number(b === 'on') - Number(a === 'on') || (a < b ? -1 : 1)
 
 function linkLines(link: Link): string[] {
-  const head = speaksRoutes(link)
-    ? `link ${link.id} http ask ${link.askRoute} events ${link.eventsRoute}${link.matching === 'exact' ? '' : ` ${link.matching}`}`
-    : `link ${link.id} ${linkRow(link).agreed(link)} ask ${link.askCode} mark ${link.reportMark}${dialectRow(link.dialect).agreed(link.dialect)}`
+  const bytes = speaksBytes(link)
+    ? ` ask ${link.askCode} mark ${link.reportMark}${dialectRow(link.dialect).agreed(link.dialect)}`
+    : ''
   return [
-    `${head} connect ${link.onConnect}`,
+    `link ${link.id} ${linkRow(link).agreed(link)}${bytes} connect ${link.onConnect}`,
     ...moreText(link),
     ...link.readings.map(r => `reading ${link.id} ${r.sensorId} ${'code' in r ? r.code : ''}`),
     ...Object.entries(link.scenes).map(([sceneId, code]) => `scene ${link.id} ${sceneId} ${code}`),

@@ -7,14 +7,13 @@ import type { ByteLink, Codes, Design, Dialect, Link, Load, Scene } from '../des
 import { relativeOf, spokenValues } from '../design/values'
 import { digitCodes } from './dialects/codes'
 import type { School } from './dialects/facet'
-import { makerOf } from './dialects/makers'
+import { makerOf, makerOn } from './dialects/makers'
 import { claim, loadWords, named } from './dialects/naming'
-import { routesMaker } from './dialects/routes'
 import { commands, RELATIVE, rows } from './table'
 
 /** How codes of a link can be assigned, the usual way first. */
 export function schoolsOf(link: Link): readonly [School, ...School[]] {
-  return (speaksBytes(link) ? makerOf(link.dialect) : routesMaker).schools
+  return makerOn(link)[0].schools
 }
 
 /**
@@ -95,9 +94,8 @@ export function sceneCode(design: Design, link: Link, scene: Scene): string {
   const index = design.scenes.findIndex(s => s.id === scene.id)
   const at = index < 0 ? design.scenes.length : index
   const making = { design, taken: takenOn(design, link), words: new Map() }
-  return speaksBytes(link)
-    ? makerOf(link.dialect).scene(link.dialect, scene.id, at, making)
-    : routesMaker.scene(null, scene.id, at, making)
+  const [maker, dialect] = makerOn(link)
+  return maker.scene(dialect, scene.id, at, making)
 }
 
 /** Another dialect for a link: its codes, question and mark follow. */
@@ -179,10 +177,8 @@ function valueCodes(
   taken: Set<string>,
   words: ReadonlyMap<string, string>,
 ): Codes {
-  const making = { design, taken, words }
-  return speaksBytes(link)
-    ? makerOf(link.dialect).values(link.dialect, load, making)
-    : routesMaker.values(null, load, making)
+  const [maker, dialect] = makerOn(link)
+  return maker.values(dialect, load, { design, taken, words })
 }
 
 function relativeCodes(
@@ -194,11 +190,10 @@ function relativeCodes(
   words: ReadonlyMap<string, string>,
 ): Codes {
   const making = { design, taken, words }
-  const code = (wish: string) =>
-    speaksBytes(link)
-      ? makerOf(link.dialect).wish(link.dialect, load, wish, making)
-      : routesMaker.wish(null, load, wish, making)
+  const [maker, dialect] = makerOn(link)
   return Object.fromEntries(
-    wishes.filter(w => relativeOf(load.output).includes(w)).map(wish => [wish, code(wish)]),
+    wishes
+      .filter(w => relativeOf(load.output).includes(w))
+      .map(wish => [wish, maker.wish(dialect, load, wish, making)]),
   )
 }

@@ -121,7 +121,7 @@ export type SurfaceEvent =
  * `sends`: command codes or the question, a route on HTTP. `heard`: what was understood, for
  * whoever shows answers.
  */
-export interface PanelStepped {
+export interface SurfaceStepped {
   state: SurfaceState
   sends: string[]
   /** By what is sent: the load it is about, -1 = not one load. */ about: number[]
@@ -195,7 +195,7 @@ export function surfaceStep(
   program: SurfaceProgram,
   state: SurfaceState,
   event: SurfaceEvent,
-): PanelStepped {
+): SurfaceStepped {
   const unit = new SurfaceMachine(program, {
     ...state,
     beliefs: state.beliefs.slice(),

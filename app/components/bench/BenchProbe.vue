@@ -35,12 +35,10 @@ const choices = computed(() => [
       label: `${l.name}${line.name ? `, ${line.name}` : ''}`,
     })),
   ),
-  ...props.design.links
-    .filter(l => speaksBytes(l))
-    .flatMap(l => [
-      { value: `toBoard${ROLE_END}${l.id}`, label: `${l.name} to the board` },
-      { value: `fromBoard${ROLE_END}${l.id}`, label: `${l.name} from the board` },
-    ]),
+  ...props.design.links.filter(speaksBytes).flatMap(l => [
+    { value: `toBoard${ROLE_END}${l.id}`, label: `${l.name} to the board` },
+    { value: `fromBoard${ROLE_END}${l.id}`, label: `${l.name} from the board` },
+  ]),
 ])
 const valueOf = (role: Role | undefined) =>
   !role || role.is === 'nothing'

@@ -5,7 +5,7 @@ import { sheet } from '../../../core/checks/sheet'
 import { linesOf } from '../../../core/design/values'
 import { KIND_WORDS } from '../../../core/design/outputs/kinds'
 import { linkOf } from '../../../core/design/find'
-import { LINK_WORDS } from '../../../core/design/links/rows'
+import { LINK_WORDS, linkRow } from '../../../core/design/links/rows'
 import { parts } from '../../../core/design/part'
 import { isWired, pinLabel } from '../../../core/design/pins'
 import { nextCodes } from '../../../core/messages/assign'
@@ -112,19 +112,11 @@ function addSurface(kind: string): void {
       : base
   if (kind === 'hand') designs.apply({ type: 'addHandSurface', name: nth('Wall controls') })
   else {
-    const [what = '', over = ''] = kind.split(' ')
+    const [what, over] = kind.split(' ') as ['box' | 'panel', LinkKind]
     designs.apply({
       type: what === 'box' ? 'addPeer' : 'addPanel',
-      name: nth(
-        what === 'box'
-          ? 'Box'
-          : over === 'bluetooth-serial'
-            ? 'Phone'
-            : over === 'wire'
-              ? 'Workbench computer'
-              : 'Browser',
-      ),
-      over: over as LinkKind,
+      name: nth(what === 'box' ? 'Box' : linkRow({ kind: over }).start.panel),
+      over,
       controllerId: controllerId.value,
     })
   }

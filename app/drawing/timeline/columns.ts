@@ -73,6 +73,11 @@ function drawBeliefs(
   const pixel = 1 / view.pxPerMs
   /** What goes on looking the same is drawn as one. */
   let held = { key: '', from }
+  const ink = (until: number) => {
+    if (!held.key) return
+    const tone = toneOf(view.colours, output, held.key, held.key === 'wrong')
+    ribbon(c, view, x, yOf(view, held.from), yOf(view, until), tone)
+  }
   let i = Math.max(0, indexAt(beliefs, from))
   let j = Math.max(0, indexAt(truth, from))
   for (let t = from; t < to;) {
@@ -95,15 +100,7 @@ function drawBeliefs(
     }
     const key = wrong ? 'wrong' : shown
     if (key !== held.key) {
-      if (held.key)
-        ribbon(
-          c,
-          view,
-          x,
-          yOf(view, held.from),
-          yOf(view, t),
-          toneOf(view.colours, output, held.key, held.key === 'wrong'),
-        )
+      ink(t)
       held = { key, from: t }
     }
     if (next >= to) break
@@ -111,15 +108,7 @@ function drawBeliefs(
     j = Math.max(j, indexAt(truth, next))
     t = next
   }
-  if (held.key)
-    ribbon(
-      c,
-      view,
-      x,
-      yOf(view, held.from),
-      yOf(view, to),
-      toneOf(view.colours, output, held.key, held.key === 'wrong'),
-    )
+  ink(to)
 }
 
 /** Changes within a row of pixels that are looked at: a row is drawn in bounded time. */

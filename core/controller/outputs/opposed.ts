@@ -5,7 +5,7 @@
 import type { OutputOf } from '../../design/schema'
 import { clock32, reached } from '../../units/clock'
 import type { OutputBehaviour } from './facet'
-import { dueIn, type OpposedMotion, type Outcome } from './motion'
+import { dueIn, isOpposedMotion, type OpposedMotion, type Outcome } from './motion'
 
 type Opposed = OutputOf<'opposed'>
 type Direction = 'forward' | 'reverse'
@@ -92,7 +92,7 @@ export function ended(
   closed: boolean,
   now: number,
 ): Outcome {
-  if (motion?.kind !== 'opposed' || motion.ends[direction] === closed) return { value, motion }
+  if (!isOpposedMotion(motion) || motion.ends[direction] === closed) return { value, motion }
   const next = { ...motion, ends: { ...motion.ends, [direction]: closed } }
   return closed && value === direction
     ? turned(output, next, value, 'stop', now)

@@ -7,7 +7,7 @@ import type { Timed } from '../../design/outputs/timed'
 import type { OutputOf } from '../../design/schema'
 import { clock32, reached } from '../../units/clock'
 import type { OutputBehaviour, OutputTimer } from './facet'
-import { dueIn, isDue, type Outcome, type TimedMotion } from './motion'
+import { dueIn, isDue, isTimedMotion, type Outcome, type TimedMotion } from './motion'
 
 type Switched = OutputOf<'switched'>
 
@@ -94,9 +94,7 @@ export const switched: OutputBehaviour<Switched> = {
  * that is written to memory at each beat.
  */
 export function lasting({ value, motion }: Outcome): string {
-  return motion?.kind === 'timed' && value === 'on' && !motion.steady && !motion.onDone
-    ? 'off'
-    : value
+  return isTimedMotion(motion) && value === 'on' && !motion.steady && !motion.onDone ? 'off' : value
 }
 
 /** Sources of a switched output when none asks for anything. */

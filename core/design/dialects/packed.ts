@@ -131,12 +131,12 @@ export function packedCode(
 }
 
 /** Bytes of a code of this dialect. */
-export function packedSize(dialect: PackedDialect): number {
+function packedSize(dialect: PackedDialect): number {
   return layout(structureOf(dialect), true).size
 }
 
 /** Why a packed dialect cannot hold numbers up to these, or "". */
-export function packedTrouble(dialect: PackedDialect, loads: number, value: number): string {
+function packedTrouble(dialect: PackedDialect, loads: number, value: number): string {
   for (const is of ['load', 'value'] as const) {
     const times = dialect.fields.filter(f => f.is === is).length
     if (times !== 1) return `one field tells the ${is}; there are ${times}`

@@ -36,5 +36,6 @@ export const http: LinkFacet<LinkOf<'http'>> = {
   }),
   pins: () => [],
   wireUp: () => undefined,
-  agreed: () => 'http',
+  agreed: ({ askRoute, eventsRoute, matching }) =>
+    `http ask ${askRoute} events ${eventsRoute}${matching === 'exact' ? '' : ` ${matching}`}`,
 }

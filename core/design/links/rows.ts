@@ -1,4 +1,5 @@
 /** The kinds of links, a row each. */
+import { wordsByKind } from '../words'
 import { bluetoothSerial } from './bluetooth-serial'
 import type { LinkFacet } from './facet'
 import { http } from './http'
@@ -21,9 +22,7 @@ export function linkRow({ kind }: Pick<Link, 'kind'>): LinkFacet<Link> {
 }
 
 /** What each kind is called. */
-export const LINK_WORDS = Object.fromEntries(
-  Object.entries(LINKS).map(([kind, { words }]) => [kind, words]),
-) as Record<LinkKind, string>
+export const LINK_WORDS = wordsByKind(LINKS)
 
 /** A link of a kind as it starts. Pins are for the caller. */
 export function newLink<K extends LinkKind>(

@@ -1,10 +1,9 @@
+import { wordsByKind } from '../words'
 import type { Output, OutputKind } from './schema'
 import { OUTPUTS } from './rows'
 
 /** What a load of each kind is. */
-export const KIND_WORDS = Object.fromEntries(
-  Object.entries(OUTPUTS).map(([kind, { words }]) => [kind, words]),
-) as Record<OutputKind, string>
+export const KIND_WORDS = wordsByKind(OUTPUTS)
 
 /**
  * An output of another kind with what can be kept of the old one. `pins` are free ones for further

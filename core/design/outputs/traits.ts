@@ -44,11 +44,6 @@ export function isFollower(output: Output): output is OutputOf<'follower'> {
   return 'positions' in output
 }
 
-/** Its values are set-points: the first one after a start may be taken as where it stands. */
-export function isSetPoint(output: Output): output is OutputOf<'level' | 'follower'> {
-  return isLevel(output) || isFollower(output)
-}
-
 /** On or off, and it stays so. */
 export function isSwitched(output: Output): output is OutputOf<'switched'> {
   return 'timers' in output

@@ -31,7 +31,7 @@ export interface LinkCarriage<L extends Link> {
 }
 
 /** Bits of one UART character: one start bit, eight data bits, no parity, one stop bit. */
-export const CHARACTER_BITS = 10
+const CHARACTER_BITS = 10
 
 /** Time of characters on a serial line, ms. */
 export function onWireMs(characters: number, baud: number): number {

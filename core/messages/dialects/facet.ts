@@ -40,19 +40,23 @@ export interface Making {
   words: ReadonlyMap<string, string>
 }
 
-export interface CodeMaker<D> {
+/** What makes the codes of a link, whichever way it speaks. */
+export interface LinkMaker<D> {
   /** How codes can be assigned, the usual way first. */
   schools: readonly [School, ...School[]]
-  /** The question for the state. */
-  ask(dialect: D): string
-  /** The question who is there; "" where there is no room for it. */
-  hello: string
   /** Codes for all values of a load. */
   values(dialect: D, load: Load, making: Making): Codes
   /** A code for a relative wish of a load, such as "toggle". */
   wish(dialect: D, load: Load, wish: string, making: Making): string
   /** A code for the scene of an id, the `at`th of the design, from 0. */
   scene(dialect: D, sceneId: string, at: number, making: Making): string
+}
+
+export interface CodeMaker<D> extends LinkMaker<D> {
+  /** The question for the state. */
+  ask(dialect: D): string
+  /** The question who is there; "" where there is no room for it. */
+  hello: string
   /** The answer to who is there; `mark` starts it where the dialect has marks. */
   here(mark: string, speaks: string, fingerprint: string, starts: number): string
   /** A dialect of the same kind may make other codes. */

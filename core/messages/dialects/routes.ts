@@ -1,7 +1,7 @@
 /** Routes: /load/value. What stands behind a command is one more parameter of the address. */
 import type { Codes, Load } from '../../design/schema'
 import { spokenValues } from '../../design/values'
-import { after, type CodeMaker, type Speech } from './facet'
+import { after, type LinkMaker, type Speech } from './facet'
 import { claim, named } from './naming'
 
 export const routesSpeech: Speech = {
@@ -15,7 +15,7 @@ export const routesSpeech: Speech = {
   counterPattern: /\(n=(\d{1,10})\)$/,
 }
 
-export const routesMaker: Pick<CodeMaker<unknown>, 'schools' | 'values' | 'wish' | 'scene'> = {
+export const routesMaker: LinkMaker<null> = {
   schools: ['routes'],
   values: (_, load, { taken }) => routeCodes(load, taken),
   wish: (_, load, wish) =>

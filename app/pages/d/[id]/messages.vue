@@ -9,7 +9,7 @@ const selection = useSelectionStore()
 const links = computed(() =>
   (designs.design?.links ?? []).map(l => ({ id: l.id, name: linkTitle(designs.design!, l) })),
 )
-const keyed = computed(() => (designs.design?.sensors ?? []).filter(s => isReceiver(s)))
+const keyed = computed(() => (designs.design?.sensors ?? []).filter(isReceiver))
 const chosen = ref('')
 const reading = ref(false)
 watch(
