@@ -5,6 +5,8 @@ export default defineConfig({
     setupFiles: ['tests/setup.ts'],
     include: ['tests/unit/**/*.test.ts'],
     environment: 'node',
+    // All cores: by default one is left idle, and on two that is half.
+    maxWorkers: '100%',
     testTimeout: 60_000,
     hookTimeout: 60_000,
   },

@@ -1,5 +1,5 @@
 /**
- * Bundles app/panel-page/runtime.ts into core/build/panel-runtime.ts, in several sizes: a page
+ * Bundles app/panel-page/runtime.ts into core/sides/panel-runtime.ts, in several sizes: a page
  * holds only what its link and its parts need. `--check` only compares.
  */
 import { readFileSync, writeFileSync } from 'node:fs'
@@ -22,7 +22,7 @@ const routed = {
   'design/dialects/rows': 'design/dialects/none',
 }
 
-/** What each leaves out. Names as in core/build/runtime-choice.ts. */
+/** What each leaves out. Names as in core/sides/runtime-choice.ts. */
 const VARIANTS = {
   http: { rich: false, bytes: false, without: { ...unsigned, ...routed } },
   text: { rich: false, bytes: true, without: { ...unsigned, ...unframed } },
@@ -73,8 +73,8 @@ export async function bundledRuntimes() {
     Object.entries(VARIANTS).map(async ([name, variant]) => [name, await bundled(variant)]),
   )
   return {
-    'core/build/panel-runtime.ts': `${HEAD}export const RUNTIMES = ${JSON.stringify(Object.fromEntries(made))}\n`,
-    'core/build/panel-runtime-bytes.ts': `${HEAD}export const RUNTIME_BYTES = ${JSON.stringify(Object.fromEntries(made.map(([name, text]) => [name, text.length])))}\n`,
+    'core/sides/panel-runtime.ts': `${HEAD}export const RUNTIMES = ${JSON.stringify(Object.fromEntries(made))}\n`,
+    'core/sides/panel-runtime-bytes.ts': `${HEAD}export const RUNTIME_BYTES = ${JSON.stringify(Object.fromEntries(made.map(([name, text]) => [name, text.length])))}\n`,
   }
 }
 

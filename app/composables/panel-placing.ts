@@ -3,17 +3,10 @@
  * place on the grid.
  */
 import { linkOf, loadOf, maybeMessage, panelOf } from '../../core/design/find'
-import { applyEdit, type Edit } from '../../core/design/edits'
+import { applyEdit, type Edit } from '../../core/design/edits/edits'
+import { formWords } from '../../core/design/forms/forms'
 import { partOf } from '../../core/design/part'
-import {
-  FORM_WORDS,
-  hasReading,
-  isKey,
-  itemsOf,
-  itemTitle,
-  PART_WORDS,
-  readingForms,
-} from '../../core/design/items'
+import { hasReading, isKey, itemsOf, itemTitle, readingForms } from '../../core/design/items'
 import type { Design, PanelItem, PanelKey, PanelPart, PanelSurface } from '../../core/design/schema'
 import { formsOf } from '../../core/design/values'
 import { nextCodes, sceneCode } from '../../core/messages/assign'
@@ -42,7 +35,14 @@ export type Placeable =
   | { kind: 'load'; id: string }
   | { kind: 'reading'; id: string }
   | { kind: 'scene'; id: string }
-  | { kind: 'line'; id: 'connection' | 'answers' | 'text' }
+  | { kind: 'line'; id: 'connection' | 'answers' | 'text' | 'countdown' | 'device' }
+
+/** What a part starts with that is the page's own. */
+const NEW_LINES: Partial<Record<PanelPart['form'], object>> = {
+  text: { text: 'Text' },
+  countdown: { minutes: 10 },
+  device: { reads: 'battery' },
+}
 
 /** What of a panel shows a thing of the tray. */
 export function placedAs(panel: PanelSurface, thing: Placeable): PanelItem | undefined {
@@ -52,10 +52,10 @@ export function placedAs(panel: PanelSurface, thing: Placeable): PanelItem | und
     case 'reading':
       return panel.parts.find(p => 'sensorId' in p && p.sensorId === thing.id)
     case 'scene':
-      return panel.parts.find(p => p.form === 'scene' && p.sceneId === thing.id)
-    // As many texts as are wanted.
+      return panel.parts.find(p => 'sceneId' in p && p.sceneId === thing.id)
+    // As many texts, timers and readings of the device as are wanted.
     case 'line':
-      return thing.id === 'text' ? undefined : panel.parts.find(p => p.form === thing.id)
+      return NEW_LINES[thing.id] ? undefined : panel.parts.find(p => p.form === thing.id)
   }
 }
 
@@ -189,7 +189,7 @@ export function usePanelPlacing() {
         ],
       }
     }
-    const made = part(thing.id, thing.id === 'text' ? { text: 'Text' } : {}, thing.id)
+    const made = part(thing.id, NEW_LINES[thing.id] ?? {}, thing.id)
     return {
       id: made.id,
       title: itemTitle(design, made),
@@ -277,7 +277,7 @@ export function formEdit(
     othersOn(panel, item).some(o => overlaps(o, box))
       ? (maybeFreePlace(without(panel, item), box, item.page) ?? box)
       : box
-  const words = `${itemTitle(design, item)} on ${panel.name} becomes ${isKey(item) ? FORM_WORDS[form as PanelKey['form']] : PART_WORDS[form as PanelPart['form']]}`
+  const words = `${itemTitle(design, item)} on ${panel.name} becomes ${formWords(form).words}`
   if (isKey(item)) {
     const count = keyCount(loadOf(design, item.loadId).output, form as PanelKey['form'])
     const wanted = sizeFor(form, count)

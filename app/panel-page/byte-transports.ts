@@ -1,15 +1,18 @@
 /**
- * How a built panel page reaches its controller over links of bytes: a serial port, or the byte
- * stream of a stand-in.
+ * How a built panel page reaches its controller over links of bytes: a serial port, low-energy
+ * Bluetooth (low-energy.ts), or the byte stream of a stand-in.
  */
 import { silenceMs } from '../../core/design/links/alive'
+import { isLowEnergy } from '../../core/design/links/traits'
 import type { Link, SerialLink } from '../../core/design/schema'
 import { bytesText, textBytes } from '../../core/bytes/text'
+import { openLowEnergy } from './low-energy'
 import { openEvents, type Transport, type Wire } from './transports'
 
 export function openBytes(link: Link, standIn: string | null, wire: Wire): Transport {
   if (standIn) return openStandIn(link, standIn, wire)
   if ('baud' in link) return openSerial(link, wire)
+  if (isLowEnergy(link)) return openLowEnergy(link, wire)
   wire.why('No browser speaks this link: open the page on a stand-in.')
   return { send: () => undefined, close: () => undefined }
 }

@@ -1,5 +1,6 @@
 /** What a panel has beside keys and lines: readings, guards, faders, typed numbers and timers. */
 import { fullOf, nearestValue, restOf, valuesOf } from '../../core/design/values'
+import { Countdown, watchDevice } from './own-parts'
 import { History } from '../../core/surfaces/history'
 import type { SurfaceState } from '../../core/surfaces/surface'
 import {
@@ -25,17 +26,28 @@ export class RichView extends PanelView {
    * Held long enough: what follows from the same finger or key counts no more, until it has left.
    */
   private spent = false
+  private readonly countdowns = new Map<HTMLElement, Countdown>()
+  private readonly watches: (() => void)[] = []
   private readonly frees = new Map<HTMLElement, ReturnType<typeof setTimeout>>()
 
   constructor(root: HTMLElement, host: PanelHost, silent = false) {
     super(root, host, silent)
     for (const box of this.boxes) this.prepare(box)
+    if (!silent) for (const box of this.boxes) this.prepareOwn(box)
+  }
+
+  /** What is the page's own, and stands still where nothing runs. */
+  private prepareOwn(box: HTMLElement): void {
+    if (box.dataset.form === 'countdown') this.countdowns.set(box, new Countdown(box))
+    if (box.dataset.reads !== undefined) this.watches.push(watchDevice(box))
   }
 
   override close(): void {
     super.close()
     clearTimeout(this.holding?.timer)
     for (const timer of this.frees.values()) clearTimeout(timer)
+    for (const countdown of this.countdowns.values()) countdown.close()
+    for (const close of this.watches) close()
   }
 
   /**
@@ -219,6 +231,8 @@ export class RichView extends PanelView {
   protected override perform(key: HTMLElement): void {
     const box = boxOf(key)
     const { want = '' } = key.dataset
+    const countdown = this.countdowns.get(box)
+    if (countdown) return countdown.press(want)
     const load = this.loadOf(box)
     const output = this.host.program.outputs[load]
     const field = box.querySelector<HTMLInputElement>('.np-field')

@@ -1,6 +1,6 @@
 /**
  * What runs inside a built panel page. It is bundled by scripts/panel-runtime.mjs into
- * core/build/panel-runtime.ts, so a page holds the very `surfaceStep` that bench and proof use.
+ * core/sides/panel-runtime.ts, so a page holds the very `surfaceStep` that bench and proof use.
  */
 import { DEVICES } from '../../core/bytes/signing'
 import type { Design } from '../../core/design/schema'

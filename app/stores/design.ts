@@ -10,7 +10,7 @@ import {
   undo as undoHistory,
   type History,
 } from '../../core/design/history'
-import type { Edit } from '../../core/design/edits'
+import type { Edit } from '../../core/design/edits/edits'
 import { fingerprint as fingerprintOf } from '../../core/design/fingerprint'
 import { parts as partsOf } from '../../core/design/part'
 import type { Design } from '../../core/design/schema'

@@ -21,7 +21,7 @@ import {
   type Repair,
   type RepairSearch,
 } from '../../core/checks/repairs'
-import { applyEdit, type Edit } from '../../core/design/edits'
+import { applyEdit, type Edit } from '../../core/design/edits/edits'
 import { partOfLoad } from '../../core/design/part'
 import type { Bounds } from '../../core/proof/bounds'
 import { checkedAgain, type CheckedAgain } from '../../core/proof/certify'
@@ -194,7 +194,7 @@ const api = {
   /** Bytes of the page that is given away: as it is, and compressed as a server would. */
   async weigh(design: Design, surfaceId: string): Promise<{ raw: number; gzipped: number }> {
     const [{ panelPage }, { gzipSync }] = await Promise.all([
-      import('../../core/build/panel-page'),
+      import('../../core/sides/panel-page'),
       import('fflate'),
     ])
     const bytes = new TextEncoder().encode(panelPage(design, surfaceId))

@@ -12,6 +12,7 @@ import { commandWords } from '../messages/clashes'
 import { gestureWords } from './fingers'
 import type { Action } from './script'
 import { isReceiver } from '../design/sensors/traits'
+import { type Target, targetWords } from '../design/targets'
 
 /** Panels and people come after the board. */
 export const RANK = { ...EVENT_ORDER, panel: 900 } as const
@@ -133,7 +134,7 @@ const ACTIONS: { [K in Do]: Facet<K> } = {
     words: ({ sensorId, key: nth, repeats }, design) => {
       const sensor = design.sensors.find(s => s.id === sensorId)
       const key = isReceiver(sensor) ? sensor.keys[nth] : undefined
-      const what = key ? `${loadOf(design, key.loadId).name} ${key.asks}` : `key ${nth + 1}`
+      const what = key ? targetName(design, key) : `key ${nth + 1}`
       return `remote: ${what}${repeats ? ', held' : ''}`
     },
     text: ({ sensorId, key, repeats }) =>
@@ -235,11 +236,17 @@ const ACTIONS: { [K in Do]: Facet<K> } = {
 
 const facet = (action: Action) => ACTIONS[action.do] as Facet<Do>
 
-/** The load that a press is meant for. */
+/** "Kiln lamp on", "scene Night". */
+function targetName(design: Design, target: Target): string {
+  const words = targetWords(design, target)
+  return 'loadId' in target ? `${loadOf(design, target.loadId).name} ${words}` : words
+}
+
+/** The load that a press is meant for; with a scene, the one that the control stands with. */
 export function gestureLoad(control: Control, action: Action): string {
   const on = action.do === 'press' ? action.gesture : undefined
   const gesture = control.kind === 'push' ? control.gestures.find(g => g.on === on) : undefined
-  return gesture?.loadId ?? control.loadId
+  return gesture && 'loadId' in gesture ? gesture.loadId : control.loadId
 }
 
 /** What is done, in the maker's words: "flip Kiln lamp". */

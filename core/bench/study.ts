@@ -237,8 +237,8 @@ export function disagreements(
   let [i, j] = [0, 0]
   let since: number | null = null
   for (const t of times) {
-    while (i < truth.length && (truth[i]?.t ?? 0) <= t) i++
-    while (j < beliefs.length && (beliefs[j]?.t ?? 0) <= t) j++
+    i = passed(truth, i, t)
+    j = passed(beliefs, j, t)
     const agrees = beliefs[j - 1]?.shown === truth[i - 1]?.value
     // What was not known before is counted from the change on.
     if (since !== null && since <= fromMs && t > fromMs && truth[i - 1]?.t === t) since = t
@@ -250,4 +250,10 @@ export function disagreements(
   }
   if (since !== null && since > fromMs) stretches.push({ ms: untilMs - since, ended: false })
   return stretches
+}
+
+/** The first entry after `at` that is later than `t`. */
+function passed(changes: readonly { t: number }[], at: number, t: number): number {
+  while (at < changes.length && (changes[at]?.t ?? 0) <= t) at++
+  return at
 }

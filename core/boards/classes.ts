@@ -14,7 +14,9 @@ export interface ClassFacts {
   peerRadio: boolean
   /** It can speak classic Bluetooth by itself. */
   bluetooth: boolean
-  /** Wi-Fi and Bluetooth share one antenna. */
+  /** It can speak low-energy Bluetooth by itself. */
+  lowEnergy: boolean
+  /** Wi-Fi and Bluetooth of its chip share one antenna. */
   oneAntenna: boolean
   /**
    * Its program does one thing at a time: it is deaf while it writes memory or reckons a signature,
@@ -49,6 +51,7 @@ const COMPUTER = {
   network: true,
   peerRadio: false,
   bluetooth: false,
+  lowEnergy: false,
   oneAntenna: false,
   oneAtATime: false,
   program: false,
@@ -61,6 +64,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     network: false,
     peerRadio: false,
     bluetooth: false,
+    lowEnergy: false,
     oneAntenna: false,
     oneAtATime: true,
     program: true,
@@ -72,6 +76,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     network: true,
     peerRadio: true,
     bluetooth: false,
+    lowEnergy: false,
     oneAntenna: false,
     oneAtATime: false,
     program: false,
@@ -83,6 +88,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     network: true,
     peerRadio: true,
     bluetooth: true,
+    lowEnergy: true,
     oneAntenna: true,
     oneAtATime: false,
     program: false,
@@ -94,16 +100,17 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     network: true,
     peerRadio: false,
     bluetooth: false,
-    oneAntenna: false,
+    lowEnergy: true,
+    oneAntenna: true,
     oneAtATime: false,
     program: false,
     selfAmps: 0.35,
     uart: { clockHz: 80_000_000, divisorStep: 1 / 16 },
     page: roomFor(200_000),
   },
-  linux: { ...COMPUTER, selfAmps: 1.2 },
+  linux: { ...COMPUTER, lowEnergy: true, selfAmps: 1.2 },
   router: { ...COMPUTER, selfAmps: 0.6 },
-  other: { ...COMPUTER, peerRadio: true, bluetooth: true, selfAmps: 0.1 },
+  other: { ...COMPUTER, peerRadio: true, bluetooth: true, lowEnergy: true, selfAmps: 0.1 },
 }
 
 /** What follows from the class of a board. */

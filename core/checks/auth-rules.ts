@@ -3,7 +3,7 @@
  * others.
  */
 import { guessingYears } from '../bytes/signing'
-import type { Edit } from '../design/edits'
+import type { Edit } from '../design/edits/edits'
 import { linkTitle, maybeMessage, maybeFarSurfaceOn } from '../design/find'
 import type { Auth, Design, Link } from '../design/schema'
 import { dialectEdit } from '../messages/assign'

@@ -5,9 +5,8 @@
 import { pinOf } from '../boards/boards'
 import { troubles } from '../boards/hazards'
 import { finger } from '../bench/fingers'
-import type { Edit } from '../design/edits'
+import type { Edit } from '../design/edits/edits'
 import {
-  actsOn,
   handSurfaces,
   linkOf,
   linkTitle,
@@ -48,6 +47,8 @@ import { isSwitched } from '../design/outputs/traits'
 import { mediumOf } from '../design/links/media'
 import { isBattery } from '../design/sensors/traits'
 import { classOf } from '../boards/classes'
+import { actsOn } from '../design/targets'
+import { sceneElsewhere } from './scene-rules'
 
 export interface Checked {
   findings: Finding[]
@@ -298,7 +299,7 @@ const deadFlips: Rule = design =>
       const others =
         farSurfaces(design).some(p => maybeMessage(linkOf(design, p.linkId), c.loadId))
         || handSurfaces(design).some(o =>
-          o.controls.some(d => d.id !== c.id && actsOn(d, c.loadId).length > 0),
+          o.controls.some(d => d.id !== c.id && actsOn(design, d, c.loadId).length > 0),
         )
       if (!others) return []
       const load = loadOf(design, c.loadId)
@@ -354,7 +355,7 @@ const unreachedLoads: Rule = design =>
   design.loads.flatMap((load, i) => {
     const reached =
       design.links.some(l => maybeMessage(l, load.id))
-      || handSurfaces(design).some(s => s.controls.some(c => actsOn(c, load.id).length > 0))
+      || handSurfaces(design).some(s => s.controls.some(c => actsOn(design, c, load.id).length > 0))
     return reached
       ? []
       : [
@@ -634,7 +635,7 @@ function percent(used: number): string {
 }
 
 /** Of the design as a whole, not of one controller. */
-const WHOLE_RULES: readonly Rule[] = [networkNames]
+const WHOLE_RULES: readonly Rule[] = [networkNames, sceneElsewhere]
 const RULES: readonly Rule[] = [
   ...MESSAGE_RULES,
   ...LINK_RULES,

@@ -1,5 +1,5 @@
 /** A finding: what was seen, how bad, where, why, and edits that put it right. */
-import type { Edit } from '../design/edits'
+import type { Edit } from '../design/edits/edits'
 import { maybeFarSurfaceOn } from '../design/find'
 import type { Design, Link } from '../design/schema'
 import type { Verdict } from '../proof/prove'

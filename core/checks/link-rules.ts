@@ -5,6 +5,7 @@
 import { linkOf, linkTitle, loadOf, maybeFarSurfaceOn, farSurfaces } from '../design/find'
 import {
   isDatagram,
+  isLowEnergy,
   isPeerRadio,
   onChip,
   onNetwork,
@@ -12,7 +13,8 @@ import {
   speaksRoutes,
 } from '../design/links/traits'
 import { boardOf, frontOf } from '../design/pins'
-import type { Message } from '../design/schema'
+import type { Design, Link, Message } from '../design/schema'
+import type { BoardProfile } from '../boards/schema'
 import { spokenValues } from '../design/values'
 import { pollingLoad } from '../links/budget'
 import { EVERYBODY } from '../links/kinds/peer'
@@ -23,6 +25,21 @@ import { reportText, rows } from '../messages/table'
 import { finding, onLink, type Finding, type Rule } from './finding'
 import { isPulse } from '../design/outputs/traits'
 import { classOf } from '../boards/classes'
+
+/** Low-energy Bluetooth needs a radio of the board's own. */
+function lowEnergyTrouble(design: Design, link: Link, own: BoardProfile): Finding[] {
+  if (classOf(own).lowEnergy) return []
+  return [
+    finding({
+      ...onLink(design, link),
+      code: 'no-low-energy',
+      severity: 'stop',
+      title: `${own.name} has no low-energy Bluetooth for ${linkTitle(design, link)}`,
+      reason:
+        'Serial modules speak classic Bluetooth. Low-energy Bluetooth needs a board with that radio: of two radios, of the newer single-core class, or a computer.',
+    }),
+  ]
+}
 
 /**
  * A link over the network needs a board that can reach it: the controller itself, or one in front.
@@ -53,6 +70,7 @@ const rightBoard: Rule = design =>
         }),
       ]
     }
+    if (isLowEnergy(link)) return lowEnergyTrouble(design, link, own)
     if (onChip(link) && !classOf(own).bluetooth) {
       return [
         finding({
@@ -341,14 +359,14 @@ const shortQueue: Rule = design =>
     ]
   })
 
-/** Wi-Fi and classic Bluetooth share one antenna and one chip. */
+/** Wi-Fi and Bluetooth of one chip share one antenna. */
 const twoRadios: Rule = design => {
   const chip = design.links.find(onChip)
   const wifi = design.links.find(l => (onNetwork(l) && !frontOf(design)) || isPeerRadio(l))
   return chip && wifi
     ? [
         finding({
-          ...onLink(design, chip, '/radio'),
+          ...onLink(design, chip, isLowEnergy(chip) ? '' : '/radio'),
           code: 'two-radios',
           severity: 'warn',
           title: `${linkTitle(design, chip)} and ${linkTitle(design, wifi)} share one radio`,

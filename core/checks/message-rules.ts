@@ -3,7 +3,7 @@
  * again by a stranger.
  */
 import { FIELD_TYPES, disagreement } from '../bytes/structure'
-import type { Edit } from '../design/edits'
+import type { Edit } from '../design/edits/edits'
 import { loadOf, maybeFarSurfaceOn } from '../design/find'
 import type { Design, Link, ByteLink } from '../design/schema'
 import { isDatagram, speaksBytes, speaksRoutes, structureOn } from '../design/links/traits'

@@ -2,9 +2,9 @@
  * Panels, checked for hands and eyes: what is too small, too near, not guarded, not shown, not
  * readable, too large to keep.
  */
-import { pageLength } from '../build/panel-html'
+import { pageLength } from '../sides/panel-html'
 import { linkOf, loadOf, maybeMessage, panels } from '../design/find'
-import type { Edit } from '../design/edits'
+import type { Edit } from '../design/edits/edits'
 import { GUARD_WORDS, isKey, itemPath, itemsOf, itemTitle } from '../design/items'
 import { boardOf, frontOf } from '../design/pins'
 import type { Design, Guard, PanelItem, PanelSurface } from '../design/schema'
@@ -272,7 +272,7 @@ const blind: Rule = design =>
         }),
       ]
     }
-    if (item.form !== 'scene') return []
+    if (!('sceneId' in item)) return []
     const unseen =
       design.scenes
         .find(s => s.id === item.sceneId)

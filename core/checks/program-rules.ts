@@ -2,9 +2,9 @@
  * Findings about programs: boards for which none is made, what the one that is made does not do,
  * and what the chip cannot do at once.
  */
-import { carriedLink, onSerialPort } from '../build/carried-link'
-import { canSketch } from '../build/sketch'
-import { sketchLacks } from '../build/sketch-lacks'
+import { carriedLink, onSerialPort } from '../sides/carried-link'
+import { canSketch } from '../sides/sketch'
+import { sketchLacks } from '../sides/sketch-lacks'
 import { handSurfaces, linkOf, linkTitle, farSurfaces } from '../design/find'
 import { boardOf, frontOf } from '../design/pins'
 import type { SerialLink } from '../design/schema'
@@ -15,7 +15,7 @@ import { commands, reportText, rows } from '../messages/table'
 import { spokenValues } from '../design/values'
 import { finding, onLink, type Finding, type Rule } from './finding'
 import { isLevel, isStepper } from '../design/outputs/traits'
-import { isDatagram, isWire, speaksBytes } from '../design/links/traits'
+import { isDatagram, isLowEnergy, isWire, speaksBytes } from '../design/links/traits'
 import { classOf } from '../boards/classes'
 
 /** What will not exist is said, not left out in silence. */
@@ -198,7 +198,7 @@ const pageUnopenable: Rule = design =>
           reason: `Browsers speak neither datagrams nor radio from board to board; on a stand-in the page works, on the real board it never connects. Way out: HTTP, or a box of its own in the place of the page.`,
         }),
       ]
-    if (speaksBytes(link) && s.device.startsWith('phone'))
+    if (speaksBytes(link) && !isLowEnergy(link) && s.device.startsWith('phone'))
       return [
         finding({
           ...where,

@@ -5,8 +5,8 @@
  */
 import { SIGNED, authEdit } from './auth-rules'
 import type { Fix } from './finding'
-import { applyEdit, type Edit } from '../design/edits'
-import { actsOn, handSurfaces, linkOf, loadOf, maybeMessage, surfaceOf } from '../design/find'
+import { applyEdit, type Edit } from '../design/edits/edits'
+import { handSurfaces, linkOf, loadOf, maybeMessage, surfaceOf } from '../design/find'
 import { sensesPanel, speaksBytes, hasRoomBehind, onNetwork } from '../design/links/traits'
 import { partOfLoad } from '../design/part'
 import { bestPins, freePin, needs, pinLabel, SENSE } from '../design/pins'
@@ -26,6 +26,7 @@ import { isHeld, isOpposed, limitsOf } from '../design/outputs/traits'
 import { mediumOf } from '../design/links/media'
 import { speaksWords } from '../design/wire'
 import { lines } from '../design/dialects/lines'
+import { actsOn } from '../design/targets'
 
 /** `weight` orders repairs: bytes, time, pins and habits on one scale, told in docs/proof.md. */
 export interface Cost {
@@ -393,7 +394,7 @@ class SurfaceWays {
 function handWays(design: Design, load: Load): Way[] {
   return handSurfaces(design).flatMap(surface =>
     surface.controls.flatMap((c): Way[] => {
-      if (!actsOn(c, load.id).length || c.kind !== 'latching') return []
+      if (!actsOn(design, c, load.id).length || c.kind !== 'latching') return []
       const ways: Way[] = []
       if (isHeld(load.output)) {
         return [
@@ -496,7 +497,7 @@ function loadWays(design: Design, load: Load): Way[] {
       })
   }
   const [wall] = handSurfaces(design)
-  if (!handSurfaces(design).some(s => s.controls.some(c => actsOn(c, load.id).length))) {
+  if (!handSurfaces(design).some(s => s.controls.some(c => actsOn(design, c, load.id).length))) {
     const add: Edit = wall
       ? { type: 'addControl', surfaceId: wall.id, loadId: load.id, kind: 'push' }
       : {

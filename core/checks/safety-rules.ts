@@ -8,6 +8,7 @@ import { wear, WEAR_DEFAULTS } from '../electrical/wear'
 import { seconds } from '../units/format'
 import { finding, type Finding, type Rule } from './finding'
 import { isOpposed } from '../design/outputs/traits'
+import { ruleSets } from '../design/targets'
 
 const DANGEROUS: readonly Danger[] = ['heat', 'gas', 'motion']
 
@@ -24,7 +25,9 @@ const comesOnAlone: Rule = design =>
     const { output } = load
     const policy = 'powerUp' in output ? output.powerUp : 'off'
     const rule = design.rules.find(
-      r => r.atStart && r.sets.some(s => s.loadId === load.id && s.value !== restOf(output)),
+      r =>
+        r.atStart
+        && ruleSets(design, r).some(s => s.loadId === load.id && s.value !== restOf(output)),
     )
     const what = dangers.join(' and ')
     const off = {
@@ -98,7 +101,7 @@ const RULE_ACTS_PER_DAY = 144
 /** What a rule switches all day is written to memory all day, where the last state is kept. */
 const ruleWearsMemory: Rule = design =>
   design.rules.flatMap((rule, i) =>
-    rule.sets.flatMap(({ loadId }) => {
+    ruleSets(design, rule).flatMap(({ loadId }) => {
       const load = design.loads.find(l => l.id === loadId)
       if (!load || !('powerUp' in load.output) || load.output.powerUp !== 'last') return []
       const years =

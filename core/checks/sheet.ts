@@ -3,17 +3,18 @@
  * an outage leaves.
  */
 import { gestureWords } from '../bench/fingers'
-import { actsOn, linkOf, loadOf, maybeMessage } from '../design/find'
+import { linkOf, loadOf, maybeMessage } from '../design/find'
 import type { Control, Design, Load, FarSurface, Surface } from '../design/schema'
 import { spokenValues, valuesOf, valueWords } from '../design/values'
 import { streams } from '../messages/table'
 import { commandsLoad, outageOf, survives, type Outage } from '../proof/outages'
-import type { SurfaceState, Verdict } from '../proof/prove'
+import type { PromiseState, Verdict } from '../proof/prove'
 import { seconds } from '../units/format'
 import { isHeld } from '../design/outputs/traits'
 import { speaksBytes } from '../design/links/traits'
+import { actsOn, targetWords } from '../design/targets'
 
-export type CellState = SurfaceState | 'shows nothing'
+export type CellState = PromiseState | 'shows nothing'
 export interface Cell {
   says: string
   hears: string
@@ -47,9 +48,9 @@ function cell(
     const says = surface.controls
       .toSorted((a, b) => Number(b.loadId === load.id) - Number(a.loadId === load.id))
       .flatMap(c =>
-        actsOn(c, load.id).map(({ on, asks }) =>
+        actsOn(design, c, load.id).map(({ on, asks }) =>
           on === 'single'
-            ? controlSays(load, c)
+            ? controlSays(design, load, c)
             : `${gestureWords(on)}${c.loadId === load.id ? '' : ` on ${loadOf(design, c.loadId).name}`}: ${asks === 'toggle' ? 'toggles' : askedWords(load, asks)}`,
         ),
       )
@@ -72,7 +73,9 @@ function cell(
 }
 
 /** What a hand control does to its load, in a word or two. */
-function controlSays(load: Load, control: Control): string {
+function controlSays(design: Design, load: Load, control: Control): string {
+  const { sceneId } = control
+  if (sceneId !== null) return `asks: ${targetWords(design, { sceneId })}`
   const how = control.kind === 'push' ? 'toggles' : control.acts
   if (control.asks === 'toggle') return how
   const asks = control.kind === 'push' ? 'asks' : how

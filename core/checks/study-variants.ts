@@ -1,5 +1,5 @@
 /** What each setting of a link is worth: the same study with that setting otherwise. */
-import type { Edit } from '../design/edits'
+import type { Edit } from '../design/edits/edits'
 import { linkOf, maybeMessage, farSurfaces } from '../design/find'
 import type { Design } from '../design/schema'
 

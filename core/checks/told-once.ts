@@ -2,7 +2,7 @@
  * Findings of one and the same cause told once, with all the loads they concern: a list that says
  * it four times hides the fifth.
  */
-import type { Edit } from '../design/edits'
+import type { Edit } from '../design/edits/edits'
 import type { Finding, Fix } from './finding'
 
 /** "Fan, Lamp and Vent". */

@@ -106,6 +106,7 @@ export class Machine extends Hearing {
       if (
         control.kind !== 'latching'
         || control.acts !== 'position'
+        || control.sceneId !== null
         || control.atStart !== 'follow'
       )
         return

@@ -7,6 +7,7 @@ import { handSurfaces } from '../design/find'
 import { sensesPanel, speaksBytes, speaksRoutes, answersAskers } from '../design/links/traits'
 import { valuesOf } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
+import { ruleSets, setsOf, targetsOf, type Target } from '../design/targets'
 import { numberBehind } from '../messages/numbers'
 import {
   LONGEST_BLINK_MS,
@@ -28,6 +29,7 @@ import type {
 import { bodyOf } from '../design/wire'
 import { practiceSecret, unsealed, type ReplayWindow, type Secret } from '../messages/sealing'
 import { feedAll, readerOf, type Reader, type StreamStep } from '../messages/stream'
+import { inOrder } from '../design/links/parameters'
 import { matchRoute } from '../messages/routes'
 import {
   commands,
@@ -41,7 +43,7 @@ import {
   streams,
 } from '../messages/table'
 import { isOpposed } from '../design/outputs/traits'
-import { isKnob } from '../design/sensors/traits'
+import { isKnob, isReceiver } from '../design/sensors/traits'
 
 /** By value: the text of its report, and the same without end or form. */
 export interface ProgramMessage {
@@ -76,11 +78,14 @@ export interface ProgramLink {
   /** Texts that came whole, and what was heard in them: the same few come again and again. */
   heard: Map<string, StreamStep>
 }
-/** `targets`: what each gesture of the control does. */
+/** What somebody asks for: a load for something, or all that a scene sets. */
+export type ProgramTarget =
+  { load: number; asks: string } | { sets: readonly { load: number; value: string }[] }
+/** `load`: the one that the control stands with. `targets`: what each gesture of it does. */
 export interface ProgramInput {
   control: Control
   load: number
-  targets: Partial<Record<Gesture, { load: number; asks: string }>>
+  targets: Partial<Record<Gesture, ProgramTarget>>
 }
 /** A reading that is told on a link, by the numbers of both. */
 export interface ProgramReading {
@@ -111,6 +116,8 @@ export interface Program {
   inputs: ProgramInput[]
   links: ProgramLink[]
   readings: ProgramReading[]
+  /** By number of a receiver: what each of its keys asks for here. */
+  remotes: ReadonlyMap<number, readonly (ProgramTarget | undefined)[]>
   knobs: ProgramKnob[]
   rules: ProgramRule[]
   ends: ProgramEnd[]
@@ -138,12 +145,19 @@ export function compileController(
       return fingerprint(design)
     },
     loads: design.loads,
-    inputs: controls.map(control => compileInput(control, loadIndex)),
+    inputs: controls.map(control => compileInput(design, control, loadIndex)),
     links: design.links.map(link =>
       compileLink(design, link, loadIndex, secrets[link.id] ?? practiceSecret(link)),
     ),
     readings: design.links.flatMap((l, link) =>
       l.readings.map(reading => ({ link, sensor: sensorAt(reading.sensorId), reading })),
+    ),
+    remotes: new Map(
+      design.sensors.flatMap((s, sensor) =>
+        isReceiver(s)
+          ? [[sensor, s.keys.map(key => compileTarget(design, key, loadIndex))] as const]
+          : [],
+      ),
     ),
     knobs: design.sensors.flatMap((s, sensor) =>
       isKnob(s) && loadIndex.has(s.loadId)
@@ -153,11 +167,7 @@ export function compileController(
     rules: design.rules.map(rule => ({
       rule,
       sensor: sensorAt(rule.sensorId),
-      sets: rule.sets.flatMap(s =>
-        loadIndex.has(s.loadId)
-          ? [{ load: loadIndex.get(s.loadId) as number, value: s.value }]
-          : [],
-      ),
+      sets: setsIn(ruleSets(design, rule), loadIndex),
     })),
     ends: design.loads.flatMap(({ output }, load) =>
       !isOpposed(output)
@@ -174,19 +184,46 @@ export function compileController(
   }
 }
 
-function compileInput(control: Control, loadIndex: Map<string, number>): ProgramInput {
-  const load = loadIndex.get(control.loadId) as number
-  const more =
-    control.kind === 'push'
-      ? control.gestures.map(
-          g => [g.on, { load: loadIndex.get(g.loadId) as number, asks: g.asks }] as const,
-        )
-      : []
+function compileInput(
+  design: Design,
+  control: Control,
+  loadIndex: Map<string, number>,
+): ProgramInput {
   return {
     control,
-    load,
-    targets: { single: { load, asks: control.asks }, ...Object.fromEntries(more) },
+    load: loadIndex.get(control.loadId) as number,
+    targets: Object.fromEntries(
+      targetsOf(control).flatMap(({ on, target }) => {
+        const compiled = compileTarget(design, target, loadIndex)
+        return compiled ? [[on, compiled]] : []
+      }),
+    ),
   }
+}
+
+/** Undefined where it acts on nothing of this board. */
+function compileTarget(
+  design: Design,
+  target: Target,
+  loadIndex: ReadonlyMap<string, number>,
+): ProgramTarget | undefined {
+  if ('sceneId' in target) {
+    const sets = setsIn(setsOf(design, target.sceneId), loadIndex)
+    return sets.length ? { sets } : undefined
+  }
+  const load = loadIndex.get(target.loadId)
+  return load === undefined ? undefined : { load, asks: target.asks }
+}
+
+/** What is set of the loads of this board. */
+function setsIn(
+  sets: readonly { loadId: string; value: string }[],
+  loadIndex: ReadonlyMap<string, number>,
+): { load: number; value: string }[] {
+  return sets.flatMap(({ loadId, value }) => {
+    const load = loadIndex.get(loadId)
+    return load === undefined ? [] : [{ load, value }]
+  })
 }
 
 function compileLink(
@@ -197,22 +234,23 @@ function compileLink(
 ): ProgramLink {
   const meanings = new Map<string, Meaning>()
   // The first entry of a duplicate wins, as the first branch does in a program.
+  const key = (body: string) => (speaksRoutes(link) ? inOrder(body) : body)
   for (const c of commands(design, link))
-    if (!meanings.has(c.body))
-      meanings.set(c.body, { kind: 'set', load: loadIndex.get(c.loadId) as number, value: c.value })
-  for (const { scene, body } of sceneCodes(design, link))
-    if (!meanings.has(body))
-      meanings.set(body, {
-        kind: 'scene',
-        sets: scene.sets.flatMap(s =>
-          loadIndex.has(s.loadId)
-            ? [{ load: loadIndex.get(s.loadId) as number, value: s.value }]
-            : [],
-        ),
+    if (!meanings.has(key(c.body)))
+      meanings.set(key(c.body), {
+        kind: 'set',
+        load: loadIndex.get(c.loadId) as number,
+        value: c.value,
       })
-  const ask = bodyOf(link, speaksRoutes(link) ? link.askRoute : link.askCode, 'command')
+  for (const { scene, body } of sceneCodes(design, link))
+    if (!meanings.has(key(body)))
+      meanings.set(key(body), {
+        kind: 'scene',
+        sets: setsIn(scene.sets, loadIndex),
+      })
+  const ask = key(bodyOf(link, speaksRoutes(link) ? link.askRoute : link.askCode, 'command'))
   if (!meanings.has(ask)) meanings.set(ask, { kind: 'ask' })
-  const hello = bodyOf(link, helloCode(link), 'command')
+  const hello = key(bodyOf(link, helloCode(link), 'command'))
   if (hello !== '' && !meanings.has(hello)) meanings.set(hello, { kind: 'hello' })
   const started = bodyOf(link, restartCode(link), 'command')
   if (started !== '' && !meanings.has(started)) meanings.set(started, { kind: 'started' })
@@ -251,9 +289,13 @@ function indexBy(list: readonly { id: string }[]): Map<string, number> {
   return new Map(list.map((item, i) => [item.id, i]))
 }
 
-/** The route that a request is taken for; with whole routes a look-up. */
+/**
+ * The route that a request is taken for; with whole routes a look-up, parameters in whatever order
+ * they come.
+ */
 export function routeMeaning(link: ProgramLink, request: string): Meaning | undefined {
-  if (speaksBytes(link.link) || link.link.matching === 'exact') return link.meanings.get(request)
+  if (speaksBytes(link.link)) return link.meanings.get(request)
+  if (link.link.matching === 'exact') return link.meanings.get(inOrder(request))
   const routes = [...link.meanings.keys()]
   return link.meanings.get(routes[matchRoute(link.link.matching, routes, request)] ?? '')
 }

@@ -452,7 +452,10 @@ export class Making {
   }
 
   private control(id: string, loadId: string) {
-    return { id, loadId, pin: this.pins++, debounceMs: 30, leadMeters: 1, pullOhms: null }
+    return {
+      ...{ id, loadId, sceneId: null, pin: this.pins++ },
+      ...{ debounceMs: 30, leadMeters: 1, pullOhms: null },
+    }
   }
 
   private button(
@@ -464,7 +467,10 @@ export class Making {
     const gestures = Object.entries({ double, triple, hold }).flatMap(([on, what]) => {
       if (typeof what !== 'string') return []
       const [asks = '', other = loadId] = what.split('@')
-      return [{ on: on as Exclude<Gesture, 'single'>, asks, loadId: other }]
+      const gesture = on as Exclude<Gesture, 'single'>
+      return [
+        asks === 'scene' ? { on: gesture, sceneId: other } : { on: gesture, asks, loadId: other },
+      ]
     })
     this.hand.controls.push({
       kind: 'push',
@@ -530,7 +536,9 @@ export class Making {
         const [code = '', what = ''] = key.split('>')
         const [address = 0, command = 0] = code.split(':').map(Number)
         const [keyLoad = '', asks = ''] = what.split('.')
-        return { address, command, loadId: keyLoad, asks }
+        return keyLoad === 'scene'
+          ? { address, command, sceneId: asks }
+          : { address, command, loadId: keyLoad, asks }
       })
     }
     for (const line of sensorLines(sensor)) {
@@ -552,7 +560,9 @@ export class Making {
       name: id,
       sensorId,
       atStart: options.start === 'yes',
-      sets: setsIn(words.slice(arrow + 1)),
+      ...(words[arrow + 1] === 'scene'
+        ? { sets: [], sceneId: words[arrow + 2] ?? '' }
+        : { sets: setsIn(words.slice(arrow + 1)), sceneId: null }),
     }
     const limit = Number(what)
     const crossing: Record<string, object> = { is: { text: what }, moved: { limit } }

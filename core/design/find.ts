@@ -3,9 +3,7 @@
  * caller's bug.
  */
 import type {
-  Control,
   Design,
-  Gesture,
   HandSurface,
   Link,
   Load,
@@ -16,13 +14,28 @@ import type {
 } from './schema'
 
 /** The load of that id. Throws `RangeError` where there is none. */
-export function loadOf(design: Design, loadId: string): Load {
-  return found(
-    design.loads.find(l => l.id === loadId),
-    'load',
-    loadId,
-  )
+export function loadOf({ loads }: Pick<Design, 'loads'>, loadId: string): Load {
+  // Everything asks for loads by id. A list that is being changed may have moved on: then it is
+  // looked through.
+  const there = loads[placesOf(loads).get(loadId) ?? -1]
+  return there?.id === loadId
+    ? there
+    : found(
+        loads.find(l => l.id === loadId),
+        'load',
+        loadId,
+      )
 }
+
+/** Places of loads by id, as they were when the list was first asked. */
+function placesOf(loads: readonly Load[]): ReadonlyMap<string, number> {
+  let known = places.get(loads)
+  if (!known)
+    places.set(loads, (known = new Map(loads.map((l, i) => [l.id, i] as const).reverse())))
+  return known
+}
+const places = new WeakMap<readonly Load[], ReadonlyMap<string, number>>()
+
 /** The link of that id. Throws `RangeError` where there is none. */
 export function linkOf(design: Design, linkId: string): Link {
   return found(
@@ -80,15 +93,14 @@ export function maybeMessage(link: Link, loadId: string): Message | undefined {
   return (link.messages as Message[]).find(m => m.loadId === loadId)
 }
 
-/** What a hand control does to a load: by which gestures, and what each asks for. */
-export function actsOn(control: Control, loadId: string): { on: Gesture; asks: string }[] {
-  return [
-    ...(control.loadId === loadId ? [{ on: 'single' as const, asks: control.asks }] : []),
-    ...(control.kind === 'push' ? control.gestures.filter(g => g.loadId === loadId) : []),
-  ]
-}
-
 function found<T>(item: T | undefined, what: string, id: string): T {
   if (item === undefined) throw new RangeError(`no ${what} "${id}" in this design`)
   return item
+}
+
+/** Ids of the scenes that keys of a surface ask for. */
+export function scenesOn(surface: FarSurface): string[] {
+  return surface.kind === 'panel'
+    ? surface.parts.flatMap(p => ('sceneId' in p ? [p.sceneId] : []))
+    : surface.scenes
 }

@@ -1,6 +1,6 @@
 /** Undo and redo over edits, as a value. The stack keeps patches, not whole documents. */
 import type { Patch } from 'immer'
-import { applyDesignPatches, applyEdit, type Edit } from './edits'
+import { applyDesignPatches, applyEdit, type Edit } from './edits/edits'
 import type { Design } from './schema'
 import type { Problem } from './validate'
 

@@ -1,5 +1,6 @@
-/** What stands on panels: what each form is called, and what a reading starts with on a link. */
+/** What stands on panels, and what a reading starts with on a link. */
 import { loadOf } from './find'
+import { partTitle } from './forms/forms'
 import type { ReadingForm } from './sensors/facet'
 import { BROKEN_FLOAT } from './sensors/ladder'
 import { sensorRow } from './sensors/rows'
@@ -11,35 +12,12 @@ import type {
   LinkReading,
   PanelItem,
   PanelKey,
-  PanelPart,
   PanelSurface,
   Sensor,
 } from './schema'
 import { hasBareCodes } from './wire'
 import { speaksBytes } from './links/traits'
 
-export const FORM_WORDS: Record<PanelKey['form'], string> = {
-  pair: 'a pair of keys',
-  state: 'one key with state',
-  trigger: 'a key that triggers',
-  hold: 'a key to hold',
-  each: 'a key for each value',
-  stepper: 'keys for more and less',
-  fader: 'a fader',
-  number: 'a typed number',
-  timer: 'a timer',
-}
-export const PART_WORDS: Record<PanelPart['form'], string> = {
-  readout: 'a readout',
-  gauge: 'a gauge',
-  history: 'a history',
-  column: 'a level column',
-  tilt: 'a tilt field',
-  scene: 'a scene key',
-  text: 'a text',
-  connection: 'the connection line',
-  answers: 'the answer line',
-}
 export const GUARD_WORDS: Record<Guard, string> = {
   none: 'no guard',
   slide: 'slide the lock first',
@@ -66,16 +44,6 @@ export function itemPath(
 /** Whether something on a panel commands a load. */
 export function isKey(item: PanelItem): item is PanelKey {
   return 'loadId' in item
-}
-
-/** How a part of a panel is called. */
-export function partTitle(design: Design, part: PanelPart): string {
-  if ('sensorId' in part)
-    return design.sensors.find(s => s.id === part.sensorId)?.name ?? part.sensorId
-  if (part.form === 'scene')
-    return design.scenes.find(s => s.id === part.sceneId)?.name ?? part.sceneId
-  if (part.form === 'text') return part.text
-  return part.form === 'connection' ? 'Connection' : 'Answers'
 }
 
 /** What people call it: the load, reading or scene that it is for. */

@@ -166,6 +166,18 @@ const STEPS: Record<number, (document: Document) => Document> = {
       ...(l.kind === 'http' ? {} : { restartMark: '' }),
     })),
   }),
+  /** 6 to 7: hand controls, gestures, keys of a remote, rules and boxes ask for scenes. */
+  6: document => ({
+    ...document,
+    version: 7,
+    rules: each(document.rules, r => ({ ...r, sceneId: null })),
+    surfaces: each(document.surfaces, s => {
+      if (s.kind === 'peer') return { ...s, scenes: [] }
+      return s.kind === 'hand'
+        ? { ...s, controls: each(s.controls, c => ({ ...c, sceneId: null })) }
+        : s
+    }),
+  }),
 }
 
 const NEW_IN_SIX: Record<string, Document> = {

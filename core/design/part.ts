@@ -30,6 +30,8 @@ function cut(design: Design, controller: Controller): Design {
   const own = new Set(loads.map(l => l.id))
   const links = design.links.filter(l => l.controllerId === controllerId)
   const linkIds = new Set(links.map(l => l.id))
+  const sensors = design.sensors.filter(s => s.controllerId === controllerId)
+  const sensorIds = new Set(sensors.map(s => s.id))
   const scenes = design.scenes
     .map(s => ({ ...s, sets: s.sets.filter(x => own.has(x.loadId)) }))
     .filter(s => s.sets.length)
@@ -41,9 +43,9 @@ function cut(design: Design, controller: Controller): Design {
     scenes,
     rules: design.rules
       .map(r => ({ ...r, sets: r.sets.filter(x => own.has(x.loadId)) }))
-      .filter(r => r.sets.length),
+      .filter(r => r.sets.length || (r.sceneId !== null && sensorIds.has(r.sensorId))),
     front: design.front?.controllerId === controllerId ? design.front : null,
-    sensors: design.sensors.filter(s => s.controllerId === controllerId),
+    sensors,
     surfaces: design.surfaces.flatMap((s): Surface[] => {
       if (s.kind !== 'hand') return linkIds.has(s.linkId) ? [s] : []
       const controls = s.controls.filter(c => own.has(c.loadId))

@@ -1,5 +1,5 @@
 /**
- * The design document, version 6: one Zod schema from which types, validation and the published
+ * The design document, version 7: one Zod schema from which types, validation and the published
  * JSON Schema come. Unknown keys are refused; references between parts are checked in
  * `validate.ts`.
  */
@@ -42,7 +42,7 @@ export type {
 }
 
 export const DESIGN_FORMAT = 'nolvi-design'
-export const DESIGN_VERSION = 6
+export const DESIGN_VERSION = 7
 
 const controller = z.strictObject({
   id,
@@ -163,9 +163,15 @@ const load = z.strictObject({
   wiring,
 })
 
+const furtherGesture = z.enum(['double', 'triple', 'hold'])
 const controlBase = {
   id,
   loadId: id,
+  sceneId: id
+    .nullable()
+    .describe(
+      'Asks for this scene instead; its load is one that the scene sets. null = for its load',
+    ),
   pin,
   debounceMs: ms(1_000).describe('Level must be stable this long, ms'),
   leadMeters: z.number().min(0).max(500),
@@ -183,7 +189,12 @@ const control = z.discriminatedUnion('kind', [
     asks,
     lockoutMs: ms(10_000).describe('Presses ignored after an accepted one, ms'),
     gestures: z
-      .array(z.strictObject({ on: z.enum(['double', 'triple', 'hold']), loadId: id, asks }))
+      .array(
+        z.union([
+          z.strictObject({ on: furtherGesture, loadId: id, asks }),
+          z.strictObject({ on: furtherGesture, sceneId: id }).describe('Asks for a scene'),
+        ]),
+      )
       .max(3)
       .describe('What else the button does, pressed twice or three times or held down'),
     doubleMs: ms(2000)
@@ -291,6 +302,20 @@ const panelPart = z.discriminatedUnion('form', [
     .describe('A key for several loads at once'),
   z.strictObject({ form: z.literal('text'), ...onPage, text: plainText(160, 1) }),
   z.strictObject({ form: z.literal('connection'), ...onPage }).describe('Connected, or why not'),
+  z
+    .strictObject({
+      form: z.literal('countdown'),
+      ...onPage,
+      minutes: z.number().int().min(1).max(600).describe('It starts with so many'),
+    })
+    .describe('A kitchen timer of the page itself: it tells no board anything'),
+  z
+    .strictObject({
+      form: z.literal('device'),
+      ...onPage,
+      reads: z.enum(['battery', 'tilt', 'position']),
+    })
+    .describe('A reading of the device that shows the page, where its browser gives it'),
   z.strictObject({ form: z.literal('answers'), ...onPage }).describe('What was answered last'),
 ])
 export const DEVICE_IDS = ['phone-small', 'phone-large', 'tablet', 'browser', 'own'] as const
@@ -363,6 +388,7 @@ const peerSurface = z
       .array(z.strictObject({ loadId: id, form: z.enum(FORMS) }))
       .max(LIMITS.loads)
       .describe('What can be pressed or turned on it'),
+    scenes: z.array(id).max(LIMITS.scenes).describe('Scenes that it asks for'),
   })
   .describe('A box or board of its own: button box, knob box, second controller')
 
@@ -394,15 +420,13 @@ const scene = z
   })
   .describe('Several loads told at once: all off, closing time')
 
-const sets = z
-  .array(z.strictObject({ loadId: id, value: valueId }))
-  .min(1)
-  .max(LIMITS.loads)
+const sets = z.array(z.strictObject({ loadId: id, value: valueId })).max(LIMITS.loads)
 const ruleBase = {
   id,
   name,
   sensorId: id,
-  sets: sets.describe('What each load is told, in this order'),
+  sets: sets.describe('What each load is told, in this order; none where it asks for a scene'),
+  sceneId: id.nullable().describe('The scene that it asks for; null = what it sets itself'),
   atStart: z
     .boolean()
     .describe('The first reading after a start counts as a crossing when it lies beyond already'),

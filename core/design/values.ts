@@ -5,7 +5,6 @@
  */
 import { ON_OFF, type PinLine } from './outputs/facet'
 import { outputRow, valuesRow } from './outputs/rows'
-import { TIMED } from './outputs/timed'
 import type { Load, Output, PanelKey } from './schema'
 
 /** In rising order, rest first. */
@@ -85,22 +84,15 @@ export function formsOf(output: Output): readonly PanelKey['form'][] {
  * for any value.
  */
 export function wantsOf(output: Output, form: PanelKey['form']): readonly string[] {
-  switch (form) {
-    case 'pair':
-      return ['on', 'off']
-    case 'state':
-      return ['flip']
-    case 'trigger':
-      return ['on']
-    case 'hold':
-      return ['on', 'off']
-    case 'stepper':
-      return ['down', 'up']
-    case 'timer':
-      return [...TIMED, 'off']
-    default:
-      return valuesRow(output).eachKey ?? valuesOf(output)
-  }
+  return FORM_WANTS[form] ?? valuesRow(output).eachKey ?? valuesOf(output)
+}
+const FORM_WANTS: Partial<Record<PanelKey['form'], readonly string[]>> = {
+  pair: ['on', 'off'],
+  state: ['flip'],
+  trigger: ['on'],
+  hold: ['on', 'off'],
+  stepper: ['down', 'up'],
+  timer: ['after', 'for', 'blink', 'off'],
 }
 
 /**

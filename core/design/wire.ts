@@ -5,6 +5,7 @@
  */
 import type { DialectProblem, Direction } from './dialects/facet'
 import { dialectRow, wireRow } from './dialects/rows'
+import { parameterTrouble } from './links/parameters'
 import { speaksBytes } from './links/traits'
 import type { ByteLink, Design, Link } from './schema'
 
@@ -57,7 +58,8 @@ export function shownWire(link: Link, text: string): string {
 
 /** What is wrong with a code of a dialect, or "". */
 export function codeTrouble(link: Link, code: string): string {
-  if (!speaksBytes(link) || code === '') return ''
+  if (!speaksBytes(link)) return parameterTrouble(code)
+  if (code === '') return ''
   return dialectRow(link.dialect).trouble(link.dialect, code)
 }
 

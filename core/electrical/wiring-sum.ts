@@ -1,5 +1,5 @@
 /** One sum beside the part that it belongs to: what it was given, what it came to, what helps. */
-import type { Edit } from '../design/edits'
+import type { Edit } from '../design/edits/edits'
 import { showQuantity } from '../units/quantity'
 import { PULL_UP_DEFAULTS } from './pull-up'
 import { BadInput, type Sum } from './sum'

@@ -1,6 +1,6 @@
 /** Gives codes to all actions of a link, as its dialect makes them. */
 import { dialectRow, wireRow } from '../design/dialects/rows'
-import type { Edit } from '../design/edits'
+import type { Edit } from '../design/edits/edits'
 import { linkOf } from '../design/find'
 import { speaksBytes } from '../design/links/traits'
 import type { ByteLink, Codes, Design, Dialect, Link, Load, Scene } from '../design/schema'
@@ -8,6 +8,7 @@ import { relativeOf, spokenValues } from '../design/values'
 import { digitCodes } from './dialects/codes'
 import type { School } from './dialects/facet'
 import { makerOf, makerOn } from './dialects/makers'
+import { parameterCodes } from './dialects/routes'
 import { claim, loadWords, named } from './dialects/naming'
 import { commands, RELATIVE, rows } from './table'
 
@@ -28,15 +29,13 @@ export function assign(design: Design, link: Link, school: School): Record<strin
       : []
   const taken = new Set(reserved(link))
   const words = loadWords(all.map(r => r.load))
-  const codes = all.map(
-    ({ load }) =>
-      [
-        load.id,
-        school === 'digits'
-          ? named(load, digits.splice(0, spokenValues(load.output).length))
-          : valueCodes(design, link, load, taken, words),
-      ] as const,
-  )
+  const codesFor = (load: Load): Codes => {
+    if (school === 'digits') return named(load, digits.splice(0, spokenValues(load.output).length))
+    return school === 'parameters'
+      ? parameterCodes(load)
+      : valueCodes(design, link, load, taken, words)
+  }
+  const codes = all.map(({ load }) => [load.id, codesFor(load)] as const)
   for (const [, given] of codes) claim(given, taken)
   return Object.fromEntries(
     codes.map(([loadId, given], i) => {

@@ -12,6 +12,7 @@ import { bodyOf, hasBareCodes } from '../design/wire'
 import { commands, helloCode, sceneCodes } from './table'
 import { isPulse, timersOf } from '../design/outputs/traits'
 import { speaksRoutes } from '../design/links/traits'
+import { inOrder } from '../design/links/parameters'
 import { markOf } from './dialects/rows'
 
 export interface CodeUse {
@@ -31,7 +32,11 @@ export function clashes(design: Design, link: Link): Clash[] {
   const uses = codeUses(design, link)
   const bare = hasBareCodes(link)
   const found: Clash[] = []
-  const bodies = uses.map(u => (bare ? u.code : bodyOf(link, u.code, 'command')))
+  const bodies = uses.map(u => {
+    if (bare) return u.code
+    const body = bodyOf(link, u.code, 'command')
+    return speaksRoutes(link) ? inOrder(body) : body
+  })
   for (const [i, a] of uses.entries()) {
     const body = bodies[i] as string
     for (let j = i + 1; j < uses.length; j++) {

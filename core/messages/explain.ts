@@ -9,7 +9,8 @@ import { startsTimers, timeBehind } from './times'
 import { literal, visible } from '../bytes/template'
 import { bodyIn, bodyOf, shownWire } from '../design/wire'
 import { bytesText, hexText } from '../bytes/text'
-import { routeOf } from './routes'
+import { inOrder } from '../design/links/parameters'
+import { hasRoute, routeOf } from './routes'
 import { bareOf, FRESH, practiceSecret, unsealed } from './sealing'
 import { feed, readerOf, type Reader } from './stream'
 import { speaksRoutes, structureOn } from '../design/links/traits'
@@ -37,7 +38,7 @@ export function typed(link: Link, input: string): Typed {
       ok: true,
       text:
         link.auth.kind === 'none'
-          ? routeOf(input)
+          ? routeOf(input, asked => hasRoute(link, asked))
           : input.trim().replace(/^(?:GET|POST)\s+(\S+).*$/i, '$1'),
     }
   if (structureOn(link)) {
@@ -158,8 +159,10 @@ function explainRoute(design: Design, link: HttpLink, input: string): Explained 
       leftover: '',
     }
   }
-  const route = routeOf(input)
-  const use = codeUses(design, link).find(u => u.code === route)
+  const uses = codeUses(design, link)
+  const useOf = (asked: string) => uses.find(u => inOrder(u.code) === inOrder(asked))
+  const route = routeOf(input, asked => useOf(asked) !== undefined)
+  const use = useOf(route)
   const says = use ? foundWords(link, use) : notFoundWords(design, link, route)
   return { bytes: [{ char: route, hex: '', says }], codes: use ? [use.code] : [], leftover: '' }
 }

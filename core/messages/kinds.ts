@@ -2,7 +2,8 @@
  * Another kind of output, or other levels, as one edit: with codes for the values that are new, on
  * every link.
  */
-import { applyEdit, describeEdit, type Edit, type OutputPatch } from '../design/edits'
+import { applyEdit, describeEdit, type Edit } from '../design/edits/edits'
+import type { OutputPatch } from '../design/edits/loads'
 import { loadOf, maybeMessage } from '../design/find'
 import type { Design, Link, Message, Output } from '../design/schema'
 import { nextCodes } from './assign'

@@ -4,6 +4,7 @@
  */
 import type { Design, HttpLink } from '../design/schema'
 import { codeUses, type CodeUse } from './clashes'
+import { BEHIND, inOrder, parametersOf } from '../design/links/parameters'
 
 /** Index of the first route that a request matches, or -1. Routes in the order of the table. */
 export function matchRoute(
@@ -48,9 +49,40 @@ export function overshadowed(design: Design, link: HttpLink): Overshadowed[] {
     .sort((a, b) => a.route.length - b.route.length)
 }
 
-/** "GET /booth/on HTTP/1.1", a whole address or a bare route all give the route. */
-export function routeOf(input: string): string {
+/** "GET /booth/on HTTP/1.1", a whole address or a bare route all give the path. */
+export function pathOf(input: string): string {
+  return targetOf(input).split('?')[0] || '/'
+}
+
+/**
+ * The route that a request is taken for: with its parameters where `isKnown` says so, else without.
+ * Numbers and proofs behind it are left out.
+ */
+export function routeOf(input: string, isKnown: (route: string) => boolean): string {
+  const path = pathOf(input)
+  const own = ownParameters(targetOf(input))
+  const route = own.length ? `${path}?${own.join('&')}` : path
+  return own.length && isKnown(route) ? route : path
+}
+
+/** Whether a route stands in the table of a link, its parameters in whatever order. */
+export function hasRoute(link: HttpLink, route: string): boolean {
+  const asked = inOrder(route)
+  return [
+    link.askRoute,
+    link.eventsRoute,
+    link.helloRoute,
+    ...Object.values(link.scenes),
+    ...link.messages.flatMap(m => Object.values(m.codes)),
+  ].some(code => code !== undefined && inOrder(code) === asked)
+}
+
+function targetOf(input: string): string {
   const target = /^\s*(?:GET|POST|PUT)\s+(\S+)/i.exec(input)?.[1] ?? input.trim()
-  const path = target.replace(/^[a-z]+:\/\/[^/]*/i, '')
-  return path.split(/[?#]/)[0] || '/'
+  return target.replace(/^[a-z]+:\/\/[^/]*/i, '').split('#')[0] ?? ''
+}
+
+/** Parameters of a route itself; not those that stand behind a command. */
+function ownParameters(route: string): string[] {
+  return parametersOf(route).filter(p => !BEHIND.has(p.split('=')[0] ?? ''))
 }

@@ -4,7 +4,7 @@
  * what can hurt somebody stands apart and has a guard. What stood on the panel keeps its form; what
  * was not there yet is added.
  */
-import { linkOf, loadOf, maybeMessage } from '../design/find'
+import { linkOf, loadOf, maybeMessage, scenesOn } from '../design/find'
 import { hasReading, isKey, itemsOf, readingForms, scaleOf } from '../design/items'
 import {
   LIMITS,
@@ -20,7 +20,9 @@ import {
 import { formsOf, restOf } from '../design/values'
 import { guardedDangers, wantsGuard } from './danger'
 import { DANGER_GAP_MM, deviceOf, EDGE_MM, GAP_MM, HEAD_MM, type Device } from './devices'
-import { itemId, keyCount, lockMm, sizeFor, type Size } from './layout'
+import { itemId, keyCount, lockMm, sizeFor } from './layout'
+import type { FormFacet, Size } from './forms/facet'
+import { formRow } from './forms/rows'
 
 export interface Layout {
   keys: PanelKey[]
@@ -48,7 +50,7 @@ export function layOut(design: Design, panel: PanelSurface): Layout {
   const taken = { keys: [...panel.keys], parts: [] as PanelPart[] }
   const rooms = [...new Set(loads.map(l => l.room))]
   // Headings are made anew.
-  const kept = panel.parts.filter(p => p.form !== 'text' || !rooms.includes(p.text))
+  const kept = panel.parts.filter(p => !('text' in p) || !rooms.includes(p.text))
   taken.parts = [...kept]
   const id = (wish: string): string => {
     const fresh = itemId(taken, wish)
@@ -80,9 +82,7 @@ export function layOut(design: Design, panel: PanelSurface): Layout {
     .map(s => newReadingPart(s, id(s.id)))
   const scenes = design.scenes
     .filter(
-      s =>
-        (link.scenes[s.id] ?? '') !== ''
-        && !kept.some(p => p.form === 'scene' && p.sceneId === s.id),
+      s => (link.scenes[s.id] ?? '') !== '' && !scenesOn({ ...panel, parts: kept }).includes(s.id),
     )
     .map((s): Free => ({
       id: id(s.id),
@@ -103,13 +103,13 @@ export function layOut(design: Design, panel: PanelSurface): Layout {
       ])
     : [rooms.flatMap(inRoom)]
   const groups: Group[] = [
-    { danger: false, items: [...kept.filter(p => 'sensorId' in p), ...readings] },
+    { danger: false, items: [...kept.filter(p => placeOf(p) === 'readings'), ...readings] },
     ...byRoom.map(items => ({ danger: false, items })),
-    { danger: false, items: [...kept.filter(p => p.form === 'scene'), ...scenes] },
+    { danger: false, items: [...kept.filter(p => placeOf(p) === 'scenes'), ...scenes] },
     { danger: true, items: loads.filter(l => guardedDangers(l).length).flatMap(keysFor) },
     {
       danger: false,
-      items: kept.filter(p => p.form === 'text' || p.form === 'connection' || p.form === 'answers'),
+      items: kept.filter(p => placeOf(p) === 'heading' || placeOf(p) === 'lines'),
     },
   ]
   return flow(
@@ -140,7 +140,7 @@ export function copied(design: Design, from: PanelSurface, to: PanelSurface): La
   const parts = from.parts.filter(p =>
     'sensorId' in p
       ? link.readings.some(r => r.sensorId === p.sensorId)
-      : p.form !== 'scene' || (link.scenes[p.sceneId] ?? '') !== '',
+      : !('sceneId' in p) || (link.scenes[p.sceneId] ?? '') !== '',
   )
   return refit(design, {
     ...to,
@@ -219,9 +219,7 @@ function flow(design: Design, panel: PanelSurface, groups: readonly Group[], low
         fitting++
       // A heading stays with what it heads.
       const headed =
-        fitting > 0 && fitting < rows.length && rows[fitting - 1]?.cells[0]?.item.form === 'text'
-          ? fitting - 1
-          : fitting
+        fitting > 0 && fitting < rows.length && isHeading(rows[fitting - 1]) ? fitting - 1 : fitting
       if (headed > 0) section.push({ group, rows: rows.slice(0, headed) })
       rows = rows.slice(headed)
       if (!rows.length) break
@@ -314,7 +312,7 @@ function lowOrder(page: readonly Block[]): Block[] {
 /** Rows from the bottom up; a heading stays on top. */
 function upwards(rows: readonly Row[]): Row[] {
   const [first, ...rest] = rows
-  return first?.cells[0]?.item.form === 'text' ? [first, ...rest.reverse()] : [...rows].reverse()
+  return first && isHeading(first) ? [first, ...rest.reverse()] : [...rows].reverse()
 }
 
 /** With the gap to what follows; what is dangerous keeps its distance on both sides. */
@@ -338,10 +336,11 @@ function rowsFor(design: Design, group: Group, width: number): Row[] {
     const size = wantedSize(design, item)
     const wide = size.widthMm > CELL_MM || group.danger
     const own = wide ? Math.min(2, columns) : 1
-    const span = item.form === 'text' ? columns : own
+    const heading = placeOf(item) === 'heading'
+    const span = heading ? columns : own
     const row = rows.at(-1)
     const cells = { item, x: 0, width: span * cell + (span - 1) * GAP_MM, height: size.heightMm }
-    if (row && left >= span && !group.danger && item.form !== 'text') {
+    if (row && left >= span && !group.danger && !heading) {
       cells.x = (columns - left) * (cell + GAP_MM)
       row.cells.push(cells)
       row.height = Math.max(row.height, size.heightMm)
@@ -349,12 +348,22 @@ function rowsFor(design: Design, group: Group, width: number): Row[] {
     } else {
       rows.push({ cells: [cells], height: size.heightMm })
       left = columns - span
-      if (item.form === 'text') left = 0
+      if (heading) left = 0
     }
   }
   return rows
 }
 const CELL_MM = 28
+
+function placeOf({ form }: Pick<PanelItem, 'form'>): FormFacet['place'] {
+  return formRow(form).place
+}
+
+/** A row that says what follows it. */
+function isHeading(row: Row | undefined): boolean {
+  const first = row?.cells[0]
+  return first !== undefined && placeOf(first.item) === 'heading'
+}
 
 function wantedSize(design: Design, item: Free): Size {
   // What had a size keeps it.

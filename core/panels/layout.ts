@@ -3,9 +3,11 @@
  * glass.
  */
 import { freshId } from '../design/ids'
-import { itemsOf, isKey } from '../design/items'
+import { itemsOf } from '../design/items'
 import type { Load, Output, PanelItem, PanelKey, PanelSurface } from '../design/schema'
 import { formsOf, wantsOf } from '../design/values'
+import { formRow } from './forms/rows'
+import { KEY_GAP_MM, KEYS_IN_ROW, NAME_MM, type Size } from './forms/facet'
 import { deviceOf, EDGE_MM, GAP_MM, GRID_MM, HEAD_MM, MIN_KEY_MM, type Glass } from './devices'
 
 export interface Box {
@@ -14,77 +16,18 @@ export interface Box {
   widthMm: number
   heightMm: number
 }
-export interface Size {
-  widthMm: number
-  heightMm: number
-}
 /** Where something stands, mm, and no more of it. */
 export function boxOf({ xMm, yMm, widthMm, heightMm }: Box): Box {
   return { xMm, yMm, widthMm, heightMm }
 }
-/** Keys that stand beside one another in a row. */
-export const KEYS_IN_ROW = 5
-const ROW_MM = 14
-export const KEY_GAP_MM = 1
-
-/** Forms that are a name above rows of keys; the others are one key with the name on it. */
-export function isRow(form: PanelItem['form']): boolean {
-  return ROW_FORMS.has(form)
-}
-const ROW_FORMS: ReadonlySet<string> = new Set<PanelKey['form']>([
-  'pair',
-  'each',
-  'stepper',
-  'fader',
-  'number',
-  'timer',
-])
-
-/** How many keys stand in the rows of a form: what is typed and what is drawn count as one. */
+/** How many keys stand in the rows of a form. */
 export function keyCount(output: Output, form: PanelKey['form']): number {
-  if (form === 'fader') return 1
-  if (form === 'number') return 2
-  return isRow(form) ? wantsOf(output, form).length : 1
+  return formRow(form).keys(wantsOf(output, form))
 }
 
-/** The size that a new item of a form has. `keys`: of its row. */
+/** The size that a new item of a form has, mm. `keys`: of its rows. */
 export function sizeFor(form: PanelItem['form'], keys = 1): Size {
-  switch (form) {
-    case 'state':
-    case 'trigger':
-    case 'hold':
-    case 'scene':
-      return { widthMm: 28, heightMm: 18 }
-    case 'readout':
-      return { widthMm: 28, heightMm: 16 }
-    case 'gauge':
-      return { widthMm: 58, heightMm: 18 }
-    case 'history':
-      return { widthMm: 58, heightMm: 30 }
-    case 'column':
-      return { widthMm: 28, heightMm: 36 }
-    case 'tilt':
-      return { widthMm: 28, heightMm: 34 }
-    case 'text':
-      return { widthMm: 58, heightMm: 7 }
-    case 'connection':
-    case 'answers':
-      return { widthMm: 58, heightMm: 9 }
-    // A time above, the keys that start it below.
-    case 'timer':
-      return { widthMm: 58, heightMm: NAME_MM + 2 * ROW_MM }
-    default:
-      return { widthMm: 58, heightMm: NAME_MM + rowsOf(keys) * ROW_MM }
-  }
-}
-
-function rowsOf(keys: number): number {
-  return Math.ceil(keys / KEYS_IN_ROW)
-}
-
-/** Rows of a form: the keys of a timer stand in one, below its time. */
-function rowsIn(form: PanelItem['form'], keys: number): number {
-  return form === 'timer' ? 2 : rowsOf(keys)
+  return formRow(form).size(keys)
 }
 
 /** On the grid and on the glass, below the head. */
@@ -199,7 +142,7 @@ export function itemId(panel: Pick<PanelSurface, 'keys' | 'parts'>, wish: string
 
 /** Whether a finger is meant to hit it. */
 export function isTouched(item: PanelItem): boolean {
-  return isKey(item) || item.form === 'scene'
+  return formRow(item.form).touched
 }
 
 /** What a guard takes of the height: a lock to slide, or a field for the PIN, below the keys. */
@@ -217,20 +160,8 @@ export function smallestSideMm(
   item: Pick<PanelItem, 'form' | 'widthMm' | 'heightMm'>,
   keys: number,
 ): number {
-  const key = { ...item, heightMm: item.heightMm - lockMm(item) }
-  if (!isRow(key.form)) return Math.min(key.widthMm, key.heightMm)
-  // What is drawn is hit by its knob, as high as its row.
-  if (key.form === 'fader') return Math.min(key.widthMm, key.heightMm - NAME_MM)
-  const across = Math.min(keys, KEYS_IN_ROW)
-  const rows = rowsIn(key.form, keys)
-  return Math.min(
-    (key.widthMm - (across - 1) * KEY_GAP_MM) / across,
-    (key.heightMm - NAME_MM - (rows - 1) * KEY_GAP_MM) / rows,
-  )
+  return formRow(item.form).side({ ...item, heightMm: item.heightMm - lockMm(item) }, keys)
 }
-
-/** The name above rows of keys takes this much of the height. */
-export const NAME_MM = 6
 
 /** The box grown to a comfortable size in place. */
 export function comfortable(
@@ -239,8 +170,9 @@ export function comfortable(
   keys: number,
 ): Box {
   const least = Math.ceil(MIN_KEY_MM) + 1
-  const rows = rowsIn(key.form, keys)
-  const grown = isRow(key.form)
+  const { row, rowsFor } = formRow(key.form)
+  const rows = rowsFor(keys)
+  const grown = row
     ? {
         widthMm: Math.min(keys, KEYS_IN_ROW) * (least + KEY_GAP_MM) - KEY_GAP_MM,
         heightMm: NAME_MM + rows * (least + KEY_GAP_MM) - KEY_GAP_MM,

@@ -3,7 +3,9 @@ import { isKey, itemsOf } from '../design/items'
 import type { Design, PanelItem, PanelKey, PanelSurface } from '../design/schema'
 import { wantsOf } from '../design/values'
 import { TIMED } from '../design/outputs/timed'
-import { boxOf, isRow, KEY_GAP_MM, KEYS_IN_ROW, lockMm, NAME_MM, type Box } from './layout'
+import { KEY_GAP_MM, NAME_MM } from './forms/facet'
+import { formRow } from './forms/rows'
+import { boxOf, lockMm, type Box } from './layout'
 
 export interface Target {
   itemId: string
@@ -21,21 +23,20 @@ export function targetsOf(design: Design, panel: PanelSurface, page: number): Ta
 
 /** What can be touched of a thing on a panel, mm. */
 export function targetsIn(design: Design, item: PanelItem): Target[] {
-  if (!isKey(item))
-    return item.form === 'scene' ? [{ itemId: item.id, want: 'scene', box: touchable(item) }] : []
-  if (!isRow(item.form))
-    return [{ itemId: item.id, want: wantsAt(design, item)[0] as string, box: touchable(item) }]
-  const rows = rowsOfKey(design, item)
+  const { row, touched } = formRow(item.form)
+  if (!touched) return []
+  const rows = isKey(item) ? rowsOfKey(design, item) : formRow(item.form).rows(['scene'])
+  if (!row) return [{ itemId: item.id, want: rows[0]?.[0] ?? '', box: touchable(item) }]
   const heightMm =
     (item.heightMm - lockMm(item) - NAME_MM - (rows.length - 1) * KEY_GAP_MM) / rows.length
-  return rows.flatMap((wants, row) => {
+  return rows.flatMap((wants, at) => {
     const widthMm = (item.widthMm - (wants.length - 1) * KEY_GAP_MM) / wants.length
     return wants.map((want, i) => ({
       itemId: item.id,
       want,
       box: {
         xMm: item.xMm + i * (widthMm + KEY_GAP_MM),
-        yMm: item.yMm + NAME_MM + row * (heightMm + KEY_GAP_MM),
+        yMm: item.yMm + NAME_MM + at * (heightMm + KEY_GAP_MM),
         widthMm,
         heightMm,
       },
@@ -45,24 +46,7 @@ export function targetsIn(design: Design, item: PanelItem): Target[] {
 
 /** The rows of a key, by what stands in them. */
 export function rowsOfKey(design: Design, key: PanelKey): string[][] {
-  const wants = wantsAt(design, key)
-  switch (key.form) {
-    case 'fader':
-      return [['']]
-    case 'number':
-      return [['', 'set']]
-    case 'timer':
-      return [[''], [...wants]]
-    default: {
-      // Every row is filled like the first, so that keys of a row are equally wide.
-      const across = Math.min(wants.length, KEYS_IN_ROW)
-      return Array.from({ length: Math.ceil(wants.length / across) }, (_, row) =>
-        Array.from({ length: across }, (_, i) => wants[row * across + i] ?? '').filter(
-          (w, i) => w !== '' || row * across + i < wants.length,
-        ),
-      )
-    }
-  }
+  return formRow(key.form).rows(wantsAt(design, key))
 }
 
 /** What a key asks for; of a timer only what its link has a code for. */
@@ -70,7 +54,7 @@ export function wantsAt(design: Design, key: PanelKey): readonly string[] {
   const output = design.loads.find(l => l.id === key.loadId)?.output
   if (!output) return []
   const wants = wantsOf(output, key.form)
-  if (key.form !== 'timer') return wants
+  if (!formRow(key.form).timed) return wants
   const codes = design.links.flatMap(l =>
     l.messages.filter(m => m.loadId === key.loadId).map(m => m.codes as Record<string, string>),
   )

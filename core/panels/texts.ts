@@ -1,23 +1,15 @@
 /** Which texts of a panel do not fit where they stand, as they are or a third longer. */
-import { isKey, itemsOf, itemTitle, unitOf } from '../design/items'
-import { loadOf } from '../design/find'
+import { itemsOf, itemTitle } from '../design/items'
 import type { Design, PanelItem, PanelSurface } from '../design/schema'
-import { valuesOf } from '../design/values'
 import { deviceOf } from './devices'
-import { NAME_MM, isRow, lockMm, snap, type Box } from './layout'
+import type { Text } from './forms/facet'
+import { formRow } from './forms/rows'
+import { lockMm, snap, type Box } from './layout'
 import { targetsIn } from './targets'
-import { fits, LINE_HEIGHT, textWidth } from './text-fit'
-import { shownLabel, wantLabel } from './words'
-import { isLadder } from '../design/sensors/traits'
+import { fits } from './text-fit'
 
 /** Room that translations are given: a third more. */
 export const LONGER = 1.3
-/** Sizes and paddings of the page's style, mm. */
-const STATE_MM = 2.6
-const KEY_MM = 2.9
-const LARGE_MM = 6.5
-const PAD = { across: 2 * (1.8 + 0.4), down: 2 * (1.2 + 0.4) }
-const SHAPE_MM = 3.2 + 1.4
 
 export interface TroubledText {
   item: PanelItem
@@ -69,115 +61,13 @@ export function roomFor(design: Design, panel: PanelSurface, item: PanelItem): B
   return undefined
 }
 
-/** `figure`: a number, the same in every language. */
-interface Text {
-  text: string
-  box: { widthMm: number; heightMm: number }
-  sizeMm: number
-  bold: boolean
-  figure?: boolean
-}
-
-/** What stands on keys of a timer or number field; undefined for those of other forms. */
-function keyText(form: string, want: string): string | undefined {
-  if (form === 'number') return 'Set'
-  if (form !== 'timer') return undefined
-  return { for: 'On for', after: 'On after', blink: 'Blink' }[want] ?? 'Off'
-}
-
 function textsOf(design: Design, panel: PanelSurface, item: PanelItem): Text[] {
-  const name = itemTitle(design, item)
-  const { textMm } = panel.theme
-  const line = (sizeMm: number) => sizeMm * LINE_HEIGHT
-  if (isKey(item)) {
-    const { output } = loadOf(design, item.loadId)
-    const states = valuesOf(output).map(v => shownLabel(output, v, null, true))
-    const widest = states.reduce((a, b) => (textWidth(a) > textWidth(b) ? a : b))
-    if (!isRow(item.form)) {
-      const inner = {
-        widthMm: item.widthMm - PAD.across,
-        heightMm: item.heightMm - lockMm(item) - PAD.down,
-      }
-      return [
-        {
-          text: name,
-          box: { widthMm: inner.widthMm, heightMm: inner.heightMm - Math.max(line(STATE_MM), 3.2) },
-          sizeMm: textMm,
-          bold: true,
-        },
-        {
-          text: widest,
-          box: { widthMm: inner.widthMm - SHAPE_MM, heightMm: line(STATE_MM) },
-          sizeMm: STATE_MM,
-          bold: false,
-        },
-      ]
-    }
-    // Name and state share one line.
-    const state = textWidth(widest) * STATE_MM + SHAPE_MM + 2
-    const wants = item.form === 'fader' ? [] : targetsIn(design, item).filter(t => t.want !== '')
-    return [
-      {
-        text: name,
-        box: { widthMm: item.widthMm - state, heightMm: NAME_MM },
-        sizeMm: textMm,
-        bold: true,
-      },
-      ...wants.map(t => ({
-        text: keyText(item.form, t.want) ?? wantLabel(output, t.want),
-        box: { widthMm: t.box.widthMm - 1, heightMm: t.box.heightMm - 0.8 },
-        sizeMm: KEY_MM,
-        bold: true,
-      })),
-    ]
-  }
-  if (item.form === 'scene')
-    return [
-      {
-        text: name,
-        box: { widthMm: item.widthMm - 2 * 2.8, heightMm: item.heightMm - 2 * 2.2 - lockMm(item) },
-        sizeMm: textMm,
-        bold: true,
-      },
-    ]
-  if (item.form === 'text') return [{ text: name, box: item, sizeMm: textMm, bold: true }]
-  if (!('sensorId' in item)) return []
-  const sensor = design.sensors.find(s => s.id === item.sensorId)
-  const figure =
-    item.form === 'readout'
-      ? 0
-      : textWidth(`\u25B2 above 88.8 ${sensor ? unitOf(sensor) : ''}`, true) * textMm
-  return item.form === 'readout'
-    ? [
-        {
-          text: name,
-          box: { widthMm: item.widthMm, heightMm: item.heightMm - 8 - 0.8 },
-          sizeMm: textMm,
-          bold: true,
-        },
-        {
-          text: isLadder(sensor) ? '8888' : '-88.8',
-          box: {
-            widthMm: item.widthMm - 1 - textWidth(sensor ? unitOf(sensor) : '') * STATE_MM,
-            heightMm: 8,
-          },
-          sizeMm: LARGE_MM,
-          bold: true,
-          figure: true,
-        },
-      ]
-    : [
-        {
-          text: name,
-          box: {
-            widthMm:
-              item.form === 'gauge'
-                ? item.widthMm - figure
-                : item.widthMm - textWidth('88.8 xx', true) * textMm,
-            heightMm: NAME_MM,
-          },
-          sizeMm: textMm,
-          bold: true,
-        },
-      ]
+  return formRow(item.form).texts({
+    design,
+    panel,
+    item,
+    name: itemTitle(design, item),
+    lockMm: lockMm(item),
+    keys: targetsIn(design, item),
+  })
 }

@@ -3,7 +3,15 @@
  * things that a design has; each of them is told here, with why it cannot break the promise, or as
  * open where it may. An open one keeps a verdict from saying "holds" plainly.
  */
-import { handSurfaces, linkOf, loadOf, maybeMessage, farSurfaces, showsState } from '../design/find'
+import {
+  farSurfaces,
+  handSurfaces,
+  linkOf,
+  loadOf,
+  maybeMessage,
+  scenesOn,
+  showsState,
+} from '../design/find'
 import { hasSpeed, isDatagram, speaksBytes, speaksRoutes } from '../design/links/traits'
 import { partOfLoad } from '../design/part'
 import { boardOf } from '../design/pins'
@@ -254,9 +262,7 @@ export function scenesFromAfar(
     .flatMap(scene =>
       farSurfaces(whole).flatMap(surface => {
         const link = linkOf(whole, surface.linkId)
-        const offers =
-          surface.kind !== 'panel'
-          || surface.parts.some(p => p.form === 'scene' && p.sceneId === scene.id)
+        const offers = surface.kind !== 'panel' || scenesOn(surface).includes(scene.id)
         return link.controllerId !== load.controllerId
           && (link.scenes[scene.id] ?? '') !== ''
           && offers

@@ -5,7 +5,7 @@
  * (machines.ts) and the projection, as everything does. Each situation is looked at once.
  */
 import { compileController } from '../controller/program'
-import { linkOf, loadOf, farSurfaceOf, showsState } from '../design/find'
+import { farSurfaceOf, farSurfaces, linkOf, loadOf, scenesOn, showsState } from '../design/find'
 import { isDatagram } from '../design/links/traits'
 import type { Design, Link } from '../design/schema'
 import { wantsOn } from '../design/values'
@@ -17,35 +17,39 @@ import { asksRest } from './frame'
 import {
   ABOUT,
   ACTED,
-  ARMED,
   ASKED,
   ASKS,
   ASTRAY,
   CLASHED,
-  CONNECTED,
-  ControllerTable,
   DEAD,
-  HOLDS,
-  LASTING,
-  Messages,
   NEXT,
+  SENDS,
+  TooLarge,
+} from './tables/table'
+import {
+  ARMED,
+  ControllerTable,
+  LASTING,
+  QUEUED,
+  SAVING,
+  STUCK,
+  type Act,
+} from './tables/controller'
+import {
+  CONNECTED,
+  HOLDS,
   PANEL,
   SurfaceTable,
   POLLS,
-  QUEUED,
-  SAVING,
-  SENDS,
-  STUCK,
-  TooLarge,
   WAITING,
-  type Act,
   type PanelKeyAct,
-} from './machines'
+} from './tables/surface'
+import { Messages } from './tables/messages'
 import { outputTimers } from '../controller/outputs/rows'
 import { project, searchesEchoes } from './project'
-import { isHeld } from '../design/outputs/traits'
 import { isKnob, isReceiver } from '../design/sensors/traits'
 import { isOpposedMotion } from '../controller/outputs/motion'
+import { askedBy, holdsLoad } from '../design/targets'
 
 /**
  * A situation as an object. `tags`: by message on its way up, whether it is the press that is
@@ -172,7 +176,7 @@ class Checker {
       press: act({ do: 'press', input }),
       level: [act({ do: 'lever', input, level: 0 }), act({ do: 'lever', input, level: 1 })],
       bit: latching.indexOf(input),
-      holds: control.kind === 'push' && isHeld(design.loads[load]?.output),
+      holds: holdsLoad(control, design.loads[load]?.output),
     }))
     this.others = this.elsewhere().map(act)
     this.ends = program.ends.flatMap(e =>
@@ -880,11 +884,7 @@ class Checker {
     return [
       ...keys,
       ...design.scenes.flatMap((scene, i): PanelKeyAct[] =>
-        surface.kind === 'panel'
-        && link.scenes[scene.id]
-        && surface.parts.some(p => p.form === 'scene' && p.sceneId === scene.id)
-          ? [{ scene: i }]
-          : [],
+        link.scenes[scene.id] && scenesOn(surface).includes(scene.id) ? [{ scene: i }] : [],
       ),
     ]
   }
@@ -897,12 +897,7 @@ class Checker {
         if (l.id === link?.id) return []
         const scenes = design.scenes
           .filter(s =>
-            design.surfaces.some(
-              x =>
-                x.kind === 'panel'
-                && x.linkId === l.id
-                && x.parts.some(p => p.form === 'scene' && p.sceneId === s.id),
-            ),
+            farSurfaces(design).some(x => x.linkId === l.id && scenesOn(x).includes(s.id)),
           )
           .map(s => l.scenes[s.id] ?? '')
         return [...l.messages.flatMap(m => Object.values(m.codes)), ...scenes]
@@ -913,7 +908,7 @@ class Checker {
       ...design.sensors.flatMap((s, sensor): Act[] =>
         isReceiver(s)
           ? s.keys.flatMap((k, key): Act[] =>
-              has(k.loadId) ? [{ do: 'remote', sensor, key }] : [],
+              askedBy(design, k).some(a => has(a.loadId)) ? [{ do: 'remote', sensor, key }] : [],
             )
           : [],
       ),

@@ -1,6 +1,7 @@
 /** Walks the table of transitions: what follows a situation, where no code is made for it. */
 import type { Frame, Row, Sink, When } from './frame'
-import { ABOUT, NEXT, PANEL, SENDS } from './machines'
+import { ABOUT, NEXT, SENDS } from './tables/table'
+import { PANEL } from './tables/surface'
 import { ALL_LEVERS, behind, lengthOf, LEVERS, messageAt, UP, without } from './packing'
 
 /**

@@ -6,7 +6,7 @@
  */
 import { generated, walked, type Expand, type Followers } from './generate'
 import { weightOf } from './happenings'
-import { ASTRAY, CLASHED, DEAD } from './machines'
+import { ASTRAY, CLASHED, DEAD } from './tables/table'
 import { ALL_TAGS, START, WORDS } from './packing'
 import { JUMPED, MOVED, TWICE } from './watch'
 import type { System } from './system'

@@ -2,7 +2,9 @@
  * What the table of transitions, the walk over it, notes and names know of a system: so much and no
  * more.
  */
-import type { ControllerTable, Messages, Ordered, PanelKeyAct, SurfaceTable } from './machines'
+import type { ControllerTable } from './tables/controller'
+import type { Messages, Ordered } from './tables/messages'
+import type { PanelKeyAct, SurfaceTable } from './tables/surface'
 
 /**
  * What is asked of the situations: that panels show the truth, that no command acts twice, that a

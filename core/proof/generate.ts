@@ -6,7 +6,8 @@
  */
 import { expand } from './expand'
 import type { Row, Sink, When } from './frame'
-import { ABOUT, NEXT, PANEL, SENDS } from './machines'
+import { ABOUT, NEXT, SENDS } from './tables/table'
+import { PANEL } from './tables/surface'
 import { ALL_LEVERS, LEVERS, MOST_EACH_WAY, sorted, UP, without } from './packing'
 import type { System } from './system'
 

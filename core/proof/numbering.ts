@@ -3,9 +3,12 @@ import type { Program } from '../controller/program'
 import type { Design, Link, FarSurface } from '../design/schema'
 import type { End, Hand, Layout, Question } from './frame'
 import type { SystemEvent } from './happenings'
-import { TooLarge, type Act, type PanelKeyAct } from './machines'
+import { TooLarge } from './tables/table'
+import type { Act } from './tables/controller'
+import type { PanelKeyAct } from './tables/surface'
 import { MAX_LEVERS, MOST_EACH_WAY } from './packing'
 import { isHeld } from '../design/outputs/traits'
+import { holdsLoad } from '../design/targets'
 
 interface Parts {
   design: Design
@@ -114,7 +117,7 @@ export class Numbering {
   private hand(input: number, bit: number): Hand {
     const { design, program } = this.parts
     const { control, load } = program.inputs[input] as Program['inputs'][number]
-    const holds = control.kind === 'push' && isHeld(design.loads[load]?.output)
+    const holds = holdsLoad(control, design.loads[load]?.output)
     const levels = () =>
       [
         this.act({ do: 'lever', input, level: 0 }),

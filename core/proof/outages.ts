@@ -5,13 +5,14 @@
  */
 import { Bench } from '../bench/bench'
 import type { Action, BenchScript } from '../bench/script'
-import { actsOn, linkOf, loadOf, maybeMessage, farSurfaces } from '../design/find'
+import { linkOf, loadOf, maybeMessage, farSurfaces } from '../design/find'
 import { hasModule, throughRouter, onNetwork } from '../design/links/traits'
 import type { Design, FarSurface, Surface } from '../design/schema'
 import { wantsOn } from '../design/values'
 import { worstWayMs } from './project'
 import type { Story } from './story/story'
 import { mediumOf } from '../design/links/media'
+import { actsOn } from '../design/targets'
 
 /** `bears`: whether anything could work at all, the board being there. */
 export interface Outage {
@@ -100,7 +101,7 @@ export function survives(design: Design, surface: Surface, ...outages: readonly 
 /** Whether a surface can command a load. */
 export function commandsLoad(design: Design, surface: Surface, loadId: string): boolean {
   return surface.kind === 'hand'
-    ? surface.controls.some(c => actsOn(c, loadId).length > 0)
+    ? surface.controls.some(c => actsOn(design, c, loadId).length > 0)
     : maybeMessage(linkOf(design, surface.linkId), loadId) !== undefined
 }
 
@@ -186,7 +187,7 @@ function pressesOf(design: Design, surface: Surface, loadId: string): Action[] {
       want,
     }))
   return surface.controls.flatMap(c =>
-    actsOn(c, loadId).map(({ on }): Action => ({
+    actsOn(design, c, loadId).map(({ on }): Action => ({
       do: 'press',
       controlId: c.id,
       ...(on === 'single' ? {} : { gesture: on }),

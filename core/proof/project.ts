@@ -3,7 +3,7 @@
  * its own, the surfaces, links, remotes, knobs and rules that speak of it. Durations are taken out:
  * for the search, time is order only.
  */
-import { actsOn, linkOf, loadOf } from '../design/find'
+import { linkOf, loadOf } from '../design/find'
 import { isDatagram, speaksBytes } from '../design/links/traits'
 import type {
   Control,
@@ -23,6 +23,7 @@ import { clashes, clashLoads } from '../messages/clashes'
 import { isLevel, endsOf } from '../design/outputs/traits'
 import { timelessOutput } from './timeless'
 import { isContact, isKnob, isReceiver } from '../design/sensors/traits'
+import { actsOn, askedBy, ruleSets } from '../design/targets'
 
 /**
  * `keepsProofs`: commands are signed as designed; else anybody may command, which is what all
@@ -67,25 +68,26 @@ export function project(
           ...s,
           keys: s.keys.filter(k => ids.has(k.loadId)),
           ...(s.kind === 'panel'
-            ? { parts: s.parts.filter(p => p.form === 'scene' && sceneIds.has(p.sceneId)) }
-            : {}),
+            ? { parts: s.parts.filter(p => 'sceneId' in p && sceneIds.has(p.sceneId)) }
+            : { scenes: s.scenes.filter(id => sceneIds.has(id)) }),
         } as Surface,
       ]
     }
     const controls = s.controls
       .flatMap(c => gesturesApart(c))
-      .filter(c => ids.has(c.loadId))
+      .flatMap(c => standsWith(scenes, c, loads))
       .map(c =>
         c.kind === 'push' ? { ...c, debounceMs: 0, lockoutMs: 0 } : { ...c, debounceMs: 0 },
       )
     return controls.length ? [{ ...s, controls }] : []
   })
   const rules = design.rules
-    .map(r => ({ ...r, sets: r.sets.filter(x => ids.has(x.loadId)) }))
+    .map(r => ({ ...r, sets: ruleSets(design, r).filter(x => ids.has(x.loadId)) }))
     .filter(r => r.sets.length)
   const ends = new Set(loads.flatMap(({ output }) => endsOf(output)))
   const sensors = design.sensors.flatMap((s): Sensor[] => {
-    if (isReceiver(s)) return s.keys.some(k => ids.has(k.loadId)) ? [s] : []
+    if (isReceiver(s))
+      return s.keys.some(k => askedBy(design, k).some(a => ids.has(a.loadId))) ? [s] : []
     if (isKnob(s)) return ids.has(s.loadId) ? [s] : []
     return isContact(s) && ends.has(s.id) ? [{ ...s, debounceMs: 0 }] : []
   })
@@ -104,6 +106,7 @@ export function project(
       name,
       sensorId: crossingId(id),
       sets,
+      sceneId: null,
       atStart: false,
       text: 'closed',
     })),
@@ -140,11 +143,23 @@ function gesturesApart(control: Control): Control[] {
     ...control.gestures.map(g => ({
       ...control,
       id: `${control.id}:${g.on}`,
-      loadId: g.loadId,
-      asks: g.asks,
+      ...('sceneId' in g
+        ? { sceneId: g.sceneId }
+        : { sceneId: null, loadId: g.loadId, asks: g.asks }),
       gestures: [],
     })),
   ]
+}
+
+/** The control, standing with a load that is looked at; none where it asks nothing of any. */
+function standsWith(
+  scenes: Design['scenes'],
+  control: Control,
+  loads: readonly { id: string }[],
+): Control[] {
+  const asks = (id: string) => actsOn({ scenes }, control, id).length > 0
+  const load = loads.find(l => asks(l.id))
+  return load ? [{ ...control, loadId: load.id }] : []
 }
 
 /** The control and gesture that an id of a projected one stands for. */
@@ -160,10 +175,14 @@ function valuesAskedOf(design: Design, loadId: string): string[] {
       s.sets.filter(x => x.loadId === loadId).map(x => x.value),
     ),
     ...design.surfaces.flatMap(s =>
-      s.kind === 'hand' ? s.controls.flatMap(c => actsOn(c, loadId).map(a => a.asks)) : [],
+      s.kind === 'hand' ? s.controls.flatMap(c => actsOn(design, c, loadId).map(a => a.asks)) : [],
     ),
     ...design.sensors.flatMap(s =>
-      isReceiver(s) ? s.keys.filter(k => k.loadId === loadId).map(k => k.asks) : [],
+      isReceiver(s)
+        ? s.keys.flatMap(k =>
+            askedBy(design, k).flatMap(a => (a.loadId === loadId ? [a.asks] : [])),
+          )
+        : [],
     ),
   ]
 }

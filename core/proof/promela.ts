@@ -8,27 +8,9 @@
 import { loadOf, surfaceOf } from '../design/find'
 import type { Design } from '../design/schema'
 import type { Exploration } from './explore'
-import {
-  ABOUT,
-  ACTED,
-  ARMED,
-  ASKED,
-  ASKS,
-  ASTRAY,
-  CLASHED,
-  CONNECTED,
-  DEAD,
-  HOLDS,
-  NEXT,
-  PANEL,
-  POLLS,
-  QUEUED,
-  SAVING,
-  SENDS,
-  STUCK,
-  WAITING,
-  type SurfaceTable,
-} from './machines'
+import { ABOUT, ACTED, ASKED, ASKS, ASTRAY, CLASHED, DEAD, NEXT, SENDS } from './tables/table'
+import { ARMED, QUEUED, SAVING, STUCK } from './tables/controller'
+import { CONNECTED, HOLDS, PANEL, POLLS, WAITING, type SurfaceTable } from './tables/surface'
 import { MOST_EACH_WAY } from './packing'
 import type { System } from './system'
 

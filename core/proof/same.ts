@@ -10,6 +10,7 @@ import type { Bounds } from './bounds'
 import type { Find } from './explore'
 import type { SystemOptions } from './system'
 import { isKnob, isReceiver } from '../design/sensors/traits'
+import { scenesOn } from '../design/find'
 
 /**
  * What a search came to. `underWay`, `suffices`: as in a verdict. Paths are numbers of events: they
@@ -80,6 +81,7 @@ export function shapeOf(design: Design, surfaceId: string | null): string {
           ...c,
           id: name(c.id, 'c'),
           loadId: name(c.loadId, 'l'),
+          sceneId: c.sceneId && name(c.sceneId, 's'),
           pin: 0,
           leadMeters: 0,
           pullOhms: null,
@@ -92,10 +94,7 @@ export function shapeOf(design: Design, surfaceId: string | null): string {
       pollMs: Math.sign(s.pollMs),
       belief: s.belief,
       keys: s.keys.map(k => [name(k.loadId, 'l'), k.form]),
-      scenes:
-        s.kind === 'panel'
-          ? s.parts.flatMap(p => (p.form === 'scene' ? [name(p.sceneId, 's')] : []))
-          : [],
+      scenes: scenesOn(s).map(id => name(id, 's')),
     }
   })
   const sensors = design.sensors.map(s => sensorShape(s, name))
@@ -112,7 +111,13 @@ export function shapeOf(design: Design, surfaceId: string | null): string {
 function sensorShape(s: Sensor, name: (id: string, prefix: string) => string): unknown {
   const { kind } = s
   if (isReceiver(s))
-    return { kind, id: name(s.id, 'x'), keys: s.keys.map(k => [name(k.loadId, 'l'), k.asks]) }
+    return {
+      kind,
+      id: name(s.id, 'x'),
+      keys: s.keys.map(k =>
+        'sceneId' in k ? [name(k.sceneId, 's')] : [name(k.loadId, 'l'), k.asks],
+      ),
+    }
   if (isKnob(s))
     return { kind, loadId: name(s.loadId, 'l'), counts: s.countsPerDetent, fast: s.accelerated }
   return { kind, id: name(s.id, 'x') }

@@ -8,9 +8,7 @@
  */
 import { farSurfaceOf, showsState } from '../design/find'
 import { isDatagram } from '../design/links/traits'
-import type { Design, Link } from '../design/schema'
-import { wantsOn } from '../design/values'
-import { wireOf } from '../design/wire'
+import type { Design } from '../design/schema'
 import { compileController } from '../controller/program'
 import { feedAll } from '../messages/stream'
 import { compileSurface } from '../surfaces/surface'
@@ -18,30 +16,19 @@ import { expand, move } from './expand'
 import { statedTimes, timeless, type StatedTimes } from './stated-times'
 import type { End, Frame, Hand, Question, Row, Sink } from './frame'
 import type { SystemEvent } from './happenings'
+import { ARMED, ControllerTable, LASTING, OWES, QUEUED, STUCK } from './tables/controller'
+import { CLASHED, DEAD, NEXT, SENDS, TooLarge } from './tables/table'
 import {
-  ARMED,
-  CLASHED,
   CONNECTED,
-  ControllerTable,
-  DEAD,
   HOLDS,
-  LASTING,
-  Messages,
-  NEXT,
   NUMBERS,
-  OWES,
   PANEL,
   SurfaceTable,
   POLLS,
-  QUEUED,
-  SENDS,
-  STUCK,
-  TooLarge,
   WAITING,
-  type Act,
-  type Ordered,
   type PanelKeyAct,
-} from './machines'
+} from './tables/surface'
+import { Messages, type Ordered } from './tables/messages'
 import { Numbering } from './numbering'
 import { outputTimers } from '../controller/outputs/rows'
 import { behind, lengthOf, messageAt, MOST_EACH_WAY, POWER, UP } from './packing'
@@ -50,8 +37,8 @@ import { project, searchesEchoes } from './project'
 import { Tidy } from './tidy'
 import { rowsOf } from './transitions'
 import { Watch } from './watch'
-import { isKnob, isReceiver } from '../design/sensors/traits'
 import { isOpposedMotion } from '../controller/outputs/motion'
+import { commandsFromElsewhere, keysOf } from './elsewhere'
 
 /**
  * What board and surface do, by surface: the same whatever is asked, so that it is worked out once.
@@ -174,7 +161,7 @@ export class System implements Frame {
         && new SurfaceTable(
           compileSurface(design, surface.id),
           this.messages,
-          this.keysOf(surface.id),
+          keysOf(design, surface),
         )
     const program = known?.controller.program ?? compileController(design)
     this.timers = design.loads.flatMap(({ output }, load) =>
@@ -187,7 +174,7 @@ export class System implements Frame {
       ...{ design, surface, link, program, timers: this.timers, question: this.question },
       ...{ datagrams: this.datagrams, echoes: this.echoes, loses: this.loses, tells: this.tells },
       keys: this.panel?.keys ?? [],
-      elsewhere: this.commandsFromElsewhere(),
+      elsewhere: commandsFromElsewhere(design, this.link),
     })
     this.events = numbers.events
     this.at = numbers.at
@@ -604,85 +591,6 @@ export class System implements Frame {
     const question = messageAt(panel.sentBy(p, PANEL.poll), 0)
     const act = this.acts.message + question
     return this.heardAfter(asked & NEXT.panel, c, act) !== p
-  }
-
-  private keysOf(surfaceId: string): PanelKeyAct[] {
-    const { design } = this
-    const surface = farSurfaceOf(design, surfaceId)
-    const link = design.links[this.link] as Link
-    const keys = design.loads.flatMap((load, i) =>
-      (link.messages as { loadId: string }[]).some(m => m.loadId === load.id)
-        ? wantsOn(surface.keys, load).map(want => ({ load: i, want }))
-        : [],
-    )
-    const scenes =
-      surface.kind === 'panel'
-        ? design.scenes.flatMap((s, scene) =>
-            surface.parts.some(p => p.form === 'scene' && p.sceneId === s.id)
-            && (link.scenes[s.id] ?? '') !== ''
-              ? [{ scene }]
-              : [],
-          )
-        : []
-    return [...keys, ...scenes]
-  }
-
-  /** Whatever else commands the loads: other surfaces, remotes, knobs, rules. */
-  private commandsFromElsewhere(): [SystemEvent, Act][] {
-    const { design } = this
-    const loadAt = (id: string) => design.loads.findIndex(l => l.id === id)
-    const list: [SystemEvent, Act][] = []
-    design.links.forEach((link, i) => {
-      if (i === this.link) return
-      const speaker = design.surfaces.find(s => s.kind !== 'hand' && s.linkId === link.id)
-      for (const m of link.messages) {
-        for (const [want, code] of Object.entries(m.codes)) {
-          const text = wireOf(link, code ?? '', 'command')
-          if (text !== '')
-            list.push([
-              { kind: 'other', link: i, load: loadAt(m.loadId), want },
-              { do: 'command', link: i, text },
-            ])
-        }
-      }
-      design.scenes.forEach((scene, n) => {
-        const text = wireOf(link, link.scenes[scene.id] ?? '', 'command')
-        if (
-          text !== ''
-          && speaker?.kind === 'panel'
-          && speaker.parts.some(p => p.form === 'scene' && p.sceneId === scene.id)
-        )
-          list.push([
-            { kind: 'otherScene', link: i, scene: n },
-            { do: 'command', link: i, text },
-          ])
-      })
-    })
-    let knob = 0
-    design.sensors.forEach((sensor, s) => {
-      if (isReceiver(sensor))
-        sensor.keys.forEach((k, key) => {
-          if (loadAt(k.loadId) >= 0)
-            list.push([
-              { kind: 'remote', sensor: s, key },
-              { do: 'remote', sensor: s, key },
-            ])
-        })
-      if (!isKnob(sensor)) return
-      for (const detents of [1, -1] as const)
-        list.push([
-          { kind: 'turn', knob, detents },
-          { do: 'turn', knob, detents },
-        ])
-      knob++
-    })
-    design.rules.forEach((r, rule) =>
-      list.push([
-        { kind: 'rule', rule },
-        { do: 'cross', sensor: design.sensors.findIndex(s => s.id === r.sensorId) },
-      ]),
-    )
-    return list
   }
 
   private holdsNow(w0: number, w1: number): boolean {

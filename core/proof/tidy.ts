@@ -7,7 +7,7 @@
  * which go the same way for ever.
  */
 import type { Frame, Sink } from './frame'
-import { NEXT } from './machines'
+import { NEXT } from './tables/table'
 import { ALL_TAGS, messageAt, MOST_EACH_WAY, sorted, sortedWith, TAGS } from './packing'
 
 type Renumbered = readonly [c: number, p: number, up: number, renamed: ReadonlyMap<number, number>]

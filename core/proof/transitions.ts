@@ -4,20 +4,9 @@
  * `generate.ts` prints it as code for one system; nothing else says what follows.
  */
 import type { Frame, Row, When } from './frame'
-import {
-  ASTRAY,
-  CLASHED,
-  CONNECTED,
-  DEAD,
-  HOLDS,
-  OWES,
-  PANEL,
-  POLLS,
-  QUEUED,
-  SAVING,
-  WAITING,
-  type SurfaceTable,
-} from './machines'
+import { ASTRAY, CLASHED, DEAD } from './tables/table'
+import { CONNECTED, HOLDS, PANEL, POLLS, WAITING, type SurfaceTable } from './tables/surface'
+import { OWES, QUEUED, SAVING } from './tables/controller'
 import {
   ALL_TAGS,
   LEVERS,

@@ -12,7 +12,7 @@ import type { Story } from './story/story'
  * time: only delays beyond the stated ones break it. in part: nothing breaks it in what was
  * examined, and something that may break it was not.
  */
-export type SurfaceState =
+export type PromiseState =
   'in step' | 'unsure' | 'stale' | 'not examined' | 'holds' | 'broken' | 'in time' | 'in part'
 
 /**
@@ -22,7 +22,7 @@ export type SurfaceState =
 export interface SurfaceVerdict {
   surfaceId: string | null
   subject: string
-  state: SurfaceState
+  state: PromiseState
   reason: string
   story: Story | null
 }
@@ -91,7 +91,7 @@ export const UNREPLAYED =
   'Undecided: a story was found, but the bench does not come to it with the delays that the links state'
 
 /** Nothing was found that breaks it. */
-export function isGood(state: SurfaceState): boolean {
+export function isGood(state: PromiseState): boolean {
   return state === 'in step' || state === 'holds' || state === 'in time'
 }
 

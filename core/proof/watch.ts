@@ -4,7 +4,8 @@
  * nothing": that the surface began anew, and that one step was asked for since.
  */
 import type { Frame, Row } from './frame'
-import { ABOUT, ACTED, ASKED, ASKS, NEXT, WAITING } from './machines'
+import { ABOUT, ACTED, ASKED, ASKS, NEXT } from './tables/table'
+import { WAITING } from './tables/surface'
 import {
   ASKED_AT,
   DID,

@@ -4,7 +4,7 @@
  * and one column for each value.
  */
 import Papa from 'papaparse'
-import type { Edit } from '../design/edits'
+import type { Edit } from '../design/edits/edits'
 import { freshId } from '../design/ids'
 import { maybeMessage } from '../design/find'
 import type { Codes, Design, Link } from '../design/schema'

@@ -68,7 +68,9 @@ export function readLog(design: Design, link: Link, log: string): LogLine[] {
             .split(/\s*(?:\\n|\n)\s*/)
             .map(
               part =>
-                map.get(part) ?? (kind === 'command' ? map.get(routeOf(part)) : undefined) ?? '',
+                map.get(part)
+                ?? (kind === 'command' ? map.get(routeOf(part, r => map.has(r))) : undefined)
+                ?? '',
             )
             .filter(Boolean)
         : feedAll(

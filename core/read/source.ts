@@ -3,7 +3,7 @@
  * routes are found with their lines, held against the table, and can be taken over. Nothing is run;
  * a text that is no code is no harm but a line more.
  */
-import type { Edit } from '../design/edits'
+import type { Edit } from '../design/edits/edits'
 import { freshId } from '../design/ids'
 import type { Design, Link } from '../design/schema'
 import { codeUses } from '../messages/clashes'

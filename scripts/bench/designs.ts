@@ -1,6 +1,6 @@
 /** Designs that measurements are made with. */
 import { blankDesign } from '../../core/design/blank'
-import { applyEdit, type Edit } from '../../core/design/edits'
+import { applyEdit, type Edit } from '../../core/design/edits/edits'
 import type { Design, PanelKey, Message } from '../../core/design/schema'
 import { assign } from '../../core/messages/assign'
 
@@ -42,6 +42,7 @@ function manyLoads(n: number, more: readonly Edit[] = []): Design {
         kind: 'push',
         id: `${l.id}-button`,
         loadId: l.id,
+        sceneId: null,
         asks: 'toggle',
         pin: 40 + i,
         debounceMs: 30,

@@ -28,8 +28,10 @@ import { ALIVE_EVENT, aliveMs } from '../../core/design/links/alive'
 import type { Design } from '../../core/design/schema'
 import { ANSWER_TYPES } from '../../core/messages/answers'
 import { practiceSecret, type ReplayWindow } from '../../core/messages/sealing'
-import { routeOf } from '../../core/messages/routes'
-import { panelPage } from '../../core/build/panel-page'
+import { linesAfter } from '../../core/controller/knobs'
+import { isReceiver } from '../../core/design/sensors/traits'
+import { pathOf, routeOf } from '../../core/messages/routes'
+import { panelPage } from '../../core/sides/panel-page'
 import { Guesses } from '../guard/guesses'
 import { foreignName, foreignPage, foreignType, outsidePage } from '../guard/origin'
 import type { CounterStore } from './counters'
@@ -79,6 +81,8 @@ export class StandIn {
   private readonly levers: Level[]
   /** What each sensor gives. */
   private readonly world: Raw[]
+  /** Lines of each knob, `a` first. */
+  private readonly knobLines: number[]
   private readonly server: Server
   private readonly sockets = new Set<Socket>()
   /** Open streams by link index. */
@@ -116,6 +120,7 @@ export class StandIn {
     }
     this.levers = this.program.inputs.map(() => 1)
     this.world = design.sensors.map(restingRaw)
+    this.knobLines = this.program.knobs.map(() => 3)
     this.streams = this.program.links.map(() => new Set())
     this.server = createServer((request, response) => {
       this.answer(request, response).catch(error => this.fail(response, error))
@@ -293,13 +298,13 @@ export class StandIn {
   }
 
   private async answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
-    const route = routeOf(request.url ?? '/')
+    const path = pathOf(request.url ?? '/')
     const { method = 'GET', headers } = request
     const own =
-      route.startsWith('/_wall') || route.startsWith('/_wire/') || route.startsWith('/panel/')
+      path.startsWith('/_wall') || path.startsWith('/_wire/') || path.startsWith('/panel/')
     // A page of a stand-in may be framed and followed to; what it then asks for is asked by itself
     // alone.
-    const asks = method !== 'GET' || route === '/_wall/events' || route.startsWith('/_wire/')
+    const asks = method !== 'GET' || path === '/_wall/events' || path.startsWith('/_wire/')
     const foreign =
       foreignName(headers)
       ?? (own
@@ -310,14 +315,17 @@ export class StandIn {
     if (foreign) return text(response, foreign.status, `${foreign.title}: ${foreign.message}\n`)
     if (method !== 'OPTIONS' && !this.gate.allows(request))
       return text(response, 401, 'this device is not paired\n')
-    if (route.startsWith('/_wall')) return this.wall(route, request, response)
-    if (route.startsWith('/_wire/')) return this.wire(route.slice(7), request, response)
-    if (route.startsWith('/panel/')) return this.panel(route.slice(7), response)
-    const link = this.program.links.findIndex(
-      l =>
-        speaksRoutes(l.link)
-        && ((l.streams && l.link.eventsRoute === route) || meaningOf(l, route) !== undefined),
+    if (path.startsWith('/_wall')) return this.wall(path, request, response)
+    if (path.startsWith('/_wire/')) return this.wire(path.slice(7), request, response)
+    if (path.startsWith('/panel/')) return this.panel(path.slice(7), response)
+    const takes = (l: Program['links'][number], route: string) =>
+      speaksRoutes(l.link)
+      && ((l.streams && l.link.eventsRoute === route) || meaningOf(l, route) !== undefined)
+    // Parameters that no route has (a browser's own) are passed over.
+    const route = routeOf(request.url ?? '/', asked =>
+      this.program.links.some(l => takes(l, asked)),
     )
+    const link = this.program.links.findIndex(l => takes(l, route))
     if (link >= 0) return this.designed(link, route, request, response)
     if (route === '/') return redirect(response, '/_wall')
     // A page from elsewhere has to be able to read that there is no such route, or it takes the
@@ -446,10 +454,19 @@ export class StandIn {
         finger?: unknown
         sensorId?: unknown
         raw?: unknown
+        detents?: unknown
+        key?: unknown
+        repeat?: unknown
       }
       if (body.power === 'cut') this.cutPower()
       else if (body.power === 'back') this.boot()
-      else if (body.sensorId !== undefined) {
+      else if (body.detents !== undefined) {
+        if (!this.turn(String(body.sensorId), body.detents))
+          return text(response, 404, 'no such knob, or no such turn\n')
+      } else if (body.key !== undefined) {
+        if (!this.remote(String(body.sensorId), body.key, body.repeat === true))
+          return text(response, 404, 'no such remote, or no such key\n')
+      } else if (body.sensorId !== undefined) {
         if (!this.sense(String(body.sensorId), body.raw))
           return text(response, 404, 'no such sensor, or no such value\n')
       } else if (!this.press(String(body.controlId), body.finger))
@@ -480,6 +497,31 @@ export class StandIn {
     if (sensor < 0 || !isRaw(raw)) return false
     this.world[sensor] = raw
     if (this.state.running) this.handle({ kind: 'sample', now: this.now(), sensor, raw })
+    return true
+  }
+
+  /** A knob passes so many detents, up positive, as quadrature of its two lines. */
+  private turn(sensorId: string, detents: unknown): boolean {
+    const knob = this.program.knobs.findIndex(k => k.knob.id === sensorId)
+    const turned = this.program.knobs[knob]
+    if (!turned || typeof detents !== 'number' || !TURNS.has(detents)) return false
+    for (let n = Math.abs(detents) * turned.knob.countsPerDetent; n > 0; n--) {
+      const lines = linesAfter(this.knobLines[knob] as number, detents > 0)
+      this.knobLines[knob] = lines
+      const [a, b] = [(lines >> 1) as Level, (lines & 1) as Level]
+      this.handle({ kind: 'knob', now: this.now(), knob, a, b })
+    }
+    return true
+  }
+
+  /** A key of a remote sends one frame; `repeat`: it is held down still. */
+  private remote(sensorId: string, nth: unknown, repeat: boolean): boolean {
+    const sensor = this.design.sensors.findIndex(s => s.id === sensorId)
+    const receiver = this.design.sensors[sensor]
+    const key = isReceiver(receiver) && typeof nth === 'number' ? receiver.keys[nth] : undefined
+    if (!key) return false
+    const { address, command } = key
+    this.handle({ kind: 'infrared', now: this.now(), sensor, address, command, repeat })
     return true
   }
 
@@ -517,6 +559,9 @@ export class StandIn {
     if (!(error instanceof BadBody)) console.error(error)
   }
 }
+
+/** A wheel turns by a detent or a few at a time. */
+const TURNS: ReadonlySet<number> = new Set([-3, -2, -1, 1, 2, 3])
 
 function isRaw(value: unknown): value is Raw {
   return (

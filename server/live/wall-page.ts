@@ -1,5 +1,6 @@
 /** The stand-in's page of virtual wall controls and lamps. */
-import { html, scriptJson } from '../../core/build/escape'
+import { holdsLoad, targetWords } from '../../core/design/targets'
+import { html, scriptJson } from '../../core/sides/escape'
 import { fingerprint } from '../../core/design/fingerprint'
 import { handSurfaces, panels } from '../../core/design/find'
 import type { Control, Design, Load } from '../../core/design/schema'
@@ -8,8 +9,8 @@ import { rawRange, readingText, restingRaw, type Raw } from '../../core/controll
 import { restOf, valueWords } from '../../core/design/values'
 import type { Program } from '../../core/controller/program'
 import type { ControllerState, Level } from '../../core/controller/step'
-import { isHeld, isPulse } from '../../core/design/outputs/traits'
-import { isContact, isLadder } from '../../core/design/sensors/traits'
+import { isPulse } from '../../core/design/outputs/traits'
+import { isContact, isLadder, isKnob, isReceiver } from '../../core/design/sensors/traits'
 
 export interface WallState {
   running: boolean
@@ -50,11 +51,13 @@ export function wallState(
   }
 }
 
-function controlButton(load: Load, control: Control): string {
-  const held = control.kind === 'push' && isHeld(load.output)
+function controlButton(design: Design, load: Load, control: Control): string {
+  const { sceneId } = control
+  const held = holdsLoad(control, load.output)
   const does = control.kind === 'latching' ? 'flip' : held ? 'hold' : 'press'
-  const what = control.asks === 'toggle' || isPulse(load.output) || held ? '' : ` ${control.asks}`
-  return `<button data-control="${html(control.id)}" data-kind="${held || (control.kind === 'push' && control.gestures.length) ? 'held' : control.kind}" aria-label="${does.charAt(0).toUpperCase() + does.slice(1)} ${html(load.name)}${what}">${does}${what}</button>`
+  const asks = control.asks === 'toggle' || isPulse(load.output) || held ? '' : ` ${control.asks}`
+  const what = sceneId === null ? asks : ` ${targetWords(design, { sceneId })}`
+  return `<button data-control="${html(control.id)}" data-kind="${held || (control.kind === 'push' && control.gestures.length) ? 'held' : control.kind}" aria-label="${does.charAt(0).toUpperCase() + does.slice(1)} ${html(load.name)}${html(what)}">${does}${html(what)}</button>`
 }
 
 /** Knobs that stand for the world: how warm, how full, how far tilted. */
@@ -80,6 +83,31 @@ function sensorTable(design: Design): string {
     : ''
 }
 
+/** Knobs to turn, and the keys of remotes. */
+function handTable(design: Design): string {
+  const rows = design.sensors.flatMap(s => {
+    const row = (buttons: string) =>
+      `<tr data-by-hand="${html(s.id)}"><th scope="row">${html(s.name)}</th><td>${buttons}</td></tr>`
+    if (isKnob(s))
+      return [
+        row(
+          `<button data-turn="-1" aria-label="Turn ${html(s.name)} down">↺ down</button> <button data-turn="1" aria-label="Turn ${html(s.name)} up">up ↻</button>`,
+        ),
+      ]
+    if (!isReceiver(s) || !s.keys.length) return []
+    const words = (key: (typeof s.keys)[number]) =>
+      'loadId' in key
+        ? `${design.loads.find(l => l.id === key.loadId)?.name ?? key.loadId} ${key.asks}`
+        : targetWords(design, key)
+    return [
+      row(s.keys.map((key, i) => `<button data-key="${i}">${html(words(key))}</button>`).join(' ')),
+    ]
+  })
+  return rows.length
+    ? `<table class="hand"><thead><tr><th>By hand</th><th>Knobs, keys of a remote</th></tr></thead><tbody>\n${rows.join('\n')}\n</tbody></table>\n`
+    : ''
+}
+
 export function wallPage(design: Design): string {
   const controls = handSurfaces(design).flatMap(s => s.controls)
   const rows = design.loads.map(
@@ -87,7 +115,7 @@ export function wallPage(design: Design): string {
       `<tr data-load="${html(load.id)}"><th scope="row">${html(load.name)}</th><td class="lamp" role="status"><i></i><span>off</span></td><td>${
         controls
           .filter(c => c.loadId === load.id)
-          .map(c => controlButton(load, c))
+          .map(c => controlButton(design, load, c))
           .join(' ') || '<span class="none">no hand control</span>'
       }</td></tr>`,
   )
@@ -98,7 +126,7 @@ export function wallPage(design: Design): string {
 @media (prefers-color-scheme:dark){:root{--paper:#1a1815;--raised:#262320;--ink:#f0eadd;--second:#b5ab9b;--rule:#5b5449;--cut:#f08a6c}}
 body{margin:0;background:var(--paper);color:var(--ink);accent-color:var(--ink);font:16px/1.4 "Atkinson Hyperlegible Next Variable",system-ui,sans-serif}
 main{max-width:34rem;margin:0 auto;padding:1.5rem 1rem}h1{font-size:1.3rem;margin:0}p{margin:.2rem 0 1rem;color:var(--second)}
-table{border-collapse:collapse;width:100%}th,td{text-align:left;padding:.7rem .6rem .7rem 0;border-top:1px solid var(--rule)}
+table{border-collapse:collapse;width:100%;table-layout:fixed}th:first-child{width:36%}th:nth-child(2){width:26%}input[type=range]{width:100%;box-sizing:border-box;margin:0}.hand th:nth-child(2){width:64%}.hand td{display:flex;flex-wrap:wrap;gap:.5rem}th,td{text-align:left;padding:.7rem .6rem .7rem 0;border-top:1px solid var(--rule)}
 .lamp i{display:inline-block;width:1.2rem;height:1.2rem;border-radius:50%;border:2px solid var(--ink);vertical-align:-.25rem;margin-right:.5rem}
 [data-on="true"] .lamp i{background:var(--ink)}
 button,a.go{font:inherit;font-weight:700;min-height:2.9rem;min-width:5.5rem;background:var(--raised);color:var(--ink);border:2px solid var(--ink);border-radius:4px;cursor:pointer;padding:0 1rem}
@@ -109,7 +137,9 @@ button.cut{border-color:var(--cut);color:var(--cut)}nav{margin-top:1.2rem;displa
 <table><thead><tr><th>Load</th><th>Lamp</th><th>Hand control</th></tr></thead><tbody>
 ${rows.join('\n')}
 </tbody></table>
-${sensorTable(design)}<nav><button class="cut" data-power="cut">cut power</button>${panels(design)
+${handTable(design)}${sensorTable(design)}<nav><button class="cut" data-power="cut">cut power</button>${panels(
+    design,
+  )
     .map(p => `<a href="/panel/${html(p.id)}">${html(p.name)}</a>`)
     .join('')}</nav>
 </main>
@@ -120,7 +150,9 @@ document.addEventListener('click', event => {
   const button = event.target.closest('button')
   if (!button) return
   if (button.dataset.power) say({ power: button.dataset.power })
-  else if (button.dataset.kind !== 'held') say({ controlId: button.dataset.control })
+  else if (button.dataset.turn) say({ sensorId: handOf(button), detents: Number(button.dataset.turn) })
+  else if (button.dataset.control && button.dataset.kind !== 'held') say({ controlId: button.dataset.control })
+  else if (button.dataset.key && !event.detail) say({ sensorId: handOf(button), key: Number(button.dataset.key) })
 })
 document.addEventListener('input', event => {
   const row = event.target.closest('tr[data-sensor]')
@@ -129,6 +161,17 @@ document.addEventListener('input', event => {
   const raw = bits.length ? [bits.reduce((sum, b) => sum + (b.checked ? 2 ** b.dataset.bit : 0), 0)] : [...row.querySelectorAll('[data-axis]')].map(i => Number(i.value))
   say({ sensorId: row.dataset.sensor, raw })
 })
+const handOf = button => button.closest('tr').dataset.byHand
+let held = null
+document.addEventListener('pointerdown', event => {
+  const key = event.target.closest('button[data-key]')
+  if (!key) return
+  const frame = repeat => say({ sensorId: handOf(key), key: Number(key.dataset.key), repeat })
+  frame(false)
+  clearInterval(held)
+  held = setInterval(() => frame(true), 108)
+})
+for (const end of ['pointerup', 'pointercancel', 'blur']) addEventListener(end, () => clearInterval(held))
 let down = null
 document.addEventListener('pointerdown', event => {
   down = event.target.closest('button[data-kind=held]')

@@ -278,7 +278,7 @@ test('a button that knows a second press: set in its ticket, made by a finger on
     .locator('.el-select')
     .filter({ has: page.getByLabel('Pressed twice') })
     .click()
-  await page.getByRole('option', { name: 'Wheel lights: toggle' }).click()
+  await page.getByRole('option', { name: 'Wheel lights: the other state' }).click()
   await expect(page.locator('[data-at="1,0"]')).toContainText(
     'press twice on Booth extractor: toggles',
   )

@@ -7,11 +7,12 @@ import type { AddressInfo } from 'node:net'
 import AxeBuilder from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
 import fc from 'fast-check'
-import { panelPage } from '../../core/build/panel-page'
-import { siteFiles } from '../../core/build/panel-site'
+import { panelPage } from '../../core/sides/panel-page'
+import { siteFiles } from '../../core/sides/panel-site'
 import { panelOf } from '../../core/design/find'
 import { layOut } from '../../core/panels/auto'
-import type { Design, HttpLink } from '../../core/design/schema'
+import { firstKey } from '../../core/panels/layout'
+import type { Design, HttpLink, LinkOf, Message } from '../../core/design/schema'
 import { spokenValues } from '../../core/design/values'
 import { reportText } from '../../core/messages/table'
 import { readingWire } from '../../core/messages/readings'
@@ -24,6 +25,19 @@ import {
 } from '../../core/surfaces/surface'
 import { edited, kilnCorridor, showroom, starter } from '../fixtures/designs'
 import { expect, test } from './nolvi'
+
+/** A server that has one page and no board behind it. */
+async function served(html: string): Promise<{ at: string; close: () => void }> {
+  const server = createServer(
+    (_, response) =>
+      void response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(html),
+  )
+  await new Promise<void>(resolve => server.listen(0, '127.0.0.1', resolve))
+  return {
+    at: `http://127.0.0.1:${(server.address() as AddressInfo).port}/`,
+    close: () => server.close(),
+  }
+}
 
 /** A controller that says what it is told to say, and keeps what it was asked. */
 class Puppet {
@@ -502,6 +516,200 @@ test('the site is kept by its worker: it opens without its server, and has what 
   await context.close()
 })
 
+test('a kitchen timer of the page, and what the device tells of itself', async ({ page }) => {
+  const panel = starter().surfaces.find(s => s.kind === 'panel')!
+  const on = { page: 0, xMm: 3, widthMm: 58 }
+  const design = edited(
+    starter(),
+    {
+      type: 'placePart',
+      surfaceId: panel.id,
+      part: { id: 'eggs', form: 'countdown', minutes: 5, ...on, yMm: 60, heightMm: 20 },
+    },
+    {
+      type: 'placePart',
+      surfaceId: panel.id,
+      part: { id: 'cell', form: 'device', reads: 'battery', ...on, yMm: 82, heightMm: 16 },
+    },
+    {
+      type: 'placePart',
+      surfaceId: panel.id,
+      part: { id: 'lean', form: 'device', reads: 'tilt', ...on, yMm: 100, heightMm: 16 },
+    },
+  )
+  await page.clock.install({ time: new Date('2026-03-01T08:00:00') })
+  // A battery that is said to be at 42 %, and a device that counts its shakes.
+  await page.addInitScript(() => {
+    const w = window as unknown as { shakes: number; battery: EventTarget & { level: number } }
+    w.shakes = 0
+    w.battery = Object.assign(new EventTarget(), { level: 0.42 })
+    Object.defineProperty(navigator, 'getBattery', { value: () => Promise.resolve(w.battery) })
+    Object.defineProperty(navigator, 'vibrate', { value: () => ++w.shakes })
+  })
+  const server = await served(panelPage(design, panel.id))
+  await page.goto(server.at)
+  const eggs = page.locator('[data-id=eggs]')
+  const left = eggs.getByRole('timer')
+  const press = (name: string) => eggs.getByRole('button', { name }).click()
+  await expect(left).toHaveText('5:00')
+  await press('A minute more')
+  await press('A minute less')
+  await press('A minute less')
+  await expect(left).toHaveText('4:00')
+  await press('Start')
+  await expect(eggs).toHaveAttribute('data-running', 'true')
+  await page.clock.runFor(61_000)
+  await expect(left).toHaveText('2:59')
+  await press('A minute more')
+  await expect(left).toHaveText('3:59')
+  // A page that slept is right when it wakes.
+  await page.clock.fastForward(238_000)
+  await page.clock.runFor(1000)
+  await expect(eggs).toHaveAttribute('data-over', 'true')
+  await expect(left).toHaveText('0:00')
+  await page.clock.runFor(3000)
+  expect(await page.evaluate(() => (window as unknown as { shakes: number }).shakes)).toBe(4)
+  await press('Over')
+  await expect(eggs).toHaveAttribute('data-over', 'false')
+  await expect(left).toHaveText('5:00')
+  const cell = page.locator('[data-id=cell]')
+  await expect(cell.locator('.np-value')).toHaveText('42')
+  await page.evaluate(() => {
+    const { battery } = window as unknown as { battery: EventTarget & { level: number } }
+    battery.level = 0.4
+    battery.dispatchEvent(new Event('levelchange'))
+  })
+  await expect(cell.locator('.np-value')).toHaveText('40')
+  const lean = page.locator('[data-id=lean]')
+  await expect(lean).toHaveAttribute('data-shown', 'unknown')
+  await page.evaluate(() =>
+    dispatchEvent(new DeviceOrientationEvent('deviceorientation', { beta: 12.4, gamma: -3 })),
+  )
+  await expect(lean.locator('.np-value')).toHaveText('12, -3')
+  server.close()
+})
+
+test('over low-energy Bluetooth of the browser: packets of real bytes both ways, and by itself back after a loss', async ({
+  page,
+}) => {
+  const given = starter()
+  const blank = edited(
+    given,
+    { type: 'removeSurface', surfaceId: given.surfaces.find(s => s.kind === 'panel')!.id },
+    { type: 'addPanel', name: 'Low', over: 'low-energy' },
+  )
+  const panel = blank.surfaces.find(s => s.kind === 'panel')!
+  const link = blank.links.find(l => l.id === panel.linkId)!
+  const [load] = blank.loads
+  const long = `${load!.id} on, and this is longer than one packet`
+  const design = edited(
+    blank,
+    {
+      type: 'addMessage',
+      linkId: link.id,
+      loadId: load!.id,
+      codes: { on: long, off: `${load!.id} off` },
+    },
+    { type: 'placeKey', surfaceId: panel.id, key: firstKey(panel, load!) },
+  )
+  const spoken = design.links.find(l => l.id === link.id)!
+  // A board that is chosen only at the second try, keeps each packet, says what it is told to say,
+  // and can go out of reach.
+  await page.addInitScript(() => {
+    const w = window as unknown as {
+      asked: unknown[]
+      packets: number[][]
+      say: (bytes: number[]) => void
+      gone: () => void
+    }
+    w.asked = []
+    w.packets = []
+    let tries = 0
+    const notifies = Object.assign(new EventTarget(), {
+      value: undefined as DataView | undefined,
+      startNotifications: () => Promise.resolve(),
+      writeValueWithResponse: () => Promise.reject(new Error('nobody writes here')),
+    })
+    const writes = Object.assign(new EventTarget(), {
+      startNotifications: () => Promise.reject(new Error('nobody hears here')),
+      writeValueWithResponse: (bytes: Uint8Array) => {
+        if (bytes.length > 20) return Promise.reject(new Error('too long for a packet'))
+        w.packets.push([...bytes])
+        return Promise.resolve()
+      },
+    })
+    w.say = bytes => {
+      notifies.value = new DataView(Uint8Array.from(bytes).buffer)
+      notifies.dispatchEvent(new Event('characteristicvaluechanged'))
+    }
+    const gatt = {
+      connect: () => Promise.resolve(gatt),
+      getPrimaryService: (service: string) => {
+        w.asked.push(service)
+        return Promise.resolve({
+          getCharacteristic: (uuid: string) => {
+            w.asked.push(uuid)
+            return Promise.resolve(uuid.includes('-0003-') ? notifies : writes)
+          },
+        })
+      },
+    }
+    const device = Object.assign(new EventTarget(), { gatt })
+    w.gone = () => device.dispatchEvent(new Event('gattserverdisconnected'))
+    Object.defineProperty(navigator, 'bluetooth', {
+      value: {
+        requestDevice: (options: unknown) => {
+          w.asked.push(options)
+          return tries++
+            ? Promise.resolve(device)
+            : Promise.reject(new DOMException('none', 'NotFoundError'))
+        },
+      },
+    })
+  })
+  const server = await served(panelPage(design, panel.id))
+  await page.goto(server.at)
+  const line = page.locator('.np-link')
+  await expect(line).toContainText('Press Connect and choose the board.')
+  await page.getByRole('button', { name: 'Connect' }).click()
+  await expect(line).toContainText('No board was chosen')
+  await page.getByRole('button', { name: 'Connect' }).click()
+  await expect(line).toHaveAttribute('data-up', 'true')
+  const { service, writeTo, notifyFrom } = spoken as LinkOf<'low-energy'>
+  expect(await page.evaluate(() => (window as unknown as { asked: unknown[] }).asked)).toEqual([
+    { filters: [{ services: [service] }] },
+    { filters: [{ services: [service] }] },
+    service,
+    notifyFrom,
+    writeTo,
+  ])
+  const say = (text: string) =>
+    page.evaluate(
+      bytes => (window as unknown as { say: (bytes: number[]) => void }).say(bytes),
+      [...text].map(c => c.charCodeAt(0)),
+    )
+  const written = () =>
+    page.evaluate(() =>
+      (window as unknown as { packets: number[][] }).packets.map(p => String.fromCharCode(...p)),
+    )
+  // A report in two packets, cut in the middle.
+  const message = (spoken.messages as Message[])[0]!
+  const off = reportText(spoken, load!, message, 'off')
+  const key = page.locator(`[data-load-id=${load!.id}]`)
+  await say(off.slice(0, 4))
+  await say(off.slice(4))
+  await expect(key).toHaveAttribute('data-shown', 'off')
+  const before = (await written()).length
+  await key.getByRole('button').first().click()
+  await expect.poll(async () => (await written()).slice(before).join('')).toBe(`${long}\n`)
+  expect((await written()).slice(before).map(p => p.length)).toEqual([20, 20, long.length + 1 - 40])
+  await page.evaluate(() => (window as unknown as { gone: () => void }).gone())
+  await expect(line).toContainText('out of reach')
+  await expect(key.getByRole('button').first()).toBeDisabled()
+  await expect(line).toHaveAttribute('data-up', 'true', { timeout: 8000 })
+  server.close()
+})
+
 test('over a serial port of the browser: connected by a press, bytes both ways, and it says why when the port goes', async ({
   page,
 }) => {
@@ -539,14 +747,8 @@ test('over a serial port of the browser: connected by a press, bytes both ways, 
       },
     })
   })
-  const server = createServer(
-    (_, response) =>
-      void response
-        .writeHead(200, { 'content-type': 'text/html; charset=utf-8' })
-        .end(panelPage(design, panel.id)),
-  )
-  await new Promise<void>(resolve => server.listen(0, '127.0.0.1', resolve))
-  await page.goto(`http://127.0.0.1:${(server.address() as AddressInfo).port}/`)
+  const server = await served(panelPage(design, panel.id))
+  await page.goto(server.at)
   const line = page.locator('.np-link')
   await expect(line).toContainText('Press Connect and choose the port.')
   await page.getByRole('button', { name: 'Connect' }).click()

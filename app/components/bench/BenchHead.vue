@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** Heads of the columns with their live controls for the load shown. */
-import { actsOn, linkOf, loadOf, maybeMessage } from '../../../core/design/find'
+import { linkOf, loadOf, maybeMessage, scenesOn } from '../../../core/design/find'
+import { actsOn } from '../../../core/design/targets'
 import type { Design, PanelKey, Surface } from '../../../core/design/schema'
 import { formsOf, valueWords, wantsOn } from '../../../core/design/values'
 import { differs, isDefinite } from '../../../core/bench/trace'
-import { isRow } from '../../../core/panels/layout'
+import { formRow } from '../../../core/panels/forms/rows'
 import { isLit, shownLabel, wantLabel } from '../../../core/panels/words'
 import { seconds } from '../../../core/units/format'
 import { OVERVIEW_PX, TIME_SCALE_PX, type BenchColumn } from '../../composables/bench-columns'
@@ -67,8 +68,19 @@ function keyOf(surface: Surface) {
 }
 const controlsOf = (surface: Surface) =>
   surface.kind === 'hand'
-    ? surface.controls.filter(c => actsOn(c, bench.loadId ?? '').length > 0)
+    ? surface.controls.filter(c => actsOn(props.design, c, bench.loadId ?? '').length > 0)
     : []
+/** Scenes that a surface asks for and that set the load shown. */
+const scenesOf = (surface: Surface) =>
+  surface.kind === 'hand'
+    ? []
+    : props.design.scenes.filter(
+        s => scenesOn(surface).includes(s.id) && s.sets.some(x => x.loadId === bench.loadId),
+      )
+function tapScene(surfaceId: string, sceneId: string): void {
+  bench.act({ do: 'scene', surfaceId, sceneId })
+  bench.run()
+}
 function tap(surfaceId: string, want: string): void {
   bench.act({ do: 'key', surfaceId, loadId: bench.loadId, want })
   bench.run()
@@ -120,7 +132,7 @@ function tap(surfaceId: string, want: string): void {
           :key="key.form"
           class="keys"
         >
-          <template v-if="isRow(key.form)">
+          <template v-if="formRow(key.form).row">
             <button
               v-for="want in key.wants"
               :key="want"
@@ -167,7 +179,19 @@ function tap(surfaceId: string, want: string): void {
             }}
           </button>
         </div>
-        <span v-else class="second keys">no key</span>
+        <span v-else-if="!scenesOf(column.surface).length" class="second keys">no key</span>
+        <div v-if="scenesOf(column.surface).length" class="keys">
+          <button
+            v-for="s in scenesOf(column.surface)"
+            :key="s.id"
+            type="button"
+            class="key wide"
+            :disabled="!connected(column.surface.id)"
+            @click="tapScene(column.surface.id, s.id)"
+          >
+            scene {{ s.name }}
+          </button>
+        </div>
       </template>
     </div>
   </div>

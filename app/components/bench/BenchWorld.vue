@@ -4,6 +4,7 @@ import { readingText } from '../../../core/controller/readings'
 import { hasReading, readingWords } from '../../../core/design/items'
 import { loadOf } from '../../../core/design/find'
 import type { Design, Sensor } from '../../../core/design/schema'
+import { targetWords } from '../../../core/design/targets'
 import { useBenchStore } from '../../stores/bench'
 import { isKnob, isReceiver } from '../../../core/design/sensors/traits'
 
@@ -12,8 +13,12 @@ const bench = useBenchStore()
 const raw = (s: Sensor) => (void bench.tick, bench.bench?.raw(s.id) ?? [])
 const words = (s: Sensor) => readingWords(s, readingText(s, raw(s)))
 type Remote = Extract<Sensor, { kind: 'infrared' }>
-const keyWords = (s: Remote, i: number) =>
-  `${loadOf(props.design, s.keys[i]?.loadId ?? '').name} ${s.keys[i]?.asks ?? ''}`
+const keyWords = (s: Remote, i: number) => {
+  const key = s.keys[i]
+  if (!key) return ''
+  const words = targetWords(props.design, key)
+  return 'loadId' in key ? `${loadOf(props.design, key.loadId).name} ${words}` : words
+}
 /** One frame: a key that is tapped. */
 function down(sensorId: string, key: number): void {
   bench.act({ do: 'remote', sensorId, key, repeats: 0 })

@@ -3,9 +3,11 @@
  * The keys of a remote control that a receiver has learnt: address and command, and what each asks
  * for.
  */
-import { asksOf, valuesOf, valueWords } from '../../../core/design/values'
+import { asksOf } from '../../../core/design/values'
 import { infraredFrame, REPEAT_MS } from '../../../core/links/infrared'
 import type { Design, Sensor } from '../../../core/design/schema'
+import type { Target } from '../../../core/design/targets'
+import { asksWords, sceneWishes, targetOf, wishOf } from '../../composables/wishes'
 import { useDesignStore } from '../../stores/design'
 import { actsAgain } from '../../../core/design/outputs/traits'
 
@@ -16,12 +18,21 @@ const designs = useDesignStore()
 const loads = computed(() =>
   props.design.loads.filter(l => l.controllerId === props.sensor.controllerId),
 )
-const outputOf = (key: Key) => props.design.loads.find(l => l.id === key.loadId)?.output
+const outputOf = (key: Key) =>
+  'loadId' in key ? props.design.loads.find(l => l.id === key.loadId)?.output : undefined
 const put = (keys: Key[]) =>
   designs.apply({ type: 'setSensor', sensorId: props.sensor.id, patch: { keys } })
 const hex = (n: number, digits: number) => `0x${n.toString(16).toUpperCase().padStart(digits, '0')}`
-function change(i: number, patch: Partial<Key>): void {
+function change(i: number, patch: Partial<Pick<Key, 'address' | 'command'>>): void {
   put(props.sensor.keys.map((k, j) => (j === i ? { ...k, ...patch } : k)))
+}
+/** What it asks for takes the place of what it asked for. */
+function ask(i: number, target: Target): void {
+  put(
+    props.sensor.keys.map((k, j) =>
+      j === i ? { address: k.address, command: k.command, ...target } : k,
+    ),
+  )
 }
 function setNumber(i: number, which: 'address' | 'command', event: Event): void {
   const input = event.target as HTMLInputElement
@@ -29,9 +40,10 @@ function setNumber(i: number, which: 'address' | 'command', event: Event): void 
   if (Number.isInteger(value) && value >= 0 && value <= 0xffff) change(i, { [which]: value })
   else input.value = hex(props.sensor.keys[i]?.[which] ?? 0, which === 'address' ? 4 : 2)
 }
-function setLoad(i: number, loadId: string): void {
-  const output = props.design.loads.find(l => l.id === loadId)?.output
-  if (output) change(i, { loadId, asks: asksOf(output, 'push')[0] ?? '' })
+function setLoad(i: number, what: string): void {
+  const output = props.design.loads.find(l => l.id === what)?.output
+  if (output) ask(i, { loadId: what, asks: asksOf(output, 'push')[0] ?? '' })
+  else ask(i, targetOf(what))
 }
 function add(): void {
   const load = loads.value[0]
@@ -47,10 +59,8 @@ function add(): void {
       },
     ])
 }
-const words = (key: Key) => {
-  const output = outputOf(key)
-  return output && valuesOf(output).includes(key.asks) ? valueWords(output, key.asks) : key.asks
-}
+const acts = (key: Key) =>
+  'loadId' in key && actsAgain(outputOf(key)) ? 'goes on acting' : 'acts once'
 </script>
 
 <template>
@@ -60,7 +70,7 @@ const words = (key: Key) => {
         <tr>
           <th>Address</th>
           <th>Command</th>
-          <th>Load</th>
+          <th>Load or scene</th>
           <th>Asks for</th>
           <th>Held down</th>
           <th class="number">In the air</th>
@@ -91,28 +101,34 @@ const words = (key: Key) => {
           </td>
           <td>
             <el-select
-              :model-value="key.loadId"
+              :model-value="'loadId' in key ? key.loadId : wishOf(key)"
               size="small"
               :aria-label="`Load of key ${i + 1}`"
               @change="(id: string) => setLoad(i, id)"
-              ><el-option v-for="l in loads" :key="l.id" :value="l.id" :label="l.name"
+              ><el-option v-for="l in loads" :key="l.id" :value="l.id" :label="l.name" /><el-option
+                v-for="w in sceneWishes(design)"
+                :key="w.value"
+                :value="w.value"
+                :label="w.label"
             /></el-select>
           </td>
           <td>
+            <span v-if="'sceneId' in key" class="second">what it sets</span>
             <el-select
+              v-else
               :model-value="key.asks"
               size="small"
               :aria-label="`What key ${i + 1} asks for`"
-              @change="(asks: string) => change(i, { asks })"
+              @change="(asks: string) => ask(i, { loadId: key.loadId, asks })"
               ><el-option
                 v-for="a in outputOf(key) ? asksOf(outputOf(key)!, 'push') : []"
                 :key="a"
                 :value="a"
-                :label="words({ ...key, asks: a })"
+                :label="asksWords({ output: outputOf(key)! }, a)"
             /></el-select>
           </td>
           <td class="second">
-            {{ actsAgain(outputOf(key)) ? 'goes on acting' : 'acts once' }}
+            {{ acts(key) }}
           </td>
           <td class="number" :title="infraredFrame(key.address, key.command).reason">
             {{ infraredFrame(key.address, key.command).ms.toFixed(1) }} ms

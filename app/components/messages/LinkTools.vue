@@ -12,6 +12,7 @@ const WORDS: Record<School, string> = {
   letters: 'letters: capital on, small off, else a letter and a counter',
   digits: 'digits: consecutive, same width',
   routes: 'routes: /load/on, /load/off, /load/value',
+  parameters: 'one route with parameters: /set?load=fan&value=on',
   template: 'as the dialect makes them',
   numbers: 'numbers of loads and values',
 }

@@ -96,6 +96,10 @@ function move(event: KeyboardEvent): void {
   input.blur()
   column[column.indexOf(input) + by]?.select()
 }
+/** One column of words and one of codes, as soon as one load has more than fit in a line. */
+const listed = computed(
+  () => wide.value || rows.value.some(r => r.message && askedBy(r.load, r.message).length > 3),
+)
 </script>
 
 <template>
@@ -117,7 +121,7 @@ function move(event: KeyboardEvent): void {
             <th scope="row">{{ row.load.name }}</th>
             <template v-if="row.message">
               <td>
-                <div class="codes" :class="{ listed: askedBy(row.load, row.message).length > 3 }">
+                <div class="codes" :class="{ listed }">
                   <label v-for="(which, i) in askedBy(row.load, row.message)" :key="which"
                     ><span class="second small">{{ valueWords(row.load.output, which) }}</span>
                     <input
@@ -218,6 +222,7 @@ function move(event: KeyboardEvent): void {
           </tr>
         </template>
         <SceneRows
+          :indent="listed"
           :design="design"
           :link="link"
           :max-length="maxLength"
@@ -377,6 +382,9 @@ function move(event: KeyboardEvent): void {
 .codes.listed label {
   display: grid;
   grid-template-columns: 58px max-content;
+}
+.codes.listed .more {
+  margin-left: 64px;
 }
 .codes.listed label span {
   text-align: right;

@@ -10,7 +10,13 @@ import { loadOf } from '../../../core/design/find'
 import { freshId } from '../../../core/design/ids'
 import { useDesignStore } from '../../stores/design'
 
-const props = defineProps<{ design: Design; link: Link; maxLength: number; columns: number }>()
+const props = defineProps<{
+  design: Design
+  link: Link
+  maxLength: number
+  columns: number
+  indent: boolean
+}>()
 const designs = useDesignStore()
 const editing = ref('')
 const own = computed(() =>
@@ -56,13 +62,27 @@ function setValue(scene: Scene, loadId: string, value: string): void {
         : [...scene.sets, { loadId, value }]
   if (sets.length) designs.apply({ type: 'setScene', sceneId: scene.id, patch: { sets } })
 }
-const words = (scene: Scene) =>
-  scene.sets
-    .map(
-      s =>
-        `${loadOf(props.design, s.loadId).name} ${valueWords(loadOf(props.design, s.loadId).output, s.value)}`,
-    )
-    .join(', ')
+const boardName = (id: string) => props.design.controllers.find(c => c.id === id)?.name ?? id
+const several = computed(() => props.design.controllers.length > 1)
+/** What it sets, board by board where there are several: this link reaches one of them. */
+const words = (scene: Scene) => {
+  const said = (controllerId: string) =>
+    scene.sets
+      .map(s => ({ load: loadOf(props.design, s.loadId), value: s.value }))
+      .filter(s => s.load.controllerId === controllerId)
+      .map(s => `${s.load.name} ${valueWords(s.load.output, s.value)}`)
+      .join(', ')
+  return props.design.controllers
+    .flatMap(c => {
+      const sets = said(c.id)
+      if (!sets) return []
+      if (!several.value) return [`sets ${sets}`]
+      return c.id === props.link.controllerId
+        ? [`sets ${sets} on ${c.name}`]
+        : [`leaves ${sets} to ${c.name}, which has to be asked too`]
+    })
+    .join('; ')
+}
 </script>
 
 <template>
@@ -78,6 +98,7 @@ const words = (scene: Scene) =>
       <td>
         <input
           class="wire code"
+          :class="{ indent }"
           :value="link.scenes[scene.id] ?? ''"
           :maxlength="maxLength"
           :aria-label="`Code of scene ${scene.name}`"
@@ -88,7 +109,7 @@ const words = (scene: Scene) =>
         />
       </td>
       <td :colspan="columns - 2" class="second">
-        sets {{ words(scene) }}
+        {{ words(scene) }}
         <button
           type="button"
           class="plain under"
@@ -110,8 +131,13 @@ const words = (scene: Scene) =>
       <td />
       <td :colspan="columns - 1">
         <div class="sets">
-          <label v-for="l in own" :key="l.id"
-            ><span>{{ l.name }}</span>
+          <label v-for="l in design.loads" :key="l.id"
+            ><span
+              >{{ l.name
+              }}<span v-if="l.controllerId !== link.controllerId" class="second">
+                ({{ boardName(l.controllerId) }})</span
+              ></span
+            >
             <el-select
               :model-value="scene.sets.find(s => s.loadId === l.id)?.value ?? ''"
               :empty-values="[null]"
@@ -141,6 +167,9 @@ const words = (scene: Scene) =>
 </template>
 
 <style scoped>
+.code.indent {
+  margin-left: 64px;
+}
 .code {
   width: 172px;
   background: var(--raised);

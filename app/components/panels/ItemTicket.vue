@@ -2,14 +2,13 @@
 /** The chosen part's own ticket, beside its panel. */
 import { linkOf, loadOf, maybeMessage } from '../../../core/design/find'
 import { saysWords } from '../../../core/checks/sheet'
+import { DEVICE_READINGS, formWords } from '../../../core/design/forms/forms'
 import {
-  FORM_WORDS,
   GUARD_WORDS,
   isKey,
   itemPath,
   itemsOf,
   itemTitle,
-  PART_WORDS,
   unitOf,
 } from '../../../core/design/items'
 import {
@@ -18,7 +17,6 @@ import {
   type Guard,
   type PanelItem,
   type PanelKey,
-  type PanelPart,
   type PanelSurface,
 } from '../../../core/design/schema'
 import { spokenValues } from '../../../core/design/values'
@@ -34,6 +32,7 @@ import {
 import type { TapRates } from '../../../core/panels/taps'
 import { guardEdit } from '../../../core/checks/panel-rules'
 import { readingBody } from '../../../core/messages/readings'
+import type { EditArgs } from '../../../core/design/edits/edits'
 import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
 
@@ -55,26 +54,6 @@ const sensor = computed(() =>
     : null,
 )
 const forms = computed(() => formsFor(props.design, props.item))
-const FORMS: Record<PanelItem['form'], string> = {
-  state: 'one key',
-  pair: 'pair of keys',
-  trigger: 'trigger',
-  hold: 'hold',
-  each: 'key for each',
-  stepper: 'more and less',
-  fader: 'fader',
-  number: 'number',
-  timer: 'timer',
-  readout: 'readout',
-  gauge: 'gauge',
-  history: 'history',
-  column: 'column',
-  tilt: 'tilt',
-  scene: 'scene key',
-  text: 'text',
-  connection: 'connection line',
-  answers: 'answer line',
-}
 const says = computed(() => {
   if (load.value) {
     const message = maybeMessage(link.value, load.value.id)
@@ -82,7 +61,7 @@ const says = computed(() => {
       ? saysWords(spokenValues(load.value.output).map(v => message.codes[v] ?? ''))
       : ''
   }
-  return props.item.form === 'scene' ? (link.value.scenes[props.item.sceneId] ?? '') : ''
+  return 'sceneId' in props.item ? (link.value.scenes[props.item.sceneId] ?? '') : ''
 })
 const hears = computed(() => {
   const reading =
@@ -119,7 +98,13 @@ const POLICY = {
 const here = computed(() =>
   findings.findings.filter(f => f.path === itemPath(props.design, props.panel, props.item)),
 )
-const set = (patch: Record<string, unknown>) =>
+const DEVICE_WAYS = (['battery', 'tilt', 'position'] as const).map(reads => ({
+  reads,
+  title: DEVICE_READINGS[reads].title,
+}))
+/** What the minutes of a part mean. */
+const minutesWords = computed(() => ('sensorId' in props.item ? 'Reaches back' : 'Starts with'))
+const set = (patch: EditArgs['setItem']['patch']) =>
   designs.apply({ type: 'setItem', surfaceId: props.panel.id, keyId: props.item.id, patch })
 const move = (patch: Partial<Record<'xMm' | 'yMm' | 'widthMm' | 'heightMm', number>>) =>
   designs.apply({
@@ -154,7 +139,7 @@ const otherName = (id: string) => {
       aria-label="Form"
       @change="(form: PanelItem['form']) => designs.apply(formEdit(design, panel, item, form))"
     >
-      <el-option v-for="form in forms" :key="form" :value="form" :label="FORMS[form]" />
+      <el-option v-for="form in forms" :key="form" :value="form" :label="formWords(form).name" />
     </el-select>
     <el-radio-group
       v-else-if="forms.length > 1"
@@ -163,12 +148,10 @@ const otherName = (id: string) => {
       @change="form => designs.apply(formEdit(design, panel, item, form as PanelItem['form']))"
     >
       <el-radio-button v-for="form in forms" :key="form" :value="form">{{
-        FORMS[form]
+        formWords(form).name
       }}</el-radio-button>
     </el-radio-group>
-    <span v-else class="second">{{
-      isKey(item) ? FORM_WORDS[item.form] : PART_WORDS[(item as PanelPart).form]
-    }}</span>
+    <span v-else class="second">{{ formWords(item.form).words }}</span>
     <label v-if="'guard' in item" class="line"
       ><span class="second">Guard</span>
       <el-select
@@ -214,7 +197,7 @@ const otherName = (id: string) => {
         ><dt>Shows</dt>
         <dd>{{ POLICY[panel.belief.policy] }}</dd></template
       >
-      <template v-if="item.form === 'text'"
+      <template v-if="'text' in item"
         ><dt>Text</dt>
         <dd>
           <InlineText
@@ -241,7 +224,7 @@ const otherName = (id: string) => {
           {{ sensor ? unitOf(sensor) : '' }}
         </dd>
       </template>
-      <template v-if="item.form === 'gauge'">
+      <template v-if="'warnBelow' in item">
         <dt>Warns below</dt>
         <dd>
           <InlineText
@@ -261,17 +244,28 @@ const otherName = (id: string) => {
           >
         </dd>
       </template>
-      <template v-if="item.form === 'history'"
-        ><dt>Reaches back</dt>
+      <template v-if="'minutes' in item"
+        ><dt>{{ minutesWords }}</dt>
         <dd>
           <NumberField
             :value="item.minutes"
             unit="min"
-            label="Reaches back"
+            :label="minutesWords"
             :min="1"
-            :max="1440"
+            :max="'sensorId' in item ? 1440 : 600"
             @change="minutes => set({ minutes })"
           /></dd
+      ></template>
+      <template v-if="'reads' in item"
+        ><dt>Reads</dt>
+        <dd>
+          <el-select
+            :model-value="item.reads"
+            size="small"
+            aria-label="What it reads of the device"
+            @change="(reads: (typeof DEVICE_WAYS)[number]['reads']) => set({ reads })"
+            ><el-option v-for="r in DEVICE_WAYS" :key="r.reads" :value="r.reads" :label="r.title"
+          /></el-select></dd
       ></template>
       <template v-for="[key, words] in BOX" :key="key"
         ><dt>{{ words }}</dt>

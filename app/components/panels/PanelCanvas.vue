@@ -4,9 +4,9 @@
  * at once. Live: the view of the built page, with the run on the bench behind it.
  */
 import interact from 'interactjs'
-import { itemMarkup, themeProperties } from '../../../core/build/panel-markup'
+import { itemMarkup, themeProperties } from '../../../core/sides/panel-markup'
 import { isKey, itemPath, itemsOf, itemTitle } from '../../../core/design/items'
-import type { Edit } from '../../../core/design/edits'
+import type { Edit } from '../../../core/design/edits/edits'
 import type { Design, PanelItem, PanelSurface } from '../../../core/design/schema'
 import { attracted, shifted, type Guide } from '../../../core/panels/arrange'
 import type { Sight } from '../../../core/panels/colour'

@@ -4,7 +4,7 @@
  * glass.
  */
 import { linkOf } from '../../../core/design/find'
-import { wallCards } from '../../../core/build/wall-cards'
+import { wallCards } from '../../../core/sides/wall-cards'
 import {
   DEFAULT_THEME,
   LIMITS,

@@ -58,6 +58,8 @@ const groups = computed((): { title: string; rows: Row[] }[] =>
           name: 'Connection, and why not',
         },
         { thing: { kind: 'line' as const, id: 'answers' as const }, name: 'Last answer' },
+        { thing: { kind: 'line' as const, id: 'countdown' as const }, name: 'Kitchen timer' },
+        { thing: { kind: 'line' as const, id: 'device' as const }, name: 'Reading of the device' },
         { thing: { kind: 'line' as const, id: 'text' as const }, name: 'Text' },
       ],
     },

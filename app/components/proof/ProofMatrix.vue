@@ -4,7 +4,7 @@
  * proves what is not proved yet.
  */
 import { PROMISE_IDS, PROMISES, notAsked, type PromiseId } from '../../../core/proof/promises'
-import type { SurfaceState, Verdict } from '../../../core/proof/prove'
+import type { PromiseState, Verdict } from '../../../core/proof/prove'
 import type { Design, Load } from '../../../core/design/schema'
 import { useProofStore } from '../../stores/proof'
 
@@ -17,7 +17,7 @@ const proofs = useProofStore()
 const grid = useTemplateRef<HTMLElement>('grid')
 
 type Asked = Exclude<Verdict['result'], 'not asked'>
-const STATES: Record<Asked, SurfaceState> = {
+const STATES: Record<Asked, PromiseState> = {
   holds: 'holds',
   broken: 'broken',
   'by timing': 'in time',
@@ -35,7 +35,7 @@ const SHORT: Record<Asked, string> = {
 interface Cell {
   promise: PromiseId
   label: string
-  state: SurfaceState | null
+  state: PromiseState | null
   words: string
   old: boolean
   broken: boolean

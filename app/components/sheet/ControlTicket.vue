@@ -2,18 +2,28 @@
 /** One wired hand control: pin, kind of action, debounce and lock-out. */
 import type { Control, Design } from '../../../core/design/schema'
 import { loadOf } from '../../../core/design/find'
-import { asksOf, valueWords } from '../../../core/design/values'
+import { asksOf } from '../../../core/design/values'
+import { asksWords, wishOf } from '../../composables/wishes'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design; control: Control }>()
 const designs = useDesignStore()
 const output = computed(() => loadOf(props.design, props.control.loadId).output)
 const asks = computed(() => asksOf(output.value, props.control.kind))
-const ASKS: Record<string, string> = {
-  toggle: 'the other state',
-  next: 'the next, then from the start',
-  up: 'more',
-  down: 'less',
+/** Scenes that set its load, so that it can ask for them. */
+const scenes = computed(() =>
+  props.design.scenes.filter(s => s.sets.some(x => x.loadId === props.control.loadId)),
+)
+const asked = computed(() =>
+  props.control.sceneId === null ? props.control.asks : wishOf({ sceneId: props.control.sceneId }),
+)
+function ask(what: string): void {
+  const scene = props.design.scenes.find(s => wishOf({ sceneId: s.id }) === what)
+  designs.apply({
+    type: 'setControl',
+    controlId: props.control.id,
+    patch: scene ? { sceneId: scene.id } : { sceneId: null, asks: what },
+  })
 }
 </script>
 
@@ -43,14 +53,19 @@ const ASKS: Record<string, string> = {
               designs.apply({ type: 'setControl', controlId: control.id, patch: { acts } })
           "
         >
-          <el-option value="position" label="position decides" /><el-option
+          <el-option
+            value="position"
+            :label="control.sceneId === null ? 'position decides' : 'when it is closed'"
+          /><el-option
             value="movement"
-            label="any movement toggles"
+            :label="control.sceneId === null ? 'any movement toggles' : 'at any movement'"
           />
         </el-select>
       </dd>
     </template>
-    <template v-if="control.kind === 'latching' && control.acts === 'position'">
+    <template
+      v-if="control.kind === 'latching' && control.acts === 'position' && control.sceneId === null"
+    >
       <dt>At a start</dt>
       <dd>
         <el-select
@@ -67,22 +82,23 @@ const ASKS: Record<string, string> = {
         /></el-select>
       </dd>
     </template>
-    <template v-if="asks.length > 1">
+    <template v-if="asks.length > 1 || scenes.length">
       <dt>Asks for</dt>
       <dd>
         <el-select
-          :model-value="control.asks"
+          :model-value="asked"
           size="small"
           aria-label="What the control asks for"
-          @change="
-            (asks: string) =>
-              designs.apply({ type: 'setControl', controlId: control.id, patch: { asks } })
-          "
+          @change="ask"
           ><el-option
             v-for="a in asks"
             :key="a"
             :value="a"
-            :label="ASKS[a] ?? valueWords(output, a)"
+            :label="asksWords({ output }, a)" /><el-option
+            v-for="s in scenes"
+            :key="`scene ${s.id}`"
+            :value="wishOf({ sceneId: s.id })"
+            :label="`scene ${s.name}`"
         /></el-select>
       </dd>
     </template>

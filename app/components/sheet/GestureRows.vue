@@ -5,7 +5,7 @@
  */
 import type { Control, Design } from '../../../core/design/schema'
 import { loadOf } from '../../../core/design/find'
-import { asksOf } from '../../../core/design/values'
+import { targetOf, wishesFor, wishOf } from '../../composables/wishes'
 import { useDesignStore } from '../../stores/design'
 import { isHeld } from '../../../core/design/outputs/traits'
 
@@ -22,24 +22,20 @@ const set = (patch: Partial<Pick<Push, 'gestures' | 'doubleMs' | 'holdMs'>>) =>
   designs.apply({ type: 'setControl', controlId: props.control.id, patch })
 /** A load that is on while held takes the button for itself. */
 const takes = computed(() => !isHeld(loadOf(props.design, props.control.loadId).output))
-const wishes = computed(() =>
-  props.design.loads
-    .filter(l => !isHeld(l.output))
-    .flatMap(l =>
-      asksOf(l.output, 'push').map(asks => ({
-        value: `${l.id} ${asks}`,
-        label: `${l.name}: ${asks}`,
-      })),
-    ),
-)
+const wishes = computed(() => {
+  const { controllerId } = loadOf(props.design, props.control.loadId)
+  return wishesFor(
+    props.design,
+    props.design.loads.filter(l => l.controllerId === controllerId && !isHeld(l.output)),
+  )
+})
 const of = (on: Row['on']) => props.control.gestures.find(g => g.on === on)
 const knows = (on: Row['on']) => of(on) !== undefined
 function choose(on: Row['on'], wish: string): void {
-  const [loadId = '', asks = ''] = wish.split(' ')
   const others = props.control.gestures.filter(g => g.on !== on)
   set({
     gestures: wish
-      ? [...others, { on, loadId, asks }].toSorted(
+      ? [...others, { on, ...targetOf(wish) }].toSorted(
           (a, b) => Object.keys(WORDS).indexOf(a.on) - Object.keys(WORDS).indexOf(b.on),
         )
       : others,
@@ -47,7 +43,7 @@ function choose(on: Row['on'], wish: string): void {
 }
 const value = (on: Row['on']) => {
   const row = of(on)
-  return row ? `${row.loadId} ${row.asks}` : ''
+  return row ? wishOf(row) : ''
 }
 </script>
 

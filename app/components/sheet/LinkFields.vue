@@ -4,6 +4,7 @@ import {
   hasRoomBehind,
   hasSpeed,
   isBluetooth,
+  isLowEnergy,
   isPeerRadio,
   isUdp,
   isWire,
@@ -30,6 +31,11 @@ const TIMES = [
 ] as const
 /** Short codes and structures have no room for a number. */
 const canNumber = computed(() => hasRoomBehind(props.link))
+const UUIDS = [
+  ['service', 'Service'],
+  ['writeTo', 'Commands go to'],
+  ['notifyFrom', 'Reports come from'],
+] as const
 const BAUDS = [9600, 19200, 38400, 57600, 115200]
 const title = computed(() => LINK_WORDS[props.link.kind].replace(/^./, c => c.toUpperCase()))
 function setNetworks(text: string): void {
@@ -85,6 +91,53 @@ function setNetworks(text: string): void {
               @clear="setLink({ statusPin: null })"
             /></dd
         ></template>
+      </template>
+      <template v-if="isLowEnergy(link)">
+        <template v-for="[key, words] in UUIDS" :key="key">
+          <dt>{{ words }}</dt>
+          <dd>
+            <InlineText
+              mono
+              :value="link[key]"
+              :maxlength="36"
+              :label="`UUID: ${words.toLowerCase()}`"
+              @change="t => setLink({ [key]: t.toLowerCase() })"
+            />
+          </dd>
+        </template>
+        <dt title="20 bytes, unless both sides agree on larger packets">In packets of</dt>
+        <dd>
+          <NumberField
+            :value="link.packetBytes"
+            :min="20"
+            :max="512"
+            unit="bytes"
+            label="Bytes of a packet"
+            @change="packetBytes => setLink({ packetBytes })"
+          />
+        </dd>
+        <dt>A packet every</dt>
+        <dd>
+          <NumberField
+            :value="link.intervalMs"
+            :min="8"
+            :max="4000"
+            unit="ms"
+            label="From one connection event to the next"
+            @change="intervalMs => setLink({ intervalMs })"
+          />
+        </dd>
+        <dt>Phones at once</dt>
+        <dd>
+          <NumberField
+            :value="link.clients"
+            :min="1"
+            :max="8"
+            unit=""
+            label="Phones that it serves at once"
+            @change="clients => setLink({ clients })"
+          />
+        </dd>
       </template>
       <template v-if="isWire(link)">
         <dt>Receives on</dt>

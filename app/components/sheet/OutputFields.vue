@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What an output does, field by field, by its kind. */
-import type { OutputPatch } from '../../../core/design/edits'
+import type { OutputPatch } from '../../../core/design/edits/loads'
 import type { Design, Load, Output } from '../../../core/design/schema'
 import { linesOf } from '../../../core/design/values'
 import { KIND_WORDS } from '../../../core/design/outputs/kinds'

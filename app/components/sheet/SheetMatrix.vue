@@ -138,6 +138,7 @@ function surfaceMenu(surface: Surface, column: number, command: string): void {
 
 const ADDABLE = [
   ['panel bluetooth-serial', 'Panel over serial Bluetooth'],
+  ['panel low-energy', 'Panel over low-energy Bluetooth'],
   ['panel http', 'Panel over HTTP'],
   ['panel wire', 'Panel over a serial wire'],
   ['box peer', 'Box over peer radio'],
@@ -145,6 +146,7 @@ const ADDABLE = [
   ['box udp', 'Box over datagrams (UDP)'],
   ['box wire', 'Box or second board over a serial wire'],
   ['box bluetooth-serial', 'Box over serial Bluetooth'],
+  ['box low-energy', 'Box over low-energy Bluetooth'],
 ] as const
 
 const STEPS: Record<string, [number, number]> = {

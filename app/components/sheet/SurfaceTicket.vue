@@ -2,6 +2,8 @@
 /** The selected surface: belief of a panel, its link and timing, or sight of hand controls. */
 import { linkOf, surfaceOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
+import { applyEdit, describeEdit, type Edit } from '../../../core/design/edits/edits'
+import { sceneCode } from '../../../core/messages/assign'
 import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
 
@@ -18,6 +20,28 @@ const link = computed(() =>
     ? linkOf(props.design, surface.value.linkId)
     : null,
 )
+/** What it asks for needs a code on its link; one that has none gets it. */
+function askFor(scenes: string[]): void {
+  const over = link.value
+  if (!over) return
+  const edits: Edit[] = []
+  let { design } = props
+  for (const scene of design.scenes) {
+    if (!scenes.includes(scene.id) || (over.scenes[scene.id] ?? '') !== '') continue
+    const code = sceneCode(design, linkOf(design, over.id), scene)
+    const edit: Edit = { type: 'setSceneCode', linkId: over.id, sceneId: scene.id, code }
+    const next = applyEdit(design, edit)
+    if (!next.ok) continue
+    ;({ design } = next)
+    edits.push(edit)
+  }
+  const set: Edit = { type: 'setPeer', surfaceId: props.surfaceId, patch: { scenes } }
+  designs.apply(
+    edits.length
+      ? { type: 'together', edits: [...edits, set], words: describeEdit(props.design, set) }
+      : set,
+  )
+}
 const belief = (patch: Record<string, unknown>) =>
   designs.apply({ type: 'setBelief', surfaceId: props.surfaceId, patch })
 </script>
@@ -42,6 +66,20 @@ const belief = (patch: Record<string, unknown>) =>
           >It has a lamp or pointer for what it switches</el-checkbox
         >
         <dl class="facts">
+          <template v-if="surface.kind === 'peer' && design.scenes.length">
+            <dt>Asks for scenes</dt>
+            <dd>
+              <el-select
+                multiple
+                :model-value="surface.scenes"
+                size="small"
+                placeholder="none"
+                aria-label="Scenes that it asks for"
+                @change="askFor"
+                ><el-option v-for="s in design.scenes" :key="s.id" :value="s.id" :label="s.name"
+              /></el-select>
+            </dd>
+          </template>
           <dt>After a press</dt>
           <dd>
             <el-select

@@ -32,6 +32,7 @@ function add(): void {
     sensorId: props.sensor.id,
     atStart: false,
     sets: [{ loadId: load.id, value: fullOf(load.output) }],
+    sceneId: null,
   }
   designs.apply({
     type: 'addRule',
@@ -47,6 +48,7 @@ function setWhen(rule: Rule, when: Rule['when']): void {
     sensorId: rule.sensorId,
     atStart: rule.atStart,
     sets: rule.sets,
+    sceneId: rule.sceneId,
   }
   const limit = 'limit' in rule ? rule.limit : 30
   set(
@@ -62,6 +64,12 @@ function number(event: Event, take: (value: number) => void): void {
   const input = event.target as HTMLInputElement
   const value = Number(input.value.replace(',', '.'))
   if (input.value.trim() !== '' && Number.isFinite(value)) take(value)
+}
+function setScene(rule: Rule, id: string): void {
+  const [load] = own.value
+  if (id !== '') set(rule, { sceneId: id, sets: [] })
+  else if (load)
+    set(rule, { sceneId: null, sets: [{ loadId: load.id, value: restOf(load.output) }] })
 }
 function setLoad(rule: Rule, i: number, loadId: string): void {
   set(rule, {
@@ -121,6 +129,20 @@ function setLoad(rule: Rule, i: number, loadId: string): void {
         {{ ' ' }}
         <span class="second">{{ unitOf(sensor) }}</span>
       </div>
+      <div v-if="design.scenes.length" class="line">
+        <el-select
+          :model-value="r.sceneId ?? ''"
+          :empty-values="[null]"
+          size="small"
+          aria-label="What it sets"
+          @change="(id: string) => setScene(r, id)"
+          ><el-option value="" label="sets loads" /><el-option
+            v-for="s in design.scenes"
+            :key="s.id"
+            :value="s.id"
+            :label="`scene ${s.name}`"
+        /></el-select>
+      </div>
       <div v-for="(s, i) in r.sets" :key="i" class="line">
         <el-select
           :model-value="s.loadId"
@@ -162,7 +184,7 @@ function setLoad(rule: Rule, i: number, loadId: string): void {
           >also at a start</el-checkbox
         >
         <button
-          v-if="r.sets.length < own.length"
+          v-if="r.sceneId === null && r.sets.length < own.length"
           type="button"
           class="plain under"
           @click="

@@ -11,6 +11,7 @@ import { asksOf } from '../../../core/design/values'
 import { loadOf } from '../../../core/design/find'
 import { freePin } from '../../../core/design/pins'
 import type { Design, Sensor } from '../../../core/design/schema'
+import { targetOf, wishesFor, wishOf } from '../../composables/wishes'
 import { useDesignStore } from '../../stores/design'
 import {
   isAnalog,
@@ -31,20 +32,23 @@ type Key = Extract<Sensor, { kind: 'infrared' }>['keys'][number]
 type Calibration = NonNullable<Extract<Sensor, { kind: 'analog' }>['calibration']>
 type Divider = NonNullable<Extract<Sensor, { kind: 'analog' }>['divider']>
 const asksFor = (loadId: string) => asksOf(loadOf(props.design, loadId).output, 'push')
-const wishes = computed(() =>
-  props.design.loads.flatMap(l =>
-    asksFor(l.id).map(asks => ({ value: `${l.id} ${asks}`, label: `${l.name}, ${asks}` })),
-  ),
-)
-function wishOf(wish: string): Partial<Key> {
-  const [loadId = '', asks = ''] = wish.split(' ')
-  return { loadId, asks }
-}
+const wishes = computed(() => wishesFor(props.design, props.design.loads))
 const wrong = ref('')
 
 /** Codes of remotes are written in hexadecimal, with or without 0x. */
-function setKey(keys: readonly Key[], i: number, patch: Partial<Key>): void {
+function setKey(
+  keys: readonly Key[],
+  i: number,
+  patch: Partial<Pick<Key, 'address' | 'command'>>,
+): void {
   set({ keys: keys.map((k, j) => (j === i ? { ...k, ...patch } : k)) })
+}
+function ask(keys: readonly Key[], i: number, wish: string): void {
+  set({
+    keys: keys.map((k, j) =>
+      j === i ? { address: k.address, command: k.command, ...targetOf(wish) } : k,
+    ),
+  })
 }
 function hex(keys: readonly Key[], i: number, which: 'address' | 'command', event: Event): void {
   const text = (event.target as HTMLInputElement).value.trim().replace(/^0x/i, '')
@@ -387,12 +391,10 @@ const broken = computed(() =>
             </td>
             <td>
               <el-select
-                :model-value="`${k.loadId} ${k.asks}`"
+                :model-value="wishOf(k)"
                 size="small"
                 :aria-label="`What key ${i + 1} asks for`"
-                @change="
-                  (wish: string) => isReceiver(sensor) && setKey(sensor.keys, i, wishOf(wish))
-                "
+                @change="(wish: string) => isReceiver(sensor) && ask(sensor.keys, i, wish)"
                 ><el-option v-for="w in wishes" :key="w.value" :value="w.value" :label="w.label"
               /></el-select>
             </td>

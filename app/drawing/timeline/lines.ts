@@ -1,5 +1,6 @@
 /** Lanes of wires: contacts, lines of outputs, a recording, markers. */
-import { actsOn, loadOf } from '../../../core/design/find'
+import { actsOn } from '../../../core/design/targets'
+import { loadOf } from '../../../core/design/find'
 import type { HandSurface } from '../../../core/design/schema'
 import { TIME_SCALE_PX } from '../../composables/bench-columns'
 import { isLevel, isStepper } from '../../../core/design/outputs/traits'
@@ -17,7 +18,9 @@ export function drawContacts(
   surface: HandSurface,
   i: number,
 ): void {
-  const controls = surface.controls.filter(control => actsOn(control, view.loadId).length > 0)
+  const controls = surface.controls.filter(
+    control => actsOn(view.design, control, view.loadId).length > 0,
+  )
   controls.forEach((control, n) => {
     const changes = view.trace.contacts[control.id] ?? []
     const x = leftOf(view, i) + columnWidth(view) - 14 - n * LANE_PX
@@ -86,7 +89,7 @@ export function drawProbe(c: CanvasRenderingContext2D, view: TimelineView): void
                 x.kind === 'surface'
                 && x.surface.kind === 'hand'
                 && x.surface.controls.some(
-                  k => k.id === role.controlId && actsOn(k, view.loadId).length > 0,
+                  k => k.id === role.controlId && actsOn(view.design, k, view.loadId).length > 0,
                 ),
             )
           : role?.is === 'toBoard' || role?.is === 'fromBoard'

@@ -6,12 +6,13 @@ import { clock32, reached } from '../../units/clock'
 import { pressDown, pressUp, settled, type PushControl } from '../gestures'
 import type { Gesture, Output } from '../../design/schema'
 import { turned } from '../knobs'
-import type { Program } from '../program'
+import type { Program, ProgramTarget } from '../program'
 import type { ControllerEvent, InputState, Level, WorkingState } from '../state'
 import { actsAgain, isHeld, isOpposed } from '../../design/outputs/traits'
 import { isReceiver } from '../../design/sensors/traits'
 
 import { Loads } from './loads'
+import { holdsLoad } from '../../design/targets'
 
 export class Hands extends Loads {
   protected pin(index: number, level: Level): void {
@@ -28,11 +29,16 @@ export class Hands extends Loads {
   }
 
   protected accept(index: number, level: Level, since: number): void {
-    const { control, load } = this.program.inputs[index] as Program['inputs'][number]
+    const { control, load, targets } = this.program.inputs[index] as Program['inputs'][number]
     const { lockedUntil } = this.state.inputs[index] as InputState
     this.patchInput(index, { level, pending: null })
-    const output = this.outputOf(load)
     const holder = this.program.links.length + index
+    // A lever that asks for a scene asks when it is closed, or at any movement.
+    if (control.kind === 'latching' && control.sceneId !== null) {
+      if (level === 0 || control.acts === 'movement') this.does(targets.single, holder, true)
+      return
+    }
+    const output = this.outputOf(load)
     const current = this.state.value[load] as string
     if (control.kind === 'latching') {
       const rest = restOf(output)
@@ -44,12 +50,31 @@ export class Hands extends Loads {
       return this.set(load, want, holder, true)
     }
     if (control.gestures.length) return this.gesture(index, control, level, since)
-    if (isHeld(output) && level === 1) this.set(load, 'off', holder, true)
+    if (holdsLoad(control, output) && level === 1) this.set(load, 'off', holder, true)
     if (level === 1 || (lockedUntil !== null && !reached(since, lockedUntil))) return
     this.patchInput(index, {
       lockedUntil: control.lockoutMs ? clock32(since + control.lockoutMs) : null,
     })
-    this.set(load, pressed(output, current, control.asks), holder, true)
+    this.does(targets.single, holder, true)
+  }
+
+  /**
+   * What somebody asked for with a hand or a remote: of one load, or a scene as one thing. No
+   * finger stays on what a scene holds, so that it ends by itself.
+   */
+  protected does(target: ProgramTarget | undefined, holder: number, byHand: boolean): void {
+    if (!target) return
+    if ('sets' in target)
+      return this.together(() => {
+        for (const { load, value } of target.sets) this.set(load, value, holder, false)
+      })
+    const { load, asks } = target
+    this.set(
+      load,
+      pressed(this.outputOf(load), this.state.value[load] as string, asks),
+      holder,
+      byHand,
+    )
   }
 
   /**
@@ -84,14 +109,7 @@ export class Hands extends Loads {
       run: null,
       lockedUntil: until !== null && reached(this.state.now, until) ? null : until,
     })
-    const target = targets[done]
-    if (target)
-      this.set(
-        target.load,
-        pressed(this.outputOf(target.load), this.state.value[target.load] as string, target.asks),
-        this.program.links.length + index,
-        true,
-      )
+    this.does(targets[done], this.program.links.length + index, true)
   }
 
   protected turn(index: number, a: Level, b: Level): void {
@@ -128,19 +146,13 @@ export class Hands extends Loads {
     repeat,
   }: Extract<ControllerEvent, { kind: 'infrared' }>): void {
     const receiver = this.program.design.sensors[sensor]
-    const key = isReceiver(receiver)
-      ? receiver.keys.find(k => k.address === address && k.command === command)
-      : undefined
-    const load = key && this.program.loadIndex.get(key.loadId)
-    if (!key || load === undefined) return
-    const output = this.outputOf(load)
-    if (repeat && !actsAgain(output)) return
-    this.set(
-      load,
-      pressed(output, this.state.value[load] as string, key.asks),
-      this.program.holders - 2,
-      false,
-    )
+    const nth = isReceiver(receiver)
+      ? receiver.keys.findIndex(k => k.address === address && k.command === command)
+      : -1
+    const target = this.program.remotes.get(sensor)?.[nth]
+    // A scene is asked for once, however long the key is held.
+    if (repeat && (!target || 'sets' in target || !actsAgain(this.outputOf(target.load)))) return
+    this.does(target, this.program.holders - 2, false)
   }
 }
 

@@ -2,6 +2,7 @@
 import { bluetoothSerialMedium } from './bluetooth-serial'
 import type { Medium } from './facet'
 import { httpMedium } from './http'
+import { lowEnergyMedium } from './low-energy'
 import { peerMedium } from './peer'
 import type { Link, LinkKind } from './schema'
 import { udpMedium } from './udp'
@@ -9,6 +10,7 @@ import { wireMedium } from './wire'
 
 const MEDIA: Record<LinkKind, Medium> = {
   'bluetooth-serial': bluetoothSerialMedium,
+  'low-energy': lowEnergyMedium,
   wire: wireMedium,
   udp: udpMedium,
   peer: peerMedium,

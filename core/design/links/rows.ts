@@ -3,6 +3,7 @@ import { wordsByKind } from '../words'
 import { bluetoothSerial } from './bluetooth-serial'
 import type { LinkFacet } from './facet'
 import { http } from './http'
+import { lowEnergy } from './low-energy'
 import { peer } from './peer'
 import type { Link, LinkKind, LinkOf } from './schema'
 import { udp } from './udp'
@@ -10,6 +11,7 @@ import { wire } from './wire'
 
 const LINKS: { [K in LinkKind]: LinkFacet<LinkOf<K>> } = {
   'bluetooth-serial': bluetoothSerial,
+  'low-energy': lowEnergy,
   wire,
   udp,
   peer,

@@ -2,12 +2,14 @@
 import { z } from 'zod'
 import { bluetoothSerialSchema } from './bluetooth-serial.schema'
 import { httpSchema } from './http.schema'
+import { lowEnergySchema } from './low-energy.schema'
 import { peerSchema } from './peer.schema'
 import { udpSchema } from './udp.schema'
 import { wireSchema } from './wire.schema'
 
 export const linkSchema = z.discriminatedUnion('kind', [
   bluetoothSerialSchema,
+  lowEnergySchema,
   wireSchema,
   udpSchema,
   peerSchema,

@@ -27,8 +27,8 @@ export const routeCode = z
   .string()
   .max(LIMITS.routeLength)
   .regex(
-    /^(\/[A-Za-z0-9._~/-]*)?$/,
-    'a route starts with / and holds letters, digits, and . _ ~ - /',
+    /^(\/[A-Za-z0-9._~/-]*(\?[A-Za-z0-9._~-]+=[A-Za-z0-9._~-]*(&[A-Za-z0-9._~-]+=[A-Za-z0-9._~-]*)*)?)?$/,
+    'a route starts with / and holds letters, digits, and . _ ~ - /; parameters stand behind it: /set?pin=5&value=1',
   )
 
 export const reporting = {
@@ -163,5 +163,11 @@ export const hardwareAddress = z
   .regex(
     /^([0-9A-F]{2}:){5}[0-9A-F]{2}$/,
     'a hardware address looks like 02:00:5E:10:00:01, in capitals',
+  )
+export const uuid = z
+  .string()
+  .regex(
+    /^[0-9a-f]{8}-([0-9a-f]{4}-){3}[0-9a-f]{12}$/,
+    'a UUID has 32 hexadecimal digits, in small letters: 8-4-4-4-12',
   )
 export const port = z.number().int().min(1).max(65_535)

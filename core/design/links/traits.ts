@@ -59,15 +59,20 @@ export function hasModule(link: Link): link is Extract<Link, { radio: unknown }>
   return isBluetooth(link) && link.radio === 'module'
 }
 
+/** Low-energy Bluetooth: packets to and from characteristics of a service. */
+export function isLowEnergy(link: Link): link is Extract<Link, { packetBytes: unknown }> {
+  return 'packetBytes' in link
+}
+
 /** Bluetooth by the radio of the chip itself. */
 export function onChip(link: Link): boolean {
-  return isBluetooth(link) && link.radio === 'chip'
+  return isLowEnergy(link) || (isBluetooth(link) && link.radio === 'chip')
 }
 
 /** One at a time connects to it, and is refused while somebody else is. */
 export function servesOne(link: Link): boolean {
   const { connects, single } = mediumOf(link)
-  return connects && single
+  return connects && single && !(isLowEnergy(link) && link.clients > 1)
 }
 
 /** Serial wires on pins of their own. */

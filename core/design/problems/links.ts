@@ -1,7 +1,7 @@
 /** What is wrong with links: their dialect, codes of scenes, readings, messages. */
 import { hasReading } from '../items'
-import { canTell, speaksBytes, hasRoomBehind } from '../links/traits'
-import type { Link } from '../schema'
+import { canTell, speaksBytes, speaksRoutes, hasRoomBehind } from '../links/traits'
+import type { HttpLink, Link } from '../schema'
 import { relativeOf, valuesOf } from '../values'
 import { codeTrouble, dialectProblems } from '../wire'
 import type { Problems } from './problems'
@@ -29,9 +29,22 @@ export function linkProblems(found: Problems): void {
       const trouble = codeTrouble(link, link.restartMark)
       if (trouble) found.say(['links', i, 'restartMark'], trouble)
     }
+    if (speaksRoutes(link)) routeProblems(found, link, i)
     readingProblems(found, link, i)
     messageProblems(found, link, i)
   })
+}
+
+/** Parameters of routes that are not of messages. */
+function routeProblems(found: Problems, link: HttpLink, i: number): void {
+  const { askRoute, eventsRoute, helloRoute } = link
+  const say = (key: string[], route: string) => {
+    const trouble = codeTrouble(link, route)
+    if (trouble) found.say(['links', i, ...key], trouble)
+  }
+  for (const [key, route] of Object.entries({ askRoute, eventsRoute, helloRoute }))
+    say([key], route)
+  for (const [sceneId, route] of Object.entries(link.scenes)) say(['scenes', sceneId], route)
 }
 
 function readingProblems(found: Problems, link: Link, i: number): void {

@@ -55,6 +55,12 @@ export class Problems {
     if (!known.has(id)) this.say(path, `there is no ${what} "${id}"; add it or name another`)
   }
 
+  /** A scene of that id has to be there. */
+  refersToScene(id: string, path: Path): void {
+    if (!this.design.scenes.some(s => s.id === id))
+      this.say(path, `there is no scene "${id}"; add it or name another`)
+  }
+
   /** A load has to be switched by a controller. */
   sameBoard(loadId: string, controllerId: string, path: Path): void {
     const load = this.design.loads.find(l => l.id === loadId)

@@ -33,6 +33,9 @@ export function ruleProblems(found: Problems): void {
       )
     else if (!hasReading(sensor))
       found.say(['rules', i, 'sensorId'], `"${r.sensorId}" has no value to go by`)
+    if (r.sceneId !== null) found.refersToScene(r.sceneId, ['rules', i, 'sceneId'])
+    if ((r.sceneId === null) !== r.sets.length > 0)
+      found.say(['rules', i, 'sets'], 'a rule sets loads itself, or asks for a scene')
     r.sets.forEach((x, j) => {
       found.refers(found.loads, x.loadId, 'load', ['rules', i, 'sets', j, 'loadId'])
       if (sensor) found.sameBoard(x.loadId, sensor.controllerId, ['rules', i, 'sets', j, 'loadId'])

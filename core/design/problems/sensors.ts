@@ -41,6 +41,7 @@ function remoteProblems(
     'key with address and command',
   )
   s.keys.forEach((k, j) => {
+    if ('sceneId' in k) return found.refersToScene(k.sceneId, ['sensors', i, 'keys', j, 'sceneId'])
     found.refers(found.loads, k.loadId, 'load', ['sensors', i, 'keys', j, 'loadId'])
     found.sameBoard(k.loadId, s.controllerId, ['sensors', i, 'keys', j, 'loadId'])
     const output = found.outputOf(k.loadId)

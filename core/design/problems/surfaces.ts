@@ -1,6 +1,13 @@
 /** What is wrong with surfaces: hand controls and their gestures, panels, boxes. */
 import { readingForms } from '../items'
-import { LIMITS, type Control, type HandSurface, type Link, type PanelSurface } from '../schema'
+import {
+  type Control,
+  type HandSurface,
+  LIMITS,
+  type Link,
+  type PanelSurface,
+  type PeerSurface,
+} from '../schema'
 import { asksOf, formsOf } from '../values'
 import type { Path, Problems } from './problems'
 import { isHeld } from '../outputs/traits'
@@ -55,11 +62,28 @@ export function surfaceProblems(found: Problems): void {
         surface.keys.map((k, j) => ({ id: k.loadId, path: ['surfaces', i, 'keys', j, 'loadId'] })),
         'key for load',
       )
+      boxScenes(found, surface, i)
       return
     }
     const link = design.links.find(l => l.id === surface.linkId)
     placeProblems(found, surface, i)
     partProblems(found, surface, link, i)
+  })
+}
+
+/** What a box asks for has a code on its link. */
+function boxScenes(found: Problems, box: PeerSurface, i: number): void {
+  const { design } = found
+  const link = design.links.find(l => l.id === box.linkId)
+  found.unique(
+    box.scenes.map((id, j) => ({ id, path: ['surfaces', i, 'scenes', j] })),
+    'key for scene',
+  )
+  box.scenes.forEach((id, j) => {
+    const at: Path = ['surfaces', i, 'scenes', j]
+    found.refersToScene(id, at)
+    if (link && (link.scenes[id] ?? '') === '')
+      found.say(at, `scene "${id}" has no code on this link; give it one first`)
   })
 }
 
@@ -73,8 +97,20 @@ function handProblems(found: Problems, surface: HandSurface, i: number): void {
         ['surfaces', i, 'controls', j, 'asks'],
         `this load cannot be asked for "${c.asks}" by hand; take one of ${asks.join(', ')}`,
       )
+    if (c.sceneId !== null)
+      sceneControlProblems(found, c, c.sceneId, ['surfaces', i, 'controls', j])
     if (c.kind === 'push') gestureProblems(found, c, ['surfaces', i, 'controls', j, 'gestures'])
   })
+}
+
+function sceneControlProblems(found: Problems, c: Control, sceneId: string, at: Path): void {
+  found.refersToScene(sceneId, [...at, 'sceneId'])
+  const scene = found.design.scenes.find(s => s.id === sceneId)
+  if (scene && !scene.sets.some(x => x.loadId === c.loadId))
+    found.say(
+      [...at, 'sceneId'],
+      `scene "${sceneId}" does not set "${c.loadId}", the load that the control stands with`,
+    )
 }
 
 function gestureProblems(
@@ -90,6 +126,7 @@ function gestureProblems(
     'gesture',
   )
   control.gestures.forEach((g, k) => {
+    if ('sceneId' in g) return found.refersToScene(g.sceneId, [...at, k, 'sceneId'])
     found.sameBoard(g.loadId, design.loads.find(l => l.id === control.loadId)?.controllerId ?? '', [
       ...at,
       k,
@@ -150,7 +187,7 @@ function partProblems(
         [...at, 'form'],
         `the form "${part.form}" does not fit this sensor; take one of ${readingForms(sensor).join(', ')}`,
       )
-    if (part.form === 'scene' && link && (link.scenes[part.sceneId] ?? '') === '')
+    if ('sceneId' in part && link && (link.scenes[part.sceneId] ?? '') === '')
       found.say(
         [...at, 'sceneId'],
         `scene "${part.sceneId}" has no code on this link; give it one first`,

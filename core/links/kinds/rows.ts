@@ -3,12 +3,14 @@ import type { Link, LinkKind, LinkOf } from '../../design/schema'
 import { bluetoothSerial } from './bluetooth-serial'
 import type { LinkCarriage } from './facet'
 import { http } from './http'
+import { lowEnergy } from './low-energy'
 import { peer } from './peer'
 import { udp } from './udp'
 import { wire } from './wire'
 
 const CARRIAGES: { [K in LinkKind]: LinkCarriage<LinkOf<K>> } = {
   'bluetooth-serial': bluetoothSerial,
+  'low-energy': lowEnergy,
   wire,
   udp,
   peer,

@@ -31,7 +31,7 @@ export interface Speech {
   counterPattern: RegExp
 }
 
-export type School = 'letters' | 'digits' | 'routes' | 'template' | 'numbers'
+export type School = 'letters' | 'digits' | 'routes' | 'parameters' | 'template' | 'numbers'
 
 /** Where codes are made: what is taken already, and how loads are called in lines. */
 export interface Making {

@@ -4,9 +4,20 @@ import { spokenValues } from '../../design/values'
 import { after, type LinkMaker, type Speech } from './facet'
 import { claim, named } from './naming'
 
+/** Routes with parameters for all values of a load: one path for everything. */
+export function parameterCodes(load: Load): Codes {
+  return named(
+    load,
+    spokenValues(load.output).map(v => `/set?load=${load.id}&value=${v}`),
+  )
+}
+
 export const routesSpeech: Speech = {
-  put: (body, { route }) => body + (body.includes('?') ? route.replace('?', '&') : route),
-  pattern: ({ route }) => route.replace('\\?', '[?&]'),
+  // What would be one more part of the path is one more parameter, where there are some.
+  put: (body, { route }) =>
+    body + (body.includes('?') ? route.replace('?', '&').replace(/^\//, '&ms=') : route),
+  pattern: ({ route }) =>
+    route.startsWith('/') ? `(?:/|&ms=)${route.slice(1)}` : route.replace('\\?', '[?&]'),
   closing: '',
   reading: (_, code, text) => `${code}=${text}`,
   value: (_, code, body) => after(body, `${code}=`),
@@ -16,7 +27,7 @@ export const routesSpeech: Speech = {
 }
 
 export const routesMaker: LinkMaker<null> = {
-  schools: ['routes'],
+  schools: ['routes', 'parameters'],
   values: (_, load, { taken }) => routeCodes(load, taken),
   wish: (_, load, wish) =>
     (Object.values(routeCodes(load, new Set()))[0] ?? '').replace(/[^/]*$/, wish),

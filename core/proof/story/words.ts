@@ -7,6 +7,7 @@ import type { Find } from '../explore'
 import type { EventOf, SystemEvent } from '../happenings'
 import type { Cast } from './cast'
 import type { Flight } from './flight'
+import { targetsOf, targetWords } from '../../design/targets'
 
 /** What a surface shows, in words: "on, marked stale". */
 export function shownWords(output: Output, shown: string): string {
@@ -55,9 +56,13 @@ const nameOf = ({ cast }: Now) => cast.panel?.name ?? ''
 const loadName = ({ cast }: Now, i: number) => cast.loadAt(i)?.name ?? ''
 const sceneName = ({ cast }: Now, i: number) => cast.scene(i)?.name ?? ''
 const otherName = ({ cast }: Now, link: number) => cast.speaker(link)?.name ?? 'another panel'
-const loadOfInput = ({ cast }: Now, input: number) => {
-  const { loadId } = cast.control(input)
-  return cast.design.loads.find(l => l.id === loadId)?.name ?? ''
+/** "the button of Kiln lamp", "the button of Kiln lamp (scene Night)". */
+const ofInput = ({ cast }: Now, input: number) => {
+  const control = cast.control(input)
+  const { gesture } = cast.gesture(input)
+  const name = cast.design.loads.find(l => l.id === control.loadId)?.name ?? ''
+  const target = targetsOf(control).find(t => t.on === gesture)?.target
+  return target && 'sceneId' in target ? `${name} (${targetWords(cast.design, target)})` : name
 }
 
 function said({ cast, s }: Now, dir: 'up' | 'down', { place }: Place): string {
@@ -90,8 +95,8 @@ const WORDS: { [K in Kind]: (event: EventOf<K>, now: Now) => string } = {
   loseDown: (event, now) => `"${said(now, 'down', event)}" is lost on its way to ${nameOf(now)}`,
   press: ({ input }, now) =>
     now.cast.control(input).kind === 'push'
-      ? `Somebody ${PRESSES[now.cast.gesture(input).gesture]} the button of ${loadOfInput(now, input)}`
-      : `Somebody flips the switch of ${loadOfInput(now, input)}`,
+      ? `Somebody ${PRESSES[now.cast.gesture(input).gesture]} the button of ${ofInput(now, input)}`
+      : `Somebody flips the switch of ${ofInput(now, input)}`,
   key,
   watchedKey: key,
   scene: ({ scene }, now) => `${nameOf(now)}: ${sceneName(now, scene)}`,
@@ -118,9 +123,8 @@ const WORDS: { [K in Kind]: (event: EventOf<K>, now: Now) => string } = {
   restart: (_, now) => `${nameOf(now)} starts anew and knows nothing`,
   save: () => 'the board saves the value',
   timer: ({ load, slot }, { cast }) => timerWords(cast.loadAt(load) as Load, slot),
-  hold: ({ input }, now) =>
-    `Somebody presses the button of ${loadOfInput(now, input)} and stays on it`,
-  letGo: ({ input }, now) => `The button of ${loadOfInput(now, input)} is let go`,
+  hold: ({ input }, now) => `Somebody presses the button of ${ofInput(now, input)} and stays on it`,
+  letGo: ({ input }, now) => `The button of ${ofInput(now, input)} is let go`,
   cut: () => 'the power is cut',
   powerOn: () => 'the power returns and the board starts',
 }

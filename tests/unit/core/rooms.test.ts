@@ -22,7 +22,7 @@ const ROOMS = [
   'bench',
   'proof',
   'panels',
-  'build',
+  'sides',
   'read',
   'checks',
 ]
@@ -97,7 +97,7 @@ describe('core without a browser, a server or Node', () => {
           import { validateDesign } from './core/design/validate'
           import { prove } from './core/proof/prove'
           import { runScript } from './core/bench/bench'
-          import { buildFiles } from './core/build/files'
+          import { buildFiles } from './core/sides/files'
           const checked = validateDesign(glaze)
           const design = checked.design
           result = { findings: check(design).findings.length, verdict: prove(design, 'wheel-lights').result,

@@ -60,7 +60,7 @@ it('a design with made-up kinds is checked, told, proved and told apart', async 
   const entry = join(place, 'entry.ts')
   fs.writeFileSync(
     entry,
-    `export { applyEdit } from './core/design/edits'
+    `export { applyEdit } from './core/design/edits/edits'
 export { validateDesign } from './core/design/validate'
 export { check } from './core/checks/check'
 export { proveAll } from './core/proof/prove'

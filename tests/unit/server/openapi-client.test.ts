@@ -2,7 +2,7 @@
 import { createHmac } from 'node:crypto'
 import { OpenAPIClientAxios } from 'openapi-client-axios'
 import { afterEach, describe, expect, it } from 'vitest'
-import { openApi } from '../../../core/build/openapi'
+import { openApi } from '../../../core/sides/openapi'
 import type { Design, HttpLink } from '../../../core/design/schema'
 import { StandIn } from '../../../server/live/stand-in'
 import { edited, linkOn, twoPanelDesign } from '../../fixtures/designs'

@@ -99,6 +99,28 @@ describe("the design's own routes", () => {
     expect(await get('/state')).toBe('200 booth-extractor=1\nwheel-lights=0\ncupboard-fan=0')
     expect(await get('/extractor')).toBe('404 no such route')
   })
+  it('take their parameters in any order, and pass over those of the browser', async () => {
+    const codes = {
+      on: '/set?pin=5&value=1',
+      off: '/set?pin=5&value=0',
+    }
+    const design = edited(
+      glazeRoom(),
+      ...Object.entries(codes).map(([which, code]) => ({
+        type: 'renameCode' as const,
+        linkId: glazeRoom().links.find(l => l.kind === 'http')!.id,
+        loadId: 'booth-extractor',
+        which,
+        code,
+      })),
+    )
+    const { get } = await start(design)
+    expect(await get('/set?pin=5&value=1')).toBe('200 booth-extractor=1')
+    expect(await get('/set?value=0&pin=5')).toBe('200 booth-extractor=0')
+    expect(await get('/set?value=2&pin=5')).toBe('404 no such route')
+    expect(await get('/set')).toBe('404 no such route')
+    expect(await get('/lights/on?_=17')).toBe('200 wheel-lights=1')
+  })
   it('take GET and POST, and let pages from elsewhere ask', async () => {
     const { at } = await start(glazeRoom())
     expect((await fetch(`${at}/lights/on`, { method: 'POST' })).status).toBe(200)
@@ -160,6 +182,52 @@ describe('wall and power', () => {
     expect(standIn.info().values.fan).toBe('off')
     await post('/_wall/press', { power: 'back' })
     expect(standIn.info().values.fan).toBe('on')
+  })
+  it('has the knobs and remotes of the design on its wall', async () => {
+    const design = edited(
+      glazeRoom(),
+      { type: 'setKind', loadId: 'wheel-lights', kind: 'level' },
+      { type: 'addSensor', kind: 'knob', name: 'Dial', loadId: 'wheel-lights' },
+      { type: 'addSensor', kind: 'infrared', name: 'Eye' },
+      { type: 'addScene', name: 'Closing', sets: [{ loadId: 'wheel-lights', value: '0' }] },
+      {
+        type: 'setSensor',
+        sensorId: 'eye',
+        patch: {
+          keys: [
+            { address: 1, command: 2, loadId: 'cupboard-fan', asks: 'toggle' },
+            { address: 1, command: 3, sceneId: 'closing' },
+          ],
+        },
+      },
+    )
+    const { at, get, post } = await start(design)
+    const page = await get('/_wall')
+    expect(page).toContain('Turn Dial up')
+    expect(page).toContain('Drying cupboard fan toggle')
+    expect(page).toContain('scene Closing')
+    const wall = listen(`${at}/_wall/events`)
+    const lit = (id: string, is: boolean) =>
+      wall.until(l => l.length > 0 && JSON.parse(l.at(-1)!).loads[id].lit === is)
+    expect(await post('/_wall/press', { sensorId: 'dial', detents: 2 })).toBe(204)
+    await lit('wheel-lights', true)
+    expect(await post('/_wall/press', { sensorId: 'eye', key: 0 })).toBe(204)
+    await lit('cupboard-fan', true)
+    // Held down it does not toggle again.
+    expect(await post('/_wall/press', { sensorId: 'eye', key: 0, repeat: true })).toBe(204)
+    expect(await post('/_wall/press', { sensorId: 'eye', key: 1 })).toBe(204)
+    await lit('wheel-lights', false)
+    await lit('cupboard-fan', true)
+    for (const body of [
+      { sensorId: 'dial', detents: 0 },
+      { sensorId: 'dial', detents: 1e9 },
+      { sensorId: 'dial', detents: 'up' },
+      { sensorId: 'eye', detents: 1 },
+      { sensorId: 'eye', key: 2 },
+      { sensorId: 'eye', key: '__proto__' },
+      { sensorId: 'dial', key: 0 },
+    ])
+      expect(await post('/_wall/press', body), JSON.stringify(body)).toBe(404)
   })
   it('has a page for the wall and one for each panel', async () => {
     const { get } = await start(glazeRoom())

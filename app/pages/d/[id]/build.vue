@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { buildFiles, buildZip, type BuiltFile } from '../../../../core/build/files'
+import { buildFiles, buildZip, type BuiltFile } from '../../../../core/sides/files'
 import { useDesignStore } from '../../../stores/design'
 import { useFindingsStore } from '../../../stores/findings'
 

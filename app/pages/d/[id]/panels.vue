@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { useHead } from '#imports'
 import { useEventListener } from '@vueuse/core'
-import { PANEL_STYLE } from '../../../../core/build/panel-style'
+import { PANEL_STYLE } from '../../../../core/sides/panel-style'
 import { linkOf, panels } from '../../../../core/design/find'
 import { itemsOf } from '../../../../core/design/items'
 import type { DeviceId, LinkKind, PanelSurface } from '../../../../core/design/schema'
-import type { Edit } from '../../../../core/design/edits'
+import type { Edit } from '../../../../core/design/edits/edits'
 import { refit } from '../../../../core/panels/auto'
 import { SIGHT_MATRICES, SIGHT_WORDS, SIGHTS, type Sight } from '../../../../core/panels/colour'
 import { deviceOf, devices } from '../../../../core/panels/devices'
@@ -382,6 +382,9 @@ watchDebounced(
           <div class="ways">
             <el-button ref="firstWay" size="large" type="primary" @click="addPanel('http', 'Phone')"
               >Over the network (HTTP)</el-button
+            >
+            <el-button size="large" @click="addPanel('low-energy', 'Phone')"
+              >Over low-energy Bluetooth</el-button
             >
             <el-button size="large" @click="addPanel('bluetooth-serial', 'Phone')"
               >Over serial Bluetooth</el-button

@@ -5,7 +5,7 @@ import { check } from '../../../../core/checks/check'
 import type { Finding } from '../../../../core/checks/finding'
 import { saysWords, sheet } from '../../../../core/checks/sheet'
 import { NEW_DRIVERS } from '../../../../core/design/drivers'
-import type { Edit } from '../../../../core/design/edits'
+import type { Edit } from '../../../../core/design/edits/edits'
 import type { Design, Dialect } from '../../../../core/design/schema'
 import { dialectEdit } from '../../../../core/messages/assign'
 import { DIALECTS, edited, fanDesign, glazeRoom, starter } from '../../../fixtures/designs'
@@ -451,6 +451,7 @@ describe('findings', () => {
             name: 'Warm',
             sensorId: 'air',
             sets: [{ loadId: 'fan', value: 'on' }],
+            sceneId: null,
             atStart: false,
             limit: 25,
             back: 1,
@@ -458,6 +459,46 @@ describe('findings', () => {
         },
       ],
       'rule-wears-memory',
+    ],
+    [
+      'a scene in which another board has a part',
+      [
+        { type: 'addController', name: 'Yard' },
+        { type: 'addLoad', name: 'Gate lamp', controllerId: 'yard' },
+        {
+          type: 'addScene',
+          name: 'Night',
+          sets: [
+            { loadId: 'fan', value: 'off' },
+            { loadId: 'gate-lamp', value: 'on' },
+          ],
+        },
+        { type: 'setControl', controlId: 'fan-button', patch: { sceneId: 'night' } },
+      ],
+      'scene-elsewhere',
+    ],
+    [
+      'heat that a scene of a rule switches on at a start',
+      [
+        { type: 'setWiring', loadId: 'fan', patch: { dangers: ['heat'] } },
+        { type: 'addScene', name: 'Day', sets: [{ loadId: 'fan', value: 'on' }] },
+        { type: 'addSensor', kind: 'thermometer', name: 'Air' },
+        {
+          type: 'addRule',
+          rule: {
+            when: 'below',
+            id: 'cold',
+            name: 'Cold',
+            sensorId: 'air',
+            sets: [],
+            sceneId: 'day',
+            atStart: true,
+            limit: 5,
+            back: 1,
+          },
+        },
+      ],
+      'comes-on-alone',
     ],
     [
       'no debounce',

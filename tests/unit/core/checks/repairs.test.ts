@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { carriers, finished, repairAll, repairs, waysOf } from '../../../../core/checks/repairs'
-import { applyEdit } from '../../../../core/design/edits'
+import { applyEdit } from '../../../../core/design/edits/edits'
 import { farSurfaces } from '../../../../core/design/find'
 import { DEFAULT_BOUNDS } from '../../../../core/proof/bounds'
 import { proveAll, type Verdict } from '../../../../core/proof/prove'

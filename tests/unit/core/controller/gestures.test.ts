@@ -16,7 +16,7 @@ import {
   type ControllerState,
   type Level,
 } from '../../../../core/controller/step'
-import { applyEdit } from '../../../../core/design/edits'
+import { applyEdit } from '../../../../core/design/edits/edits'
 import type { Control, Design, Gesture } from '../../../../core/design/schema'
 import { kindEdit } from '../../../../core/messages/kinds'
 import { prove } from '../../../../core/proof/prove'
@@ -300,9 +300,9 @@ describe('gestures in the design', () => {
       ['hold'],
     )
     expect(button(edited(design, kindEdit(design, 'fan', 'held'))).gestures).toEqual([])
-    expect(button(edited(design, kindEdit(design, 'two', 'opposed'))).gestures[0]?.asks).toBe(
-      'forward',
-    )
+    expect(button(edited(design, kindEdit(design, 'two', 'opposed'))).gestures[0]).toMatchObject({
+      asks: 'forward',
+    })
   })
   it.each<[string, Push['gestures'], string]>([
     [

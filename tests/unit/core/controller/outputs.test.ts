@@ -8,7 +8,8 @@ import {
   type ControllerEvent,
   type ControllerState,
 } from '../../../../core/controller/step'
-import type { Edit, OutputPatch } from '../../../../core/design/edits'
+import type { Edit } from '../../../../core/design/edits/edits'
+import type { OutputPatch } from '../../../../core/design/edits/loads'
 import type { Design, Output } from '../../../../core/design/schema'
 import {
   asked,

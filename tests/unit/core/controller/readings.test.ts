@@ -10,7 +10,7 @@ import {
   type Effect,
 } from '../../../../core/controller/step'
 import { hasReading } from '../../../../core/design/items'
-import type { Edit } from '../../../../core/design/edits'
+import type { Edit } from '../../../../core/design/edits/edits'
 import { SENSORS, newSensor } from '../../../../core/design/sensors/rows'
 import { ladderReadings } from '../../../../core/design/sensors/ladder'
 import type { SensorKind } from '../../../../core/design/sensors/schema'

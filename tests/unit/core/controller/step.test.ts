@@ -11,7 +11,7 @@ import {
   type Effect,
   type Level,
 } from '../../../../core/controller/step'
-import type { Edit } from '../../../../core/design/edits'
+import type { Edit } from '../../../../core/design/edits/edits'
 import type { Design } from '../../../../core/design/schema'
 import { reportWord, valuesOf } from '../../../../core/design/values'
 import {

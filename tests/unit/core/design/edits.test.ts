@@ -1,7 +1,12 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { SHIPPED } from '../../../../core/boards/boards'
-import { applyEdit, describeEdit, type Edit, type EditType } from '../../../../core/design/edits'
+import {
+  applyEdit,
+  describeEdit,
+  type Edit,
+  type EditType,
+} from '../../../../core/design/edits/edits'
 import { freshId } from '../../../../core/design/ids'
 import { edit, redo, startHistory, undo, type History } from '../../../../core/design/history'
 import type { Design } from '../../../../core/design/schema'
@@ -36,6 +41,7 @@ const EXAMPLES: { [T in EditType]: Extract<Edit, { type: T }> } = {
       text: 'open',
       atStart: false,
       sets: [{ loadId: 'rinse-pump', value: 'off' }],
+      sceneId: null,
     },
   },
   setRule: { type: 'setRule', ruleId: 'door-rule', patch: { atStart: true } },
@@ -211,6 +217,7 @@ function before(type: EditType): Design {
           text: 'open',
           atStart: false,
           sets: [{ loadId: 'rinse-pump', value: 'off' }],
+          sceneId: null,
         },
       },
     )
@@ -254,6 +261,79 @@ describe('removing', () => {
   it('a load takes its codes, keys and controls with it', () => {
     const design = edited(glazeRoom(), EXAMPLES.removeLoad)
     expect(JSON.stringify(design)).not.toContain('booth-extractor')
+  })
+  it('a scene takes with it what asks for it: controls, gestures, keys of a remote, rules, boxes', () => {
+    const design = edited(
+      glazeRoom(),
+      { type: 'addScene', name: 'Closing', sets: [{ loadId: 'rinse-pump', value: 'off' }] },
+      { type: 'addHandSurface', name: 'Door' },
+      { type: 'addControl', surfaceId: 'door', loadId: 'rinse-pump', kind: 'push' },
+      { type: 'addSensor', kind: 'infrared', name: 'Eye' },
+      { type: 'addSensor', kind: 'contact', name: 'Hatch' },
+      { type: 'addPeer', name: 'Box', over: 'udp' },
+    )
+    const control = design.surfaces.flatMap(s => (s.kind === 'hand' ? s.controls : [])).at(-1)!
+    const box = design.surfaces.at(-1)!
+    const linkId = box.kind === 'peer' ? box.linkId : ''
+    const asking = edited(
+      design,
+      { type: 'setSceneCode', linkId, sceneId: 'closing', code: 'closing' },
+      {
+        type: 'setControl',
+        controlId: control.id,
+        patch: { sceneId: 'closing', gestures: [{ on: 'hold', sceneId: 'closing' }] },
+      },
+      {
+        type: 'setSensor',
+        sensorId: 'eye',
+        patch: { keys: [{ address: 1, command: 1, sceneId: 'closing' }] },
+      },
+      {
+        type: 'addRule',
+        rule: {
+          when: 'is',
+          id: 'shut',
+          name: 'Shut',
+          sensorId: 'hatch',
+          text: 'closed',
+          atStart: false,
+          sets: [],
+          sceneId: 'closing',
+        },
+      },
+      { type: 'setPeer', surfaceId: box.id, patch: { scenes: ['closing'] } },
+    )
+    expect(JSON.stringify(asking).match(/closing/g)?.length).toBeGreaterThan(6)
+    const without = edited(asking, { type: 'removeScene', sceneId: 'closing' })
+    expect(JSON.stringify(without)).not.toMatch(/closing/)
+    expect(without.rules).toEqual([])
+  })
+  it('a control asks for a scene only while the scene sets its load', () => {
+    const design = edited(
+      glazeRoom(),
+      { type: 'addScene', name: 'Closing', sets: [{ loadId: 'rinse-pump', value: 'off' }] },
+      { type: 'addHandSurface', name: 'Door' },
+      { type: 'addControl', surfaceId: 'door', loadId: 'rinse-pump', kind: 'push' },
+    )
+    const control = design.surfaces.flatMap(s => (s.kind === 'hand' ? s.controls : [])).at(-1)!
+    const asking = edited(design, {
+      type: 'setControl',
+      controlId: control.id,
+      patch: { sceneId: 'closing' },
+    })
+    const other = design.loads.find(l => l.id !== 'rinse-pump')!
+    const after = edited(asking, {
+      type: 'setScene',
+      sceneId: 'closing',
+      patch: { sets: [{ loadId: other.id, value: 'off' }] },
+    })
+    expect(JSON.stringify(after.surfaces)).not.toMatch(/"sceneId":"closing"/)
+    const refused = applyEdit(after, {
+      type: 'setControl',
+      controlId: control.id,
+      patch: { sceneId: 'closing' },
+    })
+    expect(refused).toMatchObject({ ok: false, problems: [{ path: /sceneId$/ }] })
   })
   it('a panel takes its link with it', () =>
     expect(edited(glazeRoom(), EXAMPLES.removeSurface).links.map(l => l.id)).toEqual([

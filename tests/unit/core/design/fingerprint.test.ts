@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto'
 import { describe, expect, it } from 'vitest'
-import type { Edit } from '../../../../core/design/edits'
+import type { Edit } from '../../../../core/design/edits/edits'
 import { agreedText, fingerprint } from '../../../../core/design/fingerprint'
 import { edited, fanDesign, glazeRoom } from '../../../fixtures/designs'
 

@@ -4,7 +4,7 @@ import { partOf, partOfLoad, parts, pathInWhole } from '../../../../core/design/
 import { needs } from '../../../../core/design/pins'
 import { prove } from '../../../../core/proof/prove'
 import { Bench } from '../../../../core/bench/bench'
-import { applyEdit } from '../../../../core/design/edits'
+import { applyEdit } from '../../../../core/design/edits/edits'
 import { edited, fanDesign, glazeRoom } from '../../../fixtures/designs'
 
 /** A fan on one board; a lamp on a second, with a panel, a button and a sensor of its own. */

@@ -17,6 +17,10 @@ import glazeV2 from '../../../fixtures/v2/glaze-room.json' with { type: 'json' }
 import starterV2 from '../../../fixtures/v2/starter.json' with { type: 'json' }
 import glazeV3 from '../../../fixtures/v3/glaze-room.json' with { type: 'json' }
 import starterV3 from '../../../fixtures/v3/starter.json' with { type: 'json' }
+import glazeV6 from '../../../fixtures/v6/glaze-room.json' with { type: 'json' }
+import kilnV6 from '../../../fixtures/v6/kiln-corridor.json' with { type: 'json' }
+import showroomV6 from '../../../fixtures/v6/showroom.json' with { type: 'json' }
+import starterV6 from '../../../fixtures/v6/starter.json' with { type: 'json' }
 import glazeV5 from '../../../fixtures/v5/glaze-room.json' with { type: 'json' }
 import kilnV5 from '../../../fixtures/v5/kiln-corridor.json' with { type: 'json' }
 import showroomV5 from '../../../fixtures/v5/showroom.json' with { type: 'json' }
@@ -54,10 +58,10 @@ describe('documents that do not belong', () => {
     [
       'a newer version',
       spoiled(d => {
-        d.version = 7
+        d.version = 8
       }),
       '/version',
-      /newer Nolvi; this one reads up to version 6/,
+      /newer Nolvi; this one reads up to version 7/,
     ],
     [
       'an older version that never was',
@@ -381,9 +385,23 @@ describe('documents that do not belong', () => {
 
 const WITHOUT_GESTURES = { gestures: undefined, doubleMs: undefined, holdMs: undefined }
 
-/** The links as older versions have them: a code for on and one for off. */
+/** The same document without what version 7 brought. */
+function asV6(given: Design) {
+  return {
+    ...given,
+    version: 6,
+    rules: given.rules.map(r => ({ ...r, sceneId: undefined })),
+    surfaces: given.surfaces.map(s =>
+      s.kind === 'hand'
+        ? { ...s, controls: s.controls.map(c => ({ ...c, sceneId: undefined })) }
+        : { ...s, scenes: undefined },
+    ),
+  } as unknown as Design
+}
+
 /** The same document without what version 6 brought. */
-function asV5(given: Design) {
+function asV5(whole: Design) {
+  const given = asV6(whole)
   const plain = {
     leastMs: undefined,
     everyMs: undefined,
@@ -612,6 +630,19 @@ describe('documents of version 5', () => {
   })
 })
 
+describe('documents of version 6', () => {
+  it.each([
+    ['glaze room', glazeV6],
+    ['starter', starterV6],
+    ['showroom', showroomV6],
+    ['kiln corridor', kilnV6],
+  ] as const)('%s: nothing but panels asks for scenes, all else as it was', (_, old) => {
+    const checked = validateDesign(structuredClone(old))
+    if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
+    expect(JSON.parse(JSON.stringify(asV6(checked.design)))).toEqual(old)
+  })
+})
+
 describe('documents of version 1', () => {
   it.each([
     ['glaze room', glazeV1],
@@ -622,7 +653,7 @@ describe('documents of version 1', () => {
     if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
     expect(old).toEqual(before)
     const { design } = checked
-    expect(design.version).toBe(6)
+    expect(design.version).toBe(7)
     expect(
       design.loads.every(l => l.wiring.driver.kind === 'relay-module' && l.wiring.load === null),
     ).toBe(true)
@@ -664,6 +695,7 @@ describe('documents of version 1', () => {
     ['3', glazeV3],
     ['4', glazeV4],
     ['5', glazeV5],
+    ['6', glazeV6],
   ] as const)('the fingerprint is that of version %s: what was built still agrees', (_, old) => {
     const checked = validateDesign(old)
     expect(checked.ok && fingerprint(checked.design)).toBe('D0A7B1')

@@ -1,6 +1,6 @@
 import { Validator } from '@seriousme/openapi-schema-validator'
 import { describe, expect, it } from 'vitest'
-import { openApi } from '../../../../core/build/openapi'
+import { openApi } from '../../../../core/sides/openapi'
 import type { HttpLink, PanelSurface, SerialLink } from '../../../../core/design/schema'
 import { check } from '../../../../core/checks/check'
 import { budgetOf, compareDialects, pollingLoad, receiving } from '../../../../core/links/budget'

@@ -13,6 +13,8 @@ import {
   smallestSideMm,
   snap,
 } from '../../../../core/panels/layout'
+import { layOut } from '../../../../core/panels/auto'
+import { targetsIn } from '../../../../core/panels/targets'
 import { shownLabel, wantLabel } from '../../../../core/panels/words'
 import { glazeRoom } from '../../../fixtures/designs'
 
@@ -139,5 +141,32 @@ describe('words on keys', () => {
     )
     expect(wantLabel(level, 'down')).toBe('−')
     expect(wantLabel(outputOfKind('opposed', switched, []), 'forward')).toBe('Forward')
+  })
+})
+
+describe('a kitchen timer and a reading of the device', () => {
+  const panel = panelOf(glazeRoom(), 'apron-phone')
+  const countdown = {
+    id: 'eggs',
+    form: 'countdown' as const,
+    minutes: 10,
+    page: 0,
+    xMm: 3,
+    yMm: 20,
+    ...sizeFor('countdown'),
+  }
+  it('has three keys in a row below its name, each as wide as a thumb wants', () => {
+    const targets = targetsIn(glazeRoom(), countdown)
+    expect(targets.map(t => t.want)).toEqual(['less', 'go', 'more'])
+    expect(targets.every(t => t.box.yMm === 26 && t.box.heightMm === 14)).toBe(true)
+    // 58 mm without two gaps of 1 mm, in three.
+    expect(targets[0]!.box.widthMm).toBeCloseTo(56 / 3, 9)
+    expect(smallestSideMm(countdown, 1)).toBe(14)
+  })
+  it('stay on a panel that is laid out anew', () => {
+    const device = { ...countdown, id: 'cell', form: 'device' as const, reads: 'battery' as const }
+    const { minutes: _, ...cell } = device
+    const layout = layOut(glazeRoom(), { ...panel, parts: [countdown, cell] })
+    expect(layout.parts.map(p => p.id)).toEqual(expect.arrayContaining(['eggs', 'cell']))
   })
 })

@@ -8,7 +8,7 @@ import type { Design } from '../../../../core/design/schema'
 import { Exploration, type What } from '../../../../core/proof/explore'
 import { weightOf } from '../../../../core/proof/happenings'
 import { project } from '../../../../core/proof/project'
-import { Proof, prove, type SurfaceState } from '../../../../core/proof/prove'
+import { Proof, prove, type PromiseState } from '../../../../core/proof/prove'
 import { DEFAULT_BOUNDS } from '../../../../core/proof/bounds'
 import { commanding } from '../../../../core/proof/replay'
 import { System } from '../../../../core/proof/system'
@@ -194,7 +194,7 @@ describe('the search against a naive one', () => {
   })
 })
 
-const states = (design: Design): Record<string, Record<string, SurfaceState>> =>
+const states = (design: Design): Record<string, Record<string, PromiseState>> =>
   Object.fromEntries(
     design.loads.map(l => [
       l.id,
@@ -331,7 +331,7 @@ describe('stories', () => {
 
 describe('fixes', () => {
   it('every fix offered for a stale or unsure panel of a small design makes it better, or the finding goes', () => {
-    const rank: SurfaceState[] = ['in step', 'unsure', 'stale', 'not examined']
+    const rank: PromiseState[] = ['in step', 'unsure', 'stale', 'not examined']
     fc.assert(
       fc.property(anySmallDesign, design => {
         for (const f of check(design).findings.filter(

@@ -16,7 +16,7 @@ import { keptOf, proofRunSchema } from '../../../../core/proof/record'
 import { commanding } from '../../../../core/proof/replay'
 import { Searched, shapeOf } from '../../../../core/proof/same'
 import { rawsAcross } from '../../../../core/proof/story/clock'
-import { Messages } from '../../../../core/proof/machines'
+import { Messages } from '../../../../core/proof/tables/messages'
 import { System } from '../../../../core/proof/system'
 import { readScript, scriptText } from '../../../../core/bench/script-text'
 import { tenLoads } from '../../../../scripts/bench/designs'
@@ -213,6 +213,7 @@ describe('what changes a load beside surfaces', () => {
       name: 'R',
       sensorId: 'room',
       sets: [{ loadId: 'fan', value: 'on' }],
+      sceneId: null,
       atStart: false,
     }
     expect(

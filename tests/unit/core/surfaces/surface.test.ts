@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import type { Edit } from '../../../../core/design/edits'
+import type { Edit } from '../../../../core/design/edits/edits'
 import { compileController } from '../../../../core/controller/program'
 import { startController, step } from '../../../../core/controller/step'
 import { firstCounter } from '../../../../core/messages/sealing'

@@ -1,4 +1,4 @@
-import type { BuiltFile } from '../../../../../core/build/files'
+import type { BuiltFile } from '../../../../../core/sides/files'
 
 /** `?open` shows the file in the browser instead of saving it. */
 export default defineEventHandler(async event => {

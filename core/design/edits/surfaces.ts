@@ -1,0 +1,120 @@
+/** Surfaces: hand controls, panels, boxes; what they believe and how often they ask. */
+import { defineEdit } from './define'
+import { type BeliefPolicy, type LinkKind, NEW_PANEL } from '../schema'
+import {
+  controllerOf,
+  EditRefused,
+  handOf,
+  listed,
+  move,
+  NEW_BELIEF,
+  wireUp,
+  sceneOf,
+} from './parts'
+import { LINK_WORDS, linkRow, newLink } from '../links/rows'
+import { farSurfaceOf, surfaceOf } from '../find'
+import { freshId } from '../ids'
+
+export const surfacesEdits = {
+  addHandSurface: defineEdit<{ name: string }>({
+    apply: (d, a) => {
+      d.surfaces.push({
+        kind: 'hand',
+        id: freshId(a.name, 'hand', d.surfaces),
+        name: a.name,
+        inSight: true,
+        controls: [],
+      })
+    },
+    words: (_, a) => `Hand controls ${a.name} added`,
+  }),
+  addPanel: defineEdit<{ name: string; over: LinkKind; controllerId?: string }>({
+    apply: (d, a) => {
+      const surfaceId = freshId(a.name, 'panel', d.surfaces)
+      const linkId = freshId(`${a.name} link`, 'link', d.links)
+      wireUp(d, newLink(a.over, linkId, `${a.name} link`, controllerOf(d, a.controllerId).id))
+      d.surfaces.push({
+        kind: 'panel',
+        id: surfaceId,
+        name: a.name,
+        linkId,
+        pollMs: linkRow({ kind: a.over }).start.asksMs,
+        belief: NEW_BELIEF,
+        keys: [],
+        ...NEW_PANEL,
+      })
+    },
+    words: (_, a) => `Panel ${a.name} added over ${LINK_WORDS[a.over]}`,
+  }),
+  addPeer: defineEdit<{ name: string; over: LinkKind; controllerId?: string }>({
+    apply: (d, a) => {
+      const surfaceId = freshId(a.name, 'box', d.surfaces)
+      const linkId = freshId(`${a.name} link`, 'link', d.links)
+      wireUp(d, newLink(a.over, linkId, `${a.name} link`, controllerOf(d, a.controllerId).id))
+      d.surfaces.push({
+        kind: 'peer',
+        id: surfaceId,
+        name: a.name,
+        linkId,
+        shows: true,
+        pollMs: linkRow({ kind: a.over }).start.asksMs,
+        belief: NEW_BELIEF,
+        keys: [],
+        scenes: [],
+      })
+    },
+    words: (_, a) => `Box ${a.name} added over ${LINK_WORDS[a.over]}`,
+  }),
+  setPeer: defineEdit<{ surfaceId: string; patch: { shows?: boolean; scenes?: string[] } }>({
+    apply: (d, a) => {
+      const surface = surfaceOf(d, a.surfaceId)
+      if (surface.kind !== 'peer') throw new EditRefused(`${surface.name} is no box`)
+      Object.assign(surface, a.patch)
+    },
+    words(d, a) {
+      const { name } = surfaceOf(d, a.surfaceId)
+      if (a.patch.scenes)
+        return `${name} asks for ${a.patch.scenes.map(id => sceneOf(d, id).name).join(', ') || 'no scene'}`
+      return `${name} ${a.patch.shows ? 'shows what it switches' : 'shows nothing'}`
+    },
+  }),
+  renameSurface: defineEdit<{ surfaceId: string; name: string }>({
+    apply: (d, a) => {
+      surfaceOf(d, a.surfaceId).name = a.name
+    },
+    words: (d, a) => `Surface ${surfaceOf(d, a.surfaceId).name} renamed to ${a.name}`,
+  }),
+  moveSurface: defineEdit<{ surfaceId: string; to: number }>({
+    apply: (d, a) => move(d.surfaces, a.surfaceId, a.to),
+    words: (d, a) => `Surface ${surfaceOf(d, a.surfaceId).name} moved to column ${a.to + 1}`,
+  }),
+  removeSurface: defineEdit<{ surfaceId: string }>({
+    apply: (d, a) => {
+      const surface = surfaceOf(d, a.surfaceId)
+      d.surfaces = d.surfaces.filter(s => s.id !== a.surfaceId)
+      if (surface.kind !== 'hand') d.links = d.links.filter(l => l.id !== surface.linkId)
+    },
+    words: (d, a) =>
+      `Surface ${surfaceOf(d, a.surfaceId).name} removed${surfaceOf(d, a.surfaceId).kind === 'hand' ? '' : ' with its link'}`,
+  }),
+  setInSight: defineEdit<{ surfaceId: string; inSight: boolean }>({
+    apply: (d, a) => {
+      handOf(d, a.surfaceId).inSight = a.inSight
+    },
+    words: (d, a) =>
+      `${surfaceOf(d, a.surfaceId).name} ${a.inSight ? 'in sight of' : 'out of sight of'} the loads`,
+  }),
+  setPoll: defineEdit<{ surfaceId: string; pollMs: number }>({
+    apply: (d, a) => {
+      farSurfaceOf(d, a.surfaceId).pollMs = a.pollMs
+    },
+    words: (d, a) =>
+      `${surfaceOf(d, a.surfaceId).name} ${a.pollMs ? `asks every ${a.pollMs} ms` : 'never asks'}`,
+  }),
+  setBelief: defineEdit<{ surfaceId: string; patch: Partial<BeliefPolicy> }>({
+    apply: (d, a) => {
+      Object.assign(farSurfaceOf(d, a.surfaceId).belief, a.patch)
+    },
+    words: (d, a) => `Belief of ${surfaceOf(d, a.surfaceId).name}: ${listed(a.patch)}`,
+  }),
+}

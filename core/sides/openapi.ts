@@ -1,0 +1,318 @@
+/**
+ * OpenAPI 3.1 of an HTTP link: each route with what stands behind it (a time, a number, a word, a
+ * counter and its tag), what it does and answers, and how it is refused; the question for the
+ * state, the stream. A client made from it works.
+ */
+import { fingerprint } from '../design/fingerprint'
+import { ALIVE_EVENT, aliveMs } from '../design/links/alive'
+import type { Design, HttpLink } from '../design/schema'
+import { commandWords } from '../messages/clashes'
+import { ANSWER_TYPES, answerOf, doneAnswer } from '../messages/answers'
+import { readingText, restingRaw } from '../controller/readings'
+import { LAST_NUMBER } from '../messages/numbers'
+import { readingBody } from '../messages/readings'
+import { commands, helloText, reportBody, rows, sceneCodes, streams } from '../messages/table'
+import { LONGEST_BLINK_MS, LONGEST_MS, SHORTEST_MS, startsTimers } from '../messages/times'
+import { spokenValues } from '../design/values'
+import { isTimed } from '../design/outputs/timed'
+import { endsOf, limitsOf } from '../design/outputs/traits'
+
+type Parameter = {
+  name: string
+  in: 'path' | 'query'
+  required: boolean
+  description: string
+  schema: object
+}
+
+/** The routes of an HTTP link as an OpenAPI 3.1 document, JSON. */
+export function openApi(design: Design, link: HttpLink): string {
+  const all = rows(design, link)
+  const type = ANSWER_TYPES[link.answers]
+  const schema =
+    link.answers === 'json'
+      ? { type: 'object', additionalProperties: { type: ['string', 'integer'] } }
+      : { type: 'string' }
+  const answer = (example: string, description: string) => ({
+    description,
+    content: {
+      [type]: {
+        schema,
+        example: link.answers === 'json' ? (JSON.parse(example) as unknown) : example,
+      },
+    },
+  })
+  const plain = (description: string, example: string) => ({
+    description,
+    content: { 'text/plain': { schema: { type: 'string' }, example } },
+  })
+  const refusals = (limited: boolean) => ({
+    ...(link.auth.kind === 'none'
+      ? {}
+      : {
+          403: plain(
+            'Refused, and nothing happened: the text says why',
+            link.auth.kind === 'counter'
+              ? 'its counter is too old (n=17)'
+              : 'the word is missing or wrong',
+          ),
+        }),
+    404: plain('No such route, nothing happened', 'no such route'),
+    405: plain(
+      'The route is there, and not for this method; nothing happened',
+      link.method === 'post' ? 'commands are asked for by POST' : 'GET or POST',
+    ),
+    ...(limited
+      ? {
+          409: plain(
+            'Not allowed now: a least time is not over, or an end contact is closed. The state as it is, or why',
+            'not allowed now',
+          ),
+        }
+      : {}),
+  })
+  const paths: Record<string, Record<string, unknown>> = {}
+  const add = (route: string, method: string, operation: Operation) => {
+    const [path = '', asked] = route.split('?')
+    if (asked === undefined)
+      paths[path] ??= { [method]: { operationId: operationId(method, path), ...operation } }
+    else addAsked(paths, path, asked, method, operation)
+  }
+  const line = (r: (typeof all)[number], value: string) =>
+    reportBody(link, r.load, r.message, value)
+  const guard = guardParameters(link)
+  const timed = startsTimers(link)
+  for (const c of commands(design, link)) {
+    const of = all.find(r => r.load.id === c.loadId) as (typeof all)[number]
+    const { output } = of.load
+    const value = spokenValues(output).includes(c.value) ? c.value : (spokenValues(output)[0] ?? '')
+    const limited =
+      limitsOf(output)?.tooSoon === 'refuse' || endsOf(output).some(end => end !== null)
+    const operation = {
+      summary: commandWords(design, c.loadId, c.value),
+      tags: [of.load.name],
+      responses: {
+        200: answer(
+          of.message.ack ? answerOf(link.answers, [line(of, value)]) : doneAnswer(link.answers),
+          of.message.ack ? 'State after it' : 'Done',
+        ),
+        ...refusals(limited),
+      },
+    }
+    const takesTime = timed && isTimed(c.value) && c.code.includes('?')
+    add(c.code, link.method, {
+      ...operation,
+      ...withParameters(takesTime ? [timeParameter('query', false, c.value), ...guard] : guard),
+    })
+    if (!timed || !isTimed(c.value) || c.code.includes('?')) continue
+    add(`${c.code}/{ms}`, link.method, {
+      ...operation,
+      summary: `${operation.summary}, with a time`,
+      ...withParameters([timeParameter('path', true, c.value), ...guard]),
+    })
+  }
+  for (const { scene, code } of sceneCodes(design, link)) {
+    const told = scene.sets.flatMap(s =>
+      all.filter(r => r.load.id === s.loadId && r.message.ack).map(r => line(r, s.value)),
+    )
+    add(code, link.method, {
+      summary: `Scene ${scene.name}`,
+      tags: ['Scenes'],
+      ...withParameters(guard),
+      responses: {
+        200: answer(
+          told.length ? answerOf(link.answers, told) : doneAnswer(link.answers),
+          'State after it, of its loads',
+        ),
+        ...refusals(false),
+      },
+    })
+  }
+  add(link.askRoute, 'get', {
+    summary: 'State of all loads',
+    tags: ['State'],
+    responses: {
+      200: answer(
+        answerOf(link.answers, [
+          ...all.map(r => line(r, spokenValues(r.load.output)[0] ?? '')),
+          ...link.readings.flatMap(r =>
+            design.sensors
+              .filter(s => s.id === r.sensorId)
+              .map(s => readingBody(link, r, readingText(s, restingRaw(s)))),
+          ),
+        ]),
+        link.readings.length ? 'Every load and reading of this link' : 'Every load of this link',
+      ),
+    },
+  })
+  if (link.helloRoute)
+    add(link.helloRoute, 'get', {
+      summary: 'Who is there: version, fingerprint, count of starts',
+      tags: ['State'],
+      responses: {
+        200: answer(
+          helloText(link, fingerprint(design), 1),
+          'Version, fingerprint of the table, and how often the controller started',
+        ),
+      },
+    })
+  if (streams(link))
+    add(link.eventsRoute, 'get', {
+      summary: 'Reports as they happen',
+      tags: ['State'],
+      responses: {
+        200: {
+          description: `Server-sent events; the data of each is ${link.answers === 'json' ? 'a JSON object' : 'one line a load'}. An event "${ALIVE_EVENT}" without data comes every ${aliveMs(link)} ms: whoever hears nothing for three of them opens the stream anew`,
+          content: { 'text/event-stream': { schema: { type: 'string' } } },
+        },
+      },
+    })
+  const tags = [
+    ...all.map(r => r.load.name),
+    ...(sceneCodes(design, link).length ? ['Scenes'] : []),
+    'State',
+  ]
+  return (
+    JSON.stringify(
+      {
+        openapi: '3.1.0',
+        info: {
+          title: `${design.name}, ${link.name}`,
+          version: fingerprint(design),
+          description: [
+            `Made by Nolvi; fingerprint ${fingerprint(design)}. ${link.method === 'get' ? 'Requests change things by GET: keep the address inside the house.' : 'Keep the address inside the house.'}`,
+            ...signingWords(link),
+          ].join('\n\n'),
+        },
+        servers: [{ url: link.address }],
+        tags: [...new Set(tags)].map(name => ({ name })),
+        paths,
+      },
+      null,
+      2,
+    ) + '\n'
+  )
+}
+
+/** A time behind a command that starts a timer, ms. */
+function timeParameter(where: 'path' | 'query', required: boolean, value: string): Parameter {
+  return {
+    name: 'ms',
+    in: where,
+    required,
+    description: 'Time, ms; it stays for later commands without one',
+    schema: {
+      type: 'integer',
+      minimum: SHORTEST_MS,
+      maximum: value === 'blink' ? LONGEST_BLINK_MS : LONGEST_MS,
+    },
+  }
+}
+
+interface Operation {
+  summary: string
+  parameters?: object[]
+  [more: string]: unknown
+}
+
+/**
+ * Routes that differ in their parameters are one operation: each parameter with the values that it
+ * takes, and what each of them does.
+ */
+function addAsked(
+  paths: Record<string, Record<string, unknown>>,
+  path: string,
+  asked: string,
+  method: string,
+  operation: Operation,
+): void {
+  const methods = (paths[path] ??= {})
+  const there = methods[method] as (Operation & { description?: string }) | undefined
+  const does = `?${asked}: ${operation.summary}`
+  const own = asked.split('&').map(p => p.split('=') as [string, string])
+  const known = (there?.parameters ?? []) as { name: string; schema: { enum?: string[] } }[]
+  for (const [name, value] of own) {
+    const parameter = known.find(p => p.name === name)
+    if (parameter) parameter.schema.enum = [...new Set([...(parameter.schema.enum ?? []), value])]
+  }
+  if (there) {
+    const more = (operation.parameters ?? []) as typeof known
+    there.parameters = [...known, ...more.filter(p => known.every(k => k.name !== p.name))]
+    there.description = `${there.description ?? ''}\n${does}`
+    return
+  }
+  methods[method] = {
+    operationId: operationId(method, path),
+    ...operation,
+    summary: 'By its parameters',
+    description: does,
+    parameters: [
+      ...own.map(([name, value]) => ({
+        name,
+        in: 'query',
+        required: true,
+        description: 'Of the route',
+        schema: { type: 'string', enum: [value] },
+      })),
+      ...(operation.parameters ?? []),
+    ],
+  }
+}
+
+/** What stands behind the route of a command, in this order. */
+function guardParameters(link: HttpLink): Parameter[] {
+  const { auth } = link
+  const query = (
+    name: string,
+    required: boolean,
+    description: string,
+    schema: object,
+  ): Parameter => ({ name, in: 'query', required, description, schema })
+  return [
+    ...(link.numbered
+      ? [
+          query(
+            'no',
+            false,
+            `Number of the command; one that was seen within ${link.numbered.windowMs} ms is answered again and does not act`,
+            { type: 'integer', minimum: 1, maximum: LAST_NUMBER },
+          ),
+        ]
+      : []),
+    ...(auth.kind === 'word' ? [query('key', true, 'The word', { type: 'string' })] : []),
+    ...(auth.kind === 'pin'
+      ? [query('key', true, 'The PIN', { type: 'string', pattern: `^[0-9]{${auth.digits}}$` })]
+      : []),
+    ...(auth.kind === 'counter'
+      ? [
+          query(
+            'n',
+            true,
+            'Counter: two bits for the device that counts (times 1073741824), thirty for its count from 1; each is taken once',
+            { type: 'integer', minimum: 1, maximum: 0xffffffff },
+          ),
+          query('tag', true, 'Tag over counter and route, in capital hexadecimal digits', {
+            type: 'string',
+            pattern: `^[0-9A-F]{${2 * auth.tagBytes}}$`,
+          }),
+        ]
+      : []),
+  ]
+}
+
+function withParameters(parameters: readonly Parameter[]): object {
+  return parameters.length ? { parameters } : {}
+}
+
+function signingWords(link: HttpLink): string[] {
+  if (link.auth.kind !== 'counter') return []
+  return [
+    `Commands are signed. tag = the first ${link.auth.tagBytes} bytes of HMAC-SHA-256 with the key as UTF-8, over n as four bytes (most significant first) and then the route as it is asked for, up to where "n" begins: "/load/on", "/load/for/5000"${link.numbered ? ', "/load/on?no=5"' : ''}. Parameters stand in the order in which they are listed.`,
+    'A counter that does not fit is refused with 403 and told the one that was taken last, "(n=17)": go on from there.',
+  ]
+}
+
+/** "/fan/on" becomes get-fan-on. */
+function operationId(method: string, route: string): string {
+  return `${method}${route.replace(/[^A-Za-z0-9]+/g, '-').replace(/-$/, '')}`
+}
