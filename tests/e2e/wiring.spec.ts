@@ -228,7 +228,7 @@ test('keys of an infrared remote: codes in hexadecimal, what each asks for', asy
     .locator('.el-select')
     .filter({ has: page.getByLabel('What key 1 asks for') })
     .click()
-  await page.getByRole('option', { name: 'Rinse pump, off' }).click()
+  await page.getByRole('option', { name: 'Rinse pump: off' }).click()
   await expect
     .poll(async () => JSON.stringify((await stored(page, copy)).sensors[0]))
     .toContain('"command":31,"loadId":"rinse-pump","asks":"off"')
