@@ -1,5 +1,5 @@
 /** What a panel has beside keys and lines: readings, guards, faders, typed numbers and timers. */
-import { fullOf, nearestValue, restOf, valuesOf } from '../../core/design/values'
+import { fullOf, nearestValue, restOf, snapped, valuesOf } from '../../core/design/values'
 import { Countdown, watchDevice } from './own-parts'
 import { History } from '../../core/surfaces/history'
 import type { SurfaceState } from '../../core/surfaces/surface'
@@ -97,7 +97,10 @@ export class RichView extends PanelView {
     const value = state.slides[load]?.pending ?? belief.waiting?.asked ?? belief.value
     // Under a finger it stays where the finger is.
     if (value !== null && !fader.matches(':active'))
-      fader.value = String(valuesOf(output).indexOf(value))
+      fader.value =
+        'numbers' in fader.dataset
+          ? value
+          : String(valuesOf(output).indexOf(nearestValue(output, Number(value))))
     fader.setAttribute('aria-valuetext', label)
   }
 
@@ -239,7 +242,7 @@ export class RichView extends PanelView {
     const timed = box.dataset.form === 'timer' && want !== 'off'
     if (field && output && want === 'set') {
       if (field.value !== '')
-        this.host.ask({ kind: 'key', load, want: nearestValue(output, Number(field.value)) })
+        this.host.ask({ kind: 'key', load, want: snapped(output, Number(field.value)) })
       field.value = ''
     } else if (field && timed && !(field.value !== '' && field.checkValidity()))
       field.reportValidity()
@@ -281,7 +284,10 @@ export class RichView extends PanelView {
       this.host.ask({
         kind: 'slide',
         load,
-        want: valuesOf(output)[Number(input.value)] ?? restOf(output),
+        want:
+          'numbers' in input.dataset
+            ? snapped(output, Number(input.value))
+            : (valuesOf(output)[Number(input.value)] ?? restOf(output)),
       })
     else if (
       input.classList.contains('np-lock')

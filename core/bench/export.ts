@@ -6,7 +6,7 @@ import Papa from 'papaparse'
 import { vcdText, type Signal } from '../bytes/vcd'
 import { farSurfaces } from '../design/find'
 import type { Design, Output } from '../design/schema'
-import { linesOf, valuesOf } from '../design/values'
+import { linesOf, valuesOf, isValue, isFine, numbersOf } from '../design/values'
 import type { Trace } from './trace'
 import { isLevel, isStepper } from '../design/outputs/traits'
 
@@ -110,7 +110,7 @@ export function signalsOf(design: Design, trace: Trace): Signal[] {
 /** What a surface shows: high impedance while it waits, unknown where it shows no value. */
 function shownBits(output: Output, shown: string): string {
   if (shown === 'waiting') return 'z'.repeat(widthOf(output))
-  return valuesOf(output).includes(shown) ? bits(output, shown) : 'x'.repeat(widthOf(output))
+  return isValue(output, shown) ? bits(output, shown) : 'x'.repeat(widthOf(output))
 }
 
 /** The trace as a value change dump (IEEE 1364), in steps of 10 µs. `endMs`: where it ends, ms. */
@@ -211,7 +211,8 @@ export function traceCsv(design: Design, trace: Trace): string {
 }
 
 function widthOf(output: Output): number {
-  return Math.max(1, Math.ceil(Math.log2(valuesOf(output).length)))
+  const numbers = isFine(output) ? (numbersOf(output)?.high ?? 0) + 1 : valuesOf(output).length
+  return Math.max(1, Math.ceil(Math.log2(numbers)))
 }
 
 function lineWidth(output: Output, line: number): number {
@@ -220,7 +221,8 @@ function lineWidth(output: Output, line: number): number {
 }
 
 function bits(output: Output, value: string): string {
-  return Math.max(0, valuesOf(output).indexOf(value)).toString(2).padStart(widthOf(output), '0')
+  const at = isFine(output) ? Number(value) || 0 : Math.max(0, valuesOf(output).indexOf(value))
+  return at.toString(2).padStart(widthOf(output), '0')
 }
 
 /** The last of several changes at one moment counts, and no change is none. */

@@ -14,6 +14,7 @@ import type { Dir, LinkUnit } from './link-unit'
 import type { Recorder } from './recorder'
 import type { BenchScript } from './script'
 import type { Moments } from './schedule'
+import { setpointIn } from '../messages/setpoints'
 
 /** When a message arrives, ms: several times where it comes more than once, or never. */
 export type Fate = NonNullable<BenchScript['fates']>[string]
@@ -198,7 +199,10 @@ export class Wire {
     let told = unit.told.get(text)
     if (told) return told
     const body = bodyIn(unit.link, text)
-    const report = unit.panel?.machine.program.meanings.get(body)
+    const spoken = unit.panel?.machine.program
+    const report =
+      spoken?.meanings.get(body)
+      ?? (spoken && setpointIn(spoken.numbers, unit.link, body, 'report'))
     const reading = !report && unit.link.readings.length > 0 && readingIn(unit.link, body) !== null
     const about = report ? [this.design.loads[report.load]?.id ?? ''] : this.loadsOf(unit)
     told = { shown: shownWire(unit.link, text), loadIds: reading ? [] : about }

@@ -31,3 +31,7 @@ export function layout(): { placed: []; size: 0 } {
 export function pack(): Uint8Array {
   return new Uint8Array()
 }
+/** Holds nothing. */
+export function unpack(): null {
+  return null
+}

@@ -38,6 +38,7 @@ import { parts, pathInWhole } from '../design/part'
 import { finding, onLink, SEVERITIES, type Finding, type Fix, type Rule } from './finding'
 import { AUTH_RULES } from './auth-rules'
 import { LINK_RULES, networkNames } from './link-rules'
+import { NUMBER_RULES } from './number-rules'
 import { MESSAGE_RULES } from './message-rules'
 import { PANEL_RULES } from './panel-rules'
 import { PROGRAM_RULES } from './program-rules'
@@ -640,6 +641,7 @@ const RULES: readonly Rule[] = [
   ...MESSAGE_RULES,
   ...LINK_RULES,
   ...AUTH_RULES,
+  ...NUMBER_RULES,
   stepVerdicts,
   onConnectUnsensed,
   pinsTwice,

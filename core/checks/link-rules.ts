@@ -21,7 +21,7 @@ import { EVERYBODY } from '../links/kinds/peer'
 import { codeUses } from '../messages/clashes'
 import { matchRoute } from '../messages/routes'
 import { longestText } from '../messages/sealing'
-import { reportText, rows } from '../messages/table'
+import { reportText, rows, codesSaid } from '../messages/table'
 import { finding, onLink, type Finding, type Rule } from './finding'
 import { isPulse } from '../design/outputs/traits'
 import { classOf } from '../boards/classes'
@@ -177,7 +177,7 @@ const tooLong: Rule = design =>
         load,
         bytes: Math.max(
           reports[j] ?? 0,
-          ...Object.values(message.codes).map(code => longestText(link, code).length),
+          ...codesSaid(link, load, message).map(code => longestText(link, code).length),
         ),
       }))
       .find(m => m.bytes > limit)

@@ -5,8 +5,8 @@
 import { gestureWords } from '../bench/fingers'
 import { linkOf, loadOf, maybeMessage } from '../design/find'
 import type { Control, Design, Load, FarSurface, Surface } from '../design/schema'
-import { spokenValues, valuesOf, valueWords } from '../design/values'
-import { streams } from '../messages/table'
+import { valuesOf, valueWords } from '../design/values'
+import { streams, codesShown } from '../messages/table'
 import { commandsLoad, outageOf, survives, type Outage } from '../proof/outages'
 import type { PromiseState, Verdict } from '../proof/prove'
 import { seconds } from '../units/format'
@@ -65,7 +65,7 @@ function cell(
   const message = maybeMessage(link, load.id)
   const state = verdict?.surfaces.find(s => s.surfaceId === surface.id)?.state ?? 'shows nothing'
   return {
-    says: message ? saysWords(spokenValues(load.output).map(v => message.codes[v] ?? '')) : '',
+    says: message ? saysWords(codesShown(load, message)) : '',
     hears: hearsWords(design, surface, load.id),
     state,
     works,

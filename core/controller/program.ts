@@ -23,6 +23,7 @@ import type {
   Link,
   LinkReading,
   Load,
+  Message,
   Rule,
   Sensor,
 } from '../design/schema'
@@ -31,10 +32,12 @@ import { practiceSecret, unsealed, type ReplayWindow, type Secret } from '../mes
 import { feedAll, readerOf, type Reader, type StreamStep } from '../messages/stream'
 import { inOrder } from '../design/links/parameters'
 import { matchRoute } from '../messages/routes'
+import { setpointIn, type NumberPlace } from '../messages/setpoints'
 import {
   commands,
   errorText,
   helloCode,
+  numberPlaces,
   reportBody,
   reportText,
   restartCode,
@@ -48,6 +51,7 @@ import { isKnob, isReceiver } from '../design/sensors/traits'
 /** By value: the text of its report, and the same without end or form. */
 export interface ProgramMessage {
   load: number
+  message: Message
   ack: boolean
   change: boolean
   reports: ReadonlyMap<string, string>
@@ -68,6 +72,8 @@ export interface ProgramLink {
   /** By body: the message as it crosses the wire, without its end. */
   meanings: Map<string, Meaning>
   reader: Reader
+  /** What is said in numbers. */
+  numbers: readonly NumberPlace[]
   /** Some of its codes start timers. */
   timed: boolean
   /** Answer to what is not understood, or "". */
@@ -259,6 +265,7 @@ function compileLink(
     const index = loadIndex.get(load.id) as number
     messages[index] = {
       load: index,
+      message,
       ack: message.ack,
       change: message.change,
       reports: new Map(
@@ -279,6 +286,7 @@ function compileLink(
     reader: readerOf(link, meanings.keys()),
     error: errorText(link),
     timed: startsTimers(link),
+    numbers: numberPlaces(design, link, 'command', loadIndex),
     messages,
     carried: messages.flatMap(m => (m ? [m.load] : [])),
     heard: new Map(),
@@ -300,6 +308,11 @@ export function routeMeaning(link: ProgramLink, request: string): Meaning | unde
   return link.meanings.get(routes[matchRoute(link.link.matching, routes, request)] ?? '')
 }
 
+function numberMeaning(link: ProgramLink, text: string): Meaning | undefined {
+  const said = link.numbers.length ? setpointIn(link.numbers, link.link, text, 'command') : null
+  return said ? { kind: 'set', ...said } : undefined
+}
+
 /** What a text that comes whole says, nothing being half-read before it. */
 export function heardIn(link: ProgramLink, text: string): StreamStep {
   let known = link.heard.get(text)
@@ -315,7 +328,7 @@ const KEPT_TEXTS = 500
 
 /** A code as it is, or one that starts a timer, with a time of its own behind it. */
 export function meaningOf(link: ProgramLink, text: string): Meaning | undefined {
-  const plain = routeMeaning(link, text)
+  const plain = routeMeaning(link, text) ?? numberMeaning(link, text)
   if (plain || !link.timed) return plain
   const { body, ms } = timeBehind(link.link, text) ?? {}
   const meaning = body === undefined ? undefined : routeMeaning(link, body)

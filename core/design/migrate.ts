@@ -178,6 +178,23 @@ const STEPS: Record<number, (document: Document) => Document> = {
         : s
     }),
   }),
+  /** 7 to 8: numbers beside the named values of levels and imitated knobs. */
+  7: document => ({
+    ...document,
+    version: 8,
+    loads: each(document.loads, l => ({
+      ...l,
+      output:
+        typeof l.output === 'object' && l.output
+          ? { ...l.output, ...NEW_IN_EIGHT[(l.output as Document).kind as string] }
+          : l.output,
+    })),
+  }),
+}
+
+const NEW_IN_EIGHT: Record<string, Document> = {
+  level: { step: null },
+  follower: { stops: null },
 }
 
 const NEW_IN_SIX: Record<string, Document> = {

@@ -1,5 +1,5 @@
 /**
- * The design document, version 7: one Zod schema from which types, validation and the published
+ * The design document, version 8: one Zod schema from which types, validation and the published
  * JSON Schema come. Unknown keys are refused; references between parts are checked in
  * `validate.ts`.
  */
@@ -42,7 +42,7 @@ export type {
 }
 
 export const DESIGN_FORMAT = 'nolvi-design'
-export const DESIGN_VERSION = 7
+export const DESIGN_VERSION = 8
 
 const controller = z.strictObject({
   id,

@@ -20,6 +20,8 @@ export const LIMITS = {
   codeLength: 64,
   routeLength: 80,
   values: 21,
+  /** Positions of a knob that is imitated. */
+  positions: 1000,
   nameLength: 40,
   documentBytes: 1_000_000,
 } as const

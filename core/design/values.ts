@@ -3,7 +3,7 @@
  * beliefs and documents: off and on, stop, forward and reverse, or a number. The first value is the
  * one at rest.
  */
-import { ON_OFF, type PinLine } from './outputs/facet'
+import { ON_OFF, type Numbers, type PinLine } from './outputs/facet'
 import { outputRow, valuesRow } from './outputs/rows'
 import type { Load, Output, PanelKey } from './schema'
 
@@ -34,7 +34,7 @@ export function fullOf(output: Output): string {
  */
 export function asked(output: Output, current: string, asks: string): string {
   const values = valuesOf(output)
-  const at = values.indexOf(current)
+  const at = placeOf(output, current)
   switch (asks) {
     case 'toggle':
     case 'flip':
@@ -44,10 +44,61 @@ export function asked(output: Output, current: string, asks: string): string {
     case 'up':
       return values[Math.min(at + 1, values.length - 1)] as string
     case 'down':
-      return values[Math.max(at - 1, 0)] as string
+      // From between two values to the lower of them.
+      return values[Math.max(values[at] === current ? at - 1 : at, 0)] as string
     default:
       return asks
   }
+}
+
+/** Index of a value, or of the last one below a number between two; -1 = not known. */
+function placeOf(output: Output, value: string): number {
+  const values = valuesOf(output)
+  const at = values.indexOf(value)
+  return at < 0 && isNumbered(output, value)
+    ? values.findLastIndex(v => Number(v) < Number(value))
+    : at
+}
+
+/** The numbers that can be asked for; null where the values are none. */
+export function numbersOf(output: Output): Numbers | null {
+  return valuesRow(output).numbers?.(output) ?? null
+}
+
+/** Whether there are numbers beside the named values. */
+export function isFine(output: Output): boolean {
+  const numbers = numbersOf(output)
+  return (
+    numbers !== null
+    && numbers.step !== null
+    && valuesOf(output).length < 1 + numbers.high / numbers.step
+  )
+}
+
+/**
+ * The value for a number: the nearest that there is, so what lies beyond an end is the end. Of two
+ * that are as near the lower one.
+ */
+export function snapped(output: Output, wanted: number): string {
+  const named = nearestValue(output, wanted)
+  const { step, high } = numbersOf(output) ?? { step: null, high: 0 }
+  if (step === null) return named
+  const low = Math.max(0, Math.min(Math.ceil(wanted / step - 0.5) * step, high - (high % step)))
+  const [off, offNamed] = [Math.abs(low - wanted), Math.abs(Number(named) - wanted)]
+  return off < offNamed || (off === offNamed && low < Number(named)) ? String(low) : named
+}
+
+/** Is this a value that the output can have: a named one or a number. */
+export function isValue(output: Output, value: string): boolean {
+  return valuesOf(output).includes(value) || isNumbered(output, value)
+}
+
+function isNumbered(output: Output, value: string): boolean {
+  return (
+    /^\d{1,6}$/.test(value)
+    && numbersOf(output) !== null
+    && snapped(output, Number(value)) === value
+  )
 }
 
 /** Value in an HTTP report: 1 and 0 for on and off, else its id. */
@@ -64,9 +115,10 @@ export function valueWords(output: Output, value: string): string {
 /** How much of a ribbon is inked for a value: 0 at rest, 1 at full; a direction takes one half. */
 export function shareOf(output: Output, value: string): number {
   const values = valuesOf(output)
-  return (
-    valuesRow(output).share?.(value) ?? Math.max(0, values.indexOf(value)) / (values.length - 1)
-  )
+  const share = valuesRow(output).share?.(value, output)
+  // What is no number of it ("unknown") inks nothing.
+  if (share !== undefined) return Number.isFinite(share) ? share : 0
+  return Math.max(0, values.indexOf(value)) / (values.length - 1)
 }
 
 /** The pins that an output drives, in a fixed order: effects and sketches count by it. */
@@ -123,8 +175,14 @@ export function nearestValue(output: Output, wanted: number): string {
 /** What a code can ask for beside a value. */
 export function relativeOf(output: Output): string[] {
   if (!outputRow(output).relative) return []
-  return asksOf(output, 'push').filter(a => !valuesOf(output).includes(a))
+  return [
+    ...asksOf(output, 'push').filter(a => !valuesOf(output).includes(a)),
+    ...(numbersOf(output) ? [NUMBER] : []),
+  ]
 }
+
+/** What a code asks for that holds a place for a number. */
+export const NUMBER = 'number'
 
 /** What a hand control can ask of an output. */
 export function asksOf(output: Output, kind: 'push' | 'latching'): readonly string[] {

@@ -11,7 +11,7 @@ import { wireOf } from '../design/wire'
 import { assign, schoolsOf } from '../messages/assign'
 import { DIALECTS } from '../design/dialects/rows'
 import { longestText } from '../messages/sealing'
-import { reportText, streams } from '../messages/table'
+import { reportText, streams, codesSaid, rows } from '../messages/table'
 import { exactWireMs, wireReason } from './timing'
 import { speaksBytes } from '../design/links/traits'
 import { classOf } from '../boards/classes'
@@ -39,7 +39,7 @@ export function budgetOf(design: Design, panel: FarSurface, loadId: string): Bud
   if (!message) return null
   const load = loadOf(design, loadId)
   const longest = (texts: string[]) => texts.reduce((a, b) => (b.length > a.length ? b : a), '')
-  const command = longest(Object.values(message.codes).map(code => longestText(link, code)))
+  const command = longest(codesSaid(link, load, message).map(code => longestText(link, code)))
   const report = longest(
     spokenValues(load.output).map(value => reportText(link, load, message, value)),
   )
@@ -134,9 +134,10 @@ export function receiving(design: Design, link: SerialLink): Receiving | null {
     return null
   const bytes = design.loads.length + 2
   const stretchMs = bytes * BYTE_WRITE_MS
-  const burst = link.messages.reduce(
-    (n, m) =>
-      n + Math.max(0, ...Object.values(m.codes).map(code => longestText(link, code).length)),
+  const burst = rows(design, link).reduce(
+    (n, { load, message }) =>
+      n
+      + Math.max(0, ...codesSaid(link, load, message).map(code => longestText(link, code).length)),
     0,
   )
   const arriving = Math.min(burst, Math.ceil((stretchMs * link.baud) / 10_000))

@@ -9,6 +9,7 @@ import type { Design, Link } from '../design/schema'
 import { valueWords } from '../design/values'
 import { shownWire } from '../design/wire'
 import { longestText } from '../messages/sealing'
+import { codeOf } from '../messages/setpoints'
 import { reportText } from '../messages/table'
 import { exactWireMs, wireReason } from './timing'
 
@@ -30,9 +31,9 @@ export interface Chain {
 /** null where the link has no code for that value. */
 export function chainOf(design: Design, link: Link, loadId: string, value: string): Chain | null {
   const message = maybeMessage(link, loadId)
-  const code = message?.codes[value] ?? ''
-  if (!message || code === '') return null
   const load = loadOf(design, loadId)
+  const code = message ? codeOf(link, load.output, message, value) : ''
+  if (!message || code === '') return null
   const controller = design.controllers.find(c => c.id === link.controllerId)?.name ?? 'controller'
   const surface = linkTitle(design, link)
   // A board in front takes what comes over the network, and passes it on as it is, a line each.

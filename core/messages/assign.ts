@@ -2,13 +2,15 @@
 import { dialectRow, wireRow } from '../design/dialects/rows'
 import type { Edit } from '../design/edits/edits'
 import { linkOf } from '../design/find'
-import { speaksBytes } from '../design/links/traits'
+import { speaksBytes, speaksRoutes } from '../design/links/traits'
+import { PLACE } from '../design/dialects/place'
+import { hasBareCodes } from '../design/wire'
 import type { ByteLink, Codes, Design, Dialect, Link, Load, Scene } from '../design/schema'
-import { relativeOf, spokenValues } from '../design/values'
+import { isFine, NUMBER, relativeOf, spokenValues } from '../design/values'
 import { digitCodes } from './dialects/codes'
 import type { School } from './dialects/facet'
 import { makerOf, makerOn } from './dialects/makers'
-import { parameterCodes } from './dialects/routes'
+import { parameterCode, parameterCodes } from './dialects/routes'
 import { claim, loadWords, named } from './dialects/naming'
 import { commands, RELATIVE, rows } from './table'
 
@@ -43,12 +45,12 @@ export function assign(design: Design, link: Link, school: School): Record<strin
       return [
         loadId,
         {
-          ...given,
+          ...(goesByNumber(link, load, message) ? nameless(load) : given),
           ...relativeCodes(
             design,
             link,
             load,
-            RELATIVE.filter(r => r in message.codes),
+            [...RELATIVE, NUMBER].filter(r => r in message.codes),
             taken,
             words,
           ),
@@ -58,8 +60,45 @@ export function assign(design: Design, link: Link, school: School): Record<strin
   )
 }
 
+/** Whether a link has room for numbers: short codes have none. */
+export function saysNumbers(link: Link): boolean {
+  return !hasBareCodes(link)
+}
+
+/** One code for all numbers of a load, in place of those for its named values. */
+export function numberCodesFor(design: Design, link: Link, load: Load, codes: Codes): Codes {
+  return {
+    ...Object.fromEntries(Object.entries(codes).filter(([which]) => RELATIVE.includes(which))),
+    ...nameless(load),
+    [NUMBER]: relativeCode(design, link, load, NUMBER),
+  }
+}
+
+/** Codes for the named values in place of the one for numbers. */
+export function namedCodesFor(design: Design, link: Link, load: Load, codes: Codes): Codes {
+  const words = loadWords(rows(design, link).map(r => r.load))
+  const others = Object.fromEntries(
+    Object.entries(codes).filter(([which]) => RELATIVE.includes(which)),
+  )
+  return { ...valueCodes(design, link, load, takenOn(design, link), words), ...others }
+}
+
+/** No named value has a code of its own: a number says them all. */
+function goesByNumber(link: Link, load: Load, { codes }: { codes: Codes }): boolean {
+  return (
+    saysNumbers(link)
+    && (codes[NUMBER] ?? '') !== ''
+    && spokenValues(load.output).every(value => (codes[value] ?? '') === '')
+  )
+}
+
+function nameless(load: Load): Codes {
+  return named(load, [])
+}
+
 /** Codes for one more load, clear of everything the link uses already. */
 export function nextCodes(design: Design, link: Link, load: Load): Codes {
+  if (isFine(load.output) && saysNumbers(link)) return numberCodesFor(design, link, load, {})
   return valueCodes(
     design,
     link,
@@ -192,7 +231,20 @@ function relativeCodes(
   const [maker, dialect] = makerOn(link)
   return Object.fromEntries(
     wishes
-      .filter(w => relativeOf(load.output).includes(w))
-      .map(wish => [wish, maker.wish(dialect, load, wish, making)]),
+      .filter(w => relativeOf(load.output).includes(w) && (w !== NUMBER || saysNumbers(link)))
+      .map(wish => [
+        wish,
+        wish === NUMBER && asksInParameters(link)
+          ? parameterCode(load, PLACE)
+          : maker.wish(dialect, load, wish === NUMBER ? PLACE : wish, making),
+      ]),
+  )
+}
+
+/** The routes of a link tell their loads apart by parameters. */
+function asksInParameters(link: Link): boolean {
+  return (
+    speaksRoutes(link)
+    && link.messages.some(m => Object.values(m.codes).some(code => code?.includes('?')))
   )
 }

@@ -3,13 +3,14 @@
  * duplicates and prefixes are exactly the codes that are never understood as meant (tested against
  * brute force).
  */
-import type { Design, Link, Output } from '../design/schema'
+import type { Design, Link, Load, Output } from '../design/schema'
 import { loadOf } from '../design/find'
 import { seconds } from '../units/format'
-import { valuesOf, valueWords } from '../design/values'
+import { isFine, isValue, NUMBER, numbersOf, valuesOf, valueWords } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
 import { bodyOf, hasBareCodes } from '../design/wire'
-import { commands, helloCode, sceneCodes } from './table'
+import { filled, numberCode, numberSaid } from './setpoints'
+import { commands, helloCode, numberCodes, sceneCodes } from './table'
 import { isPulse, timersOf } from '../design/outputs/traits'
 import { speaksRoutes } from '../design/links/traits'
 import { inOrder } from '../design/links/parameters'
@@ -48,6 +49,7 @@ export function clashes(design: Design, link: Link): Clash[] {
     const mark = markOf(link)
     if (bare && a.code.startsWith(mark)) found.push({ kind: 'mark', mark, use: a })
   }
+  found.push(...numberClashes(design, link, uses, bodies))
   for (const m of link.messages) {
     // A pulse ends by itself, and a link that only toggles needs no code for on or off: what it
     // lacks is told where it matters.
@@ -55,10 +57,48 @@ export function clashes(design: Design, link: Link): Clash[] {
     const needless = (value: string) =>
       (isPulse(output) && value === 'off')
       || ((m.codes as Record<string, string | undefined>).toggle ?? '') !== ''
+      || numberCode(m) !== ''
     for (const [value, code] of Object.entries(m.codes))
       if (code === '' && !needless(value)) found.push({ kind: 'empty', loadId: m.loadId, value })
   }
   return found
+}
+
+/**
+ * Codes that a code for numbers says too: another load's, or another value's of its own. Of two
+ * codes for numbers one is tried with what the other says at its ends, at one digit and at two.
+ */
+function numberClashes(
+  design: Design,
+  link: Link,
+  uses: readonly CodeUse[],
+  bodies: readonly string[],
+): Clash[] {
+  const places = numberCodes(design, link).map(({ load, code }) => ({
+    load,
+    code,
+    high: numbersOf(load.output)?.high ?? 0,
+    use: { code, loadId: load.id, what: `${load.name} at a number`, value: NUMBER },
+  }))
+  return places.flatMap(({ load, code, high, use }, i): Clash[] => {
+    const says = (body: string) => {
+      const number = numberSaid(link, code, body, 'command')
+      return number !== null && number >= 0 && number <= high ? String(number) : null
+    }
+    const fixed = uses.flatMap((other, at): Clash[] => {
+      const value = says(bodies[at] as string)
+      return value === null || (other.loadId === load.id && other.value === value)
+        ? []
+        : [{ kind: 'duplicate', code: other.code, uses: [other, use] }]
+    })
+    const numbers = places.slice(i + 1).flatMap((other): Clash[] => {
+      const both = [0, 1, 9, 10, 99, other.high].some(
+        n => n <= other.high && says(bodyOf(link, filled(link, other.code, n), 'command')) !== null,
+      )
+      return both ? [{ kind: 'duplicate', code, uses: [use, other.use] }] : []
+    })
+    return [...fixed, ...numbers]
+  })
 }
 
 /** Every code the controller listens to on a link, the question for the state included. */
@@ -96,7 +136,7 @@ export function codeUses(design: Design, link: Link): CodeUse[] {
  */
 export function commandWords(design: Design, loadId: string, value: string): string {
   const { name, output } = loadOf(design, loadId)
-  return `${name} ${valuesOf(output).includes(value) ? valueWords(output, value) : wishWords(output, value)}`
+  return `${name} ${isValue(output, value) ? valueWords(output, value) : wishWords(output, value)}`
 }
 
 /** "for 3 s", "after 5 s", "blink": what is asked for beside a value. */
@@ -108,6 +148,21 @@ function wishWords(output: Output, wish: string): string {
   const time = seconds(given === undefined ? times[asks] : Number(given))
   const words = { after: `on after ${time}`, for: `on for ${time}`, blink: `blinks, ${time} each` }
   return words[asks]
+}
+
+/** What a code asks for, in a word or two: "50 %", "any number", "toggle". */
+export function wishLabel(output: Output, which: string): string {
+  if (which === NUMBER) return 'any number'
+  return isValue(output, which) ? valueWords(output, which) : which
+}
+
+/** What a code for numbers tells: "Show lamp at 0 to 100 %". */
+export function numberWords({ name, output }: Pick<Load, 'name' | 'output'>): string {
+  const { high = 0, step = null } = numbersOf(output) ?? {}
+  const steps = isFine(output)
+    ? `in steps of ${step}`
+    : `the nearest of ${valuesOf(output).length} named ones`
+  return `${name} at 0 to ${valueWords(output, String(high))}, ${steps}`
 }
 
 /** A clash as a sentence. */

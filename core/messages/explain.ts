@@ -11,6 +11,9 @@ import { bodyIn, bodyOf, shownWire } from '../design/wire'
 import { bytesText, hexText } from '../bytes/text'
 import { inOrder } from '../design/links/parameters'
 import { hasRoute, routeOf } from './routes'
+import { numberSaid } from './setpoints'
+import { numberCodes } from './table'
+import { snapped } from '../design/values'
 import { bareOf, FRESH, practiceSecret, unsealed } from './sealing'
 import { feed, readerOf, type Reader } from './stream'
 import { speaksRoutes, structureOn } from '../design/links/traits'
@@ -119,12 +122,25 @@ function longerWords(design: Design, link: ByteLink, text: string): string {
 function whatOf(design: Design, link: Link, body: string): string | undefined {
   const uses = codeUses(design, link)
   const plain = uses.find(u => bodyOf(link, u.code, 'command') === body)
+  const what = plain?.what ?? numberWhat(design, link, body)
   const timed = startsTimers(link) ? timeBehind(link, body) : null
-  if (plain || !timed) return plain?.what
+  if (what || !timed) return what
   const use = uses.find(u => bodyOf(link, u.code, 'command') === timed.body)
   return use?.loadId && isTimed(use.value ?? '')
     ? commandWords(design, use.loadId, `${use.value}:${timed.ms}`)
     : undefined
+}
+
+/** "Show lamp 37 %": what a code for numbers says, and how a number beside the steps is taken. */
+function numberWhat(design: Design, link: Link, body: string): string | undefined {
+  for (const { load, code } of numberCodes(design, link)) {
+    const number = numberSaid(link, code, body, 'command')
+    if (number === null) continue
+    const value = snapped(load.output, number)
+    const words = commandWords(design, load.id, value)
+    return value === String(number) ? words : `${words}, the nearest to ${number}`
+  }
+  return undefined
 }
 
 /**
@@ -161,7 +177,7 @@ function explainRoute(design: Design, link: HttpLink, input: string): Explained 
   }
   const uses = codeUses(design, link)
   const useOf = (asked: string) => uses.find(u => inOrder(u.code) === inOrder(asked))
-  const route = routeOf(input, asked => useOf(asked) !== undefined)
+  const route = routeOf(input, asked => hasRoute(link, asked))
   const use = useOf(route)
   const says = use ? foundWords(link, use) : notFoundWords(design, link, route)
   return { bytes: [{ char: route, hex: '', says }], codes: use ? [use.code] : [], leftover: '' }

@@ -7,6 +7,7 @@ import type { OutputPatch } from '../design/edits/loads'
 import { loadOf, maybeMessage } from '../design/find'
 import type { Design, Link, Message, Output } from '../design/schema'
 import { nextCodes } from './assign'
+import { numberCode } from './setpoints'
 
 /** Makes a load one of another kind, with codes for its values on each link. */
 export function kindEdit(design: Design, loadId: string, kind: Output['kind']): Edit {
@@ -31,6 +32,7 @@ function withCodes(design: Design, loadId: string, edit: Edit): Edit {
     if (
       !message
       || !before
+      || numberCode(message) !== ''
       || Object.keys(message.codes).every(v => message.codes[v] !== '' || before.codes[v] === '')
     )
       return []

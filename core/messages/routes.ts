@@ -2,7 +2,8 @@
  * Which route a request is taken for, by how the board matches: whole, by its beginning, or by
  * containing it.
  */
-import type { Design, HttpLink } from '../design/schema'
+import type { Design, HttpLink, Message } from '../design/schema'
+import { numberCode, numberSaid } from './setpoints'
 import { codeUses, type CodeUse } from './clashes'
 import { BEHIND, inOrder, parametersOf } from '../design/links/parameters'
 
@@ -68,6 +69,8 @@ export function routeOf(input: string, isKnown: (route: string) => boolean): str
 /** Whether a route stands in the table of a link, its parameters in whatever order. */
 export function hasRoute(link: HttpLink, route: string): boolean {
   const asked = inOrder(route)
+  const messages = link.messages as Message[]
+  if (messages.some(m => numberSaid(link, numberCode(m), route, 'command') !== null)) return true
   return [
     link.askRoute,
     link.eventsRoute,

@@ -4,8 +4,9 @@
  * never understood. Messages with an end are looked up whole when it comes; whatever else came
  * before it is given up, so one wrong byte costs at most one message.
  */
-import type { Link } from '../design/schema'
-import { endOf } from '../design/wire'
+import type { Link, Message } from '../design/schema'
+import { bodyOf, endOf } from '../design/wire'
+import { numberCode } from './setpoints'
 import { NUMBER_LENGTH } from './numbers'
 import { readingLength, readingStarts } from './readings'
 import { signatureBytes } from './sealing'
@@ -30,7 +31,7 @@ export function readerOf(link: Link, bodies: Iterable<string>): Reader {
   const set = new Set(bodies)
   let longest = 0
   for (const body of set) longest = Math.max(longest, body.length)
-  longest = Math.max(longest, readingLength(link))
+  longest = Math.max(longest, readingLength(link), numbersLength(link))
   // A proof makes commands longer than their codes.
   return {
     end: endOf(link),
@@ -43,6 +44,19 @@ export function readerOf(link: Link, bodies: Iterable<string>): Reader {
       + (link.numbered ? NUMBER_LENGTH : 0),
     looseSpaces: speaksBytes(link) && wireRow(link.dialect).looseSpaces,
   }
+}
+
+/**
+ * The longest body with a number in its place, which takes no more characters than the place; a
+ * stuffed frame may grow by its four bytes.
+ */
+function numbersLength(link: Link): number {
+  if (!speaksBytes(link)) return 0
+  const bodies = (link.messages as Message[]).map(m =>
+    Math.max(...(['command', 'report'] as const).map(d => bodyOf(link, numberCode(m), d).length)),
+  )
+  const longest = Math.max(0, ...bodies)
+  return longest === 0 ? 0 : longest + 4
 }
 
 export type Heard = { kind: 'code'; code: string } | { kind: 'unknown'; bytes: string }

@@ -4,7 +4,10 @@
  */
 import { maybeMessage } from '../design/find'
 import type { Design, Link, Load, Message, Scene } from '../design/schema'
-import { reportWord, spokenValues } from '../design/values'
+import { NUMBER, numbersOf, reportWord, spokenValues } from '../design/values'
+import type { Direction } from '../design/dialects/facet'
+import { PLACE } from '../design/dialects/place'
+import { codeOf, filled, numberCode, type NumberPlace } from './setpoints'
 import { TIMED } from '../design/outputs/timed'
 import { bodyOf, endOf, speaksWords } from '../design/wire'
 import { answerOf, reportAnswer } from './answers'
@@ -30,20 +33,69 @@ export interface CommandEntry {
 export function commands(design: Design, link: Link): CommandEntry[] {
   return rows(design, link)
     .flatMap(({ load, message }) =>
-      askedBy(load, message).map(value => ({
-        code: message.codes[value] ?? '',
-        body: bodyOf(link, message.codes[value] ?? '', 'command'),
-        loadId: load.id,
-        value,
-      })),
+      askedBy(load, message).map(value => {
+        const code = codeOf(link, load.output, message, value)
+        return { code, body: bodyOf(link, code, 'command'), loadId: load.id, value }
+      }),
     )
     .filter(e => e.code !== '')
+}
+
+/** Codes of a link that hold a place for a number, in row order of the sheet. */
+export function numberCodes(design: Design, link: Link): { load: Load; code: string }[] {
+  return rows(design, link).flatMap(({ load, message }) => {
+    const code = numberCode(message)
+    return code === '' ? [] : [{ load, code }]
+  })
+}
+
+/**
+ * By what numbers are known on a link, in one direction. Over HTTP a report says any value, whether
+ * there is a code for numbers or not.
+ */
+export function numberPlaces(
+  design: Design,
+  link: Link,
+  direction: Direction,
+  index: ReadonlyMap<string, number>,
+): NumberPlace[] {
+  return rows(design, link).flatMap(({ load, message }) => {
+    const told = direction === 'report' && speaksRoutes(link)
+    const code = told ? `${load.id}=${PLACE}` : numberCode(message)
+    return code === '' || !numbersOf(load.output)
+      ? []
+      : [{ load: index.get(load.id) as number, output: load.output, code }]
+  })
 }
 
 /** What a message has codes for: every value, then what is relative, such as "toggle". */
 export function askedBy(load: Load, message: Message): string[] {
   const values = spokenValues(load.output)
   return [...values, ...RELATIVE.filter(r => r in message.codes)]
+}
+
+/** Codes of a message as they go out; that for numbers with its longest. */
+export function codesSaid(link: Link, load: Load, message: Message): string[] {
+  const number = numberCode(message)
+  return [
+    ...askedBy(load, message).map(value => codeOf(link, load.output, message, value)),
+    ...(number === '' ? [] : [filled(link, number, numbersOf(load.output)?.high ?? 0)]),
+  ].filter(code => code !== '')
+}
+
+/** What a message has codes for as people read it: where a number says them, not each value. */
+export function wishesShown(load: Load, message: Message): string[] {
+  const wishes = askedBy(load, message)
+  return numberCode(message) === ''
+    ? wishes
+    : [...wishes.filter(which => (message.codes[which] ?? '') !== ''), NUMBER]
+}
+
+/** Codes as people read them: that for numbers stands for what has none of its own. */
+export function codesShown(load: Load, message: Message): string[] {
+  const named = spokenValues(load.output).map(value => message.codes[value] ?? '')
+  const number = numberCode(message)
+  return number === '' ? named : [...named.filter(code => code !== ''), number]
 }
 
 /** What a code may ask for beside a value, in the order in which it is listed. */
@@ -55,7 +107,7 @@ export const RELATIVE: readonly string[] = ['toggle', 'up', 'down', 'next', ...T
  */
 export function reportBody(link: Link, load: Load, message: Message, value: string): string {
   return speaksBytes(link)
-    ? bodyOf(link, message.codes[value] ?? '', 'report')
+    ? bodyOf(link, codeOf(link, load.output, message, value), 'report')
     : `${load.id}=${reportWord(load.output, value)}`
 }
 

@@ -1,7 +1,7 @@
 /**
  * How a key words what it believes. The same words in the built page, its preview and the bench.
  */
-import { restOf, valuesOf, valueWords } from '../design/values'
+import { restOf, valueWords, isValue } from '../design/values'
 import type { Output } from '../design/schema'
 import type { Shown } from '../surfaces/surface'
 import { isFollower } from '../design/outputs/traits'
@@ -31,5 +31,5 @@ export function wantLabel(output: Output, want: string): string {
 
 /** A key is inked where it shows for certain that its load is not at rest. */
 export function isLit(output: Output, shown: Shown): boolean {
-  return shown !== restOf(output) && valuesOf(output).includes(shown)
+  return shown !== restOf(output) && isValue(output, shown)
 }

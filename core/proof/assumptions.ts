@@ -20,7 +20,7 @@ import { echoes } from '../messages/echo'
 import { readingClashes } from '../messages/readings'
 import { longestText } from '../messages/sealing'
 import { commands, reportText, rows } from '../messages/table'
-import { spokenValues } from '../design/values'
+import { spokenValues, isFine, valuesOf, valueWords } from '../design/values'
 import { seconds } from '../units/format'
 import { commanding } from './replay'
 import { searchesEchoes, worstWayMs } from './project'
@@ -28,6 +28,7 @@ import type { PromiseId } from './promises'
 import type { Assumption } from './verdict'
 import { isFollower, isHeld, isLevel } from '../design/outputs/traits'
 import { classOf } from '../boards/classes'
+import { numberCode } from '../messages/setpoints'
 
 /** Numbers of commands that a board remembers at once. */
 export const REMEMBERED_NUMBERS = 32
@@ -78,6 +79,15 @@ function ofSurface(
         `reports wait in the queue of ${link.name}; it has a place for each of its ${waiting} values, so none is given up`,
       )
   }
+  const message = maybeMessage(link, load.id)
+  if (isFine(load.output) && message && numberCode(message) !== '')
+    say(
+      'set-points',
+      false,
+      `numbers between ${valuesOf(load.output)
+        .map(value => valueWords(load.output, value))
+        .join(', ')}: one code says them all, so what holds for these holds for those`,
+    )
   if (link.leastMs)
     say(
       'least',

@@ -17,9 +17,10 @@ import type {
   Sensor,
   Surface,
 } from '../design/schema'
-import { relativeOf, valuesOf } from '../design/values'
+import { NUMBER, relativeOf, valuesOf } from '../design/values'
 import { TIMED } from '../design/outputs/timed'
 import { clashes, clashLoads } from '../messages/clashes'
+import { codeOf } from '../messages/setpoints'
 import { isLevel, endsOf } from '../design/outputs/traits'
 import { timelessOutput } from './timeless'
 import { isContact, isKnob, isReceiver } from '../design/sensors/traits'
@@ -49,11 +50,9 @@ export function project(
       ...l,
       output: fewerLevels(timelessOutput(l.output), valuesAskedOf(design, l.id)),
     }))
-  const values = new Map(
-    loads.map(l => [l.id, new Set([...valuesOf(l.output), ...relativeOf(l.output), ...TIMED])]),
-  )
+  const outputs = new Map(loads.map(l => [l.id, l.output]))
   const links = design.links
-    .map(l => keepMessages(l, values, keepsProofs, remembersLongEnough(design, l)))
+    .map(l => keepMessages(l, outputs, keepsProofs, remembersLongEnough(design, l)))
     .filter(l => l.messages.length > 0)
   const linkIds = new Set(links.map(l => l.id))
   const scenes = design.scenes
@@ -214,7 +213,7 @@ export function neighboursOf(design: Design): Map<string, string[]> {
 
 function keepMessages(
   link: Link,
-  values: ReadonlyMap<string, ReadonlySet<string>>,
+  outputs: ReadonlyMap<string, Output>,
   keepsProofs: boolean,
   keepsNumbers: boolean,
 ): Link {
@@ -225,15 +224,22 @@ function keepMessages(
     ...(keepsNumbers ? {} : { numbered: null }),
     leastMs: Math.sign(link.leastMs),
     everyMs: Math.sign(link.everyMs),
-    messages: (link.messages as Message[])
-      .filter(m => values.has(m.loadId))
-      .map(m => ({
-        ...m,
-        codes: Object.fromEntries(
-          Object.entries(m.codes).filter(([value]) => values.get(m.loadId)?.has(value)),
-        ),
-      })),
+    messages: (link.messages as Message[]).flatMap(m => {
+      const output = outputs.get(m.loadId)
+      return output ? [{ ...m, codes: codesLeft(link, output, m) }] : []
+    }),
   } as Link
+}
+
+/** Codes of the values that are left; where a number says them, the code with it. */
+function codesLeft(link: Link, output: Output, message: Message): Message['codes'] {
+  const left = new Set<string>([...valuesOf(output), ...relativeOf(output), ...TIMED])
+  left.delete(NUMBER)
+  return Object.fromEntries(
+    Object.keys(message.codes).flatMap(value =>
+      left.has(value) ? [[value, codeOf(link, output, message, value)]] : [],
+    ),
+  )
 }
 
 /**

@@ -3,6 +3,7 @@
  * not; ramps and clicks happen at once, for what is told is the target.
  */
 import type { Output, OutputKind, OutputOf } from '../design/schema'
+import { valuesOf } from '../design/values'
 
 const once = (ms: number) => (ms ? 1 : 0)
 
@@ -27,16 +28,18 @@ const TIMELESS: { [K in OutputKind]: (output: OutputOf<K>) => Output } = {
     deadTimeMs: once(output.deadTimeMs),
     runLimitMs: once(output.runLimitMs),
   }),
-  level: output => ({ ...output, saveDelayMs: once(output.saveDelayMs), rampMs: 0 }),
+  // The named levels stand for the numbers between them (`assumptions.ts`).
+  level: output => ({ ...output, step: null, saveDelayMs: once(output.saveDelayMs), rampMs: 0 }),
   // Its clicks are told to nobody: for the search a knob is a level of so many steps.
-  follower: ({ pin, activeLevel, positions }) => ({
+  follower: output => ({
     kind: 'level',
-    pin,
-    activeLevel,
+    pin: output.pin,
+    activeLevel: output.activeLevel,
     drive: 'pwm',
     powerUp: 'off',
     saveDelayMs: 0,
-    stops: Array.from({ length: positions }, (_, i) => i),
+    stops: valuesOf(output).map(Number),
+    step: null,
     rampMs: 0,
     minimum: 0,
     below: 'off',

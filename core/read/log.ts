@@ -5,10 +5,11 @@ import { bodyIn, bodyOf } from '../design/wire'
 import { bytesText } from '../bytes/text'
 import { codeUses, commandWords } from '../messages/clashes'
 import { feedAll, readerOf } from '../messages/stream'
-import { reportBody, rows } from '../messages/table'
-import { routeOf } from '../messages/routes'
+import { reportBody, rows, numberPlaces } from '../messages/table'
+import { routeOf, hasRoute } from '../messages/routes'
 import { spokenValues } from '../design/values'
 import { speaksRoutes } from '../design/links/traits'
+import { setpointIn } from '../messages/setpoints'
 
 export interface LogLine {
   line: number
@@ -46,6 +47,16 @@ export function readLog(design: Design, link: Link, log: string): LogLine[] {
     command: readerOf(link, commands.keys()),
     report: readerOf(link, reports.keys()),
   }
+  const index = new Map(design.loads.map((load, at) => [load.id, at]))
+  const places = {
+    command: numberPlaces(design, link, 'command', index),
+    report: numberPlaces(design, link, 'report', index),
+  }
+  const numberIn = (kind: 'command' | 'report', body: string): string => {
+    const said = setpointIn(places[kind], link, body, kind)
+    const words = said && commandWords(design, design.loads[said.load]?.id ?? '', said.value)
+    return words ? `${words}${kind === 'report' ? ', reported' : ''}` : ''
+  }
   let first: number | null = null
   let lastCommand: number | null = null
   return log.split(/\r?\n/).flatMap((raw, i): LogLine[] => {
@@ -70,14 +81,19 @@ export function readLog(design: Design, link: Link, log: string): LogLine[] {
               part =>
                 map.get(part)
                 ?? (kind === 'command' ? map.get(routeOf(part, r => map.has(r))) : undefined)
-                ?? '',
+                ?? numberIn(
+                  kind,
+                  kind === 'command' ? routeOf(part, r => hasRoute(link, r)) : part,
+                ),
             )
             .filter(Boolean)
         : feedAll(
             readers[kind],
             '',
             text === bodyIn(link, text) && readers[kind].end ? text + readers[kind].end : text,
-          ).heard.flatMap(h => (h.kind === 'code' ? (map.get(h.code) ?? []) : []))
+          ).heard.flatMap(h =>
+            h.kind === 'code' ? (map.get(h.code) ?? []) : numberIn(kind, h.bytes) || [],
+          )
     const asCommand = direction === 'from the board' ? [] : meaningsIn(commands, 'command')
     const asReport = direction === 'to the board' ? [] : meaningsIn(reports, 'report')
     const means = direction === null && asReport.length ? asReport : [...asCommand, ...asReport]

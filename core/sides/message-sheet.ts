@@ -7,9 +7,9 @@ import { readingWords, unitOf } from '../design/items'
 import { spokenValues, valueWords } from '../design/values'
 import { shownWire, wireOf } from '../design/wire'
 import { hexText } from '../bytes/text'
-import { codeUses } from '../messages/clashes'
+import { codeUses, numberWords } from '../messages/clashes'
 import { readingWire } from '../messages/readings'
-import { reportText, rows, streams } from '../messages/table'
+import { reportText, rows, streams, numberCodes } from '../messages/table'
 import { csv } from './csv'
 import { html } from './escape'
 import { speaksBytes, speaksRoutes } from '../design/links/traits'
@@ -69,7 +69,17 @@ function anyTime(link: Link): string {
 }
 
 function commandRows(design: Design, link: Link): SheetRow[] {
-  return codeUses(design, link).map(use =>
+  const numbers = numberCodes(design, link).map(({ load, code }) =>
+    row(
+      design,
+      link,
+      'to the board',
+      wireOf(link, code, 'command'),
+      numberWords(load),
+      'when asked for',
+    ),
+  )
+  const named = codeUses(design, link).map(use =>
     row(
       design,
       link,
@@ -79,6 +89,7 @@ function commandRows(design: Design, link: Link): SheetRow[] {
       use.loadId ? 'when asked for' : anyTime(link),
     ),
   )
+  return [...named, ...numbers]
 }
 
 function reportRows(design: Design, link: Link): SheetRow[] {

@@ -6,16 +6,25 @@
 import { fingerprint } from '../design/fingerprint'
 import { ALIVE_EVENT, aliveMs } from '../design/links/alive'
 import type { Design, HttpLink } from '../design/schema'
-import { commandWords } from '../messages/clashes'
+import { commandWords, numberWords } from '../messages/clashes'
 import { ANSWER_TYPES, answerOf, doneAnswer } from '../messages/answers'
 import { readingText, restingRaw } from '../controller/readings'
 import { LAST_NUMBER } from '../messages/numbers'
 import { readingBody } from '../messages/readings'
-import { commands, helloText, reportBody, rows, sceneCodes, streams } from '../messages/table'
+import {
+  commands,
+  helloText,
+  reportBody,
+  rows,
+  sceneCodes,
+  streams,
+  numberCodes,
+} from '../messages/table'
 import { LONGEST_BLINK_MS, LONGEST_MS, SHORTEST_MS, startsTimers } from '../messages/times'
-import { spokenValues } from '../design/values'
+import { spokenValues, numbersOf } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
 import { endsOf, limitsOf } from '../design/outputs/traits'
+import { PLACE } from '../design/dialects/place'
 
 type Parameter = {
   name: string
@@ -72,11 +81,11 @@ export function openApi(design: Design, link: HttpLink): string {
       : {}),
   })
   const paths: Record<string, Record<string, unknown>> = {}
-  const add = (route: string, method: string, operation: Operation) => {
+  const add = (route: string, method: string, operation: Operation, high = 0) => {
     const [path = '', asked] = route.split('?')
     if (asked === undefined)
       paths[path] ??= { [method]: { operationId: operationId(method, path), ...operation } }
-    else addAsked(paths, path, asked, method, operation)
+    else addAsked(paths, path, asked, method, operation, high)
   }
   const line = (r: (typeof all)[number], value: string) =>
     reportBody(link, r.load, r.message, value)
@@ -110,6 +119,25 @@ export function openApi(design: Design, link: HttpLink): string {
       summary: `${operation.summary}, with a time`,
       ...withParameters([timeParameter('path', true, c.value), ...guard]),
     })
+  }
+  for (const { load, code } of numberCodes(design, link)) {
+    const of = all.find(r => r.load.id === load.id) as (typeof all)[number]
+    const high = numbersOf(load.output)?.high ?? 0
+    const example = line(of, String(high))
+    const inPath = !code.includes('?')
+    const operation = {
+      summary: numberWords(load),
+      tags: [load.name],
+      ...withParameters([...(inPath ? [numberParameter(high)] : []), ...guard]),
+      responses: {
+        200: answer(
+          of.message.ack ? answerOf(link.answers, [example]) : doneAnswer(link.answers),
+          of.message.ack ? 'State after it, with the number that was taken' : 'Done',
+        ),
+        ...refusals(false),
+      },
+    }
+    add(code, link.method, operation, high)
   }
   for (const { scene, code } of sceneCodes(design, link)) {
     const told = scene.sets.flatMap(s =>
@@ -194,6 +222,17 @@ export function openApi(design: Design, link: HttpLink): string {
   )
 }
 
+/** A number in the place of the route; beyond an end it is taken as that end. */
+function numberParameter(high: number): Parameter {
+  return {
+    name: 'value',
+    in: 'path',
+    required: true,
+    description: 'What is asked for; the nearest that there is counts',
+    schema: { type: 'integer', minimum: 0, maximum: high },
+  }
+}
+
 /** A time behind a command that starts a timer, ms. */
 function timeParameter(where: 'path' | 'query', required: boolean, value: string): Parameter {
   return {
@@ -225,15 +264,16 @@ function addAsked(
   asked: string,
   method: string,
   operation: Operation,
+  high: number,
 ): void {
   const methods = (paths[path] ??= {})
   const there = methods[method] as (Operation & { description?: string }) | undefined
   const does = `?${asked}: ${operation.summary}`
   const own = asked.split('&').map(p => p.split('=') as [string, string])
-  const known = (there?.parameters ?? []) as { name: string; schema: { enum?: string[] } }[]
+  const known = (there?.parameters ?? []) as { name: string; schema: AskedSchema }[]
   for (const [name, value] of own) {
     const parameter = known.find(p => p.name === name)
-    if (parameter) parameter.schema.enum = [...new Set([...(parameter.schema.enum ?? []), value])]
+    if (parameter) parameter.schema = taking(parameter.schema, value, high)
   }
   if (there) {
     const more = (operation.parameters ?? []) as typeof known
@@ -252,11 +292,34 @@ function addAsked(
         in: 'query',
         required: true,
         description: 'Of the route',
-        schema: { type: 'string', enum: [value] },
+        schema: taking(null, value, high),
       })),
       ...(operation.parameters ?? []),
     ],
   }
+}
+
+type WordSchema = { type: 'string'; enum: string[] }
+type NumberSchema = { type: 'integer'; minimum: number; maximum: number }
+type AskedSchema = WordSchema | NumberSchema | { anyOf: (WordSchema | NumberSchema)[] }
+
+/** What a parameter takes when it takes one more value, a word or any number up to `high`. */
+function taking(before: AskedSchema | null, value: string, high: number): AskedSchema {
+  const parts = before === null ? [] : 'anyOf' in before ? before.anyOf : [before]
+  const words = parts.find(p => p.type === 'string')?.enum ?? []
+  const numbers = parts.filter(p => p.type === 'integer')
+  const number: NumberSchema = {
+    type: 'integer',
+    minimum: 0,
+    maximum: Math.max(high, ...numbers.map(n => n.maximum)),
+  }
+  const more = value === PLACE ? words : [...new Set([...words, value])]
+  const word: WordSchema = { type: 'string', enum: more }
+  const both = [
+    ...(more.length ? [word] : []),
+    ...(value === PLACE || numbers.length ? [number] : []),
+  ]
+  return both.length === 1 ? (both[0] as AskedSchema) : { anyOf: both }
 }
 
 /** What stands behind the route of a command, in this order. */

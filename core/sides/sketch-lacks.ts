@@ -4,7 +4,8 @@
  */
 import { handSurfaces } from '../design/find'
 import { LINK_WORDS } from '../design/links/rows'
-import type { Design } from '../design/schema'
+import type { Design, Message } from '../design/schema'
+import { numberCode } from '../messages/setpoints'
 import { carriedLink, uncarriedLinks } from './carried-link'
 import { lacksOf } from './outputs'
 import { FRONT_WIRE, frontWire } from './front-wire'
@@ -30,6 +31,7 @@ export function sketchLacks(design: Design): { path: string; words: string }[] {
       l.everyMs ? 'state from time to time' : '',
       l.queue ? 'queue' : '',
       l.numbered ? 'numbers of commands' : '',
+      (l.messages as Message[]).some(m => numberCode(m) !== '') ? 'values as numbers' : '',
       speaksBytes(l) && l.restartMark ? 'mark of a start' : '',
     ].filter(Boolean)
     if (more.length) out.push({ path: `/links/${i}`, words: `${more.join(', ')} on ${l.name}` })

@@ -8,8 +8,8 @@ import type { Design, ByteLink } from '../design/schema'
 import { spokenValues, valueWords } from '../design/values'
 import { shownWire, wireOf } from '../design/wire'
 import { structureOf, type PackedDialect } from '../design/dialects/packed'
-import { codeUses } from '../messages/clashes'
-import { reportText, rows } from '../messages/table'
+import { codeUses, numberWords } from '../messages/clashes'
+import { reportText, rows, numberCodes } from '../messages/table'
 import { csv } from './csv'
 
 const FRAMES: Record<PackedDialect['framing'], string> = {
@@ -55,8 +55,14 @@ export function structureVectors(design: Design, link: ByteLink): string {
       shownWire(link, reportText(link, load, message, v)),
     ]),
   )
+  const numbers = numberCodes(design, link).map(({ load, code }) => [
+    'to the board',
+    `${numberWords(load)}; the value is the number`,
+    code,
+    shownWire(link, wireOf(link, code, 'command')),
+  ])
   return csv(
     ['direction', 'means', 'structure', 'on the wire'],
-    [...commands, ...reports, ['', 'fingerprint', '', fingerprint(design)]],
+    [...commands, ...numbers, ...reports, ['', 'fingerprint', '', fingerprint(design)]],
   )
 }

@@ -9,7 +9,7 @@ import { linkOf, loadOf, panelOf } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import { GUARD_WORDS } from '../design/items'
 import type { Design, Load, PanelKey, PanelSurface } from '../design/schema'
-import { valueWords } from '../design/values'
+import { valueWords, valuesOf } from '../design/values'
 import { html } from './escape'
 import { isLevel, isOpposed, isPulse } from '../design/outputs/traits'
 import { speaksRoutes } from '../design/links/traits'
@@ -82,7 +82,13 @@ function formWords({ output }: Load, { form }: Pick<PanelKey, 'form'>): string {
     case 'each':
       return isOpposed(output)
         ? `Press Forward or Reverse; Stop ends it at once${output.runLimitMs ? `, and it ends by itself after ${seconds(output.runLimitMs)}` : ''}.`
-        : `Press a value: ${isLevel(output) ? output.stops.map(v => valueWords(output, String(v))).join(', ') : 'a position'}.`
+        : `Press a value: ${
+            isLevel(output)
+              ? valuesOf(output)
+                  .map(v => valueWords(output, v))
+                  .join(', ')
+              : 'a position'
+          }.`
   }
 }
 

@@ -12,7 +12,8 @@ import { bodyIn, wireOf } from '../design/wire'
 import { linesIn } from '../messages/answers'
 import { counterIn, deviceOf, practiceSecret, sealedText, type Secret } from '../messages/sealing'
 import { feedAll, readerOf, type Reader } from '../messages/stream'
-import { errorText, reportBody, restartCode, rows, streams } from '../messages/table'
+import { codeOf, sayable, setpointIn, type NumberPlace } from '../messages/setpoints'
+import { errorText, numberPlaces, reportBody, restartCode, rows, streams } from '../messages/table'
 import { readingIn } from '../messages/readings'
 import { nextNumber, withNumber } from '../messages/numbers'
 import { startsTimers, withTime } from '../messages/times'
@@ -87,6 +88,8 @@ export interface SurfaceProgram {
   sceneIds: readonly string[]
   /** Report, without its end -> load and value; first entry of a duplicate wins. */
   meanings: Map<string, { load: number; value: string }>
+  /** What is told in numbers. */
+  numbers: readonly NumberPlace[]
   reader: Reader
   /** The answer to what is not understood, without its end; "" = none. */
   refusal: string
@@ -154,6 +157,7 @@ export function compileSurface(design: Design, surfaceId: string, secret?: Secre
     link,
     secret: secret ?? practiceSecret(link),
     meanings,
+    numbers: numberPlaces(design, link, 'report', index),
     reader: readerOf(link, meanings.keys()),
     ignoresReplies: streams(link),
     refusal: bodyIn(link, errorText(link)),
@@ -364,13 +368,18 @@ export class SurfaceMachine {
     const output = program.outputs[load]
     const belief = state.beliefs[load]
     if (!state.up || !message || !belief || !output) return
-    const value = asked(output, belief.waiting?.asked ?? belief.value ?? '', want)
+    const value = sayable(
+      program.link,
+      output,
+      message,
+      asked(output, belief.waiting?.asked ?? belief.value ?? '', want),
+    )
     // A key that flips or steps says so where there is a code for it; what comes of it is the
     // board's to tell.
     const step = want === 'flip' ? 'toggle' : want
     const relative = RELATIVE.has(step) && (message.codes[step] ?? '') !== '' ? step : null
     const [timer = '', ms] = value.split(':')
-    const code = message.codes[relative ?? timer] ?? ''
+    const code = codeOf(program.link, output, message, relative ?? timer)
     const number = this.freshNumber()
     if (
       !this.say(
@@ -544,15 +553,20 @@ export class SurfaceMachine {
     // With the count that is right it is said once more; refused again it stays so.
     if (behind && belief.waiting && !belief.waiting.recounted) {
       this.believe(load, { ...belief, waiting: { ...belief.waiting, recounted: true } })
-      this.say(
-        this.program.messages[load]?.codes[belief.waiting.relative ?? belief.waiting.asked] ?? '',
-        belief.waiting.number,
-        load,
-      )
+      this.say(this.codeAgain(load, belief.waiting), belief.waiting.number, load)
       return
     }
     if (this.program.panel.belief.policy === 'assume' && about >= 0) this.believe(load, UNKNOWN)
     else if (belief.waiting) this.believe(load, { ...belief, waiting: null })
+  }
+
+  /** The code of a command that is said once more. */
+  private codeAgain(load: number, waiting: NonNullable<Belief['waiting']>): string {
+    const { link, outputs, messages } = this.program
+    const message = messages[load]
+    return message
+      ? codeOf(link, outputs[load] as Output, message, waiting.relative ?? waiting.asked)
+      : ''
   }
 
   private tick(now: number): void {
@@ -586,7 +600,7 @@ export class SurfaceMachine {
           triesLeft: waiting.triesLeft - 1,
         },
       })
-      this.say(program.messages[load]?.codes[waiting.relative ?? waiting.asked] ?? '', number, load)
+      this.say(this.codeAgain(load, waiting), number, load)
     }
     for (let load = 0; load < state.holds.length; load++) {
       const hold = state.holds[load] as number | null
@@ -684,6 +698,8 @@ function understoodAfter(program: SurfaceProgram, before: string, text: string):
 function meaningOf(program: SurfaceProgram, message: string): Understood | null {
   const meaning = program.meanings.get(message)
   if (meaning) return meaning
+  const number = setpointIn(program.numbers, program.link, message, 'report')
+  if (number) return number
   const reading = program.link.readings.length ? readingIn(program.link, message) : null
   if (reading) return { sensor: program.sensors.indexOf(reading.sensorId), text: reading.text }
   const told = counterIn(program.link, message)

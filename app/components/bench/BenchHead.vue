@@ -3,7 +3,8 @@
 import { linkOf, loadOf, maybeMessage, scenesOn } from '../../../core/design/find'
 import { actsOn } from '../../../core/design/targets'
 import type { Design, PanelKey, Surface } from '../../../core/design/schema'
-import { formsOf, valueWords, wantsOn } from '../../../core/design/values'
+import { formsOf, isFine, numbersOf, valueWords, wantsOn } from '../../../core/design/values'
+import { numberCode } from '../../../core/messages/setpoints'
 import { differs, isDefinite } from '../../../core/bench/trace'
 import { formRow } from '../../../core/panels/forms/rows'
 import { isLit, shownLabel, wantLabel } from '../../../core/panels/words'
@@ -64,7 +65,18 @@ function keyOf(surface: Surface) {
   const form =
     surface.keys.find(k => k.loadId === load.value?.id)?.form
     ?? (formsOf(output)[0] as PanelKey['form'])
-  return { form, output, wants: wantsOn(surface.keys, load.value) }
+  const message = maybeMessage(linkOf(props.design, surface.linkId), load.value.id)
+  const numbers =
+    formRow(form).row && message && numberCode(message) !== '' && isFine(output)
+      ? numbersOf(output)
+      : null
+  return { form, output, wants: wantsOn(surface.keys, load.value), numbers }
+}
+/** Where a surface believes that its load stands, as a number; at rest where it knows nothing. */
+const numberOn = (surfaceId: string) => Number(shown(surfaceId).replace('stale-', '')) || 0
+function slide(surfaceId: string, value: number | number[]): void {
+  bench.act({ do: 'slide', surfaceId, loadId: bench.loadId, want: String(value) })
+  bench.run()
 }
 const controlsOf = (surface: Surface) =>
   surface.kind === 'hand'
@@ -151,7 +163,18 @@ function tap(surfaceId: string, want: string): void {
             >
               {{ wantLabel(key.output, want).toLowerCase() }}
             </button>
-            <span v-if="key.form === 'stepper'" class="small">{{
+            <el-slider
+              v-if="key.numbers"
+              class="numbers"
+              :model-value="numberOn(column.surface.id)"
+              :max="key.numbers.high"
+              :step="key.numbers.step ?? 1"
+              :disabled="!connected(column.surface.id)"
+              :aria-label="`${load?.name}, any number, on ${column.surface.name}`"
+              :format-tooltip="(n: number) => valueWords(key.output, String(n))"
+              @input="(n: number | number[]) => slide(column.surface.id, n)"
+            />
+            <span v-if="key.form === 'stepper' || key.numbers" class="small">{{
               shownLabel(key.output, shown(column.surface.id), null, connected(column.surface.id))
             }}</span>
           </template>
@@ -237,6 +260,10 @@ function tap(surfaceId: string, want: string): void {
 }
 .key.wide {
   min-width: 112px;
+}
+.numbers {
+  flex: 1 0 100%;
+  padding: 0 8px;
 }
 .key:active {
   translate: 0 1px;

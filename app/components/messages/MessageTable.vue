@@ -3,16 +3,30 @@
  * Commands and reports of one link, in the sheet's rows. Codes are edited where they stand; clashes
  * are told under them.
  */
-import { clashes, clashLoads, clashWords } from '../../../core/messages/clashes'
-import { nextCodes, relativeCode } from '../../../core/messages/assign'
+import { clashes, clashLoads, clashWords, wishLabel } from '../../../core/messages/clashes'
+import {
+  namedCodesFor,
+  nextCodes,
+  numberCodesFor,
+  relativeCode,
+  saysNumbers,
+} from '../../../core/messages/assign'
 import { fingerprint } from '../../../core/design/fingerprint'
 import { longestText } from '../../../core/messages/sealing'
-import { hasBareCodes, shownWire, speaksWords } from '../../../core/design/wire'
-import { askedBy, errorText, helloText, reportText, streams } from '../../../core/messages/table'
-import { maybeMessage } from '../../../core/design/find'
+import { numberCode } from '../../../core/messages/setpoints'
+import { hasBareCodes, shownWire, speaksWords, wireOf } from '../../../core/design/wire'
+import {
+  codesSaid,
+  errorText,
+  helloText,
+  reportText,
+  streams,
+  wishesShown,
+} from '../../../core/messages/table'
+import { loadOf, maybeMessage } from '../../../core/design/find'
 import { exactWireMs, wireReason } from '../../../core/links/timing'
-import type { Design, Link, Load, Message } from '../../../core/design/schema'
-import { relativeOf, spokenValues, valueWords } from '../../../core/design/values'
+import type { Codes, Design, Link, Load, Message } from '../../../core/design/schema'
+import { isValue, NUMBER, relativeOf, spokenValues } from '../../../core/design/values'
 import { useDesignStore } from '../../stores/design'
 import { speaksBytes, speaksRoutes, structureOn } from '../../../core/design/links/traits'
 import { dialectRow } from '../../../core/design/dialects/rows'
@@ -30,8 +44,8 @@ const rows = computed(() =>
       clashes: found.value.filter(c => clashLoads(c).includes(load.id)),
     })),
 )
-const longer = (message: Message) =>
-  Object.values(message.codes)
+const longer = (load: Load, message: Message) =>
+  codesSaid(props.link, load, message)
     .map(code => longestText(props.link, code))
     .reduce((longest, text) => (text.length > longest.length ? text : longest), '')
 const maxLength = computed(() =>
@@ -41,11 +55,27 @@ const wide = computed(
   () => speaksRoutes(props.link) || (!hasBareCodes(props.link) && !structureOn(props.link)),
 )
 const packed = computed(() => structureOn(props.link))
-const heard = (load: Load, message: Message, value: string) =>
-  shownWire(props.link, reportText(props.link, load, message, value))
+/** A report of any number is told with its code. */
+const heard = (load: Load, message: Message, which: string) =>
+  shownWire(
+    props.link,
+    which === NUMBER
+      ? wireOf(props.link, numberCode(message), 'report')
+      : reportText(props.link, load, message, which),
+  )
+const heardAs = (load: Load, message: Message) =>
+  numberCode(message) === ''
+    ? spokenValues(load.output)
+    : wishesShown(load, message).filter(w => w === NUMBER || isValue(load.output, w))
 const addable = (load: Load, message: Message) =>
-  relativeOf(load.output).filter(r => !(r in message.codes))
-function addRelative(load: Load, which: string): void {
+  relativeOf(load.output).filter(
+    r => !(r in message.codes) && (r !== NUMBER || saysNumbers(props.link)),
+  )
+const assigned = (load: Load, codes: Codes) =>
+  designs.apply({ type: 'assignCodes', linkId: props.link.id, codes: { [load.id]: codes } })
+function addRelative(load: Load, message: Message, which: string): void {
+  if (which === NUMBER)
+    return void assigned(load, numberCodesFor(props.design, props.link, load, message.codes))
   designs.apply({
     type: 'renameCode',
     linkId: props.link.id,
@@ -70,6 +100,11 @@ function add(load: Load): void {
 function rename(loadId: string, which: string, event: Event): void {
   const input = event.target as HTMLInputElement
   const message = maybeMessage(props.link, loadId)
+  // Without the code for numbers each value needs one again.
+  if (message && which === NUMBER && input.value.trim() === '') {
+    const load = loadOf(props.design, loadId)
+    return void assigned(load, namedCodesFor(props.design, props.link, load, message.codes))
+  }
   if (
     message
     && input.value.trim() !== message.codes[which]
@@ -98,7 +133,7 @@ function move(event: KeyboardEvent): void {
 }
 /** One column of words and one of codes, as soon as one load has more than fit in a line. */
 const listed = computed(
-  () => wide.value || rows.value.some(r => r.message && askedBy(r.load, r.message).length > 3),
+  () => wide.value || rows.value.some(r => r.message && wishesShown(r.load, r.message).length > 3),
 )
 </script>
 
@@ -122,8 +157,8 @@ const listed = computed(
             <template v-if="row.message">
               <td>
                 <div class="codes" :class="{ listed }">
-                  <label v-for="(which, i) in askedBy(row.load, row.message)" :key="which"
-                    ><span class="second small">{{ valueWords(row.load.output, which) }}</span>
+                  <label v-for="(which, i) in wishesShown(row.load, row.message)" :key="which"
+                    ><span class="second small">{{ wishLabel(row.load.output, which) }}</span>
                     <input
                       class="wire code"
                       :class="{ route: wide, packed, bad: row.clashes.length }"
@@ -140,7 +175,7 @@ const listed = computed(
                   <el-dropdown
                     v-if="addable(row.load, row.message).length"
                     trigger="click"
-                    @command="(which: string) => addRelative(row.load, which)"
+                    @command="(which: string) => row.message && addRelative(row.load, row.message, which)"
                   >
                     <button
                       type="button"
@@ -155,7 +190,7 @@ const listed = computed(
                           v-for="r in addable(row.load, row.message)"
                           :key="r"
                           :command="r"
-                          >{{ r }}</el-dropdown-item
+                          >{{ wishLabel(row.load.output, r) }}</el-dropdown-item
                         ></el-dropdown-menu
                       ></template
                     >
@@ -164,8 +199,8 @@ const listed = computed(
               </td>
               <td>
                 <div class="codes heard">
-                  <span v-for="which in spokenValues(row.load.output)" :key="which"
-                    ><span class="second small">{{ valueWords(row.load.output, which) }}</span>
+                  <span v-for="which in heardAs(row.load, row.message)" :key="which"
+                    ><span class="second small">{{ wishLabel(row.load.output, which) }}</span>
                     {{ ' ' }}
                     <span class="wire">{{ heard(row.load, row.message, which) }}</span></span
                   >
@@ -204,9 +239,9 @@ const listed = computed(
               <td
                 v-if="speaksBytes(link)"
                 class="number"
-                :title="wireReason(design, link, longer(row.message))"
+                :title="wireReason(design, link, longer(row.load, row.message))"
               >
-                {{ exactWireMs(design, link, longer(row.message)).toFixed(2) }} ms
+                {{ exactWireMs(design, link, longer(row.load, row.message)).toFixed(2) }} ms
               </td>
             </template>
             <td v-else :colspan="serial ? 5 : 4">

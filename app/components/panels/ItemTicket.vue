@@ -2,6 +2,7 @@
 /** The chosen part's own ticket, beside its panel. */
 import { linkOf, loadOf, maybeMessage } from '../../../core/design/find'
 import { saysWords } from '../../../core/checks/sheet'
+import { codesShown } from '../../../core/messages/table'
 import { DEVICE_READINGS, formWords } from '../../../core/design/forms/forms'
 import {
   GUARD_WORDS,
@@ -19,7 +20,6 @@ import {
   type PanelKey,
   type PanelSurface,
 } from '../../../core/design/schema'
-import { spokenValues } from '../../../core/design/values'
 import { DANGER_GAP_MM, MIN_KEY_MM, deviceOf } from '../../../core/panels/devices'
 import {
   gapMm,
@@ -57,9 +57,7 @@ const forms = computed(() => formsFor(props.design, props.item))
 const says = computed(() => {
   if (load.value) {
     const message = maybeMessage(link.value, load.value.id)
-    return message
-      ? saysWords(spokenValues(load.value.output).map(v => message.codes[v] ?? ''))
-      : ''
+    return message ? saysWords(codesShown(load.value, message)) : ''
   }
   return 'sceneId' in props.item ? (link.value.scenes[props.item.sceneId] ?? '') : ''
 })

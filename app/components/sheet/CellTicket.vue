@@ -2,7 +2,8 @@
 /** The selected cell: codes, reports or the hand control, and what was found there. */
 import { linkOf, loadOf, maybeMessage, surfaceOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
-import { spokenValues, valueWords } from '../../../core/design/values'
+import { wishLabel } from '../../../core/messages/clashes'
+import { wishesShown } from '../../../core/messages/table'
 import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
 import { useSelectionStore } from '../../stores/selection'
@@ -50,8 +51,8 @@ function takeOff(): void {
     <h2>{{ load.name }} · {{ surface.name }}</h2>
     <section v-if="message">
       <dl class="facts">
-        <template v-for="which in spokenValues(load.output)" :key="which">
-          <dt>Says {{ valueWords(load.output, which) }}</dt>
+        <template v-for="which in wishesShown(load, message)" :key="which">
+          <dt>Says {{ wishLabel(load.output, which) }}</dt>
           <dd>
             <InlineText
               mono

@@ -2,7 +2,8 @@
 /** What an output does, field by field, by its kind. */
 import type { OutputPatch } from '../../../core/design/edits/loads'
 import type { Design, Load, Output } from '../../../core/design/schema'
-import { linesOf } from '../../../core/design/values'
+import { LIMITS } from '../../../core/design/shapes'
+import { linesOf, numbersOf, valuesOf } from '../../../core/design/values'
 import { KIND_WORDS } from '../../../core/design/outputs/kinds'
 import { kindEdit, outputEdit } from '../../../core/messages/kinds'
 import { useDesignStore } from '../../stores/design'
@@ -26,7 +27,7 @@ const stops = ref('')
 const wrongStops = ref('')
 watch(
   output,
-  o => ((stops.value = isLevel(o) ? o.stops.join(', ') : ''), (wrongStops.value = '')),
+  o => ((stops.value = numbersOf(o) ? valuesOf(o).join(', ') : ''), (wrongStops.value = '')),
   { immediate: true },
 )
 /** "0, 30, 60, 100": numbers in any order, told once each; 0 is always there. */
@@ -35,13 +36,20 @@ function keepStops(): void {
     .split(/[\s,;%]+/)
     .filter(Boolean)
     .map(Number)
-  if (list.some(n => !Number.isInteger(n) || n < 0 || n > 100))
-    wrongStops.value = 'whole numbers from 0 to 100, with commas between'
+  // A knob ends at its last position; a level at the highest that is named.
+  const last = isFollower(output.value) ? output.value.positions - 1 : 100
+  if (list.some(n => !Number.isInteger(n) || n < 0 || n > last))
+    wrongStops.value = `whole numbers from 0 to ${last}, with commas between`
   else {
-    const sorted = [...new Set([0, ...list])].sort((a, b) => a - b)
+    const sorted = [...new Set([0, ...list, ...(isFollower(output.value) ? [last] : [])])].sort(
+      (a, b) => a - b,
+    )
     wrongStops.value =
-      sorted.length < 2 || sorted.length > 21 ? 'two to 21 levels, 0 among them' : ''
-    if (!wrongStops.value) set({ stops: sorted })
+      sorted.length < 2 || sorted.length > LIMITS.values
+        ? `two to ${LIMITS.values} values, 0 among them`
+        : ''
+    const all = isFollower(output.value) && sorted.length === last + 1
+    if (!wrongStops.value) set({ stops: all ? null : sorted })
   }
 }
 function timer(patch: Partial<Record<'onDelayMs' | 'offDelayMs' | 'blinkMs', number>>): void {
@@ -348,6 +356,20 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
           /><span v-if="wrongStops" class="differs small" role="alert">{{ wrongStops }}</span></span
         >
       </dd>
+      <dt>Between them</dt>
+      <dd>
+        <el-select
+          :model-value="output.step ?? 0"
+          size="small"
+          aria-label="Levels between the named ones"
+          @change="(step: number) => set({ step: step || null })"
+          ><el-option :value="0" label="nothing" /><el-option
+            v-for="s in [1, 2, 5, 10]"
+            :key="s"
+            :value="s"
+            :label="`any number, in steps of ${s} %`"
+        /></el-select>
+      </dd>
       <dt>Ramp, a per cent in</dt>
       <dd>
         <NumberField
@@ -386,11 +408,25 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
       <dd>
         <NumberField
           :value="output.positions"
-          :max="21"
+          :min="2"
+          :max="LIMITS.positions"
           unit=""
           label="Positions"
           @change="positions => set({ positions })"
         />
+      </dd>
+      <dt>Named ones</dt>
+      <dd>
+        <span class="stops"
+          ><input
+            v-model="stops"
+            class="wire"
+            aria-label="Named positions"
+            maxlength="90"
+            spellcheck="false"
+            @change="keepStops"
+          /><span v-if="wrongStops" class="differs small" role="alert">{{ wrongStops }}</span></span
+        >
       </dd>
       <dt>Click</dt>
       <dd>

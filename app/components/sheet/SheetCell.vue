@@ -6,7 +6,8 @@
 import type { Cell } from '../../../core/checks/sheet'
 import { linkOf, maybeMessage } from '../../../core/design/find'
 import type { Design, Load, Surface } from '../../../core/design/schema'
-import { spokenValues } from '../../../core/design/values'
+import { wishLabel } from '../../../core/messages/clashes'
+import { wishesShown } from '../../../core/messages/table'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{
@@ -65,8 +66,8 @@ function left(event: FocusEvent): void {
     @keydown.escape.stop="editing = false"
     @focusout="left"
   >
-    <label v-for="v in spokenValues(load.output)" :key="v"
-      >{{ v }}
+    <label v-for="v in message ? wishesShown(load, message) : []" :key="v"
+      >{{ wishLabel(load.output, v) }}
       <input
         v-model="codes[v]"
         class="wire"

@@ -3,7 +3,7 @@
  */
 import { restOf } from '../../design/values'
 import { clock32 } from '../../units/clock'
-import { isValue } from '../outputs/rows'
+import { isValue } from '../../design/values'
 import { lasting } from '../outputs/switched'
 import type { Output } from '../../design/schema'
 

@@ -5,6 +5,9 @@ import { speaksBytes, speaksRoutes } from '../../design/links/traits'
 import { answerOf } from '../../messages/answers'
 import { readingBody, readingWire } from '../../messages/readings'
 import { clock32, reached } from '../../units/clock'
+import { reportBody, reportText } from '../../messages/table'
+import type { Load } from '../../design/schema'
+import { nearestValue } from '../../design/values'
 import type { Program, ProgramLink } from '../program'
 import { type Waiting, WHOLE_STATE } from '../state'
 
@@ -137,11 +140,25 @@ export class Reports extends Work {
 
   /** "fan=1" of a load. */
   protected line(link: ProgramLink, load: number): string {
-    return link.messages[load]?.lines.get(this.state.value[load] as string) ?? ''
+    return this.toldAs(link, load, 'lines')
   }
 
   protected report(link: ProgramLink, load: number): string {
-    return link.messages[load]?.reports.get(this.state.value[load] as string) ?? ''
+    return this.toldAs(link, load, 'reports')
+  }
+
+  /** A number that has no text here is told as the named value nearest to it. */
+  private toldAs(link: ProgramLink, load: number, as: 'lines' | 'reports'): string {
+    const message = link.messages[load]
+    const value = this.state.value[load] as string
+    const text = message?.[as].get(value)
+    if (!message || text !== undefined) return text ?? ''
+    const { loads } = this.program
+    const told = as === 'lines' ? reportBody : reportText
+    return (
+      told(link.link, loads[load] as Load, message.message, value)
+      || (message[as].get(nearestValue(this.outputOf(load), Number(value))) ?? '')
+    )
   }
 }
 

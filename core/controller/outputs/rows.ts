@@ -4,7 +4,6 @@
  * are told in docs/behaviour.md.
  */
 import type { Output, OutputKind, OutputOf } from '../../design/schema'
-import { valuesOf } from '../../design/values'
 import { earlier } from '../../units/clock'
 import type { Asking, OutputBehaviour, OutputTimer } from './facet'
 import { follower } from './follower'
@@ -97,9 +96,4 @@ export function longestMs(output: Output): number {
 /** All times that begin with a command, one after another, ms: then the output stands still. */
 export function standsStillMs(output: Output): number {
   return behaviourOf(output).standsStillMs(output)
-}
-
-/** Is this a value of the output: what memory holds may come from an older program. */
-export function isValue(output: Output, value: string): boolean {
-  return valuesOf(output).includes(value)
 }

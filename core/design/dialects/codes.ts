@@ -10,6 +10,9 @@ export const codesWire: DialectWire<DialectOf<'codes'>> = {
   looseSpaces: false,
   end: () => '',
   body: (_, code, direction, reportMark) => (direction === 'report' ? reportMark + code : code),
+  // A number has no end here: "L1" would be heard before "L10".
+  put: () => '',
+  number: () => null,
 }
 
 export const codes: DialectFacet<DialectOf<'codes'>> = {

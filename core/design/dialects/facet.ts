@@ -25,6 +25,10 @@ export interface DialectWire<D extends Dialect> {
   end(dialect: D): string
   /** The body of a code. `reportMark`: what starts a report on this link. */
   body(dialect: D, code: string, direction: Direction, reportMark: string): string
+  /** The code with a number in its place; "" where there is no room for numbers. */
+  put(dialect: D, code: string, number: number): string
+  /** The number that a body says; `place`: the body of the code that holds its place. */
+  number(dialect: D, place: string, body: string): number | null
 }
 
 export interface DialectFacet<D extends Dialect> {

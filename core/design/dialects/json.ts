@@ -11,6 +11,8 @@ export const jsonWire: DialectWire<DialectOf<'json'>> = {
   looseSpaces: true,
   end: textWire.end,
   body: textWire.body,
+  put: textWire.put,
+  number: textWire.number,
 }
 
 // Pure: who does not use it leaves it out.

@@ -1,11 +1,18 @@
 /** Packed structures in frames. Codes are hexadecimal digits of the structure. */
 import { crcBytes, crcNamed, CRCS } from '../../bytes/crc'
 import { Deframer, frame, SLIP } from '../../bytes/framing'
-import { BadStructure, FIELD_TYPES, layout, pack, type Structure } from '../../bytes/structure'
+import {
+  BadStructure,
+  FIELD_TYPES,
+  layout,
+  pack,
+  unpack,
+  type Structure,
+} from '../../bytes/structure'
 import { bytesHex, bytesText, hexBytes, hexText, textBytes } from '../../bytes/text'
 import { mediumOf } from '../links/media'
 import type { ByteLink, Design } from '../schema'
-import { valuesOf } from '../values'
+import { NUMBER, numbersOf, valuesOf } from '../values'
 import type { DialectFacet, DialectProblem, DialectWire } from './facet'
 import type { DialectOf } from './schema'
 
@@ -32,6 +39,36 @@ export const packedWire: DialectWire<PackedDialect> = {
     if (direction === 'report') setKind(dialect, payload, KINDS.report)
     return framed(dialect, payload)
   },
+  put(dialect, code, number) {
+    const at = numberField(dialect)
+    const held = at && unpack(structureOf(dialect), hexBytes(code), true)
+    return held ? bytesHex(pack(structureOf(dialect), { ...held, [at.name]: number }, true)) : ''
+  },
+  number(dialect, place, body) {
+    const at = numberField(dialect)
+    const [held, said] = [place, body].map(b => {
+      const payload = payloadOf(dialect, b)
+      return payload && unpack(structureOf(dialect), payload, true)
+    })
+    if (!at || !held || !said) return null
+    const number = said[at.name] as number
+    // Whatever else is not as it should be, the check included, makes it another message.
+    return framed(dialect, pack(structureOf(dialect), { ...held, [at.name]: number }, true))
+      === body
+      ? number
+      : null
+  },
+}
+
+function numberField({ fields }: PackedDialect): PackedDialect['fields'][number] | undefined {
+  return fields.find(f => f.is === 'value')
+}
+
+/** What a frame holds, its check not looked at; null where it is none. `body`: without the end. */
+function payloadOf(dialect: PackedDialect, body: string): Uint8Array | null {
+  if (isStuffed(dialect)) return unframed(dialect, body)
+  const whole = textBytes(dialect.framing === 'length' ? body.slice(1) : body)
+  return whole.slice(0, packedSize(dialect))
 }
 
 export const packed: DialectFacet<PackedDialect> = {
@@ -97,7 +134,8 @@ function ofFields(dialect: PackedDialect, link: ByteLink, design: Design): Diale
   // A load that is not there is told elsewhere.
   const values = link.messages.map(m => {
     const load = design.loads.find(l => l.id === m.loadId)
-    return load ? valuesOf(load.output).length - 1 : 1
+    const numbers = load && NUMBER in m.codes ? numbersOf(load.output) : null
+    return numbers?.high ?? (load ? valuesOf(load.output).length - 1 : 1)
   })
   const trouble = packedTrouble(dialect, Math.max(1, design.loads.length), Math.max(1, ...values))
   if (trouble) found.push([['dialect', 'fields'], trouble])

@@ -2,6 +2,7 @@
 import { visible } from '../../bytes/template'
 import { bytesText, textBytes } from '../../bytes/text'
 import type { DialectFacet, DialectWire } from './facet'
+import { numberAt, putIn } from './place'
 import type { Dialect } from './schema'
 
 type TextDialect = Extract<Dialect, { terminator: unknown }>
@@ -19,6 +20,8 @@ export const textWire: DialectWire<TextDialect> = {
     if (code === '') return ''
     return (direction === 'report' ? reportMark : '') + bytesText(new TextEncoder().encode(code))
   },
+  put: (_, code, number) => putIn(code, number),
+  number: (_, place, body) => numberAt(place, body),
 }
 
 const text: Omit<DialectFacet<TextDialect>, 'words' | 'name' | 'problems' | 'fresh'> = {

@@ -17,7 +17,7 @@ import { maybeShipped } from '../../boards/boards'
 import type { PinUse } from '../../boards/hazards'
 import { boardOf, freePin, needs, type Need } from '../pins'
 import { driversOf, NEW_DRIVERS } from '../drivers'
-import { asksOf, formsOf, linesOf, relativeOf, spokenValues, valuesOf } from '../values'
+import { asksOf, formsOf, linesOf, relativeOf, spokenValues, valuesOf, NUMBER } from '../values'
 import { KIND_WORDS, outputOfKind } from '../outputs/kinds'
 import type {
   BeliefPolicy,
@@ -40,10 +40,12 @@ import type {
   Scene,
   Sensor,
   Surface,
+  OutputOf,
 } from '../schema'
-import { isHeld } from '../outputs/traits'
+import { isHeld, isFollower } from '../outputs/traits'
 import { isReceiver } from '../sensors/traits'
 import { linkRow } from '../links/rows'
+import { LIMITS } from '../shapes'
 
 /**
  * Raised by an edit whose target is not there or whose arguments make no sense; caught in
@@ -94,8 +96,17 @@ export function changeOutput(
   if (strange) throw new EditRefused(`${KIND_WORDS[load.output.kind]} has no ${strange}`)
   const before = wishesOf(load.output)
   Object.assign(load.output, patch)
+  if (isFollower(load.output)) nameEnds(load.output)
   matchDriver(load)
   if (wishesOf(load.output) !== before) matchLoad(design, load)
+}
+
+/** Named positions that fit: of a knob with more than can be named the ends and the quarters. */
+function nameEnds(output: OutputOf<'follower'>): void {
+  const last = output.positions - 1
+  if (output.stops === null && output.positions > LIMITS.values)
+    output.stops = [0, 0.25, 0.5, 0.75, 1].map(share => Math.round(share * last))
+  else if (output.stops !== null) output.stops = [...output.stops.filter(stop => stop < last), last]
 }
 
 /** All that can be asked of an output, as one text. */
@@ -149,9 +160,12 @@ export function dropGestures(control: Control, loadId: string | null): void {
 
 /** Codes in the order of the values: "E / e". */
 export function listedCodes(design: Design, loadId: string, codes: Codes): string {
-  return spokenValues(loadOf(design, loadId).output)
-    .map(v => codes[v] || 'no code')
-    .join(' / ')
+  const number = codes[NUMBER] ?? ''
+  const named = spokenValues(loadOf(design, loadId).output).map(v => codes[v] ?? '')
+  return [
+    ...named.filter(code => code !== '' || number === '').map(code => code || 'no code'),
+    ...(number === '' ? [] : [number]),
+  ].join(' / ')
 }
 
 /** A new link with the pins that it needs. */

@@ -12,9 +12,17 @@ export interface OutputValues<O extends Output> {
   /** A value in words, where its id is none. */
   valueWords?(value: string): string
   /** How much of a ribbon is inked, 0 to 1; left out: the values go up in even steps. */
-  share?(value: string): number
+  share?(value: string, output: O): number
+  /** The numbers that can be asked for, where its values are numbers. */
+  numbers?(output: O): Numbers
   /** What keys for each value ask for, where that is not all of them as they rise. */
   eachKey?: readonly string[]
+}
+
+/** From 0 to `high`; beside the named values in steps of `step`, null = none but those. */
+export interface Numbers {
+  high: number
+  step: number | null
 }
 
 export interface PinLine {

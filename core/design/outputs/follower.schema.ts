@@ -10,8 +10,20 @@ export const followerSchema = z.strictObject({
     .number()
     .int()
     .min(2)
-    .max(LIMITS.values)
+    .max(LIMITS.positions)
     .describe('Positions of the knob that is imitated'),
+  stops: z
+    .array(z.number().int().min(0).max(LIMITS.positions))
+    .min(2)
+    .max(LIMITS.values)
+    .refine(
+      list => list[0] === 0 && list.every((v, i) => i === 0 || v > (list[i - 1] as number)),
+      'positions start at 0 and go up',
+    )
+    .nullable()
+    .describe(
+      'Named positions: with codes and keys of their own, a number asks for the others; null = all are named',
+    ),
   pulseMs: ms(1000).min(1),
   gapMs: ms(1000).min(1),
   round: z.boolean().describe('The knob turns round without ends, so the shorter way is taken'),

@@ -5,7 +5,10 @@ import type { OutputOf } from './schema'
 import { stepped } from './level'
 
 export const followerValues: OutputValues<OutputOf<'follower'>> = {
-  values: ({ positions }) => Array.from({ length: positions }, (_, i) => String(i)),
+  values: ({ positions, stops }) =>
+    (stops ?? Array.from({ length: positions }, (_, i) => i)).map(String),
+  numbers: ({ positions }) => ({ high: positions - 1, step: 1 }),
+  share: (value, { positions }) => Number(value) / (positions - 1),
   valueWords: value => `position ${value}`,
 }
 
@@ -25,6 +28,7 @@ export const follower: OutputFacet<OutputOf<'follower'>> = {
     activeLevel: 'high',
     reversePin,
     positions: 11,
+    stops: null,
     pulseMs: 40,
     gapMs: 60,
     round: false,

@@ -15,7 +15,14 @@ export const levelSchema = z.strictObject({
       list => list[0] === 0 && list.every((v, i) => i === 0 || v > (list[i - 1] as number)),
       'levels start at 0 and go up',
     )
-    .describe('Levels that have a code, %'),
+    .describe('Named levels: with codes and keys of their own, %'),
+  step: z
+    .number()
+    .int()
+    .min(1)
+    .max(50)
+    .nullable()
+    .describe('A number may ask for levels between the stops in steps of this, %; null = for none'),
   rampMs: ms(1000).describe('Time for one per cent of change, ms; 0 = at once'),
   minimum: z.number().int().min(0).max(100).describe('Least level at which the load works, %'),
   below: z.enum(['off', 'minimum']).describe('What a level below the minimum counts as'),

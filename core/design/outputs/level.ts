@@ -11,6 +11,8 @@ const DRIVERS: Record<OutputOf<'level'>['drive'], readonly Driver['kind'][]> = {
 
 export const levelValues: OutputValues<OutputOf<'level'>> = {
   values: ({ stops }) => stops.map(String),
+  numbers: ({ stops, step }) => ({ high: stops.at(-1) as number, step }),
+  share: (value, { stops }) => Number(value) / (stops.at(-1) as number),
   valueWords: value => `${value} %`,
 }
 
@@ -30,6 +32,7 @@ export const level: OutputFacet<OutputOf<'level'>> = {
     ...rememberedOf(old),
     drive: 'pwm',
     stops: [0, 25, 50, 75, 100],
+    step: null,
     rampMs: 10,
     minimum: 0,
     below: 'off',

@@ -31,7 +31,7 @@ export function isStepper(output: Output | undefined): output is OutputOf<'oppos
 
 /** Dimmed in per cent. */
 export function isLevel(output: Output | undefined): output is OutputOf<'level'> {
-  return output !== undefined && 'stops' in output
+  return output !== undefined && 'rampMs' in output
 }
 
 /** A key of a remote that is held down goes on acting on it. */

@@ -1,9 +1,10 @@
 /** What is wrong with links: their dialect, codes of scenes, readings, messages. */
 import { hasReading } from '../items'
-import { canTell, speaksBytes, speaksRoutes, hasRoomBehind } from '../links/traits'
+import { canTell, speaksBytes, speaksRoutes, structureOn, hasRoomBehind } from '../links/traits'
 import type { HttpLink, Link } from '../schema'
-import { relativeOf, valuesOf } from '../values'
-import { codeTrouble, dialectProblems } from '../wire'
+import { NUMBER, relativeOf, valuesOf } from '../values'
+import { codeTrouble, dialectProblems, hasBareCodes } from '../wire'
+import { PLACE } from '../dialects/place'
 import type { Problems } from './problems'
 
 /** Finds what is wrong with each link. */
@@ -81,6 +82,16 @@ function readingProblems(found: Problems, link: Link, i: number): void {
   )
 }
 
+/** What is wrong with a code that holds a place for a number, or "". */
+function numberTrouble(link: Link, code: string): string {
+  if (code === '') return ''
+  if (hasBareCodes(link))
+    return 'short codes have no end behind a number; take another dialect for this link, or a code for each value'
+  if (!structureOn(link) && code.split(PLACE).length !== 2)
+    return `a code for numbers holds their place once: ${PLACE}`
+  return codeTrouble(link, code.replace(PLACE, '0'))
+}
+
 function messageProblems(found: Problems, link: Link, i: number): void {
   link.messages.forEach((m, j) => {
     found.refers(found.loads, m.loadId, 'load', ['links', i, 'messages', j, 'loadId'])
@@ -102,7 +113,7 @@ function messageProblems(found: Problems, link: Link, i: number): void {
           `"${value}" is no value of this load; it has ${values.join(', ')}${relative.length ? `; ${relative.join(', ')} can be asked for` : ''}`,
         )
     for (const [value, code] of Object.entries(m.codes)) {
-      const trouble = codeTrouble(link, code)
+      const trouble = value === NUMBER ? numberTrouble(link, code) : codeTrouble(link, code)
       if (trouble) found.say(['links', i, 'messages', j, 'codes', value], trouble)
     }
   })

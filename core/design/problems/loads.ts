@@ -1,7 +1,9 @@
 /** What is wrong with outputs of loads. */
 import type { Problems } from './problems'
-import { isOpposed, limitsOf } from '../outputs/traits'
+import { isFollower, isOpposed, limitsOf } from '../outputs/traits'
 import { isContact } from '../sensors/traits'
+import { LIMITS } from '../shapes'
+import type { OutputOf } from '../outputs/schema'
 
 /** Finds what is wrong with each output. */
 export function outputProblems(found: Problems): void {
@@ -13,6 +15,7 @@ export function outputProblems(found: Problems): void {
         ['loads', i, 'output', 'limits', 'longestOnMs'],
         'the longest time on lies above the least time on',
       )
+    if (isFollower(output)) followerProblems(found, output, i)
     if (!isOpposed(output)) return
     for (const key of ['forwardEnd', 'reverseEnd'] as const) {
       if (output[key] === null) continue
@@ -29,4 +32,18 @@ export function outputProblems(found: Problems): void {
         )
     }
   })
+}
+
+function followerProblems(
+  found: Problems,
+  { positions, stops }: OutputOf<'follower'>,
+  i: number,
+): void {
+  const say = (words: string) => found.say(['loads', i, 'output', 'stops'], words)
+  if (stops === null && positions > LIMITS.values)
+    say(
+      `at most ${LIMITS.values} positions have codes of their own; name some, 0 and the last among them`,
+    )
+  else if (stops !== null && stops.at(-1) !== positions - 1)
+    say(`the last named position is the last of the knob, ${positions - 1}`)
 }

@@ -1,4 +1,5 @@
 /** JSON lines: whatever is said is a member of the object. A reading is {"code":value}. */
+import { PLACE } from '../../design/dialects/place'
 import type { DialectOf } from '../../design/schema'
 import { after, type Speech } from './facet'
 import { lineMaker } from './line-maker'
@@ -18,7 +19,8 @@ export const jsonSpeech: Speech = {
 }
 
 export const jsonMaker = /* @__PURE__ */ lineMaker<DialectOf<'json'>>(
-  (_, word, value) => `{"${word}":${/^\d+$/.test(value) ? value : `"${value}"`}}`,
+  (_, word, value) =>
+    `{"${word}":${/^\d+$/.test(value) || value === PLACE ? value : `"${value}"`}}`,
   {
     ask: () => '{"ask":1}',
     hello: '{"hello":1}',

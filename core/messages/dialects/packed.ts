@@ -41,6 +41,7 @@ function made(dialect: DialectOf<'packed'>, load: Load, value: string, { design 
   return packedCode(
     dialect,
     design.loads.findIndex(l => l.id === load.id) + 1,
-    WISH_NUMBERS[value] ?? valuesOf(load.output).indexOf(value),
+    // The place of a number holds 0.
+    WISH_NUMBERS[value] ?? Math.max(0, valuesOf(load.output).indexOf(value)),
   )
 }

@@ -8,8 +8,13 @@ import { claim, named } from './naming'
 export function parameterCodes(load: Load): Codes {
   return named(
     load,
-    spokenValues(load.output).map(v => `/set?load=${load.id}&value=${v}`),
+    spokenValues(load.output).map(v => parameterCode(load, v)),
   )
+}
+
+/** The route with parameters for one value, or for what stands in its place. */
+export function parameterCode(load: Load, value: string): string {
+  return `/set?load=${load.id}&value=${value}`
 }
 
 export const routesSpeech: Speech = {

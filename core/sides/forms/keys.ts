@@ -1,14 +1,15 @@
 /** The looks of what commands a load. */
-import { loadOf } from '../../design/find'
+import { loadOf, farSurfaces, maybeMessage, linkOf } from '../../design/find'
 import { timersOf } from '../../design/outputs/traits'
 import type { Design, Output, PanelKey } from '../../design/schema'
-import { restOf, valuesOf } from '../../design/values'
+import { restOf, valuesOf, numbersOf, isFine } from '../../design/values'
 import { SHORTEST_MS } from '../../messages/times'
 import { formRow } from '../../panels/forms/rows'
 import { rowsOfKey, wantsAt } from '../../panels/targets'
 import { html } from '../escape'
 import type { FormLook } from './facet'
 import { lock } from './lock'
+import { numberCode } from '../../messages/setpoints'
 
 type KeyLook = FormLook<PanelKey>
 const STATE =
@@ -44,8 +45,8 @@ export const ROWS = look((output, key, name, design) => {
 })
 
 export const FADER = look(
-  (output, _, name) =>
-    `${head(name)}<div class="np-row"><input class="np-fader" type="range" min="0" max="${valuesOf(output).length - 1}" step="1" value="0" aria-label="${html(name)}"></div>`,
+  (output, key, name, design) =>
+    `${head(name)}<div class="np-row"><input class="np-fader" type="range" min="0" ${track(output, key, design)} value="0" aria-label="${html(name)}"></div>`,
   { plain: false, style: ['fader'] },
 )
 
@@ -65,6 +66,19 @@ export const TIMER = look(
       .join('')}</span></div>`,
   { plain: false, style: ['field'] },
 )
+
+/**
+ * How far a fader goes: over the numbers, where its link says them, else from one named value to
+ * the next.
+ */
+function track(output: Output, key: PanelKey, design: Design): string {
+  const numbers = numbersOf(output)
+  const panel = farSurfaces(design).find(s => (s.keys as PanelKey[]).some(k => k.id === key.id))
+  const message = panel && maybeMessage(linkOf(design, panel.linkId), key.loadId)
+  return numbers?.step && message && numberCode(message) !== '' && isFine(output)
+    ? `max="${numbers.high}" step="${numbers.step}" data-numbers`
+    : `max="${valuesOf(output).length - 1}" step="1"`
+}
 
 function title(name: string): string {
   return `<span class="np-name" dir="auto">${html(name)}</span>`

@@ -21,6 +21,7 @@ import { vaultOf } from '../../../server/db/vault'
 import { edited, glazeRoom, starter } from '../../fixtures/designs'
 import glazeV1 from '../../fixtures/v1/glaze-room.json' with { type: 'json' }
 import glazeV2 from '../../fixtures/v2/glaze-room.json' with { type: 'json' }
+import glazeV7 from '../../fixtures/v7/glaze-room.json' with { type: 'json' }
 import glazeV6 from '../../fixtures/v6/glaze-room.json' with { type: 'json' }
 import glazeV5 from '../../fixtures/v5/glaze-room.json' with { type: 'json' }
 import glazeV4 from '../../fixtures/v4/glaze-room.json' with { type: 'json' }
@@ -57,6 +58,7 @@ describe('stored designs', () => {
     ['4', glazeV4],
     ['5', glazeV5],
     ['6', glazeV6],
+    ['7', glazeV7],
   ] as const)(
     'one that was stored in version %s is read in the newest, and stored so with the next change',
     async (_, old) => {
@@ -68,7 +70,7 @@ describe('stored designs', () => {
         document: structuredClone(old) as never,
       })
       const stored = await maybeDesign(store.db, 'glaze-room')
-      expect([stored?.design.version, stored?.fingerprint]).toEqual([7, 'D0A7B1'])
+      expect([stored?.design.version, stored?.fingerprint]).toEqual([8, 'D0A7B1'])
       expect((await listDesigns(store.db))[0]).toMatchObject({ loads: 4, fingerprint: 'D0A7B1' })
       expect(await saveDesign(store.db, 'glaze-room', 1, stored!.design, 'Changed')).toMatchObject({
         kind: 'saved',

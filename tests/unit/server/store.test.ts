@@ -205,7 +205,7 @@ it('an answer is kept by nobody once it was given: memory does not grow with the
 describe('a row that cannot be read', () => {
   it.each([
     ['of a newer version', { ...glazeRoom(), version: 99 }, /version 99, made by a newer Nolvi/],
-    ['that is no design', { version: 7 }, /./],
+    ['that is no design', { version: 8 }, /./],
     ['that is nothing', null, /a design is a JSON object/],
   ])('%s holds nobody up, and stays as it is', async (_, document, why) => {
     taken()
@@ -225,7 +225,7 @@ describe('a row that cannot be read', () => {
       await expect(maybeDesign(db, 'glaze-room')).rejects.toThrow(Unreadable)
       expect(await rawDesign(db, 'glaze-room')).toEqual(document)
       // Over what is of another version nothing is saved.
-      if (document?.version !== 7)
+      if (document?.version !== 8)
         await expect(saveDesign(db, 'glaze-room', 1, rename('Over it'), 'x')).rejects.toThrow(
           Unreadable,
         )
@@ -381,8 +381,8 @@ describe('a backup', () => {
       ],
       [
         'a newer design',
-        packed(lines.map((l, i) => (i === 1 ? l.replace('"version":7', '"version":8') : l))),
-        /version 8 was made by a newer/,
+        packed(lines.map((l, i) => (i === 1 ? l.replace('"version":8', '"version":9') : l))),
+        /version 9 was made by a newer/,
       ],
       ['without its end', packed(lines.slice(0, -2)), /ends too early/],
       ['more behind it', packed([...lines.slice(0, -1), lines[0]!, '']), /follows the last line/],

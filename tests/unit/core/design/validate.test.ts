@@ -17,6 +17,11 @@ import glazeV2 from '../../../fixtures/v2/glaze-room.json' with { type: 'json' }
 import starterV2 from '../../../fixtures/v2/starter.json' with { type: 'json' }
 import glazeV3 from '../../../fixtures/v3/glaze-room.json' with { type: 'json' }
 import starterV3 from '../../../fixtures/v3/starter.json' with { type: 'json' }
+import { isFine } from '../../../../core/design/values'
+import glazeV7 from '../../../fixtures/v7/glaze-room.json' with { type: 'json' }
+import kilnV7 from '../../../fixtures/v7/kiln-corridor.json' with { type: 'json' }
+import showroomV7 from '../../../fixtures/v7/showroom.json' with { type: 'json' }
+import starterV7 from '../../../fixtures/v7/starter.json' with { type: 'json' }
 import glazeV6 from '../../../fixtures/v6/glaze-room.json' with { type: 'json' }
 import kilnV6 from '../../../fixtures/v6/kiln-corridor.json' with { type: 'json' }
 import showroomV6 from '../../../fixtures/v6/showroom.json' with { type: 'json' }
@@ -61,7 +66,7 @@ describe('documents that do not belong', () => {
         d.version = 8
       }),
       '/version',
-      /newer Nolvi; this one reads up to version 7/,
+      /newer Nolvi; this one reads up to version 8/,
     ],
     [
       'an older version that never was',
@@ -385,8 +390,23 @@ describe('documents that do not belong', () => {
 
 const WITHOUT_GESTURES = { gestures: undefined, doubleMs: undefined, holdMs: undefined }
 
+/** The same document without what version 8 brought. */
+function asV7(given: Design) {
+  return {
+    ...given,
+    version: 7,
+    loads: given.loads.map(l => {
+      if (l.output.kind === 'level') return { ...l, output: { ...l.output, step: undefined } }
+      return l.output.kind === 'follower'
+        ? { ...l, output: { ...l.output, stops: undefined } }
+        : l
+    }),
+  } as unknown as Design
+}
+
 /** The same document without what version 7 brought. */
-function asV6(given: Design) {
+function asV6(whole: Design) {
+  const given = asV7(whole)
   return {
     ...given,
     version: 6,
@@ -643,6 +663,39 @@ describe('documents of version 6', () => {
   })
 })
 
+describe('documents of version 7', () => {
+  it.each([
+    ['glaze room', glazeV7],
+    ['starter', starterV7],
+    ['showroom', showroomV7],
+    ['kiln corridor', kilnV7],
+  ] as const)('%s: no numbers between the named values, all else as it was', (_, old) => {
+    const checked = validateDesign(structuredClone(old))
+    if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
+    expect(checked.design.loads.some(l => isFine(l.output))).toBe(false)
+    expect(JSON.parse(JSON.stringify(asV7(checked.design)))).toEqual(old)
+  })
+
+  it('a knob of another device is taken with all its positions named', () => {
+    const old = structuredClone(showroomV7) as unknown as { loads: { output: object }[] }
+    const [load] = old.loads
+    if (!load) throw new Error('no load')
+    load.output = {
+      kind: 'follower',
+      pin: 4,
+      activeLevel: 'high',
+      reversePin: 5,
+      positions: 5,
+      pulseMs: 40,
+      gapMs: 60,
+      round: false,
+    }
+    const checked = validateDesign(old)
+    if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
+    expect(checked.design.loads[0]?.output).toEqual({ ...load.output, stops: null })
+  })
+})
+
 describe('documents of version 1', () => {
   it.each([
     ['glaze room', glazeV1],
@@ -653,7 +706,7 @@ describe('documents of version 1', () => {
     if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
     expect(old).toEqual(before)
     const { design } = checked
-    expect(design.version).toBe(7)
+    expect(design.version).toBe(8)
     expect(
       design.loads.every(l => l.wiring.driver.kind === 'relay-module' && l.wiring.load === null),
     ).toBe(true)

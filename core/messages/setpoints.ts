@@ -1,0 +1,98 @@
+/**
+ * Set-points: a value as a number within a message, "lamp {value}". One code stands for all numbers
+ * of a load, in both directions; named values that have no code of their own go by it too. What
+ * lies beyond an end, or between two steps, is taken as the nearest (docs/behaviour.md). Short
+ * codes have no room for a number.
+ */
+import { wireRow } from '../design/dialects/rows'
+import { numberAt, PLACE, putIn } from '../design/dialects/place'
+import { inOrder } from '../design/links/parameters'
+import { speaksBytes } from '../design/links/traits'
+import type { Codes, HttpLink, Link, Output } from '../design/schema'
+import { isValue, nearestValue, NUMBER, numbersOf, snapped, valuesOf } from '../design/values'
+import { bodyOf } from '../design/wire'
+import type { Direction } from '../design/dialects/facet'
+
+/** What has codes: a message, or what is to become one. */
+interface Coded {
+  codes: Codes
+}
+
+/** The code that holds a place for a number; "" where there is none. */
+export function numberCode({ codes }: Coded): string {
+  return codes[NUMBER] ?? ''
+}
+
+/** The code for a value: its own, or the one for numbers with it; "" where nothing says it. */
+export function codeOf(link: Link, output: Output, message: Coded, value: string): string {
+  const own = message.codes[value] ?? ''
+  const code = numberCode(message)
+  return own === '' && code !== '' && numbersOf(output) && isValue(output, value)
+    ? filled(link, code, Number(value))
+    : own
+}
+
+/** A code with a number in its place; "" where the link has no room for one. */
+export function filled(link: Link, code: string, number: number): string {
+  return speaksBytes(link)
+    ? wireRow(link.dialect).put(link.dialect, code, number)
+    : putIn(code, number)
+}
+
+/** The number that a body says by a code; null where it says none. */
+export function numberSaid(
+  link: Link,
+  code: string,
+  body: string,
+  direction: Direction,
+): number | null {
+  if (code === '') return null
+  if (!speaksBytes(link)) return routeNumber(link, code, body)
+  const place = bodyOf(link, code, direction)
+  return wireRow(link.dialect).number(link.dialect, place, body)
+}
+
+/** As the board matches routes: by the beginning a longer number counts too. */
+function routeNumber({ matching }: HttpLink, code: string, route: string): number | null {
+  if (matching === 'exact') return numberAt(inOrder(code), inOrder(route))
+  const [head = '', tail = ''] = code.split(PLACE)
+  const start = matching === 'prefix' ? (route.startsWith(head) ? 0 : -1) : route.indexOf(head)
+  if (start < 0) return null
+  const [digits] = /^-?\d{1,6}/.exec(route.slice(start + head.length)) ?? ['']
+  return digits !== '' && route.startsWith(tail, start + head.length + digits.length)
+    ? Number(digits)
+    : null
+}
+
+/** A load that is told by numbers: its index, its output, and the code for them. */
+export interface NumberPlace {
+  load: number
+  output: Output
+  code: string
+}
+
+/** The value that a body says by one of the places; the first that fits. */
+export function setpointIn(
+  places: readonly NumberPlace[],
+  link: Link,
+  body: string,
+  direction: Direction,
+): { load: number; value: string } | null {
+  for (const { load, output, code } of places) {
+    const number = numberSaid(link, code, body, direction)
+    if (number !== null) return { load, value: snapped(output, number) }
+  }
+  return null
+}
+
+/**
+ * What can be said of a value on a link: itself, or the named value that comes nearest, where there
+ * is no code for numbers.
+ */
+export function sayable(link: Link, output: Output, message: Coded, value: string): string {
+  return valuesOf(output).includes(value) || codeOf(link, output, message, value) !== ''
+    ? value
+    : isValue(output, value)
+      ? nearestValue(output, Number(value))
+      : value
+}
