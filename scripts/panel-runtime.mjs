@@ -13,7 +13,9 @@ const unframed = {
   'bytes/crc': 'bytes/absent',
   'bytes/framing': 'bytes/absent',
   'bytes/structure': 'bytes/absent',
+  'design/dialects/packed': 'design/dialects/unpacked',
 }
+const unnumbered = { 'messages/setpoints': 'messages/unnumbered' }
 /** Pages over HTTP speak in routes alone. */
 const routed = {
   ...unframed,
@@ -24,9 +26,9 @@ const routed = {
 
 /** What each leaves out. Names as in core/sides/runtime-choice.ts. */
 const VARIANTS = {
-  http: { rich: false, bytes: false, without: { ...unsigned, ...routed } },
-  text: { rich: false, bytes: true, without: { ...unsigned, ...unframed } },
-  httpSigned: { rich: false, bytes: false, without: routed },
+  http: { rich: false, bytes: false, without: { ...unnumbered, ...unsigned, ...routed } },
+  text: { rich: false, bytes: true, without: { ...unnumbered, ...unsigned, ...unframed } },
+  httpSigned: { rich: false, bytes: false, without: { ...unnumbered, ...routed } },
   httpRich: { rich: true, bytes: false, without: { ...unsigned, ...routed } },
   textRich: { rich: true, bytes: true, without: { ...unsigned, ...unframed } },
   all: { rich: true, bytes: true, without: {} },

@@ -67,12 +67,12 @@ export function numbersOf(output: Output): Numbers | null {
 
 /** Whether there are numbers beside the named values. */
 export function isFine(output: Output): boolean {
-  const numbers = numbersOf(output)
-  return (
-    numbers !== null
-    && numbers.step !== null
-    && valuesOf(output).length < 1 + numbers.high / numbers.step
-  )
+  const { high = 0, step = null } = numbersOf(output) ?? {}
+  if (step === null) return false
+  const named = valuesOf(output)
+  for (let number = step; number <= high; number += step)
+    if (!named.includes(String(number))) return true
+  return false
 }
 
 /**

@@ -4,7 +4,7 @@
  * brute force).
  */
 import type { Design, Link, Load, Output } from '../design/schema'
-import { loadOf } from '../design/find'
+import { loadOf, maybeMessage } from '../design/find'
 import { seconds } from '../units/format'
 import { isFine, isValue, NUMBER, numbersOf, valuesOf, valueWords } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
@@ -30,7 +30,7 @@ export type Clash =
 
 /** Codes of a link that can be mistaken for one another, and values that have none. */
 export function clashes(design: Design, link: Link): Clash[] {
-  const uses = codeUses(design, link)
+  const uses = codeUses(design, link).filter(use => !goesByNumber(link, use))
   const bare = hasBareCodes(link)
   const found: Clash[] = []
   const bodies = uses.map(u => {
@@ -62,6 +62,12 @@ export function clashes(design: Design, link: Link): Clash[] {
       if (code === '' && !needless(value)) found.push({ kind: 'empty', loadId: m.loadId, value })
   }
   return found
+}
+
+/** A named value without a code of its own: the one for numbers stands for it. */
+function goesByNumber(link: Link, { loadId, value }: CodeUse): boolean {
+  const message = loadId === null ? undefined : maybeMessage(link, loadId)
+  return message !== undefined && numberCode(message) !== '' && !message.codes[value ?? '']
 }
 
 /**

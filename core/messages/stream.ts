@@ -11,6 +11,7 @@ import { NUMBER_LENGTH } from './numbers'
 import { readingLength, readingStarts } from './readings'
 import { signatureBytes } from './sealing'
 import { startsTimers, TIME_LENGTH } from './times'
+import type { Sized } from '../design/dialects/facet'
 import { wireRow } from '../design/dialects/rows'
 import { speaksBytes } from '../design/links/traits'
 
@@ -22,6 +23,8 @@ export interface Reader {
   longest: number
   /** What starts a value that ends with a semicolon, where codes follow one another. */
   starts: readonly string[]
+  /** Messages with a number that nothing ends. */
+  sized: readonly Sized[]
   /** Spaces outside quotes do not matter. */
   looseSpaces: boolean
 }
@@ -37,6 +40,7 @@ export function readerOf(link: Link, bodies: Iterable<string>): Reader {
     end: endOf(link),
     bodies: set,
     starts: readingStarts(link),
+    sized: sizedOn(link),
     longest:
       longest
       + signatureBytes(link)
@@ -44,6 +48,17 @@ export function readerOf(link: Link, bodies: Iterable<string>): Reader {
       + (link.numbered ? NUMBER_LENGTH : 0),
     looseSpaces: speaksBytes(link) && wireRow(link.dialect).looseSpaces,
   }
+}
+
+function sizedOn(link: Link): Sized[] {
+  if (!speaksBytes(link)) return []
+  const { dialect } = link
+  return (link.messages as Message[]).flatMap(m =>
+    (['command', 'report'] as const).flatMap(direction => {
+      const place = bodyOf(link, numberCode(m), direction)
+      return (place !== '' && wireRow(dialect).sized(dialect, place)) || []
+    }),
+  )
 }
 
 /**
@@ -108,6 +123,13 @@ function feedCodes(reader: Reader, buffer: string, char: string): StreamStep {
   if (value && grown.length < reader.longest && /[\w.,-]/.test(char))
     return { buffer: grown, heard: [] }
   if (codes.has(grown)) return { buffer: '', heard: [{ kind: 'code', code: grown }] }
+  // A message with a number is whole by its length; what it says is for its dialect to read.
+  for (const { head, length } of reader.sized)
+    if (grown.length > head.length && grown.startsWith(head))
+      return grown.length < length
+        ? { buffer: grown, heard: [] }
+        : { buffer: '', heard: [{ kind: 'unknown', bytes: grown }] }
+  if (reader.sized.some(({ head }) => head.startsWith(grown))) return { buffer: grown, heard: [] }
   if (startsSome(codes, grown) || startsSome(reader.starts, grown))
     return { buffer: grown, heard: [] }
   if (buffer === '') return { buffer: '', heard: [{ kind: 'unknown', bytes: char }] }

@@ -9,10 +9,13 @@ export const codesWire: DialectWire<DialectOf<'codes'>> = {
   tells: true,
   looseSpaces: false,
   end: () => '',
-  body: (_, code, direction, reportMark) => (direction === 'report' ? reportMark + code : code),
+  // A value without a code is not told: a mark alone would begin whatever comes next.
+  body: (_, code, direction, reportMark) =>
+    direction === 'report' && code !== '' ? reportMark + code : code,
   // A number has no end here: "L1" would be heard before "L10".
   put: () => '',
   number: () => null,
+  sized: () => null,
 }
 
 export const codes: DialectFacet<DialectOf<'codes'>> = {

@@ -29,6 +29,16 @@ export interface DialectWire<D extends Dialect> {
   put(dialect: D, code: string, number: number): string
   /** The number that a body says; `place`: the body of the code that holds its place. */
   number(dialect: D, place: string, body: string): number | null
+  /**
+   * How messages with a number are told in a stream where nothing ends them: by what they begin
+   * with, and their length. Null where they have an end.
+   */
+  sized(dialect: D, place: string): Sized | null
+}
+
+export interface Sized {
+  head: string
+  length: number
 }
 
 export interface DialectFacet<D extends Dialect> {

@@ -13,6 +13,7 @@ export const jsonWire: DialectWire<DialectOf<'json'>> = {
   body: textWire.body,
   put: textWire.put,
   number: textWire.number,
+  sized: () => null,
 }
 
 // Pure: who does not use it leaves it out.

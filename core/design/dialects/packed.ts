@@ -58,6 +58,15 @@ export const packedWire: DialectWire<PackedDialect> = {
       ? number
       : null
   },
+  sized(dialect, place) {
+    const { placed } = layout(structureOf(dialect), true)
+    const at = placed.find(({ field }) => field.name === numberField(dialect)?.name)?.offset
+    if (isStuffed(dialect) || at === undefined) return null
+    return {
+      head: place.slice(0, at + (dialect.framing === 'length' ? 1 : 0)),
+      length: place.length,
+    }
+  },
 }
 
 function numberField({ fields }: PackedDialect): PackedDialect['fields'][number] | undefined {

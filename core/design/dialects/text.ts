@@ -22,6 +22,7 @@ export const textWire: DialectWire<TextDialect> = {
   },
   put: (_, code, number) => putIn(code, number),
   number: (_, place, body) => numberAt(place, body),
+  sized: () => null,
 }
 
 const text: Omit<DialectFacet<TextDialect>, 'words' | 'name' | 'problems' | 'fresh'> = {

@@ -23,12 +23,22 @@ export const timing = z
   )
 
 export const charCode = z.string().max(LIMITS.codeLength)
+const ROUTE_WORDS =
+  'a route starts with / and holds letters, digits, and . _ ~ - /; parameters stand behind it: /set?pin=5&value=1'
 export const routeCode = z
   .string()
   .max(LIMITS.routeLength)
   .regex(
     /^(\/[A-Za-z0-9._~/-]*(\?[A-Za-z0-9._~-]+=[A-Za-z0-9._~-]*(&[A-Za-z0-9._~-]+=[A-Za-z0-9._~-]*)*)?)?$/,
-    'a route starts with / and holds letters, digits, and . _ ~ - /; parameters stand behind it: /set?pin=5&value=1',
+    ROUTE_WORDS,
+  )
+/** One that may hold the place of a number. */
+const commandRoute = z
+  .string()
+  .max(LIMITS.routeLength)
+  .regex(
+    /^(\/([A-Za-z0-9._~/-]|\{value\})*(\?[A-Za-z0-9._~-]+=([A-Za-z0-9._~-]|\{value\})*(&[A-Za-z0-9._~-]+=([A-Za-z0-9._~-]|\{value\})*)*)?)?$/,
+    ROUTE_WORDS,
   )
 
 export const reporting = {
@@ -42,7 +52,7 @@ export const charMessage = z.strictObject({
 })
 export const routeMessage = z.strictObject({
   ...reporting,
-  codes: z.record(valueId, routeCode).describe('A route for each value of the load'),
+  codes: z.record(valueId, commandRoute).describe('A route for each value of the load'),
 })
 
 /** A reading that is told on a link, unasked: when it moved far enough, and again after a time. */

@@ -82,6 +82,13 @@ function readingProblems(found: Problems, link: Link, i: number): void {
   )
 }
 
+/** What is wrong with a code for one value, or "". */
+function valueTrouble(link: Link, code: string): string {
+  return speaksRoutes(link) && code.includes(PLACE)
+    ? 'only the code for numbers holds a place for one'
+    : codeTrouble(link, code)
+}
+
 /** What is wrong with a code that holds a place for a number, or "". */
 function numberTrouble(link: Link, code: string): string {
   if (code === '') return ''
@@ -113,7 +120,7 @@ function messageProblems(found: Problems, link: Link, i: number): void {
           `"${value}" is no value of this load; it has ${values.join(', ')}${relative.length ? `; ${relative.join(', ')} can be asked for` : ''}`,
         )
     for (const [value, code] of Object.entries(m.codes)) {
-      const trouble = value === NUMBER ? numberTrouble(link, code) : codeTrouble(link, code)
+      const trouble = value === NUMBER ? numberTrouble(link, code) : valueTrouble(link, code)
       if (trouble) found.say(['links', i, 'messages', j, 'codes', value], trouble)
     }
   })

@@ -63,7 +63,7 @@ describe('documents that do not belong', () => {
     [
       'a newer version',
       spoiled(d => {
-        d.version = 8
+        d.version = 9
       }),
       '/version',
       /newer Nolvi; this one reads up to version 8/,
@@ -677,9 +677,15 @@ describe('documents of version 7', () => {
   })
 
   it('a knob of another device is taken with all its positions named', () => {
-    const old = structuredClone(showroomV7) as unknown as { loads: { output: object }[] }
+    const old = structuredClone(showroomV7) as unknown as {
+      loads: { id: string; output: object }[]
+      links: { messages: { loadId: string; codes: Record<string, string> }[] }[]
+    }
     const [load] = old.loads
     if (!load) throw new Error('no load')
+    for (const link of old.links)
+      for (const m of link.messages.filter(x => x.loadId === load.id))
+        m.codes = Object.fromEntries(Object.values(m.codes).map((code, i) => [i, code]))
     load.output = {
       kind: 'follower',
       pin: 4,

@@ -12,6 +12,7 @@ const bare = (bodies: readonly string[]): Reader => ({
   bodies: new Set(bodies),
   longest: 0,
   starts: [],
+  sized: [],
   looseSpaces: false,
 })
 const codes = fc.uniqueArray(code, { minLength: 1, maxLength: 5 })

@@ -147,19 +147,13 @@ describe('a page that is given away', () => {
       patch: { auth: { kind: 'word' } },
     })
     expect(runtimeFor(word, panelOf(word, 'phone'))).toBe('httpSigned')
-    expect(
-      isRich(
-        panelOf(
-          edited(glazeRoom(), {
-            type: 'setItem',
-            surfaceId: 'apron-phone',
-            keyId: 'rinse-pump',
-            patch: { guard: 'hold' },
-          }),
-          'apron-phone',
-        ),
-      ),
-    ).toBe(true)
+    const guarded = edited(glazeRoom(), {
+      type: 'setItem',
+      surfaceId: 'apron-phone',
+      keyId: 'rinse-pump',
+      patch: { guard: 'hold' },
+    })
+    expect(isRich(guarded, panelOf(guarded, 'apron-phone'))).toBe(true)
   })
   it.each([
     ['glaze room', glazeRoom()],

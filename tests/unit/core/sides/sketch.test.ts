@@ -502,6 +502,7 @@ describe('the sketch against step(), event by event', () => {
         powerUp: 'off' as const,
         saveDelayMs: 0,
         stops,
+        step: null,
         rampMs: 0,
         minimum: 0,
         below: 'off' as const,
