@@ -21,11 +21,18 @@ import {
 } from '../design/schema'
 import { newSensor, sensorLines } from '../design/sensors/rows'
 import type { SensorKind } from '../design/sensors/schema'
-import { asksOf, linesOf, relativeOf, spokenValues } from '../design/values'
+import { asksOf, linesOf, relativeOf, spokenValues, isFine } from '../design/values'
 import { outputOfKind } from '../design/outputs/kinds'
 import { bytesText } from '../bytes/text'
 import { visible } from '../bytes/template'
-import { assign, relativeCode, sceneCode, schoolsOf } from '../messages/assign'
+import {
+  assign,
+  numberCodesFor,
+  relativeCode,
+  saysNumbers,
+  sceneCode,
+  schoolsOf,
+} from '../messages/assign'
 import { clock32 } from '../units/clock'
 import { EVENT_ORDER } from './state'
 import type { ControllerEvent, Effect, Level } from './step'
@@ -588,6 +595,11 @@ export class Making {
       }))
       const codes = assign(made, link, schoolsOf(link)[0])
       for (const m of link.messages) m.codes = codes[m.loadId] ?? m.codes
+      for (const load of loads) {
+        const message = (link.messages as Message[]).find(m => m.loadId === load.id)
+        if (message && isFine(load.output) && saysNumbers(link))
+          message.codes = numberCodesFor(made, link, load, {})
+      }
       for (const { id, output } of loads) {
         const message = (link.messages as Message[]).find(m => m.loadId === id) as Message
         for (const wish of RELATIVE.filter(r => relativeOf(output).includes(r)))

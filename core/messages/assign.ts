@@ -5,7 +5,7 @@ import { linkOf } from '../design/find'
 import { speaksBytes, speaksRoutes } from '../design/links/traits'
 import { PLACE } from '../design/dialects/place'
 import { hasBareCodes } from '../design/wire'
-import type { ByteLink, Codes, Design, Dialect, Link, Load, Scene } from '../design/schema'
+import type { ByteLink, Codes, Design, Dialect, Link, Load, Message, Scene } from '../design/schema'
 import { isFine, NUMBER, relativeOf, spokenValues } from '../design/values'
 import { digitCodes } from './dialects/codes'
 import type { School } from './dialects/facet'
@@ -77,10 +77,13 @@ export function numberCodesFor(design: Design, link: Link, load: Load, codes: Co
 /** Codes for the named values in place of the one for numbers. */
 export function namedCodesFor(design: Design, link: Link, load: Load, codes: Codes): Codes {
   const words = loadWords(rows(design, link).map(r => r.load))
-  const others = Object.fromEntries(
-    Object.entries(codes).filter(([which]) => RELATIVE.includes(which)),
-  )
-  return { ...valueCodes(design, link, load, takenOn(design, link), words), ...others }
+  // Its codes of before are free.
+  const others = (link.messages as Message[]).filter(m => m.loadId !== load.id)
+  const taken = takenOn(design, { ...link, messages: others } as Link)
+  return {
+    ...valueCodes(design, link, load, taken, words),
+    ...Object.fromEntries(Object.entries(codes).filter(([which]) => RELATIVE.includes(which))),
+  }
 }
 
 /** No named value has a code of its own: a number says them all. */

@@ -156,9 +156,9 @@ function wishWords(output: Output, wish: string): string {
   return words[asks]
 }
 
-/** What a code asks for, in a word or two: "50 %", "any number", "toggle". */
+/** What a code asks for, in a word or two: "50 %", "number", "toggle". */
 export function wishLabel(output: Output, which: string): string {
-  if (which === NUMBER) return 'any number'
+  if (which === NUMBER) return 'number'
   return isValue(output, which) ? valueWords(output, which) : which
 }
 

@@ -56,8 +56,8 @@ export function numberSaid(
 function routeNumber({ matching }: HttpLink, code: string, route: string): number | null {
   if (matching === 'exact') return numberAt(inOrder(code), inOrder(route))
   const [head = '', tail = ''] = code.split(PLACE)
-  const start = matching === 'prefix' ? (route.startsWith(head) ? 0 : -1) : route.indexOf(head)
-  if (start < 0) return null
+  const start = route.indexOf(head)
+  if (start < 0 || (start > 0 && matching === 'prefix')) return null
   const [digits] = /^-?\d{1,6}/.exec(route.slice(start + head.length)) ?? ['']
   return digits !== '' && route.startsWith(tail, start + head.length + digits.length)
     ? Number(digits)
@@ -90,9 +90,6 @@ export function setpointIn(
  * is no code for numbers.
  */
 export function sayable(link: Link, output: Output, message: Coded, value: string): string {
-  return valuesOf(output).includes(value) || codeOf(link, output, message, value) !== ''
-    ? value
-    : isValue(output, value)
-      ? nearestValue(output, Number(value))
-      : value
+  const said = valuesOf(output).includes(value) || codeOf(link, output, message, value) !== ''
+  return said || !isValue(output, value) ? value : nearestValue(output, Number(value))
 }

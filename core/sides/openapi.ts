@@ -51,6 +51,10 @@ export function openApi(design: Design, link: HttpLink): string {
       },
     },
   })
+  const afterIt = (ack: boolean, text: string, more = '') =>
+    ack
+      ? answer(answerOf(link.answers, [text]), `State after it${more}`)
+      : answer(doneAnswer(link.answers), 'Done')
   const plain = (description: string, example: string) => ({
     description,
     content: { 'text/plain': { schema: { type: 'string' }, example } },
@@ -101,10 +105,7 @@ export function openApi(design: Design, link: HttpLink): string {
       summary: commandWords(design, c.loadId, c.value),
       tags: [of.load.name],
       responses: {
-        200: answer(
-          of.message.ack ? answerOf(link.answers, [line(of, value)]) : doneAnswer(link.answers),
-          of.message.ack ? 'State after it' : 'Done',
-        ),
+        200: afterIt(of.message.ack, line(of, value)),
         ...refusals(limited),
       },
     }
@@ -121,18 +122,17 @@ export function openApi(design: Design, link: HttpLink): string {
     })
   }
   for (const { load, code } of numberCodes(design, link)) {
-    const of = all.find(r => r.load.id === load.id) as (typeof all)[number]
+    const { message } = all.find(r => r.load.id === load.id) as (typeof all)[number]
     const high = numbersOf(load.output)?.high ?? 0
-    const example = line(of, String(high))
-    const inPath = !code.includes('?')
     const operation = {
       summary: numberWords(load),
       tags: [load.name],
-      ...withParameters([...(inPath ? [numberParameter(high)] : []), ...guard]),
+      ...withParameters([...numberInPath(code, high), ...guard]),
       responses: {
-        200: answer(
-          of.message.ack ? answerOf(link.answers, [example]) : doneAnswer(link.answers),
-          of.message.ack ? 'State after it, with the number that was taken' : 'Done',
+        200: afterIt(
+          message.ack,
+          reportBody(link, load, message, String(high)),
+          ', with the number that was taken',
         ),
         ...refusals(false),
       },
@@ -222,15 +222,18 @@ export function openApi(design: Design, link: HttpLink): string {
   )
 }
 
-/** A number in the place of the route; beyond an end it is taken as that end. */
-function numberParameter(high: number): Parameter {
-  return {
-    name: 'value',
-    in: 'path',
-    required: true,
-    description: 'What is asked for; the nearest that there is counts',
-    schema: { type: 'integer', minimum: 0, maximum: high },
-  }
+/** A number in the path of a route; beyond an end it is taken as that end. */
+function numberInPath(code: string, high: number): Parameter[] {
+  if (code.includes('?')) return []
+  return [
+    {
+      name: 'value',
+      in: 'path',
+      required: true,
+      description: 'What is asked for; the nearest that there is counts',
+      schema: { type: 'integer', minimum: 0, maximum: high },
+    },
+  ]
 }
 
 /** A time behind a command that starts a timer, ms. */
@@ -303,9 +306,14 @@ type WordSchema = { type: 'string'; enum: string[] }
 type NumberSchema = { type: 'integer'; minimum: number; maximum: number }
 type AskedSchema = WordSchema | NumberSchema | { anyOf: (WordSchema | NumberSchema)[] }
 
+function partsOf(schema: AskedSchema | null): (WordSchema | NumberSchema)[] {
+  if (schema === null) return []
+  return 'anyOf' in schema ? schema.anyOf : [schema]
+}
+
 /** What a parameter takes when it takes one more value, a word or any number up to `high`. */
 function taking(before: AskedSchema | null, value: string, high: number): AskedSchema {
-  const parts = before === null ? [] : 'anyOf' in before ? before.anyOf : [before]
+  const parts = partsOf(before)
   const words = parts.find(p => p.type === 'string')?.enum ?? []
   const numbers = parts.filter(p => p.type === 'integer')
   const number: NumberSchema = {

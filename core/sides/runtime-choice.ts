@@ -18,7 +18,10 @@ export function isRich(design: Design, panel: PanelSurface): boolean {
   const numbers = rows(design, link).some(
     ({ load, message }) => isFine(load.output) || numberCode(message) !== '',
   )
-  return numbers || itemsOf(panel).some(i => !lookOf(i.form).plain || ('guard' in i && i.guard !== 'none'))
+  return (
+    numbers
+    || itemsOf(panel).some(i => !lookOf(i.form).plain || ('guard' in i && i.guard !== 'none'))
+  )
 }
 
 /** The smallest runtime that can do what a panel asks for. */

@@ -1,4 +1,4 @@
-import { DIALECTS, speaking, starter } from '../fixtures/designs'
+import { DIALECTS, showroom, speaking, starter } from '../fixtures/designs'
 import { expect, stored, test } from './nolvi'
 
 test('codes are changed where they stand; a clash is told at once and goes when it is mended', async ({
@@ -222,3 +222,39 @@ for (const dialect of ['json', 'cobs']) {
     await expect(page.getByRole('row', { name: /Bench lamp/ })).toContainText('on')
   })
 }
+
+test('values as numbers: switched on at the load, said by one code, tried, and taken back', async ({
+  page,
+  put,
+}) => {
+  const id = await put({ ...showroom(), id: 'numbers' })
+  await page.goto(`/d/${id}/sheet`)
+  await page.getByText('Showroom board, IO18').click()
+  await page
+    .locator('.el-select')
+    .filter({ has: page.getByLabel('Levels between the named ones') })
+    .click()
+  await page.getByRole('option', { name: 'in steps of 1 %' }).click()
+  await expect(
+    page.getByText('Till tablet asks Shelf lamps for its named values alone'),
+  ).toBeVisible()
+  await page.goto(`/d/${id}/messages`)
+  await page.getByText('Till tablet', { exact: true }).first().click()
+  await page.getByRole('button', { name: 'Another code for Shelf lamps' }).click()
+  await page.getByRole('menuitem', { name: 'number' }).click()
+  const code = page.getByLabel('Shelf lamps number')
+  await expect(code).toHaveValue('/shelf/{value}')
+  await expect(page.getByLabel('Shelf lamps 50')).toHaveCount(0)
+  await page.getByLabel('What arrives at the board').fill('/shelf/37')
+  await expect(page.getByText('Shelf lamps 37 %').first()).toBeVisible()
+  await page.getByLabel('What arrives at the board').fill('/shelf/250')
+  await expect(page.getByText('Shelf lamps 100 %, the nearest to 250').first()).toBeVisible()
+  await code.fill('/shelf/value')
+  await code.press('Enter')
+  await expect(page.getByRole('alert').filter({ hasText: 'Not done' })).toContainText('{value}')
+  await expect(code).toHaveValue('/shelf/{value}')
+  await code.fill('')
+  await code.press('Enter')
+  await expect(page.getByLabel('Shelf lamps 50')).toHaveValue('/shelf/50')
+  await expect(code).toHaveCount(0)
+})

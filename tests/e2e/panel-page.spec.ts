@@ -280,6 +280,58 @@ test('hold to confirm, PIN, fader, typed number, timer, scene', async ({ page })
   second.close()
 })
 
+test('a fader and a typed number go over all numbers, and end on the exact one', async ({
+  page,
+}) => {
+  const named = { 0: '', 25: '', 50: '', 75: '', 100: '' }
+  const fine = edited(
+    showroom(),
+    { type: 'setOutput', loadId: 'shelf-lamps', patch: { step: 1 } },
+    {
+      type: 'assignCodes',
+      linkId: 'till-tablet-link',
+      codes: { 'shelf-lamps': { ...named, number: '/shelf/{value}' } },
+    },
+    { type: 'setBelief', surfaceId: 'till-tablet', patch: { policy: 'assume' } },
+  )
+  const formed = (form: 'fader' | 'number') =>
+    edited(fine, { type: 'setKeyForm', surfaceId: 'till-tablet', keyId: 'shelf-lamps', form })
+  const first = new Puppet(formed('fader'), 'till-tablet')
+  const asked = (puppet: Puppet) => puppet.asked.filter(a => a.startsWith('/shelf'))
+  await page.goto(`${await first.listen()}/page`)
+  await expect(page.locator('.np-link')).toHaveAttribute('data-up', 'true')
+  const fader = page.getByLabel('Shelf lamps')
+  const track = (await fader.boundingBox())!
+  await page.mouse.move(track.x + 10, track.y + track.height / 2)
+  await page.mouse.down()
+  await page.mouse.move(track.x + track.width * 0.7, track.y + track.height / 2, { steps: 30 })
+  await page.mouse.up()
+  const end = await fader.inputValue()
+  expect(Number(end) % 25).not.toBe(0)
+  await expect.poll(() => asked(first).at(-1)).toBe(`/shelf/${end}`)
+  // Thirty values in far less than three seconds: not each of them was sent.
+  expect(asked(first).length).toBeLessThan(30)
+  await page.keyboard.press('ArrowRight')
+  await expect.poll(() => asked(first).at(-1)).toBe(`/shelf/${Number(end) + 1}`)
+  first.say('{"shelf-lamps":42}')
+  await expect(fader).toHaveValue('42')
+  await expect(page.locator('[data-load-id=shelf-lamps]')).toContainText('42 %')
+  first.close()
+
+  const second = new Puppet(formed('number'), 'till-tablet')
+  await page.goto(`${await second.listen()}/page`)
+  await expect(page.locator('.np-link')).toHaveAttribute('data-up', 'true')
+  for (const [typed, route] of [
+    ['37', '/shelf/37'],
+    ['250', '/shelf/100'],
+  ] as const) {
+    await page.getByLabel('Shelf lamps, number').fill(typed)
+    await page.getByRole('button', { name: 'Shelf lamps set' }).click()
+    await expect.poll(() => asked(second).at(-1)).toBe(route)
+  }
+  second.close()
+})
+
 test('held long enough it acts once, however long the finger or the key stays', async ({
   page,
   put,

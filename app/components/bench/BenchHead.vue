@@ -67,7 +67,10 @@ function keyOf(surface: Surface) {
     ?? (formsOf(output)[0] as PanelKey['form'])
   const message = maybeMessage(linkOf(props.design, surface.linkId), load.value.id)
   const numbers =
-    formRow(form).row && message && numberCode(message) !== '' && isFine(output)
+    (form === 'fader' || form === 'number')
+    && message
+    && numberCode(message) !== ''
+    && isFine(output)
       ? numbersOf(output)
       : null
   return { form, output, wants: wantsOn(surface.keys, load.value), numbers }
@@ -146,7 +149,7 @@ function tap(surfaceId: string, want: string): void {
         >
           <template v-if="formRow(key.form).row">
             <button
-              v-for="want in key.wants"
+              v-for="want in key.numbers ? [] : key.wants"
               :key="want"
               type="button"
               class="key narrow"

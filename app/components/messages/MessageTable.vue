@@ -26,7 +26,7 @@ import {
 import { loadOf, maybeMessage } from '../../../core/design/find'
 import { exactWireMs, wireReason } from '../../../core/links/timing'
 import type { Codes, Design, Link, Load, Message } from '../../../core/design/schema'
-import { isValue, NUMBER, relativeOf, spokenValues } from '../../../core/design/values'
+import { isValue, NUMBER, numbersOf, relativeOf, spokenValues } from '../../../core/design/values'
 import { useDesignStore } from '../../stores/design'
 import { speaksBytes, speaksRoutes, structureOn } from '../../../core/design/links/traits'
 import { dialectRow } from '../../../core/design/dialects/rows'
@@ -55,13 +55,23 @@ const wide = computed(
   () => speaksRoutes(props.link) || (!hasBareCodes(props.link) && !structureOn(props.link)),
 )
 const packed = computed(() => structureOn(props.link))
-/** A report of any number is told with its code. */
+const highest = (load: Load) => String(numbersOf(load.output)?.high ?? 0)
+/** A report of a number, at its highest where its place cannot be shown. */
+const heardNumber = (load: Load, message: Message) =>
+  packed.value || !speaksBytes(props.link)
+    ? reportText(props.link, load, message, highest(load))
+    : wireOf(props.link, numberCode(message), 'report')
+/** In a structure a number has no place that could be seen: its code holds 0 there. */
+const saysLabel = (load: Load, which: string) =>
+  which === NUMBER && packed.value ? 'number, here 0' : wishLabel(load.output, which)
+const hearsLabel = (load: Load, which: string) =>
+  which === NUMBER && (packed.value || !speaksBytes(props.link))
+    ? `number, here ${highest(load)}`
+    : wishLabel(load.output, which)
 const heard = (load: Load, message: Message, which: string) =>
   shownWire(
     props.link,
-    which === NUMBER
-      ? wireOf(props.link, numberCode(message), 'report')
-      : reportText(props.link, load, message, which),
+    which === NUMBER ? heardNumber(load, message) : reportText(props.link, load, message, which),
   )
 const heardAs = (load: Load, message: Message) =>
   numberCode(message) === ''
@@ -73,8 +83,9 @@ const addable = (load: Load, message: Message) =>
   )
 const assigned = (load: Load, codes: Codes) =>
   designs.apply({ type: 'assignCodes', linkId: props.link.id, codes: { [load.id]: codes } })
-function addRelative(load: Load, message: Message, which: string): void {
-  if (which === NUMBER)
+function addRelative(load: Load, which: string): void {
+  const message = maybeMessage(props.link, load.id)
+  if (message && which === NUMBER)
     return void assigned(load, numberCodesFor(props.design, props.link, load, message.codes))
   designs.apply({
     type: 'renameCode',
@@ -158,7 +169,7 @@ const listed = computed(
               <td>
                 <div class="codes" :class="{ listed }">
                   <label v-for="(which, i) in wishesShown(row.load, row.message)" :key="which"
-                    ><span class="second small">{{ wishLabel(row.load.output, which) }}</span>
+                    ><span class="second small">{{ saysLabel(row.load, which) }}</span>
                     <input
                       class="wire code"
                       :class="{ route: wide, packed, bad: row.clashes.length }"
@@ -175,7 +186,7 @@ const listed = computed(
                   <el-dropdown
                     v-if="addable(row.load, row.message).length"
                     trigger="click"
-                    @command="(which: string) => row.message && addRelative(row.load, row.message, which)"
+                    @command="(which: string) => addRelative(row.load, which)"
                   >
                     <button
                       type="button"
@@ -200,7 +211,7 @@ const listed = computed(
               <td>
                 <div class="codes heard">
                   <span v-for="which in heardAs(row.load, row.message)" :key="which"
-                    ><span class="second small">{{ wishLabel(row.load.output, which) }}</span>
+                    ><span class="second small">{{ hearsLabel(row.load, which) }}</span>
                     {{ ' ' }}
                     <span class="wire">{{ heard(row.load, row.message, which) }}</span></span
                   >

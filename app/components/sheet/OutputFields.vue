@@ -356,18 +356,18 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
           /><span v-if="wrongStops" class="differs small" role="alert">{{ wrongStops }}</span></span
         >
       </dd>
-      <dt>Between them</dt>
+      <dt>Numbers between</dt>
       <dd>
         <el-select
           :model-value="output.step ?? 0"
           size="small"
           aria-label="Levels between the named ones"
           @change="(step: number) => set({ step: step || null })"
-          ><el-option :value="0" label="nothing" /><el-option
+          ><el-option :value="0" label="none" /><el-option
             v-for="s in [1, 2, 5, 10]"
             :key="s"
             :value="s"
-            :label="`any number, in steps of ${s} %`"
+            :label="`in steps of ${s} %`"
         /></el-select>
       </dd>
       <dt>Ramp, a per cent in</dt>

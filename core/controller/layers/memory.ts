@@ -1,9 +1,8 @@
 /**
  * What is kept over a power cut: saved when it stood still, one write after another.
  */
-import { restOf } from '../../design/values'
+import { isValue, restOf } from '../../design/values'
 import { clock32 } from '../../units/clock'
-import { isValue } from '../../design/values'
 import { lasting } from '../outputs/switched'
 import type { Output } from '../../design/schema'
 

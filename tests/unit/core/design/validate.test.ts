@@ -397,9 +397,7 @@ function asV7(given: Design) {
     version: 7,
     loads: given.loads.map(l => {
       if (l.output.kind === 'level') return { ...l, output: { ...l.output, step: undefined } }
-      return l.output.kind === 'follower'
-        ? { ...l, output: { ...l.output, stops: undefined } }
-        : l
+      return l.output.kind === 'follower' ? { ...l, output: { ...l.output, stops: undefined } } : l
     }),
   } as unknown as Design
 }

@@ -87,7 +87,12 @@ function pressed(design: Design, want: string) {
     text: board.told[0] ?? '',
     via: 'stream',
   })
-  return { sends: asks.sends, value: board.value, shows: shown(told.state.beliefs[0]!), reply: board.reply }
+  return {
+    sends: asks.sends,
+    value: board.value,
+    shows: shown(told.state.beliefs[0]!),
+    reply: board.reply,
+  }
 }
 
 /** What the board is after texts, and what it tells. */
