@@ -178,10 +178,13 @@ const STEPS: Record<number, (document: Document) => Document> = {
         : s
     }),
   }),
-  /** 7 to 8: numbers beside the named values of levels and imitated knobs. */
+  /** 7 to 8: numbers beside the named values of levels and imitated knobs; icons on keys. */
   7: document => ({
     ...document,
     version: 8,
+    surfaces: each(document.surfaces, s =>
+      s.kind === 'panel' ? { ...s, keys: each(s.keys, k => ({ ...k, icon: 'none' })) } : s,
+    ),
     loads: each(document.loads, l => ({
       ...l,
       output:

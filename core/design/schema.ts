@@ -24,6 +24,7 @@ import {
   volts,
 } from './shapes'
 import { baud } from './links/shapes'
+import { ICON_CHOICES } from './icon-names'
 
 export { LIMITS }
 export type {
@@ -262,6 +263,9 @@ const panelKey = z.strictObject({
       'Pair of keys; one key with state; trigger; key to hold; a key for each value; a key for the next value either way; fader; typed number; timer with a time',
     ),
   guard,
+  icon: z
+    .enum(ICON_CHOICES)
+    .describe('Beside its name: that of its kind of load, one of its own, or none'),
 })
 const scale = {
   low: z.number().min(-1e6).max(1e6).describe('Left or lower end of its scale'),

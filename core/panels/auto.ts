@@ -67,6 +67,7 @@ export function layOut(design: Design, panel: PanelSurface): Layout {
             loadId: load.id,
             form: formsOf(load.output)[0] as PanelKey['form'],
             guard: 'none' as const,
+            icon: 'auto' as const,
           },
         ]
     return keys.map(k => ({
@@ -74,6 +75,7 @@ export function layOut(design: Design, panel: PanelSurface): Layout {
       loadId: k.loadId,
       form: k.form,
       guard: wantsGuard(load, k) ? 'slide' : k.guard,
+      icon: k.icon,
     }))
   }
   const shown = (sensorId: string) => kept.some(p => 'sensorId' in p && p.sensorId === sensorId)

@@ -117,6 +117,7 @@ export function firstKey(
     loadId: load.id,
     form,
     guard: 'none',
+    icon: 'auto',
     ...freePlace(panel, sizeFor(form, keyCount(load.output, form)), page),
   }
 }

@@ -11,6 +11,7 @@ import { itemsOf } from '../design/items'
 import type { Design, Link, LinkReading, PanelSurface, Theme } from '../design/schema'
 import { deviceOf } from '../panels/devices'
 import { html, scriptJson } from './escape'
+import { drawnOnce, iconNotice } from './icons'
 import { itemHtml, themeProperties } from './panel-markup'
 import { RUNTIME_BYTES } from './panel-runtime-bytes'
 import { NIGHT_SIGNALS, styleFor } from './panel-style'
@@ -59,6 +60,21 @@ export function pageWith(
   const tabs = several
     ? `<nav class="np-tabs" aria-label="Pages">${panel.pages.map((p, i) => `<button type="button"${i ? '' : ' aria-current="page"'} dir="auto">${html(p.name)}</button>`).join('')}</nav>`
     : ''
+  const pages = drawnOnce(
+    panel.pages
+      .map(
+        (
+          page,
+          n,
+        ) => `<section class="np-page" aria-label="${html(page.name)}"${n ? ' hidden' : ''}>${page.picture ? `\n<img class="np-behind" alt="" src="${page.picture}">` : ''}
+${itemsOf(panel)
+  .filter(i => i.page === n)
+  .map(item => itemHtml(design, item))
+  .join('\n')}
+</section>`,
+      )
+      .join('\n'),
+  )
   return `<!doctype html>
 <html lang="en">
 <head>
@@ -75,19 +91,7 @@ ${standInPath ? `<meta name="nolvi-wire" content="${html(standInPath)}">\n` : ''
 <main class="np${panel.theme.look === 'night' ? ' np-night' : ''}">
 <p class="np-stale" role="alert" hidden></p>
 <header class="np-head">${title}${tabs}<div class="np-link" data-up="false" role="status"><span>not connected</span><i class="np-dot"></i></div></header>
-${panel.pages
-  .map(
-    (
-      page,
-      n,
-    ) => `<section class="np-page" aria-label="${html(page.name)}"${n ? ' hidden' : ''}>${page.picture ? `\n<img class="np-behind" alt="" src="${page.picture}">` : ''}
-${itemsOf(panel)
-  .filter(i => i.page === n)
-  .map(item => itemHtml(design, item))
-  .join('\n')}
-</section>`,
-  )
-  .join('\n')}
+${iconNotice(pages)}${pages}
 <footer class="np-foot"><span dir="auto">${html(several ? `${panel.name}, ${design.name}` : panel.name)}</span><code title="Fingerprint of the table">${print}</code></footer>
 </main>
 <script type="application/json" id="nolvi-config">${scriptJson({ design: onlyPanel(design, surfaceId), surfaceId, print, ...(secret === undefined ? {} : { secret }) })}</script>

@@ -57,6 +57,9 @@ const KEYS = `
 
 /** What is more than keys and lines, by what needs it. */
 const MORE: Record<StylePart, string> = {
+  icon: `
+.np-icon{width:calc(4.2*var(--mm));height:calc(4.2*var(--mm));margin-inline-end:calc(1*var(--mm));vertical-align:calc(-.9*var(--mm));fill:none;stroke:currentColor;stroke-width:2;stroke-linecap:round;stroke-linejoin:round}
+`,
   field: `
 .np-two{grid-template-columns:repeat(2,1fr)}
 .np-split{display:grid;grid-auto-flow:column;grid-auto-columns:1fr;gap:calc(1*var(--mm))}
@@ -140,11 +143,17 @@ const MORE: Record<StylePart, string> = {
 
 /** The style of a panel: what its parts need and no more. */
 export function styleFor(items: readonly PanelItem[]): string {
-  const needed = new Set<StylePart>(items.flatMap(i => [...lookOf(i.form).style, ...guardNeeds(i)]))
+  const needed = new Set<StylePart>(
+    items.flatMap(i => [...lookOf(i.form).style, ...guardNeeds(i), ...iconNeeds(i)]),
+  )
   return [
     KEYS,
     ...(Object.keys(MORE) as StylePart[]).filter(k => needed.has(k)).map(k => MORE[k].trim()),
   ].join('\n')
+}
+
+function iconNeeds(item: PanelItem): readonly StylePart[] {
+  return 'icon' in item && item.icon !== 'none' ? ['icon'] : []
 }
 
 function guardNeeds(item: PanelItem): readonly StylePart[] {

@@ -60,6 +60,7 @@ function manyLoads(n: number, more: readonly Edit[] = []): Design {
         loadId: l.id,
         form: 'state',
         guard: 'none',
+        icon: 'none',
         xMm: 3 + (i % 2) * 30,
         yMm: 10 + i * 8,
         widthMm: 28,

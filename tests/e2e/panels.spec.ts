@@ -355,3 +355,25 @@ test('a fader by finger on a touch screen', async ({ browser, put, standIn }) =>
   await expect(page.locator('[data-load-id=shelf-lamps]')).toHaveAttribute('data-shown', '75')
   await context.close()
 })
+
+test('an icon beside the name: by what the load is, another by choice, or none', async ({
+  page,
+  put,
+}) => {
+  const id = await put({ ...kilnCorridor(), id: 'icons' })
+  await page.goto(`/d/${id}/panels`)
+  const key = page.locator('.np-box[data-load-id="corridor-lights"]').first()
+  await expect(key.locator('svg.np-icon')).toHaveCount(1)
+  await key.click()
+  const chosen = async () =>
+    panelOf(await stored(page, id), 'corridor-phone').keys.find(k => k.loadId === 'corridor-lights')
+      ?.icon
+  await pick(page, 'Icon', 'fan')
+  await expect.poll(chosen).toBe('fan')
+  await expect(key.locator('svg.np-icon path').first()).toHaveAttribute('d', /^M10\.827/)
+  await pick(page, 'Icon', 'no icon')
+  await expect.poll(chosen).toBe('none')
+  await expect(key.locator('svg.np-icon')).toHaveCount(0)
+  await page.getByRole('button', { name: 'undo' }).click()
+  await expect(key.locator('svg.np-icon')).toHaveCount(1)
+})

@@ -415,7 +415,7 @@ const listed = computed(
   padding: 4px 7px;
 }
 .code.route {
-  width: 172px;
+  width: 186px;
 }
 .code.packed {
   width: 128px;

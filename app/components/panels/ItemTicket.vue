@@ -3,6 +3,8 @@
 import { linkOf, loadOf, maybeMessage } from '../../../core/design/find'
 import { saysWords } from '../../../core/checks/sheet'
 import { codesShown } from '../../../core/messages/table'
+import { ICON_CHOICES, type IconChoice } from '../../../core/design/icon-names'
+import { chosenIcon, iconOf, iconWords } from '../../../core/design/icons'
 import { DEVICE_READINGS, formWords } from '../../../core/design/forms/forms'
 import {
   GUARD_WORDS,
@@ -100,6 +102,16 @@ const DEVICE_WAYS = (['battery', 'tilt', 'position'] as const).map(reads => ({
   reads,
   title: DEVICE_READINGS[reads].title,
 }))
+const icon = computed(() =>
+  load.value && 'icon' in props.item ? chosenIcon(props.item.icon, load.value) : null,
+)
+const chosen = (choice: IconChoice) => load.value && chosenIcon(choice, load.value)
+const iconLabel = (choice: IconChoice) =>
+  choice === 'none'
+    ? 'no icon'
+    : choice === 'auto'
+      ? `by what it is: ${load.value ? iconWords(iconOf(load.value)) : ''}`
+      : iconWords(choice)
 /** What the minutes of a part mean. */
 const minutesWords = computed(() => ('sensorId' in props.item ? 'Reaches back' : 'Starts with'))
 const set = (patch: EditArgs['setItem']['patch']) =>
@@ -159,6 +171,21 @@ const otherName = (id: string) => {
         @change="(guard: Guard) => designs.apply(guardEdit(design, panel, item, guard))"
       >
         <el-option v-for="g in GUARDS" :key="g" :value="g" :label="GUARD_WORDS[g]" />
+      </el-select>
+    </label>
+    <label v-if="'icon' in item && load" class="line"
+      ><span class="second">Icon</span>
+      <KeyIcon v-if="icon" :name="icon" />
+      <el-select
+        :model-value="item.icon"
+        size="small"
+        filterable
+        aria-label="Icon"
+        @change="(icon: IconChoice) => set({ icon })"
+      >
+        <el-option v-for="i in ICON_CHOICES" :key="i" :value="i" :label="iconLabel(i)">
+          <span class="option"><KeyIcon :name="chosen(i)" />{{ iconLabel(i) }}</span></el-option
+        >
       </el-select>
     </label>
     <p
@@ -332,6 +359,11 @@ const otherName = (id: string) => {
   gap: 10px;
   align-items: center;
   width: 100%;
+}
+.option {
+  display: flex;
+  gap: 10px;
+  align-items: center;
 }
 .line .el-select {
   flex: 1;

@@ -470,7 +470,8 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
   justify-items: end;
 }
 .stops input {
-  width: 128px;
+  width: 138px;
+  font-size: 11.5px;
   text-align: right;
   border: 1px solid var(--rule-strong);
   border-radius: 3px;

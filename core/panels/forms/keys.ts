@@ -1,7 +1,7 @@
 /** One key with its name and state on it: flips, triggers, is held. */
 import { loadOf } from '../../design/find'
 import { isKey } from '../../design/items'
-import type { Output } from '../../design/schema'
+import type { Output, PanelItem } from '../../design/schema'
 import { valuesOf } from '../../design/values'
 import { LINE_HEIGHT, textWidth } from '../text-fit'
 import { shownLabel, wantLabel } from '../words'
@@ -20,6 +20,7 @@ import {
 
 const PAD = { across: 2 * (1.8 + 0.4), down: 2 * (1.2 + 0.4) }
 const SHAPE_MM = 3.2 + 1.4
+const ICON_MM = 4.2 + 1
 
 export const ONE_KEY: FormFacet = {
   place: 'keys',
@@ -41,7 +42,7 @@ export const ONE_KEY: FormFacet = {
       {
         text: name,
         box: {
-          widthMm: inner.widthMm,
+          widthMm: inner.widthMm - iconMm(item),
           heightMm: inner.heightMm - Math.max(STATE_MM * LINE_HEIGHT, 3.2),
         },
         sizeMm: panel.theme.textMm,
@@ -115,6 +116,11 @@ export const TIMER: FormFacet = {
   texts: face => rowTexts(face, timerLabel),
 }
 
+/** What an icon takes of the first line, with its distance. */
+function iconMm(item: PanelItem): number {
+  return isKey(item) && item.icon !== 'none' ? ICON_MM : 0
+}
+
 /** What starts a timer, as a key says it. */
 function timerLabel(_: Output, want: string): string {
   const words: Record<string, string> = { for: 'On for', after: 'On after', blink: 'Blink' }
@@ -135,7 +141,7 @@ function rowTexts(face: Face, label: FormFacet['label']): Text[] {
   const state = textWidth(widestState(face)) * STATE_MM + SHAPE_MM + 2
   const above: Text = {
     text: name,
-    box: { widthMm: item.widthMm - state, heightMm: NAME_MM },
+    box: { widthMm: item.widthMm - state - iconMm(item), heightMm: NAME_MM },
     sizeMm: panel.theme.textMm,
     bold: true,
   }

@@ -3,6 +3,7 @@ import type { Design, PanelItem } from '../../design/schema'
 
 /** What a form or a guard may need of the style beside keys and lines. */
 export type StylePart =
+  | 'icon'
   | 'field'
   | 'fader'
   | 'lock'

@@ -10,6 +10,8 @@ import { html } from '../escape'
 import type { FormLook } from './facet'
 import { lock } from './lock'
 import { numberCode } from '../../messages/setpoints'
+import { chosenIcon } from '../../design/icons'
+import { iconSvg } from '../icons'
 
 type KeyLook = FormLook<PanelKey>
 const STATE =
@@ -30,7 +32,7 @@ const look = (
 const oneKey = (classes: string): KeyLook =>
   look(
     (_, key, name, design) =>
-      `<button type="button" class="${classes}" data-want="${wantsAt(design, key)[0] ?? ''}">${title(name)}${STATE}</button>`,
+      `<button type="button" class="${classes}" data-want="${wantsAt(design, key)[0] ?? ''}">${title(design, key, name)}${STATE}</button>`,
   )
 
 export const ONE_KEY = oneKey('np-key')
@@ -38,7 +40,7 @@ export const HOLD = oneKey('np-key np-hold')
 
 export const ROWS = look((output, key, name, design) => {
   const rows = rowsOfKey(design, key)
-  return `${head(name)}<div class="np-row np-across-${rows[0]?.length ?? 1}">${rows
+  return `${head(design, key, name)}<div class="np-row np-across-${rows[0]?.length ?? 1}">${rows
     .flat()
     .map(want => button(output, key, name, want))
     .join('')}</div>`
@@ -46,19 +48,19 @@ export const ROWS = look((output, key, name, design) => {
 
 export const FADER = look(
   (output, key, name, design) =>
-    `${head(name)}<div class="np-row"><input class="np-fader" type="range" min="0" ${track(output, key, design)} value="0" aria-label="${html(name)}"></div>`,
+    `${head(design, key, name)}<div class="np-row"><input class="np-fader" type="range" min="0" ${track(output, key, design)} value="0" aria-label="${html(name)}"></div>`,
   { plain: false, style: ['fader'] },
 )
 
 export const NUMBER = look(
-  (output, key, name) =>
-    `${head(name)}<div class="np-row np-two"><input class="np-field" type="number" min="${restOf(output)}" max="${valuesOf(output).at(-1)}" inputmode="numeric" aria-label="${html(`${name}, number`)}" placeholder="?">${button(output, key, name, 'set')}</div>`,
+  (output, key, name, design) =>
+    `${head(design, key, name)}<div class="np-row np-two"><input class="np-field" type="number" min="${restOf(output)}" max="${valuesOf(output).at(-1)}" inputmode="numeric" aria-label="${html(`${name}, number`)}" placeholder="?">${button(output, key, name, 'set')}</div>`,
   { plain: false, style: ['field'] },
 )
 
 export const TIMER = look(
   (output, key, name, design) =>
-    `${head(name)}<div class="np-row np-rows"><label class="np-time"><input class="np-field" type="number" min="${SHORTEST_MS / 1000}" max="86400" step="any" inputmode="decimal" value="${timeOf(output)}" aria-label="${html(`${name}, time in seconds`)}"><span>s</span></label><span class="np-split">${wantsAt(
+    `${head(design, key, name)}<div class="np-row np-rows"><label class="np-time"><input class="np-field" type="number" min="${SHORTEST_MS / 1000}" max="86400" step="any" inputmode="decimal" value="${timeOf(output)}" aria-label="${html(`${name}, time in seconds`)}"><span>s</span></label><span class="np-split">${wantsAt(
       design,
       key,
     )
@@ -80,12 +82,13 @@ function track(output: Output, key: PanelKey, design: Design): string {
     : `max="${valuesOf(output).length - 1}" step="1"`
 }
 
-function title(name: string): string {
-  return `<span class="np-name" dir="auto">${html(name)}</span>`
+function title(design: Design, key: PanelKey, name: string): string {
+  const icon = chosenIcon(key.icon, loadOf(design, key.loadId))
+  return `<span class="np-name" dir="auto">${icon ? iconSvg(icon) : ''}${html(name)}</span>`
 }
 
-function head(name: string): string {
-  return `<div class="np-pairhead">${title(name)}${STATE}</div>`
+function head(design: Design, key: PanelKey, name: string): string {
+  return `<div class="np-pairhead">${title(design, key, name)}${STATE}</div>`
 }
 
 function button(output: Output, key: PanelKey, name: string, want: string): string {

@@ -26,7 +26,7 @@ const ROOMS = [
   'read',
   'checks',
 ]
-const PACKAGES = ['@noble/hashes', 'fflate', 'immer', 'papaparse', 'qrcode', 'zod']
+const PACKAGES = ['@noble/hashes', 'fflate', 'immer', 'lucide', 'papaparse', 'qrcode', 'zod']
 
 const files = readdirSync(root, { recursive: true, encoding: 'utf8' })
   .filter(f => f.endsWith('.ts'))

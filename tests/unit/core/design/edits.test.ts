@@ -135,6 +135,7 @@ const EXAMPLES: { [T in EditType]: Extract<Edit, { type: T }> } = {
       id: 'booth-extractor',
       page: 0,
       guard: 'none',
+      icon: 'none',
       loadId: 'booth-extractor',
       form: 'state',
       xMm: 3,

@@ -395,6 +395,9 @@ function asV7(given: Design) {
   return {
     ...given,
     version: 7,
+    surfaces: given.surfaces.map(s =>
+      s.kind === 'panel' ? { ...s, keys: s.keys.map(k => ({ ...k, icon: undefined })) } : s,
+    ),
     loads: given.loads.map(l => {
       if (l.output.kind === 'level') return { ...l, output: { ...l.output, step: undefined } }
       return l.output.kind === 'follower' ? { ...l, output: { ...l.output, stops: undefined } } : l
@@ -671,6 +674,9 @@ describe('documents of version 7', () => {
     const checked = validateDesign(structuredClone(old))
     if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
     expect(checked.design.loads.some(l => isFine(l.output))).toBe(false)
+    expect(panels(checked.design).flatMap(p => p.keys.map(k => k.icon === 'none'))).not.toContain(
+      false,
+    )
     expect(JSON.parse(JSON.stringify(asV7(checked.design)))).toEqual(old)
   })
 

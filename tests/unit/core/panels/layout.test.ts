@@ -76,6 +76,7 @@ describe('geometry of keys', () => {
         id: `l${i}`,
         page: 0,
         guard: 'none',
+        icon: 'none',
         loadId: `l${i}`,
         form: 'state',
         ...place,

@@ -146,6 +146,7 @@ describe('searches that are the same', () => {
           id: 'fan',
           page: 0,
           guard: 'none',
+          icon: 'none',
           loadId: 'fan',
           form: 'state',
           xMm: 3,
