@@ -79,15 +79,8 @@ function ofSurface(
         `reports wait in the queue of ${link.name}; it has a place for each of its ${waiting} values, so none is given up`,
       )
   }
-  const message = maybeMessage(link, load.id)
-  if (isFine(load.output) && message && numberCode(message) !== '')
-    say(
-      'set-points',
-      false,
-      `numbers between ${valuesOf(load.output)
-        .map(value => valueWords(load.output, value))
-        .join(', ')}: one code says them all, so what holds for these holds for those`,
-    )
+  const numbers = ofNumbers(design, load, link)
+  if (numbers) say('set-points', numbers.open, numbers.words)
   if (link.leastMs)
     say(
       'least',
@@ -169,6 +162,36 @@ function ofSurface(
       `an answer comes before ${surface.name} asks again: it asks every ${seconds(surface.pollMs)}, an answer takes up to ${seconds(2 * worstWayMs(link))}`,
     )
   return found
+}
+
+/**
+ * Numbers between the named values are not tried one by one. A link that knows the named values
+ * alone is told the nearest, which is not what is so.
+ */
+function ofNumbers(
+  design: Design,
+  load: Load,
+  link: Link,
+): { open: boolean; words: string } | null {
+  if (!isFine(load.output)) return null
+  const saysThem = (l: Link) => {
+    const message = maybeMessage(l, load.id)
+    return message !== undefined && numberCode(message) !== ''
+  }
+  const named = valuesOf(load.output).map(value => valueWords(load.output, value))
+  if (saysThem(link))
+    return {
+      open: false,
+      words: `numbers between ${named.join(', ')}: one code says them all, so what holds for these holds for those`,
+    }
+  const setBy = design.links.find(saysThem)
+  // Over HTTP the number itself is told.
+  return setBy && !speaksRoutes(link)
+    ? {
+        open: true,
+        words: `numbers that ${setBy.name} sets: ${link.name} knows ${named.join(', ')} alone and is told the nearest`,
+      }
+    : null
 }
 
 /**

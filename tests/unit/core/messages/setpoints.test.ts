@@ -380,6 +380,9 @@ describe('links that know no number', () => {
       via: 'stream',
     })
     expect(shown(told.state.beliefs[0]!)).toBe('75')
+    expect(assumptionsOf(both, 'fan', 'P1')).toContainEqual(
+      expect.objectContaining({ id: 'set-points', open: true, surfaceId: 'phone' }),
+    )
     expect(check(both).findings.find(f => f.code === 'numbers-unsaid')).toMatchObject({
       path: '/links/0/messages/0',
       severity: 'note',
