@@ -32,7 +32,7 @@ import { practiceSecret, unsealed, type ReplayWindow, type Secret } from '../mes
 import { feedAll, readerOf, type Reader, type StreamStep } from '../messages/stream'
 import { inOrder } from '../design/links/parameters'
 import { matchRoute } from '../messages/routes'
-import { setpointIn, type NumberPlace } from '../messages/setpoints'
+import { goesByNumber, setpointIn, type NumberPlace } from '../messages/setpoints'
 import {
   commands,
   errorText,
@@ -241,8 +241,10 @@ function compileLink(
   const meanings = new Map<string, Meaning>()
   // The first entry of a duplicate wins, as the first branch does in a program.
   const key = (body: string) => (speaksRoutes(link) ? inOrder(body) : body)
+  // Where a board looks at the beginning of a route, "/lamp/25" would take "/lamp/250" for its own.
+  const whole = !speaksRoutes(link) || link.matching === 'exact'
   for (const c of commands(design, link))
-    if (!meanings.has(key(c.body)))
+    if (!meanings.has(key(c.body)) && (whole || !goesByNumber(link, c.loadId, c.value)))
       meanings.set(key(c.body), {
         kind: 'set',
         load: loadIndex.get(c.loadId) as number,

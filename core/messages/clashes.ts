@@ -4,12 +4,12 @@
  * brute force).
  */
 import type { Design, Link, Load, Output } from '../design/schema'
-import { loadOf, maybeMessage } from '../design/find'
+import { loadOf } from '../design/find'
 import { seconds } from '../units/format'
 import { isFine, isValue, NUMBER, numbersOf, valuesOf, valueWords } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
 import { bodyOf, hasBareCodes } from '../design/wire'
-import { filled, numberCode, numberSaid } from './setpoints'
+import { filled, goesByNumber, numberCode, numberSaid } from './setpoints'
 import { commands, helloCode, numberCodes, sceneCodes } from './table'
 import { isPulse, timersOf } from '../design/outputs/traits'
 import { speaksRoutes } from '../design/links/traits'
@@ -30,7 +30,7 @@ export type Clash =
 
 /** Codes of a link that can be mistaken for one another, and values that have none. */
 export function clashes(design: Design, link: Link): Clash[] {
-  const uses = codeUses(design, link).filter(use => !goesByNumber(link, use))
+  const uses = codeUses(design, link).filter(use => !goesByNumber(link, use.loadId, use.value))
   const bare = hasBareCodes(link)
   const found: Clash[] = []
   const bodies = uses.map(u => {
@@ -62,12 +62,6 @@ export function clashes(design: Design, link: Link): Clash[] {
       if (code === '' && !needless(value)) found.push({ kind: 'empty', loadId: m.loadId, value })
   }
   return found
-}
-
-/** A named value without a code of its own: the one for numbers stands for it. */
-function goesByNumber(link: Link, { loadId, value }: CodeUse): boolean {
-  const message = loadId === null ? undefined : maybeMessage(link, loadId)
-  return message !== undefined && numberCode(message) !== '' && !message.codes[value ?? '']
 }
 
 /**

@@ -3,8 +3,10 @@
  * containing it.
  */
 import type { Design, HttpLink, Message } from '../design/schema'
-import { numberCode, numberSaid } from './setpoints'
-import { codeUses, type CodeUse } from './clashes'
+import { filled, goesByNumber, numberCode, numberSaid } from './setpoints'
+import { numberCodes } from './table'
+import { numbersOf } from '../design/values'
+import { codeUses, commandWords, type CodeUse } from './clashes'
 import { BEHIND, inOrder, parametersOf } from '../design/links/parameters'
 
 /** Index of the first route that a request matches, or -1. Routes in the order of the table. */
@@ -29,25 +31,63 @@ export interface Overshadowed {
 
 /** Routes that are taken for an earlier one. */
 export function overshadowed(design: Design, link: HttpLink): Overshadowed[] {
-  const uses = codeUses(design, link)
+  const uses = codeUses(design, link).filter(u => !goesByNumber(link, u.loadId, u.value))
   const routes = uses.map(u => u.code)
-  return uses
-    .flatMap((use, i) => {
-      const at = matchRoute(link.matching, routes, use.code)
-      const by = uses[at] as CodeUse
-      return at === i || by.code === use.code
-        ? []
-        : [
-            {
-              route: use.code,
-              by: by.code,
-              loadId: use.loadId ?? by.loadId,
-              means: use.what,
-              does: by.what,
-            },
-          ]
-    })
-    .sort((a, b) => a.route.length - b.route.length)
+  return [
+    ...numbersOvershadowed(design, link, uses, routes),
+    ...fixedOvershadowed(link, uses, routes),
+  ].sort((a, b) => a.route.length - b.route.length)
+}
+
+/** The first number of each load that is taken for a route of its own. */
+function numbersOvershadowed(
+  design: Design,
+  link: HttpLink,
+  uses: readonly CodeUse[],
+  routes: readonly string[],
+): Overshadowed[] {
+  if (link.matching === 'exact') return []
+  return numberCodes(design, link).flatMap(({ load, code }) => {
+    const { high = 0 } = numbersOf(load.output) ?? {}
+    for (let number = 0; number <= high; number++) {
+      const route = filled(link, code, number)
+      const by = uses[matchRoute(link.matching, routes, route)]
+      // One that is the same is told as a clash.
+      if (by && by.code !== route)
+        return [
+          {
+            route,
+            by: by.code,
+            loadId: load.id,
+            means: commandWords(design, load.id, String(number)),
+            does: by.what,
+          },
+        ]
+    }
+    return []
+  })
+}
+
+function fixedOvershadowed(
+  link: HttpLink,
+  uses: readonly CodeUse[],
+  routes: readonly string[],
+): Overshadowed[] {
+  return uses.flatMap((use, i) => {
+    const at = matchRoute(link.matching, routes, use.code)
+    const by = uses[at] as CodeUse
+    return at === i || by.code === use.code
+      ? []
+      : [
+          {
+            route: use.code,
+            by: by.code,
+            loadId: use.loadId ?? by.loadId,
+            means: use.what,
+            does: by.what,
+          },
+        ]
+  })
 }
 
 /** "GET /booth/on HTTP/1.1", a whole address or a bare route all give the path. */

@@ -6,6 +6,7 @@
  */
 import { wireRow } from '../design/dialects/rows'
 import { numberAt, PLACE, putIn } from '../design/dialects/place'
+import { maybeMessage } from '../design/find'
 import { inOrder } from '../design/links/parameters'
 import { speaksBytes } from '../design/links/traits'
 import type { Codes, HttpLink, Link, Output } from '../design/schema'
@@ -30,6 +31,12 @@ export function codeOf(link: Link, output: Output, message: Coded, value: string
   return own === '' && code !== '' && numbersOf(output) && isValue(output, value)
     ? filled(link, code, Number(value))
     : own
+}
+
+/** Whether a named value has no code of its own: the one for numbers stands for it. */
+export function goesByNumber(link: Link, loadId: string | null, value: string | null): boolean {
+  const message = loadId === null ? undefined : maybeMessage(link, loadId)
+  return message !== undefined && numberCode(message) !== '' && !message.codes[value ?? '']
 }
 
 /** A code with a number in its place; "" where the link has no room for one. */

@@ -25,6 +25,7 @@ import {
 import { clashes, clashWords } from '../../../../core/messages/clashes'
 import { explain, typed } from '../../../../core/messages/explain'
 import { outputEdit } from '../../../../core/messages/kinds'
+import { overshadowed } from '../../../../core/messages/routes'
 import { codesShown } from '../../../../core/messages/table'
 import { assumptionsOf } from '../../../../core/proof/assumptions'
 import { proveAll } from '../../../../core/proof/prove'
@@ -252,6 +253,24 @@ describe('numbers over HTTP', () => {
     })
     expect(heard(prefix, ['/fan/42 HTTP/1.1']).value).toBe('42')
     expect(heard(prefix, ['/x/fan/42']).value).toBe('0')
+    // A named value is the beginning of others, and is not taken for them.
+    expect(['/fan/25', '/fan/250', '/fan/007'].map(r => heard(prefix, [r]).value)).toEqual([
+      '25',
+      '100',
+      '7',
+    ])
+    expect(overshadowed(prefix, prefix.links[0] as HttpLink)).toEqual([])
+    const own = edited(prefix, {
+      type: 'renameCode',
+      linkId: prefix.links[0]!.id,
+      loadId: 'fan',
+      which: '25',
+      code: '/fan/3',
+    })
+    expect(overshadowed(own, own.links[0] as HttpLink)).toMatchObject([
+      { route: '/fan/30', by: '/fan/3', means: 'Fan 30 %', does: 'Fan 25 %' },
+    ])
+    expect(check(own).findings.map(f => f.code)).toContain('route-overshadowed')
     const codes = assign(params, params.links[0]!, 'parameters')
     expect(codes.fan?.number).toBe('/set?load=fan&value={value}')
   })
