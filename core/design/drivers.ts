@@ -17,7 +17,15 @@ export const DRIVER_WORDS: Record<Driver['kind'], string> = {
 
 export const NEW_DRIVERS: Record<Driver['kind'], Driver> = {
   'relay-module': { kind: 'relay-module', amps: 0.07 },
-  coil: { kind: 'coil', volts: 5, ohms: 70, henries: 0.1, gainMin: 100, transistorMaxAmps: 0.6 },
+  coil: {
+    kind: 'coil',
+    volts: 5,
+    ohms: 70,
+    henries: 0.1,
+    gainMin: 100,
+    transistorMaxAmps: 0.6,
+    baseOhms: 0,
+  },
   mosfet: { kind: 'mosfet', onOhms: 0.025, onAtGateVolts: 4.5, maxAmps: 20 },
   bridge: { kind: 'bridge', windingOhms: 4, onOhms: 0.3, maxAmps: 2, peakAmps: 4 },
   stepper: {

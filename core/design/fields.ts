@@ -26,6 +26,7 @@ const DRIVERS: Record<Driver['kind'], FieldWords> = {
     ['henries', 'Coil inductance', 'H'],
     ['transistorMaxAmps', 'Transistor limit', 'A'],
     ['gainMin', 'Gain at least', ''],
+    ['baseOhms', 'Base resistor, 0 = by the sum', 'Ω'],
   ],
   mosfet: [
     ['onOhms', 'On-resistance', 'Ω'],

@@ -178,7 +178,7 @@ const STEPS: Record<number, (document: Document) => Document> = {
         : s
     }),
   }),
-  /** 7 to 8: numbers beside the named values of levels and imitated knobs; icons on keys. */
+  /** 7 to 8: numbers beside the named values of levels and imitated knobs; icons on keys; base resistors. */
   7: document => ({
     ...document,
     version: 8,
@@ -191,8 +191,16 @@ const STEPS: Record<number, (document: Document) => Document> = {
         typeof l.output === 'object' && l.output
           ? { ...l.output, ...NEW_IN_EIGHT[(l.output as Document).kind as string] }
           : l.output,
+      wiring: withBaseOhms(l.wiring),
     })),
   }),
+}
+
+function withBaseOhms(wiring: unknown): unknown {
+  const { driver } = (wiring ?? {}) as { driver?: Document | null }
+  return driver?.kind === 'coil'
+    ? { ...(wiring as Document), driver: { ...driver, baseOhms: 0 } }
+    : wiring
 }
 
 const NEW_IN_EIGHT: Record<string, Document> = {

@@ -71,6 +71,11 @@ export const driverSchema = z.discriminatedUnion('kind', [
       henries: z.number().min(1e-6).max(100),
       gainMin: z.number().min(5).max(5000),
       transistorMaxAmps: amps,
+      baseOhms: z
+        .number()
+        .min(0)
+        .max(1e6)
+        .describe('A base resistor that is there already; 0 = the one that the sum says'),
     })
     .describe('Relay coil behind an NPN transistor'),
   z

@@ -1,5 +1,6 @@
 /** Base resistor of an NPN transistor that switches a relay coil to ground. */
 import { preferredBelow, SERIES_TOLERANCE, type Series } from '../units/e-series'
+import { showQuantity } from '../units/quantity'
 import { figure, inRange, limit, range, sum, type Ranges, type Sum } from './sum'
 
 export interface CoilDriverInputs {
@@ -31,13 +32,20 @@ export const COIL_DRIVER_RANGES: Ranges<CoilDriverInputs> = {
   baseEmitterVolts: range('Base-emitter voltage', 'V', 0.4, 2.5),
 }
 
-/** The transistor that drives a coil, and its base resistor. Throws `BadInput` out of range. */
-export function coilDriver(given: CoilDriverInputs, series: Series = 'E24'): Sum {
+/**
+ * The transistor that drives a coil, and its base resistor. `ownOhms`: one that is there already,
+ * which is checked instead of chosen; 0 = none. Throws `BadInput` out of range.
+ */
+export function coilDriver(
+  given: CoilDriverInputs,
+  series: Series = 'E24',
+  ownOhms: number = 0,
+): Sum {
   const i = inRange(given, COIL_DRIVER_RANGES)
   const coil = i.supplyVolts / i.coilOhms
   const base = coil / i.forcedBeta
   const ideal = Math.max(1e-3, i.pinVolts - i.baseEmitterVolts) / base
-  const resistor = preferredBelow(ideal, series)
+  const resistor = ownOhms || preferredBelow(ideal, series)
   const actual = (i.pinVolts - i.baseEmitterVolts) / resistor
   // Worst for the pin: a resistor at the low end of its tolerance.
   const worstPin = actual / (1 - SERIES_TOLERANCE[series])
@@ -47,13 +55,15 @@ export function coilDriver(given: CoilDriverInputs, series: Series = 'E24'): Sum
       figure('Ic', 'coil current', coil, 'A', 'supply / coil resistance'),
       figure('Ib', 'base current wanted', base, 'A', 'Ic / forced beta'),
       figure('R', 'base resistor, exact', ideal, 'Ω', '(pin - Vbe) / Ib'),
-      figure(
-        'Rb',
-        `base resistor, next lower ${series} value`,
-        resistor,
-        'Ω',
-        `${series} at or below R`,
-      ),
+      ownOhms
+        ? figure('Rb', 'base resistor that is there', resistor, 'Ω', 'as stated')
+        : figure(
+            'Rb',
+            `base resistor, next lower ${series} value`,
+            resistor,
+            'Ω',
+            `${series} at or below R`,
+          ),
       figure('Ip', 'pin current with it', actual, 'A', '(pin - Vbe) / Rb'),
       figure('P', 'heat in the base resistor', actual ** 2 * resistor, 'W', 'Ip² x Rb'),
     ],
@@ -61,7 +71,9 @@ export function coilDriver(given: CoilDriverInputs, series: Series = 'E24'): Sum
       limit(
         'pin current, resistor at its lowest',
         worstPin / i.pinMaxAmps,
-        'take a transistor of higher gain, a MOSFET, or a larger forced beta',
+        ownOhms
+          ? `take a larger base resistor, ${showQuantity(preferredBelow(ideal, series), 'Ω')} or more`
+          : 'take a transistor of higher gain, a MOSFET, or a larger forced beta',
       ),
       limit('transistor current', coil / i.transistorMaxAmps, 'take a transistor for more current'),
       limit(

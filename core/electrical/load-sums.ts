@@ -73,8 +73,9 @@ const DRIVERS: { [K in Driver['kind']]?: (driver: DriverOf<K>, at: At) => Wiring
         `coil ${showQuantity(driver.volts, 'V')}, ${showQuantity(driver.ohms, 'Ω')}`,
         `pin ${showQuantity(board.logicVolts, 'V')}, at most ${showQuantity(board.pinMaxAmps, 'A')}`,
         `gain at least ${driver.gainMin}`,
+        ...(driver.baseOhms ? [`base resistor ${showQuantity(driver.baseOhms, 'Ω')}`] : []),
       ]),
-      () => coilDriver(coilInputs(driver, board)),
+      () => coilDriver(coilInputs(driver, board), 'E24', driver.baseOhms),
     ),
     made(
       of('flyback', 'Flyback diode', [

@@ -96,7 +96,10 @@ function pinSum(design: Design): WiringSum {
     const { driver } = load.wiring
     try {
       if (driver.kind === 'coil')
-        known.set(load.id, valueOf(coilDriver(coilInputs(driver, board)), 'Ip'))
+        known.set(
+          load.id,
+          valueOf(coilDriver(coilInputs(driver, board), 'E24', driver.baseOhms), 'Ip'),
+        )
       else if (driver.kind === 'opto')
         known.set(
           load.id,

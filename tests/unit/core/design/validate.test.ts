@@ -390,6 +390,13 @@ describe('documents that do not belong', () => {
 
 const WITHOUT_GESTURES = { gestures: undefined, doubleMs: undefined, holdMs: undefined }
 
+function withoutBase(load: Design['loads'][number]): Design['loads'][number] {
+  const { driver } = load.wiring
+  return driver.kind === 'coil'
+    ? { ...load, wiring: { ...load.wiring, driver: { ...driver, baseOhms: undefined as never } } }
+    : load
+}
+
 /** The same document without what version 8 brought. */
 function asV7(given: Design) {
   return {
@@ -398,7 +405,7 @@ function asV7(given: Design) {
     surfaces: given.surfaces.map(s =>
       s.kind === 'panel' ? { ...s, keys: s.keys.map(k => ({ ...k, icon: undefined })) } : s,
     ),
-    loads: given.loads.map(l => {
+    loads: given.loads.map(withoutBase).map(l => {
       if (l.output.kind === 'level') return { ...l, output: { ...l.output, step: undefined } }
       return l.output.kind === 'follower' ? { ...l, output: { ...l.output, stops: undefined } } : l
     }),
@@ -678,6 +685,24 @@ describe('documents of version 7', () => {
       false,
     )
     expect(JSON.parse(JSON.stringify(asV7(checked.design)))).toEqual(old)
+  })
+
+  it('a coil is taken without a base resistor of its own', () => {
+    const old = structuredClone(showroomV7) as unknown as {
+      loads: { wiring: { driver: object } }[]
+    }
+    const driver = {
+      kind: 'coil',
+      volts: 5,
+      ohms: 70,
+      henries: 0.1,
+      gainMin: 100,
+      transistorMaxAmps: 0.6,
+    }
+    old.loads[1]!.wiring.driver = driver
+    const checked = validateDesign(old)
+    if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
+    expect(checked.design.loads[1]?.wiring.driver).toEqual({ ...driver, baseOhms: 0 })
   })
 
   it('a knob of another device is taken with all its positions named', () => {

@@ -6,6 +6,7 @@ import { valueOf } from '../../../../core/electrical/sum'
 import type { Edit } from '../../../../core/design/edits/edits'
 import type { SensorKind } from '../../../../core/design/sensors/schema'
 import type { Design } from '../../../../core/design/schema'
+import { partsCsv } from '../../../../core/sides/parts-list'
 import { edited, fanDesign, glazeRoom } from '../../../fixtures/designs'
 
 const coil: Edit = {
@@ -18,6 +19,7 @@ const coil: Edit = {
       ohms: 70,
       henries: 0.1,
       gainMin: 100,
+      baseOhms: 0,
       transistorMaxAmps: 0.6,
     },
     load: { type: 'motor', volts: 12, amps: 1, mains: false },
@@ -32,6 +34,17 @@ const broken = (design: Design) =>
     .map(f => `${f.severity} ${f.code}`)
 
 describe('sums of a design', () => {
+  it('take the base resistor that is there', () => {
+    const own = structuredClone(coil)
+    if (own.type !== 'setWiring' || own.patch.driver?.kind !== 'coil') throw new Error('no coil')
+    own.patch.driver.baseOhms = 10_000
+    const design = edited(fanDesign(), own)
+    const sum = sumsOf(design).find(s => s.id.endsWith('coil-driver'))
+    expect(sum?.sum?.figures.find(f => f.symbol === 'Rb')?.value).toBe(10_000)
+    expect(broken(design)).toContain('stop sum-coil-driver')
+    expect(broken(edited(fanDesign(), coil))).not.toContain('stop sum-coil-driver')
+    expect(partsCsv(design)).toContain('10 k\u03A9')
+  })
   it('are those that its parts call for', () => {
     expect(ids(fanDesign())).toEqual([
       'supply supply',
@@ -123,6 +136,7 @@ describe('sums as findings', () => {
               ohms: 20,
               henries: 0.1,
               gainMin: 100,
+              baseOhms: 0,
               transistorMaxAmps: 0.6,
             },
           },

@@ -48,17 +48,21 @@ import {
 } from '../../../../core/electrical/voltage-drop'
 import { wear, WEAR_DEFAULTS } from '../../../../core/electrical/wear'
 
-const coil = (p: object = {}) =>
-  coilDriver({
-    ...COIL_DRIVER_DEFAULTS,
-    supplyVolts: 5,
-    coilOhms: 70,
-    pinVolts: 5,
-    pinMaxAmps: 0.02,
-    gainMin: 100,
-    transistorMaxAmps: 0.6,
-    ...p,
-  })
+const coil = (p: object = {}, ownOhms = 0) =>
+  coilDriver(
+    {
+      ...COIL_DRIVER_DEFAULTS,
+      supplyVolts: 5,
+      coilOhms: 70,
+      pinVolts: 5,
+      pinMaxAmps: 0.02,
+      gainMin: 100,
+      transistorMaxAmps: 0.6,
+      ...p,
+    },
+    'E24',
+    ownOhms,
+  )
 const back = (p: object = {}) =>
   flyback({
     supplyVolts: 12,
@@ -172,6 +176,9 @@ const cases: [string, Sum, string, number][] = [
   ['heat in the base resistor', coil(), 'P', 0.033],
   // From a 3.3 V pin: 2.6 V / 7.14 mA = 364 Ω.
   ['base resistor from a 3.3 V pin', coil({ pinVolts: 3.3 }), 'Rb', 360],
+  // (5 - 0.7) V through the resistor that is there.
+  ['a base resistor from the drawer', coil({}, 1000), 'Rb', 1000],
+  ['pin current through 1 kΩ', coil({}, 1000), 'Ip', 0.0043],
   ['12 V, 360 Ω coil: 33.3 mA', coil({ supplyVolts: 12, coilOhms: 360 }), 'Ic', 0.0333],
   [
     'its base resistor: 4.3 V / 3.33 mA = 1290 Ω',
@@ -350,6 +357,14 @@ describe('limits', () => {
   const broken = (of: Sum) => of.limits.filter(l => !l.ok).map(l => l.words)
   const provoked: [string, Sum, Sum, string][] = [
     ['a 12 mA pin', coil(), coil({ pinMaxAmps: 0.007 }), 'pin current, resistor at its lowest'],
+    // 43 mA from a pin for 20; 0.43 mA at a gain of 100 are 43 mA of the 71 that are wanted.
+    ['100 Ω from the drawer', coil({}, 1000), coil({}, 100), 'pin current, resistor at its lowest'],
+    [
+      '10 kΩ from the drawer',
+      coil({}, 1000),
+      coil({}, 10_000),
+      'saturation, resistor at its highest',
+    ],
     ['a weak transistor', coil(), coil({ transistorMaxAmps: 0.05 }), 'transistor current'],
     ['too little gain', coil(), coil({ gainMin: 9 }), 'saturation, resistor at its highest'],
     ['a switch for 10 V', back(), back({ switchMaxVolts: 10 }), 'voltage at the switch'],

@@ -160,6 +160,7 @@ describe('parts list', () => {
           ohms: 70,
           henries: 0.1,
           gainMin: 100,
+          baseOhms: 0,
           transistorMaxAmps: 0.6,
         },
       },
