@@ -27,14 +27,19 @@ const routed = {
 /** What each leaves out. Names as in core/sides/runtime-choice.ts. */
 const VARIANTS = {
   http: { rich: false, bytes: false, without: { ...unnumbered, ...unsigned, ...routed } },
-  text: { rich: false, bytes: true, without: { ...unnumbered, ...unsigned, ...unframed } },
+  text: {
+    rich: false,
+    bytes: true,
+    sheet: false,
+    without: { ...unnumbered, ...unsigned, ...unframed },
+  },
   httpSigned: { rich: false, bytes: false, without: { ...unnumbered, ...routed } },
   httpRich: { rich: true, bytes: false, without: { ...unsigned, ...routed } },
-  textRich: { rich: true, bytes: true, without: { ...unsigned, ...unframed } },
+  textRich: { rich: true, bytes: true, sheet: false, without: { ...unsigned, ...unframed } },
   all: { rich: true, bytes: true, without: {} },
 }
 
-function leaving(without, rich, bytes) {
+function leaving(without, rich, bytes, sheet) {
   return {
     name: 'leaving-out',
     setup(on) {
@@ -44,13 +49,14 @@ function leaving(without, rich, bytes) {
       })
       on.onLoad({ filter: /panel-page\/features\.ts$/ }, () => ({
         resolveDir: at('app/panel-page'),
-        contents: `${rich ? 'export { RichView as View } from "./rich-view"' : 'export { PanelView as View } from "./view"'}\n${bytes ? 'export { openBytes } from "./byte-transports"' : 'export const openBytes = undefined'}`,
+        contents: `${rich ? 'export { RichView as View } from "./rich-view"' : 'export { PanelView as View } from "./view"'}\n${bytes ? 'export { openBytes } from "./byte-transports"' : 'export const openBytes = undefined'}\n${sheet ? 'export { settings } from "./settings"' : 'export const settings = undefined'}`,
       }))
     },
   }
 }
 
-async function bundled({ without, rich, bytes }) {
+/** A page of bytes without a proof has nothing to set. */
+async function bundled({ without, rich, bytes, sheet = true }) {
   const { outputFiles } = await build({
     entryPoints: [at('app/panel-page/runtime.ts')],
     bundle: true,
@@ -60,7 +66,7 @@ async function bundled({ without, rich, bytes }) {
     target: 'es2022',
     charset: 'ascii',
     tsconfigRaw: '{}',
-    plugins: [leaving(without, rich, bytes)],
+    plugins: [leaving(without, rich, bytes, sheet)],
   })
   // "</" would end the script element early.
   return outputFiles[0].text.trim().replaceAll('</', '<\\/')

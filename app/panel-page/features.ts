@@ -4,3 +4,4 @@
  */
 export { RichView as View } from './rich-view'
 export { openBytes } from './byte-transports'
+export { settings } from './settings'

@@ -15,7 +15,7 @@ import {
 } from '../../core/surfaces/surface'
 import { firstCounter } from '../../core/messages/sealing'
 import { openTransport, type Transport } from './transports'
-import { View } from './features'
+import { settings, View } from './features'
 import { speaksRoutes } from '../../core/design/links/traits'
 
 interface Config {
@@ -53,7 +53,7 @@ let timer: ReturnType<typeof setTimeout> | undefined
 let why = ''
 /** The last command was refused, and why; for a while. */
 let refusal = ''
-let forget: ReturnType<typeof setTimeout> | undefined
+let calm: ReturnType<typeof setTimeout> | undefined
 let theirs = ''
 
 const view = new View(root, {
@@ -90,8 +90,8 @@ const REFUSAL_MS = 8000
 /** A refusal is never shown as silence, nor as if all were well. */
 function refused(words: string): void {
   refusal = words
-  clearTimeout(forget)
-  forget = setTimeout(() => {
+  clearTimeout(calm)
+  calm = setTimeout(() => {
     refusal = ''
     draw()
   }, REFUSAL_MS)
@@ -157,6 +157,13 @@ function stored(what: string): string | null {
     return null
   }
 }
+function forget(what: string): void {
+  try {
+    localStorage.removeItem(`nolvi ${config.design.id} ${config.surfaceId} ${what}`)
+  } catch {
+    /* nothing is kept */
+  }
+}
 function store(what: string, value: string): void {
   try {
     localStorage.setItem(`nolvi ${config.design.id} ${config.surfaceId} ${what}`, value)
@@ -165,55 +172,24 @@ function store(what: string, value: string): void {
   }
 }
 
+/** What is kept on the device, and what a person has to press before anything connects. */
 function buildFoot(): void {
   const foot = document.querySelector<HTMLElement>('.np-foot')
   if (!foot) return
-  const field = (
-    label: string,
-    value: string,
-    change: (value: string) => void,
-    more: { type?: string; placeholder?: string } = {},
-  ) => {
-    const input: HTMLInputElement = document.createElement('input')
-    input.type = more.type ?? 'text'
-    input.placeholder = more.placeholder ?? ''
-    input.autocomplete = 'off'
-    input.value = value
-    input.ariaLabel = label
-    input.addEventListener('change', () => change(input.value.trim()))
-    foot.prepend(input)
-  }
-  if (
-    speaksRoutes(link)
-    && !standIn
-    && (!location.protocol.startsWith('http') || meta('site') !== null)
-  ) {
-    field('Address of the controller', baseAddress(), at => {
-      store('at', at)
-      location.search = `?at=${encodeURIComponent(at)}`
-    })
-  }
-  if (link.auth.kind !== 'none' && config.secret === undefined) {
-    const pin = link.auth.kind === 'pin'
-    field(
-      pin ? 'PIN of this panel' : 'Key of this panel',
-      stored('secret') ?? '',
-      secret => {
-        store('secret', secret)
-        location.reload()
-      },
-      { type: 'password', placeholder: pin ? 'PIN' : 'key' },
-    )
-  }
+  const file = !location.protocol.startsWith('http') || meta('site') !== null
+  const sheet = settings?.({
+    address: speaksRoutes(link) && !standIn && file ? baseAddress() : null,
+    asks: config.secret === undefined && link.auth.kind !== 'none' ? link.auth.kind : null,
+    stored,
+    store,
+    forget,
+  })
+  if (sheet) foot.prepend(sheet)
   if (transport.connect) {
-    const button = Object.assign(document.createElement('button'), {
-      textContent: 'Connect',
-      type: 'button',
-    })
-    button.addEventListener('click', () => {
-      void transport.connect?.()
-    })
-    foot.prepend(button)
+    const connect = document.createElement('button')
+    connect.textContent = 'Connect'
+    connect.addEventListener('click', () => void transport.connect?.())
+    foot.prepend(connect)
   }
 }
 

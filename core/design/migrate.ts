@@ -178,7 +178,10 @@ const STEPS: Record<number, (document: Document) => Document> = {
         : s
     }),
   }),
-  /** 7 to 8: numbers beside the named values of levels and imitated knobs; icons on keys; base resistors. */
+  /**
+   * 7 to 8: numbers beside the named values of levels and imitated knobs; icons on keys; base
+   * resistors that are there already.
+   */
   7: document => ({
     ...document,
     version: 8,

@@ -14,7 +14,7 @@ import { html, scriptJson } from './escape'
 import { drawnOnce, iconNotice } from './icons'
 import { itemHtml, themeProperties } from './panel-markup'
 import { RUNTIME_BYTES } from './panel-runtime-bytes'
-import { NIGHT_SIGNALS, styleFor } from './panel-style'
+import { NIGHT_SIGNALS, styleFor, stylesIn } from './panel-style'
 import { runtimeFor } from './runtime-choice'
 import { speaksRoutes } from '../design/links/traits'
 
@@ -54,7 +54,6 @@ export function pageWith(
   const panel = panelOf(design, surfaceId)
   const link = linkOf(design, panel.linkId)
   const print = fingerprint(design)
-  const style = `\n${styleFor(itemsOf(panel))}\n${pageStyle(panel)}\n`
   const several = panel.pages.length > 1
   const title = `<h1 class="np-title"${several ? ' hidden' : ''} dir="auto">${html(design.name)}</h1>`
   const tabs = several
@@ -75,6 +74,9 @@ ${itemsOf(panel)
       )
       .join('\n'),
   )
+  const more = stylesIn(tabs + pages)
+  if (hasSettings(link)) more.push('settings')
+  const style = `\n${styleFor(itemsOf(panel), more)}\n${pageStyle(panel)}\n`
   return `<!doctype html>
 <html lang="en">
 <head>
@@ -99,6 +101,11 @@ ${iconNotice(pages)}${pages}
 </body>
 </html>
 `
+}
+
+/** Whether a page has something to set: where its controller is, or what proves a command. */
+function hasSettings(link: Link): boolean {
+  return speaksRoutes(link) || link.auth.kind !== 'none'
 }
 
 /**

@@ -17,16 +17,12 @@ const KEYS = `
 .np *{box-sizing:border-box}
 .np-head{position:absolute;left:calc(3*var(--mm));right:calc(3*var(--mm));top:calc(2*var(--mm));height:calc(10*var(--mm));display:flex;align-items:center;justify-content:space-between;gap:calc(2*var(--mm))}
 .np-head h1,.np-title{margin:0;font-size:calc(3.8*var(--mm));font-weight:700;white-space:nowrap;overflow:hidden;text-overflow:ellipsis;min-width:0}
-.np-tabs{display:flex;gap:calc(1*var(--mm));min-width:0;overflow:auto}
-.np-tabs button{font:inherit;color:var(--second);background:none;border:0;border-bottom:calc(.6*var(--mm)) solid transparent;min-width:calc(10*var(--mm));min-height:calc(9.5*var(--mm));padding:0 calc(1.4*var(--mm));white-space:nowrap;cursor:pointer}
-.np-tabs button[aria-current]{color:var(--ink);font-weight:700;border-color:var(--ink)}
 .np-link{font-size:calc(2.7*var(--mm));color:var(--second);display:flex;align-items:center;gap:calc(1*var(--mm));text-align:right;max-width:60%}
 .np-dot{width:calc(2.6*var(--mm));height:calc(2.6*var(--mm));border-radius:50%;border:calc(.4*var(--mm)) solid currentColor;flex:none}
 .np-link[data-up="true"] .np-dot{background:var(--step);border-color:var(--step)}
 .np-link[data-refused="true"]{color:var(--ink);font-weight:700}
 .np-link[data-refused="true"] .np-dot{background:repeating-linear-gradient(45deg,var(--ink) 0 1px,transparent 1px 3px);border-color:var(--ink)}
 .np-page[hidden]{display:none}
-.np-behind{position:absolute;left:0;right:0;top:calc(13*var(--mm));bottom:0;width:100%;height:calc(100% - 13*var(--mm));object-fit:cover}
 .np-box{position:absolute}
 .np-key{position:absolute;inset:0;width:100%;height:100%;font:inherit;text-align:start;color:var(--ink);background:var(--raised);border:calc(.4*var(--mm)) solid var(--ink);border-radius:var(--round);padding:calc(1.2*var(--mm)) calc(1.8*var(--mm));display:flex;flex-direction:column;justify-content:space-between;cursor:pointer;overflow:hidden;touch-action:manipulation}
 .np :focus-visible{outline:calc(.8*var(--mm)) solid var(--cursor);outline-offset:calc(.4*var(--mm))}
@@ -41,22 +37,42 @@ const KEYS = `
 [data-shown="unknown"] .np-shape,[data-shown^="stale"] .np-shape{background:repeating-linear-gradient(135deg,currentColor 0 calc(.4*var(--mm)),transparent calc(.4*var(--mm)) calc(1*var(--mm)))}
 .np-pairhead{position:absolute;left:0;right:0;top:0;height:calc(6*var(--mm));display:flex;align-items:center;justify-content:space-between;gap:calc(2*var(--mm));white-space:nowrap}
 .np-pairhead .np-state{gap:calc(1.4*var(--mm));color:var(--second)}
-.np-row{position:absolute;left:0;right:0;top:calc(6*var(--mm));bottom:0;display:grid;grid-auto-rows:1fr;gap:calc(1*var(--mm))}
-.np-across-1{grid-template-columns:1fr}.np-across-2{grid-template-columns:repeat(2,1fr)}.np-across-3{grid-template-columns:repeat(3,1fr)}.np-across-4{grid-template-columns:repeat(4,1fr)}.np-across-5{grid-template-columns:repeat(5,1fr)}
-.np-half{position:static;width:auto;height:auto;padding:0;align-items:center;justify-content:center;font-weight:700;font-size:calc(2.9*var(--mm))}
-.np-scene{border-style:double;border-width:calc(1*var(--mm));align-items:center;justify-content:center;text-align:center}
-.np-text{margin:0;font-weight:700;overflow:hidden;height:100%}
-.np-line{margin:0;height:100%;overflow:hidden;font-size:calc(2.7*var(--mm));border-left:calc(.8*var(--mm)) solid var(--rule);padding-left:calc(1.6*var(--mm));display:flex;align-items:center}
 .np-key:disabled{cursor:default;opacity:1}
 .np-stale{position:absolute;left:0;right:0;top:0;z-index:3;margin:0;padding:calc(1.6*var(--mm)) calc(3*var(--mm));background:var(--raised);color:var(--differs);font-weight:700;font-size:calc(2.7*var(--mm));border-bottom:calc(.6*var(--mm)) solid var(--differs)}
 .np-foot{position:absolute;left:calc(3*var(--mm));right:calc(3*var(--mm));bottom:0;min-height:calc(3*var(--mm));font-size:calc(2.3*var(--mm));line-height:1;color:var(--second);display:flex;justify-content:space-between;gap:calc(2*var(--mm));align-items:center}
 .np-foot code{font-family:"Atkinson Hyperlegible Mono Variable",ui-monospace,monospace}
 .np-foot button,.np-foot input{font:inherit;color:var(--ink);background:var(--raised);border:1px solid var(--rule);border-radius:calc(1*var(--mm));padding:calc(.8*var(--mm)) calc(1.4*var(--mm));min-height:calc(7*var(--mm))}
-.np-foot input{flex:1;min-width:0}
 `.trim()
 
 /** What is more than keys and lines, by what needs it. */
 const MORE: Record<StylePart, string> = {
+  tabs: `
+.np-tabs{display:flex;gap:calc(1*var(--mm));min-width:0;overflow:auto}
+.np-tabs button{font:inherit;color:var(--second);background:none;border:0;border-bottom:calc(.6*var(--mm)) solid transparent;min-width:calc(10*var(--mm));min-height:calc(9.5*var(--mm));padding:0 calc(1.4*var(--mm));white-space:nowrap;cursor:pointer}
+.np-tabs button[aria-current]{color:var(--ink);font-weight:700;border-color:var(--ink)}
+`,
+  behind: `
+.np-behind{position:absolute;left:0;right:0;top:calc(13*var(--mm));bottom:0;width:100%;height:calc(100% - 13*var(--mm));object-fit:cover}
+`,
+  row: `
+.np-row{position:absolute;left:0;right:0;top:calc(6*var(--mm));bottom:0;display:grid;grid-auto-rows:1fr;gap:calc(1*var(--mm))}
+.np-across-1{grid-template-columns:1fr}.np-across-2{grid-template-columns:repeat(2,1fr)}.np-across-3{grid-template-columns:repeat(3,1fr)}.np-across-4{grid-template-columns:repeat(4,1fr)}.np-across-5{grid-template-columns:repeat(5,1fr)}
+.np-half{position:static;width:auto;height:auto;padding:0;align-items:center;justify-content:center;font-weight:700;font-size:calc(2.9*var(--mm))}
+`,
+  scene: `
+.np-scene{border-style:double;border-width:calc(1*var(--mm));align-items:center;justify-content:center;text-align:center}
+`,
+  text: `
+.np-text{margin:0;font-weight:700;overflow:hidden;height:100%}
+`,
+  line: `
+.np-line{margin:0;height:100%;overflow:hidden;font-size:calc(2.7*var(--mm));border-left:calc(.8*var(--mm)) solid var(--rule);padding-left:calc(1.6*var(--mm));display:flex;align-items:center}
+`,
+  settings: `
+.np-foot label{display:grid;gap:calc(1*var(--mm))}
+.np-foot summary{cursor:pointer;color:var(--ink);padding:calc(2*var(--mm)) 0}
+.np-foot details>div{position:absolute;inset:auto 0 100% 0;z-index:2;display:grid;gap:calc(2*var(--mm));padding:calc(3*var(--mm));background:var(--raised);border:calc(.4*var(--mm)) solid var(--ink);font-size:calc(2.7*var(--mm))}
+`,
   icon: `
 .np-icon{width:calc(4.2*var(--mm));height:calc(4.2*var(--mm));margin-inline-end:calc(1*var(--mm));vertical-align:calc(-.9*var(--mm));fill:none;stroke:currentColor;stroke-width:2;stroke-linecap:round;stroke-linejoin:round}
 `,
@@ -141,11 +157,20 @@ const MORE: Record<StylePart, string> = {
 `,
 }
 
+/** Parts of the style by a class of the markup that needs them. */
+const BY_CLASS = ['tabs', 'behind', 'row', 'scene', 'text', 'line'] as const
+
+/** The parts that a markup needs beside those of its forms. */
+export function stylesIn(markup: string): StylePart[] {
+  return BY_CLASS.filter(part => markup.includes(`np-${part}`))
+}
+
 /** The style of a panel: what its parts need and no more. */
-export function styleFor(items: readonly PanelItem[]): string {
-  const needed = new Set<StylePart>(
-    items.flatMap(i => [...lookOf(i.form).style, ...guardNeeds(i), ...iconNeeds(i)]),
-  )
+export function styleFor(items: readonly PanelItem[], more: readonly StylePart[] = []): string {
+  const needed = new Set<StylePart>([
+    ...more,
+    ...items.flatMap(i => [...lookOf(i.form).style, ...guardNeeds(i), ...iconNeeds(i)]),
+  ])
   return [
     KEYS,
     ...(Object.keys(MORE) as StylePart[]).filter(k => needed.has(k)).map(k => MORE[k].trim()),

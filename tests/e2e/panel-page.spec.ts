@@ -568,6 +568,39 @@ test('the site is kept by its worker: it opens without its server, and has what 
   await context.close()
 })
 
+test('settings of the page: the key is asked for, kept on the device, and forgotten', async ({
+  page,
+}) => {
+  const design = edited(showroom(), {
+    type: 'setLink',
+    linkId: 'till-tablet-link',
+    patch: { auth: { kind: 'word' } },
+  })
+  const puppet = new Puppet(design, 'till-tablet')
+  const at = `${await puppet.listen()}/page`
+  const asked = () => puppet.asked.filter(a => a.startsWith('/window')).at(-1)
+  await page.setViewportSize({ width: 380, height: 760 })
+  await page.goto(at)
+  const key = page.getByLabel('Key of this panel')
+  await expect(key).toBeVisible()
+  await key.fill('kiln-song')
+  await key.press('Enter')
+  await expect(page.locator('.np-link')).toHaveAttribute('data-up', 'true')
+  // Kept: it is not asked for again, and stands behind each command.
+  await expect(key).toBeHidden()
+  await page.locator('[data-load-id=window-display] button').click()
+  await expect.poll(asked).toMatch(/^\/window\/(on|off)\?key=kiln-song$/)
+  await page.reload()
+  await expect(page.locator('.np-link')).toHaveAttribute('data-up', 'true')
+  await expect(key).toBeHidden()
+  await page.getByText('Settings', { exact: true }).click()
+  await expect(key).toHaveValue('kiln-song')
+  await page.getByRole('button', { name: 'Forget what this device keeps' }).click()
+  await expect(key).toBeVisible()
+  await expect(key).toHaveValue('')
+  puppet.close()
+})
+
 test('a kitchen timer of the page, and what the device tells of itself', async ({ page }) => {
   const panel = starter().surfaces.find(s => s.kind === 'panel')!
   const on = { page: 0, xMm: 3, widthMm: 58 }

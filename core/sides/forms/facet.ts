@@ -3,6 +3,13 @@ import type { Design, PanelItem } from '../../design/schema'
 
 /** What a form or a guard may need of the style beside keys and lines. */
 export type StylePart =
+  | 'tabs'
+  | 'behind'
+  | 'row'
+  | 'scene'
+  | 'text'
+  | 'line'
+  | 'settings'
   | 'icon'
   | 'field'
   | 'fader'
