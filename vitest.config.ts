@@ -7,7 +7,7 @@ export default defineConfig({
     environment: 'node',
     // All cores: by default one is left idle, and on two that is half.
     maxWorkers: '100%',
-    testTimeout: 60_000,
+    testTimeout: 180_000,
     hookTimeout: 60_000,
   },
 })

@@ -116,7 +116,7 @@ describe.skipIf(!ready)('a model checker agrees', () => {
       situations: search.count,
       after: { wrong: lengthOf(search, 'wrong') },
     })
-  }, 60_000)
+  }, 180_000)
   it('a system that counts is one with more situations', () => {
     const search = explored(corpus[0]!.design, 'fan', 'phone', 'truth')
     expect(
@@ -133,7 +133,7 @@ describe.skipIf(!ready)('a model checker agrees', () => {
         [],
       ).situations,
     ).toBeGreaterThan(search.count)
-  }, 60_000)
+  }, 180_000)
 })
 
 describe('as Promela', () => {
