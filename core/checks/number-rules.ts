@@ -5,7 +5,7 @@ import { isFine, valuesOf, valueWords } from '../design/values'
 import { speaksRoutes } from '../design/links/traits'
 import { numberCodesFor, saysNumbers } from '../messages/assign'
 import { numberCode } from '../messages/setpoints'
-import { rows } from '../messages/table'
+import { numberCodes, rows } from '../messages/table'
 import { finding, onLink, type Finding, type Rule } from './finding'
 
 /** A link that knows the named values alone, of a load that can stand between them. */
@@ -46,7 +46,7 @@ const numbersUnasked: Rule = design =>
   design.loads.flatMap((load, i) => {
     if (!isFine(load.output)) return []
     const asked = design.links.some(link =>
-      rows(design, link).some(r => r.load.id === load.id && numberCode(r.message) !== ''),
+      numberCodes(design, link).some(n => n.load.id === load.id),
     )
     return asked
       ? []

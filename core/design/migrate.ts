@@ -142,10 +142,7 @@ const STEPS: Record<number, (document: Document) => Document> = {
     rules: [],
     loads: each(document.loads, l => ({
       ...l,
-      output:
-        typeof l.output === 'object' && l.output
-          ? { ...l.output, ...NEW_IN_SIX[(l.output as Document).kind as string] }
-          : l.output,
+      output: withNew(l.output, NEW_IN_SIX),
     })),
     sensors: each(document.sensors, s =>
       s.kind === 'knob' ? { ...s, countsPerDetent: 4, accelerated: false } : s,
@@ -190,13 +187,17 @@ const STEPS: Record<number, (document: Document) => Document> = {
     ),
     loads: each(document.loads, l => ({
       ...l,
-      output:
-        typeof l.output === 'object' && l.output
-          ? { ...l.output, ...NEW_IN_EIGHT[(l.output as Document).kind as string] }
-          : l.output,
+      output: withNew(l.output, NEW_IN_EIGHT),
       wiring: withBaseOhms(l.wiring),
     })),
   }),
+}
+
+/** An output with what is new of its kind. */
+function withNew(output: unknown, news: Record<string, Document>): unknown {
+  return typeof output === 'object' && output
+    ? { ...output, ...news[(output as Document).kind as string] }
+    : output
 }
 
 function withBaseOhms(wiring: unknown): unknown {

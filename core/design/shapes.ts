@@ -71,3 +71,8 @@ export const asks = z
 
 /** Id of a value of a load. */
 export const valueId = z.string().regex(/^[a-z0-9]{1,8}$/)
+
+/** Whether a list of numbers starts at 0 and goes up. */
+export function risesFromRest(list: readonly number[]): boolean {
+  return list[0] === 0 && list.every((v, i) => i === 0 || v > (list[i - 1] as number))
+}

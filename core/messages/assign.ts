@@ -12,6 +12,7 @@ import type { School } from './dialects/facet'
 import { makerOf, makerOn } from './dialects/makers'
 import { parameterCode, parameterCodes } from './dialects/routes'
 import { claim, loadWords, named } from './dialects/naming'
+import { goesByNumber } from './setpoints'
 import { commands, RELATIVE, rows } from './table'
 
 /** How codes of a link can be assigned, the usual way first. */
@@ -45,7 +46,7 @@ export function assign(design: Design, link: Link, school: School): Record<strin
       return [
         loadId,
         {
-          ...(goesByNumber(link, load, message) ? nameless(load) : given),
+          ...(allByNumber(link, load) ? nameless(load) : given),
           ...relativeCodes(
             design,
             link,
@@ -87,11 +88,10 @@ export function namedCodesFor(design: Design, link: Link, load: Load, codes: Cod
 }
 
 /** No named value has a code of its own: a number says them all. */
-function goesByNumber(link: Link, load: Load, { codes }: { codes: Codes }): boolean {
+function allByNumber(link: Link, load: Load): boolean {
   return (
     saysNumbers(link)
-    && (codes[NUMBER] ?? '') !== ''
-    && spokenValues(load.output).every(value => (codes[value] ?? '') === '')
+    && spokenValues(load.output).every(value => goesByNumber(link, load.id, value))
   )
 }
 

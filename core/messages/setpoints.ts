@@ -10,9 +10,18 @@ import { maybeMessage } from '../design/find'
 import { inOrder } from '../design/links/parameters'
 import { speaksBytes } from '../design/links/traits'
 import type { Codes, HttpLink, Link, Output } from '../design/schema'
-import { isValue, nearestValue, NUMBER, numbersOf, snapped, valuesOf } from '../design/values'
+import {
+  isFine,
+  isValue,
+  nearestValue,
+  NUMBER,
+  numbersOf,
+  snapped,
+  valuesOf,
+} from '../design/values'
 import { bodyOf } from '../design/wire'
 import type { Direction } from '../design/dialects/facet'
+import type { Numbers } from '../design/outputs/facet'
 
 /** What has codes: a message, or what is to become one. */
 interface Coded {
@@ -31,6 +40,11 @@ export function codeOf(link: Link, output: Output, message: Coded, value: string
   return own === '' && code !== '' && numbersOf(output) && isValue(output, value)
     ? filled(link, code, Number(value))
     : own
+}
+
+/** The numbers that a link can say of an output beside its named values; null for none. */
+export function numbersSaid(output: Output, message: Coded | undefined): Numbers | null {
+  return message && numberCode(message) !== '' && isFine(output) ? numbersOf(output) : null
 }
 
 /** Whether a named value has no code of its own: the one for numbers stands for it. */

@@ -89,6 +89,7 @@ export function iconNotice(page: string): string {
 
 /** A page in which a drawing that stands there several times is drawn once and used again. */
 export function drawnOnce(page: string): string {
+  if (!page.includes('np-icon')) return page
   return ICONS.reduce((text, name) => {
     const [before = '', second = null, ...more] = text.split(iconSvg(name))
     if (second === null || !more.length) return text

@@ -3,8 +3,8 @@
 import { linkOf, loadOf, maybeMessage, scenesOn } from '../../../core/design/find'
 import { actsOn } from '../../../core/design/targets'
 import type { Design, PanelKey, Surface } from '../../../core/design/schema'
-import { formsOf, isFine, numbersOf, valueWords, wantsOn } from '../../../core/design/values'
-import { numberCode } from '../../../core/messages/setpoints'
+import { formsOf, valueWords, wantsOn } from '../../../core/design/values'
+import { numbersSaid } from '../../../core/messages/setpoints'
 import { differs, isDefinite } from '../../../core/bench/trace'
 import { formRow } from '../../../core/panels/forms/rows'
 import { isLit, shownLabel, wantLabel } from '../../../core/panels/words'
@@ -66,13 +66,7 @@ function keyOf(surface: Surface) {
     surface.keys.find(k => k.loadId === load.value?.id)?.form
     ?? (formsOf(output)[0] as PanelKey['form'])
   const message = maybeMessage(linkOf(props.design, surface.linkId), load.value.id)
-  const numbers =
-    (form === 'fader' || form === 'number')
-    && message
-    && numberCode(message) !== ''
-    && isFine(output)
-      ? numbersOf(output)
-      : null
+  const numbers = form === 'fader' || form === 'number' ? numbersSaid(output, message) : null
   return { form, output, wants: wantsOn(surface.keys, load.value), numbers }
 }
 /** Where a surface believes that its load stands, as a number; at rest where it knows nothing. */

@@ -56,18 +56,18 @@ const wide = computed(
 )
 const packed = computed(() => structureOn(props.link))
 const highest = (load: Load) => String(numbersOf(load.output)?.high ?? 0)
+/** The place of a number cannot be shown in reports: in a structure, and in answers over HTTP. */
+const unseen = computed(() => packed.value !== null || !speaksBytes(props.link))
 /** A report of a number, at its highest where its place cannot be shown. */
 const heardNumber = (load: Load, message: Message) =>
-  packed.value || !speaksBytes(props.link)
+  unseen.value
     ? reportText(props.link, load, message, highest(load))
     : wireOf(props.link, numberCode(message), 'report')
 /** In a structure a number has no place that could be seen: its code holds 0 there. */
 const saysLabel = (load: Load, which: string) =>
   which === NUMBER && packed.value ? 'number, here 0' : wishLabel(load.output, which)
 const hearsLabel = (load: Load, which: string) =>
-  which === NUMBER && (packed.value || !speaksBytes(props.link))
-    ? `number, here ${highest(load)}`
-    : wishLabel(load.output, which)
+  which === NUMBER && unseen.value ? `number, here ${highest(load)}` : wishLabel(load.output, which)
 const heard = (load: Load, message: Message, which: string) =>
   shownWire(
     props.link,

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { activeLevel, LIMITS, ms, pin } from '../shapes'
+import { activeLevel, LIMITS, ms, pin, risesFromRest } from '../shapes'
 
 export const followerSchema = z.strictObject({
   kind: z.literal('follower'),
@@ -16,10 +16,7 @@ export const followerSchema = z.strictObject({
     .array(z.number().int().min(0).max(LIMITS.positions))
     .min(2)
     .max(LIMITS.values)
-    .refine(
-      list => list[0] === 0 && list.every((v, i) => i === 0 || v > (list[i - 1] as number)),
-      'positions start at 0 and go up',
-    )
+    .refine(risesFromRest, 'positions start at 0 and go up')
     .nullable()
     .describe(
       'Named positions: with codes and keys of their own, a number asks for the others; null = all are named',

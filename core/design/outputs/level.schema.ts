@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { activeLevel, LIMITS, ms, pin, remembers } from '../shapes'
+import { activeLevel, LIMITS, ms, pin, remembers, risesFromRest } from '../shapes'
 
 export const levelSchema = z.strictObject({
   kind: z.literal('level'),
@@ -11,10 +11,7 @@ export const levelSchema = z.strictObject({
     .array(z.number().int().min(0).max(100))
     .min(2)
     .max(LIMITS.values)
-    .refine(
-      list => list[0] === 0 && list.every((v, i) => i === 0 || v > (list[i - 1] as number)),
-      'levels start at 0 and go up',
-    )
+    .refine(risesFromRest, 'levels start at 0 and go up')
     .describe('Named levels: with codes and keys of their own, %'),
   step: z
     .number()

@@ -2,16 +2,16 @@
 import { loadOf, farSurfaces, maybeMessage, linkOf } from '../../design/find'
 import { timersOf } from '../../design/outputs/traits'
 import type { Design, Output, PanelKey } from '../../design/schema'
-import { restOf, valuesOf, numbersOf, isFine } from '../../design/values'
+import { restOf, valuesOf } from '../../design/values'
 import { SHORTEST_MS } from '../../messages/times'
 import { formRow } from '../../panels/forms/rows'
 import { rowsOfKey, wantsAt } from '../../panels/targets'
 import { html } from '../escape'
 import type { FormLook } from './facet'
 import { lock } from './lock'
-import { numberCode } from '../../messages/setpoints'
 import { chosenIcon } from '../../design/icons'
 import { iconSvg } from '../icons'
+import { numbersSaid } from '../../messages/setpoints'
 
 type KeyLook = FormLook<PanelKey>
 const STATE =
@@ -74,10 +74,10 @@ export const TIMER = look(
  * the next.
  */
 function track(output: Output, key: PanelKey, design: Design): string {
-  const numbers = numbersOf(output)
   const panel = farSurfaces(design).find(s => (s.keys as PanelKey[]).some(k => k.id === key.id))
   const message = panel && maybeMessage(linkOf(design, panel.linkId), key.loadId)
-  return numbers?.step && message && numberCode(message) !== '' && isFine(output)
+  const numbers = numbersSaid(output, message)
+  return numbers
     ? `max="${numbers.high}" step="${numbers.step}" data-numbers`
     : `max="${valuesOf(output).length - 1}" step="1"`
 }
