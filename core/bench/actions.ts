@@ -3,7 +3,8 @@
  * same ms. `words`: as it is told. `text`, `read`: its line in a script and back. `perform`: what a
  * bench does for it. A new action is a row here and its shape in `script.ts`.
  */
-import { handSurfaces, loadOf, maybeFarSurfaceOn } from '../design/find'
+import { wiredSurfaces, loadOf, maybeFarSurfaceOn } from '../design/find'
+import { wholeOf } from '../design/part'
 import { readingWords } from '../design/items'
 import type { Control, Design, Gesture } from '../design/schema'
 import { readingText, type Raw } from '../controller/readings'
@@ -50,10 +51,12 @@ interface Facet<K extends Do> {
 
 const linkName = (design: Design, id: string) =>
   maybeFarSurfaceOn(design, id)?.name ?? design.links.find(l => l.id === id)?.name ?? id
-const sensorName = (design: Design, id: string) => design.sensors.find(s => s.id === id)?.name ?? id
+/** Of this board, or of a box that is a board. */
+const sensorIn = (design: Design, id: string) => wholeOf(design).sensors.find(s => s.id === id)
+const sensorName = (design: Design, id: string) => sensorIn(design, id)?.name ?? id
 const frontName = (design: Design) => design.front?.name ?? 'board in front'
 const controlIn = (design: Design, id: string) =>
-  handSurfaces(design)
+  wiredSurfaces(design)
     .flatMap(s => s.controls)
     .find(c => c.id === id)
 
@@ -116,7 +119,7 @@ const ACTIONS: { [K in Do]: Facet<K> } = {
   sense: {
     rank: RANK.sample,
     words: ({ sensorId, raw }, design) => {
-      const sensor = design.sensors.find(s => s.id === sensorId)
+      const sensor = sensorIn(design, sensorId)
       if (!sensor) return sensorId
       return `${sensor.name} gives ${readingWords(sensor, readingText(sensor, raw))}`
     },
@@ -132,7 +135,7 @@ const ACTIONS: { [K in Do]: Facet<K> } = {
   remote: {
     rank: RANK.infrared,
     words: ({ sensorId, key: nth, repeats }, design) => {
-      const sensor = design.sensors.find(s => s.id === sensorId)
+      const sensor = sensorIn(design, sensorId)
       const key = isReceiver(sensor) ? sensor.keys[nth] : undefined
       const what = key ? targetName(design, key) : `key ${nth + 1}`
       return `remote: ${what}${repeats ? ', held' : ''}`

@@ -5,6 +5,7 @@
  * design does not move what was there.
  */
 import { loadOf, maybeMessage, farSurfaceOf, farSurfaces } from '../design/find'
+import { wholeOf } from '../design/part'
 import { boardOf } from '../design/pins'
 import { pinOf } from '../boards/boards'
 import type { Design, Link } from '../design/schema'
@@ -33,6 +34,7 @@ import { perform, RANK, type Doer } from './actions'
 import { isLevel } from '../design/outputs/traits'
 import type { Action, BenchScript } from './script'
 import { Connections, type Around as AroundConnections } from './connections'
+import { Box, type Around as AroundBox } from './box'
 import { Hands, type Around as AroundHands } from './hands'
 import { linkUnit, type Dir, type LinkUnit, type SurfaceUnit } from './link-unit'
 import { SILENT, TraceRecorder, type Recorder } from './recorder'
@@ -92,6 +94,7 @@ export class Bench {
   private readonly world: Raw[]
   private readonly schedule = new Schedule<Planned>()
   private readonly hands: Hands
+  private readonly boxes: readonly Box[]
   private readonly wire: Wire
   private readonly connections: Connections
   private readonly recorder: Recorder
@@ -135,9 +138,7 @@ export class Bench {
     this.figures = new Figures(surfaces.length, design.loads.length, design.links.length)
     this.trace = emptyTrace(design)
     this.recorder = tracing
-      ? new TraceRecorder(design, this.program, this.trace, (id, value) =>
-          this.onPassed?.(id, value),
-        )
+      ? new TraceRecorder(design, this.trace, (id, value) => this.onPassed?.(id, value))
       : SILENT
     const fateOf: FateOf | null = typeof fates === 'object' ? key => fates[key] : (fates ?? null)
     this.hands = new Hands(design, this.program, this.aroundHands, stream)
@@ -165,6 +166,12 @@ export class Bench {
       ),
     )
     this.lineLevels = design.loads.map(l => linesOf(l.output).map(() => null))
+    this.boxes = surfaces.flatMap(s =>
+      s.kind === 'peer' && s.boardId !== null
+        ? (Box.of(wholeOf(design), s, this.aroundBox, stream) ?? [])
+        : [],
+    )
+    for (const box of this.boxes) box.boot()
     this.boot()
     for (const link of this.links) this.connections.connect(link)
   }
@@ -229,7 +236,7 @@ export class Bench {
 
   /** What a sensor gives now. */
   raw(sensorId: string): Raw {
-    return this.world[this.sensorIndex(sensorId)] as Raw
+    return this.boxOf(sensorId)?.raw(sensorId) ?? (this.world[this.sensorIndex(sensorId)] as Raw)
   }
 
   linkState(linkId: string): { up: boolean; away: boolean; taken: boolean; dropped: number } {
@@ -259,7 +266,8 @@ export class Bench {
     return this.hands.bouncing
   }
   leverClosed(controlId: string): boolean {
-    return this.hands.levers[this.program.inputIndex.get(controlId) ?? -1] === 0
+    const box = this.boxWith(controlId)
+    return box ? box.hands.closed(controlId) : this.hands.closed(controlId)
   }
 
   /** Presses of a surface that nothing came of. */
@@ -311,8 +319,8 @@ export class Bench {
 
   /** What the rows of `actions.ts` ask for. */
   private readonly doer: Doer = {
-    press: (controlId, gesture) => this.hands.press(controlId, gesture),
-    lever: (controlId, level) => this.hands.lever(controlId, level),
+    press: (controlId, gesture) => this.handsAt(controlId).press(controlId, gesture),
+    lever: (controlId, level) => this.handsAt(controlId).lever(controlId, level),
     key: (surfaceId, loadId, want) =>
       this.key(surfaceId, { kind: 'key', now: this.now, load: this.loadIndex(loadId), want }),
     slide: (surfaceId, loadId, want) =>
@@ -321,9 +329,21 @@ export class Bench {
       const scene = this.design.scenes.findIndex(s => s.id === sceneId)
       this.key(surfaceId, { kind: 'scene', now: this.now, scene })
     },
-    sense: (sensorId, raw) => this.sense(this.sensorIndex(sensorId), raw),
-    turn: (sensorId, detents) => this.hands.turn(this.sensorIndex(sensorId), detents),
-    remote: (sensorId, key, repeats) => this.hands.remote(this.sensorIndex(sensorId), key, repeats),
+    sense: (sensorId, raw) => {
+      const box = this.boxOf(sensorId)
+      if (box) box.sense(box.sensor(sensorId), raw)
+      else this.sense(this.sensorIndex(sensorId), raw)
+    },
+    turn: (sensorId, detents) => {
+      const box = this.boxOf(sensorId)
+      if (box) box.hands.turn(box.sensor(sensorId), detents)
+      else this.hands.turn(this.sensorIndex(sensorId), detents)
+    },
+    remote: (sensorId, key, repeats) => {
+      const box = this.boxOf(sensorId)
+      if (box) box.hands.remote(box.sensor(sensorId), key, repeats)
+      else this.hands.remote(this.sensorIndex(sensorId), key, repeats)
+    },
     away: (linkId, away) => this.connections.away(this.linkUnit(linkId), away),
     loseNext: linkId => void this.linkUnit(linkId).loseNext++,
     doubleNext: linkId => void this.linkUnit(linkId).doubleNext++,
@@ -332,8 +352,22 @@ export class Bench {
     restartBox: surfaceId => this.restartBox(surfaceId),
     front: down => this.connections.front(down),
     router: down => this.connections.router(down),
-    bounce: bounces => void (this.hands.bouncing = bounces),
+    bounce: bounces => {
+      for (const hands of [this.hands, ...this.boxes.map(b => b.hands)]) hands.bouncing = bounces
+    },
     power: on => (on ? this.powerOn() : this.powerOff()),
+  }
+
+  private handsAt(controlId: string): Hands {
+    return this.boxWith(controlId)?.hands ?? this.hands
+  }
+
+  private boxWith(controlId: string): Box | undefined {
+    return this.boxes.find(b => b.has(controlId))
+  }
+
+  private boxOf(sensorId: string): Box | undefined {
+    return this.boxes.find(b => b.sensor(sensorId) >= 0)
   }
 
   private sense(sensor: number, raw: Raw): void {
@@ -420,6 +454,9 @@ export class Bench {
     )
     unit.tickAt = null
     machine.state.beliefs.forEach((_, load) => this.beliefIs(unit, load))
+    const box = this.boxes.find(b => b.id === surfaceId)
+    box?.off()
+    if (box) this.at(this.now + BOX_START_MS, RANK.boot, () => box.boot())
     if (!link?.up) return
     this.connections.disconnect(link)
     this.connections.connectIn(link, BOX_START_MS)
@@ -428,6 +465,16 @@ export class Bench {
   private readonly around: Moments = {
     now: () => this.now,
     at: (t, rank, run) => this.at(t, rank, run),
+  }
+  private readonly aroundBox: AroundBox = {
+    ...this.around,
+    clock: due => this.schedule.fromClock(due),
+    contact: (controlId, level) => this.recorder.contact(this.now, controlId, level),
+    up: surfaceId => this.panelConnected(surfaceId),
+    believed: (surfaceId, loadId) =>
+      this.panels.get(surfaceId)?.machine.state.beliefs[this.loadIndex(loadId)]?.value ?? null,
+    key: (surfaceId, loadId, want) => this.doer.key(surfaceId, loadId, want),
+    scene: (surfaceId, sceneId) => this.doer.scene(surfaceId, sceneId),
   }
   private readonly aroundHands: AroundHands = {
     ...this.around,
@@ -459,7 +506,10 @@ export class Bench {
     if (unit.panel?.machine.state.up)
       this.surfaceEvent(unit.panel, { kind: 'linkDown', now: this.now }, null)
     this.controllerEvent({ kind: 'linkUp', now: this.now, link: unit.index })
-    if (unit.panel) this.surfaceEvent(unit.panel, { kind: 'linkUp', now: this.now }, null)
+    if (!unit.panel) return
+    this.surfaceEvent(unit.panel, { kind: 'linkUp', now: this.now }, null)
+    const { id } = unit.panel.machine.program.panel
+    this.boxes.find(b => b.id === id)?.connected()
   }
 
   private controllerEvent(event: ControllerEvent): void {

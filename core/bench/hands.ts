@@ -87,6 +87,10 @@ export class Hands {
       })
   }
 
+  closed(controlId: string): boolean {
+    return this.levers[this.program.inputIndex.get(controlId) ?? -1] === 0
+  }
+
   private move(input: number, level: Level): void {
     this.contact(input, level)
     const epoch = ++this.epochs[input]!

@@ -2,9 +2,8 @@
  * Writes down what happens in a run. One that is silent writes nothing, so that a long run takes no
  * room: figures are kept elsewhere.
  */
-import { farSurfaces } from '../design/find'
+import { farSurfaces, wiredSurfaces } from '../design/find'
 import type { Design } from '../design/schema'
-import type { Program } from '../controller/program'
 import type { Level } from '../controller/step'
 import type { Shown } from '../surfaces/surface'
 import { actionWords, gestureLoad } from './actions'
@@ -52,7 +51,6 @@ export class TraceRecorder implements Recorder {
   /** `passed` hears of a value that another follows in the same ms, which the trace leaves out. */
   constructor(
     private readonly design: Design,
-    private readonly program: Program,
     private readonly trace: Trace,
     private readonly passed: (loadId: string, value: string) => void,
   ) {
@@ -102,16 +100,17 @@ export class TraceRecorder implements Recorder {
   }
 
   mark(now: number, action: Action): void {
-    const { design, program } = this
+    const { design } = this
     const control =
       'controlId' in action
-        ? program.inputs[program.inputIndex.get(action.controlId) ?? -1]?.control
+        ? wiredSurfaces(design)
+            .flatMap(s => s.controls)
+            .find(c => c.id === action.controlId)
         : undefined
     const surface =
       'surfaceId' in action
         ? action.surfaceId
-        : design.surfaces.find(s => s.kind === 'hand' && s.controls.some(c => c.id === control?.id))
-            ?.id
+        : wiredSurfaces(design).find(s => s.controls.some(c => c.id === control?.id))?.id
     const byHand = control ? gestureLoad(control, action) : null
     this.trace.marks.push({
       t: now,

@@ -1,7 +1,7 @@
 /**
  * What a bench run leaves behind, and the questions asked of it. Times are ms of simulated time.
  */
-import { handSurfaces, farSurfaces } from '../design/find'
+import { wiredSurfaces, farSurfaces } from '../design/find'
 import type { Design } from '../design/schema'
 import { linesOf } from '../design/values'
 import type { Shown } from '../surfaces/surface'
@@ -162,7 +162,7 @@ export function emptyTrace(design: Design): Trace {
     events: 0,
     lines: byLoad(l => linesOf(l.output).map(() => [])),
     contacts: Object.fromEntries(
-      handSurfaces(design).flatMap(s => s.controls.map(c => [c.id, []])),
+      wiredSurfaces(design).flatMap(s => s.controls.map(c => [c.id, []])),
     ),
     saves: [],
     keptFromMs: 0,

@@ -46,7 +46,7 @@ const numbersUnasked: Rule = design =>
   design.loads.flatMap((load, i) => {
     if (!isFine(load.output)) return []
     const asked = design.links.some(link =>
-      numberCodes(design, link).some(n => n.load.id === load.id),
+      numberCodes(design, link).some(n => n.load.id === load.id && n.step === null),
     )
     return asked
       ? []

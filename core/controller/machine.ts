@@ -12,7 +12,7 @@ import { lasting } from './outputs/switched'
 import type { Motion } from './outputs/motion'
 import { apart, type Raw } from './readings'
 import type { OutputOf } from '../design/schema'
-import type { ProgramLink } from './program'
+import type { ProgramLink, ProgramRule } from './program'
 import { ruled } from './rules'
 import {
   FREE,
@@ -142,7 +142,7 @@ export class Machine extends Hearing {
    * design.
    */
   protected tick(): void {
-    const { state } = this
+    const { program, state } = this
     const { now } = state
     for (let i = 0; i < state.inputs.length; i++) {
       const { pending, run, lockedUntil } = state.inputs[i] as InputState
@@ -157,6 +157,11 @@ export class Machine extends Hearing {
       const knob = state.knobs[i] as WorkingState['knobs'][number]
       if (knob.fastUntil !== null && reached(now, knob.fastUntil))
         state.knobs[i] = { ...knob, fastUntil: null }
+    }
+    for (let i = 0; i < state.sticks.length; i++) {
+      const { way, due } = state.sticks[i] as WorkingState['sticks'][number]
+      if (way !== null && due !== null && reached(now, due))
+        this.push(i, program.sticks[i]?.targets[way])
     }
     for (let load = 0; load < state.motion.length; load++) {
       const motion = state.motion[load] as Motion
@@ -208,6 +213,9 @@ export class Machine extends Hearing {
     this.texts[sensor] = undefined
     this.states.length = 0
     const text = this.textOf(sensor)
+    program.sticks.forEach((s, i) => {
+      if (s.sensor === sensor) this.point(i, raw)
+    })
     if (program.ends.length || program.rules.length) {
       this.together(() => {
         for (const end of program.ends)
@@ -226,8 +234,7 @@ export class Machine extends Hearing {
           if (r.sensor !== sensor) return
           const next = ruled(r.rule, state.rules[i] as WorkingState['rules'][number], text)
           state.rules[i] = next.state
-          if (next.acts)
-            for (const { load, value } of r.sets) this.set(load, value, program.holders - 1, false)
+          if (next.acts) this.follow(r)
         })
       })
     }
@@ -241,6 +248,11 @@ export class Machine extends Hearing {
         this.tell(i, text)
       else if (!told.owed) this.patchTold(i, { owed: true })
     })
+  }
+
+  /** What a rule sets, when its limit is crossed. */
+  protected follow({ sets }: ProgramRule): void {
+    for (const { load, value } of sets) this.set(load, value, this.program.holders - 1, false)
   }
 
   protected linkUp(index: number): void {

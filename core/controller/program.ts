@@ -26,6 +26,7 @@ import type {
   Message,
   Rule,
   Sensor,
+  SensorOf,
 } from '../design/schema'
 import { bodyOf } from '../design/wire'
 import { practiceSecret, unsealed, type ReplayWindow, type Secret } from '../messages/sealing'
@@ -46,7 +47,8 @@ import {
   streams,
 } from '../messages/table'
 import { isOpposed } from '../design/outputs/traits'
-import { isKnob, isReceiver } from '../design/sensors/traits'
+import { asksByWay, isKnob, isReceiver } from '../design/sensors/traits'
+import type { StickWay } from './sticks'
 
 /** By value: the text of its report, and the same without end or form. */
 export interface ProgramMessage {
@@ -86,7 +88,8 @@ export interface ProgramLink {
 }
 /** What somebody asks for: a load for something, or all that a scene sets. */
 export type ProgramTarget =
-  { load: number; asks: string } | { sets: readonly { load: number; value: string }[] }
+  | { load: number; asks: string }
+  | { sceneId: string; sets: readonly { load: number; value: string }[] }
 /** `load`: the one that the control stands with. `targets`: what each gesture of it does. */
 export interface ProgramInput {
   control: Control
@@ -103,6 +106,12 @@ export interface ProgramKnob {
   sensor: number
   load: number
   knob: Extract<Sensor, { kind: 'knob' }>
+}
+/** A stick, and what it asks for by the way it is pushed. */
+export interface ProgramStick {
+  sensor: number
+  stick: SensorOf<'two-axis'>
+  targets: Partial<Record<StickWay, ProgramTarget>>
 }
 export interface ProgramRule {
   rule: Rule
@@ -125,11 +134,12 @@ export interface Program {
   /** By number of a receiver: what each of its keys asks for here. */
   remotes: ReadonlyMap<number, readonly (ProgramTarget | undefined)[]>
   knobs: ProgramKnob[]
+  sticks: ProgramStick[]
   rules: ProgramRule[]
   ends: ProgramEnd[]
   /**
-   * Who can hold a held output: each link, then each hand control, then remote and knob, then
-   * rules.
+   * Who can hold a held output: each link, then each hand control, then remote, knob and
+   * stick, then rules.
    */
   holders: number
   loadIndex: Map<string, number>
@@ -168,6 +178,22 @@ export function compileController(
     knobs: design.sensors.flatMap((s, sensor) =>
       isKnob(s) && loadIndex.has(s.loadId)
         ? [{ sensor, load: loadIndex.get(s.loadId) as number, knob: s }]
+        : [],
+    ),
+    sticks: design.sensors.flatMap((s, sensor) =>
+      asksByWay(s)
+        ? [
+            {
+              sensor,
+              stick: s,
+              targets: Object.fromEntries(
+                s.ways.flatMap(way => {
+                  const target = compileTarget(design, way, loadIndex)
+                  return target ? [[way.on, target]] : []
+                }),
+              ),
+            },
+          ]
         : [],
     ),
     rules: design.rules.map(rule => ({
@@ -215,7 +241,7 @@ function compileTarget(
 ): ProgramTarget | undefined {
   if ('sceneId' in target) {
     const sets = setsIn(setsOf(design, target.sceneId), loadIndex)
-    return sets.length ? { sets } : undefined
+    return sets.length ? { sceneId: target.sceneId, sets } : undefined
   }
   const load = loadIndex.get(target.loadId)
   return load === undefined ? undefined : { load, asks: target.asks }

@@ -10,6 +10,7 @@ import type { Motion } from './outputs/motion'
 import { gestureDue, type PressRun } from './gestures'
 import type { Raw } from './readings'
 import type { Program } from './program'
+import type { StickWay } from './sticks'
 
 /** A pin reads 1 when open (pull-up) and 0 when the contact is closed to ground. */
 export type Level = 0 | 1
@@ -79,6 +80,12 @@ export interface RuleState {
   way: number
 }
 
+/** `way`: null before it was read. `due`: when it asks again, held to one side. */
+export interface StickState {
+  way: StickWay | null
+  due: number | null
+}
+
 export interface ControllerState {
   now: number
   running: boolean
@@ -100,6 +107,8 @@ export interface ControllerState {
   inputs: readonly InputState[]
   /** By knob of the program. */
   knobs: readonly KnobState[]
+  /** By stick of the program. */
+  sticks: readonly StickState[]
   links: readonly LinkState[]
   /** What each sensor gave last; null before the first time. */
   samples: readonly (Raw | null)[]
@@ -179,6 +188,7 @@ export type Effect =
 
 export const UNTOLD: ToldState = { text: '', freeAt: null, owed: false, everyDue: null }
 export const FREE: LeastState = { freeAt: null, owed: false }
+const UNPUSHED: StickState = { way: null, due: null }
 const UNKNOWN_RULE: RuleState = { beyond: null, last: null, way: 0 }
 
 /** A controller before its first start. */
@@ -200,6 +210,7 @@ export function startWorking(program: Program): WorkingState {
     saveDue: program.loads.map(() => null),
     inputs: program.inputs.map(() => ({ level: 1, pending: null, lockedUntil: null, run: null })),
     knobs: program.knobs.map(() => ({ lines: 3, count: 0, invalid: 0, fastUntil: null })),
+    sticks: program.sticks.map(() => UNPUSHED),
     links: program.links.map((_, i) => restingLink(program, i, false, FRESH)),
     samples: program.design.sensors.map(() => null),
     told: program.readings.map(() => UNTOLD),
@@ -242,6 +253,7 @@ export function workingCopy(state: ControllerState, now: number): WorkingState {
     saveDue: state.saveDue.slice(),
     inputs: state.inputs.slice(),
     knobs: state.knobs.slice(),
+    sticks: state.sticks.slice(),
     links: state.links.slice(),
     samples: state.samples.slice(),
     told: state.told.slice(),
@@ -259,6 +271,7 @@ export function nextDue(state: ControllerState): number | null {
     if (input.run !== null) due = earlier(due, gestureDue(input.run, input.pending?.level ?? null))
   }
   for (const knob of state.knobs) due = earlier(due, knob.fastUntil)
+  for (const stick of state.sticks) due = earlier(due, stick.due)
   for (const motion of state.motion) if (motion !== null) due = earlier(due, motionDue(motion))
   for (const save of state.saveDue) due = earlier(due, save)
   for (const told of state.told) due = earlier(due, earlier(told.freeAt, told.everyDue))

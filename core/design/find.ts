@@ -11,6 +11,7 @@ import type {
   PanelSurface,
   FarSurface,
   Surface,
+  WiredSurface,
 } from './schema'
 
 /** The load of that id. Throws `RangeError` where there is none. */
@@ -87,6 +88,10 @@ export function panels(design: Pick<Design, 'surfaces'>): PanelSurface[] {
 /** All surfaces of hand controls. */
 export function handSurfaces(design: Design): HandSurface[] {
   return design.surfaces.filter((s): s is HandSurface => s.kind === 'hand')
+}
+/** Surfaces with controls on pins: hand controls, and boxes that are boards of the design. */
+export function wiredSurfaces(design: Pick<Design, 'surfaces'>): WiredSurface[] {
+  return design.surfaces.filter((s): s is WiredSurface => s.kind !== 'panel')
 }
 /** The messages of a load on a link; undefined where it has none. */
 export function maybeMessage(link: Link, loadId: string): Message | undefined {

@@ -191,6 +191,25 @@ const STEPS: Record<number, (document: Document) => Document> = {
       wiring: withBaseOhms(l.wiring),
     })),
   }),
+  /** 8 to 9: boxes that are boards of the design; sticks that ask for something. */
+  8: document => ({
+    ...document,
+    version: 9,
+    surfaces: each(document.surfaces, s =>
+      s.kind === 'peer'
+        ? {
+            ...s,
+            boardId: null,
+            controls: [],
+            leastMs: 0,
+            keys: each(s.keys, k => ({ ...k, asks: null })),
+          }
+        : s,
+    ),
+    sensors: each(document.sensors, s =>
+      s.kind === 'two-axis' ? { ...s, deadZone: 40, repeatMs: 300, ways: [] } : s,
+    ),
+  }),
 }
 
 /** An output with what is new of its kind. */

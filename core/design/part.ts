@@ -64,8 +64,15 @@ export function partOfLoad(design: Design, loadId: string): Design {
   return partOf(design, design.loads.find(l => l.id === loadId)?.controllerId ?? '')
 }
 
+/** Marks a JSON Pointer that leads into the whole design already. */
+export function inWhole(path: string): string {
+  return WHOLE + path
+}
+const WHOLE = '/whole'
+
 /** A JSON Pointer into the part, as one into the whole design. */
 export function pathInWhole(design: Design, part: Design, path: string): string {
+  if (path.startsWith(WHOLE)) return path.slice(WHOLE.length)
   if (part === design) return path
   const [, list = '', index = '', rest = ''] =
     /^\/(controllers|loads|links|sensors|surfaces|scenes|rules)\/(\d+)(.*)$/.exec(path) ?? []

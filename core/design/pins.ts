@@ -6,6 +6,8 @@ import type { BoardProfile } from '../boards/schema'
 import type { Control, Design } from './schema'
 import { sensorLines } from './sensors/rows'
 import { linesOf } from './values'
+import { boxesOf } from './boxes'
+import { inWhole, wholeOf } from './part'
 import type { PinLine } from './outputs/facet'
 import { linkRow } from './links/rows'
 
@@ -75,6 +77,7 @@ export function needs(design: Design): Need[] {
           )
         : [],
     ),
+    ...ofBoxes(design),
     ...design.sensors.flatMap((sensor, i) =>
       sensorLines(sensor).map(line =>
         need({
@@ -121,6 +124,24 @@ export function needs(design: Design): Need[] {
         ]
       : []),
   ]
+}
+
+/** Controls of the surfaces by which this board asks others; they stand in the whole design. */
+function ofBoxes(design: Design): Need[] {
+  const whole = wholeOf(design)
+  return boxesOf(whole, design.controllers[0]?.id ?? '').flatMap(box =>
+    box.controls.map((c, j) =>
+      need({
+        id: `control:${c.id}`,
+        what: `${loadName(whole, c.loadId)}, ${controlWords(whole, c)} (${box.name})`,
+        use: controlUse(c),
+        path: inWhole(`/surfaces/${whole.surfaces.indexOf(box)}/controls/${j}/pin`),
+        chip: c.pin,
+        loadId: c.loadId,
+        controlId: c.id,
+      }),
+    ),
+  )
 }
 
 /**
@@ -219,7 +240,7 @@ function controlWords(design: Design, control: Control): string {
   const word = control.kind === 'push' ? 'button' : 'switch'
   const several = design.surfaces.some(
     s =>
-      s.kind === 'hand'
+      s.kind !== 'panel'
       && s.controls.some(
         c => c.loadId === control.loadId && c.id !== control.id && c.asks !== control.asks,
       ),

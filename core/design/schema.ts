@@ -43,7 +43,7 @@ export type {
 }
 
 export const DESIGN_FORMAT = 'nolvi-design'
-export const DESIGN_VERSION = 8
+export const DESIGN_VERSION = 9
 
 const controller = z.strictObject({
   id,
@@ -393,10 +393,33 @@ const peerSurface = z
     shows: z.boolean().describe('It has a lamp or a pointer for what it switches'),
     pollMs: ms(3_600_000).describe('Asks for the state this often, ms; 0 = never asks'),
     belief,
+    boardId: id
+      .nullable()
+      .describe('The controller of this design that it is; null = what is inside is not drawn'),
+    controls: z
+      .array(control)
+      .max(LIMITS.controls)
+      .describe('Hand controls wired to its board; they ask over its link'),
+    leastMs: ms(10_000).describe(
+      'Messages of its controls and sensors not more often than this, ms; where they end is always sent; 0 = no limit',
+    ),
     keys: z
-      .array(z.strictObject({ loadId: id, form: z.enum(FORMS) }))
+      .array(
+        z.strictObject({
+          loadId: id,
+          form: z.enum(FORMS),
+          asks: z
+            .array(valueId)
+            .min(1)
+            .max(LIMITS.values)
+            .nullable()
+            .describe('What it asks for; null = all that the form offers'),
+        }),
+      )
       .max(LIMITS.loads)
-      .describe('What can be pressed or turned on it'),
+      .describe(
+        'What can be pressed or turned on it; of a board of the design what is wired to it',
+      ),
     scenes: z.array(id).max(LIMITS.scenes).describe('Scenes that it asks for'),
   })
   .describe('A box or board of its own: button box, knob box, second controller')
@@ -523,6 +546,8 @@ export type PanelSurface = Extract<Surface, { kind: 'panel' }>
 export type PeerSurface = Extract<Surface, { kind: 'peer' }>
 /** Surfaces at the other end of a link. */
 export type FarSurface = PanelSurface | PeerSurface
+/** Surfaces with controls on pins of a board. */
+export type WiredSurface = HandSurface | PeerSurface
 export type Control = HandSurface['controls'][number]
 export type Gesture = 'single' | Extract<Control, { kind: 'push' }>['gestures'][number]['on']
 export type PanelKey = PanelSurface['keys'][number]

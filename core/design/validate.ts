@@ -132,7 +132,7 @@ function referenceProblems(design: Design): Problem[] {
   found.unique(indexed(design.surfaces, 'surfaces'), 'surface')
   found.unique(
     design.surfaces.flatMap((s, i) =>
-      s.kind === 'hand'
+      s.kind !== 'panel'
         ? s.controls.map((c, j) => ({ id: c.id, path: ['surfaces', i, 'controls', j, 'id'] }))
         : [],
     ),

@@ -35,6 +35,12 @@ export function fullOf(output: Output): string {
 export function asked(output: Output, current: string, asks: string): string {
   const values = valuesOf(output)
   const at = placeOf(output, current)
+  const [step, times] = stepsIn(asks)
+  if (step !== null && times !== 1) {
+    let value = current
+    for (let n = 0; n < times; n++) value = asked(output, value, step)
+    return value
+  }
   switch (asks) {
     case 'toggle':
     case 'flip':
@@ -49,6 +55,12 @@ export function asked(output: Output, current: string, asks: string): string {
     default:
       return asks
   }
+}
+
+/** The steps that are asked for: "up", "down:3"; null where it is something else. */
+export function stepsIn(asks: string): [step: 'up' | 'down' | null, times: number] {
+  const [, step = '', times = '1'] = /^(up|down)(?::(\d{1,4}))?$/.exec(asks) ?? []
+  return step === 'up' || step === 'down' ? [step, Number(times)] : [null, 0]
 }
 
 /** Index of a value, or of the last one below a number between two; -1 = not known. */
@@ -147,20 +159,24 @@ const FORM_WANTS: Partial<Record<PanelKey['form'], readonly string[]>> = {
   timer: ['after', 'for', 'blink', 'off'],
 }
 
+/** A key of a panel or box. `asks`: what it asks for, where that is not all of its form. */
+interface KeyOn {
+  loadId: string
+  form: PanelKey['form']
+  asks?: readonly string[] | null
+}
 /**
  * What the keys of a surface ask a load for, all of them; one that is not placed yet is judged as
  * if it had its first form.
  */
-export function wantsOn(
-  keys: readonly { loadId: string; form: PanelKey['form'] }[],
-  load: Pick<Load, 'id' | 'output'>,
-): string[] {
-  const forms = keys.filter(k => k.loadId === load.id).map(k => k.form)
+export function wantsOn(keys: readonly KeyOn[], load: Pick<Load, 'id' | 'output'>): string[] {
+  const placed = keys.filter(k => k.loadId === load.id)
+  const first = formsOf(load.output)
+    .slice(0, 1)
+    .map((form): KeyOn => ({ loadId: load.id, form }))
   return [
     ...new Set(
-      (forms.length ? forms : formsOf(load.output).slice(0, 1)).flatMap(form =>
-        wantsOf(load.output, form),
-      ),
+      (placed.length ? placed : first).flatMap(k => k.asks ?? wantsOf(load.output, k.form)),
     ),
   ]
 }

@@ -3,14 +3,14 @@
  * duplicates and prefixes are exactly the codes that are never understood as meant (tested against
  * brute force).
  */
-import type { Design, Link, Load, Output } from '../design/schema'
+import type { Design, Link, Output } from '../design/schema'
 import { loadOf } from '../design/find'
 import { seconds } from '../units/format'
-import { isFine, isValue, NUMBER, numbersOf, valuesOf, valueWords } from '../design/values'
+import { isFine, isValue, NUMBER, numbersOf, valuesOf, valueWords, stepsIn } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
 import { bodyOf, hasBareCodes } from '../design/wire'
 import { filled, goesByNumber, numberCode, numberSaid } from './setpoints'
-import { commands, helloCode, numberCodes, sceneCodes } from './table'
+import { commands, helloCode, numberCodes, sceneCodes, saidBy, type NumberCode } from './table'
 import { isPulse, timersOf } from '../design/outputs/traits'
 import { speaksRoutes } from '../design/links/traits'
 import { inOrder } from '../design/links/parameters'
@@ -74,16 +74,20 @@ function numberClashes(
   uses: readonly CodeUse[],
   bodies: readonly string[],
 ): Clash[] {
-  const places = numberCodes(design, link).map(({ load, code }) => ({
-    load,
-    code,
-    high: numbersOf(load.output)?.high ?? 0,
-    use: { code, loadId: load.id, what: `${load.name} at a number`, value: NUMBER },
+  const places = numberCodes(design, link).map(of => ({
+    ...of,
+    of,
+    use: {
+      code: of.code,
+      loadId: of.load.id,
+      what: of.step ? `${of.load.name} ${of.step} by a number` : `${of.load.name} at a number`,
+      value: of.step ?? NUMBER,
+    },
   }))
-  return places.flatMap(({ load, code, high, use }, i): Clash[] => {
+  return places.flatMap(({ load, code, high, use, of }, i): Clash[] => {
     const says = (body: string) => {
       const number = numberSaid(link, code, body, 'command')
-      return number !== null && number >= 0 && number <= high ? String(number) : null
+      return number !== null && number >= 0 && number <= high ? saidBy(of, number) : null
     }
     const fixed = uses.flatMap((other, at): Clash[] => {
       const value = says(bodies[at] as string)
@@ -142,6 +146,8 @@ export function commandWords(design: Design, loadId: string, value: string): str
 /** "for 3 s", "after 5 s", "blink": what is asked for beside a value. */
 function wishWords(output: Output, wish: string): string {
   const [asks = '', given] = wish.split(':')
+  const [step, n] = stepsIn(wish)
+  if (step !== null) return n === 1 ? step : `${step} by ${n}`
   const timers = timersOf(output)
   if (!timers || !isTimed(asks)) return wish
   const times = { after: timers.onDelayMs, for: timers.offDelayMs, blink: timers.blinkMs }
@@ -157,7 +163,8 @@ export function wishLabel(output: Output, which: string): string {
 }
 
 /** What a code for numbers tells: "Show lamp at 0 to 100 %". */
-export function numberWords({ name, output }: Pick<Load, 'name' | 'output'>): string {
+export function numberWords({ load: { name, output }, step: way }: NumberCode): string {
+  if (way !== null) return `${name} ${way} by a number of steps`
   const { high = 0, step = null } = numbersOf(output) ?? {}
   const steps = isFine(output)
     ? `in steps of ${step}`

@@ -12,8 +12,7 @@ import { bytesText, hexText } from '../bytes/text'
 import { inOrder } from '../design/links/parameters'
 import { hasRoute, routeOf } from './routes'
 import { numberSaid } from './setpoints'
-import { numberCodes } from './table'
-import { snapped } from '../design/values'
+import { numberCodes, saidBy } from './table'
 import { bareOf, FRESH, practiceSecret, unsealed } from './sealing'
 import { feed, readerOf, type Reader } from './stream'
 import { speaksRoutes, structureOn } from '../design/links/traits'
@@ -133,12 +132,13 @@ function whatOf(design: Design, link: Link, body: string): string | undefined {
 
 /** "Show lamp 37 %": what a code for numbers says, and how a number beside the steps is taken. */
 function numberWhat(design: Design, link: Link, body: string): string | undefined {
-  for (const { load, code } of numberCodes(design, link)) {
+  for (const of of numberCodes(design, link)) {
+    const { load, code, step } = of
     const number = numberSaid(link, code, body, 'command')
     if (number === null) continue
-    const value = snapped(load.output, number)
+    const value = saidBy(of, number)
     const words = commandWords(design, load.id, value)
-    return value === String(number) ? words : `${words}, the nearest to ${number}`
+    return step !== null || value === String(number) ? words : `${words}, the nearest to ${number}`
   }
   return undefined
 }

@@ -4,8 +4,7 @@
  */
 import type { Design, HttpLink, Message } from '../design/schema'
 import { filled, goesByNumber, numberCode, numberSaid } from './setpoints'
-import { numberCodes } from './table'
-import { numbersOf } from '../design/values'
+import { numberCodes, saidBy } from './table'
 import { codeUses, commandWords, type CodeUse } from './clashes'
 import { BEHIND, inOrder, parametersOf } from '../design/links/parameters'
 
@@ -47,9 +46,9 @@ function numbersOvershadowed(
   routes: readonly string[],
 ): Overshadowed[] {
   if (link.matching === 'exact') return []
-  return numberCodes(design, link).flatMap(({ load, code }) => {
-    const { high = 0 } = numbersOf(load.output) ?? {}
-    for (let number = 0; number <= high; number++) {
+  return numberCodes(design, link).flatMap(of => {
+    const { load, code, high, step } = of
+    for (let number = step === null ? 0 : 1; number <= high; number++) {
       const route = filled(link, code, number)
       const by = uses[matchRoute(link.matching, routes, route)]
       // One that is the same is told as a clash.
@@ -59,7 +58,7 @@ function numbersOvershadowed(
             route,
             by: by.code,
             loadId: load.id,
-            means: commandWords(design, load.id, String(number)),
+            means: commandWords(design, load.id, saidBy(of, number)),
             does: by.what,
           },
         ]

@@ -17,6 +17,7 @@ import {
   NUMBER,
   numbersOf,
   snapped,
+  stepsIn,
   valuesOf,
 } from '../design/values'
 import { bodyOf } from '../design/wire'
@@ -33,13 +34,34 @@ export function numberCode({ codes }: Coded): string {
   return codes[NUMBER] ?? ''
 }
 
+/** Whether a code of it holds a place for a number. */
+export function hasPlaces(message: Coded): boolean {
+  return (
+    numberCode(message) !== ''
+    || Object.values(message.codes).some(code => code?.includes(PLACE) === true)
+  )
+}
+
+/** Whether one message can say several steps up and several down: their codes hold a place. */
+export function saysSteps({ codes }: Coded): boolean {
+  return [codes.up, codes.down].every(code => code?.includes(PLACE) === true)
+}
+
 /** The code for a value: its own, or the one for numbers with it; "" where nothing says it. */
 export function codeOf(link: Link, output: Output, message: Coded, value: string): string {
+  const [step, times] = stepsIn(value)
+  if (step !== null) return stepCode(link, message.codes[step] ?? '', times)
   const own = message.codes[value] ?? ''
   const code = numberCode(message)
   return own === '' && code !== '' && numbersOf(output) && isValue(output, value)
     ? filled(link, code, Number(value))
     : own
+}
+
+/** "" where several steps have no place in the code. */
+function stepCode(link: Link, code: string, times: number): string {
+  if (code.includes(PLACE)) return filled(link, code, times)
+  return times === 1 ? code : ''
 }
 
 /** The numbers that a link can say of an output beside its named values; null for none. */
@@ -85,11 +107,15 @@ function routeNumber({ matching }: HttpLink, code: string, route: string): numbe
     : null
 }
 
-/** A load that is told by numbers: its index, its output, and the code for them. */
+/**
+ * A load that is told by numbers: its index, its output, and the code for them. `step`: they count
+ * steps; a negative number of them goes the other way.
+ */
 export interface NumberPlace {
   load: number
   output: Output
   code: string
+  step?: 'up' | 'down'
 }
 
 /** The value that a body says by one of the places; the first that fits. */
@@ -99,12 +125,24 @@ export function setpointIn(
   body: string,
   direction: Direction,
 ): { load: number; value: string } | null {
-  for (const { load, output, code } of places) {
+  for (const { load, output, code, step } of places) {
     const number = numberSaid(link, code, body, direction)
-    if (number !== null) return { load, value: snapped(output, number) }
+    if (number === null) continue
+    return { load, value: step ? stepsSaid(step, number) : snapped(output, number) }
   }
   return null
 }
+
+/** So many steps in one message at most; more are taken as so many. */
+const MOST_STEPS = 9999
+
+/** "up", "down:3": so many steps, a negative number of them the other way. */
+export function stepsSaid(step: 'up' | 'down', number: number): string {
+  const times = Math.min(Math.abs(number), MOST_STEPS)
+  const way = number < 0 ? OTHER_WAY[step] : step
+  return times === 1 ? way : `${way}:${times}`
+}
+const OTHER_WAY = { up: 'down', down: 'up' } as const
 
 /**
  * What can be said of a value on a link: itself, or the named value that comes nearest, where there

@@ -4,10 +4,10 @@
  */
 import { maybeMessage } from '../design/find'
 import type { Design, Link, Load, Message, Scene } from '../design/schema'
-import { NUMBER, numbersOf, reportWord, spokenValues } from '../design/values'
+import { NUMBER, numbersOf, reportWord, snapped, spokenValues } from '../design/values'
 import type { Direction } from '../design/dialects/facet'
 import { PLACE } from '../design/dialects/place'
-import { codeOf, filled, numberCode, type NumberPlace } from './setpoints'
+import { codeOf, filled, numberCode, stepsSaid, type NumberPlace } from './setpoints'
 import { TIMED } from '../design/outputs/timed'
 import { bodyOf, endOf, speaksWords } from '../design/wire'
 import { answerOf, reportAnswer } from './answers'
@@ -41,11 +41,42 @@ export function commands(design: Design, link: Link): CommandEntry[] {
     .filter(e => e.code !== '')
 }
 
+/**
+ * A code that holds a place for a number: for the value of its load, 0 to `high`, or for how many
+ * `step`s are asked for.
+ */
+export interface NumberCode {
+  load: Load
+  code: string
+  step: 'up' | 'down' | null
+  high: number
+}
+/** Steps that are looked at, where one message says several. */
+const STEPS_SEEN = 99
+
 /** Codes of a link that hold a place for a number, in row order of the sheet. */
-export function numberCodes(design: Design, link: Link): { load: Load; code: string }[] {
-  return rows(design, link).flatMap(({ load, message }) => {
+export function numberCodes(design: Design, link: Link): NumberCode[] {
+  return rows(design, link).flatMap(({ load, message }): NumberCode[] => {
     const code = numberCode(message)
-    return code === '' ? [] : [{ load, code }]
+    const high = numbersOf(load.output)?.high ?? 0
+    return [
+      ...(code === '' ? [] : [{ load, code, step: null, high }]),
+      ...stepPlaces(message).map(place => ({ load, ...place, high: STEPS_SEEN })),
+    ]
+  })
+}
+
+/** What such a code says with a number in its place: a value, "up", "down:3". */
+export function saidBy({ load, step }: NumberCode, number: number): string {
+  if (step === null) return snapped(load.output, number)
+  return stepsSaid(step, number)
+}
+
+/** Codes that hold a place for how many steps are asked for. */
+function stepPlaces({ codes }: Message): { code: string; step: 'up' | 'down' }[] {
+  return (['up', 'down'] as const).flatMap(step => {
+    const code = codes[step] ?? ''
+    return code.includes(PLACE) ? [{ code, step }] : []
   })
 }
 
@@ -62,9 +93,11 @@ export function numberPlaces(
   return rows(design, link).flatMap(({ load, message }) => {
     const told = direction === 'report' && speaksRoutes(link)
     const code = told ? `${load.id}=${PLACE}` : numberCode(message)
-    return code === '' || !numbersOf(load.output)
-      ? []
-      : [{ load: index.get(load.id) as number, output: load.output, code }]
+    const at = { load: index.get(load.id) as number, output: load.output }
+    return [
+      ...(code === '' || !numbersOf(load.output) ? [] : [{ ...at, code }]),
+      ...(direction === 'report' ? [] : stepPlaces(message).map(place => ({ ...at, ...place }))),
+    ]
   })
 }
 

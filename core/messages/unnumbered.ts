@@ -23,3 +23,7 @@ export function setpointIn(): null {
 export function sayable(_: Link, __: Output, ___: object, value: string): string {
   return value
 }
+/** No step is counted. */
+export function stepsSaid(): string {
+  return ''
+}

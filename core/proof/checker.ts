@@ -47,7 +47,7 @@ import {
 import { Messages } from './tables/messages'
 import { outputTimers } from '../controller/outputs/rows'
 import { project, searchesEchoes } from './project'
-import { isKnob, isReceiver } from '../design/sensors/traits'
+import { isKnob, isReceiver, asksByWay } from '../design/sensors/traits'
 import { isOpposedMotion } from '../controller/outputs/motion'
 import { askedBy, holdsLoad } from '../design/targets'
 
@@ -910,6 +910,15 @@ class Checker {
           ? s.keys.flatMap((k, key): Act[] =>
               askedBy(design, k).some(a => has(a.loadId)) ? [{ do: 'remote', sensor, key }] : [],
             )
+          : [],
+      ),
+      ...design.sensors.flatMap((s, sensor): Act[] =>
+        asksByWay(s)
+          ? [...new Set([...s.ways.map(w => w.on), 'rest' as const])].map(way => ({
+              do: 'push',
+              sensor,
+              way,
+            }))
           : [],
       ),
       ...design.sensors

@@ -3,7 +3,8 @@ import type { Act } from './tables/controller'
 import type { Design, FarSurface } from '../design/schema'
 import type { PanelKeyAct } from './tables/surface'
 import type { SystemEvent } from './happenings'
-import { isKnob, isReceiver } from '../design/sensors/traits'
+import { asksByWay, isKnob, isReceiver } from '../design/sensors/traits'
+import { stickWays } from '../controller/sticks'
 import { linkOf, maybeFarSurfaceOn, scenesOn } from '../design/find'
 import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
@@ -62,6 +63,12 @@ export function commandsFromElsewhere(design: Design, own: number): [SystemEvent
             { do: 'remote', sensor: s, key },
           ])
       })
+    if (asksByWay(sensor))
+      for (const way of stickWays(sensor))
+        list.push([
+          { kind: 'push', sensor: s, way },
+          { do: 'push', sensor: s, way },
+        ])
     if (!isKnob(sensor)) return
     for (const detents of [1, -1] as const)
       list.push([

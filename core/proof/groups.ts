@@ -46,6 +46,7 @@ const DONE: readonly Kind[] = [
   'otherScene',
   'remote',
   'turn',
+  'push',
   'rule',
   'timer',
   'key',

@@ -1,5 +1,7 @@
 /** What can happen in a system, in words of a type; and how contrived each is. */
 
+import type { StickWay } from '../controller/sticks'
+
 export type SystemEvent =
   /**
    * `place`: from 0. On a stream the first arrives first; datagrams lie sorted, and any of them may
@@ -24,6 +26,8 @@ export type SystemEvent =
   | { kind: 'otherScene'; link: number; scene: number }
   | { kind: 'remote'; sensor: number; key: number }
   | { kind: 'turn'; knob: number; detents: 1 | -1 }
+  /** A stick is pushed to a side from where it rests, or let go. */
+  | { kind: 'push'; sensor: number; way: StickWay }
   | { kind: 'rule'; rule: number }
   /** An end contact closes while the load runs towards it, and opens when it runs away from it. */
   | { kind: 'end'; load: number; direction: 'forward' | 'reverse'; closed: boolean }
@@ -57,6 +61,7 @@ const CONTRIVED: Partial<Record<SystemEvent['kind'], number>> = {
   otherScene: 2,
   remote: 2,
   turn: 2,
+  push: 2,
   rule: 2,
   drop: 4,
   loseUp: 8,

@@ -23,7 +23,7 @@ import { clashes, clashLoads } from '../messages/clashes'
 import { codeOf } from '../messages/setpoints'
 import { isLevel, endsOf } from '../design/outputs/traits'
 import { timelessOutput } from './timeless'
-import { isContact, isKnob, isReceiver } from '../design/sensors/traits'
+import { isContact, isKnob, isReceiver, asksByWay, targetsOn } from '../design/sensors/traits'
 import { actsOn, askedBy, ruleSets } from '../design/targets'
 
 /**
@@ -87,6 +87,10 @@ export function project(
   const sensors = design.sensors.flatMap((s): Sensor[] => {
     if (isReceiver(s))
       return s.keys.some(k => askedBy(design, k).some(a => ids.has(a.loadId))) ? [s] : []
+    if (asksByWay(s))
+      return s.ways.some(w => askedBy(design, w).some(a => ids.has(a.loadId)))
+        ? [{ ...s, repeatMs: 0 }]
+        : []
     if (isKnob(s)) return ids.has(s.loadId) ? [s] : []
     return isContact(s) && ends.has(s.id) ? [{ ...s, debounceMs: 0 }] : []
   })
@@ -177,11 +181,9 @@ function valuesAskedOf(design: Design, loadId: string): string[] {
       s.kind === 'hand' ? s.controls.flatMap(c => actsOn(design, c, loadId).map(a => a.asks)) : [],
     ),
     ...design.sensors.flatMap(s =>
-      isReceiver(s)
-        ? s.keys.flatMap(k =>
-            askedBy(design, k).flatMap(a => (a.loadId === loadId ? [a.asks] : [])),
-          )
-        : [],
+      targetsOn(s).flatMap(k =>
+        askedBy(design, k).flatMap(a => (a.loadId === loadId ? [a.asks] : [])),
+      ),
     ),
   ]
 }

@@ -9,7 +9,7 @@ import { clashes } from '../messages/clashes'
 import type { Bounds } from './bounds'
 import type { Find } from './explore'
 import type { SystemOptions } from './system'
-import { isKnob, isReceiver } from '../design/sensors/traits'
+import { isKnob, isReceiver, asksByWay } from '../design/sensors/traits'
 import { scenesOn } from '../design/find'
 
 /**
@@ -93,7 +93,7 @@ export function shapeOf(design: Design, surfaceId: string | null): string {
       link: links.findIndex(l => l.id === s.linkId),
       pollMs: Math.sign(s.pollMs),
       belief: s.belief,
-      keys: s.keys.map(k => [name(k.loadId, 'l'), k.form]),
+      keys: s.keys.map(k => [name(k.loadId, 'l'), k.form, 'asks' in k ? k.asks : null]),
       scenes: scenesOn(s).map(id => name(id, 's')),
     }
   })
@@ -116,6 +116,14 @@ function sensorShape(s: Sensor, name: (id: string, prefix: string) => string): u
       id: name(s.id, 'x'),
       keys: s.keys.map(k =>
         'sceneId' in k ? [name(k.sceneId, 's')] : [name(k.loadId, 'l'), k.asks],
+      ),
+    }
+  if (asksByWay(s))
+    return {
+      kind,
+      id: name(s.id, 'x'),
+      ways: s.ways.map(w =>
+        'sceneId' in w ? [w.on, name(w.sceneId, 's')] : [w.on, name(w.loadId, 'l'), w.asks],
       ),
     }
   if (isKnob(s))

@@ -69,13 +69,13 @@ function anyTime(link: Link): string {
 }
 
 function commandRows(design: Design, link: Link): SheetRow[] {
-  const numbers = numberCodes(design, link).map(({ load, code }) =>
+  const numbers = numberCodes(design, link).map(of =>
     row(
       design,
       link,
       'to the board',
-      wireOf(link, code, 'command'),
-      numberWords(load),
+      wireOf(link, of.code, 'command'),
+      numberWords(of),
       'when asked for',
     ),
   )

@@ -21,7 +21,7 @@ import {
   numberCodes,
 } from '../messages/table'
 import { LONGEST_BLINK_MS, LONGEST_MS, SHORTEST_MS, startsTimers } from '../messages/times'
-import { spokenValues, numbersOf } from '../design/values'
+import { spokenValues, restOf } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
 import { endsOf, limitsOf } from '../design/outputs/traits'
 import { PLACE } from '../design/dialects/place'
@@ -121,18 +121,19 @@ export function openApi(design: Design, link: HttpLink): string {
       ...withParameters([timeParameter('path', true, c.value), ...guard]),
     })
   }
-  for (const { load, code } of numberCodes(design, link)) {
+  for (const of of numberCodes(design, link)) {
+    const { load, code, high, step } = of
     const { message } = all.find(r => r.load.id === load.id) as (typeof all)[number]
-    const high = numbersOf(load.output)?.high ?? 0
+    const after = step === null ? String(high) : restOf(load.output)
     const operation = {
-      summary: numberWords(load),
+      summary: numberWords(of),
       tags: [load.name],
       ...withParameters([...numberInPath(code, high), ...guard]),
       responses: {
         200: afterIt(
           message.ack,
-          reportBody(link, load, message, String(high)),
-          ', with the number that was taken',
+          reportBody(link, load, message, after),
+          step === null ? ', with the number that was taken' : ', as it is then',
         ),
         ...refusals(false),
       },

@@ -6,7 +6,7 @@ import { itemsOf } from '../design/items'
 import type { Design, PanelSurface } from '../design/schema'
 import { speaksRoutes, structureOn } from '../design/links/traits'
 import { isFine } from '../design/values'
-import { numberCode } from '../messages/setpoints'
+import { hasPlaces } from '../messages/setpoints'
 import { rows } from '../messages/table'
 import { lookOf } from './forms/rows'
 
@@ -16,7 +16,7 @@ export type RuntimeName = 'http' | 'text' | 'httpSigned' | 'httpRich' | 'textRic
 export function isRich(design: Design, panel: PanelSurface): boolean {
   const link = linkOf(design, panel.linkId)
   const numbers = rows(design, link).some(
-    ({ load, message }) => isFine(load.output) || numberCode(message) !== '',
+    ({ load, message }) => isFine(load.output) || hasPlaces(message),
   )
   return (
     numbers

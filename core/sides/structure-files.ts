@@ -55,11 +55,11 @@ export function structureVectors(design: Design, link: ByteLink): string {
       shownWire(link, reportText(link, load, message, v)),
     ]),
   )
-  const numbers = numberCodes(design, link).map(({ load, code }) => [
+  const numbers = numberCodes(design, link).map(of => [
     'to the board',
-    `${numberWords(load)}; the value is the number`,
-    code,
-    shownWire(link, wireOf(link, code, 'command')),
+    `${numberWords(of)}; the value is the number`,
+    of.code,
+    shownWire(link, wireOf(link, of.code, 'command')),
   ])
   return csv(
     ['direction', 'means', 'structure', 'on the wire'],

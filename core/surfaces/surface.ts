@@ -6,7 +6,7 @@
 import { maybeMessage, farSurfaceOf, linkOf } from '../design/find'
 import type { Design, HttpLink, Link, Message, Output, FarSurface } from '../design/schema'
 import { isDatagram, speaksRoutes } from '../design/links/traits'
-import { asked, spokenValues } from '../design/values'
+import { asked, spokenValues, stepsIn } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
 import { bodyIn, wireOf } from '../design/wire'
 import { linesIn } from '../messages/answers'
@@ -377,7 +377,11 @@ export class SurfaceMachine {
     // A key that flips or steps says so where there is a code for it; what comes of it is the
     // board's to tell.
     const step = want === 'flip' ? 'toggle' : want
-    const relative = RELATIVE.has(step) && (message.codes[step] ?? '') !== '' ? step : null
+    const [way] = stepsIn(step)
+    const relative =
+      (RELATIVE.has(step) || way !== null) && (message.codes[way ?? step] ?? '') !== ''
+        ? step
+        : null
     const [timer = '', ms] = value.split(':')
     const code = codeOf(program.link, output, message, relative ?? timer)
     const number = this.freshNumber()

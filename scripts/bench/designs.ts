@@ -66,7 +66,7 @@ function manyLoads(n: number, more: readonly Edit[] = []): Design {
         widthMm: 28,
         heightMm: 12,
       }))
-    else s.keys = design.loads.map(l => ({ loadId: l.id, form: 'state' }))
+    else s.keys = design.loads.map(l => ({ loadId: l.id, form: 'state', asks: null }))
   })
   for (const link of design.links) {
     ;(link as { messages: Message[] }).messages = design.loads.map(l => ({

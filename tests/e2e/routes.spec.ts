@@ -65,7 +65,7 @@ test('a design is created, saved, read at each revision, deleted and restored', 
 
 test.describe('documents that do not belong', () => {
   const spoilt: [string, (d: Design) => unknown, number, string][] = [
-    ['wrong version', d => ({ ...d, version: 9 }), 400, '/version'],
+    ['wrong version', d => ({ ...d, version: 99 }), 400, '/version'],
     [
       'unknown key',
       d => ({ ...d, loads: d.loads.map(l => ({ ...l, watts: 5 })) }),

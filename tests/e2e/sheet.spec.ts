@@ -218,7 +218,7 @@ test('the shelf: a file that does not belong is refused with its places, one tha
     page
       .getByLabel('Design file')
       .setInputFiles({ name, mimeType: 'application/json', buffer: Buffer.from(text) })
-  await take('newer.json', JSON.stringify({ ...design, version: 9 }))
+  await take('newer.json', JSON.stringify({ ...design, version: 99 }))
   await expect(page.getByRole('alert')).toContainText(
     'newer.json was not taken. Nothing was stored.',
   )

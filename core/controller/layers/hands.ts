@@ -7,7 +7,9 @@ import { pressDown, pressUp, settled, type PushControl } from '../gestures'
 import type { Gesture, Output } from '../../design/schema'
 import { turned } from '../knobs'
 import type { Program, ProgramTarget } from '../program'
-import type { ControllerEvent, InputState, Level, WorkingState } from '../state'
+import type { Raw } from '../readings'
+import type { ControllerEvent, InputState, Level, StickState, WorkingState } from '../state'
+import { wayOf } from '../sticks'
 import { actsAgain, isHeld, isOpposed } from '../../design/outputs/traits'
 import { isReceiver } from '../../design/sensors/traits'
 
@@ -39,15 +41,11 @@ export class Hands extends Loads {
       return
     }
     const output = this.outputOf(load)
-    const current = this.state.value[load] as string
     if (control.kind === 'latching') {
+      if (control.acts === 'movement' && !isHeld(output))
+        return this.does({ load, asks: control.asks }, holder, true)
       const rest = restOf(output)
-      const where = level === 0 ? asked(output, rest, control.asks) : rest
-      const want =
-        control.acts === 'position' || isHeld(output)
-          ? where
-          : pressed(output, current, control.asks)
-      return this.set(load, want, holder, true)
+      return this.set(load, level === 0 ? asked(output, rest, control.asks) : rest, holder, true)
     }
     if (control.gestures.length) return this.gesture(index, control, level, since)
     if (holdsLoad(control, output) && level === 1) this.set(load, 'off', holder, true)
@@ -123,16 +121,54 @@ export class Hands extends Loads {
       this.state.now,
     )
     this.state.knobs[index] = state
-    if (detents === 0) return
+    if (detents !== 0) this.steps(load, detents)
+  }
+
+  /** Detents of a knob, up positive. */
+  protected steps(load: number, detents: number): void {
+    const asks = detents > 0 ? 'up' : 'down'
     this.together(() => {
       for (let n = Math.abs(detents); n > 0; n--)
-        this.set(
-          load,
-          this.meant(load, detents > 0 ? 'up' : 'down'),
-          this.program.holders - 2,
-          false,
-        )
+        this.set(load, this.meant(load, asks), this.program.holders - 2, false)
     })
+  }
+
+  /**
+   * A stick that points elsewhere: what it held is let go, what it points to is asked for. The first
+   * reading only says where it stands.
+   */
+  protected point(index: number, raw: Raw): void {
+    const { stick, targets } = this.program.sticks[index] as Program['sticks'][number]
+    const { way: before } = this.state.sticks[index] as StickState
+    const way = wayOf(stick, raw, before)
+    if (way === before) return
+    this.state.sticks[index] = { way, due: null }
+    if (before === null) return
+    this.letGo(targets[before])
+    this.push(index, targets[way])
+  }
+
+  private letGo(target: ProgramTarget | undefined): void {
+    if (target && 'load' in target && isHeld(this.outputOf(target.load)))
+      this.set(target.load, 'off', this.program.holders - 2, true)
+  }
+
+  /** A side is no switch: what it asks for is asked for, though it may be so already. */
+  protected push(index: number, target: ProgramTarget | undefined): void {
+    if (!target) return
+    const holder = this.program.holders - 2
+    if ('sets' in target) return this.does(target, holder, true)
+    const { load, asks } = target
+    this.set(load, this.meant(load, asks), holder, true)
+    this.askAgain(index, asks)
+  }
+
+  /** A step is asked for again and again while it points there. */
+  protected askAgain(index: number, asks: string): void {
+    const { stick } = this.program.sticks[index] as Program['sticks'][number]
+    const state = this.state.sticks[index] as StickState
+    if (!stick.repeatMs || state.way === 'rest' || !STEPS.has(asks)) return
+    this.state.sticks[index] = { ...state, due: clock32(this.state.now + stick.repeatMs) }
   }
 
   /**
@@ -155,6 +191,9 @@ export class Hands extends Loads {
     this.does(target, this.program.holders - 2, false)
   }
 }
+
+/** What goes on from the value there is. */
+const STEPS: ReadonlySet<string> = new Set(['up', 'down', 'next'])
 
 /** A press for a direction that runs already stops it. */
 function pressed(output: Output, current: string, asks: string): string {

@@ -2,6 +2,7 @@
 import { defineEdit } from './define'
 import type { BoardProfile } from '../../boards/schema'
 import { boardNameOf, controllerOf, EditRefused, needOf, setAt } from './parts'
+import { boxesOf } from '../boxes'
 import { freshId } from '../ids'
 import { partOf } from '../part'
 import { pinLabel } from '../pins'
@@ -38,6 +39,7 @@ export const boardsEdits = {
       const held = [...d.loads, ...d.links, ...d.sensors]
         .filter(x => x.controllerId === id)
         .map(x => x.name)
+        .concat(boxesOf(d, id).map(s => s.name))
       if (held.length)
         throw new EditRefused(`${name} still has ${held.join(', ')}; remove them first`)
       if (d.controllers.length === 1) throw new EditRefused('a design has at least one controller')

@@ -1,11 +1,11 @@
 /** Buttons and switches of hand surfaces. */
 import { defineEdit, type PatchOf } from './define'
-import { type Control, NO_GESTURES } from '../schema'
+import type { Control } from '../schema'
 import { asksOf } from '../values'
-import { controlOf, handOf, listed, nextPin } from './parts'
+import { controlOf, listed, newButton, newContact, nextPin, wiredOf, wiredTo } from './parts'
 import { controlUse } from '../pins'
 import { freshId } from '../ids'
-import { handSurfaces, loadOf, surfaceOf } from '../find'
+import { loadOf, surfaceOf, wiredSurfaces } from '../find'
 
 type ControlPatch = PatchOf<Control, 'id' | 'kind' | 'loadId'>
 
@@ -17,27 +17,24 @@ export const controlsEdits = {
     asks?: string
   }>({
     apply: (d, a) => {
-      const surface = handOf(d, a.surfaceId)
+      const surface = wiredOf(d, a.surfaceId)
       const id = freshId(
         `${loadOf(d, a.loadId).id}-${a.kind === 'push' ? 'button' : 'switch'}`,
         'control',
-        handSurfaces(d).flatMap(s => s.controls),
+        wiredSurfaces(d).flatMap(s => s.controls),
       )
-      const base = {
-        id,
-        loadId: a.loadId,
-        sceneId: null,
-        asks: a.asks ?? asksOf(loadOf(d, a.loadId).output, a.kind)[0] ?? 'toggle',
-        pin: nextPin(d, loadOf(d, a.loadId).controllerId, controlUse(a)),
-        debounceMs: 30,
-        leadMeters: 1,
-        pullOhms: null,
-      }
-      surface.controls.push(
+      const asks = a.asks ?? asksOf(loadOf(d, a.loadId).output, a.kind)[0] ?? 'toggle'
+      const control: Control =
         a.kind === 'push'
-          ? { kind: 'push', ...base, lockoutMs: 300, ...NO_GESTURES }
-          : { kind: 'latching', ...base, acts: 'movement', atStart: 'stay' },
-      )
+          ? newButton(id, a.loadId, asks)
+          : {
+              kind: 'latching',
+              ...newContact(id, a.loadId, asks),
+              acts: 'movement',
+              atStart: 'stay',
+            }
+      control.pin = nextPin(d, wiredTo(d, surface, a.loadId), controlUse(a))
+      surface.controls.push(control)
     },
     words: (d, a) =>
       `${a.kind === 'push' ? 'Push button' : 'Latching switch'} for ${loadOf(d, a.loadId).name} added to ${surfaceOf(d, a.surfaceId).name}`,
@@ -52,7 +49,7 @@ export const controlsEdits = {
   removeControl: defineEdit<{ controlId: string }>({
     apply: (d, a) => {
       controlOf(d, a.controlId)
-      for (const s of handSurfaces(d)) s.controls = s.controls.filter(c => c.id !== a.controlId)
+      for (const s of wiredSurfaces(d)) s.controls = s.controls.filter(c => c.id !== a.controlId)
     },
     words: (d, a) => `Hand control of ${loadOf(d, controlOf(d, a.controlId).loadId).name} removed`,
   }),

@@ -4,6 +4,7 @@
  * edit leaves the design untouched.
  */
 import { applyPatches, enablePatches, produceWithPatches, type Patch } from 'immer'
+import { keysOfBox } from '../boxes'
 import { parts } from '../part'
 import { needs } from '../pins'
 import type { Design } from '../schema'
@@ -71,6 +72,7 @@ export function applyEdit(design: Design, edit: Edit): Applied {
     const words = describeEdit(design, edit)
     const [next, patches, inverse] = produceWithPatches(design, draft => {
       run(draft as Design, edit)
+      followBoxes(draft as Design)
       forgetKept(draft as Design)
     })
     const checked = validateDesign(next)
@@ -104,6 +106,17 @@ function forgetKept(draft: Design): void {
     const ids = new Set(needs(part).map(n => n.id))
     if (controller.kept.some(id => !ids.has(id)))
       controller.kept = controller.kept.filter(id => ids.has(id))
+  }
+}
+
+/** Keys of boxes that are boards of the design follow from what is wired to them. */
+function followBoxes(draft: Design): void {
+  for (const box of draft.surfaces) {
+    if (box.kind !== 'peer' || box.boardId === null) continue
+    const { keys, scenes } = keysOfBox(draft, box)
+    // What stays as it is is no change.
+    if (JSON.stringify(keys) !== JSON.stringify(box.keys)) box.keys = keys
+    if (JSON.stringify(scenes) !== JSON.stringify(box.scenes)) box.scenes = scenes
   }
 }
 

@@ -6,17 +6,18 @@ import {
   changeKind,
   changeOutput,
   controllerOf,
-  dropGestures,
+  dropControls,
   dropKey,
   dropMessage,
   dropSceneKeys,
   forgetScenes,
+  keepTargets,
   listed,
   move,
   nextPin,
 } from './parts'
 import { freshId } from '../ids'
-import { isKnob, isReceiver } from '../sensors/traits'
+import { isKnob } from '../sensors/traits'
 import { loadOf } from '../find'
 
 /** What can be changed of an output without making it another kind. */
@@ -74,10 +75,8 @@ export const loadsEdits = {
       d.loads = d.loads.filter(l => l.id !== a.loadId)
       for (const link of d.links) dropMessage(link, a.loadId)
       for (const s of d.surfaces) {
-        if (s.kind === 'hand') {
-          s.controls = s.controls.filter(c => c.loadId !== a.loadId)
-          for (const c of s.controls) dropGestures(c, a.loadId)
-        } else dropKey(s, a.loadId)
+        if (s.kind === 'hand') dropControls(s, a.loadId)
+        else dropKey(s, a.loadId)
       }
       d.sensors = d.sensors.filter(s => !isKnob(s) || s.loadId !== a.loadId)
       for (const scene of d.scenes) scene.sets = scene.sets.filter(x => x.loadId !== a.loadId)
@@ -88,8 +87,7 @@ export const loadsEdits = {
       for (const rule of d.rules) rule.sets = rule.sets.filter(x => x.loadId !== a.loadId)
       forgetScenes(d)
       d.rules = d.rules.filter(r => r.sets.length || r.sceneId !== null)
-      for (const s of d.sensors)
-        if (isReceiver(s)) s.keys = s.keys.filter(k => !('loadId' in k) || k.loadId !== a.loadId)
+      keepTargets(d, target => !('loadId' in target) || target.loadId !== a.loadId)
     },
     words: (d, a) => `Load ${loadOf(d, a.loadId).name} removed with its codes, keys and controls`,
   }),

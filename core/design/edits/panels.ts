@@ -1,6 +1,6 @@
 /** Pages of panels, and the keys and parts on them. */
 import { defineEdit, type PatchOf } from './define'
-import { anyKeyOf, dropKey, EditRefused, itemOf, listed, pageOf } from './parts'
+import { anyKeyOf, dropKey, EditRefused, itemOf, listed, ownKeysOf, pageOf } from './parts'
 import { KEY_FORMS, partTitle } from '../forms/forms'
 import type { PanelItem, PanelKey, PanelPart, PanelSurface, Theme } from '../schema'
 import { farSurfaceOf, loadOf, panelOf, surfaceOf } from '../find'
@@ -60,9 +60,9 @@ export const panelsEdits = {
   placeKey: defineEdit<{ surfaceId: string; key: PanelKey }>({
     apply: (d, a) => {
       loadOf(d, a.key.loadId)
-      const remote = farSurfaceOf(d, a.surfaceId)
+      const remote = ownKeysOf(farSurfaceOf(d, a.surfaceId))
       if (remote.kind === 'panel') remote.keys.push(a.key)
-      else remote.keys.push({ loadId: a.key.loadId, form: a.key.form })
+      else remote.keys.push({ loadId: a.key.loadId, form: a.key.form, asks: null })
     },
     words: (d, a) => `${loadOf(d, a.key.loadId).name} placed on ${surfaceOf(d, a.surfaceId).name}`,
   }),
@@ -85,7 +85,10 @@ export const panelsEdits = {
   }),
   setKeyForm: defineEdit<{ surfaceId: string; keyId: string; form: PanelKey['form'] }>({
     apply: (d, a) => {
-      anyKeyOf(d, a.surfaceId, a.keyId).form = a.form
+      ownKeysOf(farSurfaceOf(d, a.surfaceId))
+      const key = anyKeyOf(d, a.surfaceId, a.keyId)
+      key.form = a.form
+      if (key.asks) key.asks = null
     },
     words: (d, a) =>
       `${loadOf(d, anyKeyOf(d, a.surfaceId, a.keyId).loadId).name} on ${surfaceOf(d, a.surfaceId).name} becomes ${KEY_FORMS[a.form].words}`,

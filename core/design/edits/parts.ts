@@ -6,19 +6,30 @@ import { partOf, parts, pathInWhole } from '../part'
 import {
   farSurfaceOf,
   farSurfaces,
-  handSurfaces,
   linkOf,
   loadOf,
   panelOf,
   panels,
   surfaceOf,
+  wiredSurfaces,
 } from '../find'
 import { maybeShipped } from '../../boards/boards'
 import type { PinUse } from '../../boards/hazards'
-import { boardOf, freePin, needs, type Need } from '../pins'
+import { boardOf, controlUse, freePin, needs, type Need } from '../pins'
 import { driversOf, NEW_DRIVERS } from '../drivers'
-import { asksOf, formsOf, linesOf, relativeOf, spokenValues, valuesOf, NUMBER } from '../values'
+import {
+  asksOf,
+  formsOf,
+  linesOf,
+  relativeOf,
+  spokenValues,
+  valuesOf,
+  wantsOn,
+  NUMBER,
+} from '../values'
 import { KIND_WORDS, outputOfKind } from '../outputs/kinds'
+import { NO_GESTURES } from '../schema'
+import { freshId } from '../ids'
 import type {
   BeliefPolicy,
   Control,
@@ -36,14 +47,17 @@ import type {
   PanelKey,
   PanelSurface,
   FarSurface,
+  PeerSurface,
   Rule,
   Scene,
   Sensor,
   Surface,
   OutputOf,
+  WiredSurface,
 } from '../schema'
 import { isHeld, isFollower } from '../outputs/traits'
-import { isReceiver } from '../sensors/traits'
+import { isReceiver, isStick } from '../sensors/traits'
+import type { Target } from '../targets'
 import { linkRow } from '../links/rows'
 import { LIMITS } from '../shapes'
 
@@ -136,7 +150,7 @@ export function matchLoad(design: Design, load: Load): void {
       for (const key of surface.keys)
         if (key.loadId === load.id && !formsOf(output).includes(key.form))
           key.form = formsOf(output)[0] as PanelKey['form']
-    if (surface.kind !== 'hand') continue
+    if (surface.kind === 'panel') continue
     for (const c of surface.controls) {
       if (c.loadId === load.id && !asksOf(output, c.kind).includes(c.asks))
         c.asks = asksOf(output, c.kind)[0] as string
@@ -226,7 +240,7 @@ export function handOf(design: Design, surfaceId: string): HandSurface {
 /** The hand control of that id. Throws `EditRefused` where there is none. */
 export function controlOf(design: Design, controlId: string): Control {
   return found(
-    handSurfaces(design)
+    wiredSurfaces(design)
       .flatMap(s => s.controls)
       .find(c => c.id === controlId),
     () => `no hand control "${controlId}"`,
@@ -260,7 +274,81 @@ export function setAt(design: Design, path: string, value: unknown): void {
 /** Off whatever a surface has of a load. */
 export function dropKey(surface: FarSurface, loadId: string): void {
   if (surface.kind === 'panel') surface.keys = surface.keys.filter(k => k.loadId !== loadId)
-  else surface.keys = surface.keys.filter(k => k.loadId !== loadId)
+  else {
+    surface.keys = surface.keys.filter(k => k.loadId !== loadId)
+    dropControls(surface, loadId)
+  }
+}
+
+/** Off whatever on a surface asks a load for something by hand. */
+export function dropControls(surface: WiredSurface, loadId: string): void {
+  surface.controls = surface.controls.filter(c => c.loadId !== loadId)
+  for (const c of surface.controls) dropGestures(c, loadId)
+}
+
+/** The box of that id. Throws `EditRefused` where it is none. */
+export function boxOf(design: Design, surfaceId: string): PeerSurface {
+  const surface: Surface = surfaceOf(design, surfaceId)
+  if (surface.kind !== 'peer') throw new EditRefused(`${surface.name} is no box`)
+  return surface
+}
+
+/** Keys that are chosen, not those that follow from what is wired to a board. */
+export function ownKeysOf(surface: FarSurface): FarSurface {
+  if (surface.kind === 'peer' && surface.boardId !== null)
+    throw new EditRefused(`keys of ${surface.name} follow from what is wired to its board`)
+  return surface
+}
+
+/** What every hand control has; its pin is for the caller to choose. */
+export function newContact(id: string, loadId: string, asks: string) {
+  const base = { id, loadId, sceneId: null as string | null, asks, pin: NO_PIN }
+  return { ...base, debounceMs: 30, leadMeters: 1, pullOhms: null }
+}
+
+/** A push button; its pin is for the caller to choose. */
+export function newButton(id: string, loadId: string, asks: string): Control {
+  return { kind: 'push', ...newContact(id, loadId, asks), lockoutMs: 300, ...NO_GESTURES }
+}
+/** A pin that no board has stands for none while lines get theirs, one after another. */
+export const NO_PIN = 99
+
+/** A button for each thing that a box asks for, on pins of its board. */
+export function buttonsFor(design: Design, box: PeerSurface): void {
+  const add = (loadId: string, asks: string, sceneId: string | null = null) => {
+    const known = wiredSurfaces(design).flatMap(s => s.controls)
+    const id = freshId(`${box.id}-${sceneId ?? loadId}`, 'button', known)
+    box.controls.push({ ...newButton(id, loadId, asks), sceneId, leadMeters: 0.1 })
+    const button = box.controls.at(-1) as Control
+    button.pin = nextPin(design, box.boardId ?? '', controlUse(button))
+  }
+  for (const load of design.loads) {
+    if (!box.keys.some(k => k.loadId === load.id)) continue
+    const able = asksOf(load.output, 'push')
+    const wants = isHeld(load.output) ? ['on'] : wantsOn(box.keys, load)
+    for (const want of wants.map(w => (w === 'flip' ? 'toggle' : w)))
+      if (able.includes(want)) add(load.id, want)
+  }
+  for (const scene of design.scenes)
+    if (box.scenes.includes(scene.id) && scene.sets[0])
+      add(
+        scene.sets[0].loadId,
+        asksOf(loadOf(design, scene.sets[0].loadId).output, 'push')[0] ?? '',
+        scene.id,
+      )
+}
+
+/** A surface with controls of its own. Throws `EditRefused` where it is none. */
+export function wiredOf(design: Design, surfaceId: string): WiredSurface {
+  const surface: Surface = surfaceOf(design, surfaceId)
+  if (surface.kind === 'hand' || (surface.kind === 'peer' && surface.boardId !== null))
+    return surface
+  throw new EditRefused(`${surface.name} has no hand controls`)
+}
+
+/** The controller whose pins the controls of a surface for a load are wired to. */
+export function wiredTo(design: Design, surface: WiredSurface, loadId: string): string {
+  return (surface.kind === 'peer' && surface.boardId) || loadOf(design, loadId).controllerId
 }
 
 /** A key of a panel by its id, of a box by its load. */
@@ -268,9 +356,9 @@ export function anyKeyOf(
   design: Design,
   surfaceId: string,
   keyId: string,
-): { loadId: string; form: PanelKey['form'] } {
+): { loadId: string; form: PanelKey['form']; asks?: string[] | null } {
   const remote = farSurfaceOf(design, surfaceId)
-  const key: { loadId: string; form: PanelKey['form'] } | undefined =
+  const key: ReturnType<typeof anyKeyOf> | undefined =
     remote.kind === 'panel'
       ? remote.keys.find(k => k.id === keyId)
       : remote.keys.find(k => k.loadId === keyId)
@@ -318,15 +406,22 @@ export function dropSceneKeys(design: Design): void {
 /** Nobody asks for scenes that are gone, nor by a control of a load that the scene does not set. */
 export function forgetScenes(design: Design): void {
   const gone = (sceneId: string) => !design.scenes.some(s => s.id === sceneId)
-  for (const c of handSurfaces(design).flatMap(s => s.controls)) {
+  for (const c of wiredSurfaces(design).flatMap(s => s.controls)) {
     const scene = design.scenes.find(s => s.id === c.sceneId)
     if (c.sceneId !== null && !scene?.sets.some(x => x.loadId === c.loadId)) c.sceneId = null
     if (c.kind === 'push')
       c.gestures = c.gestures.filter(g => !('sceneId' in g) || !gone(g.sceneId))
   }
-  for (const s of design.sensors)
-    if (isReceiver(s)) s.keys = s.keys.filter(k => !('sceneId' in k) || !gone(k.sceneId))
+  keepTargets(design, target => !('sceneId' in target) || !gone(target.sceneId))
   design.rules = design.rules.filter(r => r.sceneId === null || !gone(r.sceneId))
+}
+
+/** Takes from remotes and sticks what they can ask for no more. */
+export function keepTargets(design: Design, stays: (target: Target) => boolean): void {
+  for (const s of design.sensors) {
+    if (isReceiver(s)) s.keys = s.keys.filter(stays)
+    if (isStick(s)) s.ways = s.ways.filter(stays)
+  }
 }
 
 /** The scene of that id. Throws `EditRefused` where there is none. */

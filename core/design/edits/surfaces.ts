@@ -2,8 +2,10 @@
 import { defineEdit } from './define'
 import { type BeliefPolicy, type LinkKind, NEW_PANEL } from '../schema'
 import {
+  boardNameOf,
+  boxOf,
+  buttonsFor,
   controllerOf,
-  EditRefused,
   handOf,
   listed,
   move,
@@ -59,23 +61,49 @@ export const surfacesEdits = {
         shows: true,
         pollMs: linkRow({ kind: a.over }).start.asksMs,
         belief: NEW_BELIEF,
+        boardId: null,
+        controls: [],
+        leastMs: 0,
         keys: [],
         scenes: [],
       })
     },
     words: (_, a) => `Box ${a.name} added over ${LINK_WORDS[a.over]}`,
   }),
-  setPeer: defineEdit<{ surfaceId: string; patch: { shows?: boolean; scenes?: string[] } }>({
+  setPeer: defineEdit<{
+    surfaceId: string
+    patch: { shows?: boolean; scenes?: string[]; leastMs?: number }
+  }>({
     apply: (d, a) => {
-      const surface = surfaceOf(d, a.surfaceId)
-      if (surface.kind !== 'peer') throw new EditRefused(`${surface.name} is no box`)
-      Object.assign(surface, a.patch)
+      Object.assign(boxOf(d, a.surfaceId), a.patch)
     },
     words(d, a) {
       const { name } = surfaceOf(d, a.surfaceId)
       if (a.patch.scenes)
         return `${name} asks for ${a.patch.scenes.map(id => sceneOf(d, id).name).join(', ') || 'no scene'}`
+      if (a.patch.leastMs !== undefined)
+        return `${name} sends ${a.patch.leastMs ? `every ${a.patch.leastMs} ms at most` : 'as often as it is asked'}`
       return `${name} ${a.patch.shows ? 'shows what it switches' : 'shows nothing'}`
+    },
+  }),
+  /** `boardId`: a controller that is there. `board`: the class of a new one. */
+  setBoxBoard: defineEdit<{ surfaceId: string; boardId?: string | null; board?: string }>({
+    apply: (d, a) => {
+      const box = boxOf(d, a.surfaceId)
+      if (a.board !== undefined) {
+        const id = freshId(box.name, 'board', d.controllers)
+        d.controllers.push({ id, name: box.name, board: a.board, bootMs: 600, kept: [] })
+        box.boardId = id
+      } else box.boardId = a.boardId ?? null
+      if (box.boardId === null) box.controls = []
+      // What stood on it before anybody said what is inside becomes buttons.
+      else if (!box.controls.length) buttonsFor(d, box)
+    },
+    words(d, a) {
+      const { name } = surfaceOf(d, a.surfaceId)
+      if (a.board !== undefined) return `${name} is a board of its own: ${boardNameOf(d, a.board)}`
+      const board = d.controllers.find(c => c.id === a.boardId)
+      return board ? `${name} is the board ${board.name}` : `What is inside ${name} is not drawn`
     },
   }),
   renameSurface: defineEdit<{ surfaceId: string; name: string }>({

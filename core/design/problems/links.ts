@@ -99,6 +99,9 @@ function numberTrouble(link: Link, code: string): string {
   return codeTrouble(link, code.replace(PLACE, '0'))
 }
 
+/** Their codes may hold a place for how many. */
+const STEPS: ReadonlySet<string> = new Set(['up', 'down'])
+
 function messageProblems(found: Problems, link: Link, i: number): void {
   link.messages.forEach((m, j) => {
     found.refers(found.loads, m.loadId, 'load', ['links', i, 'messages', j, 'loadId'])
@@ -120,7 +123,8 @@ function messageProblems(found: Problems, link: Link, i: number): void {
           `"${value}" is no value of this load; it has ${values.join(', ')}${relative.length ? `; ${relative.join(', ')} can be asked for` : ''}`,
         )
     for (const [value, code] of Object.entries(m.codes)) {
-      const trouble = value === NUMBER ? numberTrouble(link, code) : valueTrouble(link, code)
+      const places = value === NUMBER || (STEPS.has(value) && code.includes(PLACE))
+      const trouble = places ? numberTrouble(link, code) : valueTrouble(link, code)
       if (trouble) found.say(['links', i, 'messages', j, 'codes', value], trouble)
     }
   })

@@ -71,6 +71,22 @@ export class Problems {
       )
   }
 
+  /** A load has to be switched by a controller, or be asked for by it over a link. */
+  withinReach(loadId: string, controllerId: string, path: Path): void {
+    if (!this.isAskedBy(loadId, controllerId)) this.sameBoard(loadId, controllerId, path)
+  }
+
+  private isAskedBy(loadId: string, controllerId: string): boolean {
+    return this.design.surfaces.some(
+      s =>
+        s.kind === 'peer'
+        && s.boardId === controllerId
+        && this.design.links.some(
+          l => l.id === s.linkId && l.messages.some(m => m.loadId === loadId),
+        ),
+    )
+  }
+
   outputOf(loadId: string): Output | undefined {
     return this.design.loads.find(l => l.id === loadId)?.output
   }

@@ -38,7 +38,8 @@ export function ruleProblems(found: Problems): void {
       found.say(['rules', i, 'sets'], 'a rule sets loads itself, or asks for a scene')
     r.sets.forEach((x, j) => {
       found.refers(found.loads, x.loadId, 'load', ['rules', i, 'sets', j, 'loadId'])
-      if (sensor) found.sameBoard(x.loadId, sensor.controllerId, ['rules', i, 'sets', j, 'loadId'])
+      if (sensor)
+        found.withinReach(x.loadId, sensor.controllerId, ['rules', i, 'sets', j, 'loadId'])
       const output = found.outputOf(x.loadId)
       if (output && !valuesOf(output).includes(x.value))
         found.say(

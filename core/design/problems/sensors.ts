@@ -1,15 +1,16 @@
 /** What is wrong with sensors. */
 import type { Sensor } from '../schema'
 import { asksOf } from '../values'
-import type { Problems } from './problems'
-import { isAnalog, isKnob, isLadder, isReceiver } from '../sensors/traits'
+import type { Target } from '../targets'
+import type { Path, Problems } from './problems'
+import { isAnalog, isKnob, isLadder, isReceiver, isStick } from '../sensors/traits'
 
 /** Finds what is wrong with each sensor. */
 export function sensorProblems(found: Problems): void {
   const { design } = found
   design.sensors.forEach((s, i) => {
     found.refers(found.controllers, s.controllerId, 'controller', ['sensors', i, 'controllerId'])
-    if (isKnob(s)) found.sameBoard(s.loadId, s.controllerId, ['sensors', i, 'loadId'])
+    if (isKnob(s)) found.withinReach(s.loadId, s.controllerId, ['sensors', i, 'loadId'])
     if (isKnob(s)) found.refers(found.loads, s.loadId, 'load', ['sensors', i, 'loadId'])
     if (isLadder(s))
       s.floats.forEach((f, j) => {
@@ -24,7 +25,17 @@ export function sensorProblems(found: Problems): void {
         ['sensors', i, 'calibration', 'raw2'],
         'the two readings are equal; calibrate at two different values',
       )
-    if (isReceiver(s)) remoteProblems(found, s, i)
+    if (isReceiver(s)) {
+      remoteProblems(found, s, i)
+      targetProblems(found, s, s.keys, ['sensors', i, 'keys'])
+    }
+    if (isStick(s)) {
+      found.unique(
+        s.ways.map((w, j) => ({ id: w.on, path: ['sensors', i, 'ways', j, 'on'] })),
+        'way',
+      )
+      targetProblems(found, s, s.ways, ['sensors', i, 'ways'])
+    }
   })
 }
 
@@ -40,15 +51,24 @@ function remoteProblems(
     })),
     'key with address and command',
   )
-  s.keys.forEach((k, j) => {
-    if ('sceneId' in k) return found.refersToScene(k.sceneId, ['sensors', i, 'keys', j, 'sceneId'])
-    found.refers(found.loads, k.loadId, 'load', ['sensors', i, 'keys', j, 'loadId'])
-    found.sameBoard(k.loadId, s.controllerId, ['sensors', i, 'keys', j, 'loadId'])
+}
+
+/** What a sensor asks for has to be there, and within reach of its board. */
+function targetProblems(
+  found: Problems,
+  { controllerId }: Sensor,
+  targets: readonly Target[],
+  at: Path,
+): void {
+  targets.forEach((k, j) => {
+    if ('sceneId' in k) return found.refersToScene(k.sceneId, [...at, j, 'sceneId'])
+    found.refers(found.loads, k.loadId, 'load', [...at, j, 'loadId'])
+    found.withinReach(k.loadId, controllerId, [...at, j, 'loadId'])
     const output = found.outputOf(k.loadId)
     const asks = output && asksOf(output, 'push')
     if (asks && !asks.includes(k.asks))
       found.say(
-        ['sensors', i, 'keys', j, 'asks'],
+        [...at, j, 'asks'],
         `this load cannot be asked for "${k.asks}"; take one of ${asks.join(', ')}`,
       )
   })

@@ -1,13 +1,7 @@
 /** What is wrong with surfaces: hand controls and their gestures, panels, boxes. */
 import { readingForms } from '../items'
-import {
-  type Control,
-  type HandSurface,
-  LIMITS,
-  type Link,
-  type PanelSurface,
-  type PeerSurface,
-} from '../schema'
+import { type Control, LIMITS, type Link, type PanelSurface, type PeerSurface } from '../schema'
+import { keysOfBox } from '../boxes'
 import { asksOf, formsOf } from '../values'
 import type { Path, Problems } from './problems'
 import { isHeld } from '../outputs/traits'
@@ -29,7 +23,7 @@ export function surfaceProblems(found: Problems): void {
   const panelOf = new Map<string, number>()
   design.surfaces.forEach((surface, i) => {
     if (surface.kind === 'hand') {
-      handProblems(found, surface, i)
+      controlProblems(found, surface.controls, i)
       return
     }
     found.refers(found.links, surface.linkId, 'link', ['surfaces', i, 'linkId'])
@@ -63,6 +57,13 @@ export function surfaceProblems(found: Problems): void {
         'key for load',
       )
       boxScenes(found, surface, i)
+      controlProblems(found, surface.controls, i)
+      if (surface.boardId !== null) boardOfBox(found, surface, i)
+      else if (surface.controls.length)
+        found.say(
+          ['surfaces', i, 'controls'],
+          'a box has controls where it is a board of the design; say which in boardId',
+        )
       return
     }
     const link = design.links.find(l => l.id === surface.linkId)
@@ -87,8 +88,36 @@ function boxScenes(found: Problems, box: PeerSurface, i: number): void {
   })
 }
 
-function handProblems(found: Problems, surface: HandSurface, i: number): void {
-  surface.controls.forEach((c, j) => {
+/** A box that is a board of the design: what it asks for is what is wired to it. */
+function boardOfBox(found: Problems, box: PeerSurface, i: number): void {
+  const { design } = found
+  const say = (key: Path, message: string) => found.say(['surfaces', i, ...key], message)
+  const boardId = box.boardId ?? ''
+  found.refers(found.controllers, boardId, 'controller', ['surfaces', i, 'boardId'])
+  const link = design.links.find(l => l.id === box.linkId)
+  if (!link) return
+  if (link.controllerId === boardId)
+    say(['boardId'], 'a board does not speak to itself; take the link of another controller')
+  const carried = (loadId: string) => link.messages.some(m => m.loadId === loadId)
+  box.controls.forEach((c, j) => {
+    const asked = [c, ...(c.kind === 'push' ? c.gestures : [])]
+    for (const a of asked)
+      if ('loadId' in a && !carried(a.loadId))
+        say(
+          ['controls', j, 'loadId'],
+          `"${a.loadId}" has no message on link "${link.id}"; put it there first`,
+        )
+  })
+  if (found.list.length) return
+  const { keys, scenes } = keysOfBox(design, box)
+  if (JSON.stringify(keys) !== JSON.stringify(box.keys))
+    say(['keys'], `keys of a board follow from what is wired to it: ${JSON.stringify(keys)}`)
+  if (JSON.stringify(scenes) !== JSON.stringify(box.scenes))
+    say(['scenes'], `scenes of a board follow from what is wired to it: ${JSON.stringify(scenes)}`)
+}
+
+function controlProblems(found: Problems, controls: readonly Control[], i: number): void {
+  controls.forEach((c, j) => {
     found.refers(found.loads, c.loadId, 'load', ['surfaces', i, 'controls', j, 'loadId'])
     const output = found.outputOf(c.loadId)
     const asks = output && asksOf(output, c.kind)

@@ -1,4 +1,5 @@
 /** What can be asked of a sensor without knowing its kind. */
+import type { Target } from '../targets'
 import type { Sensor, SensorOf } from './schema'
 
 /** Keys of remotes were taught to it. */
@@ -14,6 +15,11 @@ export function isKnob(sensor: Sensor): sensor is SensorOf<'knob'> {
 /** A ladder of floats. */
 export function isLadder(sensor: Sensor | undefined): sensor is SensorOf<'floats'> {
   return sensor !== undefined && 'floats' in sensor
+}
+
+/** It asks for something, pushed to a side. */
+export function asksByWay(sensor: Sensor | undefined): sensor is SensorOf<'two-axis'> {
+  return sensor !== undefined && 'ways' in sensor && sensor.ways.length > 0
 }
 
 /** It gives two numbers at a time. */
@@ -39,4 +45,10 @@ export function isAnalog(sensor: Sensor): sensor is SensorOf<'analog'> {
 /** It measures what feeds the board. */
 export function isBattery(sensor: Sensor): sensor is SensorOf<'battery'> {
   return 'emptyVolts' in sensor
+}
+
+/** What it asks for by keys or sides; knobs turn their load. */
+export function targetsOn(sensor: Sensor): readonly Target[] {
+  if (isReceiver(sensor)) return sensor.keys
+  return asksByWay(sensor) ? sensor.ways : []
 }

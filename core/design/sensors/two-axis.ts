@@ -22,5 +22,8 @@ export const twoAxis: SensorFacet<SensorOf<'two-axis'>> = {
     pin: 0,
     pinB: 0,
     degrees: 0,
+    deadZone: 40,
+    repeatMs: 300,
+    ways: [],
   }),
 }

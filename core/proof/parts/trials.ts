@@ -19,7 +19,8 @@ import { shownWords } from '../story/words'
 import { worstWayMs } from '../project'
 import { isGood, type Part, type SurfaceVerdict } from '../verdict'
 import { isHeld, isSwitched } from '../../design/outputs/traits'
-import { isStick } from '../../design/sensors/traits'
+import { isStick, asksByWay } from '../../design/sensors/traits'
+import { rawOf, stickWays } from '../../controller/sticks'
 
 export const TRIALS = 60
 const FIRST_MS = 2000
@@ -150,6 +151,8 @@ function actionsAbout(design: Design, loadId: string, surface: FarSurface): Acti
   )
   const senses = design.sensors.flatMap((s): Action[] => {
     const { low, high } = rawRange(s)
+    if (asksByWay(s))
+      return stickWays(s).map(way => ({ do: 'sense', sensorId: s.id, raw: [...rawOf(s, way)] }))
     return [0, 0.35, 0.7, 1].map((at): Action => ({
       do: 'sense',
       sensorId: s.id,

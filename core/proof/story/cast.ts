@@ -16,6 +16,7 @@ const OF_THE_BOARD: readonly SystemEvent['kind'][] = [
   'end',
   'remote',
   'turn',
+  'push',
 ]
 
 export class Cast {

@@ -21,6 +21,7 @@ import type { Flight } from './flight'
 import { PACES_MS, type Times } from './ways'
 import { isHeld, isOpposed, isPulse, isSwitched } from '../../design/outputs/traits'
 import { isStick } from '../../design/sensors/traits'
+import { rawOf, type StickWay } from '../../controller/sticks'
 
 /** Where something still runs that a start armed, the story begins before it is over. */
 const EARLY_MS = 100
@@ -35,6 +36,7 @@ const REACHES_THE_BOARD: readonly SystemEvent['kind'][] = [
   'otherScene',
   'remote',
   'turn',
+  'push',
   'rule',
   'powerOn',
 ]
@@ -158,6 +160,13 @@ export class Clock {
       const knob = this.cast.system.controller.program.knobs[n]?.knob
       this.act({ do: 'turn', sensorId: knob?.id ?? '', detents })
       this.t += COUNT_MS * (knob?.countsPerDetent ?? 1)
+    },
+    push: ({ sensor, way }) => {
+      const stick = this.cast.system.design.sensors[sensor]
+      if (!stick || !isStick(stick)) return
+      const ways: StickWay[] = way === 'rest' ? ['rest'] : ['rest', way]
+      for (const to of ways)
+        this.act({ do: 'sense', sensorId: stick.id, raw: [...rawOf(stick, to)] })
     },
     rule: ({ rule }) => this.rule(rule),
     end: ({ load, direction, closed }) => {

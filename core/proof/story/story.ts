@@ -50,6 +50,7 @@ const TELLS_MOVES: readonly SystemEvent['kind'][] = [
   'otherScene',
   'remote',
   'turn',
+  'push',
   'rule',
   'end',
   'timer',

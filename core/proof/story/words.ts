@@ -84,6 +84,8 @@ function arrives(now: Now, dir: 'up' | 'down', event: Place): string {
 const key = (event: { load: number; want: string }, now: Now) =>
   `${nameOf(now)}: ${keyWords(event.want)} of ${loadName(now, event.load)}`
 
+const WAY_WORDS = { right: 'to the right', left: 'to the left', up: 'up', down: 'down' } as const
+
 const WORDS: { [K in Kind]: (event: EventOf<K>, now: Now) => string } = {
   deliverUp: (event, now) => arrives(now, 'up', event),
   deliverDown: (event, now) => arrives(now, 'down', event),
@@ -107,6 +109,10 @@ const WORDS: { [K in Kind]: (event: EventOf<K>, now: Now) => string } = {
     `Somebody presses key ${event.key + 1} of ${cast.system.design.sensors[event.sensor]?.name ?? 'the remote'}`,
   turn: ({ knob, detents }, { cast }) =>
     `Somebody turns ${cast.system.controller.program.knobs[knob]?.knob.name ?? 'the knob'} ${detents > 0 ? 'up' : 'down'} by a click`,
+  push: ({ sensor, way }, { cast }) => {
+    const stick = cast.system.design.sensors[sensor]?.name ?? 'the stick'
+    return way === 'rest' ? `${stick} is let go` : `Somebody pushes ${stick} ${WAY_WORDS[way]}`
+  },
   rule: ({ rule }, { cast }) => `"${cast.system.design.rules[rule]?.name ?? ''}" acts`,
   end: ({ load, direction, closed }, now) =>
     `the ${direction} end contact of ${loadName(now, load)} ${closed ? 'closes' : 'opens'}`,

@@ -29,6 +29,7 @@ import { isReceiver } from '../../design/sensors/traits'
 import { lasting } from '../../controller/outputs/switched'
 import { linesAfter } from '../../controller/knobs'
 import { step } from '../../controller/step'
+import { rawOf, type StickWay } from '../../controller/sticks'
 
 /**
  * What can happen to the board in one go. `elsewhere`: commands of other surfaces, remotes, knobs,
@@ -44,6 +45,7 @@ export type Act =
   | { do: 'command'; link: number; text: string }
   | { do: 'remote'; sensor: number; key: number }
   | { do: 'turn'; knob: number; detents: 1 | -1 }
+  | { do: 'push'; sensor: number; way: StickWay }
   | { do: 'cross'; sensor: number }
   | { do: 'end'; sensor: number; load: number; closed: boolean }
 
@@ -287,6 +289,18 @@ export class ControllerTable extends Table<Watched> {
       }
       case 'turn':
         return this.detent(what, state)
+      case 'push': {
+        const stick = this.program.sticks.find(x => x.sensor === what.sensor)?.stick
+        const ways: StickWay[] = what.way === 'rest' ? ['rest'] : ['rest', what.way]
+        return stick
+          ? ways.map(way => ({
+              kind: 'sample',
+              now,
+              sensor: what.sensor,
+              raw: rawOf(stick, way),
+            }))
+          : []
+      }
       // A reading on the near side of its limit, beyond it, and back.
       case 'cross':
         return [0, 1, 0].map(raw => ({ kind: 'sample', now, sensor: what.sensor, raw: [raw] }))
@@ -472,6 +486,7 @@ export class ControllerTable extends Table<Watched> {
       s.samples,
       s.rules,
       s.knobs,
+      s.sticks,
       s.fell ?? null,
     ])
   }
@@ -537,6 +552,7 @@ function timeless(state: ControllerState, link: number): ControllerState {
       run: null,
     })),
     knobs: state.knobs.map(k => ({ ...k, fastUntil: null })),
+    sticks: state.sticks.map(s => ({ ...s, due: null })),
     links: state.links.map((l, i) =>
       l.seen.length || l.everyDue !== null || l.least || l.busy
         ? {

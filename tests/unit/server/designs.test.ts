@@ -18,9 +18,11 @@ import {
 import { designs } from '../../../server/db/schema'
 import { forgetSecret, secretDates, secretsOf, setSecret } from '../../../server/db/secrets'
 import { vaultOf } from '../../../server/db/vault'
+import { DESIGN_VERSION } from '../../../core/design/schema'
 import { edited, glazeRoom, starter } from '../../fixtures/designs'
 import glazeV1 from '../../fixtures/v1/glaze-room.json' with { type: 'json' }
 import glazeV2 from '../../fixtures/v2/glaze-room.json' with { type: 'json' }
+import glazeV8 from '../../fixtures/v8/glaze-room.json' with { type: 'json' }
 import glazeV7 from '../../fixtures/v7/glaze-room.json' with { type: 'json' }
 import glazeV6 from '../../fixtures/v6/glaze-room.json' with { type: 'json' }
 import glazeV5 from '../../fixtures/v5/glaze-room.json' with { type: 'json' }
@@ -59,6 +61,7 @@ describe('stored designs', () => {
     ['5', glazeV5],
     ['6', glazeV6],
     ['7', glazeV7],
+    ['8', glazeV8],
   ] as const)(
     'one that was stored in version %s is read in the newest, and stored so with the next change',
     async (_, old) => {
@@ -70,7 +73,7 @@ describe('stored designs', () => {
         document: structuredClone(old) as never,
       })
       const stored = await maybeDesign(store.db, 'glaze-room')
-      expect([stored?.design.version, stored?.fingerprint]).toEqual([8, 'D0A7B1'])
+      expect([stored?.design.version, stored?.fingerprint]).toEqual([DESIGN_VERSION, 'D0A7B1'])
       expect((await listDesigns(store.db))[0]).toMatchObject({ loads: 4, fingerprint: 'D0A7B1' })
       expect(await saveDesign(store.db, 'glaze-room', 1, stored!.design, 'Changed')).toMatchObject({
         kind: 'saved',

@@ -1,3 +1,4 @@
+import { DESIGN_VERSION } from '../../../core/design/schema'
 import fs from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -381,8 +382,12 @@ describe('a backup', () => {
       ],
       [
         'a newer design',
-        packed(lines.map((l, i) => (i === 1 ? l.replace('"version":8', '"version":9') : l))),
-        /version 9 was made by a newer/,
+        packed(
+          lines.map((l, i) =>
+            i === 1 ? l.replace(`"version":${DESIGN_VERSION}`, '"version":99') : l,
+          ),
+        ),
+        /version 99 was made by a newer/,
       ],
       ['without its end', packed(lines.slice(0, -2)), /ends too early/],
       ['more behind it', packed([...lines.slice(0, -1), lines[0]!, '']), /follows the last line/],

@@ -28,6 +28,7 @@ const EXAMPLES: { [T in EditType]: Extract<Edit, { type: T }> } = {
   addPanel: { type: 'addPanel', name: 'Kitchen tablet', over: 'http' },
   addPeer: { type: 'addPeer', name: 'Knob box', over: 'peer' },
   setPeer: { type: 'setPeer', surfaceId: 'door-box', patch: { shows: false } },
+  setBoxBoard: { type: 'setBoxBoard', surfaceId: 'door-box', board: 'board-wifi-small' },
   addController: { type: 'addController', name: 'Kiln board', board: 'board-wifi-full' },
   renameController: { type: 'renameController', controllerId: 'board', name: 'Glaze board' },
   removeController: { type: 'removeController', controllerId: 'kiln-board' },
@@ -230,7 +231,7 @@ function before(type: EditType): Design {
   )
     return edited(glazeRoom(), { type: 'addSensor', kind: 'contact', name: 'Door' })
   if (type === 'removeController') return edited(glazeRoom(), EXAMPLES.addController)
-  if (type === 'setPeer')
+  if (type === 'setPeer' || type === 'setBoxBoard')
     return edited(glazeRoom(), { type: 'addPeer', name: 'Door box', over: 'udp' })
   if (type === 'setScene' || type === 'removeScene' || type === 'setSceneCode')
     return edited(glazeRoom(), {

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { SHIPPED } from '../../../../core/boards/boards'
 import { blankDesign } from '../../../../core/design/blank'
-import { designJsonSchema, type Design } from '../../../../core/design/schema'
+import { DESIGN_VERSION, designJsonSchema, type Design } from '../../../../core/design/schema'
 import {
   parseDesignText,
   pointer,
@@ -21,6 +21,10 @@ import { isFine } from '../../../../core/design/values'
 import glazeV7 from '../../../fixtures/v7/glaze-room.json' with { type: 'json' }
 import kilnV7 from '../../../fixtures/v7/kiln-corridor.json' with { type: 'json' }
 import showroomV7 from '../../../fixtures/v7/showroom.json' with { type: 'json' }
+import glazeV8 from '../../../fixtures/v8/glaze-room.json' with { type: 'json' }
+import kilnV8 from '../../../fixtures/v8/kiln-corridor.json' with { type: 'json' }
+import showroomV8 from '../../../fixtures/v8/showroom.json' with { type: 'json' }
+import starterV8 from '../../../fixtures/v8/starter.json' with { type: 'json' }
 import starterV7 from '../../../fixtures/v7/starter.json' with { type: 'json' }
 import glazeV6 from '../../../fixtures/v6/glaze-room.json' with { type: 'json' }
 import kilnV6 from '../../../fixtures/v6/kiln-corridor.json' with { type: 'json' }
@@ -63,10 +67,10 @@ describe('documents that do not belong', () => {
     [
       'a newer version',
       spoiled(d => {
-        d.version = 9
+        d.version = DESIGN_VERSION + 1
       }),
       '/version',
-      /newer Nolvi; this one reads up to version 8/,
+      new RegExp(`newer Nolvi; this one reads up to version ${DESIGN_VERSION}`),
     ],
     [
       'an older version that never was',
@@ -397,8 +401,33 @@ function withoutBase(load: Design['loads'][number]): Design['loads'][number] {
     : load
 }
 
+/** The same document without what version 9 brought. */
+function asV8(given: Design) {
+  return {
+    ...given,
+    version: 8,
+    surfaces: given.surfaces.map(s =>
+      s.kind === 'peer'
+        ? {
+            ...s,
+            boardId: undefined,
+            controls: undefined,
+            leastMs: undefined,
+            keys: s.keys.map(k => ({ ...k, asks: undefined })),
+          }
+        : s,
+    ),
+    sensors: given.sensors.map(s =>
+      s.kind === 'two-axis'
+        ? { ...s, deadZone: undefined, repeatMs: undefined, ways: undefined }
+        : s,
+    ),
+  } as unknown as Design
+}
+
 /** The same document without what version 8 brought. */
-function asV7(given: Design) {
+function asV7(whole: Design) {
+  const given = asV8(whole)
   return {
     ...given,
     version: 7,
@@ -671,6 +700,19 @@ describe('documents of version 6', () => {
   })
 })
 
+describe('documents of version 8', () => {
+  it.each([
+    ['glaze room', glazeV8],
+    ['starter', starterV8],
+    ['showroom', showroomV8],
+    ['kiln corridor', kilnV8],
+  ] as const)('%s: no box is a board of it, no stick asks, all else as it was', (_, old) => {
+    const checked = validateDesign(structuredClone(old))
+    if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
+    expect(JSON.parse(JSON.stringify(asV8(checked.design)))).toEqual(old)
+  })
+})
+
 describe('documents of version 7', () => {
   it.each([
     ['glaze room', glazeV7],
@@ -741,7 +783,7 @@ describe('documents of version 1', () => {
     if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
     expect(old).toEqual(before)
     const { design } = checked
-    expect(design.version).toBe(8)
+    expect(design.version).toBe(DESIGN_VERSION)
     expect(
       design.loads.every(l => l.wiring.driver.kind === 'relay-module' && l.wiring.load === null),
     ).toBe(true)

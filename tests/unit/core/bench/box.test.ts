@@ -1,0 +1,370 @@
+/** Boxes that are boards of the design: what is wired to them acts on loads of another board. */
+import { describe, expect, it } from 'vitest'
+import { Bench } from '../../../../core/bench/bench'
+import { keysOfBox } from '../../../../core/design/boxes'
+import { partOf } from '../../../../core/design/part'
+import { needs } from '../../../../core/design/pins'
+import type { Design, PeerSurface } from '../../../../core/design/schema'
+import { applyEdit, type Edit } from '../../../../core/design/edits/edits'
+import { validateDesign } from '../../../../core/design/validate'
+import { edited, fanDesign, valid } from '../../../fixtures/designs'
+
+/** A fan and a lamp of five levels; a knob box over peer radio, which is a board of its own. */
+function boxed(...more: Edit[]): Design {
+  return edited(
+    fanDesign(),
+    { type: 'addLoad', name: 'Lamp' },
+    { type: 'setKind', loadId: 'lamp', kind: 'level' },
+    { type: 'addPeer', name: 'Knob box', over: 'peer' },
+    {
+      type: 'addMessage',
+      linkId: 'knob-box-link',
+      loadId: 'fan',
+      codes: { on: '010101', off: '010100' },
+    },
+    {
+      type: 'addMessage',
+      linkId: 'knob-box-link',
+      loadId: 'lamp',
+      codes: { 0: '010200', 25: '010201', 50: '010202', 75: '010203', 100: '010204' },
+    },
+    { type: 'setBoxBoard', surfaceId: 'knob-box', board: 'board-8bit-5v' },
+    ...more,
+  )
+}
+const BUTTON: Edit = { type: 'addControl', surfaceId: 'knob-box', loadId: 'fan', kind: 'push' }
+const KNOB: Edit = {
+  type: 'addSensor',
+  kind: 'knob',
+  name: 'Knob',
+  loadId: 'lamp',
+  controllerId: 'knob-box',
+}
+const LIMITED: Edit = { type: 'setPeer', surfaceId: 'knob-box', patch: { leastMs: 100 } }
+const lines = (up: string, down: string): Edit[] => [
+  {
+    type: 'setLink',
+    linkId: 'knob-box-link',
+    patch: { dialect: { kind: 'lines', template: '{load} {value}', terminator: 'lf' } },
+  },
+  { type: 'renameCode', linkId: 'knob-box-link', loadId: 'lamp', which: 'up', code: up },
+  { type: 'renameCode', linkId: 'knob-box-link', loadId: 'lamp', which: 'down', code: down },
+]
+const boxOf = (design: Design) =>
+  design.surfaces.find((s): s is PeerSurface => s.kind === 'peer') as PeerSurface
+const benchOf = (design: Design) => new Bench(partOf(design, 'board'), 3)
+const said = (bench: Bench) =>
+  bench.trace.messages.filter(
+    m =>
+      m.linkId === 'knob-box-link'
+      && m.dir === 'up'
+      && m.text !== '?\n'
+      && m.text !== '\x03\0\0\x7e',
+  )
+
+describe('a box that is a board', () => {
+  it('asks for what is wired to it, as keys of its surface', () => {
+    expect(boxOf(boxed(BUTTON, KNOB)).keys).toEqual([
+      { loadId: 'fan', form: 'state', asks: ['flip'] },
+      { loadId: 'lamp', form: 'stepper', asks: ['up', 'down'] },
+    ])
+    expect(boxOf(boxed()).keys).toEqual([])
+  })
+
+  it('gets buttons for what stood on it before', () => {
+    const before = edited(boxed({ type: 'setBoxBoard', surfaceId: 'knob-box', boardId: null }), {
+      type: 'placeKey',
+      surfaceId: 'knob-box',
+      key: { loadId: 'fan', form: 'pair' } as never,
+    })
+    const design = edited(before, {
+      type: 'setBoxBoard',
+      surfaceId: 'knob-box',
+      boardId: 'knob-box',
+    })
+    const box = boxOf(design)
+    expect(box.controls.map(c => [c.loadId, c.asks])).toEqual([
+      ['fan', 'on'],
+      ['fan', 'off'],
+    ])
+    expect(new Set(box.controls.map(c => c.pin)).size).toBe(2)
+    expect(box.keys).toEqual([{ loadId: 'fan', form: 'pair', asks: ['on', 'off'] }])
+  })
+
+  it('has its pins planned on its own board', () => {
+    const design = boxed(BUTTON, KNOB)
+    expect(needs(partOf(design, 'knob-box')).map(n => n.what)).toEqual([
+      'Fan, button (Knob box)',
+      'Knob, line A',
+      'Knob, line B',
+    ])
+    const moved = edited(design, { type: 'setPins', pins: { 'control:fan-button-2': 9 } })
+    expect(boxOf(moved).controls[0]?.pin).toBe(9)
+  })
+
+  it.each<[string, (d: Design) => void, string, RegExp]>([
+    [
+      'speaks to itself',
+      d => {
+        boxOf(d).boardId = 'board'
+      },
+      '/surfaces/2/boardId',
+      /does not speak to itself/,
+    ],
+    [
+      'has keys that do not follow from its controls',
+      d => {
+        boxOf(d).keys[0]!.asks = ['on']
+      },
+      '/surfaces/2/keys',
+      /follow from what is wired/,
+    ],
+    [
+      'has a control for a load that its link does not carry',
+      d => {
+        d.links[1]!.messages = []
+      },
+      '/surfaces/2/controls/0/loadId',
+      /has no message on link/,
+    ],
+    [
+      'has controls and is no board',
+      d => {
+        boxOf(d).boardId = null
+      },
+      '/surfaces/2/controls',
+      /say which in boardId/,
+    ],
+  ])('is refused where it %s', (_, spoil, path, message) => {
+    const design = structuredClone(boxed(BUTTON))
+    spoil(design)
+    const checked = validateDesign(design)
+    expect(checked.ok).toBe(false)
+    if (!checked.ok)
+      expect(checked.problems).toContainEqual({ path, message: expect.stringMatching(message) })
+  })
+
+  it('is no board that can be taken away while it is used', () => {
+    const applied = applyEdit(boxed(), { type: 'removeController', controllerId: 'knob-box' })
+    expect(applied).toMatchObject({
+      ok: false,
+      problems: [{ message: expect.stringContaining('still has Knob box') }],
+    })
+  })
+
+  it('keeps keys that follow: they cannot be placed or formed by hand', () => {
+    const design = boxed(BUTTON)
+    const edit: Edit = {
+      type: 'setKeyForm',
+      surfaceId: 'knob-box',
+      keyId: 'fan',
+      form: 'pair',
+    }
+    expect(applyEdit(design, edit)).toMatchObject({
+      ok: false,
+      problems: [{ message: expect.stringContaining('follow from what is wired') }],
+    })
+  })
+})
+
+describe('on the bench', () => {
+  it('a press is debounced on the box, goes over its link, and moves the load', () => {
+    const bench = benchOf(boxed(BUTTON))
+    bench.act({ do: 'press', controlId: 'fan-button-2' })
+    bench.advance(20)
+    expect(bench.value('fan')).toBe('off')
+    bench.advance(500)
+    expect(bench.value('fan')).toBe('on')
+    expect(bench.shown('knob-box', 'fan')).toBe('on')
+    expect(bench.trace.contacts['fan-button-2']?.length).toBeGreaterThan(1)
+    bench.act({ do: 'press', controlId: 'fan-button-2' })
+    bench.advance(1500)
+    expect(bench.value('fan')).toBe('off')
+    expect(said(bench)).toHaveLength(2)
+  })
+
+  it('a lever of a box that decides by its position asks for what it says', () => {
+    const design = edited(
+      boxed(),
+      { type: 'addControl', surfaceId: 'knob-box', loadId: 'fan', kind: 'latching' },
+      { type: 'setControl', controlId: 'fan-switch', patch: { acts: 'position' } },
+    )
+    expect(boxOf(design).keys[0]?.asks).toEqual(['on', 'off'])
+    const bench = benchOf(design)
+    bench.act({ do: 'press', controlId: 'fan-switch' })
+    bench.advance(500)
+    expect(bench.value('fan')).toBe('on')
+    bench.act({ do: 'press', controlId: 'fan-switch' })
+    bench.advance(1000)
+    expect(bench.value('fan')).toBe('off')
+  })
+
+  it('a lever that leads at a start is asked for as soon as the link is there', () => {
+    const design = edited(
+      boxed(),
+      { type: 'addControl', surfaceId: 'knob-box', loadId: 'fan', kind: 'latching' },
+      {
+        type: 'setControl',
+        controlId: 'fan-switch',
+        patch: { acts: 'position', atStart: 'follow' },
+      },
+    )
+    const bench = benchOf(design)
+    bench.act({ do: 'press', controlId: 'fan-switch' })
+    bench.advance(500)
+    bench.act({ do: 'key', surfaceId: 'phone', loadId: 'fan', want: 'flip' })
+    bench.advance(2000)
+    expect(bench.value('fan')).toBe('off')
+    bench.act({ do: 'restartBox', surfaceId: 'knob-box' })
+    bench.advance(6000)
+    expect(bench.value('fan')).toBe('on')
+  })
+
+  it('a knob steps from what the box believes, where its link has no code for a step', () => {
+    // At once they might overtake one another: peer radio keeps no order.
+    const bench = benchOf(boxed(KNOB, LIMITED))
+    // It asks how it is first.
+    bench.advance(500)
+    bench.act({ do: 'turn', sensorId: 'knob', detents: 3 })
+    bench.advance(1000)
+    expect(bench.value('lamp')).toBe('75')
+    bench.act({ do: 'turn', sensorId: 'knob', detents: -1 })
+    bench.advance(2000)
+    expect(bench.value('lamp')).toBe('50')
+  })
+
+  it('a knob says steps where there is a code for them: what somebody else set is no matter', () => {
+    const bench = benchOf(boxed(KNOB, ...lines('lamp up', 'lamp down')))
+    bench.act({ do: 'turn', sensorId: 'knob', detents: 2 })
+    bench.advance(1000)
+    expect(said(bench).map(m => m.text)).toEqual(['lamp up\n', 'lamp up\n'])
+    expect(bench.value('lamp')).toBe('50')
+  })
+
+  it('sends no more often than it may, and says where it ends', () => {
+    const bench = benchOf(boxed(KNOB, ...lines('lamp up', 'lamp down'), LIMITED))
+    bench.act({ do: 'turn', sensorId: 'knob', detents: 4 })
+    bench.advance(2000)
+    const at = said(bench).map(m => m.sentMs)
+    expect(at).toHaveLength(4)
+    for (const [i, t] of at.slice(1).entries()) expect(t - at[i]!).toBeGreaterThanOrEqual(100)
+    expect(bench.value('lamp')).toBe('100')
+  })
+
+  it('says several steps in one message where their codes have a place for how many', () => {
+    const bench = benchOf(boxed(KNOB, ...lines('lamp up {value}', 'lamp down {value}'), LIMITED))
+    bench.act({ do: 'turn', sensorId: 'knob', detents: 4 })
+    bench.advance(1000)
+    expect(said(bench).map(m => m.text)).toEqual(['lamp up 1\n', 'lamp up 3\n'])
+    expect(bench.value('lamp')).toBe('100')
+    // Up and down again before it may say either comes to nothing.
+    bench.act({ do: 'turn', sensorId: 'knob', detents: -1 })
+    bench.advance(1020)
+    bench.act({ do: 'turn', sensorId: 'knob', detents: 1 })
+    bench.advance(1040)
+    bench.act({ do: 'turn', sensorId: 'knob', detents: -1 })
+    bench.advance(2000)
+    expect(
+      said(bench)
+        .slice(2)
+        .map(m => m.text),
+    ).toEqual(['lamp down 1\n'])
+    expect(bench.value('lamp')).toBe('75')
+  })
+
+  it('a sensor of a box acts on a load of the other board', () => {
+    const design = edited(
+      boxed(),
+      { type: 'addSensor', kind: 'contact', name: 'Door', controllerId: 'knob-box' },
+      {
+        type: 'addRule',
+        rule: {
+          id: 'x',
+          name: 'Fan while open',
+          sensorId: 'door',
+          when: 'is',
+          text: 'open',
+          atStart: false,
+          sets: [{ loadId: 'fan', value: 'on' }],
+          sceneId: null,
+        },
+      },
+    )
+    expect(boxOf(design).keys).toEqual([{ loadId: 'fan', form: 'pair', asks: ['on'] }])
+    const bench = benchOf(design)
+    bench.act({ do: 'sense', sensorId: 'door', raw: [1] })
+    bench.advance(500)
+    expect(bench.value('fan')).toBe('off')
+    bench.act({ do: 'sense', sensorId: 'door', raw: [0] })
+    bench.advance(1000)
+    expect(bench.value('fan')).toBe('on')
+    expect(bench.raw('door')).toEqual([0])
+  })
+
+  it('a scene is asked for by its code, or load by load where it has none', () => {
+    const scene: Edit = {
+      type: 'addScene',
+      name: 'Work',
+      sets: [
+        { loadId: 'fan', value: 'on' },
+        { loadId: 'lamp', value: '50' },
+      ],
+    }
+    const bare = edited(boxed(scene, BUTTON), {
+      type: 'setControl',
+      controlId: 'fan-button-2',
+      patch: { sceneId: 'work' },
+    })
+    expect(boxOf(bare)).toMatchObject({
+      scenes: [],
+      keys: [
+        { loadId: 'fan', asks: ['on'] },
+        { loadId: 'lamp', asks: ['50'] },
+      ],
+    })
+    const coded = edited(bare, {
+      type: 'setSceneCode',
+      linkId: 'knob-box-link',
+      sceneId: 'work',
+      code: '010001',
+    })
+    expect(boxOf(coded)).toMatchObject({ scenes: ['work'], keys: [] })
+    for (const [design, messages] of [
+      [bare, 2],
+      [coded, 1],
+    ] as const) {
+      const bench = benchOf(design)
+      bench.act({ do: 'press', controlId: 'fan-button-2' })
+      bench.advance(800)
+      expect([bench.value('fan'), bench.value('lamp')]).toEqual(['on', '50'])
+      expect(said(bench)).toHaveLength(messages)
+    }
+  })
+
+  it('what is pressed while its link is down is not kept for later', () => {
+    const bench = benchOf(boxed(BUTTON))
+    bench.act({ do: 'linkDown', linkId: 'knob-box-link' })
+    bench.advance(10_000)
+    bench.act({ do: 'press', controlId: 'fan-button-2' })
+    bench.advance(11_000)
+    bench.act({ do: 'linkUp', linkId: 'knob-box-link' })
+    bench.advance(20_000)
+    expect(bench.value('fan')).toBe('off')
+  })
+
+  it('runs by its own power', () => {
+    const bench = benchOf(boxed(BUTTON))
+    bench.act({ do: 'powerOff' })
+    bench.advance(2000)
+    bench.act({ do: 'powerOn' })
+    bench.advance(12_000)
+    bench.act({ do: 'press', controlId: 'fan-button-2' })
+    bench.advance(14_000)
+    expect(bench.value('fan')).toBe('on')
+  })
+})
+
+it('keys follow the same from a document as from edits', () => {
+  const design = valid(JSON.parse(JSON.stringify(boxed(BUTTON, KNOB))))
+  expect(keysOfBox(design, boxOf(design)).keys).toEqual(boxOf(design).keys)
+})
