@@ -21,7 +21,7 @@ export function asksWords(load: Pick<Load, 'output'>, asks: string): string {
 }
 
 /** What loads can be asked for by a press, then the scenes. */
-export function wishesFor(design: Design, loads: readonly Load[]): Wish[] {
+export function wishesFor(design: Pick<Design, 'scenes'>, loads: readonly Load[]): Wish[] {
   return [
     ...loads.flatMap(l =>
       asksOf(l.output, 'push').map(asks => ({
@@ -34,7 +34,7 @@ export function wishesFor(design: Design, loads: readonly Load[]): Wish[] {
 }
 
 /** The scenes alone. */
-export function sceneWishes(design: Design): Wish[] {
+export function sceneWishes(design: Pick<Design, 'scenes'>): Wish[] {
   return design.scenes.map(s => ({
     value: wishOf({ sceneId: s.id }),
     label: `scene ${s.name}`,

@@ -49,7 +49,9 @@ import { mediumOf } from '../design/links/media'
 import { isBattery } from '../design/sensors/traits'
 import { classOf } from '../boards/classes'
 import { actsOn } from '../design/targets'
+import { BOX_RULES } from './box-rules'
 import { sceneElsewhere } from './scene-rules'
+import { wiredControls } from '../design/wired'
 
 export interface Checked {
   findings: Finding[]
@@ -391,23 +393,18 @@ const outOfSight: Rule = design =>
 /** Sums whose limits are passed. A quarter beyond a limit stops, less warns. */
 const wiringSums: Rule = design =>
   sumsOf(design).flatMap(s => {
+    const wired = wiredControls(design).find(c => c.control.id === s.controlId)
     const where = {
       path: s.path,
       loadId: s.loadId,
-      surfaceId: s.controlId
-        ? (handSurfaces(design).find(h => h.controls.some(c => c.id === s.controlId))?.id ?? null)
-        : null,
+      surfaceId: wired?.surface.id ?? null,
     }
     const name = s.loadId
-      ? loadOf(design, s.loadId).name
+      ? (wired?.loadName ?? loadOf(design, s.loadId).name)
       : (design.sensors.find(x => x.id === s.sensorId)?.name
         ?? (s.path.startsWith('/front') ? design.front?.name : undefined)
         ?? 'the board')
-    const part = s.controlId
-      ? handSurfaces(design)
-          .flatMap(h => h.controls)
-          .find(c => c.id === s.controlId)
-      : design.sensors.find(x => x.id === s.sensorId)
+    const part = s.controlId ? wired?.control : design.sensors.find(x => x.id === s.sensorId)
     const leadMeters = part && 'leadMeters' in part ? part.leadMeters : 0
     if (!s.sum)
       return [
@@ -642,6 +639,7 @@ const RULES: readonly Rule[] = [
   ...LINK_RULES,
   ...AUTH_RULES,
   ...NUMBER_RULES,
+  ...BOX_RULES,
   stepVerdicts,
   onConnectUnsensed,
   pinsTwice,

@@ -40,8 +40,9 @@ import { isLevel, isStepper, isSwitched } from '../design/outputs/traits'
 import { isBluetooth, isWire, speaksBytes, speaksRoutes } from '../design/links/traits'
 import { dialectRow, DIALECTS } from '../design/dialects/rows'
 import { makerOf } from '../messages/dialects/makers'
-import { isAnalog, isKnob, isLadder, isReceiver } from '../design/sensors/traits'
+import { isAnalog, isKnob, isLadder, isReceiver, isStick } from '../design/sensors/traits'
 import { RELATIVE } from '../messages/table'
+import type { StickWay } from './sticks'
 
 export interface Scenario {
   title: string
@@ -518,7 +519,7 @@ export class Making {
   private sensor(
     id: string,
     kind: SensorKind,
-    { keys, loadId, floats, ...settings }: Record<string, unknown>,
+    { keys, loadId, floats, ways, ...settings }: Record<string, unknown>,
   ): void {
     const sensor = {
       ...newSensor(
@@ -548,6 +549,15 @@ export class Making {
           : { address, command, loadId: keyLoad, asks }
       })
     }
+    if (isStick(sensor) && typeof ways === 'string')
+      sensor.ways = ways.split(',').map(way => {
+        const [on = '', what = ''] = way.split('>')
+        const [wayLoad = '', asks = ''] = what.split('.')
+        const side = on as StickWay
+        return wayLoad === 'scene'
+          ? { on: side, sceneId: asks }
+          : { on: side, loadId: wayLoad, asks }
+      })
     for (const line of sensorLines(sensor)) {
       const [first = '', index = '', key = ''] = line.key.split('/')
       if (first === 'floats' && isLadder(sensor))

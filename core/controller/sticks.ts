@@ -20,8 +20,8 @@ export function wayOf(
   const { x, y } = turnedBack({ degrees, x: first, y: second })
   const along: Record<Exclude<StickWay, 'rest'>, number> = { right: x, left: -x, up: y, down: -y }
   const across = Math.abs(x) >= Math.abs(y)
-  const positive = across ? x > 0 : y > 0
-  const ahead = across ? (positive ? 'right' : 'left') : positive ? 'up' : 'down'
+  const sides = across ? (['right', 'left'] as const) : (['up', 'down'] as const)
+  const ahead = sides[(across ? x : y) > 0 ? 0 : 1]
   if (before !== null && before !== 'rest') {
     const kept = along[before]
     const led = along[ahead] - kept >= BACK_PER_CENT && along[ahead] >= deadZone

@@ -67,7 +67,9 @@ function wantsOfWay(design: Design, { loadId, asks }: { loadId: string; asks: st
   return isHeld(loadOf(design, loadId).output) ? ['on', 'off'] : [wantFor(asks)]
 }
 
-/** What is wired to a box asks for, as keys and scenes of its surface, in the order of the design. */
+/**
+ * What is wired to a box asks for, as keys and scenes of its surface, in the order of the design.
+ */
 export function keysOfBox(design: Design, box: PeerSurface): Pick<PeerSurface, 'keys' | 'scenes'> {
   const wants = new Map<string, Set<string>>()
   const scenes = new Set<string>()

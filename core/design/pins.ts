@@ -7,6 +7,9 @@ import type { Control, Design } from './schema'
 import { sensorLines } from './sensors/rows'
 import { linesOf } from './values'
 import { boxesOf } from './boxes'
+import { linkOf } from './find'
+import { hasSpeed } from './links/traits'
+import { wiredControls } from './wired'
 import { inWhole, wholeOf } from './part'
 import type { PinLine } from './outputs/facet'
 import { linkRow } from './links/rows'
@@ -62,22 +65,17 @@ export function needs(design: Design): Need[] {
         }),
       ),
     ),
-    ...design.surfaces.flatMap((s, i) =>
-      s.kind === 'hand'
-        ? s.controls.map((c, j) =>
-            need({
-              id: `control:${c.id}`,
-              what: `${loadName(design, c.loadId)}, ${controlWords(design, c)}${manyHands ? ` (${s.name})` : ''}`,
-              use: controlUse(c),
-              path: `/surfaces/${i}/controls/${j}/pin`,
-              chip: c.pin,
-              loadId: c.loadId,
-              controlId: c.id,
-            }),
-          )
-        : [],
+    ...wiredControls(design).map(({ control, surface, loadName, afar, path }) =>
+      need({
+        id: `control:${control.id}`,
+        what: `${loadName}, ${controlWords(design, control)}${manyHands || afar ? ` (${surface.name})` : ''}`,
+        use: controlUse(control),
+        path: `${path}/pin`,
+        chip: control.pin,
+        loadId: control.loadId,
+        controlId: control.id,
+      }),
     ),
-    ...ofBoxes(design),
     ...design.sensors.flatMap((sensor, i) =>
       sensorLines(sensor).map(line =>
         need({
@@ -105,6 +103,7 @@ export function needs(design: Design): Need[] {
           }),
         ),
     ),
+    ...wiresOfBoxes(design, serial),
     ...(design.front
       ? [
           need({
@@ -126,22 +125,31 @@ export function needs(design: Design): Need[] {
   ]
 }
 
-/** Controls of the surfaces by which this board asks others; they stand in the whole design. */
-function ofBoxes(design: Design): Need[] {
+/** The serial port of a board that asks another over a wire. */
+function wiresOfBoxes(design: Design, serial: ReturnType<typeof serialPins>): Need[] {
   const whole = wholeOf(design)
-  return boxesOf(whole, design.controllers[0]?.id ?? '').flatMap(box =>
-    box.controls.map((c, j) =>
+  return boxesOf(whole, design.controllers[0]?.id ?? '').flatMap(box => {
+    const link = linkOf(whole, box.linkId)
+    if (!hasSpeed(link)) return []
+    const path = inWhole(`/links/${whole.links.indexOf(link)}`)
+    const of = { path, linkId: link.id, fixed: true }
+    return [
       need({
-        id: `control:${c.id}`,
-        what: `${loadName(whole, c.loadId)}, ${controlWords(whole, c)} (${box.name})`,
-        use: controlUse(c),
-        path: inWhole(`/surfaces/${whole.surfaces.indexOf(box)}/controls/${j}/pin`),
-        chip: c.pin,
-        loadId: c.loadId,
-        controlId: c.id,
+        ...of,
+        id: `box-receive:${box.id}`,
+        what: `${box.name}, hears`,
+        use: { as: 'serial-in' },
+        chip: serial?.receive ?? -1,
       }),
-    ),
-  )
+      need({
+        ...of,
+        id: `box-send:${box.id}`,
+        what: `${box.name}, tells`,
+        use: { as: 'serial-out' },
+        chip: serial?.send ?? -1,
+      }),
+    ]
+  })
 }
 
 /**
@@ -238,16 +246,9 @@ function need(of: Pick<Need, 'id' | 'what' | 'use' | 'path' | 'chip'> & Partial<
 /** "button", or what it asks for where the load has several: "button for reverse". */
 function controlWords(design: Design, control: Control): string {
   const word = control.kind === 'push' ? 'button' : 'switch'
-  const several = design.surfaces.some(
-    s =>
-      s.kind !== 'panel'
-      && s.controls.some(
-        c => c.loadId === control.loadId && c.id !== control.id && c.asks !== control.asks,
-      ),
+  const several = wiredControls(design).some(
+    ({ control: c }) =>
+      c.loadId === control.loadId && c.id !== control.id && c.asks !== control.asks,
   )
   return several ? `${word} for ${control.asks}` : word
-}
-
-function loadName(design: Design, loadId: string): string {
-  return design.loads.find(l => l.id === loadId)?.name ?? loadId
 }

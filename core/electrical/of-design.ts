@@ -3,7 +3,6 @@
  * edit where one helps.
  */
 import type { BoardProfile } from '../boards/schema'
-import { handSurfaces } from '../design/find'
 import { hasModule, hasSpeed } from '../design/links/traits'
 import { boardOf, frontOf } from '../design/pins'
 import type { Control, Design, Load } from '../design/schema'
@@ -22,6 +21,7 @@ import { uartClock } from './uart-clock'
 import { made, strongerPull, wettingAmps, type WiringSum } from './wiring-sum'
 import { isOpposed } from '../design/outputs/traits'
 import { classOf } from '../boards/classes'
+import { wiredControls } from '../design/wired'
 
 /**
  * `counted`: switchings of a bench run, from which the wear of memory is reckoned; without it a
@@ -32,11 +32,7 @@ export function sumsOf(design: Design, counted: Counted | null = null): WiringSu
     supplySum(design),
     pinSum(design),
     ...design.loads.flatMap((load, i) => loadSums(design, load, `/loads/${i}/wiring`, counted)),
-    ...handSurfaces(design).flatMap(s =>
-      s.controls.map((c, j) =>
-        controlSum(design, c, `/surfaces/${design.surfaces.indexOf(s)}/controls/${j}`),
-      ),
-    ),
+    ...wiredControls(design).map(({ control, path }) => controlSum(design, control, path)),
     ...design.sensors.flatMap((sensor, i) => sensorSums(design, sensor, `/sensors/${i}`)),
     ...design.links.flatMap((link, i) =>
       hasSpeed(link)

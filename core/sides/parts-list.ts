@@ -1,5 +1,4 @@
 /** The parts list: what has to be bought and soldered, and for what (CSV, RFC 4180). */
-import { handSurfaces } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import { hasSpeed, isWire } from '../design/links/traits'
 import { boardOf, frontOf } from '../design/pins'
@@ -10,6 +9,7 @@ import { valueOf } from '../electrical/sum'
 import { showQuantity } from '../units/quantity'
 import { csv } from './csv'
 import { sensorParts } from './sensors'
+import { wiredControls } from '../design/wired'
 
 export interface PartRow {
   count: number
@@ -127,20 +127,21 @@ function loadParts(design: Design): PartRow[] {
 }
 
 function controlParts(design: Design): PartRow[] {
-  return handSurfaces(design).flatMap(surface =>
-    surface.controls.flatMap(c => {
-      const load = design.loads.find(l => l.id === c.loadId)?.name ?? ''
-      const part = c.kind === 'push' ? 'push button' : 'latching switch'
-      return [
-        row(part, 'low voltage', `${surface.name}, ${load}`),
-        ...(c.pullOhms === null
-          ? []
-          : [
-              row('resistor', showQuantity(c.pullOhms, 'Ω'), `${surface.name}, pull-up of ${load}`),
-            ]),
-      ]
-    }),
-  )
+  return wiredControls(design).flatMap(({ control: c, surface, loadName }) => {
+    const part = c.kind === 'push' ? 'push button' : 'latching switch'
+    return [
+      row(part, 'low voltage', `${surface.name}, ${loadName}`),
+      ...(c.pullOhms === null
+        ? []
+        : [
+            row(
+              'resistor',
+              showQuantity(c.pullOhms, 'Ω'),
+              `${surface.name}, pull-up of ${loadName}`,
+            ),
+          ]),
+    ]
+  })
 }
 
 const BETWEEN = 'wire between the boards'

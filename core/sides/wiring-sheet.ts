@@ -1,6 +1,5 @@
 /** What is soldered: the wiring table (CSV, RFC 4180), and the checklist of uploading. */
 import { pinOf } from '../boards/boards'
-import { handSurfaces } from '../design/find'
 import { canSketch } from './sketch'
 import { fingerprint } from '../design/fingerprint'
 import { hasModule } from '../design/links/traits'
@@ -14,6 +13,7 @@ import { showQuantity } from '../units/quantity'
 import { csv } from './csv'
 import { isFollower } from '../design/outputs/traits'
 import { sensorWiring } from './sensors'
+import { wiredControls } from '../design/wired'
 
 export interface WiringRow {
   pin: string
@@ -99,9 +99,7 @@ function throughWords(design: Design, need: Need): string {
     return need.use.as === 'serial-in'
       ? 'transmit line of the module'
       : `receive line of the module${boardOf(design).logicVolts > 3.6 ? ', through a divider of 1 kΩ and 2 kΩ to 3.3 V' : ''}`
-  const control = handSurfaces(design)
-    .flatMap(s => s.controls)
-    .find(c => c.id === need.controlId)
+  const control = wiredControls(design).find(c => c.control.id === need.controlId)?.control
   if (!control) return ''
   const pull =
     control.pullOhms === null

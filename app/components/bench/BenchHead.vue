@@ -75,8 +75,11 @@ function slide(surfaceId: string, value: number | number[]): void {
   bench.act({ do: 'slide', surfaceId, loadId: bench.loadId, want: String(value) })
   bench.run()
 }
+/** What hangs on a wall or is a board itself is pressed there; knobs and sensors stand above. */
+const isWired = (surface: Surface) =>
+  surface.kind === 'hand' || (surface.kind === 'peer' && surface.boardId !== null)
 const controlsOf = (surface: Surface) =>
-  surface.kind === 'hand'
+  surface.kind !== 'panel'
     ? surface.controls.filter(c => actsOn(props.design, c, bench.loadId ?? '').length > 0)
     : []
 /** Scenes that a surface asks for and that set the load shown. */
@@ -124,7 +127,7 @@ function tap(surfaceId: string, want: string): void {
         <strong>{{ column.surface.name }}</strong><span class="second small">{{
           words(column.surface)
         }}</span>
-        <div v-if="column.surface.kind === 'hand'" class="keys">
+        <div v-if="isWired(column.surface)" class="keys">
           <template v-if="load"
             ><WallControl
               v-for="c in controlsOf(column.surface)"
@@ -133,7 +136,10 @@ function tap(surfaceId: string, want: string): void {
               :load="load"
               :control="c"
           /></template>
-          <span v-if="!controlsOf(column.surface).length" class="second">no control</span>
+          <span v-if="column.surface.kind !== 'hand' && keyOf(column.surface)" class="small">{{
+            shownLabel(load!.output, shown(column.surface.id), null, connected(column.surface.id))
+          }}</span>
+          <span v-else-if="!controlsOf(column.surface).length" class="second">no control</span>
         </div>
         <div
           v-for="key in [keyOf(column.surface)].filter(k => k !== null)"
@@ -200,7 +206,7 @@ function tap(surfaceId: string, want: string): void {
           </button>
         </div>
         <span v-else-if="!scenesOf(column.surface).length" class="second keys">no key</span>
-        <div v-if="scenesOf(column.surface).length" class="keys">
+        <div v-if="!isWired(column.surface) && scenesOf(column.surface).length" class="keys">
           <button
             v-for="s in scenesOf(column.surface)"
             :key="s.id"

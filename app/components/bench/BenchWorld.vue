@@ -6,18 +6,33 @@ import { loadOf } from '../../../core/design/find'
 import type { Design, Sensor } from '../../../core/design/schema'
 import { targetWords } from '../../../core/design/targets'
 import { useBenchStore } from '../../stores/bench'
-import { isKnob, isReceiver } from '../../../core/design/sensors/traits'
+import { rawOf } from '../../../core/controller/sticks'
+import { wholeOf } from '../../../core/design/part'
+import { sensorsOfBoxes } from '../../../core/design/wired'
+import { asksByWay, isKnob, isReceiver } from '../../../core/design/sensors/traits'
 
 const props = defineProps<{ design: Design }>()
 const bench = useBenchStore()
+/** Those of this board, then those of boxes that speak to it. */
+const things = computed(() => [
+  ...props.design.sensors.map(sensor => ({ sensor, whose: '' })),
+  ...sensorsOfBoxes(props.design).map(({ sensor, box }) => ({ sensor, whose: `${box.name}: ` })),
+])
+const whole = computed(() => wholeOf(props.design))
+const SIDES = [
+  ['left', '←', 'to the left'],
+  ['up', '↑', 'up'],
+  ['down', '↓', 'down'],
+  ['right', '→', 'to the right'],
+] as const
 const raw = (s: Sensor) => (void bench.tick, bench.bench?.raw(s.id) ?? [])
 const words = (s: Sensor) => readingWords(s, readingText(s, raw(s)))
 type Remote = Extract<Sensor, { kind: 'infrared' }>
 const keyWords = (s: Remote, i: number) => {
   const key = s.keys[i]
   if (!key) return ''
-  const words = targetWords(props.design, key)
-  return 'loadId' in key ? `${loadOf(props.design, key.loadId).name} ${words}` : words
+  const words = targetWords(whole.value, key)
+  return 'loadId' in key ? `${loadOf(whole.value, key.loadId).name} ${words}` : words
 }
 /** One frame: a key that is tapped. */
 function down(sensorId: string, key: number): void {
@@ -36,9 +51,9 @@ function sense(sensorId: string, value: number[]): void {
 
 <template>
   <div class="world">
-    <div v-for="s in design.sensors" :key="s.id" class="thing">
+    <div v-for="{ sensor: s, whose } in things" :key="s.id" class="thing">
       <span class="name"
-        >{{ s.name }}<span v-if="hasReading(s)" class="wire"> {{ words(s) }}</span></span
+        >{{ whose }}{{ s.name }}<span v-if="hasReading(s)" class="wire"> {{ words(s) }}</span></span
       >
       <span v-if="isKnob(s)" class="row" @wheel.prevent="turn(s.id, $event.deltaY < 0 ? 1 : -1)">
         <el-button size="small" :aria-label="`${s.name} down`" @click="turn(s.id, -1)">↺</el-button
@@ -49,6 +64,18 @@ function sense(sensorId: string, value: number[]): void {
           keyWords(s, i)
         }}</el-button>
         <span v-if="!s.keys.length" class="second small">no keys learnt</span>
+      </span>
+      <span v-else-if="asksByWay(s)" class="row">
+        <HoldKey
+          v-for="[side, sign, where] in SIDES"
+          :key="side"
+          class="side"
+          :aria-label="`${s.name}, push ${where}`"
+          :title="`push ${where}`"
+          @down="sense(s.id, [...rawOf(s, side)])"
+          @up="sense(s.id, [...rawOf(s, 'rest')])"
+          >{{ sign }}</HoldKey
+        >
       </span>
       <WorldKnob v-else :sensor="s" :raw="raw(s)" @change="sense(s.id, $event)" />
     </div>
@@ -78,6 +105,14 @@ function sense(sensorId: string, value: number[]): void {
 }
 .row :deep(.el-button) {
   margin: 0;
+}
+.side {
+  min-width: 28px;
+  min-height: 26px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 3px;
+  background: var(--raised);
+  color: inherit;
 }
 .name {
   white-space: nowrap;

@@ -25,11 +25,14 @@ const message = computed(() =>
     ? maybeMessage(linkOf(props.design, surface.value.linkId), props.loadId)
     : undefined,
 )
-const controls = computed(() =>
+/** Controls stand on walls, and on boxes that are boards. */
+const wired = computed(() =>
   surface.value?.kind === 'hand'
-    ? surface.value.controls.filter(c => c.loadId === props.loadId)
-    : [],
+  || (surface.value?.kind === 'peer' && surface.value.boardId !== null)
+    ? surface.value
+    : null,
 )
+const controls = computed(() => wired.value?.controls.filter(c => c.loadId === props.loadId) ?? [])
 const here = computed(() => findings.of(props.surfaceId, props.loadId))
 const verdict = computed(() =>
   findings.verdicts[props.loadId]?.surfaces.find(s => s.surfaceId === props.surfaceId),
@@ -79,11 +82,17 @@ function takeOff(): void {
     <section v-for="control in controls" :key="control.id">
       <ControlTicket :design="design" :control="control" />
     </section>
-    <section v-if="controls.length && controls.length < 8">
+    <section v-if="wired && (controls.length || message) && controls.length < 8">
       <el-button
         size="small"
         @click="designs.apply({ type: 'addControl', surfaceId, loadId, kind: 'push' })"
-        >Another push button</el-button
+        >{{
+          controls.length ? 'Another push button' : 'A push button on its board'
+        }}</el-button><el-button
+        v-if="wired.kind === 'peer'"
+        size="small"
+        @click="designs.apply({ type: 'addControl', surfaceId, loadId, kind: 'latching' })"
+        >A switch</el-button
       >
     </section>
     <section v-if="!message && !controls.length" class="second">Nothing here yet.</section>

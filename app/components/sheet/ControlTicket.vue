@@ -9,6 +9,15 @@ import { useDesignStore } from '../../stores/design'
 const props = defineProps<{ design: Design; control: Control }>()
 const designs = useDesignStore()
 const output = computed(() => loadOf(props.design, props.control.loadId).output)
+/** The board whose pins it is wired to. */
+const part = computed(() => {
+  const box = props.design.surfaces.find(
+    s => s.kind === 'peer' && s.controls.some(c => c.id === props.control.id),
+  )
+  const boardId =
+    box?.kind === 'peer' ? box.boardId : loadOf(props.design, props.control.loadId).controllerId
+  return designs.partOf(boardId ?? '') ?? props.design
+})
 const asks = computed(() => asksOf(output.value, props.control.kind))
 /** Scenes that set its load, so that it can ask for them. */
 const scenes = computed(() =>
@@ -33,7 +42,7 @@ function ask(what: string): void {
     <dt>Pin</dt>
     <dd>
       <PinSelect
-        :design="design"
+        :design="part"
         :pin="control.pin"
         label="Pin of the control"
         @change="

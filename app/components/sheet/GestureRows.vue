@@ -4,7 +4,7 @@
  * its own.
  */
 import type { Control, Design } from '../../../core/design/schema'
-import { loadOf } from '../../../core/design/find'
+import { linkOf, loadOf, maybeMessage } from '../../../core/design/find'
 import { targetOf, wishesFor, wishOf } from '../../composables/wishes'
 import { useDesignStore } from '../../stores/design'
 import { isHeld } from '../../../core/design/outputs/traits'
@@ -23,10 +23,18 @@ const set = (patch: Partial<Pick<Push, 'gestures' | 'doubleMs' | 'holdMs'>>) =>
 /** A load that is on while held takes the button for itself. */
 const takes = computed(() => !isHeld(loadOf(props.design, props.control.loadId).output))
 const wishes = computed(() => {
+  const box = props.design.surfaces.find(
+    s => s.kind === 'peer' && s.controls.some(c => c.id === props.control.id),
+  )
+  const link = box?.kind === 'peer' ? linkOf(props.design, box.linkId) : null
   const { controllerId } = loadOf(props.design, props.control.loadId)
   return wishesFor(
     props.design,
-    props.design.loads.filter(l => l.controllerId === controllerId && !isHeld(l.output)),
+    props.design.loads.filter(
+      l =>
+        !isHeld(l.output)
+        && (link ? maybeMessage(link, l.id) !== undefined : l.controllerId === controllerId),
+    ),
   )
 })
 const of = (on: Row['on']) => props.control.gestures.find(g => g.on === on)

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The selected surface: belief of a panel, its link and timing, or sight of hand controls. */
-import { linkOf, surfaceOf } from '../../../core/design/find'
+import { SHIPPED } from '../../../core/boards/boards'
+import { linkOf, loadOf, surfaceOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
 import { applyEdit, describeEdit, type Edit } from '../../../core/design/edits/edits'
 import { sceneCode } from '../../../core/messages/assign'
@@ -42,6 +43,28 @@ function askFor(scenes: string[]): void {
       : set,
   )
 }
+/** What is wired to its board asks for, in words. */
+const asksFor = computed(() => {
+  const box = surface.value
+  if (box?.kind !== 'peer') return ''
+  return [
+    ...box.keys.map(k => loadOf(props.design, k.loadId).name),
+    ...box.scenes.map(id => `scene ${props.design.scenes.find(s => s.id === id)?.name ?? id}`),
+  ].join(', ')
+})
+const NEW = 'new '
+const others = computed(() =>
+  props.design.controllers.filter(c => c.id !== link.value?.controllerId),
+)
+const newBoards = computed(() => [...SHIPPED, ...props.design.boards])
+function takeBoard(id: string): void {
+  const { surfaceId } = props
+  designs.apply(
+    id.startsWith(NEW)
+      ? { type: 'setBoxBoard', surfaceId, board: id.slice(NEW.length) }
+      : { type: 'setBoxBoard', surfaceId, boardId: id || null },
+  )
+}
 const belief = (patch: Record<string, unknown>) =>
   designs.apply({ type: 'setBelief', surfaceId: props.surfaceId, patch })
 </script>
@@ -66,7 +89,9 @@ const belief = (patch: Record<string, unknown>) =>
           >It has a lamp or pointer for what it switches</el-checkbox
         >
         <dl class="facts">
-          <template v-if="surface.kind === 'peer' && design.scenes.length">
+          <template
+            v-if="surface.kind === 'peer' && surface.boardId === null && design.scenes.length"
+          >
             <dt>Asks for scenes</dt>
             <dd>
               <el-select
@@ -141,6 +166,54 @@ const belief = (patch: Record<string, unknown>) =>
           </dd>
         </dl>
       </section>
+      <section v-if="surface.kind === 'peer'">
+        <h3 class="title">What is inside</h3>
+        <dl class="facts">
+          <dt>Its board</dt>
+          <dd>
+            <el-select
+              :model-value="surface.boardId ?? ''"
+              :empty-values="[null]"
+              size="small"
+              aria-label="Its board"
+              @change="takeBoard"
+              ><el-option value="" label="not drawn here" /><el-option
+                v-for="c in others"
+                :key="c.id"
+                :value="c.id"
+                :label="c.name" /><el-option
+                v-for="b in newBoards"
+                :key="b.id"
+                :value="NEW + b.id"
+                :label="`new: ${b.name}`"
+            /></el-select>
+          </dd>
+          <template v-if="surface.boardId !== null">
+            <dt>Sends every</dt>
+            <dd>
+              <NumberField
+                :value="surface.leastMs"
+                :max="10000"
+                unit="ms"
+                label="Sends at most every, 0 is as often as asked"
+                @change="
+                  leastMs => designs.apply({ type: 'setPeer', surfaceId, patch: { leastMs } })
+                "
+              />
+            </dd>
+            <dt>Asks for</dt>
+            <dd>{{ asksFor || 'nothing yet' }}</dd>
+          </template>
+        </dl>
+        <p v-if="surface.boardId === null" class="second small">
+          As a board of the design it has pins, buttons, knobs and sensors of its own, and the bench
+          plays them.
+        </p>
+        <p v-else class="second small">
+          Buttons and switches: press a cell of its column. Knobs, sticks and sensors: on the
+          <NuxtLink :to="`/d/${design.id}/wiring`">wiring</NuxtLink> of its board.
+        </p>
+      </section>
       <LinkFields :design="design" :link="link" />
     </template>
     <section v-for="(f, i) in findings.of(surfaceId, null)" :key="f.code + i">
@@ -155,6 +228,9 @@ section :deep(.finding) {
 }
 dd {
   overflow-wrap: anywhere;
+}
+dl + p {
+  margin-top: 6px;
 }
 h3 {
   margin-bottom: 6px;

@@ -3,7 +3,7 @@
 import { pinOf } from '../../../core/boards/boards'
 import { sourceOf } from '../../../core/boards/schema'
 import { troubles } from '../../../core/boards/hazards'
-import { handSurfaces } from '../../../core/design/find'
+import { wiredControls } from '../../../core/design/wired'
 import { boardOf, pinLabel, type Need } from '../../../core/design/pins'
 import type { Design } from '../../../core/design/schema'
 import type { WiringSum } from '../../../core/electrical/wiring-sum'
@@ -15,10 +15,8 @@ const designs = useDesignStore()
 const load = computed(() =>
   props.need.line === null ? undefined : props.design.loads.find(l => l.id === props.need.loadId),
 )
-const control = computed(() =>
-  handSurfaces(props.design)
-    .flatMap(s => s.controls)
-    .find(c => c.id === props.need.controlId),
+const control = computed(
+  () => wiredControls(props.design).find(c => c.control.id === props.need.controlId)?.control,
 )
 const pin = computed(() => pinOf(boardOf(props.design), props.need.chip))
 const wrong = computed(() => (pin.value ? troubles(pin.value, props.need.use) : []))

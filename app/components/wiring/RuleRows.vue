@@ -2,6 +2,8 @@
 /** What the controller does by itself when a reading crosses a limit. */
 import { loadOf } from '../../../core/design/find'
 import { unitOf } from '../../../core/design/items'
+import { wholeOf } from '../../../core/design/part'
+import { loadsInReach, scenesInReach } from '../../../core/design/wired'
 import type { Design, Rule, Sensor } from '../../../core/design/schema'
 import { fullOf, restOf, valuesOf, valueWords } from '../../../core/design/values'
 import { useDesignStore } from '../../stores/design'
@@ -9,10 +11,11 @@ import { isContact, isStick } from '../../../core/design/sensors/traits'
 
 const props = defineProps<{ design: Design; sensor: Sensor }>()
 const designs = useDesignStore()
-const rules = computed(() => props.design.rules.filter(r => r.sensorId === props.sensor.id))
-const own = computed(() =>
-  props.design.loads.filter(l => l.controllerId === props.sensor.controllerId),
-)
+/** With what they ask of other boards, which a part leaves out. */
+const whole = computed(() => wholeOf(props.design))
+const rules = computed(() => whole.value.rules.filter(r => r.sensorId === props.sensor.id))
+const own = computed(() => loadsInReach(props.design))
+const scenes = computed(() => scenesInReach(props.design))
 const worded = computed(() => isContact(props.sensor) || isStick(props.sensor))
 const WHENS: Record<Rule['when'], string> = {
   above: 'rises above',
@@ -74,7 +77,7 @@ function setScene(rule: Rule, id: string): void {
 function setLoad(rule: Rule, i: number, loadId: string): void {
   set(rule, {
     sets: rule.sets.map((s, j) =>
-      j === i ? { loadId, value: restOf(loadOf(props.design, loadId).output) } : s,
+      j === i ? { loadId, value: restOf(loadOf(whole.value, loadId).output) } : s,
     ),
   })
 }
@@ -129,7 +132,7 @@ function setLoad(rule: Rule, i: number, loadId: string): void {
         {{ ' ' }}
         <span class="second">{{ unitOf(sensor) }}</span>
       </div>
-      <div v-if="design.scenes.length" class="line">
+      <div v-if="scenes.length" class="line">
         <el-select
           :model-value="r.sceneId ?? ''"
           :empty-values="[null]"
@@ -137,7 +140,7 @@ function setLoad(rule: Rule, i: number, loadId: string): void {
           aria-label="What it sets"
           @change="(id: string) => setScene(r, id)"
           ><el-option value="" label="sets loads" /><el-option
-            v-for="s in design.scenes"
+            v-for="s in scenes"
             :key="s.id"
             :value="s.id"
             :label="`scene ${s.name}`"
@@ -161,10 +164,10 @@ function setLoad(rule: Rule, i: number, loadId: string): void {
               set(r, { sets: r.sets.map((x, j) => (j === i ? { ...x, value } : x)) })
           "
           ><el-option
-            v-for="v in valuesOf(loadOf(design, s.loadId).output)"
+            v-for="v in valuesOf(loadOf(whole, s.loadId).output)"
             :key="v"
             :value="v"
-            :label="valueWords(loadOf(design, s.loadId).output, v)"
+            :label="valueWords(loadOf(whole, s.loadId).output, v)"
         /></el-select>
         <button
           v-if="r.sets.length > 1"
@@ -202,7 +205,7 @@ function setLoad(rule: Rule, i: number, loadId: string): void {
         </button>
       </div>
     </div>
-    <el-button v-if="own.length && design.rules.length < 20" size="small" @click="add()">{{
+    <el-button v-if="own.length && whole.rules.length < 20" size="small" @click="add()">{{
       rules.length ? 'Another rule' : 'A rule'
     }}</el-button>
   </section>

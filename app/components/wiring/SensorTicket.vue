@@ -8,7 +8,7 @@ import { hasReading } from '../../../core/design/items'
 import { SENSORS } from '../../../core/design/sensors/rows'
 import { ladderReadings } from '../../../core/design/sensors/ladder'
 import { asksOf } from '../../../core/design/values'
-import { loadOf } from '../../../core/design/find'
+import { loadsInReach, scenesInReach } from '../../../core/design/wired'
 import { freePin } from '../../../core/design/pins'
 import type { Design, Sensor } from '../../../core/design/schema'
 import { targetOf, wishesFor, wishOf } from '../../composables/wishes'
@@ -31,8 +31,36 @@ const set = (patch: Record<string, unknown>) =>
 type Key = Extract<Sensor, { kind: 'infrared' }>['keys'][number]
 type Calibration = NonNullable<Extract<Sensor, { kind: 'analog' }>['calibration']>
 type Divider = NonNullable<Extract<Sensor, { kind: 'analog' }>['divider']>
-const asksFor = (loadId: string) => asksOf(loadOf(props.design, loadId).output, 'push')
-const wishes = computed(() => wishesFor(props.design, props.design.loads))
+/** Its own loads, and those that a box asks for over its link. */
+const loads = computed(() => loadsInReach(props.design))
+const wishes = computed(() => wishesFor({ scenes: scenesInReach(props.design) }, loads.value))
+const asksFor = (loadId: string) => {
+  const load = loads.value.find(l => l.id === loadId)
+  return load ? asksOf(load.output, 'push') : []
+}
+type Ways = Extract<Sensor, { kind: 'two-axis' }>['ways']
+const SIDES: Record<Ways[number]['on'], string> = {
+  up: 'Pushed up',
+  down: 'Pushed down',
+  left: 'Pushed left',
+  right: 'Pushed right',
+  rest: 'Let go',
+}
+function askBySide(ways: Ways, on: Ways[number]['on'], wish: string): void {
+  const others = ways.filter(w => w.on !== on)
+  const order = Object.keys(SIDES)
+  set({
+    ways: wish
+      ? [...others, { on, ...targetOf(wish) }].toSorted(
+          (a, b) => order.indexOf(a.on) - order.indexOf(b.on),
+        )
+      : others,
+  })
+}
+const askedBySide = (ways: Ways, on: Ways[number]['on']) => {
+  const way = ways.find(w => w.on === on)
+  return way ? wishOf(way) : ''
+}
 const wrong = ref('')
 
 /** Codes of remotes are written in hexadecimal, with or without 0x. */
@@ -57,7 +85,7 @@ function hex(keys: readonly Key[], i: number, which: 'address' | 'command', even
   if (value >= 0) setKey(keys, i, { [which]: value })
 }
 function addKey(keys: readonly Key[]): void {
-  const [load] = props.design.loads
+  const [load] = loads.value
   if (load)
     set({
       keys: [
@@ -184,7 +212,7 @@ const broken = computed(() =>
             size="small"
             aria-label="Load that it turns"
             @change="(loadId: string) => set({ loadId })"
-            ><el-option v-for="l in design.loads" :key="l.id" :value="l.id" :label="l.name"
+            ><el-option v-for="l in loads" :key="l.id" :value="l.id" :label="l.name"
           /></el-select>
         </dd>
       </template>
@@ -272,6 +300,48 @@ const broken = computed(() =>
             @change="degrees => set({ degrees })"
           />
         </dd>
+        <template v-if="loads.length">
+          <template v-for="(words, on) in SIDES" :key="on">
+            <dt>{{ words }}</dt>
+            <dd>
+              <el-select
+                :model-value="askedBySide(sensor.ways, on)"
+                :empty-values="[null]"
+                size="small"
+                :aria-label="words"
+                @change="(wish: string) => isStick(sensor) && askBySide(sensor.ways, on, wish)"
+                ><el-option value="" label="nothing" /><el-option
+                  v-for="w in wishes"
+                  :key="w.value"
+                  :value="w.value"
+                  :label="w.label"
+              /></el-select>
+            </dd>
+          </template>
+        </template>
+        <template v-if="sensor.ways.length">
+          <dt>At rest below</dt>
+          <dd>
+            <NumberField
+              :value="sensor.deadZone"
+              :min="1"
+              :max="90"
+              unit="%"
+              label="At rest below"
+              @change="deadZone => set({ deadZone })"
+            />
+          </dd>
+          <dt>Steps again every</dt>
+          <dd>
+            <NumberField
+              :value="sensor.repeatMs"
+              :max="10000"
+              unit="ms"
+              label="Steps again every, 0 is never"
+              @change="repeatMs => set({ repeatMs })"
+            />
+          </dd>
+        </template>
       </template>
       <template v-if="isLadder(sensor)">
         <dt>Unit</dt>
@@ -412,7 +482,7 @@ const broken = computed(() =>
         </tbody>
       </table>
       <el-button
-        v-if="design.loads.length && sensor.keys.length < 60"
+        v-if="loads.length && sensor.keys.length < 60"
         size="small"
         @click="addKey(sensor.keys)"
         >Another key</el-button

@@ -68,6 +68,7 @@ const percent = (used: number) => (used > 99 ? '> 9900 %' : `${Math.round(used *
 }
 .limits {
   margin: 6px 0;
+  grid-template-columns: minmax(0, 1fr) auto;
 }
 .limits dd {
   display: flex;

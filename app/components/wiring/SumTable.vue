@@ -5,6 +5,7 @@
  */
 import type { WiringSum } from '../../../core/electrical/wiring-sum'
 import { loadOf } from '../../../core/design/find'
+import { wiredControls } from '../../../core/design/wired'
 import { needs } from '../../../core/design/pins'
 import type { Design } from '../../../core/design/schema'
 
@@ -12,8 +13,10 @@ const props = defineProps<{ design: Design; sums: WiringSum[]; selected: string 
 const emit = defineEmits<{ select: [needId: string | null] }>()
 /** Where each sum belongs: the need that a press opens, and the name of its part. */
 function partOf(of: WiringSum): string {
-  if (of.loadId)
-    return `${loadOf(props.design, of.loadId).name}${of.controlId ? ', hand control' : ''}`
+  // A control may ask for a load of another board.
+  const wired = wiredControls(props.design).find(c => c.control.id === of.controlId)
+  if (wired) return `${wired.loadName}, hand control`
+  if (of.loadId) return loadOf(props.design, of.loadId).name
   if (of.path.startsWith('/front')) return props.design.front?.name ?? ''
   const linkId = linkIdOf(of)
   return (

@@ -134,8 +134,8 @@ export class Hands extends Loads {
   }
 
   /**
-   * A stick that points elsewhere: what it held is let go, what it points to is asked for. The first
-   * reading only says where it stands.
+   * A stick that points elsewhere: what it held is let go, what it points to is asked for. The
+   * first reading only says where it stands.
    */
   protected point(index: number, raw: Raw): void {
     const { stick, targets } = this.program.sticks[index] as Program['sticks'][number]

@@ -4,6 +4,8 @@ import { controllerOf, dropReading, EditRefused, listed, nextPin, sensorOf, setA
 import { newSensor, sensorLines, SENSORS } from '../sensors/rows'
 import type { Sensor, SensorKind } from '../schema'
 import { freshId } from '../ids'
+import { loadsInReach } from '../wired'
+import { partOf } from '../part'
 import { isKnob } from '../sensors/traits'
 import { isOpposed } from '../outputs/traits'
 
@@ -17,7 +19,7 @@ export const sensorsEdits = {
           freshId(a.name, 'sensor', d.sensors),
           a.name,
           controllerId,
-          a.loadId ?? d.loads.find(l => l.controllerId === controllerId)?.id ?? '',
+          a.loadId ?? loadsInReach(partOf(d, controllerId))[0]?.id ?? '',
         )
         if (isKnob(sensor) && !sensor.loadId)
           throw new EditRefused('a knob turns a load; name the first load on the sheet')

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { sensorsOfBoxes } from '../../../../core/design/wired'
 import { useDesignStore } from '../../../stores/design'
 import { useBenchStore } from '../../../stores/bench'
 import { useSelectionStore } from '../../../stores/selection'
@@ -45,7 +46,10 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
       <BenchTools :design="bench.part" :loads="designs.design.loads" />
       <template v-if="bench.part.loads.length">
         <BenchHead :design="bench.part" :columns="columns" />
-        <BenchWorld v-if="bench.part.sensors.length" :design="bench.part" />
+        <BenchWorld
+          v-if="bench.part.sensors.length || sensorsOfBoxes(bench.part).length"
+          :design="bench.part"
+        />
         <BenchTimeline :design="bench.part" :columns="columns" />
       </template>
       <p v-else class="second empty">

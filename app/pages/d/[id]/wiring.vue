@@ -10,6 +10,7 @@ import {
   fittingBoard,
   type Need,
 } from '../../../../core/design/pins'
+import { loadsInReach } from '../../../../core/design/wired'
 import { SENSORS } from '../../../../core/design/sensors/rows'
 import type { SensorKind } from '../../../../core/design/sensors/schema'
 import { upperFirst } from '../../../../core/units/format'
@@ -25,6 +26,7 @@ const free = ref(false)
 const controllerId = ref('')
 /** One board at a time: the part of the design with what is wired to it. */
 const design = computed(() => designs.partOf(controllerId.value) ?? designs.parts[0]?.part ?? null)
+const reach = computed(() => (design.value ? loadsInReach(design.value) : []))
 const controller = computed(() => design.value?.controllers[0] ?? null)
 const selection = useSelectionStore()
 onMounted(() => {
@@ -109,6 +111,7 @@ function addSensor(kind: SensorKind): void {
       kind,
       name: upperFirst(SENSORS[kind].words.replace(/ \(.*/, '')),
       controllerId: controller.value?.id,
+      loadId: reach.value[0]?.id,
     })
   )
     return
@@ -163,7 +166,7 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
                 v-for="({ words, needsLoad }, kind) in SENSORS"
                 :key="kind"
                 :command="kind"
-                :disabled="needsLoad && !design.loads.length"
+                :disabled="needsLoad && !reach.length"
                 >{{ words }}</el-dropdown-item
               ></el-dropdown-menu
             ></template
