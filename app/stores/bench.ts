@@ -8,6 +8,7 @@ import { busySteps } from '../../core/bench/busy'
 import type { Action, BenchScript } from '../../core/bench/script'
 import type { Recording, Role } from '../../core/bench/recording'
 import type { Design } from '../../core/design/schema'
+import { seated } from '../../core/design/seats'
 import type { Understood } from '../../core/surfaces/surface'
 import { useDesignStore } from './design'
 
@@ -43,12 +44,13 @@ export const useBenchStore = defineStore('bench', () => {
   const script = shallowRef<BenchScript | null>(null)
 
   /** The part with the controller of the load shown: one board is played at a time. */
-  const part = computed(
-    () =>
-      designs.parts.find(p => p.part.loads.some(l => l.id === loadId.value))?.part
-      ?? designs.parts[0]?.part
-      ?? null,
-  )
+  const part = computed(() => {
+    const { part: design } =
+      designs.parts.find(p => p.part.loads.some(l => l.id === loadId.value))
+      ?? designs.parts[0]
+      ?? {}
+    return design ? seated(design) : null
+  })
 
   watch(
     part,

@@ -6,6 +6,7 @@
  */
 import { loadOf, maybeMessage, farSurfaceOf, farSurfaces } from '../design/find'
 import { wholeOf } from '../design/part'
+import { seated } from '../design/seats'
 import { boardOf } from '../design/pins'
 import { pinOf } from '../boards/boards'
 import type { Design, Link } from '../design/schema'
@@ -68,6 +69,8 @@ const MOST_CHATTER = 24
 const BURST_MS = 40
 
 export class Bench {
+  /** With a link for each panel and box. */
+  readonly design: Design
   readonly trace: Trace
   readonly figures: Figures
   readonly recorded: BenchScript['steps'] = []
@@ -104,11 +107,13 @@ export class Bench {
    * connections happen at once.
    */
   constructor(
-    readonly design: Design,
+    given: Design,
     readonly seed = 1,
     fates?: BenchScript['fates'] | FateOf,
     readonly tracing = true,
   ) {
+    const design = (this.design = seated(given))
+    const whole = wholeOf(design)
     const stream = (name: string) => seededRandom(streamSeed(seed, name))
     this.program = compileController(design)
     this.controller = new Machine(this.program, startWorking(this.program))
@@ -166,11 +171,12 @@ export class Bench {
       ),
     )
     this.lineLevels = design.loads.map(l => linesOf(l.output).map(() => null))
-    this.boxes = surfaces.flatMap(s =>
-      s.kind === 'peer' && s.boardId !== null
-        ? (Box.of(wholeOf(design), s, this.aroundBox, stream) ?? [])
-        : [],
-    )
+    this.boxes = surfaces.flatMap(({ id }) => {
+      const s = whole.surfaces.find(x => x.id === id)
+      return s?.kind === 'peer' && s.boardId !== null
+        ? (Box.of(whole, s, this.aroundBox, stream) ?? [])
+        : []
+    })
     for (const box of this.boxes) box.boot()
     this.boot()
     for (const link of this.links) this.connections.connect(link)

@@ -12,6 +12,7 @@ import { runScript, type Bench } from './bench'
 import { judgedAt, type Action, type BenchScript, type Expectation } from './script'
 import { at, differs, indexAt, type Trace } from './trace'
 import { isHeld, isSwitched, limitsOf } from '../design/outputs/traits'
+import { seated } from '../design/seats'
 
 export interface Drill {
   id: string
@@ -44,7 +45,7 @@ type Step = BenchScript['steps'][number]
 
 /** Drills for a load; those that the design has no part for are left out. */
 export function drillsFor(design: Design, loadId: string, seed = 1): Drill[] {
-  return new Drills(design, loadId, seed).all()
+  return new Drills(seated(design), loadId, seed).all()
 }
 
 class Drills {

@@ -14,6 +14,7 @@ import { Bench } from './bench'
 import { Histogram } from './histogram'
 import type { Action } from './script'
 import { isHeld } from '../design/outputs/traits'
+import { seated } from '../design/seats'
 
 const perDay = z.number().min(0).max(2000)
 export const profileSchema = z.strictObject({
@@ -86,15 +87,17 @@ const WAKES_MS = 7 * 3_600_000
 const WAKING_MS = 16 * 3_600_000
 
 export class ProfileRun {
+  readonly design: Design
   readonly bench: Bench
   private readonly daily: number[][] = []
   private last: number[]
   private readonly fold = new Map<string, number>()
 
   constructor(
-    readonly design: Design,
+    given: Design,
     readonly profile: UseProfile,
   ) {
+    const design = (this.design = seated(given))
     this.bench = new Bench(design, profile.seed, undefined, false)
     if (profile.bounce) this.bench.act({ do: 'contacts', bounce: true })
     this.last = this.totals()

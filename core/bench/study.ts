@@ -12,6 +12,7 @@ import { Histogram } from './histogram'
 import type { Action, BenchScript } from './script'
 import type { Trace } from './trace'
 import { isHeld } from '../design/outputs/traits'
+import { seated } from '../design/seats'
 
 /** `away`: the share of runs in which each link is out of reach for a while around the change. */
 export interface StudyPlan {
@@ -57,13 +58,15 @@ const SPREAD_MS = 2000
 
 export class Study {
   done = 0
+  readonly design: Design
   private readonly cells: Cell[]
   private events = 0
 
   constructor(
-    readonly design: Design,
+    given: Design,
     readonly plan: StudyPlan = NEW_STUDY,
   ) {
+    const design = (this.design = seated(given))
     this.cells = farSurfaces(design).flatMap((s, surface) =>
       design.loads.flatMap((l, load) =>
         showsState(s) && maybeMessage(linkOf(design, s.linkId), l.id)

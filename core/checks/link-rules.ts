@@ -25,6 +25,8 @@ import { reportText, rows, codesSaid } from '../messages/table'
 import { finding, onLink, type Finding, type Rule } from './finding'
 import { isPulse } from '../design/outputs/traits'
 import { classOf } from '../boards/classes'
+import { speakersOn } from '../design/seats'
+import { seconds } from '../units/format'
 
 /** Low-energy Bluetooth needs a radio of the board's own. */
 function lowEnergyTrouble(design: Design, link: Link, own: BoardProfile): Finding[] {
@@ -274,6 +276,28 @@ const silentDangers: Rule = design =>
     }),
   )
 
+/** The board remembers numbers by link: what one sender used is a repeat from another. */
+const numbersShared: Rule = design =>
+  design.links.flatMap((link): Finding[] => {
+    const speakers = speakersOn(design, link.id)
+    if (!link.numbered || speakers.length < 2) return []
+    return [
+      finding({
+        ...onLink(design, link, '/numbered'),
+        code: 'numbers-shared',
+        severity: 'warn',
+        title: `${speakers.map(s => s.name).join(' and ')} number their commands on one link`,
+        reason: `Each counts for itself. A command with a number that another of them used within ${seconds(link.numbered.windowMs)} is taken for a repeat: it is answered and does nothing. Bench and proof see a connection for each, where that cannot happen. Way out: a link for each, or commands without numbers.`,
+        fixes: [
+          {
+            words: 'No numbers on this link',
+            edit: { type: 'setLink', linkId: link.id, patch: { numbered: null } },
+          },
+        ],
+      }),
+    ]
+  })
+
 /**
  * Requests that a small board answers in a second beside its work: a figure of that class, to be
  * measured on the real one.
@@ -448,6 +472,7 @@ const equalRoutes: Rule = design =>
   })
 
 export const LINK_RULES: readonly Rule[] = [
+  numbersShared,
   shortQueue,
   twoRadios,
   unplannedRequests,

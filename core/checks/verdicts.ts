@@ -9,12 +9,14 @@ import { neighboursOf, project } from '../proof/project'
 import { prove, type Verdict } from '../proof/prove'
 import { Searched } from '../proof/same'
 import { DEFAULT_BOUNDS } from '../proof/bounds'
+import { seated } from '../design/seats'
 
 export class VerdictCache {
   private readonly memo = new Map<string, Verdict>()
   private readonly searched = new Searched()
 
-  verdict(design: Design, loadId: string, neighbours = neighboursOf(design)): Verdict {
+  verdict(given: Design, loadId: string, neighbours = neighboursOf(given)): Verdict {
+    const design = seated(given)
     // Times count for the replay of a story, so the key holds the whole part of the design, not
     // only the projection. So do the settings of links that the search leaves out, and what is told
     // about them.

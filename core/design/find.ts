@@ -69,12 +69,13 @@ export function farSurfaceOf(design: Design, surfaceId: string): FarSurface {
 export function maybeFarSurfaceOn(design: Design, linkId: string): FarSurface | undefined {
   return farSurfaces(design).find(s => s.linkId === linkId)
 }
-/** What people call a link: the surface that speaks over it, else its own name. */
+/** What people call a link: its surface, where one speaks over it; else its own name. */
 export function linkTitle(design: Design, link: Link): string {
-  return maybeFarSurfaceOn(design, link.id)?.name ?? link.name
+  const [first, ...others] = farSurfaces(design).filter(s => s.linkId === link.id)
+  return first && !others.length ? first.name : link.name
 }
 /** Panels and boxes: what commands or shows over a link. */
-export function farSurfaces(design: Design): FarSurface[] {
+export function farSurfaces(design: Pick<Design, 'surfaces'>): FarSurface[] {
   return design.surfaces.filter((s): s is FarSurface => s.kind !== 'hand')
 }
 /** Whether it shows what it switches at all: a panel does, a box may have no lamp. */

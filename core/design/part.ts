@@ -10,9 +10,13 @@ export function partOf(design: Design, controllerId: string): Design {
   const controller = design.controllers.find(c => c.id === controllerId)
   if (!controller) throw new RangeError(`no controller "${controllerId}" in this design`)
   if (design.controllers.length === 1) return design
-  const part = cut(design, controller)
-  wholes.set(part, wholeOf(design))
-  return part
+  return derivedFrom(design, cut(design, controller))
+}
+
+/** Remembers what a design was made from; returns it. */
+export function derivedFrom(design: Design, derived: Design): Design {
+  wholes.set(derived, wholeOf(design))
+  return derived
 }
 
 /**

@@ -5,7 +5,7 @@
  */
 import { Bench } from '../bench/bench'
 import type { Action, BenchScript } from '../bench/script'
-import { linkOf, loadOf, maybeMessage, farSurfaces } from '../design/find'
+import { linkOf, loadOf, maybeMessage, farSurfaces, farSurfaceOf, surfaceOf } from '../design/find'
 import { hasModule, throughRouter, onNetwork } from '../design/links/traits'
 import type { Design, FarSurface, Surface } from '../design/schema'
 import { wantsOn } from '../design/values'
@@ -13,6 +13,7 @@ import { worstWayMs } from './project'
 import type { Story } from './story/story'
 import { mediumOf } from '../design/links/media'
 import { actsOn } from '../design/targets'
+import { seated } from '../design/seats'
 
 /** `bears`: whether anything could work at all, the board being there. */
 export interface Outage {
@@ -25,7 +26,8 @@ export interface Outage {
 const NONE: Outage = { id: 'none', name: 'all is well', faults: [], bears: true }
 
 /** Outages that a design can meet, "all is well" first. */
-export function outagesOf(design: Design): Outage[] {
+export function outagesOf(given: Design): Outage[] {
+  const design = seated(given)
   const down = (surfaces: readonly FarSurface[]): Action[] =>
     surfaces.map(s => ({ do: 'linkDown', linkId: s.linkId }))
   const boxes = farSurfaces(design).filter(s => s.kind === 'peer')
@@ -81,7 +83,8 @@ function inPocket(design: Design, surface: FarSurface): boolean {
 export function survives(design: Design, surface: Surface, ...outages: readonly Outage[]): boolean {
   if (outages.some(o => !o.bears)) return false
   if (surface.kind === 'hand') return true
-  const link = linkOf(design, surface.linkId)
+  const each = seated(design)
+  const link = linkOf(each, farSurfaceOf(each, surface.id).linkId)
   return outages.every(o =>
     o.faults.every(f => {
       switch (f.do) {
@@ -147,11 +150,13 @@ const FAULT_MS = 1000
  * The faults happen, then the surface does to the load whatever it can, one thing after another.
  */
 export function tried(
-  design: Design,
-  surface: Surface,
+  given: Design,
+  { id: surfaceId }: Pick<Surface, 'id'>,
   loadId: string,
   outages: readonly Outage[],
 ): { works: boolean; script: BenchScript } {
+  const design = seated(given)
+  const surface = surfaceOf(design, surfaceId)
   const script: BenchScript = {
     seed: 1,
     steps: outages.flatMap(o => o.faults).map(action => ({ atMs: FAULT_MS, action })),

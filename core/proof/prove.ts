@@ -21,6 +21,7 @@ import { SearchPart } from './parts/search'
 import { farScenes } from './parts/far-scenes'
 import { inPart, isOutdone, mostUnderWay, summary, underWayAssumed } from './summary'
 import { outagePart } from './parts/outages'
+import { seated } from '../design/seats'
 
 export type { Assumption, PromiseState, SurfaceVerdict, Verdict } from './verdict'
 
@@ -46,7 +47,7 @@ export class Proof {
   private readonly assumed: ReadonlyMap<PromiseId, Assumption[]>
 
   constructor(
-    whole: Design,
+    given: Design,
     readonly loadId: string,
     private readonly bounds: Bounds = DEFAULT_BOUNDS,
     {
@@ -58,6 +59,7 @@ export class Proof {
     }: ProofOptions = {},
   ) {
     this.promises = promises
+    const whole = seated(given)
     const design = partOfLoad(whole, loadId)
     const load = (this.load = loadOf(design, loadId))
     const asked = (p: PromiseId) => promises.includes(p) && notAsked(load, p) === ''

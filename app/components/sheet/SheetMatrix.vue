@@ -3,6 +3,8 @@
 import { VueDraggable } from 'vue-draggable-plus'
 import { sheet } from '../../../core/checks/sheet'
 import { linesOf } from '../../../core/design/values'
+import { isPeerRadio, speaksRoutes } from '../../../core/design/links/traits'
+import { seatsOf, speakersOn } from '../../../core/design/seats'
 import { KIND_WORDS } from '../../../core/design/outputs/kinds'
 import { linkOf } from '../../../core/design/find'
 import { LINK_WORDS, linkRow } from '../../../core/design/links/rows'
@@ -112,12 +114,13 @@ function addSurface(kind: string): void {
       : base
   if (kind === 'hand') designs.apply({ type: 'addHandSurface', name: nth('Wall controls') })
   else {
-    const [what, over] = kind.split(' ') as ['box' | 'panel', LinkKind]
+    const [what, over, onLink] = kind.split(' ') as ['box' | 'panel', LinkKind, string?]
     designs.apply({
       type: what === 'box' ? 'addPeer' : 'addPanel',
       name: nth(what === 'box' ? 'Box' : linkRow({ kind: over }).start.panel),
       over,
       controllerId: controllerId.value,
+      ...(onLink ? { onLink } : {}),
     })
   }
   selection.select(null, designs.design?.surfaces.at(-1)?.id ?? null)
@@ -148,6 +151,21 @@ const ADDABLE = [
   ['box bluetooth-serial', 'Box over serial Bluetooth'],
   ['box low-energy', 'Box over low-energy Bluetooth'],
 ] as const
+
+/** Another panel or box on a link that takes one more. */
+const shareable = computed(() =>
+  props.design.links.flatMap(link => {
+    const there = speakersOn(props.design, link.id)
+    if (!there.length || there.length >= seatsOf(link)) return []
+    const name = there.map(s => s.name).join(' and ')
+    return [
+      ...(speaksRoutes(link) || !isPeerRadio(link)
+        ? [{ command: `panel ${link.kind} ${link.id}`, words: `Panel, on the link of ${name}` }]
+        : []),
+      { command: `box ${link.kind} ${link.id}`, words: `Box, on the link of ${name}` },
+    ]
+  }),
+)
 
 const STEPS: Record<string, [number, number]> = {
   ArrowUp: [-1, 0],
@@ -236,6 +254,13 @@ function move(event: KeyboardEvent): void {
                     :command="command"
                     :divided="command === 'box peer'"
                     >{{ words }}</el-dropdown-item
+                  >
+                  <el-dropdown-item
+                    v-for="(s, i) in shareable"
+                    :key="s.command"
+                    :command="s.command"
+                    :divided="i === 0"
+                    >{{ s.words }}</el-dropdown-item
                   >
                 </el-dropdown-menu>
               </template>

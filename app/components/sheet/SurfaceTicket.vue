@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The selected surface: belief of a panel, its link and timing, or sight of hand controls. */
+import { speakersOn } from '../../../core/design/seats'
 import { SHIPPED } from '../../../core/boards/boards'
 import { linkOf, loadOf, surfaceOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
@@ -20,6 +21,10 @@ const link = computed(() =>
   surface.value && surface.value.kind !== 'hand'
     ? linkOf(props.design, surface.value.linkId)
     : null,
+)
+/** Who else speaks over its link. */
+const shares = computed(() =>
+  link.value ? speakersOn(props.design, link.value.id).filter(s => s.id !== props.surfaceId) : [],
 )
 /** What it asks for needs a code on its link; one that has none gets it. */
 function askFor(scenes: string[]): void {
@@ -214,6 +219,11 @@ const belief = (patch: Record<string, unknown>) =>
           <NuxtLink :to="`/d/${design.id}/wiring`">wiring</NuxtLink> of its board.
         </p>
       </section>
+      <p v-if="shares.length" class="second small">
+        {{ shares.map(s => s.name).join(' and ') }}
+        {{ shares.length > 1 ? 'share' : 'shares' }} this link: codes and settings are the same for
+        all, each has a connection and a belief of its own.
+      </p>
       <LinkFields :design="design" :link="link" />
     </template>
     <section v-for="(f, i) in findings.of(surfaceId, null)" :key="f.code + i">

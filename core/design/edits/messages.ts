@@ -15,7 +15,8 @@ import {
   sensorOf,
 } from './parts'
 import { hasModule } from '../links/traits'
-import { linkOf, loadOf, maybeFarSurfaceOn } from '../find'
+import { linkOf, loadOf } from '../find'
+import { speakersOn } from '../seats'
 import { newReading } from '../items'
 import { valuesOf } from '../values'
 
@@ -78,8 +79,7 @@ export const messagesEdits = {
     apply: (d, a) => {
       messageOf(d, a.linkId, a.loadId)
       dropMessage(linkOf(d, a.linkId), a.loadId)
-      const remote = maybeFarSurfaceOn(d, a.linkId)
-      if (remote) dropKey(remote, a.loadId)
+      for (const remote of speakersOn(d, a.linkId)) dropKey(remote, a.loadId)
     },
     words: (d, a) => `${loadOf(d, a.loadId).name} taken off ${linkOf(d, a.linkId).name}`,
   }),

@@ -1,6 +1,6 @@
 /** Surfaces: hand controls, panels, boxes; what they believe and how often they ask. */
 import { defineEdit } from './define'
-import { type BeliefPolicy, type LinkKind, NEW_PANEL } from '../schema'
+import { type BeliefPolicy, type Design, type LinkKind, NEW_PANEL } from '../schema'
 import {
   boardNameOf,
   boxOf,
@@ -14,8 +14,28 @@ import {
   sceneOf,
 } from './parts'
 import { LINK_WORDS, linkRow, newLink } from '../links/rows'
-import { farSurfaceOf, surfaceOf } from '../find'
+import { farSurfaceOf, linkOf, surfaceOf } from '../find'
+import { speakersOn } from '../seats'
 import { freshId } from '../ids'
+
+/** `onLink`: shares that link; else it gets one of its own, `over` a medium. */
+interface NewSurface {
+  name: string
+  over: LinkKind
+  controllerId?: string
+  onLink?: string
+}
+
+function linkFor(d: Design, { name, over, controllerId, onLink }: NewSurface): string {
+  if (onLink !== undefined) return linkOf(d, onLink).id
+  const linkId = freshId(`${name} link`, 'link', d.links)
+  wireUp(d, newLink(over, linkId, `${name} link`, controllerOf(d, controllerId).id))
+  return linkId
+}
+
+function overWords(d: Design, { over, onLink }: NewSurface): string {
+  return onLink === undefined ? `over ${LINK_WORDS[over]}` : `on ${linkOf(d, onLink).name}`
+}
 
 export const surfacesEdits = {
   addHandSurface: defineEdit<{ name: string }>({
@@ -30,11 +50,10 @@ export const surfacesEdits = {
     },
     words: (_, a) => `Hand controls ${a.name} added`,
   }),
-  addPanel: defineEdit<{ name: string; over: LinkKind; controllerId?: string }>({
+  addPanel: defineEdit<NewSurface>({
     apply: (d, a) => {
       const surfaceId = freshId(a.name, 'panel', d.surfaces)
-      const linkId = freshId(`${a.name} link`, 'link', d.links)
-      wireUp(d, newLink(a.over, linkId, `${a.name} link`, controllerOf(d, a.controllerId).id))
+      const linkId = linkFor(d, a)
       d.surfaces.push({
         kind: 'panel',
         id: surfaceId,
@@ -46,13 +65,12 @@ export const surfacesEdits = {
         ...NEW_PANEL,
       })
     },
-    words: (_, a) => `Panel ${a.name} added over ${LINK_WORDS[a.over]}`,
+    words: (d, a) => `Panel ${a.name} added ${overWords(d, a)}`,
   }),
-  addPeer: defineEdit<{ name: string; over: LinkKind; controllerId?: string }>({
+  addPeer: defineEdit<NewSurface>({
     apply: (d, a) => {
       const surfaceId = freshId(a.name, 'box', d.surfaces)
-      const linkId = freshId(`${a.name} link`, 'link', d.links)
-      wireUp(d, newLink(a.over, linkId, `${a.name} link`, controllerOf(d, a.controllerId).id))
+      const linkId = linkFor(d, a)
       d.surfaces.push({
         kind: 'peer',
         id: surfaceId,
@@ -68,7 +86,7 @@ export const surfacesEdits = {
         scenes: [],
       })
     },
-    words: (_, a) => `Box ${a.name} added over ${LINK_WORDS[a.over]}`,
+    words: (d, a) => `Box ${a.name} added ${overWords(d, a)}`,
   }),
   setPeer: defineEdit<{
     surfaceId: string
@@ -120,10 +138,14 @@ export const surfacesEdits = {
     apply: (d, a) => {
       const surface = surfaceOf(d, a.surfaceId)
       d.surfaces = d.surfaces.filter(s => s.id !== a.surfaceId)
-      if (surface.kind !== 'hand') d.links = d.links.filter(l => l.id !== surface.linkId)
+      if (surface.kind !== 'hand' && !speakersOn(d, surface.linkId).length)
+        d.links = d.links.filter(l => l.id !== surface.linkId)
     },
-    words: (d, a) =>
-      `Surface ${surfaceOf(d, a.surfaceId).name} removed${surfaceOf(d, a.surfaceId).kind === 'hand' ? '' : ' with its link'}`,
+    words(d, a) {
+      const surface = surfaceOf(d, a.surfaceId)
+      const alone = surface.kind !== 'hand' && speakersOn(d, surface.linkId).length === 1
+      return `Surface ${surface.name} removed${alone ? ' with its link' : ''}`
+    },
   }),
   setInSight: defineEdit<{ surfaceId: string; inSight: boolean }>({
     apply: (d, a) => {

@@ -53,6 +53,7 @@ export const bluetoothSerial: LinkFacet<LinkOf<'bluetooth-serial'>> = {
       ...status,
     ]
   },
+  seats: () => 1,
   wireUp(link, free) {
     link.statusPin = free({ as: 'sense' })
   },

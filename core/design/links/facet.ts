@@ -44,6 +44,8 @@ export interface LinkFacet<L extends Link> {
   fresh(id: string, name: string, controllerId: string): L
   /** The pins it takes; `serial`: those of the serial port of the board. */
   pins(link: L, serial: { receive: number; send: number } | null): LinkPin[]
+  /** Panels and boxes that it takes at once: what a board of its usual class can serve. */
+  seats(link: L): number
   /** Pins of its own are chosen for a new one. */
   wireUp(link: L, free: (use: PinUse) => number): void
   /** What both sides set up alike before the first byte, for the fingerprint. */

@@ -35,6 +35,7 @@ export const http: LinkFacet<LinkOf<'http'>> = {
     helloRoute: '/hello',
   }),
   pins: () => [],
+  seats: () => 4,
   wireUp: () => undefined,
   agreed: ({ askRoute, eventsRoute, matching }) =>
     `http ask ${askRoute} events ${eventsRoute}${matching === 'exact' ? '' : ` ${matching}`}`,

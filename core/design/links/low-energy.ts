@@ -43,6 +43,7 @@ export const lowEnergy: LinkFacet<LinkOf<'low-energy'>> = {
     intervalMs: 30,
   }),
   pins: () => [],
+  seats: ({ clients }) => clients,
   wireUp: () => undefined,
   agreed: ({ service, writeTo, notifyFrom, packetBytes }) =>
     `low-energy ${service} ${writeTo} ${notifyFrom} ${packetBytes}`,

@@ -3,6 +3,9 @@ import { lines } from '../dialects/lines'
 import { PLAIN_BYTES, plain, type LinkFacet, type Medium } from './facet'
 import type { LinkOf } from './schema'
 
+/** Whatever is sent to this address is heard by all boards on the channel. */
+const EVERYBODY = 'FF:FF:FF:FF:FF:FF'
+
 export const peerMedium: Medium = {
   datagrams: true,
   connects: false,
@@ -34,6 +37,7 @@ export const peer: LinkFacet<LinkOf<'peer'>> = {
     payloadBytes: 250,
   }),
   pins: () => [],
+  seats: ({ otherAddress }) => (otherAddress === EVERYBODY ? 8 : 1),
   wireUp: () => undefined,
   agreed: ({ channel, boardAddress, otherAddress }) =>
     `peer ${channel} ${boardAddress} ${otherAddress}`,

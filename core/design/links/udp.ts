@@ -34,6 +34,7 @@ export const udp: LinkFacet<LinkOf<'udp'>> = {
     toAll: false,
   }),
   pins: () => [],
+  seats: () => 4,
   wireUp: () => undefined,
   agreed: ({ port }) => `udp ${port}`,
 }

@@ -36,6 +36,7 @@ export const wire: LinkFacet<LinkOf<'wire'>> = {
     { key: 'receivePin', id: 'receive', what: 'receives', use: { as: 'wire-in' }, pin: receivePin },
     { key: 'sendPin', id: 'send', what: 'sends', use: { as: 'wire-out' }, pin: sendPin },
   ],
+  seats: () => 1,
   wireUp(link, free) {
     link.receivePin = free({ as: 'wire-in' })
     link.sendPin = free({ as: 'wire-out' })

@@ -2,6 +2,7 @@
 import { readingForms } from '../items'
 import { type Control, LIMITS, type Link, type PanelSurface, type PeerSurface } from '../schema'
 import { keysOfBox } from '../boxes'
+import { seatsOf } from '../seats'
 import { asksOf, formsOf } from '../values'
 import type { Path, Problems } from './problems'
 import { isHeld } from '../outputs/traits'
@@ -20,19 +21,21 @@ export function surfaceProblems(found: Problems): void {
       ['surfaces'],
       `the pictures of all panels have ${Math.round(pictures / 1000)} kB together; at most ${LIMITS.picturesLength / 1000} kB travel with a design: take some away`,
     )
-  const panelOf = new Map<string, number>()
+  const speakers = new Map<string, number[]>()
   design.surfaces.forEach((surface, i) => {
     if (surface.kind === 'hand') {
       controlProblems(found, surface.controls, i)
       return
     }
     found.refers(found.links, surface.linkId, 'link', ['surfaces', i, 'linkId'])
-    if (panelOf.has(surface.linkId))
+    const before = speakers.get(surface.linkId) ?? []
+    const link = design.links.find(l => l.id === surface.linkId)
+    if (link && before.length >= seatsOf(link))
       found.say(
         ['surfaces', i, 'linkId'],
-        `link "${surface.linkId}" serves the panel at /surfaces/${panelOf.get(surface.linkId)} already; each panel has its own link`,
+        `link "${surface.linkId}" serves ${seatsOf(link) === 1 ? 'one' : seatsOf(link)} at a time, and /surfaces/${before.join(', /surfaces/')} ${before.length === 1 ? 'is' : 'are'} there already; give this one a link of its own`,
       )
-    panelOf.set(surface.linkId, i)
+    speakers.set(surface.linkId, [...before, i])
     const messages = new Map(
       design.links.find(l => l.id === surface.linkId)?.messages.map(m => [m.loadId, m]),
     )
@@ -66,7 +69,6 @@ export function surfaceProblems(found: Problems): void {
         )
       return
     }
-    const link = design.links.find(l => l.id === surface.linkId)
     placeProblems(found, surface, i)
     partProblems(found, surface, link, i)
   })
