@@ -28,7 +28,7 @@ import type {
   Sensor,
   SensorOf,
 } from '../design/schema'
-import { bodyOf } from '../design/wire'
+import { bodyOf, startedCode } from '../design/wire'
 import { practiceSecret, unsealed, type ReplayWindow, type Secret } from '../messages/sealing'
 import { feedAll, readerOf, type Reader, type StreamStep } from '../messages/stream'
 import { inOrder } from '../design/links/parameters'
@@ -60,7 +60,8 @@ export interface ProgramMessage {
   lines: ReadonlyMap<string, string>
 }
 export type Meaning =
-  | { kind: 'set'; load: number; value: string }
+  /** `fresh`: the sender has just started, so that this is where it stands. */
+  | { kind: 'set'; load: number; value: string; fresh?: true }
   | { kind: 'scene'; sets: { load: number; value: string }[] }
   | { kind: 'ask' | 'hello' | 'started' }
 export interface ProgramLink {
@@ -276,6 +277,16 @@ function compileLink(
         load: loadIndex.get(c.loadId) as number,
         value: c.value,
       })
+  for (const c of commands(design, link)) {
+    const body = bodyOf(link, startedCode(link, c.code), 'command')
+    if (body !== '' && !meanings.has(body) && !goesByNumber(link, c.loadId, c.value))
+      meanings.set(body, {
+        kind: 'set',
+        load: loadIndex.get(c.loadId) as number,
+        value: c.value,
+        fresh: true,
+      })
+  }
   for (const { scene, body } of sceneCodes(design, link))
     if (!meanings.has(key(body)))
       meanings.set(key(body), {
@@ -338,7 +349,7 @@ export function routeMeaning(link: ProgramLink, request: string): Meaning | unde
 
 function numberMeaning(link: ProgramLink, text: string): Meaning | undefined {
   const said = link.numbers.length ? setpointIn(link.numbers, link.link, text, 'command') : null
-  return said ? { kind: 'set', ...said } : undefined
+  return said ? { kind: 'set' as const, ...said } : undefined
 }
 
 /** What a text that comes whole says, nothing being half-read before it. */

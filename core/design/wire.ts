@@ -36,6 +36,11 @@ export function bodyOf(link: Link, code: string, direction: Direction): string {
   return wireRow(link.dialect).body(link.dialect, code, direction, link.reportMark)
 }
 
+/** The code as a sender says it that has just started; "" where nothing tells a start with it. */
+export function startedCode(link: Link, code: string): string {
+  return speaksBytes(link) ? wireRow(link.dialect).started(link.dialect, code) : ''
+}
+
 /** The body with its end. */
 export function wireOf(link: Link, code: string, direction: Direction): string {
   const body = bodyOf(link, code, direction)

@@ -116,6 +116,8 @@ export interface NumberPlace {
   output: Output
   code: string
   step?: 'up' | 'down'
+  /** Said by a sender that has just started. */
+  fresh?: true
 }
 
 /** The value that a body says by one of the places; the first that fits. */
@@ -124,11 +126,12 @@ export function setpointIn(
   link: Link,
   body: string,
   direction: Direction,
-): { load: number; value: string } | null {
-  for (const { load, output, code, step } of places) {
+): { load: number; value: string; fresh?: true } | null {
+  for (const { load, output, code, step, fresh } of places) {
     const number = numberSaid(link, code, body, direction)
     if (number === null) continue
-    return { load, value: step ? stepsSaid(step, number) : snapped(output, number) }
+    const value = step ? stepsSaid(step, number) : snapped(output, number)
+    return fresh ? { load, value, fresh } : { load, value }
   }
   return null
 }

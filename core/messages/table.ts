@@ -9,7 +9,7 @@ import type { Direction } from '../design/dialects/facet'
 import { PLACE } from '../design/dialects/place'
 import { codeOf, filled, numberCode, stepsSaid, type NumberPlace } from './setpoints'
 import { TIMED } from '../design/outputs/timed'
-import { bodyOf, endOf, speaksWords } from '../design/wire'
+import { bodyOf, endOf, speaksWords, startedCode } from '../design/wire'
 import { answerOf, reportAnswer } from './answers'
 import { makerOf } from './dialects/makers'
 import { speaksBytes, speaksRoutes } from '../design/links/traits'
@@ -94,8 +94,12 @@ export function numberPlaces(
     const told = direction === 'report' && speaksRoutes(link)
     const code = told ? `${load.id}=${PLACE}` : numberCode(message)
     const at = { load: index.get(load.id) as number, output: load.output }
+    const fresh = direction === 'command' ? startedCode(link, code) : ''
     return [
       ...(code === '' || !numbersOf(load.output) ? [] : [{ ...at, code }]),
+      ...(fresh === '' || !numbersOf(load.output)
+        ? []
+        : [{ ...at, code: fresh, fresh: true as const }]),
       ...(direction === 'report' ? [] : stepPlaces(message).map(place => ({ ...at, ...place }))),
     ]
   })

@@ -8,7 +8,7 @@ import type { Design, HttpLink, Link, Message, Output, FarSurface } from '../des
 import { isDatagram, speaksRoutes } from '../design/links/traits'
 import { asked, spokenValues, stepsIn } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
-import { bodyIn, wireOf } from '../design/wire'
+import { bodyIn, startedCode, wireOf } from '../design/wire'
 import { linesIn } from '../messages/answers'
 import { counterIn, deviceOf, practiceSecret, sealedText, type Secret } from '../messages/sealing'
 import { feedAll, readerOf, type Reader } from '../messages/stream'
@@ -51,7 +51,9 @@ export interface SurfaceState {
   counter: number
   /** Of the last command that carried one. */
   number: number
-  /** It has not said yet that it has just started. */
+  /**
+   * It has not said yet that it has just started; where a flag says so, it has heard nothing since.
+   */
   fresh: boolean
   /** By sensor of the design. */
   readings: readonly ReadingBelief[]
@@ -96,6 +98,8 @@ export interface SurfaceProgram {
   /** The question for the state, and what is said after a start; "" = nothing. */
   ask: string
   started: string
+  /** Messages have a flag for it: set until something is heard, once where nothing is ever told. */
+  flagged: 'until heard' | 'once' | null
   /** Texts that came whole, and what was understood: the same few come again and again. */
   known: Record<Via, Map<string, { heard: readonly Understood[]; buffer: string }>>
   /** Codes that go out as they are, and their texts. */
@@ -151,6 +155,7 @@ export function compileSurface(design: Design, surfaceId: string, secret?: Secre
   return {
     ask: askText(link),
     started: restartCode(link) === '' ? '' : wireOf(link, restartCode(link), 'command'),
+    flagged: flaggedOn(link, panel),
     known: { stream: new Map(), command: new Map(), ask: new Map(), refused: new Map() },
     said: new Map(),
     panel,
@@ -173,6 +178,16 @@ export function compileSurface(design: Design, surfaceId: string, secret?: Secre
     sensors: design.sensors.map(s => s.id),
     sceneIds: design.scenes.map(s => s.id),
   }
+}
+
+/** Whether messages of a link flag a start, and until when. */
+function flaggedOn(link: Link, panel: FarSurface): SurfaceProgram['flagged'] {
+  const [message] = (link.messages as Message[]).flatMap(m =>
+    Object.values(m.codes).filter(Boolean),
+  )
+  if (!message || startedCode(link, message) === '') return null
+  const told = (link.messages as Message[]).some(m => m.ack || m.change)
+  return told || link.onConnect || link.everyMs > 0 || panel.pollMs > 0 ? 'until heard' : 'once'
 }
 
 /**
@@ -341,7 +356,7 @@ export class SurfaceMachine {
     state.buffer = ''
     state.pollDue = program.panel.pollMs ? clock32(now + program.panel.pollMs) : null
     if (state.fresh && program.started !== '') this.out(program.started, -1)
-    state.fresh = false
+    if (!program.flagged) state.fresh = false
     if (program.panel.pollMs) this.out(program.ask, -1)
   }
 
@@ -468,6 +483,10 @@ export class SurfaceMachine {
       state,
     } = this
     const counter = state.counter + (link.auth.kind === 'counter' ? 1 : 0)
+    if (state.fresh && this.program.flagged && load >= 0) {
+      code = startedCode(link, code)
+      if (this.program.flagged === 'once') state.fresh = false
+    }
     const plain = link.auth.kind === 'none' && number === 0
     let text = plain ? this.program.said.get(code) : undefined
     if (text === undefined) {
@@ -499,6 +518,7 @@ export class SurfaceMachine {
       state.buffer = buffer
     }
     if (isDatagram(program.link)) state.buffer = ''
+    if (program.flagged && this.heard.length) state.fresh = false
     if (this.heard === this.applied) return
     const { heard } = this
     let refused = false

@@ -183,7 +183,7 @@ const MATCHING = {
                   (is: PackedDialect['fields'][number]['is']) => packed && field(packed, i, { is })
                 "
                 ><el-option
-                  v-for="is in ['kind', 'load', 'value', 'spare'] as const"
+                  v-for="is in ['kind', 'load', 'value', 'started', 'spare'] as const"
                   :key="is"
                   :value="is"
                   :label="is"

@@ -111,13 +111,22 @@ export class Hearing extends Hands {
     this.patchLink(index, { adopts: this.program.loads.map(() => true) })
   }
 
+  /** The same told by a flag of a message, for its load alone. */
+  private startedWith(index: number, load: number): void {
+    const { adopts } = this.linkAt(index)
+    this.patchLink(index, {
+      adopts: this.program.loads.map((_, i) => i === load || adopts[i] === true),
+    })
+  }
+
   protected commands(
     index: number,
     link: ProgramLink,
-    sets: readonly { load: number; value: string }[],
+    sets: readonly { load: number; value: string; fresh?: true }[],
     again: boolean,
   ): void {
-    for (const { load, value } of sets) {
+    for (const { load, value, fresh } of sets) {
+      if (fresh) this.startedWith(index, load)
       if (again) this.acknowledge(index, link, load)
       else this.command(index, link, load, this.meant(load, value))
     }

@@ -16,6 +16,7 @@ export const codesWire: DialectWire<DialectOf<'codes'>> = {
   put: () => '',
   number: () => null,
   sized: () => null,
+  started: () => '',
 }
 
 export const codes: DialectFacet<DialectOf<'codes'>> = {

@@ -34,6 +34,11 @@ export interface DialectWire<D extends Dialect> {
    * with, and their length. Null where they have an end.
    */
   sized(dialect: D, place: string): Sized | null
+  /**
+   * The code with the flag that its sender has just started; "" where messages have no field for
+   * it.
+   */
+  started(dialect: D, code: string): string
 }
 
 export interface Sized {

@@ -14,7 +14,9 @@ export const packedSchema = z
         z.strictObject({
           name: z.string().regex(/^[a-z][a-zA-Z0-9]{0,15}$/),
           type: z.enum(['u8', 'i8', 'u16', 'i16', 'u32', 'i32']),
-          is: z.enum(['kind', 'load', 'value', 'spare']),
+          is: z
+            .enum(['kind', 'load', 'value', 'started', 'spare'])
+            .describe('started: 1 in what a sender says first after a start, else 0'),
         }),
       )
       .min(2)

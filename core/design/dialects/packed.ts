@@ -58,6 +58,11 @@ export const packedWire: DialectWire<PackedDialect> = {
       ? number
       : null
   },
+  started(dialect, code) {
+    const at = startedField(dialect)
+    const held = at && code !== '' && unpack(structureOf(dialect), hexBytes(code), true)
+    return held ? bytesHex(pack(structureOf(dialect), { ...held, [at.name]: 1 }, true)) : ''
+  },
   sized(dialect, place) {
     const { placed } = layout(structureOf(dialect), true)
     const at = placed.find(({ field }) => field.name === numberField(dialect)?.name)?.offset
@@ -67,6 +72,10 @@ export const packedWire: DialectWire<PackedDialect> = {
       length: place.length,
     }
   },
+}
+
+function startedField({ fields }: PackedDialect): PackedDialect['fields'][number] | undefined {
+  return fields.find(f => f.is === 'started')
 }
 
 function numberField({ fields }: PackedDialect): PackedDialect['fields'][number] | undefined {
@@ -148,6 +157,8 @@ function ofFields(dialect: PackedDialect, link: ByteLink, design: Design): Diale
   })
   const trouble = packedTrouble(dialect, Math.max(1, design.loads.length), Math.max(1, ...values))
   if (trouble) found.push([['dialect', 'fields'], trouble])
+  if (dialect.fields.filter(f => f.is === 'started').length > 1)
+    found.push([['dialect', 'fields'], 'one field tells a start; take the others away'])
   const names = dialect.fields.map(f => f.name)
   const twice = names.findIndex((n, i) => names.indexOf(n) !== i)
   if (twice >= 0)
@@ -164,14 +175,14 @@ export function structureOf(dialect: PackedDialect): Structure {
   }
 }
 
-/** Hexadecimal of a command for the load of a number and a value; fields that are spare hold 0. */
+/** Hexadecimal of a command for the load of a number and a value; all else holds 0. */
 export function packedCode(
   dialect: PackedDialect,
   load: number,
   value: number,
   kind: number = KINDS.command,
 ): string {
-  const held = { load, value, kind, spare: 0 }
+  const held = { load, value, kind, started: 0, spare: 0 }
   const values = Object.fromEntries(dialect.fields.map(f => [f.name, held[f.is]]))
   // As a board lays it out that aligns: the sender with the most padding.
   return bytesHex(pack(structureOf(dialect), values, true))

@@ -4,9 +4,17 @@ import { Bench } from '../../../../core/bench/bench'
 import { keysOfBox } from '../../../../core/design/boxes'
 import { partOf } from '../../../../core/design/part'
 import { needs } from '../../../../core/design/pins'
+import type { Dialect } from '../../../../core/design/dialects/schema'
 import type { Design, PeerSurface } from '../../../../core/design/schema'
+import { dialectEdit } from '../../../../core/messages/assign'
 import { applyEdit, type Edit } from '../../../../core/design/edits/edits'
 import { validateDesign } from '../../../../core/design/validate'
+import {
+  compileSurface,
+  startSurface,
+  surfaceStep,
+  type SurfaceEvent,
+} from '../../../../core/surfaces/surface'
 import { edited, fanDesign, valid } from '../../../fixtures/designs'
 
 /** A fan and a lamp of five levels; a knob box over peer radio, which is a board of its own. */
@@ -361,6 +369,86 @@ describe('on the bench', () => {
     bench.act({ do: 'press', controlId: 'fan-button-2' })
     bench.advance(14_000)
     expect(bench.value('fan')).toBe('on')
+  })
+})
+
+describe('a flag that says that the sender has just started', () => {
+  /** A follower of five positions, told by structures with such a flag. */
+  const flagged = (...more: Edit[]) => {
+    const lamp = edited(boxed(), { type: 'setKind', loadId: 'lamp', kind: 'follower' })
+    const dialect: Dialect = {
+      kind: 'packed',
+      framing: 'none',
+      crc: '',
+      endian: 'little',
+      packed: true,
+      fields: [
+        { name: 'kind', type: 'u8', is: 'kind' },
+        { name: 'load', type: 'u8', is: 'load' },
+        { name: 'value', type: 'u8', is: 'value' },
+        { name: 'started', type: 'u8', is: 'started' },
+      ],
+    }
+    return edited(lamp, dialectEdit(lamp, 'knob-box-link', dialect), ...more)
+  }
+  const sent = (bench: Bench) =>
+    bench.trace.messages
+      .filter(m => m.linkId === 'knob-box-link' && m.dir === 'up')
+      .map(m => m.text)
+
+  it('goes with what it says until it hears something, and moves nothing', () => {
+    const program = compileSurface(flagged(), 'knob-box')
+    let state = startSurface(program)
+    const step = (event: SurfaceEvent) => {
+      const stepped = surfaceStep(program, state, event)
+      state = stepped.state
+      return stepped.sends
+    }
+    step({ kind: 'linkUp', now: 0 })
+    const key = (want: string): SurfaceEvent => ({ kind: 'key', now: 10, load: 1, want })
+    expect(step(key('3'))).toEqual(['\x01\x02\x03\x01'])
+    expect(step(key('4'))).toEqual(['\x01\x02\x04\x01'])
+    step({ kind: 'received', now: 20, text: '\x02\x02\x04\x00', via: 'stream' })
+    expect(step(key('2'))).toEqual(['\x01\x02\x02\x00'])
+  })
+
+  it('is set once where nothing is ever told', () => {
+    const design = flagged(
+      { type: 'setPoll', surfaceId: 'knob-box', pollMs: 0 },
+      ...['fan', 'lamp'].map((loadId): Edit => ({
+        type: 'setReport',
+        linkId: 'knob-box-link',
+        loadId,
+        ack: false,
+        change: false,
+      })),
+    )
+    expect(compileSurface(design, 'knob-box').flagged).toBe('once')
+    expect(compileSurface(flagged(), 'knob-box').flagged).toBe('until heard')
+    expect(compileSurface(boxed(), 'knob-box').flagged).toBeNull()
+  })
+
+  it('makes a board take over the position that it says, and turn from there', () => {
+    const bench = benchOf(flagged({ type: 'setPoll', surfaceId: 'knob-box', pollMs: 0 }))
+    bench.advance(100)
+    bench.act({ do: 'key', surfaceId: 'knob-box', loadId: 'lamp', want: '3' })
+    bench.advance(3000)
+    expect(bench.value('lamp')).toBe('3')
+    expect(bench.trace.lines.lamp?.flat().filter(l => l.t > 0)).toEqual([])
+    bench.act({ do: 'key', surfaceId: 'knob-box', loadId: 'lamp', want: '4' })
+    bench.advance(6000)
+    expect(bench.value('lamp')).toBe('4')
+    expect(bench.trace.lines.lamp?.flat().filter(l => l.t > 3000).length).toBeGreaterThan(0)
+    expect(sent(bench).map(t => t.charCodeAt(3))).toEqual([1, 0])
+  })
+
+  it('is refused where two fields say it', () => {
+    const design = structuredClone(flagged())
+    const link = design.links[1]
+    if (link?.kind !== 'peer' || link.dialect.kind !== 'packed') throw new Error('no structure')
+    link.dialect.fields.push({ name: 'more', type: 'u8', is: 'started' })
+    const checked = validateDesign(design)
+    expect(JSON.stringify(checked)).toContain('one field tells a start')
   })
 })
 
