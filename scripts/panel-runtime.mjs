@@ -15,7 +15,14 @@ const unframed = {
   'bytes/structure': 'bytes/absent',
   'design/dialects/packed': 'design/dialects/unpacked',
 }
-const unnumbered = { 'messages/setpoints': 'messages/unnumbered' }
+const unbodied = { 'design/links/bodies': 'design/links/unbodied' }
+/** No page asks for several steps at once. */
+const unstepped = { 'design/steps': 'design/unstepped' }
+const unstarted = { 'messages/started': 'messages/unstarted' }
+const unnumbered = {
+  'messages/setpoints': 'messages/unnumbered',
+  'messages/places': 'messages/unplaced',
+}
 /** Pages over HTTP speak in routes alone. */
 const routed = {
   ...unframed,
@@ -26,16 +33,29 @@ const routed = {
 
 /** What each leaves out. Names as in core/sides/runtime-choice.ts. */
 const VARIANTS = {
-  http: { rich: false, bytes: false, without: { ...unnumbered, ...unsigned, ...routed } },
+  http: {
+    rich: false,
+    bytes: false,
+    without: { ...unnumbered, ...unbodied, ...unstarted, ...unsigned, ...routed },
+  },
   text: {
     rich: false,
     bytes: true,
     sheet: false,
-    without: { ...unnumbered, ...unsigned, ...unframed },
+    without: { ...unnumbered, ...unbodied, ...unstarted, ...unsigned, ...unframed },
   },
-  httpSigned: { rich: false, bytes: false, without: { ...unnumbered, ...routed } },
-  httpRich: { rich: true, bytes: false, without: { ...unsigned, ...routed } },
-  textRich: { rich: true, bytes: true, sheet: false, without: { ...unsigned, ...unframed } },
+  httpSigned: {
+    rich: false,
+    bytes: false,
+    without: { ...unnumbered, ...unbodied, ...unstarted, ...routed },
+  },
+  httpRich: { rich: true, bytes: false, without: { ...unstarted, ...unsigned, ...routed } },
+  textRich: {
+    rich: true,
+    bytes: true,
+    sheet: false,
+    without: { ...unbodied, ...unstarted, ...unsigned, ...unframed },
+  },
   all: { rich: true, bytes: true, without: {} },
 }
 
@@ -66,7 +86,7 @@ async function bundled({ without, rich, bytes, sheet = true }) {
     target: 'es2022',
     charset: 'ascii',
     tsconfigRaw: '{}',
-    plugins: [leaving(without, rich, bytes, sheet)],
+    plugins: [leaving({ ...unstepped, ...without }, rich, bytes, sheet)],
   })
   // "</" would end the script element early.
   return outputFiles[0].text.trim().replaceAll('</', '<\\/')

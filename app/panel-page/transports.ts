@@ -2,6 +2,7 @@
  * How a built panel page reaches its controller over HTTP; other links: byte-transports.ts. Each
  * tells why it does not.
  */
+import { requestOf } from '../../core/design/links/bodies'
 import { ALIVE_EVENT, silenceMs } from '../../core/design/links/alive'
 import type { HttpLink, Link } from '../../core/design/schema'
 import { streams } from '../../core/messages/table'
@@ -145,8 +146,9 @@ function openHttp(link: HttpLink, base: string, wire: Wire): Transport {
   const request = async (route: string) => {
     const method =
       route === link.askRoute || route === link.helloRoute ? 'GET' : link.method.toUpperCase()
-    const answer = await fetch(base + route, {
-      method,
+    const { path, ...sent } = requestOf(link, method, route)
+    const answer = await fetch(base + path, {
+      ...sent,
       signal: AbortSignal.timeout(patience),
       cache: 'no-store',
     })

@@ -75,7 +75,9 @@ const replayableLocks: Rule = design =>
 /** Addresses end up in histories, logs and on screens of others. */
 const wordsInAddresses: Rule = design =>
   design.links.flatMap(link =>
-    speaksRoutes(link) && (link.auth.kind === 'word' || link.auth.kind === 'pin')
+    speaksRoutes(link)
+    && link.bodies === 'none'
+    && (link.auth.kind === 'word' || link.auth.kind === 'pin')
       ? [
           finding({
             code: 'secret-in-address',

@@ -17,7 +17,7 @@ import type { Design, Link, Message } from '../design/schema'
 import type { BoardProfile } from '../boards/schema'
 import { spokenValues } from '../design/values'
 import { pollingLoad } from '../links/budget'
-import { EVERYBODY } from '../links/kinds/peer'
+import { EVERYBODY } from '../design/links/peer'
 import { codeUses } from '../messages/clashes'
 import { matchRoute } from '../messages/routes'
 import { longestText } from '../messages/sealing'
@@ -27,6 +27,7 @@ import { isPulse } from '../design/outputs/traits'
 import { classOf } from '../boards/classes'
 import { speakersOn } from '../design/seats'
 import { seconds } from '../units/format'
+import { templateTroubles } from '../sides/board-page'
 
 /** Low-energy Bluetooth needs a radio of the board's own. */
 function lowEnergyTrouble(design: Design, link: Link, own: BoardProfile): Finding[] {
@@ -276,6 +277,24 @@ const silentDangers: Rule = design =>
     }),
   )
 
+/** Places of the page of a board that nothing stands for. */
+const pagePlaces: Rule = design =>
+  design.links.flatMap((link): Finding[] => {
+    if (!speaksRoutes(link) || !link.page) return []
+    const wrong = templateTroubles(design, link, link.page.template)
+    const [first] = wrong
+    if (!first) return []
+    return [
+      finding({
+        ...onLink(design, link, '/page/template'),
+        code: 'page-places',
+        severity: 'warn',
+        title: `The page of ${linkTitle(design, link)} has ${wrong.length === 1 ? 'a place' : `${wrong.length} places`} that nothing fills`,
+        reason: `${wrong.map(w => `${w.place} in line ${w.line}: ${w.why}`).join('; ')}. They are served as they stand.`,
+      }),
+    ]
+  })
+
 /** The board remembers numbers by link: what one sender used is a repeat from another. */
 const numbersShared: Rule = design =>
   design.links.flatMap((link): Finding[] => {
@@ -472,6 +491,7 @@ const equalRoutes: Rule = design =>
   })
 
 export const LINK_RULES: readonly Rule[] = [
+  pagePlaces,
   numbersShared,
   shortQueue,
   twoRadios,

@@ -5,7 +5,8 @@ import { isFine, valuesOf, valueWords } from '../design/values'
 import { speaksRoutes } from '../design/links/traits'
 import { numberCodesFor, saysNumbers } from '../messages/assign'
 import { numberCode } from '../messages/setpoints'
-import { numberCodes, rows } from '../messages/table'
+import { rows } from '../messages/table'
+import { numberCodes } from '../messages/places'
 import { finding, onLink, type Finding, type Rule } from './finding'
 
 /** A link that knows the named values alone, of a load that can stand between them. */

@@ -38,7 +38,6 @@ import {
   commands,
   errorText,
   helloCode,
-  numberPlaces,
   reportBody,
   reportText,
   restartCode,
@@ -46,6 +45,7 @@ import {
   sceneCodes,
   streams,
 } from '../messages/table'
+import { numberPlaces } from '../messages/places'
 import { isOpposed } from '../design/outputs/traits'
 import { asksByWay, isKnob, isReceiver } from '../design/sensors/traits'
 import type { StickWay } from './sticks'
@@ -64,6 +64,7 @@ export type Meaning =
   | { kind: 'set'; load: number; value: string; fresh?: true }
   | { kind: 'scene'; sets: { load: number; value: string }[] }
   | { kind: 'ask' | 'hello' | 'started' }
+  | { kind: 'reading'; sensorId: string }
 export interface ProgramLink {
   link: Link
   secret: Secret
@@ -295,6 +296,10 @@ function compileLink(
       })
   const ask = key(bodyOf(link, speaksRoutes(link) ? link.askRoute : link.askCode, 'command'))
   if (!meanings.has(ask)) meanings.set(ask, { kind: 'ask' })
+  if (speaksRoutes(link))
+    for (const { route, sensorId } of link.readings)
+      if (route !== '' && !meanings.has(key(route)))
+        meanings.set(key(route), { kind: 'reading', sensorId })
   const hello = key(bodyOf(link, helloCode(link), 'command'))
   if (hello !== '' && !meanings.has(hello)) meanings.set(hello, { kind: 'hello' })
   const started = bodyOf(link, restartCode(link), 'command')
@@ -422,5 +427,5 @@ function numbered(link: ProgramLink, window: ReplayWindow, text: string): Unders
 
 /** Questions and the mark of a start move nothing, so they need no proof. */
 function isFree({ kind }: Meaning): boolean {
-  return kind === 'ask' || kind === 'hello' || kind === 'started'
+  return kind === 'ask' || kind === 'hello' || kind === 'started' || kind === 'reading'
 }

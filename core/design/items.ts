@@ -89,7 +89,7 @@ export function newReading(link: Link, sensor: Sensor): LinkReading {
     leastMs: 1000,
     everyMs: 60_000,
   }
-  return speaksBytes(link) ? { ...told, code: freshCode(link, sensor) } : told
+  return speaksBytes(link) ? { ...told, code: freshCode(link, sensor) } : { ...told, route: '' }
 }
 
 /** Short on links of short codes, else the id of the sensor. */

@@ -191,7 +191,10 @@ const STEPS: Record<number, (document: Document) => Document> = {
       wiring: withBaseOhms(l.wiring),
     })),
   }),
-  /** 8 to 9: boxes that are boards of the design; sticks that ask for something. */
+  /**
+   * 8 to 9: boxes that are boards of the design; sticks that ask for something; bodies of requests,
+   * routes of readings, pages of boards.
+   */
   8: document => ({
     ...document,
     version: 9,
@@ -205,6 +208,16 @@ const STEPS: Record<number, (document: Document) => Document> = {
             keys: each(s.keys, k => ({ ...k, asks: null })),
           }
         : s,
+    ),
+    links: each(document.links, l =>
+      l.kind === 'http'
+        ? {
+            ...l,
+            bodies: 'none',
+            page: null,
+            readings: each(l.readings, r => ({ ...r, route: '' })),
+          }
+        : l,
     ),
     sensors: each(document.sensors, s =>
       s.kind === 'two-axis' ? { ...s, deadZone: 40, repeatMs: 300, ways: [] } : s,

@@ -5,6 +5,8 @@ import { z } from 'zod'
 export const LIMITS = {
   loads: 100,
   pages: 6,
+  /** Characters of the page of a board. */
+  template: 8000,
   parts: 60,
   pictureLength: 60_000,
   picturesLength: 400_000,

@@ -35,12 +35,6 @@ export function fullOf(output: Output): string {
 export function asked(output: Output, current: string, asks: string): string {
   const values = valuesOf(output)
   const at = placeOf(output, current)
-  const [step, times] = stepsIn(asks)
-  if (step !== null && times !== 1) {
-    let value = current
-    for (let n = 0; n < times; n++) value = asked(output, value, step)
-    return value
-  }
   switch (asks) {
     case 'toggle':
     case 'flip':
@@ -55,12 +49,6 @@ export function asked(output: Output, current: string, asks: string): string {
     default:
       return asks
   }
-}
-
-/** The steps that are asked for: "up", "down:3"; null where it is something else. */
-export function stepsIn(asks: string): [step: 'up' | 'down' | null, times: number] {
-  const [, step = '', times = '1'] = /^(up|down)(?::(\d{1,4}))?$/.exec(asks) ?? []
-  return step === 'up' || step === 'down' ? [step, Number(times)] : [null, 0]
 }
 
 /** Index of a value, or of the last one below a number between two; -1 = not known. */

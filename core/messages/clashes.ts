@@ -3,18 +3,20 @@
  * duplicates and prefixes are exactly the codes that are never understood as meant (tested against
  * brute force).
  */
-import type { Design, Link, Output } from '../design/schema'
+import type { Design, Link, Output, HttpLink } from '../design/schema'
 import { loadOf } from '../design/find'
 import { seconds } from '../units/format'
-import { isFine, isValue, NUMBER, numbersOf, valuesOf, valueWords, stepsIn } from '../design/values'
+import { isFine, isValue, NUMBER, numbersOf, valuesOf, valueWords } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
 import { bodyOf, hasBareCodes } from '../design/wire'
 import { filled, goesByNumber, numberCode, numberSaid } from './setpoints'
-import { commands, helloCode, numberCodes, sceneCodes, saidBy, type NumberCode } from './table'
+import { commands, helloCode, sceneCodes } from './table'
+import { numberCodes, saidBy, type NumberCode } from './places'
 import { isPulse, timersOf } from '../design/outputs/traits'
 import { speaksRoutes } from '../design/links/traits'
 import { inOrder } from '../design/links/parameters'
 import { markOf } from './dialects/rows'
+import { stepsIn } from '../design/steps'
 
 export interface CodeUse {
   code: string
@@ -105,12 +107,31 @@ function numberClashes(
   })
 }
 
+function routesOfReadings(design: Design, link: HttpLink): CodeUse[] {
+  return link.readings.flatMap(({ route, sensorId }) =>
+    route === ''
+      ? []
+      : [
+          {
+            code: route,
+            loadId: null,
+            what: `ask for ${design.sensors.find(s => s.id === sensorId)?.name ?? sensorId}`,
+            value: null,
+          },
+        ],
+  )
+}
+
 /** Every code the controller listens to on a link, the question for the state included. */
 export function codeUses(design: Design, link: Link): CodeUse[] {
   const own: CodeUse[] = speaksRoutes(link)
     ? [
         { code: link.askRoute, loadId: null, what: 'ask for the state', value: null },
         { code: link.eventsRoute, loadId: null, what: 'stream of reports', value: null },
+        ...routesOfReadings(design, link),
+        ...(link.page
+          ? [{ code: link.page.route, loadId: null, what: 'page of the board', value: null }]
+          : []),
       ]
     : [{ code: link.askCode, loadId: null, what: 'ask for the state', value: null }]
   const hello = helloCode(link)

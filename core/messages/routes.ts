@@ -4,7 +4,7 @@
  */
 import type { Design, HttpLink, Message } from '../design/schema'
 import { filled, goesByNumber, numberCode, numberSaid } from './setpoints'
-import { numberCodes, saidBy } from './table'
+import { numberCodes, saidBy } from './places'
 import { codeUses, commandWords, type CodeUse } from './clashes'
 import { BEHIND, inOrder, parametersOf } from '../design/links/parameters'
 

@@ -17,12 +17,12 @@ import {
   NUMBER,
   numbersOf,
   snapped,
-  stepsIn,
   valuesOf,
 } from '../design/values'
 import { bodyOf } from '../design/wire'
 import type { Direction } from '../design/dialects/facet'
 import type { Numbers } from '../design/outputs/facet'
+import { stepsIn } from '../design/steps'
 
 /** What has codes: a message, or what is to become one. */
 interface Coded {

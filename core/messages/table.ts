@@ -4,12 +4,10 @@
  */
 import { maybeMessage } from '../design/find'
 import type { Design, Link, Load, Message, Scene } from '../design/schema'
-import { NUMBER, numbersOf, reportWord, snapped, spokenValues } from '../design/values'
-import type { Direction } from '../design/dialects/facet'
-import { PLACE } from '../design/dialects/place'
-import { codeOf, filled, numberCode, stepsSaid, type NumberPlace } from './setpoints'
+import { NUMBER, numbersOf, reportWord, spokenValues } from '../design/values'
+import { codeOf, filled, numberCode } from './setpoints'
 import { TIMED } from '../design/outputs/timed'
-import { bodyOf, endOf, speaksWords, startedCode } from '../design/wire'
+import { bodyOf, endOf, speaksWords } from '../design/wire'
 import { answerOf, reportAnswer } from './answers'
 import { makerOf } from './dialects/makers'
 import { speaksBytes, speaksRoutes } from '../design/links/traits'
@@ -39,70 +37,6 @@ export function commands(design: Design, link: Link): CommandEntry[] {
       }),
     )
     .filter(e => e.code !== '')
-}
-
-/**
- * A code that holds a place for a number: for the value of its load, 0 to `high`, or for how many
- * `step`s are asked for.
- */
-export interface NumberCode {
-  load: Load
-  code: string
-  step: 'up' | 'down' | null
-  high: number
-}
-/** Steps that are looked at, where one message says several. */
-const STEPS_SEEN = 99
-
-/** Codes of a link that hold a place for a number, in row order of the sheet. */
-export function numberCodes(design: Design, link: Link): NumberCode[] {
-  return rows(design, link).flatMap(({ load, message }): NumberCode[] => {
-    const code = numberCode(message)
-    const high = numbersOf(load.output)?.high ?? 0
-    return [
-      ...(code === '' ? [] : [{ load, code, step: null, high }]),
-      ...stepPlaces(message).map(place => ({ load, ...place, high: STEPS_SEEN })),
-    ]
-  })
-}
-
-/** What such a code says with a number in its place: a value, "up", "down:3". */
-export function saidBy({ load, step }: NumberCode, number: number): string {
-  if (step === null) return snapped(load.output, number)
-  return stepsSaid(step, number)
-}
-
-/** Codes that hold a place for how many steps are asked for. */
-function stepPlaces({ codes }: Message): { code: string; step: 'up' | 'down' }[] {
-  return (['up', 'down'] as const).flatMap(step => {
-    const code = codes[step] ?? ''
-    return code.includes(PLACE) ? [{ code, step }] : []
-  })
-}
-
-/**
- * By what numbers are known on a link, in one direction. Over HTTP a report says any value, whether
- * there is a code for numbers or not.
- */
-export function numberPlaces(
-  design: Design,
-  link: Link,
-  direction: Direction,
-  index: ReadonlyMap<string, number>,
-): NumberPlace[] {
-  return rows(design, link).flatMap(({ load, message }) => {
-    const told = direction === 'report' && speaksRoutes(link)
-    const code = told ? `${load.id}=${PLACE}` : numberCode(message)
-    const at = { load: index.get(load.id) as number, output: load.output }
-    const fresh = direction === 'command' ? startedCode(link, code) : ''
-    return [
-      ...(code === '' || !numbersOf(load.output) ? [] : [{ ...at, code }]),
-      ...(fresh === '' || !numbersOf(load.output)
-        ? []
-        : [{ ...at, code: fresh, fresh: true as const }]),
-      ...(direction === 'report' ? [] : stepPlaces(message).map(place => ({ ...at, ...place }))),
-    ]
-  })
 }
 
 /** What a message has codes for: every value, then what is relative, such as "toggle". */

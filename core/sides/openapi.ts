@@ -11,15 +11,8 @@ import { ANSWER_TYPES, answerOf, doneAnswer } from '../messages/answers'
 import { readingText, restingRaw } from '../controller/readings'
 import { LAST_NUMBER } from '../messages/numbers'
 import { readingBody } from '../messages/readings'
-import {
-  commands,
-  helloText,
-  reportBody,
-  rows,
-  sceneCodes,
-  streams,
-  numberCodes,
-} from '../messages/table'
+import { commands, helloText, reportBody, rows, sceneCodes, streams } from '../messages/table'
+import { numberCodes } from '../messages/places'
 import { LONGEST_BLINK_MS, LONGEST_MS, SHORTEST_MS, startsTimers } from '../messages/times'
 import { spokenValues, restOf } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
@@ -196,6 +189,8 @@ export function openApi(design: Design, link: HttpLink): string {
         },
       },
     })
+  addPages(design, link, { add, answer, plain })
+  if (link.bodies !== 'none') intoBodies(paths, link.bodies)
   const tags = [
     ...all.map(r => r.load.name),
     ...(sceneCodes(design, link).length ? ['Scenes'] : []),
@@ -221,6 +216,74 @@ export function openApi(design: Design, link: HttpLink): string {
       2,
     ) + '\n'
   )
+}
+
+/** Readings by themselves, and the page of the board. */
+function addPages(
+  design: Design,
+  link: HttpLink,
+  {
+    add,
+    answer,
+    plain,
+  }: {
+    add: (route: string, method: string, operation: Operation) => void
+    answer: (example: string, description: string) => object
+    plain: (description: string, example: string) => object
+  },
+): void {
+  for (const reading of link.readings) {
+    const sensor = design.sensors.find(s => s.id === reading.sensorId)
+    if (reading.route === '' || !sensor) continue
+    const value = readingText(sensor, restingRaw(sensor))
+    const body = readingBody(link, reading, value)
+    add(reading.route, 'get', {
+      summary: `${sensor.name} alone`,
+      tags: ['State'],
+      responses: {
+        200: answer(link.answers === 'text' ? value : answerOf(link.answers, [body]), 'Its value'),
+        409: plain('Not known yet, after a start', 'not known yet'),
+      },
+    })
+  }
+  if (!link.page) return
+  add(link.page.route, 'get', {
+    summary: 'The page of the board, for people',
+    tags: ['State'],
+    responses: {
+      200: {
+        description: 'HTML with the state filled in',
+        content: { 'text/html': { schema: { type: 'string' } } },
+      },
+    },
+  })
+}
+
+/** Parameters that stand in a body: what is asked by POST takes them as its members. */
+function intoBodies(paths: Record<string, Record<string, unknown>>, bodies: 'form' | 'json'): void {
+  for (const methods of Object.values(paths)) {
+    const post = methods.post as (Operation & { requestBody?: object }) | undefined
+    const parameters = (post?.parameters ?? []) as Parameter[]
+    const asked = parameters.filter(p => p.in === 'query')
+    if (!post || !asked.length) continue
+    const left = parameters.filter(p => p.in !== 'query')
+    if (left.length) post.parameters = left
+    else delete post.parameters
+    post.requestBody = {
+      required: true,
+      content: {
+        [bodies === 'form' ? 'application/x-www-form-urlencoded' : 'application/json']: {
+          schema: {
+            type: 'object',
+            properties: Object.fromEntries(
+              asked.map(p => [p.name, { ...p.schema, description: p.description }]),
+            ),
+            required: asked.filter(p => p.required).map(p => p.name),
+          },
+        },
+      },
+    }
+  }
 }
 
 /** A number in the path of a route; beyond an end it is taken as that end. */

@@ -159,10 +159,25 @@ function onlyPanel(design: Design, surfaceId: string): object {
   const { id, kind, linkId, pollMs, belief } = panel
   return {
     id: design.id,
-    loads: design.loads.map(({ id: loadId, output }) => ({ id: loadId, output })),
-    links: [link],
+    // How a load is wired is nobody's business there.
+    loads: design.loads.map(({ id: loadId, output }) => ({
+      id: loadId,
+      output: { ...output, pin: undefined, activeLevel: undefined },
+    })),
+    links: [spoken(link)],
     surfaces: [{ id, kind, linkId, pollMs, belief }],
     sensors: design.sensors.filter(s => told.has(s.id)).map(s => ({ id: s.id })),
     scenes: design.scenes.filter(s => (link.scenes[s.id] ?? '') !== ''),
+  }
+}
+
+/** What a page needs of its link: nothing of the board's queue, nor of the board's own page. */
+function spoken(link: Link): object {
+  const plain = { ...link, controllerId: undefined, queue: undefined }
+  if (!speaksRoutes(link)) return plain
+  return {
+    ...plain,
+    page: undefined,
+    bodies: link.bodies === 'none' ? undefined : link.bodies,
   }
 }

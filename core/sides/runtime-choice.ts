@@ -27,8 +27,10 @@ export function isRich(design: Design, panel: PanelSurface): boolean {
 /** The smallest runtime that can do what a panel asks for. */
 export function runtimeFor(design: Design, panel: PanelSurface): RuntimeName {
   const link = linkOf(design, panel.linkId)
-  if (speaksRoutes(link) && link.auth.kind !== 'none' && !isRich(design, panel)) return 'httpSigned'
+  const bodied = speaksRoutes(link) && link.bodies !== 'none'
+  if (speaksRoutes(link) && link.auth.kind !== 'none' && !bodied && !isRich(design, panel))
+    return 'httpSigned'
   if (link.auth.kind !== 'none' || structureOn(link)) return 'all'
   const plain = speaksRoutes(link) ? 'http' : 'text'
-  return isRich(design, panel) ? `${plain}Rich` : plain
+  return bodied || isRich(design, panel) ? `${plain}Rich` : plain
 }

@@ -9,7 +9,8 @@ import { spokenValues, valueWords } from '../design/values'
 import { shownWire, wireOf } from '../design/wire'
 import { structureOf, type PackedDialect } from '../design/dialects/packed'
 import { codeUses, numberWords } from '../messages/clashes'
-import { reportText, rows, numberCodes } from '../messages/table'
+import { reportText, rows } from '../messages/table'
+import { numberCodes } from '../messages/places'
 import { csv } from './csv'
 
 const FRAMES: Record<PackedDialect['framing'], string> = {

@@ -6,19 +6,22 @@
 import { maybeMessage, farSurfaceOf, linkOf } from '../design/find'
 import type { Design, HttpLink, Link, Message, Output, FarSurface } from '../design/schema'
 import { isDatagram, speaksRoutes } from '../design/links/traits'
-import { asked, spokenValues, stepsIn } from '../design/values'
+import { spokenValues } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
-import { bodyIn, startedCode, wireOf } from '../design/wire'
+import { bodyIn, wireOf } from '../design/wire'
+import { flagged, flaggedOn, type Flagged } from '../messages/started'
 import { linesIn } from '../messages/answers'
 import { counterIn, deviceOf, practiceSecret, sealedText, type Secret } from '../messages/sealing'
 import { feedAll, readerOf, type Reader } from '../messages/stream'
 import { codeOf, sayable, setpointIn, type NumberPlace } from '../messages/setpoints'
-import { errorText, numberPlaces, reportBody, restartCode, rows, streams } from '../messages/table'
+import { errorText, reportBody, restartCode, rows, streams } from '../messages/table'
+import { numberPlaces } from '../messages/places'
 import { readingIn } from '../messages/readings'
 import { nextNumber, withNumber } from '../messages/numbers'
 import { startsTimers, withTime } from '../messages/times'
 import { clock32, earlier, reached } from '../units/clock'
 import { isHeld } from '../design/outputs/traits'
+import { askedBySteps, relativeIn } from '../design/steps'
 
 export interface Belief {
   /** A value of the load, or null: not known. */
@@ -99,7 +102,7 @@ export interface SurfaceProgram {
   ask: string
   started: string
   /** Messages have a flag for it: set until something is heard, once where nothing is ever told. */
-  flagged: 'until heard' | 'once' | null
+  flagged: Flagged | null
   /** Texts that came whole, and what was understood: the same few come again and again. */
   known: Record<Via, Map<string, { heard: readonly Understood[]; buffer: string }>>
   /** Codes that go out as they are, and their texts. */
@@ -180,16 +183,6 @@ export function compileSurface(design: Design, surfaceId: string, secret?: Secre
   }
 }
 
-/** Whether messages of a link flag a start, and until when. */
-function flaggedOn(link: Link, panel: FarSurface): SurfaceProgram['flagged'] {
-  const [message] = (link.messages as Message[]).flatMap(m =>
-    Object.values(m.codes).filter(Boolean),
-  )
-  if (!message || startedCode(link, message) === '') return null
-  const told = (link.messages as Message[]).some(m => m.ack || m.change)
-  return told || link.onConnect || link.everyMs > 0 || panel.pollMs > 0 ? 'until heard' : 'once'
-}
-
 /**
  * `number`: where it begins to number its commands. `counter`: of signed commands sent before,
  * which outlives a start.
@@ -253,8 +246,6 @@ export function shown(belief: Belief): Shown {
 }
 
 const NO_READING: ReadingBelief = { text: '', stale: false }
-/** Codes that ask for something from the value there is. */
-const RELATIVE: ReadonlySet<string> = new Set(['toggle', 'up', 'down', 'next'])
 const UNKNOWN: Belief = { value: null, stale: false, waiting: null }
 const NOTHING: readonly Understood[] = []
 /** Texts that are remembered: values make ever new ones. */
@@ -356,7 +347,7 @@ export class SurfaceMachine {
     state.buffer = ''
     state.pollDue = program.panel.pollMs ? clock32(now + program.panel.pollMs) : null
     if (state.fresh && program.started !== '') this.out(program.started, -1)
-    if (!program.flagged) state.fresh = false
+    state.fresh &&= program.flagged !== null
     if (program.panel.pollMs) this.out(program.ask, -1)
   }
 
@@ -387,16 +378,13 @@ export class SurfaceMachine {
       program.link,
       output,
       message,
-      asked(output, belief.waiting?.asked ?? belief.value ?? '', want),
+      askedBySteps(output, belief.waiting?.asked ?? belief.value ?? '', want),
     )
     // A key that flips or steps says so where there is a code for it; what comes of it is the
     // board's to tell.
     const step = want === 'flip' ? 'toggle' : want
-    const [way] = stepsIn(step)
-    const relative =
-      (RELATIVE.has(step) || way !== null) && (message.codes[way ?? step] ?? '') !== ''
-        ? step
-        : null
+    const which = relativeIn(step)
+    const relative = which !== null && message.codes[which] ? step : null
     const [timer = '', ms] = value.split(':')
     const code = codeOf(program.link, output, message, relative ?? timer)
     const number = this.freshNumber()
@@ -483,10 +471,7 @@ export class SurfaceMachine {
       state,
     } = this
     const counter = state.counter + (link.auth.kind === 'counter' ? 1 : 0)
-    if (state.fresh && this.program.flagged && load >= 0) {
-      code = startedCode(link, code)
-      if (this.program.flagged === 'once') state.fresh = false
-    }
+    if (state.fresh && load >= 0) code = flagged(this.program, state, code)
     const plain = link.auth.kind === 'none' && number === 0
     let text = plain ? this.program.said.get(code) : undefined
     if (text === undefined) {
@@ -518,7 +503,7 @@ export class SurfaceMachine {
       state.buffer = buffer
     }
     if (isDatagram(program.link)) state.buffer = ''
-    if (program.flagged && this.heard.length) state.fresh = false
+    if (this.heard.length) state.fresh = false
     if (this.heard === this.applied) return
     const { heard } = this
     let refused = false

@@ -22,15 +22,17 @@ import {
   type Effect,
   type Level,
 } from '../../core/controller/step'
-import { restingRaw, type Raw } from '../../core/controller/readings'
+import { readingText, restingRaw, type Raw } from '../../core/controller/readings'
 import { fingerprint } from '../../core/design/fingerprint'
 import { ALIVE_EVENT, aliveMs } from '../../core/design/links/alive'
-import type { Design } from '../../core/design/schema'
+import type { Design, HttpLink } from '../../core/design/schema'
+import { holdsParameters, routeWith } from '../../core/design/links/bodies'
 import { ANSWER_TYPES } from '../../core/messages/answers'
 import { practiceSecret, type ReplayWindow } from '../../core/messages/sealing'
 import { linesAfter } from '../../core/controller/knobs'
 import { isReceiver } from '../../core/design/sensors/traits'
 import { pathOf, routeOf } from '../../core/messages/routes'
+import { boardPage } from '../../core/sides/board-page'
 import { panelPage } from '../../core/sides/panel-page'
 import { Guesses } from '../guard/guesses'
 import { foreignName, foreignPage, foreignType, outsidePage } from '../guard/origin'
@@ -318,15 +320,20 @@ export class StandIn {
     if (path.startsWith('/_wall')) return this.wall(path, request, response)
     if (path.startsWith('/_wire/')) return this.wire(path.slice(7), request, response)
     if (path.startsWith('/panel/')) return this.panel(path.slice(7), response)
+    const shown = this.program.links.find(
+      l => speaksRoutes(l.link) && l.link.page?.route === path,
+    )?.link
+    if (speaksRoutes(shown) && method === 'GET') return this.boardPage(shown, response)
+    const body = await bodyOf(request)
+    const asked = body === null ? (request.url ?? '/') : routeWith(request.url ?? '/', ...body)
+    if (asked === null) return text(response, 400, 'a body is a form or a JSON object\n')
     const takes = (l: Program['links'][number], route: string) =>
       speaksRoutes(l.link)
       && ((l.streams && l.link.eventsRoute === route) || meaningOf(l, route) !== undefined)
     // Parameters that no route has (a browser's own) are passed over.
-    const route = routeOf(request.url ?? '/', asked =>
-      this.program.links.some(l => takes(l, asked)),
-    )
+    const route = routeOf(asked, r => this.program.links.some(l => takes(l, r)))
     const link = this.program.links.findIndex(l => takes(l, route))
-    if (link >= 0) return this.designed(link, route, request, response)
+    if (link >= 0) return this.designed(link, route, asked, request, response)
     if (route === '/') return redirect(response, '/_wall')
     // A page from elsewhere has to be able to read that there is no such route, or it takes the
     // board for gone.
@@ -341,6 +348,7 @@ export class StandIn {
   private designed(
     index: number,
     route: string,
+    whole: string,
     request: IncomingMessage,
     response: ServerResponse,
   ): void {
@@ -365,7 +373,7 @@ export class StandIn {
       return text(response, 429, 'too many wrong proofs\n')
     }
     // A number and a proof stand behind the route.
-    const asked = link.auth.kind === 'none' && !link.numbered ? route : (request.url ?? route)
+    const asked = link.auth.kind === 'none' && !link.numbered ? route : whole
     this.note(index, 'up', asked)
     const reply = this.handle({ kind: 'received', now: this.now(), link: index, text: asked }).find(
       e => e.kind === 'reply',
@@ -377,9 +385,34 @@ export class StandIn {
       else if (reply.status === 200) this.guesses.right(from)
     }
     this.note(index, 'down', reply.text)
+    // Who pressed something on the page of the board is led back to it: a page that is loaded anew
+    // must not ask for it again.
+    const page = speaksRoutes(link) ? link.page : null
+    if (page && (commands === 'set' || commands === 'scene') && navigates(request))
+      return redirect(response, page.route, 303)
     const type =
       speaksRoutes(link) && reply.status === 200 ? ANSWER_TYPES[link.answers] : 'text/plain'
     text(response, reply.status, reply.text + '\n', type)
+  }
+
+  /** The page of the board, with the state filled in. */
+  private boardPage(link: HttpLink, response: ServerResponse): void {
+    if (!this.state.running) return text(response, 503, 'the board does not answer\n')
+    response.setHeader(
+      'content-security-policy',
+      "default-src 'none'; style-src 'unsafe-inline'; img-src data:; form-action 'self'; base-uri 'none'",
+    )
+    const sensorAt = (id: string) => this.design.sensors.findIndex(s => s.id === id)
+    page(
+      response,
+      boardPage(this.design, link, {
+        value: id => this.state.value[this.program.loadIndex.get(id) ?? -1] ?? '',
+        reading: id => {
+          const sensor = this.design.sensors[sensorAt(id)]
+          return sensor ? readingText(sensor, this.state.samples[sensorAt(id)] ?? null) : ''
+        },
+      }),
+    )
   }
 
   private openStream(index: number, response: ServerResponse): void {
@@ -572,7 +605,28 @@ function isRaw(value: unknown): value is Raw {
   )
 }
 
+/** A browser that opens an address, not a program that asks. */
+function navigates(request: IncomingMessage): boolean {
+  return (
+    request.headers['sec-fetch-mode'] === 'navigate'
+    || (request.headers['sec-fetch-mode'] === undefined
+      && request.headers.accept?.includes('text/html') === true)
+  )
+}
+
 class BadBody extends Error {}
+
+/** Type and text of the body of a command; null where there is none. */
+async function bodyOf(request: IncomingMessage): Promise<[type: string, body: string] | null> {
+  const type = request.headers['content-type']
+  if (request.method !== 'POST' || type === undefined || !holdsParameters(type)) return null
+  let body = ''
+  for await (const piece of request) {
+    body += String(piece)
+    if (body.length > MAX_BODY_BYTES) throw new BadBody('the body is too large')
+  }
+  return body === '' ? null : [type, body]
+}
 
 /** Only JSON is taken: a form on a foreign page cannot send it without asking first. */
 async function readJson(request: IncomingMessage): Promise<unknown> {
@@ -599,6 +653,8 @@ function push(client: ServerResponse, data: string): void {
 function open(response: ServerResponse): void {
   response.setHeader('access-control-allow-origin', '*')
   response.setHeader('access-control-allow-private-network', 'true')
+  // A body of JSON is asked for first.
+  response.setHeader('access-control-allow-headers', 'content-type')
 }
 
 function text(response: ServerResponse, status: number, body: string, type = 'text/plain'): void {
@@ -618,6 +674,6 @@ function page(response: ServerResponse, body: string): void {
     .end(body)
 }
 
-function redirect(response: ServerResponse, to: string): void {
-  response.writeHead(302, { location: to }).end()
+function redirect(response: ServerResponse, to: string, status = 302): void {
+  response.writeHead(status, { location: to }).end()
 }

@@ -295,11 +295,32 @@ const MATCHING = {
           aria-label="Method of commands"
           @change="
             (method: 'get' | 'post') =>
-              designs.apply({ type: 'setLink', linkId: link.id, patch: { method } })
+              designs.apply({
+                type: 'setLink',
+                linkId: link.id,
+                patch: method === 'get' ? { method, bodies: 'none' } : { method },
+              })
           "
           ><el-option value="get" label="GET" /><el-option value="post" label="POST"
         /></el-select>
       </dd>
+      <template v-if="http.method === 'post'">
+        <dt>Parameters stand in</dt>
+        <dd>
+          <el-select
+            :model-value="http.bodies"
+            size="small"
+            aria-label="Where parameters stand"
+            @change="
+              (bodies: 'none' | 'form' | 'json') =>
+                designs.apply({ type: 'setLink', linkId: link.id, patch: { bodies } })
+            "
+            ><el-option value="none" label="the address" /><el-option
+              value="form"
+              label="a form body" /><el-option value="json" label="a JSON body"
+          /></el-select>
+        </dd>
+      </template>
       <dt>Answers are</dt>
       <dd>
         <el-select
@@ -317,6 +338,7 @@ const MATCHING = {
       </dd>
     </dl>
   </section>
+  <BoardPageTicket v-if="http" :design="design" :link="http" />
 </template>
 
 <style scoped>

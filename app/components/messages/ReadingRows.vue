@@ -20,7 +20,7 @@ const readingOf = (s: Sensor) =>
   (props.link.readings as LinkReading[]).find(r => r.sensorId === s.id)
 const set = (
   s: Sensor,
-  patch: { code?: string; deadBand?: number; leastMs?: number; everyMs?: number },
+  patch: { code?: string; route?: string; deadBand?: number; leastMs?: number; everyMs?: number },
 ) => designs.apply({ type: 'setReading', linkId: props.link.id, sensorId: s.id, patch })
 function setCode(s: Sensor, event: Event): void {
   const input = event.target as HTMLInputElement
@@ -78,6 +78,16 @@ const example = (s: Sensor, r: LinkReading) =>
               :max="86_400_000"
               @change="everyMs => set(s, { everyMs })"
             />
+            <template v-if="!speaksBytes(link)"
+              >; alone at
+              <InlineText
+                mono
+                :value="(readingOf(s) as { route: string }).route || 'no route'"
+                :maxlength="40"
+                :label="`Route of ${s.name} alone`"
+                @change="route => set(s, { route: route === 'no route' ? '' : route })"
+              />
+            </template>
             <template v-if="speaksBytes(link)"
               >as <span class="wire">{{ example(s, readingOf(s)!) }}</span></template
             >

@@ -13,7 +13,7 @@ import {
 } from '../../../core/design/links/traits'
 import { LINK_WORDS } from '../../../core/design/links/rows'
 import type { Design, Link } from '../../../core/design/schema'
-import { EVERYBODY } from '../../../core/links/kinds/peer'
+import { EVERYBODY } from '../../../core/design/links/peer'
 import { useDesignStore } from '../../stores/design'
 import { mediumOf } from '../../../core/design/links/media'
 

@@ -10,11 +10,19 @@ import { clock32 } from '../../units/clock'
 import { feed, type Heard } from '../../messages/stream'
 import { adopted } from '../outputs/follower'
 import { adopts, wanted } from '../outputs/rows'
-import { heardIn, understood, type Meaning, type ProgramLink, type Understood } from '../program'
+import {
+  heardIn,
+  understood,
+  type Meaning,
+  type ProgramLink,
+  type Understood,
+  type Program,
+} from '../program'
 import type { Status } from '../state'
 import { isFollower } from '../../design/outputs/traits'
 
 import { Hands } from './hands'
+import { readingBody } from '../../messages/readings'
 
 /** Numbers of commands that are remembered at once. */
 const MOST_SEEN = 32
@@ -70,6 +78,8 @@ export class Hearing extends Hands {
         return void this.send(index, this.helloText(link))
       case 'started':
         return this.started(index)
+      case 'reading':
+        return
       default:
         this.commands(
           index,
@@ -158,6 +168,8 @@ export class Hearing extends Hands {
     switch (meaning.kind) {
       case 'ask':
         return void reply(this.stateText(index), 200, 'ask')
+      case 'reading':
+        return this.readingAlone(index, meaning.sensorId, reply)
       case 'hello':
         return void reply(this.helloText(link), 200, 'command')
       case 'started':
@@ -178,6 +190,22 @@ export class Hearing extends Hands {
       refused ? 409 : 200,
       refused ? 'refused' : 'command',
     )
+  }
+
+  /** The value of one sensor: bare as text, else as any answer. */
+  private readingAlone(
+    index: number,
+    sensorId: string,
+    reply: (text: string, status: Status, to: 'ask' | 'refused') => void,
+  ): void {
+    const { readings, links } = this.program
+    const i = readings.findIndex(r => r.link === index && r.reading.sensorId === sensorId)
+    const { link } = links[index] as ProgramLink
+    const now = i < 0 ? '' : this.readingNow(i)
+    if (now === '') return reply('not known yet', 409, 'refused')
+    const { reading } = readings[i] as Program['readings'][number]
+    if (!speaksRoutes(link) || link.answers === 'text') return reply(now, 200, 'ask')
+    reply(answerOf(link.answers, [readingBody(link, reading, now)]), 200, 'ask')
   }
 
   /**

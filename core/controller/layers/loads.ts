@@ -1,7 +1,6 @@
 /**
  * What loads are told, what they come to, and what stands on their lines.
  */
-import { asked } from '../../design/values'
 import { lineLevels, wanted } from '../outputs/rows'
 import { lasting } from '../outputs/switched'
 import type { Outcome } from '../outputs/motion'
@@ -10,6 +9,7 @@ import type { ProgramLink } from '../program'
 import { isLevel, isStepper } from '../../design/outputs/traits'
 
 import { Memory } from './memory'
+import { askedBySteps } from '../../design/steps'
 
 /** The links that were told something by a change, a bit each. */
 export type Told = number
@@ -17,7 +17,7 @@ export type Told = number
 export class Loads extends Memory {
   /** The value that a code means: its own, or from the value there is. */
   protected meant(load: number, asks: string): string {
-    return asked(this.outputOf(load), this.state.value[load] as string, asks)
+    return askedBySteps(this.outputOf(load), this.state.value[load] as string, asks)
   }
 
   /** `holder` matters to held outputs only. */

@@ -97,7 +97,7 @@ export const messagesEdits = {
   setReading: defineEdit<{
     linkId: string
     sensorId: string
-    patch: Partial<Omit<Extract<LinkReading, { code: string }>, 'sensorId'>>
+    patch: Partial<Omit<Extract<LinkReading, { code: string }>, 'sensorId'>> & { route?: string }
   }>({
     apply: (d, a) => {
       const link = linkOf(d, a.linkId)

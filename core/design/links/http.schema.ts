@@ -16,6 +16,18 @@ export const httpSchema = z.strictObject({
   method: z
     .enum(['get', 'post'])
     .describe('How commands are asked for; the state is always read by GET'),
+  bodies: z
+    .enum(['none', 'form', 'json'])
+    .describe(
+      'Where parameters of commands stand: in the address, or in a form or JSON body of the POST',
+    ),
+  page: z
+    .strictObject({
+      route: routeCode.min(1),
+      template: z.string().max(LIMITS.template).describe('HTML with places for the state'),
+    })
+    .nullable()
+    .describe('The page of the board itself, served with the state filled in; null = none'),
   answers: z
     .enum(['text', 'json', 'page'])
     .describe('What answers hold: lines of load=value, a JSON object, or a page for people'),

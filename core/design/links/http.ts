@@ -29,6 +29,8 @@ export const http: LinkFacet<LinkOf<'http'>> = {
     address: 'http://192.168.4.1',
     matching: 'exact',
     method: 'get',
+    bodies: 'none',
+    page: null,
     answers: 'text',
     askRoute: '/state',
     eventsRoute: '/events',

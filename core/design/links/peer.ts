@@ -4,7 +4,7 @@ import { PLAIN_BYTES, plain, type LinkFacet, type Medium } from './facet'
 import type { LinkOf } from './schema'
 
 /** Whatever is sent to this address is heard by all boards on the channel. */
-const EVERYBODY = 'FF:FF:FF:FF:FF:FF'
+export const EVERYBODY = 'FF:FF:FF:FF:FF:FF'
 
 export const peerMedium: Medium = {
   datagrams: true,

@@ -72,7 +72,10 @@ export const byteReading = z.strictObject({
   ...told,
   code: charCode.min(1).describe('Stands before the value'),
 })
-export const routeReading = z.strictObject(told)
+export const routeReading = z.strictObject({
+  ...told,
+  route: routeCode.describe('Answers with this reading alone; "" = none'),
+})
 
 /**
  * Who may command. The word, PIN or key itself is a secret: it is kept apart and is never in the

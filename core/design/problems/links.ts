@@ -45,6 +45,18 @@ function routeProblems(found: Problems, link: HttpLink, i: number): void {
   }
   for (const [key, route] of Object.entries({ askRoute, eventsRoute, helloRoute }))
     say([key], route)
+  link.readings.forEach((r, j) => say(['readings', String(j), 'route'], r.route))
+  if (link.page) {
+    say(['page', 'route'], link.page.route)
+    const program = /<script|\son[a-z]+\s*=|javascript:/i.exec(link.page.template)
+    if (program)
+      found.say(
+        ['links', i, 'page', 'template'],
+        `"${program[0].trim()}": no program runs in the page of a board; a panel page does that`,
+      )
+  }
+  if (link.bodies !== 'none' && link.method === 'get')
+    found.say(['links', i, 'bodies'], 'a body goes with POST; ask for commands by POST first')
   for (const [sceneId, route] of Object.entries(link.scenes)) say(['scenes', sceneId], route)
 }
 

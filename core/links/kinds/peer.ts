@@ -1,4 +1,5 @@
 /** Radio from board to board: time in the air. */
+import { EVERYBODY } from '../../design/links/peer'
 import type { PeerLink } from '../../design/schema'
 import { place, type LinkCarriage } from './facet'
 
@@ -34,7 +35,6 @@ export const peer: LinkCarriage<PeerLink> = {
     `Radio from board to board, channel ${channel}; controller ${boardAddress}, other side ${otherAddress === EVERYBODY ? 'everybody' : otherAddress}; at most ${payloadBytes} bytes a message`,
 }
 
-export const EVERYBODY = 'FF:FF:FF:FF:FF:FF'
 /**
  * Header, vendor-specific action fields and check sequence around a message from board to board,
  * bytes.
