@@ -112,6 +112,7 @@ textarea {
   padding: 6px 8px;
   margin-top: 6px;
   resize: vertical;
+  font-weight: 400;
   white-space: pre;
 }
 iframe {
