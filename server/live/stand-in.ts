@@ -37,6 +37,7 @@ import { panelPage } from '../../core/sides/panel-page'
 import { Guesses } from '../guard/guesses'
 import { foreignName, foreignPage, foreignType, outsidePage } from '../guard/origin'
 import type { CounterStore } from './counters'
+import { WallBox } from './box'
 import { DatagramPort } from './datagrams'
 import { wallPage, wallState } from './wall-page'
 import { isUdp, speaksRoutes } from '../../core/design/links/traits'
@@ -95,6 +96,8 @@ export class StandIn {
   private timer: NodeJS.Timeout | undefined
   /** By link index. */
   private readonly datagrams = new Map<number, DatagramPort>()
+  /** Boxes that are boards of the design, on the wall beside it. */
+  private readonly boxes: readonly WallBox[]
   /** Wrong proofs by address: a PIN of four digits would be found in seconds. */
   private readonly guesses = new Guesses()
   readonly traffic: TrafficLine[] = []
@@ -133,6 +136,12 @@ export class StandIn {
       this.sockets.add(socket)
       socket.on('close', () => this.sockets.delete(socket))
     })
+    this.boxes = WallBox.allOf(design, id => secrets[id] ?? this.practice(id), {
+      now: () => this.now(),
+      says: (linkId, said) => this.boxSays(linkId, said),
+      changed: () => this.tellWall(),
+    })
+    for (const box of this.boxes) box.start()
     this.boot()
     this.program.links.forEach((link, index) => {
       if (speaksRoutes(link.link) && !link.streams)
@@ -145,6 +154,30 @@ export class StandIn {
     this.world.forEach((raw, sensor) =>
       this.handle({ kind: 'sample', now: this.now(), sensor, raw }),
     )
+    for (const box of this.boxes) {
+      const link = this.program.linkIndex.get(box.linkId)
+      // Over HTTP a connection is an event stream of a page.
+      if (link !== undefined && !this.program.links[link]?.streams)
+        this.handle({ kind: 'linkUp', now: this.now(), link })
+      box.link(true)
+    }
+  }
+
+  private practice(linkId: string): string {
+    const link = this.design.links.find(l => l.id === linkId)
+    return link ? practiceSecret(link) : ''
+  }
+
+  /** A message of a box arrives; what answers it goes to that box, reports go to all. */
+  private boxSays(linkId: string, said: string): void {
+    const link = this.program.linkIndex.get(linkId)
+    if (link === undefined) return
+    this.note(link, 'up', said)
+    for (const e of this.handle({ kind: 'received', now: this.now(), link, text: said }))
+      if (e.kind === 'reply') {
+        this.note(link, 'down', e.text)
+        for (const box of this.boxes) if (box.linkId === linkId) box.hears(e.text, e.to)
+      }
   }
 
   /** Listens on the first free port of the list, or on any. */
@@ -201,6 +234,7 @@ export class StandIn {
 
   async close(): Promise<void> {
     clearTimeout(this.timer)
+    for (const box of this.boxes) box.close()
     for (const port of this.datagrams.values()) port.close()
     const closed = new Promise(resolve => this.server.close(resolve))
     // Every socket, whatever the HTTP server thinks of it: one that is left would hold up whoever
@@ -280,6 +314,8 @@ export class StandIn {
   private send(link: number, text: string, only?: ServerResponse): void {
     this.note(link, 'down', text)
     this.datagrams.get(link)?.send(text)
+    const { id } = (this.program.links[link] as Program['links'][number]).link
+    for (const box of this.boxes) if (box.linkId === id) box.hears(text, 'stream')
     const wrapped = speaksRoutes(this.program.links[link]?.link) ? text : JSON.stringify(text)
     const data =
       wrapped
@@ -514,7 +550,7 @@ export class StandIn {
     this.wallClients.add(response)
     response.on('close', () => this.wallClients.delete(response))
     response.write(
-      `data: ${JSON.stringify(wallState(this.program, this.state, this.levers, this.world))}\n\n`,
+      `data: ${JSON.stringify(wallState(this.program, this.state, this.levers, this.world, this.boxes))}\n\n`,
     )
   }
 
@@ -523,11 +559,13 @@ export class StandIn {
     this.handle({ kind: 'powerOff', now: this.now() })
     for (const streams of this.streams) for (const client of streams) client.destroy()
     for (const port of this.datagrams.values()) port.forget()
+    for (const box of this.boxes) box.link(false)
   }
 
   private sense(sensorId: string, raw: unknown): boolean {
     const sensor = this.design.sensors.findIndex(s => s.id === sensorId)
-    if (sensor < 0 || !isRaw(raw)) return false
+    if (!isRaw(raw)) return false
+    if (sensor < 0) return this.boxes.some(box => box.sense(sensorId, raw))
     this.world[sensor] = raw
     if (this.state.running) this.handle({ kind: 'sample', now: this.now(), sensor, raw })
     return true
@@ -537,7 +575,8 @@ export class StandIn {
   private turn(sensorId: string, detents: unknown): boolean {
     const knob = this.program.knobs.findIndex(k => k.knob.id === sensorId)
     const turned = this.program.knobs[knob]
-    if (!turned || typeof detents !== 'number' || !TURNS.has(detents)) return false
+    if (typeof detents !== 'number' || !TURNS.has(detents)) return false
+    if (!turned) return this.boxes.some(box => box.turn(sensorId, detents))
     for (let n = Math.abs(detents) * turned.knob.countsPerDetent; n > 0; n--) {
       const lines = linesAfter(this.knobLines[knob] as number, detents > 0)
       this.knobLines[knob] = lines
@@ -550,6 +589,7 @@ export class StandIn {
   /** A key of a remote sends one frame; `repeat`: it is held down still. */
   private remote(sensorId: string, nth: unknown, repeat: boolean): boolean {
     const sensor = this.design.sensors.findIndex(s => s.id === sensorId)
+    if (sensor < 0) return this.boxRemote(sensorId, nth)
     const receiver = this.design.sensors[sensor]
     const key = isReceiver(receiver) && typeof nth === 'number' ? receiver.keys[nth] : undefined
     if (!key) return false
@@ -558,10 +598,22 @@ export class StandIn {
     return true
   }
 
+  private boxRemote(sensorId: string, nth: unknown): boolean {
+    return this.boxes.some(box => {
+      const receiver = box.sensors.find(s => s.id === sensorId)
+      return (
+        isReceiver(receiver)
+        && typeof nth === 'number'
+        && receiver.keys[nth] !== undefined
+        && box.remote(sensorId, nth)
+      )
+    })
+  }
+
   /** `finger`: "down" stays until "up"; without it a press is short. */
   private press(controlId: string, finger: unknown): boolean {
     const input = this.program.inputIndex.get(controlId)
-    if (input === undefined) return false
+    if (input === undefined) return this.boxes.some(box => box.press(controlId, finger))
     if (finger === 'down' || finger === 'up') {
       this.setLever(input, finger === 'down' ? 0 : 1)
       return true
@@ -578,7 +630,7 @@ export class StandIn {
   }
 
   private tellWall(): void {
-    const data = `data: ${JSON.stringify(wallState(this.program, this.state, this.levers, this.world))}\n\n`
+    const data = `data: ${JSON.stringify(wallState(this.program, this.state, this.levers, this.world, this.boxes))}\n\n`
     for (const client of this.wallClients) push(client, data)
   }
 

@@ -2,8 +2,10 @@
 import { holdsLoad, targetWords } from '../../core/design/targets'
 import { html, scriptJson } from '../../core/sides/escape'
 import { fingerprint } from '../../core/design/fingerprint'
-import { handSurfaces, panels } from '../../core/design/find'
-import type { Control, Design, Load } from '../../core/design/schema'
+import { panels, wiredSurfaces } from '../../core/design/find'
+import type { Control, Design, Load, Sensor } from '../../core/design/schema'
+import { sensorsOfBoxes } from '../../core/design/wired'
+import type { WallBox } from './box'
 import { hasReading, readingWords } from '../../core/design/items'
 import { rawRange, readingText, restingRaw, type Raw } from '../../core/controller/readings'
 import { restOf, valueWords } from '../../core/design/values'
@@ -24,6 +26,7 @@ export function wallState(
   state: ControllerState,
   levers: readonly Level[],
   world: readonly Raw[],
+  boxes: readonly WallBox[] = [],
 ): WallState {
   return {
     running: state.running,
@@ -36,33 +39,41 @@ export function wallState(
         },
       ]),
     ),
-    closed: Object.fromEntries(
-      program.inputs.map((input, i) => [input.control.id, levers[i] === 0]),
-    ),
-    sensors: Object.fromEntries(
-      program.design.sensors.filter(hasReading).map(s => [
-        s.id,
-        {
-          raw: world[program.design.sensors.indexOf(s)] ?? [0],
-          words: readingWords(s, readingText(s, world[program.design.sensors.indexOf(s)] ?? null)),
-        },
-      ]),
-    ),
+    closed: Object.fromEntries([
+      ...program.inputs.map((input, i) => [input.control.id, levers[i] === 0] as const),
+      ...boxes.flatMap(b => b.peer.controls.map(c => [c.id, b.closed(c.id)] as const)),
+    ]),
+    sensors: Object.fromEntries([
+      ...gives(program.design.sensors, s => world[program.design.sensors.indexOf(s)]),
+      ...boxes.flatMap(b => gives(b.sensors, s => b.raw(s.id))),
+    ]),
   }
 }
 
-function controlButton(design: Design, load: Load, control: Control): string {
+/** What sensors give, as numbers and in words. */
+function gives(
+  sensors: readonly Sensor[],
+  rawOf: (sensor: Sensor) => Raw | undefined,
+): [string, { raw: Raw; words: string }][] {
+  return sensors.filter(hasReading).map(s => {
+    const raw = rawOf(s)
+    return [s.id, { raw: raw ?? [0], words: readingWords(s, readingText(s, raw ?? null)) }]
+  })
+}
+
+/** `box`: the name of the box that it is on; "" = on the wall. */
+function controlButton(design: Design, load: Load, control: Control, box: string): string {
   const { sceneId } = control
   const held = holdsLoad(control, load.output)
   const does = control.kind === 'latching' ? 'flip' : held ? 'hold' : 'press'
   const asks = control.asks === 'toggle' || isPulse(load.output) || held ? '' : ` ${control.asks}`
   const what = sceneId === null ? asks : ` ${targetWords(design, { sceneId })}`
-  return `<button data-control="${html(control.id)}" data-kind="${held || (control.kind === 'push' && control.gestures.length) ? 'held' : control.kind}" aria-label="${does.charAt(0).toUpperCase() + does.slice(1)} ${html(load.name)}${html(what)}">${does}${html(what)}</button>`
+  return `<button data-control="${html(control.id)}" data-kind="${held || (control.kind === 'push' && control.gestures.length) ? 'held' : control.kind}" aria-label="${does.charAt(0).toUpperCase() + does.slice(1)} ${html(load.name)}${html(what)}${box === '' ? '' : ` on ${html(box)}`}">${does}${html(what)}${box === '' ? '' : `, ${html(box)}`}</button>`
 }
 
 /** Knobs that stand for the world: how warm, how full, how far tilted. */
-function sensorTable(design: Design): string {
-  const rows = design.sensors.filter(hasReading).map(s => {
+function sensorTable(sensors: readonly Sensor[]): string {
+  const rows = sensors.filter(hasReading).map(s => {
     const { low, high } = rawRange(s)
     const rest = restingRaw(s)
     const knobs = isLadder(s)
@@ -84,8 +95,8 @@ function sensorTable(design: Design): string {
 }
 
 /** Knobs to turn, and the keys of remotes. */
-function handTable(design: Design): string {
-  const rows = design.sensors.flatMap(s => {
+function handTable(design: Design, sensors: readonly Sensor[]): string {
+  const rows = sensors.flatMap(s => {
     const row = (buttons: string) =>
       `<tr data-by-hand="${html(s.id)}"><th scope="row">${html(s.name)}</th><td>${buttons}</td></tr>`
     if (isKnob(s))
@@ -109,13 +120,16 @@ function handTable(design: Design): string {
 }
 
 export function wallPage(design: Design): string {
-  const controls = handSurfaces(design).flatMap(s => s.controls)
+  const controls = wiredSurfaces(design).flatMap(s =>
+    s.controls.map(control => ({ control, box: s.kind === 'peer' ? s.name : '' })),
+  )
+  const sensors = [...design.sensors, ...sensorsOfBoxes(design).map(s => s.sensor)]
   const rows = design.loads.map(
     load =>
       `<tr data-load="${html(load.id)}"><th scope="row">${html(load.name)}</th><td class="lamp" role="status"><i></i><span>off</span></td><td>${
         controls
-          .filter(c => c.loadId === load.id)
-          .map(c => controlButton(design, load, c))
+          .filter(c => c.control.loadId === load.id)
+          .map(c => controlButton(design, load, c.control, c.box))
           .join(' ') || '<span class="none">no hand control</span>'
       }</td></tr>`,
   )
@@ -137,13 +151,13 @@ button.cut{border-color:var(--cut);color:var(--cut)}nav{margin-top:1.2rem;displa
 <table><thead><tr><th>Load</th><th>Lamp</th><th>Hand control</th></tr></thead><tbody>
 ${rows.join('\n')}
 </tbody></table>
-${handTable(design)}${sensorTable(design)}<nav><button class="cut" data-power="cut">cut power</button>${panels(
+${handTable(design, sensors)}${sensorTable(sensors)}<nav><button class="cut" data-power="cut">cut power</button>${panels(
     design,
   )
     .map(p => `<a href="/panel/${html(p.id)}">${html(p.name)}</a>`)
     .join('')}</nav>
 </main>
-<script type="application/json" id="wall">${scriptJson({ controls: controls.map(c => c.id) })}</script>
+<script type="application/json" id="wall">${scriptJson({ controls: controls.map(c => c.control.id) })}</script>
 <script>
 const say = body => fetch('/_wall/press', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) })
 document.addEventListener('click', event => {

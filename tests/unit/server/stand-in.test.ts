@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterEach, describe, expect, it } from 'vitest'
 import type { Design } from '../../../core/design/schema'
+import { partOf } from '../../../core/design/part'
 import { wireOf } from '../../../core/design/wire'
 import { textBytes } from '../../../core/bytes/text'
 import { sealedText } from '../../../core/messages/sealing'
@@ -235,6 +236,77 @@ describe('wall and power', () => {
     expect(await get('/panel/apron-phone')).toContain('<meta name="nolvi-wire"')
     expect(await get('/panel/office-browser')).not.toContain('<meta name="nolvi-wire"')
     expect(await get('/panel/wall')).toBe('404 no such panel')
+  })
+})
+
+describe('boxes that are boards of the design', () => {
+  const boxed = () =>
+    partOf(
+      edited(
+        fanDesign(),
+        { type: 'addLoad', name: 'Lamp' },
+        { type: 'setKind', loadId: 'lamp', kind: 'level' },
+        { type: 'addPeer', name: 'Knob box', over: 'udp' },
+        {
+          type: 'addMessage',
+          linkId: 'knob-box-link',
+          loadId: 'fan',
+          codes: { on: 'fan on', off: 'fan off', toggle: 'fan flip' },
+        },
+        {
+          type: 'addMessage',
+          linkId: 'knob-box-link',
+          loadId: 'lamp',
+          codes: {
+            0: 'l 0',
+            25: 'l 25',
+            50: 'l 50',
+            75: 'l 75',
+            100: 'l 100',
+            up: 'up',
+            down: 'dn',
+          },
+        },
+        { type: 'setBoxBoard', surfaceId: 'knob-box', board: 'board-wifi-full' },
+        { type: 'addControl', surfaceId: 'knob-box', loadId: 'fan', kind: 'push' },
+        {
+          type: 'addSensor',
+          kind: 'knob',
+          name: 'Knob',
+          loadId: 'lamp',
+          controllerId: 'knob-box',
+        },
+      ),
+      'board',
+    )
+  /** Real time passes: a contact is debounced, a knob turns a count every few ms. */
+  const until = async (test: () => boolean) => {
+    for (let n = 0; n < 200 && !test(); n++) await new Promise(resolve => setTimeout(resolve, 20))
+    expect(test()).toBe(true)
+  }
+
+  it('hang on the wall, and what they say goes over their link', async () => {
+    const { standIn, get, post } = await start(boxed())
+    expect(await get('/_wall')).toContain('Press Fan on Knob box')
+    const values = () => standIn.info().values
+    expect(await post('/_wall/press', { controlId: 'fan-button-2' })).toBe(204)
+    await until(() => values().fan === 'on')
+    expect(await post('/_wall/press', { sensorId: 'knob', detents: 2 })).toBe(204)
+    await until(() => values().lamp === '50')
+    expect(standIn.traffic.filter(t => t.dir === 'up').map(t => t.text.trim())).toEqual(
+      expect.arrayContaining(['fan flip', 'up']),
+    )
+  })
+
+  it('ask nothing of a board without power, and go on when it is back', async () => {
+    const { standIn, post } = await start(boxed())
+    await post('/_wall/press', { power: 'cut' })
+    await post('/_wall/press', { controlId: 'fan-button-2' })
+    await new Promise(resolve => setTimeout(resolve, 300))
+    await post('/_wall/press', { power: 'back' })
+    expect(standIn.info().values.fan).toBe('off')
+    await post('/_wall/press', { controlId: 'fan-button-2' })
+    await until(() => standIn.info().values.fan === 'on')
   })
 })
 
