@@ -36,6 +36,8 @@ function watchPage(page: Page, seen: string[]): void {
   page.on('console', message => {
     if (
       message.type() === 'error'
+      // The driver of the browser itself looks into frames in which no program may run.
+      && !message.text().startsWith("Blocked script execution in 'about:srcdoc'")
       && !/status of 4\d\d|ERR_CONNECTION_REFUSED|ERR_INCOMPLETE_CHUNKED|ERR_ADDRESS_UNREACHABLE|ERR_EMPTY_RESPONSE|ERR_CONNECTION_RESET/.test(
         message.text(),
       )
