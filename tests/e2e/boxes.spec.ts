@@ -1,17 +1,5 @@
 /** Boxes that are boards, links that are shared, and the page of a board. */
-import { expect, stored, test } from './nolvi'
-
-/** A select of Element Plus by its label. */
-async function pick(
-  page: import('@playwright/test').Page,
-  label: string,
-  option: string | RegExp,
-): Promise<void> {
-  await page
-    .locator('.el-select', { has: page.getByRole('combobox', { name: label, exact: true }) })
-    .click()
-  await page.getByRole('option', { name: option }).click()
-}
+import { expect, pick, stored, test } from './nolvi'
 
 test('a box becomes a board: its button is wired, and pressed on the bench', async ({
   page,

@@ -1,18 +1,6 @@
 import { createSocket } from 'node:dgram'
 import { DIALECTS, edited, over, showroom, speaking, starter } from '../fixtures/designs'
-import { expect, stored, test } from './nolvi'
-
-/** A select of Element Plus by its label. */
-async function pick(
-  page: import('@playwright/test').Page,
-  label: string,
-  option: string | RegExp,
-): Promise<void> {
-  await page
-    .locator('.el-select', { has: page.getByRole('combobox', { name: label, exact: true }) })
-    .click()
-  await page.getByRole('option', { name: option }).click()
-}
+import { expect, pick, stored, test } from './nolvi'
 
 test('a knob box over peer radio, from the sheet to its bytes, and what its board lacks', async ({
   page,

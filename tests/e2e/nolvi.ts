@@ -115,3 +115,11 @@ export async function stored(page: Page, id: string): Promise<Design> {
   return ((await (await page.request.get(`/api/designs/${id}`)).json()) as { design: Design })
     .design
 }
+
+/** Chooses in a select of Element Plus, found by its label. */
+export async function pick(page: Page, label: string, option: string | RegExp): Promise<void> {
+  await page
+    .locator('.el-select', { has: page.getByRole('combobox', { name: label, exact: true }) })
+    .click()
+  await page.getByRole('option', { name: option }).click()
+}

@@ -57,23 +57,14 @@ const value = (on: Row['on']) => {
 
 <template>
   <template v-if="takes">
-    <template v-for="(words, on) in WORDS" :key="on">
-      <dt>{{ words }}</dt>
-      <dd>
-        <el-select
-          :model-value="value(on)"
-          :empty-values="[null]"
-          size="small"
-          :aria-label="words"
-          @change="(wish: string) => choose(on, wish)"
-          ><el-option value="" label="nothing" /><el-option
-            v-for="w in wishes"
-            :key="w.value"
-            :value="w.value"
-            :label="w.label"
-        /></el-select>
-      </dd>
-    </template>
+    <WishSelect
+      v-for="(words, on) in WORDS"
+      :key="on"
+      :words="words"
+      :value="value(on)"
+      :wishes="wishes"
+      @change="wish => choose(on, wish)"
+    />
     <template v-if="knows('double') || knows('triple')">
       <dt>Next press within</dt>
       <dd>

@@ -301,23 +301,14 @@ const broken = computed(() =>
           />
         </dd>
         <template v-if="loads.length">
-          <template v-for="(words, on) in SIDES" :key="on">
-            <dt>{{ words }}</dt>
-            <dd>
-              <el-select
-                :model-value="askedBySide(sensor.ways, on)"
-                :empty-values="[null]"
-                size="small"
-                :aria-label="words"
-                @change="(wish: string) => isStick(sensor) && askBySide(sensor.ways, on, wish)"
-                ><el-option value="" label="nothing" /><el-option
-                  v-for="w in wishes"
-                  :key="w.value"
-                  :value="w.value"
-                  :label="w.label"
-              /></el-select>
-            </dd>
-          </template>
+          <WishSelect
+            v-for="(words, on) in SIDES"
+            :key="on"
+            :words="words"
+            :value="askedBySide(sensor.ways, on)"
+            :wishes="wishes"
+            @change="wish => isStick(sensor) && askBySide(sensor.ways, on, wish)"
+          />
         </template>
         <template v-if="sensor.ways.length">
           <dt>At rest below</dt>
