@@ -30,6 +30,7 @@ const program = compileSurface(
   config.design,
   config.surfaceId,
   config.secret ?? stored('secret') ?? undefined,
+  Math.floor(Date.now() / 1000),
 )
 const link = program.link
 const meta = (name: string) =>
@@ -46,7 +47,10 @@ const root = document.querySelector('.np') as HTMLElement
 // first refusal.
 let state = {
   ...startSurface(program),
-  counter: Number(stored('counter') ?? firstCounter(Math.floor(Math.random() * DEVICES))),
+  counter:
+    link.auth.kind === 'time'
+      ? Number(stored('counter') ?? 0)
+      : Number(stored('counter') ?? firstCounter(Math.floor(Math.random() * DEVICES))),
 }
 let transport: Transport
 let timer: ReturnType<typeof setTimeout> | undefined

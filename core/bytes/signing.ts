@@ -102,6 +102,43 @@ export function open(
   return { ok: true, code: signed.slice(4), counter, window: window.with(device, next) }
 }
 
+/** Seconds behind the newest that are still told apart where each time is taken once. */
+const TIMES_KEPT = 31
+
+/**
+ * A command that is signed with the time of day, s since 1970, in place of a counter. `clockS`:
+ * what the receiver takes it for. With `once` a time that was taken is refused, and told the
+ * newest, so that its sender goes on above it.
+ */
+export function openTimed(
+  scheme: { tagBytes: number; toleranceS: number; once: boolean },
+  key: Uint8Array,
+  window: ReplayWindow,
+  datagram: Uint8Array,
+  clockS: number,
+): Opened {
+  const signed = datagram.slice(0, -scheme.tagBytes)
+  if (
+    !sameBytes(hmacSha256(key, signed).slice(0, scheme.tagBytes), datagram.slice(-scheme.tagBytes))
+  )
+    return { ok: false, why: 'the tag does not fit: another key, or changed on its way' }
+  const time = new DataView(signed.buffer, signed.byteOffset, 4).getUint32(0)
+  const off = time - clockS
+  if (Math.abs(off) > scheme.toleranceS)
+    return { ok: false, why: `its time is ${Math.abs(off)} s ${off < 0 ? 'behind' : 'ahead'}` }
+  const opened = { ok: true as const, code: signed.slice(4), counter: time, window }
+  if (!scheme.once) return opened
+  const { highest, taken } = window[0] as DeviceWindow
+  const behind = highest - time
+  if (behind > TIMES_KEPT || (behind >= 0 && ((taken >>> behind) & 1) === 1))
+    return { ok: false, why: 'its time was taken before: played again', told: highest }
+  const next =
+    behind >= 0
+      ? { highest, taken: (taken | (1 << behind)) >>> 0 }
+      : { highest: time, taken: ((-behind > TIMES_KEPT ? 0 : taken << -behind) | 1) >>> 0 }
+  return { ...opened, window: window.with(0, next) }
+}
+
 /** Four bytes, most significant first. */
 export function counterBytes(counter: number): Uint8Array {
   if (!Number.isInteger(counter) || counter < 1 || counter > 0xffffffff)

@@ -8,9 +8,10 @@ import { linkTitle, maybeMessage, maybeFarSurfaceOn } from '../design/find'
 import type { Auth, Design, Link } from '../design/schema'
 import { dialectEdit } from '../messages/assign'
 import { finding, onLink, type Rule } from './finding'
-import { speaksRoutes } from '../design/links/traits'
+import { speaksRoutes, takesOnce, isSigned, onNetwork } from '../design/links/traits'
 import { lines } from '../design/dialects/lines'
 import { dialectRow } from '../design/dialects/rows'
+import { seconds } from '../units/format'
 
 /** Tries a second that a small board answers: a guess of that class, stated with each finding. */
 const TRIES_PER_SECOND = 10
@@ -36,6 +37,8 @@ function signedEdit(design: Design, link: Link): Edit {
   return authEdit(design, link, SIGNED)
 }
 
+const SAID = { word: 'word', pin: 'PIN', counter: 'counter', time: 'time' } as const
+
 /** A lock that opens by words anybody can record and play again. */
 const replayableLocks: Rule = design =>
   design.loads.flatMap((load, i) =>
@@ -45,11 +48,13 @@ const replayableLocks: Rule = design =>
             Object.entries(maybeMessage(link, load.id)?.codes ?? {}).find(
               ([v, c]) => v !== 'off' && c !== '',
             ) ?? []
-          if (code === '' || link.auth.kind === 'counter') return []
+          if (code === '' || takesOnce(link.auth)) return []
           const what =
-            link.auth.kind === 'none'
-              ? `"${code}"`
-              : `"${code}" with its ${link.auth.kind === 'pin' ? 'PIN' : 'word'}`
+            link.auth.kind === 'none' ? `"${code}"` : `"${code}" with its ${SAID[link.auth.kind]}`
+          const until =
+            link.auth.kind === 'time'
+              ? `for ${seconds(link.auth.toleranceS * 1000)} more`
+              : 'today and tomorrow'
           return [
             finding({
               code: 'lock-replay',
@@ -58,7 +63,7 @@ const replayableLocks: Rule = design =>
               loadId: load.id,
               surfaceId: maybeFarSurfaceOn(design, link.id)?.id ?? null,
               title: `Whoever hears ${what} once opens ${load.name}`,
-              reason: `${what} means ${value} today and tomorrow. Shortest example: a stranger near the door records it on ${link.name}, and sends it again. A fixed word or PIN on the wire does not help; a keyed hash over a counter does, because each counter is taken once.`,
+              reason: `${what} means ${value} ${until}. Shortest example: a stranger near the door records it on ${link.name}, and sends it again. A fixed word or PIN on the wire does not help; a keyed hash over a counter does, because each counter is taken once.`,
               fixes: [
                 { words: 'Sign commands with a counter', edit: signedEdit(design, link) },
                 {
@@ -115,7 +120,7 @@ const guessable: Rule = design =>
             }),
           ]
     }
-    if (auth.kind !== 'counter') return []
+    if (!isSigned(auth)) return []
     const years = guessingYears(auth.tagBytes, TRIES_PER_SECOND)
     return years > 100
       ? []
@@ -140,4 +145,21 @@ const guessable: Rule = design =>
         ]
   })
 
-export const AUTH_RULES: readonly Rule[] = [replayableLocks, wordsInAddresses, guessable]
+/** A board forgets the time with its power. */
+const timeless: Rule = design =>
+  design.links.flatMap(link => {
+    if (link.auth.kind !== 'time') return []
+    const alone = onNetwork(link) ? link.network === 'own' : true
+    return [
+      finding({
+        ...onLink(design, link, '/auth'),
+        code: 'time-needs-clock',
+        severity: alone ? 'stop' : 'warn',
+        title: `After a power cut the board does not know the time for ${linkTitle(design, link)}`,
+        reason: `Commands carry the time of day and are taken within ${seconds(link.auth.toleranceS * 1000)} of it. ${alone ? 'On this link nothing tells the board the time' : 'The board learns it from the internet, through the router'}: until it knows it, nobody can command anything here. A clock chip with a battery keeps it; a counter needs no clock.`,
+        fixes: [{ words: 'Sign commands with a counter', edit: signedEdit(design, link) }],
+      }),
+    ]
+  })
+
+export const AUTH_RULES: readonly Rule[] = [replayableLocks, wordsInAddresses, guessable, timeless]

@@ -44,7 +44,7 @@ const noProgram: Rule = design => {
     say(
       `/links/${design.links.indexOf(link)}/auth`,
       `No program is made for ${design.controllers[0]?.name ?? board.name}`,
-      `Signed structures, as on ${linkTitle(design, link)}, are beyond what is made for its class.`,
+      `${link.auth.kind === 'time' ? 'Commands signed with the time' : 'Signed structures'}, as on ${linkTitle(design, link)}, are beyond what is made for its class.`,
     )
   const ahead = frontOf(design)
   if (ahead && design.front)

@@ -38,6 +38,7 @@ export class Machine extends Hearing {
     if (this.changed.length) this.changed = []
     this.writes = false
     this.state.now = clock32(event.now)
+    this.clockS = this.program.epochS + Math.floor(event.now / 1000)
     // Only what is received may leave all times as they are; what touches one says so.
     if (event.kind !== 'received') this.dueStands = false
     if (event.kind === 'boot') this.boot(event.levels)

@@ -29,7 +29,13 @@ import type {
   SensorOf,
 } from '../design/schema'
 import { bodyOf, startedCode } from '../design/wire'
-import { practiceSecret, unsealed, type ReplayWindow, type Secret } from '../messages/sealing'
+import {
+  PRACTICE_TIME_S,
+  practiceSecret,
+  unsealed,
+  type ReplayWindow,
+  type Secret,
+} from '../messages/sealing'
 import { feedAll, readerOf, type Reader, type StreamStep } from '../messages/stream'
 import { inOrder } from '../design/links/parameters'
 import { matchRoute } from '../messages/routes'
@@ -128,6 +134,8 @@ export interface ProgramEnd {
 }
 export interface Program {
   design: Design
+  /** What its clock said when its own time began, s since 1970. */
+  epochS: number
   fingerprint: string
   loads: Load[]
   inputs: ProgramInput[]
@@ -149,16 +157,21 @@ export interface Program {
   inputIndex: Map<string, number>
 }
 
-/** `secrets` by link; the practice secret stands for one that is not given. */
+/**
+ * `secrets` by link; the practice secret stands for one that is not given. `epochS`: what its clock
+ * says when its own time is 0, s since 1970.
+ */
 export function compileController(
   design: Design,
   secrets: Readonly<Record<string, Secret>> = {},
+  epochS = PRACTICE_TIME_S,
 ): Program {
   const loadIndex = indexBy(design.loads)
   const controls = handSurfaces(design).flatMap(s => s.controls)
   const sensorAt = (id: string) => design.sensors.findIndex(s => s.id === id)
   return {
     design,
+    epochS,
     get fingerprint() {
       return fingerprint(design)
     },
@@ -395,7 +408,12 @@ export type Understood =
  * What a whole message means: commands and scenes only with their proof, where the link asks for
  * one. `window`: what was taken before.
  */
-export function understood(link: ProgramLink, window: ReplayWindow, text: string): Understood {
+export function understood(
+  link: ProgramLink,
+  window: ReplayWindow,
+  text: string,
+  clockS = PRACTICE_TIME_S,
+): Understood {
   const bare = meaningOf(link, text)
   if (link.link.auth.kind === 'none') {
     if (bare || !link.link.numbered)
@@ -403,7 +421,7 @@ export function understood(link: ProgramLink, window: ReplayWindow, text: string
     return numbered(link, window, text)
   }
   if (bare && isFree(bare)) return { kind: 'meant', meaning: bare, window }
-  const opened = unsealed(link.link, link.secret, window, text)
+  const opened = unsealed(link.link, link.secret, window, text, clockS)
   const meaning = opened.ok ? meaningOf(link, opened.body) : undefined
   if (opened.ok && !meaning && link.link.numbered) return numbered(link, opened.window, opened.body)
   if (opened.ok && meaning && !isFree(meaning))

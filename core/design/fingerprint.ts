@@ -46,9 +46,7 @@ function moreText(link: Link): string[] {
         link.errorText && `error ${link.errorText}`,
       ]
   if (link.auth.kind !== 'none')
-    more.push(
-      `auth ${link.auth.kind}${link.auth.kind === 'counter' ? ` ${link.auth.tagBytes}` : ''}`,
-    )
+    more.push(`auth ${link.auth.kind}${'tagBytes' in link.auth ? ` ${link.auth.tagBytes}` : ''}`)
   if (link.numbered) more.push('numbered')
   return more.some(Boolean) ? [`more ${link.id} ${more.filter(Boolean).join(' ')}`] : []
 }

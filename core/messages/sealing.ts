@@ -10,6 +10,7 @@ import {
   firstCounter,
   FRESH,
   open,
+  openTimed,
   sign,
   type ReplayWindow,
 } from '../bytes/signing'
@@ -20,7 +21,7 @@ import { framed, unframed } from '../design/dialects/packed'
 import { putBehind, takeBehind } from './dialects/behind'
 import type { Behind } from './dialects/facet'
 import { markOf, speechOf } from './dialects/rows'
-import { structureOn } from '../design/links/traits'
+import { isSigned, structureOn } from '../design/links/traits'
 
 /** Word, PIN or key as text. Keys are taken as their UTF-8 bytes. */
 export type Secret = string
@@ -35,17 +36,35 @@ export function practiceSecret(link: Link): Secret {
     : `practice-${link.id}`
 }
 
+/** The time of day at the start of a bench, s since 1970: an autumn evening. */
+export const PRACTICE_TIME_S = 1_795_896_000
+
+/** What a sender counts with next: a counter goes on, a time is that of its clock or above. */
+export function nextCount({ auth }: Link, last: number, clockS: number): number {
+  if (auth.kind === 'counter') return last + 1
+  if (auth.kind !== 'time') return last
+  return auth.once ? Math.max(clockS, last + 1) : clockS
+}
+
+/** A count for examples. */
+export function exampleCount({ auth }: Link): number {
+  return auth.kind === 'time' ? PRACTICE_TIME_S : 1
+}
+
 export interface Sealer {
   secret: Secret
   counter: number
 }
 
-/** The body of a code with its proof. `counter` counts from 1; fixed words do not look at it. */
+/**
+ * The body of a code with its proof. `counter` counts from 1, or is the time, s since 1970; fixed
+ * words do not look at it.
+ */
 export function sealedBody(link: Link, code: string, { secret, counter }: Sealer): string {
   const body = bodyOf(link, code, 'command')
   const { auth } = link
   if (auth.kind === 'none' || body === '') return body
-  if (auth.kind !== 'counter')
+  if (!isSigned(auth))
     return putBehind(link, body, {
       route: `?key=${secret}`,
       members: `"key":"${secret}"`,
@@ -85,23 +104,29 @@ export type Unsealed =
   { ok: true; body: string; window: ReplayWindow } | { ok: false; why: string; told?: number }
 
 /** The bare body of a command that proves itself, and what was taken by then. */
-export function unsealed(link: Link, secret: Secret, window: ReplayWindow, text: string): Unsealed {
+export function unsealed(
+  link: Link,
+  secret: Secret,
+  window: ReplayWindow,
+  text: string,
+  clockS = PRACTICE_TIME_S,
+): Unsealed {
   const { auth } = link
   if (auth.kind === 'none') return { ok: true, body: text, window }
-  if (auth.kind !== 'counter') {
+  if (!isSigned(auth)) {
     const taken = takeBehind(link, text, WORD)
     return taken?.parts[0] === secret
       ? { ok: true, body: taken.body, window }
       : { ok: false, why: 'the word is missing or wrong' }
   }
   const parts = splitSignature(link, text)
-  if (!parts) return { ok: false, why: 'it carries no counter and tag' }
-  const opened = open(
-    { tagBytes: auth.tagBytes, window: auth.window },
-    keyBytes(secret),
-    window,
-    concatBytes(counterBytes(parts.counter), parts.signed, parts.tag),
-  )
+  if (!parts)
+    return { ok: false, why: `it carries no ${auth.kind === 'time' ? 'time' : 'counter'} and tag` }
+  const datagram = concatBytes(counterBytes(parts.counter), parts.signed, parts.tag)
+  const opened =
+    auth.kind === 'time'
+      ? openTimed(auth, keyBytes(secret), window, datagram, clockS)
+      : open(auth, keyBytes(secret), window, datagram)
   return opened.ok ? { ok: true, body: parts.body, window: opened.window } : opened
 }
 
@@ -112,8 +137,7 @@ export function unsealed(link: Link, secret: Secret, window: ReplayWindow, text:
 export function bareOf(link: Link, text: string): string | null {
   if (link.auth.kind === 'none') return null
   return (
-    (link.auth.kind === 'counter' ? splitSignature(link, text) : takeBehind(link, text, WORD))?.body
-    ?? null
+    (isSigned(link.auth) ? splitSignature(link, text) : takeBehind(link, text, WORD))?.body ?? null
   )
 }
 
@@ -130,6 +154,7 @@ export function signatureBytes(link: Link): number {
     // A counter of ten digits, a tag in hexadecimal, and what stands around them; structures are
     // stuffed besides.
     case 'counter':
+    case 'time':
       return structureOn(link) ? 2 * (4 + auth.tagBytes) : 10 + 2 * auth.tagBytes + 16
   }
 }
@@ -146,7 +171,7 @@ export function toldCounter(link: Link, counter: number): string {
 
 /** The counter that a refusal tells; null where it is none. */
 export function counterIn(link: Link, body: string): number | null {
-  if (link.auth.kind !== 'counter') return null
+  if (!isSigned(link.auth)) return null
   const mark = markOf(link)
   const [, told] =
     speechOf(link).counterPattern.exec(body.startsWith(mark) ? body.slice(mark.length) : '') ?? []
@@ -171,7 +196,7 @@ interface Proof {
 
 function splitSignature(link: Link, text: string): Proof | null {
   const { auth } = link
-  if (auth.kind !== 'counter') return null
+  if (!isSigned(auth)) return null
   const structure = structureOn(link)
   if (structure) {
     const payload = unframed(structure, text)

@@ -3,6 +3,7 @@
  * unchanged.
  */
 import type { Link } from '../design/schema'
+import { isSigned } from '../design/links/traits'
 import { LONGEST_WORD } from './sealing'
 
 /** What is wrong with a secret, or "". */
@@ -15,10 +16,11 @@ export function secretTrouble(link: Link, value: string): string {
         ? ''
         : `the PIN is ${link.auth.digits} digits`
     case 'word':
-    case 'counter': {
+    case 'counter':
+    case 'time': {
       if (!/^[A-Za-z0-9._~-]*$/.test(value))
         return 'letters, digits and . _ ~ - only, so that it goes through every dialect unchanged'
-      const least = link.auth.kind === 'counter' ? 16 : 4
+      const least = isSigned(link.auth) ? 16 : 4
       return value.length < least || value.length > LONGEST_WORD
         ? `${least} to ${LONGEST_WORD} characters`
         : ''
@@ -51,7 +53,7 @@ export function freshSecret(link: Link, random: Uint8Array): string {
  * 8-bit class; sources in docs/messages.md.
  */
 export interface AuthNeed {
-  kind: Link['auth']['kind'] | 'challenge' | 'time'
+  kind: Link['auth']['kind'] | 'challenge'
   words: string
   bytes: string
   memory: string
@@ -116,10 +118,10 @@ export const AUTH_NEEDS: readonly AuthNeed[] = [
     kind: 'time',
     words: 'the time and a keyed hash',
     bytes: '4, and the tag',
-    memory: '5 kB of program',
-    clock: 'right to seconds, without internet',
+    memory: '5 kB of program; 8 bytes more where each is taken once',
+    clock: 'right to the tolerance, on both sides, after every power cut',
     wear: 'none',
-    protects: 'listeners and changers; repeaters after the window',
-    against: 'a board without internet has no such clock; not made',
+    protects: 'listeners and changers; repeaters after the tolerance, or at once where taken once',
+    against: 'a board that lost the time refuses everybody: it needs the internet or a clock chip',
   },
 ]

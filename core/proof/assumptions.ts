@@ -143,7 +143,13 @@ function ofSurface(
         `the board is deaf for ${SIGNATURE_MS} ms while it checks a signature: its buffer of ${BUFFER_BYTES} bytes keeps ${Math.floor(BUFFER_BYTES / longest)} commands of ${longest} bytes meanwhile`,
       )
     }
-  } else if (link.auth.kind !== 'none')
+  } else if (link.auth.kind === 'time')
+    say(
+      'clocks',
+      false,
+      `the clocks of the board and of ${surface.name} are right to ${seconds(link.auth.toleranceS * 1000)}, after a power cut too${link.auth.once ? '' : '; a copy of a command is taken meanwhile'}`,
+    )
+  else if (link.auth.kind !== 'none')
     say(
       'signatures',
       false,

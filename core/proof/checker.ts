@@ -6,7 +6,7 @@
  */
 import { compileController } from '../controller/program'
 import { farSurfaceOf, farSurfaces, linkOf, loadOf, scenesOn, showsState } from '../design/find'
-import { isDatagram } from '../design/links/traits'
+import { isDatagram, takesOnce } from '../design/links/traits'
 import type { Design, Link } from '../design/schema'
 import { wantsOn } from '../design/values'
 import { wireOf } from '../design/wire'
@@ -143,7 +143,7 @@ class Checker {
     const link = (this.link = surface && linkOf(design, surface.linkId))
     this.shows = surface !== null && showsState(surface)
     this.datagrams = link !== null && isDatagram(link)
-    this.copies = this.datagrams && link !== null && linkOf(full, link.id).auth.kind !== 'counter'
+    this.copies = this.datagrams && link !== null && !takesOnce(linkOf(full, link.id).auth)
     this.repeats = surface?.belief.policy === 'confirm' && surface.belief.retries > 0
     this.messages = new Messages(link)
     this.echoes = link !== null && searchesEchoes(full, link.id)

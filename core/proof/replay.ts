@@ -30,6 +30,8 @@ import { worstWayMs, project } from './project'
 import type { Story } from './story/story'
 import { endsItself, isHeld } from '../design/outputs/traits'
 import { mediumOf } from '../design/links/media'
+import { takesOnce } from '../design/links/traits'
+import { seconds } from '../units/format'
 
 type Doing = { do: 'key' | 'jam'; want: string } | { do: 'end' | 'again' | 'later' }
 /** What was jammed: the key, all that was said for it, and how many commands arrived since. */
@@ -229,10 +231,9 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string): 
     surfaceId,
     situations,
     story: null,
-    why:
-      auth.kind === 'counter'
-        ? 'each command carries a counter and its tag, and is taken once'
-        : 'nothing it says opens anything',
+    why: takesOnce(auth)
+      ? 'each command carries a counter and its tag, and is taken once'
+      : 'nothing it says opens anything',
   }
 }
 
@@ -326,6 +327,9 @@ function tell(
   const { name, output } = load
   const link = linkOf(design, surface.linkId)
   const script: BenchScript = { seed: 1, steps: [] }
+  // What carries the time is good for a while only.
+  const { auth } = link
+  const laterMs = auth.kind === 'time' ? Math.min(LATER_MS, auth.toleranceS * 500) : LATER_MS
   const gap = worstWayMs(link) + 400
   const still = standsStillMs(output)
   const giveUpMs =
@@ -392,7 +396,7 @@ function tell(
       case 'later':
         t +=
           doing.do === 'later'
-            ? LATER_MS
+            ? laterMs
             : (design.controllers[0]?.bootMs ?? 0)
               + link.timing.reconnectMs
               + (link.numbered ? link.numbered.windowMs + 10 : 0)
@@ -400,7 +404,7 @@ function tell(
         return {
           words:
             doing.do === 'later'
-              ? `an hour later the stranger sends what was kept back: ${name} goes ${valueWords(output, is)}`
+              ? `${laterMs === LATER_MS ? 'an hour' : seconds(laterMs)} later the stranger sends what was kept back: ${name} goes ${valueWords(output, is)}`
               : `The stranger sends it again: ${name} goes ${valueWords(output, is)}`,
           kind: 'fault',
           surfaceId: null,

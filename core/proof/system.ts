@@ -7,7 +7,7 @@
  * of times. Only what is under way at once is limited, by `room`.
  */
 import { farSurfaceOf, showsState } from '../design/find'
-import { isDatagram } from '../design/links/traits'
+import { isDatagram, takesOnce } from '../design/links/traits'
 import type { Design } from '../design/schema'
 import { compileController } from '../controller/program'
 import { feedAll } from '../messages/stream'
@@ -152,7 +152,8 @@ export class System implements Frame {
     this.messages = known?.messages ?? new Messages(link ?? null)
     this.datagrams = link !== undefined && isDatagram(link)
     this.copiesAct =
-      this.datagrams && full.links.find(l => l.id === link?.id)?.auth.kind !== 'counter'
+      this.datagrams
+      && !takesOnce(full.links.find(l => l.id === link?.id)?.auth ?? { kind: 'none' })
     this.loses = (link?.timing.lossPerMille ?? 0) > 0
     this.tells = link !== undefined && link.everyMs > 0
     this.panel = known

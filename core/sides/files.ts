@@ -19,7 +19,7 @@ import { structureHeader, structureVectors } from './structure-files'
 import { wiringSvg } from './wiring-drawing'
 import { partsCsv } from './parts-list'
 import { flashingText, wiringCsv } from './wiring-sheet'
-import { speaksBytes, speaksRoutes, structureOn } from '../design/links/traits'
+import { speaksBytes, speaksRoutes, structureOn, isSigned } from '../design/links/traits'
 
 export interface BuiltFile {
   name: string
@@ -145,7 +145,7 @@ function linkFiles(design: Design): BuiltFile[] {
     ]
   })
   const signed = design.links
-    .filter(l => l.auth.kind === 'counter')
+    .filter(l => isSigned(l.auth))
     .map(l => {
       const side = `Test vectors of signed commands on ${l.name}`
       return file(`${l.id}-proofs.csv`, 'text/csv', side, signatureVectors(design, l))

@@ -18,6 +18,7 @@ import { spokenValues, restOf } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
 import { endsOf, limitsOf } from '../design/outputs/traits'
 import { PLACE } from '../design/dialects/place'
+import { isSigned } from '../design/links/traits'
 
 type Parameter = {
   name: string
@@ -26,6 +27,13 @@ type Parameter = {
   description: string
   schema: object
 }
+
+const REFUSED = {
+  word: 'the word is missing or wrong',
+  pin: 'the word is missing or wrong',
+  counter: 'its counter is too old (n=17)',
+  time: 'its time is 40 s behind',
+} as const
 
 /** The routes of an HTTP link as an OpenAPI 3.1 document, JSON. */
 export function openApi(design: Design, link: HttpLink): string {
@@ -56,12 +64,7 @@ export function openApi(design: Design, link: HttpLink): string {
     ...(link.auth.kind === 'none'
       ? {}
       : {
-          403: plain(
-            'Refused, and nothing happened: the text says why',
-            link.auth.kind === 'counter'
-              ? 'its counter is too old (n=17)'
-              : 'the word is missing or wrong',
-          ),
+          403: plain('Refused, and nothing happened: the text says why', REFUSED[link.auth.kind]),
         }),
     404: plain('No such route, nothing happened', 'no such route'),
     405: plain(
@@ -418,12 +421,14 @@ function guardParameters(link: HttpLink): Parameter[] {
     ...(auth.kind === 'pin'
       ? [query('key', true, 'The PIN', { type: 'string', pattern: `^[0-9]{${auth.digits}}$` })]
       : []),
-    ...(auth.kind === 'counter'
+    ...(isSigned(auth)
       ? [
           query(
             'n',
             true,
-            'Counter: two bits for the device that counts (times 1073741824), thirty for its count from 1; each is taken once',
+            auth.kind === 'time'
+              ? `Time of day, s since 1970; taken within ${auth.toleranceS} s of that of the board${auth.once ? ', each once' : ''}`
+              : 'Counter: two bits for the device that counts (times 1073741824), thirty for its count from 1; each is taken once',
             { type: 'integer', minimum: 1, maximum: 0xffffffff },
           ),
           query('tag', true, 'Tag over counter and route, in capital hexadecimal digits', {
@@ -440,7 +445,7 @@ function withParameters(parameters: readonly Parameter[]): object {
 }
 
 function signingWords(link: HttpLink): string[] {
-  if (link.auth.kind !== 'counter') return []
+  if (!isSigned(link.auth)) return []
   return [
     `Commands are signed. tag = the first ${link.auth.tagBytes} bytes of HMAC-SHA-256 with the key as UTF-8, over n as four bytes (most significant first) and then the route as it is asked for, up to where "n" begins: "/load/on", "/load/for/5000"${link.numbered ? ', "/load/on?no=5"' : ''}. Parameters stand in the order in which they are listed.`,
     'A counter that does not fit is refused with 403 and told the one that was taken last, "(n=17)": go on from there.',

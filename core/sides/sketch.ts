@@ -17,7 +17,7 @@ import { bodyOf, endOf } from '../design/wire'
 import { cppComment, cppString } from './escape'
 import { SKETCH_BODY } from './sketch-body'
 import { sketchLacks } from './sketch-lacks'
-import { isBluetooth, structureOn } from '../design/links/traits'
+import { isBluetooth, structureOn, isSigned } from '../design/links/traits'
 import { figuresOf } from './outputs'
 import { classOf } from '../boards/classes'
 
@@ -262,7 +262,8 @@ export function canSketch(design: Design): boolean {
   return (
     design.loads.length > 0
     && classOf(boardOf(design)).program
-    && !(link && link.auth.kind === 'counter' && structureOn(link))
+    && !(link && isSigned(link.auth) && structureOn(link))
+    && link?.auth.kind !== 'time'
   )
 }
 

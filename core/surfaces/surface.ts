@@ -11,7 +11,15 @@ import { isTimed } from '../design/outputs/timed'
 import { bodyIn, wireOf } from '../design/wire'
 import { flagged, flaggedOn, type Flagged } from '../messages/started'
 import { linesIn } from '../messages/answers'
-import { counterIn, deviceOf, practiceSecret, sealedText, type Secret } from '../messages/sealing'
+import {
+  counterIn,
+  deviceOf,
+  nextCount,
+  PRACTICE_TIME_S,
+  practiceSecret,
+  sealedText,
+  type Secret,
+} from '../messages/sealing'
 import { feedAll, readerOf, type Reader } from '../messages/stream'
 import { codeOf, sayable, setpointIn, type NumberPlace } from '../messages/setpoints'
 import { errorText, reportBody, restartCode, rows, streams } from '../messages/table'
@@ -81,6 +89,8 @@ export interface SurfaceProgram {
   panel: FarSurface
   link: Link
   secret: Secret
+  /** What its clock said when its own time began, s since 1970. */
+  epochS: number
   ignoresReplies: boolean
   /** By load of the design; undefined where the link has no message for it. */
   messages: (Message | undefined)[]
@@ -144,7 +154,12 @@ export type Understood =
   | { refused: string; told?: number }
 
 /** The practice secret stands for one that is not given. */
-export function compileSurface(design: Design, surfaceId: string, secret?: Secret): SurfaceProgram {
+export function compileSurface(
+  design: Design,
+  surfaceId: string,
+  secret?: Secret,
+  epochS = PRACTICE_TIME_S,
+): SurfaceProgram {
   const panel = farSurfaceOf(design, surfaceId)
   const link = linkOf(design, panel.linkId)
   const meanings = new Map<string, { load: number; value: string }>()
@@ -163,6 +178,7 @@ export function compileSurface(design: Design, surfaceId: string, secret?: Secre
     said: new Map(),
     panel,
     link,
+    epochS,
     secret: secret ?? practiceSecret(link),
     meanings,
     numbers: numberPlaces(design, link, 'report', index),
@@ -266,6 +282,8 @@ export class SurfaceMachine {
   /** Loads whose belief was replaced by the event, each once at least. */
   changed: number[] = []
   private now = 0
+  /** What its clock says, s since 1970. */
+  private clockS = 0
   /**
    * When something other than the next question is due; looked for again only after something that
    * has a time was touched.
@@ -314,6 +332,7 @@ export class SurfaceMachine {
     // What is received, and a question that is due, touch times only by what is believed.
     if (event.kind !== 'received' && event.kind !== 'tick') this.othersStand = false
     const now = (this.now = clock32(event.now))
+    this.clockS = this.program.epochS + Math.floor(event.now / 1000)
     switch (event.kind) {
       case 'linkUp':
         this.connect(now)
@@ -470,7 +489,7 @@ export class SurfaceMachine {
       program: { link, secret },
       state,
     } = this
-    const counter = state.counter + (link.auth.kind === 'counter' ? 1 : 0)
+    const counter = nextCount(link, state.counter, this.clockS)
     if (state.fresh && load >= 0) code = flagged(this.program, state, code)
     const plain = link.auth.kind === 'none' && number === 0
     let text = plain ? this.program.said.get(code) : undefined

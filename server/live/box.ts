@@ -28,10 +28,15 @@ export class WallBox {
   private tick: NodeJS.Timeout | undefined
 
   /** All boxes of a part that are boards of the design. */
-  static allOf(part: Design, secretOf: (linkId: string) => Secret, around: Around): WallBox[] {
+  static allOf(
+    part: Design,
+    secretOf: (linkId: string) => Secret,
+    epochS: number,
+    around: Around,
+  ): WallBox[] {
     return part.surfaces.flatMap(s =>
       s.kind === 'peer' && s.boardId !== null
-        ? (WallBox.of(part, s, secretOf(s.linkId), around) ?? [])
+        ? (WallBox.of(part, s, secretOf(s.linkId), epochS, around) ?? [])
         : [],
     )
   }
@@ -40,9 +45,10 @@ export class WallBox {
     part: Design,
     surface: PeerSurface,
     secret: Secret,
+    epochS: number,
     around: Around,
   ): WallBox | null {
-    const program = compileSurface(part, surface.id, secret)
+    const program = compileSurface(part, surface.id, secret, epochS)
     const machine = new SurfaceMachine(program, startSurface(program) as SurfaceMachine['state'])
     const known = wholeOf(part).controllers.some(c => c.id === surface.boardId)
     return known ? new WallBox(part, surface, machine, around) : null

@@ -40,7 +40,7 @@ import type { CounterStore } from './counters'
 import { WallBox } from './box'
 import { DatagramPort } from './datagrams'
 import { wallPage, wallState } from './wall-page'
-import { isUdp, speaksRoutes } from '../../core/design/links/traits'
+import { isUdp, speaksRoutes, takesOnce } from '../../core/design/links/traits'
 
 const PRESS_MS = 150
 const MAX_CLIENTS = 64
@@ -96,6 +96,8 @@ export class StandIn {
   private timer: NodeJS.Timeout | undefined
   /** By link index. */
   private readonly datagrams = new Map<number, DatagramPort>()
+  /** The time of day at its start, s since 1970. */
+  private readonly epochS: number
   /** Boxes that are boards of the design, on the wall beside it. */
   private readonly boxes: readonly WallBox[]
   /** Wrong proofs by address: a PIN of four digits would be found in seconds. */
@@ -114,7 +116,8 @@ export class StandIn {
     private readonly counters: CounterStore | null = null,
     private readonly gate: Gate = OPEN,
   ) {
-    this.program = compileController(design, secrets)
+    this.epochS = Math.floor(Date.now() / 1000)
+    this.program = compileController(design, secrets, this.epochS)
     const resting = startController(this.program)
     this.state = {
       ...resting,
@@ -136,7 +139,7 @@ export class StandIn {
       this.sockets.add(socket)
       socket.on('close', () => this.sockets.delete(socket))
     })
-    this.boxes = WallBox.allOf(design, id => secrets[id] ?? this.practice(id), {
+    this.boxes = WallBox.allOf(design, id => secrets[id] ?? this.practice(id), this.epochS, {
       now: () => this.now(),
       says: (linkId, said) => this.boxSays(linkId, said),
       changed: () => this.tellWall(),
@@ -227,7 +230,13 @@ export class StandIn {
     return (
       window !== undefined
       && heardIn(link, text).heard.some(
-        h => understood(link, window, h.kind === 'code' ? h.code : h.bytes).kind === 'meant',
+        h =>
+          understood(
+            link,
+            window,
+            h.kind === 'code' ? h.code : h.bytes,
+            this.epochS + Math.floor(this.now() / 1000),
+          ).kind === 'meant',
       )
     )
   }
@@ -297,7 +306,7 @@ export class StandIn {
   private keepCounters(before: readonly ReplayWindow[]): void {
     if (!this.counters) return
     for (const [i, { window }] of this.state.links.entries())
-      if (window !== before[i] && this.program.links[i]?.link.auth.kind === 'counter')
+      if (window !== before[i] && takesOnce(this.program.links[i]?.link.auth ?? { kind: 'none' }))
         this.counters.write(this.counterKey(i), window)
   }
 

@@ -5,7 +5,12 @@
  */
 import { authEdit, SIGNED } from '../../../core/checks/auth-rules'
 import type { Auth, Design, Link } from '../../../core/design/schema'
-import { practiceSecret, signatureBytes, sealedText } from '../../../core/messages/sealing'
+import {
+  exampleCount,
+  practiceSecret,
+  signatureBytes,
+  sealedText,
+} from '../../../core/messages/sealing'
 import { AUTH_NEEDS, freshSecret, secretTrouble } from '../../../core/messages/secrets'
 import { shownWire } from '../../../core/design/wire'
 import { useDesignStore } from '../../stores/design'
@@ -22,16 +27,19 @@ const KINDS: [Auth['kind'], string][] = [
   ['word', 'who knows a fixed word'],
   ['pin', 'who knows a PIN'],
   ['counter', 'who signs: counter and keyed hash'],
+  ['time', 'who signs: time of day and keyed hash'],
 ]
 
+const NEW_AUTHS: Record<Auth['kind'], Auth> = {
+  none: { kind: 'none' },
+  word: { kind: 'word' },
+  pin: { kind: 'pin', digits: 6 },
+  counter: SIGNED,
+  time: { kind: 'time', tagBytes: 8, toleranceS: 30, once: true },
+}
+
 function choose(kind: Auth['kind']): void {
-  designs.apply(
-    authEdit(
-      props.design,
-      props.link,
-      kind === 'counter' ? SIGNED : kind === 'pin' ? { kind, digits: 6 } : { kind },
-    ),
-  )
+  designs.apply(authEdit(props.design, props.link, NEW_AUTHS[kind]))
 }
 function set(auth: Auth): void {
   designs.apply({ type: 'setLink', linkId: props.link.id, patch: { auth } })
@@ -54,7 +62,10 @@ const example = computed(() => {
     ? ''
     : shownWire(
         props.link,
-        sealedText(props.link, code, { secret: practiceSecret(props.link), counter: 1 }),
+        sealedText(props.link, code, {
+          secret: practiceSecret(props.link),
+          counter: exampleCount(props.link),
+        }),
       )
 })
 </script>
@@ -105,6 +116,36 @@ const example = computed(() => {
         />
       </dd>
     </dl>
+    <dl v-if="link.auth.kind === 'time'" class="facts">
+      <dt>Tag</dt>
+      <dd>
+        <NumberField
+          :value="link.auth.tagBytes"
+          :min="4"
+          :max="32"
+          unit="bytes"
+          label="Tag"
+          @change="tagBytes => link.auth.kind === 'time' && set({ ...link.auth, tagBytes })"
+        />
+      </dd>
+      <dt>Clocks may differ by</dt>
+      <dd>
+        <NumberField
+          :value="link.auth.toleranceS"
+          :min="1"
+          :max="3600"
+          unit="s"
+          label="Clocks may differ by"
+          @change="toleranceS => link.auth.kind === 'time' && set({ ...link.auth, toleranceS })"
+        />
+      </dd>
+    </dl>
+    <el-checkbox
+      v-if="link.auth.kind === 'time'"
+      :model-value="link.auth.once"
+      @change="v => link.auth.kind === 'time' && set({ ...link.auth, once: v === true })"
+      >A copy is refused: the board remembers the times it took</el-checkbox
+    >
     <template v-if="link.auth.kind !== 'none'">
       <p v-if="example" class="small">
         On the wire, with the practice secret: <code class="wire">{{ example }}</code>

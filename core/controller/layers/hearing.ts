@@ -56,6 +56,7 @@ export class Hearing extends Hands {
       link,
       this.linkAt(index).window,
       heard.kind === 'code' ? heard.code : heard.bytes,
+      this.clockS,
     )
     const meaning = this.meaning(index, found)
     // Whoever says something that is understood is who asked last; nonsense is answered and leaves
@@ -152,7 +153,7 @@ export class Hearing extends Hands {
     route: string,
     request: number | undefined,
   ): void {
-    const found = understood(link, this.linkAt(index).window, route)
+    const found = understood(link, this.linkAt(index).window, route, this.clockS)
     const meaning = this.meaning(index, found)
     const answers = speaksRoutes(link.link) ? link.link.answers : 'text'
     const reply = (text: string, status: Status, to: 'command' | 'ask' | 'refused') =>

@@ -25,6 +25,8 @@ export class Work {
    * When it next wants a tick; looked for again only after something that has a time was touched.
    */
   protected due: number | null = null
+  /** What its clock says, s since 1970. */
+  protected clockS = 0
   protected dueStands = false
   /**
    * Loads that changed within an event that may set several, and what they were before; null

@@ -99,7 +99,7 @@ export const packed: DialectFacet<PackedDialect> = {
     /^([0-9A-F]{2})+$/.test(code) && code.length === 2 * packedSize(dialect)
       ? ''
       : `a packed code is ${packedSize(dialect)} bytes in capital hexadecimal`,
-  proves: (dialect, { kind }) => kind === 'none' || (kind === 'counter' && isStuffed(dialect)),
+  proves: (dialect, auth) => auth.kind === 'none' || ('tagBytes' in auth && isStuffed(dialect)),
   problems: (dialect, link, design) => [
     ...onLink(dialect, link),
     ...ofChecks(dialect),

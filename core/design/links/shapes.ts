@@ -99,6 +99,19 @@ export const auth = z.discriminatedUnion('kind', [
         .describe('Commands that may come late, behind the newest'),
     })
     .describe('A counter and a keyed hash (HMAC-SHA-256) with every command; each is taken once'),
+  z
+    .strictObject({
+      kind: z.literal('time'),
+      tagBytes: z.number().int().min(4).max(32),
+      toleranceS: z
+        .number()
+        .int()
+        .min(1)
+        .max(3600)
+        .describe('The clocks of both sides may differ by this, s; so long a command stays good'),
+      once: z.boolean().describe('The board remembers what it took, so that a copy is refused'),
+    })
+    .describe('The time of day and a keyed hash with every command; both sides need a clock'),
 ])
 export const linkBase = {
   id,

@@ -3,7 +3,7 @@
  * facet.
  */
 import { wireRow } from '../dialects/rows'
-import type { ByteLink, DialectOf, HttpLink, Link, SerialLink, UdpLink } from '../schema'
+import type { ByteLink, DialectOf, HttpLink, Link, SerialLink, UdpLink, Auth } from '../schema'
 import { mediumOf } from './media'
 
 /** Its messages are bytes, in a dialect. */
@@ -109,4 +109,14 @@ export function canTell(link: Link): boolean {
 /** The structure that its messages are packed into; null where they are not. */
 export function structureOn(link: Link): DialectOf<'packed'> | null {
   return speaksBytes(link) && 'framing' in link.dialect ? link.dialect : null
+}
+
+/** Commands carry a keyed hash. */
+export function isSigned(auth: Auth): auth is Extract<Auth, { tagBytes: number }> {
+  return 'tagBytes' in auth
+}
+
+/** Each command is taken once: a copy of it is refused. */
+export function takesOnce(auth: Auth): boolean {
+  return auth.kind === 'counter' || (auth.kind === 'time' && auth.once)
 }

@@ -23,6 +23,7 @@ import { leastGapMs } from '../pace'
 import { searchesEchoes, worstWayMs } from '../project'
 import { tellStory } from '../story/story'
 import { timerMs } from '../../controller/outputs/rows'
+import { takesOnce } from '../../design/links/traits'
 
 /** Hand controls of the load, whose pace counts. */
 function handsOf(design: Design, loadId: string): Control[] {
@@ -197,7 +198,7 @@ export class SearchPart implements Part {
     if (shape === undefined) shapes.set(id, (shape = shapeOf(projected(), id)))
     const link = this.surface && linkOf(design, this.surface.linkId)
     return searchKey(shape, bounds, { question: this.question, inTime }, [
-      link?.auth.kind === 'counter',
+      link !== null && takesOnce(link.auth),
       link !== null && searchesEchoes(design, link.id),
       inTime
         ? [
