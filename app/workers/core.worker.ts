@@ -130,9 +130,10 @@ const api = {
     )
   },
 
-  /** Many short runs, of the design or with one edit. Null when stopped. */
+  /** Many short runs of the board of a load, as it is or with one edit. Null when stopped. */
   async study(
     design: Design,
+    loadId: string,
     plan: StudyPlan,
     edit: Edit | null,
     onProgress: (done: number) => void,
@@ -140,7 +141,7 @@ const api = {
     stopped = false
     const applied = edit && applyEdit(design, edit)
     if (applied && !applied.ok) return null
-    const study = new Study(applied ? applied.design : design, plan)
+    const study = new Study(partOfLoad(applied ? applied.design : design, loadId), plan)
     return (await untilDone(
       () => study.run(5),
       () => onProgress(study.done),

@@ -33,13 +33,13 @@ const part = computed(
 )
 const plan = computed(() => ({ runs: runs.value, seed: seed.value, away: away.value ? 0.3 : 0 }))
 async function study(): Promise<void> {
-  const design = toRaw(part.value)
   const since = performance.now()
   doing.value = ''
   done.value = 0
   effects.value = []
   const found = await coreWorker('weeks').study(
-    design,
+    toRaw(props.design),
+    loadId.value,
     plan.value,
     null,
     proxy((n: number) => {
@@ -59,7 +59,8 @@ async function tryVariants(): Promise<void> {
     doing.value = `${surfaceOf(design, variant.surfaceId).name} ${variant.words}`
     done.value = 0
     const found = await coreWorker('weeks').study(
-      design,
+      toRaw(props.design),
+      loadId.value,
       few,
       variant.edit,
       proxy((n: number) => {

@@ -382,10 +382,9 @@ describe('faults beyond links and power', () => {
   })
   it('a knob that is turned, and a remote whose key is held', () => {
     const room = showroom()
-    const part = partOf(room, room.controllers[0]!.id)
-    const dimmer = part.loads.find(l => l.output.kind === 'level')!
-    const withKnob = edited(
-      part,
+    const dimmer = room.loads.find(l => l.output.kind === 'level')!
+    const whole = edited(
+      room,
       { type: 'addSensor', kind: 'knob', name: 'Dial', loadId: dimmer.id },
       { type: 'addSensor', kind: 'infrared', name: 'Eye' },
       {
@@ -394,6 +393,7 @@ describe('faults beyond links and power', () => {
         patch: { keys: [{ address: 1, command: 2, loadId: dimmer.id, asks: 'up' }] },
       },
     )
+    const withKnob = partOf(whole, room.controllers[0]!.id)
     const values = loadOf(withKnob, dimmer.id).output
     const bench = new Bench(withKnob, 1)
     bench.act({ do: 'turn', sensorId: 'dial', detents: 2 })
