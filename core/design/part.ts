@@ -45,9 +45,11 @@ function cut(design: Design, controller: Controller): Design {
     loads,
     links,
     scenes,
+    // What a sensor of another board asks comes over a link, as a command.
     rules: design.rules
+      .filter(r => sensorIds.has(r.sensorId))
       .map(r => ({ ...r, sets: r.sets.filter(x => own.has(x.loadId)) }))
-      .filter(r => r.sets.length || (r.sceneId !== null && sensorIds.has(r.sensorId))),
+      .filter(r => r.sets.length || r.sceneId !== null),
     front: design.front?.controllerId === controllerId ? design.front : null,
     sensors,
     surfaces: design.surfaces.flatMap((s): Surface[] => {

@@ -7,6 +7,7 @@ import { asksOf } from '../../../core/design/values'
 import { infraredFrame, REPEAT_MS } from '../../../core/links/infrared'
 import type { Design, Sensor } from '../../../core/design/schema'
 import type { Target } from '../../../core/design/targets'
+import { loadsInReach } from '../../../core/design/wired'
 import { asksWords, sceneWishes, targetOf, wishOf } from '../../composables/wishes'
 import { useDesignStore } from '../../stores/design'
 import { actsAgain } from '../../../core/design/outputs/traits'
@@ -15,11 +16,12 @@ type Receiver = Extract<Sensor, { kind: 'infrared' }>
 type Key = Receiver['keys'][number]
 const props = defineProps<{ design: Design; sensor: Receiver }>()
 const designs = useDesignStore()
+/** Of its board, and those that its board asks for over a link. */
 const loads = computed(() =>
-  props.design.loads.filter(l => l.controllerId === props.sensor.controllerId),
+  loadsInReach(designs.partOf(props.sensor.controllerId) ?? props.design),
 )
 const outputOf = (key: Key) =>
-  'loadId' in key ? props.design.loads.find(l => l.id === key.loadId)?.output : undefined
+  'loadId' in key ? loads.value.find(l => l.id === key.loadId)?.output : undefined
 const put = (keys: Key[]) =>
   designs.apply({ type: 'setSensor', sensorId: props.sensor.id, patch: { keys } })
 const hex = (n: number, digits: number) => `0x${n.toString(16).toUpperCase().padStart(digits, '0')}`
@@ -41,7 +43,7 @@ function setNumber(i: number, which: 'address' | 'command', event: Event): void 
   else input.value = hex(props.sensor.keys[i]?.[which] ?? 0, which === 'address' ? 4 : 2)
 }
 function setLoad(i: number, what: string): void {
-  const output = props.design.loads.find(l => l.id === what)?.output
+  const output = loads.value.find(l => l.id === what)?.output
   if (output) ask(i, { loadId: what, asks: asksOf(output, 'push')[0] ?? '' })
   else ask(i, targetOf(what))
 }

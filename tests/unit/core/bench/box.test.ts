@@ -299,6 +299,8 @@ describe('on the bench', () => {
       },
     )
     expect(boxOf(design).keys).toEqual([{ loadId: 'fan', form: 'pair', asks: ['on'] }])
+    // The board of the fan knows no such rule: what it hears is a command.
+    expect(partOf(design, 'board').rules).toEqual([])
     const bench = benchOf(design)
     bench.act({ do: 'sense', sensorId: 'door', raw: [1] })
     bench.advance(500)
