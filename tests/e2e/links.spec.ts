@@ -52,7 +52,7 @@ test('signed commands: short codes make room, the secret is kept apart, a bare c
   request,
 }) => {
   await page.goto(`/d/${copy}/messages`)
-  await pick(page, 'Who may command', /who signs/)
+  await pick(page, 'Who may command', /who signs: counter/)
   await expect(page.getByLabel('Booth extractor on', { exact: true })).toHaveValue('booth on')
   const box = page.getByRole('complementary', { name: 'Try it' })
   await box.getByLabel('What arrives at the board').fill('booth on\\n')

@@ -15,7 +15,9 @@ const starting = ref(false)
 async function begin(): Promise<void> {
   starting.value = true
   await designs.flush()
-  await start(designs.design?.controllers.map(c => c.id) ?? [])
+  // A board that only asks others hangs on their walls.
+  const own = designs.parts.filter(({ part }) => part.loads.length || part.links.length)
+  await start((own.length ? own : designs.parts).map(p => p.controller.id))
   starting.value = false
 }
 /** Lines to type in a shell: the real routes of the design. */
