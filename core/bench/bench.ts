@@ -341,14 +341,12 @@ export class Bench {
       else this.sense(this.sensorIndex(sensorId), raw)
     },
     turn: (sensorId, detents) => {
-      const box = this.boxOf(sensorId)
-      if (box) box.hands.turn(box.sensor(sensorId), detents)
-      else this.hands.turn(this.sensorIndex(sensorId), detents)
+      const [hands, sensor] = this.handsOf(sensorId)
+      hands.turn(sensor, detents)
     },
     remote: (sensorId, key, repeats) => {
-      const box = this.boxOf(sensorId)
-      if (box) box.hands.remote(box.sensor(sensorId), key, repeats)
-      else this.hands.remote(this.sensorIndex(sensorId), key, repeats)
+      const [hands, sensor] = this.handsOf(sensorId)
+      hands.remote(sensor, key, repeats)
     },
     away: (linkId, away) => this.connections.away(this.linkUnit(linkId), away),
     loseNext: linkId => void this.linkUnit(linkId).loseNext++,
@@ -366,6 +364,12 @@ export class Bench {
 
   private handsAt(controlId: string): Hands {
     return this.boxWith(controlId)?.hands ?? this.hands
+  }
+
+  /** Whose hands a sensor is for, and its place there. */
+  private handsOf(sensorId: string): [Hands, number] {
+    const box = this.boxOf(sensorId)
+    return box ? [box.hands, box.sensor(sensorId)] : [this.hands, this.sensorIndex(sensorId)]
   }
 
   private boxWith(controlId: string): Box | undefined {

@@ -79,31 +79,27 @@ export function open(
 ): Opened {
   if (datagram.length < 4 + scheme.tagBytes + 1)
     return { ok: false, why: 'too short to hold a counter, a code and a tag' }
-  const signed = datagram.slice(0, -scheme.tagBytes)
-  if (
-    !sameBytes(hmacSha256(key, signed).slice(0, scheme.tagBytes), datagram.slice(-scheme.tagBytes))
-  )
-    return { ok: false, why: 'the tag does not fit: another key, or changed on its way' }
+  const signed = provedBy(key, datagram, scheme.tagBytes)
+  if (!signed) return WRONG_TAG
   const counter = new DataView(signed.buffer, signed.byteOffset, 4).getUint32(0)
   const device = deviceOf(counter)
   const count = counter - firstCounter(device)
-  const { highest, taken } = window[device] as DeviceWindow
+  const before = window[device] as DeviceWindow
+  const { highest } = before
   const behind = highest - count
   const told = firstCounter(device) + highest
   if (count === 0) return { ok: false, why: 'counters start at 1' }
   if (behind > scheme.window) return { ok: false, why: 'its counter is too old', told }
-  if (behind >= 0 && ((taken >>> behind) & 1) === 1)
+  if (wasTaken(before, count))
     return { ok: false, why: 'its counter was taken before: played again', told }
   if (-behind > MOST_AHEAD) return { ok: false, why: 'its counter is too far ahead', told }
-  const next =
-    behind >= 0
-      ? { highest, taken: (taken | (1 << behind)) >>> 0 }
-      : { highest: count, taken: ((-behind > 31 ? 0 : taken << -behind) | 1) >>> 0 }
-  return { ok: true, code: signed.slice(4), counter, window: window.with(device, next) }
+  return {
+    ok: true,
+    code: signed.slice(4),
+    counter,
+    window: window.with(device, withTaken(before, count)),
+  }
 }
-
-/** Seconds behind the newest that are still told apart where each time is taken once. */
-const TIMES_KEPT = 31
 
 /**
  * A command that is signed with the time of day, s since 1970, in place of a counter. `clockS`:
@@ -117,26 +113,18 @@ export function openTimed(
   datagram: Uint8Array,
   clockS: number,
 ): Opened {
-  const signed = datagram.slice(0, -scheme.tagBytes)
-  if (
-    !sameBytes(hmacSha256(key, signed).slice(0, scheme.tagBytes), datagram.slice(-scheme.tagBytes))
-  )
-    return { ok: false, why: 'the tag does not fit: another key, or changed on its way' }
+  const signed = provedBy(key, datagram, scheme.tagBytes)
+  if (!signed) return WRONG_TAG
   const time = new DataView(signed.buffer, signed.byteOffset, 4).getUint32(0)
   const off = time - clockS
   if (Math.abs(off) > scheme.toleranceS)
     return { ok: false, why: `its time is ${Math.abs(off)} s ${off < 0 ? 'behind' : 'ahead'}` }
   const opened = { ok: true as const, code: signed.slice(4), counter: time, window }
   if (!scheme.once) return opened
-  const { highest, taken } = window[0] as DeviceWindow
-  const behind = highest - time
-  if (behind > TIMES_KEPT || (behind >= 0 && ((taken >>> behind) & 1) === 1))
-    return { ok: false, why: 'its time was taken before: played again', told: highest }
-  const next =
-    behind >= 0
-      ? { highest, taken: (taken | (1 << behind)) >>> 0 }
-      : { highest: time, taken: ((-behind > TIMES_KEPT ? 0 : taken << -behind) | 1) >>> 0 }
-  return { ...opened, window: window.with(0, next) }
+  const before = window[0] as DeviceWindow
+  if (before.highest - time > MARKS || wasTaken(before, time))
+    return { ok: false, why: 'its time was taken before: played again', told: before.highest }
+  return { ...opened, window: window.with(0, withTaken(before, time)) }
 }
 
 /** Four bytes, most significant first. */
@@ -146,6 +134,33 @@ export function counterBytes(counter: number): Uint8Array {
   const bytes = new Uint8Array(4)
   new DataView(bytes.buffer).setUint32(0, counter)
   return bytes
+}
+
+const WRONG_TAG: Opened = {
+  ok: false,
+  why: 'the tag does not fit: another key, or changed on its way',
+}
+
+/** What a datagram says before its tag; null where the tag does not fit. */
+function provedBy(key: Uint8Array, datagram: Uint8Array, tagBytes: number): Uint8Array | null {
+  const signed = datagram.slice(0, -tagBytes)
+  const tag = hmacSha256(key, signed).slice(0, tagBytes)
+  return sameBytes(tag, datagram.slice(-tagBytes)) ? signed : null
+}
+
+/** Counts behind the highest that are told apart. */
+const MARKS = 31
+
+function wasTaken({ highest, taken }: DeviceWindow, count: number): boolean {
+  const behind = highest - count
+  return behind >= 0 && ((taken >>> behind) & 1) === 1
+}
+
+/** The same with a count marked as taken. */
+function withTaken({ highest, taken }: DeviceWindow, count: number): DeviceWindow {
+  const behind = highest - count
+  if (behind >= 0) return { highest, taken: (taken | (1 << behind)) >>> 0 }
+  return { highest: count, taken: ((-behind > MARKS ? 0 : taken << -behind) | 1) >>> 0 }
 }
 
 /** Takes as long for a wrong tag as for a right one. */

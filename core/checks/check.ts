@@ -391,9 +391,10 @@ const outOfSight: Rule = design =>
   )
 
 /** Sums whose limits are passed. A quarter beyond a limit stops, less warns. */
-const wiringSums: Rule = design =>
-  sumsOf(design).flatMap(s => {
-    const wired = wiredControls(design).find(c => c.control.id === s.controlId)
+const wiringSums: Rule = design => {
+  const controls = wiredControls(design)
+  return sumsOf(design).flatMap(s => {
+    const wired = controls.find(c => c.control.id === s.controlId)
     const where = {
       path: s.path,
       loadId: s.loadId,
@@ -434,6 +435,7 @@ const wiringSums: Rule = design =>
         }),
       )
   })
+}
 
 /** A lead within a room, m. */
 const ORDINARY_LEAD_M = 10

@@ -284,14 +284,15 @@ function compileLink(
   const key = (body: string) => (speaksRoutes(link) ? inOrder(body) : body)
   // Where a board looks at the beginning of a route, "/lamp/25" would take "/lamp/250" for its own.
   const whole = !speaksRoutes(link) || link.matching === 'exact'
-  for (const c of commands(design, link))
+  const all = commands(design, link)
+  for (const c of all)
     if (!meanings.has(key(c.body)) && (whole || !goesByNumber(link, c.loadId, c.value)))
       meanings.set(key(c.body), {
         kind: 'set',
         load: loadIndex.get(c.loadId) as number,
         value: c.value,
       })
-  for (const c of commands(design, link)) {
+  for (const c of all) {
     const body = bodyOf(link, startedCode(link, c.code), 'command')
     if (body !== '' && !meanings.has(body) && !goesByNumber(link, c.loadId, c.value))
       meanings.set(body, {

@@ -9,7 +9,7 @@ import { linesOf } from './values'
 import { boxesOf } from './boxes'
 import { linkOf } from './find'
 import { hasSpeed } from './links/traits'
-import { wiredControls } from './wired'
+import { wiredControls, type WiredControl } from './wired'
 import { inWhole, wholeOf } from './part'
 import type { PinLine } from './outputs/facet'
 import { linkRow } from './links/rows'
@@ -50,6 +50,7 @@ export function frontOf(design: Design): BoardProfile | null {
  */
 export function needs(design: Design): Need[] {
   const serial = serialPins(boardOf(design))
+  const controls = wiredControls(design)
   const manyHands = design.surfaces.filter(s => s.kind === 'hand').length > 1
   return [
     ...design.loads.flatMap((load, i) =>
@@ -65,10 +66,10 @@ export function needs(design: Design): Need[] {
         }),
       ),
     ),
-    ...wiredControls(design).map(({ control, surface, loadName, afar, path }) =>
+    ...controls.map(({ control, surface, loadName, afar, path }) =>
       need({
         id: `control:${control.id}`,
-        what: `${loadName}, ${controlWords(design, control)}${manyHands || afar ? ` (${surface.name})` : ''}`,
+        what: `${loadName}, ${controlWords(controls, control)}${manyHands || afar ? ` (${surface.name})` : ''}`,
         use: controlUse(control),
         path: `${path}/pin`,
         chip: control.pin,
@@ -244,9 +245,9 @@ function need(of: Pick<Need, 'id' | 'what' | 'use' | 'path' | 'chip'> & Partial<
 }
 
 /** "button", or what it asks for where the load has several: "button for reverse". */
-function controlWords(design: Design, control: Control): string {
+function controlWords(controls: readonly WiredControl[], control: Control): string {
   const word = control.kind === 'push' ? 'button' : 'switch'
-  const several = wiredControls(design).some(
+  const several = controls.some(
     ({ control: c }) =>
       c.loadId === control.loadId && c.id !== control.id && c.asks !== control.asks,
   )

@@ -23,7 +23,3 @@ export function setpointIn(): null {
 export function sayable(_: Link, __: Output, ___: object, value: string): string {
   return value
 }
-/** No step is counted. */
-export function stepsSaid(): string {
-  return ''
-}

@@ -5,6 +5,7 @@
  */
 import { authEdit, SIGNED } from '../../../core/checks/auth-rules'
 import type { Auth, Design, Link } from '../../../core/design/schema'
+import { isSigned } from '../../../core/design/links/traits'
 import {
   exampleCount,
   practiceSecret,
@@ -44,8 +45,8 @@ function choose(kind: Auth['kind']): void {
 function set(auth: Auth): void {
   designs.apply({ type: 'setLink', linkId: props.link.id, patch: { auth } })
 }
-function change(patch: Partial<typeof SIGNED>): void {
-  if (props.link.auth.kind === 'counter') set({ ...props.link.auth, ...patch })
+function change(patch: { tagBytes?: number; window?: number }): void {
+  if (isSigned(props.link.auth)) set({ ...props.link.auth, ...patch })
 }
 async function save(): Promise<void> {
   if (wrong.value || !value.value) return
@@ -93,7 +94,7 @@ const example = computed(() => {
         />
       </dd>
     </dl>
-    <dl v-if="link.auth.kind === 'counter'" class="facts">
+    <dl v-if="isSigned(link.auth)" class="facts">
       <dt>Tag</dt>
       <dd>
         <NumberField
@@ -105,40 +106,31 @@ const example = computed(() => {
           @change="tagBytes => change({ tagBytes })"
         />
       </dd>
-      <dt>May come late</dt>
-      <dd>
-        <NumberField
-          :value="link.auth.window"
-          :max="31"
-          unit="messages"
-          label="Messages that may come late"
-          @change="window => change({ window })"
-        />
-      </dd>
-    </dl>
-    <dl v-if="link.auth.kind === 'time'" class="facts">
-      <dt>Tag</dt>
-      <dd>
-        <NumberField
-          :value="link.auth.tagBytes"
-          :min="4"
-          :max="32"
-          unit="bytes"
-          label="Tag"
-          @change="tagBytes => link.auth.kind === 'time' && set({ ...link.auth, tagBytes })"
-        />
-      </dd>
-      <dt>Clocks may differ by</dt>
-      <dd>
-        <NumberField
-          :value="link.auth.toleranceS"
-          :min="1"
-          :max="3600"
-          unit="s"
-          label="Clocks may differ by"
-          @change="toleranceS => link.auth.kind === 'time' && set({ ...link.auth, toleranceS })"
-        />
-      </dd>
+      <template v-if="link.auth.kind === 'counter'">
+        <dt>May come late</dt>
+        <dd>
+          <NumberField
+            :value="link.auth.window"
+            :max="31"
+            unit="messages"
+            label="Messages that may come late"
+            @change="window => change({ window })"
+          />
+        </dd>
+      </template>
+      <template v-else>
+        <dt>Clocks may differ by</dt>
+        <dd>
+          <NumberField
+            :value="link.auth.toleranceS"
+            :min="1"
+            :max="3600"
+            unit="s"
+            label="Clocks may differ by"
+            @change="toleranceS => link.auth.kind === 'time' && set({ ...link.auth, toleranceS })"
+          />
+        </dd>
+      </template>
     </dl>
     <el-checkbox
       v-if="link.auth.kind === 'time'"
