@@ -1,26 +1,20 @@
-/** A photograph made small enough to stand behind keys, within the design. */
-import { deviceOf, HEAD_MM } from '../../core/panels/devices'
-import type { PanelSurface } from '../../core/design/schema'
+/** A photograph made small enough to stand on a panel, within the design. */
+import type { Size } from '../../core/panels/forms/facet'
 
 const PX_PER_MM = 6
 
 /**
- * A data URI of at most so many characters, as large as the glass shows it; null where the file is
- * no picture.
+ * A data URI of at most so many characters, as large as its place on the glass shows it; null where
+ * the file is no picture.
  */
-export async function downscaled(
-  file: Blob,
-  panel: PanelSurface,
-  most: number,
-): Promise<string | null> {
+export async function downscaled(file: Blob, glass: Size, most: number): Promise<string | null> {
   const bitmap = await createImageBitmap(file).catch(() => null)
   if (!bitmap) return null
-  const glass = deviceOf(panel)
   const share = Math.min(
     1,
     Math.max(
       (glass.widthMm * PX_PER_MM) / bitmap.width,
-      ((glass.heightMm - HEAD_MM) * PX_PER_MM) / bitmap.height,
+      (glass.heightMm * PX_PER_MM) / bitmap.height,
     ),
   )
   // Coarser first, then smaller, until it fits.

@@ -32,7 +32,7 @@ import { Figures, type Press } from './figures'
 import type { Timed } from './queue'
 import { emptyTrace, type Trace } from './trace'
 import { perform, RANK, type Doer } from './actions'
-import { isLevel } from '../design/outputs/traits'
+import { isLevel, activeLevelOf } from '../design/outputs/traits'
 import type { Action, BenchScript } from './script'
 import { Connections, type Around as AroundConnections } from './connections'
 import { Box, type Around as AroundBox } from './box'
@@ -41,6 +41,7 @@ import { linkUnit, type Dir, type LinkUnit, type SurfaceUnit } from './link-unit
 import { SILENT, TraceRecorder, type Recorder } from './recorder'
 import { Schedule, type Moments } from './schedule'
 import { Wire, type Around as AroundWire, type FateOf, type Sent } from './wire'
+import { onNetwork, throughRouter } from '../design/links/traits'
 
 /** What is planned: something that was sent arrives, a machine wants its tick, or anything else. */
 interface Planned extends Timed {
@@ -179,6 +180,7 @@ export class Bench {
     })
     for (const box of this.boxes) box.boot()
     this.boot()
+    this.joins(0)
     for (const link of this.links) this.connections.connect(link)
   }
 
@@ -355,7 +357,11 @@ export class Bench {
     stranger: (linkId, comes) => this.stranger(this.linkUnit(linkId), comes),
     restartBox: surfaceId => this.restartBox(surfaceId),
     front: down => this.connections.front(down),
-    router: down => this.connections.router(down),
+    router: down => {
+      this.connections.router(down)
+      if (down) this.joins(0)
+      else this.joins()
+    },
     bounce: bounces => {
       for (const hands of [this.hands, ...this.boxes.map(b => b.hands)]) hands.bouncing = bounces
     },
@@ -395,6 +401,7 @@ export class Bench {
     this.design.loads.forEach((_, load) =>
       this.lineLevels[load]?.forEach((_, line) => this.lineIs(load, line, null)),
     )
+    this.program.lamps.forEach((_, lamp) => this.recorder.lamp(this.now, lamp, null))
     for (const link of this.links) this.connections.disconnect(link)
     this.allTruth()
   }
@@ -411,6 +418,7 @@ export class Bench {
       if (epoch !== this.bootEpoch) return
       this.recorder.back(this.now)
       this.boot()
+      this.joins()
       for (const link of this.links) this.connections.reconnectSoon(link)
     })
   }
@@ -432,6 +440,18 @@ export class Bench {
           this.lineIs(load, line, level)
       })
     }
+  }
+
+  /** Whether the board is in its network is looked at after `ms`; only a lamp shows it. */
+  private joins(ms?: number): void {
+    const unit = this.links.find(u => onNetwork(u.link))
+    if (!unit || !this.program.lamps.some(l => l.lamp.shows === 'network')) return
+    const epoch = this.bootEpoch
+    this.at(this.now + (ms ?? unit.link.timing.reconnectMs), RANK.network, () => {
+      if (epoch !== this.bootEpoch) return
+      const up = !(this.connections.routerDown && throughRouter(unit.link))
+      this.controllerEvent({ kind: 'network', now: this.now, up })
+    })
   }
 
   private boot(): void {
@@ -537,6 +557,8 @@ export class Bench {
     switch (effect.kind) {
       case 'pin':
         return this.lineIs(effect.load, effect.line, effect.level)
+      case 'lamp':
+        return this.recorder.lamp(this.now, effect.lamp, effect.level)
       case 'send': {
         const unit = this.links[effect.link] as LinkUnit
         this.send(unit, effect.text, 'stream')
@@ -673,7 +695,7 @@ export class Bench {
     if (levels[line] === level) return
     const { output } = this.design.loads[load] as Design['loads'][number]
     const most = isLevel(output) ? 255 : 1
-    const resting = output.activeLevel === 'high' ? 0 : most
+    const resting = activeLevelOf(output) === 'high' ? 0 : most
     if (level !== null && level !== resting && (levels[line] === resting || levels[line] === null))
       this.figures.cycles[load]!++
     levels[line] = level

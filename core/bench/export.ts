@@ -58,6 +58,15 @@ export function signalsOf(design: Design, trace: Trace): Signal[] {
       )
     })
   }
+  for (const [id, changes] of Object.entries(trace.lamps))
+    signals.push(
+      wire(
+        ['controller', 'lamps'],
+        id,
+        1,
+        changes.map(c => ({ t: at(c.t), value: c.level === null ? 'z' : String(c.level) })),
+      ),
+    )
   for (const [id, changes] of Object.entries(trace.contacts))
     signals.push(
       wire(['wall'], id, 1, [
@@ -157,6 +166,16 @@ export function traceCsv(design: Design, trace: Trace): string {
         })
     })
   }
+  for (const [where, changes] of Object.entries(trace.lamps))
+    for (const c of changes)
+      rows.push({
+        ms: c.t,
+        what: 'lamp',
+        where,
+        load: '',
+        value: c.level === null ? 'not driven' : String(c.level),
+        until: '',
+      })
   for (const [where, byLoad] of Object.entries(trace.beliefs))
     for (const [load, changes] of Object.entries(byLoad))
       for (const c of changes)

@@ -19,6 +19,7 @@ export interface Recorder {
   belief(now: number, surface: number, load: number, shown: Shown): void
   line(now: number, load: number, line: number, level: number | null): void
   contact(now: number, controlId: string, level: Level): void
+  lamp(now: number, lamp: number, level: number | null): void
   save(now: number, load: number, value: string): void
   message(message: TracedMessage): void
   mark(now: number, action: Action): void
@@ -34,6 +35,7 @@ export const SILENT: Recorder = {
   belief: nothing,
   line: nothing,
   contact: nothing,
+  lamp: nothing,
   save: nothing,
   message: nothing,
   mark: nothing,
@@ -85,6 +87,12 @@ export class TraceRecorder implements Recorder {
 
   contact(now: number, controlId: string, level: Level): void {
     this.trace.contacts[controlId]?.push({ t: now, level })
+  }
+
+  lamp(now: number, lamp: number, level: number | null): void {
+    const id = this.design.controllers[0]?.lamps[lamp]?.id ?? ''
+    const changes = this.trace.lamps[id]
+    if (changes && changes.at(-1)?.level !== level) changes.push({ t: now, level })
   }
 
   save(now: number, load: number, value: string): void {

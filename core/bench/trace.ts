@@ -65,6 +65,8 @@ export interface Trace {
   lines: Record<string, LineChange[][]>
   /** By hand control: the contact itself, before any debounce. 0 = closed. */
   contacts: Record<string, { t: number; level: 0 | 1 }[]>
+  /** By lamp that nobody switches. */
+  lamps: Record<string, LineChange[]>
   /** Memory that began to be written. */
   saves: { t: number; loadId: string; value: string }[]
   /** Messages before this are no longer kept. */
@@ -164,6 +166,7 @@ export function emptyTrace(design: Design): Trace {
     contacts: Object.fromEntries(
       wiredSurfaces(design).flatMap(s => s.controls.map(c => [c.id, []])),
     ),
+    lamps: Object.fromEntries(design.controllers.flatMap(c => c.lamps.map(l => [l.id, []]))),
     saves: [],
     keptFromMs: 0,
   }

@@ -47,6 +47,7 @@ const USED: Record<PinUse['as'], readonly Ability[]> = {
   analog: ['analog'],
   'wire-in': ['interrupt'],
   'wire-out': [],
+  bus: [],
 }
 
 /** Cost of one use of one pin; Infinity where a hazard stops it. */

@@ -2,7 +2,7 @@
  * What goes wrong when something is put on a pin. Each hazard of a profile is held against what the
  * pin is used for; a use that a hazard does not touch raises nothing.
  */
-import type { Ability, BoardPin, Hazard } from './schema'
+import { FIRST_EXPANDED, type Ability, type BoardPin, type Hazard } from './schema'
 
 /**
  * An output rests at the level that is not its active one; a contact closes to ground and wants a
@@ -19,6 +19,8 @@ export type PinUse =
   | { as: 'analog' }
   /** A serial line between two boards, slow enough for any pin. */
   | { as: 'wire-in' | 'wire-out' }
+  /** A line of an expander, on a pin of the board itself. */
+  | { as: 'bus' }
 
 export type Trouble = {
   severity: 'stop' | 'warn' | 'note'
@@ -37,6 +39,7 @@ const NEEDS: Record<PinUse['as'], Ability[]> = {
   analog: ['analog'],
   'wire-in': ['in'],
   'wire-out': ['out'],
+  bus: ['out'],
 }
 const ABILITY_WORDS: Record<Ability, string> = {
   in: 'be read',
@@ -60,6 +63,16 @@ export function troubles(pin: BoardPin, use: PinUse): Trouble[] {
       words: `${pin.label} cannot ${ABILITY_WORDS[a]}`,
       wayOut: OTHER_PIN,
     })),
+    ...(use.as === 'bus' && pin.chip >= FIRST_EXPANDED
+      ? [
+          {
+            severity: 'stop',
+            hazard: 'ability',
+            words: `${pin.label} stands behind an expander itself`,
+            wayOut: 'take a pin of the board',
+          } as const,
+        ]
+      : []),
     ...pin.hazards.flatMap(h => trouble(h, use, pin)),
   ]
   const rank = { stop: 0, warn: 1, note: 2 }

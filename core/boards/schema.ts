@@ -86,8 +86,15 @@ const source = z.strictObject({
   words: z.string().min(3).max(300),
 })
 
+/** Pins of expanders are counted from here on, after those of any board. */
+export const FIRST_EXPANDED = 100
 const pin = z.strictObject({
-  chip: z.number().int().min(0).max(99).describe('Number by which the program names the pin'),
+  chip: z
+    .number()
+    .int()
+    .min(0)
+    .max(FIRST_EXPANDED - 1)
+    .describe('Number by which the program names the pin'),
   label: z.string().min(1).max(12).describe('What is printed beside it'),
   can: z.array(z.enum(ABILITIES)),
   hazards: z.array(hazardSchema),

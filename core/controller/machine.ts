@@ -13,8 +13,10 @@ import type { Motion } from './outputs/motion'
 import { apart, type Raw } from './readings'
 import type { OutputOf } from '../design/schema'
 import type { ProgramLink, ProgramRule } from './program'
+import { lampAfter } from './lamps'
 import { ruled } from './rules'
 import {
+  DARK,
   FREE,
   restingLink,
   startWorking,
@@ -43,7 +45,24 @@ export class Machine extends Hearing {
     if (event.kind !== 'received') this.dueStands = false
     if (event.kind === 'boot') this.boot(event.levels)
     else if (this.state.running) this.work(event)
+    if (this.program.lamps.length) this.light(event)
     return this.effects
+  }
+
+  /** Lamps follow what is so after the event; a start drives them all. */
+  protected light(event: ControllerEvent): void {
+    const { program, state } = this
+    program.lamps.forEach((p, i) => {
+      const was = state.lamps[i] ?? DARK
+      const is = lampAfter(p, was, event, program, state)
+      if (is !== was) {
+        state.lamps[i] = is
+        this.dueStands = false
+      }
+      if (!state.running || (is.on === was.on && event.kind !== 'boot')) return
+      const active = p.lamp.activeLevel === 'high'
+      this.effects.push({ kind: 'lamp', lamp: i, level: is.on === active ? 1 : 0 })
+    })
   }
 
   protected work(event: Exclude<ControllerEvent, { kind: 'boot' }>): void {
@@ -68,6 +87,9 @@ export class Machine extends Hearing {
         return this.sent(event.link)
       case 'sample':
         return this.sample(event.sensor, event.raw)
+      // Nothing but lamps follows the network itself.
+      case 'network':
+        return
       case 'memoryDone':
         return this.memoryDone()
     }

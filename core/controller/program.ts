@@ -20,6 +20,7 @@ import type {
   Control,
   Design,
   Gesture,
+  Lamp,
   Link,
   LinkReading,
   Load,
@@ -126,6 +127,11 @@ export interface ProgramRule {
   sensor: number
   sets: { load: number; value: string }[]
 }
+/** A lamp that nobody switches; `link`: by number, -1 where it shows none. */
+export interface ProgramLamp {
+  lamp: Lamp
+  link: number
+}
 /** End contacts of opposed outputs, by the sensor that tells of them. */
 export interface ProgramEnd {
   sensor: number
@@ -147,6 +153,7 @@ export interface Program {
   sticks: ProgramStick[]
   rules: ProgramRule[]
   ends: ProgramEnd[]
+  lamps: ProgramLamp[]
   /**
    * Who can hold a held output: each link, then each hand control, then remote, knob and
    * stick, then rules.
@@ -224,6 +231,10 @@ export function compileController(
             return contact === null ? [] : [{ sensor: sensorAt(contact), load, direction }]
           }),
     ),
+    lamps: (design.controllers[0]?.lamps ?? []).map(lamp => ({
+      lamp,
+      link: lamp.shows === 'link' ? design.links.findIndex(l => l.id === lamp.linkId) : -1,
+    })),
     holders: design.links.length + controls.length + 2,
     loadIndex,
     linkIndex: indexBy(design.links),

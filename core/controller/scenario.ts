@@ -36,7 +36,7 @@ import {
 import { clock32 } from '../units/clock'
 import { EVENT_ORDER } from './state'
 import type { ControllerEvent, Effect, Level } from './step'
-import { isLevel, isStepper, isSwitched } from '../design/outputs/traits'
+import { isLevel, isStepper, isSwitched, isChoice, hasCoils, isDriven } from '../design/outputs/traits'
 import { isBluetooth, isWire, speaksBytes, speaksRoutes } from '../design/links/traits'
 import { dialectRow, DIALECTS } from '../design/dialects/rows'
 import { makerOf } from '../messages/dialects/makers'
@@ -279,6 +279,8 @@ function effectText(design: Design, effect: Effect): string {
       return `${link(effect.link)} ${visible(effect.text)}`
     case 'reply':
       return `${link(effect.link)} ${effect.status} ${visible(effect.text)}`
+    case 'lamp':
+      return `${design.controllers[0]?.lamps[effect.lamp]?.id ?? ''} pin ${effect.level ? 'high' : 'low'}`
     case 'save':
       return `saves ${design.loads[effect.load]?.id ?? ''} ${effect.value}`
   }
@@ -306,6 +308,8 @@ function eventOf(design: Design, now: number, what: string, rest: string): Scena
       return [{ kind: 'linkUp', now, link: link() }]
     case 'down':
       return [{ kind: 'linkDown', now, link: link() }]
+    case 'network':
+      return [{ kind: 'network', now, up: first === 'up' }]
     case 'sent':
       return [{ kind: 'sent', now, link: link() }]
     case 'sense':
@@ -401,6 +405,13 @@ export class Making {
         return this.sensor(id, second as SensorKind, settings)
       case 'tell':
         return void this.told.push({ linkId: id, sensorId: second, patch: settings })
+      case 'lamp':
+        return void this.made.controllers[0]?.lamps.push({
+          ...{ id, name: id, pin: this.pins++, activeLevel: 'high' },
+          ...(second === 'link'
+            ? { shows: 'link', linkId: rest[0] ?? '' }
+            : { shows: second as 'network' | 'waiting' }),
+        })
       case 'scene':
         return void this.made.scenes.push({ id, name: id, sets: setsIn(words.slice(1)) })
       case 'rule':
@@ -414,7 +425,7 @@ export class Making {
   }
 
   private load(id: string, kind: Output['kind'], settings: Record<string, unknown>): void {
-    const { timers, limits, ...patch } = settings
+    const { timers, limits, choices, ...patch } = settings
     const pin = this.pins++
     const output = {
       ...outputOfKind(
@@ -430,9 +441,14 @@ export class Making {
         },
         [this.pins++],
       ),
-      activeLevel: 'high' as const,
       ...patch,
     } as Output
+    if (isDriven(output) && !('activeLevel' in patch)) output.activeLevel = 'high'
+    if (isChoice(output) && choices)
+      output.choices = (choices as string)
+        .split('/')
+        .map(value => ({ id: value, words: value, picture: null }))
+    if (hasCoils(output)) Object.assign(output, { thirdPin: this.pins++, fourthPin: this.pins++ })
     if (isSwitched(output) && timers) {
       const [onDelayMs = 0, offDelayMs = 0, blinkMs = 0] = (timers as string).split('/').map(Number)
       output.timers = { onDelayMs, offDelayMs, blinkMs }

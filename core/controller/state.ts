@@ -86,6 +86,14 @@ export interface StickState {
   due: number | null
 }
 
+/** A lamp that nobody switches. */
+export interface LampState {
+  on: boolean
+  /** When the light of a message ends. */
+  due: number | null
+}
+export const DARK: LampState = { on: false, due: null }
+
 export interface ControllerState {
   now: number
   running: boolean
@@ -115,6 +123,8 @@ export interface ControllerState {
   /** By reading of the program: what was told last, and when it is to be told again. */
   told: readonly ToldState[]
   rules: readonly RuleState[]
+  /** By lamp of the program. */
+  lamps: readonly LampState[]
 }
 /** The same with lists that are changed in place. */
 export type WorkingState = {
@@ -142,6 +152,8 @@ export type ControllerEvent =
   | { kind: 'received'; now: number; link: number; text: string; request?: number }
   | { kind: 'linkUp'; now: number; link: number }
   | { kind: 'linkDown'; now: number; link: number }
+  /** The board joins its network, or loses it. */
+  | { kind: 'network'; now: number; up: boolean }
   /** What was handed to a link with a queue has left. */
   | { kind: 'sent'; now: number; link: number }
   | { kind: 'sample'; now: number; sensor: number; raw: Raw }
@@ -157,6 +169,7 @@ export const EVENT_ORDER = {
   boot: 100,
   linkDown: 200,
   linkUp: 300,
+  network: 300,
   tick: 400,
   memoryDone: 400,
   pin: 500,
@@ -174,6 +187,8 @@ export type Effect =
    * where it steps.
    */
   | { kind: 'pin'; load: number; line: number; level: number }
+  /** Level of the pin of a lamp that nobody switches. */
+  | { kind: 'lamp'; lamp: number; level: Level }
   | { kind: 'send'; link: number; text: string }
   /** Answer to one HTTP request: to a command, or to the question for the state. */
   | {
@@ -215,6 +230,7 @@ export function startWorking(program: Program): WorkingState {
     samples: program.design.sensors.map(() => null),
     told: program.readings.map(() => UNTOLD),
     rules: program.rules.map(() => UNKNOWN_RULE),
+    lamps: program.lamps.map(() => DARK),
   }
 }
 
@@ -258,6 +274,7 @@ export function workingCopy(state: ControllerState, now: number): WorkingState {
     samples: state.samples.slice(),
     told: state.told.slice(),
     rules: state.rules.slice(),
+    lamps: state.lamps.slice(),
   }
 }
 
@@ -275,6 +292,7 @@ export function nextDue(state: ControllerState): number | null {
   for (const motion of state.motion) if (motion !== null) due = earlier(due, motionDue(motion))
   for (const save of state.saveDue) due = earlier(due, save)
   for (const told of state.told) due = earlier(due, earlier(told.freeAt, told.everyDue))
+  for (const lamp of state.lamps) due = earlier(due, lamp.due)
   for (const link of state.links) {
     due = earlier(due, link.everyDue)
     if (link.least !== null) for (const least of link.least) due = earlier(due, least.freeAt)

@@ -6,16 +6,19 @@ import { outputRow } from './outputs/rows'
 import type { Driver, Output } from './schema'
 
 export const DRIVER_WORDS: Record<Driver['kind'], string> = {
+  none: 'nothing',
   'relay-module': 'relay module',
-  coil: 'relay coil behind an NPN',
+  coil: 'relay coil behind a transistor',
   mosfet: 'MOSFET',
   bridge: 'motor bridge',
   stepper: 'stepper driver',
   dimmer: 'dimmer, a closed box',
   opto: 'optocouplers',
+  'four-coils': 'four coils on switches',
 }
 
 export const NEW_DRIVERS: Record<Driver['kind'], Driver> = {
+  none: { kind: 'none' },
   'relay-module': { kind: 'relay-module', amps: 0.07 },
   coil: {
     kind: 'coil',
@@ -25,6 +28,7 @@ export const NEW_DRIVERS: Record<Driver['kind'], Driver> = {
     gainMin: 100,
     transistorMaxAmps: 0.6,
     baseOhms: 0,
+    gate: null,
   },
   mosfet: { kind: 'mosfet', onOhms: 0.025, onAtGateVolts: 4.5, maxAmps: 20 },
   bridge: { kind: 'bridge', windingOhms: 4, onOhms: 0.3, maxAmps: 2, peakAmps: 4 },
@@ -35,6 +39,14 @@ export const NEW_DRIVERS: Record<Driver['kind'], Driver> = {
     phaseAmps: 0.8,
     maxAmps: 1.5,
     stepsPerTurn: 200,
+  },
+  'four-coils': {
+    kind: 'four-coils',
+    coilVolts: 5,
+    coilOhms: 50,
+    maxAmps: 0.5,
+    lossVolts: 1,
+    stepsPerTurn: 2048,
   },
   dimmer: { kind: 'dimmer', maxAmps: 1, minAmps: 0.05 },
   opto: {

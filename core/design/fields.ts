@@ -19,6 +19,14 @@ export interface Field {
 }
 
 const DRIVERS: Record<Driver['kind'], FieldWords> = {
+  none: [],
+  'four-coils': [
+    ['coilVolts', 'Coil voltage', 'V'],
+    ['coilOhms', 'Coil resistance', 'Ω'],
+    ['maxAmps', 'Switch limit', 'A'],
+    ['lossVolts', 'Lost in a switch', 'V'],
+    ['stepsPerTurn', 'Full steps a turn', ''],
+  ],
   'relay-module': [['amps', 'Module takes', 'A']],
   coil: [
     ['volts', 'Coil voltage', 'V'],

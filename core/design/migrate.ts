@@ -223,6 +223,30 @@ const STEPS: Record<number, (document: Document) => Document> = {
       s.kind === 'two-axis' ? { ...s, deadZone: 40, repeatMs: 300, ways: [] } : s,
     ),
   }),
+  /**
+   * 9 to 10: lamps that show what is so, expanders of pins, regulators, isolators and MOSFETs
+   * before coils, steppers with four coils.
+   */
+  9: document => ({
+    ...document,
+    version: 10,
+    regulators: [],
+    controllers: each(document.controllers, c => ({
+      ...c,
+      fedBy: null,
+      lamps: [],
+      expanders: [],
+    })),
+    loads: each(document.loads, l => ({
+      ...l,
+      output: withNew(l.output, NEW_IN_TEN),
+      wiring: withIsolator(l.wiring),
+    })),
+  }),
+}
+
+const NEW_IN_TEN: Record<string, Document> = {
+  opposed: { thirdPin: null, fourthPin: null, sequence: 'half', atRest: 'off' },
 }
 
 /** An output with what is new of its kind. */
@@ -230,6 +254,16 @@ function withNew(output: unknown, news: Record<string, Document>): unknown {
   return typeof output === 'object' && output
     ? { ...output, ...news[(output as Document).kind as string] }
     : output
+}
+
+function withIsolator(wiring: unknown): unknown {
+  const { driver } = (wiring ?? {}) as { driver?: Document | null }
+  return {
+    ...(wiring as Document),
+    isolator: null,
+    fedBy: null,
+    ...(driver?.kind === 'coil' ? { driver: { ...driver, gate: null } } : {}),
+  }
 }
 
 function withBaseOhms(wiring: unknown): unknown {

@@ -3,7 +3,8 @@ import { assignPins, type Assignment, type PinNeed } from '../boards/assign'
 import { maybeShipped, pinOf, SHIPPED } from '../boards/boards'
 import type { PinUse } from '../boards/hazards'
 import type { BoardProfile } from '../boards/schema'
-import type { Control, Design } from './schema'
+import { withExpanders } from '../boards/expanders'
+import type { Control, Controller, Design, Expander } from './schema'
 import { sensorLines } from './sensors/rows'
 import { linesOf } from './values'
 import { boxesOf } from './boxes'
@@ -29,13 +30,33 @@ export interface Need extends PinNeed {
   fixed: boolean
 }
 
-/** The board of the first controller. Throws `RangeError` where it is not known. */
+/**
+ * The board of the first controller, with the pins of its expanders. Throws `RangeError` where it
+ * is not known.
+ */
 export function boardOf(design: Design): BoardProfile {
+  const [controller] = design.controllers
+  const board = profileOf(design)
+  return controller?.expanders.length ? expanded(board, controller.expanders) : board
+}
+
+/** The profile of the first controller, without its expanders. Throws as above. */
+export function profileOf(design: Design): BoardProfile {
   const id = design.controllers[0]?.board ?? ''
   const board = design.boards.find(b => b.id === id) ?? maybeShipped(id)
   if (!board) throw new RangeError(`no board profile "${id}"`)
   return board
 }
+
+/** Made once for each list of expanders, for it is asked for again and again. */
+function expanded(board: BoardProfile, expanders: Controller['expanders']): BoardProfile {
+  const known = EXPANDED.get(expanders)
+  if (known?.board === board) return known.whole
+  const whole = withExpanders(board, expanders)
+  EXPANDED.set(expanders, { board, whole })
+  return whole
+}
+const EXPANDED = new WeakMap<object, { board: BoardProfile; whole: BoardProfile }>()
 
 /** The board in front, where there is one. */
 export function frontOf(design: Design): BoardProfile | null {
@@ -104,6 +125,8 @@ export function needs(design: Design): Need[] {
           }),
         ),
     ),
+    ...lampNeeds(design),
+    ...expanderNeeds(design),
     ...wiresOfBoxes(design, serial),
     ...(design.front
       ? [
@@ -124,6 +147,39 @@ export function needs(design: Design): Need[] {
         ]
       : []),
   ]
+}
+
+function lampNeeds(design: Design): Need[] {
+  return (design.controllers[0]?.lamps ?? []).map((lamp, i) =>
+    need({
+      id: `lamp:${lamp.id}`,
+      what: lamp.name,
+      use: { as: 'output', activeLevel: lamp.activeLevel },
+      path: `/controllers/0/lamps/${i}/pin`,
+      chip: lamp.pin,
+    }),
+  )
+}
+
+/** The lines by which a board speaks to its expanders. */
+function expanderNeeds(design: Design): Need[] {
+  const line = (use: PinUse, e: Expander, i: number, key: string, name: string, chip: number) =>
+    need({
+      id: `expander:${e.id} ${name}`,
+      what: `${e.name}, ${name}`,
+      use,
+      path: `/controllers/0/expanders/${i}/${key}`,
+      chip,
+    })
+  const out: PinUse = { as: 'bus' }
+  return (design.controllers[0]?.expanders ?? []).flatMap((e, i) => [
+    line(out, e, i, 'dataPin', 'data', e.dataPin),
+    line(out, e, i, 'clockPin', 'clock', e.clockPin),
+    ...(e.kind === 'shift' ? [line(out, e, i, 'latchPin', 'latch', e.latchPin)] : []),
+    ...(e.kind === 'shift' && e.enablePin !== null
+      ? [line({ as: 'output', activeLevel: 'low' }, e, i, 'enablePin', 'enable', e.enablePin)]
+      : []),
+  ])
 }
 
 /** The serial port of a board that asks another over a wire. */

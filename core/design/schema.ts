@@ -1,15 +1,16 @@
 /**
- * The design document, version 8: one Zod schema from which types, validation and the published
+ * The design document, version 10: one Zod schema from which types, validation and the published
  * JSON Schema come. Unknown keys are refused; references between parts are checked in
  * `validate.ts`.
  */
 import { z } from 'zod'
-import { boardSchema } from '../boards/schema'
+import { boardSchema, FIRST_EXPANDED } from '../boards/schema'
 import { linkSchema, type Link, type LinkKind, type LinkOf } from './links/schema'
 import { outputSchema, type Output, type OutputKind, type OutputOf } from './outputs/schema'
 import { sensorSchema, type Sensor, type SensorKind, type SensorOf } from './sensors/schema'
 import type { Dialect, DialectKind, DialectOf } from './dialects/schema'
 import {
+  activeLevel,
   amps,
   asks,
   colour,
@@ -18,6 +19,7 @@ import {
   ms,
   name,
   ohms,
+  picture,
   pin,
   plainText,
   valueId,
@@ -43,13 +45,80 @@ export type {
 }
 
 export const DESIGN_FORMAT = 'nolvi-design'
-export const DESIGN_VERSION = 9
+export const DESIGN_VERSION = 10
+
+const lampBase = { id, name, pin, activeLevel }
+const lamp = z.discriminatedUnion('shows', [
+  z
+    .strictObject({ ...lampBase, shows: z.literal('link'), linkId: id })
+    .describe(
+      'On while the link is connected; where it has no connection, shortly at each message',
+    ),
+  z
+    .strictObject({ ...lampBase, shows: z.literal('network') })
+    .describe('On while the board is in its network'),
+  z
+    .strictObject({ ...lampBase, shows: z.literal('waiting') })
+    .describe('On while a load is not yet where it was asked to be'),
+])
+const expanderBase = {
+  id,
+  name,
+  firstPin: pin.min(FIRST_EXPANDED).describe('Number of its first pin; the others follow'),
+}
+const expander = z.discriminatedUnion('kind', [
+  z
+    .strictObject({
+      kind: z.literal('shift'),
+      ...expanderBase,
+      pins: z.union([z.literal(8), z.literal(16), z.literal(24)]),
+      dataPin: pin,
+      clockPin: pin,
+      latchPin: pin,
+      enablePin: pin
+        .nullable()
+        .describe('Output enable with a pull-up; null = not wired, so that it starts at anything'),
+    })
+    .describe('Shift registers in a row, outputs only'),
+  z
+    .strictObject({
+      kind: z.literal('two-wire'),
+      ...expanderBase,
+      pins: z.union([z.literal(8), z.literal(16)]),
+      dataPin: pin,
+      clockPin: pin,
+      address: z.number().int().min(8).max(119),
+    })
+    .describe('Pins behind a two-wire bus, in and out'),
+])
+const regulator = z.strictObject({
+  id,
+  name,
+  kind: z.enum(['linear', 'switching']),
+  fedBy: id.nullable().describe('The regulator before it; null = the supply'),
+  volts: z.number().min(0.8).max(48),
+  maxAmps: amps,
+  dropoutVolts: z
+    .number()
+    .min(0)
+    .max(10)
+    .describe('Its input lies at least this far above its output, V'),
+  efficiency: z
+    .number()
+    .min(0.3)
+    .max(1)
+    .describe('Of a switching one, 0.9 = 90 %; a linear one loses the difference as heat'),
+})
+const fedBy = id.nullable().describe('The regulator that feeds it; null = the supply')
 
 const controller = z.strictObject({
   id,
   name,
   board: id.describe("A shipped board profile, or one of the design's own"),
   bootMs: ms(60_000).describe('From power to the first line of the program, ms'),
+  fedBy,
+  lamps: z.array(lamp).max(LIMITS.lamps).describe('Lamps that nobody switches'),
+  expanders: z.array(expander).max(LIMITS.expanders),
   kept: z
     .array(z.string().max(90))
     .max(100)
@@ -58,7 +127,13 @@ const controller = z.strictObject({
     ),
 })
 
+const mosfet = {
+  onOhms: z.number().min(1e-4).max(100),
+  onAtGateVolts: z.number().min(1).max(15),
+  maxAmps: amps,
+}
 export const driverSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('none') }).describe('Nothing is wired'),
   z.strictObject({
     kind: z.literal('relay-module'),
     amps: amps.describe('Taken from the supply while its relay is on'),
@@ -76,8 +151,12 @@ export const driverSchema = z.discriminatedUnion('kind', [
         .min(0)
         .max(1e6)
         .describe('A base resistor that is there already; 0 = the one that the sum says'),
+      gate: z
+        .strictObject(mosfet)
+        .nullable()
+        .describe('A MOSFET that switches the coil; null = an NPN transistor does'),
     })
-    .describe('Relay coil behind an NPN transistor'),
+    .describe('Relay coil behind a transistor'),
   z
     .strictObject({
       kind: z.literal('bridge'),
@@ -114,15 +193,29 @@ export const driverSchema = z.discriminatedUnion('kind', [
     .describe('Lines of another device behind optocouplers'),
   z
     .strictObject({
-      kind: z.literal('mosfet'),
-      onOhms: z.number().min(1e-4).max(100),
-      onAtGateVolts: z.number().min(1).max(15),
-      maxAmps: amps,
+      kind: z.literal('four-coils'),
+      coilVolts: volts,
+      coilOhms: z.number().min(0.1).max(10_000),
+      maxAmps: amps.describe('Limit of each switch of the array'),
+      lossVolts: z.number().min(0).max(5).describe('Voltage lost in a switch'),
+      stepsPerTurn: z.number().int().min(1).max(100_000).describe('Full steps, gearing included'),
     })
+    .describe('Four coils with a common end, behind an array of switches with diodes'),
+  z
+    .strictObject({ kind: z.literal('mosfet'), ...mosfet })
     .describe('Load switched to ground by a MOSFET'),
 ])
 const wiring = z.strictObject({
   driver: driverSchema,
+  isolator: z
+    .strictObject({
+      lampVolts: volts,
+      lampAmps: amps,
+      transferMin: z.number().min(0.01).max(20).describe('Least current transfer, 0.5 = 50 %'),
+    })
+    .nullable()
+    .describe('A light isolator between pin and driver; null = none'),
+  fedBy,
   load: z
     .strictObject({
       type: z.enum(['resistive', 'motor', 'led-driver', 'tungsten', 'solenoid']),
@@ -239,6 +332,7 @@ export const FORMS = [
   'fader',
   'number',
   'timer',
+  'shown',
 ] as const
 export const GUARDS = ['none', 'slide', 'hold', 'pin', 'unlock'] as const
 const mm = z.number().min(0).max(1_000).describe('Millimetres')
@@ -265,7 +359,7 @@ const panelKey = z.strictObject({
   form: z
     .enum(FORMS)
     .describe(
-      'Pair of keys; one key with state; trigger; key to hold; a key for each value; a key for the next value either way; fader; typed number; timer with a time',
+      'Pair of keys; one key with state; trigger; key to hold; a key for each value; a key for the next value either way; fader; typed number; timer with a time; what it is in large letters',
     ),
   guard,
   icon: z
@@ -328,14 +422,6 @@ const panelPart = z.discriminatedUnion('form', [
   z.strictObject({ form: z.literal('answers'), ...onPage }).describe('What was answered last'),
 ])
 export const DEVICE_IDS = ['phone-small', 'phone-large', 'tablet', 'browser', 'own'] as const
-const picture = z
-  .string()
-  .max(LIMITS.pictureLength, 'the picture is too large; take one that is downscaled')
-  .regex(
-    /^data:image\/(jpeg|png|webp);base64,[A-Za-z0-9+/]+=*$/,
-    'a picture is a JPEG, PNG or WebP as data:image/...;base64,...',
-  )
-  .nullable()
 const theme = z.strictObject({
   look: z.enum(['auto', 'day', 'night']).describe('By the device, or always one of them'),
   paper: colour,
@@ -515,6 +601,10 @@ export const designSchema = z
     supply: z
       .strictObject({ volts: z.number().min(1).max(60), amps: z.number().min(0.05).max(100) })
       .describe('What feeds the board and its relays'),
+    regulators: z
+      .array(regulator)
+      .max(LIMITS.regulators)
+      .describe('What makes other voltages of the supply, in the order of the chain'),
     wires: z
       .strictObject({ output: colour, contact: colour, sense: colour, serial: colour })
       .describe('Colours of wires in the drawing'),
@@ -575,6 +665,9 @@ export type Scene = Design['scenes'][number]
 export type Rule = Design['rules'][number]
 export type Front = NonNullable<Design['front']>
 export type Driver = Wiring['driver']
+export type Regulator = Design['regulators'][number]
+export type Lamp = Controller['lamps'][number]
+export type Expander = Controller['expanders'][number]
 export type Codes = Message['codes']
 
 export const DEFAULT_THEME: Theme = {
@@ -612,6 +705,8 @@ export const DEFAULT_WIRES: Design['wires'] = {
 /** What a load has before its maker says more. */
 export const DEFAULT_WIRING: Wiring = {
   driver: { kind: 'relay-module', amps: 0.07 },
+  isolator: null,
+  fedBy: null,
   load: null,
   contact: null,
   run: null,

@@ -18,6 +18,9 @@ export const LIMITS = {
   links: 8,
   controls: 40,
   sensors: 20,
+  lamps: 8,
+  expanders: 4,
+  regulators: 6,
   boards: 4,
   codeLength: 64,
   routeLength: 80,
@@ -51,7 +54,12 @@ export const plainText = (max: number, min = 0) =>
     )
 export const name = plainText(LIMITS.nameLength, 1)
 
-export const pin = z.number().int().min(0).max(99).describe('Chip pin number of the controller')
+export const pin = z
+  .number()
+  .int()
+  .min(0)
+  .max(299)
+  .describe('Chip pin number of the controller; from 100 on a pin of an expander')
 export const ms = (max: number) => z.number().int().min(0).max(max)
 
 export const activeLevel = z.enum(['low', 'high']).describe('Level that switches the load on')
@@ -62,6 +70,14 @@ export const remembers = {
   ),
 }
 export const colour = z.string().regex(/^#[0-9a-f]{6}$/, 'a colour is # and six hexadecimal digits')
+export const picture = z
+  .string()
+  .max(LIMITS.pictureLength, 'the picture is too large; take one that is downscaled')
+  .regex(
+    /^data:image\/(jpeg|png|webp);base64,[A-Za-z0-9+/]+=*$/,
+    'a picture is a JPEG, PNG or WebP as data:image/...;base64,...',
+  )
+  .nullable()
 export const amps = z.number().min(0.0001).max(100)
 export const volts = z.number().min(0.5).max(1000)
 export const ohms = z.number().min(1e-3).max(1e6)

@@ -4,6 +4,7 @@
  */
 import { maybeShipped } from '../boards/boards'
 import { migrate } from './migrate'
+import { boardProblems } from './problems/boards'
 import { linkProblems } from './problems/links'
 import { outputProblems } from './problems/loads'
 import { indexed, pointer, Problems, type Problem } from './problems/problems'
@@ -153,18 +154,3 @@ function referenceProblems(design: Design): Problem[] {
   return found.list
 }
 const FRONT = ['front', 'controllerId']
-
-function boardProblems(found: Problems): void {
-  const { design } = found
-  design.controllers.forEach((c, i) => {
-    if (!maybeShipped(c.board))
-      found.refers(found.boards, c.board, 'board', ['controllers', i, 'board'])
-  })
-  design.boards.forEach((b, i) => {
-    if (maybeShipped(b.id))
-      found.say(['boards', i, 'id'], `"${b.id}" is the name of a shipped board; give yours another`)
-  })
-  design.loads.forEach((load, i) =>
-    found.refers(found.controllers, load.controllerId, 'controller', ['loads', i, 'controllerId']),
-  )
-}

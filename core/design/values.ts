@@ -109,7 +109,7 @@ export function reportWord(output: Output, value: string): string {
 
 /** A value in words: "on", "reverse", "50 %", "position 3". */
 export function valueWords(output: Output, value: string): string {
-  return valuesRow(output).valueWords?.(value) ?? value
+  return valuesRow(output).valueWords?.(value, output) ?? value
 }
 
 /** How much of a ribbon is inked for a value: 0 at rest, 1 at full; a direction takes one half. */
@@ -145,6 +145,7 @@ const FORM_WANTS: Partial<Record<PanelKey['form'], readonly string[]>> = {
   hold: ['on', 'off'],
   stepper: ['down', 'up'],
   timer: ['after', 'for', 'blink', 'off'],
+  shown: [],
 }
 
 /** A key of a panel or box. `asks`: what it asks for, where that is not all of its form. */

@@ -6,7 +6,13 @@ import { axes, AXES_RANGES } from './axes'
 import { battery, BATTERY_DEFAULTS, BATTERY_RANGES } from './battery'
 import { bridge, BRIDGE_DEFAULTS, BRIDGE_RANGES } from './bridge'
 import { calibration, CALIBRATION_RANGES } from './calibration'
-import { COIL_DRIVER_DEFAULTS, COIL_DRIVER_RANGES, coilDriver } from './coil-driver'
+import {
+  COIL_DRIVER_DEFAULTS,
+  COIL_DRIVER_RANGES,
+  coilDriver,
+  COIL_VOLTAGE_RANGES,
+  coilVoltage,
+} from './coil-driver'
 import { dimmer, DIMMER_RANGES } from './dimmer'
 import { divider, DIVIDER_DEFAULTS, DIVIDER_RANGES } from './divider'
 import { flyback, FLYBACK_RANGES } from './flyback'
@@ -16,7 +22,14 @@ import { LEVEL_SHIFT_DEFAULTS, LEVEL_SHIFT_RANGES, levelShift } from './level-sh
 import { mosfet, MOSFET_DEFAULTS, MOSFET_RANGES } from './mosfet'
 import { opto, OPTO_DEFAULTS, OPTO_RANGES } from './opto'
 import { PULL_UP_DEFAULTS, PULL_UP_RANGES, pullUp } from './pull-up'
-import { regulator, REGULATOR_DEFAULTS, REGULATOR_RANGES } from './regulator'
+import {
+  regulator,
+  REGULATOR_DEFAULTS,
+  REGULATOR_RANGES,
+  SWITCHING_RANGES,
+  switchingRegulator,
+} from './regulator'
+import { coils, COILS_RANGES } from './coils'
 import { solenoid, SOLENOID_RANGES } from './solenoid'
 import { stepper, STEPPER_RANGES } from './stepper'
 import type { Ranges, Sum } from './sum'
@@ -64,6 +77,13 @@ export const CATALOGUE: readonly CatalogueEntry[] = [
     REGULATOR_RANGES,
     { ...REGULATOR_DEFAULTS, inputVolts: 12, outputVolts: 5, amps: 0.1 },
     regulator,
+  ),
+  entry(
+    'switching-regulator',
+    'Switching regulator',
+    SWITCHING_RANGES,
+    { inputVolts: 12, outputVolts: 5, amps: 1, maxAmps: 3, dropoutVolts: 1, efficiency: 0.85 },
+    switchingRegulator,
   ),
   entry(
     'battery',
@@ -194,6 +214,29 @@ export const CATALOGUE: readonly CatalogueEntry[] = [
       stepsPerTurn: 200,
     },
     stepper,
+  ),
+  entry(
+    'coils',
+    'Coils of a stepper',
+    COILS_RANGES,
+    {
+      coilVolts: 5,
+      coilOhms: 50,
+      lossVolts: 1,
+      maxAmps: 0.5,
+      stepSeconds: 0.002,
+      stepsPerTurn: 2048,
+      stepsEach: 2,
+      runSeconds: 20,
+    },
+    coils,
+  ),
+  entry(
+    'coil-feed',
+    'Coil against what feeds it',
+    COIL_VOLTAGE_RANGES,
+    { feedVolts: 5, coilVolts: 5 },
+    coilVoltage,
   ),
   entry(
     'dimmer',

@@ -24,7 +24,7 @@ export const COIL_DRIVER_DEFAULTS = { forcedBeta: 10, baseEmitterVolts: 0.7 } as
 export const COIL_DRIVER_RANGES: Ranges<CoilDriverInputs> = {
   supplyVolts: range('Coil supply', 'V', 1, 60),
   coilOhms: range('Coil resistance', 'Ω', 1, 100_000),
-  pinVolts: range('Pin high level', 'V', 1, 6),
+  pinVolts: range('Pin high level', 'V', 1, 60),
   pinMaxAmps: range('Pin limit', 'A', 1e-4, 0.2),
   gainMin: range('Smallest gain', '', 5, 5000),
   transistorMaxAmps: range('Transistor limit', 'A', 0.01, 50),
@@ -88,5 +88,35 @@ export function coilDriver(
       ),
     ],
     'saturated switch with forced beta, as in electronics textbooks and transistor data sheets (VCE(sat) at IC/IB = 10); values IEC 60063',
+  )
+}
+
+export interface CoilVoltageInputs {
+  feedVolts: number
+  coilVolts: number
+}
+export const COIL_VOLTAGE_RANGES: Ranges<CoilVoltageInputs> = {
+  feedVolts: range('Feed', 'V', 0.5, 60),
+  coilVolts: range('Coil', 'V', 0.5, 1000),
+}
+
+/** A coil against what feeds it. Throws `BadInput` out of range. */
+export function coilVoltage(given: CoilVoltageInputs): Sum {
+  const i = inRange(given, COIL_VOLTAGE_RANGES)
+  return sum(
+    [figure('u', 'feed over coil voltage', i.feedVolts / i.coilVolts, '×', 'feed / coil')],
+    [
+      limit(
+        'not more than 1.1 times',
+        i.feedVolts / (1.1 * i.coilVolts),
+        'feed it from a lower voltage, or take a coil for this one',
+      ),
+      limit(
+        'not less than 0.8 times',
+        (0.8 * i.coilVolts) / i.feedVolts,
+        'feed it from a higher voltage, or take a coil for this one',
+      ),
+    ],
+    'operative range of coils, class 1 of IEC 61810-1: 80 % to 110 % of the rated voltage',
   )
 }

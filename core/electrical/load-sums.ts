@@ -19,6 +19,9 @@ import { DENSITY, voltageDrop, VOLTAGE_DROP_DEFAULTS } from './voltage-drop'
 import { wear, WEAR_DEFAULTS } from './wear'
 import { made, type Part, type WiringSum } from './wiring-sum'
 import { isOpposed, isPulse } from '../design/outputs/traits'
+import { driveOf, isolatorGiven, isolatorSum, type Drive } from './isolator'
+import { stepMs } from '../design/outputs/opposed'
+import { coils } from './coils'
 
 /** Assumed for the wear of memory until the bench or the log says otherwise. */
 const CHANGES_PER_DAY = 50
@@ -33,6 +36,8 @@ interface At {
   load: Load
   what: Load['wiring']['load']
   board: BoardProfile
+  /** What its driver is driven with. */
+  drive: Drive
   of: (kind: string, title: string, given: string[]) => Part
 }
 
@@ -43,10 +48,12 @@ export function loadSums(
   path: string,
   counted: Counted | null,
 ): WiringSum[] {
+  const board = boardOf(design)
   const at: At = {
     load,
     what: load.wiring.load,
-    board: boardOf(design),
+    board,
+    drive: driveOf(design, load, board),
     of: (kind, title, given) => ({
       id: `load:${load.id} ${kind}`,
       kind,
@@ -57,6 +64,7 @@ export function loadSums(
     }),
   }
   return [
+    ...isolatorSums(design, at),
     ...driverSums(at),
     ...solenoidSums(at),
     ...contactSums(at),
@@ -67,18 +75,10 @@ export function loadSums(
 
 type DriverOf<K extends Driver['kind']> = Extract<Driver, { kind: K }>
 const DRIVERS: { [K in Driver['kind']]?: (driver: DriverOf<K>, at: At) => WiringSum[] } = {
-  coil: (driver, { board, of }) => [
+  coil: (driver, at) => [
+    driver.gate ? coilGate(driver, driver.gate, at) : coilBase(driver, at),
     made(
-      of('coil-driver', 'Coil driver', [
-        `coil ${showQuantity(driver.volts, 'V')}, ${showQuantity(driver.ohms, 'Ω')}`,
-        `pin ${showQuantity(board.logicVolts, 'V')}, at most ${showQuantity(board.pinMaxAmps, 'A')}`,
-        `gain at least ${driver.gainMin}`,
-        ...(driver.baseOhms ? [`base resistor ${showQuantity(driver.baseOhms, 'Ω')}`] : []),
-      ]),
-      () => coilDriver(coilInputs(driver, board), 'E24', driver.baseOhms),
-    ),
-    made(
-      of('flyback', 'Flyback diode', [
+      at.of('flyback', 'Flyback diode', [
         `coil ${showQuantity(driver.henries, 'H')}`,
         'silicon diode of 1 A, transistor for 40 V',
       ]),
@@ -136,6 +136,30 @@ const DRIVERS: { [K in Driver['kind']]?: (driver: DriverOf<K>, at: At) => Wiring
       ),
     ]
   },
+  'four-coils': (driver, { load, of }) => {
+    if (!isOpposed(load.output)) return []
+    const { output } = load
+    const step = stepMs(output)
+    return [
+      made(
+        of('coils', 'Coils of a stepper', [
+          `${showQuantity(driver.coilOhms, 'Ω')} at ${showQuantity(driver.coilVolts, 'V')}, ${showQuantity(driver.lossVolts, 'V')} lost`,
+          `${output.sequence === 'full' ? 'full' : 'half'} steps of ${step} ms, ${driver.stepsPerTurn} full ones a turn`,
+        ]),
+        () =>
+          coils({
+            coilVolts: driver.coilVolts,
+            coilOhms: driver.coilOhms,
+            lossVolts: driver.lossVolts,
+            maxAmps: driver.maxAmps,
+            stepSeconds: step / 1000,
+            stepsPerTurn: driver.stepsPerTurn,
+            stepsEach: output.sequence === 'full' ? 1 : 2,
+            runSeconds: output.runLimitMs / 1000,
+          }),
+      ),
+    ]
+  },
   dimmer: (driver, { what, of }) => {
     if (!what) return []
     return [
@@ -172,19 +196,19 @@ const DRIVERS: { [K in Driver['kind']]?: (driver: DriverOf<K>, at: At) => Wiring
         }),
     ),
   ],
-  mosfet: (driver, { what, board, of }) => {
+  mosfet: (driver, { what, drive, of }) => {
     if (!what) return []
     return [
       made(
         of('mosfet', 'MOSFET', [
           `${showQuantity(what.amps, 'A')} through ${showQuantity(driver.onOhms, 'Ω')} at ${showQuantity(driver.onAtGateVolts, 'V')}`,
-          `gate at ${showQuantity(board.logicVolts, 'V')}, no heat sink`,
+          `gate at ${showQuantity(drive.volts, 'V')}, no heat sink`,
         ]),
         () =>
           mosfet({
             ...MOSFET_DEFAULTS,
             loadAmps: what.amps,
-            gateVolts: board.logicVolts,
+            gateVolts: drive.volts,
             onOhms: driver.onOhms,
             onAtGateVolts: driver.onAtGateVolts,
             maxAmps: driver.maxAmps,
@@ -194,14 +218,56 @@ const DRIVERS: { [K in Driver['kind']]?: (driver: DriverOf<K>, at: At) => Wiring
   },
 }
 
+function coilBase(driver: DriverOf<'coil'>, { drive, of }: At): WiringSum {
+  return made(
+    of('coil-driver', 'Coil driver', [
+      `coil ${showQuantity(driver.volts, 'V')}, ${showQuantity(driver.ohms, 'Ω')}`,
+      `pin ${showQuantity(drive.volts, 'V')}, at most ${showQuantity(drive.maxAmps, 'A')}`,
+      `gain at least ${driver.gainMin}`,
+      ...(driver.baseOhms ? [`base resistor ${showQuantity(driver.baseOhms, 'Ω')}`] : []),
+    ]),
+    () => coilDriver(coilInputs(driver, drive), 'E24', driver.baseOhms),
+  )
+}
+
+/** The coil is what the MOSFET carries. */
+function coilGate(
+  driver: DriverOf<'coil'>,
+  gate: NonNullable<DriverOf<'coil'>['gate']>,
+  { drive, of }: At,
+): WiringSum {
+  return made(
+    of('mosfet', 'MOSFET of the coil', [
+      `coil ${showQuantity(driver.volts, 'V')}, ${showQuantity(driver.ohms, 'Ω')}`,
+      `${showQuantity(gate.onOhms, 'Ω')} at ${showQuantity(gate.onAtGateVolts, 'V')}, gate at ${showQuantity(drive.volts, 'V')}`,
+    ]),
+    () =>
+      mosfet({
+        ...MOSFET_DEFAULTS,
+        ...gate,
+        loadAmps: driver.volts / driver.ohms,
+        gateVolts: drive.volts,
+      }),
+  )
+}
+
+function isolatorSums(design: Design, { load, board, of }: At): WiringSum[] {
+  if (!load.wiring.isolator) return []
+  return [
+    made(of('isolator', 'Light isolator', isolatorGiven(design, load, board)), () =>
+      isolatorSum(design, load, board),
+    ),
+  ]
+}
+
 /** What is known of the driver of a coil. */
-export function coilInputs(driver: DriverOf<'coil'>, board: BoardProfile): CoilDriverInputs {
+export function coilInputs(driver: DriverOf<'coil'>, drive: Drive): CoilDriverInputs {
   return {
     ...COIL_DRIVER_DEFAULTS,
     supplyVolts: driver.volts,
     coilOhms: driver.ohms,
-    pinVolts: board.logicVolts,
-    pinMaxAmps: board.pinMaxAmps,
+    pinVolts: drive.volts,
+    pinMaxAmps: drive.maxAmps,
     gainMin: driver.gainMin,
     transistorMaxAmps: driver.transistorMaxAmps,
   }

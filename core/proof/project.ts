@@ -96,6 +96,8 @@ export function project(
   })
   return {
     ...design,
+    // Lamps tell nobody anything that a key could know.
+    controllers: design.controllers.map(c => ({ ...c, lamps: [] })),
     loads,
     surfaces,
     links,

@@ -23,13 +23,16 @@ const TIMELESS: { [K in OutputKind]: (output: OutputOf<K>) => Output } = {
   }),
   pulsed: output => output,
   held: output => output,
+  // By turns its coils say nothing but which way it runs.
   opposed: output => ({
     ...output,
+    drive: output.drive === 'coils' ? 'relays' : output.drive,
     deadTimeMs: once(output.deadTimeMs),
     runLimitMs: once(output.runLimitMs),
   }),
   // The named levels stand for the numbers between them (`assumptions.ts`).
   level: output => ({ ...output, step: null, saveDelayMs: once(output.saveDelayMs), rampMs: 0 }),
+  choice: output => ({ ...output, saveDelayMs: once(output.saveDelayMs) }),
   // Its clicks are told to nobody: for the search a knob is a level of so many steps.
   follower: output => ({
     kind: 'level',

@@ -38,8 +38,10 @@ const ROWS: { [K in OutputKind]: InProgram<OutputOf<K>> } = {
       c: stepHz,
       flag: drive === 'stepper',
     }),
-    lacks: ({ forwardEnd, reverseEnd }, name) =>
-      forwardEnd !== null || reverseEnd !== null ? `end contacts of ${name}` : '',
+    lacks({ drive, forwardEnd, reverseEnd }, name) {
+      if (drive === 'coils') return `the coils of ${name}`
+      return forwardEnd !== null || reverseEnd !== null ? `end contacts of ${name}` : ''
+    },
   },
   level: {
     figures: ({ rampMs, minimum, below }) => ({
@@ -49,6 +51,7 @@ const ROWS: { [K in OutputKind]: InProgram<OutputOf<K>> } = {
     }),
     lacks: nothing,
   },
+  choice: { figures: () => null, lacks: nothing },
   follower: {
     figures: ({ pulseMs, gapMs }) => ({ a: pulseMs, b: gapMs }),
     lacks: ({ round }, name) => (round ? `the shorter way round of ${name}` : ''),

@@ -5,10 +5,10 @@
 import { sha256 } from '@noble/hashes/sha2.js'
 import { utf8ToBytes } from '@noble/hashes/utils.js'
 import { base64 } from '../bytes/base64'
-import { linkOf, panelOf } from '../design/find'
+import { linkOf, panelOf, loadOf } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import { itemsOf } from '../design/items'
-import type { Design, Link, LinkReading, PanelSurface, Theme } from '../design/schema'
+import type { Design, Link, LinkReading, PanelSurface, Theme, PanelKey } from '../design/schema'
 import { deviceOf } from '../panels/devices'
 import { html, scriptJson } from './escape'
 import { drawnOnce, iconNotice } from './icons'
@@ -17,6 +17,8 @@ import { RUNTIME_BYTES } from './panel-runtime-bytes'
 import { NIGHT_SIGNALS, styleFor, stylesIn } from './panel-style'
 import { runtimeFor } from './runtime-choice'
 import { speaksRoutes } from '../design/links/traits'
+import { picturesOf } from './forms/keys'
+import { isChoice } from '../design/outputs/traits'
 
 /** What the browser is told of each look. */
 const COLOUR_SCHEMES: Record<Theme['look'], string> = {
@@ -76,7 +78,7 @@ ${itemsOf(panel)
   )
   const more = stylesIn(tabs + pages)
   if (hasSettings(link)) more.push('settings')
-  const style = `\n${styleFor(itemsOf(panel), more)}\n${pageStyle(panel)}\n`
+  const style = `\n${styleFor(itemsOf(panel), more)}\n${pageStyle(design, panel)}\n`
   return `<!doctype html>
 <html lang="en">
 <head>
@@ -126,8 +128,18 @@ function policy(link: Link, style: string, script: string, site: boolean): strin
   ].join('; ')
 }
 
+/** The picture of a value is there while its box shows that value, certain or not. */
+function picturesShown(design: Design, { id, form, loadId }: PanelKey): string[] {
+  if (form !== 'shown') return []
+  const at = (mark: string, value: string) =>
+    `[data-id="${id}"][data-shown="${mark}${value}"] [data-is="${value}"]`
+  return picturesOf(loadOf(design, loadId).output).map(
+    c => `${at('', c.id)},${at('stale-', c.id)}{display:block}`,
+  )
+}
+
 /** Places, colours and sizes of this panel. */
-function pageStyle(panel: PanelSurface): string {
+function pageStyle(design: Design, panel: PanelSurface): string {
   const device = deviceOf(panel)
   const { theme } = panel
   const rules = (night: boolean) =>
@@ -141,6 +153,7 @@ function pageStyle(panel: PanelSurface): string {
     ...(theme.look === 'auto'
       ? [`@media (prefers-color-scheme:dark){html,body{background:${theme.nightPaper}}.np${night}}`]
       : []),
+    ...panel.keys.flatMap(k => picturesShown(design, k)),
     ...itemsOf(panel).map(
       i =>
         `[data-id="${i.id}"]{left:calc(${i.xMm}*var(--mm));top:calc(${i.yMm}*var(--mm));width:calc(${i.widthMm}*var(--mm));height:calc(${i.heightMm}*var(--mm))}`,
@@ -159,10 +172,20 @@ function onlyPanel(design: Design, surfaceId: string): object {
   const { id, kind, linkId, pollMs, belief } = panel
   return {
     id: design.id,
-    // How a load is wired is nobody's business there.
+    // How a load is wired, and how it starts, is nobody's business there.
     loads: design.loads.map(({ id: loadId, output }) => ({
       id: loadId,
-      output: { ...output, pin: undefined, activeLevel: undefined },
+      output: {
+        ...output,
+        pin: undefined,
+        activeLevel: undefined,
+        powerUp: undefined,
+        saveDelayMs: undefined,
+        // Pictures stand in the page once.
+        ...(isChoice(output)
+          ? { choices: output.choices.map(c => ({ ...c, picture: undefined })) }
+          : {}),
+      },
     })),
     links: [spoken(link)],
     surfaces: [{ id, kind, linkId, pollMs, belief }],

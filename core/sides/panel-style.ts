@@ -121,6 +121,13 @@ const MORE: Record<StylePart, string> = {
 .np-large .np-value{font-size:calc(6.5*var(--mm));line-height:1}
 [data-form="readout"]{border-top:calc(.3*var(--mm)) solid var(--rule);padding-top:calc(.8*var(--mm))}
 `,
+  shown: `
+[data-form="shown"]{border-top:calc(.3*var(--mm)) solid var(--rule);padding-top:calc(.8*var(--mm))}
+.np-shown{position:absolute;inset:calc(6*var(--mm)) 0 0;display:flex;gap:calc(2*var(--mm));align-items:center}
+.np-shown .np-words{font-size:calc(5*var(--mm));line-height:1.15}
+.np-shown img{display:none;height:100%;max-width:50%;object-fit:contain}
+[data-shown="unknown"]>.np-shown .np-words,[data-shown^="stale"]>.np-shown .np-words{color:var(--second);font-weight:400}
+`,
   gauge: `
 [data-beyond="true"] .np-value{color:var(--differs)}
 .np-gauge{position:absolute;left:0;right:0;top:calc(6.6*var(--mm));bottom:calc(4.6*var(--mm));border:calc(.3*var(--mm)) solid var(--ink);border-radius:calc(.6*var(--mm));overflow:hidden}

@@ -10,6 +10,8 @@ import { showQuantity } from '../units/quantity'
 import { csv } from './csv'
 import { sensorParts } from './sensors'
 import { wiredControls } from '../design/wired'
+import { activeLevelOf } from '../design/outputs/traits'
+import { lampOhms } from '../electrical/lamp'
 
 export interface PartRow {
   count: number
@@ -41,6 +43,7 @@ function boardParts(design: Design): PartRow[] {
   return [
     row('board', boardOf(design).name, design.controllers[0]?.name ?? ''),
     row('supply', feeds, 'board and relays'),
+    ...besideParts(design),
     ...design.links
       .filter(hasSpeed)
       .map(l =>
@@ -50,6 +53,38 @@ function boardParts(design: Design): PartRow[] {
           l.name,
         ),
       ),
+  ]
+}
+
+/** Regulators, expanders, and lamps with their resistors. */
+function besideParts(design: Design): PartRow[] {
+  const [controller] = design.controllers
+  const { logicVolts } = boardOf(design)
+  return [
+    ...design.regulators.map(r =>
+      row(
+        `${r.kind} regulator`,
+        `${showQuantity(r.volts, 'V')}, ${showQuantity(r.maxAmps, 'A')}`,
+        r.name,
+      ),
+    ),
+    ...(controller?.expanders ?? []).flatMap(e =>
+      e.kind === 'shift'
+        ? [
+            row('shift register, 8 outputs', showQuantity(logicVolts, 'V'), e.name, e.pins / 8),
+            row('capacitor', '100 nF', `${e.name}, supply`, e.pins / 8),
+            ...(e.enablePin === null ? [] : [row('resistor', '10 kΩ', `${e.name}, enable`)]),
+          ]
+        : [
+            row('port on a two-wire bus', `${e.pins} pins, address ${e.address}`, e.name),
+            row('capacitor', '100 nF', `${e.name}, supply`),
+            row('resistor', '4.7 kΩ', `${e.name}, bus`, 2),
+          ],
+    ),
+    ...(controller?.lamps ?? []).flatMap(l => [
+      row('light-emitting diode', 'indicator', l.name),
+      row('resistor', showQuantity(lampOhms(logicVolts), 'Ω'), l.name),
+    ]),
   ]
 }
 
@@ -64,26 +99,24 @@ type DriverOf<K extends Driver['kind']> = Extract<Driver, { kind: K }>
 /** Parts of each driver; of others nothing is soldered. */
 const DRIVERS: { [K in Driver['kind']]?: (driver: DriverOf<K>, at: At) => PartRow[] } = {
   'relay-module': (_, { load: { name, output }, lines }) => [
-    row('relay module channel', `on when ${output.activeLevel}`, name, lines),
+    row('relay module channel', `on when ${activeLevelOf(output)}`, name, lines),
   ],
-  coil: ({ volts, ohms, gainMin, transistorMaxAmps }, { load: { name }, figure }) => {
+  coil: ({ volts, ohms, gainMin, transistorMaxAmps, gate }, { load: { name }, figure }) => {
+    const relay = row('relay', `coil ${showQuantity(volts, 'V')}, ${showQuantity(ohms, 'Ω')}`, name)
+    if (gate) return [relay, row('diode', '1 A', name), ...mosfetParts(gate, name)]
     const base = figure('coil-driver', 'Rb')
     const gain = `gain at least ${gainMin}, ${showQuantity(transistorMaxAmps, 'A')}`
     return [
-      row('relay', `coil ${showQuantity(volts, 'V')}, ${showQuantity(ohms, 'Ω')}`, name),
+      relay,
       row('NPN transistor', gain, name),
       row('diode', '1 A', name),
       ...(base ? [row('resistor', showQuantity(base, 'Ω'), `${name}, base`)] : []),
     ]
   },
-  mosfet: ({ onOhms, onAtGateVolts }, { load: { name } }) => [
-    row(
-      'MOSFET, N-channel',
-      `${showQuantity(onOhms, 'Ω')} at ${showQuantity(onAtGateVolts, 'V')}`,
-      name,
-    ),
-    row('resistor', '220 Ω', `${name}, gate`),
-    row('resistor', '100 kΩ', `${name}, gate to ground`),
+  mosfet: (driver, { load: { name } }) => mosfetParts(driver, name),
+  'four-coils': ({ coilVolts, maxAmps }, { load: { name } }) => [
+    row('stepper with four coils', showQuantity(coilVolts, 'V'), name),
+    row('array of switches with diodes', `four of ${showQuantity(maxAmps, 'A')}`, name),
   ],
   bridge: ({ maxAmps, peakAmps }, { load: { name } }) => [
     row('motor bridge', `${showQuantity(maxAmps, 'A')}, ${showQuantity(peakAmps, 'A')} peak`, name),
@@ -104,6 +137,31 @@ const DRIVERS: { [K in Driver['kind']]?: (driver: DriverOf<K>, at: At) => PartRo
   ],
 }
 
+function mosfetParts(
+  { onOhms, onAtGateVolts }: { onOhms: number; onAtGateVolts: number },
+  name: string,
+): PartRow[] {
+  return [
+    row(
+      'MOSFET, N-channel',
+      `${showQuantity(onOhms, 'Ω')} at ${showQuantity(onAtGateVolts, 'V')}`,
+      name,
+    ),
+    row('resistor', '220 Ω', `${name}, gate`),
+    row('resistor', '100 kΩ', `${name}, gate to ground`),
+  ]
+}
+
+function isolatorParts({ name, output, wiring }: Load, ohms: number | undefined): PartRow[] {
+  if (!wiring.isolator) return []
+  const lines = linesOf(output).length
+  const transfer = showQuantity(wiring.isolator.transferMin * 100, '%')
+  return [
+    row('optocoupler', `transfer at least ${transfer}`, `${name}, isolator`, lines),
+    row('resistor', showQuantity(ohms ?? 0, 'Ω'), `${name}, isolator`, lines),
+  ]
+}
+
 function loadParts(design: Design): PartRow[] {
   const sums = new Map(sumsOf(design).map(s => [s.id, s.sum]))
   return design.loads.flatMap(load => {
@@ -117,6 +175,7 @@ function loadParts(design: Design): PartRow[] {
     const lead =
       run && `${showQuantity(run.lengthMeters, 'm')}, ${showQuantity(run.sectionMm2, 'mm²')}`
     return [
+      ...isolatorParts(load, figure('isolator', 'R')),
       ...(parts?.(driver, { load, lines: linesOf(load.output).length, figure }) ?? []),
       ...(rated !== undefined && Number.isFinite(rated)
         ? [row('fuse', showQuantity(rated, 'A'), load.name)]

@@ -20,6 +20,7 @@ import { sketchLacks } from './sketch-lacks'
 import { isBluetooth, structureOn, isSigned } from '../design/links/traits'
 import { figuresOf } from './outputs'
 import { classOf } from '../boards/classes'
+import { activeLevelOf } from '../design/outputs/traits'
 
 /** The program of an 8-bit board, as one C++ file. What it leaves out: `sketchLacks`. */
 export function sketch(design: Design): string {
@@ -218,7 +219,7 @@ function loadRow({ output }: Load, message: Message | undefined, firstStop: numb
   const { a, b = 0, c = 0, flag = false } = figuresOf(output) ?? { a: 0 }
   const [powerUp, saveDelayMs] =
     'powerUp' in output ? [output.powerUp, output.saveDelayMs] : ['off', 0]
-  return `{ ${output.kind.toUpperCase()}, ${pin(0)}, ${pin(1)}, ${pin(2)}, ${output.activeLevel === 'high' ? 'HIGH' : 'LOW'}, POWER_${powerUp.toUpperCase()}, ${valuesOf(output).length}, ${saveDelayMs}UL, ${a}UL, ${b}UL, ${c}, ${output.kind === 'level' ? firstStop : 0}, ${flag}, ${message !== undefined}, ${message?.ack === true}, ${message?.change === true} },`
+  return `{ ${output.kind.toUpperCase()}, ${pin(0)}, ${pin(1)}, ${pin(2)}, ${activeLevelOf(output).toUpperCase()}, POWER_${powerUp.toUpperCase()}, ${valuesOf(output).length}, ${saveDelayMs}UL, ${a}UL, ${b}UL, ${c}, ${output.kind === 'level' ? firstStop : 0}, ${flag}, ${message !== undefined}, ${message?.ack === true}, ${message?.change === true} },`
 }
 
 const ASKS: Record<string, string> = {

@@ -11,7 +11,7 @@ import { GUARD_WORDS } from '../design/items'
 import type { Design, Load, PanelKey, PanelSurface } from '../design/schema'
 import { valueWords, valuesOf } from '../design/values'
 import { html } from './escape'
-import { isLevel, isOpposed, isPulse } from '../design/outputs/traits'
+import { isLevel, isOpposed, isPulse, isChoice } from '../design/outputs/traits'
 import { speaksRoutes } from '../design/links/traits'
 
 /**
@@ -79,11 +79,13 @@ function formWords({ output }: Load, { form }: Pick<PanelKey, 'form'>): string {
       return 'Draw to the value.'
     case 'stepper':
       return 'Press + or \u2212 for the next value.'
+    case 'shown':
+      return 'It shows what is so: nothing is pressed.'
     case 'each':
       return isOpposed(output)
         ? `Press Forward or Reverse; Stop ends it at once${output.runLimitMs ? `, and it ends by itself after ${seconds(output.runLimitMs)}` : ''}.`
         : `Press a value: ${
-            isLevel(output)
+            isLevel(output) || isChoice(output)
               ? valuesOf(output)
                   .map(v => valueWords(output, v))
                   .join(', ')

@@ -22,6 +22,7 @@ const DASHES: Record<Need['use']['as'], string> = {
   analog: '2 4',
   'wire-in': '12 3 2 3',
   'wire-out': '12 3 2 3',
+  bus: '12 3 2 3',
 }
 /** Whose colour a line takes. */
 const WIRE: Record<Need['use']['as'], keyof Design['wires']> = {
@@ -34,6 +35,7 @@ const WIRE: Record<Need['use']['as'], keyof Design['wires']> = {
   analog: 'sense',
   'wire-in': 'serial',
   'wire-out': 'serial',
+  bus: 'serial',
 }
 
 /** The wiring as an SVG drawing, a line for each need of a pin. */

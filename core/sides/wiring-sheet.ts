@@ -11,9 +11,10 @@ import type { WiringSum } from '../electrical/wiring-sum'
 import { valueOf } from '../electrical/sum'
 import { showQuantity } from '../units/quantity'
 import { csv } from './csv'
-import { isFollower } from '../design/outputs/traits'
+import { isFollower, activeLevelOf } from '../design/outputs/traits'
 import { sensorWiring } from './sensors'
 import { wiredControls } from '../design/wired'
+import { lampOhms } from '../electrical/lamp'
 
 export interface WiringRow {
   pin: string
@@ -52,13 +53,26 @@ const DIRECTIONS: Record<Need['use']['as'], string> = {
   analog: 'to the board',
   'wire-in': 'to the board',
   'wire-out': 'from the board',
+  bus: 'from the board',
 }
 
 function driverWords(load: Load, sums: readonly WiringSum[], need: Need): string {
+  const { isolator } = load.wiring
+  const words = afterIsolator(load, sums, need)
+  if (!isolator) return words
+  const sum = sums.find(s => s.id === `load:${load.id} isolator`)?.sum
+  return `${sum ? showQuantity(valueOf(sum, 'R'), 'Ω') : 'resistor'} to the lamp of a light isolator, then ${words}`
+}
+
+function afterIsolator(load: Load, sums: readonly WiringSum[], need: Need): string {
   const { driver, load: what } = load.wiring
-  const on = `on when ${load.output.activeLevel}`
+  const on = `on when ${activeLevelOf(load.output)}`
   const to = what?.mains ? '; mains side: closed box, by a qualified person' : ''
   switch (driver.kind) {
+    case 'none':
+      return 'nothing'
+    case 'four-coils':
+      return `input of a switch with diode, ${lineName(load, need)} to its output, common end to ${showQuantity(driver.coilVolts, 'V')}, ${on}`
     case 'bridge':
       return `${lineName(load, need)} input of the bridge; motor and bridge on a supply of their own, grounds joined`
     case 'stepper':
@@ -72,6 +86,8 @@ function driverWords(load: Load, sums: readonly WiringSum[], need: Need): string
     case 'relay-module':
       return `relay module, ${on}${to}`
     case 'coil': {
+      if (driver.gate)
+        return `220 Ω to the gate of a MOSFET, 100 kΩ gate to ground, coil ${showQuantity(driver.volts, 'V')} with flyback diode to its drain, ${on}${to}`
       const sum = sums.find(s => s.id === `load:${load.id} coil-driver`)?.sum
       return `${sum ? `${showQuantity(valueOf(sum, 'Rb'), 'Ω')} to the base of an NPN transistor` : 'NPN transistor'}, coil ${showQuantity(driver.volts, 'V')} with flyback diode, ${on}${to}`
     }
@@ -90,6 +106,8 @@ function throughWords(design: Design, need: Need): string {
   if (sensor) return sensorWiring(design, sensor)
   if (design.front && need.id.startsWith('front:'))
     return frontWords(design, design.front, need.use.as === 'wire-in')
+  const beside = besideWords(design, need)
+  if (beside) return beside
   if (need.use.as === 'sense') return 'connected line of the module'
   if (need.use.as === 'wire-in')
     return 'transmit line of the other side, its ground joined to this one'
@@ -106,6 +124,27 @@ function throughWords(design: Design, need: Need): string {
       ? 'pull-up in the board'
       : `${showQuantity(control.pullOhms, 'Ω')} to ${showQuantity(boardOf(design).logicVolts, 'V')}`
   return `contact to ground, ${showQuantity(control.leadMeters, 'm')} of lead, ${pull}`
+}
+
+/** Lamps and expanders; "" for anything else. */
+function besideWords(design: Design, need: Need): string {
+  const [controller] = design.controllers
+  const [kind, rest = ''] = need.id.split(':')
+  if (kind === 'lamp') {
+    const lamp = controller?.lamps.find(l => l.id === rest)
+    const { logicVolts } = boardOf(design)
+    return lamp
+      ? `${showQuantity(lampOhms(logicVolts), 'Ω')}, light-emitting diode to ${lamp.activeLevel === 'high' ? 'ground' : showQuantity(logicVolts, 'V')}`
+      : ''
+  }
+  if (kind !== 'expander') return ''
+  const expander = controller?.expanders.find(e => rest.startsWith(`${e.id} `))
+  if (!expander) return ''
+  if (expander.kind === 'shift')
+    return need.use.as === 'output'
+      ? 'output enable of the shift registers, 10 kΩ to their supply'
+      : `${rest.slice(expander.id.length + 1)} input of the first shift register`
+  return `${rest.slice(expander.id.length + 1)} line of the bus, address ${expander.address}, 4.7 kΩ to ${showQuantity(boardOf(design).logicVolts, 'V')}`
 }
 
 function shiftWords(shift: Front['shift'], hears: boolean): string {

@@ -154,6 +154,7 @@ export class StandIn {
 
   private boot(): void {
     this.handle({ kind: 'boot', now: this.now(), levels: this.levers })
+    this.handle({ kind: 'network', now: this.now(), up: true })
     this.world.forEach((raw, sensor) =>
       this.handle({ kind: 'sample', now: this.now(), sensor, raw }),
     )
@@ -287,7 +288,8 @@ export class StandIn {
     this.state = state
     for (const effect of effects)
       if (effect.kind === 'send') this.send(effect.link, effect.text, only)
-    if (state.value.join() !== before) this.tellWall()
+    const lit = effects.some(e => e.kind === 'lamp')
+    if (lit || state.value.join() !== before) this.tellWall()
     this.keepCounters(windows)
     // Here memory is written, and messages leave, at once.
     if (effects.some(e => e.kind === 'save')) this.handle({ kind: 'memoryDone', now: this.now() })

@@ -18,6 +18,8 @@ export interface WallState {
   running: boolean
   loads: Record<string, { lit: boolean; words: string }>
   closed: Record<string, boolean>
+  /** Lamps that nobody switches. */
+  lamps: Record<string, boolean>
   sensors: Record<string, { raw: Raw; words: string }>
 }
 
@@ -43,6 +45,9 @@ export function wallState(
       ...program.inputs.map((input, i) => [input.control.id, levers[i] === 0] as const),
       ...boxes.flatMap(b => b.peer.controls.map(c => [c.id, b.closed(c.id)] as const)),
     ]),
+    lamps: Object.fromEntries(
+      program.lamps.map(({ lamp }, i) => [lamp.id, state.lamps[i]?.on === true]),
+    ),
     sensors: Object.fromEntries([
       ...gives(program.design.sensors, s => world[program.design.sensors.indexOf(s)]),
       ...boxes.flatMap(b => gives(b.sensors, s => b.raw(s.id))),
@@ -69,6 +74,17 @@ function controlButton(design: Design, load: Load, control: Control, box: string
   const asks = control.asks === 'toggle' || isPulse(load.output) || held ? '' : ` ${control.asks}`
   const what = sceneId === null ? asks : ` ${targetWords(design, { sceneId })}`
   return `<button data-control="${html(control.id)}" data-kind="${held || (control.kind === 'push' && control.gestures.length) ? 'held' : control.kind}" aria-label="${does.charAt(0).toUpperCase() + does.slice(1)} ${html(load.name)}${html(what)}${box === '' ? '' : ` on ${html(box)}`}">${does}${html(what)}${box === '' ? '' : `, ${html(box)}`}</button>`
+}
+
+/** Lamps that nobody switches. */
+function lampTable(design: Design): string {
+  const rows = (design.controllers[0]?.lamps ?? []).map(
+    l =>
+      `<tr data-lamp="${html(l.id)}"><th scope="row">${html(l.name)}</th><td class="lamp" role="status"><i></i><span>dark</span></td></tr>`,
+  )
+  return rows.length
+    ? `<table><thead><tr><th>Lamp</th><th>Now</th></tr></thead><tbody>\n${rows.join('\n')}\n</tbody></table>\n`
+    : ''
 }
 
 /** Knobs that stand for the world: how warm, how full, how far tilted. */
@@ -151,7 +167,7 @@ button.cut{border-color:var(--cut);color:var(--cut)}nav{margin-top:1.2rem;displa
 <table><thead><tr><th>Load</th><th>Lamp</th><th>Hand control</th></tr></thead><tbody>
 ${rows.join('\n')}
 </tbody></table>
-${handTable(design, sensors)}${sensorTable(sensors)}<nav><button class="cut" data-power="cut">cut power</button>${panels(
+${lampTable(design)}${handTable(design, sensors)}${sensorTable(sensors)}<nav><button class="cut" data-power="cut">cut power</button>${panels(
     design,
   )
     .map(p => `<a href="/panel/${html(p.id)}">${html(p.name)}</a>`)
@@ -201,6 +217,10 @@ new EventSource('/_wall/events').onmessage = event => {
     const load = state.loads[row.dataset.load]
     row.dataset.on = load.lit
     row.querySelector('.lamp span').textContent = state.running ? load.words : 'no power'
+  }
+  for (const row of document.querySelectorAll('tr[data-lamp]')) {
+    row.dataset.on = state.lamps[row.dataset.lamp]
+    row.querySelector('.lamp span').textContent = state.lamps[row.dataset.lamp] ? 'lit' : 'dark'
   }
   for (const row of document.querySelectorAll('tr[data-sensor]')) row.querySelector('.gives').textContent = state.sensors[row.dataset.sensor].words
   for (const button of document.querySelectorAll('button[data-control]')) button.dataset.closed = state.closed[button.dataset.control]

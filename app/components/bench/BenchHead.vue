@@ -29,6 +29,14 @@ const connected = (surfaceId: string) => (
   void bench.tick,
   now.value?.panelConnected(surfaceId) === true
 )
+/** Lamps of the board that nobody switches, and whether each is lit. */
+const lamps = computed(() => {
+  void bench.tick
+  return (props.design.controllers[0]?.lamps ?? []).map(l => ({
+    ...l,
+    lit: now.value?.trace.lamps[l.id]?.at(-1)?.level === (l.activeLevel === 'high' ? 1 : 0),
+  }))
+})
 const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
 
 /** Tone of a key that shows its load: inked, hollow, waiting, unsure or wrong. */
@@ -121,6 +129,11 @@ function tap(surfaceId: string, want: string): void {
                   ? valueWords(load.output, truth)
                   : ''
           }}
+        </div>
+        <div v-if="lamps.length" class="lamps small">
+          <span v-for="l in lamps" :key="l.id" :aria-label="`${l.name} ${l.lit ? 'lit' : 'dark'}`"
+            ><i :class="{ lit: l.lit }" />{{ l.name }}</span
+          >
         </div>
       </template>
       <template v-else>
@@ -224,6 +237,25 @@ function tap(surfaceId: string, want: string): void {
 </template>
 
 <style scoped>
+.lamps {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 10px;
+}
+.lamps span {
+  display: flex;
+  align-items: center;
+  gap: 4px;
+}
+.lamps i {
+  width: 9px;
+  height: 9px;
+  border: 1.5px solid var(--ink);
+  border-radius: 50%;
+}
+.lamps i.lit {
+  background: var(--ink);
+}
 .heads {
   display: grid;
   border-bottom: 2px solid var(--ink);

@@ -13,6 +13,8 @@ import {
   type Theme,
 } from '../../../core/design/schema'
 import { copied } from '../../../core/panels/auto'
+import { deviceOf, HEAD_MM } from '../../../core/panels/devices'
+import type { Size } from '../../../core/panels/forms/facet'
 import { contrast, mixed, SECOND_SHARE, TEXT_CONTRAST } from '../../../core/panels/colour'
 import { coreWorker } from '../../composables/core-worker'
 import { useDesignStore } from '../../stores/design'
@@ -88,6 +90,11 @@ watchDebounced(
   { debounce: 400, immediate: true },
 )
 
+/** What of the glass lies under the head of a page. */
+function behindKeys(panel: PanelSurface): Size {
+  const { widthMm, heightMm } = deviceOf(panel)
+  return { widthMm, heightMm: heightMm - HEAD_MM }
+}
 const file = useTemplateRef<HTMLInputElement>('file')
 const refused = ref('')
 async function takePicture(): Promise<void> {
@@ -95,7 +102,7 @@ async function takePicture(): Promise<void> {
   if (file.value) file.value.value = ''
   if (!chosen) return
   refused.value = ''
-  const picture = await downscaled(chosen, props.panel, LIMITS.pictureLength)
+  const picture = await downscaled(chosen, behindKeys(props.panel), LIMITS.pictureLength)
   if (picture === null) refused.value = `${chosen.name} is no picture that this browser can read.`
   else
     designs.apply({

@@ -8,11 +8,15 @@ import { KIND_WORDS } from '../../../core/design/outputs/kinds'
 import { kindEdit, outputEdit } from '../../../core/messages/kinds'
 import { useDesignStore } from '../../stores/design'
 import {
+  hasCoils,
+  isChoice,
+  isDriven,
   isFollower,
   isHeld,
   isLevel,
   isOpposed,
   isPulse,
+  isStepper,
   isSwitched,
   limitsOf,
   timersOf,
@@ -64,7 +68,12 @@ function limit(patch: Partial<Limits>): void {
 const contacts = computed(() =>
   props.design.sensors.filter(s => isContact(s) && s.controllerId === props.load.controllerId),
 )
-const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper driver' }
+const DRIVES = {
+  relays: 'two relays',
+  bridge: 'a bridge',
+  stepper: 'a stepper driver',
+  coils: 'four coils of a stepper',
+}
 </script>
 
 <template>
@@ -90,7 +99,7 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
         />
       </dd>
     </template>
-    <template v-if="!isOpposed(output) || output.drive !== 'stepper'">
+    <template v-if="isDriven(output) && !isStepper(output)">
       <dt>On when pin is</dt>
       <dd>
         <el-select
@@ -285,7 +294,7 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
           :model-value="output.drive"
           size="small"
           aria-label="Driven by"
-          @change="(drive: 'relays' | 'bridge' | 'stepper') => set({ drive })"
+          @change="(drive: keyof typeof DRIVES) => set({ drive })"
           ><el-option v-for="(words, drive) in DRIVES" :key="drive" :value="drive" :label="words"
         /></el-select>
       </dd>
@@ -330,18 +339,49 @@ const DRIVES = { relays: 'two relays', bridge: 'a bridge', stepper: 'a stepper d
           </dd>
         </template>
       </template>
-      <template v-if="output.drive === 'stepper'"
+      <template v-if="isStepper(output) || hasCoils(output)"
         ><dt>Steps a second</dt>
         <dd>
           <NumberField
             :value="output.stepHz"
-            :max="10000"
+            :max="hasCoils(output) ? 1000 : 10000"
             unit="Hz"
             label="Steps a second"
             @change="stepHz => set({ stepHz })"
           /></dd
       ></template>
+      <template v-if="hasCoils(output)">
+        <dt>Steps are</dt>
+        <dd>
+          <el-select
+            :model-value="output.sequence"
+            size="small"
+            aria-label="Steps of the coils"
+            @change="(sequence: 'full' | 'half') => set({ sequence })"
+            ><el-option value="half" label="half: one and two coils by turns" /><el-option
+              value="full"
+              label="full: two coils at a time"
+          /></el-select>
+        </dd>
+        <dt>At rest</dt>
+        <dd>
+          <el-select
+            :model-value="output.atRest"
+            size="small"
+            aria-label="Coils at rest"
+            @change="(atRest: 'off' | 'held') => set({ atRest })"
+            ><el-option value="off" label="without current" /><el-option
+              value="held"
+              label="held where they stand"
+          /></el-select>
+        </dd>
+      </template>
     </template>
+    <ChoiceRows
+      v-if="isChoice(output)"
+      :choices="output.choices"
+      @change="choices => set({ choices })"
+    />
     <template v-if="isLevel(output)">
       <dt>Levels, %</dt>
       <dd>

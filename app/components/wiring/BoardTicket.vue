@@ -4,7 +4,7 @@
  */
 import { boardSchema, migrateBoard, sourceOf, type Fact } from '../../../core/boards/schema'
 import { freshId } from '../../../core/design/ids'
-import { boardOf } from '../../../core/design/pins'
+import { profileOf } from '../../../core/design/pins'
 import { pointer } from '../../../core/design/validate'
 import type { Design } from '../../../core/design/schema'
 import { flashingSteps } from '../../../core/sides/wiring-sheet'
@@ -16,7 +16,7 @@ import { useDesignStore } from '../../stores/design'
 const props = defineProps<{ design: Design; sums: WiringSum[] }>()
 const emit = defineEmits<{ added: [controllerId: string] }>()
 const designs = useDesignStore()
-const board = computed(() => boardOf(props.design))
+const board = computed(() => profileOf(props.design))
 const controller = computed(() => props.design.controllers[0]!)
 const whole = computed(() => designs.design ?? props.design)
 const holds = computed(
@@ -193,33 +193,7 @@ function leave(): void {
         </div>
       </div>
     </section>
-    <section>
-      <h3 class="title">Supply</h3>
-      <dl class="facts">
-        <dt>Voltage</dt>
-        <dd>
-          <QuantityField
-            :value="design.supply.volts"
-            unit="V"
-            label="Supply voltage"
-            :min="1"
-            :max="60"
-            @change="volts => designs.apply({ type: 'setSupply', patch: { volts } })"
-          />
-        </dd>
-        <dt>Rating</dt>
-        <dd>
-          <QuantityField
-            :value="design.supply.amps"
-            unit="A"
-            label="Supply rating"
-            :min="0.05"
-            :max="100"
-            @change="amps => designs.apply({ type: 'setSupply', patch: { amps } })"
-          />
-        </dd>
-      </dl>
-    </section>
+    <SupplyChain :design="design" :sums="sums" />
     <FrontBoard :design="design" :sums="sums" />
     <section>
       <h3 class="title">Wires in the drawing</h3>

@@ -3,12 +3,12 @@
 import { LOAD_TYPES, type LoadType } from '../../../core/electrical/contact'
 import { DRIVER_WORDS, driversOf, NEW_DRIVERS } from '../../../core/design/drivers'
 import { driverFields } from '../../../core/design/fields'
-import type { Danger, Driver, Load, Wiring } from '../../../core/design/schema'
+import type { Danger, Design, Driver, Load, Wiring } from '../../../core/design/schema'
 import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
 import { isPulse } from '../../../core/design/outputs/traits'
 
-const props = defineProps<{ load: Load }>()
+const props = defineProps<{ design: Design; load: Load }>()
 const designs = useDesignStore()
 const wiring = computed(() => props.load.wiring)
 const set = (patch: Partial<Wiring>) =>
@@ -19,6 +19,10 @@ const choices = computed(() => [
   ...new Set([...driversOf(props.load.output), wiring.value.driver.kind]),
 ])
 const drive = (patch: object) => set({ driver: { ...wiring.value.driver, ...patch } as Driver })
+const SMALL_GATE = { onOhms: 0.05, onAtGateVolts: 2.5, maxAmps: 3 }
+const NEW_ISOLATOR = { lampVolts: 1.2, lampAmps: 0.005, transferMin: 1 }
+const isolate = (patch: Partial<typeof NEW_ISOLATOR>) =>
+  set({ isolator: { ...(wiring.value.isolator ?? NEW_ISOLATOR), ...patch } })
 function say(patch: Partial<NonNullable<Wiring['load']>>): void {
   set({
     load: { type: 'resistive', volts: 12, amps: 1, mains: false, ...wiring.value.load, ...patch },
@@ -74,6 +78,76 @@ function lay(patch: Partial<NonNullable<Wiring['run']>>): void {
       :values="wiring.driver"
       @change="drive"
     />
+    <template v-if="wiring.driver.kind === 'coil'">
+      <dt>Switched by</dt>
+      <dd>
+        <el-select
+          :model-value="wiring.driver.gate ? 'mosfet' : 'npn'"
+          size="small"
+          aria-label="What switches the coil"
+          @change="(by: string) => drive({ gate: by === 'mosfet' ? SMALL_GATE : null })"
+          ><el-option value="npn" label="an NPN transistor" /><el-option
+            value="mosfet"
+            label="a MOSFET"
+        /></el-select>
+      </dd>
+      <PartFields
+        v-if="wiring.driver.gate"
+        :fields="driverFields('mosfet')"
+        :values="wiring.driver.gate"
+        @change="
+          patch =>
+            wiring.driver.kind === 'coil'
+            && drive({ gate: { ...(wiring.driver.gate ?? SMALL_GATE), ...patch } })
+        "
+      />
+    </template>
+    <template v-if="wiring.driver.kind !== 'none' && wiring.driver.kind !== 'opto'">
+      <dt>Light isolator</dt>
+      <dd>
+        <el-checkbox
+          :model-value="wiring.isolator !== null"
+          aria-label="A light isolator between pin and driver"
+          @change="v => set({ isolator: v === true ? NEW_ISOLATOR : null })"
+          >between pin and driver</el-checkbox
+        >
+      </dd>
+      <template v-if="wiring.isolator">
+        <dt>its lamp</dt>
+        <dd>
+          <QuantityField
+            :value="wiring.isolator.lampAmps"
+            unit="A"
+            label="Current of the isolator's lamp"
+            :min="0.0001"
+            :max="0.1"
+            @change="lampAmps => isolate({ lampAmps })"
+          />
+        </dd>
+        <dt>passes at least</dt>
+        <dd>
+          <QuantityField
+            :value="wiring.isolator.transferMin * 100"
+            unit="%"
+            label="Least transfer of the isolator"
+            :min="1"
+            :max="2000"
+            @change="percent => isolate({ transferMin: percent / 100 })"
+          />
+        </dd>
+      </template>
+      <template v-if="design.regulators.length">
+        <dt>Driver fed by</dt>
+        <dd>
+          <FedBy
+            :design="design"
+            :fed-by="wiring.fedBy"
+            label="What feeds the driver"
+            @change="fedBy => set({ fedBy })"
+          />
+        </dd>
+      </template>
+    </template>
     <dt>Load is a</dt>
     <dd>
       <el-select

@@ -22,6 +22,12 @@ const pin = computed(() => pinOf(boardOf(props.design), props.need.chip))
 const wrong = computed(() => (pin.value ? troubles(pin.value, props.need.use) : []))
 const kept = computed(() => props.design.controllers[0]?.kept.includes(props.need.id) === true)
 const sensor = computed(() => props.design.sensors.find(s => s.id === props.need.sensorId))
+const lamp = computed(() =>
+  props.design.controllers[0]?.lamps.find(l => props.need.id === `lamp:${l.id}`),
+)
+const expander = computed(() =>
+  props.design.controllers[0]?.expanders.find(e => props.need.id.startsWith(`expander:${e.id} `)),
+)
 const mine = computed(() =>
   props.sums
     .filter(s =>
@@ -31,7 +37,9 @@ const mine = computed(() =>
           ? s.sensorId === props.need.sensorId
           : props.need.linkId
             ? s.id.startsWith(`link:${props.need.linkId} `)
-            : load.value && s.loadId === load.value.id && s.controlId === null,
+            : expander.value
+              ? s.id.startsWith(`expander:${expander.value.id} `)
+              : load.value && s.loadId === load.value.id && s.controlId === null,
     )
     .toSorted((a, b) => Number(a.sum?.ok ?? false) - Number(b.sum?.ok ?? false)),
 )
@@ -81,8 +89,14 @@ const board = computed(() => boardOf(props.design))
     <section v-if="sensor">
       <SensorTicket :design="design" :sensor="sensor" @removed="emit('removed')" />
     </section>
+    <section v-if="lamp">
+      <LampTicket :design="design" :lamp="lamp" @removed="emit('removed')" />
+    </section>
+    <section v-if="expander">
+      <ExpanderTicket :expander="expander" @removed="emit('removed')" />
+    </section>
     <FrontBoard v-if="need.id.startsWith('front:')" :design="design" :sums="sums" />
-    <section v-if="load"><LoadWiring :load="load" /></section>
+    <section v-if="load"><LoadWiring :design="design" :load="load" /></section>
     <section v-if="control">
       <dl class="facts">
         <dt>Lead</dt>

@@ -6,7 +6,7 @@ import { lasting } from '../outputs/switched'
 import type { Outcome } from '../outputs/motion'
 import type { Output } from '../../design/schema'
 import type { ProgramLink } from '../program'
-import { isLevel, isStepper } from '../../design/outputs/traits'
+import { activeLevelOf, isLevel, isStepper } from '../../design/outputs/traits'
 
 import { Memory } from './memory'
 import { askedBySteps } from '../../design/steps'
@@ -115,6 +115,6 @@ export class Loads extends Memory {
  */
 function electrical(output: Output, line: number, energised: number): number {
   if (isStepper(output)) return line === 2 ? Number(!energised) : energised
-  if (output.activeLevel === 'high') return energised
+  if (activeLevelOf(output) === 'high') return energised
   return isLevel(output) ? 255 - energised : Number(!energised)
 }

@@ -42,6 +42,8 @@ export interface OutputBehaviour<O extends Output> {
   longestMs(output: O): number
   /** All times that begin with a command, one after another, ms: then it stands still. */
   standsStillMs(output: O): number
+  /** It was asked for something that it has not come to yet. */
+  waits(output: O, is: Outcome): boolean
   /** The first value after a mark of a start is taken as where it stands. */
   adopts: boolean
 }

@@ -38,6 +38,7 @@ export const follower: OutputBehaviour<Follower> = {
   timers: () => [],
   longestMs: ({ positions, pulseMs, gapMs }) => positions * (pulseMs + gapMs),
   standsStillMs: () => 0,
+  waits: (_, { motion }) => (motion as FollowerMotion).due !== null,
   adopts: true,
 }
 

@@ -29,6 +29,7 @@ export const held: OutputBehaviour<OutputOf<'held'>> = {
     })),
   longestMs: ({ timeoutMs }) => timeoutMs,
   standsStillMs: ({ timeoutMs }) => timeoutMs,
+  waits: () => false,
   adopts: false,
 }
 

@@ -39,6 +39,7 @@ export const level: OutputBehaviour<Level> = {
   timers: () => [],
   longestMs: ({ rampMs }) => rampMs * 100,
   standsStillMs: () => 0,
+  waits: (_, { motion }) => (motion as LevelMotion).due !== null,
   adopts: true,
 }
 

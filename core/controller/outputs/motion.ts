@@ -53,6 +53,9 @@ export interface OpposedMotion {
   limit: number | null
   /** Its end contact is closed: that direction is forbidden. */
   ends: { forward: boolean; reverse: boolean }
+  /** Coils: where in their turn they stand, 0 to 7 in half steps, and when the next step is. */
+  phase: number
+  stepDue: number | null
 }
 
 /** `duty`: what is put out now, %. */

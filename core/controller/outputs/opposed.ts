@@ -2,6 +2,8 @@
  * Two directions: a reversal goes through stop and the dead time; the wanted direction is the value
  * meanwhile.
  */
+import { stepMs } from '../../design/outputs/opposed'
+import { hasCoils } from '../../design/outputs/traits'
 import type { OutputOf } from '../../design/schema'
 import { clock32, reached } from '../../units/clock'
 import type { OutputBehaviour } from './facet'
@@ -17,6 +19,8 @@ export const opposed: OutputBehaviour<Opposed> = {
     rests: null,
     limit: null,
     ends: { forward: false, reverse: false },
+    phase: 0,
+    stepDue: null,
   }),
   // What was driven before is not known, nor how long ago: a bridge that was cut while it ran does
   // not reverse as soon as the board is back.
@@ -30,27 +34,33 @@ export const opposed: OutputBehaviour<Opposed> = {
       : resting,
   }),
   wanted: (output, { value, motion }, want, { now }) =>
-    turned(output, motion as OpposedMotion, value, want as 'stop' | Direction, now),
+    stepped(
+      output,
+      turned(output, motion as OpposedMotion, value, want as 'stop' | Direction, now),
+      now,
+    ),
   elapsed: (output, { value, motion }, now) =>
-    fallenDue(output, motion as OpposedMotion, value, now),
+    stepped(output, fallenDue(output, motion as OpposedMotion, value, now), now),
   levels(output, { motion }) {
     const { driven } = motion as OpposedMotion
     const moving = Number(driven !== 'stop')
+    if (hasCoils(output)) return coils(output, motion as OpposedMotion)
     if (output.drive !== 'stepper')
       return [Number(driven === 'forward'), Number(driven === 'reverse')]
     const lines = [moving * output.stepHz, Number(driven === 'reverse')]
     return output.enablePin === null ? lines : [...lines, moving]
   },
   dues(motion) {
-    const { rests, limit } = motion as OpposedMotion
-    return [rests?.due ?? null, limit]
+    const { rests, limit, stepDue } = motion as OpposedMotion
+    return [rests?.due ?? null, limit, stepDue]
   },
   withDues(motion, due) {
-    const { rests, limit, ...rest } = motion as OpposedMotion
+    const { rests, limit, stepDue, ...rest } = motion as OpposedMotion
     return {
       ...rest,
       rests: rests && { ...rests, due: due(rests.due, 0) as number },
       limit: due(limit, 1),
+      stepDue: due(stepDue, 2),
     }
   },
   timers: ({ deadTimeMs, runLimitMs }) => [
@@ -59,7 +69,35 @@ export const opposed: OutputBehaviour<Opposed> = {
   ],
   longestMs: ({ deadTimeMs, runLimitMs }) => Math.max(deadTimeMs, runLimitMs),
   standsStillMs: ({ deadTimeMs, runLimitMs }) => deadTimeMs + runLimitMs,
+  waits: (_, { value, motion }) => (motion as OpposedMotion).driven !== value,
   adopts: false,
+}
+
+/** The four coils by phase, in half steps: a bit each, coil 1 lowest. */
+const HALF_STEPS = [0b0001, 0b0011, 0b0010, 0b0110, 0b0100, 0b1100, 0b1000, 0b1001]
+
+/** In full steps two coils at a time have current, in half steps one and two by turns. */
+function coils(output: Opposed, { driven, phase }: OpposedMotion): number[] {
+  const off = driven === 'stop' && output.atRest === 'off'
+  const bits = off ? 0 : (HALF_STEPS[output.sequence === 'full' ? phase | 1 : phase] as number)
+  return [0, 1, 2, 3].map(coil => (bits >> coil) & 1)
+}
+
+/**
+ * Coils go on by a step whenever one is due. The first one is a step after the start of a run, so
+ * that a rotor that stood between two coils is drawn to where the count begins.
+ */
+function stepped(output: Opposed, is: Outcome, now: number): Outcome {
+  const motion = is.motion as OpposedMotion
+  if (!hasCoils(output)) return is
+  if (motion.driven === 'stop')
+    return motion.stepDue === null ? is : { ...is, motion: { ...motion, stepDue: null } }
+  if (motion.stepDue === null)
+    return { ...is, motion: { ...motion, stepDue: clock32(now + stepMs(output)) } }
+  if (!reached(now, motion.stepDue)) return is
+  const way = (motion.driven === 'forward' ? 1 : -1) * (output.sequence === 'full' ? 2 : 1)
+  const phase = (motion.phase + way + 8) % 8
+  return { ...is, motion: { ...motion, phase, stepDue: clock32(motion.stepDue + stepMs(output)) } }
 }
 
 function turned(
@@ -95,7 +133,7 @@ export function ended(
   if (!isOpposedMotion(motion) || motion.ends[direction] === closed) return { value, motion }
   const next = { ...motion, ends: { ...motion.ends, [direction]: closed } }
   return closed && value === direction
-    ? turned(output, next, value, 'stop', now)
+    ? stepped(output, turned(output, next, value, 'stop', now), now)
     : { value, motion: next }
 }
 

@@ -22,5 +22,6 @@ export const pulsed: OutputBehaviour<OutputOf<'pulsed'>> = {
   timers: ({ lengthMs }) => [{ ms: lengthMs, words: name => `the pulse of ${name} ends` }],
   longestMs: ({ lengthMs }) => lengthMs,
   standsStillMs: ({ lengthMs }) => lengthMs,
+  waits: () => false,
   adopts: false,
 }

@@ -6,6 +6,7 @@
 import type { Output, OutputKind, OutputOf } from '../../design/schema'
 import { earlier } from '../../units/clock'
 import type { Asking, OutputBehaviour, OutputTimer } from './facet'
+import { choice } from './choice'
 import { follower } from './follower'
 import { held } from './held'
 import { level } from './level'
@@ -21,6 +22,7 @@ const BEHAVIOURS: { [K in OutputKind]: OutputBehaviour<OutputOf<K>> } = {
   opposed,
   level,
   follower,
+  choice,
 }
 const behaviourOf = ({ kind }: Output): OutputBehaviour<Output> => BEHAVIOURS[kind]
 /** Motions have the kind of their output, but those of switched outputs with timers. */
@@ -76,6 +78,11 @@ export function lineLevels(output: Output, is: Outcome): number[] {
  */
 export function adopts(output: Output): boolean {
   return behaviourOf(output).adopts
+}
+
+/** Whether it is not yet where it was asked to be. */
+export function waits(output: Output, is: Outcome): boolean {
+  return behaviourOf(output).waits(output, is)
 }
 
 /** The timers of an output, by slot. `holders`: whoever can hold a held load. */

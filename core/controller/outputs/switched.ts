@@ -85,6 +85,11 @@ export const switched: OutputBehaviour<Switched> = {
     ),
   standsStillMs: ({ saveDelayMs, limits }) =>
     saveDelayMs + (limits ? limits.minOnMs + limits.minOffMs + limits.longestOnMs : 0),
+  waits(_, { motion }) {
+    if (!motion) return false
+    const was = motion as TimedMotion
+    return was.onDue !== null || wants(was) !== was.is
+  },
   adopts: false,
 }
 

@@ -22,6 +22,9 @@ export const boardsEdits = {
         name: a.name,
         board: a.board ?? controllerOf(d).board,
         bootMs: controllerOf(d).bootMs,
+        fedBy: null,
+        lamps: [],
+        expanders: [],
         kept: [],
       })
     },

@@ -9,6 +9,7 @@ import { parts } from '../part'
 import { needs } from '../pins'
 import type { Design } from '../schema'
 import { validateDesign, type Problem } from '../validate'
+import { besideEdits, dropLamps } from './beside'
 import { boardsEdits } from './boards'
 import { controlsEdits } from './controls'
 import { designEdits } from './design'
@@ -36,6 +37,7 @@ const SINGLE_EDITS = {
   ...panelsEdits,
   ...sensorsEdits,
   ...boardsEdits,
+  ...besideEdits,
 }
 
 type SingleEdits = typeof SINGLE_EDITS
@@ -72,6 +74,7 @@ export function applyEdit(design: Design, edit: Edit): Applied {
     const words = describeEdit(design, edit)
     const [next, patches, inverse] = produceWithPatches(design, draft => {
       run(draft as Design, edit)
+      dropLamps(draft as Design)
       followBoxes(draft as Design)
       forgetKept(draft as Design)
     })

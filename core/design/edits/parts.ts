@@ -55,7 +55,7 @@ import type {
   OutputOf,
   WiredSurface,
 } from '../schema'
-import { isHeld, isFollower } from '../outputs/traits'
+import { hasCoils, isDriven, isFollower, isHeld, isOpposed } from '../outputs/traits'
 import { isReceiver, isStick } from '../sensors/traits'
 import type { Target } from '../targets'
 import { linkRow } from '../links/rows'
@@ -79,11 +79,12 @@ function found<T>(item: T | undefined, words: () => string): T {
  */
 export function changeKind(design: Design, load: Load, kind: Output['kind']): void {
   if (load.output.kind === kind) return
+  const unpinned = !isDriven(load.output)
   const output = outputOfKind(kind, load.output, [])
   load.output = output
   // Further lines get pins of their own, as if each were added by hand.
   for (const line of linesOf(output))
-    if (line.key !== 'pin')
+    if (line.key !== 'pin' || unpinned)
       (load.output as Record<string, unknown>)[line.key] = nextPin(
         design,
         load.controllerId,
@@ -111,6 +112,12 @@ export function changeOutput(
   const before = wishesOf(load.output)
   Object.assign(load.output, patch)
   if (isFollower(load.output)) nameEnds(load.output)
+  if (isOpposed(load.output) && hasCoils(load.output))
+    for (const key of ['thirdPin', 'fourthPin'] as const)
+      load.output[key] ??= nextPin(design, load.controllerId, {
+        as: 'output',
+        activeLevel: load.output.activeLevel,
+      })
   matchDriver(load)
   if (wishesOf(load.output) !== before) matchLoad(design, load)
 }

@@ -110,7 +110,16 @@ export const surfacesEdits = {
       const box = boxOf(d, a.surfaceId)
       if (a.board !== undefined) {
         const id = freshId(box.name, 'board', d.controllers)
-        d.controllers.push({ id, name: box.name, board: a.board, bootMs: 600, kept: [] })
+        d.controllers.push({
+          id,
+          name: box.name,
+          board: a.board,
+          bootMs: 600,
+          fedBy: null,
+          lamps: [],
+          expanders: [],
+          kept: [],
+        })
         box.boardId = id
       } else box.boardId = a.boardId ?? null
       if (box.boardId === null) box.controls = []

@@ -19,6 +19,7 @@ export const KEY_FORMS = {
   fader: { words: 'a fader', name: 'fader' },
   number: { words: 'a typed number', name: 'number' },
   timer: { words: 'a timer', name: 'timer' },
+  shown: { words: 'what it is, in large letters', name: 'large display' },
 } satisfies Record<PanelKey['form'], FormWords>
 
 type PartOf<Form extends PanelPart['form']> = Extract<PanelPart, { form: Form }>

@@ -10,7 +10,7 @@ export interface OutputValues<O extends Output> {
   /** What "on" means to a switch that has no value of its own; left out: the last value. */
   full?: string
   /** A value in words, where its id is none. */
-  valueWords?(value: string): string
+  valueWords?(value: string, output: O): string | undefined
   /** How much of a ribbon is inked, 0 to 1; left out: the values go up in even steps. */
   share?(value: string, output: O): number
   /** The numbers that can be asked for, where its values are numbers. */
@@ -27,7 +27,7 @@ export interface Numbers {
 
 export interface PinLine {
   /** Where its pin stands in the output. */
-  key: 'pin' | 'reversePin' | 'enablePin'
+  key: 'pin' | 'reversePin' | 'enablePin' | 'thirdPin' | 'fourthPin'
   /** "" for the only line of a load. */
   name: string
   use: PinUse
@@ -55,13 +55,23 @@ export interface OutputFacet<O extends Output> {
 
 /** A line of an output; without a use it switches at the output's active level. */
 export function lineOf(
-  output: Output,
+  output: Pick<OutputOf<'switched'>, 'activeLevel'>,
   key: PinLine['key'],
   name: string,
   pin: number,
   use: PinUse = { as: 'output', activeLevel: output.activeLevel },
 ): PinLine {
   return { key, name, use, pin }
+}
+
+/** A line that no pin was given yet. */
+export const NO_PIN = -1
+
+/** Pin and level of an old output; one without a pin has to be given one. */
+export function startOf(old: Output): Pick<OutputOf<'switched'>, 'pin' | 'activeLevel'> {
+  return 'pin' in old
+    ? { pin: old.pin, activeLevel: old.activeLevel }
+    : { pin: 0, activeLevel: 'low' }
 }
 
 /** What is kept over a power cut, as an old output had it. */

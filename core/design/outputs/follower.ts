@@ -1,5 +1,5 @@
 /** Clicks of a knob that is imitated: a device with positions of its own follows. */
-import { lineOf } from './facet'
+import { lineOf, startOf } from './facet'
 import type { OutputFacet, OutputValues } from './facet'
 import type { OutputOf } from './schema'
 import { stepped } from './level'
@@ -24,7 +24,7 @@ export const follower: OutputFacet<OutputOf<'follower'>> = {
   drivers: () => ['opto', 'relay-module'],
   fresh: (old, reversePin) => ({
     kind: 'follower',
-    pin: old.pin,
+    ...startOf(old),
     activeLevel: 'high',
     reversePin,
     positions: 11,

@@ -1,5 +1,5 @@
 /** On only while somebody holds it. */
-import { lineOf, ON_OFF, SWITCHES } from './facet'
+import { lineOf, ON_OFF, startOf, SWITCHES } from './facet'
 import type { OutputFacet, OutputValues } from './facet'
 import type { OutputOf } from './schema'
 
@@ -13,5 +13,5 @@ export const held: OutputFacet<OutputOf<'held'>> = {
   // A hold has no opposite to toggle to.
   relative: false,
   drivers: () => SWITCHES,
-  fresh: ({ pin, activeLevel }) => ({ kind: 'held', pin, activeLevel, timeoutMs: 900 }),
+  fresh: old => ({ kind: 'held', ...startOf(old), timeoutMs: 900 }),
 }

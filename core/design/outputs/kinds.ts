@@ -10,5 +10,5 @@ export const KIND_WORDS = wordsByKind(OUTPUTS)
  * lines.
  */
 export function outputOfKind(kind: OutputKind, old: Output, pins: readonly number[]): Output {
-  return OUTPUTS[kind].fresh(old, 'reversePin' in old ? old.reversePin : (pins[0] ?? old.pin))
+  return OUTPUTS[kind].fresh(old, 'reversePin' in old ? old.reversePin : (pins[0] ?? 0))
 }

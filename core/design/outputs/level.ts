@@ -1,6 +1,6 @@
 /** A level in per cent, dimmed by the pin or by a closed box. */
 import type { Driver } from '../schema'
-import { lineOf, rememberedOf } from './facet'
+import { lineOf, rememberedOf, startOf } from './facet'
 import type { OutputFacet, OutputValues } from './facet'
 import type { OutputOf } from './schema'
 
@@ -27,7 +27,7 @@ export const level: OutputFacet<OutputOf<'level'>> = {
   drivers: ({ drive }) => DRIVERS[drive],
   fresh: old => ({
     kind: 'level',
-    pin: old.pin,
+    ...startOf(old),
     activeLevel: 'high',
     ...rememberedOf(old),
     drive: 'pwm',

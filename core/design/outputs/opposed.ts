@@ -1,6 +1,6 @@
 /** Two lines that are never energised together: forward and reverse. */
 import type { Driver } from '../schema'
-import { lineOf } from './facet'
+import { lineOf, NO_PIN, startOf } from './facet'
 import type { OutputFacet, OutputValues, PinLine } from './facet'
 import type { OutputOf } from './schema'
 
@@ -9,6 +9,7 @@ const DRIVERS: Record<OutputOf<'opposed'>['drive'], readonly Driver['kind'][]> =
   relays: ['relay-module', 'coil'],
   bridge: ['bridge'],
   stepper: ['stepper'],
+  coils: ['four-coils'],
 }
 
 export const opposedValues: OutputValues<OutputOf<'opposed'>> = {
@@ -20,24 +21,32 @@ export const opposedValues: OutputValues<OutputOf<'opposed'>> = {
 
 export const opposed: OutputFacet<OutputOf<'opposed'>> = {
   words: 'forward and reverse',
-  lines: output => (output.drive === 'stepper' ? stepperLines(output) : directions(output)),
+  lines: output => LINES[output.drive](output),
   forms: () => ['each'],
   asks: () => ['forward', 'reverse', 'stop'],
   relative: true,
   drivers: ({ drive }) => DRIVERS[drive],
   fresh: (old, reversePin) => ({
     kind: 'opposed',
-    pin: old.pin,
-    activeLevel: old.activeLevel,
+    ...startOf(old),
     reversePin,
     enablePin: null,
+    thirdPin: null,
+    fourthPin: null,
     drive: 'relays',
     stepHz: 400,
+    sequence: 'half',
+    atRest: 'off',
     deadTimeMs: 500,
     runLimitMs: 20_000,
     forwardEnd: null,
     reverseEnd: null,
   }),
+}
+
+/** A step of coils lasts whole milliseconds, one at least. */
+export function stepMs({ stepHz }: Pick<OutputOf<'opposed'>, 'stepHz'>): number {
+  return Math.max(1, Math.round(1000 / stepHz))
 }
 
 function directions(output: OutputOf<'opposed'>): PinLine[] {
@@ -57,4 +66,22 @@ function stepperLines(output: OutputOf<'opposed'>): PinLine[] {
     lineOf(output, 'reversePin', 'direction', reversePin, { as: 'output', activeLevel: 'high' }),
     ...(enablePin === null ? [] : [enable(enablePin)]),
   ]
+}
+
+/** Coils in the order in which they are energised by turns. */
+function coilLines(output: OutputOf<'opposed'>): PinLine[] {
+  const { pin, reversePin, thirdPin, fourthPin } = output
+  return [
+    lineOf(output, 'pin', 'coil 1', pin),
+    lineOf(output, 'reversePin', 'coil 2', reversePin),
+    lineOf(output, 'thirdPin', 'coil 3', thirdPin ?? NO_PIN),
+    lineOf(output, 'fourthPin', 'coil 4', fourthPin ?? NO_PIN),
+  ]
+}
+
+const LINES: Record<OutputOf<'opposed'>['drive'], (output: OutputOf<'opposed'>) => PinLine[]> = {
+  relays: directions,
+  bridge: directions,
+  stepper: stepperLines,
+  coils: coilLines,
 }

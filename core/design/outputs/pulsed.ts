@@ -1,5 +1,5 @@
 /** Energised for a set time by a trigger. */
-import { lineOf, ON_OFF, SWITCHES } from './facet'
+import { lineOf, ON_OFF, startOf, SWITCHES } from './facet'
 import type { OutputFacet, OutputValues } from './facet'
 import type { OutputOf } from './schema'
 
@@ -12,10 +12,9 @@ export const pulsed: OutputFacet<OutputOf<'pulsed'>> = {
   asks: () => ['on'],
   relative: false,
   drivers: () => SWITCHES,
-  fresh: ({ pin, activeLevel }) => ({
+  fresh: old => ({
     kind: 'pulsed',
-    pin,
-    activeLevel,
+    ...startOf(old),
     lengthMs: 3000,
     again: 'restart',
   }),

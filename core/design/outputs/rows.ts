@@ -1,4 +1,5 @@
 /** The kinds of outputs, a row each. */
+import { choice, choiceValues } from './choice'
 import { follower, followerValues } from './follower'
 import { held, heldValues } from './held'
 import { level, levelValues } from './level'
@@ -11,7 +12,7 @@ import type { Output, OutputKind, OutputOf } from './schema'
 type Rows = { [K in OutputKind]: OutputFacet<OutputOf<K>> }
 type Values = { [K in OutputKind]: OutputValues<OutputOf<K>> }
 
-export const OUTPUTS: Rows = { switched, pulsed, held, opposed, level, follower }
+export const OUTPUTS: Rows = { switched, pulsed, held, opposed, level, follower, choice }
 
 const VALUES: Values = {
   switched: switchedValues,
@@ -20,6 +21,7 @@ const VALUES: Values = {
   opposed: opposedValues,
   level: levelValues,
   follower: followerValues,
+  choice: choiceValues,
 }
 
 /** The row of an output. */

@@ -1,5 +1,6 @@
 /** An output as it stands in the document: one of its kinds. */
 import { z } from 'zod'
+import { choiceSchema } from './choice.schema'
 import { followerSchema } from './follower.schema'
 import { heldSchema } from './held.schema'
 import { levelSchema } from './level.schema'
@@ -14,6 +15,7 @@ export const outputSchema = z.discriminatedUnion('kind', [
   opposedSchema,
   levelSchema,
   followerSchema,
+  choiceSchema,
 ])
 export type Output = z.infer<typeof outputSchema>
 export type OutputKind = Output['kind']

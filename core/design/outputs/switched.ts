@@ -1,6 +1,6 @@
 /** Switched on and off, perhaps by timers, perhaps with limits of how often. */
 import { TIMED } from './timed'
-import { lineOf, ON_OFF, rememberedOf, SWITCHES } from './facet'
+import { lineOf, ON_OFF, rememberedOf, SWITCHES, startOf } from './facet'
 import type { OutputFacet, OutputValues } from './facet'
 import type { OutputOf } from './schema'
 
@@ -20,8 +20,7 @@ export const switched: OutputFacet<OutputOf<'switched'>> = {
   drivers: () => SWITCHES,
   fresh: old => ({
     kind: 'switched',
-    pin: old.pin,
-    activeLevel: old.activeLevel,
+    ...startOf(old),
     ...rememberedOf(old),
     timers: null,
     limits: null,

@@ -24,6 +24,31 @@ export function isOpposed(output: Output): output is OutputOf<'opposed'> {
   return 'deadTimeMs' in output
 }
 
+/** Drives a pin; the others are values that pages show. */
+export function isDriven(output: Output): output is Exclude<Output, OutputOf<'choice'>> {
+  return 'pin' in output
+}
+
+/** A choice that pages show. */
+export function isChoice(output: Output | undefined): output is OutputOf<'choice'> {
+  return output !== undefined && 'choices' in output
+}
+
+/** The coils of a stepper, energised by turns. */
+export function hasCoils(output: Output | undefined): boolean {
+  return output !== undefined && isOpposed(output) && output.drive === 'coils'
+}
+
+/** The level at which it is on; what drives nothing has none, and counts as high. */
+export function activeLevelOf(output: Output): 'low' | 'high' {
+  return isDriven(output) ? output.activeLevel : 'high'
+}
+
+/** Two lines, one for each direction, which are never on together. */
+export function linesExclude(output: Output): output is OutputOf<'opposed'> {
+  return isOpposed(output) && (output.drive === 'relays' || output.drive === 'bridge')
+}
+
 /** Driven by steps, not by two lines. */
 export function isStepper(output: Output | undefined): output is OutputOf<'opposed'> {
   return output !== undefined && isOpposed(output) && output.drive === 'stepper'

@@ -17,6 +17,10 @@ export function outputProblems(found: Problems): void {
       )
     if (isFollower(output)) followerProblems(found, output, i)
     if (!isOpposed(output)) return
+    if (output.drive === 'coils')
+      for (const key of ['thirdPin', 'fourthPin'] as const)
+        if (output[key] === null)
+          found.say(['loads', i, 'output', key], 'a stepper has four coils; give this one a pin')
     for (const key of ['forwardEnd', 'reverseEnd'] as const) {
       if (output[key] === null) continue
       const contact = design.sensors.find(s => s.id === output[key])

@@ -5,21 +5,19 @@ import { keysOfBox } from '../boxes'
 import { seatsOf } from '../seats'
 import { asksOf, formsOf } from '../values'
 import type { Path, Problems } from './problems'
-import { isHeld } from '../outputs/traits'
+import { isHeld, isChoice } from '../outputs/traits'
 
 /** Finds what is wrong with each surface, and with all pictures together. */
 export function surfaceProblems(found: Problems): void {
   const { design } = found
-  const pictures = design.surfaces.reduce(
-    (sum, s) =>
-      sum
-      + (s.kind === 'panel' ? s.pages.reduce((all, p) => all + (p.picture?.length ?? 0), 0) : 0),
-    0,
-  )
+  const pictures = [
+    ...design.surfaces.flatMap(s => (s.kind === 'panel' ? s.pages : [])),
+    ...design.loads.flatMap(({ output }) => (isChoice(output) ? output.choices : [])),
+  ].reduce((sum, { picture }) => sum + (picture?.length ?? 0), 0)
   if (pictures > LIMITS.picturesLength)
     found.say(
       ['surfaces'],
-      `the pictures of all panels have ${Math.round(pictures / 1000)} kB together; at most ${LIMITS.picturesLength / 1000} kB travel with a design: take some away`,
+      `all pictures have ${Math.round(pictures / 1000)} kB together; at most ${LIMITS.picturesLength / 1000} kB travel with a design: take some away`,
     )
   const speakers = new Map<string, number[]>()
   design.surfaces.forEach((surface, i) => {

@@ -17,6 +17,7 @@ export const ROW_MM = 14
 export const STATE_MM = 2.6
 export const KEY_MM = 2.9
 export const LARGE_MM = 6.5
+export const DISPLAY_MM = 5
 
 /** `figure`: a number, the same in every language. */
 export interface Text {

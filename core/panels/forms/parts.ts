@@ -1,11 +1,13 @@
 /** What stands on a panel beside keys for loads: scene keys, readings, lines, texts. */
 import { unitOf } from '../../design/items'
 import type { Sensor } from '../../design/schema'
+import { valuesOf, valueWords } from '../../design/values'
 import { isLadder } from '../../design/sensors/traits'
 import { textWidth } from '../text-fit'
 import {
   KEY_GAP_MM,
   ROW_MM,
+  DISPLAY_MM,
   LARGE_MM,
   NAME_MM,
   STATE_MM,
@@ -55,6 +57,23 @@ export const READOUT = SHOWN('readings', { widthMm: 28, heightMm: 16 }, face => 
       sizeMm: LARGE_MM,
       bold: true,
       figure: true,
+    },
+  ]
+})
+
+/** What a load is, in large letters, with the picture of its value where it has one. */
+export const DISPLAY: FormFacet = SHOWN('keys', { widthMm: 58, heightMm: 24 }, face => {
+  const { item, design } = face
+  const load = 'loadId' in item ? design.loads.find(l => l.id === item.loadId) : undefined
+  const words = load ? valuesOf(load.output).map(v => valueWords(load.output, v)) : []
+  const widest = words.toSorted((a, b) => textWidth(b, true) - textWidth(a, true))[0] ?? ''
+  return [
+    nameIn(face, { widthMm: item.widthMm, heightMm: NAME_MM }),
+    {
+      text: widest,
+      box: { widthMm: item.widthMm, heightMm: item.heightMm - NAME_MM },
+      sizeMm: DISPLAY_MM,
+      bold: true,
     },
   ]
 })

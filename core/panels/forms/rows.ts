@@ -5,6 +5,7 @@ import { FADER, NUMBER, ONE_KEY, ROWS, TIMER } from './keys'
 import {
   COLUMN,
   COUNTDOWN,
+  DISPLAY,
   DEVICE,
   GAUGE,
   HISTORY,
@@ -25,6 +26,7 @@ const FORMS: Record<PanelItem['form'], FormFacet> = {
   fader: FADER,
   number: NUMBER,
   timer: TIMER,
+  shown: DISPLAY,
   readout: READOUT,
   gauge: GAUGE,
   history: HISTORY,

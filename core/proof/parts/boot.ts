@@ -14,7 +14,7 @@ import { ruled } from '../../controller/rules'
 import type { Story } from '../story/story'
 import { policyWords } from '../story/words'
 import { settledPart, type Part, type SurfaceVerdict } from '../verdict'
-import { isOpposed, limitsOf } from '../../design/outputs/traits'
+import { isOpposed, limitsOf, activeLevelOf } from '../../design/outputs/traits'
 import { isStick } from '../../design/sensors/traits'
 import { ruleSets } from '../../design/targets'
 
@@ -82,7 +82,7 @@ function broken(
 /** Whether a line stands at its active level while the board starts. */
 function activeMeanwhile(run: ReturnType<typeof cutRun>, load: Load, nth: number): boolean {
   const active =
-    load.output.activeLevel === 'high'
+    activeLevelOf(load.output) === 'high'
       ? (level: number) => level > 0
       : (level: number) => level === 0
   return (

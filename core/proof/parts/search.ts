@@ -18,7 +18,7 @@ import { Widening } from '../widen'
 import { echoesFirst } from '../stated-times'
 import { handSurfaces, linkOf } from '../../design/find'
 import { handsVerdicts } from './hands'
-import { isPulse, isStepper } from '../../design/outputs/traits'
+import { isPulse, linesExclude } from '../../design/outputs/traits'
 import { leastGapMs } from '../pace'
 import { searchesEchoes, worstWayMs } from '../project'
 import { tellStory } from '../story/story'
@@ -285,9 +285,9 @@ const HOLDS: Record<PromiseId, (subject: string, load: Load) => string> = {
   P3: subject => `${subject} always does something`,
   P4: (_, load) => `${load.name} comes back as its policy says`,
   P5: (_, load) =>
-    isStepper(load.output)
-      ? 'one line tells the direction: both at once cannot be'
-      : 'the other direction waits for the dead time',
+    linesExclude(load.output)
+      ? 'the other direction waits for the dead time'
+      : 'it steps one way or the other: both at once cannot be',
   P6: (_, load) =>
     isPulse(load.output)
       ? 'the board itself counts the pulse, whoever asked for it'

@@ -24,7 +24,7 @@ import { type Program, type ProgramInput, understood } from '../../controller/pr
 import { asked, fullOf, restOf, valuesOf } from '../../design/values'
 import { bodyIn } from '../../design/wire'
 import { duesOf, lineLevels, outputTimers, withDues } from '../../controller/outputs/rows'
-import { isHeld, isOpposed } from '../../design/outputs/traits'
+import { isHeld, linesExclude } from '../../design/outputs/traits'
 import { isReceiver } from '../../design/sensors/traits'
 import { lasting } from '../../controller/outputs/switched'
 import { linesAfter } from '../../controller/knobs'
@@ -394,8 +394,7 @@ export class ControllerTable extends Table<Watched> {
     let fell = before.fell ?? null
     if (
       this.link >= 0
-      || !isOpposed(output)
-      || output.drive === 'stepper'
+      || !linesExclude(output)
       || output.deadTimeMs === 0
       || !isOpposedMotion(motion)
     )
@@ -428,13 +427,7 @@ export class ControllerTable extends Table<Watched> {
   ): boolean {
     const { output } = this
     const [was, is] = [before.motion[0], after.motion[0]]
-    if (
-      !isOpposed(output)
-      || output.drive === 'stepper'
-      || !isOpposedMotion(was)
-      || !isOpposedMotion(is)
-    )
-      return false
+    if (!linesExclude(output) || !isOpposedMotion(was) || !isOpposedMotion(is)) return false
     if (was.driven !== 'stop' && is.driven !== 'stop' && was.driven !== is.driven) return true
     const lines = lineLevels(output, { value: before.value[0] as string, motion: was })
     for (const e of effects) {

@@ -23,6 +23,7 @@ export type StylePart =
   | 'tilt'
   | 'ends'
   | 'countdown'
+  | 'shown'
 
 export interface FormLook<Item extends PanelItem = PanelItem> {
   /** Keys and lines only: every program of a page can do it. */

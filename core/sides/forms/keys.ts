@@ -1,6 +1,6 @@
 /** The looks of what commands a load. */
 import { loadOf, farSurfaces, maybeMessage, linkOf } from '../../design/find'
-import { timersOf } from '../../design/outputs/traits'
+import { isChoice, timersOf } from '../../design/outputs/traits'
 import type { Design, Output, PanelKey } from '../../design/schema'
 import { restOf, valuesOf } from '../../design/values'
 import { SHORTEST_MS } from '../../messages/times'
@@ -68,6 +68,24 @@ export const TIMER = look(
       .join('')}</span></div>`,
   { plain: false, style: ['field'] },
 )
+
+/** Which picture is shown follows from the style of the page: it knows what the box shows. */
+export const DISPLAY = look(
+  (output, key, name, design) =>
+    `<div class="np-pairhead">${title(design, key, name)}</div><div class="np-shown">${picturesOf(
+      output,
+    )
+      .map(c => `<img alt="" data-is="${c.id}" src="${c.picture}">`)
+      .join('')}<b class="np-words">not known</b></div>`,
+  { style: ['shown'] },
+)
+
+/** The values of a choice that have a picture. */
+export function picturesOf(output: Output): { id: string; picture: string }[] {
+  return isChoice(output)
+    ? output.choices.flatMap(({ id, picture }) => (picture === null ? [] : [{ id, picture }]))
+    : []
+}
 
 /**
  * How far a fader goes: over the numbers, where its link says them, else from one named value to

@@ -1,7 +1,7 @@
 /** The looks, by form: a new one is a row here, in core/design/forms and in core/panels/forms. */
 import type { PanelItem } from '../../design/schema'
 import type { FormLook } from './facet'
-import { FADER, HOLD, NUMBER, ONE_KEY, ROWS, TIMER } from './keys'
+import { DISPLAY, FADER, HOLD, NUMBER, ONE_KEY, ROWS, TIMER } from './keys'
 import {
   ANSWERS,
   COLUMN,
@@ -27,6 +27,7 @@ const LOOKS: { [F in Form]: FormLook<Extract<PanelItem, Record<'form', F>>> } = 
   fader: FADER,
   number: NUMBER,
   timer: TIMER,
+  shown: DISPLAY,
   readout: READOUT,
   gauge: GAUGE,
   history: HISTORY,

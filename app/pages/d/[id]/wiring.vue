@@ -12,6 +12,7 @@ import {
 } from '../../../../core/design/pins'
 import { loadsInReach } from '../../../../core/design/wired'
 import { SENSORS } from '../../../../core/design/sensors/rows'
+import type { Expander, Lamp } from '../../../../core/design/schema'
 import type { SensorKind } from '../../../../core/design/sensors/schema'
 import { upperFirst } from '../../../../core/units/format'
 import { sumsOf } from '../../../../core/electrical/of-design'
@@ -118,6 +119,30 @@ function addSensor(kind: SensorKind): void {
   const added = design.value?.sensors.at(-1)
   select(all.value.find(n => n.sensorId === added?.id)?.id ?? null)
 }
+/** What stands beside the board: a lamp by what it shows, or an expander by its kind. */
+type Beside = Lamp['shows'] | Expander['kind']
+const BESIDE: Record<Beside, string> = {
+  link: 'Link lamp',
+  network: 'Network lamp',
+  waiting: 'Waiting lamp',
+  shift: 'Shift registers',
+  'two-wire': 'Bus port',
+}
+function addBeside(what: Beside): void {
+  const at = { name: BESIDE[what], controllerId: controller.value?.id ?? '' }
+  const expands = what === 'shift' || what === 'two-wire'
+  if (
+    !designs.apply(
+      expands
+        ? { type: 'addExpander', kind: what, ...at }
+        : { type: 'addLamp', shows: what, ...at },
+    )
+  )
+    return
+  const added = expands ? controller.value?.expanders.at(-1) : controller.value?.lamps.at(-1)
+  const id = `${expands ? 'expander' : 'lamp'}:${added?.id ?? ''}`
+  select(all.value.find(n => n.id === id || n.id.startsWith(`${id} `))?.id ?? null)
+}
 const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
 </script>
 
@@ -168,6 +193,22 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
                 :command="kind"
                 :disabled="needsLoad && !reach.length"
                 >{{ words }}</el-dropdown-item
+              ></el-dropdown-menu
+            ></template
+          >
+        </el-dropdown>
+        <el-dropdown trigger="click" @command="addBeside">
+          <el-button>Add a lamp or pins</el-button>
+          <template #dropdown
+            ><el-dropdown-menu
+              ><el-dropdown-item command="link" :disabled="!design.links.length"
+                >lamp that shows a link</el-dropdown-item
+              ><el-dropdown-item command="network">lamp that shows the network</el-dropdown-item
+              ><el-dropdown-item command="waiting">lamp that shows waiting</el-dropdown-item
+              ><el-dropdown-item command="shift" divided
+                >more pins: shift registers</el-dropdown-item
+              ><el-dropdown-item command="two-wire"
+                >more pins: port on a two-wire bus</el-dropdown-item
               ></el-dropdown-menu
             ></template
           >

@@ -11,6 +11,7 @@ import {
   type Effect,
   type Level,
 } from '../../../../core/controller/step'
+import { activeLevelOf, linesExclude } from '../../../../core/design/outputs/traits'
 import type { Edit } from '../../../../core/design/edits/edits'
 import type { Design } from '../../../../core/design/schema'
 import { reportWord, valuesOf } from '../../../../core/design/values'
@@ -381,11 +382,8 @@ describe('any design, any events', () => {
             pins.set(`${e.load} ${e.line}`, e.level)
             const { output } = design.loads[e.load]!
             const energised = (line: number) =>
-              pins.get(`${e.load} ${line}`) === (output.activeLevel === 'high' ? 1 : 0)
-            if (
-              output.kind === 'follower'
-              || (output.kind === 'opposed' && output.drive !== 'stepper')
-            )
+              pins.get(`${e.load} ${line}`) === (activeLevelOf(output) === 'high' ? 1 : 0)
+            if (output.kind === 'follower' || linesExclude(output))
               expect(energised(0) && energised(1)).toBe(false)
           }
           if (!state.running) continue

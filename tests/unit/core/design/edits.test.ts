@@ -177,6 +177,16 @@ const EXAMPLES: { [T in EditType]: Extract<Edit, { type: T }> } = {
     type: 'setPins',
     pins: { 'load:rinse-pump': 10, 'control:fan-switch': 11, 'status:apron-link': 12 },
   },
+  addLamp: { type: 'addLamp', name: 'Phone light', shows: 'link', linkId: 'apron-link' },
+  setLamp: { type: 'setLamp', lampId: 'phone-light', patch: { activeLevel: 'low' } },
+  removeLamp: { type: 'removeLamp', lampId: 'phone-light' },
+  addExpander: { type: 'addExpander', name: 'More pins', kind: 'two-wire' },
+  setExpander: { type: 'setExpander', expanderId: 'more-pins', patch: { address: 33 } },
+  removeExpander: { type: 'removeExpander', expanderId: 'more-pins' },
+  addRegulator: { type: 'addRegulator', name: 'Five volts', kind: 'linear', volts: 5 },
+  setRegulator: { type: 'setRegulator', regulatorId: 'five-volts', patch: { maxAmps: 2 } },
+  removeRegulator: { type: 'removeRegulator', regulatorId: 'five-volts' },
+  feedController: { type: 'feedController', fedBy: 'five-volts' },
   together: {
     type: 'together',
     words: 'Two at once',
@@ -230,6 +240,11 @@ function before(type: EditType): Design {
     || type === 'setReading'
   )
     return edited(glazeRoom(), { type: 'addSensor', kind: 'contact', name: 'Door' })
+  if (type === 'setLamp' || type === 'removeLamp') return edited(glazeRoom(), EXAMPLES.addLamp)
+  if (type === 'setExpander' || type === 'removeExpander')
+    return edited(glazeRoom(), EXAMPLES.addExpander)
+  if (type === 'setRegulator' || type === 'removeRegulator' || type === 'feedController')
+    return edited(glazeRoom(), EXAMPLES.addRegulator)
   if (type === 'removeController') return edited(glazeRoom(), EXAMPLES.addController)
   if (type === 'setPeer' || type === 'setBoxBoard')
     return edited(glazeRoom(), { type: 'addPeer', name: 'Door box', over: 'udp' })

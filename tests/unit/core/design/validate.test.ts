@@ -22,6 +22,10 @@ import glazeV7 from '../../../fixtures/v7/glaze-room.json' with { type: 'json' }
 import kilnV7 from '../../../fixtures/v7/kiln-corridor.json' with { type: 'json' }
 import showroomV7 from '../../../fixtures/v7/showroom.json' with { type: 'json' }
 import glazeV8 from '../../../fixtures/v8/glaze-room.json' with { type: 'json' }
+import glazeV9 from '../../../fixtures/v9/glaze-room.json' with { type: 'json' }
+import kilnV9 from '../../../fixtures/v9/kiln-corridor.json' with { type: 'json' }
+import showroomV9 from '../../../fixtures/v9/showroom.json' with { type: 'json' }
+import starterV9 from '../../../fixtures/v9/starter.json' with { type: 'json' }
 import kilnV8 from '../../../fixtures/v8/kiln-corridor.json' with { type: 'json' }
 import showroomV8 from '../../../fixtures/v8/showroom.json' with { type: 'json' }
 import starterV8 from '../../../fixtures/v8/starter.json' with { type: 'json' }
@@ -401,8 +405,46 @@ function withoutBase(load: Design['loads'][number]): Design['loads'][number] {
     : load
 }
 
+/** The same document without what version 10 brought. */
+function asV9(given: Design) {
+  return {
+    ...given,
+    version: 9,
+    regulators: undefined,
+    controllers: given.controllers.map(c => ({
+      ...c,
+      fedBy: undefined,
+      lamps: undefined,
+      expanders: undefined,
+    })),
+    loads: given.loads.map(l => ({
+      ...l,
+      output:
+        l.output.kind === 'opposed'
+          ? {
+              ...l.output,
+              thirdPin: undefined,
+              fourthPin: undefined,
+              sequence: undefined,
+              atRest: undefined,
+            }
+          : l.output,
+      wiring: {
+        ...l.wiring,
+        isolator: undefined,
+        fedBy: undefined,
+        driver:
+          l.wiring.driver.kind === 'coil'
+            ? { ...l.wiring.driver, gate: undefined }
+            : l.wiring.driver,
+      },
+    })),
+  } as unknown as Design
+}
+
 /** The same document without what version 9 brought. */
-function asV8(given: Design) {
+function asV8(whole: Design) {
+  const given = asV9(whole)
   return {
     ...given,
     version: 8,
@@ -710,6 +752,19 @@ describe('documents of version 6', () => {
   })
 })
 
+describe('documents of version 9', () => {
+  it.each([
+    ['glaze room', glazeV9],
+    ['starter', starterV9],
+    ['showroom', showroomV9],
+    ['kiln corridor', kilnV9],
+  ] as const)('%s: nothing stands beside its boards, all else as it was', (_, old) => {
+    const checked = validateDesign(structuredClone(old))
+    if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
+    expect(JSON.parse(JSON.stringify(asV9(checked.design)))).toEqual(old)
+  })
+})
+
 describe('documents of version 8', () => {
   it.each([
     ['glaze room', glazeV8],
@@ -754,7 +809,11 @@ describe('documents of version 7', () => {
     old.loads[1]!.wiring.driver = driver
     const checked = validateDesign(old)
     if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
-    expect(checked.design.loads[1]?.wiring.driver).toEqual({ ...driver, baseOhms: 0 })
+    expect(checked.design.loads[1]?.wiring.driver).toEqual({
+      ...driver,
+      baseOhms: 0,
+      gate: null,
+    })
   })
 
   it('a knob of another device is taken with all its positions named', () => {
@@ -805,7 +864,7 @@ describe('documents of version 1', () => {
       boards: undefined,
       supply: undefined,
       wires: undefined,
-      controllers: design.controllers.map(c => ({ ...c, kept: undefined })),
+      controllers: asV9(design).controllers.map(c => ({ ...c, kept: undefined })),
       loads: asV4(design).loads.map(l => ({
         ...l,
         output: { ...l.output, timers: undefined },

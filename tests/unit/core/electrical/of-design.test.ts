@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { check } from '../../../../core/checks/check'
 import type { Counted } from '../../../../core/electrical/load-sums'
-import { consumers, sumsOf } from '../../../../core/electrical/of-design'
+import { sumsOf } from '../../../../core/electrical/of-design'
+import { consumers } from '../../../../core/electrical/supply-chain'
 import { valueOf } from '../../../../core/electrical/sum'
 import type { Edit } from '../../../../core/design/edits/edits'
 import type { SensorKind } from '../../../../core/design/sensors/schema'
@@ -20,6 +21,7 @@ const coil: Edit = {
       henries: 0.1,
       gainMin: 100,
       baseOhms: 0,
+      gate: null,
       transistorMaxAmps: 0.6,
     },
     load: { type: 'motor', volts: 12, amps: 1, mains: false },
@@ -54,6 +56,7 @@ describe('sums of a design', () => {
     ])
     expect(ids(edited(fanDesign(), coil))).toEqual([
       'supply supply',
+      'load:fan coil-feed',
       'board pin-load',
       'load:fan coil-driver',
       'load:fan flyback',
@@ -137,6 +140,7 @@ describe('sums as findings', () => {
               henries: 0.1,
               gainMin: 100,
               baseOhms: 0,
+              gate: null,
               transistorMaxAmps: 0.6,
             },
           },

@@ -161,6 +161,7 @@ describe('parts list', () => {
           henries: 0.1,
           gainMin: 100,
           baseOhms: 0,
+          gate: null,
           transistorMaxAmps: 0.6,
         },
       },

@@ -1,0 +1,46 @@
+/**
+ * Lamps that nobody switches: they show a link, the network, or that something is waited for.
+ */
+import { clock32, reached } from '../units/clock'
+import { waits } from './outputs/rows'
+import type { Program, ProgramLamp } from './program'
+import { DARK, type ControllerEvent, type ControllerState, type LampState } from './state'
+
+/** How long a lamp of a link without a connection is lit by a message, ms. */
+export const FLASH_MS = 100
+
+/** A lamp after an event, of which `state` is what came of it. */
+export function lampAfter(
+  { lamp, link }: ProgramLamp,
+  was: LampState,
+  event: ControllerEvent,
+  program: Program,
+  state: ControllerState,
+): LampState {
+  if (!state.running) return was === DARK ? was : DARK
+  switch (lamp.shows) {
+    case 'link':
+      return program.links[link]?.senses
+        ? lit(was, state.links[link]?.up === true)
+        : flashed(was, event, link, state.now)
+    case 'network':
+      return event.kind === 'network' ? lit(was, event.up) : was
+    case 'waiting':
+      return lit(
+        was,
+        program.loads.some(({ output }, i) =>
+          waits(output, { value: state.value[i] as string, motion: state.motion[i] ?? null }),
+        ),
+      )
+  }
+}
+
+function lit(was: LampState, on: boolean): LampState {
+  return was.on === on ? was : { ...was, on }
+}
+
+function flashed(was: LampState, event: ControllerEvent, link: number, now: number): LampState {
+  if (event.kind === 'received' && event.link === link)
+    return { ...was, on: true, due: clock32(now + FLASH_MS) }
+  return was.due !== null && reached(now, was.due) ? { ...was, on: false, due: null } : was
+}

@@ -1,0 +1,19 @@
+import { z } from 'zod'
+import { LIMITS, picture, plainText, remembers, valueId } from '../shapes'
+
+export const choiceSchema = z.strictObject({
+  kind: z.literal('choice'),
+  choices: z
+    .array(
+      z.strictObject({
+        id: valueId,
+        words: plainText(40, 1).describe('What pages show for it'),
+        picture: picture.describe('Shown with its words; null = none'),
+      }),
+    )
+    .min(2)
+    .max(LIMITS.values)
+    .refine(list => new Set(list.map(c => c.id)).size === list.length, 'each value once')
+    .describe('Its values, rest first'),
+  ...remembers,
+})
