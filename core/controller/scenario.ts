@@ -36,7 +36,14 @@ import {
 import { clock32 } from '../units/clock'
 import { EVENT_ORDER } from './state'
 import type { ControllerEvent, Effect, Level } from './step'
-import { isLevel, isStepper, isSwitched, isChoice, hasCoils, isDriven } from '../design/outputs/traits'
+import {
+  isLevel,
+  isStepper,
+  isSwitched,
+  isChoice,
+  hasCoils,
+  isDriven,
+} from '../design/outputs/traits'
 import { isBluetooth, isWire, speaksBytes, speaksRoutes } from '../design/links/traits'
 import { dialectRow, DIALECTS } from '../design/dialects/rows'
 import { makerOf } from '../messages/dialects/makers'

@@ -177,7 +177,7 @@ function expanderNeeds(design: Design): Need[] {
     line(out, e, i, 'clockPin', 'clock', e.clockPin),
     ...(e.kind === 'shift' ? [line(out, e, i, 'latchPin', 'latch', e.latchPin)] : []),
     ...(e.kind === 'shift' && e.enablePin !== null
-      ? [line({ as: 'output', activeLevel: 'low' }, e, i, 'enablePin', 'enable', e.enablePin)]
+      ? [line(out, e, i, 'enablePin', 'enable', e.enablePin)]
       : []),
   ])
 }

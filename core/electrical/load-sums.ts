@@ -63,6 +63,8 @@ export function loadSums(
       loadId: load.id,
     }),
   }
+  // Nothing is wired, whatever was said of it before.
+  if (load.wiring.driver.kind === 'none') return wearSums(at, counted)
   return [
     ...isolatorSums(design, at),
     ...driverSums(at),

@@ -166,6 +166,7 @@ function loadParts(design: Design): PartRow[] {
   const sums = new Map(sumsOf(design).map(s => [s.id, s.sum]))
   return design.loads.flatMap(load => {
     const { driver, run } = load.wiring
+    if (driver.kind === 'none') return []
     const figure = (kind: string, symbol: string) => {
       const sum = sums.get(`load:${load.id} ${kind}`)
       return sum ? valueOf(sum, symbol) : undefined

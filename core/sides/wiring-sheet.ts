@@ -141,7 +141,7 @@ function besideWords(design: Design, need: Need): string {
   const expander = controller?.expanders.find(e => rest.startsWith(`${e.id} `))
   if (!expander) return ''
   if (expander.kind === 'shift')
-    return need.use.as === 'output'
+    return need.chip === expander.enablePin
       ? 'output enable of the shift registers, 10 kΩ to their supply'
       : `${rest.slice(expander.id.length + 1)} input of the first shift register`
   return `${rest.slice(expander.id.length + 1)} line of the bus, address ${expander.address}, 4.7 kΩ to ${showQuantity(boardOf(design).logicVolts, 'V')}`

@@ -257,7 +257,7 @@ test('a recording is laid beside the run and looked through', async ({ page, cop
 
 test('limits, reports and rules are set where the things are', async ({ page, copy }) => {
   await page.goto(`/d/${copy}/wiring`)
-  await page.getByRole('button', { name: 'Add a sensor' }).click()
+  await page.getByRole('button', { name: 'Add a part' }).click()
   await page.getByRole('menuitem', { name: /contact/ }).click()
   await page.getByRole('button', { name: 'A rule' }).click()
   await expect(page.getByRole('combobox', { name: 'Condition' })).toBeVisible()

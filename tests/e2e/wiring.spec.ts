@@ -190,7 +190,7 @@ test('a sum by itself: a battery that lasts longer the less it wakes', async ({ 
 
 test('a sensor is added, typed, kept, and taken away again', async ({ page, copy }) => {
   await page.goto(`/d/${copy}/wiring`)
-  await page.getByRole('button', { name: 'Add a sensor' }).click()
+  await page.getByRole('button', { name: 'Add a part' }).click()
   await page.getByRole('menuitem', { name: 'floats in a tank' }).click()
   await expect(ticket(page)).toContainText('4 levels can be read. The other 4 of 8 readings')
   await ticket(page).getByRole('button', { name: 'Another float' }).click()
@@ -219,7 +219,7 @@ test('keys of an infrared remote: codes in hexadecimal, what each asks for', asy
   copy,
 }) => {
   await page.goto(`/d/${copy}/wiring`)
-  await page.getByRole('button', { name: 'Add a sensor' }).click()
+  await page.getByRole('button', { name: 'Add a part' }).click()
   await page.getByRole('menuitem', { name: 'infrared receiver' }).click()
   await ticket(page).getByRole('button', { name: 'Another key' }).click()
   await ticket(page).getByLabel('Code of key 1, hexadecimal').fill('0x1F')
@@ -327,7 +327,7 @@ test('by keyboard alone: find a part, move it, change its driver and its figures
     .toBe(0.4)
   await focusedOn('Load current')
   // Shift and Tab lead back to the strip above.
-  await page.getByRole('button', { name: 'Add a sensor' }).focus()
+  await page.getByRole('button', { name: 'Add a part' }).focus()
   await key('Enter')
   await page.getByRole('menuitem', { name: 'infrared receiver' }).waitFor()
   // The menu takes the focus a moment after it opens.

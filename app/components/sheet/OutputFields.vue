@@ -72,7 +72,7 @@ const DRIVES = {
   relays: 'two relays',
   bridge: 'a bridge',
   stepper: 'a stepper driver',
-  coils: 'four coils of a stepper',
+  coils: 'four coils',
 }
 </script>
 
@@ -358,9 +358,7 @@ const DRIVES = {
             size="small"
             aria-label="Steps of the coils"
             @change="(sequence: 'full' | 'half') => set({ sequence })"
-            ><el-option value="half" label="half: one and two coils by turns" /><el-option
-              value="full"
-              label="full: two coils at a time"
+            ><el-option value="half" label="half" /><el-option value="full" label="full"
           /></el-select>
         </dd>
         <dt>At rest</dt>
@@ -370,9 +368,7 @@ const DRIVES = {
             size="small"
             aria-label="Coils at rest"
             @change="(atRest: 'off' | 'held') => set({ atRest })"
-            ><el-option value="off" label="without current" /><el-option
-              value="held"
-              label="held where they stand"
+            ><el-option value="off" label="off" /><el-option value="held" label="held"
           /></el-select>
         </dd>
       </template>

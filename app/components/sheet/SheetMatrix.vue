@@ -84,7 +84,7 @@ function outputWords(load: Load): string {
     + linesOf(output)
       .map(l => pinLabel(designs.partOf(load.controllerId) ?? props.design, l.pin))
       .join(' ')
-  if (!isSwitched(output)) return `${pins}, ${KIND_WORDS[output.kind]}`
+  if (!isSwitched(output)) return `${pins}${pins && ', '}${KIND_WORDS[output.kind]}`
   return `${pins}, on when ${output.activeLevel}; power-up ${output.powerUp}`
 }
 

@@ -78,9 +78,9 @@ function add(): void {
           size="small"
           :aria-label="`Kind of ${r.name}`"
           @change="(kind: Regulator['kind']) => set(r.id, { kind })"
-          ><el-option value="linear" label="linear: the difference becomes heat" /><el-option
+          ><el-option value="linear" label="linear" /><el-option
             value="switching"
-            label="switching, down only"
+            label="switching"
         /></el-select>
       </dd>
       <dt>Fed by</dt>
@@ -151,8 +151,10 @@ function add(): void {
 </template>
 
 <style scoped>
-.regulator .el-button,
-.more {
+.regulator .el-button {
   margin-top: 8px;
+}
+.more {
+  margin: 10px 0 14px;
 }
 </style>

@@ -100,8 +100,7 @@ export const besideEdits = {
       const made = controller.expanders.at(-1) as unknown as Record<string, number>
       const lines = a.kind === 'shift' ? SHIFT_LINES : (['dataPin', 'clockPin'] as const)
       // Its own lines stand on the board itself.
-      for (const line of lines)
-        made[line] = nextPin(d, controller.id, line === 'enablePin' ? ENABLE : BUS)
+      for (const line of lines) made[line] = nextPin(d, controller.id, BUS)
     },
     words: (_, a) => `${a.name} added: more pins`,
   }),
@@ -170,7 +169,6 @@ export const besideEdits = {
   }),
 }
 const BUS = { as: 'bus' } as const
-const ENABLE = { as: 'output', activeLevel: 'low' } as const
 
 /** A lamp of a link that is gone is gone too. */
 export function dropLamps(design: Design): void {

@@ -8,6 +8,8 @@ import type { EventOf, SystemEvent } from '../happenings'
 import type { Cast } from './cast'
 import type { Flight } from './flight'
 import { targetsOf, targetWords } from '../../design/targets'
+import { isChoice } from '../../design/outputs/traits'
+import { upperFirst } from '../../units/format'
 
 /** What a surface shows, in words: "on, marked stale". */
 export function shownWords(output: Output, shown: string): string {
@@ -27,9 +29,10 @@ export function policyWords(output: Output): string {
 }
 
 /** How a key is called: "key", "On", "Reverse", "more". */
-function keyWords(want: string): string {
+function keyWords(want: string, output: Output | undefined): string {
   const words: Record<string, string> = { flip: 'key', up: 'more', down: 'less' }
-  return words[want] ?? want.charAt(0).toUpperCase() + want.slice(1)
+  const said = isChoice(output) ? valueWords(output, want) : want
+  return words[want] ?? upperFirst(said)
 }
 
 function timerWords({ name, output }: Load, slot: number): string {
@@ -82,7 +85,7 @@ function arrives(now: Now, dir: 'up' | 'down', event: Place): string {
 }
 
 const key = (event: { load: number; want: string }, now: Now) =>
-  `${nameOf(now)}: ${keyWords(event.want)} of ${loadName(now, event.load)}`
+  `${nameOf(now)}: ${keyWords(event.want, now.cast.loadAt(event.load)?.output)} of ${loadName(now, event.load)}`
 
 const WAY_WORDS = { right: 'to the right', left: 'to the left', up: 'up', down: 'down' } as const
 
@@ -103,7 +106,7 @@ const WORDS: { [K in Kind]: (event: EventOf<K>, now: Now) => string } = {
   watchedKey: key,
   scene: ({ scene }, now) => `${nameOf(now)}: ${sceneName(now, scene)}`,
   other: ({ link, load, want }, now) =>
-    `${otherName(now, link)}: ${want === 'toggle' ? 'key' : keyWords(want)} of ${loadName(now, load)}`,
+    `${otherName(now, link)}: ${want === 'toggle' ? 'key' : keyWords(want, now.cast.loadAt(load)?.output)} of ${loadName(now, load)}`,
   otherScene: ({ link, scene }, now) => `${otherName(now, link)}: ${sceneName(now, scene)}`,
   remote: (event, { cast }) =>
     `Somebody presses key ${event.key + 1} of ${cast.system.design.sensors[event.sensor]?.name ?? 'the remote'}`,

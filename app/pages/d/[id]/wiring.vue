@@ -122,14 +122,22 @@ function addSensor(kind: SensorKind): void {
 /** What stands beside the board: a lamp by what it shows, or an expander by its kind. */
 type Beside = Lamp['shows'] | Expander['kind']
 const BESIDE: Record<Beside, string> = {
-  link: 'Link lamp',
-  network: 'Network lamp',
-  waiting: 'Waiting lamp',
-  shift: 'Shift registers',
-  'two-wire': 'Bus port',
+  link: 'lamp of a link',
+  network: 'lamp of the network',
+  waiting: 'lamp of what waits',
+  shift: 'shift registers, more pins',
+  'two-wire': 'port on a two-wire bus, more pins',
+}
+const isBeside = (what: SensorKind | Beside): what is Beside => what in BESIDE
+function add(what: SensorKind | Beside): void {
+  if (isBeside(what)) addBeside(what)
+  else addSensor(what)
 }
 function addBeside(what: Beside): void {
-  const at = { name: BESIDE[what], controllerId: controller.value?.id ?? '' }
+  const at = {
+    name: upperFirst(BESIDE[what].replace(/,.*/, '')),
+    controllerId: controller.value?.id ?? '',
+  }
   const expands = what === 'shift' || what === 'two-wire'
   if (
     !designs.apply(
@@ -183,8 +191,8 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
         <el-button type="primary" :disabled="!all.length" @click="assign()"
           >Assign pins for me</el-button
         >
-        <el-dropdown trigger="click" @command="addSensor">
-          <el-button>Add a sensor</el-button>
+        <el-dropdown trigger="click" @command="add">
+          <el-button>Add a part</el-button>
           <template #dropdown
             ><el-dropdown-menu
               ><el-dropdown-item
@@ -193,22 +201,13 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
                 :command="kind"
                 :disabled="needsLoad && !reach.length"
                 >{{ words }}</el-dropdown-item
-              ></el-dropdown-menu
-            ></template
-          >
-        </el-dropdown>
-        <el-dropdown trigger="click" @command="addBeside">
-          <el-button>Add a lamp or pins</el-button>
-          <template #dropdown
-            ><el-dropdown-menu
-              ><el-dropdown-item command="link" :disabled="!design.links.length"
-                >lamp that shows a link</el-dropdown-item
-              ><el-dropdown-item command="network">lamp that shows the network</el-dropdown-item
-              ><el-dropdown-item command="waiting">lamp that shows waiting</el-dropdown-item
-              ><el-dropdown-item command="shift" divided
-                >more pins: shift registers</el-dropdown-item
-              ><el-dropdown-item command="two-wire"
-                >more pins: port on a two-wire bus</el-dropdown-item
+              ><el-dropdown-item
+                v-for="(words, what) in BESIDE"
+                :key="what"
+                :command="what"
+                :divided="what === 'link' || what === 'shift'"
+                :disabled="what === 'link' && !design.links.length"
+                >{{ words }}</el-dropdown-item
               ></el-dropdown-menu
             ></template
           >
