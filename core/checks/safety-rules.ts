@@ -1,12 +1,13 @@
 /**
  * Findings about what can hurt or wear: what comes on by itself, what moves without an end, memory,
- * coils on the wrong voltage.
+ * drivers that work the other way round.
  */
 import type { Danger, Design, Load } from '../design/schema'
 import { fullOf, restOf } from '../design/values'
 import { wear, WEAR_DEFAULTS } from '../electrical/wear'
 import { seconds } from '../units/format'
 import { finding, type Finding, type Rule } from './finding'
+import { DRIVER_WORDS, isUpsideDown } from '../design/drivers'
 import { isOpposed } from '../design/outputs/traits'
 import { ruleSets } from '../design/targets'
 
@@ -62,6 +63,25 @@ const comesOnAlone: Rule = design =>
         : []),
     ]
   })
+
+/** A transistor to ground conducts when its pin is high, whatever the design says. */
+const upsideDown: Rule = design =>
+  design.loads.filter(isUpsideDown).map(load =>
+    finding({
+      code: 'driver-upside-down',
+      severity: 'stop',
+      path: `${pathOf(design, load)}/activeLevel`,
+      loadId: load.id,
+      title: `${load.name} is on when it should be off`,
+      reason: `It is said to be on when its pin is low, and ${DRIVER_WORDS[load.wiring.driver.kind]} conducts when the pin is high: at rest, and while the board starts, it would be on.`,
+      fixes: [
+        {
+          words: 'On when the pin is high',
+          edit: { type: 'setOutput', loadId: load.id, patch: { activeLevel: 'high' } },
+        },
+      ],
+    }),
+  )
 
 /** What moves has an end of its own, or it moves into something. */
 const movesWithoutEnd: Rule = design =>
@@ -129,37 +149,9 @@ const ruleWearsMemory: Rule = design =>
     }),
   )
 
-/**
- * A coil pulls in at three quarters of its voltage, and burns far above it. Class figures of relay
- * data sheets.
- */
-const PULLS_IN = 0.75
-const BURNS = 1.3
-
-const coilVolts: Rule = design =>
-  design.loads.flatMap((load, i) => {
-    const { driver } = load.wiring
-    if (driver.kind !== 'coil') return []
-    const share = design.supply.volts / driver.volts
-    if (share >= PULLS_IN && share <= BURNS) return []
-    return [
-      finding({
-        code: 'coil-volts',
-        severity: 'stop',
-        path: `/loads/${i}/wiring/driver/volts`,
-        loadId: load.id,
-        title: `The coil of ${load.name} is for ${driver.volts} V, the supply gives ${design.supply.volts} V`,
-        reason:
-          share < PULLS_IN
-            ? `Below three quarters of its voltage a relay does not pull in for certain; this is ${Math.round(share * 100)} %.`
-            : `A coil at ${Math.round(share * 100)} % of its voltage takes ${Math.round(share * share * 100)} % of its power and burns.`,
-      }),
-    ]
-  })
-
 export const SAFETY_RULES: readonly Rule[] = [
   comesOnAlone,
   movesWithoutEnd,
   ruleWearsMemory,
-  coilVolts,
+  upsideDown,
 ]

@@ -3,7 +3,8 @@
  * outputs it can serve.
  */
 import { outputRow } from './outputs/rows'
-import type { Driver, Output } from './schema'
+import { activeLevelOf } from './outputs/traits'
+import type { Driver, Load, Output } from './schema'
 
 export const DRIVER_WORDS: Record<Driver['kind'], string> = {
   none: 'nothing',
@@ -62,4 +63,16 @@ export const NEW_DRIVERS: Record<Driver['kind'], Driver> = {
 /** The drivers that fit an output, the usual one first. */
 export function driversOf(output: Output): readonly Driver['kind'][] {
   return outputRow(output).drivers(output)
+}
+
+/** Switches to ground that conduct when their pin is high. */
+const CONDUCT_HIGH: readonly Driver['kind'][] = ['coil', 'mosfet', 'four-coils']
+
+/** Said to be on when its pin is low, behind a switch that conducts when it is high. */
+export function isUpsideDown({ output, wiring }: Pick<Load, 'output' | 'wiring'>): boolean {
+  return (
+    CONDUCT_HIGH.includes(wiring.driver.kind)
+    && wiring.isolator === null
+    && activeLevelOf(output) === 'low'
+  )
 }

@@ -16,7 +16,8 @@ import { carriedLink } from './carried-link'
 import { canSketch, sketch } from './sketch'
 import { signatureVectors } from './signature-vectors'
 import { structureHeader, structureVectors } from './structure-files'
-import { wiringSvg } from './wiring-drawing'
+import { circuitHtml } from './circuit/draw'
+import { connectionsCsv, netlistText } from './circuit/netlist'
 import { partsCsv } from './parts-list'
 import { flashingText, wiringCsv } from './wiring-sheet'
 import { speaksBytes, speaksRoutes, structureOn, isSigned } from '../design/links/traits'
@@ -155,8 +156,10 @@ function linkFiles(design: Design): BuiltFile[] {
 
 function wiringFiles({ part, of, suffix }: OfBoard): BuiltFile[] {
   return [
-    file(`wiring${suffix}.svg`, 'image/svg+xml', `Wiring drawing${of}`, wiringSvg(part)),
+    file(`circuit${suffix}.html`, 'text/html', `Circuit${of}, to print`, circuitHtml(part)),
     file(`wiring${suffix}.csv`, 'text/csv', `Wiring table${of}`, wiringCsv(part)),
+    file(`connections${suffix}.csv`, 'text/csv', `Connections${of}, to tick`, connectionsCsv(part)),
+    file(`netlist${suffix}.json`, 'application/json', `Netlist${of}`, netlistText(part)),
     file(`parts${suffix}.csv`, 'text/csv', `Parts list${of}`, partsCsv(part)),
     file(`uploading${suffix}.txt`, 'text/plain', `Checklist of uploading${of}`, flashingText(part)),
   ]

@@ -113,7 +113,13 @@ const DRIVERS: { [K in Driver['kind']]?: (driver: DriverOf<K>, at: At) => PartRo
       ...(base ? [row('resistor', showQuantity(base, 'Ω'), `${name}, base`)] : []),
     ]
   },
-  mosfet: (driver, { load: { name } }) => mosfetParts(driver, name),
+  mosfet: (driver, { load: { name, wiring } }) => [
+    ...mosfetParts(driver, name),
+    // What winds goes on when the switch opens: a diode takes its current.
+    ...(wiring.load && ['motor', 'solenoid'].includes(wiring.load.type)
+      ? [row('diode', showQuantity(wiring.load.amps, 'A'), name)]
+      : []),
+  ],
   'four-coils': ({ coilVolts, maxAmps }, { load: { name } }) => [
     row('stepper with four coils', showQuantity(coilVolts, 'V'), name),
     row('array of switches with diodes', `four of ${showQuantity(maxAmps, 'A')}`, name),

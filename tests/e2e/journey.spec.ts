@@ -100,7 +100,9 @@ test('find what is wrong with the glaze room, see it, repair it, build it, and s
       'wall-cards-apron-phone.html',
       'wall-cards-office-browser.html',
       'wiring.csv',
-      'wiring.svg',
+      'circuit.html',
+      'connections.csv',
+      'netlist.json',
     ].toSorted(),
   )
 

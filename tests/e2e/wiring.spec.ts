@@ -176,7 +176,7 @@ test('an own board: duplicated, changed as text, refused where it cannot be, sav
 
 test('a sum by itself: a battery that lasts longer the less it wakes', async ({ page, copy }) => {
   await page.goto(`/d/${copy}/wiring`)
-  await page.getByRole('button', { name: 'A sum by itself' }).click()
+  await page.getByRole('button', { name: 'A sum', exact: true }).click()
   await ticket(page).locator('.el-select').first().click()
   await page.getByRole('option', { name: 'Battery life' }).click()
   await expect(ticket(page).locator('.sum')).toContainText('86 %')
@@ -258,7 +258,7 @@ test('a board in front: its voltages, its speed, taken away and put back', async
   await expect.poll(async () => (await stored(page, copy)).front?.shift).toBe('divider')
   await ticket(page).getByRole('button', { name: 'Take it away' }).click()
   await expect(need(page, 'front:receive')).toHaveCount(0)
-  await page.getByRole('button', { name: 'Board and supply' }).click()
+  await page.getByRole('button', { name: 'Board', exact: true }).click()
   await ticket(page).getByRole('button', { name: 'Put a network board in front' }).click()
   await expect(need(page, 'front:receive')).toHaveCount(1)
 })

@@ -124,7 +124,7 @@ describe('core without a browser, a server or Node', () => {
       findings: 14,
       verdict: 'broken',
       moves: 1,
-      files: 21,
+      files: 23,
     })
   })
 })

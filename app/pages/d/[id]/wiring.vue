@@ -24,6 +24,8 @@ const designs = useDesignStore()
 const chosen = ref<string | null>(null)
 const last = shallowRef<Assignment | null>(null)
 const free = ref(false)
+/** Pins of the board, or the circuit that hangs on them. */
+const circuit = ref(false)
 const controllerId = ref('')
 /** One board at a time: the part of the design with what is wired to it. */
 const design = computed(() => designs.partOf(controllerId.value) ?? designs.parts[0]?.part ?? null)
@@ -188,6 +190,14 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
         >
           <el-option v-for="b in boards" :key="b.id" :value="b.id" :label="b.name" />
         </el-select>
+        <el-radio-group
+          v-if="all.length"
+          :model-value="circuit ? 'circuit' : 'pins'"
+          aria-label="What is shown"
+          @change="(what: unknown) => (circuit = what === 'circuit')"
+          ><el-radio-button value="pins">Pins</el-radio-button
+          ><el-radio-button value="circuit">Circuit</el-radio-button></el-radio-group
+        >
         <el-button type="primary" :disabled="!all.length" @click="assign()"
           >Assign pins for me</el-button
         >
@@ -212,8 +222,8 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
             ></template
           >
         </el-dropdown>
-        <el-button @click="select(null)">Board and supply</el-button>
-        <el-button @click="free = true">A sum by itself</el-button>
+        <el-button @click="select(null)">Board</el-button>
+        <el-button @click="free = true">A sum</el-button>
       </div>
       <div v-if="misfits.length" class="misfits" role="status">
         <span
@@ -226,9 +236,15 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
           >Move only these</el-button
         >
       </div>
-      <BoardPlan v-if="all.length" :design="design" :selected="chosen" @select="select" />
+      <CircuitSheets
+        v-if="all.length && circuit"
+        :design="design"
+        :selected="chosen"
+        @select="select"
+      />
+      <BoardPlan v-else-if="all.length" :design="design" :selected="chosen" @select="select" />
       <SumTable
-        v-if="all.length"
+        v-if="all.length && !circuit"
         :design="design"
         :sums="sums"
         :selected="chosen"

@@ -517,7 +517,18 @@ describe('findings', () => {
           patch: { driver: { ...NEW_DRIVERS.coil, volts: 12 } as never },
         },
       ],
-      'coil-volts',
+      'sum-coil-feed',
+    ],
+    [
+      'an NPN for a pin that is on when low',
+      [
+        {
+          type: 'setWiring',
+          loadId: 'fan',
+          patch: { driver: NEW_DRIVERS.coil },
+        },
+      ],
+      'driver-upside-down',
     ],
     [
       'two radios of one chip',
