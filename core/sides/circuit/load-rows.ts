@@ -479,7 +479,8 @@ function oneWay(at: At, x: number, { ref, from: [, y] }: Contact): void {
   )
   at.row.wire(hot, [start + 60, y], [start + 90, y])
   const end = loadAcross(at, start + 90, y, [hot, GROUND])
-  at.row.wire(GROUND, [end, y], [end + 20, y], [end + 20, y + 12]).ground([end + 20, y + 12])
+  const far = end + 64
+  at.row.wire(GROUND, [end, y], [far, y], [far, y + 12]).ground([far, y + 12])
 }
 
 /** A contact of which nobody said what it switches. */
