@@ -21,6 +21,15 @@ const SHOTS = [
     act: page => page.locator('[data-need="load:rinse-pump"]').click(),
   },
   {
+    name: 'circuit',
+    at: `${GLAZE}/wiring`,
+    ready: '.plan',
+    act: async page => {
+      await page.getByText('Circuit', { exact: true }).click()
+      await page.locator('.sheets [data-need="load:drying-cupboard-fan"]').first().click()
+    },
+  },
+  {
     name: 'messages',
     at: `${GLAZE}/messages`,
     ready: 'table',
@@ -37,7 +46,6 @@ const SHOTS = [
   },
   { name: 'bench', at: `${GLAZE}/proof`, act: playFirstStory },
   { name: 'bench-ten-minutes', at: `${GLAZE}/bench`, ready: 'canvas', act: tenMinutes, wait: 800 },
-  { name: 'bench-drills', at: `${GLAZE}/bench`, ready: 'canvas', act: drills, wait: 1300 },
   { name: 'proof', at: `${GLAZE}/proof`, act: proveAndRepair },
   { name: 'proof-causes', at: `${GLAZE}/proof`, act: causes },
   { name: 'build', at: `${GLAZE}/build`, ready: 'iframe' },
@@ -91,13 +99,6 @@ async function tenMinutes(page) {
 }
 
 /** All drills of a load are run, and one that does not hold is played. */
-async function drills(page) {
-  await page.getByRole('tab', { name: 'Drills' }).click()
-  await page.getByRole('button', { name: /Run \d+ drills/ }).click()
-  await page.getByRole('status').waitFor()
-  await page.getByRole('button', { name: 'Office browser: a message is lost' }).click()
-}
-
 async function missedTaps(page) {
   await page.getByRole('button', { name: 'Missed taps' }).click()
   await page.getByText('Count missed taps').click()

@@ -296,3 +296,13 @@ test('a button that knows a second press: set in its ticket, made by a finger on
   await page.getByRole('option', { name: 'Wheel lights' }).click()
   await expect(head(page, 'Controller')).toContainText('on')
 })
+
+test('a lamp of a link goes out with it', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/wiring`)
+  await page.getByRole('button', { name: 'Add a part' }).click()
+  await page.getByRole('menuitem', { name: 'lamp of a link' }).click()
+  await page.goto(`/d/${copy}/bench`)
+  await expect(page.getByLabel('Lamp of a link lit')).toBeVisible()
+  await page.getByRole('button', { name: 'Apron phone away' }).click()
+  await expect(page.getByLabel('Lamp of a link dark')).toBeVisible()
+})

@@ -1,7 +1,7 @@
 import type { Page } from '@playwright/test'
 import { SHIPPED } from '../../core/boards/boards'
 import { needs } from '../../core/design/pins'
-import { expect, stored, test } from './nolvi'
+import { expect, stored, test, pick } from './nolvi'
 
 const need = (page: Page, id: string) => page.locator(`[data-need="${id}"]`)
 const ticket = (page: Page) => page.getByRole('complementary', { name: 'Wiring of what is chosen' })
@@ -98,7 +98,7 @@ test('sums stand beside their part, change as values are typed, and mend with a 
     .locator('.el-select')
     .filter({ has: page.getByLabel('Driven by') })
     .click()
-  await page.getByRole('option', { name: 'relay coil behind an NPN' }).click()
+  await page.getByRole('option', { name: 'relay coil behind a transistor' }).click()
   await expect(ticket(page).locator('.sum', { hasText: 'Coil driver' })).toContainText('saturation')
 })
 
@@ -258,7 +258,7 @@ test('a board in front: its voltages, its speed, taken away and put back', async
   await expect.poll(async () => (await stored(page, copy)).front?.shift).toBe('divider')
   await ticket(page).getByRole('button', { name: 'Take it away' }).click()
   await expect(need(page, 'front:receive')).toHaveCount(0)
-  await page.getByRole('button', { name: 'Board', exact: true }).click()
+  await page.locator('.strip').getByRole('button', { name: 'Board' }).click()
   await ticket(page).getByRole('button', { name: 'Put a network board in front' }).click()
   await expect(need(page, 'front:receive')).toHaveCount(1)
 })
@@ -342,4 +342,34 @@ test('by keyboard alone: find a part, move it, change its driver and its figures
   await expect(ticket(page)).toContainText('Pins, assigned')
   await key('Control+z', 'Control+z')
   await expect.poll(async () => (await stored(page, copy)).sensors.length).toBe(0)
+})
+
+test('the circuit: a press on a part opens its sums, a lamp and an expander are drawn', async ({
+  page,
+  copy,
+}) => {
+  await page.goto(`/d/${copy}/wiring`)
+  for (const part of ['lamp of a link', 'shift registers']) {
+    await page.getByRole('button', { name: 'Add a part' }).click()
+    await page.getByRole('menuitem', { name: part }).click()
+  }
+  await expect(ticket(page)).toContainText('a change reaches its pins within 0.1 ms')
+  await page.getByText('Circuit', { exact: true }).click()
+  const sheets = page.locator('.sheets figure')
+  await expect(sheets).toHaveCount(4)
+  await sheets.nth(0).locator('[data-ref="Q1"]').click()
+  await expect(ticket(page)).toContainText('On-resistance')
+  await expect(sheets.nth(2)).toContainText('Shift registers')
+  await sheets.nth(2).locator('[data-ref^="H"]').first().click()
+  await expect(ticket(page)).toContainText('It is on while the link is connected')
+})
+
+test('regulators stand in the chain of supply, each with its sum', async ({ page, copy }) => {
+  await page.goto(`/d/${copy}/wiring`)
+  await ticket(page).getByLabel('Supply voltage').fill('12 V')
+  await ticket(page).getByLabel('Supply voltage').press('Enter')
+  await ticket(page).getByRole('button', { name: 'Add a regulator' }).click()
+  await expect(ticket(page)).toContainText('12 V from the supply to 5 V')
+  await pick(page, 'What feeds the board', '5 V rail, 5 V')
+  await expect(ticket(page)).toContainText('board 50 mA')
 })

@@ -184,8 +184,13 @@ function partSvg(row: Row, part: Part): string {
     ? `<text x="${part.label.at[0]}" y="${part.label.at[1]}" text-anchor="${part.label.anchor}">${html(part.label.text)}</text>`
     : ''
   const [pin] = row.pins
+  // All of it can be pressed, also where nothing is drawn.
+  const places = [part.at, ...Object.values(placesOf(part))]
+  const [xs, ys] = [places.map(p => p[0]), places.map(p => p[1])]
+  const [left, top] = [Math.min(...xs) - 12, Math.min(...ys) - 16]
+  const hit = `<rect x="${left}" y="${top}" width="${Math.max(...xs) + 12 - left}" height="${Math.max(...ys) + 16 - top}" fill="transparent"/>`
   const need = pin ? ` data-need="${html(pin.needId)}"` : ''
-  return `<g class="part" data-ref="${html(part.ref)}"${need}>${symbolSvg(part.symbol, part.at, part.down, part.box)}${label}<title>${html(`${part.ref}: ${part.words}${part.value ? `, ${part.value}` : ''}`)}</title></g>`
+  return `<g class="part" data-ref="${html(part.ref)}"${need}>${hit}${symbolSvg(part.symbol, part.at, part.down, part.box)}${label}<title>${html(`${part.ref}: ${part.words}${part.value ? `, ${part.value}` : ''}`)}</title></g>`
 }
 
 function cut(text: string, length: number): string {
