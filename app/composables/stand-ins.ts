@@ -10,6 +10,7 @@ export interface StandInView {
   values: Record<string, string>
   clients: number
   datagramPorts: Record<string, number>
+  serialPorts: Record<string, { port: number; path: string | null }>
   startedAt: string
 }
 

@@ -39,8 +39,15 @@ import { foreignName, foreignPage, foreignType, outsidePage } from '../guard/ori
 import type { CounterStore } from './counters'
 import { WallBox } from './box'
 import { DatagramPort } from './datagrams'
+import { SerialPort } from './serial-port'
 import { wallPage, wallState } from './wall-page'
-import { isUdp, speaksRoutes, takesOnce } from '../../core/design/links/traits'
+import {
+  hasSpeed,
+  isBluetooth,
+  isUdp,
+  speaksRoutes,
+  takesOnce,
+} from '../../core/design/links/traits'
 
 const PRESS_MS = 150
 const MAX_CLIENTS = 64
@@ -75,6 +82,8 @@ export interface StandInInfo {
   values: Record<string, string>
   clients: number
   datagramPorts: Record<string, number>
+  /** By serial link: its TCP port, and its pseudo terminal where there is one. */
+  serialPorts: Record<string, { port: number; path: string | null }>
   startedAt: string
 }
 
@@ -96,6 +105,7 @@ export class StandIn {
   private timer: NodeJS.Timeout | undefined
   /** By link index. */
   private readonly datagrams = new Map<number, DatagramPort>()
+  private readonly serials = new Map<number, SerialPort>()
   /** The time of day at its start, s since 1970. */
   private readonly epochS: number
   /** Boxes that are boards of the design, on the wall beside it. */
@@ -195,7 +205,8 @@ export class StandIn {
             resolve()
           })
         })
-        return await this.openDatagrams(host)
+        await this.openDatagrams(host)
+        return await this.openSerials(host)
       } catch (error) {
         this.server.removeAllListeners('listening')
         if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error
@@ -224,6 +235,28 @@ export class StandIn {
     }
   }
 
+  private async openSerials(host: string): Promise<void> {
+    for (const [link, { link: of }] of this.program.links.entries()) {
+      if (!hasSpeed(of) && !isBluetooth(of)) continue
+      const port = await SerialPort.open(host, `${this.id}-${of.id}`, {
+        knows: address => this.gate.knows(address),
+        comes: () => this.handle({ kind: 'linkUp', now: this.now(), link }),
+        goes: () => this.goesDown(link),
+        heard: said => {
+          this.note(link, 'up', said)
+          this.handle({ kind: 'received', now: this.now(), link, text: said })
+        },
+      })
+      this.serials.set(link, port)
+    }
+  }
+
+  /** The last one lets go of a link. */
+  private goesDown(link: number): void {
+    if (this.streams[link]?.size || this.serials.get(link)?.held) return
+    this.handle({ kind: 'linkDown', now: this.now(), link })
+  }
+
   /** Whether a datagram means something, judged before it acts: a signed one is taken once only. */
   private understands(index: number, text: string): boolean {
     const link = this.program.links[index] as Program['links'][number]
@@ -246,6 +279,7 @@ export class StandIn {
     clearTimeout(this.timer)
     for (const box of this.boxes) box.close()
     for (const port of this.datagrams.values()) port.close()
+    for (const port of this.serials.values()) port.close()
     const closed = new Promise(resolve => this.server.close(resolve))
     // Every socket, whatever the HTTP server thinks of it: one that is left would hold up whoever
     // waits for the end.
@@ -268,6 +302,12 @@ export class StandIn {
         [...this.datagrams].map(([index, port]) => [
           this.program.links[index]?.link.id ?? '',
           port.port,
+        ]),
+      ),
+      serialPorts: Object.fromEntries(
+        [...this.serials].map(([link, { port, path }]) => [
+          this.program.links[link]?.link.id ?? '',
+          { port, path },
         ]),
       ),
       values: Object.fromEntries(
@@ -325,6 +365,7 @@ export class StandIn {
   private send(link: number, text: string, only?: ServerResponse): void {
     this.note(link, 'down', text)
     this.datagrams.get(link)?.send(text)
+    this.serials.get(link)?.send(text)
     const { id } = (this.program.links[link] as Program['links'][number]).link
     for (const box of this.boxes) if (box.linkId === id) box.hears(text, 'stream')
     const wrapped = speaksRoutes(this.program.links[link]?.link) ? text : JSON.stringify(text)
@@ -471,7 +512,7 @@ export class StandIn {
     streams.add(response)
     response.on('close', () => {
       streams.delete(response)
-      if (streams.size === 0) this.handle({ kind: 'linkDown', now: this.now(), link: index })
+      this.goesDown(index)
     })
     this.handle({ kind: 'linkUp', now: this.now(), link: index }, response)
   }
@@ -570,6 +611,11 @@ export class StandIn {
     this.handle({ kind: 'powerOff', now: this.now() })
     for (const streams of this.streams) for (const client of streams) client.destroy()
     for (const port of this.datagrams.values()) port.forget()
+    // A wire stays where it is plugged in.
+    for (const [link, port] of this.serials) {
+      const of = this.program.links[link]?.link
+      if (of && isBluetooth(of)) port.drop()
+    }
     for (const box of this.boxes) box.link(false)
   }
 

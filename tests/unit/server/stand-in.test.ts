@@ -1,5 +1,7 @@
+import { spawn, spawnSync } from 'node:child_process'
 import { createSocket } from 'node:dgram'
-import { mkdtempSync, rmSync } from 'node:fs'
+import { existsSync, mkdtempSync, rmSync } from 'node:fs'
+import { connect, type Socket } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterEach, describe, expect, it } from 'vitest'
@@ -346,6 +348,58 @@ describe('a UDP link', () => {
     await new Promise(resolve => socket.send('hel', port, '127.0.0.1', resolve))
     socket.close()
     expect(await ask(port, 'lo\n')).toBe('+what\n')
+  })
+})
+
+describe('serial links as ports of their own', () => {
+  const heardOn = (socket: Socket) => {
+    const heard: string[] = []
+    socket.on('data', bytes => heard.push(bytes.toString()))
+    return heard
+  }
+  const opened = async (port: number) => {
+    const socket = connect(port, '127.0.0.1')
+    open.push({ close: () => socket.destroy() })
+    await new Promise(resolve => socket.once('connect', resolve))
+    return socket
+  }
+  it('speaks bytes over TCP, to one at a time, and comes back', async () => {
+    const { standIn, post } = await start(glazeRoom())
+    const { port } = standIn.info().serialPorts['apron-link']!
+    const first = await opened(port)
+    const heard = heardOn(first)
+    first.write('E')
+    await expect.poll(() => heard.join('')).toContain('+E')
+    expect(standIn.info().values['booth-extractor']).toBe('on')
+    const second = await opened(port)
+    await new Promise(resolve => second.once('close', resolve))
+    await post('/_wall/press', { power: 'cut' })
+    await new Promise(resolve => first.once('close', resolve))
+    await post('/_wall/press', { power: 'back' })
+    const again = await opened(port)
+    const state = heardOn(again)
+    again.write('?')
+    await expect.poll(() => state.join('')).toContain('+e')
+  })
+  const socat = spawnSync('socat', ['-V']).status === 0
+  it.skipIf(!socat)('is a terminal that is opened, let go and opened again', async () => {
+    const { standIn } = await start(glazeRoom())
+    const path = standIn.info().serialPorts['apron-link']?.path ?? ''
+    for (const [code, answer] of [
+      ['L', '+L'],
+      ['l', '+l'],
+    ] as const) {
+      await expect.poll(() => existsSync(path), { timeout: 5000 }).toBe(true)
+      const program = spawn('socat', ['-', `FILE:${path},raw,echo=0`])
+      open.push({ close: () => program.kill() })
+      let heard = ''
+      program.stdout.on('data', (bytes: Buffer) => (heard += bytes.toString()))
+      program.stdin.write(code)
+      await expect.poll(() => heard, { timeout: 5000 }).toContain(answer)
+      program.kill()
+      await new Promise(resolve => program.once('exit', resolve))
+      await expect.poll(() => existsSync(path), { timeout: 5000 }).toBe(false)
+    }
   })
 })
 

@@ -20,6 +20,8 @@ async function begin(): Promise<void> {
   await start((own.length ? own : designs.parts).map(p => p.controller.id))
   starting.value = false
 }
+const hostOf = ({ address }: Pick<StandInView, 'address'>) =>
+  address.replace(/^http:\/\//, '').replace(/:\d+$/, '')
 /** Lines to type in a shell: the real routes of the design. */
 function curls(design: Design, { address, datagramPorts }: StandInView): string[] {
   const link = design.links.find(speaksRoutes)
@@ -31,7 +33,7 @@ function curls(design: Design, { address, datagramPorts }: StandInView): string[
         `curl ${address}${link.askRoute}`,
       ]
     : []
-  const host = address.replace(/^http:\/\//, '').replace(/:\d+$/, '')
+  const host = hostOf({ address })
   const udp = design.links.flatMap(l =>
     isUdp(l) && !structureOn(l) && datagramPorts[l.id]
       ? [
@@ -79,6 +81,12 @@ const partOn = (s: StandInView) => designs.partOf(s.controllerId) ?? designs.des
           <p v-for="p in panels(partOn(s))" :key="p.id">
             <a :href="`${s.address}/panel/${p.id}`" target="_blank" rel="noopener">{{ p.name }}</a>
           </p>
+          <h3 v-if="Object.keys(s.serialPorts).length" class="title type">Serial ports</h3>
+          <p v-for="({ port, path }, linkId) in s.serialPorts" :key="linkId" class="port">
+            {{ partOn(s).links.find(l => l.id === linkId)?.name }}
+            <code v-if="path">{{ path }}</code>
+            <code>{{ hostOf(s) }}:{{ port }}</code>
+          </p>
           <h3 v-if="curls(partOn(s), s).length" class="title type">Type in a shell</h3>
           <p v-for="line in curls(partOn(s), s)" :key="line">
             <code>{{ line }}</code>
@@ -103,6 +111,11 @@ const partOn = (s: StandInView) => designs.partOf(s.controllerId) ?? designs.des
 </template>
 
 <style scoped>
+.port {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 8px;
+}
 .note {
   padding: 16px 20px;
 }
