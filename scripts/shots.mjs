@@ -26,7 +26,7 @@ const SHOTS = [
     ready: '.plan',
     act: async page => {
       await page.getByText('Circuit', { exact: true }).click()
-      await page.locator('.sheets [data-need="load:drying-cupboard-fan"]').first().click()
+      await page.locator('.sheets [data-need="load:cupboard-fan"]').first().click()
     },
   },
   {

@@ -13,6 +13,7 @@ import { isRich, runtimeFor } from '../../../../core/sides/runtime-choice'
 import { cardAddress, cardWords, qrSvg, wallCards } from '../../../../core/sides/wall-cards'
 import { linkOf, panelOf, panels } from '../../../../core/design/find'
 import { helloText, printIn } from '../../../../core/messages/table'
+import { kindEdit, outputEdit } from '../../../../core/messages/kinds'
 import { layOut } from '../../../../core/panels/auto'
 import type { Design } from '../../../../core/design/schema'
 import {
@@ -120,6 +121,29 @@ async function faults(page: string): Promise<string[]> {
   )
 }
 const part = (text: string, pattern: RegExp) => pattern.exec(text)?.[1] ?? ''
+
+describe('a choice in large letters', () => {
+  const PICTURE = 'data:image/webp;base64,UklGRg=='
+  it('holds each picture once, shows that of its value by style alone, and its words', async () => {
+    const chosen = edited(fanDesign(), kindEdit(fanDesign(), 'fan', 'choice'))
+    const choices = [
+      { id: 'open', words: 'Come in', picture: PICTURE },
+      { id: 'shut', words: 'Back at three', picture: null },
+    ]
+    const design = edited(chosen, outputEdit(chosen, 'fan', { choices }), {
+      type: 'setKeyForm',
+      surfaceId: 'phone',
+      keyId: 'fan',
+      form: 'shown',
+    })
+    const page = panelPage(design, 'phone')
+    expect(page.match(/UklGRg==/g)).toHaveLength(1)
+    expect(page).toContain('[data-id="fan"][data-shown="open"] [data-is="open"]')
+    expect(page).not.toContain('[data-is="shut"]')
+    expect(page).toContain('"words":"Back at three"')
+    expect(await faults(page)).toEqual([])
+  })
+})
 
 describe('a page that is given away', () => {
   it('with ten loads is below 40 kB, and 14 kB compressed', () => {
