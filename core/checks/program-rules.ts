@@ -3,7 +3,7 @@
  * and what the chip cannot do at once.
  */
 import { carriedLink, onSerialPort } from '../sides/carried-link'
-import { canSketch } from '../sides/sketch'
+import { canSketch, unsketched } from '../sides/sketch'
 import { sketchLacks } from '../sides/sketch-lacks'
 import { handSurfaces, linkOf, linkTitle, farSurfaces } from '../design/find'
 import { boardOf, frontOf } from '../design/pins'
@@ -34,11 +34,18 @@ const noProgram: Rule = design => {
     )
   const board = boardOf(design)
   const link = carriedLink(design)
+  const beyond = unsketched(design)
   if (design.loads.length && !classOf(board).program)
     say(
       '/controllers/0/board',
       `No program is made for ${design.controllers[0]?.name ?? board.name}`,
       `Programs are made for 8-bit 5 V boards; this is: ${board.name}.`,
+    )
+  else if (beyond)
+    say(
+      `/loads/${design.loads.indexOf(beyond)}/output`,
+      `No program is made for ${design.controllers[0]?.name ?? board.name}`,
+      `It does not know how ${beyond.name} is driven: choices, the coils of a stepper and pins of an expander are beyond it.`,
     )
   else if (design.loads.length && !canSketch(design) && link)
     say(

@@ -11,7 +11,7 @@ export const FLASH_MS = 100
 
 /** A lamp after an event, of which `state` is what came of it. */
 export function lampAfter(
-  { lamp, link }: ProgramLamp,
+  { lamp, links }: ProgramLamp,
   was: LampState,
   event: ControllerEvent,
   program: Program,
@@ -20,9 +20,12 @@ export function lampAfter(
   if (!state.running) return was === DARK ? was : DARK
   switch (lamp.shows) {
     case 'link':
-      return program.links[link]?.senses
-        ? lit(was, state.links[link]?.up === true)
-        : flashed(was, event, link, state.now)
+      return links.some(link => program.links[link]?.senses)
+        ? lit(
+            was,
+            links.some(link => state.links[link]?.up),
+          )
+        : flashed(was, event, links, state.now)
     case 'network':
       return event.kind === 'network' ? lit(was, event.up) : was
     case 'waiting':
@@ -39,8 +42,13 @@ function lit(was: LampState, on: boolean): LampState {
   return was.on === on ? was : { ...was, on }
 }
 
-function flashed(was: LampState, event: ControllerEvent, link: number, now: number): LampState {
-  if (event.kind === 'received' && event.link === link)
+function flashed(
+  was: LampState,
+  event: ControllerEvent,
+  links: readonly number[],
+  now: number,
+): LampState {
+  if (event.kind === 'received' && links.includes(event.link))
     return { ...was, on: true, due: clock32(now + FLASH_MS) }
   return was.due !== null && reached(now, was.due) ? { ...was, on: false, due: null } : was
 }

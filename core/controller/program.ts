@@ -29,6 +29,7 @@ import type {
   Sensor,
   SensorOf,
 } from '../design/schema'
+import { linkOfSeat } from '../design/seats'
 import { bodyOf, startedCode } from '../design/wire'
 import {
   PRACTICE_TIME_S,
@@ -127,10 +128,10 @@ export interface ProgramRule {
   sensor: number
   sets: { load: number; value: string }[]
 }
-/** A lamp that nobody switches; `link`: by number, -1 where it shows none. */
+/** A lamp that nobody switches; `links`: those it shows, one for each who shares it. */
 export interface ProgramLamp {
   lamp: Lamp
-  link: number
+  links: readonly number[]
 }
 /** End contacts of opposed outputs, by the sensor that tells of them. */
 export interface ProgramEnd {
@@ -233,7 +234,9 @@ export function compileController(
     ),
     lamps: (design.controllers[0]?.lamps ?? []).map(lamp => ({
       lamp,
-      link: lamp.shows === 'link' ? design.links.findIndex(l => l.id === lamp.linkId) : -1,
+      links: design.links.flatMap((l, i) =>
+        lamp.shows === 'link' && linkOfSeat(design, l.id) === lamp.linkId ? [i] : [],
+      ),
     })),
     holders: design.links.length + controls.length + 2,
     loadIndex,

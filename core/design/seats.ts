@@ -33,10 +33,17 @@ export function seated(design: Design): Design {
 }
 const seats = new WeakMap<Design, Design>()
 
+/** The link of the document that a seat belongs to; a link of its own is itself. */
+export function linkOfSeat(design: Design, linkId: string): string {
+  return origins.get(design)?.get(linkId) ?? linkId
+}
+const origins = new WeakMap<Design, ReadonlyMap<string, string>>()
+
 function apart(design: Design): Design {
   const taken = new Set<string>()
   const ids = new Set(design.links.map(l => l.id))
   const further: Link[] = []
+  const from = new Map<string, string>()
   const surfaces = design.surfaces.map(s => {
     if (s.kind === 'hand') return s
     if (!taken.has(s.linkId)) {
@@ -48,10 +55,13 @@ function apart(design: Design): Design {
     const id = seatId(link.id, s.id, ids)
     ids.add(id)
     further.push({ ...link, id })
+    from.set(id, link.id)
     return { ...s, linkId: id }
   })
   if (!further.length) return design
-  return derivedFrom(design, { ...design, links: [...design.links, ...further], surfaces })
+  const known = derivedFrom(design, { ...design, links: [...design.links, ...further], surfaces })
+  origins.set(known, from)
+  return known
 }
 
 /** An id of at most forty characters, as scripts name links by. */

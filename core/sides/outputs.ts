@@ -32,16 +32,12 @@ const ROWS: { [K in OutputKind]: InProgram<OutputOf<K>> } = {
   },
   held: { figures: ({ timeoutMs }) => ({ a: timeoutMs }), lacks: nothing },
   opposed: {
-    figures: ({ deadTimeMs, runLimitMs, stepHz, drive }) => ({
-      a: deadTimeMs,
-      b: runLimitMs,
-      c: stepHz,
-      flag: drive === 'stepper',
-    }),
-    lacks({ drive, forwardEnd, reverseEnd }, name) {
-      if (drive === 'coils') return `the coils of ${name}`
-      return forwardEnd !== null || reverseEnd !== null ? `end contacts of ${name}` : ''
-    },
+    figures: ({ deadTimeMs, runLimitMs, stepHz, drive }) =>
+      drive === 'coils'
+        ? null
+        : { a: deadTimeMs, b: runLimitMs, c: stepHz, flag: drive === 'stepper' },
+    lacks: ({ forwardEnd, reverseEnd }, name) =>
+      forwardEnd !== null || reverseEnd !== null ? `end contacts of ${name}` : '',
   },
   level: {
     figures: ({ rampMs, minimum, below }) => ({

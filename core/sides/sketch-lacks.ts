@@ -19,6 +19,13 @@ export function sketchLacks(design: Design): { path: string; words: string }[] {
     const words = lacksOf(output, name)
     if (words) out.push({ path: `/loads/${i}/output`, words })
   })
+  const [controller] = design.controllers
+  controller?.lamps.forEach(({ name }, i) =>
+    out.push({ path: `/controllers/0/lamps/${i}`, words: `the lamp ${name}` }),
+  )
+  controller?.expanders.forEach(({ name }, i) =>
+    out.push({ path: `/controllers/0/expanders/${i}`, words: `the pins of ${name}` }),
+  )
   for (const c of handSurfaces(design).flatMap(s => s.controls)) {
     if (targetsOf(c).some(({ target }) => 'sceneId' in target))
       out.push({ path: '/surfaces', words: `scenes that ${c.id} asks for` })

@@ -21,6 +21,7 @@ import { isBluetooth, structureOn, isSigned } from '../design/links/traits'
 import { figuresOf } from './outputs'
 import { classOf } from '../boards/classes'
 import { activeLevelOf } from '../design/outputs/traits'
+import { FIRST_EXPANDED } from '../boards/schema'
 
 /** The program of an 8-bit board, as one C++ file. What it leaves out: `sketchLacks`. */
 export function sketch(design: Design): string {
@@ -263,8 +264,17 @@ export function canSketch(design: Design): boolean {
   return (
     design.loads.length > 0
     && classOf(boardOf(design)).program
+    && unsketched(design) === undefined
     && !(link && isSigned(link.auth) && structureOn(link))
     && link?.auth.kind !== 'time'
+  )
+}
+
+/** The first load that the program cannot drive at all: a kind it does not know, a further pin. */
+export function unsketched(design: Design): Load | undefined {
+  return design.loads.find(
+    ({ output }) =>
+      figuresOf(output) === null || linesOf(output).some(l => l.pin >= FIRST_EXPANDED),
   )
 }
 

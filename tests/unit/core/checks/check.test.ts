@@ -376,6 +376,11 @@ describe('findings', () => {
     ],
     ['a board in front for which no program is made', browser, 'no-program'],
     [
+      'a choice, which no program knows yet',
+      [{ type: 'setKind', loadId: 'fan', kind: 'choice' }],
+      'no-program',
+    ],
+    [
       'two steppers on one tone channel',
       [...steppers('opposed'), ...steppers('opposed', 'Winch')],
       'timer-shared',

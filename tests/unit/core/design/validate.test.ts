@@ -42,7 +42,7 @@ import glazeV4 from '../../../fixtures/v4/glaze-room.json' with { type: 'json' }
 import showroomV4 from '../../../fixtures/v4/showroom.json' with { type: 'json' }
 import starterV4 from '../../../fixtures/v4/starter.json' with { type: 'json' }
 import starterV1 from '../../../fixtures/v1/starter.json' with { type: 'json' }
-import { glazeRoom, starter } from '../../../fixtures/designs'
+import { edited, fanDesign, glazeRoom, starter } from '../../../fixtures/designs'
 
 /** A glaze room changed by hand, as an unknown document. */
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
@@ -749,6 +749,22 @@ describe('documents of version 6', () => {
     const checked = validateDesign(structuredClone(old))
     if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
     expect(JSON.parse(JSON.stringify(asV6(checked.design)))).toEqual(old)
+  })
+})
+
+describe('values of a choice', () => {
+  it.each(['next', 'toggle', 'unknown', 'number'])('are no word that is taken: %s', id => {
+    const design = edited(fanDesign(), { type: 'setKind', loadId: 'fan', kind: 'choice' })
+    const { output } = design.loads[0]!
+    if (output.kind !== 'choice') throw new Error('no choice')
+    const choices = [{ id, words: 'x', picture: null }, ...output.choices]
+    const checked = validateDesign({
+      ...design,
+      loads: [{ ...design.loads[0]!, output: { ...output, choices } }],
+    })
+    expect(checked.ok ? [] : checked.problems.map(p => p.path)).toContain(
+      '/loads/0/output/choices/0/id',
+    )
   })
 })
 

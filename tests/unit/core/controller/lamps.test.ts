@@ -1,0 +1,75 @@
+import { describe, expect, it } from 'vitest'
+import { Bench } from '../../../../core/bench/bench'
+import type { Edit } from '../../../../core/design/edits/edits'
+import type { Design } from '../../../../core/design/schema'
+import { canSketch } from '../../../../core/sides/sketch'
+import { kindEdit, outputEdit } from '../../../../core/messages/kinds'
+import { edited, fanDesign, twoPanelDesign } from '../../../fixtures/designs'
+
+const LAMP = (linkId: string): Edit => ({ type: 'addLamp', name: 'Sign', shows: 'link', linkId })
+const lit = (bench: Bench) => bench.trace.lamps['sign']?.at(-1)?.level
+
+describe('a lamp on the bench', () => {
+  it('of a link that several share is lit while anybody is there', () => {
+    const design = edited(
+      twoPanelDesign(),
+      { type: 'addPanel', name: 'Kitchen', over: 'http', onLink: 'browser-link' },
+      LAMP('browser-link'),
+    )
+    const bench = new Bench(design)
+    const [first, second] = bench.design.links.filter(l => l.kind === 'http').map(l => l.id)
+    bench.advance(1000)
+    expect(lit(bench)).toBe(1)
+    bench.act({ do: 'linkDown', linkId: first! })
+    bench.advance(2000)
+    expect(lit(bench)).toBe(1)
+    bench.act({ do: 'linkDown', linkId: second! })
+    bench.advance(3000)
+    expect(lit(bench)).toBe(0)
+  })
+  it('goes dark with the power, and the network lamp follows the router', () => {
+    const design = edited(
+      twoPanelDesign(),
+      { type: 'setLink', linkId: 'browser-link', patch: { network: 'router' } },
+      { type: 'addLamp', name: 'Sign', shows: 'network' },
+    )
+    const bench = new Bench(design)
+    bench.advance(100)
+    expect(lit(bench)).toBe(1)
+    bench.act({ do: 'routerDown' })
+    bench.advance(200)
+    expect(lit(bench)).toBe(0)
+    bench.act({ do: 'routerUp' })
+    bench.advance(30_000)
+    expect(lit(bench)).toBe(1)
+    bench.act({ do: 'powerOff' })
+    bench.advance(31_000)
+    expect(lit(bench)).toBe(null)
+    bench.act({ do: 'powerOn' })
+    bench.advance(90_000)
+    expect(lit(bench)).toBe(1)
+  })
+})
+
+describe('a program for the 8-bit class', () => {
+  const changed = (kind: 'choice' | 'opposed', patch: object): Design => {
+    const design = edited(fanDesign(), kindEdit(fanDesign(), 'fan', kind))
+    return Object.keys(patch).length ? edited(design, outputEdit(design, 'fan', patch)) : design
+  }
+  it.each([
+    ['a choice', () => changed('choice', {})],
+    ['coils', () => changed('opposed', { drive: 'coils' })],
+    [
+      'a pin of an expander',
+      () =>
+        edited(
+          fanDesign(),
+          { type: 'addExpander', name: 'More', kind: 'shift' },
+          { type: 'setPins', pins: { 'load:fan': 100 } },
+        ),
+    ],
+  ] as const)('is not made for %s', (_, make) => {
+    expect(canSketch(fanDesign())).toBe(true)
+    expect(canSketch(make())).toBe(false)
+  })
+})
