@@ -4,6 +4,7 @@
  * goes here, byte for byte; one at a time, as on a real port.
  */
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
+import { lstatSync } from 'node:fs'
 import { createServer, type AddressInfo, type Server, type Socket } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -20,7 +21,16 @@ export interface SerialEvents {
 
 /** A terminal that was let go is there again after this, ms. */
 const AGAIN_MS = 200
+/** One that ends sooner than this cannot be made, ms; after so many in a row nobody tries again. */
+const SOON_MS = 1000
+const MOST_TRIES = 3
 let known: boolean | null = null
+
+/** The same name from one evening to the next, but where another server has it already. */
+function freePath(name: string): string {
+  const path = join(tmpdir(), name)
+  return lstatSync(path, { throwIfNoEntry: false }) ? `${path}-${process.pid}` : path
+}
 
 /** Whether pseudo terminals can be made here. */
 function hasSocat(): boolean {
@@ -31,6 +41,7 @@ export class SerialPort {
   private client: Socket | null = null
   private terminal: ChildProcess | null = null
   private closed = false
+  private tries = 0
 
   private constructor(
     private readonly server: Server,
@@ -50,7 +61,7 @@ export class SerialPort {
     })
     // A terminal is for programs of this machine.
     const local = host === '127.0.0.1' && hasSocat()
-    const port = new SerialPort(server, local ? join(tmpdir(), `nolvi-${name}`) : null)
+    const port = new SerialPort(server, local ? freePath(`nolvi-${name}`) : null)
     server.on('connection', socket => port.taken(socket, events))
     port.offer()
     return port
@@ -69,6 +80,8 @@ export class SerialPort {
     socket.on('error', () => undefined)
     if (this.client || !events.knows(socket.remoteAddress ?? '')) return void socket.destroy()
     this.client = socket
+    // It could be made, however soon it is let go again.
+    this.tries = 0
     socket.setNoDelay(true)
     socket.on('data', bytes => events.heard(bytesText(bytes)))
     socket.on('close', () => {
@@ -80,7 +93,8 @@ export class SerialPort {
 
   /** A terminal that connects when somebody opens it, and is offered anew when he lets go. */
   private offer(): void {
-    if (this.path === null || this.closed) return
+    if (this.path === null || this.closed || this.tries >= MOST_TRIES) return
+    const began = performance.now()
     const terminal = spawn(
       'socat',
       [`PTY,link=${this.path},raw,echo=0,wait-slave`, `TCP:127.0.0.1:${this.port}`],
@@ -88,6 +102,7 @@ export class SerialPort {
     )
     terminal.on('error', () => undefined)
     terminal.on('exit', () => {
+      this.tries = performance.now() - began < SOON_MS ? this.tries + 1 : 0
       if (!this.closed) setTimeout(() => this.offer(), AGAIN_MS).unref()
     })
     this.terminal = terminal
