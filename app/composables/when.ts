@@ -1,4 +1,20 @@
-/** A moment as this machine writes it. */
-export function whenWords(text: string): string {
-  return new Date(text).toLocaleString([], { dateStyle: 'medium', timeStyle: 'short' })
+/** Moments and days, written one way everywhere: "3 Nov 2026, 14:05". */
+import dayjs from 'dayjs'
+
+const DAY = 'D MMM YYYY'
+const TIME = 'HH:mm'
+
+/** A moment: day and time. */
+export function whenWords(at: string): string {
+  return dayjs(at).format(`${DAY}, ${TIME}`)
+}
+
+/** A day alone. */
+export function dayWords(at: string): string {
+  return dayjs(at).format(DAY)
+}
+
+/** A time of day alone, where its day is told beside it. */
+export function timeWords(at: string): string {
+  return dayjs(at).format(TIME)
 }

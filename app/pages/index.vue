@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** The shelf of designs: open one, name a new one, or read one from a file. */
-import dayjs from 'dayjs'
 import { blankDesign } from '../../core/design/blank'
 import { freshId } from '../../core/design/ids'
 import { parseDesignText, type Problem } from '../../core/design/validate'
@@ -142,7 +141,7 @@ onMounted(load)
           </template>
           <td class="second">
             revision {{ design.revision }},
-            {{ dayjs(design.updatedAt).format('D MMM YYYY, HH:mm') }}
+            {{ whenWords(design.updatedAt) }}
           </td>
           <td class="number">
             <el-button

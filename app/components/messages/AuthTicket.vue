@@ -163,8 +163,7 @@ const example = computed(() => {
       <p v-if="refused" class="differs small" role="alert">{{ refused }}</p>
       <p class="second small">
         <template v-if="since"
-          >A secret is kept on this computer since {{ new Date(since).toLocaleDateString() }}, apart
-          from the design.
+          >A secret is kept on this computer since {{ dayWords(since) }}, apart from the design.
           <button type="button" class="plain under" @click="forget(link.id)">
             Forget it
           </button></template

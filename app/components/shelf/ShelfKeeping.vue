@@ -3,7 +3,6 @@
  * What belongs to all designs together: one file with everything, back from such a file, and
  * devices that may come in over the network.
  */
-import dayjs from 'dayjs'
 import { count } from '../../../core/units/format'
 
 interface Device {
@@ -47,7 +46,7 @@ async function take(event: Event): Promise<void> {
   wrong.value = !answer.ok
   says.value = !answer.ok
     ? refusalWords(answer.refusal)
-    : `Restored as it was on ${dayjs(answer.value.at).format('D MMM YYYY, HH:mm')}: ${count(answer.value.counts.designs)} designs, ${count(answer.value.counts.revisions)} changes.${answer.value.locked ? ` ${count(answer.value.locked)} secrets of links were sealed with another key: set them again.` : ''}`
+    : `Restored as it was on ${whenWords(answer.value.at)}: ${count(answer.value.counts.designs)} designs, ${count(answer.value.counts.revisions)} changes.${answer.value.locked ? ` ${count(answer.value.locked)} secrets of links were sealed with another key: set them again.` : ''}`
   if (answer.ok) emit('restored')
 }
 async function withdraw(device: Device): Promise<void> {
@@ -87,7 +86,7 @@ onMounted(look)
       <ul>
         <li v-for="d in network.devices" :key="d.id">
           <span>{{ d.name }}<template v-if="d.me"> (this one)</template></span>
-          <span class="second">since {{ dayjs(d.pairedAt).format('D MMM YYYY') }}</span>
+          <span class="second">since {{ dayWords(d.pairedAt) }}</span>
           <el-button size="small" :aria-label="`Withdraw the key of ${d.name}`" @click="withdraw(d)"
             >Withdraw</el-button
           >

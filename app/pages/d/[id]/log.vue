@@ -79,14 +79,12 @@ const wanted = computed(() =>
 const rows = computed(() =>
   wanted.value.slice(0, shown.value).map((e, i, all) => ({
     ...e,
-    day: i === 0 || dayOf(all[i - 1]!.at) !== dayOf(e.at) ? dayOf(e.at) : '',
+    day: i === 0 || dayWords(all[i - 1]!.at) !== dayWords(e.at) ? dayWords(e.at) : '',
   })),
 )
 const entry = computed(
   () => wanted.value.find(e => e.key === chosen.value) ?? wanted.value[0] ?? null,
 )
-const dayOf = (at: string) => new Date(at).toLocaleDateString([], { dateStyle: 'full' })
-const timeOf = (at: string) => new Date(at).toLocaleTimeString([], { timeStyle: 'short' })
 function move(event: KeyboardEvent, by: number): void {
   event.preventDefault()
   const buttons = [...(list.value?.querySelectorAll<HTMLElement>('button.entry') ?? [])]
@@ -133,7 +131,7 @@ watch(kind, () => {
                 <th colspan="4" scope="rowgroup" class="day">{{ r.day }}</th>
               </tr>
               <tr :class="{ chosen: r.key === entry?.key }">
-                <td class="number second at">{{ timeOf(r.at) }}</td>
+                <td class="number second at">{{ timeWords(r.at) }}</td>
                 <td class="what">
                   <button
                     type="button"

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
 import { gzipSync } from 'node:zlib'
 import { HtmlValidate } from 'html-validate'
+import jsQR from 'jsqr'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { base64 } from '../../../../core/bytes/base64'
 import { buildFiles } from '../../../../core/sides/files'
@@ -313,6 +314,22 @@ describe('wall cards', () => {
       'Slide the lock first. Press: on for 4 s, then off by itself.',
     ])
   })
+  it.each(['http://192.168.4.1/#corridor-lights', `https://workshop.example/${'x'.repeat(120)}`])(
+    'a reader by somebody else reads the square: %s',
+    text => {
+      const svg = qrSvg(text)
+      const side = Number(part(svg, /viewBox="0 0 (\d+)/))
+      const scale = 4
+      const pixels = new Uint8ClampedArray((side * scale) ** 2 * 4).fill(255)
+      for (const [, x, y, width] of svg.matchAll(/M(\d+) (\d+)h(\d+)/g))
+        for (let dy = 0; dy < scale; dy++)
+          for (let dx = 0; dx < Number(width) * scale; dx++) {
+            const at = (Number(y) * scale + dy) * side * scale + Number(x) * scale + dx
+            pixels.set([0, 0, 0], at * 4)
+          }
+      expect(jsQR(pixels, side * scale, side * scale)?.data).toBe(text)
+    },
+  )
   it('the square has its three finders, its timing lines and a quiet zone of four', () => {
     const svg = qrSvg('http://192.168.4.1/#corridor-lights')
     const side = Number(part(svg, /viewBox="0 0 (\d+)/))
