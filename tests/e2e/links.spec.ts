@@ -134,7 +134,7 @@ test('the showroom: two boards, each wired, played and stood in for by itself', 
   }[])
     await request.delete(`/api/designs/${id}/stand-ins/${s.id}`)
   await page.getByRole('link', { name: 'Build' }).click()
-  for (const file of [`${id}-porch-board.ino`, 'wiring-board.svg', 'wiring-porch-board.svg'])
+  for (const file of [`${id}-porch-board.ino`, 'circuit-board.html', 'circuit-porch-board.html'])
     await expect(page.getByText(file, { exact: true })).toBeVisible()
 })
 
