@@ -2,7 +2,7 @@
  * Writes down what happens in a run. One that is silent writes nothing, so that a long run takes no
  * room: figures are kept elsewhere.
  */
-import { farSurfaces, wiredSurfaces } from '../design/find'
+import { farSurfaces, wiredSurfaces, lampsOf } from '../design/find'
 import type { Design } from '../design/schema'
 import type { Level } from '../controller/step'
 import type { Shown } from '../surfaces/surface'
@@ -90,7 +90,7 @@ export class TraceRecorder implements Recorder {
   }
 
   lamp(now: number, lamp: number, level: number | null): void {
-    const id = this.design.controllers[0]?.lamps[lamp]?.id ?? ''
+    const id = lampsOf(this.design)[lamp]?.id ?? ''
     const changes = this.trace.lamps[id]
     if (changes && changes.at(-1)?.level !== level) changes.push({ t: now, level })
   }

@@ -20,6 +20,8 @@ interface Class {
   /** Of one pin, and of all of an expander, A. */
   pinMaxAmps: number
   totalMaxAmps: number
+  /** Pulls up what has to be: the enable line of registers, both lines of a bus. */
+  pullOhms: number
   /** How long a change takes to reach the pins, at most, ms; below the clock of a controller. */
   writeMs: number
 }
@@ -39,6 +41,7 @@ export const EXPANDERS: Record<Expanding['kind'], Class> = {
         : [],
     pinMaxAmps: 0.02,
     totalMaxAmps: 0.07,
+    pullOhms: 10_000,
     writeMs: 0.1,
   },
   // Ports without a direction: written high they are pulled up weakly, and can be read.
@@ -54,6 +57,7 @@ export const EXPANDERS: Record<Expanding['kind'], Class> = {
     ],
     pinMaxAmps: 0.01,
     totalMaxAmps: 0.08,
+    pullOhms: 4700,
     writeMs: 0.4,
   },
 }

@@ -3,7 +3,7 @@
  * only.
  */
 import { fingerprint } from '../design/fingerprint'
-import { handSurfaces } from '../design/find'
+import { handSurfaces, lampsOf } from '../design/find'
 import { sensesPanel, speaksBytes, speaksRoutes, answersAskers } from '../design/links/traits'
 import { valuesOf } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
@@ -232,7 +232,7 @@ export function compileController(
             return contact === null ? [] : [{ sensor: sensorAt(contact), load, direction }]
           }),
     ),
-    lamps: (design.controllers[0]?.lamps ?? []).map(lamp => ({
+    lamps: lampsOf(design).map(lamp => ({
       lamp,
       links: design.links.flatMap((l, i) =>
         lamp.shows === 'link' && linkOfSeat(design, l.id) === lamp.linkId ? [i] : [],

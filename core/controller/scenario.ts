@@ -3,6 +3,7 @@
  * all that it has to do. Any implementation of the behaviour can be run against them: `played`
  * drives one through a narrow door. The form is told in conformance/README.md.
  */
+import { lampsOf } from '../design/find'
 import { blankDesign } from '../design/blank'
 import { newLink } from '../design/links/rows'
 import {
@@ -287,7 +288,7 @@ function effectText(design: Design, effect: Effect): string {
     case 'reply':
       return `${link(effect.link)} ${effect.status} ${visible(effect.text)}`
     case 'lamp':
-      return `${design.controllers[0]?.lamps[effect.lamp]?.id ?? ''} pin ${effect.level ? 'high' : 'low'}`
+      return `${lampsOf(design)[effect.lamp]?.id ?? ''} pin ${effect.level ? 'high' : 'low'}`
     case 'save':
       return `saves ${design.loads[effect.load]?.id ?? ''} ${effect.value}`
   }

@@ -4,7 +4,7 @@
  */
 import { outputRow } from './outputs/rows'
 import { activeLevelOf } from './outputs/traits'
-import type { Driver, Load, Output } from './schema'
+import type { Driver, Load, Output, Wiring } from './schema'
 
 export const DRIVER_WORDS: Record<Driver['kind'], string> = {
   none: 'nothing',
@@ -75,4 +75,9 @@ export function isUpsideDown({ output, wiring }: Pick<Load, 'output' | 'wiring'>
     && wiring.isolator === null
     && activeLevelOf(output) === 'low'
   )
+}
+
+/** A motor or another coil: its current goes on when its switch opens. */
+export function winds({ load }: Wiring): boolean {
+  return load?.type === 'motor' || load?.type === 'solenoid'
 }

@@ -3,6 +3,7 @@
  * caller's bug.
  */
 import type {
+  Controller,
   Design,
   HandSurface,
   Link,
@@ -110,3 +111,14 @@ export function scenesOn(surface: FarSurface): string[] {
     ? surface.parts.flatMap(p => ('sceneId' in p ? [p.sceneId] : []))
     : surface.scenes
 }
+
+/** Lamps of the board of a design of one controller, in order. */
+export function lampsOf(design: Design): Controller['lamps'] {
+  return design.controllers[0]?.lamps ?? NONE
+}
+
+/** Expanders of that board, in order. */
+export function expandersOf(design: Design): Controller['expanders'] {
+  return design.controllers[0]?.expanders ?? NONE
+}
+const NONE: never[] = []

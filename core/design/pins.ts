@@ -8,7 +8,7 @@ import type { Control, Controller, Design, Expander } from './schema'
 import { sensorLines } from './sensors/rows'
 import { linesOf } from './values'
 import { boxesOf } from './boxes'
-import { linkOf } from './find'
+import { expandersOf, lampsOf, linkOf } from './find'
 import { hasSpeed } from './links/traits'
 import { wiredControls, type WiredControl } from './wired'
 import { inWhole, wholeOf } from './part'
@@ -35,9 +35,9 @@ export interface Need extends PinNeed {
  * is not known.
  */
 export function boardOf(design: Design): BoardProfile {
-  const [controller] = design.controllers
   const board = profileOf(design)
-  return controller?.expanders.length ? expanded(board, controller.expanders) : board
+  const expanders = expandersOf(design)
+  return expanders.length ? expanded(board, expanders) : board
 }
 
 /** The profile of the first controller, without its expanders. Throws as above. */
@@ -150,7 +150,7 @@ export function needs(design: Design): Need[] {
 }
 
 function lampNeeds(design: Design): Need[] {
-  return (design.controllers[0]?.lamps ?? []).map((lamp, i) =>
+  return lampsOf(design).map((lamp, i) =>
     need({
       id: `lamp:${lamp.id}`,
       what: lamp.name,
@@ -161,25 +161,37 @@ function lampNeeds(design: Design): Need[] {
   )
 }
 
-/** The lines by which a board speaks to its expanders. */
+/** A line by which a board speaks to an expander, and where its pin stands in it. */
+interface ExpanderLine {
+  key: 'dataPin' | 'clockPin' | 'latchPin' | 'enablePin'
+  name: string
+  pin: number
+}
+
+/** The lines of an expander, in a fixed order. */
+export function expanderLines(e: Expander): ExpanderLine[] {
+  const bus: ExpanderLine[] = [
+    { key: 'dataPin', name: 'data', pin: e.dataPin },
+    { key: 'clockPin', name: 'clock', pin: e.clockPin },
+  ]
+  if (e.kind !== 'shift') return bus
+  bus.push({ key: 'latchPin', name: 'latch', pin: e.latchPin })
+  if (e.enablePin !== null) bus.push({ key: 'enablePin', name: 'enable', pin: e.enablePin })
+  return bus
+}
+
 function expanderNeeds(design: Design): Need[] {
-  const line = (use: PinUse, e: Expander, i: number, key: string, name: string, chip: number) =>
-    need({
-      id: `expander:${e.id} ${name}`,
-      what: `${e.name}, ${name}`,
-      use,
-      path: `/controllers/0/expanders/${i}/${key}`,
-      chip,
-    })
-  const out: PinUse = { as: 'bus' }
-  return (design.controllers[0]?.expanders ?? []).flatMap((e, i) => [
-    line(out, e, i, 'dataPin', 'data', e.dataPin),
-    line(out, e, i, 'clockPin', 'clock', e.clockPin),
-    ...(e.kind === 'shift' ? [line(out, e, i, 'latchPin', 'latch', e.latchPin)] : []),
-    ...(e.kind === 'shift' && e.enablePin !== null
-      ? [line(out, e, i, 'enablePin', 'enable', e.enablePin)]
-      : []),
-  ])
+  return expandersOf(design).flatMap((e, i) =>
+    expanderLines(e).map(({ key, name, pin }) =>
+      need({
+        id: `expander:${e.id} ${name}`,
+        what: `${e.name}, ${name}`,
+        use: { as: 'bus' },
+        path: `/controllers/0/expanders/${i}/${key}`,
+        chip: pin,
+      }),
+    ),
+  )
 }
 
 /** The serial port of a board that asks another over a wire. */

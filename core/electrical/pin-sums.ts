@@ -1,4 +1,5 @@
 /** What pins give all together: those of the board, and those of each expander. */
+import { expandersOf, lampsOf } from '../design/find'
 import { EXPANDERS } from '../boards/expanders'
 import { hasCoils, linesExclude } from '../design/outputs/traits'
 import { boardOf } from '../design/pins'
@@ -67,7 +68,6 @@ interface Giver {
 /** All pins together, of the board and of each expander. */
 export function pinSums(design: Design): WiringSum[] {
   const board = boardOf(design)
-  const [controller] = design.controllers
   const all: Giver[] = [
     ...design.loads.flatMap(load =>
       linesOf(load.output)
@@ -78,13 +78,13 @@ export function pinSums(design: Design): WiringSum[] {
           pin: line.pin,
         })),
     ),
-    ...(controller?.lamps ?? []).map(l => ({
+    ...lampsOf(design).map(l => ({
       what: l.name,
       amps: lampAmps(board.logicVolts),
       pin: l.pin,
     })),
   ]
-  const expanders = controller?.expanders ?? []
+  const expanders = expandersOf(design)
   const on = (first: number, count: number) =>
     all.filter(g => g.pin >= first && g.pin < first + count)
   const behind = new Set(expanders.flatMap(e => on(e.firstPin, e.pins)))

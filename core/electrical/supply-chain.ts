@@ -1,4 +1,5 @@
 /** What feeds what: from the supply through regulators to board and drivers. */
+import { lampsOf } from '../design/find'
 import type { BoardProfile } from '../boards/schema'
 import { classOf } from '../boards/classes'
 import { hasModule } from '../design/links/traits'
@@ -53,17 +54,21 @@ export function allFed(design: Design): Fed[] {
 
 /** What the supply itself feeds. */
 export function consumers(design: Design): Consumer[] {
-  return allFed(design).filter(f => f.fedBy === null)
+  return fedBySupply(allFed(design))
 }
 
-function total(fed: readonly Fed[], by: string | null): number {
+function fedBySupply(fed: readonly Fed[]): Fed[] {
+  return fed.filter(f => f.fedBy === null)
+}
+
+/** What something feeds all together, A; null = the supply. */
+export function total(fed: readonly Fed[], by: string | null): number {
   return fed.filter(f => f.fedBy === by).reduce((sum, f) => sum + f.amps * f.count, 0)
 }
 
 function endConsumers(design: Design): Fed[] {
-  const [controller] = design.controllers
   const board = boardOf(design)
-  const fedBy = controller?.fedBy ?? null
+  const fedBy = design.controllers[0]?.fedBy ?? null
   const volts = feedVolts(design, fedBy)
   const self = (what: string, amps: number): Fed => ({ what, amps, count: 1, volts, fedBy })
   return [
@@ -77,7 +82,7 @@ function endConsumers(design: Design): Fed[] {
         ]
       : []),
     ...design.links.filter(hasModule).map(l => self(`module of ${l.name}`, 0.04)),
-    ...(controller?.lamps ?? []).map(l => self(`lamp ${l.name}`, lampAmps(board.logicVolts))),
+    ...lampsOf(design).map(l => self(`lamp ${l.name}`, lampAmps(board.logicVolts))),
     ...design.loads.flatMap(l =>
       driverConsumers(l).map(d => ({
         ...d,
@@ -109,9 +114,10 @@ function driverConsumers({
 
 /** The supply, each regulator, and each coil against what feeds it. */
 export function supplySums(design: Design): WiringSum[] {
+  const fed = allFed(design)
   return [
-    supplySum(design),
-    ...design.regulators.map((r, i) => regulatorSum(design, r, i)),
+    supplySum(design, fedBySupply(fed)),
+    ...design.regulators.map((r, i) => regulatorSum(design, r, i, fed)),
     ...design.loads.flatMap((l, i) => coilFeed(design, l, i)),
   ]
 }
@@ -120,8 +126,7 @@ function fedWords(fed: readonly Consumer[]): string[] {
   return fed.map(c => `${c.count > 1 ? `${c.count} x ` : ''}${c.what} ${showQuantity(c.amps, 'A')}`)
 }
 
-function supplySum(design: Design): WiringSum {
-  const all = consumers(design)
+function supplySum(design: Design, all: readonly Consumer[]): WiringSum {
   return made(
     {
       id: 'supply supply',
@@ -153,8 +158,8 @@ function supplySum(design: Design): WiringSum {
   )
 }
 
-function regulatorSum(design: Design, r: Regulator, i: number): WiringSum {
-  const fed = allFed(design).filter(f => f.fedBy === r.id)
+function regulatorSum(design: Design, r: Regulator, i: number, all: readonly Fed[]): WiringSum {
+  const fed = all.filter(f => f.fedBy === r.id)
   const amps = total(fed, r.id)
   const inputVolts = feedVolts(design, r.fedBy)
   const given = {

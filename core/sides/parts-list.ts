@@ -1,8 +1,11 @@
 /** The parts list: what has to be bought and soldered, and for what (CSV, RFC 4180). */
+import { EXPANDERS } from '../boards/expanders'
+import { winds } from '../design/drivers'
+import { expandersOf, lampsOf } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import { hasSpeed, isWire } from '../design/links/traits'
 import { boardOf, frontOf } from '../design/pins'
-import type { Design, Driver, Load } from '../design/schema'
+import type { Design, Driver, Expander, Load } from '../design/schema'
 import { linesOf } from '../design/values'
 import { sumsOf } from '../electrical/of-design'
 import { valueOf } from '../electrical/sum'
@@ -58,7 +61,6 @@ function boardParts(design: Design): PartRow[] {
 
 /** Regulators, expanders, and lamps with their resistors. */
 function besideParts(design: Design): PartRow[] {
-  const [controller] = design.controllers
   const { logicVolts } = boardOf(design)
   return [
     ...design.regulators.map(r =>
@@ -68,25 +70,27 @@ function besideParts(design: Design): PartRow[] {
         r.name,
       ),
     ),
-    ...(controller?.expanders ?? []).flatMap(e =>
+    ...expandersOf(design).flatMap(e =>
       e.kind === 'shift'
         ? [
             row('shift register, 8 outputs', showQuantity(logicVolts, 'V'), e.name, e.pins / 8),
             row('capacitor', '100 nF', `${e.name}, supply`, e.pins / 8),
-            ...(e.enablePin === null ? [] : [row('resistor', '10 kΩ', `${e.name}, enable`)]),
+            ...(e.enablePin === null ? [] : [row('resistor', pullOf(e), `${e.name}, enable`)]),
           ]
         : [
             row('port on a two-wire bus', `${e.pins} pins, address ${e.address}`, e.name),
             row('capacitor', '100 nF', `${e.name}, supply`),
-            row('resistor', '4.7 kΩ', `${e.name}, bus`, 2),
+            row('resistor', pullOf(e), `${e.name}, bus`, 2),
           ],
     ),
-    ...(controller?.lamps ?? []).flatMap(l => [
+    ...lampsOf(design).flatMap(l => [
       row('light-emitting diode', 'indicator', l.name),
       row('resistor', showQuantity(lampOhms(logicVolts), 'Ω'), l.name),
     ]),
   ]
 }
+
+const pullOf = (e: Expander): string => showQuantity(EXPANDERS[e.kind].pullOhms, 'Ω')
 
 /** A load, how many lines drive it, and figures of its sums by kind and symbol. */
 interface At {
@@ -116,7 +120,7 @@ const DRIVERS: { [K in Driver['kind']]?: (driver: DriverOf<K>, at: At) => PartRo
   mosfet: (driver, { load: { name, wiring } }) => [
     ...mosfetParts(driver, name),
     // What winds goes on when the switch opens: a diode takes its current.
-    ...(wiring.load && ['motor', 'solenoid'].includes(wiring.load.type)
+    ...(wiring.load && winds(wiring)
       ? [row('diode', showQuantity(wiring.load.amps, 'A'), name)]
       : []),
   ],

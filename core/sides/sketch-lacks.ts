@@ -2,7 +2,7 @@
  * What a design asks of its controller that the program made from it does not do yet. The bench,
  * the stand-in and the proof do.
  */
-import { handSurfaces } from '../design/find'
+import { handSurfaces, expandersOf, lampsOf } from '../design/find'
 import { LINK_WORDS } from '../design/links/rows'
 import type { Design, Message } from '../design/schema'
 import { numberCode } from '../messages/setpoints'
@@ -19,11 +19,10 @@ export function sketchLacks(design: Design): { path: string; words: string }[] {
     const words = lacksOf(output, name)
     if (words) out.push({ path: `/loads/${i}/output`, words })
   })
-  const [controller] = design.controllers
-  controller?.lamps.forEach(({ name }, i) =>
+  lampsOf(design).forEach(({ name }, i) =>
     out.push({ path: `/controllers/0/lamps/${i}`, words: `the lamp ${name}` }),
   )
-  controller?.expanders.forEach(({ name }, i) =>
+  expandersOf(design).forEach(({ name }, i) =>
     out.push({ path: `/controllers/0/expanders/${i}`, words: `the pins of ${name}` }),
   )
   for (const c of handSurfaces(design).flatMap(s => s.controls)) {

@@ -1,4 +1,6 @@
 /** What is soldered: the wiring table (CSV, RFC 4180), and the checklist of uploading. */
+import { EXPANDERS } from '../boards/expanders'
+import { expandersOf, lampsOf } from '../design/find'
 import { pinOf } from '../boards/boards'
 import { canSketch } from './sketch'
 import { fingerprint } from '../design/fingerprint'
@@ -128,23 +130,23 @@ function throughWords(design: Design, need: Need): string {
 
 /** Lamps and expanders; "" for anything else. */
 function besideWords(design: Design, need: Need): string {
-  const [controller] = design.controllers
   const [kind, rest = ''] = need.id.split(':')
   if (kind === 'lamp') {
-    const lamp = controller?.lamps.find(l => l.id === rest)
+    const lamp = lampsOf(design).find(l => l.id === rest)
     const { logicVolts } = boardOf(design)
     return lamp
       ? `${showQuantity(lampOhms(logicVolts), 'Ω')}, light-emitting diode to ${lamp.activeLevel === 'high' ? 'ground' : showQuantity(logicVolts, 'V')}`
       : ''
   }
   if (kind !== 'expander') return ''
-  const expander = controller?.expanders.find(e => rest.startsWith(`${e.id} `))
+  const expander = expandersOf(design).find(e => rest.startsWith(`${e.id} `))
   if (!expander) return ''
+  const pull = showQuantity(EXPANDERS[expander.kind].pullOhms, 'Ω')
   if (expander.kind === 'shift')
     return need.chip === expander.enablePin
-      ? 'output enable of the shift registers, 10 kΩ to their supply'
+      ? `output enable of the shift registers, ${pull} to their supply`
       : `${rest.slice(expander.id.length + 1)} input of the first shift register`
-  return `${rest.slice(expander.id.length + 1)} line of the bus, address ${expander.address}, 4.7 kΩ to ${showQuantity(boardOf(design).logicVolts, 'V')}`
+  return `${rest.slice(expander.id.length + 1)} line of the bus, address ${expander.address}, ${pull} to ${showQuantity(boardOf(design).logicVolts, 'V')}`
 }
 
 function shiftWords(shift: Front['shift'], hears: boolean): string {

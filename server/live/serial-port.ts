@@ -4,6 +4,7 @@
  * goes here, byte for byte; one at a time, as on a real port.
  */
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
+import { once } from 'node:events'
 import { lstatSync } from 'node:fs'
 import { createServer, type AddressInfo, type Server, type Socket } from 'node:net'
 import { tmpdir } from 'node:os'
@@ -52,13 +53,8 @@ export class SerialPort {
   /** `name`: of the terminal, made of slugs. */
   static async open(host: string, name: string, events: SerialEvents): Promise<SerialPort> {
     const server = createServer()
-    await new Promise<void>((resolve, reject) => {
-      server.once('error', reject)
-      server.listen(0, host, () => {
-        server.off('error', reject)
-        resolve()
-      })
-    })
+    server.listen(0, host)
+    await once(server, 'listening')
     // A terminal is for programs of this machine.
     const local = host === '127.0.0.1' && hasSocat()
     const port = new SerialPort(server, local ? freePath(`nolvi-${name}`) : null)

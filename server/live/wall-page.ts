@@ -2,7 +2,7 @@
 import { holdsLoad, targetWords } from '../../core/design/targets'
 import { html, scriptJson } from '../../core/sides/escape'
 import { fingerprint } from '../../core/design/fingerprint'
-import { panels, wiredSurfaces } from '../../core/design/find'
+import { lampsOf, panels, wiredSurfaces } from '../../core/design/find'
 import type { Control, Design, Load, Sensor } from '../../core/design/schema'
 import { sensorsOfBoxes } from '../../core/design/wired'
 import type { WallBox } from './box'
@@ -78,7 +78,7 @@ function controlButton(design: Design, load: Load, control: Control, box: string
 
 /** Lamps that nobody switches. */
 function lampTable(design: Design): string {
-  const rows = (design.controllers[0]?.lamps ?? []).map(
+  const rows = lampsOf(design).map(
     l =>
       `<tr data-lamp="${html(l.id)}"><th scope="row">${html(l.name)}</th><td class="lamp" role="status"><i></i><span>dark</span></td></tr>`,
   )

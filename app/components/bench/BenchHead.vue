@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Heads of the columns with their live controls for the load shown. */
-import { linkOf, loadOf, maybeMessage, scenesOn } from '../../../core/design/find'
+import { lampsOf, linkOf, loadOf, maybeMessage, scenesOn } from '../../../core/design/find'
 import { actsOn } from '../../../core/design/targets'
 import type { Design, PanelKey, Surface } from '../../../core/design/schema'
 import { formsOf, valueWords, wantsOn } from '../../../core/design/values'
@@ -32,7 +32,7 @@ const connected = (surfaceId: string) => (
 /** Lamps of the board that nobody switches, and whether each is lit. */
 const lamps = computed(() => {
   void bench.tick
-  return (props.design.controllers[0]?.lamps ?? []).map(l => ({
+  return lampsOf(props.design).map(l => ({
     ...l,
     lit: now.value?.trace.lamps[l.id]?.at(-1)?.level === (l.activeLevel === 'high' ? 1 : 0),
   }))

@@ -102,13 +102,11 @@ const DRIVES = {
     <template v-if="isDriven(output) && !isStepper(output)">
       <dt>On when pin is</dt>
       <dd>
-        <el-select
-          :model-value="output.activeLevel"
-          size="small"
-          aria-label="Active level"
-          @change="(activeLevel: 'low' | 'high') => set({ activeLevel })"
-          ><el-option value="low" label="low" /><el-option value="high" label="high"
-        /></el-select>
+        <LevelSelect
+          :level="output.activeLevel"
+          label="Active level"
+          @change="activeLevel => set({ activeLevel })"
+        />
       </dd>
     </template>
     <template v-if="'powerUp' in output">

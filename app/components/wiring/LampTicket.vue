@@ -37,13 +37,11 @@ function remove(): void {
     </template>
     <dt>On when pin is</dt>
     <dd>
-      <el-select
-        :model-value="lamp.activeLevel"
-        size="small"
-        aria-label="Active level of the lamp"
-        @change="(activeLevel: Lamp['activeLevel']) => set({ activeLevel })"
-        ><el-option value="high" label="high" /><el-option value="low" label="low"
-      /></el-select>
+      <LevelSelect
+        :level="lamp.activeLevel"
+        label="Active level of the lamp"
+        @change="activeLevel => set({ activeLevel })"
+      />
     </dd>
   </dl>
   <el-button size="small" @click="remove">Remove the lamp</el-button>

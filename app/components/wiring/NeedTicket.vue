@@ -3,6 +3,7 @@
 import { pinOf } from '../../../core/boards/boards'
 import { sourceOf } from '../../../core/boards/schema'
 import { troubles } from '../../../core/boards/hazards'
+import { expandersOf, lampsOf } from '../../../core/design/find'
 import { wiredControls } from '../../../core/design/wired'
 import { boardOf, pinLabel, type Need } from '../../../core/design/pins'
 import type { Design } from '../../../core/design/schema'
@@ -22,11 +23,9 @@ const pin = computed(() => pinOf(boardOf(props.design), props.need.chip))
 const wrong = computed(() => (pin.value ? troubles(pin.value, props.need.use) : []))
 const kept = computed(() => props.design.controllers[0]?.kept.includes(props.need.id) === true)
 const sensor = computed(() => props.design.sensors.find(s => s.id === props.need.sensorId))
-const lamp = computed(() =>
-  props.design.controllers[0]?.lamps.find(l => props.need.id === `lamp:${l.id}`),
-)
+const lamp = computed(() => lampsOf(props.design).find(l => props.need.id === `lamp:${l.id}`))
 const expander = computed(() =>
-  props.design.controllers[0]?.expanders.find(e => props.need.id.startsWith(`expander:${e.id} `)),
+  expandersOf(props.design).find(e => props.need.id.startsWith(`expander:${e.id} `)),
 )
 const mine = computed(() =>
   props.sums

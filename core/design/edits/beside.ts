@@ -1,44 +1,26 @@
 /** What stands beside a controller: lamps that show what is so, expanders, regulators. */
 import { defineEdit, type PatchOf } from './define'
-import { controllerOf, EditRefused, listed, nextPin, NO_PIN } from './parts'
+import {
+  controllerOf,
+  EditRefused,
+  expanderOf,
+  lampOf,
+  listed,
+  nextPin,
+  NO_PIN,
+  patch,
+  regulatorOf,
+} from './parts'
 import type { Design, Expander, Lamp, Regulator } from '../schema'
 import { freshId } from '../ids'
-import { needs } from '../pins'
+import { expanderLines, needs } from '../pins'
 import { partOf } from '../part'
 import { FIRST_EXPANDED } from '../../boards/schema'
-
-/** A lamp or expander of that id, and whose it is. Throws `EditRefused` where there is none. */
-function lampIn(design: Design, lampId: string): Lamp {
-  const lamp = design.controllers.flatMap(c => c.lamps).find(l => l.id === lampId)
-  if (!lamp) throw new EditRefused(`no lamp "${lampId}"`)
-  return lamp
-}
-
-function expanderIn(design: Design, expanderId: string): Expander {
-  const expander = design.controllers.flatMap(c => c.expanders).find(e => e.id === expanderId)
-  if (!expander) throw new EditRefused(`no expander "${expanderId}"`)
-  return expander
-}
-
-function regulatorIn(design: Design, regulatorId: string): Regulator {
-  const regulator = design.regulators.find(r => r.id === regulatorId)
-  if (!regulator) throw new EditRefused(`no regulator "${regulatorId}"`)
-  return regulator
-}
-
-/** Changes what is there; refused for what it does not have. */
-function patch(of: { name: string }, changes: object): void {
-  const strange = Object.keys(changes).find(key => !(key in of))
-  if (strange) throw new EditRefused(`${of.name} has no ${strange}`)
-  Object.assign(of, changes)
-}
 
 /** The first number of pins that lies after those of all expanders of a board. */
 function firstFree(expanders: readonly Expander[]): number {
   return expanders.reduce((first, e) => Math.max(first, e.firstPin + e.pins), FIRST_EXPANDED)
 }
-
-const SHIFT_LINES = ['dataPin', 'clockPin', 'latchPin', 'enablePin'] as const
 
 export const besideEdits = {
   addLamp: defineEdit<{
@@ -68,15 +50,15 @@ export const besideEdits = {
     words: (_, a) => `Lamp ${a.name} added`,
   }),
   setLamp: defineEdit<{ lampId: string; patch: PatchOf<Lamp, 'id' | 'shows'> }>({
-    apply: (d, a) => patch(lampIn(d, a.lampId), a.patch),
-    words: (d, a) => `Lamp ${lampIn(d, a.lampId).name}: ${listed(a.patch)}`,
+    apply: (d, a) => patch(lampOf(d, a.lampId), a.patch),
+    words: (d, a) => `Lamp ${lampOf(d, a.lampId).name}: ${listed(a.patch)}`,
   }),
   removeLamp: defineEdit<{ lampId: string }>({
     apply: (d, a) => {
-      lampIn(d, a.lampId)
+      lampOf(d, a.lampId)
       for (const c of d.controllers) c.lamps = c.lamps.filter(l => l.id !== a.lampId)
     },
-    words: (d, a) => `Lamp ${lampIn(d, a.lampId).name} removed`,
+    words: (d, a) => `Lamp ${lampOf(d, a.lampId).name} removed`,
   }),
   addExpander: defineEdit<{ name: string; kind: Expander['kind']; controllerId?: string }>({
     apply: (d, a) => {
@@ -97,10 +79,10 @@ export const besideEdits = {
           ? { kind: 'shift', ...base, latchPin: NO_PIN, enablePin: NO_PIN }
           : { kind: 'two-wire', ...base, address: 32 },
       )
-      const made = controller.expanders.at(-1) as unknown as Record<string, number>
-      const lines = a.kind === 'shift' ? SHIFT_LINES : (['dataPin', 'clockPin'] as const)
+      const made = controller.expanders.at(-1) as Expander
       // Its own lines stand on the board itself.
-      for (const line of lines) made[line] = nextPin(d, controller.id, BUS)
+      for (const { key } of expanderLines(made))
+        Object.assign(made, { [key]: nextPin(d, controller.id, BUS) })
     },
     words: (_, a) => `${a.name} added: more pins`,
   }),
@@ -108,12 +90,12 @@ export const besideEdits = {
     expanderId: string
     patch: PatchOf<Expander, 'id' | 'kind' | 'firstPin'>
   }>({
-    apply: (d, a) => patch(expanderIn(d, a.expanderId), a.patch),
-    words: (d, a) => `${expanderIn(d, a.expanderId).name}: ${listed(a.patch)}`,
+    apply: (d, a) => patch(expanderOf(d, a.expanderId), a.patch),
+    words: (d, a) => `${expanderOf(d, a.expanderId).name}: ${listed(a.patch)}`,
   }),
   removeExpander: defineEdit<{ expanderId: string }>({
     apply: (d, a) => {
-      const { firstPin, pins, name } = expanderIn(d, a.expanderId)
+      const { firstPin, pins, name } = expanderOf(d, a.expanderId)
       for (const c of d.controllers) {
         if (!c.expanders.some(e => e.id === a.expanderId)) continue
         const held = needs(partOf(d, c.id)).filter(
@@ -126,7 +108,7 @@ export const besideEdits = {
         c.expanders = c.expanders.filter(e => e.id !== a.expanderId)
       }
     },
-    words: (d, a) => `${expanderIn(d, a.expanderId).name} removed`,
+    words: (d, a) => `${expanderOf(d, a.expanderId).name} removed`,
   }),
   addRegulator: defineEdit<{ name: string; kind: Regulator['kind']; volts: number }>({
     apply: (d, a) => {
@@ -145,12 +127,12 @@ export const besideEdits = {
     words: (_, a) => `Regulator ${a.name} added`,
   }),
   setRegulator: defineEdit<{ regulatorId: string; patch: PatchOf<Regulator, 'id'> }>({
-    apply: (d, a) => patch(regulatorIn(d, a.regulatorId), a.patch),
-    words: (d, a) => `Regulator ${regulatorIn(d, a.regulatorId).name}: ${listed(a.patch)}`,
+    apply: (d, a) => patch(regulatorOf(d, a.regulatorId), a.patch),
+    words: (d, a) => `Regulator ${regulatorOf(d, a.regulatorId).name}: ${listed(a.patch)}`,
   }),
   removeRegulator: defineEdit<{ regulatorId: string }>({
     apply: (d, a) => {
-      const { fedBy } = regulatorIn(d, a.regulatorId)
+      const { fedBy } = regulatorOf(d, a.regulatorId)
       // What it fed is fed by what fed it.
       const next = (id: string | null) => (id === a.regulatorId ? fedBy : id)
       d.regulators = d.regulators.filter(r => r.id !== a.regulatorId)
@@ -158,14 +140,14 @@ export const besideEdits = {
       for (const c of d.controllers) c.fedBy = next(c.fedBy)
       for (const l of d.loads) l.wiring.fedBy = next(l.wiring.fedBy)
     },
-    words: (d, a) => `Regulator ${regulatorIn(d, a.regulatorId).name} removed`,
+    words: (d, a) => `Regulator ${regulatorOf(d, a.regulatorId).name} removed`,
   }),
   feedController: defineEdit<{ controllerId?: string; fedBy: string | null }>({
     apply: (d, a) => {
       controllerOf(d, a.controllerId).fedBy = a.fedBy
     },
     words: (d, a) =>
-      `${controllerOf(d, a.controllerId).name} fed by ${a.fedBy === null ? 'the supply' : regulatorIn(d, a.fedBy).name}`,
+      `${controllerOf(d, a.controllerId).name} fed by ${a.fedBy === null ? 'the supply' : regulatorOf(d, a.fedBy).name}`,
   }),
 }
 const BUS = { as: 'bus' } as const

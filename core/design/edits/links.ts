@@ -1,6 +1,6 @@
 /** Links, and the board that stands in front of a controller. */
 import { defineEdit, type PatchOf } from './define'
-import { controllerOf, EditRefused, listed, nextPin } from './parts'
+import { controllerOf, EditRefused, listed, nextPin, patch } from './parts'
 import type { Front, Link } from '../schema'
 import { linkOf } from '../find'
 
@@ -15,9 +15,7 @@ export const linksEdits = {
     apply: (d, a) => {
       const { timing, ...rest } = a.patch
       const link = linkOf(d, a.linkId)
-      const strange = Object.keys(rest).find(key => !(key in link))
-      if (strange) throw new EditRefused(`${link.name} has no ${strange}`)
-      Object.assign(link, rest)
+      patch(link, rest)
       if (timing) Object.assign(link.timing, timing)
     },
     words: (d, a) => `Link ${linkOf(d, a.linkId).name}: ${listed(a.patch)}`,

@@ -40,6 +40,9 @@ import type {
   Load,
   Codes,
   Driver,
+  Expander,
+  Lamp,
+  Regulator,
   LinkReading,
   Message,
   Output,
@@ -268,6 +271,37 @@ export function sensorOf(design: Design, sensorId: string): Sensor {
     design.sensors.find(s => s.id === sensorId),
     () => `no sensor "${sensorId}"`,
   )
+}
+
+/** The lamp of that id. Throws `EditRefused` where there is none. */
+export function lampOf(design: Design, lampId: string): Lamp {
+  return found(
+    design.controllers.flatMap(c => c.lamps).find(l => l.id === lampId),
+    () => `no lamp "${lampId}"`,
+  )
+}
+
+/** The expander of that id. Throws `EditRefused` where there is none. */
+export function expanderOf(design: Design, expanderId: string): Expander {
+  return found(
+    design.controllers.flatMap(c => c.expanders).find(e => e.id === expanderId),
+    () => `no expander "${expanderId}"`,
+  )
+}
+
+/** The regulator of that id. Throws `EditRefused` where there is none. */
+export function regulatorOf(design: Design, regulatorId: string): Regulator {
+  return found(
+    design.regulators.find(r => r.id === regulatorId),
+    () => `no regulator "${regulatorId}"`,
+  )
+}
+
+/** Changes what is there. Throws `EditRefused` for what it does not have, or is `fixed`. */
+export function patch(of: { name: string }, changes: object, fixed: readonly string[] = []): void {
+  const strange = Object.keys(changes).find(key => !(key in of) || fixed.includes(key))
+  if (strange) throw new EditRefused(`${of.name} has no ${strange}`)
+  Object.assign(of, changes)
 }
 
 /** Sets what a JSON Pointer leads to. The pointers of needs hold no escapes. */

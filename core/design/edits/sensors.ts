@@ -1,6 +1,15 @@
 /** Sensors, knobs and receivers. */
 import { defineEdit, type PatchOf } from './define'
-import { controllerOf, dropReading, EditRefused, listed, nextPin, sensorOf, setAt } from './parts'
+import {
+  controllerOf,
+  dropReading,
+  EditRefused,
+  listed,
+  nextPin,
+  patch,
+  sensorOf,
+  setAt,
+} from './parts'
 import { newSensor, sensorLines, SENSORS } from '../sensors/rows'
 import type { Sensor, SensorKind } from '../schema'
 import { freshId } from '../ids'
@@ -35,12 +44,7 @@ export const sensorsEdits = {
   ),
   setSensor: defineEdit<{ sensorId: string; patch: PatchOf<Sensor> }>({
     apply: (d, a) => {
-      const sensor = sensorOf(d, a.sensorId)
-      const strange = Object.keys(a.patch).find(
-        key => !(key in sensor) || key === 'kind' || key === 'id',
-      )
-      if (strange) throw new EditRefused(`${sensor.name} has no ${strange}`)
-      Object.assign(sensor, a.patch)
+      patch(sensorOf(d, a.sensorId), a.patch, ['kind', 'id'])
     },
     words: (d, a) => `${sensorOf(d, a.sensorId).name}: ${listed(a.patch)}`,
   }),

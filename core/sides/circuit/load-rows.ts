@@ -1,7 +1,7 @@
 /** What the board switches: drivers in full, from the pin to the load. */
 import { activeLevelOf, isOpposed } from '../../design/outputs/traits'
 import type { Design, Driver, Load } from '../../design/schema'
-import { isUpsideDown } from '../../design/drivers'
+import { isUpsideDown, winds } from '../../design/drivers'
 import { boardOf, needs, pinLabel, type Need } from '../../design/pins'
 import { linesOf } from '../../design/values'
 import { feedVolts } from '../../electrical/supply-chain'
@@ -9,6 +9,7 @@ import { valueOf } from '../../electrical/sum'
 import type { WiringSum } from '../../electrical/wiring-sum'
 import { showQuantity } from '../../units/quantity'
 import { GROUND, RowMaker, type Names, type Row } from './model'
+import { ohms } from './pins-of'
 import type { SymbolKind } from './symbols'
 
 /** What rows are made from. */
@@ -77,7 +78,7 @@ export function loadRows(making: Making): Row[] {
 function loadRow(making: Making, load: Load, all: readonly Need[]): Row {
   const { design, names, sums } = making
   const { driver } = load.wiring
-  const row = new RowMaker(names, load.name, load.id)
+  const row = new RowMaker(names, load.name)
   const spacing = load.wiring.isolator ? Math.max(120, SPACING[driver.kind]) : SPACING[driver.kind]
   const lines = all
     .filter(n => n.loadId === load.id && n.line !== null)
@@ -114,10 +115,6 @@ function loadRow(making: Making, load: Load, all: readonly Need[]): Row {
       `${load.name} is on when its pin is low, but this driver conducts when it is high: it would be on when it should be off. Say "on when pin is high".`,
     )
   return row.row
-}
-
-function ohms(value: number | null): string {
-  return value === null ? '' : showQuantity(value, 'Ω')
 }
 
 /** The lamp of an isolator at the pin, its transistor for what follows. */
@@ -179,16 +176,16 @@ const DRIVERS: { [K in Driver['kind']]: (driver: DriverOf<K>, at: At, x: number)
   },
   coil: (driver, at, x) => {
     const contacts = at.lines.map(line => coilDriver(driver, at, line, x))
-    row(at).note(...coilNotes(at))
+    at.row.note(...coilNotes(at))
     loadSide(at, x + 320, contacts)
   },
   mosfet: (driver, at, x) => {
     for (const line of at.lines) {
-      const { drain, place } = gate(at, line, x, `${ohms(driver.onOhms)}`)
+      const { drain, place } = gate(at, line, x, ohms(driver.onOhms))
       lowSide(at, drain, place)
     }
     const heat = at.figure('mosfet', 'P')
-    if (heat !== null) row(at).note(`Heat ${showQuantity(heat, 'W')} in the MOSFET.`)
+    if (heat !== null) at.row.note(`Heat ${showQuantity(heat, 'W')} in the MOSFET.`)
   },
   bridge: (driver, at, x) => {
     const motor = chip(at, x, ['motor bridge', showQuantity(driver.maxAmps, 'A')], loadNet(at.load))
@@ -198,7 +195,7 @@ const DRIVERS: { [K in Driver['kind']]: (driver: DriverOf<K>, at: At, x: number)
     const lines = ['stepper driver', `set to ${showQuantity(driver.phaseAmps, 'A')}`]
     const motor = chip(at, x, lines, loadNet(at.load))
     motorOn(at, motor, 'M')
-    row(at).note('Two phases, four leads: pairs as in the sheet of the motor.')
+    at.row.note('Two phases, four leads: pairs as in the sheet of the motor.')
   },
   dimmer: (driver, at, x) => {
     const [line] = at.lines
@@ -285,8 +282,6 @@ const DRIVERS: { [K in Driver['kind']]: (driver: DriverOf<K>, at: At, x: number)
   },
 }
 
-const row = (at: At): RowMaker => at.row
-
 /** A coil behind its transistor; returns where its contact hangs. */
 function coilDriver(
   driver: DriverOf<'coil'>,
@@ -301,16 +296,16 @@ function coilDriver(
   const [cx, cy] = low.place
   const top = cy - 66
   const value = `${showQuantity(driver.volts, 'V')}, ${ohms(driver.ohms)}`
-  const ref = row(at).two('coil', 'K', [cx, top], [at.feed, low.drain], {
+  const ref = at.row.two('coil', 'K', [cx, top], [at.feed, low.drain], {
     ...{ down: true, value, words: 'relay', side: 'left' },
   })
-  row(at).wire(low.drain, [cx, top + 50], [cx, cy])
-  row(at).two('diode', 'D', [cx + 56, top], [at.feed, low.drain], {
+  at.row.wire(low.drain, [cx, top + 50], [cx, cy])
+  at.row.two('diode', 'D', [cx + 56, top], [at.feed, low.drain], {
     ...{ down: true, value: '1 A', words: 'diode' },
   })
-  row(at).wire(at.feed, [cx, top], [cx + 56, top])
-  row(at).wire(low.drain, [cx, top + 50], [cx + 56, top + 50])
-  row(at).flag(at.feed, [cx, top])
+  at.row.wire(at.feed, [cx, top], [cx + 56, top])
+  at.row.wire(low.drain, [cx, top + 50], [cx + 56, top + 50])
+  at.row.flag(at.feed, [cx, top])
   return { ref, from: [cx + 14, y - 34 - 41] }
 }
 
@@ -358,7 +353,6 @@ const LOADS: Record<NonNullable<Load['wiring']['load']>['type'], SymbolKind> = {
   tungsten: 'lamp',
   solenoid: 'solenoid',
 }
-const WINDS: readonly string[] = ['motor', 'solenoid']
 
 function loadWords({ name, wiring }: Load): string {
   const { load } = wiring
@@ -417,7 +411,7 @@ function lowSide(at: At, drain: string, [x, y]: readonly [number, number]): void
   const start = x + 110
   at.row.wire(drain, [x, y], [x, top], [start, top])
   const end = loadAcross(at, start, top, [drain, supply])
-  if (WINDS.includes(at.load.wiring.load?.type ?? '')) {
+  if (winds(at.load.wiring)) {
     at.row.wire(drain, [start, top], [start, top - 40])
     at.row.two('diodeRight', 'D', [start, top - 40], [drain, supply], {
       ...{ value: showQuantity(at.load.wiring.load?.amps ?? 1, 'A'), words: 'diode' },

@@ -63,7 +63,6 @@ export const WIRE_OF: Record<PinUse['as'], Pin['wire']> = {
 }
 export interface Row {
   title: string
-  loadId: string | null
   pins: Pin[]
   parts: Part[]
   wires: Wire[]
@@ -126,10 +125,9 @@ export class RowMaker {
   constructor(
     readonly names: Names,
     title: string,
-    loadId: string | null = null,
   ) {
     this.row = {
-      ...{ title, loadId, pins: [], parts: [], wires: [], flags: [], links: [] },
+      ...{ title, pins: [], parts: [], wires: [], flags: [], links: [] },
       ...{ notes: [], hazards: [] },
     }
   }

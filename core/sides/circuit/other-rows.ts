@@ -1,10 +1,11 @@
 /** What the board speaks over, lamps and expanders, and what feeds it all. */
+import { EXPANDERS } from '../../boards/expanders'
 import { boardOf, frontOf, needs, pinLabel, type Need } from '../../design/pins'
 import { hasModule } from '../../design/links/traits'
-import { linkOf } from '../../design/find'
+import { linkOf, expandersOf, lampsOf } from '../../design/find'
 import { wholeOf } from '../../design/part'
 import { lampOhms } from '../../electrical/lamp'
-import { allFed } from '../../electrical/supply-chain'
+import { allFed, total } from '../../electrical/supply-chain'
 import { showQuantity } from '../../units/quantity'
 import { logicNet, supplyNet, type Making } from './load-rows'
 import { GROUND, RowMaker, type Pin, type Row } from './model'
@@ -44,8 +45,7 @@ export function linkRows(making: Making): Row[] {
         shifts: front.shift === 'shifter',
       }),
     )
-  const [controller] = design.controllers
-  for (const lamp of controller?.lamps ?? []) {
+  for (const lamp of lampsOf(design)) {
     const need = all.find(n => n.id === `lamp:${lamp.id}`)
     if (!need) continue
     const row = new RowMaker(names, lamp.name)
@@ -63,7 +63,7 @@ export function linkRows(making: Making): Row[] {
     else row.flag(logic, [200, -12])
     rows.push(row.row)
   }
-  for (const e of controller?.expanders ?? [])
+  for (const e of expandersOf(design))
     rows.push(
       busRow(making, {
         title: e.name,
@@ -74,7 +74,8 @@ export function linkRows(making: Making): Row[] {
         ],
         supply: logicNet(design),
         divides: false,
-        pullOhms: e.kind === 'shift' ? { enable: 10_000 } : { data: 4700, clock: 4700 },
+        pulls: e.kind === 'shift' ? ['enable'] : ['data', 'clock'],
+        pullOhms: EXPANDERS[e.kind].pullOhms,
       }),
     )
   return rows
@@ -87,13 +88,14 @@ interface Bus {
   supply: string | null
   divides: boolean
   shifts?: boolean
-  /** By the end of the id of a need: pulled up. */
-  pullOhms?: Readonly<Record<string, number>>
+  /** Which lines are pulled up, by their names, and by what, Ω. */
+  pulls?: readonly string[]
+  pullOhms?: number
 }
 
 function busRow(making: Making, bus: Bus): Row {
   const row = new RowMaker(making.names, bus.title)
-  const tight = bus.pullOhms ? 90 : 44
+  const tight = bus.pulls ? 90 : 44
   const spacing = bus.divides ? 100 : tight
   const sends = (n: Need) => n.use.as.endsWith('out') || n.use.as === 'bus'
   const pins = pinsOf(making, bus.mine, n => (sends(n) ? 'drives' : 'reads'), spacing)
@@ -108,12 +110,11 @@ function busRow(making: Making, bus: Bus): Row {
     let net = pin.net
     if (sends(need) && bus.divides) net = divided(row, pin, making)
     else row.wire(net, [0, pin.y], [230, pin.y])
-    const pull = bus.pullOhms?.[need.id.split(' ').at(-1) ?? '']
-    if (pull !== undefined) {
+    if (bus.pulls?.includes(name)) {
       const logic = logicNet(making.design)
       row.wire(net, [120, pin.y], [120, pin.y - 10])
       row.two('resistor', 'R', [120, pin.y - 60], [logic, net], {
-        ...{ down: true, value: ohms(pull), words: 'resistor' },
+        ...{ down: true, value: ohms(bus.pullOhms ?? null), words: 'resistor' },
       })
       row.flag(logic, [120, pin.y - 60])
     }
@@ -151,8 +152,6 @@ function divided(row: RowMaker, { net, y }: Pin, { names }: Making): string {
 export function supplyRows({ design, names }: Making): Row[] {
   const feed = supplyNet(design.supply.volts)
   const fed = allFed(design)
-  const total = (by: string | null) =>
-    fed.filter(f => f.fedBy === by).reduce((sum, f) => sum + f.amps * f.count, 0)
   const row = new RowMaker(names, 'Supply')
   const box: BoxShape = {
     width: 190,
@@ -165,7 +164,7 @@ export function supplyRows({ design, names }: Making): Row[] {
   }
   row.box('P', [20, -30], box, { '+': feed, GND: GROUND }, { words: 'supply', drives: ['+'] })
   row.flag(feed, [115, -30]).ground([115, 30])
-  row.note(`${showQuantity(total(null), 'A')} with everything on.`)
+  row.note(`${showQuantity(total(fed, null), 'A')} with everything on.`)
   const board = new RowMaker(names, design.controllers[0]?.name ?? 'Board')
   const fedBy = design.controllers[0]?.fedBy ?? null
   const own = design.regulators.find(r => r.id === fedBy)
@@ -209,7 +208,7 @@ export function supplyRows({ design, names }: Making): Row[] {
         },
       )
       made.flag(input, [60, -30]).flag(supplyNet(r.volts), [170, -30]).ground([115, 30])
-      made.note(`${showQuantity(total(r.id), 'A')} with everything on.`)
+      made.note(`${showQuantity(total(fed, r.id), 'A')} with everything on.`)
       return made.row
     }),
     board.row,

@@ -1,15 +1,17 @@
 /** Pins of a row, from the needs that they serve. */
 import { pinLabel, type Need } from '../../design/pins'
+import type { Design } from '../../design/schema'
 import { showQuantity } from '../../units/quantity'
-import type { Making } from './load-rows'
 import { WIRE_OF, type Pin } from './model'
 
-/** A resistance in words. */
-export const ohms = (value: number): string => showQuantity(value, 'Ω')
+/** A resistance in words; "" where none is known. */
+export function ohms(value: number | null): string {
+  return value === null ? '' : showQuantity(value, 'Ω')
+}
 
 /** Pins of needs, one below another. */
 export function pinsOf(
-  { design }: Making,
+  { design }: { design: Design },
   found: readonly Need[],
   does: (need: Need) => Pin['does'],
   spacing = 40,

@@ -68,12 +68,7 @@ const SYMBOLS = {
     `${lead(0, 8)}<rect x="8" y="-9" width="44" height="18"/><path d="M19 -9V9M30 -9V9M41 -9V9"/>${lead(52, 60)}`,
   ),
   battery: two(LONG, `${lead(0, 19)}<path d="M19 -14V14M25 -7V7M31 -14V14"/>${lead(31, LONG)}`),
-  /** Changeover: `com`, `no` when it is energised, `nc` at rest. */
-  changeover: {
-    terminals: { com: [0, 0], no: [60, -14], nc: [60, 14] },
-    svg: `${lead(0, 14)}<path d="M14 0L47 11M60 14H45M60 -14H45"/>`,
-  },
-  /** The same, its common end to the right. */
+  /** Changeover, its common end to the right: `no` when it is energised, `nc` at rest. */
   changeoverBack: {
     terminals: { com: [60, 0], no: [0, -14], nc: [0, 14] },
     svg: `${lead(46, 60)}<path d="M46 0L13 11M0 14H15M0 -14H15"/>`,
