@@ -2,6 +2,7 @@
 import type { BoardProfile } from '../boards/schema'
 import type { Design, Load } from '../design/schema'
 import { showQuantity } from '../units/quantity'
+import { GATE_OHMS } from './mosfet'
 import { opto } from './opto'
 import { feedVolts } from './supply-chain'
 import { BadInput, valueOf, type Sum } from './sum'
@@ -14,8 +15,6 @@ export interface Drive {
 
 /** Collector to emitter of a saturated phototransistor, V. */
 const LOST_VOLTS = 0.3
-/** Gate to ground behind an isolator: the gate is pulled down by nothing else, Ω. */
-export const GATE_OHMS = 10_000
 
 /** What is left to drive with: the pin itself, or half of what an isolator passes, for its age. */
 export function driveOf(design: Design, load: Load, board: BoardProfile): Drive {

@@ -34,6 +34,9 @@ export const MOSFET_RANGES: Ranges<MosfetInputs> = {
   maxAmps: range('Drain limit', 'A', 1e-3, 1000),
 }
 
+/** Gate to ground, so that it rests off while nothing drives it, Ω. */
+export const GATE_OHMS = 100_000
+
 /** A MOSFET without a heat sink. Throws `BadInput` out of range. */
 export function mosfet(given: MosfetInputs): Sum {
   const i = inRange(given, MOSFET_RANGES)

@@ -8,6 +8,7 @@ import { boardOf, frontOf } from '../design/pins'
 import type { Design, Driver, Expander, Load } from '../design/schema'
 import { linesOf } from '../design/values'
 import { sumsOf } from '../electrical/of-design'
+import { GATE_OHMS } from '../electrical/mosfet'
 import { valueOf } from '../electrical/sum'
 import { showQuantity } from '../units/quantity'
 import { csv } from './csv'
@@ -158,7 +159,7 @@ function mosfetParts(
       name,
     ),
     row('resistor', '220 Ω', `${name}, gate`),
-    row('resistor', '100 kΩ', `${name}, gate to ground`),
+    row('resistor', showQuantity(GATE_OHMS, 'Ω'), `${name}, gate to ground`),
   ]
 }
 

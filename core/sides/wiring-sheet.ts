@@ -10,6 +10,7 @@ import type { Design, Front, Load, Output } from '../design/schema'
 import { linesOf, restOf } from '../design/values'
 import { sumsOf } from '../electrical/of-design'
 import type { WiringSum } from '../electrical/wiring-sum'
+import { GATE_OHMS } from '../electrical/mosfet'
 import { valueOf } from '../electrical/sum'
 import { showQuantity } from '../units/quantity'
 import { csv } from './csv'
@@ -89,12 +90,12 @@ function afterIsolator(load: Load, sums: readonly WiringSum[], need: Need): stri
       return `relay module, ${on}${to}`
     case 'coil': {
       if (driver.gate)
-        return `220 Ω to the gate of a MOSFET, 100 kΩ gate to ground, coil ${showQuantity(driver.volts, 'V')} with flyback diode to its drain, ${on}${to}`
+        return `220 Ω to the gate of a MOSFET, ${showQuantity(GATE_OHMS, 'Ω')} gate to ground, coil ${showQuantity(driver.volts, 'V')} with flyback diode to its drain, ${on}${to}`
       const sum = sums.find(s => s.id === `load:${load.id} coil-driver`)?.sum
       return `${sum ? `${showQuantity(valueOf(sum, 'Rb'), 'Ω')} to the base of an NPN transistor` : 'NPN transistor'}, coil ${showQuantity(driver.volts, 'V')} with flyback diode, ${on}${to}`
     }
     case 'mosfet':
-      return `220 Ω to the gate of a MOSFET, 100 kΩ gate to ground, load to its drain, ${on}${to}`
+      return `220 Ω to the gate of a MOSFET, ${showQuantity(GATE_OHMS, 'Ω')} gate to ground, load to its drain, ${on}${to}`
   }
 }
 

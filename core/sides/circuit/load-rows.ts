@@ -5,6 +5,7 @@ import { isUpsideDown, winds } from '../../design/drivers'
 import { boardOf, needs, pinLabel, type Need } from '../../design/pins'
 import { linesOf } from '../../design/values'
 import { feedVolts } from '../../electrical/supply-chain'
+import { GATE_OHMS } from '../../electrical/mosfet'
 import { valueOf } from '../../electrical/sum'
 import type { WiringSum } from '../../electrical/wiring-sum'
 import { showQuantity } from '../../units/quantity'
@@ -329,7 +330,7 @@ function gate(at: At, { y, net }: Line, x: number, value: string) {
   at.row.wire(g, [x + 100, y], [x + 150, y])
   at.row.wire(g, [x + 124, y], [x + 124, y + 10])
   at.row.two('resistor', 'R', [x + 124, y + 10], [g, GROUND], {
-    ...{ down: true, value: '100 kΩ', words: 'resistor', side: 'left' },
+    ...{ down: true, value: ohms(GATE_OHMS), words: 'resistor', side: 'left' },
   })
   at.row.ground([x + 124, y + 60])
   const nets = { g, d: drain, s: GROUND }
