@@ -8,7 +8,10 @@ import { build } from 'esbuild'
 
 const at = path => new URL(`../${path}`, import.meta.url).pathname
 /** Files of core, and what stands in their place. */
-const unsigned = { 'messages/sealing': 'messages/unsigned' }
+const unsigned = {
+  'messages/sealing': 'messages/unsigned',
+  'surfaces/asked': 'surfaces/unasked',
+}
 const unframed = {
   'bytes/crc': 'bytes/absent',
   'bytes/framing': 'bytes/absent',

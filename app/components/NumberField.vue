@@ -34,6 +34,7 @@ function keep(value: number | undefined | null): void {
   display: inline-flex;
   align-items: center;
   gap: 6px;
+  white-space: nowrap;
 }
 .number-field :deep(.el-input-number) {
   width: 84px;

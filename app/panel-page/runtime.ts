@@ -48,9 +48,9 @@ const root = document.querySelector('.np') as HTMLElement
 let state = {
   ...startSurface(program),
   counter:
-    link.auth.kind === 'time'
-      ? Number(stored('counter') ?? 0)
-      : Number(stored('counter') ?? firstCounter(Math.floor(Math.random() * DEVICES))),
+    link.auth.kind === 'counter'
+      ? Number(stored('counter') ?? firstCounter(Math.floor(Math.random() * DEVICES)))
+      : Number(stored('counter') ?? 0),
 }
 let transport: Transport
 let timer: ReturnType<typeof setTimeout> | undefined

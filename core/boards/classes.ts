@@ -10,6 +10,8 @@ export type BoardClass = BoardProfile['toolchain']
 export interface ClassFacts {
   /** It can speak on a network. */
   network: boolean
+  /** Somebody can log in to it and start programs. */
+  shell: boolean
   /** It can speak from board to board by radio. */
   peerRadio: boolean
   /** It can speak classic Bluetooth by itself. */
@@ -49,6 +51,7 @@ const ROOM_ENOUGH = {
 /** A computer: what it has no part in. */
 const COMPUTER = {
   network: true,
+  shell: true,
   peerRadio: false,
   bluetooth: false,
   lowEnergy: false,
@@ -62,6 +65,7 @@ const COMPUTER = {
 const CLASSES: Record<BoardClass, ClassFacts> = {
   'avr-8bit': {
     network: false,
+    shell: false,
     peerRadio: false,
     bluetooth: false,
     lowEnergy: false,
@@ -74,6 +78,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
   },
   'wifi-single-radio': {
     network: true,
+    shell: false,
     peerRadio: true,
     bluetooth: false,
     lowEnergy: false,
@@ -86,6 +91,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
   },
   'dual-radio': {
     network: true,
+    shell: false,
     peerRadio: true,
     bluetooth: true,
     lowEnergy: true,
@@ -98,6 +104,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
   },
   'single-core': {
     network: true,
+    shell: false,
     peerRadio: false,
     bluetooth: false,
     lowEnergy: true,

@@ -64,11 +64,15 @@ export const FRESH: ReplayWindow = Array.from({ length: DEVICES }, () => ({ high
 
 /**
  * `told`: a command that proves itself but for its count is told the counter that was taken last,
- * so that its sender can go on from there.
+ * so that its sender can go on from there. `asks`: it is to be told the number that it has to sign.
  */
-export type Opened =
-  | { ok: true; code: Uint8Array; counter: number; window: ReplayWindow }
-  | { ok: false; why: string; told?: number }
+export type Opened = { ok: true; code: Uint8Array; counter: number; window: ReplayWindow } | Shut
+interface Shut {
+  ok: false
+  why: string
+  told?: number
+  asks?: true
+}
 
 /** Nothing changes where it is refused. */
 export function open(
@@ -81,7 +85,7 @@ export function open(
     return { ok: false, why: 'too short to hold a counter, a code and a tag' }
   const signed = provedBy(key, datagram, scheme.tagBytes)
   if (!signed) return WRONG_TAG
-  const counter = new DataView(signed.buffer, signed.byteOffset, 4).getUint32(0)
+  const counter = counterAt(signed)
   const device = deviceOf(counter)
   const count = counter - firstCounter(device)
   const before = window[device] as DeviceWindow
@@ -115,7 +119,7 @@ export function openTimed(
 ): Opened {
   const signed = provedBy(key, datagram, scheme.tagBytes)
   if (!signed) return WRONG_TAG
-  const time = new DataView(signed.buffer, signed.byteOffset, 4).getUint32(0)
+  const time = counterAt(signed)
   const off = time - clockS
   if (Math.abs(off) > scheme.toleranceS)
     return { ok: false, why: `its time is ${Math.abs(off)} s ${off < 0 ? 'behind' : 'ahead'}` }
@@ -127,6 +131,37 @@ export function openTimed(
   return { ...opened, window: window.with(0, withTaken(before, time)) }
 }
 
+/**
+ * A command that is signed with a number which the receiver handed out: `handed`, null where none
+ * is good. `asks`: its sender has to be given one.
+ */
+export function openAnswer(
+  scheme: { tagBytes: number },
+  key: Uint8Array,
+  handed: number | null,
+  datagram: Uint8Array,
+): Shut | { ok: true } {
+  // Looked at before the tag: a small board is spared the hash.
+  if (handed === null || counterAt(datagram) !== handed)
+    return { ok: false, why: 'it does not answer what the board asks now', asks: true }
+  return provedBy(key, datagram, scheme.tagBytes) ? { ok: true } : WRONG_TAG
+}
+
+/**
+ * The number that a receiver asks its senders to sign: the first four bytes of HMAC-SHA-256 over
+ * what never comes twice (starts of the board, link, numbers drawn since the start), so that nobody
+ * without the key knows the next one, and a board needs no source of chance.
+ */
+export function drawnNumber(
+  key: Uint8Array,
+  salt: string,
+  { starts, link, drawn }: { starts: number; link: number; drawn: number },
+): number {
+  const told = new TextEncoder().encode(`${salt}${starts}.${link}.${drawn}`)
+  // 0 is no count, and 1 is said by a sender that was given none.
+  return Math.max(2, counterAt(hmacSha256(key, told)))
+}
+
 /** Four bytes, most significant first. */
 export function counterBytes(counter: number): Uint8Array {
   if (!Number.isInteger(counter) || counter < 1 || counter > 0xffffffff)
@@ -136,7 +171,12 @@ export function counterBytes(counter: number): Uint8Array {
   return bytes
 }
 
-const WRONG_TAG: Opened = {
+/** The number that four bytes hold, most significant first: the reverse of `counterBytes`. */
+export function counterAt(bytes: Uint8Array, at = 0): number {
+  return new DataView(bytes.buffer, bytes.byteOffset + at, 4).getUint32(0)
+}
+
+const WRONG_TAG: Shut = {
   ok: false,
   why: 'the tag does not fit: another key, or changed on its way',
 }

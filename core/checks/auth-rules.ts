@@ -21,6 +21,11 @@ export const SIGNED: Extract<Auth, { kind: 'counter' }> = {
   window: 4,
 }
 
+/** A number that the board hands out, good for so many seconds. */
+export function answeredAuth(validS: number): Extract<Auth, { kind: 'challenge' }> {
+  return { kind: 'challenge', tagBytes: 8, validS }
+}
+
 /** Another way of proving as one edit; a dialect without room for it becomes lines. */
 export function authEdit(design: Design, link: Link, auth: Auth): Edit {
   const prove: Edit = { type: 'setLink', linkId: link.id, patch: { auth } }
@@ -38,6 +43,7 @@ function signedEdit(design: Design, link: Link): Edit {
 }
 
 const SAID = { word: 'word', pin: 'PIN', counter: 'counter', time: 'time' } as const
+const saidOf = (auth: Auth) => SAID[auth.kind as keyof typeof SAID]
 
 /** A lock that opens by words anybody can record and play again. */
 const replayableLocks: Rule = design =>
@@ -50,7 +56,7 @@ const replayableLocks: Rule = design =>
             ) ?? []
           if (code === '' || takesOnce(link.auth)) return []
           const what =
-            link.auth.kind === 'none' ? `"${code}"` : `"${code}" with its ${SAID[link.auth.kind]}`
+            link.auth.kind === 'none' ? `"${code}"` : `"${code}" with its ${saidOf(link.auth)}`
           const until =
             link.auth.kind === 'time'
               ? `for ${seconds(link.auth.toleranceS * 1000)} more`

@@ -7,7 +7,14 @@ import { partOf, wholeOf } from '../design/part'
 import { boardOf } from '../design/pins'
 import type { Design, Link, Message, PeerSurface } from '../design/schema'
 import { asksByWay, isKnob } from '../design/sensors/traits'
-import { isDatagram, isLowEnergy, isPeerRadio, onChip, onNetwork } from '../design/links/traits'
+import {
+  isDatagram,
+  isLowEnergy,
+  isPeerRadio,
+  isShell,
+  onChip,
+  onNetwork,
+} from '../design/links/traits'
 import { relativeOf } from '../design/values'
 import { finding, type Rule } from './finding'
 
@@ -22,6 +29,7 @@ function boxesOn(design: Design): { box: PeerSurface; link: Link; path: string }
 
 /** What a board needs to speak on a link by itself, in words; null where it has it. */
 function radioLacking(link: Link, facts: ClassFacts): string | null {
+  if (isShell(link)) return facts.shell ? null : 'cannot log in to a shell'
   if (onNetwork(link)) return facts.network ? null : 'cannot reach the network'
   if (isPeerRadio(link)) return facts.peerRadio ? null : 'has no radio'
   if (isLowEnergy(link)) return facts.lowEnergy ? null : 'has no low-energy Bluetooth'

@@ -11,6 +11,7 @@ import {
   onNetwork,
   speaksBytes,
   speaksRoutes,
+  isShell,
 } from '../design/links/traits'
 import { boardOf, frontOf } from '../design/pins'
 import type { Design, Link, Message } from '../design/schema'
@@ -52,6 +53,18 @@ const rightBoard: Rule = design =>
   design.links.flatMap((link): Finding[] => {
     const own = boardOf(design)
     const ahead = frontOf(design)
+    if (isShell(link) && !classOf(ahead ?? own).shell)
+      return [
+        finding({
+          ...onLink(design, link),
+          code: 'no-shell',
+          severity: 'stop',
+          title: `Nobody can log in to ${(ahead ?? own).name} for ${linkTitle(design, link)}`,
+          reason:
+            'A console over a shell needs a board that runs one: a Linux board or a router. Way out: a board of that class, or a serial wire or HTTP in place of the console.',
+          fixes: [],
+        }),
+      ]
     if (onNetwork(link) && !classOf(ahead ?? own).network) {
       return [
         finding({

@@ -15,7 +15,7 @@ import { commands, reportText, rows } from '../messages/table'
 import { spokenValues } from '../design/values'
 import { finding, onLink, type Finding, type Rule } from './finding'
 import { isLevel, isStepper } from '../design/outputs/traits'
-import { isDatagram, isLowEnergy, isWire, speaksBytes } from '../design/links/traits'
+import { isDatagram, isLowEnergy, isWire, speaksBytes, isShell } from '../design/links/traits'
 import { classOf } from '../boards/classes'
 
 /** What will not exist is said, not left out in silence. */
@@ -203,6 +203,16 @@ const pageUnopenable: Rule = design =>
           severity: 'stop',
           title: `No browser can use the page of ${s.name}`,
           reason: `Browsers speak neither datagrams nor radio from board to board; on a stand-in the page works, on the real board it never connects. Way out: HTTP, or a box of its own in the place of the page.`,
+        }),
+      ]
+    if (isShell(link))
+      return [
+        finding({
+          ...where,
+          code: 'page-unopenable',
+          severity: 'warn',
+          title: `No browser can use the page of ${s.name}: it is a console`,
+          reason: `Pages cannot open a shell; on a stand-in the page works. Log in as ${link.account} at ${link.address} and type the codes of the message sheet. Way out for whoever wants keys: a panel over HTTP.`,
         }),
       ]
     if (speaksBytes(link) && !isLowEnergy(link) && s.device.startsWith('phone'))

@@ -3,11 +3,18 @@
  * found by proving them. Each is a way of telling, waiting or guarding that a design may use; the
  * same list says what carries a promise that holds: what breaks it when it is taken away.
  */
-import { SIGNED, authEdit } from './auth-rules'
+import { answeredAuth, SIGNED, authEdit } from './auth-rules'
 import type { Fix } from './finding'
 import { applyEdit, type Edit } from '../design/edits/edits'
 import { handSurfaces, linkOf, loadOf, maybeMessage, surfaceOf } from '../design/find'
-import { sensesPanel, speaksBytes, hasRoomBehind, onNetwork } from '../design/links/traits'
+import {
+  sensesPanel,
+  speaksBytes,
+  hasRoomBehind,
+  onNetwork,
+  isAnswered,
+  worstWayMs,
+} from '../design/links/traits'
 import { partOfLoad } from '../design/part'
 import { bestPins, freePin, needs, pinLabel, SENSE } from '../design/pins'
 import type { ByteLink, Design, Link, Load, Message, FarSurface } from '../design/schema'
@@ -18,7 +25,7 @@ import { signatureBytes } from '../messages/sealing'
 import { NUMBER_LENGTH } from '../messages/numbers'
 import { reportText, streams } from '../messages/table'
 import type { Bounds } from '../proof/bounds'
-import { worstWayMs } from '../proof/project'
+import { commandMs, roundTripMs } from '../proof/project'
 import { proveAll, type Verdict } from '../proof/prove'
 import { PROMISE_IDS, type PromiseId } from '../proof/promises'
 import { Searched } from '../proof/same'
@@ -214,7 +221,7 @@ class SurfaceWays {
         helps: ['P1', 'P2'],
         add: { type: 'setBelief', surfaceId: surface.id, patch: { policy: 'confirm' } },
         remove: null,
-        cost: { weight: 2, words: `keys wait up to ${2 * worstWayMs(link)} ms for the answer` },
+        cost: { weight: 2, words: `keys wait up to ${roundTripMs(link)} ms for the answer` },
       })
       this.ways.push({
         words: `${surface.name}: show only what is reported`,
@@ -224,7 +231,7 @@ class SurfaceWays {
         remove: null,
         cost: {
           weight: 2.5,
-          words: `a press shows nothing until the report, up to ${2 * worstWayMs(link)} ms`,
+          words: `a press shows nothing until the report, up to ${roundTripMs(link)} ms`,
         },
       })
     } else
@@ -366,6 +373,27 @@ class SurfaceWays {
       })
   }
 
+  /** A number that the board hands out, good shorter than whoever presses waits. */
+  private handsOut(): void {
+    const { design, surface, link } = this
+    const { policy, timeoutMs } = surface.belief
+    const validS = Math.floor((timeoutMs - 2 * worstWayMs(link)) / 1000)
+    if (isAnswered(link.auth) || policy !== 'confirm' || validS < 1) return
+    const auth = answeredAuth(validS)
+    const proved = { ...link, auth } as Link
+    this.ways.push({
+      words: `${surface.name}: sign a number that the board hands out, good for ${auth.validS} s`,
+      carries: '',
+      helps: ['P8'],
+      add: authEdit(design, link, auth),
+      remove: null,
+      cost: {
+        weight: 6,
+        words: `each command is said twice and takes three ways, up to ${commandMs(proved)} ms; up to ${signatureBytes(proved)} bytes more, and a key to keep. Nobody can keep a command back longer than whoever pressed waits`,
+      },
+    })
+  }
+
   /** Signatures, and whose network it is. */
   private guards(): void {
     const { design, surface, link } = this
@@ -379,6 +407,7 @@ class SurfaceWays {
       5,
       `up to ${signatureBytes({ ...link, auth: SIGNED } as Link)} bytes a command, and a key to keep; one who also jams can still keep a command back and send it later`,
     )
+    this.handsOut()
     if (onNetwork(link) && link.network === 'router')
       this.ways.push({
         words: `${surface.name}: the board's own network`,
@@ -618,8 +647,8 @@ export function* repairs({
 
 /**
  * Nothing that was examined breaks it. Of P8: nobody who only listens does; against one who also
- * jams, and sends later what never arrived, no setting of a link that goes through the air helps,
- * so a repair is not held to it.
+ * jams, and sends later what never arrived, only a number that the board hands out helps, and only
+ * where whoever pressed waits longer than it is good: a repair is not held to it.
  */
 function isKept({ result, promise, surfaces }: Verdict): boolean {
   return (

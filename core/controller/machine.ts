@@ -205,14 +205,16 @@ export class Machine extends Hearing {
         this.tell(i, this.readingNow(i))
     }
     for (let i = 0; i < state.links.length; i++) {
-      const { seen, least, everyDue } = state.links[i] as LinkState
-      if (everyDue !== null || least !== null || seen.length > 0) this.linkTick(i)
+      const { handed, seen, least, everyDue } = state.links[i] as LinkState
+      if (everyDue !== null || least !== null || handed !== null || seen.length > 0)
+        this.linkTick(i)
     }
   }
 
   protected linkTick(index: number): void {
     const { now } = this.state
-    const { seen, least, everyDue } = this.linkAt(index)
+    const { handed, seen, least, everyDue } = this.linkAt(index)
+    if (handed && reached(now, handed.until)) this.patchLink(index, { handed: null })
     if (seen.some(s => reached(now, s.until)))
       this.patchLink(index, { seen: seen.filter(s => !reached(now, s.until)) })
     least?.forEach(({ freeAt, owed }, load) => {

@@ -143,6 +143,8 @@ export interface Program {
   design: Design
   /** What its clock said when its own time began, s since 1970. */
   epochS: number
+  /** What its numbers to sign are drawn with besides the key: see `compileController`. */
+  salt: string
   fingerprint: string
   loads: Load[]
   inputs: ProgramInput[]
@@ -167,12 +169,14 @@ export interface Program {
 
 /**
  * `secrets` by link; the practice secret stands for one that is not given. `epochS`: what its clock
- * says when its own time is 0, s since 1970.
+ * says when its own time is 0, s since 1970. `salt`: where starts are not counted over a power cut,
+ * something that never comes twice.
  */
 export function compileController(
   design: Design,
   secrets: Readonly<Record<string, Secret>> = {},
   epochS = PRACTICE_TIME_S,
+  salt = '',
 ): Program {
   const loadIndex = indexBy(design.loads)
   const controls = handSurfaces(design).flatMap(s => s.controls)
@@ -180,6 +184,7 @@ export function compileController(
   return {
     design,
     epochS,
+    salt,
     get fingerprint() {
       return fingerprint(design)
     },
@@ -413,21 +418,22 @@ export function meaningOf(link: ProgramLink, text: string): Meaning | undefined 
     : undefined
 }
 
-/** `number`: that of a command that carries one. */
+/** `number`: that of a command that carries one. `proved`: it carried its proof. */
 export type Understood =
-  | { kind: 'meant'; meaning: Meaning; window: ReplayWindow; number?: number }
-  | { kind: 'refused'; why: string; told?: number }
+  | { kind: 'meant'; meaning: Meaning; window: ReplayWindow; number?: number; proved?: true }
+  | { kind: 'refused'; why: string; told?: number; asks?: true }
   | { kind: 'unknown' }
 
 /**
  * What a whole message means: commands and scenes only with their proof, where the link asks for
- * one. `window`: what was taken before.
+ * one. `window`: what was taken before. `handed`: the number that was handed out to be signed.
  */
 export function understood(
   link: ProgramLink,
   window: ReplayWindow,
   text: string,
   clockS = PRACTICE_TIME_S,
+  handed: number | null = null,
 ): Understood {
   const bare = meaningOf(link, text)
   if (link.link.auth.kind === 'none') {
@@ -436,25 +442,28 @@ export function understood(
     return numbered(link, window, text)
   }
   if (bare && isFree(bare)) return { kind: 'meant', meaning: bare, window }
-  const opened = unsealed(link.link, link.secret, window, text, clockS)
+  const opened = unsealed(link.link, link.secret, window, text, clockS, handed)
   const meaning = opened.ok ? meaningOf(link, opened.body) : undefined
-  if (opened.ok && !meaning && link.link.numbered) return numbered(link, opened.window, opened.body)
+  if (opened.ok && !meaning && link.link.numbered)
+    return numbered(link, opened.window, opened.body, true)
   if (opened.ok && meaning && !isFree(meaning))
-    return { kind: 'meant', meaning, window: opened.window }
+    return { kind: 'meant', meaning, window: opened.window, proved: true }
   if (opened.ok) return { kind: 'unknown' }
-  return {
-    kind: 'refused',
-    why: opened.why,
-    ...(opened.told === undefined ? {} : { told: opened.told }),
-  }
+  const { ok: _, ...why } = opened
+  return { kind: 'refused', ...why }
 }
 
 /** A command or scene with its number behind it. */
-function numbered(link: ProgramLink, window: ReplayWindow, text: string): Understood {
+function numbered(
+  link: ProgramLink,
+  window: ReplayWindow,
+  text: string,
+  proved?: true,
+): Understood {
   const behind = numberBehind(link.link, text)
   const meaning = behind ? meaningOf(link, behind.body) : undefined
   return behind && (meaning?.kind === 'set' || meaning?.kind === 'scene')
-    ? { kind: 'meant', meaning, window, number: behind.number }
+    ? { kind: 'meant', meaning, window, number: behind.number, ...(proved && { proved }) }
     : { kind: 'unknown' }
 }
 

@@ -53,7 +53,7 @@ const TELLINGS: { [K in SensorKind]: Telling<SensorOf<K>> } = {
   thermistor: CELSIUS,
   analog: {
     text: ({ calibration }, [x]) =>
-      calibration ? decimal(calibrated(calibration, x), 1) : decimal(x / 1000, 2),
+      calibration ? decimal(calibrated(calibration, x), 1) : volts(x),
     rests: ({ calibration, maxVolts }) => [
       calibration
         ? Math.round((calibration.raw1 + calibration.raw2) / 2)
@@ -67,7 +67,7 @@ const TELLINGS: { [K in SensorKind]: Telling<SensorOf<K>> } = {
     }),
   },
   battery: {
-    text: (_, [millivolts]) => decimal(millivolts / 1000, 2),
+    text: (_, [millivolts]) => volts(millivolts),
     rests: ({ emptyVolts, maxVolts }) => [Math.round((emptyVolts + maxVolts) * 500)],
     range: ({ maxVolts }) => ({ low: 0, high: Math.round(maxVolts * 1000) }),
   },
@@ -107,8 +107,22 @@ function ladderText(levels: readonly number[], bits: number): string {
   return wet === 0 ? '0' : String(levels[wet - 1])
 }
 
+/** Rounded half up, so that a board comes to the same with whole numbers. */
 function decimal(value: number, digits: number): string {
-  return String(Number(value.toFixed(digits)))
+  return String(Math.round(value * 10 ** digits) / 10 ** digits)
+}
+
+/** Hundredths of a volt. Divided by ten a half stays a half; by a thousand it would not. */
+function volts(millivolts: number): string {
+  return String(Math.round(millivolts / 10) / 100)
+}
+
+/**
+ * A difference of decimals as it is on paper: 20.3 - 20.1 is 0.2, and not a little less. Readings
+ * have two decimals at most.
+ */
+export function exact(difference: number): number {
+  return Math.round(difference * 1e6) / 1e6
 }
 
 /**
@@ -118,6 +132,6 @@ export function apart(a: string, b: string): number {
   if (a === b) return 0
   const [p, q] = [a, b].map(t => t.split(',').map(Number)) as [number[], number[]]
   return p.length === q.length && [...p, ...q].every(Number.isFinite)
-    ? Math.max(...p.map((v, i) => Math.abs(v - (q[i] as number))))
+    ? Math.max(...p.map((v, i) => exact(Math.abs(v - (q[i] as number)))))
     : Infinity
 }

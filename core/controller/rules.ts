@@ -3,6 +3,7 @@
  * reading was back far enough.
  */
 import type { Rule } from '../design/schema'
+import { exact } from './readings'
 import type { RuleState } from './state'
 
 /** What a rule makes of a reading: its next state, and whether it acts now. */
@@ -19,11 +20,11 @@ export function ruled(
   // No number is neither above nor below: a broken float, two axes.
   if (text === '' || !Number.isFinite(value)) return { state, acts: false }
   if (rule.when === 'moved') {
-    const way = state.way + (state.last === null ? 0 : Math.abs(value - state.last))
+    const way = exact(state.way + (state.last === null ? 0 : Math.abs(value - state.last)))
     const acts = way > 0 && way >= rule.limit
     return { state: { beyond: false, last: value, way: acts ? 0 : way }, acts }
   }
-  const over = rule.when === 'above' ? value - rule.limit : rule.limit - value
+  const over = exact(rule.when === 'above' ? value - rule.limit : rule.limit - value)
   const beyond = over > 0 || (state.beyond === true && over > -rule.back)
   return { state: { beyond, last: value, way: 0 }, acts: crossed(rule, state.beyond, beyond) }
 }

@@ -52,6 +52,8 @@ export interface LinkState {
   buffer: string
   /** Counters of signed commands that were taken; kept over a power cut. */
   window: ReplayWindow
+  /** The number that the next command has to sign, and how long it is good. */
+  handed: { number: number; until: number } | null
   /** Numbers of commands seen lately. */
   seen: readonly { number: number; until: number }[]
   /** Loads whose next value is adopted, after a sender said that it has just started. */
@@ -98,6 +100,8 @@ export interface ControllerState {
   now: number
   running: boolean
   starts: number
+  /** Numbers that were handed out to be signed, since the start. */
+  drawn: number
   /** The value that each load was last told to have: what surfaces should show. */
   value: readonly string[]
   /** What each output has under way. */
@@ -217,6 +221,7 @@ export function startWorking(program: Program): WorkingState {
     now: 0,
     running: false,
     starts: 0,
+    drawn: 0,
     value: program.loads.map(l => restOf(l.output)),
     motion: program.loads.map(l => restingMotion(l.output, program.holders)),
     memory: program.loads.map(l => restOf(l.output)),
@@ -246,6 +251,7 @@ export function restingLink(
     up,
     buffer: '',
     window,
+    handed: null,
     seen: [],
     adopts: NOBODY,
     busy: false,
@@ -296,6 +302,7 @@ export function nextDue(state: ControllerState): number | null {
   for (const link of state.links) {
     due = earlier(due, link.everyDue)
     if (link.least !== null) for (const least of link.least) due = earlier(due, least.freeAt)
+    if (link.handed !== null) due = earlier(due, link.handed.until)
     for (const seen of link.seen) due = earlier(due, seen.until)
   }
   return due

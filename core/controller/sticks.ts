@@ -8,6 +8,8 @@ import type { SensorOf } from '../design/schema'
 import type { Raw } from './readings'
 
 export type StickWay = SensorOf<'two-axis'>['ways'][number]['on']
+/** In the order in which programs count them. */
+export const STICK_WAYS: readonly StickWay[] = ['rest', 'up', 'down', 'left', 'right']
 /** Per cent of its way that a stick has to come back, or another axis to be ahead. */
 export const BACK_PER_CENT = 5
 

@@ -243,6 +243,8 @@ const STEPS: Record<number, (document: Document) => Document> = {
       wiring: withIsolator(l.wiring),
     })),
   }),
+  /** 10 to 11: consoles over a shell, and numbers that the board hands out to be signed. */
+  10: document => ({ ...document, version: 11 }),
 }
 
 const NEW_IN_TEN: Record<string, Document> = {

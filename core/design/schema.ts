@@ -1,5 +1,5 @@
 /**
- * The design document, version 10: one Zod schema from which types, validation and the published
+ * The design document, version 11: one Zod schema from which types, validation and the published
  * JSON Schema come. Unknown keys are refused; references between parts are checked in
  * `validate.ts`.
  */
@@ -45,7 +45,7 @@ export type {
 }
 
 export const DESIGN_FORMAT = 'nolvi-design'
-export const DESIGN_VERSION = 10
+export const DESIGN_VERSION = 11
 
 const lampBase = { id, name, pin, activeLevel }
 const lamp = z.discriminatedUnion('shows', [

@@ -7,13 +7,13 @@ import type { ByteLink, Design, Dialect, FarSurface, SerialLink } from '../desig
 import { farSurfaces, linkOf, loadOf, maybeMessage } from '../design/find'
 import { boardOf } from '../design/pins'
 import { spokenValues } from '../design/values'
-import { wireOf } from '../design/wire'
+import { endOf, wireOf } from '../design/wire'
 import { assign, schoolsOf } from '../messages/assign'
 import { DIALECTS } from '../design/dialects/rows'
-import { longestText } from '../messages/sealing'
+import { exampleCount, longestText, toldCounter } from '../messages/sealing'
 import { reportText, streams, codesSaid, rows } from '../messages/table'
 import { exactWireMs, wireReason } from './timing'
-import { speaksBytes } from '../design/links/traits'
+import { isAnswered, speaksBytes } from '../design/links/traits'
 import { classOf } from '../boards/classes'
 
 export interface BudgetPart {
@@ -55,7 +55,16 @@ export function budgetOf(design: Design, panel: FarSurface, loadId: string): Bud
     worstMs: slowest,
     reason: `latency of the link: typical ${timing.typicalMs} ms, 99 of 100 within ${timing.p99Ms} ms, at most half more`,
   })
+  const handedOut = isAnswered(link.auth)
+    ? [
+        wire('command on the wire, to ask for a number', command),
+        latency('to the board, for the number'),
+        wire('the number on the wire', toldCounter(link, exampleCount(link)) + endOf(link)),
+        latency('back with the number'),
+      ]
+    : []
   const parts = [
+    ...handedOut,
     wire('command on the wire', command),
     latency('to the board'),
     ...(message.ack || message.change

@@ -5,11 +5,14 @@
  */
 import { concatBytes } from '@noble/hashes/utils.js'
 import {
+  counterAt,
   counterBytes,
   deviceOf,
   firstCounter,
   FRESH,
   open,
+  openAnswer,
+  drawnNumber,
   openTimed,
   sign,
   type ReplayWindow,
@@ -21,7 +24,7 @@ import { framed, unframed } from '../design/dialects/packed'
 import { putBehind, takeBehind } from './dialects/behind'
 import type { Behind } from './dialects/facet'
 import { markOf, speechOf } from './dialects/rows'
-import { isSigned, structureOn } from '../design/links/traits'
+import { isAnswered, isSigned, structureOn } from '../design/links/traits'
 
 /** Word, PIN or key as text. Keys are taken as their UTF-8 bytes. */
 export type Secret = string
@@ -42,13 +45,22 @@ export const PRACTICE_TIME_S = 1_795_896_000
 /** What a sender counts with next: a counter goes on, a time is that of its clock or above. */
 export function nextCount({ auth }: Link, last: number, clockS: number): number {
   if (auth.kind === 'counter') return last + 1
+  // A sender that was given no number yet says one that is nobody's, and is told.
+  if (isAnswered(auth)) return last || 1
   if (auth.kind !== 'time') return last
   return auth.once ? Math.max(clockS, last + 1) : clockS
 }
 
 /** A count for examples. */
-export function exampleCount({ auth }: Link): number {
+export function exampleCount(link: Link): number {
+  const { auth } = link
+  if (isAnswered(auth)) return drawn(practiceSecret(link), '', { starts: 1, link: 0, drawn: 1 })
   return auth.kind === 'time' ? PRACTICE_TIME_S : 1
+}
+
+/** The number that a board asks to be signed; see `drawnNumber`. */
+export function drawn(secret: Secret, salt: string, at: Parameters<typeof drawnNumber>[2]): number {
+  return drawnNumber(keyBytes(secret), salt, at)
 }
 
 export interface Sealer {
@@ -101,15 +113,20 @@ export function longestText(link: Link, code: string): string {
 }
 
 export type Unsealed =
-  { ok: true; body: string; window: ReplayWindow } | { ok: false; why: string; told?: number }
+  | { ok: true; body: string; window: ReplayWindow }
+  | { ok: false; why: string; told?: number; asks?: true }
 
-/** The bare body of a command that proves itself, and what was taken by then. */
+/**
+ * The bare body of a command that proves itself, and what was taken by then. `handed`: the number
+ * that was handed out and is still good.
+ */
 export function unsealed(
   link: Link,
   secret: Secret,
   window: ReplayWindow,
   text: string,
   clockS = PRACTICE_TIME_S,
+  handed: number | null = null,
 ): Unsealed {
   const { auth } = link
   if (auth.kind === 'none') return { ok: true, body: text, window }
@@ -120,9 +137,12 @@ export function unsealed(
       : { ok: false, why: 'the word is missing or wrong' }
   }
   const parts = splitSignature(link, text)
-  if (!parts)
-    return { ok: false, why: `it carries no ${auth.kind === 'time' ? 'time' : 'counter'} and tag` }
+  if (!parts) return { ok: false, why: `it carries no ${SIGNED_BY[auth.kind]} and tag` }
   const datagram = concatBytes(counterBytes(parts.counter), parts.signed, parts.tag)
+  if (isAnswered(auth)) {
+    const answer = openAnswer(auth, keyBytes(secret), handed, datagram)
+    return answer.ok ? { ok: true, body: parts.body, window } : answer
+  }
   const opened =
     auth.kind === 'time'
       ? openTimed(auth, keyBytes(secret), window, datagram, clockS)
@@ -155,10 +175,13 @@ export function signatureBytes(link: Link): number {
     // stuffed besides.
     case 'counter':
     case 'time':
+    case 'challenge':
       return structureOn(link) ? 2 * (4 + auth.tagBytes) : 10 + 2 * auth.tagBytes + 16
   }
 }
 export const LONGEST_WORD = 40
+/** What stands beside the tag of a signed command. */
+const SIGNED_BY = { counter: 'counter', time: 'time', challenge: 'number' } as const
 const WORD_AROUND = 10
 
 /**
@@ -203,22 +226,25 @@ function splitSignature(link: Link, text: string): Proof | null {
     const at = payload ? payload.length - 4 - auth.tagBytes : 0
     if (!payload || at <= 0) return null
     const bare = payload.slice(0, at)
-    return {
-      body: framed(structure, bare),
-      signed: bare,
-      counter: new DataView(payload.buffer, payload.byteOffset + at, 4).getUint32(0),
-      tag: payload.slice(at + 4),
-    }
+    const counter = counterAt(payload, at)
+    return isCount(counter)
+      ? { body: framed(structure, bare), signed: bare, counter, tag: payload.slice(at + 4) }
+      : null
   }
   const taken = takeBehind(link, text, SIGNATURE)
   const [counter = '', tag = ''] = taken?.parts ?? []
-  if (!taken || tag.length !== 2 * auth.tagBytes || Number(counter) > 0xffffffff) return null
+  if (!taken || tag.length !== 2 * auth.tagBytes || !isCount(Number(counter))) return null
   return {
     body: taken.body,
     signed: textBytes(taken.body),
     counter: Number(counter),
     tag: hexBytes(tag),
   }
+}
+
+/** Nothing counts from 0, and four bytes hold no more. */
+function isCount(number: number): boolean {
+  return number >= 1 && number <= 0xffffffff
 }
 
 function keyBytes(secret: Secret): Uint8Array {

@@ -17,7 +17,8 @@ export function secretTrouble(link: Link, value: string): string {
         : `the PIN is ${link.auth.digits} digits`
     case 'word':
     case 'counter':
-    case 'time': {
+    case 'time':
+    case 'challenge': {
       if (!/^[A-Za-z0-9._~-]*$/.test(value))
         return 'letters, digits and . _ ~ - only, so that it goes through every dialect unchanged'
       const least = isSigned(link.auth) ? 16 : 4
@@ -53,7 +54,7 @@ export function freshSecret(link: Link, random: Uint8Array): string {
  * 8-bit class; sources in docs/messages.md.
  */
 export interface AuthNeed {
-  kind: Link['auth']['kind'] | 'challenge'
+  kind: Link['auth']['kind']
   words: string
   bytes: string
   memory: string
@@ -106,13 +107,14 @@ export const AUTH_NEEDS: readonly AuthNeed[] = [
   },
   {
     kind: 'challenge',
-    words: 'a challenge and a keyed hash',
-    bytes: 'a question and an answer more',
-    memory: '5 kB of program, a random source',
+    words: 'a number that the board hands out, and a keyed hash',
+    bytes: '4 to 10, and the tag; each command is said twice',
+    memory: '5 kB of program; a count of starts that lasts, or a source of chance',
     clock: 'none',
-    wear: 'none',
-    protects: 'listeners, repeaters, changers',
-    against: 'two messages more for each command; not made yet',
+    wear: 'a write a start',
+    protects:
+      'listeners, changers; repeaters, and what is kept back once its number is used or old',
+    against: 'three ways in place of one: slower, and nothing arrives where nothing comes back',
   },
   {
     kind: 'time',

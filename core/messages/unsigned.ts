@@ -21,10 +21,6 @@ export function signatureBytes(): number {
 export function counterIn(): null {
   return null
 }
-/** The only device. */
-export function deviceOf(): number {
-  return 0
-}
 /** The first counter. */
 export function firstCounter(): number {
   return 0

@@ -12,7 +12,14 @@ import {
   scenesOn,
   showsState,
 } from '../design/find'
-import { hasSpeed, isDatagram, speaksBytes, speaksRoutes } from '../design/links/traits'
+import {
+  hasSpeed,
+  isAnswered,
+  isDatagram,
+  speaksBytes,
+  speaksRoutes,
+  worstWayMs,
+} from '../design/links/traits'
 import { partOfLoad } from '../design/part'
 import { boardOf } from '../design/pins'
 import type { Design, Link, Load, FarSurface } from '../design/schema'
@@ -23,7 +30,7 @@ import { commands, reportText, rows } from '../messages/table'
 import { spokenValues, isFine, valuesOf, valueWords } from '../design/values'
 import { seconds } from '../units/format'
 import { commanding } from './replay'
-import { searchesEchoes, worstWayMs } from './project'
+import { commandMs, searchesEchoes } from './project'
 import type { PromiseId } from './promises'
 import type { Assumption } from './verdict'
 import { isFollower, isHeld, isLevel } from '../design/outputs/traits'
@@ -148,6 +155,12 @@ function ofSurface(
       'clocks',
       false,
       `the clocks of the board and of ${surface.name} are right to ${seconds(link.auth.toleranceS * 1000)}, after a power cut too${link.auth.once ? '' : '; a copy of a command is taken meanwhile'}`,
+    )
+  else if (isAnswered(link.auth))
+    say(
+      'signatures',
+      false,
+      `a command on ${link.name} is said, refused with a number, and said again signed: the search knows it as one that takes up to ${seconds(commandMs(link))}; the number is another each time`,
     )
   else if (link.auth.kind !== 'none')
     say(

@@ -9,7 +9,7 @@ import { linkOf, loadOf, maybeMessage, farSurfaces, farSurfaceOf, surfaceOf } fr
 import { hasModule, throughRouter, onNetwork } from '../design/links/traits'
 import type { Design, FarSurface, Surface } from '../design/schema'
 import { wantsOn } from '../design/values'
-import { worstWayMs } from './project'
+import { roundTripMs } from './project'
 import type { Story } from './story/story'
 import { mediumOf } from '../design/links/media'
 import { actsOn } from '../design/targets'
@@ -161,7 +161,7 @@ export function tried(
     seed: 1,
     steps: outages.flatMap(o => o.faults).map(action => ({ atMs: FAULT_MS, action })),
   }
-  const wait = surface.kind === 'hand' ? 800 : 4 * worstWayMs(linkOf(design, surface.linkId)) + 200
+  const wait = surface.kind === 'hand' ? 800 : 2 * roundTripMs(linkOf(design, surface.linkId)) + 200
   let t =
     FAULT_MS
     + 3000

@@ -4,7 +4,7 @@
  * for the search, time is order only.
  */
 import { linkOf, loadOf } from '../design/find'
-import { isDatagram, speaksBytes } from '../design/links/traits'
+import { isAnswered, isDatagram, speaksBytes, worstWayMs } from '../design/links/traits'
 import type {
   Control,
   Design,
@@ -255,9 +255,17 @@ export function searchesEchoes(design: Design, linkId: string): boolean {
   return speaksBytes(link) && link.echoes && !link.numbered && link.auth.kind === 'none'
 }
 
-/** Longest way of a message, ms: the worst draw of its latency. */
-export function worstWayMs(link: Link): number {
-  return Math.ceil(link.timing.p99Ms * 1.5)
+/**
+ * Longest time until a command arrives, ms: where the board hands out a number to sign it is said,
+ * refused and said again.
+ */
+export function commandMs(link: Link): number {
+  return (isAnswered(link.auth) ? 3 : 1) * worstWayMs(link)
+}
+
+/** Longest time until it is answered too, ms. */
+export function roundTripMs(link: Link): number {
+  return commandMs(link) + worstWayMs(link)
 }
 
 /**
@@ -274,6 +282,6 @@ function remembersLongEnough(design: Design, link: Link): boolean {
   return (
     link.numbered.windowMs
     >= (policy === 'confirm' ? timeoutMs * retries : 0)
-      + (isDatagram(link) ? 2 : 1) * worstWayMs(linkOf(design, link.id))
+      + (isDatagram(link) ? 2 : 1) * commandMs(linkOf(design, link.id))
   )
 }

@@ -26,11 +26,21 @@ import {
   type SurfaceState,
 } from '../surfaces/surface'
 import { standsStillMs, timerMs } from '../controller/outputs/rows'
-import { worstWayMs, project } from './project'
+import {
+  answered,
+  exchanged,
+  handedOn,
+  heldUpMs,
+  keptBackMs,
+  LATER_MS,
+  outwaitsNumbers,
+  type Ends,
+} from './handed-out'
+import { commandMs, project } from './project'
 import type { Story } from './story/story'
 import { endsItself, isHeld } from '../design/outputs/traits'
 import { mediumOf } from '../design/links/media'
-import { takesOnce } from '../design/links/traits'
+import { isAnswered, takesOnce, worstWayMs } from '../design/links/traits'
 import { seconds } from '../units/format'
 
 type Doing = { do: 'key' | 'jam'; want: string } | { do: 'end' | 'again' | 'later' }
@@ -39,6 +49,8 @@ interface Kept {
   want: string
   texts: readonly string[]
   since: number
+  /** The number that it is signed with, where the board handed one out. */
+  number: number | null
 }
 interface Node {
   board: ControllerState
@@ -75,12 +87,11 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string): 
   const { output } = loadOf(design, loadId)
   const wants = wantsOn(surface.keys, loadOf(design, loadId))
   const rest = restOf(output)
-  const deliver = (board: ControllerState, text: string): ControllerState =>
-    rested(program, step(program, board, { kind: 'received', now: board.now, link, text }).state)
   /** What the board does at once: a pulse is over later. */
   const hears = (board: ControllerState, text: string): ControllerState =>
     step(program, board, { kind: 'received', now: board.now, link, text }).state
   const { auth } = linkOf(design, surface.linkId)
+  const ends: Ends = { program, panel, link }
   // A counter is out of its window after so many later ones.
   const most = auth.kind === 'counter' ? auth.window + 1 : 0
   const key = (
@@ -88,13 +99,23 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string): 
     s: SurfaceState,
     sends: readonly string[],
     doing: Doing,
-  ): Node => ({
-    board: sends.reduce(deliver, board),
-    panel: s,
-    recorded: sends.at(-1) ?? recorded,
-    kept: kept && { ...kept, since: Math.min(most, kept.since + sends.length) },
-    way: [...way, doing],
-  })
+  ): Node => {
+    const { board: after, state, texts } = exchanged(ends, board, s, sends, b => rested(program, b))
+    return {
+      board: after,
+      panel: {
+        ...state,
+        asked: [],
+        beliefs: state.beliefs.map(b =>
+          b.waiting ? { ...b, value: b.waiting.asked, waiting: null } : b,
+        ),
+      },
+      recorded: texts.at(-1) ?? recorded,
+      kept: kept && { ...kept, since: Math.min(most, kept.since + texts.length) },
+      way: [...way, doing],
+    }
+  }
+  const outwaited = outwaitsNumbers(linkOf(design, surface.linkId), surface, output)
   /**
    * What the board takes much later: numbers are forgotten after a while, and a stranger has time.
    */
@@ -139,7 +160,7 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string): 
       board.motion.map(timeless),
       panel.beliefs.map(b => b.value),
       lastKey(way),
-      kept && [kept.want, kept.since],
+      kept && [kept.want, kept.since, kept.number === handedOn(board, link)],
     ])
   let level = [first]
   let situations = 0
@@ -189,25 +210,19 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string): 
           want,
         })
         if (!sends.length) continue
-        next.push(
-          key(
-            node,
-            {
-              ...state,
-              beliefs: state.beliefs.map(b =>
-                b.waiting ? { ...b, value: b.waiting.asked, waiting: null } : b,
-              ),
-            },
-            sends,
-            { do: 'key', want },
-          ),
-        )
-        if (!node.kept) {
-          const given = givesUp(panel, state, sends)
+        next.push(key(node, state, sends, { do: 'key', want }))
+        if (!node.kept && !outwaited) {
+          // Where a number has to be handed out first, that much is let through.
+          const at = isAnswered(auth)
+            ? answered(ends, node.board, state, sends[0] as string)
+            : { board: node.board, state, texts: sends }
+          if (!at.texts.length) continue
+          const given = givesUp(panel, at.state, at.texts)
           next.push({
             ...node,
+            board: at.board,
             panel: given.state,
-            kept: { want, texts: given.texts, since: 0 },
+            kept: { want, texts: given.texts, since: 0, number: handedOn(at.board, link) },
             way: [...node.way, { do: 'jam', want }],
           })
         }
@@ -232,7 +247,7 @@ export function replaySearch(whole: Design, loadId: string, surfaceId: string): 
     situations,
     story: null,
     why: takesOnce(auth)
-      ? 'each command carries a counter and its tag, and is taken once'
+      ? `each command carries ${isAnswered(auth) ? 'a number that the board handed out' : 'a counter'} and its tag, and is taken once${outwaited ? `; whoever pressed waits longer than what is signed is good, so that nothing can be kept back longer` : ''}`
       : 'nothing it says opens anything',
   }
 }
@@ -247,7 +262,12 @@ function rested(program: Program, board: ControllerState): ControllerState {
   )
   for (let n = 0; n < 4; n++)
     state = step(program, state, { kind: 'tick', now: state.now + OVER_MS + longest }).state
-  return state
+  // How long a number is good is asked by itself: here no time counts.
+  const { links } = board
+  return {
+    ...state,
+    links: state.links.map((l, i) => ({ ...l, handed: links[i]?.handed ?? null })),
+  }
 }
 
 /** What is armed, not when it is due. */
@@ -329,14 +349,17 @@ function tell(
   const script: BenchScript = { seed: 1, steps: [] }
   // What carries the time is good for a while only.
   const { auth } = link
-  const laterMs = auth.kind === 'time' ? Math.min(LATER_MS, auth.toleranceS * 500) : LATER_MS
-  const gap = worstWayMs(link) + 400
+  const gap = commandMs(link) + 400
+  const { policy, timeoutMs, retries } = surface.belief
+  const waitsMs = policy === 'confirm' ? timeoutMs : 0
+  // What is jammed is said at once, or where it has to be told its number first.
+  const jamMs = Math.max(waitsMs, 2 * worstWayMs(link))
+  const upMs = isAnswered(auth) ? heldUpMs(link, surface) : 0
+  const laterMs = keptBackMs(auth, jamMs, upMs)
   const still = standsStillMs(output)
-  const giveUpMs =
-    (surface.belief.policy === 'confirm'
-      ? (surface.belief.retries + 1) * surface.belief.timeoutMs
-      : 0) + gap
-  const jams: { from: number; to: number }[] = []
+  const triedMs = waitsMs * retries
+  const giveUpMs = isAnswered(auth) ? triedMs + jamMs + 1 : triedMs + waitsMs + gap
+  const jams: { from: number; to: number; but: number }[] = []
   let recordedUntil = 0
   let t = 1000 + still
   const steps = way.map((doing, i): Story['steps'][number] => {
@@ -358,7 +381,7 @@ function tell(
             { atMs: t + 1, action: { do: 'linkDown', linkId: link.id } },
             { atMs: t + still + 10, action: { do: 'linkUp', linkId: link.id } },
           )
-        if (doing.do === 'jam') jams.push({ from: t, to: t + giveUpMs })
+        if (doing.do === 'jam') jams.push({ from: t, to: t + giveUpMs, but: t + triedMs })
         if (doing.do === 'jam' || !jams.length) recordedUntil = t + giveUpMs
         t += giveUpMs
         return {
@@ -396,7 +419,8 @@ function tell(
       case 'later':
         t +=
           doing.do === 'later'
-            ? laterMs
+            ? // A number does not wait.
+              laterMs - (isAnswered(auth) ? gap + still : 0)
             : (design.controllers[0]?.bootMs ?? 0)
               + link.timing.reconnectMs
               + (link.numbered ? link.numbered.windowMs + 10 : 0)
@@ -420,8 +444,11 @@ function tell(
   const fates: NonNullable<BenchScript['fates']> = {}
   const fate: FateOf = (key, dir, text, now) => {
     if (dir === 'down' || text === ask) return undefined
-    if (key.slice(0, key.indexOf(' ')) === link.id && jams.some(j => now >= j.from && now <= j.to))
-      return (fates[key] = 'lost')
+    if (key.slice(0, key.indexOf(' ')) === link.id) {
+      const jam = jams.find(j => now >= j.from && now <= j.to)
+      // Where a number has to be handed out, the last try comes through as far as that, held up.
+      if (jam) return (fates[key] = isAnswered(auth) && now === jam.but ? now + 1 + upMs : 'lost')
+    }
     return design.links.some(l => l.timing.lossPerMille > 0 && key.startsWith(`${l.id} `))
       ? (fates[key] = now + link.timing.minMs + 1)
       : undefined
@@ -464,6 +491,3 @@ function run(design: Design, script: BenchScript, fate: FateOf): Bench {
   bench.advance(script.untilMs ?? 0, MOST_EVENTS)
   return bench
 }
-
-/** A stranger has time: an hour goes by between keeping back and sending. */
-const LATER_MS = 3_600_000

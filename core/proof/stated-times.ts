@@ -13,7 +13,7 @@ import { keepAliveMs } from '../surfaces/surface'
 import { BUSY, QUEUED } from './tables/controller'
 import { timerMs } from '../controller/outputs/rows'
 import { leastGapMs } from './pace'
-import { gestureOf, worstWayMs } from './project'
+import { commandMs, gestureOf, roundTripMs } from './project'
 import { isHeld } from '../design/outputs/traits'
 
 /**
@@ -29,7 +29,7 @@ function answerMs(design: Design, link: Link): [soon: number, late: number] {
     0,
   )
   const soon =
-    2 * worstWayMs(link)
+    roundTripMs(link)
     + (link.queue ? Math.ceil(wireMs(design, link, ' '.repeat(2 * reports + QUEUE_MORE_BYTES))) : 0)
   return [soon, soon + ((link.messages as Message[]).every(m => m.ack) ? 0 : link.leastMs)]
 }
@@ -114,7 +114,7 @@ export function statedTimes(looked: Looked): StatedTimes {
   const outputOf = (load: number) => loadOf(full, projected.loads[load]?.id ?? '').output
   const [soon, late] = link ? answerMs(full, link) : [0, 0]
   const timeoutMs = surface?.belief.timeoutMs ?? 0
-  const way = link ? worstWayMs(link) : 0
+  const way = link ? commandMs(link) : 0
   const linkIndex = projected.links.findIndex(l => l.id === link?.id)
   return {
     patient: surface !== null && timeoutMs > soon,

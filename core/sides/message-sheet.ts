@@ -170,5 +170,7 @@ const AUTH_WORDS: Record<Auth['kind'], string> = {
   pin: 'a PIN stands behind every command',
   counter:
     'a counter and the first bytes of HMAC-SHA-256 over counter (four bytes, most significant first) and command stand behind every command; each counter is taken once',
+  challenge:
+    'a number that the board handed out, and the first bytes of HMAC-SHA-256 over it (four bytes, most significant first) and command stand behind every command; a refusal hands one out, each is good once and for a while',
   time: 'the time of day, s since 1970, and the first bytes of HMAC-SHA-256 over it (four bytes, most significant first) and command stand behind every command',
 }

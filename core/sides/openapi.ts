@@ -5,7 +5,7 @@
  */
 import { fingerprint } from '../design/fingerprint'
 import { ALIVE_EVENT, aliveMs } from '../design/links/alive'
-import type { Design, HttpLink } from '../design/schema'
+import type { Auth, Design, HttpLink } from '../design/schema'
 import { commandWords, numberWords } from '../messages/clashes'
 import { ANSWER_TYPES, answerOf, doneAnswer } from '../messages/answers'
 import { readingText, restingRaw } from '../controller/readings'
@@ -33,6 +33,7 @@ const REFUSED = {
   pin: 'the word is missing or wrong',
   counter: 'its counter is too old (n=17)',
   time: 'its time is 40 s behind',
+  challenge: 'it does not answer what the board asks now (n=2871994021)',
 } as const
 
 /** The routes of an HTTP link as an OpenAPI 3.1 document, JSON. */
@@ -423,14 +424,11 @@ function guardParameters(link: HttpLink): Parameter[] {
       : []),
     ...(isSigned(auth)
       ? [
-          query(
-            'n',
-            true,
-            auth.kind === 'time'
-              ? `Time of day, s since 1970; taken within ${auth.toleranceS} s of that of the board${auth.once ? ', each once' : ''}`
-              : 'Counter: two bits for the device that counts (times 1073741824), thirty for its count from 1; each is taken once',
-            { type: 'integer', minimum: 1, maximum: 0xffffffff },
-          ),
+          query('n', true, signedNumber(auth), {
+            type: 'integer',
+            minimum: 1,
+            maximum: 0xffffffff,
+          }),
           query('tag', true, 'Tag over counter and route, in capital hexadecimal digits', {
             type: 'string',
             pattern: `^[0-9A-F]{${2 * auth.tagBytes}}$`,
@@ -438,6 +436,17 @@ function guardParameters(link: HttpLink): Parameter[] {
         ]
       : []),
   ]
+}
+
+function signedNumber(auth: Extract<Auth, { tagBytes: number }>): string {
+  switch (auth.kind) {
+    case 'counter':
+      return 'Counter: two bits for the device that counts (times 1073741824), thirty for its count from 1; each is taken once'
+    case 'time':
+      return `Time of day, s since 1970; taken within ${auth.toleranceS} s of that of the board${auth.once ? ', each once' : ''}`
+    case 'challenge':
+      return `The number that the board handed out last: ask with 1, and the refusal tells it. Good once, and for ${auth.validS} s`
+  }
 }
 
 function withParameters(parameters: readonly Parameter[]): object {

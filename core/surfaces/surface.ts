@@ -13,7 +13,6 @@ import { flagged, flaggedOn, type Flagged } from '../messages/started'
 import { linesIn } from '../messages/answers'
 import {
   counterIn,
-  deviceOf,
   nextCount,
   PRACTICE_TIME_S,
   practiceSecret,
@@ -30,6 +29,7 @@ import { startsTimers, withTime } from '../messages/times'
 import { clock32, earlier, reached } from '../units/clock'
 import { isHeld } from '../design/outputs/traits'
 import { askedBySteps, relativeIn } from '../design/steps'
+import { askedAgain, dropAnswered, keepAsked, type Asked } from './asked'
 
 export interface Belief {
   /** A value of the load, or null: not known. */
@@ -48,7 +48,6 @@ export interface Belief {
     due: number
     triesLeft: number
     number: number
-    recounted?: boolean
   } | null
 }
 export interface SurfaceState {
@@ -58,8 +57,10 @@ export interface SurfaceState {
   holds: readonly (number | null)[]
   buffer: string
   pollDue: number | null
-  /** Of signed commands sent so far. */
+  /** What the last signed command carried, or was told to carry: a counter, a time or a number. */
   counter: number
+  /** Signed commands that were not answered yet, the oldest first. */
+  asked: readonly Asked[]
   /** Of the last command that carried one. */
   number: number
   /**
@@ -209,6 +210,7 @@ export function startSurface(program: SurfaceProgram, number = 0, counter = 0): 
     buffer: '',
     pollDue: null,
     counter,
+    asked: NOBODY,
     number,
     fresh: true,
     beliefs: program.messages.map(() => UNKNOWN),
@@ -264,12 +266,15 @@ export function shown(belief: Belief): Shown {
 const NO_READING: ReadingBelief = { text: '', stale: false }
 const UNKNOWN: Belief = { value: null, stale: false, waiting: null }
 const NOTHING: readonly Understood[] = []
+const NOBODY: readonly Asked[] = []
 /** Texts that are remembered: values make ever new ones. */
 const KEPT_TEXTS = 3000
 
 type Working = {
   -readonly [K in keyof SurfaceState]: SurfaceState[K] extends readonly (infer T)[]
-    ? T[]
+    ? K extends 'asked'
+      ? SurfaceState[K]
+      : T[]
     : SurfaceState[K]
 }
 
@@ -375,6 +380,7 @@ export class SurfaceMachine {
     const { onLoss } = program.panel.belief
     state.up = false
     state.buffer = ''
+    state.asked = NOBODY
     state.pollDue = null
     state.beliefs.forEach((belief, load) => this.believe(load, lost(program, belief)))
     state.holds.fill(null)
@@ -412,6 +418,7 @@ export class SurfaceMachine {
         ms === undefined || code === '' ? code : timedCode(program.link, code, Number(ms)),
         number,
         load,
+        relative === null && !isTimed(timer) ? value : '',
       )
     )
       return
@@ -484,7 +491,13 @@ export class SurfaceMachine {
    * A command on its way out, with its number and its proof where the link asks for them. Returns
    * whether there is such a code.
    */
-  private say(code: string, number: number, load: number): boolean {
+  private say(
+    code: string,
+    number: number,
+    load: number,
+    want = '',
+    before: Asked | null = null,
+  ): boolean {
     const {
       program: { link, secret },
       state,
@@ -502,12 +515,14 @@ export class SurfaceMachine {
     }
     if (text === '') return false
     state.counter = counter
+    keepAsked(state, this.program, { code, number, load, want }, before, this.now)
     this.out(text, load)
     return true
   }
 
   private received(text: string, via: Via, about = -1): void {
     const { program, state } = this
+    if (via === 'command') dropAnswered(state, about, '')
     // With an event stream open, answers to commands travel on other connections and may be
     // overtaken: the stream counts.
     if (!state.up || (speaksRoutes(program.link) && via === 'command' && program.ignoresReplies))
@@ -533,6 +548,8 @@ export class SurfaceMachine {
     }
     // A refusal is about one command: said again it is about another.
     this.applied = refused ? null : heard
+    // What is said once more was not refused to whoever pressed.
+    if (refused && this.sends.length) this.heard = heard.filter(h => !('refused' in h))
   }
 
   private take(understood: Understood, via: Via, about: number): void {
@@ -545,6 +562,7 @@ export class SurfaceMachine {
     const belief = state.beliefs[understood.load]
     if (!belief) return
     const { value } = understood
+    if (via !== 'ask') dropAnswered(state, understood.load, value)
     // What was on its way before the press says what was believed already.
     const answers =
       belief.waiting === null
@@ -563,8 +581,12 @@ export class SurfaceMachine {
    */
   private refused(now: number, about: number, told?: number): void {
     const { beliefs } = this.state
-    const behind = told !== undefined && deviceOf(told) === deviceOf(this.state.counter)
-    if (behind) this.state.counter = told
+    // With the number that is right it is said once more; refused too often it stays so.
+    const again = askedAgain(this.state, this.program.link.auth, told, about, now)
+    if (again) {
+      this.say(again.code, again.number, again.load, again.want, again)
+      return
+    }
     let load = about
     if (load < 0)
       for (let i = 0; i < beliefs.length; i++) {
@@ -578,12 +600,6 @@ export class SurfaceMachine {
       }
     const belief = beliefs[load]
     if (!belief) return
-    // With the count that is right it is said once more; refused again it stays so.
-    if (behind && belief.waiting && !belief.waiting.recounted) {
-      this.believe(load, { ...belief, waiting: { ...belief.waiting, recounted: true } })
-      this.say(this.codeAgain(load, belief.waiting), belief.waiting.number, load)
-      return
-    }
     if (this.program.panel.belief.policy === 'assume' && about >= 0) this.believe(load, UNKNOWN)
     else if (belief.waiting) this.believe(load, { ...belief, waiting: null })
   }

@@ -1,7 +1,8 @@
 /**
  * The serial links of a stand-in as ports that other programs open: a TCP port for each, and a
  * pseudo terminal where `socat` is installed. What Bluetooth or a wire carry on a bench comes and
- * goes here, byte for byte; one at a time, as on a real port.
+ * goes here, byte for byte; one at a time, as on a real port. Sessions of a console over a shell
+ * are such ports too, several at once where the link says so.
  */
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
 import { once } from 'node:events'
@@ -39,7 +40,7 @@ function hasSocat(): boolean {
 }
 
 export class SerialPort {
-  private client: Socket | null = null
+  private readonly clients = new Set<Socket>()
   private terminal: ChildProcess | null = null
   private closed = false
   private tries = 0
@@ -48,16 +49,22 @@ export class SerialPort {
     private readonly server: Server,
     /** Where the pseudo terminal is; null where there is none. */
     readonly path: string | null,
+    private readonly most: number,
   ) {}
 
-  /** `name`: of the terminal, made of slugs. */
-  static async open(host: string, name: string, events: SerialEvents): Promise<SerialPort> {
+  /** `name`: of the terminal, made of slugs. `most`: connections at once. */
+  static async open(
+    host: string,
+    name: string,
+    events: SerialEvents,
+    most = 1,
+  ): Promise<SerialPort> {
     const server = createServer()
     server.listen(0, host)
     await once(server, 'listening')
     // A terminal is for programs of this machine.
     const local = host === '127.0.0.1' && hasSocat()
-    const port = new SerialPort(server, local ? freePath(`nolvi-${name}`) : null)
+    const port = new SerialPort(server, local ? freePath(`nolvi-${name}`) : null, most)
     server.on('connection', socket => port.taken(socket, events))
     port.offer()
     return port
@@ -69,19 +76,20 @@ export class SerialPort {
 
   /** Whether somebody holds it. */
   get held(): boolean {
-    return this.client !== null
+    return this.clients.size > 0
   }
 
   private taken(socket: Socket, events: SerialEvents): void {
     socket.on('error', () => undefined)
-    if (this.client || !events.knows(socket.remoteAddress ?? '')) return void socket.destroy()
-    this.client = socket
+    if (this.clients.size >= this.most || !events.knows(socket.remoteAddress ?? ''))
+      return void socket.destroy()
+    this.clients.add(socket)
     // It could be made, however soon it is let go again.
     this.tries = 0
     socket.setNoDelay(true)
     socket.on('data', bytes => events.heard(bytesText(bytes)))
     socket.on('close', () => {
-      this.client = null
+      this.clients.delete(socket)
       if (!this.closed) events.goes()
     })
     events.comes()
@@ -105,18 +113,18 @@ export class SerialPort {
   }
 
   send(text: string): void {
-    this.client?.write(textBytes(text))
+    for (const client of this.clients) client.write(textBytes(text))
   }
 
   /** The link falls, as Bluetooth does with the power of its board. */
   drop(): void {
-    this.client?.destroy()
+    for (const client of this.clients) client.destroy()
   }
 
   close(): void {
     this.closed = true
     this.terminal?.kill()
-    this.client?.destroy()
+    for (const client of this.clients) client.destroy()
     this.server.close()
   }
 }

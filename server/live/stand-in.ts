@@ -3,7 +3,7 @@
  * Serial links are offered as a byte stream, so that a built phone page can be used too. Wall
  * controls and lamps have a page of their own.
  */
-import { createHash } from 'node:crypto'
+import { createHash, randomUUID } from 'node:crypto'
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { AddressInfo, Socket } from 'node:net'
 import {
@@ -28,6 +28,7 @@ import { ALIVE_EVENT, aliveMs } from '../../core/design/links/alive'
 import type { Design, HttpLink } from '../../core/design/schema'
 import { holdsParameters, routeWith } from '../../core/design/links/bodies'
 import { ANSWER_TYPES } from '../../core/messages/answers'
+import { mediumOf } from '../../core/design/links/media'
 import { practiceSecret, type ReplayWindow } from '../../core/messages/sealing'
 import { linesAfter } from '../../core/controller/knobs'
 import { isReceiver } from '../../core/design/sensors/traits'
@@ -43,6 +44,7 @@ import { SerialPort } from './serial-port'
 import { wallPage, wallState } from './wall-page'
 import {
   hasSpeed,
+  isShell,
   isBluetooth,
   isUdp,
   speaksRoutes,
@@ -127,7 +129,7 @@ export class StandIn {
     private readonly gate: Gate = OPEN,
   ) {
     this.epochS = Math.floor(Date.now() / 1000)
-    this.program = compileController(design, secrets, this.epochS)
+    this.program = compileController(design, secrets, this.epochS, randomUUID())
     const resting = startController(this.program)
     this.state = {
       ...resting,
@@ -237,17 +239,18 @@ export class StandIn {
 
   private async openSerials(host: string): Promise<void> {
     for (const [link, { link: of }] of this.program.links.entries()) {
-      if (!hasSpeed(of) && !isBluetooth(of)) continue
-      const port = await SerialPort.open(host, `${this.id}-${of.id}`, {
-        knows: address => this.gate.knows(address),
+      if (!hasSpeed(of) && !isBluetooth(of) && !isShell(of)) continue
+      const events = {
+        knows: (address: string) => this.gate.knows(address),
         comes: () => this.handle({ kind: 'linkUp', now: this.now(), link }),
         goes: () => this.goesDown(link),
-        heard: said => {
+        heard: (said: string) => {
           this.note(link, 'up', said)
           this.handle({ kind: 'received', now: this.now(), link, text: said })
         },
-      })
-      this.serials.set(link, port)
+      }
+      const most = isShell(of) ? of.clients : 1
+      this.serials.set(link, await SerialPort.open(host, `${this.id}-${of.id}`, events, most))
     }
   }
 
@@ -260,7 +263,7 @@ export class StandIn {
   /** Whether a datagram means something, judged before it acts: a signed one is taken once only. */
   private understands(index: number, text: string): boolean {
     const link = this.program.links[index] as Program['links'][number]
-    const window = this.state.links[index]?.window
+    const { window, handed } = this.state.links[index] ?? {}
     return (
       window !== undefined
       && heardIn(link, text).heard.some(
@@ -270,6 +273,7 @@ export class StandIn {
             window,
             h.kind === 'code' ? h.code : h.bytes,
             this.epochS + Math.floor(this.now() / 1000),
+            handed?.number,
           ).kind === 'meant',
       )
     )
@@ -614,7 +618,7 @@ export class StandIn {
     // A wire stays where it is plugged in.
     for (const [link, port] of this.serials) {
       const of = this.program.links[link]?.link
-      if (of && isBluetooth(of)) port.drop()
+      if (of && mediumOf(of).connects) port.drop()
     }
     for (const box of this.boxes) box.link(false)
   }

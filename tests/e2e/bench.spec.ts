@@ -51,7 +51,6 @@ test('faults: out of reach, router down, power cut, restart, a lost message', as
   await page.getByRole('menuitem', { name: 'lose the next of Office browser' }).click()
   await expect(readout(page).locator('dt:text-is("Messages") + dd')).toContainText(
     /, [1-9]\d* lost/,
-    { timeout: 15_000 },
   )
 })
 
@@ -68,7 +67,7 @@ test('pause, step, reset; the same seed goes the same way', async ({ page, copy 
     await page.getByRole('button', { name: 'reset' }).click()
     await expect.poll(() => figure(page, 'Events')).toBe(0)
     await page.getByRole('button', { name: '10 busy minutes' }).click()
-    await expect(readout(page)).toContainText('Now 10 min 0 s', { timeout: 30_000 })
+    await expect(readout(page)).toContainText('Now 10 min 0 s')
     return (await readout(page).innerText()).replace(/^.*?This run/s, '')
   }
   const first = await busy()
@@ -85,7 +84,7 @@ test('ten minutes of 10,000 events are there to scroll, every frame drawn', asyn
 }) => {
   await page.goto(`/d/${copy}/bench`)
   await page.getByRole('button', { name: '10 busy minutes' }).click()
-  await expect(readout(page)).toContainText('Now 10 min 0 s', { timeout: 30_000 })
+  await expect(readout(page)).toContainText('Now 10 min 0 s')
   expect(await figure(page, 'Events')).toBeGreaterThanOrEqual(10_000)
   const area = page.getByRole('group', { name: /Time line/ })
   const inked = () =>
@@ -118,7 +117,7 @@ test('the time line by keyboard: changes, disagreements, markers, from the whole
 }) => {
   await page.goto(`/d/${copy}/bench`)
   await page.getByRole('button', { name: '10 busy minutes' }).click()
-  await expect(readout(page)).toContainText('Now 10 min 0 s', { timeout: 30_000 })
+  await expect(readout(page)).toContainText('Now 10 min 0 s')
   const area = page.getByRole('group', { name: /Time line/ })
   await area.focus()
   await page.keyboard.press('Home')
@@ -217,7 +216,7 @@ test('numbers of a run, and as files; weeks of use in a worker, with their inter
 }) => {
   await page.goto(`/d/${copy}/bench`)
   await page.getByRole('button', { name: '10 busy minutes' }).click()
-  await expect(readout(page)).toContainText('Now 10 min 0 s', { timeout: 30_000 })
+  await expect(readout(page)).toContainText('Now 10 min 0 s')
   await side(page, 'Numbers')
   const panel = page.getByRole('tabpanel')
   await expect(panel.getByRole('row', { name: /Booth extractor/ }).first()).toContainText(/min|s/)
@@ -231,7 +230,7 @@ test('numbers of a run, and as files; weeks of use in a worker, with their inter
   await panel.getByLabel('How long, days').press('Enter')
   await panel.getByRole('button', { name: 'Play 7 days' }).click()
   await expect(panel.getByRole('status')).toContainText(/7 days, [\d,]+ events/, {
-    timeout: 60_000,
+    timeout: 180_000,
   })
   await expect(panel).toContainText('±')
 })

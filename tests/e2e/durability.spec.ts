@@ -9,7 +9,7 @@ import { glazeRoom } from '../fixtures/designs'
 import { expect, test } from './nolvi'
 
 test('kill -9 during saves loses no acknowledged revision', async () => {
-  test.setTimeout(180_000)
+  test.setTimeout(600_000)
   const data = mkdtempSync(join(tmpdir(), 'nolvi-kill-'))
   const port = String(4760 + test.info().parallelIndex)
   try {

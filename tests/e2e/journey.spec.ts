@@ -13,7 +13,7 @@ test('find what is wrong with the glaze room, see it, repair it, build it, and s
   context,
   copy,
 }) => {
-  test.setTimeout(180_000)
+  test.setTimeout(600_000)
   await page.goto('/')
   await page.locator(`a[href="/d/${copy}/sheet"]`).click()
 
@@ -67,7 +67,7 @@ test('find what is wrong with the glaze room, see it, repair it, build it, and s
   await page.keyboard.press('f')
   await page.getByRole('button', { name: 'Prove all loads' }).click()
   await expect(page.getByRole('button', { name: 'Prove all loads' })).toBeVisible({
-    timeout: 90_000,
+    timeout: 180_000,
   })
   await expect(page.getByRole('button', { name: /^P1 of .*: holds/ })).toHaveCount(4)
 

@@ -1,5 +1,14 @@
 import { createSocket } from 'node:dgram'
-import { DIALECTS, edited, over, showroom, speaking, starter } from '../fixtures/designs'
+import { connect } from 'node:net'
+import {
+  DIALECTS,
+  edited,
+  kilnCorridor,
+  over,
+  showroom,
+  speaking,
+  starter,
+} from '../fixtures/designs'
 import { expect, pick, stored, test } from './nolvi'
 
 test('a knob box over peer radio, from the sheet to its bytes, and what its board lacks', async ({
@@ -108,6 +117,80 @@ test('a built page signs what it sends, and goes on counting after it was closed
   })
   expect(bare.status()).toBe(204)
   await expect(page.locator('.np-box').first()).toHaveAttribute('data-shown', 'off')
+})
+
+test('a number that the board hands out: chosen, said twice, and never shown as a refusal', async ({
+  page,
+  put,
+  standIn,
+}) => {
+  const corridor = await put(kilnCorridor())
+  await page.goto(`/d/${corridor}/messages`)
+  await pick(page, 'Who may command', 'who signs: a number the board hands out')
+  await expect(page.getByText('Each command is said twice: refused')).toBeVisible()
+  expect((await stored(page, corridor)).links[0]?.auth).toEqual({
+    kind: 'challenge',
+    tagBytes: 8,
+    validS: 10,
+  })
+  const { address } = await standIn(corridor)
+  await page.goto(`${address}/panel/corridor-phone`)
+  const box = page.locator('[data-load-id=humidifier]')
+  const link = page.locator('.np-link')
+  await expect(link).toHaveAttribute('data-up', 'true')
+  for (const shown of ['on', 'off', 'on']) {
+    await box.getByRole('button').first().click()
+    await expect(box).toHaveAttribute('data-shown', shown)
+    await expect(link).toHaveAttribute('data-refused', 'false')
+  }
+  // Over bytes as well, after the page was opened anew.
+  const lines = edited(speaking(starter(), DIALECTS.lines!), {
+    type: 'setLink',
+    linkId: starter().links[0]!.id,
+    patch: { auth: { kind: 'challenge', tagBytes: 8, validS: 5 } },
+  })
+  const lamp = await standIn(await put(lines))
+  const panel = lines.surfaces.find(s => s.kind === 'panel')!
+  for (const shown of ['on', 'off']) {
+    await page.goto(`${lamp.address}/panel/${panel.id}`)
+    await expect(link).toContainText('connected')
+    await page.locator('.np-box').first().getByRole('button').first().click()
+    await expect(page.locator('.np-box').first()).toHaveAttribute('data-shown', shown)
+  }
+})
+
+test('a console over a shell: what its board lacks, who logs in, a port to type at', async ({
+  page,
+  put,
+  request,
+}) => {
+  const id = await put(kilnCorridor())
+  await page.goto(`/d/${id}/sheet`)
+  await page.getByRole('button', { name: '+ surface' }).click()
+  await page.getByRole('menuitem', { name: 'Console over a shell' }).click()
+  await page.getByRole('button', { name: 'Put Humidifier on Workbench console' }).click()
+  await page.getByRole('button', { name: 'console over a shell' }).first().click()
+  await expect(page.getByText(/Nobody can log in to/).first()).toBeVisible()
+  await page.getByTitle(/account/).click()
+  await page.keyboard.type('kiln')
+  await page.keyboard.press('Enter')
+  const design = await stored(page, id)
+  expect(design.links.at(-1)).toMatchObject({ kind: 'shell', account: 'kiln', clients: 4 })
+  await page.getByRole('link', { name: 'Live' }).click()
+  await page.getByRole('button', { name: 'Start a stand-in' }).click()
+  const line = page.getByText(/^nc 127\.0\.0\.1 \d+$/)
+  await expect(line).toBeVisible()
+  const port = Number((await line.textContent())?.split(' ').at(-1))
+  const typed = connect(port, '127.0.0.1')
+  let heard = ''
+  typed.on('data', bytes => (heard += bytes.toString()))
+  typed.write(`${design.links.at(-1)!.messages[0]!.codes.on}\n`)
+  await expect.poll(() => heard).toContain('+humidifier on')
+  typed.destroy()
+  for (const s of (await (await request.get(`/api/designs/${id}/stand-ins`)).json()) as {
+    id: string
+  }[])
+    await request.delete(`/api/designs/${id}/stand-ins/${s.id}`)
 })
 
 test('the showroom: two boards, each wired, played and stood in for by itself', async ({

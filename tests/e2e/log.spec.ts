@@ -8,7 +8,7 @@ test('what was proved is kept: its story plays from the log, and an edit that ta
   await page.getByRole('button', { name: 'P1 of Rinse pump' }).click()
   await page.getByRole('complementary').getByRole('button', { name: 'Prove Rinse pump' }).click()
   await expect(page.getByRole('button', { name: 'P1 of Rinse pump: broken' })).toBeVisible({
-    timeout: 60_000,
+    timeout: 180_000,
   })
   await expect
     .poll(

@@ -104,9 +104,7 @@ export const test = base.extend<
     // One that does not end at once ends with its server: that they can be ended is tried in tests
     // of their own.
     for (const path of started)
-      await request
-        .delete(path, { timeout: 20_000 })
-        .catch((error: Error) => console.warn(`${path}: ${error.message}`))
+      await request.delete(path).catch((error: Error) => console.warn(`${path}: ${error.message}`))
   },
 })
 export { expect }

@@ -9,7 +9,7 @@ test('proves every promise in workers, tells the shortest story, and a repair tu
   const ticket = page.getByRole('complementary')
   await ticket.getByRole('button', { name: 'Prove Wheel lights' }).click()
   await expect(page.getByRole('button', { name: 'P1 of Wheel lights: broken' })).toBeVisible({
-    timeout: 60_000,
+    timeout: 180_000,
   })
   await expect(
     page.getByRole('button', { name: 'P5 of Wheel lights: does not apply' }),
@@ -21,16 +21,16 @@ test('proves every promise in workers, tells the shortest story, and a repair tu
   await expect(ticket.locator('tr.wrong').last()).toContainText('offon')
   await ticket.getByRole('button', { name: 'Find what repairs it' }).click()
   await expect(ticket).toContainText('Apron phone: tell the whole state on connect', {
-    timeout: 60_000,
+    timeout: 180_000,
   })
   await expect(ticket).toContainText('Costs the whole state, once a connection')
   await ticket.getByRole('button', { name: 'Do it' }).first().click()
   await expect(page.getByRole('button', { name: 'P1 of Wheel lights: holds' })).toBeVisible({
-    timeout: 60_000,
+    timeout: 180_000,
   })
   await ticket.getByRole('button', { name: /What carries it for Apron phone/ }).click()
   await expect(ticket).toContainText('The whole state on connect of Apron phone', {
-    timeout: 60_000,
+    timeout: 180_000,
     ignoreCase: true,
   })
 })
@@ -42,9 +42,9 @@ test('a story plays on the bench with one key, and what was proved is kept', asy
   await page.goto(`/d/${copy}/proof`)
   await page.getByRole('button', { name: 'Prove all loads' }).click()
   const cell = page.getByRole('button', { name: 'P1 of Booth extractor: broken' })
-  await cell.waitFor({ timeout: 60_000 })
+  await cell.waitFor({ timeout: 180_000 })
   await expect(page.getByRole('button', { name: 'Prove all loads' })).toBeVisible({
-    timeout: 60_000,
+    timeout: 180_000,
   })
   await expect
     .poll(
@@ -76,14 +76,14 @@ test('causes are told once with their loads, and all is repaired at once', async
   await page.getByText('Causes', { exact: true }).click()
   await expect(
     page.locator('.cause').filter({ hasText: 'Wheel lights, Drying cupboard fan' }).first(),
-  ).toBeVisible({ timeout: 60_000 })
+  ).toBeVisible({ timeout: 180_000 })
   await expect(page.getByRole('button', { name: 'Prove all loads' })).toBeVisible({
-    timeout: 60_000,
+    timeout: 180_000,
   })
   await page.getByRole('button', { name: 'Repair all' }).click()
-  await page.getByRole('button', { name: 'Do all' }).click({ timeout: 90_000 })
+  await page.getByRole('button', { name: 'Do all' }).click({ timeout: 180_000 })
   await expect(page.getByRole('heading', { name: 'No promise is broken' })).toBeVisible({
-    timeout: 90_000,
+    timeout: 180_000,
   })
 })
 
@@ -112,7 +112,7 @@ test('an edit marks the verdict as one from before', async ({ page, copy }) => {
   await page.getByRole('button', { name: 'P1 of Rinse pump' }).click()
   await page.getByRole('complementary').getByRole('button', { name: 'Prove Rinse pump' }).click()
   await expect(page.getByRole('button', { name: 'P1 of Rinse pump: broken' })).toBeVisible({
-    timeout: 60_000,
+    timeout: 180_000,
   })
   await page.keyboard.press('m')
   await page.getByLabel('Rinse pump off').fill('2')
@@ -127,13 +127,13 @@ test('outages are tried on the bench, two at once too', async ({ page, copy }) =
   await page.getByText('Outages', { exact: true }).click()
   await expect(
     page.getByRole('row', { name: /router down works for all 3 works for all 4 works for none/i }),
-  ).toBeVisible({ timeout: 30_000 })
+  ).toBeVisible()
   await page.getByText('two at once as well').click()
   await expect(
     page.getByRole('row', {
       name: /router down and phone away works for all 3 works for none works for none/i,
     }),
-  ).toBeVisible({ timeout: 30_000 })
+  ).toBeVisible()
 })
 
 test('the timing study gives percentiles and the longest run to play', async ({ page }) => {
@@ -143,7 +143,7 @@ test('the timing study gives percentiles and the longest run to play', async ({ 
   await page.getByLabel('Runs').press('Enter')
   await page.getByRole('button', { name: 'Run them' }).click()
   await expect(page.getByRole('row', { name: /Corridor phone 300 .* ms/ })).toBeVisible({
-    timeout: 60_000,
+    timeout: 180_000,
   })
   await page.getByRole('button', { name: 'Play the longest' }).first().click()
   await expect(page.locator('canvas.lanes')).toBeVisible()
@@ -156,10 +156,9 @@ test('what holds is looked at again, and that is kept in the log', async ({ page
   await page
     .getByRole('complementary')
     .getByRole('button', { name: 'Check again' })
-    .click({ timeout: 60_000 })
+    .click({ timeout: 180_000 })
   await expect(page.getByRole('complementary')).toContainText(
     'none is missing, each keeps the promise',
-    { timeout: 30_000 },
   )
   await page.keyboard.press('g')
   await expect(page.getByText('P4 of Wheel lights, checked again').first()).toBeVisible()

@@ -3,7 +3,7 @@
  * Who may command over this link: what a command has to prove, the secret that is kept apart, and
  * what each way needs.
  */
-import { authEdit, SIGNED } from '../../../core/checks/auth-rules'
+import { answeredAuth, authEdit, SIGNED } from '../../../core/checks/auth-rules'
 import type { Auth, Design, Link } from '../../../core/design/schema'
 import { isSigned } from '../../../core/design/links/traits'
 import {
@@ -29,6 +29,7 @@ const KINDS: [Auth['kind'], string][] = [
   ['pin', 'who knows a PIN'],
   ['counter', 'who signs: counter and keyed hash'],
   ['time', 'who signs: time of day and keyed hash'],
+  ['challenge', 'who signs: a number the board hands out'],
 ]
 
 const NEW_AUTHS: Record<Auth['kind'], Auth> = {
@@ -37,6 +38,7 @@ const NEW_AUTHS: Record<Auth['kind'], Auth> = {
   pin: { kind: 'pin', digits: 6 },
   counter: SIGNED,
   time: { kind: 'time', tagBytes: 8, toleranceS: 30, once: true },
+  challenge: answeredAuth(10),
 }
 
 function choose(kind: Auth['kind']): void {
@@ -118,7 +120,20 @@ const example = computed(() => {
           />
         </dd>
       </template>
-      <template v-else>
+      <template v-if="link.auth.kind === 'challenge'">
+        <dt>A number is good for</dt>
+        <dd>
+          <NumberField
+            :value="link.auth.validS"
+            :min="1"
+            :max="3600"
+            unit="s"
+            label="A number is good for"
+            @change="validS => link.auth.kind === 'challenge' && set({ ...link.auth, validS })"
+          />
+        </dd>
+      </template>
+      <template v-if="link.auth.kind === 'time'">
         <dt>Clocks may differ by</dt>
         <dd>
           <NumberField
@@ -132,6 +147,11 @@ const example = computed(() => {
         </dd>
       </template>
     </dl>
+    <p v-if="link.auth.kind === 'challenge'" class="second small">
+      Each command is said twice: refused with a number, then signed with it. Where whoever presses
+      waits for an answer longer than a number is good, nobody can keep a command back and send it
+      later.
+    </p>
     <el-checkbox
       v-if="link.auth.kind === 'time'"
       :model-value="link.auth.once"

@@ -26,7 +26,7 @@ const response = computed(() =>
   bytes.value?.ok ? respond(props.design, props.link.id, bytes.value.text, on.value) : null,
 )
 const hint = computed(() => {
-  if (speaksRoutes(props.link)) return 'type a route, such as /fan/on'
+  if (speaksRoutes(props.link)) return 'a route, such as /fan/on'
   if (structureOn(props.link)) return 'type bytes, such as 05 02 01 C0'
   const code = Object.values(props.link.messages[0]?.codes ?? {})[0] ?? ''
   if (props.link.auth.kind !== 'none' && code)

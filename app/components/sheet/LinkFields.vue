@@ -6,6 +6,7 @@ import {
   isBluetooth,
   isLowEnergy,
   isPeerRadio,
+  isShell,
   isUdp,
   isWire,
   onNetwork,
@@ -201,6 +202,39 @@ function setNetworks(text: string): void {
             :maxlength="80"
             label="address"
             @change="address => setLink({ address })"
+          />
+        </dd>
+      </template>
+      <template v-if="isShell(link)">
+        <dt>Logs in as</dt>
+        <dd>
+          <InlineText
+            mono
+            :value="link.account"
+            :maxlength="32"
+            label="account"
+            @change="account => setLink({ account })"
+          />
+        </dd>
+        <dt>Starts</dt>
+        <dd>
+          <InlineText
+            mono
+            :value="link.command"
+            :maxlength="80"
+            label="command of the console"
+            @change="command => setLink({ command })"
+          />
+        </dd>
+        <dt>Sessions at once</dt>
+        <dd>
+          <NumberField
+            :value="link.clients"
+            :min="1"
+            :max="8"
+            unit=""
+            label="Sessions at once"
+            @change="clients => setLink({ clients })"
           />
         </dd>
       </template>

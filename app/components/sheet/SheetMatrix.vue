@@ -144,6 +144,7 @@ const ADDABLE = [
   ['panel low-energy', 'Panel over low-energy Bluetooth'],
   ['panel http', 'Panel over HTTP'],
   ['panel wire', 'Panel over a serial wire'],
+  ['panel shell', 'Console over a shell'],
   ['box peer', 'Box over peer radio'],
   ['box http', 'Box over HTTP'],
   ['box udp', 'Box over datagrams (UDP)'],

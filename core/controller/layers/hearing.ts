@@ -1,10 +1,10 @@
 /**
  * What comes over a link: from bytes or a route to what it asks for, and the answer.
  */
-import { isDatagram, speaksBytes, speaksRoutes } from '../../design/links/traits'
+import { isAnswered, isDatagram, speaksBytes, speaksRoutes } from '../../design/links/traits'
 import { endOf } from '../../design/wire'
 import { answerOf, doneAnswer } from '../../messages/answers'
-import { toldCounter } from '../../messages/sealing'
+import { drawn, toldCounter } from '../../messages/sealing'
 import { helloText } from '../../messages/table'
 import { clock32 } from '../../units/clock'
 import { feed, type Heard } from '../../messages/stream'
@@ -52,22 +52,14 @@ export class Hearing extends Hands {
   }
 
   protected hear(index: number, link: ProgramLink, heard: Heard): void {
-    const found = understood(
-      link,
-      this.linkAt(index).window,
-      heard.kind === 'code' ? heard.code : heard.bytes,
-      this.clockS,
-    )
+    const found = this.understood(index, link, heard.kind === 'code' ? heard.code : heard.bytes)
     const meaning = this.meaning(index, found)
     // Whoever says something that is understood is who asked last; nonsense is answered and leaves
     // no trace.
     const knew = this.linkAt(index).up
     if (link.answersAskers && !knew) this.patchLink(index, { up: true })
     if (!meaning) {
-      const told =
-        found.kind === 'refused' && found.told !== undefined
-          ? toldCounter(link.link, found.told)
-          : ''
+      const told = this.toldWith(index, link, found)
       this.send(index, told === '' ? link.error : told + endOf(link.link))
       if (link.answersAskers && !knew) this.patchLink(index, { up: false })
       return
@@ -91,9 +83,35 @@ export class Hearing extends Hands {
     }
   }
 
-  /** What was understood; a counter that was taken is not taken again. */
+  private understood(index: number, link: ProgramLink, text: string): Understood {
+    const { window, handed } = this.linkAt(index)
+    return understood(link, window, text, this.clockS, handed?.number)
+  }
+
+  /** What a refusal tells of the number that is to be signed; "" where it tells none. */
+  private toldWith(index: number, link: ProgramLink, found: Understood): string {
+    if (found.kind !== 'refused') return ''
+    const told = found.asks ? this.handedOut(index, link) : found.told
+    return told === undefined ? '' : toldCounter(link.link, told)
+  }
+
+  /** The number that is good now, or a new one: whoever asks is given the same. */
+  private handedOut(index: number, { link, secret }: ProgramLink): number {
+    const { handed } = this.linkAt(index)
+    if (handed || !isAnswered(link.auth)) return handed?.number ?? 0
+    const { starts, drawn: before, now } = this.state
+    this.state.drawn = before + 1
+    const number = drawn(secret, this.program.salt, { starts, link: index, drawn: before + 1 })
+    this.patchLink(index, {
+      handed: { number, until: clock32(now + link.auth.validS * 1000) },
+    })
+    return number
+  }
+
+  /** What was understood; what proved a command is not taken again. */
   protected meaning(index: number, found: Understood): Meaning | undefined {
     if (found.kind !== 'meant') return undefined
+    if (found.proved && this.linkAt(index).handed) this.patchLink(index, { handed: null })
     if (found.window !== this.linkAt(index).window) this.patchLink(index, { window: found.window })
     return found.meaning
   }
@@ -153,18 +171,14 @@ export class Hearing extends Hands {
     route: string,
     request: number | undefined,
   ): void {
-    const found = understood(link, this.linkAt(index).window, route, this.clockS)
+    const found = this.understood(index, link, route)
     const meaning = this.meaning(index, found)
     const answers = speaksRoutes(link.link) ? link.link.answers : 'text'
     const reply = (text: string, status: Status, to: 'command' | 'ask' | 'refused') =>
       this.effects.push({ kind: 'reply', link: index, text, status, to, request })
     if (!meaning)
       return void (found.kind === 'refused'
-        ? reply(
-            found.why + (found.told === undefined ? '' : toldCounter(link.link, found.told)),
-            403,
-            'refused',
-          )
+        ? reply(found.why + this.toldWith(index, link, found), 403, 'refused')
         : reply('no such route', 404, 'refused'))
     switch (meaning.kind) {
       case 'ask':

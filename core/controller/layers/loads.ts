@@ -43,12 +43,11 @@ export class Loads extends Memory {
     this.before = null
     const changed = before.flatMap((was, load) => (was ? [load] : []))
     for (const load of changed) this.drive(load, before[load] as Outcome, this.outcomeOf(load))
-    const others = changed.filter(
-      load => before[load]?.value !== this.state.value[load] || before[load]?.tripped,
-    )
+    const others = changed.filter(load => before[load]?.value !== this.state.value[load])
     for (const load of changed)
       if (lasting(before[load] as Outcome) !== lasting(this.outcomeOf(load))) this.keep(load)
-    for (const load of others) this.reportChange(load, before[load]?.tripped === true)
+    // Nothing trips here: only time does that.
+    for (const load of others) this.reportChange(load, false)
   }
 
   /**
@@ -68,7 +67,7 @@ export class Loads extends Memory {
       this.states.length = 0
     }
     if (this.before) {
-      this.before[load] ??= next.tripped ? { ...before, tripped: true } : before
+      this.before[load] ??= before
       return 0
     }
     if (next.value !== before.value || next.motion !== before.motion) this.drive(load, before, next)

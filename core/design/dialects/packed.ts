@@ -99,7 +99,9 @@ export const packed: DialectFacet<PackedDialect> = {
     /^([0-9A-F]{2})+$/.test(code) && code.length === 2 * packedSize(dialect)
       ? ''
       : `a packed code is ${packedSize(dialect)} bytes in capital hexadecimal`,
-  proves: (dialect, auth) => auth.kind === 'none' || ('tagBytes' in auth && isStuffed(dialect)),
+  // A structure has no words to hand out a number with.
+  proves: (dialect, auth) =>
+    auth.kind === 'none' || ('tagBytes' in auth && isStuffed(dialect) && auth.kind !== 'challenge'),
   problems: (dialect, link, design) => [
     ...onLink(dialect, link),
     ...ofChecks(dialect),
@@ -131,7 +133,7 @@ function onLink(dialect: PackedDialect, link: ByteLink): DialectProblem[] {
   if (!packed.proves(dialect, link.auth))
     found.push([
       ['auth', 'kind'],
-      'structures take a counter and a keyed hash, in frames with an end (slip or cobs)',
+      'structures take a counter or the time and a keyed hash, in frames with an end (slip or cobs)',
     ])
   if (dialect.framing === 'none' && !mediumOf(link).datagrams)
     found.push([

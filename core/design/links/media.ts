@@ -5,6 +5,7 @@ import { httpMedium } from './http'
 import { lowEnergyMedium } from './low-energy'
 import { peerMedium } from './peer'
 import type { Link, LinkKind } from './schema'
+import { shellMedium } from './shell'
 import { udpMedium } from './udp'
 import { wireMedium } from './wire'
 
@@ -15,6 +16,7 @@ const MEDIA: Record<LinkKind, Medium> = {
   udp: udpMedium,
   peer: peerMedium,
   http: httpMedium,
+  shell: shellMedium,
 }
 
 /** What follows from the medium of a link. */

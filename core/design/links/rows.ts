@@ -6,6 +6,7 @@ import { http } from './http'
 import { lowEnergy } from './low-energy'
 import { peer } from './peer'
 import type { Link, LinkKind, LinkOf } from './schema'
+import { shell } from './shell'
 import { udp } from './udp'
 import { wire } from './wire'
 
@@ -16,6 +17,7 @@ const LINKS: { [K in LinkKind]: LinkFacet<LinkOf<K>> } = {
   udp,
   peer,
   http,
+  shell,
 }
 
 /** The row of a link. */

@@ -4,6 +4,7 @@ import { bluetoothSerialSchema } from './bluetooth-serial.schema'
 import { httpSchema } from './http.schema'
 import { lowEnergySchema } from './low-energy.schema'
 import { peerSchema } from './peer.schema'
+import { shellSchema } from './shell.schema'
 import { udpSchema } from './udp.schema'
 import { wireSchema } from './wire.schema'
 
@@ -14,6 +15,7 @@ export const linkSchema = z.discriminatedUnion('kind', [
   udpSchema,
   peerSchema,
   httpSchema,
+  shellSchema,
 ])
 export type Link = z.infer<typeof linkSchema>
 export type LinkKind = Link['kind']

@@ -112,6 +112,20 @@ export const auth = z.discriminatedUnion('kind', [
       once: z.boolean().describe('The board remembers what it took, so that a copy is refused'),
     })
     .describe('The time of day and a keyed hash with every command; both sides need a clock'),
+  z
+    .strictObject({
+      kind: z.literal('challenge'),
+      tagBytes: z.number().int().min(4).max(32),
+      validS: z
+        .number()
+        .int()
+        .min(1)
+        .max(3600)
+        .describe('A number that the board handed out is good for so long, s; and for one command'),
+    })
+    .describe(
+      'A number that the board hands out and a keyed hash with every command; no clock, no counter',
+    ),
 ])
 export const linkBase = {
   id,

@@ -39,6 +39,11 @@ export function isUdp(link: Link): link is UdpLink {
   return 'toAll' in link
 }
 
+/** Sessions that somebody logs in to, on a computer. */
+export function isShell(link: Link): link is Extract<Link, { account: unknown }> {
+  return 'account' in link
+}
+
 /** Radio from board to board, without a network. */
 export function isPeerRadio(link: Link): link is Extract<Link, { channel: unknown }> {
   return 'channel' in link
@@ -118,5 +123,15 @@ export function isSigned(auth: Auth): auth is Extract<Auth, { tagBytes: number }
 
 /** Each command is taken once: a copy of it is refused. */
 export function takesOnce(auth: Auth): boolean {
-  return auth.kind === 'counter' || (auth.kind === 'time' && auth.once)
+  return auth.kind === 'counter' || isAnswered(auth) || (auth.kind === 'time' && auth.once)
+}
+
+/** Longest way of a message, ms: the worst draw of its latency. */
+export function worstWayMs({ timing }: Link): number {
+  return Math.ceil(timing.p99Ms * 1.5)
+}
+
+/** The board hands out a number that each command has to sign: it is said twice. */
+export function isAnswered(auth: Auth): auth is Extract<Auth, { kind: 'challenge' }> {
+  return auth.kind === 'challenge'
 }

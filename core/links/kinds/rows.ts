@@ -5,6 +5,7 @@ import type { LinkCarriage } from './facet'
 import { http } from './http'
 import { lowEnergy } from './low-energy'
 import { peer } from './peer'
+import { shell } from './shell'
 import { udp } from './udp'
 import { wire } from './wire'
 
@@ -15,6 +16,7 @@ const CARRIAGES: { [K in LinkKind]: LinkCarriage<LinkOf<K>> } = {
   udp,
   peer,
   http,
+  shell,
 }
 
 /** What is reckoned and told of a link. */

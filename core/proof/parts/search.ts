@@ -20,7 +20,7 @@ import { handSurfaces, linkOf } from '../../design/find'
 import { handsVerdicts } from './hands'
 import { isPulse, linesExclude } from '../../design/outputs/traits'
 import { leastGapMs } from '../pace'
-import { searchesEchoes, worstWayMs } from '../project'
+import { roundTripMs, searchesEchoes } from '../project'
 import { tellStory } from '../story/story'
 import { timerMs } from '../../controller/outputs/rows'
 import { takesOnce } from '../../design/links/traits'
@@ -268,7 +268,7 @@ export class SearchPart implements Part {
       surface,
       context: { design, load },
     } = this
-    const way = surface ? 2 * worstWayMs(linkOf(design, surface.linkId)) : 0
+    const way = surface ? roundTripMs(linkOf(design, surface.linkId)) : 0
     const spare =
       surface && surface.belief.policy === 'confirm'
         ? surface.belief.timeoutMs - way

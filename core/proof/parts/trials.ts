@@ -16,7 +16,7 @@ import { rawRange } from '../../controller/readings'
 import { seededRandom, type Random } from '../../units/random'
 import type { PromiseId } from '../promises'
 import { shownWords } from '../story/words'
-import { worstWayMs } from '../project'
+import { roundTripMs } from '../project'
 import { isGood, type Part, type SurfaceVerdict } from '../verdict'
 import { isHeld, isSwitched } from '../../design/outputs/traits'
 import { isStick, asksByWay } from '../../design/sensors/traits'
@@ -206,7 +206,7 @@ function untilOf(design: Design, surface: FarSurface, steps: Steps): number {
     + 2 * pollMs
     + 2 * link.everyMs
     + 2 * link.leastMs
-    + 4 * worstWayMs(link)
+    + 2 * roundTripMs(link)
   )
 }
 

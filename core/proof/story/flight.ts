@@ -1,9 +1,10 @@
 /** What is on its way in a story, from sender to end, and the fate of each message on the bench. */
 import type { Fate } from '../../bench/wire'
+import { isAnswered, worstWayMs } from '../../design/links/traits'
 import type { Link } from '../../design/schema'
 import { wireMs } from '../../links/timing'
+import { counterIn } from '../../messages/sealing'
 import type { SystemEvent } from '../happenings'
-import { worstWayMs } from '../project'
 import type { Cast } from './cast'
 
 /** `message`: its number in the system by now. */
@@ -48,6 +49,8 @@ export class Flight {
    */
   readonly others: { linkId: string; at: number; fate: number; alone: boolean }[] = []
   readonly sentAt: { up?: number; down?: number } = {}
+  /** The number that the board handed out, as long as no command has used it. */
+  private handed: number | null = null
   /** Some message took longer, or less, than the link states. */
   beyond = false
 
@@ -165,6 +168,7 @@ export class Flight {
    */
   fateOf(dir: Dir, text: string, now: number): Fate | undefined {
     const { link } = this.cast
+    if (link && isAnswered(link.auth) && this.asksNumber(link, dir, text)) return now + 1
     // A report that was told a moment ago may be held back.
     const heldBackMs = dir === 'down' ? (link?.leastMs ?? 0) : 0
     const near = this.sent[dir].map(
@@ -177,10 +181,22 @@ export class Flight {
     if (at < 0) return undefined
     const [m] = this.sent[dir].splice(at, 1)
     if (m?.fate === undefined) return undefined
+    if (dir === 'up' && m.fate !== 'lost') this.handed = null
     const late = Math.max(0, now - m.at - NEAR_MS)
     const fate = late && typeof m.fate === 'number' ? m.fate + late : m.fate
     this.beyond ||= !this.isStated(fate, text, now)
     return fate
+  }
+
+  /**
+   * A command that only asks for a number to sign, and the refusal that hands it out: the story
+   * knows neither, so they are there at once.
+   */
+  private asksNumber(link: Link, dir: Dir, text: string): boolean {
+    if (dir === 'up') return this.handed === null || !text.includes(String(this.handed))
+    const told = counterIn(link, text.trimEnd())
+    if (told !== null) this.handed = told
+    return told !== null
   }
 
   /** Whether a link can bring that about within its stated times. */

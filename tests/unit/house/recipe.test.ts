@@ -54,7 +54,7 @@ it('the compiler asks for the files of the recipe, and with them it asks for not
   expect([...troubles().keys()].toSorted()).toEqual(Object.keys(ROWS.lines).toSorted())
   follow(ROWS)
   expect(Object.fromEntries(troubles())).toEqual({})
-}, 180_000)
+})
 
 it('a design with made-up kinds is checked, told, proved and told apart', async () => {
   const entry = join(place, 'entry.ts')
@@ -116,4 +116,4 @@ export { default as starter } from './demo/starter.json' with { type: 'json' }
 
   const verdicts = made.proveAll(design, load.id)
   expect(JSON.stringify(verdicts)).toContain('"state":"holds"')
-}, 120_000)
+})

@@ -22,6 +22,7 @@ import { DESIGN_VERSION } from '../../../core/design/schema'
 import { edited, glazeRoom, starter } from '../../fixtures/designs'
 import glazeV1 from '../../fixtures/v1/glaze-room.json' with { type: 'json' }
 import glazeV2 from '../../fixtures/v2/glaze-room.json' with { type: 'json' }
+import glazeV10 from '../../fixtures/v10/glaze-room.json' with { type: 'json' }
 import glazeV9 from '../../fixtures/v9/glaze-room.json' with { type: 'json' }
 import glazeV8 from '../../fixtures/v8/glaze-room.json' with { type: 'json' }
 import glazeV7 from '../../fixtures/v7/glaze-room.json' with { type: 'json' }
@@ -64,6 +65,7 @@ describe('stored designs', () => {
     ['7', glazeV7],
     ['8', glazeV8],
     ['9', glazeV9],
+    ['10', glazeV10],
   ] as const)(
     'one that was stored in version %s is read in the newest, and stored so with the next change',
     async (_, old) => {

@@ -381,6 +381,27 @@ describe('serial links as ports of their own', () => {
     again.write('?')
     await expect.poll(() => state.join('')).toContain('+e')
   })
+  it('holds a console for each session, all told what is so', async () => {
+    const console = edited(over(speaking(fanDesign(), DIALECTS.lines!), 'shell'), {
+      type: 'assignCodes',
+      linkId: 'phone-link',
+      codes: { fan: { on: 'fan on', off: 'fan off' } },
+    })
+    const { standIn, post } = await start(console)
+    const { port } = standIn.info().serialPorts['phone-link']!
+    const sessions = await Promise.all([1, 2, 3, 4].map(() => opened(port)))
+    const heard = sessions.map(heardOn)
+    sessions[0]!.write('fan on\n')
+    for (const h of heard) await expect.poll(() => h.join('')).toContain('+fan on')
+    const fifth = await opened(port)
+    await new Promise(resolve => fifth.once('close', resolve))
+    sessions[1]!.destroy()
+    sessions[2]!.write('fan off\n')
+    await expect.poll(() => heard[3]!.join('')).toContain('+fan off')
+    // They end with the board they were opened on.
+    await post('/_wall/press', { power: 'cut' })
+    await new Promise(resolve => sessions[3]!.once('close', resolve))
+  })
   const socat = spawnSync('socat', ['-V']).status === 0
   it.skipIf(!socat)('is a terminal that is opened, let go and opened again', async () => {
     const { standIn } = await start(glazeRoom())

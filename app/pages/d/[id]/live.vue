@@ -6,7 +6,7 @@ import type { StandInView } from '../../../composables/stand-ins'
 import { valueWords } from '../../../../core/design/values'
 import { isLit } from '../../../../core/panels/words'
 import { useDesignStore } from '../../../stores/design'
-import { isUdp, speaksRoutes, structureOn } from '../../../../core/design/links/traits'
+import { isShell, isUdp, speaksRoutes, structureOn } from '../../../../core/design/links/traits'
 
 const designs = useDesignStore()
 const { list, refused, start, stop } = useStandIns(() => designs.design?.id ?? '')
@@ -43,6 +43,9 @@ function curls(design: Design, { address, datagramPorts }: StandInView): string[
   )
   return [...http, ...udp]
 }
+/** A person types there; other ports are for programs. */
+const isConsole = (s: StandInView, linkId: string) =>
+  partOn(s).links.some(l => l.id === linkId && isShell(l))
 const partOn = (s: StandInView) => designs.partOf(s.controllerId) ?? designs.design!
 </script>
 
@@ -81,11 +84,15 @@ const partOn = (s: StandInView) => designs.partOf(s.controllerId) ?? designs.des
           <p v-for="p in panels(partOn(s))" :key="p.id">
             <a :href="`${s.address}/panel/${p.id}`" target="_blank" rel="noopener">{{ p.name }}</a>
           </p>
-          <h3 v-if="Object.keys(s.serialPorts).length" class="title type">Serial ports</h3>
+          <h3 v-if="Object.keys(s.serialPorts).length" class="title type">
+            Serial ports, consoles
+          </h3>
           <p v-for="({ port, path }, linkId) in s.serialPorts" :key="linkId" class="port">
             {{ partOn(s).links.find(l => l.id === linkId)?.name }}
             <code v-if="path">{{ path }}</code>
-            <code>{{ hostOf(s) }}:{{ port }}</code>
+            <code>{{
+              isConsole(s, linkId) ? `nc ${hostOf(s)} ${port}` : `${hostOf(s)}:${port}`
+            }}</code>
           </p>
           <h3 v-if="curls(partOn(s), s).length" class="title type">Type in a shell</h3>
           <p v-for="line in curls(partOn(s), s)" :key="line">

@@ -22,6 +22,10 @@ import glazeV7 from '../../../fixtures/v7/glaze-room.json' with { type: 'json' }
 import kilnV7 from '../../../fixtures/v7/kiln-corridor.json' with { type: 'json' }
 import showroomV7 from '../../../fixtures/v7/showroom.json' with { type: 'json' }
 import glazeV8 from '../../../fixtures/v8/glaze-room.json' with { type: 'json' }
+import glazeV10 from '../../../fixtures/v10/glaze-room.json' with { type: 'json' }
+import kilnV10 from '../../../fixtures/v10/kiln-corridor.json' with { type: 'json' }
+import showroomV10 from '../../../fixtures/v10/showroom.json' with { type: 'json' }
+import starterV10 from '../../../fixtures/v10/starter.json' with { type: 'json' }
 import glazeV9 from '../../../fixtures/v9/glaze-room.json' with { type: 'json' }
 import kilnV9 from '../../../fixtures/v9/kiln-corridor.json' with { type: 'json' }
 import showroomV9 from '../../../fixtures/v9/showroom.json' with { type: 'json' }
@@ -405,8 +409,14 @@ function withoutBase(load: Design['loads'][number]): Design['loads'][number] {
     : load
 }
 
+/** The same document without what version 11 brought. */
+function asV10(given: Design) {
+  return { ...given, version: 10 } as unknown as Design
+}
+
 /** The same document without what version 10 brought. */
-function asV9(given: Design) {
+function asV9(whole: Design) {
+  const given = asV10(whole)
   return {
     ...given,
     version: 9,
@@ -765,6 +775,19 @@ describe('values of a choice', () => {
     expect(checked.ok ? [] : checked.problems.map(p => p.path)).toContain(
       '/loads/0/output/choices/0/id',
     )
+  })
+})
+
+describe('documents of version 10', () => {
+  it.each([
+    ['glaze room', glazeV10],
+    ['starter', starterV10],
+    ['showroom', showroomV10],
+    ['kiln corridor', kilnV10],
+  ] as const)('%s: all as it was', (_, old) => {
+    const checked = validateDesign(structuredClone(old))
+    if (!checked.ok) throw new Error(JSON.stringify(checked.problems))
+    expect(JSON.parse(JSON.stringify(asV10(checked.design)))).toEqual(old)
   })
 })
 

@@ -1,4 +1,10 @@
 import { describe, expect, it } from 'vitest'
+import { Bench } from '../../../../core/bench/bench'
+import { check } from '../../../../core/checks/check'
+import { applyEdit, type Edit } from '../../../../core/design/edits/edits'
+import type { Design } from '../../../../core/design/schema'
+import { carriageOf } from '../../../../core/links/kinds/rows'
+import { reach } from '../../../../core/links/reach'
 import { chainOf } from '../../../../core/links/chain'
 import { infraredFrame } from '../../../../core/links/infrared'
 import { exactWireMs, wireReason } from '../../../../core/links/timing'
@@ -50,6 +56,51 @@ describe('time in the air, worked by hand', () => {
     expect([exactWireMs(chip, chip.links[0]!, 'F'), wireReason(chip, chip.links[0]!, 'F')]).toEqual(
       [0, 'within the latency'],
     )
+  })
+})
+
+describe('a console over a shell', () => {
+  const design = over(speaking(fanDesign(), DIALECTS.lines!), 'shell')
+  const codes = (d: Design) =>
+    check(d).findings.flatMap(f => (f.code === 'no-shell' ? [f.severity] : []))
+  const on = (board: string) => edited(design, { type: 'setBoard', board })
+
+  it('needs a board that somebody can log in to', () => {
+    expect(codes(design)).toEqual(['stop'])
+    expect(codes(on('board-linux-header'))).toEqual([])
+    expect(codes(on('board-wifi-full'))).toEqual(['stop'])
+  })
+  it('is told: no page opens it, who logs in where, how many at once', () => {
+    const found = check(design).findings.find(f => f.code === 'page-unopenable')
+    expect(found?.title).toContain('console')
+    expect(reach(design).map(r => r.works)).toEqual(['no', 'yes', 'yes'])
+    expect(carriageOf(design.links[0]!).setUp(design.links[0]!, design)).toBe(
+      'Console over a shell, through the house router: ssh console@192.168.4.1 starts "nolvi-console", up to 4 sessions at once',
+    )
+  })
+  it('takes an account and a command of plain words only', () => {
+    const set = (patch: object) =>
+      applyEdit(design, { type: 'setLink', linkId: 'phone-link', patch } as Edit).ok
+    expect(set({ account: 'kiln', command: 'kiln-console --quiet' })).toBe(true)
+    for (const patch of [
+      { account: 'Root' },
+      { account: '' },
+      { command: 'a; b' },
+      { command: '' },
+    ])
+      expect(set(patch)).toBe(false)
+  })
+  it('works on the bench over the router, for several at once, and falls with it', () => {
+    const bench = new Bench(design, 1)
+    bench.advance(3000)
+    bench.act({ do: 'key', surfaceId: 'phone', loadId: 'fan', want: 'on' })
+    bench.advance(4000)
+    expect([bench.value('fan'), bench.shown('phone', 'fan')]).toEqual(['on', 'on'])
+    bench.act({ do: 'routerDown' })
+    bench.advance(30_000)
+    bench.act({ do: 'key', surfaceId: 'phone', loadId: 'fan', want: 'off' })
+    bench.advance(31_000)
+    expect(bench.value('fan')).toBe('on')
   })
 })
 

@@ -106,7 +106,7 @@ describe('the search against a naive one', () => {
       }),
       { numRuns: 3 },
     )
-  }, 180_000)
+  })
   it('and over datagrams, where one may overtake another', () => {
     let overtook = 0
     fc.assert(

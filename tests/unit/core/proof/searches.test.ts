@@ -294,7 +294,7 @@ describe('bounds', () => {
       }
     }
     expect(known).toBeGreaterThan(80)
-  }, 120_000)
+  })
   it('what is stopped half-way is not examined, and what was done is kept', () => {
     const proof = new Proof(glazeRoom(), 'cupboard-fan', DEFAULT_BOUNDS, { promises: PROMISE_IDS })
     while (!proof.run(200) && proof.situations < 500) {
