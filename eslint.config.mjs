@@ -103,6 +103,7 @@ export default withNuxt(
     ignores: [
       'core/sides/panel-runtime.ts',
       'core/sides/panel-runtime-bytes.ts',
+      'core/sides/program/engine-text.ts',
       'server/db/migrations/**',
       'test-results/**',
       'playwright-report/**',

@@ -200,27 +200,26 @@ struct State {
   uint32_t drawn;
 };
 
-// What a controller does to the world; given by the board.
-class Board {
- public:
+// What a controller does to the world; given by the board. There is one controller on a board, so
+// that nothing has to be looked up to find it.
+struct Board {
   // Level of a line: low or high, 0 to 255 where it dims, Hz where it steps.
-  virtual void pin(uint8_t load, uint8_t line, uint16_t level) = 0;
-  virtual void lamp(uint8_t lamp, Level level) = 0;
-  virtual void save(uint8_t load, Value value) = 0;
+  static void pin(uint8_t load, uint8_t line, uint16_t level);
+  static void lamp(uint8_t lamp, Level level);
+  static void save(uint8_t load, Value value);
+  // What proved a command on a link was taken: to be kept before the command acts.
+  static void took(uint8_t link);
   // A text on a link, character by character; over HTTP the answer to a request.
-  virtual void begin(uint8_t link, uint16_t status) = 0;
-  virtual void put(char c) = 0;
-  virtual void end() = 0;
+  static void begin(uint8_t link, uint16_t status);
+  static void put(char c);
+  static void end();
   // The time of day, s since 1970.
-  virtual uint32_t clockS() = 0;
-
- protected:
-  ~Board() {}
+  static uint32_t clockS();
 };
 
 class Controller {
  public:
-  explicit Controller(Board &board) : board_(board) { forget(); }
+  Controller() { forget(); }
 
   State state;
 
@@ -243,7 +242,6 @@ class Controller {
   void memoryDone(Ms now);
 
  private:
-  Board &board_;
   // What several changes at once came from: each load once, at its first.
   bool together_;
   bool touched_[some(Limits::loads)];

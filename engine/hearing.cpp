@@ -505,7 +505,7 @@ const char *const NOT_NOW = "not allowed now";
 const char *const NOT_KNOWN = "not known yet";
 
 void Controller::say(const char *words) const {
-  for (const char *c = words; *c; c++) board_.put(*c);
+  for (const char *c = words; *c; c++) Board::put(*c);
 }
 
 // A request over HTTP, and its answer.
@@ -518,26 +518,26 @@ void Controller::request(uint8_t link, const char *said, uint16_t length) {
   const Proof proof = understood(link, text, length, meaning, fresh);
   if (!proof.ok) {
     const uint32_t told = proof.tells ? countTold(link, proof) : 0;
-    board_.begin(link, 403);
+    Board::begin(link, 403);
     if (proof.seconds) {
       say("its time is ");
       writeUnsigned(proof.seconds);
     }
     say(proof.why);
     if (proof.tells) writeCount(link, told);
-    return board_.end();
+    return Board::end();
   }
   if (!meaning.known) return answer(link, 404, NO_ROUTE);
   switch (meaning.kind) {
     case STARTED: return;
     case ASKS_STATE:
-      board_.begin(link, 200);
+      Board::begin(link, 200);
       writeState(link, false);
-      return board_.end();
+      return Board::end();
     case ASKS_HELLO:
-      board_.begin(link, 200);
+      Board::begin(link, 200);
       writeHello(link);
-      return board_.end();
+      return Board::end();
     case ASKS_READING: return readingAlone(link, meaning.load);
     default: break;
   }
@@ -549,7 +549,7 @@ void Controller::request(uint8_t link, const char *said, uint16_t length) {
     const Ask ask = sets ? askAt(static_cast<Place>(at + 1)) : meaning.ask;
     refused = command(link, sets ? u8(at) : meaning.load, ask) || refused;
   }
-  board_.begin(link, refused ? 409 : 200);
+  Board::begin(link, refused ? 409 : 200);
   bool any = false;
   for (uint8_t i = 0; i < count; i++) {
     const uint8_t load = sets ? u8(row(static_cast<Place>(sets + 1), SET_SIZE, i)) : meaning.load;
@@ -564,13 +564,13 @@ void Controller::request(uint8_t link, const char *said, uint16_t length) {
     say(NOT_NOW);
   else
     writeText(linkPlace(link, LINK_DONE));
-  board_.end();
+  Board::end();
 }
 
 void Controller::answer(uint8_t link, uint16_t status, const char *words) const {
-  board_.begin(link, status);
+  Board::begin(link, status);
   say(words);
-  board_.end();
+  Board::end();
 }
 
 // The value of one sensor: bare as text, else as any answer.
@@ -580,7 +580,7 @@ void Controller::readingAlone(uint8_t link, uint8_t sensor) const {
     if (u8(at) != link || u8(static_cast<Place>(at + READING_SENSOR)) != sensor) continue;
     const Reading reading = readingOf(sensor);
     if (!reading.known) break;
-    board_.begin(link, 200);
+    Board::begin(link, 200);
     if (textLength(linkPlace(link, LINK_HEAD))) {
       writeText(linkPlace(link, LINK_HEAD));
       writeReading(i, true, false);
@@ -588,7 +588,7 @@ void Controller::readingAlone(uint8_t link, uint8_t sensor) const {
     } else {
       writeValue(reading, BARE);
     }
-    return board_.end();
+    return Board::end();
   }
   answer(link, 409, NOT_KNOWN);
 }

@@ -47,7 +47,7 @@ void Controller::light(bool boots) {
     }
     if (lamp.on == was && !boots) continue;
     const bool activeHigh = u8(static_cast<Place>(at + 1)) != 0;
-    board_.lamp(i, lamp.on == activeHigh);
+    Board::lamp(i, lamp.on == activeHigh);
   }
 }
 

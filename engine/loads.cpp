@@ -52,7 +52,7 @@ Told Controller::reportChange(uint8_t load, bool always) {
   Told told = 0;
   for (uint8_t link = 0; link < countOf(LINKS); link++) {
     const Place message = messageOf(link, load);
-    if (!message || !((messageFlags(message) & CHANGE) || always) || !unasked(link)) continue;
+    if (!message || !((messageFlags(message) & CHANGES) || always) || !unasked(link)) continue;
     if (tellLoad(link, load)) told |= static_cast<Told>(1) << link;
   }
   return told;
@@ -76,7 +76,7 @@ void Controller::drive(uint8_t load, const Motion *before, const Motion &next) {
       const uint16_t was = before ? were[line] : 0;
       if (before && was == are[line]) continue;
       if ((are[line] > was) == (rising == 1))
-        board_.pin(load, line, electrical(load, line, are[line]));
+        Board::pin(load, line, electrical(load, line, are[line]));
     }
 }
 
@@ -102,7 +102,7 @@ void Controller::save(uint8_t load) {
     for (uint8_t i = 0; i < countOf(LOADS); i++) state.writing[i] = state.memory[i];
   state.isWriting = true;
   state.writing[load] = value;
-  board_.save(load, value);
+  Board::save(load, value);
 }
 
 void Controller::memoryDone(Ms now) {

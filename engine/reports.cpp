@@ -31,9 +31,9 @@ bool Controller::send(uint8_t link, Waiting what, uint32_t count) {
 
 bool Controller::emit(uint8_t link, Waiting what, uint32_t count) {
   Link &is = state.links[link];
-  board_.begin(link, 0);
+  Board::begin(link, 0);
   write(link, what, count, false);
-  board_.end();
+  Board::end();
   const Ms least = u32(static_cast<Place>(linkRow(link) + LINK_LEAST));
   if (least && what < Limits::leasts) {
     is.least[what].freeAt.set(state.now + least);
@@ -194,30 +194,30 @@ bool Controller::writeReading(uint8_t index, bool item, bool dry) const {
 
 void Controller::writeText(Place text) const {
   const uint8_t length = textLength(text);
-  for (uint8_t i = 0; i < length; i++) board_.put(textChar(text, i));
+  for (uint8_t i = 0; i < length; i++) Board::put(textChar(text, i));
 }
 
 void Controller::writeUnsigned(uint32_t number) const {
   char digits[MOST_DIGITS];
   uint8_t count = digitsOf(number, digits);
-  while (count) board_.put(digits[--count]);
+  while (count) Board::put(digits[--count]);
 }
 
 void Controller::writeNumber(int32_t number) const {
-  if (number < 0) board_.put('-');
+  if (number < 0) Board::put('-');
   writeUnsigned(sizeOf(number));
 }
 
 // Hundredths, without zeros at the end.
 void Controller::writeHundredths(int32_t hundredths) const {
   const uint32_t size = sizeOf(hundredths);
-  if (hundredths < 0) board_.put('-');
+  if (hundredths < 0) Board::put('-');
   writeUnsigned(size / 100);
   const uint8_t part = static_cast<uint8_t>(size % 100);
   if (!part) return;
-  board_.put('.');
-  board_.put(static_cast<char>('0' + part / 10));
-  if (part % 10) board_.put(static_cast<char>('0' + part % 10));
+  Board::put('.');
+  Board::put(static_cast<char>('0' + part / 10));
+  if (part % 10) Board::put(static_cast<char>('0' + part % 10));
 }
 
 static const char *const WORDS_OF[] = {"open", "closed", "broken"};
@@ -226,17 +226,17 @@ void Controller::writeValue(const Reading &reading, Quotes quotes) const {
   const bool whole = reading.form == NUMBER && reading.first >= 0 && reading.first % 100 == 0;
   const bool quoted =
       quotes == QUOTED_WORDS ? reading.form != NUMBER : quotes == QUOTED_BUT_WHOLE && !whole;
-  if (quoted) board_.put('"');
+  if (quoted) Board::put('"');
   if (reading.form == WORD) {
-    for (const char *c = WORDS_OF[reading.first]; *c; c++) board_.put(*c);
+    for (const char *c = WORDS_OF[reading.first]; *c; c++) Board::put(*c);
   } else {
     writeHundredths(reading.first);
     if (reading.form == PAIR) {
-      board_.put(',');
+      Board::put(',');
       writeHundredths(reading.second);
     }
   }
-  if (quoted) board_.put('"');
+  if (quoted) Board::put('"');
 }
 
 void Controller::restLink(uint8_t link, bool up) {

@@ -120,7 +120,7 @@ enum MessageAt : uint8_t {
   MESSAGE_NUMBER = 5,
   MESSAGE_SIZE = 13
 };
-enum MessageFlag : uint8_t { ACK = 1, CHANGE = 2, TELLS_NUMBERS = 4 };
+enum MessageFlag : uint8_t { ACK = 1, CHANGES = 2, TELLS_NUMBERS = 4 };
 
 enum ReadingAt : uint8_t {
   READING_LINK = 0,

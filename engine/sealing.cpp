@@ -146,7 +146,7 @@ Proof Controller::counterProof(uint8_t link, uint32_t counter, uint16_t length) 
 
 Proof Controller::timeProof(uint8_t link, uint32_t time, uint16_t length) {
   const uint32_t tolerance = u32(static_cast<Place>(authRow(link) + AUTH_SECONDS));
-  const uint32_t clock = board_.clockS();
+  const uint32_t clock = Board::clockS();
   const bool late = time < clock;
   const uint32_t off = late ? clock - time : time - clock;
   Proof yes = opened(length);
@@ -230,6 +230,7 @@ void Controller::taken(uint8_t link, const Proof &proof) {
     case AUTH_CHALLENGE: state.handed[link].until.clear(); break;
     default: break;
   }
+  Board::took(link);
 }
 
 // The number that is good now, or a new one: whoever asks is given the same.

@@ -2,9 +2,10 @@
  * Findings about programs: boards for which none is made, what the one that is made does not do,
  * and what the chip cannot do at once.
  */
-import { carriedLink, onSerialPort } from '../sides/carried-link'
-import { canSketch, unsketched } from '../sides/sketch'
-import { sketchLacks } from '../sides/sketch-lacks'
+import { onSerialPort } from '../sides/program/carried'
+import { canProgram, unproved } from '../sides/program/folder'
+import { engineOutput } from '../sides/program/outputs'
+import { programLacks } from '../sides/program/lacks'
 import { handSurfaces, linkOf, linkTitle, farSurfaces } from '../design/find'
 import { boardOf, frontOf } from '../design/pins'
 import type { SerialLink } from '../design/schema'
@@ -33,23 +34,24 @@ const noProgram: Rule = design => {
       }),
     )
   const board = boardOf(design)
-  const link = carriedLink(design)
-  const beyond = unsketched(design)
+  const link = unproved(design)
+  const unknown = design.loads.find(l => engineOutput(l.output) === null)
   if (design.loads.length && !classOf(board).program)
     say(
       '/controllers/0/board',
       `No program is made for ${design.controllers[0]?.name ?? board.name}`,
       `Programs are made for 8-bit 5 V boards; this is: ${board.name}.`,
     )
-  else if (beyond)
+  else if (unknown)
     say(
-      `/loads/${design.loads.indexOf(beyond)}/output`,
+      `/loads/${design.loads.indexOf(unknown)}/output`,
       `No program is made for ${design.controllers[0]?.name ?? board.name}`,
-      `It does not know how ${beyond.name} is driven: choices, the coils of a stepper and pins of an expander are beyond it.`,
+      `It does not know what ${unknown.name} does.`,
     )
-  else if (design.loads.length && !canSketch(design) && link)
+  else if (design.loads.length && link)
     say(
-      `/links/${design.links.indexOf(link)}/auth`,
+      // The wire to a board in front is no link of the document.
+      `/links/${Math.max(0, design.links.indexOf(link))}/auth`,
       `No program is made for ${design.controllers[0]?.name ?? board.name}`,
       `${link.auth.kind === 'time' ? 'Commands signed with the time' : 'Signed structures'}, as on ${linkTitle(design, link)}, are beyond what is made for its class.`,
     )
@@ -75,8 +77,8 @@ const noProgram: Rule = design => {
  * The program that is made does less than the design asks for: whoever builds it has to know before
  * it switches anything.
  */
-const programLacks: Rule = design => {
-  const lacks = canSketch(design) ? sketchLacks(design) : []
+const programLess: Rule = design => {
+  const lacks = canProgram(design) ? programLacks(design) : []
   const [first] = lacks
   return first
     ? [
@@ -256,7 +258,7 @@ const noDebounce: Rule = design =>
 
 export const PROGRAM_RULES: readonly Rule[] = [
   noProgram,
-  programLacks,
+  programLess,
   timersCollide,
   countedOutWire,
   slowSignatures,

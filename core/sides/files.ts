@@ -11,9 +11,8 @@ import { messageCsv, messageHtml } from './message-sheet'
 import { openApi } from './openapi'
 import { panelPage } from './panel-page'
 import { siteFiles } from './panel-site'
-import { cppString } from './escape'
-import { carriedLink } from './carried-link'
-import { canSketch, sketch } from './sketch'
+import { cppComment, cppString } from './escape'
+import { canProgram, programFolder, secretNames } from './program/folder'
 import { signatureVectors } from './signature-vectors'
 import { structureHeader, structureVectors } from './structure-files'
 import { circuitHtml } from './circuit/draw'
@@ -32,6 +31,8 @@ export interface BuiltFile {
   side: string
   text: string
   surfaceId: string | null
+  /** The file that stands for the folder in which it lies, where it is one of several. */
+  within?: string
 }
 
 /** `secrets` by link: left out, nothing that is built holds one. */
@@ -95,10 +96,20 @@ function cardFiles(part: Design): BuiltFile[] {
     })
 }
 
+/** A folder: its first file stands for it, the others lie within. */
 function programFiles({ id }: Design, { part, of, suffix }: OfBoard): BuiltFile[] {
-  if (!canSketch(part)) return []
-  const side = `Controller sketch${of}, 8-bit 5 V board`
-  return [file(`${id}${suffix}.ino`, 'text/x-c++src', side, sketch(part))]
+  if (!canProgram(part)) return []
+  const folder = `${id}${suffix}`
+  return programFolder(part, folder).map(({ path, text }, i) => {
+    const name = path.slice(path.lastIndexOf('/') + 1)
+    const side = `Controller program${of}, 8-bit 5 V board`
+    const type = name.endsWith('.h') ? 'text/x-chdr' : 'text/x-c++src'
+    return {
+      ...file(i === 0 ? name : `${folder}-${name}`, type, side, text),
+      inZip: `${folder}/${path}`,
+      ...(i === 0 ? {} : { within: `${folder}.ino` }),
+    }
+  })
 }
 
 function secretFiles(
@@ -106,11 +117,14 @@ function secretFiles(
   { part, of, suffix }: OfBoard,
   secrets: Readonly<Record<string, string>>,
 ): BuiltFile[] {
-  const link = carriedLink(part)
-  const secret = link && link.auth.kind !== 'none' && canSketch(part) ? secrets[link.id] : undefined
-  if (secret === undefined) return []
-  const text = `// The secret of ${name}. It opens what it guards: keep it out of what you share.\n#define SECRET ${cppString(secret)}\n`
-  const side = `Secret of the sketch${of}: keep it to yourself`
+  const names = canProgram(part) ? [...secretNames(part)] : []
+  const lines = names.flatMap(([linkId, called]) => {
+    const secret = secrets[linkId]
+    return secret === undefined ? [] : [`#define ${called} ${cppString(secret)}\n`]
+  })
+  if (!lines.length) return []
+  const text = `// The secret of ${cppComment(name)}. It opens what it guards: keep it out of what you share.\n${lines.join('')}`
+  const side = `Secret of the program${of}: keep it to yourself`
   return [
     {
       ...file(`secrets${suffix}.h`, 'text/x-chdr', side, text),
@@ -168,17 +182,18 @@ function wiringFiles({ part, of, suffix }: OfBoard): BuiltFile[] {
 /** The oldest date a ZIP can hold: with a fixed date the archive is reproducible. */
 const ZIP_DATE = new Date(1980, 0, 1)
 
-/** All files in one ZIP; a sketch lies in a folder of its own name, as its toolchain wants it. */
+/** All files in one ZIP. */
 export function buildZip(
   design: Design,
   secrets: Readonly<Record<string, string>> = {},
 ): Uint8Array {
-  const entries = buildFiles(design, secrets).map(
-    f =>
-      [
-        f.inZip ?? (f.name.endsWith('.ino') ? `${f.name.slice(0, -4)}/${f.name}` : f.name),
-        [utf8ToBytes(f.text), { mtime: ZIP_DATE, level: 9 }],
-      ] as const,
+  return zipOf(buildFiles(design, secrets))
+}
+
+/** Files as a ZIP; a program lies in a folder of its own name, as its toolchain wants it. */
+export function zipOf(files: readonly BuiltFile[]): Uint8Array {
+  const entries = files.map(
+    f => [f.inZip ?? f.name, [utf8ToBytes(f.text), { mtime: ZIP_DATE, level: 9 }]] as const,
   )
   return zipSync(Object.fromEntries(entries) as Parameters<typeof zipSync>[0])
 }

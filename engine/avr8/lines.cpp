@@ -3,7 +3,7 @@
 #include <avr/io.h>
 #include <avr/pgmspace.h>
 
-#include "../lines.h"
+#include "../lines/lines.h"
 
 namespace nolvi {
 

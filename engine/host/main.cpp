@@ -1,7 +1,7 @@
 // The board of lines on this machine: standard input and output.
 #include <stdio.h>
 
-#include "../lines.h"
+#include "../lines/lines.h"
 
 namespace nolvi {
 

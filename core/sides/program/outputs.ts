@@ -2,7 +2,10 @@
 import { stepMs } from '../../design/outputs/opposed'
 import type { Output, OutputKind, OutputOf } from '../../design/schema'
 
-/** `flags`: bits 4, 8 and 16; `ms`: its times; `drive`, `minimum`, `wide` as in loads.h. */
+/**
+ * What the engine reads of an output. `flags`: bits 4, 8 and 16; `ms`: its times; `drive`,
+ * `minimum`, `wide` as in loads.h.
+ */
 export interface EngineOutput {
   kind: number
   flags: number
@@ -22,7 +25,8 @@ const DRIVES: Record<OutputOf<'opposed'>['drive'], number> = {
   coils: 2,
 }
 
-const ROWS: { [K in OutputKind]: (output: OutputOf<K>) => EngineOutput } = {
+/** null: the engine does not know the kind. */
+const ROWS: { [K in OutputKind]: (output: OutputOf<K>) => EngineOutput | null } = {
   switched: ({ timers, limits }) => ({
     kind: 0,
     flags: bits(timers !== null || limits !== null, limits?.tooSoon === 'refuse'),
@@ -59,8 +63,13 @@ const ROWS: { [K in OutputKind]: (output: OutputOf<K>) => EngineOutput } = {
   choice: () => ({ kind: 6, flags: 0, ms: [] }),
 }
 
-/** The row of an output. */
-export function engineOutput(output: Output): EngineOutput {
-  const row = ROWS[output.kind] as (output: Output) => EngineOutput
+/** The row of an output; null where the engine does not know its kind. */
+export function engineOutput(output: Output): EngineOutput | null {
+  const row = ROWS[output.kind] as (output: Output) => EngineOutput | null
   return row(output)
+}
+
+/** A switched output with timers or limits (loads.h, `TIMED`). */
+export function isTimed({ kind, flags }: EngineOutput): boolean {
+  return kind === 0 && (flags & 4) !== 0
 }

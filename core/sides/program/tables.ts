@@ -44,25 +44,55 @@ const MAGIC = [0x4e, 0x56, 5, 1] as const
 
 /** What of a design the engine does not do, in words; empty where it does all. */
 export function engineLacks(program: Program): string[] {
-  return program.links.flatMap(({ link, reader, numbers }) => [
+  const outputs = program.loads.flatMap(({ name, output }) =>
+    engineOutput(output) ? [] : [`what ${name} does`],
+  )
+  return [...outputs, ...program.links.flatMap(linkLacks)]
+}
+
+function linkLacks({ link, reader, numbers }: ProgramLink): string[] {
+  return [
     ...(structureOn(link) && link.auth.kind !== 'none'
       ? [`proofs in structures on ${link.name}`]
       : []),
     ...(reader.sized.length || (structureOn(link) && numbers.length)
       ? [`numbers in structures on ${link.name}`]
       : []),
-  ])
+  ]
 }
 
 /** The table of a controller. Throws `TooLarge` where it has no room. */
 export function engineTable(program: Program): Uint8Array {
-  return new Tables(program).written()
+  return new Tables(program, false).written()
+}
+
+/** A secret that does not stand in the table: room for its length and so many characters. */
+export const SECRET_ROOM = 65
+
+export interface SharedTable {
+  bytes: Uint8Array
+  /** What stands where, in words. */
+  notes: ReadonlyMap<number, string>
+  /** Links with a secret, whose room follows the table: `SECRET_ROOM` bytes each, in this order. */
+  secret: Link[]
+}
+
+/** The same to be shown and given away: secrets stand behind it. Throws as above. */
+export function sharedTable(program: Program): SharedTable {
+  const tables = new Tables(program, true)
+  const bytes = tables.written()
+  return { bytes, notes: tables.to.notes, secret: tables.secret.map(s => s.link) }
 }
 
 class Tables {
-  private readonly to = new TableWriter()
+  readonly to = new TableWriter()
+  /** Links whose secrets stand behind the table, and where their places are to be filled in. */
+  readonly secret: { link: Link; at: number }[] = []
 
-  constructor(private readonly program: Program) {}
+  constructor(
+    private readonly program: Program,
+    private readonly secretsBehind: boolean,
+  ) {}
 
   written(): Uint8Array {
     const { to, program } = this
@@ -100,18 +130,45 @@ class Tables {
         ]
       }),
     ]
+    const names = this.names()
+    to.notes.set(0, 'what this is, and where each kind of row begins')
     sections.forEach((rows, i) => {
       const size = (rows[0] ?? []).reduce((sum, [bytes]) => sum + bytes, 0)
       const at = to.room(size * rows.length)
-      rows.forEach((row, n) => to.fill(at + n * size, row))
+      rows.forEach((row, n) => {
+        to.fill(at + n * size, row)
+        to.notes.set(at + n * size, names[i]?.[n] ?? 'a row')
+      })
       to.put(head + SECTION_SIZE * i, 1, rows.length)
       to.put(head + SECTION_SIZE * i + 1, 2, at)
     })
+    this.secret.forEach(({ at }, i) => to.put(at, 2, to.at + i * SECRET_ROOM))
     return to.done()
   }
 
+  /** What each row is, section by section. */
+  private names(): string[][] {
+    const { design, loads, inputs, links, readings, knobs, sticks, rules, ends } = this.program
+    const named = (what: string, list: readonly { name: string }[]) =>
+      list.map(({ name }) => `${what} ${name}`)
+    const sensorOf = ({ sensor }: { sensor: number }) => design.sensors[sensor]?.name ?? ''
+    return [
+      named('load', loads),
+      inputs.map(({ control }) => `hand control ${control.id}`),
+      links.map(({ link }) => `link ${link.name}`),
+      readings.map(r => `reading of ${sensorOf(r)} on ${links[r.link]?.link.name ?? ''}`),
+      design.sensors.filter(isReceiver).map(s => `receiver ${s.name}`),
+      knobs.map(k => `knob ${sensorOf(k)}`),
+      sticks.map(s => `stick ${sensorOf(s)}`),
+      rules.map(({ rule }) => `rule ${rule.name}`),
+      ends.map(e => `end contact ${sensorOf(e)}`),
+      named('lamp', lampsOf(design)),
+      named('sensor', design.sensors),
+    ]
+  }
+
   private load({ output }: Load): Part[] {
-    const row = engineOutput(output)
+    const row = engineOutput(output) ?? UNKNOWN
     const numbers = numbersOf(output)
     const named = valuesOf(output)
     const { powerUp } = output as { powerUp?: string }
@@ -226,16 +283,25 @@ class Tables {
     ]
   }
 
-  private auth({ link: { auth }, secret }: ProgramLink): number {
+  private auth({ link, secret }: ProgramLink): number {
+    const { auth } = link
+    const behind = this.secretsBehind && auth.kind !== 'none'
     const signed = isSigned(auth) ? auth : null
     const of = auth as Partial<Record<'toleranceS' | 'validS' | 'window', number>>
-    return this.to.list([
-      [1, AUTHS[auth.kind]],
-      [1, signed?.tagBytes ?? 0],
-      [1, of.window ?? Number(takesOnce(auth))],
-      [4, of.toleranceS ?? of.validS ?? 0],
-      [2, auth.kind === 'none' ? 0 : this.to.text(secret)],
-    ])
+    const text = () => (auth.kind === 'none' ? 0 : this.to.text(secret))
+    const at = this.to.list(
+      [
+        [1, AUTHS[auth.kind]],
+        [1, signed?.tagBytes ?? 0],
+        [1, of.window ?? Number(takesOnce(auth))],
+        [4, of.toleranceS ?? of.validS ?? 0],
+        // One that is filled in later is told apart from those of other links.
+        [2, behind ? 1 + this.secret.length : text()],
+      ],
+      `what proves a command on ${link.name}`,
+    )
+    if (behind) this.secret.push({ link, at: at + AUTH_SECRET })
+    return at
   }
 
   /** What stands before and behind a count that a refusal tells; nothing where it has no words. */
@@ -408,7 +474,12 @@ function routeAsked({ matching }: HttpLink, route: string): string {
   return matching === 'exact' ? inOrder(route) : route
 }
 
+/** Where the place of a secret stands in a row of proofs (engine/rows.h). */
+const AUTH_SECRET = 7
 const AUTHS = { none: 0, word: 1, pin: 1, counter: 2, time: 3, challenge: 4 } as const
+
+/** A kind that the engine does not know: no program is made with it (`engineLacks`). */
+const UNKNOWN = { kind: 6, flags: 0, ms: [], drive: 0, minimum: 0, wide: 0 } as const
 
 /** Stands where a number comes; no text of a design holds it. */
 const MARK = 987654321

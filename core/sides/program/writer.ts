@@ -11,6 +11,8 @@ const MOST_BYTES = 0xffff
 export class TableWriter {
   private readonly bytes: number[] = []
   private readonly kept = new Map<string, number>()
+  /** What stands where, in words. */
+  readonly notes = new Map<number, string>()
 
   /** Where the next byte stands. */
   get at(): number {
@@ -49,11 +51,12 @@ export class TableWriter {
     }
   }
 
-  /** Appends parts; returns where they stand. Equal lists stand once. */
-  list(parts: readonly (readonly [1 | 2 | 4, number])[]): number {
+  /** Appends parts; returns where they stand. Equal lists stand once. `note`: what they are. */
+  list(parts: readonly (readonly [1 | 2 | 4, number])[], note = 'a list'): number {
     if (!parts.length) return 0
     return this.once(JSON.stringify(parts), () => {
       const at = this.room(parts.reduce((sum, [size]) => sum + size, 0))
+      this.notes.set(at, note)
       this.fill(at, parts)
       return at
     })
@@ -65,6 +68,7 @@ export class TableWriter {
     if (text.length > 255) throw new TooLarge(`a text of ${text.length} characters`)
     return this.once(`"${text}`, () => {
       const at = this.room(1 + text.length)
+      this.notes.set(at, JSON.stringify(text))
       this.put(at, 1, text.length)
       textBytes(text).forEach((byte, i) => this.put(at + 1 + i, 1, byte))
       return at

@@ -30,8 +30,7 @@ import {
   type FieldType,
   type Structure,
 } from '../../../../core/bytes/structure'
-import { run } from '../../../fixtures/host-board/run'
-import { canRun, has } from '../../../fixtures/tools'
+import { canRun, has, run } from '../../../fixtures/tools'
 
 /** Bit by bit, as the definition reads, in big whole numbers. */
 function plainCrc(

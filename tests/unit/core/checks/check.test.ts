@@ -29,7 +29,6 @@ describe('findings', () => {
       'stop surface-stale cupboard-fan apron-phone',
       'stop surface-stale rinse-pump apron-phone',
       'stop sum-voltage-drop rinse-pump',
-      'stop program-lacks',
       'warn dead-flip cupboard-fan wall',
       'warn key-small rinse-pump apron-phone',
       'warn text-cut rinse-pump apron-phone',
@@ -350,25 +349,18 @@ describe('findings', () => {
       'pin-ability',
     ],
     [
-      'limits that the program does not keep yet',
+      'a pin that the program does not reach',
       [
-        {
-          type: 'setOutput',
-          loadId: 'fan',
-          patch: { limits: { minOnMs: 0, minOffMs: 1000, tooSoon: 'wait', longestOnMs: 0 } },
-        },
+        { type: 'addExpander', name: 'More', kind: 'shift' },
+        { type: 'setPins', pins: { 'load:fan': 100 } },
       ],
       'program-lacks',
     ],
     [
-      'a reading that the program does not tell',
-      [
-        { type: 'addSensor', kind: 'contact', name: 'Door' },
-        { type: 'setReading', linkId: 'phone-link', sensorId: 'door', patch: { code: 'D' } },
-      ],
+      'a link that the program does not carry',
+      [{ type: 'addPanel', name: 'Desk', over: 'bluetooth-serial' }],
       'program-lacks',
     ],
-    ['a link that the program does not carry', browser, 'program-lacks'],
     [
       'a board for which no program is made',
       [{ type: 'setBoard', board: 'board-dual-radio' }],
@@ -376,8 +368,17 @@ describe('findings', () => {
     ],
     ['a board in front for which no program is made', browser, 'no-program'],
     [
-      'a choice, which no program knows yet',
-      [{ type: 'setKind', loadId: 'fan', kind: 'choice' }],
+      'commands signed with the time, on a board without a clock',
+      [
+        {
+          type: 'setLink',
+          linkId: 'phone-link',
+          patch: {
+            dialect: DIALECTS.lines!,
+            auth: { kind: 'time', tagBytes: 8, toleranceS: 30, once: true },
+          },
+        },
+      ],
       'no-program',
     ],
     [
@@ -927,7 +928,7 @@ describe('findings', () => {
       check(design)
         .findings.map(f => f.code)
         .toSorted(),
-    ).toEqual(['caution-mains', 'no-program', 'page-unopenable', 'program-lacks'])
+    ).toEqual(['caution-mains', 'no-program', 'page-unopenable'])
   })
 })
 

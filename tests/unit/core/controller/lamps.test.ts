@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest'
 import { Bench } from '../../../../core/bench/bench'
 import type { Edit } from '../../../../core/design/edits/edits'
 import type { Design } from '../../../../core/design/schema'
-import { canSketch } from '../../../../core/sides/sketch'
+import { canProgram } from '../../../../core/sides/program/folder'
+import { programLacks } from '../../../../core/sides/program/lacks'
 import { kindEdit, outputEdit } from '../../../../core/messages/kinds'
 import { edited, fanDesign, twoPanelDesign } from '../../../fixtures/designs'
 
@@ -59,17 +60,17 @@ describe('a program for the 8-bit class', () => {
   it.each([
     ['a choice', () => changed('choice', {})],
     ['coils', () => changed('opposed', { drive: 'coils' })],
-    [
-      'a pin of an expander',
-      () =>
-        edited(
-          fanDesign(),
-          { type: 'addExpander', name: 'More', kind: 'shift' },
-          { type: 'setPins', pins: { 'load:fan': 100 } },
-        ),
-    ],
-  ] as const)('is not made for %s', (_, make) => {
-    expect(canSketch(fanDesign())).toBe(true)
-    expect(canSketch(make())).toBe(false)
+  ] as const)('does %s', (_, make) => {
+    expect(canProgram(make())).toBe(true)
+    expect(programLacks(make())).toEqual([])
+  })
+  it('says that it does not reach the pins of an expander', () => {
+    const design = edited(
+      fanDesign(),
+      { type: 'addExpander', name: 'More', kind: 'shift' },
+      { type: 'setPins', pins: { 'load:fan': 100 } },
+    )
+    expect(canProgram(design)).toBe(true)
+    expect(programLacks(design).map(l => l.path)).toEqual(['/loads/0/output'])
   })
 })

@@ -16,7 +16,7 @@ import {
   unsealed,
 } from '../../../../core/messages/sealing'
 import { signatureVectors } from '../../../../core/sides/signature-vectors'
-import { canSketch } from '../../../../core/sides/sketch'
+import { canProgram } from '../../../../core/sides/program/folder'
 import { authEdit } from '../../../../core/checks/auth-rules'
 import { edited, fanDesign, linkOn, twoPanelDesign } from '../../../fixtures/designs'
 
@@ -156,7 +156,7 @@ describe('a command signed with the time', () => {
     expect(codes(timed(twoPanelDesign(), 'browser-link'))).toEqual(['warn'])
     const found = check(serial()).findings.find(f => f.code === 'time-needs-clock')
     expect(codes(edited(serial(), found!.fixes[0]!.edit))).toEqual([])
-    expect(canSketch(serial())).toBe(false)
+    expect(canProgram(serial())).toBe(false)
     expect(signatureVectors(serial(), linkOf(serial()))).toContain(String(NOW))
   })
 })

@@ -3,7 +3,7 @@
 #ifndef NOLVI_LINES_H
 #define NOLVI_LINES_H
 
-#include "controller.h"
+#include "../controller.h"
 
 namespace nolvi {
 

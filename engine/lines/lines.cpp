@@ -1,7 +1,7 @@
 // A board of lines, for tests: see lines.h.
 #include "lines.h"
 
-#include "text.h"
+#include "../text.h"
 
 namespace nolvi {
 
@@ -28,52 +28,47 @@ static char hexDigit(uint8_t value) {
   return static_cast<char>(value < 10 ? '0' + value : 'a' + value - 10);
 }
 
-class Lines : public Board {
- public:
-  Lines() : clock(0) {}
+static uint32_t clock = 0;
 
-  void pin(uint8_t load, uint8_t line, uint16_t level) override {
-    writeWords("pin ");
-    three(load, line, level);
-  }
-  void lamp(uint8_t lamp, Level level) override {
-    writeWords("lamp ");
-    two(lamp, level);
-  }
-  void save(uint8_t load, Value value) override {
-    writeWords("save ");
-    two(load, value);
-  }
-  void begin(uint8_t link, uint16_t status) override {
-    writeWords("say ");
-    writeDecimal(link);
-    writeByte(' ');
-    writeDecimal(status);
-    writeByte(' ');
-  }
-  void put(char c) override {
-    const uint8_t byte = static_cast<uint8_t>(c);
-    writeByte(hexDigit(byte >> 4));
-    writeByte(hexDigit(byte & 15));
-  }
-  void end() override { writeByte('\n'); }
-  uint32_t clockS() override { return clock; }
+static void two(int32_t a, int32_t b) {
+  writeDecimal(a);
+  writeByte(' ');
+  writeDecimal(b);
+  writeByte('\n');
+}
+static void three(int32_t a, int32_t b, int32_t c) {
+  writeDecimal(a);
+  writeByte(' ');
+  two(b, c);
+}
 
-  uint32_t clock;
-
- private:
-  static void two(int32_t a, int32_t b) {
-    writeDecimal(a);
-    writeByte(' ');
-    writeDecimal(b);
-    writeByte('\n');
-  }
-  static void three(int32_t a, int32_t b, int32_t c) {
-    writeDecimal(a);
-    writeByte(' ');
-    two(b, c);
-  }
-};
+void Board::pin(uint8_t load, uint8_t line, uint16_t level) {
+  writeWords("pin ");
+  three(load, line, level);
+}
+void Board::lamp(uint8_t lamp, Level level) {
+  writeWords("lamp ");
+  two(lamp, level);
+}
+void Board::save(uint8_t load, Value value) {
+  writeWords("save ");
+  two(load, value);
+}
+void Board::took(uint8_t) {}
+void Board::begin(uint8_t link, uint16_t status) {
+  writeWords("say ");
+  writeDecimal(link);
+  writeByte(' ');
+  writeDecimal(status);
+  writeByte(' ');
+}
+void Board::put(char c) {
+  const uint8_t byte = static_cast<uint8_t>(c);
+  writeByte(hexDigit(byte >> 4));
+  writeByte(hexDigit(byte & 15));
+}
+void Board::end() { writeByte('\n'); }
+uint32_t Board::clockS() { return clock; }
 
 // What is left of the line that is read.
 static bool lineEnds;
@@ -111,8 +106,7 @@ static int readHex() {
 
 int tableHex() { return readHex(); }
 
-static Lines lines;
-static Controller controller(lines);
+static Controller controller;
 static char heard[Limits::heard];
 static Level levels[Limits::inputs];
 
@@ -127,7 +121,7 @@ static bool is(const char *word, const char *what) {
 static void handle(const char *word) {
   const int64_t time = readNumber();
   const Ms now = static_cast<Ms>(time);
-  lines.clock = EPOCH_S + static_cast<uint32_t>(time / 1000);
+  clock = EPOCH_S + static_cast<uint32_t>(time / 1000);
   if (is(word, "boot")) {
     for (uint8_t i = 0; i < countOf(INPUTS); i++) levels[i] = readSmall();
     controller.boot(now, levels);

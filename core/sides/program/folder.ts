@@ -1,0 +1,209 @@
+/**
+ * The program of an 8-bit board as a folder of the usual sketch environment: a few lines of its
+ * own, the table and the pins of the design, and the engine.
+ */
+import { compileController } from '../../controller/program'
+import { classOf } from '../../boards/classes'
+import { fingerprint } from '../../design/fingerprint'
+import { isLowEnergy, isSigned, structureOn } from '../../design/links/traits'
+import { LINK_WORDS } from '../../design/links/rows'
+import { boardOf } from '../../design/pins'
+import type { Design, Link } from '../../design/schema'
+import { practiceSecret } from '../../messages/sealing'
+import { cppComment, cppString } from '../escape'
+import { carriedDesign, carriedLinks } from './carried'
+import { ENGINE_TEXT } from './engine-text'
+import { programLacks } from './lacks'
+import { engineOutput } from './outputs'
+import { engineSizes, sizesHeader } from './sizes'
+import { SECRET_ROOM, sharedTable, type SharedTable } from './tables'
+import { wiringText } from './wiring'
+
+/** A file of the folder, by its path within it. */
+export interface ProgramFile {
+  path: string
+  text: string
+}
+
+/**
+ * True when a program can be made: it needs at least one load, and a board of the 8-bit class;
+ * proofs in structures and by the time of day are not made.
+ */
+export function canProgram(part: Design): boolean {
+  return (
+    part.loads.length > 0
+    && part.loads.every(l => engineOutput(l.output) !== null)
+    && classOf(boardOf(part)).program
+    && !unproved(part)
+  )
+}
+
+/** The first link whose proofs the program cannot look at. */
+export function unproved(part: Design): Link | undefined {
+  return carriedLinks(part)
+    .map(c => c.link)
+    .find(l => l.auth.kind === 'time' || (isSigned(l.auth) && structureOn(l) !== null))
+}
+
+/** The folder; its first file has the name of the folder itself. */
+export function programFolder(part: Design, name: string): ProgramFile[] {
+  const carried = carriedLinks(part)
+  const program = compileController(carriedDesign(part))
+  const table = sharedTable(program)
+  const soft = carried.find(c => c.port === 'soft')?.link
+  const pins = soft && 'receivePin' in soft ? soft : null
+  const wire = pins
+    ? `\n#define NOLVI_SOFT_WIRE 1\n#define NOLVI_WIRE_IN ${pins.receivePin}\n#define NOLVI_WIRE_OUT ${pins.sendPin}\n`
+    : '\n#define NOLVI_SOFT_WIRE 0\n'
+  return [
+    { path: `${name}.ino`, text: sketchText(part) },
+    {
+      path: 'src/sizes.h',
+      text: sizesHeader(engineSizes(program)).replace(
+        '\n#define NOLVI_TIMED',
+        `${wire}#define NOLVI_TIMED`,
+      ),
+    },
+    {
+      path: 'src/design.cpp',
+      text: [
+        ...head(part),
+        '#include <avr/pgmspace.h>',
+        '',
+        '#include "table.h"',
+        '#include "wiring.h"',
+        ...secretLines(part, table.secret),
+        '',
+        'namespace nolvi {',
+        '',
+        ...tableLines(table),
+        '',
+        wiringText(program, carried, boardOf(part), cppComment),
+        '',
+        '}  // namespace nolvi',
+        '',
+      ].join('\n'),
+    },
+    ...Object.entries(ENGINE_TEXT).map(([path, text]) => ({ path: `src/${path}`, text })),
+  ]
+}
+
+/** By link: what its secret is called in secrets.h. */
+export function secretNames(part: Design): Map<string, string> {
+  const links = carriedLinks(part)
+    .map(c => c.link)
+    .filter(l => l.auth.kind !== 'none')
+  return new Map(links.map((l, i) => [l.id, links.length > 1 ? `SECRET_${i + 1}` : 'SECRET']))
+}
+
+function head(part: Design): string[] {
+  return [
+    `// ${cppComment(part.name)}: what its controller knows. Made from the design: change that, not this.`,
+    `// Fingerprint ${fingerprint(part)}: the panels of this design carry the same one.`,
+  ]
+}
+
+function sketchText(part: Design): string {
+  const carried = carriedLinks(part)
+  const there = new Set(carried.map(c => c.link.id))
+  return [
+    `// ${cppComment(part.name)}: controller for the 8-bit 5 V board, made by Nolvi.`,
+    `// Fingerprint ${fingerprint(part)}: the panels of this design carry the same one.`,
+    '//',
+    '// src/design.cpp is the design as a table, src/board.cpp the board, everything else in src is',
+    '// what a controller does, the same on every board.',
+    '//',
+    ...carried.map(({ link, port }) => `// ${portWords(link, port)}`),
+    ...part.links
+      .filter(l => !there.has(l.id))
+      .map(l => `// Link "${cppComment(l.name)}" (${LINK_WORDS[l.kind]}) is not carried by it.`),
+    ...programLacks(part).map(l => `// Not done by it yet: ${cppComment(l.words)}.`),
+    '// Mains, heat and motors: wiring by a qualified person, to the local code, fused and enclosed.',
+    '#include <Arduino.h>',
+    '',
+    '#include "src/board.h"',
+    '',
+    'void setup() { nolvi::setupBoard(); }',
+    'void loop() { nolvi::loopBoard(); }',
+    '',
+  ].join('\n')
+}
+
+function portWords(link: Link, port: 'own' | 'soft'): string {
+  const name = cppComment(link.name)
+  if (port === 'soft') return `The wire "${name}" is on ordinary pins: its bits are counted out.`
+  return 'radio' in link && !isLowEnergy(link)
+    ? `The Bluetooth module of "${name}" sits on pins 0 and 1: unplug it while uploading.`
+    : `The wire "${name}" is on the serial port of the board: unplug it while uploading.`
+}
+
+/** Secrets are taken from a file beside the sketch, or are those that everybody knows. */
+function secretLines(part: Design, links: readonly Link[]): string[] {
+  const names = secretNames(part)
+  if (!links.length) return []
+  const each = (line: (link: Link, name: string) => string) =>
+    links.map(l => line(l, names.get(l.id) ?? 'SECRET'))
+  const [first = 'SECRET'] = each((_, name) => name)
+  return [
+    '',
+    '// Secrets stand in secrets.h beside the sketch. To try the program on the bench, where nothing',
+    '// is guarded, write #define PRACTICE above this line: everybody knows the practice secret.',
+    '#if __has_include("../secrets.h")',
+    '#include "../secrets.h"',
+    '#endif',
+    `#ifndef ${first}`,
+    '#ifdef PRACTICE',
+    '#warning "PRACTICE BUILD: the secret is public and protects nothing. Never leave it on a board that guards something."',
+    ...each((link, name) => `#define ${name} ${cppString(practiceSecret(link))}`),
+    '#else',
+    '#error "No secret: take secrets.h from Build (tick the secret in) and put it beside the sketch, or #define PRACTICE to try it without protection."',
+    '#endif',
+    '#endif',
+  ]
+}
+
+const A_LINE = 16
+
+/** The table byte by byte, with what stands where; then room for each secret. */
+function tableLines({ bytes, notes, secret }: SharedTable): string[] {
+  const lines: string[] = []
+  for (let at = 0; at < bytes.length;) {
+    const note = notes.get(at)
+    if (note !== undefined) lines.push(`        // ${cppComment(note)}`)
+    let end = at + 1
+    while (end < bytes.length && end < at + A_LINE && !notes.has(end)) end++
+    lines.push(`        ${[...bytes.slice(at, end)].map(b => `${b},`).join(' ')}`)
+    at = end
+  }
+  const names = secret.length > 1 ? secret.map((_, i) => `SECRET_${i + 1}`) : ['SECRET']
+  return [
+    ...(secret.length
+      ? [
+          'struct Secret {',
+          '  uint8_t length;',
+          `  char text[${SECRET_ROOM - 1}];`,
+          '};',
+          ...names.map(
+            n =>
+              `static_assert(sizeof ${n} <= ${SECRET_ROOM - 1}, "a secret has at most ${SECRET_ROOM - 2} characters");`,
+          ),
+        ]
+      : []),
+    'struct Table {',
+    `  uint8_t bytes[${bytes.length}];`,
+    ...(secret.length ? [`  Secret secrets[${secret.length}];`] : []),
+    '};',
+    'static const Table TABLE PROGMEM = {',
+    '    {',
+    ...lines,
+    '    },',
+    ...(secret.length
+      ? ['    {', ...names.map(n => `        {sizeof ${n} - 1, ${n}},`), '    },']
+      : []),
+    '};',
+    '',
+    'uint8_t tableByte(Place at) {',
+    '  return pgm_read_byte(reinterpret_cast<const uint8_t *>(&TABLE) + at);',
+    '}',
+  ]
+}

@@ -1,0 +1,100 @@
+/**
+ * How much room an engine has for one design (`sizes.h`): what there is none of, and what the
+ * design does not use, is left out by the compiler.
+ */
+import type { Program } from '../../controller/program'
+import { isHeld, isOpposed } from '../../design/outputs/traits'
+import { isReceiver } from '../../design/sensors/traits'
+import { speaksBytes } from '../../design/links/traits'
+import { engineOutput, isTimed } from './outputs'
+
+/** Numbers of commands that a link remembers (core/controller/layers/hearing.ts). */
+const MOST_SEEN = 32
+/** Answers that may wait beside the reports of a link. */
+const ANSWERS_WAITING = 8
+
+/** Room by name, as in `Limits`; and whether an output has timers (`NOLVI_TIMED`). */
+export interface EngineSizes {
+  timed: boolean
+  small: Readonly<Record<string, number>>
+  wide: Readonly<Record<string, number>>
+  has: Readonly<Record<string, boolean>>
+}
+
+/** What the engine of one design needs. */
+export function engineSizes(program: Program): EngineSizes {
+  const { loads, inputs, links, readings, knobs, sticks, rules, lamps, design } = program
+  const outputs = loads.map(l => l.output)
+  const rows = outputs.flatMap(o => engineOutput(o) ?? [])
+  const timed = rows.some(isTimed)
+  const most = (list: readonly number[]) => Math.max(0, ...list)
+  return {
+    timed,
+    small: {
+      loads: loads.length,
+      timers: timersOf(program, timed),
+      helds: outputs.filter(isHeld).length,
+      holders: outputs.some(isHeld) ? program.holders : 0,
+      inputs: inputs.length,
+      knobs: knobs.length,
+      sticks: sticks.length,
+      links: links.length,
+      sensors: design.sensors.length,
+      readings: readings.length,
+      rules: rules.length,
+      lamps: lamps.length,
+      queue: most(links.map(({ link }) => (link.queue ? link.queue + ANSWERS_WAITING : 0))),
+      seen: links.some(({ link }) => link.numbered) ? MOST_SEEN : 0,
+      leasts: links.some(({ link }) => link.leastMs > 0) ? loads.length : 0,
+      kinds: rows.reduce((set, { kind }) => set | (1 << kind), 0),
+    },
+    wide: {
+      // An end of two characters, and one that closes an object again.
+      buffer: most(links.map(({ reader }) => reader.longest)) + 3,
+    },
+    has: {
+      remotes: design.sensors.some(s => isReceiver(s) && s.keys.length > 0),
+      ends: program.ends.length > 0,
+      http: links.some(({ link }) => !speaksBytes(link)),
+      sealed: links.some(({ link }) => link.auth.kind !== 'none'),
+      numbers: links.some(({ numbers }) => numbers.length > 0),
+      times: links.some(link => link.timed),
+      numbered: links.some(({ link }) => link.numbered !== null),
+    },
+  }
+}
+
+/** Slots of timers that any of its outputs uses (controller.h, `TimerSlot`). */
+function timersOf({ loads }: Program, timed: boolean): number {
+  if (timed) return 5
+  if (loads.some(({ output }) => isOpposed(output))) return 3
+  return 1
+}
+
+/** The header as the compiler reads it. */
+export function sizesHeader({ timed, small, wide, has }: EngineSizes): string {
+  const list = (values: Readonly<Record<string, number | boolean>>) =>
+    Object.entries(values)
+      .map(([name, value]) => `${name} = ${value}`)
+      .join(', ')
+  return `// Room for what this design has, and what it uses at all. Made from the design.
+#ifndef NOLVI_SIZES_H
+#define NOLVI_SIZES_H
+
+#include <stdint.h>
+
+#define NOLVI_TIMED ${Number(timed)}
+
+namespace nolvi {
+
+struct Limits {
+  static const uint8_t ${list(small)};
+  static const uint16_t ${list(wide)};
+  static const bool ${list(has)};
+};
+
+}  // namespace nolvi
+
+#endif
+`
+}

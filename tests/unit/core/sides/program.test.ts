@@ -1,0 +1,356 @@
+/**
+ * The program of an 8-bit board as it is given away: it is made of the engine that is tested, it
+ * compiles without a warning and fits, and what hangs on the pins of the board is read.
+ */
+import { spawnSync } from 'node:child_process'
+import { writeFileSync } from 'node:fs'
+import { join, resolve } from 'node:path'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { check } from '../../../../core/checks/check'
+import type { Edit } from '../../../../core/design/edits/edits'
+import type { Design } from '../../../../core/design/schema'
+import { kindEdit } from '../../../../core/messages/kinds'
+import { practiceSecret, sealedText } from '../../../../core/messages/sealing'
+import { buildFiles } from '../../../../core/sides/files'
+import { carriedLinks } from '../../../../core/sides/program/carried'
+import { canProgram, programFolder } from '../../../../core/sides/program/folder'
+import { programLacks } from '../../../../core/sides/program/lacks'
+import { AvrBoard } from '../../../fixtures/avr-board/board'
+import { AvrToolchain } from '../../../fixtures/avr-board/toolchain'
+import {
+  DIALECTS,
+  edited,
+  fanDesign,
+  glazeRoom,
+  over,
+  speaking,
+  starter,
+} from '../../../fixtures/designs'
+import { avrTools, canRun } from '../../../fixtures/tools'
+
+const START = join(import.meta.dirname, '../../../fixtures/avr-board/main.cpp')
+const can = canRun('Compiling programs for the board', avrTools())
+let tools: AvrToolchain
+beforeAll(() => {
+  if (can) tools = new AvrToolchain()
+})
+afterAll(() => tools?.dispose())
+
+/** Names and codes that would break a text of a program, were they not escaped. */
+const nasty = () =>
+  edited(
+    glazeRoom(),
+    { type: 'renameLoad', loadId: 'rinse-pump', name: '"Pump" */ ??/ \\' },
+    {
+      type: 'assignCodes',
+      linkId: 'apron-link',
+      codes: { 'rinse-pump': { on: '"\\n%s', off: '??/"' } },
+    },
+    { type: 'renameSurface', surfaceId: 'apron-phone', name: 'Küche 照明 \\' },
+    { type: 'renameDesign', name: 'Design \\' },
+  )
+const everyKind = () =>
+  (['pulsed', 'held', 'opposed', 'level', 'follower', 'choice'] as const).reduce((design, kind) => {
+    const added = edited(
+      design,
+      { type: 'addLoad', name: kind },
+      {
+        type: 'addMessage',
+        linkId: 'phone-link',
+        loadId: kind,
+        codes: { on: kind.toUpperCase(), off: kind },
+      },
+    )
+    return edited(added, kindEdit(added, kind, kind))
+  }, fanDesign())
+const signed = (design: Design) =>
+  edited(design, {
+    type: 'setLink',
+    linkId: 'phone-link',
+    patch: { auth: { kind: 'counter', tagBytes: 8, window: 4 } },
+  })
+const linesFan = () => speaking(fanDesign(), DIALECTS.lines!)
+
+describe('the folder', () => {
+  it('holds the engine as it stands', () => {
+    const made = spawnSync(process.execPath, [resolve('scripts/engine-text.mjs'), '--check'])
+    expect(made.stderr.toString()).toBe('')
+    expect(made.status).toBe(0)
+  })
+  it('is the same for the same design, and another for another one', () => {
+    expect(programFolder(glazeRoom(), 'a')).toEqual(programFolder(glazeRoom(), 'a'))
+    const other = edited(glazeRoom(), {
+      type: 'assignCodes',
+      linkId: 'apron-link',
+      codes: { 'rinse-pump': { on: 'Q', off: 'q' } },
+    })
+    const differs = programFolder(other, 'a').flatMap(({ path, text }) =>
+      programFolder(glazeRoom(), 'a').some(f => f.path === path && f.text === text) ? [] : [path],
+    )
+    expect(differs).toEqual(['a.ino', 'src/design.cpp'])
+  })
+  it('holds a secret only where it is asked for, in a file of its own', () => {
+    const design = signed(linesFan())
+    const [secret = ''] = ['open sesame 123']
+    const without = buildFiles(design)
+    expect(without.some(f => f.text.includes(secret))).toBe(false)
+    const holding = buildFiles(design, { 'phone-link': secret }).filter(
+      f => f.text.includes(secret) && f.type !== 'text/html',
+    )
+    expect(holding.map(f => f.inZip)).toEqual(['fan-design/secrets.h'])
+  })
+  it('says what is not done by it, as a finding that stops', () => {
+    const design = edited(
+      fanDesign(),
+      { type: 'addSensor', kind: 'thermometer', name: 'Kiln' },
+      { type: 'addPanel', name: 'Office', over: 'http' },
+    )
+    expect(canProgram(design)).toBe(true)
+    expect(programLacks(design).map(l => l.words)).toEqual(['reading Kiln', 'HTTP on Office link'])
+    const found = check(design).findings.find(f => f.code === 'program-lacks')
+    expect(found).toMatchObject({ severity: 'stop' })
+    expect(programFolder(design, 'a')[0]?.text).toContain('// Not done by it yet: reading Kiln.')
+  })
+})
+
+describe.skipIf(!can)('compiled for the board', () => {
+  it.each([
+    ['glaze room', glazeRoom],
+    ['starter', starter],
+    ['nasty names', nasty],
+    ['structures with a CRC', () => speaking(glazeRoom(), DIALECTS.cobs!)],
+    [
+      'a wire on ordinary pins, with who is there and errors',
+      () =>
+        over(
+          edited(speaking(glazeRoom(), DIALECTS.lines!), {
+            type: 'setLink',
+            linkId: 'apron-link',
+            patch: { helloCode: 'hello', errorText: 'what' },
+          }),
+          'wire',
+        ),
+    ],
+    ['a load of each kind', everyKind],
+    ['no link', () => edited(fanDesign(), { type: 'removeSurface', surfaceId: 'phone' })],
+  ] as const)('%s: without a warning, and it fits', (_, make) => {
+    const { flash, ram } = tools.build(programFolder(make(), 'program'))
+    console.info(`${make().name}: ${flash} bytes of flash, ${ram} bytes of RAM`)
+    expect(flash).toBeLessThan(32_256)
+    // Calls need room too.
+    expect(ram).toBeLessThan(1500)
+  })
+  it('a signed link is no program without its secret, and takes it from its file', () => {
+    const design = signed(linesFan())
+    const folder = programFolder(design, 'program').map(f => ({
+      ...f,
+      // Programs for tests are practice builds; this one is not.
+      text: f.path === 'src/design.cpp' ? `#undef PRACTICE\n${f.text}` : f.text,
+    }))
+    expect(() => tools.build(folder)).toThrow('No secret')
+    const secrets = buildFiles(design, { 'phone-link': 'mine' }).find(f => f.name === 'secrets.h')
+    const { elf } = tools.build(
+      [...folder, { path: 'secrets.h', text: secrets?.text ?? '' }],
+      START,
+    )
+    const board = new AvrBoard(tools.flash(elf), 9600)
+    board.boot(0)
+    const say = (secret: string, counter: number, at: number) => {
+      board.hear(
+        Buffer.from(sealedText(design.links[0]!, onOf(design), { secret, counter }), 'latin1'),
+        at,
+      )
+      board.runTo(at + 400)
+      return board.level(pinOf(design, 'fan'), false)
+    }
+    board.runTo(100)
+    expect(say(practiceSecret(design.links[0]!), 1, 300)).toBe(1)
+    expect(say('mine', 2, 900)).toBe(0)
+  })
+})
+
+/** What switches the fan on over its first link. */
+function onOf(design: Design): string {
+  return (design.links[0]!.messages[0]!.codes as { on: string }).on
+}
+
+function pinOf(design: Design, loadId: string): number {
+  const output = design.loads.find(l => l.id === loadId)?.output
+  return output && 'pin' in output ? output.pin : -1
+}
+
+/** A board with the program of a design, started. */
+function started(design: Design): AvrBoard {
+  expect(programLacks(design)).toEqual([])
+  const { elf } = tools.build(programFolder(design, 'program'), START)
+  writeFileSync(join(tools.folder, 'last.txt'), elf)
+  const baud = carriedLinks(design).find(c => c.port === 'own')?.link.baud ?? 9600
+  const board = new AvrBoard(tools.flash(elf), baud)
+  board.boot(0)
+  board.runTo(50)
+  return board
+}
+
+const added = (...edits: Edit[]) => edited(fanDesign(), ...edits)
+const wired = (design: Design, sensorId: string, patch: object) =>
+  edited(design, { type: 'setSensor', sensorId, patch } as Edit)
+const rule = (when: 'is' | 'above', text: string, limit: number): Edit => ({
+  type: 'addRule',
+  rule: {
+    id: 'rule',
+    name: 'Rule',
+    sensorId: 'sensor',
+    ...(when === 'is' ? { when, text } : { when, limit, back: 0.2 }),
+    atStart: false,
+    sets: [{ loadId: 'fan', value: 'on' }],
+    sceneId: null,
+  } as Extract<Edit, { type: 'addRule' }>['rule'],
+})
+
+describe.skipIf(!can)('on the emulated board', () => {
+  it('a contact is read when it has come to rest, and its rule acts', () => {
+    const plain = added(
+      { type: 'addSensor', kind: 'contact', name: 'Sensor' },
+      rule('is', 'closed', 0),
+    )
+    const design = wired(plain, 'sensor', { pin: 7, debounceMs: 40 })
+    const board = started(design)
+    const fan = () => board.level(pinOf(design, 'fan'), false)
+    expect(fan()).toBe(1)
+    board.setPin(7, 0)
+    board.runTo(60)
+    board.setPin(7, 1)
+    board.runTo(150)
+    expect(fan()).toBe(1)
+    board.setPin(7, 0)
+    board.runTo(300)
+    expect(fan()).toBe(0)
+  })
+  it('volts behind a divider are those before it', () => {
+    const plain = added(
+      { type: 'addSensor', kind: 'battery', name: 'Sensor' },
+      rule('above', '', 12),
+    )
+    // 12 V behind 20 kΩ and 10 kΩ are 4 V.
+    const design = wired(plain, 'sensor', {
+      pin: 14,
+      upperOhms: 20_000,
+      lowerOhms: 10_000,
+      maxVolts: 15,
+      emptyVolts: 11,
+    })
+    const board = started(design)
+    const fan = () => board.level(pinOf(design, 'fan'), false)
+    board.measure(0, 3.95)
+    board.runTo(600)
+    expect(fan()).toBe(1)
+    board.measure(0, 4.05)
+    board.runTo(1200)
+    expect(fan()).toBe(0)
+  })
+  it('a thermistor tells degrees, as the B equation has it', () => {
+    const plain = edited(
+      linesFan(),
+      { type: 'addSensor', kind: 'thermistor', name: 'Sensor' },
+      {
+        type: 'setReading',
+        linkId: 'phone-link',
+        sensorId: 'sensor',
+        patch: { code: 'T', deadBand: 0, leastMs: 0, everyMs: 0 },
+      },
+    )
+    const design = wired(plain, 'sensor', {
+      pin: 15,
+      ohmsAt25: 10_000,
+      beta: 3950,
+      seriesOhms: 10_000,
+    })
+    const status = (design.links[0] as { statusPin: number | null }).statusPin
+    const board = started(design)
+    if (status !== null) board.setPin(status, 1)
+    const told = () => {
+      const text = Buffer.from(board.sent).toString('latin1')
+      board.sent = []
+      return text
+    }
+    board.runTo(300)
+    told()
+    // Half of 5 V: as much as the resistor, 25 °C. 3265 Ω are 53.3 °C by the same equation.
+    board.measure(1, 2.5)
+    board.runTo(700)
+    expect(told()).toContain('+T 25\n')
+    board.measure(1, (5 * 3265) / (10_000 + 3265))
+    board.runTo(1200)
+    const degrees = Number(/T ([\d.]+)/.exec(told())?.[1])
+    const exact = 1 / (1 / 298.15 + Math.log(0.3265) / 3950) - 273.15
+    expect(Math.abs(degrees - exact)).toBeLessThan(0.3)
+  })
+  it('a knob dims by detents, either way', () => {
+    const plain = edited(
+      fanDesign(),
+      { type: 'setKind', loadId: 'fan', kind: 'level' },
+      { type: 'setPins', pins: { 'load:fan': 5 } },
+      { type: 'addSensor', kind: 'knob', name: 'Sensor', loadId: 'fan' },
+    )
+    const design = wired(plain, 'sensor', {
+      pin: 7,
+      pinB: 8,
+      countsPerDetent: 4,
+      accelerated: false,
+    })
+    const board = started(design)
+    const share = () => {
+      const level = board.level(5, true)
+      const { activeLevel } = design.loads[0]!.output as { activeLevel: string }
+      return Math.round((activeLevel === 'high' ? level : 255 - level) / 2.55)
+    }
+    let now = 100
+    const turn = (lines: readonly (readonly [0 | 1, 0 | 1])[]) => {
+      for (const [a, b] of lines) {
+        board.setPin(7, a)
+        board.setPin(8, b)
+        board.runTo((now += 5))
+      }
+      // Until it has dimmed.
+      board.runTo((now += 3000))
+    }
+    // The second line first is up (engine/hands.cpp, core/controller/knobs.ts).
+    const up = [
+      [0, 1],
+      [0, 0],
+      [1, 0],
+      [1, 1],
+    ] as const
+    const down = [
+      [1, 0],
+      [0, 0],
+      [0, 1],
+      [1, 1],
+    ] as const
+    const before = share()
+    turn(up)
+    turn(up)
+    const twice = share()
+    turn(down)
+    const once = share()
+    expect(before).toBe(0)
+    expect(once).toBeGreaterThan(0)
+    expect(twice).toBeGreaterThan(once)
+  })
+  it('a wire on ordinary pins speaks and hears, bit by bit', () => {
+    const design = over(linesFan(), 'wire')
+    const { link, port } = carriedLinks(design)[0]!
+    expect(port).toBe('soft')
+    const { receivePin, sendPin, baud } = link as {
+      receivePin: number
+      sendPin: number
+      baud: number
+    }
+    const board = started(design)
+    const said = board.listenBits(sendPin, baud)
+    board.hearBits(receivePin, Buffer.from(`${onOf(design)}\n`), baud)
+    board.runTo(200)
+    expect(board.level(pinOf(design, 'fan'), false)).toBe(0)
+    expect(Buffer.from(said).toString('utf8')).toBe(`+${onOf(design)}\n`)
+  })
+})
