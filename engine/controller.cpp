@@ -93,7 +93,7 @@ void Controller::boot(Ms now, const Level *levels) {
   }
   // A lever that decides does so before any line is driven: one write in all.
   openTogether();
-  for (uint8_t i = 0; i < countOf(INPUTS); i++) {
+  for (uint8_t i = 0; Limits::together && i < countOf(INPUTS); i++) {
     const Place at = inputRow(i);
     if (u8(static_cast<Place>(at + INPUT_KIND)) != POSITION ||
         !(u8(static_cast<Place>(at + INPUT_FLAGS)) & FOLLOWS_AT_START))
@@ -109,7 +109,8 @@ void Controller::boot(Ms now, const Level *levels) {
   together_ = false;
   for (uint8_t i = 0; i < countOf(LOADS); i++) {
     drive(i, 0, state.motion[i]);
-    if (touched_[i] && lasting(i, before_[i]) != lasting(i, state.motion[i])) keep(i);
+    if (Limits::together && touched_[i] && lasting(i, before_[i]) != lasting(i, state.motion[i]))
+      keep(i);
   }
   finish(true);
 }

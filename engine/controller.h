@@ -244,8 +244,8 @@ class Controller {
  private:
   // What several changes at once came from: each load once, at its first.
   bool together_;
-  bool touched_[some(Limits::loads)];
-  Motion before_[some(Limits::loads)];
+  bool touched_[some(Limits::together ? Limits::loads : 0)];
+  Motion before_[some(Limits::together ? Limits::loads : 0)];
   bool writes_;
   // The network or a link that the event is about, for lamps.
   uint8_t heardOn_;

@@ -44,7 +44,7 @@ void Controller::accept(uint8_t index, Level level, Ms since) {
   const uint8_t kind = inputU8(index, INPUT_KIND);
   const uint8_t flags = inputU8(index, INPUT_FLAGS);
   const Asking asking = {holderOfInput(index), true};
-  if (kind != PUSH && (flags & ASKS_SCENE)) {
+  if (Limits::together && kind != PUSH && (flags & ASKS_SCENE)) {
     if (level == 0 || kind == MOVEMENT) does(targetOf(index, SINGLE), asking);
     return;
   }
@@ -55,7 +55,7 @@ void Controller::accept(uint8_t index, Level level, Ms since) {
     set(load, level == 0 ? asked(load, rest, own) : valueAsk(rest), asking);
     return;
   }
-  if (flags & GESTURES) return edge(index, level, since);
+  if (Limits::gestures && (flags & GESTURES)) return edge(index, level, since);
   if ((flags & HOLDS) && level == 1) set(load, valueAsk(0), asking);
   if (level == 1 || (input.locked.armed && !reached(since, input.locked.due))) return;
   input.locked.in(inputMs(index, INPUT_LOCKOUT), since);
@@ -75,7 +75,7 @@ static Ask pressed(uint8_t load, Value current, const Ask &ask) {
 void Controller::does(Place target, Asking asking) {
   if (!target) return;
   const Place first = static_cast<Place>(target + 2);
-  if (u8(target) == TARGET_LOAD) {
+  if (!Limits::together || u8(target) == TARGET_LOAD) {
     const uint8_t load = u8(first);
     const Ask ask = askAt(static_cast<Place>(first + 1));
     set(load, pressed(load, state.motion[load].value, ask), asking);
@@ -95,7 +95,7 @@ void Controller::does(Place target, Asking asking) {
 Earliest Controller::gestureDue(const Input &input) const {
   Earliest due;
   const Run &run = input.run;
-  if (!run.count) return due;
+  if (!Limits::gestures || !run.count) return due;
   if (input.pending.armed && (input.pendingLevel == 0 || run.hold.armed)) return due;
   if (run.hold.armed)
     due.take(run.hold);
@@ -197,7 +197,7 @@ void Controller::steps(uint8_t load, Value detents) {
 void Controller::push(uint8_t index, Place target) {
   if (!target) return;
   const Asking asking = {holderOfKnob(), true};
-  if (u8(target) == TARGET_SCENE) return does(target, asking);
+  if (Limits::together && u8(target) == TARGET_SCENE) return does(target, asking);
   const uint8_t load = u8(static_cast<Place>(target + 2));
   const Ask ask = askAt(static_cast<Place>(target + 3));
   set(load, asked(load, state.motion[load].value, ask), asking);

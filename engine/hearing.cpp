@@ -269,7 +269,8 @@ void Controller::received(Ms now, uint8_t link, const char *text, uint16_t lengt
 void Controller::hearChar(uint8_t link, char c) {
   Link &is = state.links[link];
   const Place end = static_cast<Place>(linkRow(link) + LINK_END);
-  if (!u8(end)) return hearCode(link, c);
+  if (Limits::codes && !u8(end)) return hearCode(link, c);
+  if (!Limits::lines) return;
   if ((linkFlags(link) & LOOSE_SPACES) && (c == ' ' || c == '\t')) {
     bool quoted = false;
     for (uint16_t i = 0; i < is.length; i++) quoted ^= is.buffer[i] == '"';

@@ -17,7 +17,7 @@ Outcome Controller::set(uint8_t load, const Ask &ask, Asking asking) {
 // Takes over what an output came to: lines, then memory, then reports.
 Told Controller::become(uint8_t load, const Motion &before, bool tripped) {
   const Motion &is = state.motion[load];
-  if (together_) {
+  if (Limits::together && together_) {
     if (!touched_[load]) {
       touched_[load] = true;
       before_[load] = before;
@@ -31,11 +31,13 @@ Told Controller::become(uint8_t load, const Motion &before, bool tripped) {
 
 // Several loads as one thing: each line is written once, each value reported once.
 void Controller::openTogether() {
+  if (!Limits::together) return;
   together_ = true;
   for (uint8_t i = 0; i < countOf(LOADS); i++) touched_[i] = false;
 }
 
 void Controller::closeTogether() {
+  if (!Limits::together) return;
   together_ = false;
   const uint8_t count = countOf(LOADS);
   for (uint8_t i = 0; i < count; i++)

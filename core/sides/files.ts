@@ -21,6 +21,10 @@ import { partsCsv } from './parts-list'
 import { flashingText, wiringCsv } from './wiring-sheet'
 import { speaksBytes, speaksRoutes, structureOn, isSigned } from '../design/links/traits'
 
+/** Where a side goes: onto a board, a phone or into a browser, to the wall, to the papers. */
+export const PLACES = ['board', 'screen', 'wall', 'papers'] as const
+export type Place = (typeof PLACES)[number]
+
 export interface BuiltFile {
   name: string
   /** Where it lies in the ZIP, where that is not its name. */
@@ -29,6 +33,8 @@ export interface BuiltFile {
   type: string
   /** Which side it is, in words. */
   side: string
+  /** Where it goes. */
+  goes: Place
   text: string
   surfaceId: string | null
   /** The file that stands for the folder in which it lies, where it is one of several. */
@@ -48,22 +54,50 @@ export function buildFiles(
     suffix: several ? `-${controller.id}` : '',
   }))
   return [
-    ...boards.flatMap(({ part }) => panelFiles(part, secrets)),
-    ...boards.flatMap(({ part }) => cardFiles(part)),
-    ...siteFiles(design).map(f => ({
-      ...file(`site-${f.name}`, f.type, f.side, f.text),
-      inZip: `site/${f.name}`,
-    })),
-    ...boards.flatMap(board => programFiles(design, board)),
-    ...boards.flatMap(board => secretFiles(design, board, secrets)),
+    ...to('board', [
+      ...boards.flatMap(board => programFiles(design, board)),
+      ...boards.flatMap(board => secretFiles(design, board, secrets)),
+      ...boards.flatMap(wiringFiles),
+    ]),
+    ...to('screen', [
+      ...boards.flatMap(({ part }) => panelFiles(part, secrets)),
+      ...siteOf(design),
+    ]),
+    ...to(
+      'wall',
+      boards.flatMap(({ part }) => cardFiles(part)),
+    ),
+    ...to('papers', papers(design)),
+  ]
+}
+
+/** What is read and kept by people, and by whoever writes the other side of a link. */
+function papers(design: Design): Sided[] {
+  return [
     file('messages.html', 'text/html', 'Message sheet, to print', messageHtml(design)),
     file('messages.csv', 'text/csv', 'Message sheet, CSV', messageCsv(design)),
     ...linkFiles(design),
-    ...boards.flatMap(wiringFiles),
     file('design.json', 'application/json', 'The design', designText(design)),
     file('fingerprint.txt', 'text/plain', FINGERPRINT, `${fingerprint(design)}\n`),
   ]
 }
+
+/** A folder to be put on a phone or a server; its first page stands for it. */
+function siteOf(design: Design): Sided[] {
+  return siteFiles(design).map(f => ({
+    ...file(`site-${f.name}`, f.type, f.side, f.text),
+    inZip: `site/${f.name}`,
+    ...(f.name === 'index.html' ? {} : { within: 'site-index.html' }),
+  }))
+}
+
+/** A file before it is said where it goes. */
+type Sided = Omit<BuiltFile, 'goes'>
+
+function to(goes: Place, files: readonly Sided[]): BuiltFile[] {
+  return files.map(f => ({ ...f, goes }))
+}
+
 const FINGERPRINT = 'Fingerprint of this build'
 
 /** The part of one controller, and what its files are called where there are several. */
@@ -73,11 +107,11 @@ interface OfBoard {
   suffix: string
 }
 
-function file(name: string, type: string, side: string, text: string): BuiltFile {
+function file(name: string, type: string, side: string, text: string): Sided {
   return { name, type, side, text, surfaceId: null }
 }
 
-function panelFiles(part: Design, secrets: Readonly<Record<string, string>>): BuiltFile[] {
+function panelFiles(part: Design, secrets: Readonly<Record<string, string>>): Sided[] {
   return panels(part).map(p => {
     const text = panelPage(part, p.id, { secret: secrets[p.linkId] })
     return {
@@ -87,7 +121,7 @@ function panelFiles(part: Design, secrets: Readonly<Record<string, string>>): Bu
   })
 }
 
-function cardFiles(part: Design): BuiltFile[] {
+function cardFiles(part: Design): Sided[] {
   return panels(part)
     .filter(p => p.keys.length)
     .map(p => {
@@ -97,7 +131,7 @@ function cardFiles(part: Design): BuiltFile[] {
 }
 
 /** A folder: its first file stands for it, the others lie within. */
-function programFiles({ id }: Design, { part, of, suffix }: OfBoard): BuiltFile[] {
+function programFiles({ id }: Design, { part, of, suffix }: OfBoard): Sided[] {
   if (!canProgram(part)) return []
   const folder = `${id}${suffix}`
   return programFolder(part, folder).map(({ path, text }, i) => {
@@ -116,7 +150,7 @@ function secretFiles(
   { id, name }: Design,
   { part, of, suffix }: OfBoard,
   secrets: Readonly<Record<string, string>>,
-): BuiltFile[] {
+): Sided[] {
   const names = canProgram(part) ? [...secretNames(part)] : []
   const lines = names.flatMap(([linkId, called]) => {
     const secret = secrets[linkId]
@@ -134,7 +168,7 @@ function secretFiles(
 }
 
 /** What whoever writes the other side of a link needs. */
-function linkFiles(design: Design): BuiltFile[] {
+function linkFiles(design: Design): Sided[] {
   const routes = design.links
     .filter(speaksRoutes)
     .map(l =>
@@ -168,7 +202,7 @@ function linkFiles(design: Design): BuiltFile[] {
   return [...routes, ...structures, ...signed]
 }
 
-function wiringFiles({ part, of, suffix }: OfBoard): BuiltFile[] {
+function wiringFiles({ part, of, suffix }: OfBoard): Sided[] {
   return [
     file(`circuit${suffix}.html`, 'text/html', `Circuit${of}, to print`, circuitHtml(part)),
     file(`wiring${suffix}.csv`, 'text/csv', `Wiring table${of}`, wiringCsv(part)),

@@ -17,7 +17,8 @@ struct Limits {
   // Kinds of outputs, a bit each (loads.h); what links have.
   static const uint8_t kinds = 0x7f;
   static const bool remotes = true, ends = true, http = true, sealed = true, numbers = true,
-                    times = true, numbered = true;
+                    times = true, numbered = true, gestures = true, together = true, codes = true,
+                    lines = true;
 };
 
 }  // namespace nolvi

@@ -1,5 +1,7 @@
 import { createSocket } from 'node:dgram'
+import { readFile } from 'node:fs/promises'
 import { connect } from 'node:net'
+import { unzipSync } from 'fflate'
 import {
   DIALECTS,
   edited,
@@ -217,8 +219,25 @@ test('the showroom: two boards, each wired, played and stood in for by itself', 
   }[])
     await request.delete(`/api/designs/${id}/stand-ins/${s.id}`)
   await page.getByRole('link', { name: 'Build' }).click()
-  for (const file of [`${id}-porch-board.ino`, 'circuit-board.html', 'circuit-porch-board.html'])
+  for (const file of ['circuit-board.html', 'circuit-porch-board.html'])
     await expect(page.getByText(file, { exact: true })).toBeVisible()
+  // A program is a folder, which is looked into and taken away whole.
+  const program = `${id}-porch-board.ino`
+  await page.getByRole('button', { name: `${program} and` }).click()
+  await expect(page.locator('pre')).toContainText('void loop() { nolvi::loopBoard(); }')
+  await pick(page, 'File of the program', 'src/design.cpp')
+  await expect(page.locator('pre')).toContainText('// load Porch lamp')
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: `Take away ${program}` }).click(),
+  ])
+  expect(Object.keys(unzipSync(await readFile(await download.path())))).toEqual(
+    expect.arrayContaining([
+      `${id}-porch-board/${program}`,
+      `${id}-porch-board/src/board.cpp`,
+      `${id}-porch-board/src/sizes.h`,
+    ]),
+  )
 })
 
 test('a stand-in answers real datagrams', async ({ put, standIn }) => {

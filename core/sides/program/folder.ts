@@ -5,11 +5,12 @@
 import { compileController } from '../../controller/program'
 import { classOf } from '../../boards/classes'
 import { fingerprint } from '../../design/fingerprint'
-import { isLowEnergy, isSigned, structureOn } from '../../design/links/traits'
+import { isLowEnergy, isSigned, onNetwork, structureOn } from '../../design/links/traits'
 import { LINK_WORDS } from '../../design/links/rows'
 import { boardOf } from '../../design/pins'
 import type { Design, Link } from '../../design/schema'
 import { practiceSecret } from '../../messages/sealing'
+import { FRONT_WIRE } from '../front-wire'
 import { cppComment, cppString } from '../escape'
 import { carriedDesign, carriedLinks } from './carried'
 import { ENGINE_TEXT } from './engine-text'
@@ -106,6 +107,7 @@ function head(part: Design): string[] {
 function sketchText(part: Design): string {
   const carried = carriedLinks(part)
   const there = new Set(carried.map(c => c.link.id))
+  const ahead = there.has(FRONT_WIRE)
   return [
     `// ${cppComment(part.name)}: controller for the 8-bit 5 V board, made by Nolvi.`,
     `// Fingerprint ${fingerprint(part)}: the panels of this design carry the same one.`,
@@ -116,7 +118,10 @@ function sketchText(part: Design): string {
     ...carried.map(({ link, port }) => `// ${portWords(link, port)}`),
     ...part.links
       .filter(l => !there.has(l.id))
-      .map(l => `// Link "${cppComment(l.name)}" (${LINK_WORDS[l.kind]}) is not carried by it.`),
+      .map(l => {
+        const how = ahead && onNetwork(l) ? 'comes by the board in front' : 'is not carried by it'
+        return `// Link "${cppComment(l.name)}" (${LINK_WORDS[l.kind]}) ${how}.`
+      }),
     ...programLacks(part).map(l => `// Not done by it yet: ${cppComment(l.words)}.`),
     '// Mains, heat and motors: wiring by a qualified person, to the local code, fused and enclosed.',
     '#include <Arduino.h>',

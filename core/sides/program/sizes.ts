@@ -60,8 +60,26 @@ export function engineSizes(program: Program): EngineSizes {
       numbers: links.some(({ numbers }) => numbers.length > 0),
       times: links.some(link => link.timed),
       numbered: links.some(({ link }) => link.numbered !== null),
+      gestures: inputs.some(({ control }) => 'gestures' in control && control.gestures.length > 0),
+      together: actsTogether(program),
+      codes: links.some(({ link, reader }) => speaksBytes(link) && reader.end === ''),
+      lines: links.some(({ reader }) => reader.end !== ''),
     },
   }
+}
+
+/** Whether several loads are ever set as one thing, or a lever decides before they are driven. */
+function actsTogether({ inputs, remotes, sticks, rules, knobs, ends }: Program): boolean {
+  const targets = [
+    ...inputs.flatMap(i => Object.values(i.targets)),
+    ...[...remotes.values()].flat(),
+    ...sticks.flatMap(s => Object.values(s.targets)),
+  ]
+  return (
+    rules.length + knobs.length + ends.length > 0
+    || targets.some(t => t !== undefined && 'sets' in t)
+    || inputs.some(({ control }) => 'atStart' in control && control.atStart === 'follow')
+  )
 }
 
 /** Slots of timers that any of its outputs uses (controller.h, `TimerSlot`). */

@@ -112,12 +112,12 @@ uint32_t Board::clockS() { return 0; }
 void Board::pin(uint8_t load, uint8_t line, uint16_t level) {
   const LinePin to = stored(&LINE_PINS[load][line]);
   if (to.pin == NO_PIN) return;
-  if (to.use == STEPS) {
+  if (hasKind(OPPOSED) && to.use == STEPS) {
     if (level)
       tone(to.pin, level);
     else
       noTone(to.pin);
-  } else if (to.use == DIMS) {
+  } else if (hasKind(LEVEL) && to.use == DIMS) {
     analogWrite(to.pin, static_cast<int>(level));
   } else {
     digitalWrite(to.pin, level ? HIGH : LOW);

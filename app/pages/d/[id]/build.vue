@@ -1,5 +1,12 @@
 <script setup lang="ts">
-import { buildFiles, buildZip, type BuiltFile } from '../../../../core/sides/files'
+import {
+  buildFiles,
+  buildZip,
+  PLACES,
+  zipOf,
+  type BuiltFile,
+  type Place,
+} from '../../../../core/sides/files'
 import { useDesignStore } from '../../../stores/design'
 import { useFindingsStore } from '../../../stores/findings'
 
@@ -40,7 +47,28 @@ async function askCode(): Promise<string | null> {
 }
 const files = computed(() => (designs.design ? buildFiles(designs.design, secrets.value) : []))
 const name = ref('')
-const file = computed(() => files.value.find(f => f.name === name.value) ?? files.value[0])
+/** Files of a program lie within one that stands for them. */
+const listed = computed(() => files.value.filter(f => !f.within))
+const WHERE: Record<Place, { title: string; hint: string }> = {
+  board: { title: 'To the board', hint: 'what it runs, and what you solder and tick by' },
+  screen: { title: 'To phones and browsers', hint: 'pages that work alone' },
+  wall: { title: 'To the wall', hint: 'to print' },
+  papers: { title: 'To your papers', hint: 'and to whoever writes another side' },
+}
+const places = computed(() =>
+  PLACES.map(goes => ({ ...WHERE[goes], files: listed.value.filter(f => f.goes === goes) })).filter(
+    p => p.files.length,
+  ),
+)
+const chosen = computed(() => listed.value.find(f => f.name === name.value) ?? listed.value[0])
+const folderOf = (f: BuiltFile) => files.value.filter(x => x === f || x.within === f.name)
+const folder = computed(() => (chosen.value ? folderOf(chosen.value) : []))
+const inFolder = ref('')
+watch(chosen, () => {
+  inFolder.value = ''
+})
+const file = computed(() => folder.value.find(f => f.name === inFolder.value) ?? chosen.value)
+const pathOf = (f: BuiltFile) => (f.inZip ?? f.name).replace(/^[^/]*\//, '')
 const asText = ref(false)
 /** The page itself, told that it is only looked at. */
 const previewed = (text: string) =>
@@ -50,15 +78,20 @@ function preview(event: Event, text: string): void {
   ;(event.target as HTMLIFrameElement).contentWindow?.postMessage(previewed(text), '*')
 }
 
+/** A folder is taken away whole: its files do not work alone. */
 function saveFile(f: BuiltFile): void {
-  handOver(f.name, f.text, f.type)
+  const all = folderOf(f)
+  const secret = files.value.filter(x => x.inZip === `${(f.inZip ?? '').split('/')[0]}/secrets.h`)
+  if (all.length === 1) handOver(f.name, f.text, f.type)
+  else
+    handOver(`${f.name.replace(/\.ino$/, '')}.zip`, zipOf([...all, ...secret]), 'application/zip')
 }
 function saveAll(): void {
   if (designs.design)
     handOver(`${designs.design.id}.zip`, buildZip(designs.design, secrets.value), 'application/zip')
 }
-const size = (text: string) => {
-  const bytes = new TextEncoder().encode(text).length
+const size = (of: readonly BuiltFile[]) => {
+  const bytes = of.reduce((sum, f) => sum + new TextEncoder().encode(f.text).length, 0)
   return bytes < 100 ? `${bytes} B` : `${(bytes / 1000).toFixed(1)} kB`
 }
 </script>
@@ -80,21 +113,24 @@ const size = (text: string) => {
     <div class="body">
       <div class="list">
         <table class="ruled">
-          <thead>
+          <tbody v-for="place in places" :key="place.title">
             <tr>
-              <th>Side</th>
-              <th class="number">Size</th>
-              <th />
+              <th colspan="3" scope="colgroup">
+                {{ place.title }} <span class="second plainly">{{ place.hint }}</span>
+              </th>
             </tr>
-          </thead>
-          <tbody>
-            <tr v-for="f in files" :key="f.name" :class="{ chosen: f.name === file?.name }">
+            <tr v-for="f in place.files" :key="f.name" :class="{ chosen: f.name === chosen?.name }">
               <td>
                 <button type="button" class="plain" @click="name = f.name">
-                  <strong>{{ f.side }}</strong><br /><span class="wire second">{{ f.name }}</span>
+                  <strong>{{ f.side }}</strong><br /><span class="wire second"
+                    >{{ f.name
+                    }}<template v-if="folderOf(f).length > 1">
+                      and {{ folderOf(f).length - 1 }} more</template
+                    ></span
+                  >
                 </button>
               </td>
-              <td class="number">{{ size(f.text) }}</td>
+              <td class="number">{{ size(folderOf(f)) }}</td>
               <td class="number">
                 <el-button size="small" :aria-label="`Take away ${f.name}`" @click="saveFile(f)"
                   >Take</el-button
@@ -104,8 +140,8 @@ const size = (text: string) => {
           </tbody>
         </table>
         <p class="second small">
-          The sketch is for boards of the 8-bit class with a serial Bluetooth module. HTTP links are
-          served by a stand-in; a program for a network board is not made yet.
+          Programs are made for boards of the 8-bit class: a folder for the usual sketch
+          environment. Other boards are played by a stand-in until theirs are made.
         </p>
         <p class="second small">
           Mains, heat, gas and motors: wiring by a qualified person, to the local code. A panel
@@ -114,7 +150,17 @@ const size = (text: string) => {
       </div>
       <div v-if="file" class="preview">
         <div class="preview-head">
-          <code>{{ file.name }}</code>
+          <el-select
+            v-if="folder.length > 1"
+            v-model="inFolder"
+            :placeholder="pathOf(file)"
+            size="small"
+            aria-label="File of the program"
+            class="in-folder"
+          >
+            <el-option v-for="f in folder" :key="f.name" :label="pathOf(f)" :value="f.name" />
+          </el-select>
+          <code v-else>{{ file.name }}</code>
           <el-checkbox
             v-if="file.type === 'text/html' || file.type === 'image/svg+xml'"
             v-model="asText"
@@ -180,6 +226,12 @@ td:first-child {
   padding: 8px 16px;
   border-bottom: 1px solid var(--rule);
   min-height: 43px;
+}
+.plainly {
+  font-weight: 400;
+}
+.in-folder {
+  width: 220px;
 }
 iframe {
   flex: 1;
