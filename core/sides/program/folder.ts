@@ -18,7 +18,7 @@ import { programLacks } from './lacks'
 import { engineOutput } from './outputs'
 import { engineSizes, sizesHeader } from './sizes'
 import { SECRET_ROOM, sharedTable, type SharedTable } from './tables'
-import { wiringText } from './wiring'
+import { wiringDefines, wiringText } from './wiring'
 
 /** A file of the folder, by its path within it. */
 export interface ProgramFile {
@@ -51,19 +51,15 @@ export function programFolder(part: Design, name: string): ProgramFile[] {
   const carried = carriedLinks(part)
   const program = compileController(carriedDesign(part))
   const table = sharedTable(program)
-  const soft = carried.find(c => c.port === 'soft')?.link
-  const pins = soft && 'receivePin' in soft ? soft : null
-  const wire = pins
-    ? `\n#define NOLVI_SOFT_WIRE 1\n#define NOLVI_WIRE_IN ${pins.receivePin}\n#define NOLVI_WIRE_OUT ${pins.sendPin}\n`
-    : '\n#define NOLVI_SOFT_WIRE 0\n'
+  const defines = wiringDefines(
+    part,
+    carried.find(c => c.port === 'soft'),
+  )
   return [
     { path: `${name}.ino`, text: sketchText(part) },
     {
       path: 'src/sizes.h',
-      text: sizesHeader(engineSizes(program)).replace(
-        '\n#define NOLVI_TIMED',
-        `${wire}#define NOLVI_TIMED`,
-      ),
+      text: sizesHeader(engineSizes(program), defines),
     },
     {
       path: 'src/design.cpp',

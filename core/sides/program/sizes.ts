@@ -89,8 +89,8 @@ function timersOf({ loads }: Program, timed: boolean): number {
   return 1
 }
 
-/** The header as the compiler reads it. */
-export function sizesHeader({ timed, small, wide, has }: EngineSizes): string {
+/** The header as the compiler reads it. `more`: what the board defines beside it. */
+export function sizesHeader({ timed, small, wide, has }: EngineSizes, more = ''): string {
   const list = (values: Readonly<Record<string, number | boolean>>) =>
     Object.entries(values)
       .map(([name, value]) => `${name} = ${value}`)
@@ -102,7 +102,7 @@ export function sizesHeader({ timed, small, wide, has }: EngineSizes): string {
 #include <stdint.h>
 
 #define NOLVI_TIMED ${Number(timed)}
-
+${more && `${more}\n`}
 namespace nolvi {
 
 struct Limits {

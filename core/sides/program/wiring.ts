@@ -1,10 +1,12 @@
 /** What hangs on which pin, as the board of a sketch reads it (engine/boards/sketch/wiring.h). */
 import type { Program } from '../../controller/program'
-import { lampsOf } from '../../design/find'
+import { expandersOf, handSurfaces, lampsOf } from '../../design/find'
 import type { BoardProfile } from '../../boards/schema'
-import type { Output, Sensor, SensorKind, SensorOf } from '../../design/schema'
+import { boardOf } from '../../design/pins'
+import { sensorLines } from '../../design/sensors/rows'
+import type { Design, Expander, Output, Sensor, SensorKind, SensorOf } from '../../design/schema'
 import { isStepper } from '../../design/outputs/traits'
-import { isLadder } from '../../design/sensors/traits'
+import { isLadder, isReceiver, isThermometer } from '../../design/sensors/traits'
 import { linesOf } from '../../design/values'
 import type { Carried } from './carried'
 
@@ -15,6 +17,8 @@ const MEASURED_MS = 250
 const STICK_MS = 20
 /** How long floats have to rest, ms: water moves. */
 const FLOATS_MS = 500
+/** A digital thermometer measures for up to 0.75 s (12 bits). */
+const THERMOMETER_MS = 800
 /** Converters of this class count to this. */
 const COUNTS = 1024
 
@@ -63,7 +67,7 @@ const ROWS: { [K in SensorKind]: Row<SensorOf<K>> } = {
     ms: FLOATS_MS,
     pulledUp: true,
   }),
-  thermometer: () => null,
+  thermometer: ({ pin }) => ({ reads: 'THERMOMETER', pin, ms: THERMOMETER_MS }),
   thermistor: ({ pin, ohmsAt25, seriesOhms, beta }) => ({
     reads: 'THERMISTOR',
     pin,
@@ -139,7 +143,29 @@ export function wiringText(
       }),
       '{OWN_PORT, NO_PIN, 9600}',
     ),
+    list(
+      'ExpanderPins EXPANDER_PINS[]',
+      expandersOf(design).map(e => expanderRow(e, design, comment)),
+      '{0, 0, 0, 0, 0, 0, 0, false}',
+    ),
   ].join('\n')
+}
+
+function expanderRow(
+  expander: Expander,
+  design: Design,
+  comment: (text: string) => string,
+): string {
+  const { firstPin, pins, dataPin, clockPin, name } = expander
+  const registers = 'latchPin' in expander ? expander : null
+  const within = (pin: number) => pin >= firstPin && pin < firstPin + pins
+  const read = [
+    ...handSurfaces(design).flatMap(s => s.controls.map(c => c.pin)),
+    ...design.sensors.flatMap(s => sensorLines(s).map(l => l.pin)),
+  ].some(within)
+  const enable = registers?.enablePin ?? 'NO_PIN'
+  const address = 'address' in expander ? expander.address : 0
+  return `{${[firstPin, pins, dataPin, clockPin, registers?.latchPin ?? 'NO_PIN', enable, address, read].join(', ')}},  // ${comment(name)}`
 }
 
 /** Steps come out of the first line of a stepper. */
@@ -152,4 +178,36 @@ function usedAs(output: Output, as: string, line: number): string {
 function real(value: number): string {
   const text = String(Math.fround(value))
   return `${text}${/[.e]/.test(text) ? '' : '.0'}f`
+}
+
+/** The number of the receiver that the program of a sketch reads; -1 = none. */
+export function receiverOf(part: Design): number {
+  const board = boardOf(part)
+  return part.sensors.findIndex(
+    s =>
+      isReceiver(s)
+      && s.keys.length > 0
+      && board.pins.find(p => p.chip === s.pin)?.can.includes('interrupt') === true,
+  )
+}
+
+/** What of the board's own code the design uses, as the compiler is told. */
+export function wiringDefines(part: Design, soft: Carried | undefined): string {
+  const wire = soft && 'receivePin' in soft.link ? soft.link : null
+  const receiver = receiverOf(part)
+  const eye = part.sensors[receiver]
+  const defines: [string, number][] = [
+    ['SOFT_WIRE', Number(wire !== null)],
+    ...(wire
+      ? ([
+          ['WIRE_IN', wire.receivePin],
+          ['WIRE_OUT', wire.sendPin],
+        ] as [string, number][])
+      : []),
+    ['EXPANDERS', expandersOf(part).length],
+    ['THERMOMETERS', part.sensors.filter(isThermometer).length],
+    ['RECEIVER', Math.max(0, receiver)],
+    ['RECEIVER_PIN', eye && 'pin' in eye ? eye.pin : -1],
+  ]
+  return defines.map(([name, value]) => `#define NOLVI_${name} ${value}`).join('\n')
 }

@@ -9,7 +9,10 @@
 #include <Arduino.h>
 #include <math.h>
 
+#include "expanders.h"
+#include "frames.h"
 #include "kept.h"
+#include "thermometer.h"
 
 #if NOLVI_SOFT_WIRE
 #include <SoftwareSerial.h>
@@ -109,6 +112,12 @@ uint32_t Board::clockS() { return 0; }
 // --- Lines ---
 
 // The level first, so that no relay clicks when the pin becomes an output.
+static void drivePin(uint8_t pin, bool high) {
+  if (NOLVI_EXPANDERS && pin >= FIRST_EXPANDED) return setExpanded(pin, high);
+  digitalWrite(pin, high ? HIGH : LOW);
+  pinMode(pin, OUTPUT);
+}
+
 void Board::pin(uint8_t load, uint8_t line, uint16_t level) {
   const LinePin to = stored(&LINE_PINS[load][line]);
   if (to.pin == NO_PIN) return;
@@ -120,18 +129,21 @@ void Board::pin(uint8_t load, uint8_t line, uint16_t level) {
   } else if (hasKind(LEVEL) && to.use == DIMS) {
     analogWrite(to.pin, static_cast<int>(level));
   } else {
-    digitalWrite(to.pin, level ? HIGH : LOW);
+    return drivePin(to.pin, level != 0);
   }
   pinMode(to.pin, OUTPUT);
 }
 
-void Board::lamp(uint8_t lamp, Level level) {
-  const uint8_t to = stored(&LAMP_PINS[lamp]);
-  digitalWrite(to, level ? HIGH : LOW);
-  pinMode(to, OUTPUT);
+void Board::lamp(uint8_t lamp, Level level) { drivePin(stored(&LAMP_PINS[lamp]), level != 0); }
+
+static Level levelOf(uint8_t pin) {
+  if (NOLVI_EXPANDERS && pin >= FIRST_EXPANDED) return isExpandedHigh(pin);
+  return digitalRead(pin) == HIGH;
 }
 
-static Level levelOf(uint8_t pin) { return digitalRead(pin) == HIGH; }
+static void listenTo(uint8_t pin, bool pulledUp) {
+  if (pin < FIRST_EXPANDED) pinMode(pin, pulledUp ? INPUT_PULLUP : INPUT);
+}
 
 // --- Hand controls and knobs ---
 
@@ -156,6 +168,34 @@ static void readKnobs(Ms now) {
     turns[i] = lines;
     controller.knob(now, i, a, b);
   }
+}
+
+// --- A remote ---
+
+#if NOLVI_RECEIVER_PIN >= 0
+static Frames frames;
+static void markBegins() { frames.mark(micros()); }
+#endif
+
+// A key that stays down repeats what it said, so long as it was heard before.
+static void readRemote(Ms now) {
+#if NOLVI_RECEIVER_PIN >= 0
+  const Ms FORGOTTEN_MS = 250;
+  static uint32_t last;
+  static Timer heard;
+  uint32_t frame;
+  noInterrupts();
+  const bool came = frames.take(frame);
+  const bool repeats = frames.takeRepeat();
+  interrupts();
+  if (came) last = frame;
+  if (!came && (!repeats || !heard.armed || heard.over(now))) return;
+  heard.set(now + FORGOTTEN_MS);
+  controller.infrared(now, NOLVI_RECEIVER, numberIn(static_cast<uint16_t>(last)),
+                      numberIn(static_cast<uint16_t>(last >> 16)), !came);
+#else
+  (void)now;
+#endif
 }
 
 // --- Sensors ---
@@ -197,6 +237,18 @@ static int32_t axis(uint8_t pin) {
   return whole((static_cast<float>(analogRead(pin)) * 2 - (COUNTS - 1)) * 100 / (COUNTS - 1));
 }
 
+#if NOLVI_THERMOMETERS
+// Measures and is read by turns; what does not answer tells nothing new.
+static void readThermometer(Ms now, uint8_t sensor, uint8_t pin) {
+  Sensed &is = sensed[sensor];
+  is.since = now;
+  int32_t tenths;
+  if (is.seen && Thermometer::read(pin, tenths)) give(now, sensor, tenths, 0);
+  is.seen = !is.seen;
+  if (is.seen) Thermometer::measure(pin);
+}
+#endif
+
 static int32_t closed(const SensorPins &pins) {
   int32_t bits = 0;
   if (pins.reads == READS_CONTACT) return levelOf(pins.pin) == 0;
@@ -219,6 +271,12 @@ static void readSensor(Ms now, uint8_t sensor) {
     if (!is.given || reached(now, is.since + pins.ms)) give(now, sensor, bits, 0);
     return;
   }
+#if NOLVI_THERMOMETERS
+  if (pins.reads == READS_THERMOMETER) {
+    if (reached(now, is.since + pins.ms)) readThermometer(now, sensor, pins.pin);
+    return;
+  }
+#endif
   if (is.given && !reached(now, is.since + pins.ms)) return;
   is.since = now;
   if (pins.reads == READS_AXES) return give(now, sensor, axis(pins.pin), axis(pins.more));
@@ -237,25 +295,31 @@ static bool connected[some(Limits::links)];
 
 void setupBoard() {
   remember();
-  for (uint8_t i = 0; i < Limits::inputs; i++) pinMode(stored(&INPUT_PINS[i]), INPUT_PULLUP);
+  beginExpanders();
+  for (uint8_t i = 0; i < Limits::inputs; i++) listenTo(stored(&INPUT_PINS[i]), true);
   for (uint8_t i = 0; i < Limits::knobs; i++) {
     const KnobPins pins = stored(&KNOB_PINS[i]);
-    pinMode(pins.a, INPUT_PULLUP);
-    pinMode(pins.b, INPUT_PULLUP);
+    listenTo(pins.a, true);
+    listenTo(pins.b, true);
     turns[i] = 3;
   }
   for (uint8_t i = 0; i < Limits::sensors; i++) {
     const SensorPins pins = stored(&SENSOR_PINS[i]);
-    const uint8_t mode = pins.pulledUp ? INPUT_PULLUP : INPUT;
-    if (pins.reads == READS_CONTACT) pinMode(pins.pin, mode);
+    if (pins.reads == READS_CONTACT) listenTo(pins.pin, pins.pulledUp);
     for (uint8_t n = 0; pins.reads == READS_FLOATS && n < pins.more; n++)
-      pinMode(stored(&FLOAT_PINS[pins.pin + n]), mode);
+      listenTo(stored(&FLOAT_PINS[pins.pin + n]), pins.pulledUp);
   }
+  readExpanders();
   for (uint8_t i = 0; i < Limits::inputs; i++) levels[i] = levelOf(stored(&INPUT_PINS[i]));
   controller.boot(millis(), levels);
+  enableExpanders();
   keptStarts.keep(controller.state.starts);
   keep();
   for (uint8_t i = 0; i < Limits::links; i++) beginPort(i);
+#if NOLVI_RECEIVER_PIN >= 0
+  pinMode(NOLVI_RECEIVER_PIN, INPUT_PULLUP);
+  attachInterrupt(digitalPinToInterrupt(NOLVI_RECEIVER_PIN), markBegins, FALLING);
+#endif
 }
 
 static void readLink(Ms now, uint8_t link) {
@@ -284,8 +348,10 @@ void loopBoard() {
   for (uint8_t i = 0; i < Limits::links; i++) readLink(now, i);
   const Earliest due = controller.nextDue();
   if (due.armed && reached(now, due.due)) controller.tick(now);
+  readExpanders();
   readInputs(now);
   readKnobs(now);
+  readRemote(now);
   for (uint8_t i = 0; i < Limits::sensors; i++) readSensor(now, i);
   keep();
   for (uint8_t i = 0; i < Limits::links; i++) {

@@ -7,6 +7,8 @@
 namespace nolvi {
 
 const uint8_t NO_PIN = 255;
+// Pins of expanders are counted from here on.
+const uint8_t FIRST_EXPANDED = 100;
 const uint8_t MOST_LINES = 4;
 
 // A line of a load, in the order of the engine.
@@ -28,7 +30,8 @@ enum Reads : uint8_t {
   READS_COUNTS,
   READS_MILLIVOLTS,
   READS_THERMISTOR,
-  READS_AXES
+  READS_AXES,
+  READS_THERMOMETER
 };
 // `factor`: millivolts a count, or series resistor over resistance at 25 degrees; `beta` of the
 // thermistor, K; `ms`: between two readings, or how long a contact has to rest.
@@ -46,6 +49,13 @@ struct LinkPins {
   uint32_t baud;
 };
 
+// An expander: a port on a two-wire bus where it has an address, else shift registers. `read`: some
+// of its pins are read.
+struct ExpanderPins {
+  uint8_t first, count, data, clock, latch, enable, address;
+  bool read;
+};
+
 extern const LinePin LINE_PINS[][MOST_LINES];
 extern const uint8_t INPUT_PINS[];
 extern const uint8_t LAMP_PINS[];
@@ -53,6 +63,7 @@ extern const KnobPins KNOB_PINS[];
 extern const SensorPins SENSOR_PINS[];
 extern const uint8_t FLOAT_PINS[];
 extern const LinkPins LINK_PINS[];
+extern const ExpanderPins EXPANDER_PINS[];
 
 }  // namespace nolvi
 

@@ -349,14 +349,6 @@ describe('findings', () => {
       'pin-ability',
     ],
     [
-      'a pin that the program does not reach',
-      [
-        { type: 'addExpander', name: 'More', kind: 'shift' },
-        { type: 'setPins', pins: { 'load:fan': 100 } },
-      ],
-      'program-lacks',
-    ],
-    [
       'a link that the program does not carry',
       [{ type: 'addPanel', name: 'Desk', over: 'bluetooth-serial' }],
       'program-lacks',

@@ -16,6 +16,13 @@ import { carriedLinks } from '../../../../core/sides/program/carried'
 import { canProgram, programFolder } from '../../../../core/sides/program/folder'
 import { programLacks } from '../../../../core/sides/program/lacks'
 import { AvrBoard } from '../../../fixtures/avr-board/board'
+import {
+  BusPort,
+  LineThermometer,
+  repeatKey,
+  sendKey,
+  ShiftRegisters,
+} from '../../../fixtures/avr-board/parts'
 import { AvrToolchain } from '../../../fixtures/avr-board/toolchain'
 import {
   DIALECTS,
@@ -100,16 +107,14 @@ describe('the folder', () => {
     expect(holding.map(f => f.inZip)).toEqual(['fan-design/secrets.h'])
   })
   it('says what is not done by it, as a finding that stops', () => {
-    const design = edited(
-      fanDesign(),
-      { type: 'addSensor', kind: 'thermometer', name: 'Kiln' },
-      { type: 'addPanel', name: 'Office', over: 'http' },
-    )
+    const design = edited(fanDesign(), { type: 'addPanel', name: 'Office', over: 'http' })
     expect(canProgram(design)).toBe(true)
-    expect(programLacks(design).map(l => l.words)).toEqual(['reading Kiln', 'HTTP on Office link'])
+    expect(programLacks(design).map(l => l.words)).toEqual(['HTTP on Office link'])
     const found = check(design).findings.find(f => f.code === 'program-lacks')
     expect(found).toMatchObject({ severity: 'stop' })
-    expect(programFolder(design, 'a')[0]?.text).toContain('// Not done by it yet: reading Kiln.')
+    expect(programFolder(design, 'a')[0]?.text).toContain(
+      '// Not done by it yet: HTTP on Office link.',
+    )
   })
 })
 
@@ -191,6 +196,11 @@ function started(design: Design): AvrBoard {
   return board
 }
 
+const moved = (design: Design, pins: Record<string, number>) =>
+  edited(design, { type: 'setPins', pins })
+const buttonPin = (design: Design, controlId: string): number =>
+  design.surfaces.flatMap(x => (x.kind === 'hand' ? x.controls : [])).find(c => c.id === controlId)
+    ?.pin ?? -1
 const added = (...edits: Edit[]) => edited(fanDesign(), ...edits)
 const wired = (design: Design, sensorId: string, patch: object) =>
   edited(design, { type: 'setSensor', sensorId, patch } as Edit)
@@ -352,5 +362,117 @@ describe.skipIf(!can)('on the emulated board', () => {
     board.runTo(200)
     expect(board.level(pinOf(design, 'fan'), false)).toBe(0)
     expect(Buffer.from(said).toString('utf8')).toBe(`+${onOf(design)}\n`)
+  })
+
+  it('a remote: a frame acts, its repeats do not toggle, noise does nothing', () => {
+    const plain = added({ type: 'addSensor', kind: 'infrared', name: 'Sensor' })
+    const design = wired(plain, 'sensor', {
+      pin: 3,
+      keys: [
+        { address: 0x12, command: 0x34, loadId: 'fan', asks: 'toggle' },
+        { address: 0x1234, command: 7, loadId: 'fan', asks: 'off' },
+      ],
+    })
+    const board = started(moved(design, { 'control:fan-button': 2 }))
+    const fan = () => board.level(pinOf(design, 'fan'), false)
+    let now = 60
+    const pass = (ms: number) => board.runTo((now += ms))
+    sendKey(board, 3, 0x12, 0x34)
+    pass(100)
+    expect(fan()).toBe(0)
+    for (let n = 0; n < 3; n++) {
+      repeatKey(board, 3)
+      pass(108)
+    }
+    expect(fan()).toBe(0)
+    sendKey(board, 3, 0x13, 0x34)
+    pass(100)
+    expect(fan()).toBe(0)
+    sendKey(board, 3, 0x1234, 7)
+    pass(100)
+    expect(fan()).toBe(1)
+    for (const us of [900, 4100, 300, 9000, 700]) {
+      board.after(us, () => board.setPin(3, 0))
+      board.after(us + 200, () => board.setPin(3, 1))
+    }
+    pass(50)
+    expect(fan()).toBe(1)
+  })
+  it('a digital thermometer is told, below nought too, and not while it does not answer', () => {
+    const plain = edited(
+      linesFan(),
+      { type: 'addSensor', kind: 'thermometer', name: 'Sensor' },
+      {
+        type: 'setReading',
+        linkId: 'phone-link',
+        sensorId: 'sensor',
+        patch: { code: 'T', deadBand: 0, leastMs: 0, everyMs: 0 },
+      },
+    )
+    const design = wired(plain, 'sensor', { pin: 7 })
+    const board = started(design)
+    const { statusPin } = design.links[0] as { statusPin: number | null }
+    if (statusPin !== null) board.setPin(statusPin, 1)
+    board.runTo(1000)
+    expect(Buffer.from(board.sent).toString('latin1')).not.toContain('T')
+    const part = new LineThermometer(board, 7)
+    part.sixteenths = 345
+    board.runTo(4000)
+    expect(Buffer.from(board.sent).toString('latin1')).toContain('+T 21.6\n')
+    part.sixteenths = -20
+    board.runTo(7000)
+    expect(Buffer.from(board.sent).toString('latin1')).toContain('+T -1.2\n')
+  })
+  it('shift registers are held off until all their pins are written', () => {
+    const design = edited(
+      fanDesign(),
+      { type: 'addExpander', name: 'More', kind: 'shift' },
+      { type: 'addLoad', name: 'Lamp' },
+      { type: 'setPins', pins: { 'load:fan': 100, 'load:lamp': 105 } },
+    )
+    const more = design.controllers[0]!.expanders[0] as ConstructorParameters<
+      typeof ShiftRegisters
+    >[1]
+    const { elf } = tools.build(programFolder(design, 'program'), START)
+    const board = new AvrBoard(tools.flash(elf), 9600)
+    board.boot(0)
+    const registers = new ShiftRegisters(board, more)
+    const seen = new Set<string>()
+    for (let at = 0.05; at < 40; at += 0.05) {
+      board.runTo(at)
+      seen.add(`${registers.level(0)} ${registers.level(5)}`)
+    }
+    // Both rest high: active low.
+    expect([...seen]).toEqual(['null null', '1 1'])
+    const press = buttonPin(design, 'fan-button')
+    board.setPin(press, 0)
+    board.runTo(200)
+    expect([registers.level(0), registers.level(5)]).toEqual([0, 1])
+  })
+  it('a port on a two-wire bus switches a load and hears a button', () => {
+    const design = edited(
+      fanDesign(),
+      { type: 'addExpander', name: 'More', kind: 'two-wire' },
+      { type: 'setPins', pins: { 'load:fan': 100, 'control:fan-button': 103 } },
+    )
+    const more = design.controllers[0]!.expanders[0] as {
+      dataPin: number
+      clockPin: number
+      address: number
+    }
+    const { elf } = tools.build(programFolder(design, 'program'), START)
+    const board = new AvrBoard(tools.flash(elf), 9600)
+    board.boot(0)
+    const port = new BusPort(board, more.dataPin, more.clockPin, more.address)
+    board.runTo(100)
+    expect(port.written).toBe(0xff)
+    port.pulledDown = 0b1000
+    board.runTo(300)
+    expect(port.written).toBe(0xfe)
+    port.pulledDown = 0
+    board.runTo(700)
+    port.pulledDown = 0b1000
+    board.runTo(900)
+    expect(port.written).toBe(0xff)
   })
 })
