@@ -10,6 +10,8 @@ namespace nolvi {
 // Fed by an interrupt at the beginning of each mark, asked by the loop.
 class Frames {
  public:
+  Frames() : last_(0), bits_(0), frame_(0), count_(0), came_(false), repeats_(false) {}
+
   void mark(uint32_t us) {
     const uint32_t since = us - last_;
     last_ = us;
