@@ -27,6 +27,8 @@ export interface ClassFacts {
   oneAtATime: boolean
   /** A program is made for it. */
   program: boolean
+  /** Flash without the boot loader and memory of its usual chip, bytes; null = no matter. */
+  memory: { flash: number; memory: number } | null
   /** What it takes by itself at most, A: radios at their sending peak. */
   selfAmps: number
   /** Clock of its serial port: 16 MHz in steps of 8 at double speed; 80 MHz; null = not known. */
@@ -58,6 +60,7 @@ const COMPUTER = {
   oneAntenna: false,
   oneAtATime: false,
   program: false,
+  memory: null,
   uart: null,
   page: ROOM_ENOUGH,
 }
@@ -72,6 +75,8 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     oneAntenna: false,
     oneAtATime: true,
     program: true,
+    // ATmega328P: 32 kB less 512 bytes, 2 kB.
+    memory: { flash: 32_256, memory: 2048 },
     selfAmps: 0.05,
     uart: { clockHz: 16_000_000, divisorStep: 8 },
     page: { bytes: 8_000, why: 'an 8-bit board has about 8 kB left beside its program' },
@@ -85,6 +90,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     oneAntenna: false,
     oneAtATime: false,
     program: false,
+    memory: null,
     selfAmps: 0.35,
     uart: { clockHz: 80_000_000, divisorStep: 1 },
     page: roomFor(200_000),
@@ -98,6 +104,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     oneAntenna: true,
     oneAtATime: false,
     program: false,
+    memory: null,
     selfAmps: 0.5,
     uart: { clockHz: 80_000_000, divisorStep: 1 / 16 },
     page: roomFor(300_000),
@@ -111,6 +118,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     oneAntenna: true,
     oneAtATime: false,
     program: false,
+    memory: null,
     selfAmps: 0.35,
     uart: { clockHz: 80_000_000, divisorStep: 1 / 16 },
     page: roomFor(200_000),

@@ -5,6 +5,7 @@
 import { onSerialPort } from '../sides/program/carried'
 import { canProgram, unproved } from '../sides/program/folder'
 import { engineOutput } from '../sides/program/outputs'
+import { FLASH_OFF, programRoom } from '../sides/program/room'
 import { programLacks } from '../sides/program/lacks'
 import { handSurfaces, linkOf, linkTitle, farSurfaces } from '../design/find'
 import { boardOf, frontOf } from '../design/pins'
@@ -88,6 +89,35 @@ const programLess: Rule = design => {
           path: first.path,
           title: `The program does not do ${lacks.length === 1 ? first.words : `${lacks.length} things that the design asks for`}`,
           reason: `Bench, stand-in and proof do; the program made here does not: ${lacks.map(l => l.words).join('; ')}. Do not count on them on the board.`,
+        }),
+      ]
+    : []
+}
+
+/** What does not fit is said before anybody tries to upload it. */
+const programRoomy: Rule = design => {
+  const room = canProgram(design) ? programRoom(design) : null
+  if (!room) return []
+  const { flash, memory, has } = room
+  const kB = (bytes: number) => `${(bytes / 1000).toFixed(1)} kB`
+  const beyond = [
+    flash * (1 + FLASH_OFF) > has.flash
+      ? `about ${kB(flash)} of program memory, where there are ${kB(has.flash)}`
+      : '',
+    memory > has.memory
+      ? `${memory} bytes of memory, where ${has.memory} are left beside what calls need`
+      : '',
+  ].filter(Boolean)
+  const surely = flash * (1 - FLASH_OFF) > has.flash || memory > has.memory
+  const board = design.controllers[0]?.name ?? boardOf(design).name
+  return beyond.length
+    ? [
+        finding({
+          code: 'program-too-large',
+          severity: surely ? 'stop' : 'warn',
+          path: '/controllers/0/board',
+          title: `The program ${surely ? 'does' : 'may'} not fit ${board}`,
+          reason: `It takes ${beyond.join(', and ')}. Way out: fewer links, or none with proofs; sensors on a board of their own; a shorter queue; or another board.`,
         }),
       ]
     : []
@@ -259,6 +289,7 @@ const noDebounce: Rule = design =>
 export const PROGRAM_RULES: readonly Rule[] = [
   noProgram,
   programLess,
+  programRoomy,
   timersCollide,
   countedOutWire,
   slowSignatures,

@@ -8,7 +8,7 @@ import { createHash } from 'node:crypto'
 import fs from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
-import { buildFiles } from '../../../core/sides/files'
+import { buildFiles, type BuiltFile } from '../../../core/sides/files'
 import { check } from '../../../core/checks/check'
 import type { Finding } from '../../../core/checks/finding'
 import { agreedText, fingerprint } from '../../../core/design/fingerprint'
@@ -44,10 +44,14 @@ const digest = (value: unknown) =>
   createHash('sha256').update(JSON.stringify(value)).digest('hex').slice(0, 12)
 
 function digests(design: Design, proves: boolean): Digests {
-  const files = buildFiles(design).map(({ name, inZip, type, side, surfaceId, text }) => [
-    ...[name, inZip ?? name, type, side, surfaceId],
-    name === 'design.json' || typeof text !== 'string' ? '' : withoutProgram(text),
-  ])
+  // The engine is the same for all, and is held elsewhere.
+  const ofDesign = (f: BuiltFile) => !f.within || f.name.endsWith('-design.cpp')
+  const files = buildFiles(design)
+    .filter(ofDesign)
+    .map(({ name, inZip, type, side, surfaceId, text }) => [
+      ...[name, inZip ?? name, type, side, surfaceId],
+      name === 'design.json' || typeof text !== 'string' ? '' : withoutProgram(text),
+    ])
   return {
     fingerprint: fingerprint(design),
     agreed: digest(agreedText(design)),

@@ -7,6 +7,9 @@ import {
   type BuiltFile,
   type Place,
 } from '../../../../core/sides/files'
+import { parts } from '../../../../core/design/part'
+import { canProgram } from '../../../../core/sides/program/folder'
+import { programRoom, type ProgramRoom } from '../../../../core/sides/program/room'
 import { useDesignStore } from '../../../stores/design'
 import { useFindingsStore } from '../../../stores/findings'
 
@@ -68,6 +71,23 @@ watch(chosen, () => {
   inFolder.value = ''
 })
 const file = computed(() => folder.value.find(f => f.name === inFolder.value) ?? chosen.value)
+/** How much of its board a program takes. */
+const rooms = computed(() => {
+  const { design } = designs
+  if (!design) return new Map<string, string>()
+  const several = design.controllers.length > 1
+  return new Map(
+    parts(design).flatMap(({ controller, part }) => {
+      const room = canProgram(part) ? programRoom(part) : null
+      const name = `${design.id}${several ? `-${controller.id}` : ''}.ino`
+      return room ? [[name, roomWords(room)] as const] : []
+    }),
+  )
+})
+const roomOf = (f: BuiltFile) => rooms.value.get(f.name)
+const kilobytes = (bytes: number) => (bytes / 1000).toFixed(1)
+const roomWords = ({ flash, memory, has }: ProgramRoom) =>
+  `about ${kilobytes(flash)} of ${kilobytes(has.flash)} kB of flash, ${kilobytes(memory)} of ${kilobytes(has.memory)} kB of memory`
 const pathOf = (f: BuiltFile) => (f.inZip ?? f.name).replace(/^[^/]*\//, '')
 const asText = ref(false)
 /** The page itself, told that it is only looked at. */
@@ -127,7 +147,7 @@ const size = (of: readonly BuiltFile[]) => {
                     }}<template v-if="folderOf(f).length > 1">
                       and {{ folderOf(f).length - 1 }} more</template
                     ></span
-                  >
+                  ><span v-if="roomOf(f)" class="room second">{{ roomOf(f) }}</span>
                 </button>
               </td>
               <td class="number">{{ size(folderOf(f)) }}</td>
@@ -226,6 +246,9 @@ td:first-child {
   padding: 8px 16px;
   border-bottom: 1px solid var(--rule);
   min-height: 43px;
+}
+.room {
+  display: block;
 }
 .plainly {
   font-weight: 400;

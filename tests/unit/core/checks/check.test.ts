@@ -60,6 +60,27 @@ describe('findings', () => {
       codes: { on: '/fan/on', off: '/fan/off' },
     },
   ]
+  /** Timers and queues take memory. */
+  const CROWD: Edit[] = [
+    ...Array.from({ length: 13 }, (_, i): Edit[] => [
+      { type: 'addLoad', name: `Lamp ${i}` },
+      {
+        type: 'setOutput',
+        loadId: `lamp-${i}`,
+        patch: { timers: { onDelayMs: 1000, offDelayMs: 1000, blinkMs: 500 } },
+      },
+    ]).flat(),
+    {
+      type: 'setLink',
+      linkId: 'phone-link',
+      patch: {
+        dialect: DIALECTS.lines!,
+        queue: 64,
+        leastMs: 100,
+        numbered: { windowMs: 1000 },
+      },
+    },
+  ]
   const steppers = (kind: 'opposed', name = 'Vent'): Edit[] => {
     const id = name.toLowerCase()
     return [
@@ -414,6 +435,7 @@ describe('findings', () => {
       ],
       'signature-slow',
     ],
+    ['more than the memory of the board', CROWD, 'program-too-large'],
     [
       'a queue that is too short',
       [

@@ -15,6 +15,7 @@ import { buildFiles } from '../../../../core/sides/files'
 import { carriedLinks } from '../../../../core/sides/program/carried'
 import { canProgram, programFolder } from '../../../../core/sides/program/folder'
 import { programLacks } from '../../../../core/sides/program/lacks'
+import { FLASH_OFF, programRoom } from '../../../../core/sides/program/room'
 import { AvrBoard } from '../../../fixtures/avr-board/board'
 import {
   BusPort,
@@ -141,9 +142,12 @@ describe.skipIf(!can)('compiled for the board', () => {
   ] as const)('%s: without a warning, and it fits', (_, make) => {
     const { flash, ram } = tools.build(programFolder(make(), 'program'))
     console.info(`${make().name}: ${flash} bytes of flash, ${ram} bytes of RAM`)
-    expect(flash).toBeLessThan(32_256)
-    // Calls need room too.
-    expect(ram).toBeLessThan(1500)
+    const room = programRoom(make())!
+    expect(flash).toBeLessThan(room.has.flash)
+    expect(ram).toBeLessThan(room.has.memory)
+    // What is told before it is compiled.
+    expect(Math.abs(room.flash - flash)).toBeLessThan(flash * FLASH_OFF)
+    expect(Math.abs(room.memory - ram)).toBeLessThan(32)
   })
   it('a signed link is no program without its secret, and takes it from its file', () => {
     const design = signed(linesFan())
