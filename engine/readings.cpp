@@ -2,8 +2,6 @@
 #include "controller.h"
 #include "rows.h"
 
-#include <math.h>
-
 namespace nolvi {
 
 const int32_t INFINITELY = 0x7fffffff;
@@ -32,7 +30,14 @@ static double realAt(Place at) {
 #endif
 }
 
-static int32_t rounded(double value) { return static_cast<int32_t>(floor(value + 0.5)); }
+// To the nearest whole number; of two that are as near the higher one.
+static int32_t rounded(double value) {
+  const double raised = value + static_cast<double>(0.5);
+  const int32_t whole = static_cast<int32_t>(raised);
+  return raised < static_cast<double>(whole) ? whole - 1 : whole;
+}
+
+static double size(double value) { return value < 0 ? -value : value; }
 
 static Place sensorData(uint8_t sensor) {
   return u16(static_cast<Place>(row(firstOf(SENSORS), SENSOR_SIZE, sensor) + 1));
@@ -230,7 +235,7 @@ void Controller::point(uint8_t index, uint8_t sensor, int32_t first, int32_t sec
   straight(sensor, first, second, x, y);
   const double along[] = {0, y, -y, -x, x};  // by Way
   const Way ahead =
-      fabs(x) >= fabs(y) ? (x > 0 ? WAY_RIGHT : WAY_LEFT) : (y > 0 ? WAY_UP : WAY_DOWN);
+      size(x) >= size(y) ? (x > 0 ? WAY_RIGHT : WAY_LEFT) : (y > 0 ? WAY_UP : WAY_DOWN);
   const Way before = stick.way;
   Way way = along[ahead] >= dead ? ahead : WAY_REST;
   if (before != WAY_UNKNOWN && before != WAY_REST) {

@@ -53,7 +53,7 @@ const name = ref('')
 /** Files of a program lie within one that stands for them. */
 const listed = computed(() => files.value.filter(f => !f.within))
 const WHERE: Record<Place, { title: string; hint: string }> = {
-  board: { title: 'To the board', hint: 'what it runs, and what you solder and tick by' },
+  board: { title: 'To the board', hint: 'what it runs, and papers beside it' },
   screen: { title: 'To phones and browsers', hint: 'pages that work alone' },
   wall: { title: 'To the wall', hint: 'to print' },
   papers: { title: 'To your papers', hint: 'and to whoever writes another side' },

@@ -299,6 +299,43 @@ describe.skipIf(!can)('on the emulated board', () => {
     const exact = 1 / (1 / 298.15 + Math.log(0.3265) / 3950) - 273.15
     expect(Math.abs(degrees - exact)).toBeLessThan(0.3)
   })
+  it('a cut while memory is written leaves what was there, or what was to be there', () => {
+    const plain = edited(
+      fanDesign(),
+      { type: 'setKind', loadId: 'fan', kind: 'level' },
+      { type: 'setPins', pins: { 'load:fan': 5 } },
+      {
+        type: 'setOutput',
+        loadId: 'fan',
+        patch: { powerUp: 'last', saveDelayMs: 0, rampMs: 0, activeLevel: 'high' },
+      },
+      {
+        type: 'assignCodes',
+        linkId: 'phone-link',
+        codes: { fan: { 0: 'a', 25: 'b', 50: 'c', 75: 'd', 100: 'e' } },
+      },
+    )
+    const board = started(plain)
+    const share = () => Math.round(board.level(5, true) / 2.55)
+    let now = 100
+    const say = (text: string) => {
+      board.hear(Buffer.from(text), now + 5)
+      board.runTo((now += 5))
+    }
+    const after = new Map<number, number>()
+    for (let cutMs = 0; cutMs < 45; cutMs++) {
+      say('d')
+      board.runTo((now += 200))
+      expect(share()).toBe(75)
+      say('b')
+      board.runTo((now += cutMs))
+      board.off()
+      board.boot((now += 100))
+      board.runTo((now += 50))
+      after.set(share(), (after.get(share()) ?? 0) + 1)
+    }
+    expect([...after.keys()].toSorted((a, b) => a - b)).toEqual([25, 75])
+  })
   it('a knob dims by detents, either way', () => {
     const plain = edited(
       fanDesign(),
