@@ -48,7 +48,7 @@ const SHOTS = [
   { name: 'bench-ten-minutes', at: `${GLAZE}/bench`, ready: 'canvas', act: tenMinutes, wait: 800 },
   { name: 'proof', at: `${GLAZE}/proof`, act: proveAndRepair },
   { name: 'proof-causes', at: `${GLAZE}/proof`, act: causes },
-  { name: 'build', at: `${GLAZE}/build`, ready: 'iframe' },
+  { name: 'build', at: `${GLAZE}/build`, ready: 'pre' },
   { name: 'live', at: `${GLAZE}/live`, act: live },
   { name: 'log', at: `${GLAZE}/proof`, act: log },
   {

@@ -177,6 +177,25 @@ export function wiringCsv(design: Design): string {
   )
 }
 
+/** What disturbs an upload, or would move something, each with what to do. */
+export function beforeUpload(design: Design): string[] {
+  const board = boardOf(design)
+  const disturbing = needs(design).filter(
+    n => n.chip >= 0 && pinOf(board, n.chip)?.hazards.some(h => h.kind === 'upload'),
+  )
+  return [
+    'Take mains away from everything that the relays switch.',
+    ...disturbing.map(
+      n => `Unplug ${n.what} from ${pinLabel(design, n.chip)}: it disturbs the upload.`,
+    ),
+    ...(design.front
+      ? [
+          `Pull the wire between ${design.controllers[0]?.name ?? 'the controller'} and ${design.front.name}: each board is uploaded alone.`,
+        ]
+      : []),
+  ]
+}
+
 /** The ritual of uploading for this board and this wiring, step by step. */
 export function flashingSteps(design: Design): string[] {
   const board = boardOf(design)
@@ -200,21 +219,13 @@ export function flashingSteps(design: Design): string[] {
         ]
       : []
   return [
-    'Take mains away from everything that the relays switch.',
+    ...beforeUpload(design),
     ...own,
     ...front,
-    ...on('upload').map(
-      ({ n }) => `Unplug ${n.what} from ${pinLabel(design, n.chip)}: it disturbs the upload.`,
-    ),
     ...on('boot-strap').map(
       ({ n, hazard }) =>
         `${pinLabel(design, n.chip)} (${n.what}) ${hazard.words}: see that nothing holds it otherwise.`,
     ),
-    ...(design.front
-      ? [
-          `Pull the wire between ${design.controllers[0]?.name ?? 'the controller'} and ${design.front.name}: each board is uploaded alone.`,
-        ]
-      : []),
     ...board.flashing,
     ...(ahead && design.front
       ? [

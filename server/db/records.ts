@@ -1,6 +1,7 @@
 /** Records of what was tried with a design. The newest thousand are kept. */
 import { and, desc, eq, lt } from 'drizzle-orm'
 import type { DrillsRun, KeptRecord } from '../../core/bench/record'
+import type { UploadRun } from '../../core/boards/upload-record'
 import type { ProofRun } from '../../core/proof/record'
 import type { Database } from './database'
 import { records } from './schema'
@@ -37,6 +38,23 @@ export function keepProof(
     passed: results.filter(r => r.result === 'holds' || r.result === 'by timing').length,
     of: results.length,
     body: results,
+  })
+}
+
+/** A board that was written to and read back. */
+export function keepUpload(
+  db: Database,
+  designId: string,
+  { revision, title, controllerId, chip, bytes, fingerprint }: UploadRun,
+): Promise<number> {
+  return keep(db, {
+    designId,
+    revision,
+    kind: 'upload',
+    title,
+    passed: 1,
+    of: 1,
+    body: { controllerId, chip, bytes, fingerprint },
   })
 }
 

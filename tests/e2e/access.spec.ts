@@ -34,7 +34,7 @@ for (const colorScheme of ['light', 'dark'] as const) {
         await page.goto(view ? `/d/glaze-room/${view}` : '/')
         if (view)
           await expect(
-            page.getByRole('banner').getByRole('button', { name: '6 stop' }),
+            page.getByRole('banner').getByRole('button', { name: '5 stop' }),
           ).toBeVisible()
         expect(await serious(page)).toEqual([])
         if (view === 'sheet') {
@@ -74,7 +74,7 @@ for (const colorScheme of ['light', 'dark'] as const) {
 
 test('the letters of the rail open the views', async ({ page }) => {
   await page.goto('/d/glaze-room/sheet')
-  await expect(page.getByRole('button', { name: '6 stop' })).toBeVisible()
+  await expect(page.getByRole('button', { name: '5 stop' })).toBeVisible()
   for (const [key, view] of [
     ['w', 'wiring'],
     ['m', 'messages'],

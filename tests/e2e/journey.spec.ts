@@ -18,7 +18,7 @@ test('find what is wrong with the glaze room, see it, repair it, build it, and s
   await page.locator(`a[href="/d/${copy}/sheet"]`).click()
 
   // The sheet opens at the worst cell, with its story.
-  await expect(page.getByRole('banner').getByRole('button', { name: '6 stop' })).toBeVisible()
+  await expect(page.getByRole('banner').getByRole('button', { name: '5 stop' })).toBeVisible()
   const ticket = page.getByRole('complementary', { name: 'Selected' })
   await expect(ticket.getByRole('heading', { level: 2 })).toHaveText(
     'Booth extractor · Apron phone',
@@ -53,12 +53,12 @@ test('find what is wrong with the glaze room, see it, repair it, build it, and s
     await mendable.first().locator('.fixes button').first().click()
     await expect.poll(() => mendable.count()).toBeLessThan(before)
   }
-  // The caution about mains stays, and that no program can be made yet for the browser link.
+  // The caution about mains stays, and that no program is made for the board in front.
   await expect(findings).toContainText('Booth extractor is on mains')
   await expect(
     findings.locator('.finding').filter({ has: page.locator('.severity.stop') }),
-  ).toHaveCount(1)
-  await expect(page.getByRole('banner').getByRole('button', { name: '1 stop' })).toBeVisible()
+  ).toHaveCount(0)
+  await expect(page.getByRole('banner').getByRole('button', { name: '0 stop' })).toBeVisible()
   const repaired = await stored(page, copy)
   expect(repaired.links[0]).toMatchObject({ onConnect: true })
 

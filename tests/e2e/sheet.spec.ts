@@ -196,7 +196,7 @@ test('a change made just before the page is closed is stored', async ({ page, co
 
 test('the palette goes anywhere and presses fixes', async ({ page, copy }) => {
   await page.goto(`/d/${copy}/sheet`)
-  await expect(page.getByRole('button', { name: '6 stop' })).toBeVisible()
+  await expect(page.getByRole('button', { name: '5 stop' })).toBeVisible()
   await page.keyboard.press('Control+k')
   await page.keyboard.type('use r')
   await page.keyboard.press('Enter')

@@ -3,6 +3,7 @@
  * A record of proofs or of drills: what did not hold with how it came about, to be played again,
  * and what held.
  */
+import type { UploadRun } from '../../../core/boards/upload-record'
 import { drillsFor } from '../../../core/bench/drills'
 import { missingFor } from '../../../core/bench/fits'
 import type { DrillsRun, KeptRecord } from '../../../core/bench/record'
@@ -19,12 +20,14 @@ const designs = useDesignStore()
 const { playScript } = useFixing()
 const proofs = shallowRef<ProofRun['results'] | null>(null)
 const drills = shallowRef<DrillsRun['results'] | null>(null)
+const upload = shallowRef<Pick<UploadRun, 'chip' | 'bytes' | 'fingerprint'> | null>(null)
 const trouble = ref('')
 
 onMounted(async () => {
   const answer = await ask<never>(`/api/designs/${props.design.id}/records/${props.record.id}`)
   if (!answer.ok) trouble.value = refusalWords(answer.refusal)
   else if (props.record.kind === 'proof') proofs.value = answer.value
+  else if (props.record.kind === 'upload') upload.value = answer.value
   else drills.value = answer.value
 })
 const nameOf = (loadId: string) =>
@@ -85,6 +88,19 @@ async function playDrill(d: DrillsRun['results'][number]): Promise<void> {
       }}.
     </p>
     <p v-if="trouble" class="differs small" role="alert">{{ trouble }}</p>
+    <section v-if="upload">
+      <p>
+        {{ count(upload.bytes) }} bytes were written to an {{ upload.chip }}, read back and equal.
+      </p>
+      <p v-if="upload.fingerprint" :class="{ differs: upload.fingerprint !== designs.fingerprint }">
+        The program was made of <code>{{ upload.fingerprint }}</code>{{
+          upload.fingerprint === designs.fingerprint
+            ? ', as the design is now.'
+            : `; the design is ${designs.fingerprint} now: the board has an older one.`
+        }}
+      </p>
+      <p v-else class="differs">The program carried no fingerprint.</p>
+    </section>
     <template v-for="p in told" :key="`${p.promise} ${p.loadId}`">
       <section v-for="(s, i) in p.stories" :key="i">
         <h3 class="title" :class="{ differs: p.result === 'broken' }">

@@ -10,6 +10,7 @@ import { LINK_WORDS } from '../../design/links/rows'
 import { boardOf } from '../../design/pins'
 import type { Design, Link } from '../../design/schema'
 import { practiceSecret } from '../../messages/sealing'
+import { fingerprintMark } from '../../boards/upload-record'
 import { FRONT_WIRE } from '../front-wire'
 import { cppComment, cppString } from '../escape'
 import { carriedDesign, carriedLinks } from './carried'
@@ -73,7 +74,7 @@ export function programFolder(part: Design, name: string): ProgramFile[] {
         '',
         'namespace nolvi {',
         '',
-        ...tableLines(table),
+        ...tableLines(table, fingerprintMark(fingerprint(part))),
         '',
         wiringText(program, carried, boardOf(part), cppComment),
         '',
@@ -166,7 +167,7 @@ function secretLines(part: Design, links: readonly Link[]): string[] {
 const A_LINE = 16
 
 /** The table byte by byte, with what stands where; then room for each secret. */
-function tableLines({ bytes, notes, secret }: SharedTable): string[] {
+function tableLines({ bytes, notes, secret }: SharedTable, made: string): string[] {
   const lines: string[] = []
   for (let at = 0; at < bytes.length;) {
     const note = notes.get(at)
@@ -193,6 +194,7 @@ function tableLines({ bytes, notes, secret }: SharedTable): string[] {
     'struct Table {',
     `  uint8_t bytes[${bytes.length}];`,
     ...(secret.length ? [`  Secret secrets[${secret.length}];`] : []),
+    `  char made[${made.length + 1}];`,
     '};',
     'static const Table TABLE PROGMEM = {',
     '    {',
@@ -201,6 +203,8 @@ function tableLines({ bytes, notes, secret }: SharedTable): string[] {
     ...(secret.length
       ? ['    {', ...names.map(n => `        {sizeof ${n} - 1, ${n}},`), '    },']
       : []),
+    '    // Whoever writes it onto a board can tell of which design it was made.',
+    `    ${cppString(made)},`,
     '};',
     '',
     'uint8_t tableByte(Place at) {',

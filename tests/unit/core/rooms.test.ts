@@ -124,7 +124,7 @@ describe('core without a browser, a server or Node', () => {
       findings: 13,
       verdict: 'broken',
       moves: 1,
-      files: 20,
+      files: 17,
     })
   })
 })

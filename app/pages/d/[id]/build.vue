@@ -8,6 +8,7 @@ import {
   type Place,
 } from '../../../../core/sides/files'
 import { parts } from '../../../../core/design/part'
+import { beforeUpload } from '../../../../core/sides/wiring-sheet'
 import { canProgram } from '../../../../core/sides/program/folder'
 import { programRoom, type ProgramRoom } from '../../../../core/sides/program/room'
 import { useDesignStore } from '../../../stores/design'
@@ -88,6 +89,21 @@ const roomOf = (f: BuiltFile) => rooms.value.get(f.name)
 const kilobytes = (bytes: number) => (bytes / 1000).toFixed(1)
 const roomWords = ({ flash, memory, has }: ProgramRoom) =>
   `about ${kilobytes(flash)} of ${kilobytes(has.flash)} kB of flash, ${kilobytes(memory)} of ${kilobytes(has.memory)} kB of memory`
+/** The board whose program is looked at. */
+const boardOfChosen = computed(() => {
+  const { design } = designs
+  const name = chosen.value?.name
+  if (!design || !name?.endsWith('.ino')) return null
+  return (
+    parts(design).find(({ controller }) =>
+      [`${design.id}.ino`, `${design.id}-${controller.id}.ino`].includes(name),
+    ) ?? null
+  )
+})
+const uploading = ref(false)
+const checklist = computed(() =>
+  boardOfChosen.value ? beforeUpload(boardOfChosen.value.part).join(' ') : '',
+)
 const pathOf = (f: BuiltFile) => (f.inZip ?? f.name).replace(/^[^/]*\//, '')
 const asText = ref(false)
 /** The page itself, told that it is only looked at. */
@@ -181,6 +197,9 @@ const size = (of: readonly BuiltFile[]) => {
             <el-option v-for="f in folder" :key="f.name" :label="pathOf(f)" :value="f.name" />
           </el-select>
           <code v-else>{{ file.name }}</code>
+          <el-button v-if="boardOfChosen" size="small" @click="uploading = true"
+            >Write onto the board…</el-button
+          >
           <el-checkbox
             v-if="file.type === 'text/html' || file.type === 'image/svg+xml'"
             v-model="asText"
@@ -200,6 +219,13 @@ const size = (of: readonly BuiltFile[]) => {
         </div>
         <pre v-else tabindex="0">{{ file.text }}</pre>
       </div>
+      <UploadBoard
+        v-if="boardOfChosen"
+        v-model="uploading"
+        :controller-id="boardOfChosen.controller.id"
+        :name="boardOfChosen.controller.name"
+        :checklist="checklist"
+      />
     </div>
   </div>
 </template>

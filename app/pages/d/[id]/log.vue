@@ -10,13 +10,14 @@ interface Revision {
   createdAt: string
 }
 type Entry = { key: string; at: string; revision: number; words: string } & (
-  { kind: 'change'; record: null } | { kind: 'drills' | 'proof'; record: KeptRecord }
+  { kind: 'change'; record: null } | { kind: 'drills' | 'proof' | 'upload'; record: KeptRecord }
 )
 const KINDS = [
   { id: 'all', name: 'All' },
   { id: 'change', name: 'Changes' },
   { id: 'proof', name: 'Proofs' },
   { id: 'drills', name: 'Drills' },
+  { id: 'upload', name: 'Boards' },
 ] as const
 const AT_ONCE = 200
 /** What the server lists at most, of each. */
@@ -60,7 +61,7 @@ const entries = computed((): Entry[] =>
       at: r.createdAt,
       revision: r.revision,
       words: r.title,
-      kind: r.kind === 'proof' ? 'proof' : 'drills',
+      kind: r.kind === 'proof' || r.kind === 'upload' ? r.kind : 'drills',
       record: r,
     })),
     ...revisions.value.map((r): Entry => ({

@@ -1,27 +1,33 @@
+import { uploadRunSchema } from '../../../../../core/boards/upload-record'
 import { drillsSchema } from '../../../../../core/bench/record'
 import { proofRunSchema } from '../../../../../core/proof/record'
-import { keepDrills, keepProof } from '../../../../db/records'
+import { keepDrills, keepProof, keepUpload } from '../../../../db/records'
 
 /**
- * Keeps drills that were run, or promises that were proved; a proof says that it is one, so that
- * what is wrong with it can be named.
+ * Keeps drills that were run, promises that were proved, or a board that was written to; all but
+ * drills say what they are, so that what is wrong with them can be named.
  */
 export default defineEventHandler(async event => {
   const { design } = await storedDesign(event)
   const body = await readJson(event)
-  const isProof = typeof body === 'object' && body !== null && 'kind' in body
-  const proof = isProof ? proofRunSchema.safeParse(body) : null
-  const drills = isProof ? null : drillsSchema.safeParse(body)
-  const error = (proof ?? drills)?.error
-  if (error)
-    throw refuse(400, `This is no record of ${isProof ? 'a proof' : 'drills'}`, problemsOf(error))
-  setResponseStatus(event, 201)
+  const kind = typeof body === 'object' && body !== null && 'kind' in body ? body.kind : null
   const db = await useStore()
-  return {
-    id: proof?.data
-      ? await keepProof(db, design.id, proof.data)
-      : drills?.data
-        ? await keepDrills(db, design.id, drills.data)
-        : 0,
+  const kept = (id: number) => {
+    setResponseStatus(event, 201)
+    return { id }
   }
+  if (kind === 'upload') {
+    const upload = uploadRunSchema.safeParse(body)
+    if (!upload.success)
+      throw refuse(400, 'This is no record of an upload', problemsOf(upload.error))
+    return kept(await keepUpload(db, design.id, upload.data))
+  }
+  if (kind !== null) {
+    const proof = proofRunSchema.safeParse(body)
+    if (!proof.success) throw refuse(400, 'This is no record of a proof', problemsOf(proof.error))
+    return kept(await keepProof(db, design.id, proof.data))
+  }
+  const drills = drillsSchema.safeParse(body)
+  if (!drills.success) throw refuse(400, 'This is no record of drills', problemsOf(drills.error))
+  return kept(await keepDrills(db, design.id, drills.data))
 })

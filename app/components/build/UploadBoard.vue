@@ -1,0 +1,193 @@
+<script setup lang="ts">
+/**
+ * Onto the board: a program that was compiled by the sketch environment is written through a serial
+ * port of this browser, read back, and kept in the log.
+ */
+import { upload, UploadFailed, USUAL_CHIP, type UploadProgress } from '../../../core/boards/upload'
+import { fingerprintIn, type UploadRun } from '../../../core/boards/upload-record'
+import { readHex } from '../../../core/bytes/intel-hex'
+import { count } from '../../../core/units/format'
+import { useDesignStore } from '../../stores/design'
+
+const props = defineProps<{ controllerId: string; name: string; checklist: string }>()
+const open = defineModel<boolean>({ required: true })
+const designs = useDesignStore()
+
+/** Older boards of the class have a loader that speaks more slowly. */
+const BAUDS = [115_200, 57_600]
+const baud = ref(BAUDS[0]!)
+const file = ref('')
+const image = shallowRef<Uint8Array | null>(null)
+const trouble = ref('')
+const progress = ref<UploadProgress | null>(null)
+const running = ref(false)
+const done = ref('')
+let givenUp = false
+
+const made = computed(() => (image.value ? fingerprintIn(image.value) : null))
+const differs = computed(() => {
+  if (!image.value) return ''
+  if (made.value === null)
+    return 'This file carries no fingerprint: it is no program that was made here.'
+  return made.value === designs.fingerprint
+    ? ''
+    : `This program was made of ${made.value}; the design is ${designs.fingerprint} now. Compile it anew, or the panels will not understand the board.`
+})
+const blocked = ref('')
+watch(open, yes => {
+  if (!yes) return
+  blocked.value = noSerialPorts()
+  trouble.value = ''
+  done.value = ''
+  progress.value = null
+})
+
+async function take(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const [chosen] = input.files ?? []
+  if (!chosen) return
+  done.value = ''
+  trouble.value = ''
+  image.value = null
+  file.value = chosen.name
+  const read = readHex(await chosen.text())
+  if (read.ok) image.value = read.image.bytes
+  else trouble.value = `${chosen.name}, line ${read.line}: ${read.why}.`
+  input.value = ''
+}
+
+async function write(): Promise<void> {
+  const bytes = image.value
+  if (!bytes) return
+  trouble.value = ''
+  done.value = ''
+  givenUp = false
+  running.value = true
+  try {
+    const port = await openBoard(baud.value)
+    try {
+      await upload(
+        port,
+        bytes,
+        USUAL_CHIP,
+        p => {
+          progress.value = p
+        },
+        () => givenUp,
+      )
+    } finally {
+      await port.done()
+    }
+    done.value = `${count(bytes.length)} bytes are on the board, read back and equal.`
+    await keepRecord(bytes)
+  } catch (error) {
+    trouble.value = wordsOf(error)
+  } finally {
+    running.value = false
+    progress.value = null
+  }
+}
+function wordsOf(error: unknown): string {
+  if (error instanceof UploadFailed) return error.message
+  const { name, message } = error as { name?: string; message?: string }
+  if (name === 'NotFoundError') return 'No port was chosen.'
+  return `The port could not be opened or was lost: another program may have it. (${message ?? name ?? ''})`
+}
+async function keepRecord(bytes: Uint8Array): Promise<void> {
+  const { design } = designs
+  if (!design) return
+  const run: UploadRun = {
+    kind: 'upload',
+    revision: designs.revision,
+    title: `Onto ${props.name}: ${file.value}`,
+    controllerId: props.controllerId,
+    chip: USUAL_CHIP.name,
+    bytes: bytes.length,
+    fingerprint: made.value,
+  }
+  const answer = await ask(`/api/designs/${design.id}/records`, { method: 'POST', body: run })
+  if (!answer.ok) trouble.value = `The log did not take it: ${refusalWords(answer.refusal)}`
+}
+const STEPS = { connecting: 'Connecting', writing: 'Writing', 'reading back': 'Reading back' }
+const share = computed(() => {
+  const p = progress.value
+  if (!p) return 0
+  const half = p.step === 'writing' ? p.done : p.step === 'reading back' ? p.of + p.done : 0
+  return Math.round((50 * half) / Math.max(1, p.of))
+})
+</script>
+
+<template>
+  <el-dialog
+    v-model="open"
+    :title="`Onto ${name}`"
+    width="560"
+    :close-on-click-modal="false"
+    :show-close="!running"
+    :close-on-press-escape="!running"
+  >
+    <ol class="steps">
+      <li>
+        Take the folder, open it in the sketch environment, and export the compiled program as HEX.
+      </li>
+      <li>
+        <label class="file">
+          <input type="file" accept=".hex" :disabled="running" @change="take" />
+          <span class="el-button el-button--small">Choose the HEX</span>
+        </label>
+        <span v-if="image" class="second">
+          {{ file }}, {{ count(image.length) }} bytes{{ made ? `, of ${made}` : '' }}</span
+        >
+        <p v-if="differs" class="differs small">{{ differs }}</p>
+      </li>
+      <li>{{ checklist }}</li>
+      <li>
+        <el-button
+          type="primary"
+          :disabled="!image || running || blocked !== ''"
+          :loading="running"
+          @click="write"
+          >Choose the port and write</el-button
+        >
+        <el-select v-model="baud" :disabled="running" aria-label="Speed of the loader" class="baud">
+          <el-option v-for="b in BAUDS" :key="b" :label="`${count(b)} baud`" :value="b" />
+        </el-select>
+        <el-button v-if="running" @click="givenUp = true">Give up</el-button>
+        <p v-if="blocked" class="differs small">{{ blocked }}</p>
+      </li>
+    </ol>
+    <div v-if="progress" role="status">
+      <el-progress :percentage="share" :stroke-width="10" />
+      <p class="second small">
+        {{ STEPS[progress.step] }}, page {{ progress.done }} of {{ progress.of }}
+      </p>
+    </div>
+    <p v-if="trouble" class="differs" role="alert">{{ trouble }}</p>
+    <p v-if="done" class="agrees" role="status">{{ done }} It is in the log.</p>
+  </el-dialog>
+</template>
+
+<style scoped>
+.steps {
+  margin: 0;
+  padding-left: 20px;
+  display: grid;
+  gap: 12px;
+}
+.steps p {
+  margin: 4px 0 0;
+}
+.file input {
+  position: absolute;
+  opacity: 0;
+  width: 1px;
+}
+.file input:focus-visible + span {
+  outline: 2px solid var(--ink);
+  outline-offset: 2px;
+}
+.baud {
+  width: 150px;
+  margin-left: 10px;
+}
+</style>
