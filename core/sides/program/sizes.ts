@@ -94,7 +94,7 @@ export function sizesHeader({ timed, small, wide, has }: EngineSizes, more = '')
   const list = (values: Readonly<Record<string, number | boolean>>) =>
     Object.entries(values)
       .map(([name, value]) => `${name} = ${value}`)
-      .join(', ')
+      .join(',\n      ')
   return `// Room for what this design has, and what it uses at all. Made from the design.
 #ifndef NOLVI_SIZES_H
 #define NOLVI_SIZES_H

@@ -183,7 +183,13 @@ class Tables {
       ],
       [1, ['off', 'on', 'last'].indexOf(powerUp ?? '') & 3],
       [1, named.length],
-      [2, this.to.list(named.map((v): Part => [2, valueNumber(output, v)]))],
+      [
+        2,
+        this.to.list(
+          named.map((v): Part => [2, valueNumber(output, v)]),
+          'values of a load',
+        ),
+      ],
       [2, valueNumber(output, fullOf(output))],
       [2, numbers?.high ?? 0],
       [2, numbers?.step ?? 0],
@@ -221,13 +227,14 @@ class Tables {
   private target(target: ProgramTarget | undefined): number {
     if (!target) return 0
     if ('sets' in target)
-      return this.to.list([[1, 1], [1, target.sets.length], ...this.sets(target.sets)])
-    return this.to.list([
-      [1, 0],
-      [1, 1],
-      [1, target.load],
-      ...askParts(this.outputOf(target.load), target.asks),
-    ])
+      return this.to.list(
+        [[1, 1], [1, target.sets.length], ...this.sets(target.sets)],
+        'a scene that is asked for by hand',
+      )
+    return this.to.list(
+      [[1, 0], [1, 1], [1, target.load], ...askParts(this.outputOf(target.load), target.asks)],
+      `asked for by hand: ${this.program.loads[target.load]?.name ?? ''} ${target.asks}`,
+    )
   }
 
   private sets(sets: readonly { load: number; value: string }[]): Part[] {
@@ -267,11 +274,23 @@ class Tables {
       [2, to.text(compiled.error)],
       [2, to.text(hello)],
       [2, to.text(afterHello)],
-      [2, to.list(commands.flat())],
+      [
+        2,
+        to.list(
+          commands.flat(),
+          `what is said on ${link.name}: text, kind, load, what is asked for`,
+        ),
+      ],
       [2, commands.length],
       [2, to.list(numbers.flatMap(place => this.place(link, place)))],
       [1, numbers.length],
-      [2, to.list(program.loads.map((_, load): Part => [2, this.message(compiled, load)]))],
+      [
+        2,
+        to.list(
+          program.loads.map((_, load): Part => [2, this.message(compiled, load)]),
+          `messages of loads on ${link.name}`,
+        ),
+      ],
       [2, to.list(reader.starts.map((start): Part => [2, to.text(start)]))],
       [1, reader.starts.length],
       [2, to.text(head)],
@@ -375,7 +394,11 @@ class Tables {
       ? around(link, `${id}=${MARK}`)
       : bytesAround(link, numberCode(message.message))
     const tells = numbers && wire !== null
-    const texts = (list: readonly string[]) => to.list(list.map((text): Part => [2, to.text(text)]))
+    const texts = (list: readonly string[]) =>
+      to.list(
+        list.map((text): Part => [2, to.text(text)]),
+        'reports, value by value',
+      )
     return to.list([
       [1, Number(message.ack) | (Number(message.change) << 1) | (Number(tells) << 2)],
       [2, texts(named.map(v => message.reports.get(v) ?? ''))],

@@ -51,12 +51,15 @@ export class TableWriter {
     }
   }
 
-  /** Appends parts; returns where they stand. Equal lists stand once. `note`: what they are. */
-  list(parts: readonly (readonly [1 | 2 | 4, number])[], note = 'a list'): number {
+  /**
+   * Appends parts; returns where they stand. Equal lists stand once. `note`: what they are, in
+   * words.
+   */
+  list(parts: readonly (readonly [1 | 2 | 4, number])[], note = ''): number {
     if (!parts.length) return 0
     return this.once(JSON.stringify(parts), () => {
       const at = this.room(parts.reduce((sum, [size]) => sum + size, 0))
-      this.notes.set(at, note)
+      if (note) this.notes.set(at, note)
       this.fill(at, parts)
       return at
     })

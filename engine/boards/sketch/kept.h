@@ -12,7 +12,7 @@ template <typename T>
 class Kept {
  public:
   // Bytes that both copies take.
-  static const uint16_t SIZE = 2 * (sizeof(T) + 2);
+  static const uint16_t SIZE = 2 * (sizeof(T) + 3);
 
   explicit Kept(uint16_t at) : at_(at), last_(0), sequence_(0) {}
 
@@ -21,7 +21,7 @@ class Kept {
     bool any = false;
     for (uint8_t copy = 0; copy < 2; copy++) {
       const uint8_t sequence = EEPROM.read(place(copy));
-      if (checksum(copy) != EEPROM.read(place(copy) + sizeof(T) + 1)) continue;
+      if (checksum(copy) != writtenSum(copy)) continue;
       if (any && static_cast<int8_t>(sequence - sequence_) < 0) continue;
       any = true;
       last_ = copy;
@@ -39,7 +39,9 @@ class Kept {
     last_ ^= 1;
     EEPROM.update(place(last_), ++sequence_);
     for (uint16_t i = 0; i < sizeof(T); i++) EEPROM.update(place(last_) + 1 + i, from[i]);
-    EEPROM.update(place(last_) + sizeof(T) + 1, checksum(last_));
+    const uint16_t sum = checksum(last_);
+    EEPROM.update(sumAt(last_), static_cast<uint8_t>(sum >> 8));
+    EEPROM.update(sumAt(last_) + 1, static_cast<uint8_t>(sum));
   }
 
  private:
@@ -47,15 +49,20 @@ class Kept {
   uint8_t last_;
   uint8_t sequence_;
 
-  int place(uint8_t copy) const { return static_cast<int>(at_ + copy * (sizeof(T) + 2)); }
+  int place(uint8_t copy) const { return static_cast<int>(at_ + copy * (sizeof(T) + 3)); }
+  int sumAt(uint8_t copy) const { return place(copy) + 1 + static_cast<int>(sizeof(T)); }
+  uint16_t writtenSum(uint8_t copy) const {
+    return static_cast<uint16_t>(EEPROM.read(sumAt(copy)) << 8 | EEPROM.read(sumAt(copy) + 1));
+  }
 
-  // CRC-8 of what stands in a copy (polynomial 0x07, from 0xff); new memory, all ones, has none.
-  uint8_t checksum(uint8_t copy) const {
-    uint8_t crc = 0xff;
+  // CRC-16 of what stands in a copy (polynomial 0x1021, from 0xffff), so that neither new memory,
+  // all ones, nor what another program left there is taken for ours.
+  uint16_t checksum(uint8_t copy) const {
+    uint16_t crc = 0xffff;
     for (uint16_t i = 0; i <= sizeof(T); i++) {
-      crc ^= EEPROM.read(place(copy) + static_cast<int>(i));
+      crc = static_cast<uint16_t>(crc ^ EEPROM.read(place(copy) + static_cast<int>(i)) << 8);
       for (uint8_t bit = 0; bit < 8; bit++)
-        crc = static_cast<uint8_t>(crc & 0x80 ? crc << 1 ^ 0x07 : crc << 1);
+        crc = static_cast<uint16_t>(crc & 0x8000 ? crc << 1 ^ 0x1021 : crc << 1);
     }
     return crc;
   }
