@@ -1,6 +1,6 @@
 // The board of lines on a 32-bit core without an operating system: the serial port of an emulated
 // machine (ns16550 at 0x10000000), which is switched off at the end.
-#include "../lines/lines.h"
+#include "../lines/held.h"
 
 namespace nolvi {
 
@@ -10,11 +10,6 @@ const uint8_t LINE_STATUS = 5, CAME = 0x01, EMPTY = 0x20;
 const uint32_t OFF = 0x5555;
 // Ends what comes: a port has no end.
 const int END = 4;
-
-static uint8_t table[65536];
-static uint32_t size = 0;
-
-uint8_t tableByte(Place at) { return at < size ? table[at] : 0; }
 
 int readByte() {
   while (!(PORT[LINE_STATUS] & CAME)) {
@@ -27,12 +22,6 @@ void writeByte(char c) {
   while (!(PORT[LINE_STATUS] & EMPTY)) {
   }
   PORT[0] = static_cast<uint8_t>(c);
-}
-
-void takeTable() {
-  size = 0;
-  for (int byte = tableHex(); byte >= 0; byte = tableHex())
-    if (size < sizeof table) table[size++] = static_cast<uint8_t>(byte);
 }
 
 }  // namespace nolvi
