@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import type { Page } from '@playwright/test'
 import { readVcd } from '../../core/bytes/vcd'
-import { expect, test } from './nolvi'
+import { expect, stored, test } from './nolvi'
 
 const readout = (page: Page) => page.getByRole('complementary').filter({ hasText: 'This run' })
 const figure = async (page: Page, name: string) =>
@@ -262,8 +262,13 @@ test('limits, reports and rules are set where the things are', async ({ page, co
   await expect(page.getByRole('combobox', { name: 'Condition' })).toBeVisible()
   await page.getByLabel('Text of the reading').fill('closed')
   await page.getByLabel('Text of the reading').press('Enter')
+  await expect
+    .poll(async () => (await stored(page, copy)).rules)
+    .toMatchObject([{ when: 'is', text: 'closed' }])
+  // Its program does that too.
   await page.getByRole('button', { name: /\d+ warn/ }).click()
-  await expect(page.getByText(/The program does not do/).first()).toBeVisible()
+  await expect(page.getByRole('complementary', { name: 'Findings' })).toContainText('on mains')
+  await expect(page.getByText(/The program does not do/)).toHaveCount(0)
 })
 
 test('a button that knows a second press: set in its ticket, made by a finger on the bench', async ({
