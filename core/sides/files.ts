@@ -37,6 +37,8 @@ export interface BuiltFile {
   goes: Place
   text: string
   surfaceId: string | null
+  /** Of a program: the board that it is for. */
+  controllerId?: string
   /** The file that stands for the folder in which it lies, where it is one of several. */
   within?: string
 }
@@ -134,6 +136,7 @@ function cardFiles(part: Design): Sided[] {
 function programFiles({ id }: Design, { part, of, suffix }: OfBoard): Sided[] {
   if (!canProgram(part)) return []
   const folder = `${id}${suffix}`
+  const controllerId = part.controllers[0]?.id ?? ''
   return programFolder(part, folder).map(({ path, text }, i) => {
     const name = path.slice(path.lastIndexOf('/') + 1)
     const side = `Controller program${of}, 8-bit 5 V board`
@@ -141,7 +144,7 @@ function programFiles({ id }: Design, { part, of, suffix }: OfBoard): Sided[] {
     return {
       ...file(i === 0 ? name : `${folder}-${name}`, type, side, text),
       inZip: `${folder}/${path}`,
-      ...(i === 0 ? {} : { within: `${folder}.ino` }),
+      ...(i === 0 ? { controllerId } : { within: `${folder}.ino` }),
     }
   })
 }

@@ -79,7 +79,7 @@ async function write(): Promise<void> {
       await port.done()
     }
     done.value = `${count(bytes.length)} bytes are on the board, read back and equal.`
-    await keepRecord(bytes)
+    if (await keepRecord(bytes)) done.value += ' It is in the log.'
   } catch (error) {
     trouble.value = wordsOf(error)
   } finally {
@@ -93,9 +93,10 @@ function wordsOf(error: unknown): string {
   if (name === 'NotFoundError') return 'No port was chosen.'
   return `The port could not be opened or was lost: another program may have it. (${message ?? name ?? ''})`
 }
-async function keepRecord(bytes: Uint8Array): Promise<void> {
+/** Whether the log took it. */
+async function keepRecord(bytes: Uint8Array): Promise<boolean> {
   const { design } = designs
-  if (!design) return
+  if (!design) return false
   const run: UploadRun = {
     kind: 'upload',
     revision: designs.revision,
@@ -107,6 +108,7 @@ async function keepRecord(bytes: Uint8Array): Promise<void> {
   }
   const answer = await ask(`/api/designs/${design.id}/records`, { method: 'POST', body: run })
   if (!answer.ok) trouble.value = `The log did not take it: ${refusalWords(answer.refusal)}`
+  return answer.ok
 }
 const STEPS = { connecting: 'Connecting', writing: 'Writing', 'reading back': 'Reading back' }
 const share = computed(() => {
@@ -163,7 +165,7 @@ const share = computed(() => {
       </p>
     </div>
     <p v-if="trouble" class="differs" role="alert">{{ trouble }}</p>
-    <p v-if="done" class="agrees" role="status">{{ done }} It is in the log.</p>
+    <p v-if="done" class="agrees" role="status">{{ done }}</p>
   </el-dialog>
 </template>
 

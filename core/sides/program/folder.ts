@@ -52,6 +52,8 @@ export function programFolder(part: Design, name: string): ProgramFile[] {
   const carried = carriedLinks(part)
   const program = compileController(carriedDesign(part))
   const table = sharedTable(program)
+  const called = secretNames(part)
+  const names = table.secret.map(l => called.get(l.id) ?? '')
   const defines = wiringDefines(
     part,
     carried.find(c => c.port === 'soft'),
@@ -70,11 +72,11 @@ export function programFolder(part: Design, name: string): ProgramFile[] {
         '',
         '#include "table.h"',
         '#include "wiring.h"',
-        ...secretLines(part, table.secret),
+        ...secretLines(table.secret, names),
         '',
         'namespace nolvi {',
         '',
-        ...tableLines(table, fingerprintMark(fingerprint(part))),
+        ...tableLines(table, names, fingerprintMark(fingerprint(part))),
         '',
         wiringText(program, carried, boardOf(part), cppComment),
         '',
@@ -140,12 +142,9 @@ function portWords(link: Link, port: 'own' | 'soft'): string {
 }
 
 /** Secrets are taken from a file beside the sketch, or are those that everybody knows. */
-function secretLines(part: Design, links: readonly Link[]): string[] {
-  const names = secretNames(part)
-  if (!links.length) return []
-  const each = (line: (link: Link, name: string) => string) =>
-    links.map(l => line(l, names.get(l.id) ?? 'SECRET'))
-  const [first = 'SECRET'] = each((_, name) => name)
+function secretLines(links: readonly Link[], names: readonly string[]): string[] {
+  const [first] = names
+  if (first === undefined) return []
   return [
     '',
     '// Secrets stand in secrets.h beside the sketch. To try the program on the bench, where nothing',
@@ -156,7 +155,7 @@ function secretLines(part: Design, links: readonly Link[]): string[] {
     `#ifndef ${first}`,
     '#ifdef PRACTICE',
     '#warning "PRACTICE BUILD: the secret is public and protects nothing. Never leave it on a board that guards something."',
-    ...each((link, name) => `#define ${name} ${cppString(practiceSecret(link))}`),
+    ...links.map((link, i) => `#define ${names[i]} ${cppString(practiceSecret(link))}`),
     '#else',
     '#error "No secret: take secrets.h from Build (tick the secret in) and put it beside the sketch, or #define PRACTICE to try it without protection."',
     '#endif',
@@ -167,7 +166,11 @@ function secretLines(part: Design, links: readonly Link[]): string[] {
 const A_LINE = 16
 
 /** The table byte by byte, with what stands where; then room for each secret. */
-function tableLines({ bytes, notes, secret }: SharedTable, made: string): string[] {
+function tableLines(
+  { bytes, notes, secret }: SharedTable,
+  names: readonly string[],
+  made: string,
+): string[] {
   const lines: string[] = []
   for (let at = 0; at < bytes.length;) {
     const note = notes.get(at)
@@ -177,7 +180,6 @@ function tableLines({ bytes, notes, secret }: SharedTable, made: string): string
     lines.push(`        ${[...bytes.slice(at, end)].map(b => `${b},`).join(' ')}`)
     at = end
   }
-  const names = secret.length > 1 ? secret.map((_, i) => `SECRET_${i + 1}`) : ['SECRET']
   return [
     ...(secret.length
       ? [

@@ -87,9 +87,9 @@ const TIMER = 5
 
 /** Bytes of memory of the engine and its board (`State`, `Controller`, board.cpp). */
 function memoryOf({ timed, small, wide, has }: EngineSizes): number {
-  const of = (key: string) => small[key] || 1
-  const loads = small.loads ?? 0
-  const buffer = wide.buffer ?? 0
+  const of = (key: keyof typeof small) => small[key] || 1
+  const { loads } = small
+  const { buffer } = wide
   const motion = 7 + TIMER * of('timers') + (timed ? 12 : 0)
   const link =
     10 + buffer + 7 * of('seen') + 6 * of('queue') + 6 * of('leasts') + Math.ceil(loads / 8)
@@ -119,8 +119,8 @@ export function programRoom(part: Design): ProgramRoom | null {
   const carried = carriedLinks(part)
   const sizes = engineSizes(program)
   const { small, has } = sizes
-  const any = (key: string) => (small[key] ?? 0) > 0
-  const kind = (nth: number) => (((small.kinds ?? 0) >> nth) & 1) === 1
+  const any = (key: keyof typeof small) => small[key] > 0
+  const kind = (nth: number) => ((small.kinds >> nth) & 1) === 1
   const port = (which: string) => carried.some(c => c.port === which)
   const receiver = receiverOf(part) >= 0
   const is: Record<keyof typeof WEIGHTS, boolean> = {
@@ -143,15 +143,15 @@ export function programRoom(part: Design): ProgramRoom | null {
     lamps: any('lamps'),
     queue: any('queue'),
     seen: any('seen'),
-    ends: has.ends === true,
-    sealed: has.sealed === true,
+    ends: has.ends,
+    sealed: has.sealed,
     signed: carried.some(c => isSigned(c.link.auth)),
-    numbers: has.numbers === true,
-    times: has.times === true,
-    gestures: has.gestures === true,
-    together: has.together === true,
-    codes: has.codes === true,
-    lines: has.lines === true,
+    numbers: has.numbers,
+    times: has.times,
+    gestures: has.gestures,
+    together: has.together,
+    codes: has.codes,
+    lines: has.lines,
     soft: port('soft'),
     own: port('own'),
     both: port('soft') && port('own'),
@@ -161,7 +161,7 @@ export function programRoom(part: Design): ProgramRoom | null {
     inputsAndSensors: any('inputs') && any('sensors'),
     inputsAndLinks: any('inputs') && any('links'),
     sensorsAndLinks: any('sensors') && any('links'),
-    inputsAndProofs: any('inputs') && has.sealed === true,
+    inputsAndProofs: any('inputs') && has.sealed,
   }
   const weights = Object.entries(WEIGHTS) as [keyof typeof WEIGHTS, number][]
   const flash = weights.reduce((sum, [key, bytes]) => sum + (is[key] ? bytes : 0), 0)
@@ -177,7 +177,7 @@ export function programRoom(part: Design): ProgramRoom | null {
     // A message is copied while it is looked at, and once more with its parts in order.
     has: {
       flash: chip.flash,
-      memory: chip.memory - CALLS - (is.signed ? SIGNS : 0) - 3 * (sizes.wide.buffer ?? 0),
+      memory: chip.memory - CALLS - (is.signed ? SIGNS : 0) - 3 * sizes.wide.buffer,
     },
   }
 }

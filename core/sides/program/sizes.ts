@@ -14,15 +14,10 @@ const MOST_SEEN = 32
 const ANSWERS_WAITING = 8
 
 /** Room by name, as in `Limits`; and whether an output has timers (`NOLVI_TIMED`). */
-export interface EngineSizes {
-  timed: boolean
-  small: Readonly<Record<string, number>>
-  wide: Readonly<Record<string, number>>
-  has: Readonly<Record<string, boolean>>
-}
+export type EngineSizes = ReturnType<typeof engineSizes>
 
 /** What the engine of one design needs. */
-export function engineSizes(program: Program): EngineSizes {
+export function engineSizes(program: Program) {
   const { loads, inputs, links, readings, knobs, sticks, rules, lamps, design } = program
   const outputs = loads.map(l => l.output)
   const rows = outputs.flatMap(o => engineOutput(o) ?? [])

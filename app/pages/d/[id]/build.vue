@@ -9,7 +9,6 @@ import {
 } from '../../../../core/sides/files'
 import { parts } from '../../../../core/design/part'
 import { beforeUpload } from '../../../../core/sides/wiring-sheet'
-import { canProgram } from '../../../../core/sides/program/folder'
 import { programRoom, type ProgramRoom } from '../../../../core/sides/program/room'
 import { useDesignStore } from '../../../stores/design'
 import { useFindingsStore } from '../../../stores/findings'
@@ -72,34 +71,28 @@ watch(chosen, () => {
   inFolder.value = ''
 })
 const file = computed(() => folder.value.find(f => f.name === inFolder.value) ?? chosen.value)
+/** The board that a program is for. */
+const boards = computed(() => (designs.design ? parts(designs.design) : []))
+const boardOf = ({ controllerId }: BuiltFile) =>
+  controllerId === undefined
+    ? null
+    : (boards.value.find(({ controller }) => controller.id === controllerId) ?? null)
 /** How much of its board a program takes. */
 const rooms = computed(() => {
-  const { design } = designs
-  if (!design) return new Map<string, string>()
-  const several = design.controllers.length > 1
+  const programs = listed.value.flatMap(f => boardOf(f) ?? [])
   return new Map(
-    parts(design).flatMap(({ controller, part }) => {
-      const room = canProgram(part) ? programRoom(part) : null
-      const name = `${design.id}${several ? `-${controller.id}` : ''}.ino`
-      return room ? [[name, roomWords(room)] as const] : []
+    programs.flatMap(({ controller, part }) => {
+      const room = programRoom(part)
+      return room ? [[controller.id, roomWords(room)] as const] : []
     }),
   )
 })
-const roomOf = (f: BuiltFile) => rooms.value.get(f.name)
+const roomOf = (f: BuiltFile) => rooms.value.get(f.controllerId ?? '')
 const kilobytes = (bytes: number) => (bytes / 1000).toFixed(1)
 const roomWords = ({ flash, memory, has }: ProgramRoom) =>
   `about ${kilobytes(flash)} of ${kilobytes(has.flash)} kB of flash, ${kilobytes(memory)} of ${kilobytes(has.memory)} kB of memory`
 /** The board whose program is looked at. */
-const boardOfChosen = computed(() => {
-  const { design } = designs
-  const name = chosen.value?.name
-  if (!design || !name?.endsWith('.ino')) return null
-  return (
-    parts(design).find(({ controller }) =>
-      [`${design.id}.ino`, `${design.id}-${controller.id}.ino`].includes(name),
-    ) ?? null
-  )
-})
+const boardOfChosen = computed(() => (chosen.value ? boardOf(chosen.value) : null))
 const uploading = ref(false)
 const checklist = computed(() =>
   boardOfChosen.value ? beforeUpload(boardOfChosen.value.part).join(' ') : '',
