@@ -21,6 +21,7 @@ export const CORE_ROOMS = [
   'proof',
   'panels',
   'sides',
+  'emulated',
   'read',
   'checks',
 ]
@@ -104,6 +105,7 @@ export default withNuxt(
       'core/sides/panel-runtime.ts',
       'core/sides/panel-runtime-bytes.ts',
       'core/sides/program/engine-text.ts',
+      'core/sides/program/image-code.ts',
       'server/db/migrations/**',
       'test-results/**',
       'playwright-report/**',

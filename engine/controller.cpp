@@ -108,8 +108,8 @@ void Controller::boot(Ms now, const Level *levels) {
   }
   together_ = false;
   for (uint8_t i = 0; i < countOf(LOADS); i++) {
-    drive(i, 0, state.motion[i]);
-    if (Limits::together && touched_[i] && lasting(i, before_[i]) != lasting(i, state.motion[i]))
+    drive(i, 0);
+    if (Limits::together && touched_[i] && before_[i].lasting != lasting(i, state.motion[i]))
       keep(i);
   }
   finish(true);
@@ -151,7 +151,7 @@ void Controller::tick(Ms now) {
     Earliest due;
     dues(i, due);
     if (!due.armed || !reached(now, due.due)) continue;
-    const Motion before = state.motion[i];
+    const Shown before = shown(i);
     const Outcome came = elapsed(i, state.motion[i]);
     become(i, before, came.tripped);
   }

@@ -51,6 +51,14 @@ enum EndFlag : uint8_t { FORWARD_END = 1, REVERSE_END = 2 };
 enum Resting : uint8_t { RESTS_FORWARD = 0x10, RESTS_REVERSE = 0x20, RESTS_BOTH = 0x30 };
 const Value STOP = 0, FORWARD = 1, REVERSE = 2;
 
+// What of a motion is seen from outside: its value, what is kept of it, what stands on its lines.
+const uint8_t MOST_LINES = 4;
+struct Shown {
+  Value value;
+  Value lasting;
+  uint16_t levels[MOST_LINES];
+};
+
 // What became of a wish.
 struct Outcome {
   bool refused;
@@ -245,7 +253,7 @@ class Controller {
   // What several changes at once came from: each load once, at its first.
   bool together_;
   bool touched_[some(Limits::together ? Limits::loads : 0)];
-  Motion before_[some(Limits::together ? Limits::loads : 0)];
+  Shown before_[some(Limits::together ? Limits::loads : 0)];
   bool writes_;
   // The network or a link that the event is about, for lamps.
   uint8_t heardOn_;
@@ -278,10 +286,11 @@ class Controller {
 
   // loads.cpp: from a wish to lines, memory and reports.
   Outcome set(uint8_t load, const Ask &ask, Asking asking);
-  Told become(uint8_t load, const Motion &before, bool tripped);
+  Told become(uint8_t load, const Shown &before, bool tripped);
   void openTogether();
   void closeTogether();
-  void drive(uint8_t load, const Motion *before, const Motion &next);
+  Shown shown(uint8_t load) const;
+  void drive(uint8_t load, const Shown *before);
   Told reportChange(uint8_t load, bool always);
   void keep(uint8_t load);
   void save(uint8_t load);

@@ -474,7 +474,7 @@ bool Controller::command(uint8_t link, uint8_t load, const Ask &ask) {
   Link &is = state.links[link];
   const uint8_t bit = static_cast<uint8_t>(1 << (load % 8));
   Motion &motion = state.motion[load];
-  const Motion before = motion;
+  const Shown before = shown(load);
   const Ask want = asked(load, motion.value, ask);
   if ((is.adopts[load / 8] & bit) && takesSetPoints(load)) {
     is.adopts[load / 8] = static_cast<uint8_t>(is.adopts[load / 8] & ~bit);

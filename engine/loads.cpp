@@ -4,10 +4,8 @@
 
 namespace nolvi {
 
-const uint8_t MOST_LINES = 4;
-
 Outcome Controller::set(uint8_t load, const Ask &ask, Asking asking) {
-  const Motion before = state.motion[load];
+  const Shown before = shown(load);
   const Outcome came = wanted(load, state.motion[load], ask, asking);
   // What is refused may still have been due.
   become(load, before, came.tripped);
@@ -15,7 +13,7 @@ Outcome Controller::set(uint8_t load, const Ask &ask, Asking asking) {
 }
 
 // Takes over what an output came to: lines, then memory, then reports.
-Told Controller::become(uint8_t load, const Motion &before, bool tripped) {
+Told Controller::become(uint8_t load, const Shown &before, bool tripped) {
   const Motion &is = state.motion[load];
   if (Limits::together && together_) {
     if (!touched_[load]) {
@@ -24,9 +22,18 @@ Told Controller::become(uint8_t load, const Motion &before, bool tripped) {
     }
     return 0;
   }
-  drive(load, &before, is);
-  if (lasting(load, is) != lasting(load, before)) keep(load);
+  drive(load, &before);
+  if (lasting(load, is) != before.lasting) keep(load);
   return is.value == before.value ? 0 : reportChange(load, tripped);
+}
+
+Shown Controller::shown(uint8_t load) const {
+  const Motion &is = state.motion[load];
+  Shown it;
+  it.value = is.value;
+  it.lasting = lasting(load, is);
+  levelsOf(load, is, it.levels);
+  return it;
 }
 
 // Several loads as one thing: each line is written once, each value reported once.
@@ -41,9 +48,9 @@ void Controller::closeTogether() {
   together_ = false;
   const uint8_t count = countOf(LOADS);
   for (uint8_t i = 0; i < count; i++)
-    if (touched_[i]) drive(i, &before_[i], state.motion[i]);
+    if (touched_[i]) drive(i, &before_[i]);
   for (uint8_t i = 0; i < count; i++)
-    if (touched_[i] && lasting(i, before_[i]) != lasting(i, state.motion[i])) keep(i);
+    if (touched_[i] && before_[i].lasting != lasting(i, state.motion[i])) keep(i);
   for (uint8_t i = 0; i < count; i++)
     // Nothing trips here: only time does that.
     if (touched_[i] && before_[i].value != state.motion[i].value) reportChange(i, false);
@@ -69,13 +76,12 @@ static uint16_t electrical(uint8_t load, uint8_t line, uint16_t energised) {
 }
 
 // Lines that fall are written before lines that rise, so that opposed ones are never on together.
-void Controller::drive(uint8_t load, const Motion *before, const Motion &next) {
-  uint16_t are[MOST_LINES], were[MOST_LINES];
-  const uint8_t count = levelsOf(load, next, are);
-  if (before) levelsOf(load, *before, were);
+void Controller::drive(uint8_t load, const Shown *before) {
+  uint16_t are[MOST_LINES];
+  const uint8_t count = levelsOf(load, state.motion[load], are);
   for (uint8_t rising = 0; rising < 2; rising++)
     for (uint8_t line = 0; line < count; line++) {
-      const uint16_t was = before ? were[line] : 0;
+      const uint16_t was = before ? before->levels[line] : 0;
       if (before && was == are[line]) continue;
       if ((are[line] > was) == (rising == 1))
         Board::pin(load, line, electrical(load, line, are[line]));

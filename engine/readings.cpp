@@ -80,8 +80,9 @@ Reading Controller::readingOf(uint8_t sensor) const {
     case CONTACT: return word(x ? WORD_CLOSED : WORD_OPEN);
     case FLOATS: return ladder(data, x);
     case CELSIUS: return number(x * 10);
-    case VOLTS: return number(hundredthsOfMillivolts(x));
+    case VOLTS: return number(Limits::measures ? hundredthsOfMillivolts(x) : 0);
     case CALIBRATED: {
+      if (!Limits::reals) return nothing;
       // A straight line through two readings whose true values are known.
       const double raw1 = realAt(data), value1 = realAt(static_cast<Place>(data + 8));
       const double raw2 = realAt(static_cast<Place>(data + 16));
@@ -90,6 +91,7 @@ Reading Controller::readingOf(uint8_t sensor) const {
       return number(10 * rounded(value * 10));
     }
     case AXES: {
+      if (!Limits::reals) return nothing;
       double ax, ay;
       straight(sensor, x, y, ax, ay);
       const Reading reading = {true, PAIR, 100 * rounded(ax), 100 * rounded(ay)};
@@ -173,7 +175,7 @@ void Controller::sample(Ms now, uint8_t sensor, int32_t first, int32_t second) {
       const Place at = row(firstOf(ENDS), END_SIZE, i);
       if (u8(at) != sensor) continue;
       const uint8_t load = u8(static_cast<Place>(at + 1));
-      const Motion before = state.motion[load];
+      const Shown before = shown(load);
       const bool closed = reading.known && reading.form == WORD && reading.first == WORD_CLOSED;
       ended(load, state.motion[load], static_cast<Value>(u8(static_cast<Place>(at + 2))), closed);
       become(load, before, false);

@@ -170,7 +170,7 @@ Proof Controller::timeProof(uint8_t link, uint32_t time, uint16_t length) {
 Proof Controller::proved(uint8_t link, char *text, uint16_t length) {
   if (!Limits::sealed || link == NO_LINK) return opened(length);
   const uint8_t kind = u8(authRow(link));
-  if (kind == AUTH_WORD) return wordProof(link, text, length);
+  if (kind == AUTH_WORD || !Limits::tags) return wordProof(link, text, length);
   static const char *const NO_PROOF[] = {"it carries no counter and tag",
                                          "it carries no time and tag",
                                          "it carries no number and tag"};
@@ -185,16 +185,18 @@ Proof Controller::proved(uint8_t link, char *text, uint16_t length) {
   if (end - at != 2 * tagBytes || !endsWith(text, at, a.tag)) return none;
   const uint16_t digitsEnd = static_cast<uint16_t>(at - lengthOf(a.tag));
   uint16_t digits = digitsEnd;
-  uint64_t number = 0;
+  uint32_t count = 0;
+  bool tooLarge = false;
   while (digits > 0 && digitsEnd - digits < MOST_DIGITS && isDigit(text[digits - 1])) digits--;
-  for (uint16_t i = digits; i < digitsEnd; i++)
-    number = number * 10 + static_cast<uint64_t>(text[i] - '0');
+  for (uint16_t i = digits; i < digitsEnd; i++) {
+    const uint8_t digit = static_cast<uint8_t>(text[i] - '0');
+    if (count > (0xffffffff - digit) / 10) tooLarge = true;
+    count = count * 10 + digit;
+  }
   const char *head = endsWith(text, digits, a.count) ? a.count : a.otherCount;
-  if (digits == digitsEnd || !endsWith(text, digits, head) || number < 1 || number > 0xffffffff)
-    return none;
+  if (digits == digitsEnd || !endsWith(text, digits, head) || count < 1 || tooLarge) return none;
   const uint16_t body = static_cast<uint16_t>(digits - lengthOf(head));
   if (!isOneLine(text, body)) return none;
-  const uint32_t count = static_cast<uint32_t>(number);
   uint8_t tag[HASH_BYTES];
   for (uint8_t i = 0; i < tagBytes; i++)
     tag[i] = static_cast<uint8_t>(hexOf(text[at + 2 * i]) << 4 | hexOf(text[at + 2 * i + 1]));
@@ -221,7 +223,7 @@ Proof Controller::proved(uint8_t link, char *text, uint16_t length) {
 
 // What proved a command is not taken again.
 void Controller::taken(uint8_t link, const Proof &proof) {
-  switch (u8(authRow(link))) {
+  switch (Limits::tags ? u8(authRow(link)) : static_cast<uint8_t>(AUTH_NONE)) {
     case AUTH_COUNTER: take(state.windows[link][proof.told / COUNTS], proof.told % COUNTS); break;
     case AUTH_TIME:
       if (u8(static_cast<Place>(authRow(link) + AUTH_WINDOW)))
@@ -235,6 +237,7 @@ void Controller::taken(uint8_t link, const Proof &proof) {
 
 // The number that is good now, or a new one: whoever asks is given the same.
 uint32_t Controller::handedOut(uint8_t link) {
+  if (!Limits::tags) return 0;
   Handed &handed = state.handed[link];
   if (handed.until.armed) return handed.number;
   state.drawn++;

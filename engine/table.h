@@ -71,6 +71,10 @@ inline Place firstOf(Section s) {
   return u16(static_cast<Place>(row(MAGIC_BYTES, SECTION_SIZE, s) + 1));
 }
 inline uint8_t holdersAt() { return u8(row(MAGIC_BYTES, SECTION_SIZE, SECTIONS)); }
+// What the board itself has to know of the design; 0 = nothing.
+inline Place boardAt() {
+  return u16(static_cast<Place>(row(MAGIC_BYTES, SECTION_SIZE, SECTIONS) + 1));
+}
 
 }  // namespace nolvi
 

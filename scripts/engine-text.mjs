@@ -5,7 +5,7 @@
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 
 const at = path => new URL(`../${path}`, import.meta.url).pathname
-const FOLDERS = ['engine', 'engine/boards/sketch']
+const FOLDERS = ['engine', 'engine/boards/avr8']
 const MADE = 'core/sides/program/engine-text.ts'
 
 export function engineText() {

@@ -15,3 +15,20 @@ export function base64(bytes: Uint8Array): string {
   }
   return text
 }
+
+/** Bytes of such a text; what is no digit of it is passed over. */
+export function base64Bytes(text: string): Uint8Array {
+  const bytes: number[] = []
+  let bits = 0
+  let count = 0
+  for (const digit of text) {
+    const value = DIGITS.indexOf(digit)
+    if (value < 0) continue
+    bits = ((bits << 6) | value) & 0xffffff
+    count += 6
+    if (count < 8) continue
+    count -= 8
+    bytes.push((bits >> count) & 0xff)
+  }
+  return Uint8Array.from(bytes)
+}

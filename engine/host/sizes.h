@@ -16,9 +16,9 @@ struct Limits {
   static const uint16_t buffer = 512, heard = 4096;
   // Kinds of outputs, a bit each (loads.h); what links have.
   static const uint8_t kinds = 0x7f;
-  static const bool remotes = true, ends = true, http = true, sealed = true, numbers = true,
-                    times = true, numbered = true, gestures = true, together = true, codes = true,
-                    lines = true;
+  static const bool remotes = true, ends = true, http = true, sealed = true, tags = true,
+                    reals = true, measures = true, numbers = true, times = true, numbered = true,
+                    gestures = true, together = true, codes = true, lines = true;
 };
 
 }  // namespace nolvi

@@ -19,7 +19,7 @@ import { programLacks } from './lacks'
 import { engineOutput } from './outputs'
 import { engineSizes, sizesHeader } from './sizes'
 import { SECRET_ROOM, sharedTable, type SharedTable } from './tables'
-import { wiringDefines, wiringText } from './wiring'
+import { boardDefines, boardUses, wiringTable } from './wiring'
 
 /** A file of the folder, by its path within it. */
 export interface ProgramFile {
@@ -51,18 +51,14 @@ export function unproved(part: Design): Link | undefined {
 export function programFolder(part: Design, name: string): ProgramFile[] {
   const carried = carriedLinks(part)
   const program = compileController(carriedDesign(part))
-  const table = sharedTable(program)
+  const table = sharedTable(program, to => wiringTable(to, program, carried, boardOf(part)))
   const called = secretNames(part)
   const names = table.secret.map(l => called.get(l.id) ?? '')
-  const defines = wiringDefines(
-    part,
-    carried.find(c => c.port === 'soft'),
-  )
   return [
     { path: `${name}.ino`, text: sketchText(part) },
     {
       path: 'src/sizes.h',
-      text: sizesHeader(engineSizes(program), defines),
+      text: sizesHeader(engineSizes(program), boardDefines(boardUses(part, carried))),
     },
     {
       path: 'src/design.cpp',
@@ -71,14 +67,11 @@ export function programFolder(part: Design, name: string): ProgramFile[] {
         '#include <avr/pgmspace.h>',
         '',
         '#include "table.h"',
-        '#include "wiring.h"',
         ...secretLines(table.secret, names),
         '',
         'namespace nolvi {',
         '',
         ...tableLines(table, names, fingerprintMark(fingerprint(part))),
-        '',
-        wiringText(program, carried, boardOf(part), cppComment),
         '',
         '}  // namespace nolvi',
         '',

@@ -3,9 +3,13 @@ import type { Sensor, SensorKind, SensorOf } from '../../design/schema'
 
 const KIND = { silent: 0, contact: 1, floats: 2, celsius: 3, calibrated: 4, volts: 5, axes: 6 }
 
-/** `levels` of floats; `reals`: a straight line through two readings, or cosine and sine. */
+/**
+ * `measured`: by the converter of the chip; `levels` of floats; `reals`: a straight line through
+ * two readings, or cosine and sine.
+ */
 export interface EngineSensor {
   kind: number
+  measured?: boolean
   levels?: readonly number[]
   reals?: readonly number[]
 }
@@ -16,15 +20,15 @@ const ROWS: { [K in SensorKind]: (sensor: SensorOf<K>) => EngineSensor } = {
   contact: () => ({ kind: KIND.contact }),
   floats: ({ floats }) => ({ kind: KIND.floats, levels: floats.map(f => f.level) }),
   thermometer: () => ({ kind: KIND.celsius }),
-  thermistor: () => ({ kind: KIND.celsius }),
+  thermistor: () => ({ kind: KIND.celsius, measured: true }),
   analog: ({ calibration: c }) =>
     c
-      ? { kind: KIND.calibrated, reals: [c.raw1, c.value1, c.raw2, c.value2] }
-      : { kind: KIND.volts },
-  battery: () => ({ kind: KIND.volts }),
+      ? { kind: KIND.calibrated, measured: true, reals: [c.raw1, c.value1, c.raw2, c.value2] }
+      : { kind: KIND.volts, measured: true },
+  battery: () => ({ kind: KIND.volts, measured: true }),
   'two-axis': ({ degrees }) => {
     const angle = (degrees * Math.PI) / 180
-    return { kind: KIND.axes, reals: [Math.cos(angle), Math.sin(angle)] }
+    return { kind: KIND.axes, measured: true, reals: [Math.cos(angle), Math.sin(angle)] }
   },
 }
 

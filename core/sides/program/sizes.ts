@@ -5,8 +5,9 @@
 import type { Program } from '../../controller/program'
 import { isHeld, isOpposed } from '../../design/outputs/traits'
 import { isReceiver } from '../../design/sensors/traits'
-import { speaksBytes } from '../../design/links/traits'
+import { isSigned, speaksBytes } from '../../design/links/traits'
 import { engineOutput, isTimed } from './outputs'
+import { engineSensor } from './sensors'
 
 /** Numbers of commands that a link remembers (core/controller/layers/hearing.ts). */
 const MOST_SEEN = 32
@@ -49,9 +50,12 @@ export function engineSizes(program: Program) {
     },
     has: {
       remotes: design.sensors.some(s => isReceiver(s) && s.keys.length > 0),
+      measures: design.sensors.some(s => engineSensor(s).measured),
+      reals: design.sensors.some(s => engineSensor(s).reals !== undefined),
       ends: program.ends.length > 0,
       http: links.some(({ link }) => !speaksBytes(link)),
       sealed: links.some(({ link }) => link.auth.kind !== 'none'),
+      tags: links.some(({ link }) => isSigned(link.auth)),
       numbers: links.some(({ numbers }) => numbers.length > 0),
       times: links.some(link => link.timed),
       numbered: links.some(({ link }) => link.numbered !== null),

@@ -40,7 +40,7 @@ type Part = readonly [1 | 2 | 4, number]
 
 const SECTIONS = 11
 const SECTION_SIZE = 3
-const MAGIC = [0x4e, 0x56, 5, 1] as const
+const MAGIC = [0x4e, 0x56, 6, 1] as const
 
 /** What of a design the engine does not do, in words; empty where it does all. */
 export function engineLacks(program: Program): string[] {
@@ -77,10 +77,13 @@ export interface SharedTable {
   secret: Link[]
 }
 
+/** What a board has of its own in the table; returns where it stands. */
+export type BoardTable = (to: TableWriter) => number
+
 /** The same to be shown and given away: secrets stand behind it. Throws as above. */
-export function sharedTable(program: Program): SharedTable {
+export function sharedTable(program: Program, board: BoardTable | null = null): SharedTable {
   const tables = new Tables(program, true)
-  const bytes = tables.written()
+  const bytes = tables.written(board)
   return { bytes, notes: tables.to.notes, secret: tables.secret.map(s => s.link) }
 }
 
@@ -94,10 +97,10 @@ class Tables {
     private readonly secretsBehind: boolean,
   ) {}
 
-  written(): Uint8Array {
+  written(board: BoardTable | null = null): Uint8Array {
     const { to, program } = this
     MAGIC.forEach(byte => to.list([[1, byte]]))
-    const head = to.room(SECTIONS * SECTION_SIZE + 1)
+    const head = to.room(SECTIONS * SECTION_SIZE + 3)
     to.put(head + SECTIONS * SECTION_SIZE, 1, program.holders)
     const { design } = program
     const sections: (readonly Part[])[][] = [
@@ -142,6 +145,7 @@ class Tables {
       to.put(head + SECTION_SIZE * i, 1, rows.length)
       to.put(head + SECTION_SIZE * i + 1, 2, at)
     })
+    if (board) to.put(head + SECTIONS * SECTION_SIZE + 1, 2, board(to))
     this.secret.forEach(({ at }, i) => to.put(at, 2, to.at + i * SECRET_ROOM))
     return to.done()
   }

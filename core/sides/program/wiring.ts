@@ -1,4 +1,4 @@
-/** What hangs on which pin, as the board of a sketch reads it (engine/boards/sketch/wiring.h). */
+/** What hangs on which pin, as an 8-bit board reads it (engine/boards/avr8/wiring.h). */
 import type { Program } from '../../controller/program'
 import { expandersOf, handSurfaces, lampsOf } from '../../design/find'
 import type { BoardProfile } from '../../boards/schema'
@@ -7,11 +7,24 @@ import { sensorLines } from '../../design/sensors/rows'
 import type { Design, Expander, Output, Sensor, SensorKind, SensorOf } from '../../design/schema'
 import { isStepper } from '../../design/outputs/traits'
 import { isLadder, isReceiver, isThermometer } from '../../design/sensors/traits'
-import { linesOf } from '../../design/values'
+import { linesOf, numbersOf, valuesOf } from '../../design/values'
+import { crc, crcNamed } from '../../bytes/crc'
 import type { Carried } from './carried'
+import type { TableWriter } from './writer'
 
 const MOST_LINES = 4
-const NO_LINE = '{NO_PIN, SWITCHES}'
+const NO_PIN = 255
+const USES = { switches: 0, dims: 1, steps: 2 }
+const READS = {
+  NOTHING: 0,
+  CONTACT: 1,
+  FLOATS: 2,
+  COUNTS: 3,
+  MILLIVOLTS: 4,
+  THERMISTOR: 5,
+  AXES: 6,
+  THERMOMETER: 7,
+}
 /** How often what is measured is read, and a stick, ms. */
 const MEASURED_MS = 250
 const STICK_MS = 20
@@ -24,7 +37,7 @@ const COUNTS = 1024
 
 /** `floats`: pins of floats that were listed before it, to which its own are added. */
 interface SensorRow {
-  reads: string
+  reads: keyof typeof READS
   pin?: number
   more?: number
   pulledUp?: boolean
@@ -83,104 +96,179 @@ const ROWS: { [K in SensorKind]: Row<SensorOf<K>> } = {
 const rowOf = (sensor: Sensor, board: BoardProfile, floats: readonly number[]) =>
   (ROWS[sensor.kind] as Row<Sensor>)(sensor, board, floats)
 
-/** Whether the program of a sketch can read a sensor. */
+/** Whether the program of an 8-bit board can read a sensor. */
 export function canRead(sensor: Sensor, board: BoardProfile): boolean {
   return rowOf(sensor, board, []) !== null
 }
 
-/** The lists of wiring.h, filled. `comment`: text as a comment of a line. */
-export function wiringText(
+type Part = readonly [1 | 2 | 4, number]
+
+/** Rows of a kind; returns where they stand. */
+function rows(to: TableWriter, named: readonly (readonly [string, readonly Part[]])[]): number {
+  const at = to.at
+  for (const [name, parts] of named) {
+    const row = to.room(parts.reduce((sum, [size]) => sum + size, 0))
+    to.fill(row, parts)
+    to.notes.set(row, name)
+  }
+  return at
+}
+
+/** The board's own part of the table, behind the rest; returns where it begins. */
+export function wiringTable(
+  to: TableWriter,
   program: Program,
   carried: readonly Carried[],
   board: BoardProfile,
-  comment: (text: string) => string,
-): string {
+): number {
   const { loads, inputs, knobs, design } = program
-  const list = (head: string, rows: readonly string[], none: string) =>
-    `const ${head} PROGMEM = {\n${(rows.length ? rows : [`${none},`]).map(r => `    ${r}`).join('\n')}\n};`
   const floats: number[] = []
-  const sensors = design.sensors.map(sensor => {
+  const sensors = design.sensors.map((sensor): [string, Part[]] => {
     const row = rowOf(sensor, board, floats) ?? NOTHING()
     if (isLadder(sensor)) floats.push(...sensor.floats.map(f => f.pin))
     const { reads, pin = 0, more = 0, pulledUp = false, ms = 0, factor = 0, beta = 0 } = row
-    const figures = [pin, more, pulledUp, ms, real(factor), real(beta)].join(', ')
-    return `{READS_${reads}, ${figures}},  // ${comment(sensor.name)}`
+    return [
+      `pins of sensor ${sensor.name}`,
+      [
+        [1, READS[reads]],
+        [1, pin],
+        [1, more],
+        [1, Number(pulledUp)],
+        [2, ms],
+        [4, realBits(factor)],
+        [4, realBits(beta)],
+      ],
+    ]
   })
-  return [
-    list(
-      'LinePin LINE_PINS[][MOST_LINES]',
+  const pin = (what: string, name: string, chip: number): [string, Part[]] => [
+    `pin of ${what} ${name}`,
+    [[1, chip]],
+  ]
+  const places = [
+    rows(
+      to,
       loads.map(({ name, output }) => {
-        const lines = linesOf(output).map(
-          ({ pin, use }, line) => `{${pin}, ${usedAs(output, use.as, line)}}`,
-        )
-        const all = [...lines, ...Array<string>(MOST_LINES - lines.length).fill(NO_LINE)]
-        return `{${all.join(', ')}},  // ${comment(name)}`
+        const lines = linesOf(output).map((l, i): Part[] => [
+          [1, l.pin],
+          [1, USES[usedAs(output, l.use.as, i)]],
+        ])
+        const all = [...lines, ...Array<Part[]>(MOST_LINES - lines.length).fill(NO_LINE)]
+        return [`pins of load ${name}, and how each is driven`, all.flat()]
       }),
-      `{${NO_LINE}}`,
     ),
-    list(
-      'uint8_t INPUT_PINS[]',
-      inputs.map(({ control }) => `${control.pin},  // ${comment(control.id)}`),
-      'NO_PIN',
+    rows(
+      to,
+      inputs.map(({ control }) => pin('hand control', control.id, control.pin)),
     ),
-    list(
-      'uint8_t LAMP_PINS[]',
-      lampsOf(design).map(({ pin, name }) => `${pin},  // ${comment(name)}`),
-      'NO_PIN',
+    rows(
+      to,
+      lampsOf(design).map(lamp => pin('lamp', lamp.name, lamp.pin)),
     ),
-    list(
-      'KnobPins KNOB_PINS[]',
-      knobs.map(({ knob }) => `{${knob.pin}, ${knob.pinB}},  // ${comment(knob.name)}`),
-      '{NO_PIN, NO_PIN}',
+    rows(
+      to,
+      knobs.map(({ knob }) => [
+        `pins of knob ${knob.name}`,
+        [
+          [1, knob.pin],
+          [1, knob.pinB],
+        ],
+      ]),
     ),
-    list('SensorPins SENSOR_PINS[]', sensors, '{READS_NOTHING, 0, 0, false, 0, 0, 0}'),
-    list('uint8_t FLOAT_PINS[]', floats.length ? [`${floats.join(', ')},`] : [], 'NO_PIN'),
-    list(
-      'LinkPins LINK_PINS[]',
+    rows(to, sensors),
+    rows(
+      to,
+      floats.map(float => ['pin of a float', [[1, float]]]),
+    ),
+    rows(
+      to,
       carried.map(({ link, port }) => {
-        const status = 'statusPin' in link ? (link.statusPin ?? 'NO_PIN') : 'NO_PIN'
-        return `{${port === 'own' ? 'OWN_PORT' : 'SOFT_PORT'}, ${status}, ${link.baud}},  // ${comment(link.name)}`
+        const { statusPin, receivePin, sendPin } = link as Partial<
+          Record<'statusPin' | 'receivePin' | 'sendPin', number | null>
+        >
+        return [
+          `port of link ${link.name}: its own or not, status, in and out, baud`,
+          [
+            [1, Number(port === 'soft')],
+            [1, statusPin ?? NO_PIN],
+            [1, receivePin ?? NO_PIN],
+            [1, sendPin ?? NO_PIN],
+            [4, link.baud],
+          ],
+        ]
       }),
-      '{OWN_PORT, NO_PIN, 9600}',
     ),
-    list(
-      'ExpanderPins EXPANDER_PINS[]',
-      expandersOf(design).map(e => expanderRow(e, design, comment)),
-      '{0, 0, 0, 0, 0, 0, 0, false}',
+    rows(
+      to,
+      expandersOf(design).map(e => [`pins of expander ${e.name}`, expanderRow(e, design)]),
     ),
-  ].join('\n')
+  ]
+  const receiver = receiverOf(design)
+  const eye = design.sensors[receiver]
+  return rows(to, [
+    [
+      'what hangs on which pin: where each kind of row begins',
+      [
+        ...places.map((place): Part => [2, place]),
+        [1, expandersOf(design).length],
+        [1, Math.max(0, receiver)],
+        [1, eye && 'pin' in eye ? eye.pin : NO_PIN],
+        [2, keptKey(program)],
+      ],
+    ],
+  ])
 }
 
-function expanderRow(
-  expander: Expander,
-  design: Design,
-  comment: (text: string) => string,
-): string {
-  const { firstPin, pins, dataPin, clockPin, name } = expander
+const NO_LINE: Part[] = [
+  [1, NO_PIN],
+  [1, USES.switches],
+]
+
+function expanderRow(expander: Expander, design: Design): Part[] {
+  const { firstPin, pins, dataPin, clockPin } = expander
   const registers = 'latchPin' in expander ? expander : null
   const within = (pin: number) => pin >= firstPin && pin < firstPin + pins
   const read = [
     ...handSurfaces(design).flatMap(s => s.controls.map(c => c.pin)),
     ...design.sensors.flatMap(s => sensorLines(s).map(l => l.pin)),
   ].some(within)
-  const enable = registers?.enablePin ?? 'NO_PIN'
   const address = 'address' in expander ? expander.address : 0
-  return `{${[firstPin, pins, dataPin, clockPin, registers?.latchPin ?? 'NO_PIN', enable, address, read].join(', ')}},  // ${comment(name)}`
+  return [
+    firstPin,
+    pins,
+    dataPin,
+    clockPin,
+    registers?.latchPin ?? NO_PIN,
+    registers?.enablePin ?? NO_PIN,
+    address,
+    Number(read),
+  ].map((value): Part => [1, value])
 }
 
 /** Steps come out of the first line of a stepper. */
-function usedAs(output: Output, as: string, line: number): string {
-  if (isStepper(output) && line === 0) return 'STEPS'
-  return as === 'pwm' ? 'DIMS' : 'SWITCHES'
+function usedAs(output: Output, as: string, line: number): keyof typeof USES {
+  if (isStepper(output) && line === 0) return 'steps'
+  return as === 'pwm' ? 'dims' : 'switches'
 }
 
-/** A number as C++ reads one of four bytes. */
-function real(value: number): string {
-  const text = String(Math.fround(value))
-  return `${text}${/[.e]/.test(text) ? '' : '.0'}f`
+/** A number of four bytes (IEEE 754). */
+function realBits(value: number): number {
+  const view = new DataView(new ArrayBuffer(4))
+  view.setFloat32(0, value)
+  return view.getUint32(0)
 }
 
-/** The number of the receiver that the program of a sketch reads; -1 = none. */
+/** Of what values are kept: those of other loads are not found again after a cut. */
+function keptKey({ loads }: Program): number {
+  const words = loads.map(({ id, output }) => [
+    id,
+    output.kind,
+    valuesOf(output),
+    numbersOf(output),
+  ])
+  return crc(crcNamed('CRC-16/IBM-3740'), new TextEncoder().encode(JSON.stringify(words)))
+}
+
+/** The number of the receiver that the program of an 8-bit board reads; -1 = none. */
 export function receiverOf(part: Design): number {
   const board = boardOf(part)
   return part.sensors.findIndex(
@@ -191,23 +279,30 @@ export function receiverOf(part: Design): number {
   )
 }
 
-/** What of the board's own code the design uses, as the compiler is told. */
-export function wiringDefines(part: Design, soft: Carried | undefined): string {
-  const wire = soft && 'receivePin' in soft.link ? soft.link : null
-  const receiver = receiverOf(part)
-  const eye = part.sensors[receiver]
-  const defines: [string, number][] = [
-    ['SOFT_WIRE', Number(wire !== null)],
-    ...(wire
-      ? ([
-          ['WIRE_IN', wire.receivePin],
-          ['WIRE_OUT', wire.sendPin],
-        ] as [string, number][])
-      : []),
-    ['EXPANDERS', expandersOf(part).length],
-    ['THERMOMETERS', part.sensors.filter(isThermometer).length],
-    ['RECEIVER', Math.max(0, receiver)],
-    ['RECEIVER_PIN', eye && 'pin' in eye ? eye.pin : -1],
-  ]
-  return defines.map(([name, value]) => `#define NOLVI_${name} ${value}`).join('\n')
+/** What of the board's own code a design uses (`sizes.h`); numbers, or 0 and 1. */
+export type BoardUses = ReturnType<typeof boardUses>
+
+/** `alone`: without the packaged core, with a clock of its own. */
+export function boardUses(part: Design, carried: readonly Carried[], alone = false) {
+  const lines = part.loads.flatMap(({ output }) =>
+    linesOf(output).map((l, i) => usedAs(output, l.use.as, i)),
+  )
+  const has = (port: Carried['port']) => Number(carried.some(c => c.port === port))
+  return {
+    ALONE: Number(alone),
+    OWN_PORT: has('own'),
+    SOFT_WIRE: has('soft'),
+    EXPANDERS: expandersOf(part).length,
+    THERMOMETERS: Number(part.sensors.some(isThermometer)),
+    RECEIVER: Number(receiverOf(part) >= 0),
+    DIMS: Number(lines.includes('dims')),
+    STEPS: Number(lines.includes('steps')),
+  }
+}
+
+/** The same as the compiler is told. */
+export function boardDefines(uses: BoardUses): string {
+  return Object.entries(uses)
+    .map(([name, value]) => `#define NOLVI_${name} ${value}`)
+    .join('\n')
 }

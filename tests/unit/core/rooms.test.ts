@@ -23,10 +23,11 @@ const ROOMS = [
   'proof',
   'panels',
   'sides',
+  'emulated',
   'read',
   'checks',
 ]
-const PACKAGES = ['@noble/hashes', 'fflate', 'immer', 'lucide', 'papaparse', 'qrcode', 'zod']
+const PACKAGES = ['@noble/hashes', 'avr8js', 'fflate', 'immer', 'lucide', 'papaparse', 'qrcode', 'zod']
 
 const files = readdirSync(root, { recursive: true, encoding: 'utf8' })
   .filter(f => f.endsWith('.ts'))

@@ -8,13 +8,12 @@ import type { UploadFailed, UploadStep } from '../../../../core/boards/upload'
 import { upload, USUAL_CHIP } from '../../../../core/boards/upload'
 import { readHex, writeHex } from '../../../../core/bytes/intel-hex'
 import { programFolder } from '../../../../core/sides/program/folder'
-import { AvrBoard } from '../../../fixtures/avr-board/board'
+import { AvrBoard } from '../../../../core/emulated/board'
 import { AvrToolchain } from '../../../fixtures/avr-board/toolchain'
 import { BootBoard, bootTools } from '../../../fixtures/boot-board/board'
 import { fanDesign } from '../../../fixtures/designs'
 import { avrTools, canRun } from '../../../fixtures/tools'
 
-const START = join(import.meta.dirname, '../../../fixtures/avr-board/main.cpp')
 
 describe('Intel HEX', () => {
   it('reads as in the specification: data, moved addresses, gaps', () => {
@@ -94,7 +93,7 @@ describe('upload', () => {
   it.skipIf(!can)(
     'the boot loader takes a program, cut in the middle and done again, and it runs',
     async () => {
-      const { elf } = tools.build(programFolder(fanDesign(), 'program'), START)
+      const { elf } = tools.build(programFolder(fanDesign(), 'program'))
       const all = new Uint8Array(tools.flash(elf).buffer)
       const image = all.slice(0, all.findLastIndex(b => b !== 0xff) + 1)
       const steps = new Set<UploadStep>()

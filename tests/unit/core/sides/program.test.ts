@@ -16,14 +16,14 @@ import { carriedLinks } from '../../../../core/sides/program/carried'
 import { canProgram, programFolder } from '../../../../core/sides/program/folder'
 import { programLacks } from '../../../../core/sides/program/lacks'
 import { FLASH_OFF, programRoom } from '../../../../core/sides/program/room'
-import { AvrBoard } from '../../../fixtures/avr-board/board'
+import { AvrBoard } from '../../../../core/emulated/board'
 import {
   BusPort,
   LineThermometer,
   repeatKey,
   sendKey,
   ShiftRegisters,
-} from '../../../fixtures/avr-board/parts'
+} from '../../../../core/emulated/parts'
 import { AvrToolchain } from '../../../fixtures/avr-board/toolchain'
 import {
   DIALECTS,
@@ -36,7 +36,6 @@ import {
 } from '../../../fixtures/designs'
 import { avrTools, canRun } from '../../../fixtures/tools'
 
-const START = join(import.meta.dirname, '../../../fixtures/avr-board/main.cpp')
 const can = canRun('Compiling programs for the board', avrTools())
 let tools: AvrToolchain
 beforeAll(() => {
@@ -158,10 +157,7 @@ describe.skipIf(!can)('compiled for the board', () => {
     }))
     expect(() => tools.build(folder)).toThrow('No secret')
     const secrets = buildFiles(design, { 'phone-link': 'mine' }).find(f => f.name === 'secrets.h')
-    const { elf } = tools.build(
-      [...folder, { path: 'secrets.h', text: secrets?.text ?? '' }],
-      START,
-    )
+    const { elf } = tools.build([...folder, { path: 'secrets.h', text: secrets?.text ?? '' }])
     const board = new AvrBoard(tools.flash(elf), 9600)
     board.boot(0)
     const say = (secret: string, counter: number, at: number) => {
@@ -191,7 +187,7 @@ function pinOf(design: Design, loadId: string): number {
 /** A board with the program of a design, started. */
 function started(design: Design): AvrBoard {
   expect(programLacks(design)).toEqual([])
-  const { elf } = tools.build(programFolder(design, 'program'), START)
+  const { elf } = tools.build(programFolder(design, 'program'))
   writeFileSync(join(tools.folder, 'last.txt'), elf)
   const baud = carriedLinks(design).find(c => c.port === 'own')?.link.baud ?? 9600
   const board = new AvrBoard(tools.flash(elf), baud)
@@ -474,7 +470,7 @@ describe.skipIf(!can)('on the emulated board', () => {
     const more = design.controllers[0]!.expanders[0] as ConstructorParameters<
       typeof ShiftRegisters
     >[1]
-    const { elf } = tools.build(programFolder(design, 'program'), START)
+    const { elf } = tools.build(programFolder(design, 'program'))
     const board = new AvrBoard(tools.flash(elf), 9600)
     board.boot(0)
     const registers = new ShiftRegisters(board, more)
@@ -501,7 +497,7 @@ describe.skipIf(!can)('on the emulated board', () => {
       clockPin: number
       address: number
     }
-    const { elf } = tools.build(programFolder(design, 'program'), START)
+    const { elf } = tools.build(programFolder(design, 'program'))
     const board = new AvrBoard(tools.flash(elf), 9600)
     board.boot(0)
     const port = new BusPort(board, more.dataPin, more.clockPin, more.address)

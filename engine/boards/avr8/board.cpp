@@ -1,64 +1,52 @@
-// Pins, clock, memory and serial ports of an 8-bit board, by the packaged core. Nothing waits but
-// writes of memory (3.4 ms a byte) and a serial buffer that is full.
+// Pins, clock, memory and serial ports of an 8-bit board. Nothing waits but writes of memory (3.4
+// ms a byte) and a serial buffer that is full.
 #include "board.h"
 
-#include "controller.h"
-#include "wiring.h"
-
-// Behind the engine: the core makes macros of common words.
-#include <Arduino.h>
 #include <math.h>
 
+#include "chip.h"
+#include "controller.h"
 #include "expanders.h"
 #include "frames.h"
 #include "kept.h"
+#include "ports.h"
 #include "thermometer.h"
-
-#if NOLVI_SOFT_WIRE
-#include <SoftwareSerial.h>
-#endif
+#include "wiring.h"
 
 namespace nolvi {
 
 static Controller controller;
 
-// From program memory.
-template <typename T>
-static T stored(const T *at) {
-  T it;
-  memcpy_P(&it, at, sizeof it);
-  return it;
-}
-
 // --- Serial ports ---
 
-#if NOLVI_SOFT_WIRE
-// The wire is on ordinary pins: its bits are counted out.
-static SoftwareSerial wire(NOLVI_WIRE_IN, NOLVI_WIRE_OUT);
-#endif
-
-static Stream &portOf(uint8_t link) {
-#if NOLVI_SOFT_WIRE
-  if (stored(&LINK_PINS[link]).port == SOFT_PORT) return wire;
-#else
-  (void)link;
-#endif
-  return Serial;
+static bool isOwn(uint8_t link) {
+  return NOLVI_OWN_PORT && (!NOLVI_SOFT_WIRE || u8(portPlace(link, PORT_KIND)) == OWN_PORT);
 }
 
 static void beginPort(uint8_t link) {
-  const LinkPins pins = stored(&LINK_PINS[link]);
-  if (pins.status != NO_PIN) pinMode(pins.status, INPUT);
-#if NOLVI_SOFT_WIRE
-  if (pins.port == SOFT_PORT) return wire.begin(static_cast<long>(pins.baud));
-#endif
-  Serial.begin(pins.baud);
+  const uint8_t status = u8(portPlace(link, PORT_STATUS));
+  const uint32_t baud = u32(portPlace(link, PORT_BAUD));
+  if (status != NO_PIN) chip::takeIn(status, false);
+  if (isOwn(link))
+    own::begin(baud);
+  else
+    soft::begin(u8(portPlace(link, PORT_IN)), u8(portPlace(link, PORT_OUT)), baud);
 }
 
-static Stream *speaks = &Serial;
+static bool take(uint8_t link, uint8_t &byte) {
+  return isOwn(link) ? own::take(byte) : soft::take(byte);
+}
 
-void Board::begin(uint8_t link, uint16_t) { speaks = &portOf(link); }
-void Board::put(char c) { speaks->write(static_cast<uint8_t>(c)); }
+static uint8_t speaks;
+
+void Board::begin(uint8_t link, uint16_t) { speaks = link; }
+void Board::put(char c) {
+  const uint8_t byte = static_cast<uint8_t>(c);
+  if (isOwn(speaks))
+    own::put(byte);
+  else
+    soft::put(byte);
+}
 void Board::end() {}
 
 // --- Memory ---
@@ -66,11 +54,14 @@ void Board::end() {}
 typedef Value Values[some(Limits::loads)];
 typedef Window Windows[4];
 
-static const uint16_t STARTS_AT = Kept<Values>::SIZE;
-static const uint16_t WINDOWS_AT = STARTS_AT + Kept<uint32_t>::SIZE;
+// What proofs go by stands before what changes its size with the loads: it has to be found again by
+// another program for the same secret.
+static const uint16_t WINDOWS_AT = Kept<uint32_t>::SIZE;
+static const uint16_t VALUES_AT =
+    WINDOWS_AT + (Limits::tags ? Limits::links : 0) * Kept<Windows>::SIZE;
 
-static Kept<Values> keptValues(0);
-static Kept<uint32_t> keptStarts(STARTS_AT);
+static Kept<Values> keptValues(VALUES_AT);
+static Kept<uint32_t> keptStarts(0);
 
 static uint16_t windowsAt(uint8_t link) {
   return static_cast<uint16_t>(WINDOWS_AT + link * Kept<Windows>::SIZE);
@@ -80,7 +71,7 @@ void Board::save(uint8_t, Value) {}
 
 // Before the command acts: a cut in between loses a command, and never takes one twice.
 void Board::took(uint8_t link) {
-  if (!Limits::sealed) return;
+  if (!Limits::tags) return;
   Kept<Windows> kept(windowsAt(link));
   const Windows &are = controller.state.windows[link];
   Windows were;
@@ -90,10 +81,11 @@ void Board::took(uint8_t link) {
 
 static void remember() {
   State &state = controller.state;
+  keptValues = Kept<Values>(VALUES_AT, u16(wiring(KEPT_KEY)));
   keptValues.load(state.memory);
   if (!keptStarts.load(state.starts)) state.starts = 0;
-  if (Limits::sealed)
-    for (uint8_t i = 0; i < Limits::links; i++) {
+  if (Limits::tags)
+    for (uint8_t i = 0; i < countOf(LINKS); i++) {
       Kept<Windows> kept(windowsAt(i));
       kept.load(state.windows[i]);
     }
@@ -103,7 +95,7 @@ static void remember() {
 static void keep() {
   while (controller.state.isWriting) {
     keptValues.keep(controller.state.writing);
-    controller.memoryDone(millis());
+    controller.memoryDone(chip::ms());
   }
 }
 
@@ -114,35 +106,37 @@ uint32_t Board::clockS() { return 0; }
 // The level first, so that no relay clicks when the pin becomes an output.
 static void drivePin(uint8_t pin, bool high) {
   if (NOLVI_EXPANDERS && pin >= FIRST_EXPANDED) return setExpanded(pin, high);
-  digitalWrite(pin, high ? HIGH : LOW);
-  pinMode(pin, OUTPUT);
+  chip::write(pin, high);
+  chip::putOut(pin);
 }
 
 void Board::pin(uint8_t load, uint8_t line, uint16_t level) {
-  const LinePin to = stored(&LINE_PINS[load][line]);
+  const LinePin to = linePin(load, line);
   if (to.pin == NO_PIN) return;
-  if (hasKind(OPPOSED) && to.use == STEPS) {
-    if (level)
-      tone(to.pin, level);
-    else
-      noTone(to.pin);
-  } else if (hasKind(LEVEL) && to.use == DIMS) {
-    analogWrite(to.pin, static_cast<int>(level));
-  } else {
-    return drivePin(to.pin, level != 0);
+#if NOLVI_STEPS
+  if (to.use == STEPS) {
+    chip::step(to.pin, level);
+    return chip::putOut(to.pin);
   }
-  pinMode(to.pin, OUTPUT);
+#endif
+#if NOLVI_DIMS
+  if (to.use == DIMS) {
+    chip::dim(to.pin, static_cast<uint8_t>(level));
+    return chip::putOut(to.pin);
+  }
+#endif
+  drivePin(to.pin, level != 0);
 }
 
-void Board::lamp(uint8_t lamp, Level level) { drivePin(stored(&LAMP_PINS[lamp]), level != 0); }
+void Board::lamp(uint8_t lamp, Level level) { drivePin(pinAt(LAMP_PINS, lamp), level != 0); }
 
 static Level levelOf(uint8_t pin) {
   if (NOLVI_EXPANDERS && pin >= FIRST_EXPANDED) return isExpandedHigh(pin);
-  return digitalRead(pin) == HIGH;
+  return chip::isHigh(pin);
 }
 
 static void listenTo(uint8_t pin, bool pulledUp) {
-  if (pin < FIRST_EXPANDED) pinMode(pin, pulledUp ? INPUT_PULLUP : INPUT);
+  if (pin < FIRST_EXPANDED) chip::takeIn(pin, pulledUp);
 }
 
 // --- Hand controls and knobs ---
@@ -151,8 +145,8 @@ static Level levels[some(Limits::inputs)];
 static uint8_t turns[some(Limits::knobs)];
 
 static void readInputs(Ms now) {
-  for (uint8_t i = 0; i < Limits::inputs; i++) {
-    const Level level = levelOf(stored(&INPUT_PINS[i]));
+  for (uint8_t i = 0; i < countOf(INPUTS); i++) {
+    const Level level = levelOf(pinAt(INPUT_PINS, i));
     if (level == levels[i]) continue;
     levels[i] = level;
     controller.pin(now, i, level);
@@ -160,8 +154,8 @@ static void readInputs(Ms now) {
 }
 
 static void readKnobs(Ms now) {
-  for (uint8_t i = 0; i < Limits::knobs; i++) {
-    const KnobPins pins = stored(&KNOB_PINS[i]);
+  for (uint8_t i = 0; i < countOf(KNOBS); i++) {
+    const KnobPins pins = knobPins(i);
     const Level a = levelOf(pins.a), b = levelOf(pins.b);
     const uint8_t lines = static_cast<uint8_t>(a * 2 + b);
     if (lines == turns[i]) continue;
@@ -172,26 +166,27 @@ static void readKnobs(Ms now) {
 
 // --- A remote ---
 
-#if NOLVI_RECEIVER_PIN >= 0
+#if NOLVI_RECEIVER
 static Frames frames;
-static void markBegins() { frames.mark(micros()); }
+__attribute__((noinline)) void markBegins() { frames.mark(chip::us()); }
 #endif
 
 // A key that stays down repeats what it said, so long as it was heard before.
 static void readRemote(Ms now) {
-#if NOLVI_RECEIVER_PIN >= 0
+#if NOLVI_RECEIVER
   const Ms FORGOTTEN_MS = 250;
   static uint32_t last;
   static Timer heard;
   uint32_t frame;
-  noInterrupts();
-  const bool came = frames.take(frame);
-  const bool repeats = frames.takeRepeat();
-  interrupts();
+  bool came, repeats;
+  ATOMIC_BLOCK(ATOMIC_RESTORESTATE) {
+    came = frames.take(frame);
+    repeats = frames.takeRepeat();
+  }
   if (came) last = frame;
   if (!came && (!repeats || !heard.armed || heard.over(now))) return;
   heard.set(now + FORGOTTEN_MS);
-  controller.infrared(now, NOLVI_RECEIVER, numberIn(static_cast<uint16_t>(last)),
+  controller.infrared(now, u8(wiring(RECEIVER_SENSOR)), numberIn(static_cast<uint16_t>(last)),
                       numberIn(static_cast<uint16_t>(last >> 16)), !came);
 #else
   (void)now;
@@ -228,13 +223,13 @@ static int32_t thermistor(int32_t counts, const SensorPins &pins) {
   if (counts <= 0) counts = 1;
   if (counts >= COUNTS) counts = COUNTS - 1;
   const float share =
-      pins.factor * static_cast<float>(counts) / static_cast<float>(COUNTS - counts);
-  return whole(10 * (1 / (1 / WARM + log(share) / pins.beta) - KELVIN));
+      pins.real(SENSOR_FACTOR) * static_cast<float>(counts) / static_cast<float>(COUNTS - counts);
+  return whole(10 * (1 / (1 / WARM + log(share) / pins.real(SENSOR_BETA)) - KELVIN));
 }
 
 // Per cent of the way to either end.
 static int32_t axis(uint8_t pin) {
-  return whole((static_cast<float>(analogRead(pin)) * 2 - (COUNTS - 1)) * 100 / (COUNTS - 1));
+  return whole((static_cast<float>(chip::measure(pin)) * 2 - (COUNTS - 1)) * 100 / (COUNTS - 1));
 }
 
 #if NOLVI_THERMOMETERS
@@ -251,40 +246,43 @@ static void readThermometer(Ms now, uint8_t sensor, uint8_t pin) {
 
 static int32_t closed(const SensorPins &pins) {
   int32_t bits = 0;
-  if (pins.reads == READS_CONTACT) return levelOf(pins.pin) == 0;
-  for (uint8_t i = 0; i < pins.more; i++)
-    if (levelOf(stored(&FLOAT_PINS[pins.pin + i])) == 0) bits |= static_cast<int32_t>(1) << i;
+  const uint8_t pin = pins[SENSOR_PIN];
+  if (pins[SENSOR_READS] == READS_CONTACT) return levelOf(pin) == 0;
+  for (uint8_t i = 0; i < pins[SENSOR_MORE]; i++)
+    if (levelOf(pinAt(FLOAT_PINS, static_cast<uint8_t>(pin + i))) == 0)
+      bits |= static_cast<int32_t>(1) << i;
   return bits;
 }
 
 static void readSensor(Ms now, uint8_t sensor) {
-  const SensorPins pins = stored(&SENSOR_PINS[sensor]);
+  const SensorPins pins(sensor);
+  const uint8_t reads = pins[SENSOR_READS], pin = pins[SENSOR_PIN];
   Sensed &is = sensed[sensor];
-  if (pins.reads == READS_NOTHING) return;
-  if (pins.reads == READS_CONTACT || pins.reads == READS_FLOATS) {
+  if (reads == READS_NOTHING) return;
+  if (reads == READS_CONTACT || reads == READS_FLOATS) {
     const int32_t bits = closed(pins);
     if (bits != is.seen) {
       is.seen = bits;
       is.since = now;
     }
     // What bounces is looked at when it has come to rest.
-    if (!is.given || reached(now, is.since + pins.ms)) give(now, sensor, bits, 0);
+    if (!is.given || reached(now, is.since + pins.ms())) give(now, sensor, bits, 0);
     return;
   }
 #if NOLVI_THERMOMETERS
-  if (pins.reads == READS_THERMOMETER) {
-    if (reached(now, is.since + pins.ms)) readThermometer(now, sensor, pins.pin);
+  if (reads == READS_THERMOMETER) {
+    if (reached(now, is.since + pins.ms())) readThermometer(now, sensor, pin);
     return;
   }
 #endif
-  if (is.given && !reached(now, is.since + pins.ms)) return;
+  if (!Limits::measures || (is.given && !reached(now, is.since + pins.ms()))) return;
   is.since = now;
-  if (pins.reads == READS_AXES) return give(now, sensor, axis(pins.pin), axis(pins.more));
-  const int32_t counts = analogRead(pins.pin);
-  if (pins.reads == READS_THERMISTOR)
+  if (reads == READS_AXES) return give(now, sensor, axis(pin), axis(pins[SENSOR_MORE]));
+  const int32_t counts = chip::measure(pin);
+  if (reads == READS_THERMISTOR)
     give(now, sensor, thermistor(counts, pins), 0);
-  else if (pins.reads == READS_MILLIVOLTS)
-    give(now, sensor, whole(pins.factor * static_cast<float>(counts)), 0);
+  else if (reads == READS_MILLIVOLTS)
+    give(now, sensor, whole(pins.real(SENSOR_FACTOR) * static_cast<float>(counts)), 0);
   else
     give(now, sensor, counts, 0);
 }
@@ -294,36 +292,42 @@ static void readSensor(Ms now, uint8_t sensor) {
 static bool connected[some(Limits::links)];
 
 void setupBoard() {
+  chip::begin();
   remember();
   beginExpanders();
-  for (uint8_t i = 0; i < Limits::inputs; i++) listenTo(stored(&INPUT_PINS[i]), true);
-  for (uint8_t i = 0; i < Limits::knobs; i++) {
-    const KnobPins pins = stored(&KNOB_PINS[i]);
+  for (uint8_t i = 0; i < countOf(INPUTS); i++) listenTo(pinAt(INPUT_PINS, i), true);
+  for (uint8_t i = 0; i < countOf(KNOBS); i++) {
+    const KnobPins pins = knobPins(i);
     listenTo(pins.a, true);
     listenTo(pins.b, true);
     turns[i] = 3;
   }
-  for (uint8_t i = 0; i < Limits::sensors; i++) {
-    const SensorPins pins = stored(&SENSOR_PINS[i]);
-    if (pins.reads == READS_CONTACT) listenTo(pins.pin, pins.pulledUp);
-    for (uint8_t n = 0; pins.reads == READS_FLOATS && n < pins.more; n++)
-      listenTo(stored(&FLOAT_PINS[pins.pin + n]), pins.pulledUp);
+  for (uint8_t i = 0; i < countOf(SENSORS); i++) {
+    const SensorPins pins(i);
+    const uint8_t pin = pins[SENSOR_PIN], reads = pins[SENSOR_READS];
+    const bool pulledUp = pins[SENSOR_PULLED_UP] != 0;
+    if (reads == READS_CONTACT) listenTo(pin, pulledUp);
+    for (uint8_t n = 0; reads == READS_FLOATS && n < pins[SENSOR_MORE]; n++)
+      listenTo(pinAt(FLOAT_PINS, static_cast<uint8_t>(pin + n)), pulledUp);
   }
   readExpanders();
-  for (uint8_t i = 0; i < Limits::inputs; i++) levels[i] = levelOf(stored(&INPUT_PINS[i]));
-  controller.boot(millis(), levels);
+  for (uint8_t i = 0; i < countOf(INPUTS); i++) levels[i] = levelOf(pinAt(INPUT_PINS, i));
+  controller.boot(chip::ms(), levels);
   enableExpanders();
   keptStarts.keep(controller.state.starts);
   keep();
-  for (uint8_t i = 0; i < Limits::links; i++) beginPort(i);
-#if NOLVI_RECEIVER_PIN >= 0
-  pinMode(NOLVI_RECEIVER_PIN, INPUT_PULLUP);
-  attachInterrupt(digitalPinToInterrupt(NOLVI_RECEIVER_PIN), markBegins, FALLING);
+  for (uint8_t i = 0; i < countOf(LINKS); i++) beginPort(i);
+#if NOLVI_RECEIVER
+  const uint8_t eye = u8(wiring(RECEIVER_PIN));
+  if (eye != NO_PIN) {
+    chip::takeIn(eye, true);
+    chip::watch(eye);
+  }
 #endif
 }
 
 static void readLink(Ms now, uint8_t link) {
-  const uint8_t status = stored(&LINK_PINS[link]).status;
+  const uint8_t status = u8(portPlace(link, PORT_STATUS));
   if (status == NO_PIN) return;
   const bool is = levelOf(status) != 0;
   if (is == connected[link]) return;
@@ -337,32 +341,32 @@ static void readLink(Ms now, uint8_t link) {
 // What waits in a queue follows when the port has put out what it had.
 static void emptyQueue(Ms now, uint8_t link) {
   if (!Limits::queue || !controller.state.links[link].busy) return;
-  if (portOf(link).availableForWrite() < SERIAL_TX_BUFFER_SIZE - 1 &&
-      stored(&LINK_PINS[link]).port == OWN_PORT)
-    return;
+  if (isOwn(link) && !own::isIdle()) return;
   controller.sent(now, link);
 }
 
 void loopBoard() {
-  const Ms now = millis();
-  for (uint8_t i = 0; i < Limits::links; i++) readLink(now, i);
+  const Ms now = chip::ms();
+  for (uint8_t i = 0; i < countOf(LINKS); i++) readLink(now, i);
   const Earliest due = controller.nextDue();
   if (due.armed && reached(now, due.due)) controller.tick(now);
   readExpanders();
   readInputs(now);
   readKnobs(now);
   readRemote(now);
-  for (uint8_t i = 0; i < Limits::sensors; i++) readSensor(now, i);
+  for (uint8_t i = 0; i < countOf(SENSORS); i++) readSensor(now, i);
   keep();
-  for (uint8_t i = 0; i < Limits::links; i++) {
-    Stream &port = portOf(i);
-    while (port.available() > 0) {
-      const char c = static_cast<char>(port.read());
+  for (uint8_t i = 0; i < countOf(LINKS); i++) {
+    uint8_t byte;
+    while (take(i, byte)) {
+      const char c = static_cast<char>(byte);
       controller.received(now, i, &c, 1);
       keep();
     }
     emptyQueue(now, i);
   }
+  // Knobs turn faster than the clock wakes.
+  if (!Limits::knobs) chip::rest();
 }
 
 }  // namespace nolvi

@@ -3,6 +3,9 @@
 #ifndef NOLVI_EXPANDERS_H
 #define NOLVI_EXPANDERS_H
 
+#include <util/delay.h>
+
+#include "chip.h"
 #include "wiring.h"
 
 namespace nolvi {
@@ -11,16 +14,19 @@ namespace nolvi {
 static uint32_t expanded[NOLVI_EXPANDERS ? NOLVI_EXPANDERS : 1];
 
 static void lineLow(uint8_t pin) {
-  digitalWrite(pin, LOW);
-  pinMode(pin, OUTPUT);
+  chip::write(pin, false);
+  chip::putOut(pin);
 }
 
 // The farthest register first, so that the first pins stay in the nearest.
 static void shift(const ExpanderPins &at, uint32_t bits) {
-  digitalWrite(at.latch, LOW);
-  for (uint8_t n = static_cast<uint8_t>(at.count / 8); n > 0; n--)
-    shiftOut(at.data, at.clock, MSBFIRST, static_cast<uint8_t>(bits >> (8 * (n - 1))));
-  digitalWrite(at.latch, HIGH);
+  chip::write(at.latch, false);
+  for (uint8_t n = at.count; n > 0; n--) {
+    chip::write(at.data, (bits >> (n - 1) & 1) != 0);
+    chip::write(at.clock, true);
+    chip::write(at.clock, false);
+  }
+  chip::write(at.latch, true);
 }
 
 // The two wires are pulled up outside; whoever speaks pulls them down.
@@ -51,8 +57,8 @@ class TwoWire {
   uint8_t data_, clock_;
 
   static void release(uint8_t pin) {
-    pinMode(pin, INPUT);
-    delayMicroseconds(2);
+    chip::takeIn(pin, false);
+    _delay_us(2);
   }
   void put(bool bit) {
     if (bit)
@@ -65,7 +71,7 @@ class TwoWire {
   uint8_t get() {
     release(data_);
     release(clock_);
-    const uint8_t bit = digitalRead(data_) == HIGH;
+    const uint8_t bit = chip::isHigh(data_);
     lineLow(clock_);
     return bit;
   }
@@ -88,16 +94,12 @@ static uint32_t portRead(const ExpanderPins &at) {
   return bits;
 }
 
-static ExpanderPins expanderAt(uint8_t nth) {
-  ExpanderPins it;
-  memcpy_P(&it, &EXPANDER_PINS[nth], sizeof it);
-  return it;
-}
+static uint8_t expanderCount() { return NOLVI_EXPANDERS ? u8(wiring(EXPANDER_COUNT)) : 0; }
 
 // The expander that a pin is of.
 static uint8_t expanderOf(uint8_t pin) {
   uint8_t nth = 0;
-  while (nth + 1 < NOLVI_EXPANDERS && pin >= expanderAt(static_cast<uint8_t>(nth + 1)).first) nth++;
+  while (nth + 1 < expanderCount() && pin >= expanderAt(static_cast<uint8_t>(nth + 1)).first) nth++;
   return nth;
 }
 
@@ -111,18 +113,18 @@ static void writeExpander(uint8_t nth) {
 
 // Registers are driven when the controller has written all its pins: until then they are held off.
 static void beginExpanders() {
-  for (uint8_t i = 0; i < NOLVI_EXPANDERS; i++) {
+  for (uint8_t i = 0; i < expanderCount(); i++) {
     const ExpanderPins at = expanderAt(i);
     // Ports are high after power came, and read where they stay high.
     expanded[i] = at.address ? 0xffffffffu : 0;
     if (at.address) continue;
     const uint8_t pins[] = {at.data, at.clock, at.latch};
-    for (uint8_t n = 0; n < 3; n++) pinMode(pins[n], OUTPUT);
+    for (uint8_t n = 0; n < 3; n++) chip::putOut(pins[n]);
   }
 }
 
 static void enableExpanders() {
-  for (uint8_t i = 0; i < NOLVI_EXPANDERS; i++) {
+  for (uint8_t i = 0; i < expanderCount(); i++) {
     const uint8_t enable = expanderAt(i).enable;
     if (enable != NO_PIN) lineLow(enable);
   }
@@ -139,7 +141,7 @@ static void setExpanded(uint8_t pin, bool high) {
 static uint32_t portLevels[NOLVI_EXPANDERS ? NOLVI_EXPANDERS : 1];
 
 static void readExpanders() {
-  for (uint8_t i = 0; i < NOLVI_EXPANDERS; i++) {
+  for (uint8_t i = 0; i < expanderCount(); i++) {
     const ExpanderPins at = expanderAt(i);
     if (at.address && at.read) portLevels[i] = portRead(at);
   }

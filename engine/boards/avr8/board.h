@@ -1,4 +1,4 @@
-// The controller on an 8-bit board with the packaged core: called by setup() and loop().
+// The controller on an 8-bit board: called at its start, then round after round.
 #ifndef NOLVI_BOARD_H
 #define NOLVI_BOARD_H
 

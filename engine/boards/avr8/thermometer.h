@@ -3,7 +3,10 @@
 #ifndef NOLVI_THERMOMETER_H
 #define NOLVI_THERMOMETER_H
 
-#include <stdint.h>
+#include <util/atomic.h>
+#include <util/delay.h>
+
+#include "chip.h"
 
 namespace nolvi {
 
@@ -11,10 +14,12 @@ class Thermometer {
  public:
   // Whether one answers at all.
   static bool present(uint8_t pin) {
-    pull(pin, 480);
-    delayMicroseconds(70);
-    const bool there = digitalRead(pin) == LOW;
-    delayMicroseconds(410);
+    down(pin);
+    _delay_us(480);
+    chip::takeIn(pin, false);
+    _delay_us(70);
+    const bool there = !chip::isHigh(pin);
+    _delay_us(410);
     return there;
   }
 
@@ -50,30 +55,35 @@ class Thermometer {
  private:
   static const uint8_t TO_ALL = 0xcc, MEASURE = 0x44, READ = 0xbe;
 
-  static void pull(uint8_t pin, uint16_t us) {
-    digitalWrite(pin, LOW);
-    pinMode(pin, OUTPUT);
-    delayMicroseconds(us);
-    pinMode(pin, INPUT);
+  static void down(uint8_t pin) {
+    chip::write(pin, false);
+    chip::putOut(pin);
   }
 
   // Within a slot of 70 us nothing may come between.
   static void write(uint8_t pin, uint8_t byte) {
     for (uint8_t bit = 0; bit < 8; bit++, byte = static_cast<uint8_t>(byte >> 1)) {
-      noInterrupts();
-      pull(pin, byte & 1 ? 3 : 60);
-      interrupts();
-      delayMicroseconds(byte & 1 ? 65 : 10);
+      ATOMIC_BLOCK(ATOMIC_RESTORESTATE) {
+        down(pin);
+        _delay_us(3);
+        if (!(byte & 1)) _delay_us(57);
+        chip::takeIn(pin, false);
+      }
+      _delay_us(10);
+      if (byte & 1) _delay_us(55);
     }
   }
 
   static bool readBit(uint8_t pin) {
-    noInterrupts();
-    pull(pin, 2);
-    delayMicroseconds(3);
-    const bool bit = digitalRead(pin) == HIGH;
-    interrupts();
-    delayMicroseconds(60);
+    bool bit;
+    ATOMIC_BLOCK(ATOMIC_RESTORESTATE) {
+      down(pin);
+      _delay_us(2);
+      chip::takeIn(pin, false);
+      _delay_us(3);
+      bit = chip::isHigh(pin);
+    }
+    _delay_us(60);
     return bit;
   }
 

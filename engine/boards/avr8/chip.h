@@ -1,0 +1,40 @@
+// The chip of the 8-bit board, by its registers: pins, clock, converter, timers. Numbers of pins
+// are those printed on the board: 0 to 13, and 14 to 19 for the analog ones.
+#ifndef NOLVI_CHIP_H
+#define NOLVI_CHIP_H
+
+#include <stdint.h>
+
+namespace nolvi {
+namespace chip {
+
+// Starts the clock, where nobody else has.
+void begin();
+// Since the start: ms; and us, which turn round after 71 minutes.
+uint32_t ms();
+uint32_t us();
+// Sleeps until something comes; the clock does each 1.024 ms.
+void rest();
+
+void takeIn(uint8_t pin, bool pulledUp);
+void putOut(uint8_t pin);
+void write(uint8_t pin, bool high);
+bool isHigh(uint8_t pin);
+
+// At an analog pin, 0 to 1023, against the supply.
+uint16_t measure(uint8_t pin);
+// Dims a pin that can: 0 to 255.
+void dim(uint8_t pin, uint8_t width);
+// Steps on one pin, Hz (31 and more); 0 = none.
+void step(uint8_t pin, uint16_t hz);
+// Calls `markBegins` whenever pin 2 or 3 goes low.
+void watch(uint8_t pin);
+
+}  // namespace chip
+
+// Given by the board, called by an interrupt.
+void markBegins();
+
+}  // namespace nolvi
+
+#endif

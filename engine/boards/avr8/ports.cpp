@@ -1,0 +1,155 @@
+#include "ports.h"
+
+#include <avr/interrupt.h>
+#include <avr/io.h>
+#include <util/atomic.h>
+#include <util/delay_basic.h>
+
+#include "chip.h"
+#include "sizes.h"
+
+namespace nolvi {
+
+// Written at one end by an interrupt, read at the other by the loop, or the other way round.
+template <uint8_t SIZE>
+class Ring {
+ public:
+  // False where it is full.
+  bool put(uint8_t byte) {
+    const uint8_t next = static_cast<uint8_t>((last_ + 1) % SIZE);
+    if (next == first_) return false;
+    bytes_[last_] = byte;
+    last_ = next;
+    return true;
+  }
+  bool take(uint8_t &byte) {
+    if (isEmpty()) return false;
+    byte = bytes_[first_];
+    first_ = static_cast<uint8_t>((first_ + 1) % SIZE);
+    return true;
+  }
+  bool isEmpty() const { return first_ == last_; }
+
+ private:
+  uint8_t bytes_[SIZE];
+  volatile uint8_t first_, last_;
+};
+
+#if NOLVI_OWN_PORT
+// --- The port of the chip (data sheet, 20) ---
+
+namespace own {
+
+static Ring<64> heard;
+static Ring<NOLVI_ALONE ? 32 : 64> said;
+
+void begin(uint32_t baud) {
+  // At twice the speed it meets more rates; rounded to the nearest.
+  UCSR0A = 1 << U2X0;
+  UBRR0 = static_cast<uint16_t>((F_CPU / 4 / baud - 1) / 2);
+  UCSR0C = 1 << UCSZ01 | 1 << UCSZ00;
+  UCSR0B = 1 << RXCIE0 | 1 << RXEN0 | 1 << TXEN0;
+}
+
+void put(uint8_t byte) {
+  while (!said.put(byte)) {
+  }
+  ATOMIC_BLOCK(ATOMIC_RESTORESTATE) { UCSR0B |= 1 << UDRIE0; }
+}
+
+bool take(uint8_t &byte) { return heard.take(byte); }
+bool isIdle() { return said.isEmpty(); }
+
+}  // namespace own
+#endif
+
+#if NOLVI_SOFT_WIRE
+// --- Bits that are counted out ---
+
+namespace soft {
+
+static Ring<NOLVI_ALONE ? 32 : 64> heard;
+static uint8_t in_, out_;
+// Of a bit, and to the middle of the first, in rounds of a loop of four cycles.
+static uint16_t bitRounds, firstRounds;
+
+// Cycles that go by between two bits beside waiting, and from the edge of a start bit to where its
+// byte is waited for.
+static const uint16_t A_BIT = 44, TO_FIRST = 96;
+
+static uint16_t rounds(uint32_t cycles, uint16_t spent) {
+  return cycles > static_cast<uint32_t>(spent) + 4 ? static_cast<uint16_t>((cycles - spent) / 4)
+                                                   : 1;
+}
+
+void begin(uint8_t in, uint8_t out, uint32_t baud) {
+  const uint32_t bit = F_CPU / baud;
+  in_ = in;
+  out_ = out;
+  bitRounds = rounds(bit, A_BIT);
+  firstRounds = rounds(bit + bit / 2, TO_FIRST);
+  chip::write(out, true);
+  chip::putOut(out);
+  chip::takeIn(in, true);
+  // Interrupts of a pin that changes (13): one a port.
+  const uint8_t port = static_cast<uint8_t>(in < 8 ? 2 : in < 14 ? 0 : 1);
+  const uint8_t nth = static_cast<uint8_t>(in < 8 ? in : in < 14 ? in - 8 : in - 14);
+  (&PCMSK0)[port] = static_cast<uint8_t>(1 << nth);
+  PCIFR = static_cast<uint8_t>(1 << port);
+  PCICR = static_cast<uint8_t>(1 << port);
+}
+
+void put(uint8_t byte) {
+  ATOMIC_BLOCK(ATOMIC_RESTORESTATE) {
+    chip::write(out_, false);
+    _delay_loop_2(bitRounds);
+    for (uint8_t n = 0; n < 8; n++) {
+      chip::write(out_, (byte & 1) != 0);
+      byte = static_cast<uint8_t>(byte >> 1);
+      _delay_loop_2(bitRounds);
+    }
+    chip::write(out_, true);
+  }
+  _delay_loop_2(bitRounds);
+}
+
+bool take(uint8_t &byte) { return heard.take(byte); }
+
+// A start bit has begun, or some edge of a byte that was not heard.
+static void edge() {
+  if (chip::isHigh(in_)) return;
+  uint8_t byte = 0;
+  _delay_loop_2(firstRounds);
+  for (uint8_t n = 0; n < 8; n++) {
+    byte = static_cast<uint8_t>(byte >> 1 | (chip::isHigh(in_) ? 0x80 : 0));
+    _delay_loop_2(bitRounds);
+  }
+  // In the middle of the stop bit; what changed meanwhile is done.
+  if (chip::isHigh(in_)) heard.put(byte);
+  PCIFR = 7;
+}
+
+}  // namespace soft
+#endif
+
+}  // namespace nolvi
+
+#if NOLVI_OWN_PORT
+// A byte that finds no room is lost.
+ISR(USART_RX_vect) {
+  const uint8_t byte = UDR0;
+  nolvi::own::heard.put(byte);
+}
+ISR(USART_UDRE_vect) {
+  uint8_t byte;
+  if (nolvi::own::said.take(byte))
+    UDR0 = byte;
+  else
+    UCSR0B &= static_cast<uint8_t>(~(1 << UDRIE0));
+}
+#endif
+#if NOLVI_SOFT_WIRE
+ISR(PCINT0_vect) { nolvi::soft::edge(); }
+ISR(PCINT1_vect) { nolvi::soft::edge(); }
+ISR(PCINT2_vect) { nolvi::soft::edge(); }
+#endif

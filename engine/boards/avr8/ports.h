@@ -1,0 +1,42 @@
+// Serial ports: the one that the chip has, and one whose bits are counted out on ordinary pins.
+#ifndef NOLVI_PORTS_H
+#define NOLVI_PORTS_H
+
+#include <stdint.h>
+
+#include "sizes.h"
+
+namespace nolvi {
+
+namespace own {
+#if NOLVI_OWN_PORT
+void begin(uint32_t baud);
+// Waits while there is no room.
+void put(uint8_t byte);
+bool take(uint8_t &byte);
+// Whether all is on its way.
+bool isIdle();
+#else
+inline void begin(uint32_t) {}
+inline void put(uint8_t) {}
+inline bool take(uint8_t &) { return false; }
+inline bool isIdle() { return true; }
+#endif
+}  // namespace own
+
+// While a byte goes or comes nothing else does.
+namespace soft {
+#if NOLVI_SOFT_WIRE
+void begin(uint8_t in, uint8_t out, uint32_t baud);
+void put(uint8_t byte);
+bool take(uint8_t &byte);
+#else
+inline void begin(uint8_t, uint8_t, uint32_t) {}
+inline void put(uint8_t) {}
+inline bool take(uint8_t &) { return false; }
+#endif
+}  // namespace soft
+
+}  // namespace nolvi
+
+#endif
