@@ -106,6 +106,7 @@ export default withNuxt(
       'core/sides/panel-runtime-bytes.ts',
       'core/sides/program/engine-text.ts',
       'core/sides/program/image-code.ts',
+      'core/sides/program/image-rooms.ts',
       'server/db/migrations/**',
       'test-results/**',
       'playwright-report/**',

@@ -4,6 +4,7 @@
  */
 import { onSerialPort } from '../sides/program/carried'
 import { canProgram, unproved } from '../sides/program/folder'
+import { imageFit } from '../sides/program/image-fit'
 import { engineOutput } from '../sides/program/outputs'
 import { FLASH_OFF, programRoom } from '../sides/program/room'
 import { programLacks } from '../sides/program/lacks'
@@ -118,6 +119,23 @@ const programRoomy: Rule = design => {
           path: '/controllers/0/board',
           title: `The program ${surely ? 'does' : 'may'} not fit ${board}`,
           reason: `It takes ${beyond.join(', and ')}. Way out: fewer links, or none with proofs; sensors on a board of their own; a shorter queue; or another board.`,
+        }),
+      ]
+    : []
+}
+
+/** Whoever has no compiler takes a program that is made beforehand, where one has room. */
+const readyMade: Rule = design => {
+  const { lacks } = canProgram(design) ? imageFit(design) : { lacks: [] }
+  const board = design.controllers[0]?.name ?? boardOf(design).name
+  return lacks.length
+    ? [
+        finding({
+          code: 'program-not-ready-made',
+          severity: 'note',
+          path: '/controllers/0/board',
+          title: `No ready-made program holds all of ${board}`,
+          reason: `It can be compiled from its folder. The ready-made one that comes closest has no room for: ${lacks.join('; ')}. Way out for whoever has no compiler: leave that out.`,
         }),
       ]
     : []
@@ -290,6 +308,7 @@ export const PROGRAM_RULES: readonly Rule[] = [
   noProgram,
   programLess,
   programRoomy,
+  readyMade,
   timersCollide,
   countedOutWire,
   slowSignatures,

@@ -13,6 +13,7 @@ import { panelPage } from './panel-page'
 import { siteFiles } from './panel-site'
 import { cppComment, cppString } from './escape'
 import { canProgram, programFolder, secretNames } from './program/folder'
+import { programHex } from './program/image'
 import { signatureVectors } from './signature-vectors'
 import { structureHeader, structureVectors } from './structure-files'
 import { circuitHtml } from './circuit/draw'
@@ -57,6 +58,7 @@ export function buildFiles(
   }))
   return [
     ...to('board', [
+      ...boards.flatMap(board => imageFiles(design, board, secrets)),
       ...boards.flatMap(board => programFiles(design, board)),
       ...boards.flatMap(board => secretFiles(design, board, secrets)),
       ...boards.flatMap(wiringFiles),
@@ -100,6 +102,8 @@ function to(goes: Place, files: readonly Sided[]): BuiltFile[] {
   return files.map(f => ({ ...f, goes }))
 }
 
+/** Intel HEX is lines of text. */
+export const HEX = 'text/x-intel-hex'
 const FINGERPRINT = 'Fingerprint of this build'
 
 /** The part of one controller, and what its files are called where there are several. */
@@ -132,6 +136,19 @@ function cardFiles(part: Design): Sided[] {
     })
 }
 
+/** A program that needs no compiler, where one has room; it holds the secrets of its links. */
+function imageFiles(
+  { id }: Design,
+  { part, of, suffix }: OfBoard,
+  secrets: Readonly<Record<string, string>>,
+): Sided[] {
+  const hex = canProgram(part) ? programHex(part, secrets) : null
+  if (hex === null) return []
+  const name = `${id}${suffix}.hex`
+  const side = `Ready-made program${of}, 8-bit 5 V board`
+  return [{ ...file(name, HEX, side, hex), controllerId: part.controllers[0]?.id ?? '' }]
+}
+
 /** A folder: its first file stands for it, the others lie within. */
 function programFiles({ id }: Design, { part, of, suffix }: OfBoard): Sided[] {
   if (!canProgram(part)) return []
@@ -139,7 +156,7 @@ function programFiles({ id }: Design, { part, of, suffix }: OfBoard): Sided[] {
   const controllerId = part.controllers[0]?.id ?? ''
   return programFolder(part, folder).map(({ path, text }, i) => {
     const name = path.slice(path.lastIndexOf('/') + 1)
-    const side = `Controller program${of}, 8-bit 5 V board`
+    const side = `Program to compile${of}, 8-bit 5 V board`
     const type = name.endsWith('.h') ? 'text/x-chdr' : 'text/x-c++src'
     return {
       ...file(i === 0 ? name : `${folder}-${name}`, type, side, text),

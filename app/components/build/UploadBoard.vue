@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /**
- * Onto the board: a program that was compiled by the sketch environment is written through a serial
- * port of this browser, read back, and kept in the log.
+ * Onto the board: the ready-made program, or one that was compiled by the sketch environment, is
+ * written through a serial port of this browser, read back, and kept in the log.
  */
 import { upload, UploadFailed, USUAL_CHIP, type UploadProgress } from '../../../core/boards/upload'
 import { fingerprintIn, type UploadRun } from '../../../core/boards/upload-record'
@@ -9,7 +9,14 @@ import { readHex } from '../../../core/bytes/intel-hex'
 import { count } from '../../../core/units/format'
 import { useDesignStore } from '../../stores/design'
 
-const props = defineProps<{ controllerId: string; name: string; checklist: string }>()
+const props = defineProps<{
+  controllerId: string
+  name: string
+  /** What is to be done by hand before, step by step. */
+  checklist: readonly string[]
+  /** The ready-made program as Intel HEX, and what it is called. */
+  made: { name: string; text: string } | null
+}>()
 const open = defineModel<boolean>({ required: true })
 const designs = useDesignStore()
 
@@ -24,35 +31,43 @@ const running = ref(false)
 const done = ref('')
 let givenUp = false
 
-const made = computed(() => (image.value ? fingerprintIn(image.value) : null))
+const of = computed(() => (image.value ? fingerprintIn(image.value) : null))
 const differs = computed(() => {
   if (!image.value) return ''
-  if (made.value === null)
+  if (of.value === null)
     return 'This file carries no fingerprint: it is no program that was made here.'
-  return made.value === designs.fingerprint
+  return of.value === designs.fingerprint
     ? ''
-    : `This program was made of ${made.value}; the design is ${designs.fingerprint} now. Compile it anew, or the panels will not understand the board.`
+    : `This program was made of ${of.value}; the design is ${designs.fingerprint} now. Compile it anew, or the panels will not understand the board.`
 })
 const blocked = ref('')
 watch(open, yes => {
   if (!yes) return
   blocked.value = noSerialPorts()
+  ticked.value = []
+  if (props.made) takeText(props.made.name, props.made.text)
   trouble.value = ''
   done.value = ''
   progress.value = null
 })
 
+/** Steps of the checklist that are done. */
+const ticked = ref<number[]>([])
+
+function takeText(name: string, text: string): void {
+  done.value = ''
+  trouble.value = ''
+  image.value = null
+  file.value = name
+  const read = readHex(text)
+  if (read.ok) image.value = read.image.bytes
+  else trouble.value = `${name}, line ${read.line}: ${read.why}.`
+}
 async function take(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
   const [chosen] = input.files ?? []
   if (!chosen) return
-  done.value = ''
-  trouble.value = ''
-  image.value = null
-  file.value = chosen.name
-  const read = readHex(await chosen.text())
-  if (read.ok) image.value = read.image.bytes
-  else trouble.value = `${chosen.name}, line ${read.line}: ${read.why}.`
+  takeText(chosen.name, await chosen.text())
   input.value = ''
 }
 
@@ -104,7 +119,7 @@ async function keepRecord(bytes: Uint8Array): Promise<boolean> {
     controllerId: props.controllerId,
     chip: USUAL_CHIP.name,
     bytes: bytes.length,
-    fingerprint: made.value,
+    fingerprint: of.value,
   }
   const answer = await ask(`/api/designs/${design.id}/records`, { method: 'POST', body: run })
   if (!answer.ok) trouble.value = `The log did not take it: ${refusalWords(answer.refusal)}`
@@ -129,20 +144,29 @@ const share = computed(() => {
     :close-on-press-escape="!running"
   >
     <ol class="steps">
-      <li>
+      <li v-if="!made">
         Take the folder, open it in the sketch environment, and export the compiled program as HEX.
       </li>
       <li>
+        <span v-if="image">
+          {{ file }}, {{ count(image.length) }} bytes{{ of ? `, of ${of}` : '' }}
+        </span>
         <label class="file">
           <input type="file" accept=".hex" :disabled="running" @change="take" />
-          <span class="el-button el-button--small">Choose the HEX</span>
+          <span class="el-button el-button--small">{{
+            image ? 'Take another HEX' : 'Choose the HEX'
+          }}</span>
         </label>
-        <span v-if="image" class="second">
-          {{ file }}, {{ count(image.length) }} bytes{{ made ? `, of ${made}` : '' }}</span
-        >
         <p v-if="differs" class="differs small">{{ differs }}</p>
       </li>
-      <li>{{ checklist }}</li>
+      <li>
+        Before it is plugged in:
+        <el-checkbox-group v-model="ticked" class="ticks" aria-label="Before it is plugged in">
+          <el-checkbox v-for="(step, i) in checklist" :key="step" :value="i">{{
+            step
+          }}</el-checkbox>
+        </el-checkbox-group>
+      </li>
       <li>
         <el-button
           type="primary"
@@ -156,6 +180,10 @@ const share = computed(() => {
         </el-select>
         <el-button v-if="running" @click="givenUp = true">Give up</el-button>
         <p v-if="blocked" class="differs small">{{ blocked }}</p>
+        <p v-else-if="ticked.length < checklist.length" class="second small">
+          {{ checklist.length - ticked.length }} of {{ checklist.length }} steps before it are not
+          ticked.
+        </p>
       </li>
     </ol>
     <div v-if="progress" role="status">
@@ -187,6 +215,19 @@ const share = computed(() => {
 .file input:focus-visible + span {
   outline: 2px solid var(--ink);
   outline-offset: 2px;
+}
+.file {
+  margin-left: 10px;
+}
+.ticks {
+  display: grid;
+  gap: 2px;
+}
+.ticks :deep(.el-checkbox) {
+  height: auto;
+  align-items: flex-start;
+  white-space: normal;
+  padding: 3px 0;
 }
 .baud {
   width: 150px;

@@ -1,21 +1,17 @@
 /**
  * How much of an 8-bit board the program of a design takes. Memory follows from what each thing
  * needs (engine/controller.h, on a chip whose numbers have no gaps between them). Flash is reckoned
- * by weights: programs of 135 designs were compiled with the packaged core (gcc 5.4, -Os -flto),
- * and the weights fitted to them by least squares: 170 bytes off in the mean, 570 at most; designs
- * of another make came out up to a tenth off.
+ * by weights: programs of 176 designs were compiled with the packaged core (gcc 5.4, -Os -flto),
+ * and the weights fitted to them by least squares: 159 bytes off in the mean, 856 at most.
  */
 import { compileController } from '../../controller/program'
 import { classOf } from '../../boards/classes'
-import { expandersOf } from '../../design/find'
-import { isSigned } from '../../design/links/traits'
 import { boardOf } from '../../design/pins'
-import { isThermometer } from '../../design/sensors/traits'
 import type { Design } from '../../design/schema'
 import { carriedDesign, carriedLinks } from './carried'
 import { engineSizes, type EngineSizes } from './sizes'
-import { sharedTable } from './tables'
-import { receiverOf } from './wiring'
+import { imageTable } from './image-fit'
+import { boardUses } from './wiring'
 
 export interface ProgramRoom {
   /** What it takes, bytes; of flash about. */
@@ -27,55 +23,58 @@ export interface ProgramRoom {
 
 /** Of flash, bytes: each weight counts once where the program has any of it. */
 const WEIGHTS = {
-  base: 5160,
-  timed: 1227,
-  pulsed: 158,
-  held: 686,
-  opposed: 2971,
-  level: 1025,
-  follower: 891,
-  choice: 120,
-  plain: 295,
-  inputs: 2524,
-  knobs: 1607,
-  sticks: 2188,
-  links: 5357,
-  sensors: 3967,
-  readings: 2431,
-  rules: 1507,
-  lamps: 865,
-  queue: 475,
-  seen: 869,
-  ends: 509,
-  sealed: 7278,
-  signed: 194,
-  numbers: 734,
-  times: 931,
-  gestures: 828,
-  together: 729,
-  codes: -625,
-  lines: -1044,
-  soft: 3131,
-  own: 1634,
-  both: -592,
-  receiver: 2530,
-  expanders: 1329,
-  thermometers: 457,
-  inputsAndSensors: -301,
-  inputsAndLinks: -1127,
-  sensorsAndLinks: -276,
-  inputsAndProofs: 268,
+  base: 4181,
+  timed: 1258,
+  plain: 255,
+  pulsed: 236,
+  held: 756,
+  opposed: 1444,
+  level: 802,
+  follower: 888,
+  choice: 141,
+  steps: 300,
+  inputs: 2500,
+  knobs: 1407,
+  sticks: 1351,
+  links: 4506,
+  sensors: 1561,
+  measures: 2130,
+  reals: 1351,
+  readings: 2046,
+  rules: 1158,
+  lamps: 1271,
+  queue: 650,
+  seen: 944,
+  ends: 104,
+  sealed: 778,
+  tags: 7047,
+  numbers: 814,
+  times: 947,
+  gestures: 901,
+  together: 504,
+  codes: 544,
+  lines: 186,
+  soft: 1831,
+  own: 1409,
+  both: -1266,
+  receiver: 1811,
+  expanders: 1607,
+  thermometers: 529,
+  inputsAndSensors: -281,
+  inputsAndLinks: -965,
+  sensorsAndLinks: -218,
 } as const
 /** How far a weight for each thing may be off, for it takes less beside others: a tenth. */
 export const FLASH_OFF = 0.1
 /** A byte of the table, with what reads it. */
-const A_TABLE_BYTE = 2.08
+const A_TABLE_BYTE = 1.92
 
 /** What the packaged core and the board's own code need of memory, bytes. */
-const BASE = 173
-const SOFT_WIRE = 117
+const BASE = 3
+const OWN_PORT = 143
+const SOFT_WIRE = 76
 const READS_SENSORS = 17
-const RECEIVER = 28
+const RECEIVER = 25
 /** Reasons of refusals are texts in memory. */
 const PROOFS = 94
 /** For calls and what they work on, beside the texts of links. */
@@ -84,6 +83,8 @@ const CALLS = 250
 const SIGNS = 300
 
 const TIMER = 5
+/** Of a load before several are set together. */
+const SHOWN = 12
 
 /** Bytes of memory of the engine and its board (`State`, `Controller`, board.cpp). */
 function memoryOf({ timed, small, wide, has }: EngineSizes): number {
@@ -107,7 +108,7 @@ function memoryOf({ timed, small, wide, has }: EngineSizes): number {
     + 22 * of('readings')
     + 10 * of('rules')
     + 6 * of('lamps')
-    + together * (1 + motion)
+    + together * (1 + SHOWN)
   )
 }
 
@@ -118,11 +119,12 @@ export function programRoom(part: Design): ProgramRoom | null {
   const program = compileController(carriedDesign(part))
   const carried = carriedLinks(part)
   const sizes = engineSizes(program)
+  const uses = boardUses(part, carried)
   const { small, has } = sizes
   const any = (key: keyof typeof small) => small[key] > 0
   const kind = (nth: number) => ((small.kinds >> nth) & 1) === 1
   const port = (which: string) => carried.some(c => c.port === which)
-  const receiver = receiverOf(part) >= 0
+  const receiver = uses.RECEIVER > 0
   const is: Record<keyof typeof WEIGHTS, boolean> = {
     base: true,
     timed: sizes.timed,
@@ -144,8 +146,11 @@ export function programRoom(part: Design): ProgramRoom | null {
     queue: any('queue'),
     seen: any('seen'),
     ends: has.ends,
+    steps: uses.STEPS > 0,
+    measures: has.measures,
+    reals: has.reals,
     sealed: has.sealed,
-    signed: carried.some(c => isSigned(c.link.auth)),
+    tags: has.tags,
     numbers: has.numbers,
     times: has.times,
     gestures: has.gestures,
@@ -156,20 +161,20 @@ export function programRoom(part: Design): ProgramRoom | null {
     own: port('own'),
     both: port('soft') && port('own'),
     receiver,
-    expanders: expandersOf(part).length > 0,
-    thermometers: part.sensors.some(isThermometer),
+    expanders: uses.EXPANDERS > 0,
+    thermometers: uses.THERMOMETERS > 0,
     inputsAndSensors: any('inputs') && any('sensors'),
     inputsAndLinks: any('inputs') && any('links'),
     sensorsAndLinks: any('sensors') && any('links'),
-    inputsAndProofs: any('inputs') && has.sealed,
   }
   const weights = Object.entries(WEIGHTS) as [keyof typeof WEIGHTS, number][]
   const flash = weights.reduce((sum, [key, bytes]) => sum + (is[key] ? bytes : 0), 0)
   return {
-    flash: Math.round(flash + A_TABLE_BYTE * sharedTable(program).bytes.length),
+    flash: Math.round(flash + A_TABLE_BYTE * imageTable(part, {}).length),
     memory:
       BASE
       + memoryOf(sizes)
+      + (is.own ? OWN_PORT : 0)
       + (is.soft ? SOFT_WIRE : 0)
       + (is.sensors ? READS_SENSORS : 0)
       + (receiver ? RECEIVER : 0)
@@ -177,7 +182,7 @@ export function programRoom(part: Design): ProgramRoom | null {
     // A message is copied while it is looked at, and once more with its parts in order.
     has: {
       flash: chip.flash,
-      memory: chip.memory - CALLS - (is.signed ? SIGNS : 0) - 3 * sizes.wide.buffer,
+      memory: chip.memory - CALLS - (is.tags ? SIGNS : 0) - 3 * sizes.wide.buffer,
     },
   }
 }

@@ -1,3 +1,4 @@
+// Bytes that come and go: by the port of the chip, or bit by bit.
 #include "ports.h"
 
 #include <avr/interrupt.h>
@@ -14,6 +15,7 @@ namespace nolvi {
 template <uint8_t SIZE>
 class Ring {
  public:
+  Ring() : bytes_(), first_(0), last_(0) {}
   // False where it is full.
   bool put(uint8_t byte) {
     const uint8_t next = static_cast<uint8_t>((last_ + 1) % SIZE);

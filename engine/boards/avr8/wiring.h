@@ -115,10 +115,10 @@ struct ExpanderPins {
   uint8_t first, count, data, clock, latch, enable, address, read;
 };
 inline ExpanderPins expanderAt(uint8_t nth) {
-  ExpanderPins it;
-  const Place at = wired(EXPANDERS, sizeof it, nth);
-  for (uint8_t i = 0; i < sizeof it; i++)
-    reinterpret_cast<uint8_t *>(&it)[i] = u8(static_cast<Place>(at + i));
+  const Place at = wired(EXPANDERS, sizeof(ExpanderPins), nth);
+  uint8_t all[sizeof(ExpanderPins)];
+  for (uint8_t i = 0; i < sizeof all; i++) all[i] = u8(static_cast<Place>(at + i));
+  const ExpanderPins it = {all[0], all[1], all[2], all[3], all[4], all[5], all[6], all[7]};
   return it;
 }
 

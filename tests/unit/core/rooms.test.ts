@@ -125,7 +125,7 @@ describe('core without a browser, a server or Node', () => {
       findings: 13,
       verdict: 'broken',
       moves: 1,
-      files: 17,
+      files: 18,
     })
   })
 })

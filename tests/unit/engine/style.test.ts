@@ -34,11 +34,14 @@ it.skipIf(!canRun('a second look at the engine', { cppcheck: has('cppcheck') }))
         '--suppress=duplicateValueTernary',
         '--error-exitcode=1',
         '--quiet',
+        // Of the library of the chip.
+        '-DISR(vector)=void vector()',
+        '-DATOMIC_BLOCK(how)=',
         '-I',
         'engine/host',
         '-I',
         'engine',
-        ...FILES.filter(f => f.endsWith('.cpp') && !f.includes('avr8')),
+        ...FILES.filter(f => f.endsWith('.cpp') && !f.startsWith('engine/avr8')),
       ],
       { encoding: 'utf8' },
     )

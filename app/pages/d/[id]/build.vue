@@ -2,6 +2,7 @@
 import {
   buildFiles,
   buildZip,
+  HEX,
   PLACES,
   zipOf,
   type BuiltFile,
@@ -9,6 +10,8 @@ import {
 } from '../../../../core/sides/files'
 import { parts } from '../../../../core/design/part'
 import { beforeUpload } from '../../../../core/sides/wiring-sheet'
+import type { Design } from '../../../../core/design/schema'
+import { imageFit } from '../../../../core/sides/program/image-fit'
 import { programRoom, type ProgramRoom } from '../../../../core/sides/program/room'
 import { useDesignStore } from '../../../stores/design'
 import { useFindingsStore } from '../../../stores/findings'
@@ -78,16 +81,27 @@ const boardOf = ({ controllerId }: BuiltFile) =>
     ? null
     : (boards.value.find(({ controller }) => controller.id === controllerId) ?? null)
 /** How much of its board a program takes. */
-const rooms = computed(() => {
-  const programs = listed.value.flatMap(f => boardOf(f) ?? [])
-  return new Map(
-    programs.flatMap(({ controller, part }) => {
-      const room = programRoom(part)
-      return room ? [[controller.id, roomWords(room)] as const] : []
-    }),
-  )
-})
-const roomOf = (f: BuiltFile) => rooms.value.get(f.controllerId ?? '')
+const rooms = computed(
+  () =>
+    new Map(
+      listed.value.flatMap(f => {
+        const board = boardOf(f)
+        return board ? [[f.name, aboutProgram(f, board.part)] as const] : []
+      }),
+    ),
+)
+function aboutProgram(f: BuiltFile, part: Design): string {
+  if (f.type === HEX) return 'goes onto the board as it is, without a compiler'
+  const room = programRoom(part)
+  const words = room ? roomWords(room) : ''
+  if (listed.value.some(x => x.type === HEX && x.controllerId === f.controllerId)) return words
+  const { lacks } = imageFit(part)
+  const why = lacks.length
+    ? `no ready-made one has room for ${lacks.join('; ')}`
+    : 'the ready-made one is made with secrets in it: tick them in'
+  return [words, why].filter(Boolean).join('; ')
+}
+const roomOf = (f: BuiltFile) => rooms.value.get(f.name)
 const kilobytes = (bytes: number) => (bytes / 1000).toFixed(1)
 const roomWords = ({ flash, memory, has }: ProgramRoom) =>
   `about ${kilobytes(flash)} of ${kilobytes(has.flash)} kB of flash, ${kilobytes(memory)} of ${kilobytes(has.memory)} kB of memory`
@@ -95,8 +109,13 @@ const roomWords = ({ flash, memory, has }: ProgramRoom) =>
 const boardOfChosen = computed(() => (chosen.value ? boardOf(chosen.value) : null))
 const uploading = ref(false)
 const checklist = computed(() =>
-  boardOfChosen.value ? beforeUpload(boardOfChosen.value.part).join(' ') : '',
+  boardOfChosen.value ? beforeUpload(boardOfChosen.value.part) : [],
 )
+/** The ready-made program of the board that is looked at. */
+const madeForChosen = computed(() => {
+  const id = boardOfChosen.value?.controller.id
+  return files.value.find(f => f.type === HEX && f.controllerId === id) ?? null
+})
 const pathOf = (f: BuiltFile) => (f.inZip ?? f.name).replace(/^[^/]*\//, '')
 const asText = ref(false)
 /** The page itself, told that it is only looked at. */
@@ -169,8 +188,9 @@ const size = (of: readonly BuiltFile[]) => {
           </tbody>
         </table>
         <p class="second small">
-          Programs are made for boards of the 8-bit class: a folder for the usual sketch
-          environment. Other boards are played by a stand-in until theirs are made.
+          Programs are made for boards of the 8-bit class: ready-made, to be written onto the board
+          from here, or as a folder for the usual sketch environment. Other boards are played by a
+          stand-in until theirs are made.
         </p>
         <p class="second small">
           Mains, heat, gas and motors: wiring by a qualified person, to the local code. A panel
@@ -218,6 +238,7 @@ const size = (of: readonly BuiltFile[]) => {
         :controller-id="boardOfChosen.controller.id"
         :name="boardOfChosen.controller.name"
         :checklist="checklist"
+        :made="madeForChosen"
       />
     </div>
   </div>

@@ -2,7 +2,6 @@
  * Onto the board: the boot loader's own machine code, emulated, is written to, read back, cut in
  * the middle, and written again; what it holds then runs and answers.
  */
-import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { UploadFailed, UploadStep } from '../../../../core/boards/upload'
 import { upload, USUAL_CHIP } from '../../../../core/boards/upload'

@@ -6,8 +6,9 @@
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { canProgram, programFolder } from '../../../../core/sides/program/folder'
-import { imageFit, imageSecrets, programImage } from '../../../../core/sides/program/image'
-import { IMAGE_CODE } from '../../../../core/sides/program/image-code'
+import { imageSecrets, programImage } from '../../../../core/sides/program/image'
+import { imageFit } from '../../../../core/sides/program/image-fit'
+import { IMAGE_ROOMS } from '../../../../core/sides/program/image-rooms'
 import { programLacks } from '../../../../core/sides/program/lacks'
 import type { Design, Link } from '../../../../core/design/schema'
 import { wireOf } from '../../../../core/design/wire'
@@ -170,7 +171,7 @@ describe('the program on the emulated board against step()', () => {
     const practice = Object.fromEntries(imageSecrets(design).map(l => [l.id, practiceSecret(l)]))
     const image = programImage(design, practice)
     if (image && alsoImage)
-      flashes.push([flashOf(image), IMAGE_CODE[imageFit(design).name]!.memory])
+      flashes.push([flashOf(image), IMAGE_ROOMS[imageFit(design).name]!.memory])
     const link = design.links.find(l => l.kind === 'bluetooth-serial' || l.kind === 'wire')
     let moments = 0
     let answers = 0

@@ -3,8 +3,7 @@
  * compiles without a warning and fits, and what hangs on the pins of the board is read.
  */
 import { spawnSync } from 'node:child_process'
-import { writeFileSync } from 'node:fs'
-import { join, resolve } from 'node:path'
+import { resolve } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { check } from '../../../../core/checks/check'
 import type { Edit } from '../../../../core/design/edits/edits'
@@ -14,9 +13,11 @@ import { practiceSecret, sealedText } from '../../../../core/messages/sealing'
 import { buildFiles } from '../../../../core/sides/files'
 import { carriedLinks } from '../../../../core/sides/program/carried'
 import { canProgram, programFolder } from '../../../../core/sides/program/folder'
+import { programImage } from '../../../../core/sides/program/image'
+import { imageFit } from '../../../../core/sides/program/image-fit'
 import { programLacks } from '../../../../core/sides/program/lacks'
 import { FLASH_OFF, programRoom } from '../../../../core/sides/program/room'
-import { AvrBoard } from '../../../../core/emulated/board'
+import { AvrBoard, flashOf } from '../../../../core/emulated/board'
 import {
   BusPort,
   LineThermometer,
@@ -184,16 +185,16 @@ function pinOf(design: Design, loadId: string): number {
   return output && 'pin' in output ? output.pin : -1
 }
 
-/** A board with the program of a design, started. */
-function started(design: Design): AvrBoard {
-  expect(programLacks(design)).toEqual([])
-  const { elf } = tools.build(programFolder(design, 'program'))
-  writeFileSync(join(tools.folder, 'last.txt'), elf)
-  const baud = carriedLinks(design).find(c => c.port === 'own')?.link.baud ?? 9600
-  const board = new AvrBoard(tools.flash(elf), baud)
-  board.boot(0)
-  board.runTo(50)
-  return board
+/** What the flash of a board holds: the folder compiled, or the image that is made beforehand. */
+const FLASHES = {
+  folder: (design: Design) => {
+    expect(programLacks(design)).toEqual([])
+    return tools.flash(tools.build(programFolder(design, 'program')).elf)
+  },
+  image: (design: Design) => {
+    expect(imageFit(design).lacks).toEqual([])
+    return flashOf(programImage(design)!)
+  },
 }
 
 const moved = (design: Design, pins: Record<string, number>) =>
@@ -217,7 +218,20 @@ const rule = (when: 'is' | 'above', text: string, limit: number): Edit => ({
   } as Extract<Edit, { type: 'addRule' }>['rule'],
 })
 
-describe.skipIf(!can)('on the emulated board', () => {
+describe.skipIf(!can).each(['folder', 'image'] as const)('%s on the emulated board', as => {
+  /** A board with the program of a design; switched on, or started. */
+  const switchedOn = (design: Design): AvrBoard => {
+    const baud = carriedLinks(design).find(c => c.port === 'own')?.link.baud ?? 9600
+    const board = new AvrBoard(FLASHES[as](design), baud)
+    board.boot(0)
+    return board
+  }
+  const started = (design: Design): AvrBoard => {
+    const board = switchedOn(design)
+    board.runTo(50)
+    return board
+  }
+
   it('a contact is read when it has come to rest, and its rule acts', () => {
     const plain = added(
       { type: 'addSensor', kind: 'contact', name: 'Sensor' },
@@ -470,9 +484,7 @@ describe.skipIf(!can)('on the emulated board', () => {
     const more = design.controllers[0]!.expanders[0] as ConstructorParameters<
       typeof ShiftRegisters
     >[1]
-    const { elf } = tools.build(programFolder(design, 'program'))
-    const board = new AvrBoard(tools.flash(elf), 9600)
-    board.boot(0)
+    const board = switchedOn(design)
     const registers = new ShiftRegisters(board, more)
     const seen = new Set<string>()
     for (let at = 0.05; at < 40; at += 0.05) {
@@ -497,9 +509,7 @@ describe.skipIf(!can)('on the emulated board', () => {
       clockPin: number
       address: number
     }
-    const { elf } = tools.build(programFolder(design, 'program'))
-    const board = new AvrBoard(tools.flash(elf), 9600)
-    board.boot(0)
+    const board = switchedOn(design)
     const port = new BusPort(board, more.dataPin, more.clockPin, more.address)
     board.runTo(100)
     expect(port.written).toBe(0xff)
