@@ -105,13 +105,17 @@ export class Bench {
 
   /**
    * Without `tracing` only the figures are kept, in bounded space, however long the run. First
-   * connections happen at once.
+   * connections happen at once. `onController` hears what happens to the controller, and what it
+   * does, from its first start on.
    */
   constructor(
     given: Design,
     readonly seed = 1,
     fates?: BenchScript['fates'] | FateOf,
     readonly tracing = true,
+    private readonly onController:
+      | ((event: ControllerEvent, effects: readonly Effect[]) => void)
+      | null = null,
   ) {
     const design = (this.design = seated(given))
     const whole = wholeOf(design)
@@ -545,6 +549,7 @@ export class Bench {
   private controllerEvent(event: ControllerEvent): void {
     const { controller } = this
     const effects = controller.handle(event)
+    this.onController?.(event, effects)
     for (const load of controller.changed) this.truthIs(load)
     for (const effect of effects) this.effect(effect)
     const due = controller.nextDue
