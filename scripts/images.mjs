@@ -1,6 +1,6 @@
 /**
- * Compiles the programs that are made beforehand (core/sides/program/image-sizes.ts) from engine into
- * core/sides/program/image-code.ts and image-rooms.ts; needs avr-gcc. `--check` only compares.
+ * Compiles programs that are made beforehand (image-sizes.ts) from engine into image-code.ts and
+ * image-rooms.ts in core/sides/program; needs avr-gcc. `--check` only compares.
  */
 import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'

@@ -9,6 +9,7 @@ import type { Action, BenchScript } from '../../core/bench/script'
 import type { Recording, Role } from '../../core/bench/recording'
 import type { Design } from '../../core/design/schema'
 import { seated } from '../../core/design/seats'
+import { listenerOf, type Heard } from '../../core/emulated/happens'
 import type { Understood } from '../../core/surfaces/surface'
 import { useDesignStore } from './design'
 
@@ -22,6 +23,8 @@ export const SPEEDS = [
 /** Work per frame, ms; a frame has 16. */
 const BUDGET_MS = 7
 const SLICE_EVENTS = 200
+/** What is kept of a run for a board beside it. */
+const MOST_HEARD = 200_000
 
 export const useBenchStore = defineStore('bench', () => {
   const designs = useDesignStore()
@@ -44,13 +47,15 @@ export const useBenchStore = defineStore('bench', () => {
   const script = shallowRef<BenchScript | null>(null)
 
   /** The part with the controller of the load shown: one board is played at a time. */
-  const part = computed(() => {
-    const { part: design } =
-      designs.parts.find(p => p.part.loads.some(l => l.id === loadId.value))
-      ?? designs.parts[0]
-      ?? {}
-    return design ? seated(design) : null
-  })
+  const plainPart = computed(
+    () =>
+      (designs.parts.find(p => p.part.loads.some(l => l.id === loadId.value)) ?? designs.parts[0])
+        ?.part ?? null,
+  )
+  /** The same with a link for each who speaks. */
+  const part = computed(() => (plainPart.value ? seated(plainPart.value) : null))
+  /** What happened to the controller since the start of the run, and what it did; grows with it. */
+  let heard: Heard = { happens: [], does: [] }
 
   watch(
     part,
@@ -65,9 +70,22 @@ export const useBenchStore = defineStore('bench', () => {
   function restart(design: Design, play: BenchScript | null = null): void {
     pause()
     script.value = play
-    bench.value = new Bench(design, play?.seed ?? seed.value, play?.fates)
-    bench.value.onHeard = (surfaceId, heard) => {
-      for (const hear of listeners) hear(surfaceId, heard)
+    heard = { happens: [], does: [] }
+    const mine = heard
+    const listen = plainPart.value ? listenerOf(plainPart.value) : null
+    bench.value = new Bench(
+      design,
+      play?.seed ?? seed.value,
+      play?.fates,
+      true,
+      (event, effects) => {
+        const { happens, does } = listen?.(event, effects) ?? mine
+        if (mine.happens.length < MOST_HEARD) mine.happens.push(...happens)
+        if (mine.does.length < MOST_HEARD) mine.does.push(...does)
+      },
+    )
+    bench.value.onHeard = (surfaceId, understood) => {
+      for (const hear of listeners) hear(surfaceId, understood)
     }
     if (play) bench.value.plan(play.steps)
     playUntil.value = play ? (play.untilMs ?? null) : null
@@ -183,6 +201,8 @@ export const useBenchStore = defineStore('bench', () => {
   return {
     bench,
     part,
+    plainPart,
+    heardSoFar: () => heard,
     tick,
     listeners,
     running,

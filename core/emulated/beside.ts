@@ -5,6 +5,7 @@
 import type { LineChange } from '../bench/trace'
 import { bytesText, textBytes } from '../bytes/text'
 import { compileController } from '../controller/program'
+import type { Raw } from '../controller/readings'
 import { expandersOf } from '../design/find'
 import { boardOf } from '../design/pins'
 import type { Design, Expander } from '../design/schema'
@@ -24,7 +25,7 @@ const STEP_MS = 1
 const STARTS_MS = 40
 /** How far both may lie apart, ms: memory that is written, a signature that is reckoned. */
 const APART_MS = 400
-/** How much more where sensors are read: digital thermometers are every 1.6 s, others every 0.25. */
+/** How much more where sensors are read: digital thermometers each 1.6 s, others each 0.25. */
 const SENSES_MS = { slow: 2000, fast: 600 }
 /** What a line that dims or steps passes through on its way is not compared, ms. */
 const PASSING_MS = 300
@@ -37,6 +38,15 @@ export interface SaidText {
   t: number
   linkId: string
   text: string
+}
+
+/** A line of a load. */
+interface Line {
+  pin: number
+  load: number
+  line: number
+  dims: boolean
+  steps: boolean
 }
 
 export class BesideBoard {
@@ -196,23 +206,29 @@ export class BesideBoard {
       }
       case 'received':
         return this.hear(it.linkId, it.text)
-      case 'link': {
-        const link = this.carried.find(c => c.link.id === it.linkId)?.link
-        if (link && 'statusPin' in link && link.statusPin !== null)
-          this.setPin(link.statusPin, it.up ? 1 : 0)
-        return
-      }
-      case 'sample': {
-        const sensor = part.sensors[it.sensor]
-        if (sensor && board.running)
-          sense(sensor, it.raw, {
-            board,
-            supplyVolts: boardOf(part).logicVolts,
-            setPin: (pin, level) => this.setPin(pin, level),
-            thermometer: pin => this.thermometers.get(pin),
-          })
-      }
+      case 'link':
+        return this.connect(it.linkId, it.up)
+      case 'sample':
+        return this.give(it.sensor, it.raw)
     }
+  }
+
+  private connect(linkId: string, up: boolean): void {
+    const link = this.carried.find(c => c.link.id === linkId)?.link
+    if (link && 'statusPin' in link && link.statusPin !== null)
+      this.setPin(link.statusPin, up ? 1 : 0)
+  }
+
+  private give(nth: number, raw: Raw): void {
+    const { board, part } = this
+    const sensor = part.sensors[nth]
+    if (!sensor || !board.running) return
+    sense(sensor, raw, {
+      board,
+      supplyVolts: boardOf(part).logicVolts,
+      setPin: (pin, level) => this.setPin(pin, level),
+      thermometer: pin => this.thermometers.get(pin),
+    })
   }
 
   private boot({ t, levels }: Extract<Happens, { kind: 'boot' }>): void {
@@ -261,7 +277,7 @@ export class BesideBoard {
     } else if (pin >= 0 && pin < 100) this.board.setPin(pin, level)
   }
 
-  private level({ pin, dims, steps }: { pin: number; dims: boolean; steps: boolean }): number {
+  private level({ pin, dims, steps }: Line): number {
     if (steps) return this.board.stepHz
     const on = (of: Expander) => pin >= of.firstPin && pin < of.firstPin + of.pins
     const register = this.registers.find(r => on(r.of))

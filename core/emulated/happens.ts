@@ -24,7 +24,7 @@ export type Does = { t: number } & (
   | { kind: 'said'; linkId: string; text: string }
 )
 
-/** What a run of the bench is made of, event by event: what comes from outside, and what is done. */
+/** What a run of the bench is made of, event by event. */
 export interface Heard {
   happens: Happens[]
   does: Does[]
@@ -95,7 +95,9 @@ function frontPasses(part: Design, design: Design): (link: number, text: string)
     const link = program.links[nth]
     if (!link || !onNetwork(link.link) || link.link.auth.kind !== 'none') return null
     const meaning = meaningOf(link, text)
-    const sets = meaning?.kind === 'set' ? [meaning] : meaning?.kind === 'scene' ? meaning.sets : []
+    const sets: { load: number; value: string }[] = []
+    if (meaning?.kind === 'set') sets.push(meaning)
+    if (meaning?.kind === 'scene') sets.push(...meaning.sets)
     return sets
       .map(({ load, value }) => {
         const { id } = design.loads[load] ?? {}

@@ -6,14 +6,17 @@ import type { Design, PanelKey, Surface } from '../../../core/design/schema'
 import { formsOf, valueWords, wantsOn } from '../../../core/design/values'
 import { numbersSaid } from '../../../core/messages/setpoints'
 import { differs, isDefinite } from '../../../core/bench/trace'
+import { drivenShares, linesWords } from '../../../core/emulated/shows'
 import { formRow } from '../../../core/panels/forms/rows'
 import { isLit, shownLabel, wantLabel } from '../../../core/panels/words'
 import { seconds } from '../../../core/units/format'
 import { OVERVIEW_PX, TIME_SCALE_PX, type BenchColumn } from '../../composables/bench-columns'
 import { useBenchStore } from '../../stores/bench'
+import { useEmulatedStore } from '../../stores/emulated'
 
 const props = defineProps<{ design: Design; columns: BenchColumn[] }>()
 const bench = useBenchStore()
+const emulated = useEmulatedStore()
 const load = computed(() =>
   props.design.loads.some(l => l.id === bench.loadId) ? loadOf(props.design, bench.loadId) : null,
 )
@@ -97,6 +100,21 @@ const scenesOf = (surface: Surface) =>
     : props.design.scenes.filter(
         s => scenesOn(surface).includes(s.id) && s.sets.some(x => x.loadId === bench.loadId),
       )
+/** What stands on the lines of the load on the emulated board. */
+const boardLevels = computed(() => {
+  const at = props.design.loads.findIndex(l => l.id === bench.loadId)
+  return (emulated.news?.lines[at] ?? []).map(changes => changes.at(-1)?.level ?? null)
+})
+const boardIsOn = computed(
+  () => load.value && drivenShares(load.value.output, boardLevels.value).some(share => share > 0),
+)
+const boardWords = computed(() => {
+  const { news, started } = emulated
+  if (started && !started.ok) return 'no program'
+  if (!news || !load.value) return 'starting'
+  if (boardLevels.value.every(l => l === null)) return news.running ? 'starting' : 'no power'
+  return linesWords(load.value.output, boardLevels.value)
+})
 function tapScene(surfaceId: string, sceneId: string): void {
   bench.act({ do: 'scene', surfaceId, sceneId })
   bench.run()
@@ -135,6 +153,10 @@ function tap(surfaceId: string, want: string): void {
             ><i :class="{ lit: l.lit }" />{{ l.name }}</span
           >
         </div>
+      </template>
+      <template v-else-if="column.kind === 'board'">
+        <strong>Emulated board</strong><span class="second small">machine code</span>
+        <div class="truth" :class="{ on: boardIsOn }">{{ boardWords }}</div>
       </template>
       <template v-else>
         <strong>{{ column.surface.name }}</strong><span class="second small">{{

@@ -12,10 +12,12 @@ import { drawTimeline } from '../../drawing/timeline/timeline'
 import { timelineColours } from '../../drawing/timeline/view'
 import { useBenchViewStore } from '../../stores/bench-view'
 import { useBenchStore } from '../../stores/bench'
+import { useEmulatedStore } from '../../stores/emulated'
 
 const props = defineProps<{ design: Design; columns: BenchColumn[] }>()
 const bench = useBenchStore()
 const look = useBenchViewStore()
+const emulated = useEmulatedStore()
 const area = useTemplateRef<HTMLElement>('area')
 const canvas = useTemplateRef<HTMLCanvasElement>('canvas')
 const overview = useTemplateRef<HTMLCanvasElement>('overview')
@@ -80,6 +82,8 @@ useRafFn(() => {
     look.markers.join(),
     look.allMessages,
     bench.probe?.atMs,
+    emulated.news?.now,
+    emulated.news?.differences.length,
     bench.probe?.recording.name,
     ratio,
     document.documentElement.className,
@@ -101,6 +105,7 @@ useRafFn(() => {
     markers: look.markers,
     allMessages: look.allMessages,
     probe: bench.probe,
+    board: boardView(),
     fromMs: look.fromMs,
     pxPerMs: look.pxPerMs,
     width: canvasWidth.value,
@@ -109,6 +114,13 @@ useRafFn(() => {
   })
   drawSmall(run.trace, run.now, colours, ratio)
 })
+function boardView() {
+  const { news } = emulated
+  const loadIndex = props.design.loads.findIndex(l => l.id === bench.loadId)
+  if (!news) return null
+  const { now, lines, texts, differences } = news
+  return { now, lines: lines[loadIndex] ?? [], texts, differences, loadIndex }
+}
 /**
  * The whole run is looked through twice a second at most: what is wrong in it has to be searched
  * for.

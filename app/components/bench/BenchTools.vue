@@ -5,9 +5,12 @@ import { linkOf } from '../../../core/design/find'
 import { isDatagram, servesOne, throughRouter } from '../../../core/design/links/traits'
 import type { Action } from '../../../core/bench/script'
 import { SPEEDS, useBenchStore } from '../../stores/bench'
+import { useEmulatedStore } from '../../stores/emulated'
 
 const props = defineProps<{ design: Design; loads: Load[] }>()
+const emit = defineEmits<{ board: [on: boolean] }>()
 const bench = useBenchStore()
+const emulated = useEmulatedStore()
 const panels = computed(() => props.design.surfaces.flatMap(s => (s.kind === 'hand' ? [] : [s])))
 const datagrams = computed(() =>
   panels.value.filter(p => isDatagram(linkOf(props.design, p.linkId))),
@@ -41,7 +44,7 @@ const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
     <el-button
       title="Ten minutes of presses and lost links, made at once"
       @click="bench.busyTenMinutes()"
-      >10 busy minutes</el-button
+      >10 busy min</el-button
     >
     <label class="seed second small"
       >seed
@@ -54,6 +57,13 @@ const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
         aria-label="Seed"
         @change="bench.clear()"
     /></label>
+    <el-button
+      :aria-pressed="emulated.on"
+      :class="{ beside: emulated.on }"
+      title="Machine code of the ready-made program, beside the controller of the bench"
+      @click="emit('board', !emulated.on)"
+      >emulated board</el-button
+    >
     <el-select v-model="bench.loadId" class="load push" aria-label="Load shown"
       ><el-option v-for="l in loads" :key="l.id" :value="l.id" :label="l.name"
     /></el-select>
@@ -135,6 +145,9 @@ const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
 .tools :deep(.el-button) {
   margin: 0;
 }
+.tools:not(.faults) :deep(.el-button) {
+  padding: 8px 11px;
+}
 .tools {
   gap: 6px 8px;
   padding: 7px 14px 7px 20px;
@@ -154,13 +167,18 @@ const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
   align-items: center;
 }
 .seed :deep(.el-input-number) {
-  width: 52px;
+  width: 46px;
 }
 .load {
-  width: 150px;
+  width: 122px;
 }
 .tools :deep(.el-radio-button__inner) {
-  padding: 7px 9px;
+  padding: 7px;
+}
+.beside {
+  background: var(--ink) !important;
+  border-color: var(--ink) !important;
+  color: var(--raised) !important;
 }
 .fault {
   background: var(--differs) !important;

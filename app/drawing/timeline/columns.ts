@@ -14,6 +14,7 @@ import { shareOf } from '../../../core/design/values'
 import type { BenchColumn } from '../../composables/bench-columns'
 import { isOpposed } from '../../../core/design/outputs/traits'
 
+import { drawBoard } from './board'
 import { drawContacts, drawLines } from './lines'
 import { line, hatch, dots } from './pens'
 import { type Colours, type TimelineView, yOf, columnWidth, leftOf, middleOf, endMs } from './view'
@@ -33,6 +34,7 @@ export function drawColumn(
     drawTruth(c, view, truth, middleOf(view, i))
     return drawLines(c, view, i)
   }
+  if (column.kind === 'board') return drawBoard(c, view, i)
   const { surface } = column
   if (surface.kind === 'hand') return drawContacts(c, view, surface, i)
   drawDown(c, view, view.trace.down[surface.linkId] ?? [], i, 'out of reach')
@@ -140,7 +142,7 @@ export function eachRun(
 }
 
 /** `ink`: the part of the width that is inked, from left to right, as shares of it. */
-interface Tone {
+export interface Tone {
   fill: string | CanvasPattern
   edge: string
   ink: readonly [number, number]
@@ -164,7 +166,7 @@ function inkOf(output: Output, value: string): readonly [number, number] {
   return [0, shareOf(output, value)]
 }
 
-function ribbon(
+export function ribbon(
   c: CanvasRenderingContext2D,
   view: TimelineView,
   x: number,

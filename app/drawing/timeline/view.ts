@@ -1,5 +1,5 @@
 /** What is drawn, and where a moment and a column lie. */
-import type { Trace } from '../../../core/bench/trace'
+import type { LineChange, Trace } from '../../../core/bench/trace'
 import type { Recording, Role } from '../../../core/bench/recording'
 import type { Design } from '../../../core/design/schema'
 import { TIME_SCALE_PX, type BenchColumn } from '../../composables/bench-columns'
@@ -31,6 +31,14 @@ export interface TimelineView {
   allMessages: boolean
   /** A recording of the real thing, and what its wires stand for; it begins at `atMs`. */
   probe: { recording: Recording; roles: readonly Role[]; atMs: number } | null
+  /** An emulated board: its lines of the load shown, what it said, where it differs. */
+  board: {
+    now: number
+    lines: readonly (readonly LineChange[])[]
+    texts: readonly { t: number; text: string }[]
+    differences: readonly { t: number; load: number }[]
+    loadIndex: number
+  } | null
   fromMs: number
   pxPerMs: number
   width: number

@@ -2,6 +2,7 @@
 import { sensorsOfBoxes } from '../../../../core/design/wired'
 import { useDesignStore } from '../../../stores/design'
 import { useBenchStore } from '../../../stores/bench'
+import { useEmulatedStore } from '../../../stores/emulated'
 import { useSelectionStore } from '../../../stores/selection'
 import { benchColumns } from '../../../composables/bench-columns'
 
@@ -12,20 +13,34 @@ const SIDES = [
   { id: 'script', name: 'Script' },
   { id: 'weeks', name: 'Weeks' },
   { id: 'probe', name: 'Probe' },
+  { id: 'board', name: 'Board' },
 ] as const
 type Side = (typeof SIDES)[number]['id']
 
 const designs = useDesignStore()
 const bench = useBenchStore()
+const emulated = useEmulatedStore()
 const selection = useSelectionStore()
 const side = ref<Side>('now')
-const columns = computed(() => (bench.part ? benchColumns(bench.part) : []))
+const columns = computed(() => (bench.part ? benchColumns(bench.part, emulated.on) : []))
 
 onMounted(() => {
   const wanted = designs.design?.loads.find(l => l.id === selection.loadId)
   if (!bench.title && wanted) bench.loadId = wanted.id
+  // From Build, where it is tried before it is written onto the real one.
+  if (useRoute().query.board !== undefined) board(true)
 })
-onBeforeUnmount(() => bench.pause())
+onBeforeUnmount(() => {
+  bench.pause()
+  emulated.turn(false)
+})
+/** Whoever starts it wants to see it run. */
+function board(on: boolean): void {
+  emulated.turn(on)
+  if (!on) return
+  side.value = 'board'
+  if (!bench.script) bench.run()
+}
 function turn(by: number): void {
   const at = (SIDES.findIndex(x => x.id === side.value) + by + SIDES.length) % SIDES.length
   side.value = (SIDES[at] as (typeof SIDES)[number]).id
@@ -43,7 +58,7 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
 <template>
   <div v-if="designs.design && bench.part && bench.bench" class="view bench">
     <div class="work">
-      <BenchTools :design="bench.part" :loads="designs.design.loads" />
+      <BenchTools :design="bench.part" :loads="designs.design.loads" @board="board" />
       <template v-if="bench.part.loads.length">
         <BenchHead :design="bench.part" :columns="columns" />
         <BenchWorld
@@ -85,6 +100,7 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
         <BenchDrills v-else-if="side === 'drills'" :design="bench.part" />
         <BenchScript v-else-if="side === 'script'" :design="bench.part" />
         <BenchWeeks v-else-if="side === 'weeks'" :design="bench.part" />
+        <BenchBoard v-else-if="side === 'board'" :design="bench.part" @board="board" />
         <BenchProbe v-else :design="bench.part" />
       </div>
     </aside>
@@ -101,7 +117,7 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
   z-index: 1;
   background: var(--raised);
   display: grid;
-  grid-template-columns: repeat(6, auto);
+  grid-template-columns: repeat(7, auto);
   margin: -18px -18px 14px;
   border-bottom: 2px solid var(--ink);
 }

@@ -116,6 +116,8 @@ const madeForChosen = computed(() => {
   const id = boardOfChosen.value?.controller.id
   return files.value.find(f => f.type === HEX && f.controllerId === id) ?? null
 })
+const heldTrue =
+  'It was held against the controller of the bench as machine code, on an emulated board; your wiring it has never seen.'
 const pathOf = (f: BuiltFile) => (f.inZip ?? f.name).replace(/^[^/]*\//, '')
 const asText = ref(false)
 /** The page itself, told that it is only looked at. */
@@ -210,11 +212,14 @@ const size = (of: readonly BuiltFile[]) => {
             <el-option v-for="f in folder" :key="f.name" :label="pathOf(f)" :value="f.name" />
           </el-select>
           <code v-else>{{ file.name }}</code>
-          <el-button v-if="boardOfChosen" size="small" @click="uploading = true"
+          <el-button
+            v-if="boardOfChosen && (file.type !== HEX || asText)"
+            size="small"
+            @click="uploading = true"
             >Write onto the board…</el-button
           >
           <el-checkbox
-            v-if="file.type === 'text/html' || file.type === 'image/svg+xml'"
+            v-if="['text/html', 'image/svg+xml', HEX].includes(file.type)"
             v-model="asText"
             >as text</el-checkbox
           >
@@ -229,6 +234,22 @@ const size = (of: readonly BuiltFile[]) => {
         />
         <div v-else-if="file.type === 'image/svg+xml' && !asText" class="drawing" tabindex="0">
           <img :src="`data:image/svg+xml;utf8,${encodeURIComponent(file.text)}`" :alt="file.side" />
+        </div>
+        <div v-else-if="file.type === HEX && !asText && boardOfChosen" class="ready">
+          <h2>Ready for {{ boardOfChosen.controller.name }}</h2>
+          <p>
+            The engine for boards of the 8-bit class was compiled beforehand; what
+            {{ designs.design.name }} is stands in it as a table. Nothing has to be compiled.
+          </p>
+          <p>
+            <el-button type="primary" @click="uploading = true">Write onto the board…</el-button>
+            <NuxtLink :to="`/d/${designs.design.id}/bench?board`" class="el-button"
+              >Try it on the emulated board</NuxtLink
+            >
+          </p>
+          <p class="second small">
+            Or take the HEX and write it with the tool that you know. {{ heldTrue }}
+          </p>
         </div>
         <pre v-else tabindex="0">{{ file.text }}</pre>
       </div>
@@ -292,6 +313,21 @@ td:first-child {
 }
 .plainly {
   font-weight: 400;
+}
+.ready {
+  display: grid;
+  gap: 14px;
+  align-content: start;
+  flex: 1;
+  overflow: auto;
+  padding: 22px 24px;
+  background: var(--raised);
+}
+.ready p {
+  max-width: 62ch;
+}
+.ready a {
+  text-decoration: none;
 }
 .in-folder {
   width: 220px;

@@ -1,0 +1,75 @@
+/** The emulated board beside the bench: fed with what happens there, in a worker of its own. */
+import { proxy, wrap, type Remote } from 'comlink'
+import { defineStore } from 'pinia'
+import type { BoardNews, BoardStarted, BoardWorker } from '../workers/board.worker'
+import { useBenchStore } from './bench'
+
+/** While the bench runs the board stays so far behind: what arrives has begun a little before. */
+const BEHIND_MS = 150
+
+export const useEmulatedStore = defineStore('emulated', () => {
+  const bench = useBenchStore()
+  const on = ref(false)
+  const started = shallowRef<BoardStarted | null>(null)
+  const news = shallowRef<BoardNews | null>(null)
+  let worker: Remote<BoardWorker> | null = null
+  /** How much of what was heard on the bench the board was given. */
+  let fed = { happens: 0, does: 0 }
+  /** Counts boards: what an earlier one tells is of no matter. */
+  let nth = 0
+
+  async function begin(): Promise<void> {
+    const part = bench.plainPart
+    const mine = ++nth
+    news.value = null
+    started.value = null
+    if (!part) return
+    worker ??= wrap<BoardWorker>(
+      new Worker(new URL('../workers/board.worker.ts', import.meta.url), {
+        type: 'module',
+        name: 'board',
+      }),
+    )
+    const answer = await worker.start(
+      toRaw(part),
+      proxy((it: BoardNews) => {
+        if (mine === nth && on.value) news.value = it
+      }),
+    )
+    if (mine !== nth) return
+    started.value = answer
+    fed = { happens: 0, does: 0 }
+    give()
+  }
+
+  function give(): void {
+    const { bench: run } = bench
+    if (!on.value || !started.value?.ok || !run || !worker) return
+    const heard = bench.heardSoFar()
+    const happens = heard.happens.slice(fed.happens)
+    const does = heard.does.slice(fed.does)
+    fed = { happens: heard.happens.length, does: heard.does.length }
+    const until = bench.running ? run.now - BEHIND_MS : run.now
+    void worker.feed(happens, does, until)
+  }
+
+  function turn(yes: boolean): void {
+    on.value = yes
+    if (yes) return void begin()
+    nth++
+    news.value = null
+    started.value = null
+    void worker?.stop()
+  }
+
+  watch(
+    () => bench.bench,
+    () => {
+      if (on.value) void begin()
+    },
+    { flush: 'sync' },
+  )
+  watch(() => [bench.tick, bench.running], give)
+
+  return { on, started, news, turn }
+})

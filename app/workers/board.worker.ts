@@ -1,0 +1,108 @@
+/**
+ * The emulated board beside the bench: it goes on in slices towards the time that the bench has
+ * reached, and tells ten times a second what is new.
+ */
+import { expose } from 'comlink'
+import type { LineChange } from '../../core/bench/trace'
+import type { Design } from '../../core/design/schema'
+import { BesideBoard, type SaidText } from '../../core/emulated/beside'
+import type { Difference } from '../../core/emulated/compare'
+import type { Does, Happens } from '../../core/emulated/happens'
+import { practiceSecret } from '../../core/messages/sealing'
+import { imageSecrets, programImage } from '../../core/sides/program/image'
+import { imageFit } from '../../core/sides/program/image-fit'
+import { canProgram } from '../../core/sides/program/folder'
+
+export type BoardStarted =
+  { ok: true; image: string; bytes: number } | { ok: false; lacks: string[] }
+export interface BoardNews {
+  /** Time of the run that it has come to, ms. */
+  now: number
+  running: boolean
+  /** By load, then line; whole. */
+  lines: LineChange[][][]
+  texts: SaidText[]
+  differences: Difference[]
+  behindMs: number
+  unplayed: string[]
+  /** Simulated time by time of the machine while it was at work. */
+  speed: number
+}
+
+/** Work between two looks at what has come, and between two pieces of news, ms. */
+const SLICE_MS = 12
+const NEWS_MS = 100
+
+let board: BesideBoard | null = null
+let loads = 0
+let target = 0
+let busy = false
+let played = 0
+let worked = 0
+let tell: (news: BoardNews) => void = () => undefined
+
+function news(): BoardNews {
+  const it = board as BesideBoard
+  return {
+    now: it.now,
+    running: it.running,
+    lines: Array.from({ length: loads }, (_, load) => it.changes(load)),
+    texts: it.texts,
+    differences: it.differences,
+    behindMs: it.behindMs,
+    unplayed: [...it.unplayed],
+    speed: worked ? played / worked : 0,
+  }
+}
+
+async function work(): Promise<void> {
+  if (busy) return
+  busy = true
+  let told = 0
+  for (let it = board; it && it === board && it.now < target; it = board) {
+    const from = performance.now()
+    const before = it.now
+    it.runTo(target, () => performance.now() - from > SLICE_MS)
+    played += it.now - before
+    worked += performance.now() - from
+    if (performance.now() - told > NEWS_MS) {
+      told = performance.now()
+      tell(news())
+    }
+    await new Promise(resolve => setTimeout(resolve))
+  }
+  busy = false
+  if (board) tell(news())
+}
+
+const api = {
+  /** A new board with the ready-made program of the part, and practice secrets. */
+  start(part: Design, onNews: (news: BoardNews) => void): BoardStarted {
+    board = null
+    target = 0
+    played = worked = 0
+    if (!canProgram(part)) return { ok: false, lacks: [] }
+    const secrets = imageSecrets(part).map(l => [l.id, practiceSecret(l)])
+    const image = programImage(part, Object.fromEntries(secrets) as Record<string, string>)
+    const { name, lacks } = imageFit(part)
+    if (!image) return { ok: false, lacks }
+    board = new BesideBoard(part, image)
+    loads = part.loads.length
+    tell = onNews
+    return { ok: true, image: name, bytes: image.length }
+  },
+
+  /** What happened meanwhile, and how far the bench is. */
+  feed(happens: readonly Happens[], does: readonly Does[], untilMs: number): void {
+    board?.feed(happens, does)
+    target = Math.max(target, untilMs)
+    void work()
+  },
+
+  stop(): void {
+    board = null
+  },
+}
+
+export type BoardWorker = typeof api
+expose(api)
