@@ -13,13 +13,20 @@ export function useFixing() {
     designs.apply(fix.edit)
   }
 
-  async function playScript(script: BenchScript, title: string, loadId: string): Promise<void> {
+  /** `onBoard`: on the emulated board too. */
+  async function playScript(
+    script: BenchScript,
+    title: string,
+    loadId: string,
+    onBoard = false,
+  ): Promise<void> {
     // A bench once made is made anew with each edit: only where something is played.
     useBenchStore().play({ script, title, loadId })
-    await router.push(`/d/${designs.design?.id}/bench`)
+    await router.push(`/d/${designs.design?.id}/bench${onBoard ? '?board' : ''}`)
   }
 
-  const play = (story: Story, loadId: string) => playScript(story.script, story.ending, loadId)
+  const play = (story: Story, loadId: string, onBoard = false) =>
+    playScript(story.script, story.ending, loadId, onBoard)
 
   return { fix, play, playScript }
 }

@@ -33,13 +33,28 @@ export const useEmulatedStore = defineStore('emulated', () => {
     const answer = await worker.start(
       toRaw(part),
       proxy((it: BoardNews) => {
-        if (mine === nth && on.value) news.value = it
+        if (mine === nth && on.value) take(it)
       }),
     )
     if (mine !== nth) return
     started.value = answer
     fed = { happens: 0, does: 0 }
     give()
+  }
+
+  /** News are what is new; what is shown is all. */
+  function take(it: BoardNews): void {
+    const before = news.value
+    const lines = it.lines.map((all, load) =>
+      all.map((changes, n) => {
+        const known = before?.lines[load]?.[n] ?? []
+        known.push(...changes)
+        return known
+      }),
+    )
+    const texts = before?.texts ?? []
+    texts.splice(it.textsBefore, texts.length, ...it.texts)
+    news.value = { ...it, lines, texts }
   }
 
   function give(): void {

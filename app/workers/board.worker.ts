@@ -19,9 +19,12 @@ export interface BoardNews {
   /** Time of the run that it has come to, ms. */
   now: number
   running: boolean
-  /** By load, then line; whole. */
+  /** By load, then line: what is new. */
   lines: LineChange[][][]
+  /** What is new; the first may be the last one before, grown. */
   texts: SaidText[]
+  /** How many texts there were before those. */
+  textsBefore: number
   differences: Difference[]
   behindMs: number
   unplayed: string[]
@@ -41,13 +44,21 @@ let played = 0
 let worked = 0
 let tell: (news: BoardNews) => void = () => undefined
 
+/** How much of each line, by load, and of the texts was told. */
+let told: { lines: number[][]; texts: number } = { lines: [], texts: 0 }
+
 function news(): BoardNews {
   const it = board as BesideBoard
+  const changes = Array.from({ length: loads }, (_, load) => it.changes(load))
+  const lines = changes.map((all, load) => all.map((x, n) => x.slice(told.lines[load]?.[n] ?? 0)))
+  const textsBefore = Math.max(0, told.texts - 1)
+  told = { lines: changes.map(all => all.map(x => x.length)), texts: it.texts.length }
   return {
     now: it.now,
     running: it.running,
-    lines: Array.from({ length: loads }, (_, load) => it.changes(load)),
-    texts: it.texts,
+    lines,
+    texts: it.texts.slice(textsBefore),
+    textsBefore,
     differences: it.differences,
     behindMs: it.behindMs,
     unplayed: [...it.unplayed],
@@ -58,15 +69,15 @@ function news(): BoardNews {
 async function work(): Promise<void> {
   if (busy) return
   busy = true
-  let told = 0
+  let toldAt = 0
   for (let it = board; it && it === board && it.now < target; it = board) {
     const from = performance.now()
     const before = it.now
     it.runTo(target, () => performance.now() - from > SLICE_MS)
     played += it.now - before
     worked += performance.now() - from
-    if (performance.now() - told > NEWS_MS) {
-      told = performance.now()
+    if (performance.now() - toldAt > NEWS_MS) {
+      toldAt = performance.now()
       tell(news())
     }
     await new Promise(resolve => setTimeout(resolve))
@@ -81,6 +92,7 @@ const api = {
     board = null
     target = 0
     played = worked = 0
+    told = { lines: [], texts: 0 }
     if (!canProgram(part)) return { ok: false, lacks: [] }
     const secrets = imageSecrets(part).map(l => [l.id, practiceSecret(l)])
     const image = programImage(part, Object.fromEntries(secrets) as Record<string, string>)

@@ -87,3 +87,25 @@ for (const [spoils, ends] of [
     if (spoils === null) await expect(page.locator('.view')).toContainText('as the design is now')
     else await expect(page.locator('.view')).toContainText('0 entries')
   })
+
+test('the ready-made program goes onto the board without a compiler', async ({
+  page,
+  copy,
+  request,
+}) => {
+  await page.addInitScript(loader, { spoils: null })
+  const { fingerprint } = (await (await request.get(`/api/designs/${copy}/build`)).json()) as {
+    fingerprint: string
+  }
+  await page.goto(`/d/${copy}/build`)
+  await page.getByRole('button', { name: 'Write onto the board' }).click()
+  const dialog = page.getByRole('dialog')
+  await expect(dialog).toContainText(`${copy}.hex`)
+  await expect(dialog).toContainText(`bytes, of ${fingerprint}`)
+  const steps = dialog.getByRole('checkbox')
+  await expect(dialog).toContainText(`${await steps.count()} of ${await steps.count()} steps`)
+  for (const step of await dialog.locator('.ticks .el-checkbox').all()) await step.click()
+  await expect(dialog).not.toContainText('are not ticked')
+  await dialog.getByRole('button', { name: 'Choose the port and write' }).click()
+  await expect(dialog).toContainText('are on the board, read back and equal. It is in the log.')
+})

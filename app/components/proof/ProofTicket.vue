@@ -5,10 +5,12 @@
  */
 import { refDebounced } from '@vueuse/core'
 import { linkOf, loadOf, surfaceOf } from '../../../core/design/find'
+import { partOfLoad } from '../../../core/design/part'
 import type { Design } from '../../../core/design/schema'
 import { notAsked, PROMISES, type PromiseId } from '../../../core/proof/promises'
 import type { SurfaceVerdict } from '../../../core/proof/prove'
 import { underWayWords } from '../../../core/proof/verdict'
+import { canProgram } from '../../../core/sides/program/folder'
 import { count } from '../../../core/units/format'
 import { useDesignStore } from '../../stores/design'
 import { keyOf, useProofStore } from '../../stores/proof'
@@ -136,6 +138,13 @@ const canWrite = (p: SurfaceVerdict) => {
         <div class="acts">
           <el-button size="small" title="Enter, in the table" @click="play(p.story!, loadId)"
             >Play on bench</el-button
+          >
+          <el-button
+            v-if="canProgram(partOfLoad(design, loadId))"
+            size="small"
+            title="The bench, and machine code of the ready-made program beside it"
+            @click="play(p.story!, loadId, true)"
+            >and on the emulated board</el-button
           >
           <el-button
             v-if="isBroken(p) && result.current && !entryOf(proofs.repairs, p)"

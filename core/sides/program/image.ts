@@ -6,6 +6,7 @@ import { base64Bytes } from '../../bytes/base64'
 import { writeHex } from '../../bytes/intel-hex'
 import type { Design, Link } from '../../design/schema'
 import { carriedLinks } from './carried'
+import { canProgram } from './folder'
 import { IMAGE_CODE } from './image-code'
 import { imageFit, imageTable } from './image-fit'
 import { IMAGE_ROOMS } from './image-rooms'
@@ -18,14 +19,14 @@ export function imageSecrets(part: Design): Link[] {
 }
 
 /**
- * What stands in the flash of the chip, from address 0; null where no image has room for the
- * design, or a secret is missing. `secrets` by link.
+ * What stands in the flash of the chip, from address 0; null where no program is made, no image has
+ * room for the design, or a secret is missing. `secrets` by link.
  */
 export function programImage(
   part: Design,
   secrets: Readonly<Record<string, string>> = {},
 ): Uint8Array | null {
-  if (imageSecrets(part).some(l => secrets[l.id] === undefined)) return null
+  if (!canProgram(part) || imageSecrets(part).some(l => secrets[l.id] === undefined)) return null
   const { name, lacks } = imageFit(part)
   if (lacks.length) return null
   const { at = 0, room = 0 } = IMAGE_ROOMS[name] ?? {}
