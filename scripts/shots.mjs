@@ -45,10 +45,10 @@ const SHOTS = [
     wait: 1200,
   },
   { name: 'bench', at: `${GLAZE}/proof`, act: playFirstStory },
-  { name: 'bench-ten-minutes', at: `${GLAZE}/bench`, ready: 'canvas', act: tenMinutes, wait: 800 },
+  { name: 'emulated', at: `${GLAZE}/bench`, ready: 'canvas', act: emulated, wait: 800 },
   { name: 'proof', at: `${GLAZE}/proof`, act: proveAndRepair },
   { name: 'proof-causes', at: `${GLAZE}/proof`, act: causes },
-  { name: 'build', at: `${GLAZE}/build`, ready: 'pre' },
+  { name: 'build', at: `${GLAZE}/build`, ready: '.ready' },
   { name: 'live', at: `${GLAZE}/live`, act: live },
   { name: 'log', at: `${GLAZE}/proof`, act: log },
   {
@@ -91,11 +91,14 @@ try {
 }
 
 /** Ten minutes in numbers, looked at where somebody is wrong. */
-async function tenMinutes(page) {
-  await page.getByRole('button', { name: '10 busy minutes' }).click()
-  await page.waitForTimeout(2500)
-  await page.getByRole('button', { name: 'next disagreement' }).click()
-  await page.getByRole('tab', { name: 'Numbers' }).click()
+async function emulated(page) {
+  await page.getByRole('button', { name: 'emulated board', exact: true }).click()
+  await page.locator('#bench-side').getByText('None so far.').waitFor()
+  for (const wait of [700, 900, 600, 1500]) {
+    await page.locator('.keys .key').first().click()
+    await page.waitForTimeout(wait)
+  }
+  await page.getByRole('button', { name: 'pause' }).click()
 }
 
 /** All drills of a load are run, and one that does not hold is played. */

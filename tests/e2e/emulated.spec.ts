@@ -5,8 +5,9 @@ test('from the shelf to a running board in three presses, and it does what is pr
   page,
 }) => {
   await page.goto('/')
-  await page.getByRole('link', { name: 'Glaze room' }).first().click()
-  await page.getByRole('link', { name: 'Bench' }).click()
+  await page.getByRole('link', { name: 'Glaze room', exact: true }).first().click()
+  await page.waitForURL('**/sheet')
+  await page.locator('nav').getByRole('link', { name: 'Bench' }).click()
   await page.getByRole('button', { name: 'emulated board', exact: true }).click()
   const side = page.locator('#bench-side')
   await expect(side).toContainText('None so far.')

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 /**
  * Onto the board: the ready-made program, or one that was compiled by the sketch environment, is
- * written through a serial port of this browser, read back, and kept in the log.
+ * written through a serial port of this browser or of the computer that Nolvi runs on, read back,
+ * and kept in the log.
  */
 import { upload, UploadFailed, USUAL_CHIP, type UploadProgress } from '../../../core/boards/upload'
 import { fingerprintIn, type UploadRun } from '../../../core/boards/upload-record'
 import { readHex } from '../../../core/bytes/intel-hex'
 import { count } from '../../../core/units/format'
+import type { ServerPort } from '../../composables/server-upload'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{
@@ -30,6 +32,12 @@ const progress = ref<UploadProgress | null>(null)
 const running = ref(false)
 const done = ref('')
 let givenUp = false
+const giveUp = shallowRef(new AbortController())
+/** Ports of the computer that Nolvi runs on, beside those of this browser. */
+const ports = ref<ServerPort[]>([])
+const BROWSER = 'browser'
+const through = ref(BROWSER)
+const isThere = computed(() => through.value !== BROWSER)
 
 const of = computed(() => (image.value ? fingerprintIn(image.value) : null))
 const differs = computed(() => {
@@ -45,6 +53,11 @@ watch(open, yes => {
   if (!yes) return
   blocked.value = noSerialPorts()
   ticked.value = []
+  void serverPorts().then(list => {
+    ports.value = list
+    if (!list.some(p => p.path === through.value)) through.value = BROWSER
+    if (blocked.value && !isThere.value) through.value = list[0]?.path ?? BROWSER
+  })
   if (props.made) takeText(props.made.name, props.made.text)
   trouble.value = ''
   done.value = ''
@@ -78,21 +91,23 @@ async function write(): Promise<void> {
   done.value = ''
   givenUp = false
   running.value = true
+  giveUp.value = new AbortController()
   try {
-    const port = await openBoard(baud.value)
-    try {
-      await upload(
-        port,
+    if (isThere.value) {
+      const failed = await uploadThere(
+        through.value,
+        baud.value,
         bytes,
-        USUAL_CHIP,
         p => {
           progress.value = p
         },
-        () => givenUp,
+        giveUp.value.signal,
       )
-    } finally {
-      await port.done()
-    }
+      if (failed !== null) {
+        trouble.value = failed
+        return
+      }
+    } else await throughBrowser(bytes)
     done.value = `${count(bytes.length)} bytes are on the board, read back and equal.`
     if (await keepRecord(bytes)) done.value += ' It is in the log.'
   } catch (error) {
@@ -101,6 +116,26 @@ async function write(): Promise<void> {
     running.value = false
     progress.value = null
   }
+}
+async function throughBrowser(bytes: Uint8Array): Promise<void> {
+  const port = await openBoard(baud.value)
+  try {
+    await upload(
+      port,
+      bytes,
+      USUAL_CHIP,
+      p => {
+        progress.value = p
+      },
+      () => givenUp,
+    )
+  } finally {
+    await port.done()
+  }
+}
+function stop(): void {
+  givenUp = true
+  giveUp.value.abort()
 }
 function wordsOf(error: unknown): string {
   if (error instanceof UploadFailed) return error.message
@@ -168,18 +203,33 @@ const share = computed(() => {
         </el-checkbox-group>
       </li>
       <li>
-        <el-button
-          type="primary"
-          :disabled="!image || running || blocked !== ''"
-          :loading="running"
-          @click="write"
-          >Choose the port and write</el-button
+        <el-select
+          v-if="ports.length"
+          v-model="through"
+          :disabled="running"
+          aria-label="Port"
+          class="port"
         >
+          <el-option v-if="!blocked" :value="BROWSER" label="A port of this browser" />
+          <el-option
+            v-for="p in ports"
+            :key="p.path"
+            :value="p.path"
+            :label="p.name ? `${p.path} (${p.name})` : p.path"
+          />
+        </el-select>
         <el-select v-model="baud" :disabled="running" aria-label="Speed of the loader" class="baud">
           <el-option v-for="b in BAUDS" :key="b" :label="`${count(b)} baud`" :value="b" />
         </el-select>
-        <el-button v-if="running" @click="givenUp = true">Give up</el-button>
-        <p v-if="blocked" class="differs small">{{ blocked }}</p>
+        <el-button
+          type="primary"
+          :disabled="!image || running || (blocked !== '' && !isThere)"
+          :loading="running"
+          @click="write"
+          >{{ isThere ? 'Write' : 'Choose the port and write' }}</el-button
+        >
+        <el-button v-if="running" @click="stop">Give up</el-button>
+        <p v-if="blocked && !isThere" class="differs small">{{ blocked }}</p>
         <p v-else-if="ticked.length < checklist.length" class="second small">
           {{ checklist.length - ticked.length }} of {{ checklist.length }} steps before it are not
           ticked.
@@ -229,8 +279,15 @@ const share = computed(() => {
   white-space: normal;
   padding: 3px 0;
 }
+.port {
+  width: 230px;
+  margin-right: 10px;
+}
 .baud {
   width: 150px;
-  margin-left: 10px;
+  margin-right: 10px;
+}
+.steps > li > .el-button {
+  margin: 8px 10px 0 0;
 }
 </style>

@@ -85,6 +85,11 @@ describe('the folder', () => {
     expect(made.stderr.toString()).toBe('')
     expect(made.status).toBe(0)
   })
+  it.skipIf(!can)('and ready-made programs are made of it', () => {
+    const made = spawnSync(process.execPath, [resolve('scripts/images.mjs'), '--check'])
+    expect(made.stderr.toString()).toBe('')
+    expect(made.status).toBe(0)
+  })
   it('is the same for the same design, and another for another one', () => {
     expect(programFolder(glazeRoom(), 'a')).toEqual(programFolder(glazeRoom(), 'a'))
     const other = edited(glazeRoom(), {
