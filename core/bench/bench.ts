@@ -114,8 +114,7 @@ export class Bench {
     fates?: BenchScript['fates'] | FateOf,
     readonly tracing = true,
     private readonly onController:
-      | ((event: ControllerEvent, effects: readonly Effect[]) => void)
-      | null = null,
+      ((event: ControllerEvent, effects: readonly Effect[]) => void) | null = null,
   ) {
     const design = (this.design = seated(given))
     const whole = wholeOf(design)

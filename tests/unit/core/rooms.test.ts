@@ -27,7 +27,16 @@ const ROOMS = [
   'read',
   'checks',
 ]
-const PACKAGES = ['@noble/hashes', 'avr8js', 'fflate', 'immer', 'lucide', 'papaparse', 'qrcode', 'zod']
+const PACKAGES = [
+  '@noble/hashes',
+  'avr8js',
+  'fflate',
+  'immer',
+  'lucide',
+  'papaparse',
+  'qrcode',
+  'zod',
+]
 
 const files = readdirSync(root, { recursive: true, encoding: 'utf8' })
   .filter(f => f.endsWith('.ts'))

@@ -13,7 +13,6 @@ import { BootBoard, bootTools } from '../../../fixtures/boot-board/board'
 import { fanDesign } from '../../../fixtures/designs'
 import { avrTools, canRun } from '../../../fixtures/tools'
 
-
 describe('Intel HEX', () => {
   it('reads as in the specification: data, moved addresses, gaps', () => {
     const read = readHex(':0300300002337A1E\r\n:020000021000EC\r\n:01000200FFFE\r\n:00000001FF\r\n')

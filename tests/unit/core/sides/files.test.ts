@@ -8,7 +8,9 @@ import { compileController } from '../../../../core/controller/program'
 import { feedAll } from '../../../../core/messages/stream'
 import { describe, expect, it } from 'vitest'
 import { cppComment, html, scriptJson } from '../../../../core/sides/escape'
-import { buildFiles, buildZip } from '../../../../core/sides/files'
+import { readHex } from '../../../../core/bytes/intel-hex'
+import { fingerprintIn } from '../../../../core/boards/upload-record'
+import { buildFiles, buildZip, HEX } from '../../../../core/sides/files'
 import { messageCsv, sheetRows } from '../../../../core/sides/message-sheet'
 import { panelPage } from '../../../../core/sides/panel-page'
 import { fingerprint } from '../../../../core/design/fingerprint'
@@ -76,7 +78,11 @@ describe('files', () => {
       // The engine is the same for all designs.
       const ofDesign = (f: (typeof files)[number]) =>
         f.name !== 'design.json' && (!f.within || f.name.endsWith('-design.cpp'))
-      for (const f of files.filter(ofDesign)) expect(f.text, f.name).toContain(fingerprint(design))
+      for (const f of files.filter(ofDesign)) {
+        const read = f.type === HEX ? readHex(f.text) : null
+        if (read) expect(read.ok && fingerprintIn(read.image.bytes)).toBe(fingerprint(design))
+        else expect(f.text, f.name).toContain(fingerprint(design))
+      }
     }
   })
   it('the design reads back as it was', () => {
