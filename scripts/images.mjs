@@ -76,7 +76,7 @@ try {
   await build({
     stdin: {
       contents: `
-        export { IMAGES, IMAGE_FLASH } from './image-sizes'
+        export { IMAGES, IMAGE_FLASH, TABLE_ROOM } from './image-sizes'
         export { sizesHeader } from './sizes'
         export { boardDefines } from './wiring'
       `,
@@ -89,7 +89,7 @@ try {
     outfile,
     logLevel: 'error',
   })
-  const { IMAGES, IMAGE_FLASH, sizesHeader, boardDefines } = await import(
+  const { IMAGES, IMAGE_FLASH, TABLE_ROOM, sizesHeader, boardDefines } = await import(
     pathToFileURL(outfile).href
   )
   const made = IMAGES.map(({ name, sizes, uses }) => {
@@ -97,7 +97,7 @@ try {
       sizesHeader({ ...sizes, wide: { ...sizes.wide, table } }, boardDefines(uses))
     const tried = compiled(header(1024))
     // An even number of bytes, and what aligns it.
-    const room = (IMAGE_FLASH - tried.bytes.length + 1024 - 4) & ~1
+    const room = Math.min(TABLE_ROOM, (IMAGE_FLASH - tried.bytes.length + 1024 - 4) & ~1)
     if (room < 1024) throw new Error(`${name}: ${room} bytes are left for the table`)
     const { at, memory, bytes } = compiled(header(room))
     if (bytes.length > IMAGE_FLASH) throw new Error(`${name} takes ${bytes.length} bytes`)

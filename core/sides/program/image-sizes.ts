@@ -12,8 +12,13 @@ export interface ImageSizes {
   uses: BoardUses
 }
 
-/** What the chip has for a program and its table, bytes: all but its boot loader. */
-export const IMAGE_FLASH = 32_256
+/**
+ * What the chip has for a program and its table, bytes: all but its boot loader, which takes up to
+ * 2 kB on older boards of the class.
+ */
+export const IMAGE_FLASH = 30_720
+/** Room for a table is no more than this: what is not there is not to be written. */
+export const TABLE_ROOM = 4096
 
 const NOTHING: EngineSizes = {
   timed: true,

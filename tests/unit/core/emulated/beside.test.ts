@@ -19,7 +19,15 @@ import { practiceSecret } from '../../../../core/messages/sealing'
 import { Proof } from '../../../../core/proof/prove'
 import { DEFAULT_BOUNDS } from '../../../../core/proof/bounds'
 import { imageSecrets, programImage } from '../../../../core/sides/program/image'
-import { edited, fanDesign, glazeRoom, over, showroom, starter } from '../../../fixtures/designs'
+import {
+  edited,
+  fanDesign,
+  fanRule,
+  glazeRoom,
+  over,
+  showroom,
+  starter,
+} from '../../../fixtures/designs'
 
 const imageOf = (part: Design) =>
   programImage(
@@ -97,18 +105,6 @@ describe('it does what the controller of the bench does', () => {
   })
 })
 
-const rule = (when: 'is' | 'above', text: string, limit: number): Edit => ({
-  type: 'addRule',
-  rule: {
-    id: 'rule',
-    name: 'Rule',
-    sensorId: 'sensor',
-    ...(when === 'is' ? { when, text } : { when, limit, back: 0.2 }),
-    atStart: false,
-    sets: [{ loadId: 'fan', value: 'on' }],
-    sceneId: null,
-  } as Extract<Edit, { type: 'addRule' }>['rule'],
-})
 const withSensor = (kind: string, patch: object, ...more: Edit[]): Design =>
   edited(
     edited(
@@ -124,22 +120,22 @@ const sense = (...raw: number[]): Action => ({ do: 'sense', sensorId: 'sensor', 
 describe('what sensors give stands on its pins', () => {
   const divided = { upperOhms: 20_000, lowerOhms: 10_000 }
   it.each([
-    ['contact', { pin: 8 }, rule('is', 'closed', 0), sense(0), sense(1)],
+    ['contact', { pin: 8 }, fanRule('is', 'closed', 0), sense(0), sense(1)],
     [
       'battery',
       { pin: 14, ...divided, maxVolts: 15, emptyVolts: 11 },
-      rule('above', '', 12),
+      fanRule('above', '', 12),
       sense(11_500),
       sense(12_500),
     ],
     [
       'thermistor',
       { pin: 15, ohmsAt25: 10_000, beta: 3950, seriesOhms: 10_000 },
-      rule('above', '', 40),
+      fanRule('above', '', 40),
       sense(385),
       sense(415),
     ],
-    ['thermometer', { pin: 8 }, rule('above', '', 40), sense(390), sense(410)],
+    ['thermometer', { pin: 8 }, fanRule('above', '', 40), sense(390), sense(410)],
   ] as const)('%s: its rule acts on both', (kind, patch, acts, low, high) => {
     const part = withSensor(kind, patch, acts)
     const press = part.surfaces.flatMap(s => (s.kind === 'hand' ? s.controls : []))[0]!.id

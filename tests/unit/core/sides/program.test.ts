@@ -30,6 +30,7 @@ import {
   DIALECTS,
   edited,
   fanDesign,
+  fanRule,
   glazeRoom,
   over,
   speaking,
@@ -210,18 +211,6 @@ const buttonPin = (design: Design, controlId: string): number =>
 const added = (...edits: Edit[]) => edited(fanDesign(), ...edits)
 const wired = (design: Design, sensorId: string, patch: object) =>
   edited(design, { type: 'setSensor', sensorId, patch } as Edit)
-const rule = (when: 'is' | 'above', text: string, limit: number): Edit => ({
-  type: 'addRule',
-  rule: {
-    id: 'rule',
-    name: 'Rule',
-    sensorId: 'sensor',
-    ...(when === 'is' ? { when, text } : { when, limit, back: 0.2 }),
-    atStart: false,
-    sets: [{ loadId: 'fan', value: 'on' }],
-    sceneId: null,
-  } as Extract<Edit, { type: 'addRule' }>['rule'],
-})
 
 describe.skipIf(!can).each(['folder', 'image'] as const)('%s on the emulated board', as => {
   /** A board with the program of a design; switched on, or started. */
@@ -240,7 +229,7 @@ describe.skipIf(!can).each(['folder', 'image'] as const)('%s on the emulated boa
   it('a contact is read when it has come to rest, and its rule acts', () => {
     const plain = added(
       { type: 'addSensor', kind: 'contact', name: 'Sensor' },
-      rule('is', 'closed', 0),
+      fanRule('is', 'closed', 0),
     )
     const design = wired(plain, 'sensor', { pin: 7, debounceMs: 40 })
     const board = started(design)
@@ -258,7 +247,7 @@ describe.skipIf(!can).each(['folder', 'image'] as const)('%s on the emulated boa
   it('volts behind a divider are those before it', () => {
     const plain = added(
       { type: 'addSensor', kind: 'battery', name: 'Sensor' },
-      rule('above', '', 12),
+      fanRule('above', '', 12),
     )
     // 12 V behind 20 kΩ and 10 kΩ are 4 V.
     const design = wired(plain, 'sensor', {
