@@ -25,23 +25,18 @@ static Register &registerAt(uint8_t address) { return *reinterpret_cast<Register
 
 // --- Pins (14): three registers a port, one behind the other ---
 
-enum PortRegister : uint8_t { IS, DIRECTION, LEVELS };
-
-static Register &of(uint8_t pin, PortRegister which) {
+Place placeOf(uint8_t pin, PortRegister which) {
   const uint8_t first = pin < 8 ? 0x29 : pin < 14 ? 0x23 : 0x26;
-  return registerAt(static_cast<uint8_t>(first + which));
-}
-
-static uint8_t bitOf(uint8_t pin) {
   const uint8_t nth = static_cast<uint8_t>(pin < 8 ? pin : pin < 14 ? pin - 8 : pin - 14);
-  return static_cast<uint8_t>(1 << nth);
+  const Place it = {&registerAt(static_cast<uint8_t>(first + which)),
+                    static_cast<uint8_t>(1 << nth)};
+  return it;
 }
 
 // Interrupts write pins of the same port.
 static void put(uint8_t pin, PortRegister which, bool on) {
-  Register &at = of(pin, which);
-  const uint8_t bit = bitOf(pin);
-  ATOMIC_BLOCK(ATOMIC_RESTORESTATE) { at = static_cast<uint8_t>(on ? at | bit : at & ~bit); }
+  const Place place = placeOf(pin, which);
+  ATOMIC_BLOCK(ATOMIC_RESTORESTATE) { place.put(on); }
 }
 
 void takeIn(uint8_t pin, bool pulledUp) {
@@ -50,7 +45,7 @@ void takeIn(uint8_t pin, bool pulledUp) {
 }
 void putOut(uint8_t pin) { put(pin, DIRECTION, true); }
 void write(uint8_t pin, bool high) { put(pin, LEVELS, high); }
-bool isHigh(uint8_t pin) { return (of(pin, IS) & bitOf(pin)) != 0; }
+bool isHigh(uint8_t pin) { return placeOf(pin, IS).isHigh(); }
 
 // --- Clock: timer 0 (15) turns round after 256 times 4 us ---
 
@@ -59,6 +54,8 @@ static volatile uint32_t turns, millis_;
 static volatile uint8_t part;
 
 void begin() {
+  // Some boot loaders leave the serial port with its pins.
+  UCSR0B = 0;
   TCCR0A = 1 << WGM01 | 1 << WGM00;
   TCCR0B = 1 << CS01 | 1 << CS00;
   TIMSK0 = 1 << TOIE0;
@@ -114,23 +111,25 @@ static const Dims DIMS[] PROGMEM = {{3, 0xb0, COM2B1, 0xb4},  {5, 0x44, COM0B1, 
                                     {6, 0x44, COM0A1, 0x47},  {9, 0x80, COM1A1, 0x88},
                                     {10, 0x80, COM1B1, 0x8a}, {11, 0xb0, COM2A1, 0xb3}};
 
+const uint8_t FIRST = 0x80, SECOND = 0xb0;
+
 void dim(uint8_t pin, uint8_t width) {
-  TCCR1B = 1 << CS11 | 1 << CS10;
-  TCCR2B = 1 << CS22;
   for (uint8_t i = 0; i < sizeof DIMS / sizeof *DIMS; i++) {
     Dims it;
     memcpy_P(&it, &DIMS[i], sizeof it);
     if (it.pin != pin) continue;
     Register &mode = registerAt(it.mode);
     const uint8_t bit = static_cast<uint8_t>(1 << it.bit);
-    // Timer 0 has its mode from the clock; the others count up and down.
-    const uint8_t counts = mode | (it.mode == 0x44 ? 0 : 1);
+    // Timer 0 has its mode from the clock; the others count up and down, 490 times a second.
+    if (it.mode == FIRST) TCCR1B = 1 << CS11 | 1 << CS10;
+    if (it.mode == SECOND) TCCR2B = 1 << CS22;
+    const uint8_t counts = mode | (it.mode == FIRST || it.mode == SECOND ? 1 : 0);
     if (width == 0 || width == 255) {
       mode = static_cast<uint8_t>(counts & ~bit);
       break;
     }
     // A width of 16 bits is written from its high byte on.
-    if (it.mode == 0x80) registerAt(static_cast<uint8_t>(it.width + 1)) = 0;
+    if (it.mode == FIRST) registerAt(static_cast<uint8_t>(it.width + 1)) = 0;
     registerAt(it.width) = width;
     mode = static_cast<uint8_t>(counts | bit);
     return;
@@ -142,8 +141,7 @@ void dim(uint8_t pin, uint8_t width) {
 // --- Steps: timer 2 (18) turns the pin round at each match ---
 
 #if NOLVI_STEPS
-static Register *stepPort;
-static volatile uint8_t stepBit;
+static Place stepAt;
 static uint8_t stepPin;
 
 // There is one such timer: who steps last has it.
@@ -157,8 +155,7 @@ void step(uint8_t pin, uint16_t hz) {
   // 1, 8, 32, 64, 128, 256, 1024.
   for (; counts > 256 && prescaler < 7; prescaler++)
     counts >>= prescaler == 1 ? 3 : prescaler == 2 || prescaler == 6 ? 2 : 1;
-  stepPort = &of(pin, IS);
-  stepBit = bitOf(pin);
+  stepAt = placeOf(pin, IS);
   TCCR2A = 1 << WGM21;
   TCNT2 = 0;
   OCR2A = static_cast<uint8_t>(counts > 256 ? 255 : counts - 1);
@@ -197,7 +194,7 @@ ISR(TIMER0_OVF_vect) {
 #endif
 #if NOLVI_STEPS
 // Writing a bit to where a port is read turns its pin round.
-ISR(TIMER2_COMPA_vect) { *nolvi::chip::stepPort = nolvi::chip::stepBit; }
+ISR(TIMER2_COMPA_vect) { *nolvi::chip::stepAt.at = nolvi::chip::stepAt.bit; }
 #endif
 #if NOLVI_RECEIVER
 ISR(INT0_vect) { nolvi::markBegins(); }

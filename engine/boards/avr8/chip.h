@@ -21,6 +21,18 @@ void putOut(uint8_t pin);
 void write(uint8_t pin, bool high);
 bool isHigh(uint8_t pin);
 
+// A register of a port, and the bit of a pin in it.
+enum PortRegister : uint8_t { IS, DIRECTION, LEVELS };
+struct Place {
+  volatile uint8_t *at;
+  uint8_t bit;
+
+  bool isHigh() const { return (*at & bit) != 0; }
+  // Where no interrupt writes pins of the same port.
+  void put(bool high) const { *at = static_cast<uint8_t>(high ? *at | bit : *at & ~bit); }
+};
+Place placeOf(uint8_t pin, PortRegister which);
+
 // At an analog pin, 0 to 1023, against the supply.
 uint16_t measure(uint8_t pin);
 // Dims a pin that can: 0 to 255.

@@ -33,7 +33,7 @@ class Ring {
   bool isEmpty() const { return first_ == last_; }
 
  private:
-  uint8_t bytes_[SIZE];
+  volatile uint8_t bytes_[SIZE];
   volatile uint8_t first_, last_;
 };
 
@@ -71,24 +71,34 @@ bool isIdle() { return said.isEmpty(); }
 namespace soft {
 
 static Ring<NOLVI_ALONE ? 32 : 64> heard;
-static uint8_t in_, out_;
+// Where its pins are read and written: looking that up would take longer than the rest of a bit.
+static chip::Place in_, out_;
+// The interrupt of the pin, by port.
+static uint8_t interrupt_;
 // Of a bit, and to the middle of the first, in rounds of a loop of four cycles.
-static uint16_t bitRounds, firstRounds;
+static uint16_t saysRounds, hearsRounds, firstRounds;
 
-// Cycles that go by between two bits beside waiting, and from the edge of a start bit to where its
-// byte is waited for.
-static const uint16_t A_BIT = 44, TO_FIRST = 96;
+// Cycles that go by beside waiting: between two bits that are said, or heard, and from the edge of
+// a start bit to where its byte is waited for.
+static const uint16_t SAYS = 38, HEARS = 20, TO_FIRST = 90;
 
 static uint16_t rounds(uint32_t cycles, uint16_t spent) {
   return cycles > static_cast<uint32_t>(spent) + 4 ? static_cast<uint16_t>((cycles - spent) / 4)
                                                    : 1;
 }
 
+// What changed meanwhile is over.
+static void listen() {
+  PCIFR = interrupt_;
+  PCICR = interrupt_;
+}
+
 void begin(uint8_t in, uint8_t out, uint32_t baud) {
   const uint32_t bit = F_CPU / baud;
-  in_ = in;
-  out_ = out;
-  bitRounds = rounds(bit, A_BIT);
+  in_ = chip::placeOf(in, chip::IS);
+  out_ = chip::placeOf(out, chip::LEVELS);
+  saysRounds = rounds(bit, SAYS);
+  hearsRounds = rounds(bit, HEARS);
   firstRounds = rounds(bit + bit / 2, TO_FIRST);
   chip::write(out, true);
   chip::putOut(out);
@@ -97,38 +107,42 @@ void begin(uint8_t in, uint8_t out, uint32_t baud) {
   const uint8_t port = static_cast<uint8_t>(in < 8 ? 2 : in < 14 ? 0 : 1);
   const uint8_t nth = static_cast<uint8_t>(in < 8 ? in : in < 14 ? in - 8 : in - 14);
   (&PCMSK0)[port] = static_cast<uint8_t>(1 << nth);
-  PCIFR = static_cast<uint8_t>(1 << port);
-  PCICR = static_cast<uint8_t>(1 << port);
+  interrupt_ = static_cast<uint8_t>(1 << port);
+  listen();
 }
 
+// Nothing is heard meanwhile; clock and port go on, and take some us of a bit at most.
 void put(uint8_t byte) {
-  ATOMIC_BLOCK(ATOMIC_RESTORESTATE) {
-    chip::write(out_, false);
-    _delay_loop_2(bitRounds);
-    for (uint8_t n = 0; n < 8; n++) {
-      chip::write(out_, (byte & 1) != 0);
-      byte = static_cast<uint8_t>(byte >> 1);
-      _delay_loop_2(bitRounds);
-    }
-    chip::write(out_, true);
+  PCICR = 0;
+  out_.put(false);
+  _delay_loop_2(saysRounds);
+  for (uint8_t n = 0; n < 8; n++) {
+    out_.put((byte & 1) != 0);
+    byte = static_cast<uint8_t>(byte >> 1);
+    _delay_loop_2(saysRounds);
   }
-  _delay_loop_2(bitRounds);
+  out_.put(true);
+  _delay_loop_2(saysRounds);
+  listen();
 }
 
 bool take(uint8_t &byte) { return heard.take(byte); }
 
-// A start bit has begun, or some edge of a byte that was not heard.
+// A start bit has begun, or some edge of a byte that was not heard. Other interrupts go on.
 static void edge() {
-  if (chip::isHigh(in_)) return;
+  if (in_.isHigh()) return;
+  PCICR = 0;
+  sei();
   uint8_t byte = 0;
   _delay_loop_2(firstRounds);
   for (uint8_t n = 0; n < 8; n++) {
-    byte = static_cast<uint8_t>(byte >> 1 | (chip::isHigh(in_) ? 0x80 : 0));
-    _delay_loop_2(bitRounds);
+    byte = static_cast<uint8_t>(byte >> 1 | (in_.isHigh() ? 0x80 : 0));
+    _delay_loop_2(hearsRounds);
   }
-  // In the middle of the stop bit; what changed meanwhile is done.
-  if (chip::isHigh(in_)) heard.put(byte);
-  PCIFR = 7;
+  // In the middle of the stop bit.
+  if (in_.isHigh()) heard.put(byte);
+  cli();
+  listen();
 }
 
 }  // namespace soft

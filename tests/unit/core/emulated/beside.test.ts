@@ -153,6 +153,45 @@ describe('what sensors give stands on its pins', () => {
     // Off at first, on by the rule, off by hand, on by the rule.
     expect(board.changes(0)[0]?.length).toBe(4)
   })
+  it('a stepper keeps its pace while a lamp is dimmed by another timer', () => {
+    const design = edited(
+      fanDesign(),
+      { type: 'setKind', loadId: 'fan', kind: 'opposed' },
+      { type: 'setOutput', loadId: 'fan', patch: { drive: 'stepper', runLimitMs: 60_000 } } as Edit,
+      { type: 'addLoad', name: 'Lamp' },
+      { type: 'setKind', loadId: 'lamp', kind: 'level' },
+      { type: 'setPins', pins: { 'load:lamp': 9 } },
+      {
+        type: 'addMessage',
+        linkId: 'phone-link',
+        loadId: 'lamp',
+        codes: { 0: 'a', 25: 'b', 50: 'c', 75: 'd', 100: 'e' },
+      },
+      {
+        type: 'assignCodes',
+        linkId: 'phone-link',
+        codes: { fan: { forward: 'F', reverse: 'R', stop: 'S' } },
+      },
+    )
+    const key = (loadId: string, want: string): Action => ({
+      do: 'key',
+      surfaceId: 'phone',
+      loadId,
+      want,
+    })
+    const board = beside(
+      design,
+      at(
+        [500, key('fan', 'forward')],
+        [3000, key('lamp', '50')],
+        [6000, key('lamp', '25')],
+        [9000, key('fan', 'stop')],
+      ),
+    )
+    same(board)
+    expect(board.changes(0)[0]?.some(c => (c.level ?? 0) > 30)).toBe(true)
+    expect(board.changes(1)[0]?.at(-1)?.level).toBeGreaterThan(10)
+  })
   it('a knob, and a remote', () => {
     const knob = withSensor(
       'contact',

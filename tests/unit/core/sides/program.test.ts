@@ -409,6 +409,35 @@ describe.skipIf(!can).each(['folder', 'image'] as const)('%s on the emulated boa
     expect(Buffer.from(said).toString('utf8')).toBe(`+${onOf(design)}\n`)
   })
 
+  it.each([9600, 19_200])(
+    'such a wire keeps its time at %i baud, and hears one that does not quite',
+    baud => {
+      const wire = over(linesFan(), 'wire')
+      const design = edited(wire, {
+        type: 'setLink',
+        linkId: wire.links[0]!.id,
+        patch: { baud } as object,
+      })
+      const { receivePin, sendPin } = carriedLinks(design)[0]!.link as {
+        receivePin: number
+        sendPin: number
+      }
+      const heard = [0.965, 1, 1.035].map(off => {
+        const board = started(design)
+        const said = board.listenBits(sendPin, baud)
+        const edges: number[] = []
+        board.watch(sendPin, () => edges.push(board.us))
+        board.hearBits(receivePin, Buffer.from(`${onOf(design)}\n`), baud * off)
+        board.runTo(200)
+        expect(Buffer.from(said).toString('utf8')).toBe(`+${onOf(design)}\n`)
+        // Between two edges lie whole bits; interrupts take some us of one.
+        const bits = edges.slice(1).map((us, i) => ((us - edges[i]!) * baud) / 1e6)
+        const off2 = bits.map(b => b - Math.round(b)).toSorted((x, y) => x - y)
+        return Math.abs(off2[Math.floor(off2.length / 2)]!)
+      })
+      expect(Math.max(...heard)).toBeLessThan(0.02)
+    },
+  )
   it('a remote: a frame acts, its repeats do not toggle, noise does nothing', () => {
     const plain = added({ type: 'addSensor', kind: 'infrared', name: 'Sensor' })
     const design = wired(plain, 'sensor', {
