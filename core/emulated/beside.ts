@@ -144,6 +144,11 @@ export class BesideBoard {
     return Math.max(0, ...this.pairs.map(p => p.behindMs))
   }
 
+  /** Bytes of memory behind the first `taken` ones that nothing has written since the start. */
+  stackLeft(taken: number): number {
+    return this.board.stackLeft(taken)
+  }
+
   get running(): boolean {
     return this.board.running
   }

@@ -130,9 +130,9 @@ export const IMAGES: readonly ImageSizes[] = [
     { RECEIVER: 1 },
   ),
   image(
-    'motors-and-ends',
+    'motors-and-sensors',
     { loads: 6, holders: 10, leasts: 6, sensors: 6, rules: 4 },
-    { ends: true },
+    { ends: true, measures: true, reals: true },
     { STEPS: 1 },
   ),
   image(

@@ -18,14 +18,19 @@ import { drivenShares, linesWords } from '../../../../core/emulated/shows'
 import { practiceSecret } from '../../../../core/messages/sealing'
 import { Proof } from '../../../../core/proof/prove'
 import { DEFAULT_BOUNDS } from '../../../../core/proof/bounds'
+import { imageFit } from '../../../../core/sides/program/image-fit'
+import { IMAGE_ROOMS } from '../../../../core/sides/program/image-rooms'
+import { IMAGES } from '../../../../core/sides/program/image-sizes'
 import { imageSecrets, programImage } from '../../../../core/sides/program/image'
 import {
+  DIALECTS,
   edited,
   fanDesign,
   fanRule,
   glazeRoom,
   over,
   showroom,
+  speaking,
   starter,
 } from '../../../fixtures/designs'
 
@@ -102,6 +107,77 @@ describe('it does what the controller of the bench does', () => {
     const drills = drillsFor(part, part.loads[0]!.id, 1)
     expect(drills.length).toBeGreaterThan(3)
     for (const { script } of drills.slice(0, 3)) same(beside(part, script))
+  })
+})
+
+describe('each ready-made program', () => {
+  const many = (count: number) =>
+    Array.from({ length: count }, (_, n) => n).reduce(
+      (design, n) =>
+        edited(
+          design,
+          { type: 'addLoad', name: `Lamp ${n}` },
+          {
+            type: 'addMessage',
+            linkId: 'phone-link',
+            loadId: `lamp-${n}`,
+            codes: { on: String.fromCharCode(65 + n), off: String.fromCharCode(97 + n) },
+          },
+        ),
+      edited(fanDesign(), {
+        type: 'assignCodes',
+        linkId: 'phone-link',
+        codes: { fan: { on: 'Y', off: 'y' } },
+      }),
+    )
+  const designs: Record<string, () => Design> = {
+    'hands-and-links': glazeRoom,
+    signed: () =>
+      edited(speaking(starter(), DIALECTS.lines!), {
+        type: 'setLink',
+        linkId: starter().links[0]!.id,
+        patch: { auth: { kind: 'counter', tagBytes: 8, window: 4 } },
+      }),
+    sensing: () =>
+      edited(
+        fanDesign(),
+        { type: 'addSensor', kind: 'battery', name: 'Sensor' },
+        fanRule('above', '', 12),
+      ),
+    'remote-knob-and-stick': () =>
+      edited(
+        fanDesign(),
+        { type: 'setKind', loadId: 'fan', kind: 'level' },
+        { type: 'setPins', pins: { 'load:fan': 5 } },
+        {
+          type: 'assignCodes',
+          linkId: 'phone-link',
+          codes: { fan: { 0: 'a', 25: 'b', 50: 'c', 75: 'd', 100: 'e' } },
+        },
+        { type: 'addSensor', kind: 'knob', name: 'Knob', loadId: 'fan' },
+      ),
+    'motors-and-sensors': () =>
+      edited(
+        fanDesign(),
+        { type: 'setKind', loadId: 'fan', kind: 'opposed' },
+        {
+          type: 'assignCodes',
+          linkId: 'phone-link',
+          codes: { fan: { forward: 'F', reverse: 'R', stop: 'S' } },
+        },
+        { type: 'addSensor', kind: 'battery', name: 'Sensor' },
+      ),
+    many: () => many(9),
+    'numbered-and-queued': () =>
+      edited(fanDesign(), { type: 'setLink', linkId: 'phone-link', patch: { queue: 4 } }),
+  }
+  it.each(IMAGES.map(i => i.name))('%s', name => {
+    const part = parts((designs[name] as () => Design)())[0]!.part
+    expect(imageFit(part)).toEqual({ name, lacks: [] })
+    const board = beside(part, busy(part, 12_000, 3))
+    same(board)
+    expect(board.texts.length).toBeGreaterThan(3)
+    expect(board.stackLeft(IMAGE_ROOMS[name]!.memory)).toBeGreaterThan(48)
   })
 })
 
