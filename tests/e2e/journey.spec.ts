@@ -89,6 +89,7 @@ test('find what is wrong with the glaze room, see it, repair it, build it, and s
     [
       'design.json',
       'fingerprint.txt',
+      `${copy}.hex`,
       `${copy}/${copy}.ino`,
       `${copy}/src/design.cpp`,
       'messages.csv',

@@ -42,6 +42,7 @@ const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
       }}</el-radio-button></el-radio-group
     >
     <el-button
+      aria-label="10 busy minutes"
       title="Ten minutes of presses and lost links, made at once"
       @click="bench.busyTenMinutes()"
       >10 busy min</el-button
