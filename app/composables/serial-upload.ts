@@ -1,4 +1,5 @@
 /** A serial port of the browser as uploads need one: bytes with time limits, and its reset line. */
+import { Arriving } from '../../core/boards/arriving'
 import type { UploadPort } from '../../core/boards/upload'
 
 interface Signals {
@@ -35,45 +36,30 @@ export async function openBoard(baudRate: number): Promise<UploadPort & { done()
   await port.open({ baudRate, bufferSize: 4096 })
   const reader = port.readable?.getReader()
   const writer = port.writable?.getWriter()
-  let came: number[] = []
   let open = true
-  /** Who waits for bytes. */
-  const heard: (() => void)[] = []
+  const arriving = new Arriving((ms, then) => {
+    const timer = setTimeout(then, ms)
+    return () => clearTimeout(timer)
+  })
   const reads = (async () => {
     while (open) {
       const piece = await reader?.read().catch(() => null)
       if (!piece || piece.done) break
-      came.push(...piece.value)
-      heard.splice(0).forEach(tell => tell())
+      arriving.push(piece.value)
     }
-    open = false
-    heard.splice(0).forEach(tell => tell())
+    arriving.close()
   })()
   const signal = (on: boolean) => port.setSignals({ dataTerminalReady: on, requestToSend: on })
   return {
     async write(bytes) {
       await writer?.write(bytes)
     },
-    async read(count, ms) {
-      const until = performance.now() + ms
-      for (;;) {
-        const left = until - performance.now()
-        if (came.length >= count || left <= 0 || !open) break
-        await new Promise<void>(done => {
-          const timer = setTimeout(done, left)
-          heard.push(() => {
-            clearTimeout(timer)
-            done()
-          })
-        })
-      }
-      return Uint8Array.from(came.splice(0, count))
-    },
+    read: (count, ms) => arriving.read(count, ms),
     async reset() {
       await signal(false)
       await new Promise(done => setTimeout(done, RESET_MS))
       await signal(true)
-      came = []
+      arriving.clear()
     },
     async done() {
       open = false

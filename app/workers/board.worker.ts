@@ -8,8 +8,7 @@ import type { Design } from '../../core/design/schema'
 import { BesideBoard, type SaidText } from '../../core/emulated/beside'
 import type { Difference } from '../../core/emulated/compare'
 import type { Does, Happens } from '../../core/emulated/happens'
-import { practiceSecret } from '../../core/messages/sealing'
-import { imageSecrets, programImage } from '../../core/sides/program/image'
+import { practiceSecrets, programImage } from '../../core/sides/program/image'
 import { imageFit } from '../../core/sides/program/image-fit'
 import { canProgram } from '../../core/sides/program/folder'
 
@@ -94,8 +93,7 @@ const api = {
     played = worked = 0
     told = { lines: [], texts: 0 }
     if (!canProgram(part)) return { ok: false, lacks: [] }
-    const secrets = imageSecrets(part).map(l => [l.id, practiceSecret(l)])
-    const image = programImage(part, Object.fromEntries(secrets) as Record<string, string>)
+    const image = programImage(part, practiceSecrets(part))
     const { name, lacks } = imageFit(part)
     if (!image) return { ok: false, lacks }
     board = new BesideBoard(part, image)

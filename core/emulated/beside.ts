@@ -3,6 +3,7 @@
  * pins and its port as well, and what both do is compared.
  */
 import type { LineChange } from '../bench/trace'
+import { FIRST_EXPANDED } from '../boards/schema'
 import { bytesText, textBytes } from '../bytes/text'
 import { compileController } from '../controller/program'
 import type { Raw } from '../controller/readings'
@@ -49,18 +50,15 @@ interface Line {
   steps: boolean
 }
 
+/** Whether a pin is one of an expander. */
+const isOn = ({ firstPin, pins }: Expander, pin: number) => pin >= firstPin && pin < firstPin + pins
+
 export class BesideBoard {
   private readonly board: AvrBoard
   private readonly program
   private readonly carried: Carried[]
   private waiting: { startMs: number; it: Happens }[] = []
-  private readonly lines: {
-    pin: number
-    load: number
-    line: number
-    dims: boolean
-    steps: boolean
-  }[]
+  private readonly lines: Line[]
   private readonly pairs: LinePair[]
   private readonly said: Map<string, SaidPair>
   private registers: { of: Expander; part: ShiftRegisters }[] = []
@@ -275,19 +273,18 @@ export class BesideBoard {
   }
 
   private setPin(pin: number, level: 0 | 1): void {
-    const port = this.ports.find(({ of }) => pin >= of.firstPin && pin < of.firstPin + of.pins)
+    const port = this.ports.find(p => isOn(p.of, pin))
     if (port) {
       const bit = 1 << (pin - port.of.firstPin)
       port.part.pulledDown = level ? port.part.pulledDown & ~bit : port.part.pulledDown | bit
-    } else if (pin >= 0 && pin < 100) this.board.setPin(pin, level)
+    } else if (pin >= 0 && pin < FIRST_EXPANDED) this.board.setPin(pin, level)
   }
 
   private level({ pin, dims, steps }: Line): number {
     if (steps) return this.board.stepHz
-    const on = (of: Expander) => pin >= of.firstPin && pin < of.firstPin + of.pins
-    const register = this.registers.find(r => on(r.of))
+    const register = this.registers.find(r => isOn(r.of, pin))
     if (register) return register.part.level(pin - register.of.firstPin) ?? 0
-    const port = this.ports.find(p => on(p.of))
+    const port = this.ports.find(p => isOn(p.of, pin))
     if (port) return (port.part.written >> (pin - port.of.firstPin)) & 1
     return this.board.level(pin, dims)
   }

@@ -142,7 +142,7 @@ function imageFiles(
   { part, of, suffix }: OfBoard,
   secrets: Readonly<Record<string, string>>,
 ): Sided[] {
-  const hex = canProgram(part) ? programHex(part, secrets) : null
+  const hex = programHex(part, secrets)
   if (hex === null) return []
   const name = `${id}${suffix}.hex`
   const side = `Ready-made program${of}, 8-bit 5 V board`

@@ -4,6 +4,7 @@
  */
 import { readdir } from 'node:fs/promises'
 import { SerialPort } from 'serialport'
+import { Arriving } from '../../core/boards/arriving'
 import type { UploadPort } from '../../core/boards/upload'
 
 export interface ServerPort {
@@ -52,15 +53,14 @@ export async function openUsbPort(
   await new Promise<void>((resolve, reject) =>
     port.open(error => (error ? reject(error) : resolve())),
   )
-  let came: number[] = []
-  let heard: () => void = () => undefined
-  port.on('data', (bytes: Buffer) => {
-    came.push(...bytes)
-    heard()
+  const arriving = new Arriving((ms, then) => {
+    const timer = setTimeout(then, ms)
+    return () => clearTimeout(timer)
   })
-  port.on('close', () => heard())
+  port.on('data', (bytes: Buffer) => arriving.push(bytes))
+  port.on('close', () => arriving.close())
   // What goes wrong is told by who waits for an answer.
-  port.on('error', () => heard())
+  port.on('error', () => undefined)
   const signal = (on: boolean) =>
     new Promise<void>(resolve => port.set({ dtr: on, rts: on }, () => resolve()))
   return {
@@ -69,28 +69,14 @@ export async function openUsbPort(
         port.write(Buffer.from(bytes))
         port.drain(() => resolve())
       }),
-    async read(count, ms) {
-      const until = performance.now() + ms
-      for (;;) {
-        const left = until - performance.now()
-        if (came.length >= count || left <= 0 || !port.isOpen) break
-        await new Promise<void>(done => {
-          const timer = setTimeout(done, left)
-          heard = () => {
-            clearTimeout(timer)
-            done()
-          }
-        })
-      }
-      return Uint8Array.from(came.splice(0, count))
-    },
+    read: (count, ms) => arriving.read(count, ms),
     // A port without such a line (a pseudo terminal) stays as it is: then the board has to be
     // started by hand.
     async reset() {
       await signal(false)
       await new Promise(done => setTimeout(done, RESET_MS))
       await signal(true)
-      came = []
+      arriving.clear()
     },
     done: () => new Promise(resolve => port.close(() => resolve())),
   }

@@ -31,8 +31,7 @@ const trouble = ref('')
 const progress = ref<UploadProgress | null>(null)
 const running = ref(false)
 const done = ref('')
-let givenUp = false
-const giveUp = shallowRef(new AbortController())
+let giveUp = new AbortController()
 /** Ports of the computer that Nolvi runs on, beside those of this browser. */
 const ports = ref<ServerPort[]>([])
 const BROWSER = 'browser'
@@ -89,9 +88,8 @@ async function write(): Promise<void> {
   if (!bytes) return
   trouble.value = ''
   done.value = ''
-  givenUp = false
   running.value = true
-  giveUp.value = new AbortController()
+  giveUp = new AbortController()
   try {
     if (isThere.value) {
       const failed = await uploadThere(
@@ -101,7 +99,7 @@ async function write(): Promise<void> {
         p => {
           progress.value = p
         },
-        giveUp.value.signal,
+        giveUp.signal,
       )
       if (failed !== null) {
         trouble.value = failed
@@ -127,15 +125,11 @@ async function throughBrowser(bytes: Uint8Array): Promise<void> {
       p => {
         progress.value = p
       },
-      () => givenUp,
+      () => giveUp.signal.aborted,
     )
   } finally {
     await port.done()
   }
-}
-function stop(): void {
-  givenUp = true
-  giveUp.value.abort()
 }
 function wordsOf(error: unknown): string {
   if (error instanceof UploadFailed) return error.message
@@ -228,7 +222,7 @@ const share = computed(() => {
           @click="write"
           >{{ isThere ? 'Write' : 'Choose the port and write' }}</el-button
         >
-        <el-button v-if="running" @click="stop">Give up</el-button>
+        <el-button v-if="running" @click="giveUp.abort()">Give up</el-button>
         <p v-if="blocked && !isThere" class="differs small">{{ blocked }}</p>
         <p v-else-if="ticked.length < checklist.length" class="second small">
           {{ checklist.length - ticked.length }} of {{ checklist.length }} steps before it are not

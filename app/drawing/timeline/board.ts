@@ -3,7 +3,7 @@ import { loadOf } from '../../../core/design/find'
 import type { Output } from '../../../core/design/schema'
 import { isOpposed } from '../../../core/design/outputs/traits'
 import { drivenShares } from '../../../core/emulated/shows'
-import { at, type LineChange } from '../../../core/bench/trace'
+import { at, indexAt, type LineChange } from '../../../core/bench/trace'
 import { eachRun, ribbon, RIBBON_PX } from './columns'
 import { line } from './pens'
 import { type TimelineView, endMs, leftOf, columnWidth, middleOf, yOf } from './view'
@@ -46,9 +46,9 @@ export function drawBoard(c: CanvasRenderingContext2D, view: TimelineView, i: nu
 }
 
 /** Times at which any of several lines changes. */
-function merged(lines: readonly (readonly LineChange[])[]): { t: number }[] {
+function merged(lines: readonly (readonly LineChange[])[]): readonly { t: number }[] {
   const [first = []] = lines
-  if (lines.length < 2) return [...first]
+  if (lines.length < 2) return first
   return [...new Set(lines.flatMap(l => l.map(change => change.t)))]
     .toSorted((a, b) => a - b)
     .map(t => ({ t }))
@@ -69,7 +69,8 @@ function drawTexts(c: CanvasRenderingContext2D, view: TimelineView, i: number): 
   c.textAlign = 'left'
   c.textBaseline = 'middle'
   let last = -Infinity
-  for (const { t, text } of view.board?.texts ?? []) {
+  const texts = view.board?.texts ?? []
+  for (const { t, text } of texts.slice(Math.max(0, indexAt(texts, view.fromMs)))) {
     if (t > endMs(view)) return
     const y = yOf(view, t)
     if (y < -10 || y - last < TEXT_APART_PX) continue

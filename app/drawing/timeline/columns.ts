@@ -142,7 +142,7 @@ export function eachRun(
 }
 
 /** `ink`: the part of the width that is inked, from left to right, as shares of it. */
-export interface Tone {
+interface Tone {
   fill: string | CanvasPattern
   edge: string
   ink: readonly [number, number]

@@ -46,7 +46,7 @@ export function drawLines(c: CanvasRenderingContext2D, view: TimelineView, i: nu
 }
 
 /** A level over time as a thin line, high to the right; nothing where nothing drives it. */
-export function drawLevel(
+function drawLevel(
   c: CanvasRenderingContext2D,
   view: TimelineView,
   changes: readonly { t: number; level: number | null }[],

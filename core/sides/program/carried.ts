@@ -2,7 +2,7 @@
 import { hasModule, hasSpeed, isWire } from '../../design/links/traits'
 import { derivedFrom } from '../../design/part'
 import { boardOf, serialPins } from '../../design/pins'
-import type { Design, SerialLink } from '../../design/schema'
+import type { Design, Link, SerialLink } from '../../design/schema'
 import { frontWire } from '../front-wire'
 
 /** `own`: the serial port of the board; `soft`: ordinary pins, whose bits are counted out. */
@@ -31,6 +31,13 @@ export function carriedLinks(part: Design): Carried[] {
     port: hasModule(link) || (isWire(link) && onSerialPort(part, link)) ? 'own' : 'soft',
   }))
   return all.filter((c, i) => all.findIndex(o => o.port === c.port) === i)
+}
+
+/** Links whose secrets the program of a part needs. */
+export function secretLinks(part: Design): Link[] {
+  return carriedLinks(part)
+    .map(c => c.link)
+    .filter(l => l.auth.kind !== 'none')
 }
 
 /** The part as its program is compiled: with the links that it carries. */

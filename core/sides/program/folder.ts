@@ -2,7 +2,6 @@
  * The program of an 8-bit board as a folder of the usual sketch environment: a few lines of its
  * own, the table and the pins of the design, and the engine.
  */
-import { compileController } from '../../controller/program'
 import { classOf } from '../../boards/classes'
 import { fingerprint } from '../../design/fingerprint'
 import { isLowEnergy, isSigned, onNetwork, structureOn } from '../../design/links/traits'
@@ -13,13 +12,14 @@ import { practiceSecret } from '../../messages/sealing'
 import { fingerprintMark } from '../../boards/upload-record'
 import { FRONT_WIRE } from '../front-wire'
 import { cppComment, cppString } from '../escape'
-import { carriedDesign, carriedLinks } from './carried'
+import { carriedLinks, secretLinks } from './carried'
 import { ENGINE_TEXT } from './engine-text'
 import { programLacks } from './lacks'
 import { engineOutput } from './outputs'
 import { engineSizes, sizesHeader } from './sizes'
-import { SECRET_ROOM, sharedTable, type SharedTable } from './tables'
-import { boardDefines, boardUses, wiringTable } from './wiring'
+import { partTable } from './part-table'
+import { SECRET_ROOM, type SharedTable } from './tables'
+import { boardDefines, boardUses } from './wiring'
 
 /** A file of the folder, by its path within it. */
 export interface ProgramFile {
@@ -49,9 +49,7 @@ export function unproved(part: Design): Link | undefined {
 
 /** The folder; its first file has the name of the folder itself. */
 export function programFolder(part: Design, name: string): ProgramFile[] {
-  const carried = carriedLinks(part)
-  const program = compileController(carriedDesign(part))
-  const table = sharedTable(program, to => wiringTable(to, program, carried, boardOf(part)))
+  const { program, carried, table } = partTable(part)
   const called = secretNames(part)
   const names = table.secret.map(l => called.get(l.id) ?? '')
   return [
@@ -83,9 +81,7 @@ export function programFolder(part: Design, name: string): ProgramFile[] {
 
 /** By link: what its secret is called in secrets.h. */
 export function secretNames(part: Design): Map<string, string> {
-  const links = carriedLinks(part)
-    .map(c => c.link)
-    .filter(l => l.auth.kind !== 'none')
+  const links = secretLinks(part)
   return new Map(links.map((l, i) => [l.id, links.length > 1 ? `SECRET_${i + 1}` : 'SECRET']))
 }
 

@@ -3,17 +3,16 @@
  * has room for.
  */
 import { fingerprintMark } from '../../boards/upload-record'
-import { textBytes } from '../../bytes/text'
-import { compileController } from '../../controller/program'
-import { fingerprint } from '../../design/fingerprint'
-import { boardOf } from '../../design/pins'
 import type { Design } from '../../design/schema'
-import { carriedDesign, carriedLinks } from './carried'
 import { IMAGE_ROOMS } from './image-rooms'
 import { IMAGES, type ImageSizes } from './image-sizes'
+import { partTable } from './part-table'
 import { engineSizes, type EngineSizes } from './sizes'
-import { SECRET_ROOM, sharedTable } from './tables'
-import { boardUses, wiringTable, type BoardUses } from './wiring'
+import { SECRET_ROOM, type SharedTable } from './tables'
+import { boardUses, type BoardUses } from './wiring'
+
+/** Of which design it is, and its end. */
+const MARK_BYTES = fingerprintMark('------').length + 1
 
 /** What of a design an image has no room for, in words. */
 export interface ImageFit {
@@ -74,12 +73,13 @@ const KIND_WORDS = [
 
 /** The image that a design fits into, or the one that lacks least of it. */
 export function imageFit(part: Design): ImageFit {
-  const sizes = engineSizes(compileController(carriedDesign(part)))
-  const uses = boardUses(part, carriedLinks(part), true)
-  const table = imageTable(part, {})
+  const of = partTable(part)
+  const sizes = engineSizes(of.program)
+  const uses = boardUses(part, of.carried, true)
+  const bytes = tableBytes(of.table)
   const fits = IMAGES.map(image => ({
     name: image.name,
-    lacks: lacksOf(sizes, uses, table.length, image),
+    lacks: lacksOf(sizes, uses, bytes, image),
   }))
   return fits.reduce((best, fit) => (fit.lacks.length < best.lacks.length ? fit : best))
 }
@@ -113,18 +113,7 @@ function lacksOf(
   return lacks
 }
 
-/** The table with what follows it: each secret, and which design it is of. */
-export function imageTable(part: Design, secrets: Readonly<Record<string, string>>): Uint8Array {
-  const program = compileController(carriedDesign(part))
-  const carried = carriedLinks(part)
-  const table = sharedTable(program, to => wiringTable(to, program, carried, boardOf(part)))
-  const rows = table.secret.map(({ id }) => {
-    const text = textBytes(secrets[id] ?? '')
-    if (text.length > SECRET_ROOM - 1) throw new Error('a secret is too long for the table')
-    const row = new Uint8Array(SECRET_ROOM)
-    row.set([text.length, ...text])
-    return row
-  })
-  const mark = textBytes(`${fingerprintMark(fingerprint(part))}\0`)
-  return Uint8Array.from([...table.bytes, ...rows.flatMap(r => [...r]), ...mark])
+/** Bytes of a table with what follows it: a secret for each link, and which design it is of. */
+export function tableBytes({ bytes, secret }: SharedTable): number {
+  return bytes.length + secret.length * SECRET_ROOM + MARK_BYTES
 }

@@ -4,13 +4,12 @@
  * by weights: programs of 176 designs were compiled with the packaged core (gcc 5.4, -Os -flto),
  * and the weights fitted to them by least squares: 159 bytes off in the mean, 856 at most.
  */
-import { compileController } from '../../controller/program'
 import { classOf } from '../../boards/classes'
 import { boardOf } from '../../design/pins'
 import type { Design } from '../../design/schema'
-import { carriedDesign, carriedLinks } from './carried'
 import { engineSizes, type EngineSizes } from './sizes'
-import { imageTable } from './image-fit'
+import { tableBytes } from './image-fit'
+import { partTable } from './part-table'
 import { boardUses } from './wiring'
 
 export interface ProgramRoom {
@@ -116,8 +115,7 @@ function memoryOf({ timed, small, wide, has }: EngineSizes): number {
 export function programRoom(part: Design): ProgramRoom | null {
   const { memory: chip } = classOf(boardOf(part))
   if (!chip) return null
-  const program = compileController(carriedDesign(part))
-  const carried = carriedLinks(part)
+  const { program, carried, table } = partTable(part)
   const sizes = engineSizes(program)
   const uses = boardUses(part, carried)
   const { small, has } = sizes
@@ -170,7 +168,7 @@ export function programRoom(part: Design): ProgramRoom | null {
   const weights = Object.entries(WEIGHTS) as [keyof typeof WEIGHTS, number][]
   const flash = weights.reduce((sum, [key, bytes]) => sum + (is[key] ? bytes : 0), 0)
   return {
-    flash: Math.round(flash + A_TABLE_BYTE * imageTable(part, {}).length),
+    flash: Math.round(flash + A_TABLE_BYTE * tableBytes(table)),
     memory:
       BASE
       + memoryOf(sizes)

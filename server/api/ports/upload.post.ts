@@ -17,9 +17,6 @@ const bodySchema = z.strictObject({
 export default defineEventHandler(async event => {
   const { port: path, baud, image } = await readAs(event, bodySchema, 'This is not an upload')
   let gone = false
-  event.node.req.once('close', () => {
-    gone = !event.node.res.writableEnded
-  })
   event.node.res.once('close', () => {
     gone = true
   })

@@ -15,13 +15,12 @@ import { BesideBoard } from '../../../../core/emulated/beside'
 import { LinePair, SaidPair } from '../../../../core/emulated/compare'
 import { listenerOf, type Heard } from '../../../../core/emulated/happens'
 import { drivenShares, linesWords } from '../../../../core/emulated/shows'
-import { practiceSecret } from '../../../../core/messages/sealing'
 import { Proof } from '../../../../core/proof/prove'
 import { DEFAULT_BOUNDS } from '../../../../core/proof/bounds'
 import { imageFit } from '../../../../core/sides/program/image-fit'
 import { IMAGE_ROOMS } from '../../../../core/sides/program/image-rooms'
 import { IMAGES } from '../../../../core/sides/program/image-sizes'
-import { imageSecrets, programImage } from '../../../../core/sides/program/image'
+import { practiceSecrets, programImage } from '../../../../core/sides/program/image'
 import {
   DIALECTS,
   edited,
@@ -34,11 +33,7 @@ import {
   starter,
 } from '../../../fixtures/designs'
 
-const imageOf = (part: Design) =>
-  programImage(
-    part,
-    Object.fromEntries(imageSecrets(part).map(l => [l.id, practiceSecret(l)])),
-  ) as Uint8Array
+const imageOf = (part: Design) => programImage(part, practiceSecrets(part)) as Uint8Array
 
 /** A script on the bench, and on a board with the image of the part or another one. */
 function beside(part: Design, script: BenchScript, image = imageOf(part)): BesideBoard {

@@ -6,7 +6,7 @@
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { canProgram, programFolder } from '../../../../core/sides/program/folder'
-import { imageSecrets, programImage } from '../../../../core/sides/program/image'
+import { practiceSecrets, programImage } from '../../../../core/sides/program/image'
 import { imageFit } from '../../../../core/sides/program/image-fit'
 import { IMAGE_ROOMS } from '../../../../core/sides/program/image-rooms'
 import { programLacks } from '../../../../core/sides/program/lacks'
@@ -168,8 +168,7 @@ describe('the program on the emulated board against step()', () => {
     const { elf, ram } = tools.build(program)
     const flashes = [[tools.flash(elf), ram] as const]
     // What is made beforehand does the same; where it has no room it says so, and is not made.
-    const practice = Object.fromEntries(imageSecrets(design).map(l => [l.id, practiceSecret(l)]))
-    const image = programImage(design, practice)
+    const image = programImage(design, practiceSecrets(design))
     if (image && alsoImage)
       flashes.push([flashOf(image), IMAGE_ROOMS[imageFit(design).name]!.memory])
     const link = design.links.find(l => l.kind === 'bluetooth-serial' || l.kind === 'wire')
