@@ -172,6 +172,7 @@ struct Proof {
   uint32_t told;
   uint16_t length;
 };
+const uint8_t MEANS_NOTHING = 0xff;
 // What a text means: a row of the table, or what stands in it as a number.
 struct Meaning {
   bool known;
@@ -227,9 +228,14 @@ struct Board {
 
 class Controller {
  public:
-  Controller() { forget(); }
+  Controller() : understands(false) { forget(); }
 
   State state;
+  // Whether something of what came was understood; for boards that speak to who asked last.
+  bool understands;
+
+  // What a text means on a link: a kind of command, or nothing.
+  static uint8_t means(uint8_t link, const char *text, uint16_t length);
 
   // As before the first start.
   void forget();

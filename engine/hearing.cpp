@@ -248,6 +248,13 @@ static Meaning meaningOf(uint8_t link, const Text &said) {
   return timed;
 }
 
+uint8_t Controller::means(uint8_t link, const char *text, uint16_t length) {
+  if (length > Limits::buffer) return MEANS_NOTHING;
+  const Text said = {text, length};
+  const Meaning meaning = meaningOf(link, said);
+  return meaning.known ? meaning.kind : MEANS_NOTHING;
+}
+
 static bool movesSomething(uint8_t kind) { return kind <= SETS_SCENE; }
 
 void Controller::received(Ms now, uint8_t link, const char *text, uint16_t length) {
@@ -386,6 +393,7 @@ void Controller::hear(uint8_t link, const char *body, uint16_t length) {
   bool fresh = true;
   const Proof proof = understood(link, text, length, meaning, fresh);
   if (!proof.ok) meaning.known = false;
+  if (Limits::senders && meaning.known) understands = true;
   Link &is = state.links[link];
   // Whoever says something that is understood is who asked last; nonsense leaves no trace.
   const bool knew = is.up;

@@ -12,7 +12,7 @@ import { build } from 'esbuild'
 const root = resolve(import.meta.dirname, '..')
 const MADE = 'core/sides/program/image-code.ts'
 const ROOMS = 'core/sides/program/image-rooms.ts'
-const FOLDERS = ['engine', 'engine/boards/avr8', 'engine/image']
+const FOLDERS = ['engine', 'engine/boards', 'engine/boards/avr8', 'engine/image']
 /** As small as the compiler makes it: nobody else compiles it. */
 const FLAGS = [
   '-mmcu=atmega328p',

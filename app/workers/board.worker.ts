@@ -10,7 +10,7 @@ import type { Difference } from '../../core/emulated/compare'
 import type { Does, Happens } from '../../core/emulated/happens'
 import { practiceSecrets, programImage } from '../../core/sides/program/image'
 import { imageFit } from '../../core/sides/program/image-fit'
-import { canProgram } from '../../core/sides/program/folder'
+import { isSmall } from '../../core/sides/program/can-program'
 
 export type BoardStarted =
   { ok: true; image: string; bytes: number } | { ok: false; lacks: string[] }
@@ -92,7 +92,7 @@ const api = {
     target = 0
     played = worked = 0
     told = { lines: [], texts: 0 }
-    if (!canProgram(part)) return { ok: false, lacks: [] }
+    if (!isSmall(part)) return { ok: false, lacks: [] }
     const image = programImage(part, practiceSecrets(part))
     const { name, lacks } = imageFit(part)
     if (!image) return { ok: false, lacks }

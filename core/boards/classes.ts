@@ -5,6 +5,9 @@
  */
 import type { BoardProfile } from './schema'
 
+/** Kinds of programs: one by the registers of the chip, a service of a computer. */
+export type Target = 'avr8' | 'linux'
+
 export type BoardClass = BoardProfile['toolchain']
 
 export interface ClassFacts {
@@ -25,8 +28,8 @@ export interface ClassFacts {
    * and serial lines on ordinary pins are counted out by it.
    */
   oneAtATime: boolean
-  /** A program is made for it. */
-  program: boolean
+  /** What a program for it is made of; null = none is made. */
+  program: Target | null
   /** Flash without the boot loader and memory of its usual chip, bytes; null = no matter. */
   memory: { flash: number; memory: number } | null
   /** What it takes by itself at most, A: radios at their sending peak. */
@@ -59,7 +62,7 @@ const COMPUTER = {
   lowEnergy: false,
   oneAntenna: false,
   oneAtATime: false,
-  program: false,
+  program: null,
   memory: null,
   uart: null,
   page: ROOM_ENOUGH,
@@ -74,7 +77,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     lowEnergy: false,
     oneAntenna: false,
     oneAtATime: true,
-    program: true,
+    program: 'avr8',
     // ATmega328P: 32 kB less 512 bytes, 2 kB.
     memory: { flash: 32_256, memory: 2048 },
     selfAmps: 0.05,
@@ -89,7 +92,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     lowEnergy: false,
     oneAntenna: false,
     oneAtATime: false,
-    program: false,
+    program: null,
     memory: null,
     selfAmps: 0.35,
     uart: { clockHz: 80_000_000, divisorStep: 1 },
@@ -103,7 +106,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     lowEnergy: true,
     oneAntenna: true,
     oneAtATime: false,
-    program: false,
+    program: null,
     memory: null,
     selfAmps: 0.5,
     uart: { clockHz: 80_000_000, divisorStep: 1 / 16 },
@@ -117,13 +120,13 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     lowEnergy: true,
     oneAntenna: true,
     oneAtATime: false,
-    program: false,
+    program: null,
     memory: null,
     selfAmps: 0.35,
     uart: { clockHz: 80_000_000, divisorStep: 1 / 16 },
     page: roomFor(200_000),
   },
-  linux: { ...COMPUTER, lowEnergy: true, selfAmps: 1.2 },
+  linux: { ...COMPUTER, program: 'linux', lowEnergy: true, selfAmps: 1.2 },
   router: { ...COMPUTER, selfAmps: 0.6 },
   other: { ...COMPUTER, peerRadio: true, bluetooth: true, lowEnergy: true, selfAmps: 0.1 },
 }

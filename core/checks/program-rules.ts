@@ -3,7 +3,7 @@
  * and what the chip cannot do at once.
  */
 import { onSerialPort } from '../sides/program/carried'
-import { canProgram, unproved } from '../sides/program/folder'
+import { canProgram, isSmall, unproved } from '../sides/program/can-program'
 import { imageFit } from '../sides/program/image-fit'
 import { engineOutput } from '../sides/program/outputs'
 import { FLASH_OFF, programRoom } from '../sides/program/room'
@@ -97,7 +97,7 @@ const programLess: Rule = design => {
 
 /** What does not fit is said before anybody tries to upload it. */
 const programRoomy: Rule = design => {
-  const room = canProgram(design) ? programRoom(design) : null
+  const room = isSmall(design) ? programRoom(design) : null
   if (!room) return []
   const { flash, memory, has } = room
   const kB = (bytes: number) => `${(bytes / 1000).toFixed(1)} kB`
@@ -126,7 +126,7 @@ const programRoomy: Rule = design => {
 
 /** Whoever has no compiler takes a program that is made beforehand, where one has room. */
 const readyMade: Rule = design => {
-  const { lacks } = canProgram(design) ? imageFit(design) : { lacks: [] }
+  const { lacks } = isSmall(design) ? imageFit(design) : { lacks: [] }
   const board = design.controllers[0]?.name ?? boardOf(design).name
   return lacks.length
     ? [

@@ -2,7 +2,7 @@
 import { EXPANDERS } from '../boards/expanders'
 import { expandersOf, lampsOf } from '../design/find'
 import { pinOf } from '../boards/boards'
-import { canProgram } from './program/folder'
+import { canProgram } from './program/can-program'
 import { fingerprint } from '../design/fingerprint'
 import { hasModule } from '../design/links/traits'
 import { boardOf, frontOf, needs, pinLabel, serialPins, type Need } from '../design/pins'

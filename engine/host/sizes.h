@@ -13,7 +13,7 @@ struct Limits {
                        sticks = 32, links = 24, sensors = 64, readings = 96, rules = 64, lamps = 24,
                        queue = 96, seen = 32, leasts = 64;
   // `heard`: what one event of a board of lines may bring.
-  static const uint16_t buffer = 512, heard = 4096;
+  static const uint16_t buffer = 512, senders = 0, heard = 4096;
   // Kinds of outputs, a bit each (loads.h); what links have.
   static const uint8_t kinds = 0x7f;
   static const bool remotes = true, ends = true, http = true, sealed = true, tags = true,

@@ -10,7 +10,7 @@ import type { Design } from '../../../core/design/schema'
 import { notAsked, PROMISES, type PromiseId } from '../../../core/proof/promises'
 import type { SurfaceVerdict } from '../../../core/proof/prove'
 import { underWayWords } from '../../../core/proof/verdict'
-import { canProgram } from '../../../core/sides/program/folder'
+import { isSmall } from '../../../core/sides/program/can-program'
 import { count } from '../../../core/units/format'
 import { useDesignStore } from '../../stores/design'
 import { keyOf, useProofStore } from '../../stores/proof'
@@ -140,7 +140,7 @@ const canWrite = (p: SurfaceVerdict) => {
             >Play on bench</el-button
           >
           <el-button
-            v-if="canProgram(partOfLoad(design, loadId))"
+            v-if="isSmall(partOfLoad(design, loadId))"
             size="small"
             title="The bench, and machine code of the ready-made program beside it"
             @click="play(p.story!, loadId, true)"

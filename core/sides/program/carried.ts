@@ -1,12 +1,22 @@
-/** What a program of an 8-bit board carries: the serial links that it has ports for. */
+/** The links that a program carries: those that its board has ports for. */
+import { classOf } from '../../boards/classes'
 import { hasModule, hasSpeed, isWire } from '../../design/links/traits'
 import { derivedFrom } from '../../design/part'
 import { boardOf, serialPins } from '../../design/pins'
 import type { Design, Link, SerialLink } from '../../design/schema'
 import { frontWire } from '../front-wire'
+import type { PORT_KINDS } from './network'
 
-/** `own`: the serial port of the board; `soft`: ordinary pins, whose bits are counted out. */
-export interface Carried {
+/**
+ * A link and what it is on. `own`: a serial port of the board; `soft`: ordinary pins, whose bits are
+ * counted out; the others: its network.
+ */
+export interface Port {
+  link: Link
+  port: keyof typeof PORT_KINDS
+}
+/** On an 8-bit board. */
+export interface Carried extends Port {
   link: SerialLink
   port: 'own' | 'soft'
 }
@@ -33,14 +43,34 @@ export function carriedLinks(part: Design): Carried[] {
   return all.filter((c, i) => all.findIndex(o => o.port === c.port) === i)
 }
 
+/** Ports of each kind of link on a computer; null: it has none. */
+const NETWORK_PORTS: { [K in Link['kind']]: Port['port'] | null } = {
+  http: 'http',
+  udp: 'udp',
+  shell: 'shell',
+  wire: 'own',
+  'bluetooth-serial': 'own',
+  'low-energy': null,
+  peer: null,
+}
+
+/** Links that reach the program of a part, whatever its board. */
+export function portsOf(part: Design): Port[] {
+  if (classOf(boardOf(part)).program !== 'linux') return carriedLinks(part)
+  return part.links.flatMap(link => {
+    const port = NETWORK_PORTS[link.kind]
+    return port ? [{ link, port }] : []
+  })
+}
+
 /** Links whose secrets the program of a part needs. */
 export function secretLinks(part: Design): Link[] {
-  return carriedLinks(part)
+  return portsOf(part)
     .map(c => c.link)
     .filter(l => l.auth.kind !== 'none')
 }
 
 /** The part as its program is compiled: with the links that it carries. */
 export function carriedDesign(part: Design): Design {
-  return derivedFrom(part, { ...part, links: carriedLinks(part).map(c => c.link) })
+  return derivedFrom(part, { ...part, links: portsOf(part).map(c => c.link) })
 }

@@ -2,50 +2,21 @@
  * The program of an 8-bit board as a folder of the usual sketch environment: a few lines of its
  * own, the table and the pins of the design, and the engine.
  */
-import { classOf } from '../../boards/classes'
 import { fingerprint } from '../../design/fingerprint'
-import { isLowEnergy, isSigned, onNetwork, structureOn } from '../../design/links/traits'
+import { isLowEnergy, onNetwork } from '../../design/links/traits'
 import { LINK_WORDS } from '../../design/links/rows'
-import { boardOf } from '../../design/pins'
 import type { Design, Link } from '../../design/schema'
 import { practiceSecret } from '../../messages/sealing'
 import { fingerprintMark } from '../../boards/upload-record'
 import { FRONT_WIRE } from '../front-wire'
 import { cppComment, cppString } from '../escape'
 import { carriedLinks, secretLinks } from './carried'
-import { ENGINE_TEXT } from './engine-text'
+import { engineFiles, type ProgramFile } from './engine-files'
 import { programLacks } from './lacks'
-import { engineOutput } from './outputs'
 import { engineSizes, sizesHeader } from './sizes'
 import { partTable } from './part-table'
 import { SECRET_ROOM, type SharedTable } from './tables'
 import { boardDefines, boardUses } from './wiring'
-
-/** A file of the folder, by its path within it. */
-export interface ProgramFile {
-  path: string
-  text: string
-}
-
-/**
- * True when a program can be made: it needs at least one load, and a board of the 8-bit class;
- * proofs in structures and by the time of day are not made.
- */
-export function canProgram(part: Design): boolean {
-  return (
-    part.loads.length > 0
-    && part.loads.every(l => engineOutput(l.output) !== null)
-    && classOf(boardOf(part)).program
-    && !unproved(part)
-  )
-}
-
-/** The first link whose proofs the program cannot look at. */
-export function unproved(part: Design): Link | undefined {
-  return carriedLinks(part)
-    .map(c => c.link)
-    .find(l => l.auth.kind === 'time' || (isSigned(l.auth) && structureOn(l) !== null))
-}
 
 /** The folder; its first file has the name of the folder itself. */
 export function programFolder(part: Design, name: string): ProgramFile[] {
@@ -75,7 +46,7 @@ export function programFolder(part: Design, name: string): ProgramFile[] {
         '',
       ].join('\n'),
     },
-    ...Object.entries(ENGINE_TEXT).map(([path, text]) => ({ path: `src/${path}`, text })),
+    ...engineFiles('avr8'),
   ]
 }
 
@@ -85,7 +56,7 @@ export function secretNames(part: Design): Map<string, string> {
   return new Map(links.map((l, i) => [l.id, links.length > 1 ? `SECRET_${i + 1}` : 'SECRET']))
 }
 
-function head(part: Design): string[] {
+export function head(part: Design): string[] {
   return [
     `// ${cppComment(part.name)}: what its controller knows. Made from the design: change that, not this.`,
     `// Fingerprint ${fingerprint(part)}: the panels of this design carry the same one.`,

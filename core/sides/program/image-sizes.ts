@@ -40,7 +40,7 @@ const NOTHING: EngineSizes = {
     leasts: 8,
     kinds: 0b111_1111,
   },
-  wide: { buffer: 48 },
+  wide: { buffer: 48, senders: 0 },
   has: {
     remotes: false,
     measures: false,
@@ -84,7 +84,7 @@ function image(
       ...NOTHING,
       timed,
       small: { ...NOTHING.small, ...small },
-      wide: { buffer },
+      wide: { buffer, senders: 0 },
       has: { ...NOTHING.has, ...has },
     },
     uses: { ...BOARD, ...uses },

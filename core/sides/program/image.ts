@@ -10,7 +10,7 @@ import { fingerprint } from '../../design/fingerprint'
 import type { Design } from '../../design/schema'
 import { practiceSecret } from '../../messages/sealing'
 import { secretLinks } from './carried'
-import { canProgram } from './folder'
+import { isSmall } from './can-program'
 import { IMAGE_CODE } from './image-code'
 import { imageFit } from './image-fit'
 import { IMAGE_ROOMS } from './image-rooms'
@@ -44,7 +44,7 @@ function tableOf(part: Design, secrets: Secrets): Uint8Array {
  * room for the design, or a secret is missing.
  */
 export function programImage(part: Design, secrets: Secrets = {}): Uint8Array | null {
-  if (!canProgram(part) || secretLinks(part).some(l => secrets[l.id] === undefined)) return null
+  if (!isSmall(part) || secretLinks(part).some(l => secrets[l.id] === undefined)) return null
   const { name, lacks } = imageFit(part)
   if (lacks.length) return null
   const { at = 0, room = 0 } = IMAGE_ROOMS[name] ?? {}

@@ -47,6 +47,8 @@ export function engineSizes(program: Program) {
     wide: {
       // An end of two characters, and one that closes an object again.
       buffer: most(links.map(({ reader }) => reader.longest)) + 3,
+      // Who sent datagrams is known to boards with a network only.
+      senders: 0,
     },
     has: {
       remotes: design.sensors.some(s => isReceiver(s) && s.keys.length > 0),
@@ -89,7 +91,15 @@ function timersOf({ loads }: Program, timed: boolean): number {
 }
 
 /** The header as the compiler reads it. `more`: what the board defines beside it. */
-export function sizesHeader({ timed, small, wide, has }: EngineSizes, more = ''): string {
+export function sizesHeader(
+  {
+    timed,
+    small,
+    wide,
+    has,
+  }: Pick<EngineSizes, 'timed' | 'small' | 'has'> & { wide: Record<string, number> },
+  more = '',
+): string {
   const list = (values: Readonly<Record<string, number | boolean>>) =>
     Object.entries(values)
       .map(([name, value]) => `${name} = ${value}`)

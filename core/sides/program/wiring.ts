@@ -1,6 +1,7 @@
-/** What hangs on which pin, as an 8-bit board reads it (engine/boards/avr8/wiring.h). */
+/** What hangs on which pin, as a board reads it (engine/boards/wiring.h). */
 import type { Program } from '../../controller/program'
 import { expandersOf, handSurfaces, lampsOf } from '../../design/find'
+import { classOf } from '../../boards/classes'
 import type { BoardProfile } from '../../boards/schema'
 import { boardOf } from '../../design/pins'
 import { sensorLines } from '../../design/sensors/rows'
@@ -9,7 +10,8 @@ import { isStepper } from '../../design/outputs/traits'
 import { isLadder, isReceiver, isThermometer } from '../../design/sensors/traits'
 import { linesOf, numbersOf, valuesOf } from '../../design/values'
 import { crc, crcNamed } from '../../bytes/crc'
-import type { Carried } from './carried'
+import type { Port } from './carried'
+import { networkRow, ownName, PORT_KINDS } from './network'
 import type { TableWriter } from './writer'
 
 const MOST_LINES = 4
@@ -96,9 +98,13 @@ const ROWS: { [K in SensorKind]: Row<SensorOf<K>> } = {
 const rowOf = (sensor: Sensor, board: BoardProfile, floats: readonly number[]) =>
   (ROWS[sensor.kind] as Row<Sensor>)(sensor, board, floats)
 
-/** Whether the program of an 8-bit board can read a sensor. */
+/** Whether the program of a board can read a sensor: a computer has neither converter nor time. */
 export function canRead(sensor: Sensor, board: BoardProfile): boolean {
-  return rowOf(sensor, board, []) !== null
+  const row = rowOf(sensor, board, [])
+  return (
+    row !== null
+    && (classOf(board).program === 'avr8' || ['NOTHING', 'CONTACT', 'FLOATS'].includes(row.reads))
+  )
 }
 
 type Part = readonly [1 | 2 | 4, number]
@@ -118,13 +124,13 @@ function rows(to: TableWriter, named: readonly (readonly [string, readonly Part[
 export function wiringTable(
   to: TableWriter,
   program: Program,
-  carried: readonly Carried[],
+  carried: readonly Port[],
   board: BoardProfile,
 ): number {
   const { loads, inputs, knobs, design } = program
   const floats: number[] = []
   const sensors = design.sensors.map((sensor): [string, Part[]] => {
-    const row = rowOf(sensor, board, floats) ?? NOTHING()
+    const row = (canRead(sensor, board) ? rowOf(sensor, board, floats) : null) ?? NOTHING()
     if (isLadder(sensor)) floats.push(...sensor.floats.map(f => f.pin))
     const { reads, pin = 0, more = 0, pulledUp = false, ms = 0, factor = 0, beta = 0 } = row
     return [
@@ -182,17 +188,22 @@ export function wiringTable(
     rows(
       to,
       carried.map(({ link, port }) => {
-        const { statusPin, receivePin, sendPin } = link as Partial<
-          Record<'statusPin' | 'receivePin' | 'sendPin', number | null>
-        >
+        const {
+          statusPin,
+          receivePin,
+          sendPin,
+          baud = 0,
+        } = link as Partial<Record<'statusPin' | 'receivePin' | 'sendPin', number | null>> & {
+          baud?: number
+        }
         return [
           `port of link ${link.name}: its own or not, status, in and out, baud`,
           [
-            [1, Number(port === 'soft')],
+            [1, PORT_KINDS[port]],
             [1, statusPin ?? NO_PIN],
             [1, receivePin ?? NO_PIN],
             [1, sendPin ?? NO_PIN],
-            [4, link.baud],
+            [4, baud],
           ],
         ]
       }),
@@ -202,6 +213,12 @@ export function wiringTable(
       expandersOf(design).map(e => [`pins of expander ${e.name}`, expanderRow(e, design)]),
     ),
   ]
+  const network = rows(
+    to,
+    classOf(board).network
+      ? program.links.map(link => [`${link.link.name} on the network`, networkRow(to, link)])
+      : [],
+  )
   const receiver = receiverOf(design)
   const eye = design.sensors[receiver]
   return rows(to, [
@@ -213,6 +230,8 @@ export function wiringTable(
         [1, Math.max(0, receiver)],
         [1, eye && 'pin' in eye ? eye.pin : NO_PIN],
         [2, keptKey(program)],
+        [2, network],
+        [2, to.text(ownName(program))],
       ],
     ],
   ])
@@ -268,12 +287,13 @@ function keptKey({ loads }: Program): number {
   return crc(crcNamed('CRC-16/IBM-3740'), new TextEncoder().encode(JSON.stringify(words)))
 }
 
-/** The number of the receiver that the program of an 8-bit board reads; -1 = none. */
+/** The number of the receiver that the program reads: one, on an 8-bit board; -1 = none. */
 export function receiverOf(part: Design): number {
   const board = boardOf(part)
   return part.sensors.findIndex(
     s =>
-      isReceiver(s)
+      classOf(board).program === 'avr8'
+      && isReceiver(s)
       && s.keys.length > 0
       && board.pins.find(p => p.chip === s.pin)?.can.includes('interrupt') === true,
   )
@@ -283,11 +303,11 @@ export function receiverOf(part: Design): number {
 export type BoardUses = ReturnType<typeof boardUses>
 
 /** `alone`: without the packaged core, with a clock of its own. */
-export function boardUses(part: Design, carried: readonly Carried[], alone = false) {
+export function boardUses(part: Design, carried: readonly Port[], alone = false) {
   const lines = part.loads.flatMap(({ output }) =>
     linesOf(output).map((l, i) => usedAs(output, l.use.as, i)),
   )
-  const has = (port: Carried['port']) => Number(carried.some(c => c.port === port))
+  const has = (port: Port['port']) => Number(carried.some(c => c.port === port))
   return {
     ALONE: Number(alone),
     OWN_PORT: has('own'),

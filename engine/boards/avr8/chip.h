@@ -3,7 +3,10 @@
 #ifndef NOLVI_CHIP_H
 #define NOLVI_CHIP_H
 
+#include <avr/interrupt.h>
+#include <avr/io.h>
 #include <stdint.h>
+#include <util/delay.h>
 
 namespace nolvi {
 namespace chip {
@@ -33,6 +36,24 @@ struct Place {
 };
 Place placeOf(uint8_t pin, PortRegister which);
 
+// While one stands, nothing interrupts.
+class Quiet {
+ public:
+  Quiet() : before_(SREG) { cli(); }
+  ~Quiet() { SREG = before_; }
+
+ private:
+  uint8_t before_;
+};
+template <uint16_t US>
+inline void pause() {
+  _delay_us(US);
+}
+// It has no clock of the day.
+inline uint32_t timeOfDay() { return 0; }
+
+// What a converter counts to.
+const int32_t COUNTS = 1024;
 // At an analog pin, 0 to 1023, against the supply.
 uint16_t measure(uint8_t pin);
 // Dims a pin that can: 0 to 255.

@@ -8,6 +8,7 @@
 
 #include "chip.h"
 #include "sizes.h"
+#include "wiring.h"
 
 namespace nolvi {
 
@@ -147,6 +148,39 @@ static void edge() {
 
 }  // namespace soft
 #endif
+
+// --- Of a link ---
+
+static bool isOwn(uint8_t link) {
+  return NOLVI_OWN_PORT && (!NOLVI_SOFT_WIRE || u8(portPlace(link, PORT_KIND)) == OWN_PORT);
+}
+
+namespace port {
+
+void begin(uint8_t link) {
+  const uint32_t baud = u32(portPlace(link, PORT_BAUD));
+  if (isOwn(link))
+    own::begin(baud);
+  else
+    soft::begin(u8(portPlace(link, PORT_IN)), u8(portPlace(link, PORT_OUT)), baud);
+}
+
+bool take(uint8_t link, uint8_t &byte) { return isOwn(link) ? own::take(byte) : soft::take(byte); }
+bool isIdle(uint8_t link) { return !isOwn(link) || own::isIdle(); }
+
+}  // namespace port
+
+static uint8_t speaks;
+
+void Board::begin(uint8_t link, uint16_t) { speaks = link; }
+void Board::put(char c) {
+  const uint8_t byte = static_cast<uint8_t>(c);
+  if (isOwn(speaks))
+    own::put(byte);
+  else
+    soft::put(byte);
+}
+void Board::end() {}
 
 }  // namespace nolvi
 

@@ -37,6 +37,16 @@ inline bool take(uint8_t &) { return false; }
 #endif
 }  // namespace soft
 
+// Of a link.
+namespace port {
+void begin(uint8_t link);
+bool take(uint8_t link, uint8_t &byte);
+// Whether what was said has left; with counted bits it has.
+bool isIdle(uint8_t link);
+// What comes otherwise than byte by byte: nothing here.
+inline void serve(uint32_t) {}
+}  // namespace port
+
 }  // namespace nolvi
 
 #endif

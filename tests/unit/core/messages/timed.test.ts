@@ -16,7 +16,7 @@ import {
   unsealed,
 } from '../../../../core/messages/sealing'
 import { signatureVectors } from '../../../../core/sides/signature-vectors'
-import { canProgram } from '../../../../core/sides/program/folder'
+import { canProgram } from '../../../../core/sides/program/can-program'
 import { authEdit } from '../../../../core/checks/auth-rules'
 import { edited, fanDesign, linkOn, twoPanelDesign } from '../../../fixtures/designs'
 

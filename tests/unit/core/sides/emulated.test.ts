@@ -5,7 +5,8 @@
  */
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { canProgram, programFolder } from '../../../../core/sides/program/folder'
+import { canProgram } from '../../../../core/sides/program/can-program'
+import { programFolder } from '../../../../core/sides/program/folder'
 import { practiceSecrets, programImage } from '../../../../core/sides/program/image'
 import { imageFit } from '../../../../core/sides/program/image-fit'
 import { IMAGE_ROOMS } from '../../../../core/sides/program/image-rooms'

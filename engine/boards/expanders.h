@@ -3,8 +3,6 @@
 #ifndef NOLVI_EXPANDERS_H
 #define NOLVI_EXPANDERS_H
 
-#include <util/delay.h>
-
 #include "chip.h"
 #include "wiring.h"
 
@@ -58,7 +56,7 @@ class TwoWire {
 
   static void release(uint8_t pin) {
     chip::takeIn(pin, false);
-    _delay_us(2);
+    chip::pause<2>();
   }
   void put(bool bit) {
     if (bit)

@@ -1,5 +1,6 @@
-// Pins, clock, memory and serial ports of an 8-bit board. Nothing waits but writes of memory (3.4
-// ms a byte) and a serial buffer that is full.
+// A board round after round, by what its chip gives: pins, clock, memory, ports (chip.h, memory.h,
+// ports.h). On an 8-bit board nothing waits but writes of memory (3.4 ms a byte) and a serial
+// buffer that is full.
 #include "board.h"
 
 #include <math.h>
@@ -15,39 +16,7 @@
 
 namespace nolvi {
 
-static Controller controller;
-
-// --- Serial ports ---
-
-static bool isOwn(uint8_t link) {
-  return NOLVI_OWN_PORT && (!NOLVI_SOFT_WIRE || u8(portPlace(link, PORT_KIND)) == OWN_PORT);
-}
-
-static void beginPort(uint8_t link) {
-  const uint8_t status = u8(portPlace(link, PORT_STATUS));
-  const uint32_t baud = u32(portPlace(link, PORT_BAUD));
-  if (status != NO_PIN) chip::takeIn(status, false);
-  if (isOwn(link))
-    own::begin(baud);
-  else
-    soft::begin(u8(portPlace(link, PORT_IN)), u8(portPlace(link, PORT_OUT)), baud);
-}
-
-static bool take(uint8_t link, uint8_t &byte) {
-  return isOwn(link) ? own::take(byte) : soft::take(byte);
-}
-
-static uint8_t speaks;
-
-void Board::begin(uint8_t link, uint16_t) { speaks = link; }
-void Board::put(char c) {
-  const uint8_t byte = static_cast<uint8_t>(c);
-  if (isOwn(speaks))
-    own::put(byte);
-  else
-    soft::put(byte);
-}
-void Board::end() {}
+Controller controller;
 
 // --- Memory ---
 
@@ -92,14 +61,14 @@ static void remember() {
 }
 
 // What the controller wants to be kept is written at once: it waits.
-static void keep() {
+void keep() {
   while (controller.state.isWriting) {
     keptValues.keep(controller.state.writing);
     controller.memoryDone(chip::ms());
   }
 }
 
-uint32_t Board::clockS() { return 0; }
+uint32_t Board::clockS() { return chip::timeOfDay(); }
 
 // --- Lines ---
 
@@ -179,7 +148,8 @@ static void readRemote(Ms now) {
   static Timer heard;
   uint32_t frame;
   bool came, repeats;
-  ATOMIC_BLOCK(ATOMIC_RESTORESTATE) {
+  {
+    const chip::Quiet quiet;
     came = frames.take(frame);
     repeats = frames.takeRepeat();
   }
@@ -216,20 +186,20 @@ static void give(Ms now, uint8_t sensor, int32_t first, int32_t second) {
 static int32_t whole(float value) { return static_cast<int32_t>(floor(value + 0.5f)); }
 
 static const float KELVIN = 273.15f, WARM = 298.15f;
-static const int32_t COUNTS = 1024;
 
 // Tenths of a degree, by the B equation; the thermistor lies between pin and ground.
 static int32_t thermistor(int32_t counts, const SensorPins &pins) {
   if (counts <= 0) counts = 1;
-  if (counts >= COUNTS) counts = COUNTS - 1;
-  const float share =
-      pins.real(SENSOR_FACTOR) * static_cast<float>(counts) / static_cast<float>(COUNTS - counts);
+  if (counts >= chip::COUNTS) counts = chip::COUNTS - 1;
+  const float share = pins.real(SENSOR_FACTOR) * static_cast<float>(counts) /
+                      static_cast<float>(chip::COUNTS - counts);
   return whole(10 * (1 / (1 / WARM + log(share) / pins.real(SENSOR_BETA)) - KELVIN));
 }
 
 // Per cent of the way to either end.
 static int32_t axis(uint8_t pin) {
-  return whole((static_cast<float>(chip::measure(pin)) * 2 - (COUNTS - 1)) * 100 / (COUNTS - 1));
+  return whole((static_cast<float>(chip::measure(pin)) * 2 - (chip::COUNTS - 1)) * 100 /
+               (chip::COUNTS - 1));
 }
 
 #if NOLVI_THERMOMETERS
@@ -316,7 +286,11 @@ void setupBoard() {
   enableExpanders();
   keptStarts.keep(controller.state.starts);
   keep();
-  for (uint8_t i = 0; i < countOf(LINKS); i++) beginPort(i);
+  for (uint8_t i = 0; i < countOf(LINKS); i++) {
+    const uint8_t status = u8(portPlace(i, PORT_STATUS));
+    if (status != NO_PIN) chip::takeIn(status, false);
+    port::begin(i);
+  }
 #if NOLVI_RECEIVER
   const uint8_t eye = u8(wiring(RECEIVER_PIN));
   if (eye != NO_PIN) {
@@ -341,7 +315,7 @@ static void readLink(Ms now, uint8_t link) {
 // What waits in a queue follows when the port has put out what it had.
 static void emptyQueue(Ms now, uint8_t link) {
   if (!Limits::queue || !controller.state.links[link].busy) return;
-  if (isOwn(link) && !own::isIdle()) return;
+  if (!port::isIdle(link)) return;
   controller.sent(now, link);
 }
 
@@ -358,15 +332,28 @@ void loopBoard() {
   keep();
   for (uint8_t i = 0; i < countOf(LINKS); i++) {
     uint8_t byte;
-    while (take(i, byte)) {
+    while (port::take(i, byte)) {
       const char c = static_cast<char>(byte);
       controller.received(now, i, &c, 1);
       keep();
     }
     emptyQueue(now, i);
   }
+  port::serve(now);
   // Knobs turn faster than the clock wakes.
   if (!Limits::knobs) chip::rest();
+}
+
+void dues(Earliest &due) {
+  const Earliest timers = controller.nextDue();
+  if (timers.armed) due.take(timers.due);
+  for (uint8_t i = 0; i < countOf(SENSORS); i++) {
+    const SensorPins pins(i);
+    if (pins[SENSOR_READS] == READS_NOTHING) continue;
+    // Later is a time that is never waited for.
+    const Ms at = sensed[i].since + pins.ms();
+    if (!reached(chip::ms(), at)) due.take(at);
+  }
 }
 
 }  // namespace nolvi

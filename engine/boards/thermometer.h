@@ -3,9 +3,6 @@
 #ifndef NOLVI_THERMOMETER_H
 #define NOLVI_THERMOMETER_H
 
-#include <util/atomic.h>
-#include <util/delay.h>
-
 #include "chip.h"
 
 namespace nolvi {
@@ -15,11 +12,11 @@ class Thermometer {
   // Whether one answers at all.
   static bool present(uint8_t pin) {
     down(pin);
-    _delay_us(480);
+    chip::pause<480>();
     chip::takeIn(pin, false);
-    _delay_us(70);
+    chip::pause<70>();
     const bool there = !chip::isHigh(pin);
-    _delay_us(410);
+    chip::pause<410>();
     return there;
   }
 
@@ -63,27 +60,29 @@ class Thermometer {
   // Within a slot of 70 us nothing may come between.
   static void write(uint8_t pin, uint8_t byte) {
     for (uint8_t bit = 0; bit < 8; bit++, byte = static_cast<uint8_t>(byte >> 1)) {
-      ATOMIC_BLOCK(ATOMIC_RESTORESTATE) {
+      {
+        const chip::Quiet quiet;
         down(pin);
-        _delay_us(3);
-        if (!(byte & 1)) _delay_us(57);
+        chip::pause<3>();
+        if (!(byte & 1)) chip::pause<57>();
         chip::takeIn(pin, false);
       }
-      _delay_us(10);
-      if (byte & 1) _delay_us(55);
+      chip::pause<10>();
+      if (byte & 1) chip::pause<55>();
     }
   }
 
   static bool readBit(uint8_t pin) {
     bool bit;
-    ATOMIC_BLOCK(ATOMIC_RESTORESTATE) {
+    {
+      const chip::Quiet quiet;
       down(pin);
-      _delay_us(2);
+      chip::pause<2>();
       chip::takeIn(pin, false);
-      _delay_us(3);
+      chip::pause<3>();
       bit = chip::isHigh(pin);
     }
-    _delay_us(60);
+    chip::pause<60>();
     return bit;
   }
 

@@ -27,7 +27,9 @@ enum WiringAt : uint8_t {
   EXPANDER_COUNT = 16,
   RECEIVER_SENSOR = 17,
   RECEIVER_PIN = 18,
-  KEPT_KEY = 19
+  KEPT_KEY = 19,
+  NETWORK = 21,
+  OWN_NAME = 23
 };
 inline Place wiring(WiringAt what) { return static_cast<Place>(boardAt() + what); }
 inline Place wired(WiringAt kind, uint8_t size, uint8_t nth) {
@@ -95,8 +97,8 @@ class SensorPins {
   Place place(SensorAt what) const { return static_cast<Place>(at_ + what); }
 };
 
-// A serial link: on the port of the board, or on ordinary pins.
-enum PortKind : uint8_t { OWN_PORT, SOFT_PORT };
+// A link: on the port of the board, on ordinary pins, or on a network.
+enum PortKind : uint8_t { OWN_PORT, SOFT_PORT, HTTP_PORT, UDP_PORT, SHELL_PORT, PEER_PORT };
 enum PortAt : uint8_t {
   PORT_KIND = 0,
   PORT_STATUS = 1,

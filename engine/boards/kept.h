@@ -3,18 +3,11 @@
 #ifndef NOLVI_KEPT_H
 #define NOLVI_KEPT_H
 
-#include <avr/eeprom.h>
 #include <stdint.h>
 
-namespace nolvi {
+#include "memory.h"
 
-inline uint8_t readKept(uint16_t at) {
-  return eeprom_read_byte(reinterpret_cast<const uint8_t *>(at));
-}
-// 3.4 ms, but where the same stands there already.
-inline void writeKept(uint16_t at, uint8_t byte) {
-  eeprom_update_byte(reinterpret_cast<uint8_t *>(at), byte);
-}
+namespace nolvi {
 
 template <typename T>
 class Kept {
@@ -53,6 +46,7 @@ class Kept {
     const uint16_t sum = checksum(last_);
     writeKept(sumAt(last_), static_cast<uint8_t>(sum >> 8));
     writeKept(static_cast<uint16_t>(sumAt(last_) + 1), static_cast<uint8_t>(sum));
+    settleKept();
   }
 
  private:

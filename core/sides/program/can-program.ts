@@ -1,0 +1,40 @@
+/** Whether a program can be made of a part at all. */
+import { classOf, type Target } from '../../boards/classes'
+import { isSigned, structureOn } from '../../design/links/traits'
+import { boardOf } from '../../design/pins'
+import type { Design, Link } from '../../design/schema'
+import { portsOf } from './carried'
+import { engineOutput } from './outputs'
+
+/** What a program of the board of a part is made of; null = none is made for it. */
+export function targetOf(part: Design): Target | null {
+  return classOf(boardOf(part)).program
+}
+
+/**
+ * True when a program can be made: it needs at least one load, and a board for which there is one;
+ * proofs in structures, and those by the time of day on boards without a clock, are not made.
+ */
+export function canProgram(part: Design): boolean {
+  return (
+    part.loads.length > 0
+    && part.loads.every(l => engineOutput(l.output) !== null)
+    && targetOf(part) !== null
+    && !unproved(part)
+  )
+}
+
+/** Whether the program is one of an 8-bit board: ready-made, and emulated beside the bench. */
+export function isSmall(part: Design): boolean {
+  return targetOf(part) === 'avr8' && canProgram(part)
+}
+
+/** The first link whose proofs the program cannot look at. */
+export function unproved(part: Design): Link | undefined {
+  const hasClock = targetOf(part) !== 'avr8'
+  return portsOf(part)
+    .map(c => c.link)
+    .find(
+      l => (l.auth.kind === 'time' && !hasClock) || (isSigned(l.auth) && structureOn(l) !== null),
+    )
+}

@@ -1,0 +1,23 @@
+/** The files of the engine that a program of each kind is made of. */
+import type { Target } from '../../boards/classes'
+import { ENGINE_TEXT } from './engine-text'
+
+/** A file of a program, by its path within its folder. */
+export interface ProgramFile {
+  path: string
+  text: string
+}
+
+const FOLDERS: Record<Target, readonly string[]> = {
+  avr8: ['', 'boards/', 'boards/avr8/'],
+  linux: ['', 'boards/', 'boards/web/', 'boards/sockets/', 'boards/linux/'],
+}
+
+/** They lie side by side in `src`. */
+export function engineFiles(target: Target): ProgramFile[] {
+  return Object.entries(ENGINE_TEXT).flatMap(([path, text]) => {
+    const name = path.slice(path.lastIndexOf('/') + 1)
+    const folder = path.slice(0, path.length - name.length)
+    return FOLDERS[target].includes(folder) ? [{ path: `src/${name}`, text }] : []
+  })
+}

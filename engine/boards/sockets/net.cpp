@@ -1,0 +1,116 @@
+// Connections and datagrams by sockets (POSIX), as computers and some boards have them.
+#include "net.h"
+
+#include <arpa/inet.h>
+#include <errno.h>
+#include <fcntl.h>
+#include <netinet/in.h>
+#include <netinet/tcp.h>
+#include <string.h>
+#include <sys/socket.h>
+#include <unistd.h>
+
+#include "controller.h"
+#include "sockets.h"
+
+namespace nolvi {
+namespace net {
+
+static int server = -1;
+static int clients[some(Limits::clients)];
+static int datagrams[some(Limits::links)];
+
+// A socket that waits for nothing, on a port of this machine.
+static int onPort(int kind, uint16_t port) {
+  const int file = socket(AF_INET, kind, 0);
+  if (file < 0) sockets::fail("socket");
+  const int yes = 1;
+  setsockopt(file, SOL_SOCKET, SO_REUSEADDR, &yes, sizeof yes);
+  fcntl(file, F_SETFL, fcntl(file, F_GETFL) | O_NONBLOCK);
+  struct sockaddr_in at = {};
+  at.sin_family = AF_INET;
+  at.sin_port = htons(port);
+  at.sin_addr.s_addr = sockets::address();
+  if (bind(file, reinterpret_cast<struct sockaddr *>(&at), sizeof at) < 0) sockets::fail("port");
+  sockets::opened(file);
+  socklen_t size = sizeof at;
+  if (getsockname(file, reinterpret_cast<struct sockaddr *>(&at), &size) == 0)
+    sockets::isOn(kind == SOCK_STREAM ? "http" : "udp", ntohs(at.sin_port));
+  return file;
+}
+
+void listen(uint16_t port) {
+  server = onPort(SOCK_STREAM, sockets::portFor(port, "http"));
+  if (::listen(server, 16) < 0) sockets::fail("port");
+}
+
+bool accept(uint8_t client, uint32_t &from) {
+  if (server < 0) return false;
+  struct sockaddr_in at = {};
+  socklen_t size = sizeof at;
+  const int file = ::accept(server, reinterpret_cast<struct sockaddr *>(&at), &size);
+  if (file < 0) return false;
+  fcntl(file, F_SETFL, fcntl(file, F_GETFL) | O_NONBLOCK);
+  const int yes = 1;
+  setsockopt(file, IPPROTO_TCP, TCP_NODELAY, &yes, sizeof yes);
+  sockets::opened(file);
+  sockets::active();
+  clients[client] = file;
+  from = ntohl(at.sin_addr.s_addr);
+  return true;
+}
+
+int16_t read(uint8_t client, char *to, uint16_t most) {
+  const ssize_t came = recv(clients[client], to, most, 0);
+  if (came > 0) sockets::active();
+  if (came < 0 && (errno == EAGAIN || errno == EWOULDBLOCK || errno == EINTR)) return 0;
+  return static_cast<int16_t>(came > 0 ? came : -1);
+}
+
+int16_t write(uint8_t client, const char *from, uint16_t length) {
+  const ssize_t went = ::send(clients[client], from, length, MSG_NOSIGNAL);
+  if (went > 0) {
+    sockets::active();
+    return static_cast<int16_t>(went);
+  }
+  if (went < 0 && (errno == EAGAIN || errno == EWOULDBLOCK || errno == EINTR)) {
+    sockets::soon();
+    return 0;
+  }
+  return -1;
+}
+
+void finish(uint8_t client) { shutdown(clients[client], SHUT_WR); }
+void close(uint8_t client) {
+  ::close(clients[client]);
+  sockets::active();
+}
+
+void bind(uint8_t link, uint16_t port) {
+  datagrams[link] = onPort(SOCK_DGRAM, sockets::portFor(port, "udp"));
+}
+
+int16_t receive(uint8_t link, char *to, uint16_t most, Sender &from) {
+  struct sockaddr_in at = {};
+  socklen_t size = sizeof at;
+  const ssize_t came =
+      recvfrom(datagrams[link], to, most, 0, reinterpret_cast<struct sockaddr *>(&at), &size);
+  if (came < 0) return -1;
+  sockets::active();
+  from.address = ntohl(at.sin_addr.s_addr);
+  from.port = ntohs(at.sin_port);
+  return static_cast<int16_t>(came);
+}
+
+void send(uint8_t link, const char *from, uint16_t length, const Sender &to) {
+  struct sockaddr_in at = {};
+  at.sin_family = AF_INET;
+  at.sin_port = htons(to.port);
+  at.sin_addr.s_addr = htonl(to.address);
+  // What gets lost is lost: these are datagrams.
+  (void)sendto(datagrams[link], from, length, 0, reinterpret_cast<struct sockaddr *>(&at),
+               sizeof at);
+}
+
+}  // namespace net
+}  // namespace nolvi

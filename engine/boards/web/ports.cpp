@@ -1,0 +1,74 @@
+// What is said and heard on the links of a board with a network.
+#include "ports.h"
+
+#include "board.h"
+#include "datagrams.h"
+#include "http.h"
+#include "net.h"
+#include "network.h"
+#include "serial.h"
+
+namespace nolvi {
+
+static uint8_t speaks;
+static uint16_t status;
+static char said[Limits::answer];
+static uint16_t length;
+
+void Board::begin(uint8_t link, uint16_t answers) {
+  speaks = link;
+  status = answers;
+  length = 0;
+}
+void Board::put(char c) {
+  if (!isWhole(speaks))
+    serial::put(speaks, static_cast<uint8_t>(c));
+  else if (length < Limits::answer)
+    said[length++] = c;
+}
+void Board::end() {
+  const uint8_t kind = u8(portPlace(speaks, PORT_KIND));
+  if (kind == HTTP_PORT)
+    http::say(speaks, status, said, length);
+  else if (kind == UDP_PORT)
+    datagrams::say(speaks, said, length);
+}
+
+namespace port {
+
+void begin(uint8_t link) {
+  const uint8_t kind = u8(portPlace(link, PORT_KIND));
+  const uint16_t number = u16(networkPlace(link, NETWORK_PORT));
+  static bool listens = false;
+  if (kind == HTTP_PORT) {
+    // One server answers for all of them.
+    if (!listens) net::listen(number);
+    listens = true;
+  } else if (kind == UDP_PORT) {
+    net::bind(link, number);
+  } else {
+    serial::begin(link);
+  }
+}
+
+bool take(uint8_t link, uint8_t &byte) { return !isWhole(link) && serial::take(link, byte); }
+bool isIdle(uint8_t link) { return isWhole(link) || serial::isIdle(link); }
+
+void serve(Ms now) {
+  static bool begun = false, up = false;
+  const bool isUp = net::isUp();
+  if (isUp != up) {
+    up = isUp;
+    controller.network(now, up);
+  }
+  if (!begun) http::begin(now);
+  begun = true;
+  serial::serve(now);
+  datagrams::serve(now);
+  http::serve(now);
+}
+
+void dues(Earliest &due) { http::dues(due); }
+
+}  // namespace port
+}  // namespace nolvi
