@@ -237,6 +237,11 @@ class Controller {
   // What a text means on a link: a kind of command, or nothing.
   static uint8_t means(uint8_t link, const char *text, uint16_t length);
 
+  // Says a value without a name, and what a sensor tells; for pages. Whether it is a number, or
+  // whether there is one.
+  bool sayNumber(uint8_t link, uint8_t load) const;
+  bool sayReading(uint8_t link, uint8_t sensor, bool &isNumber) const;
+
   // As before the first start.
   void forget();
   Earliest nextDue() const;

@@ -458,6 +458,7 @@ int32_t Controller::commandNumber(uint8_t link, char *text, uint16_t &length) {
 
 // Whether a command is no repeat: its number was not seen lately. The number is remembered.
 bool Controller::isNew(uint8_t link, uint16_t number) {
+  if (!Limits::seen) return true;
   Link &is = state.links[link];
   for (uint8_t i = 0; i < is.seen; i++)
     if (is.numbers[i].number == number) return false;

@@ -46,6 +46,7 @@ bool Controller::emit(uint8_t link, Waiting what, uint32_t count) {
 // A report of what waits already keeps its place; where all places are taken the oldest report
 // gives way. Answers are not given up for reports.
 bool Controller::wait(uint8_t link, Waiting what, uint32_t count) {
+  if (!Limits::queue) return true;
   Link &is = state.links[link];
   const uint8_t most = u8(static_cast<Place>(linkRow(link) + LINK_QUEUE));
   uint8_t reports = 0;
@@ -74,7 +75,7 @@ void Controller::sent(Ms now, uint8_t link) {
   begin(now);
   if (state.running) {
     Link &is = state.links[link];
-    if (!is.waiting) {
+    if (!Limits::queue || !is.waiting) {
       is.busy = false;
     } else {
       const Waiting next = is.queue[0];
@@ -237,6 +238,27 @@ void Controller::writeValue(const Reading &reading, Quotes quotes) const {
     }
   }
   if (quoted) Board::put('"');
+}
+
+const uint16_t TO_THE_PAGE = 1;
+
+bool Controller::sayNumber(uint8_t link, uint8_t load) const {
+  const Value value = state.motion[load].value;
+  if (nameOf(load, value) >= 0) return false;
+  Board::begin(link, TO_THE_PAGE);
+  writeNumber(value);
+  Board::end();
+  return true;
+}
+
+bool Controller::sayReading(uint8_t link, uint8_t sensor, bool &isNumber) const {
+  const Reading reading = readingOf(sensor);
+  isNumber = reading.form == NUMBER;
+  if (!reading.known) return false;
+  Board::begin(link, TO_THE_PAGE);
+  writeValue(reading, BARE);
+  Board::end();
+  return true;
 }
 
 void Controller::restLink(uint8_t link, bool up) {

@@ -120,8 +120,12 @@ export function hasRoute(link: HttpLink, route: string): boolean {
 }
 
 function targetOf(input: string): string {
-  const target = /^\s*(?:GET|POST|PUT)\s+(\S+)/i.exec(input)?.[1] ?? input.trim()
-  return target.replace(/^[a-z]+:\/\/[^/]*/i, '').split('#')[0] ?? ''
+  return shortened(/^\s*(?:GET|POST|PUT)\s+(\S+)/i.exec(input)?.[1] ?? input.trim())
+}
+
+/** What is asked for, without address and without what a browser keeps for itself. */
+export function shortened(target: string): string {
+  return target.replace(/^[a-z]+:\/\/[^/]*/i, '').split('#')[0] || '/'
 }
 
 /** Parameters of a route itself; not those that stand behind a command. */

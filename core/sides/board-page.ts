@@ -4,7 +4,7 @@
  * does more.
  */
 import type { Design, HttpLink, Load } from '../design/schema'
-import { valueWords } from '../design/values'
+import { numbersOf, valuesOf, valueWords } from '../design/values'
 import { unitOf } from '../design/items'
 import { codeOf } from '../messages/setpoints'
 import { askedBy, rows } from '../messages/table'
@@ -30,12 +30,72 @@ export const PLACE_HELP: readonly (readonly [string, string])[] = [
   ['{scene ID}', 'a key for a scene'],
 ]
 
-/** The page as it is served. Places that are not known stay as they are. */
+/**
+ * A piece of a page. `load`: one of two texts, by whether the load has a value, "" = a number that
+ * has no name; `number` stands then between the two. `reading`: what a sensor tells, and its unit.
+ */
+export type PagePiece =
+  | { kind: 'text'; text: string }
+  | { kind: 'value'; loadId: string; value: string; is: string; otherwise: string }
+  | { kind: 'number'; loadId: string; before: string; after: string }
+  | { kind: 'reading'; sensorId: string; unit: string }
+
+/** What is said of a sensor that told nothing yet. */
+export const NOT_KNOWN = 'not known yet'
+
+/** The page as it is served. */
 export function boardPage(design: Design, link: HttpLink, state: PageState): string {
-  const { page } = link
-  return (page?.template ?? '').replace(PLACES, (all, what: string, id = '') =>
-    placeTrouble(design, link, what, id) === '' ? filledIn(design, link, state, what, id) : all,
-  )
+  return pagePieces(design, link)
+    .map(piece => pieceText(design, piece, state))
+    .join('')
+}
+
+function pieceText(design: Design, piece: PagePiece, state: PageState): string {
+  switch (piece.kind) {
+    case 'text':
+      return piece.text
+    case 'value':
+      return state.value(piece.loadId) === piece.value ? piece.is : piece.otherwise
+    case 'number': {
+      const output = design.loads.find(l => l.id === piece.loadId)?.output
+      const value = state.value(piece.loadId)
+      return output && valuesOf(output).includes(value)
+        ? ''
+        : `${piece.before}${value}${piece.after}`
+    }
+    case 'reading': {
+      const text = state.reading(piece.sensorId)
+      if (text === '') return NOT_KNOWN
+      return html(text) + (Number.isFinite(Number(text)) ? piece.unit : '')
+    }
+  }
+}
+
+/** A template in pieces. Places that are not known stay as they are. */
+export function pagePieces(design: Design, link: HttpLink): PagePiece[] {
+  const template = link.page?.template ?? ''
+  const pieces: PagePiece[] = []
+  let at = 0
+  for (const found of template.matchAll(PLACES)) {
+    const [all, what = '', id = ''] = found
+    if (placeTrouble(design, link, what, id) !== '') continue
+    pieces.push(text(template.slice(at, found.index)), ...filledIn(design, link, what, id))
+    at = found.index + all.length
+  }
+  return joined([...pieces, text(template.slice(at))])
+}
+
+const text = (words: string): PagePiece => ({ kind: 'text', text: words })
+
+/** Texts that follow one another are one. */
+function joined(pieces: readonly PagePiece[]): PagePiece[] {
+  const all: PagePiece[] = []
+  for (const piece of pieces) {
+    const last = all.at(-1)
+    if (piece.kind === 'text' && last?.kind === 'text') last.text += piece.text
+    else if (piece.kind !== 'text' || piece.text !== '') all.push({ ...piece })
+  }
+  return all
 }
 
 /** What is wrong with a template: each place, and why. */
@@ -73,56 +133,59 @@ function placeTrouble(design: Design, link: HttpLink, what: string, id: string):
   return `nothing is called {${what}${id === '' ? '' : ` ${id}`}}`
 }
 
-function filledIn(
-  design: Design,
-  link: HttpLink,
-  state: PageState,
-  what: string,
-  id: string,
-): string {
+function filledIn(design: Design, link: HttpLink, what: string, id: string): PagePiece[] {
   switch (what) {
     case 'name':
-      return html(design.name)
+      return [text(html(design.name))]
     case 'place':
-      return html(design.place)
+      return [text(html(design.place))]
     case 'load':
-      return loadWords(design, state, id)
+      return loadWords(design, id)
     case 'keys':
-      return keysOf(design, link, state, id)
+      return keysOf(design, link, id)
     case 'reading':
-      return readingWords(design, state, id)
-    case 'scene':
-      return press(link, link.scenes[id] ?? '', design.scenes.find(s => s.id === id)?.name ?? id)
+      return [readingWords(design, id)]
+    case 'scene': {
+      const name = design.scenes.find(s => s.id === id)?.name ?? id
+      return [text(press(link, link.scenes[id] ?? '', name))]
+    }
   }
-  return stateTable(design, link, state)
+  return stateTable(design, link)
 }
 
-function loadWords(design: Design, state: PageState, id: string): string {
-  const output = design.loads.find(l => l.id === id)?.output
-  return output ? html(valueWords(output, state.value(id))) : ''
+function loadWords(design: Design, loadId: string): PagePiece[] {
+  const output = design.loads.find(l => l.id === loadId)?.output
+  if (!output) return []
+  const named = valuesOf(output).map((value): PagePiece => {
+    const is = html(valueWords(output, value))
+    return { kind: 'value', loadId, value, is, otherwise: '' }
+  })
+  if (numbersOf(output) === null) return named
+  const [before = '', after = ''] = html(valueWords(output, MARK)).split(MARK)
+  return [...named, { kind: 'number', loadId, before, after }]
 }
+/** Stands where a number comes. */
+const MARK = '987654321'
 
-function readingWords(design: Design, state: PageState, id: string): string {
-  const sensor = design.sensors.find(s => s.id === id)
-  const text = state.reading(id)
-  if (!sensor || text === '') return 'not known yet'
-  const unit = Number.isFinite(Number(text)) ? unitOf(sensor) : ''
-  return html(`${text}${unit === '' ? '' : ` ${unit}`}`)
+function readingWords(design: Design, sensorId: string): PagePiece {
+  const sensor = design.sensors.find(s => s.id === sensorId)
+  const unit = sensor ? unitOf(sensor) : ''
+  return { kind: 'reading', sensorId, unit: unit === '' ? '' : html(` ${unit}`) }
 }
 
 /** A key for each thing that the load can be asked for and that has a route. */
-function keysOf(design: Design, link: HttpLink, state: PageState, id: string): string {
-  const row = rows(design, link).find(r => r.load.id === id)
-  if (!row) return ''
+function keysOf(design: Design, link: HttpLink, loadId: string): PagePiece[] {
+  const row = rows(design, link).find(r => r.load.id === loadId)
+  if (!row) return []
   const { load, message } = row
-  return askedBy(load, message)
-    .flatMap(value => {
-      const route = codeOf(link, load.output, message, value)
-      if (route === '') return []
-      const words = wishLabel(load.output, value)
-      return [value === state.value(id) ? `<b>${html(words)}</b>` : press(link, route, words, load)]
-    })
-    .join(' ')
+  const keys = askedBy(load, message).flatMap((value): PagePiece[] => {
+    const route = codeOf(link, load.output, message, value)
+    if (route === '') return []
+    const words = wishLabel(load.output, value)
+    const otherwise = press(link, route, words, load)
+    return [{ kind: 'value', loadId, value, is: `<b>${html(words)}</b>`, otherwise }]
+  })
+  return keys.flatMap((key, i) => (i === 0 ? [key] : [text(' '), key]))
 }
 
 /** A link where commands are asked for by GET, else a form of one key. */
@@ -140,16 +203,22 @@ function press(link: HttpLink, route: string, words: string, load?: Load): strin
   return `<form method="post" action="${html(path)}">${fields.join('')}<button${label}>${html(words)}</button></form>`
 }
 
-function stateTable(design: Design, link: HttpLink, state: PageState): string {
-  const loads = rows(design, link).map(
-    ({ load }) =>
-      `<tr><th scope="row">${html(load.name)}</th><td>${keysOf(design, link, state, load.id)}</td></tr>`,
-  )
-  const readings = link.readings.map(
-    r =>
-      `<tr><th scope="row">${html(design.sensors.find(s => s.id === r.sensorId)?.name ?? '')}</th><td>${readingWords(design, state, r.sensorId)}</td></tr>`,
-  )
-  return `<table>${[...loads, ...readings].join('')}</table>`
+function stateTable(design: Design, link: HttpLink): PagePiece[] {
+  const row = (name: string, cell: readonly PagePiece[]) => [
+    text(`<tr><th scope="row">${html(name)}</th><td>`),
+    ...cell,
+    text('</td></tr>'),
+  ]
+  return [
+    text('<table>'),
+    ...rows(design, link).flatMap(({ load }) => row(load.name, keysOf(design, link, load.id))),
+    ...link.readings.flatMap(r =>
+      row(design.sensors.find(s => s.id === r.sensorId)?.name ?? '', [
+        readingWords(design, r.sensorId),
+      ]),
+    ),
+    text('</table>'),
+  ]
 }
 
 /** What a new page starts with. */

@@ -2,6 +2,7 @@
 import { zipSync } from 'fflate'
 import { utf8ToBytes } from '@noble/hashes/utils.js'
 import { panels } from '../design/find'
+import type { Target } from '../boards/classes'
 import { fingerprint } from '../design/fingerprint'
 import { parts } from '../design/part'
 import type { Design } from '../design/schema'
@@ -12,8 +13,10 @@ import { openApi } from './openapi'
 import { panelPage } from './panel-page'
 import { siteFiles } from './panel-site'
 import { cppComment, cppString } from './escape'
-import { canProgram } from './program/can-program'
+import { canProgram, isSmall, targetOf } from './program/can-program'
+import type { ProgramFile } from './program/engine-files'
 import { programFolder, secretNames } from './program/folder'
+import { serviceFolder } from './program/service'
 import { programHex } from './program/image'
 import { signatureVectors } from './signature-vectors'
 import { structureHeader, structureVectors } from './structure-files'
@@ -60,7 +63,7 @@ export function buildFiles(
   return [
     ...to('board', [
       ...boards.flatMap(board => imageFiles(design, board, secrets)),
-      ...boards.flatMap(board => programFiles(design, board)),
+      ...boards.flatMap(board => programFiles(design, board, secrets)),
       ...boards.flatMap(board => secretFiles(design, board, secrets)),
       ...boards.flatMap(wiringFiles),
     ]),
@@ -151,20 +154,48 @@ function imageFiles(
 }
 
 /** A folder: its first file stands for it, the others lie within. */
-function programFiles({ id }: Design, { part, of, suffix }: OfBoard): Sided[] {
-  if (!canProgram(part)) return []
+function programFiles(
+  { id }: Design,
+  { part, of, suffix }: OfBoard,
+  secrets: Readonly<Record<string, string>>,
+): Sided[] {
+  const target = targetOf(part)
+  if (!canProgram(part) || !target) return []
   const folder = `${id}${suffix}`
   const controllerId = part.controllers[0]?.id ?? ''
-  return programFolder(part, folder).map(({ path, text }, i) => {
-    const name = path.slice(path.lastIndexOf('/') + 1)
-    const side = `Program to compile${of}, 8-bit 5 V board`
-    const type = name.endsWith('.h') ? 'text/x-chdr' : 'text/x-c++src'
-    return {
-      ...file(i === 0 ? name : `${folder}-${name}`, type, side, text),
-      inZip: `${folder}/${path}`,
-      ...(i === 0 ? { controllerId } : { within: `${folder}.ino` }),
-    }
-  })
+  const { words, files } = PROGRAMS[target]
+  const made = files(part, folder, secrets)
+  const nameOf = (path: string) => path.slice(path.lastIndexOf('/') + 1)
+  // One that has the name of the folder is told apart by it already.
+  const named = (path: string) =>
+    nameOf(path).startsWith(folder) ? nameOf(path) : `${folder}-${nameOf(path)}`
+  const first = named(made[0]?.path ?? '')
+  return made.map(({ path, text }, i) => ({
+    ...file(named(path), typeOf(path), `Program to compile${of}, ${words}`, text),
+    inZip: `${folder}/${path}`,
+    ...(i === 0 ? { controllerId } : { within: first }),
+  }))
+}
+
+/** By what a program is made of: for what it is, and its folder. */
+const PROGRAMS: Record<
+  Target,
+  {
+    words: string
+    files: (
+      part: Design,
+      name: string,
+      secrets: Readonly<Record<string, string>>,
+    ) => readonly ProgramFile[]
+  }
+> = {
+  avr8: { words: '8-bit 5 V board', files: programFolder },
+  linux: { words: 'Linux computer', files: serviceFolder },
+}
+
+function typeOf(path: string): string {
+  if (path.endsWith('.h')) return 'text/x-chdr'
+  return /\.(cpp|ino)$/.test(path) ? 'text/x-c++src' : 'text/plain'
 }
 
 function secretFiles(
@@ -172,7 +203,7 @@ function secretFiles(
   { part, of, suffix }: OfBoard,
   secrets: Readonly<Record<string, string>>,
 ): Sided[] {
-  const names = canProgram(part) ? [...secretNames(part)] : []
+  const names = isSmall(part) ? [...secretNames(part)] : []
   const lines = names.flatMap(([linkId, called]) => {
     const secret = secrets[linkId]
     return secret === undefined ? [] : [`#define ${called} ${cppString(secret)}\n`]

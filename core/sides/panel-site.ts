@@ -7,8 +7,8 @@ import { panels } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import { parts } from '../design/part'
 import { DEFAULT_THEME, type Design } from '../design/schema'
-import { html } from './escape'
 import { panelPage } from './panel-page'
+import { startPage } from './start-page'
 
 export interface SiteFile {
   name: string
@@ -37,6 +37,7 @@ export function siteFiles(design: Design): SiteFile[] {
       text: startPage(
         design,
         pages.map(p => ({ href: p.name, name: p.panel.name })),
+        true,
       ),
     },
     ...pages.map(p => ({
@@ -86,33 +87,6 @@ function contentMark(texts: readonly string[]): string {
   for (const text of texts)
     for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193)
   return (hash >>> 0).toString(16).padStart(8, '0')
-}
-
-function startPage(design: Design, links: readonly { href: string; name: string }[]): string {
-  return `<!doctype html>
-<html lang="en">
-<head>
-<meta charset="utf-8">
-<meta name="viewport" content="width=device-width, initial-scale=1">
-<meta name="color-scheme" content="light dark">
-<meta name="nolvi-fingerprint" content="${fingerprint(design)}">
-<link rel="manifest" href="manifest.webmanifest">
-<link rel="icon" href="icon.svg">
-<title>${html(design.name)}</title>
-<style>
-body{margin:0;padding:24px;font:18px/1.4 "Atkinson Hyperlegible Next Variable",system-ui,sans-serif;background:#fcfaf5;color:#24211d}
-a{display:block;color:inherit;font-weight:700;padding:16px 0;border-top:1px solid #978c7c}h1{font-size:20px}
-@media (prefers-color-scheme:dark){body{background:#262320;color:#f0eadd}}
-</style>
-</head>
-<body>
-<main>
-<h1 dir="auto">${html(design.name)}</h1>
-${links.map(l => `<a href="${html(l.href)}" dir="auto">${html(l.name)}</a>`).join('\n')}
-</main>
-</body>
-</html>
-`
 }
 
 function manifest(design: Design, print: string): string {

@@ -225,6 +225,11 @@ static int32_t closed(const SensorPins &pins) {
 }
 
 static void readSensor(Ms now, uint8_t sensor) {
+  int32_t first, second;
+  if (chip::isTold()) {
+    if (chip::told(sensor, first, second)) give(now, sensor, first, second);
+    return;
+  }
   const SensorPins pins(sensor);
   const uint8_t reads = pins[SENSOR_READS], pin = pins[SENSOR_PIN];
   Sensed &is = sensed[sensor];
@@ -347,6 +352,7 @@ void loopBoard() {
 void dues(Earliest &due) {
   const Earliest timers = controller.nextDue();
   if (timers.armed) due.take(timers.due);
+  port::dues(due);
   for (uint8_t i = 0; i < countOf(SENSORS); i++) {
     const SensorPins pins(i);
     if (pins[SENSOR_READS] == READS_NOTHING) continue;

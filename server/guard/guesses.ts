@@ -35,4 +35,9 @@ export class Guesses {
   right(who: string): void {
     this.wrong.delete(who)
   }
+
+  /** As a board does whose power is cut. */
+  forget(): void {
+    this.wrong.clear()
+  }
 }

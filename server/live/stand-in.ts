@@ -12,6 +12,7 @@ import {
   meaningOf,
   understood,
   type Program,
+  type ProgramLink,
 } from '../../core/controller/program'
 import {
   nextDue,
@@ -22,6 +23,7 @@ import {
   type Effect,
   type Level,
 } from '../../core/controller/step'
+import { askedOf, isStream, type Asked } from '../../core/controller/asked'
 import { readingText, restingRaw, type Raw } from '../../core/controller/readings'
 import { fingerprint } from '../../core/design/fingerprint'
 import { ALIVE_EVENT, aliveMs } from '../../core/design/links/alive'
@@ -32,7 +34,7 @@ import { mediumOf } from '../../core/design/links/media'
 import { practiceSecret, type ReplayWindow } from '../../core/messages/sealing'
 import { linesAfter } from '../../core/controller/knobs'
 import { isReceiver } from '../../core/design/sensors/traits'
-import { pathOf, routeOf } from '../../core/messages/routes'
+import { pathOf, shortened } from '../../core/messages/routes'
 import { boardPage } from '../../core/sides/board-page'
 import { panelPage } from '../../core/sides/panel-page'
 import { Guesses } from '../guard/guesses'
@@ -406,7 +408,12 @@ export class StandIn {
           ? (foreignPage(method, headers) ?? foreignType(method, headers, ['application/json']))
           : null
         : outsidePage(headers))
-    if (foreign) return text(response, foreign.status, `${foreign.title}: ${foreign.message}\n`)
+    if (foreign)
+      return text(
+        response,
+        foreign.status,
+        own ? `${foreign.title}: ${foreign.message}\n` : `${FOREIGN_WORDS[foreign.status]}\n`,
+      )
     if (method !== 'OPTIONS' && !this.gate.allows(request))
       return text(response, 401, 'this device is not paired\n')
     if (path.startsWith('/_wall')) return this.wall(path, request, response)
@@ -417,16 +424,12 @@ export class StandIn {
     )?.link
     if (speaksRoutes(shown) && method === 'GET') return this.boardPage(shown, response)
     const body = await bodyOf(request)
-    const asked = body === null ? (request.url ?? '/') : routeWith(request.url ?? '/', ...body)
+    const target = shortened(request.url ?? '/')
+    const asked = body === null ? target : routeWith(target, ...body)
     if (asked === null) return text(response, 400, 'a body is a form or a JSON object\n')
-    const takes = (l: Program['links'][number], route: string) =>
-      speaksRoutes(l.link)
-      && ((l.streams && l.link.eventsRoute === route) || meaningOf(l, route) !== undefined)
-    // Parameters that no route has (a browser's own) are passed over.
-    const route = routeOf(asked, r => this.program.links.some(l => takes(l, r)))
-    const link = this.program.links.findIndex(l => takes(l, route))
-    if (link >= 0) return this.designed(link, route, asked, request, response)
-    if (route === '/') return redirect(response, '/_wall')
+    const known = askedOf(this.program.links, asked)
+    if (known) return this.designed(known, request, response)
+    if (path === '/') return redirect(response, '/_wall')
     // A page from elsewhere has to be able to read that there is no such route, or it takes the
     // board for gone.
     open(response)
@@ -438,9 +441,7 @@ export class StandIn {
    * The design's own routes, open to pages from a file or from another address, as on a real board.
    */
   private designed(
-    index: number,
-    route: string,
-    whole: string,
+    { link: index, route, text: asked }: Asked,
     request: IncomingMessage,
     response: ServerResponse,
   ): void {
@@ -457,15 +458,14 @@ export class StandIn {
       && request.method !== 'POST'
     )
       return text(response, 405, 'commands are asked for by POST\n')
-    if (speaksRoutes(link) && route === link.eventsRoute) return this.openStream(index, response)
+    if (isStream(this.program.links[index] as ProgramLink, route))
+      return this.openStream(index, response)
     const from = request.socket.remoteAddress ?? ''
     const wait = link.auth.kind === 'none' ? 0 : this.guesses.waitMs(from)
     if (wait > 0) {
       response.setHeader('retry-after', Math.ceil(wait / 1000))
       return text(response, 429, 'too many wrong proofs\n')
     }
-    // A number and a proof stand behind the route.
-    const asked = link.auth.kind === 'none' && !link.numbered ? route : whole
     this.note(index, 'up', asked)
     const reply = this.handle({ kind: 'received', now: this.now(), link: index, text: asked }).find(
       e => e.kind === 'reply',
@@ -615,6 +615,7 @@ export class StandIn {
     this.handle({ kind: 'powerOff', now: this.now() })
     for (const streams of this.streams) for (const client of streams) client.destroy()
     for (const port of this.datagrams.values()) port.forget()
+    this.guesses.forget()
     // A wire stays where it is plugged in.
     for (const [link, port] of this.serials) {
       const of = this.program.links[link]?.link
@@ -725,6 +726,12 @@ function navigates(request: IncomingMessage): boolean {
     || (request.headers['sec-fetch-mode'] === undefined
       && request.headers.accept?.includes('text/html') === true)
   )
+}
+
+/** In the words of a board. */
+const FOREIGN_WORDS: Readonly<Record<number, string>> = {
+  403: 'asked for by a page from elsewhere',
+  421: 'this is not the name of this board',
 }
 
 class BadBody extends Error {}

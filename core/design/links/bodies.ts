@@ -54,17 +54,38 @@ export function holdsParameters(type: string): boolean {
  */
 export function routeWith(path: string, type: string, body: string): string | null {
   if (type.startsWith(TYPES.form)) return body === '' ? path : `${path}${joint(path)}${body}`
-  if (!type.startsWith(TYPES.json)) return null
-  let given: unknown
-  try {
-    given = JSON.parse(body)
-  } catch {
-    return null
-  }
-  if (typeof given !== 'object' || given === null || Array.isArray(given)) return null
-  const asked = Object.entries(given).map(([name, value]) => `${name}=${String(value)}`)
+  const asked = type.startsWith(TYPES.json) ? flatObject(body) : null
+  if (asked === null) return null
   return asked.length ? `${path}${joint(path)}${asked.join('&')}` : path
 }
+
+/**
+ * The members of a JSON object as "name=value", in their order: texts without other escapes than of
+ * quote, backslash and slash, whole numbers as they are written, true and false. It is what a board
+ * reads; null for anything else.
+ */
+function flatObject(text: string): string[] | null {
+  const members: string[] = []
+  let rest = /^[ \t\r\n]*\{[ \t\r\n]*(.*)\}[ \t\r\n]*$/s.exec(text)?.[1]
+  if (rest === undefined) return null
+  while (rest !== '') {
+    const [whole, name, words, bare] = MEMBER.exec(rest) ?? []
+    if (whole === undefined || name === undefined) return null
+    members.push(`${plain(name)}=${words === undefined ? (bare ?? '') : plain(words)}`)
+    rest = rest.slice(whole.length)
+    if (rest === '') break
+    const comma = /^,[ \t\r\n]*(?=")/.exec(rest)
+    if (!comma) return null
+    rest = rest.slice(comma[0].length)
+  }
+  return members
+}
+const WORDS = String.raw`"((?:[^"\\\0-\x1f]|\\["\\/])*)"`
+const SPACE = String.raw`[ \t\r\n]*`
+const MEMBER = new RegExp(
+  `^${WORDS}${SPACE}:${SPACE}(?:${WORDS}|(-?(?:0|[1-9]\\d*)|true|false))${SPACE}`,
+)
+const plain = (words: string) => words.replace(/\\(.)/gs, '$1')
 
 function joint(path: string): string {
   return path.includes('?') ? '&' : '?'

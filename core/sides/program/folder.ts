@@ -15,6 +15,7 @@ import { engineFiles, type ProgramFile } from './engine-files'
 import { programLacks } from './lacks'
 import { engineSizes, sizesHeader } from './sizes'
 import { partTable } from './part-table'
+import { byteLines } from './byte-lines'
 import { SECRET_ROOM, type SharedTable } from './tables'
 import { boardDefines, boardUses } from './wiring'
 
@@ -123,23 +124,13 @@ function secretLines(links: readonly Link[], names: readonly string[]): string[]
   ]
 }
 
-const A_LINE = 16
-
 /** The table byte by byte, with what stands where; then room for each secret. */
 function tableLines(
   { bytes, notes, secret }: SharedTable,
   names: readonly string[],
   made: string,
 ): string[] {
-  const lines: string[] = []
-  for (let at = 0; at < bytes.length;) {
-    const note = notes.get(at)
-    if (note !== undefined) lines.push(`        // ${cppComment(note)}`)
-    let end = at + 1
-    while (end < bytes.length && end < at + A_LINE && !notes.has(end)) end++
-    lines.push(`        ${[...bytes.slice(at, end)].map(b => `${b},`).join(' ')}`)
-    at = end
-  }
+  const lines = byteLines(bytes, notes)
   return [
     ...(secret.length
       ? [

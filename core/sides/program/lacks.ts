@@ -2,6 +2,7 @@
  * What a design asks of its controller that the program made from it does not do. The bench, the
  * stand-in and the proof do.
  */
+import type { Target } from '../../boards/classes'
 import { compileController } from '../../controller/program'
 import { LINK_WORDS } from '../../design/links/rows'
 import { onNetwork } from '../../design/links/traits'
@@ -9,12 +10,16 @@ import { boardOf } from '../../design/pins'
 import type { Design } from '../../design/schema'
 import { isReceiver } from '../../design/sensors/traits'
 import { FRONT_WIRE, frontWire } from '../front-wire'
-import { carriedDesign, carriedLinks } from './carried'
+import { targetOf } from './can-program'
+import { carriedDesign, portsOf } from './carried'
 import { engineLacks } from './tables'
 import { canRead, receiverOf } from './wiring'
 
 /** Marks of a remote are told apart by their times, which takes an interrupt. */
-const RECEIVERS = 'it reads one receiver, on a pin with an interrupt (2 or 3)'
+const RECEIVERS: Record<Target, string> = {
+  avr8: 'it reads one receiver, on a pin with an interrupt (2 or 3)',
+  linux: 'a computer hears no marks of a remote',
+}
 
 /** In words, each with where it stands in the document. */
 export function programLacks(part: Design): { path: string; words: string }[] {
@@ -22,10 +27,10 @@ export function programLacks(part: Design): { path: string; words: string }[] {
   part.sensors.forEach((s, i) => {
     const path = `/sensors/${i}`
     if (isReceiver(s) && s.keys.length && receiverOf(part) !== i)
-      out.push({ path, words: `keys of ${s.name}: ${RECEIVERS}` })
+      out.push({ path, words: `keys of ${s.name}: ${RECEIVERS[targetOf(part) ?? 'avr8']}` })
     else if (!canRead(s, boardOf(part))) out.push({ path, words: `reading ${s.name}` })
   })
-  const carried = carriedLinks(part).map(c => c.link)
+  const carried = portsOf(part).map(c => c.link)
   const byFront = carried.some(l => l.id === FRONT_WIRE)
   part.links.forEach((l, i) => {
     if (!carried.some(c => c.id === l.id) && !(byFront && onNetwork(l)))

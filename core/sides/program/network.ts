@@ -2,6 +2,11 @@
 import type { Program, ProgramLink } from '../../controller/program'
 import { aliveMs } from '../../design/links/alive'
 import { isUdp, speaksRoutes } from '../../design/links/traits'
+import type { HttpLink, Load } from '../../design/schema'
+import { valuesOf } from '../../design/values'
+import { bytesText } from '../../bytes/text'
+import { NOT_KNOWN, pagePieces, type PagePiece } from '../board-page'
+import { valueNumber } from './asks'
 import type { TableWriter } from './writer'
 
 /** Kinds of ports (engine/boards/wiring.h). */
@@ -18,7 +23,7 @@ const HTTP_PORT = 80
 type Part = readonly [1 | 2 | 4, number]
 
 /** The row of a link. */
-export function networkRow(to: TableWriter, { link }: ProgramLink): Part[] {
+export function networkRow(to: TableWriter, program: Program, { link }: ProgramLink): Part[] {
   const http = speaksRoutes(link) ? link : null
   const whole = link.auth.kind !== 'none' || link.numbered !== null
   const flags =
@@ -33,7 +38,72 @@ export function networkRow(to: TableWriter, { link }: ProgramLink): Part[] {
     [4, aliveMs(link)],
     [2, to.text(http?.page?.route ?? '')],
     [2, to.text(link.id)],
+    ...pageRows(to, program, http),
   ]
+}
+
+const PIECES = { text: 0, value: 1, number: 2, reading: 3 } as const
+/** A text of the table has at most 255 bytes. */
+const LONGEST_TEXT = 255
+
+/** Where the pieces of a page stand, and how many there are. */
+function pageRows(to: TableWriter, program: Program, http: HttpLink | null): Part[] {
+  const pieces = http?.page ? pagePieces(program.design, http) : []
+  const rows = pieces.flatMap(piece => pieceRows(to, program, piece))
+  return [
+    [2, to.list(rows.flat(), 'the page of the board, piece by piece')],
+    [2, rows.length],
+  ]
+}
+
+function pieceRows(to: TableWriter, program: Program, piece: PagePiece): Part[][] {
+  const row = (kind: keyof typeof PIECES, nth: number, value: number, a: string, b: string) =>
+    [
+      [1, PIECES[kind]],
+      [1, nth],
+      [2, value],
+      [2, to.text(a)],
+      [2, to.text(b)],
+    ] satisfies Part[]
+  const words = (text: string) => cut(octets(text)).map(part => row('text', 0, 0, part, ''))
+  switch (piece.kind) {
+    case 'text':
+      return words(piece.text)
+    case 'value': {
+      const load = program.loadIndex.get(piece.loadId) ?? 0
+      const { output } = program.loads[load] as Load
+      const value = valuesOf(output).includes(piece.value) ? valueNumber(output, piece.value) : -1
+      // What is no value of it can be asked for, and never is so.
+      return value < 0
+        ? words(piece.otherwise)
+        : [row('value', load, value, octets(piece.is), octets(piece.otherwise))]
+    }
+    case 'number':
+      return [
+        row(
+          'number',
+          program.loadIndex.get(piece.loadId) ?? 0,
+          0,
+          octets(piece.before),
+          octets(piece.after),
+        ),
+      ]
+    case 'reading': {
+      const sensor = program.design.sensors.findIndex(s => s.id === piece.sensorId)
+      return [row('reading', sensor, 0, octets(piece.unit), NOT_KNOWN)]
+    }
+  }
+}
+
+/** A text as UTF-8, a character a byte. */
+function octets(text: string): string {
+  return bytesText(new TextEncoder().encode(text))
+}
+
+function cut(text: string): string[] {
+  const all: string[] = []
+  for (let at = 0; at < text.length; at += LONGEST_TEXT) all.push(text.slice(at, at + LONGEST_TEXT))
+  return all
 }
 
 function portOf(address: string): number {

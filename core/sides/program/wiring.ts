@@ -216,7 +216,10 @@ export function wiringTable(
   const network = rows(
     to,
     classOf(board).network
-      ? program.links.map(link => [`${link.link.name} on the network`, networkRow(to, link)])
+      ? program.links.map(link => [
+          `${link.link.name} on the network`,
+          networkRow(to, program, link),
+        ])
       : [],
   )
   const receiver = receiverOf(design)
@@ -313,7 +316,7 @@ export function boardUses(part: Design, carried: readonly Port[], alone = false)
     OWN_PORT: has('own'),
     SOFT_WIRE: has('soft'),
     EXPANDERS: expandersOf(part).length,
-    THERMOMETERS: Number(part.sensors.some(isThermometer)),
+    THERMOMETERS: Number(part.sensors.some(s => isThermometer(s) && canRead(s, boardOf(part)))),
     RECEIVER: Number(receiverOf(part) >= 0),
     DIMS: Number(lines.includes('dims')),
     STEPS: Number(lines.includes('steps')),

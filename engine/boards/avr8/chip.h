@@ -52,6 +52,10 @@ inline void pause() {
 // It has no clock of the day.
 inline uint32_t timeOfDay() { return 0; }
 
+// Nobody but its pins tells what a sensor gives.
+inline bool isTold() { return false; }
+inline bool told(uint8_t, int32_t &, int32_t &) { return false; }
+
 // What a converter counts to.
 const int32_t COUNTS = 1024;
 // At an analog pin, 0 to 1023, against the supply.

@@ -4,6 +4,7 @@
 
 #include <stdint.h>
 
+#include "clock.h"
 #include "sizes.h"
 
 namespace nolvi {
@@ -45,6 +46,7 @@ bool take(uint8_t link, uint8_t &byte);
 bool isIdle(uint8_t link);
 // What comes otherwise than byte by byte: nothing here.
 inline void serve(uint32_t) {}
+inline void dues(Earliest &) {}
 }  // namespace port
 
 }  // namespace nolvi

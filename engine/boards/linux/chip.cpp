@@ -33,8 +33,10 @@ static int device = -1;
 // --- Clock ---
 
 static uint32_t moved = 0;
+static bool still;
 
-bool isVirtual() { return settings::number("virtual", 0) != 0; }
+static bool isVirtual() { return settings::number("virtual", 0) != 0; }
+static bool isControlled() { return still || settings::number("control", 0) != 0; }
 
 static uint64_t nowNs() {
   struct timespec at;
@@ -42,12 +44,12 @@ static uint64_t nowNs() {
   return static_cast<uint64_t>(at.tv_sec) * 1000000000u + static_cast<uint64_t>(at.tv_nsec);
 }
 static uint64_t startNs;
-static bool still;
 
 uint32_t ms() { return still ? moved : static_cast<uint32_t>((nowNs() - startNs) / 1000000u); }
 uint32_t us() { return static_cast<uint32_t>((nowNs() - startNs) / 1000u); }
 uint32_t timeOfDay() {
-  if (still) return static_cast<uint32_t>(settings::number("epoch", 0)) + moved / 1000;
+  // Given in ms.
+  if (still) return static_cast<uint32_t>((settings::number("epoch", 0) + moved) / 1000);
   return static_cast<uint32_t>(time(0));
 }
 
@@ -169,6 +171,22 @@ bool isHigh(uint8_t pin) {
   return ioctl(is.file, GPIO_V2_LINE_GET_VALUES_IOCTL, &values) == 0 && (values.bits & 1);
 }
 
+// --- Sensors that somebody tells of ---
+
+static const unsigned MOST_SENSORS = 64;
+static struct {
+  bool isTold;
+  int32_t first, second;
+} sensors[MOST_SENSORS];
+
+bool isTold() { return isControlled(); }
+bool told(uint8_t sensor, int32_t &first, int32_t &second) {
+  if (sensor >= MOST_SENSORS || !sensors[sensor].isTold) return false;
+  first = sensors[sensor].first;
+  second = sensors[sensor].second;
+  return true;
+}
+
 // --- What dims and steps: by the files of the kernel's pulse width ---
 
 static void putAt(const char *folder, const char *name, uint64_t number) {
@@ -248,23 +266,38 @@ static void moveTo(uint32_t to) {
   for (int i = 0; i < 4; i++) loopBoard();
 }
 
+// "to MS" moves the clock, "pin PIN LEVEL" puts a level on a line of the tree, "sample SENSOR A B"
+// tells what a sensor gives. Each is answered with the time when all of it is done.
 static void takeLine() {
   char line[64];
   if (!fgets(line, sizeof line, stdin)) exit(0);
-  moveTo(static_cast<uint32_t>(strtoul(line, 0, 10)));
+  unsigned to, pin;
+  int level, first, second;
+  if (sscanf(line, "to %u", &to) == 1) {
+    moveTo(to);
+  } else if (sscanf(line, "pin %u %d", &pin, &level) == 2 && *tree && pin < 256) {
+    takeIn(static_cast<uint8_t>(pin), true);
+    put(pins[pin].file, level ? "1\n" : "0\n");
+    loopBoard();
+  } else if (sscanf(line, "sample %u %d %d", &pin, &first, &second) == 3 && pin < MOST_SENSORS) {
+    sensors[pin].isTold = true;
+    sensors[pin].first = first;
+    sensors[pin].second = second;
+    loopBoard();
+  }
   printf("%u\n", ms());
   fflush(stdout);
 }
 
 void rest() {
-  if (!still) return watch::rest(untilDue());
+  if (!isControlled()) return watch::rest(untilDue());
   static bool begun = false;
   if (!begun) {
     watch::add(STDIN_FILENO);
     setvbuf(stdin, 0, _IONBF, 0);
     begun = true;
   }
-  watch::rest(LOOK_MS);
+  watch::rest(still ? LOOK_MS : untilDue());
   struct pollfd line = {STDIN_FILENO, POLLIN, 0};
   if (poll(&line, 1, 0) > 0) takeLine();
 }

@@ -25,6 +25,9 @@ bool isHigh(uint8_t pin);
 // It has no converter.
 const int32_t COUNTS = 1024;
 inline uint16_t measure(uint8_t) { return 0; }
+// Whether somebody tells what sensors give, in the place of pins; and what a sensor does.
+bool isTold();
+bool told(uint8_t sensor, int32_t &first, int32_t &second);
 // 0 to 255; Hz.
 void dim(uint8_t pin, uint8_t width);
 void step(uint8_t pin, uint16_t hz);
@@ -43,9 +46,6 @@ inline void pause() {
 }
 
 inline void readFlash(char *to, const uint8_t *from, uint16_t length) { memcpy(to, from, length); }
-
-// The clock stands, and is moved by lines on the standard input: for tests.
-bool isVirtual();
 
 }  // namespace chip
 

@@ -31,6 +31,8 @@ struct Client {
   uint16_t length, sent;
   const Page *page;
   uint32_t pageSent;
+  // Pieces of the page of the board that have not been put yet.
+  uint16_t pieces;
   Request request;
   char out[Limits::out];
 };
@@ -105,6 +107,7 @@ static void open(Client &to) {
 static void answered(Client &to) {
   to.state = ANSWERED;
   to.page = 0;
+  to.pieces = 0;
 }
 
 static void headEnds(Client &to, uint32_t length) {
@@ -264,7 +267,10 @@ static bool isBehind(const char *parameter, uint16_t length) {
 // The target with its own parameters; returns its length, and whether it has some.
 static uint16_t ownRoute(const Request &request, char *to, bool &any) {
   const char *const target = request.target();
-  const uint16_t path = request.pathLength(), end = request.targetLength();
+  const uint16_t path = request.pathLength();
+  // What a body may hold of it, a browser keeps for itself.
+  uint16_t end = path;
+  while (end < request.targetLength() && target[end] != '#') end++;
   memcpy(to, target, path);
   uint16_t length = path;
   any = false;
@@ -323,7 +329,10 @@ static void command(uint8_t client, uint8_t link, const char *route, uint16_t le
     put(to, "\r\n");
     return text(to, "too many wrong proofs");
   }
-  const bool whole = (flagsOf(link) & ASKED_WHOLE) != 0;
+  // Number, time and proof stand behind the route.
+  const bool whole =
+      (flagsOf(link) & ASKED_WHOLE) ||
+      controller.means(link, request.target(), request.targetLength()) != MEANS_NOTHING;
   replied = false;
   controller.received(now, link, whole ? request.target() : route,
                       whole ? request.targetLength() : length);
@@ -362,6 +371,67 @@ static void shows(Client &to, const Page &page) {
   to.pageSent = 0;
 }
 
+// The page of the board, with how all is filled in. How long it becomes shows when it is there.
+static void showsState(Client &to, uint8_t link) {
+  head(to, 200);
+  header(to, "content-type", "text/html; charset=utf-8");
+  header(to, "cache-control", "no-store");
+  header(to, "x-content-type-options", "nosniff");
+  header(to, "referrer-policy", "no-referrer");
+  header(to, "content-security-policy",
+         "default-src 'none'; style-src 'unsafe-inline'; img-src data:; form-action 'self'; "
+         "base-uri 'none'");
+  header(to, "connection", "close");
+  put(to, "\r\n");
+  answered(to);
+  to.link = link;
+  to.pieces = u16(networkPlace(link, NETWORK_PIECE_COUNT));
+}
+
+static void putText(Client &to, Place text) {
+  const uint8_t length = textLength(text);
+  for (uint8_t i = 0; i < length; i++) {
+    const char c = textChar(text, i);
+    put(to, &c, 1);
+  }
+}
+
+static void putPiece(Client &to, Place piece) {
+  const Place first = u16(static_cast<Place>(piece + PIECE_FIRST));
+  const Place second = u16(static_cast<Place>(piece + PIECE_SECOND));
+  const uint8_t of = u8(static_cast<Place>(piece + PIECE_OF));
+  bool isNumber = false;
+  switch (u8(piece)) {
+    case PIECE_CHOICE: {
+      const Value value = i16(static_cast<Place>(piece + PIECE_VALUE));
+      return putText(to, controller.state.motion[of].value == value ? first : second);
+    }
+    case PIECE_NUMBER:
+      if (!controller.sayNumber(to.link, of)) return;
+      putText(to, first);
+      put(to, reply, replyLength);
+      return putText(to, second);
+    case PIECE_READING:
+      if (!controller.sayReading(to.link, of, isNumber)) return putText(to, second);
+      put(to, reply, replyLength);
+      if (isNumber) putText(to, first);
+      return;
+    default: return putText(to, first);
+  }
+}
+
+// As many pieces as there is room for.
+static void putPieces(Client &to) {
+  const uint16_t LONGEST = 2 * 255 + 32;
+  to.length = to.sent = 0;
+  const uint16_t count = u16(networkPlace(to.link, NETWORK_PIECE_COUNT));
+  const Place first = u16(networkPlace(to.link, NETWORK_PIECES));
+  while (to.pieces && to.length + LONGEST <= Limits::out) {
+    putPiece(to, row(first, PIECE_SIZE, static_cast<uint16_t>(count - to.pieces)));
+    to.pieces--;
+  }
+}
+
 static const char *ownName() {
   static char name[64];
   const Place own = u16(wiring(OWN_NAME));
@@ -381,6 +451,9 @@ static void answer(uint8_t client, Ms now) {
         memcmp(PAGES[i].route, request.target(), length) == 0)
       return shows(to, PAGES[i]);
   }
+  for (uint8_t i = 0; i < countOf(LINKS) && request.method() == METHOD_GET; i++)
+    if (isHttp(i) && isText(textOf(i, NETWORK_PAGE), request.target(), request.pathLength()))
+      return showsState(to, i);
   if (!request.withBody()) return refuse(to, 400, "a body is a form or a JSON object");
   static char route[Limits::request];
   bool any;
@@ -419,6 +492,7 @@ static const uint16_t PIECE = 1024;
 
 static void writes(uint8_t client, Ms now) {
   Client &is = clients[client];
+  if (is.sent == is.length && is.pieces) putPieces(is);
   const bool head = is.sent < is.length;
   if (!head && !is.page) return;
   int16_t went;
@@ -436,7 +510,7 @@ static void writes(uint8_t client, Ms now) {
   }
   if (went < 0) return drop(client, now);
   if (went > 0 && is.state == ANSWERED) is.until.set(now + PATIENCE_MS);
-  if (is.state == ANSWERED && is.sent == is.length && !is.page) finished(client, now);
+  if (is.state == ANSWERED && is.sent == is.length && !is.page && !is.pieces) finished(client, now);
 }
 
 static void reads(uint8_t client, Ms now) {
@@ -466,6 +540,7 @@ static void takesIn(uint8_t client, Ms now) {
   is.request.clear();
   is.length = is.sent = 0;
   is.page = 0;
+  is.pieces = 0;
   is.until.set(now + PATIENCE_MS);
 }
 

@@ -14,9 +14,24 @@ enum NetworkAt : uint8_t {
   NETWORK_ALIVE = 5,
   NETWORK_PAGE = 9,
   NETWORK_ID = 11,
-  NETWORK_SIZE = 13
+  NETWORK_PIECES = 13,
+  NETWORK_PIECE_COUNT = 15,
+  NETWORK_SIZE = 17
 };
 enum NetworkFlag : uint8_t { ANSWERS_MASK = 3, BY_POST = 4, ASKED_WHOLE = 8, TO_ALL = 16 };
+
+// A piece of the page of the board. VALUE: the first text where a load has a value, else the
+// second; NUMBER: a value without a name, between the two; READING: what a sensor tells and its
+// unit, or what is said while it told nothing.
+enum PieceAt : uint8_t {
+  PIECE_KIND = 0,
+  PIECE_OF = 1,
+  PIECE_VALUE = 2,
+  PIECE_FIRST = 4,
+  PIECE_SECOND = 6,
+  PIECE_SIZE = 8
+};
+enum PieceKind : uint8_t { PIECE_TEXT, PIECE_CHOICE, PIECE_NUMBER, PIECE_READING };
 
 inline Place networkPlace(uint8_t link, NetworkAt what) {
   return static_cast<Place>(wired(NETWORK, NETWORK_SIZE, link) + what);

@@ -43,7 +43,7 @@ void Request::clear() {
   targetLength_ = 0;
   length_ = 0;
   left_ = 0;
-  hasOrigin_ = crossSite_ = hasMode_ = navigateMode_ = wantsPage_ = false;
+  hasOrigin_ = hasSite_ = crossSite_ = hasMode_ = navigateMode_ = wantsPage_ = false;
   host_[0] = 0;
   origin_[0] = 0;
 }
@@ -101,11 +101,12 @@ void Request::firstLine() {
   for (uint8_t i = 0; i < sizeof ARE / sizeof *ARE; i++)
     if (is(text_, method, METHODS[i])) method_ = ARE[i];
   const uint16_t length = static_cast<uint16_t>(end - from);
+  if (text_[from] == '#') return fail(400);
   if (length > MOST_TARGET) return fail(414);
   memmove(text_, text_ + from, length);
   targetLength_ = length;
-  shorten();
   stage_ = STAGE_HEADERS;
+  shorten();
 }
 
 // Without an address before it, and without what a browser keeps for itself.
@@ -122,6 +123,7 @@ void Request::shorten() {
   for (uint16_t i = 0; i < targetLength_; i++)
     if (text_[i] == '#') targetLength_ = i;
   if (!targetLength_) text_[targetLength_++] = '/';
+  if (*text_ != '/') fail(400);
 }
 
 void Request::header() {
@@ -135,17 +137,19 @@ void Request::header() {
   const char *const value = line + from;
   const uint16_t length = static_cast<uint16_t>(end - from);
   if (is(line, name, "host")) {
-    keep(host_, MOST_HOST, value, length);
+    // A second one is none; so are two origins together.
+    if (!*host_) keep(host_, MOST_HOST, value, length);
   } else if (is(line, name, "origin")) {
+    keep(origin_, MOST_HOST, value, static_cast<uint16_t>(hasOrigin_ ? 0 : length));
     hasOrigin_ = true;
-    keep(origin_, MOST_HOST, value, length);
   } else if (is(line, name, "sec-fetch-site")) {
-    crossSite_ = is(value, length, "cross-site");
+    crossSite_ = !hasSite_ && is(value, length, "cross-site");
+    hasSite_ = true;
   } else if (is(line, name, "sec-fetch-mode")) {
+    navigateMode_ = !hasMode_ && is(value, length, "navigate");
     hasMode_ = true;
-    navigateMode_ = is(value, length, "navigate");
   } else if (is(line, name, "accept")) {
-    wantsPage_ = holds(value, length, "text/html");
+    wantsPage_ = wantsPage_ || holds(value, length, "text/html");
   } else if (is(line, name, "content-type")) {
     type_ = begins(value, length, "application/x-www-form-urlencoded") ? BODY_FORM
             : begins(value, length, "application/json")                ? BODY_JSON

@@ -51,7 +51,7 @@ class Request {
   // What is read now: a word of the first line, a header, or the body, behind the target.
   uint16_t length_;
   uint32_t left_;
-  bool hasOrigin_, crossSite_, hasMode_, navigateMode_, wantsPage_;
+  bool hasOrigin_, hasSite_, crossSite_, hasMode_, navigateMode_, wantsPage_;
   char host_[MOST_HOST];
   char origin_[MOST_HOST];
   char text_[Limits::request];
