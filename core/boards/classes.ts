@@ -5,8 +5,11 @@
  */
 import type { BoardProfile } from './schema'
 
-/** Kinds of programs: one by the registers of the chip, a service of a computer. */
-export type Target = 'avr8' | 'linux'
+/**
+ * Kinds of programs: by the registers of the chip; a service of a computer; by the environment of
+ * boards with Wi-Fi, with connections of its own or with sockets.
+ */
+export type Target = 'avr8' | 'linux' | 'wifi-small' | 'wifi-sockets'
 
 export type BoardClass = BoardProfile['toolchain']
 
@@ -92,7 +95,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     lowEnergy: false,
     oneAntenna: false,
     oneAtATime: false,
-    program: null,
+    program: 'wifi-small',
     memory: null,
     selfAmps: 0.35,
     uart: { clockHz: 80_000_000, divisorStep: 1 },
@@ -106,7 +109,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     lowEnergy: true,
     oneAntenna: true,
     oneAtATime: false,
-    program: null,
+    program: 'wifi-sockets',
     memory: null,
     selfAmps: 0.5,
     uart: { clockHz: 80_000_000, divisorStep: 1 / 16 },
@@ -120,7 +123,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     lowEnergy: true,
     oneAntenna: true,
     oneAtATime: false,
-    program: null,
+    program: 'wifi-sockets',
     memory: null,
     selfAmps: 0.35,
     uart: { clockHz: 80_000_000, divisorStep: 1 / 16 },

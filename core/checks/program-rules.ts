@@ -42,7 +42,7 @@ const noProgram: Rule = design => {
     say(
       '/controllers/0/board',
       `No program is made for ${design.controllers[0]?.name ?? board.name}`,
-      `Programs are made for 8-bit 5 V boards; this is: ${board.name}.`,
+      `Programs are made for 8-bit 5 V boards, boards with Wi-Fi and Linux computers; this is: ${board.name}.`,
     )
   else if (unknown)
     say(

@@ -17,6 +17,7 @@ import { canProgram, isSmall, targetOf } from './program/can-program'
 import type { ProgramFile } from './program/engine-files'
 import { programFolder, secretNames } from './program/folder'
 import { serviceFolder } from './program/service'
+import { wifiFolder } from './program/wifi'
 import { programHex } from './program/image'
 import { signatureVectors } from './signature-vectors'
 import { structureHeader, structureVectors } from './structure-files'
@@ -191,6 +192,8 @@ const PROGRAMS: Record<
 > = {
   avr8: { words: '8-bit 5 V board', files: programFolder },
   linux: { words: 'Linux computer', files: serviceFolder },
+  'wifi-small': { words: 'board with Wi-Fi', files: wifiFolder },
+  'wifi-sockets': { words: 'board with Wi-Fi', files: wifiFolder },
 }
 
 function typeOf(path: string): string {

@@ -137,7 +137,7 @@ static void readKnobs(Ms now) {
 
 #if NOLVI_RECEIVER
 static Frames frames;
-__attribute__((noinline)) void markBegins() { frames.mark(chip::us()); }
+__attribute__((noinline)) NOLVI_INTERRUPT void markBegins() { frames.mark(chip::us()); }
 #endif
 
 // A key that stays down repeats what it said, so long as it was heard before.

@@ -12,7 +12,8 @@ class Frames {
  public:
   Frames() : last_(0), bits_(0), frame_(0), count_(0), came_(false), repeats_(false) {}
 
-  void mark(uint32_t us) {
+  // Within the interrupt itself, wherever the board keeps such.
+  __attribute__((always_inline)) void mark(uint32_t us) {
     const uint32_t since = us - last_;
     last_ = us;
     if (between(since, 12500, 14500)) {

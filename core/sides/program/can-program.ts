@@ -31,7 +31,7 @@ export function isSmall(part: Design): boolean {
 
 /** The first link whose proofs the program cannot look at. */
 export function unproved(part: Design): Link | undefined {
-  const hasClock = targetOf(part) !== 'avr8'
+  const hasClock = targetOf(part) === 'linux'
   return portsOf(part)
     .map(c => c.link)
     .find(

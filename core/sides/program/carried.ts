@@ -1,6 +1,7 @@
 /** The links that a program carries: those that its board has ports for. */
-import { classOf } from '../../boards/classes'
-import { hasModule, hasSpeed, isWire } from '../../design/links/traits'
+import { classOf, type Target } from '../../boards/classes'
+import type { BoardProfile } from '../../boards/schema'
+import { hasModule, hasSpeed, isWire, onChip } from '../../design/links/traits'
 import { derivedFrom } from '../../design/part'
 import { boardOf, serialPins } from '../../design/pins'
 import type { Design, Link, SerialLink } from '../../design/schema'
@@ -26,7 +27,11 @@ export function onSerialPort(
   design: Design,
   link: { receivePin: number; sendPin: number },
 ): boolean {
-  const port = serialPins(boardOf(design))
+  return onPort(boardOf(design), link)
+}
+
+function onPort(board: BoardProfile, link: { receivePin: number; sendPin: number }): boolean {
+  const port = serialPins(board)
   return port?.receive === link.receivePin && port.send === link.sendPin
 }
 
@@ -43,23 +48,51 @@ export function carriedLinks(part: Design): Carried[] {
   return all.filter((c, i) => all.findIndex(o => o.port === c.port) === i)
 }
 
-/** Ports of each kind of link on a computer; null: it has none. */
-const NETWORK_PORTS: { [K in Link['kind']]: Port['port'] | null } = {
-  http: 'http',
-  udp: 'udp',
-  shell: 'shell',
-  wire: 'own',
-  'bluetooth-serial': 'own',
-  'low-energy': null,
-  peer: null,
+/** What a link is on, by its kind; null: the board has nothing for it. */
+type PortOf = (link: Link, board: BoardProfile) => Port['port'] | null
+
+const onComputer: Record<Link['kind'], PortOf> = {
+  http: () => 'http',
+  udp: () => 'udp',
+  shell: () => 'shell',
+  wire: () => 'own',
+  'bluetooth-serial': link => (onChip(link) ? null : 'own'),
+  'low-energy': () => null,
+  peer: () => null,
+}
+const onWifi: Record<Link['kind'], PortOf> = {
+  ...onComputer,
+  shell: () => null,
+  wire: link => (isWire(link) ? 'own' : null),
+  peer: (_, board) => (classOf(board).peerRadio ? 'peer' : null),
+}
+/** It has one port, which is used for uploading too. */
+const onSmallWifi: Record<Link['kind'], PortOf> = {
+  ...onWifi,
+  wire: (link, board) => (isWire(link) && onPort(board, link) ? 'own' : null),
+}
+const PORTS: Record<Exclude<Target, 'avr8'>, Record<Link['kind'], PortOf>> = {
+  linux: onComputer,
+  'wifi-small': onSmallWifi,
+  'wifi-sockets': onWifi,
+}
+/** Serial ports of each. */
+const SERIAL_PORTS: Record<Exclude<Target, 'avr8'>, number> = {
+  linux: 8,
+  'wifi-small': 1,
+  'wifi-sockets': 3,
 }
 
 /** Links that reach the program of a part, whatever its board. */
 export function portsOf(part: Design): Port[] {
-  if (classOf(boardOf(part)).program !== 'linux') return carriedLinks(part)
+  const board = boardOf(part)
+  const { program } = classOf(board)
+  if (program === null || program === 'avr8') return carriedLinks(part)
+  let serial = 0
   return part.links.flatMap(link => {
-    const port = NETWORK_PORTS[link.kind]
-    return port ? [{ link, port }] : []
+    const port = PORTS[program][link.kind](link, board)
+    if (port === null || (port === 'own' && ++serial > SERIAL_PORTS[program])) return []
+    return [{ link, port }]
   })
 }
 

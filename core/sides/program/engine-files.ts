@@ -10,6 +10,15 @@ export interface ProgramFile {
 
 const FOLDERS: Record<Target, readonly string[]> = {
   avr8: ['', 'boards/', 'boards/avr8/'],
+  'wifi-small': ['', 'boards/', 'boards/web/', 'boards/wifi/', 'boards/wifi/small/'],
+  'wifi-sockets': [
+    '',
+    'boards/',
+    'boards/web/',
+    'boards/sockets/',
+    'boards/wifi/',
+    'boards/wifi/dual/',
+  ],
   linux: ['', 'boards/', 'boards/web/', 'boards/sockets/', 'boards/linux/'],
 }
 

@@ -103,7 +103,7 @@ function portWords(link: Link, port: 'own' | 'soft'): string {
 }
 
 /** Secrets are taken from a file beside the sketch, or are those that everybody knows. */
-function secretLines(links: readonly Link[], names: readonly string[]): string[] {
+export function secretLines(links: readonly Link[], names: readonly string[]): string[] {
   const [first] = names
   if (first === undefined) return []
   return [
@@ -125,7 +125,7 @@ function secretLines(links: readonly Link[], names: readonly string[]): string[]
 }
 
 /** The table byte by byte, with what stands where; then room for each secret. */
-function tableLines(
+export function tableLines(
   { bytes, notes, secret }: SharedTable,
   names: readonly string[],
   made: string,

@@ -58,6 +58,7 @@ const USES_WORDS: Record<keyof BoardUses, string> = {
   EXPANDERS: 'expanders',
   THERMOMETERS: 'a digital thermometer',
   RECEIVER: 'a receiver',
+  PEER: 'radio from board to board',
   DIMS: 'dimming',
   STEPS: 'steps of a motor',
 }

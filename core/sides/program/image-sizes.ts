@@ -65,6 +65,7 @@ const BOARD: BoardUses = {
   EXPANDERS: 0,
   THERMOMETERS: 0,
   RECEIVER: 0,
+  PEER: 0,
   DIMS: 1,
   STEPS: 0,
 }

@@ -18,6 +18,8 @@ import { canRead, receiverOf } from './wiring'
 /** Marks of a remote are told apart by their times, which takes an interrupt. */
 const RECEIVERS: Record<Target, string> = {
   avr8: 'it reads one receiver, on a pin with an interrupt (2 or 3)',
+  'wifi-small': 'it reads one receiver, on a pin with an interrupt',
+  'wifi-sockets': 'it reads one receiver, on a pin with an interrupt',
   linux: 'a computer hears no marks of a remote',
 }
 

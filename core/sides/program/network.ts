@@ -1,8 +1,8 @@
 /** Links as a board with a network knows them (engine/boards/web/network.h). */
 import type { Program, ProgramLink } from '../../controller/program'
 import { aliveMs } from '../../design/links/alive'
-import { isUdp, speaksRoutes } from '../../design/links/traits'
-import type { HttpLink, Load } from '../../design/schema'
+import { isPeerRadio, isUdp, speaksRoutes } from '../../design/links/traits'
+import type { HttpLink, Link, LinkOf, Load } from '../../design/schema'
 import { valuesOf } from '../../design/values'
 import { bytesText } from '../../bytes/text'
 import { NOT_KNOWN, pagePieces, type PagePiece } from '../board-page'
@@ -10,7 +10,7 @@ import { valueNumber } from './asks'
 import type { TableWriter } from './writer'
 
 /** Kinds of ports (engine/boards/wiring.h). */
-export const PORT_KINDS = { own: 0, soft: 1, http: 2, udp: 3, shell: 4 } as const
+export const PORT_KINDS = { own: 0, soft: 1, http: 2, udp: 3, shell: 4, peer: 5 } as const
 
 const ANSWERS = { text: 0, json: 1, page: 2 } as const
 /** Flags of a link. */
@@ -33,8 +33,8 @@ export function networkRow(to: TableWriter, program: Program, { link }: ProgramL
     | (isUdp(link) && link.toAll ? TO_ALL : 0)
   return [
     [1, flags],
-    [2, http ? portOf(http.address) : 'port' in link ? link.port : 0],
-    [2, to.text(http?.eventsRoute ?? '')],
+    [2, numberOf(link)],
+    [2, isPeerRadio(link) ? to.list(addresses(link)) : to.text(http?.eventsRoute ?? '')],
     [4, aliveMs(link)],
     [2, to.text(http?.page?.route ?? '')],
     [2, to.text(link.id)],
@@ -106,6 +106,20 @@ function cut(text: string): string[] {
   return all
 }
 
+/** The port of a link, or its channel. */
+function numberOf(link: Link): number {
+  if (speaksRoutes(link)) return portOf(link.address)
+  if (isPeerRadio(link)) return link.channel
+  return isUdp(link) ? link.port : 0
+}
+
+/** Of this board, and of the other. */
+function addresses(link: LinkOf<'peer'>): Part[] {
+  return [link.boardAddress, link.otherAddress].flatMap(address =>
+    address.split(':').map((byte): Part => [1, Number.parseInt(byte, 16)]),
+  )
+}
+
 function portOf(address: string): number {
   return Number(/:(\d+)$/.exec(address)?.[1] ?? HTTP_PORT)
 }
@@ -127,7 +141,10 @@ const NUMBER_ROOM = 24
 const LEAST_ANSWER = 512
 
 /** Room that a board with a network needs (`Limits`). */
-export function networkSizes({ links, readings }: Program, { clients, senders }: NetworkRoom) {
+export function networkSizes(
+  { links, readings }: Program,
+  { clients, streams, senders }: NetworkRoom,
+) {
   const states = links.map(({ link, messages }, i) => {
     const loads = messages.map(m =>
       m ? Math.max(...[...m.lines.values(), ...m.reports.values()].map(t => t.length)) : 0,
@@ -140,6 +157,7 @@ export function networkSizes({ links, readings }: Program, { clients, senders }:
   const longest = Math.max(0, ...links.map(l => l.reader.longest))
   return {
     clients,
+    streams,
     senders,
     answer,
     out: 2 * answer + HEAD_ROOM,
@@ -151,7 +169,8 @@ export function networkSizes({ links, readings }: Program, { clients, senders }:
 const AROUND = 40
 
 export interface NetworkRoom {
-  /** Connections at once, and who is told by datagrams. */
+  /** Connections at once, how many of them may stay open, and who is told by datagrams. */
   clients: number
+  streams: number
   senders: number
 }

@@ -54,6 +54,7 @@ export function pagesText(part: Design, constant = ''): string {
   )
   return [
     ...head(part),
+    ...(constant ? ['#include <Arduino.h>', ''] : []),
     '#include "site.h"',
     '',
     'namespace nolvi {',

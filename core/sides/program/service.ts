@@ -22,7 +22,7 @@ import { SECRET_ROOM, type SharedTable } from './tables'
 import { boardDefines, boardUses } from './wiring'
 
 /** Connections at once, and how many are told by datagrams: a computer has room. */
-const ROOM = { clients: 72, senders: 32 }
+const ROOM = { clients: 72, streams: 64, senders: 32 }
 
 /** `secrets` by link; left out, they are to be filled in. */
 export function serviceFolder(

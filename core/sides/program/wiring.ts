@@ -34,8 +34,6 @@ const STICK_MS = 20
 const FLOATS_MS = 500
 /** A digital thermometer measures for up to 0.75 s (12 bits). */
 const THERMOMETER_MS = 800
-/** Converters of this class count to this. */
-const COUNTS = 1024
 
 /** `floats`: pins of floats that were listed before it, to which its own are added. */
 interface SensorRow {
@@ -55,7 +53,7 @@ const millivolts = (
   divider: { upperOhms: number; lowerOhms: number } | null,
 ): SensorRow => {
   const ratio = divider ? (divider.upperOhms + divider.lowerOhms) / divider.lowerOhms : 1
-  const factor = (board.logicVolts * 1000 * ratio) / COUNTS
+  const factor = (board.logicVolts * 1000 * ratio) / 2 ** board.analogBits
   return { reads: 'MILLIVOLTS', pin, ms: MEASURED_MS, factor }
 }
 
@@ -103,7 +101,7 @@ export function canRead(sensor: Sensor, board: BoardProfile): boolean {
   const row = rowOf(sensor, board, [])
   return (
     row !== null
-    && (classOf(board).program === 'avr8' || ['NOTHING', 'CONTACT', 'FLOATS'].includes(row.reads))
+    && (classOf(board).program !== 'linux' || ['NOTHING', 'CONTACT', 'FLOATS'].includes(row.reads))
   )
 }
 
@@ -290,12 +288,12 @@ function keptKey({ loads }: Program): number {
   return crc(crcNamed('CRC-16/IBM-3740'), new TextEncoder().encode(JSON.stringify(words)))
 }
 
-/** The number of the receiver that the program reads: one, on an 8-bit board; -1 = none. */
+/** The number of the receiver that the program reads: one, and none on a computer; -1 = none. */
 export function receiverOf(part: Design): number {
   const board = boardOf(part)
   return part.sensors.findIndex(
     s =>
-      classOf(board).program === 'avr8'
+      classOf(board).program !== 'linux'
       && isReceiver(s)
       && s.keys.length > 0
       && board.pins.find(p => p.chip === s.pin)?.can.includes('interrupt') === true,
@@ -318,6 +316,7 @@ export function boardUses(part: Design, carried: readonly Port[], alone = false)
     EXPANDERS: expandersOf(part).length,
     THERMOMETERS: Number(part.sensors.some(s => isThermometer(s) && canRead(s, boardOf(part)))),
     RECEIVER: Number(receiverOf(part) >= 0),
+    PEER: has('peer'),
     DIMS: Number(lines.includes('dims')),
     STEPS: Number(lines.includes('steps')),
   }

@@ -8,6 +8,8 @@
 #include <stdint.h>
 #include <util/delay.h>
 
+#define NOLVI_INTERRUPT
+
 namespace nolvi {
 namespace chip {
 

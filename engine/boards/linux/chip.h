@@ -6,6 +6,8 @@
 #include <stdint.h>
 #include <string.h>
 
+#define NOLVI_INTERRUPT
+
 namespace nolvi {
 namespace chip {
 

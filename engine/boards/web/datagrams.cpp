@@ -4,6 +4,9 @@
 #include "board.h"
 #include "net.h"
 #include "network.h"
+#if NOLVI_PEER
+#include "radio.h"
+#endif
 
 namespace nolvi {
 namespace datagrams {
@@ -31,7 +34,15 @@ static void toFront(Known &of, const net::Sender &who) {
 void serve(Ms now) {
   static char text[Limits::answer];
   for (uint8_t i = 0; i < countOf(LINKS); i++) {
-    if (u8(portPlace(i, PORT_KIND)) != UDP_PORT) continue;
+    const uint8_t kind = u8(portPlace(i, PORT_KIND));
+#if NOLVI_PEER
+    if (kind == PEER_PORT) {
+      const int16_t came = peer::receive(text, sizeof text);
+      if (came >= 0) controller.received(now, i, text, static_cast<uint16_t>(came));
+      if (came >= 0) keep();
+    }
+#endif
+    if (kind != UDP_PORT) continue;
     net::Sender from;
     const int16_t length = net::receive(i, text, sizeof text, from);
     if (length < 0) continue;
@@ -45,7 +56,22 @@ void serve(Ms now) {
   }
 }
 
+void beginPeer(uint8_t link, uint8_t channel) {
+#if NOLVI_PEER
+  uint8_t addresses[12];
+  const Place at = u16(networkPlace(link, NETWORK_PEER));
+  for (uint8_t i = 0; i < sizeof addresses; i++) addresses[i] = u8(static_cast<Place>(at + i));
+  peer::begin(addresses, addresses + 6, channel);
+#else
+  (void)link;
+  (void)channel;
+#endif
+}
+
 void say(uint8_t link, const char *text, uint16_t length) {
+#if NOLVI_PEER
+  if (u8(portPlace(link, PORT_KIND)) == PEER_PORT) return peer::send(text, length);
+#endif
   const bool toAll = (u8(networkPlace(link, NETWORK_FLAGS)) & TO_ALL) != 0;
   const Known &to = known[link];
   for (uint8_t i = 0; i < to.count && (toAll || i == 0); i++)

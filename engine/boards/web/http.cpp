@@ -208,6 +208,10 @@ static uint32_t aliveMs(uint8_t link) { return u32(networkPlace(link, NETWORK_AL
 
 static void listens(uint8_t client, uint8_t link, Ms now) {
   Client &to = clients[client];
+  uint16_t others = 0;
+  for (uint8_t i = 0; i < Limits::clients; i++)
+    if (clients[i].state == LISTENS) others++;
+  if (others >= Limits::streams) return refuse(to, 503, "too many clients");
   head(to, 200);
   open(to);
   header(to, "content-type", "text/event-stream");
@@ -560,7 +564,7 @@ void serve(Ms now) {
     }
     reads(i, now);
     if (is.state == FREE) continue;
-    if (is.until.armed && is.until.over(now)) {
+    if ((is.until.armed && is.until.over(now)) || (is.state == LINGERS && net::isTaken(i))) {
       drop(i, now);
       continue;
     }

@@ -22,6 +22,8 @@ int16_t read(uint8_t client, char *to, uint16_t most);
 int16_t write(uint8_t client, const char *from, uint16_t length);
 // Nothing more will be said; what was said still goes out.
 void finish(uint8_t client);
+// Whether it can be closed, though the other side has not gone: all has arrived there.
+bool isTaken(uint8_t client);
 void close(uint8_t client);
 
 // Somebody who sends datagrams.

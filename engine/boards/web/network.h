@@ -11,6 +11,8 @@ enum NetworkAt : uint8_t {
   NETWORK_FLAGS = 0,
   NETWORK_PORT = 1,
   NETWORK_EVENTS = 3,
+  // Of radio from board to board: twelve bytes, of this board and of the other.
+  NETWORK_PEER = 3,
   NETWORK_ALIVE = 5,
   NETWORK_PAGE = 9,
   NETWORK_ID = 11,

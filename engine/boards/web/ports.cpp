@@ -30,7 +30,7 @@ void Board::end() {
   const uint8_t kind = u8(portPlace(speaks, PORT_KIND));
   if (kind == HTTP_PORT)
     http::say(speaks, status, said, length);
-  else if (kind == UDP_PORT)
+  else
     datagrams::say(speaks, said, length);
 }
 
@@ -46,6 +46,8 @@ void begin(uint8_t link) {
     listens = true;
   } else if (kind == UDP_PORT) {
     net::bind(link, number);
+  } else if (kind == PEER_PORT) {
+    datagrams::beginPeer(link, static_cast<uint8_t>(number));
   } else {
     serial::begin(link);
   }

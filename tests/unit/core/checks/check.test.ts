@@ -376,7 +376,7 @@ describe('findings', () => {
     ],
     [
       'a board for which no program is made',
-      [{ type: 'setBoard', board: 'board-dual-radio' }],
+      [{ type: 'setBoard', board: 'board-router' }],
       'no-program',
     ],
     ['a board in front for which no program is made', browser, 'no-program'],

@@ -1,0 +1,151 @@
+/**
+ * The program of a board with Wi-Fi as a folder of the usual sketch environment: nothing beyond the
+ * board's own package. It was never compiled with that here, and says so.
+ */
+import { fingerprintMark } from '../../boards/upload-record'
+import { fingerprint } from '../../design/fingerprint'
+import { onNetwork } from '../../design/links/traits'
+import { boardOf } from '../../design/pins'
+import type { Design } from '../../design/schema'
+import { cppComment, cppString } from '../escape'
+import { portsOf } from './carried'
+import { targetOf } from './can-program'
+import { engineFiles, type ProgramFile } from './engine-files'
+import { head, secretLines, secretNames, tableLines } from './folder'
+import { programLacks } from './lacks'
+import { networkSizes, ownName } from './network'
+import { partTable, type PartTable } from './part-table'
+import { pagesText } from './served-pages'
+import { engineSizes, sizesHeader } from './sizes'
+import { boardDefines, boardUses } from './wiring'
+
+/** What the smallest of them has room for beside its radio. */
+const ROOM = { clients: 5, streams: 3, senders: 8 }
+
+export function wifiFolder(part: Design, name: string): ProgramFile[] {
+  const of = partTable(part)
+  const sizes = engineSizes(of.program)
+  const wide = { ...sizes.wide, ...networkSizes(of.program, ROOM) }
+  const uses = boardDefines(boardUses(part, of.carried))
+  const target = targetOf(part) ?? 'wifi-small'
+  return [
+    { path: `${name}.ino`, text: sketchText(part) },
+    { path: 'secrets-to-fill-in.h', text: secretsText(part) },
+    { path: 'src/sizes.h', text: sizesHeader({ ...sizes, wide }, uses) },
+    { path: 'src/design.cpp', text: designText(part, of) },
+    { path: 'src/pages.cpp', text: pagesText(part, 'PROGMEM') },
+    ...engineFiles(target),
+  ]
+}
+
+/** Networks of a part: its own, where a link is on that, and those that it joins. */
+function networksOf(part: Design): { own: string; joined: string[] } {
+  const on = portsOf(part).flatMap(({ link }) => (onNetwork(link) ? [link.network] : []))
+  const own = on.includes('own')
+  const [first = part.id, ...others] = part.networks
+  return {
+    own: own ? first : '',
+    joined: on.includes('router') ? (own ? others : part.networks) : [],
+  }
+}
+
+const passwordOf = (i: number) => `NETWORK_PASSWORD_${i + 1}`
+const OWN_PASSWORD = 'OWN_NETWORK_PASSWORD'
+
+function secretsText(part: Design): string {
+  const { own, joined } = networksOf(part)
+  const lines = [
+    ...(own === ''
+      ? []
+      : [
+          `// Of the board's own network "${cppComment(own)}": at least 8 characters.`,
+          `#define ${OWN_PASSWORD} ""`,
+        ]),
+    ...joined.flatMap((name, i) => [
+      `// Of the network "${cppComment(name)}".`,
+      `#define ${passwordOf(i)} ""`,
+    ]),
+    ...[...secretNames(part).values()].flatMap(called => [
+      '// What proves a command: the same as in your panels.',
+      `#define ${called} ""`,
+    ]),
+  ]
+  return [
+    '// Fill in, and save as secrets.h. It opens what it guards: keep it out of what you share.',
+    ...lines,
+    '',
+  ].join('\n')
+}
+
+function designText(part: Design, { program, table }: PartTable): string {
+  const called = secretNames(part)
+  const names = table.secret.map(l => called.get(l.id) ?? '')
+  const { own, joined } = networksOf(part)
+  const host = ownName(program)
+  const password = (name: string) => [
+    `#ifndef ${name}`,
+    '#ifdef PRACTICE',
+    `#define ${name} ""`,
+    '#else',
+    '#error "No password of a network: fill in secrets-to-fill-in.h and save it as secrets.h beside the sketch."',
+    '#endif',
+    '#endif',
+  ]
+  const passwords = [...(own === '' ? [] : [OWN_PASSWORD]), ...joined.map((_, i) => passwordOf(i))]
+  return [
+    ...head(part),
+    '#include <Arduino.h>',
+    '',
+    '#include "radio.h"',
+    '#include "table.h"',
+    '',
+    '#if __has_include("../secrets.h")',
+    '#include "../secrets.h"',
+    '#endif',
+    ...passwords.flatMap(password),
+    ...secretLines(table.secret, names),
+    '',
+    'namespace nolvi {',
+    '',
+    `const Network OWN_NETWORK = {${cppString(own)}, ${own === '' ? '""' : OWN_PASSWORD}};`,
+    'const Network NETWORKS[] = {',
+    ...joined.map((name, i) => `    {${cppString(name)}, ${passwordOf(i)}},`),
+    ...(joined.length ? [] : ['    {"", ""},']),
+    '};',
+    `const uint8_t NETWORK_COUNT = ${joined.length};`,
+    `const char HOST_NAME[] = ${cppString(host.endsWith('.local') ? host.slice(0, -'.local'.length) : '')};`,
+    '',
+    ...tableLines(table, names, fingerprintMark(fingerprint(part))),
+    '',
+    '}  // namespace nolvi',
+    '',
+  ].join('\n')
+}
+
+function sketchText(part: Design): string {
+  const { own, joined } = networksOf(part)
+  const board = boardOf(part)
+  return [
+    `// ${cppComment(part.name)}: controller for: ${cppComment(board.name)}. Made by Nolvi.`,
+    `// Fingerprint ${fingerprint(part)}: the panels of this design carry the same one.`,
+    '//',
+    '// src/design.cpp is the design as a table, src/pages.cpp its pages, everything else in src is',
+    '// what a controller does, the same on every board.',
+    '//',
+    "// NOT COMPILED WITH THE VENDOR'S TOOLS YET. What calls them stands in chip, memory, serial,",
+    '// radio, net and peer; all else was held against the controller of the bench on a computer.',
+    '//',
+    ...(own === '' ? [] : [`// It opens the network "${cppComment(own)}".`]),
+    ...joined.map((name, i) => `// Network ${i + 1} that it tries: "${cppComment(name)}".`),
+    '// Its address is told on the serial port, 115200 baud, where no link has that.',
+    ...programLacks(part).map(l => `// Not done by it yet: ${cppComment(l.words)}.`),
+    '// Mains, heat and motors: wiring by a qualified person, to the local code, fused and enclosed.',
+    '#include <Arduino.h>',
+    '',
+    '#include "src/board.h"',
+    '',
+    'void setup() { nolvi::setupBoard(); }',
+    'void loop() { nolvi::loopBoard(); }',
+    '',
+  ].join('\n')
+}

@@ -1,0 +1,44 @@
+// The network of a board with Wi-Fi: joined, or its own.
+#ifndef NOLVI_RADIO_H
+#define NOLVI_RADIO_H
+
+#include <stdint.h>
+
+namespace nolvi {
+
+struct Network {
+  const char *name, *password;
+};
+// Given by design.cpp. Its own, whose name is "" where it opens none; those that it joins, in the
+// order in which they are tried.
+extern const Network OWN_NETWORK;
+extern const Network NETWORKS[];
+extern const uint8_t NETWORK_COUNT;
+// What it is called there, without ".local"; "" = nothing.
+extern const char HOST_NAME[];
+
+namespace radio {
+
+// Begins to join; nothing waits for it.
+void begin();
+void serve(uint32_t now);
+bool isUp();
+
+}  // namespace radio
+
+namespace serial {
+// Whether a link has the port that everything else is told on.
+bool usesFirst();
+}  // namespace serial
+
+// Board to board, without a network.
+namespace peer {
+// Six bytes each: of this board, and of the other; all ones = everybody.
+void begin(const uint8_t *own, const uint8_t *other, uint8_t channel);
+int16_t receive(char *to, uint16_t most);
+void send(const char *from, uint16_t length);
+}  // namespace peer
+
+}  // namespace nolvi
+
+#endif

@@ -1,0 +1,15 @@
+// The environment of the boards with Wi-Fi: what of it has other names on the small one.
+#ifndef NOLVI_VENDOR_H
+#define NOLVI_VENDOR_H
+
+#include <Arduino.h>
+
+#ifdef ESP8266
+#include <ESP8266WiFi.h>
+#include <ESP8266mDNS.h>
+#else
+#include <ESPmDNS.h>
+#include <WiFi.h>
+#endif
+
+#endif

@@ -1,0 +1,145 @@
+/**
+ * Programs of computers and of boards with Wi-Fi as they are given away: nothing to warn of, and
+ * with room for one design and no more the one of a computer does as the stand-in does.
+ */
+import { spawnSync } from 'node:child_process'
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { dirname, join } from 'node:path'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { partOf } from '../../../core/design/part'
+import type { Design } from '../../../core/design/schema'
+import type { ProgramFile } from '../../../core/sides/program/engine-files'
+import { portsOf } from '../../../core/sides/program/carried'
+import { programLacks } from '../../../core/sides/program/lacks'
+import { serviceFolder } from '../../../core/sides/program/service'
+import { wifiFolder } from '../../../core/sides/program/wifi'
+import { servedPages } from '../../../core/sides/program/served-pages'
+import { fanDesign, glazeRoom, kilnCorridor, over, showroom } from '../../fixtures/designs'
+import { ask } from '../../fixtures/network-board/client'
+import { onComputer } from '../../fixtures/network-board/program'
+import { canRun, has } from '../../fixtures/tools'
+
+const there = canRun('programs of computers and Wi-Fi boards', { 'g++': has('g++') })
+const WARNED = ['-Wall', '-Wextra', '-Wconversion', '-Wshadow', '-Werror', '-Wno-cpp']
+const ENVIRONMENT = join(import.meta.dirname, '../../fixtures/wifi-environment')
+
+let place = ''
+beforeAll(() => {
+  place = mkdtempSync(join(tmpdir(), 'nolvi-folders-'))
+})
+afterAll(() => rmSync(place, { recursive: true, force: true }))
+
+function written(name: string, files: readonly ProgramFile[]): string {
+  const folder = join(place, name)
+  for (const { path, text } of files) {
+    mkdirSync(dirname(join(folder, path)), { recursive: true })
+    writeFileSync(join(folder, path), text)
+  }
+  return folder
+}
+
+function run(program: string, args: readonly string[], cwd: string): void {
+  const { status, stderr, stdout } = spawnSync(program, args, { cwd, encoding: 'utf8' })
+  expect(`${stdout}${stderr}`.split('\n').filter(l => /: (error|warning)/.test(l))).toEqual([])
+  expect(status).toBe(0)
+}
+
+const on = (design: Design, board: string, nth = 0): Design => {
+  const part = partOf(design, design.controllers[nth]?.id ?? '')
+  const [first, ...others] = part.controllers
+  return first ? { ...part, front: null, controllers: [{ ...first, board }, ...others] } : part
+}
+
+describe.skipIf(!there)('a board with Wi-Fi', () => {
+  const cases: [string, Design][] = [
+    ['small: routes, sensors', on(kilnCorridor(), 'board-wifi-full')],
+    ['small: radio from board to board', on(showroom(), 'board-wifi-small')],
+    ['small: datagrams', on(over(fanDesign(), 'udp'), 'board-wifi-small')],
+    ['dual: module and routes', on(glazeRoom(), 'board-dual-radio')],
+    ['dual: radio from board to board', on(showroom(), 'board-dual-radio')],
+    ['dual: a wire', on(showroom(), 'board-dual-radio', 1)],
+    ['single core: routes', on(kilnCorridor(), 'board-single-core')],
+  ]
+  it.each(cases)('%s', { timeout: 120_000 }, (name, part) => {
+    const small = name.startsWith('small')
+    const folder = written(name.replace(/\W/g, '-'), wifiFolder(part, 'board'))
+    const files = wifiFolder(part, 'board')
+      .map(f => f.path)
+      .filter(p => /\.(cpp|ino)$/.test(p))
+    const defines = small ? ['-DESP8266'] : ['-DESP32', '-DESP_IDF_VERSION_MAJOR=5']
+    for (const f of files)
+      run(
+        'g++',
+        [
+          '-std=gnu++11',
+          '-fsyntax-only',
+          '-x',
+          'c++',
+          ...WARNED,
+          ...defines,
+          '-DPRACTICE',
+          '-I',
+          ENVIRONMENT,
+          f,
+        ],
+        folder,
+      )
+    expect(portsOf(part).length).toBeGreaterThan(0)
+  })
+
+  it('says who it was never compiled by, and asks for its passwords', () => {
+    const files = wifiFolder(on(kilnCorridor(), 'board-wifi-full'), 'board')
+    const text = (path: string) => files.find(f => f.path === path)?.text ?? ''
+    expect(text('board.ino')).toContain("NOT COMPILED WITH THE VENDOR'S TOOLS YET")
+    expect(text('src/design.cpp')).toContain('#error "No password of a network')
+    expect(text('secrets-to-fill-in.h')).toContain('NETWORK_PASSWORD')
+  })
+})
+
+describe.skipIf(!there)('a computer', () => {
+  it('runs what it is given, with its pages', { timeout: 240_000 }, async () => {
+    const part = onComputer(partOf(kilnCorridor(), kilnCorridor().controllers[0]?.id ?? ''))
+    const folder = written('computer', serviceFolder(part, 'kiln'))
+    run('make', ['-j2', `CXXFLAGS=-O1 -Wconversion -Wshadow -Werror`], folder)
+    writeFileSync(
+      join(folder, 'test.conf'),
+      'tree = .\nstate = state\naddress = 127.0.0.1\nhttp = 0\ncontrol = 1\n',
+    )
+    const { spawn } = await import('node:child_process')
+    const child = spawn(join(folder, 'build/kiln'), ['test.conf'], { cwd: folder })
+    try {
+      const port = await new Promise<number>(resolve =>
+        child.stdout.once('data', text => resolve(Number(String(text).split(/\s/)[1]))),
+      )
+      const get = (path: string) => ask(port, `GET ${path} HTTP/1.0\r\nhost: 127.0.0.1\r\n\r\n`)
+      expect((await get('/humidifier/on')).body).toBe('humidifier=1\n')
+      const { pages, first } = servedPages(part)
+      expect(first).toBe('/panels')
+      for (const { route, zipped } of pages) {
+        const answer = await get(route)
+        expect(answer.headers['content-encoding']).toBe('gzip')
+        expect(Buffer.from(answer.body, 'latin1').equals(zipped), route).toBe(true)
+      }
+      expect((await get('/')).headers['content-type']).toBe('text/html; charset=utf-8')
+    } finally {
+      child.kill()
+    }
+  })
+
+  it('refuses to start without what only it can know', { timeout: 120_000 }, () => {
+    const folder = join(place, 'computer')
+    const started = (conf: string) => {
+      writeFileSync(join(folder, 'bad.conf'), conf)
+      return spawnSync(join(folder, 'build/kiln'), ['bad.conf'], { cwd: folder, encoding: 'utf8' })
+    }
+    expect(started('nonsense\n').stderr).toContain('line 1: a line is "key = value"')
+    expect(started('tree = .\n').stderr).toContain('does not say where state is kept')
+    expect(started('chip = nowhere\nstate = state\n').stderr).toContain('nowhere: No such file')
+  })
+
+  it('says what it cannot read', () => {
+    const part = onComputer(partOf(kilnCorridor(), kilnCorridor().controllers[0]?.id ?? ''))
+    expect(programLacks(part).map(l => l.words)).toEqual(['reading Kiln room', 'reading Corridor'])
+  })
+})
