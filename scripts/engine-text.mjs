@@ -6,13 +6,13 @@ import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 
 const at = path => new URL(`../${path}`, import.meta.url).pathname
-const FOLDERS = ['', 'boards', 'boards/avr8', 'boards/web', 'boards/sockets', 'boards/linux', 'boards/wifi', 'boards/wifi/small', 'boards/wifi/dual']
+const FOLDERS = ['', 'boards', 'boards/avr8', 'boards/web', 'boards/sockets', 'boards/linux', 'boards/wifi', 'boards/wifi/small', 'boards/wifi/dual', 'boards/router']
 const MADE = 'core/sides/program/engine-text.ts'
 
 export function engineText() {
   const files = FOLDERS.flatMap(folder =>
     readdirSync(at(`engine/${folder}`))
-      .filter(name => /\.(h|cpp)$/.test(name))
+      .filter(name => /\.(h|cpp|sh)$/.test(name))
       .toSorted()
       .map(name => [join(folder, name), readFileSync(at(`engine/${folder}/${name}`), 'utf8')]),
   )

@@ -7,9 +7,9 @@ import type { BoardProfile } from './schema'
 
 /**
  * Kinds of programs: by the registers of the chip; a service of a computer; by the environment of
- * boards with Wi-Fi, with connections of its own or with sockets.
+ * boards with Wi-Fi, with connections of its own or with sockets; a script.
  */
-export type Target = 'avr8' | 'linux' | 'wifi-small' | 'wifi-sockets'
+export type Target = 'avr8' | 'linux' | 'router' | 'wifi-small' | 'wifi-sockets'
 
 export type BoardClass = BoardProfile['toolchain']
 
@@ -130,7 +130,7 @@ const CLASSES: Record<BoardClass, ClassFacts> = {
     page: roomFor(200_000),
   },
   linux: { ...COMPUTER, program: 'linux', lowEnergy: true, selfAmps: 1.2 },
-  router: { ...COMPUTER, selfAmps: 0.6 },
+  router: { ...COMPUTER, program: 'router', selfAmps: 0.6 },
   other: { ...COMPUTER, peerRadio: true, bluetooth: true, lowEnergy: true, selfAmps: 0.1 },
 }
 

@@ -38,11 +38,14 @@ const noProgram: Rule = design => {
   const board = boardOf(design)
   const link = unproved(design)
   const unknown = design.loads.find(l => engineOutput(l.output) === null)
-  if (design.loads.length && !classOf(board).program)
+  const isRouter = classOf(board).program === 'router'
+  if (design.loads.length && (!classOf(board).program || (isRouter && !canProgram(design))))
     say(
       '/controllers/0/board',
       `No program is made for ${design.controllers[0]?.name ?? board.name}`,
-      `Programs are made for 8-bit 5 V boards, boards with Wi-Fi and Linux computers; this is: ${board.name}.`,
+      isRouter
+        ? `The script of a router switches relays without timers or limits, by a console over a shell; this design asks for something else of: ${board.name}.`
+        : `Programs are made for 8-bit 5 V boards, boards with Wi-Fi, Linux computers and consoles of routers; this is: ${board.name}.`,
     )
   else if (unknown)
     say(

@@ -16,6 +16,7 @@ import { cppComment, cppString } from './escape'
 import { canProgram, isSmall, targetOf } from './program/can-program'
 import type { ProgramFile } from './program/engine-files'
 import { programFolder, secretNames } from './program/folder'
+import { routerFolder } from './program/router'
 import { serviceFolder } from './program/service'
 import { wifiFolder } from './program/wifi'
 import { programHex } from './program/image'
@@ -192,6 +193,7 @@ const PROGRAMS: Record<
 > = {
   avr8: { words: '8-bit 5 V board', files: programFolder },
   linux: { words: 'Linux computer', files: serviceFolder },
+  router: { words: 'router', files: routerFolder },
   'wifi-small': { words: 'board with Wi-Fi', files: wifiFolder },
   'wifi-sockets': { words: 'board with Wi-Fi', files: wifiFolder },
 }

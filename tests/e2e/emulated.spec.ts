@@ -39,5 +39,5 @@ test('a story of the proof is seen on machine code', async ({ page, copy }) => {
 test('a design without a program says so', async ({ page }) => {
   await page.goto('/d/kiln-corridor/bench')
   await page.getByRole('button', { name: 'emulated board', exact: true }).click()
-  await expect(page.locator('#bench-side')).toContainText('No program is made for this board yet.')
+  await expect(page.locator('#bench-side')).toContainText('Programs of 8-bit boards alone are emulated')
 })

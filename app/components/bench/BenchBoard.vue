@@ -56,7 +56,7 @@ function show({ t, load }: Difference): void {
         {{
           started.lacks.length
             ? `No ready-made program has room for ${started.lacks.join('; ')}.`
-            : 'No program is made for this board yet.'
+            : 'Programs of 8-bit boards alone are emulated; this board has another, or none.'
         }}
       </p>
       <p class="second small">What is missing stands among the findings.</p>

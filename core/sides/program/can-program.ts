@@ -5,6 +5,7 @@ import { boardOf } from '../../design/pins'
 import type { Design, Link } from '../../design/schema'
 import { portsOf } from './carried'
 import { engineOutput } from './outputs'
+import { canScript } from './router'
 
 /** What a program of the board of a part is made of; null = none is made for it. */
 export function targetOf(part: Design): Target | null {
@@ -16,6 +17,7 @@ export function targetOf(part: Design): Target | null {
  * proofs in structures, and those by the time of day on boards without a clock, are not made.
  */
 export function canProgram(part: Design): boolean {
+  if (targetOf(part) === 'router') return canScript(part)
   return (
     part.loads.length > 0
     && part.loads.every(l => engineOutput(l.output) !== null)

@@ -71,14 +71,24 @@ const onSmallWifi: Record<Link['kind'], PortOf> = {
   ...onWifi,
   wire: (link, board) => (isWire(link) && onPort(board, link) ? 'own' : null),
 }
+/** A script serves a console. */
+const onRouter: Record<Link['kind'], PortOf> = {
+  ...onComputer,
+  http: () => null,
+  udp: () => null,
+  wire: () => null,
+  'bluetooth-serial': () => null,
+}
 const PORTS: Record<Exclude<Target, 'avr8'>, Record<Link['kind'], PortOf>> = {
   linux: onComputer,
+  router: onRouter,
   'wifi-small': onSmallWifi,
   'wifi-sockets': onWifi,
 }
 /** Serial ports of each. */
 const SERIAL_PORTS: Record<Exclude<Target, 'avr8'>, number> = {
   linux: 8,
+  router: 0,
   'wifi-small': 1,
   'wifi-sockets': 3,
 }

@@ -8,7 +8,7 @@ export interface ProgramFile {
   text: string
 }
 
-const FOLDERS: Record<Target, readonly string[]> = {
+const FOLDERS: Record<Exclude<Target, 'router'>, readonly string[]> = {
   avr8: ['', 'boards/', 'boards/avr8/'],
   'wifi-small': ['', 'boards/', 'boards/web/', 'boards/wifi/', 'boards/wifi/small/'],
   'wifi-sockets': [
@@ -23,10 +23,15 @@ const FOLDERS: Record<Target, readonly string[]> = {
 }
 
 /** They lie side by side in `src`. */
-export function engineFiles(target: Target): ProgramFile[] {
+export function engineFiles(target: Exclude<Target, 'router'>): ProgramFile[] {
   return Object.entries(ENGINE_TEXT).flatMap(([path, text]) => {
     const name = path.slice(path.lastIndexOf('/') + 1)
     const folder = path.slice(0, path.length - name.length)
     return FOLDERS[target].includes(folder) ? [{ path: `src/${name}`, text }] : []
   })
+}
+
+/** One file of the engine by its path. */
+export function engineFile(path: string): string {
+  return ENGINE_TEXT[path] ?? ''
 }

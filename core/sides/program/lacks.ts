@@ -12,6 +12,7 @@ import { isReceiver } from '../../design/sensors/traits'
 import { FRONT_WIRE, frontWire } from '../front-wire'
 import { targetOf } from './can-program'
 import { carriedDesign, portsOf } from './carried'
+import { routerLacks } from './router'
 import { engineLacks } from './tables'
 import { canRead, receiverOf } from './wiring'
 
@@ -20,11 +21,13 @@ const RECEIVERS: Record<Target, string> = {
   avr8: 'it reads one receiver, on a pin with an interrupt (2 or 3)',
   'wifi-small': 'it reads one receiver, on a pin with an interrupt',
   'wifi-sockets': 'it reads one receiver, on a pin with an interrupt',
+  router: 'a script hears no marks of a remote',
   linux: 'a computer hears no marks of a remote',
 }
 
 /** In words, each with where it stands in the document. */
 export function programLacks(part: Design): { path: string; words: string }[] {
+  if (targetOf(part) === 'router') return routerLacks(part)
   const out: { path: string; words: string }[] = []
   part.sensors.forEach((s, i) => {
     const path = `/sensors/${i}`

@@ -27,14 +27,14 @@ export function wifiFolder(part: Design, name: string): ProgramFile[] {
   const sizes = engineSizes(of.program)
   const wide = { ...sizes.wide, ...networkSizes(of.program, ROOM) }
   const uses = boardDefines(boardUses(part, of.carried))
-  const target = targetOf(part) ?? 'wifi-small'
+  const small = targetOf(part) === 'wifi-small'
   return [
     { path: `${name}.ino`, text: sketchText(part) },
     { path: 'secrets-to-fill-in.h', text: secretsText(part) },
     { path: 'src/sizes.h', text: sizesHeader({ ...sizes, wide }, uses) },
     { path: 'src/design.cpp', text: designText(part, of) },
     { path: 'src/pages.cpp', text: pagesText(part, 'PROGMEM') },
-    ...engineFiles(target),
+    ...engineFiles(small ? 'wifi-small' : 'wifi-sockets'),
   ]
 }
 

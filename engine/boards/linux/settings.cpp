@@ -33,12 +33,12 @@ static void tidy(const char *from, const char *end, char *to) {
   *to = 0;
 }
 
-static void take(const char *line, int number) {
+static void take(const char *line, int nth) {
   const char *text = line;
   while (isspace(static_cast<unsigned char>(*text))) text++;
   if (!*text || *text == '#') return;
   char place[LONGEST];
-  snprintf(place, sizeof place, "%.200s, line %d", file, number);
+  snprintf(place, sizeof place, "%.200s, line %d", file, nth);
   const char *const equals = strchr(text, '=');
   if (!equals) fail(place, "a line is \"key = value\"");
   if (count == MOST) fail(place, "that are too many");
@@ -57,7 +57,7 @@ void read(const char *path) {
   FILE *const from = fopen(path, "r");
   if (!from) fail(path, strerror(errno));
   char line[LONGEST];
-  for (int number = 1; fgets(line, sizeof line, from); number++) take(line, number);
+  for (int nth = 1; fgets(line, sizeof line, from); nth++) take(line, nth);
   fclose(from);
 }
 

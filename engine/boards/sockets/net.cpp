@@ -33,15 +33,20 @@ static int onPort(int kind, uint16_t port) {
   at.sin_addr.s_addr = sockets::address();
   if (bind(file, reinterpret_cast<struct sockaddr *>(&at), sizeof at) < 0) sockets::fail("port");
   sockets::opened(file);
+  return file;
+}
+
+static void tell(const char *what, int file) {
+  struct sockaddr_in at = {};
   socklen_t size = sizeof at;
   if (getsockname(file, reinterpret_cast<struct sockaddr *>(&at), &size) == 0)
-    sockets::isOn(kind == SOCK_STREAM ? "http" : "udp", ntohs(at.sin_port));
-  return file;
+    sockets::isOn(what, ntohs(at.sin_port));
 }
 
 void listen(uint16_t port) {
   server = onPort(SOCK_STREAM, sockets::portFor(port, "http"));
   if (::listen(server, 16) < 0) sockets::fail("port");
+  tell("http", server);
 }
 
 bool accept(uint8_t client, uint32_t &from) {
@@ -90,6 +95,7 @@ void close(uint8_t client) {
 
 void bind(uint8_t link, uint16_t port) {
   datagrams[link] = onPort(SOCK_DGRAM, sockets::portFor(port, "udp"));
+  tell("udp", datagrams[link]);
 }
 
 int16_t receive(uint8_t link, char *to, uint16_t most, Sender &from) {

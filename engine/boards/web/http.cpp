@@ -450,8 +450,8 @@ static void answer(uint8_t client, Ms now) {
   if (request.isOutside(ownName())) return refuse(to, 403, "asked for by a page from elsewhere");
   for (uint8_t i = 0; i < PAGE_COUNT; i++) {
     const uint16_t length = lengthOf(PAGES[i].route);
-    const bool reads = request.method() == METHOD_GET || request.method() == METHOD_HEAD;
-    if (reads && length == request.pathLength() &&
+    const bool looks = request.method() == METHOD_GET || request.method() == METHOD_HEAD;
+    if (looks && length == request.pathLength() &&
         memcmp(PAGES[i].route, request.target(), length) == 0)
       return shows(to, PAGES[i]);
   }
@@ -497,10 +497,10 @@ static const uint16_t PIECE = 1024;
 static void writes(uint8_t client, Ms now) {
   Client &is = clients[client];
   if (is.sent == is.length && is.pieces) putPieces(is);
-  const bool head = is.sent < is.length;
-  if (!head && !is.page) return;
+  const bool first = is.sent < is.length;
+  if (!first && !is.page) return;
   int16_t went;
-  if (head) {
+  if (first) {
     went = net::write(client, is.out + is.sent, static_cast<uint16_t>(is.length - is.sent));
     if (went > 0) is.sent = static_cast<uint16_t>(is.sent + went);
   } else {
@@ -537,15 +537,16 @@ static void reads(uint8_t client, Ms now) {
   }
 }
 
-static void takesIn(uint8_t client, Ms now) {
+static bool takesIn(uint8_t client, Ms now) {
   Client &is = clients[client];
-  if (!net::accept(client, is.from)) return;
+  if (!net::accept(client, is.from)) return false;
   is.state = ASKS;
   is.request.clear();
   is.length = is.sent = 0;
   is.page = 0;
   is.pieces = 0;
   is.until.set(now + PATIENCE_MS);
+  return true;
 }
 
 void begin(Ms now) {
@@ -557,8 +558,7 @@ void serve(Ms now) {
   uint8_t free = 0;
   for (uint8_t i = 0; i < Limits::clients; i++) {
     Client &is = clients[i];
-    if (is.state == FREE) takesIn(i, now);
-    if (is.state == FREE) {
+    if (is.state == FREE && !takesIn(i, now)) {
       free++;
       continue;
     }

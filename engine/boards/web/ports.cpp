@@ -39,9 +39,9 @@ namespace port {
 void begin(uint8_t link) {
   const uint8_t kind = u8(portPlace(link, PORT_KIND));
   const uint16_t number = u16(networkPlace(link, NETWORK_PORT));
-  static bool listens = false;
   if (kind == HTTP_PORT) {
     // One server answers for all of them.
+    static bool listens = false;
     if (!listens) net::listen(number);
     listens = true;
   } else if (kind == UDP_PORT) {

@@ -44,6 +44,7 @@ void Request::clear() {
   length_ = 0;
   left_ = 0;
   hasOrigin_ = hasSite_ = crossSite_ = hasMode_ = navigateMode_ = wantsPage_ = false;
+  text_[0] = 0;
   host_[0] = 0;
   origin_[0] = 0;
 }
@@ -88,9 +89,9 @@ void Request::lineEnds() {
 
 // "GET /lamp/on HTTP/1.1"
 void Request::firstLine() {
-  uint16_t method = 0;
-  while (method < length_ && text_[method] != ' ') method++;
-  const uint16_t from = static_cast<uint16_t>(method + 1);
+  uint16_t word = 0;
+  while (word < length_ && text_[word] != ' ') word++;
+  const uint16_t from = static_cast<uint16_t>(word + 1);
   uint16_t end = from;
   while (end < length_ && text_[end] != ' ') end++;
   if (end >= length_ || end == from ||
@@ -99,7 +100,7 @@ void Request::firstLine() {
   const char *const METHODS[] = {"get", "post", "options", "head"};
   const Method ARE[] = {METHOD_GET, METHOD_POST, METHOD_OPTIONS, METHOD_HEAD};
   for (uint8_t i = 0; i < sizeof ARE / sizeof *ARE; i++)
-    if (is(text_, method, METHODS[i])) method_ = ARE[i];
+    if (is(text_, word, METHODS[i])) method_ = ARE[i];
   const uint16_t length = static_cast<uint16_t>(end - from);
   if (text_[from] == '#') return fail(400);
   if (length > MOST_TARGET) return fail(414);
@@ -195,8 +196,10 @@ class Flat {
     pass('{');
     bool any = false;
     while (good_ && peek() != '}') {
-      if (any) pass(',');
-      if (any) put('&');
+      if (any) {
+        pass(',');
+        put('&');
+      }
       any = true;
       words();
       pass(':');
@@ -273,9 +276,9 @@ class Flat {
 };
 
 bool Request::withBody() {
-  if (method_ != METHOD_POST || type_ == BODY_NONE || !length_) return true;
+  if (method_ != METHOD_POST || type_ == BODY_NONE) return true;
   char *const body = text_ + targetLength_;
-  if (type_ == BODY_JSON) {
+  if (type_ == BODY_JSON && length_) {
     const int32_t length = Flat(body, length_, body).read();
     if (length < 0) return false;
     length_ = static_cast<uint16_t>(length);

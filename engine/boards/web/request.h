@@ -15,7 +15,7 @@ enum Stage : uint8_t { STAGE_LINE, STAGE_HEADERS, STAGE_BODY, STAGE_WHOLE, STAGE
 
 class Request {
  public:
-  Request() { clear(); }
+  Request() : text_() { clear(); }
   void clear();
   // One more character.
   void take(char c);

@@ -3,9 +3,11 @@
  * datagrams, presses and cuts come to the same.
  */
 import { afterAll, describe, expect, it } from 'vitest'
+import { partOf } from '../../../core/design/part'
+import { kilnCorridor } from '../../fixtures/designs'
 import { Both } from '../../fixtures/network-board/both'
 import { networkParts } from '../../fixtures/network-board/parts'
-import { NetworkProgram } from '../../fixtures/network-board/program'
+import { besieged, NetworkProgram } from '../../fixtures/network-board/program'
 import { Rounds } from '../../fixtures/network-board/rounds'
 import { canRun, has } from '../../fixtures/tools'
 
@@ -24,12 +26,37 @@ describe.skipIf(!there)('the program of a computer does as the stand-in does', (
     const both = await Both.of(program as NetworkProgram, part)
     try {
       const rounds = new Rounds(both.part, 1000 * SEED + i, () => both.clockS)
-      for (let n = 0; n < ROUNDS; n++) {
-        const round = rounds.next()
+      const first = rounds.deliberate()
+      for (let n = 0; n < ROUNDS + first.length; n++) {
+        const round = first[n] ?? rounds.next()
         expect(await both.round(round), `${n}: ${JSON.stringify(round)}`).toBeNull()
       }
     } finally {
       await both.close()
     }
+  })
+})
+
+describe.skipIf(!there)('the program of a computer, besieged', () => {
+  const COUNT = Number(process.env.NOLVI_SIEGE ?? 20_000)
+
+  it('answers a plain request after all of it', { timeout: 600_000 }, () => {
+    const design = kilnCorridor()
+    const part = partOf(design, design.controllers[0]?.id ?? '')
+    const rounds = new Rounds(part, 7, () => 1_795_896_000)
+    const plain = ['GET /state HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n']
+    while (plain.length < 60) {
+      const round = rounds.next()
+      if ('bytes' in round) plain.push(round.bytes)
+    }
+    const said = besieged(part, COUNT, plain)
+    if (process.env.NOLVI_SIEGE) console.info(said)
+    const count = (status: number) =>
+      Number(new RegExp(`status ${status}: (\\d+)`).exec(said)?.[1] ?? 0)
+    expect(count(-1)).toBe(0)
+    for (const status of [200, 400, 403, 404, 405, 414, 421])
+      expect(count(status), `${status}`).toBeGreaterThan(0)
+    expect(said).toContain('HTTP/1.1 200 OK')
+    expect(said.split('\n').at(-3)).toMatch(/=/)
   })
 })

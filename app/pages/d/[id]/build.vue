@@ -11,6 +11,8 @@ import {
 import { parts } from '../../../../core/design/part'
 import { beforeUpload } from '../../../../core/sides/wiring-sheet'
 import type { Design } from '../../../../core/design/schema'
+import type { Target } from '../../../../core/boards/classes'
+import { isSmall, targetOf } from '../../../../core/sides/program/can-program'
 import { imageFit } from '../../../../core/sides/program/image-fit'
 import { programRoom, type ProgramRoom } from '../../../../core/sides/program/room'
 import { useDesignStore } from '../../../stores/design'
@@ -92,6 +94,8 @@ const rooms = computed(
 )
 function aboutProgram(f: BuiltFile, part: Design): string {
   if (f.type === HEX) return 'goes onto the board as it is, without a compiler'
+  const target = targetOf(part)
+  if (target && target !== 'avr8') return HOW_COMPILED[target]
   const room = programRoom(part)
   const words = room ? roomWords(room) : ''
   if (listed.value.some(x => x.type === HEX && x.controllerId === f.controllerId)) return words
@@ -100,6 +104,16 @@ function aboutProgram(f: BuiltFile, part: Design): string {
     ? `no ready-made one has room for ${lacks.join('; ')}`
     : 'the ready-made one is made with secrets in it: tick them in'
   return [words, why].filter(Boolean).join('; ')
+}
+const BY_ENVIRONMENT =
+  "compiled by the usual sketch environment with the board's own package; never yet with it here, where it was compiled against the declared form of that and held against the stand-in on a computer"
+/** Who compiles what is not ready-made. */
+const HOW_COMPILED: Record<Exclude<Target, 'avr8'>, string> = {
+  linux: 'compiled on the computer itself by "make"; held against the stand-in, with pins as files',
+  router:
+    'a script: nothing is compiled; tried with an ash of its kind on files that imitate lines',
+  'wifi-small': BY_ENVIRONMENT,
+  'wifi-sockets': BY_ENVIRONMENT,
 }
 const roomOf = (f: BuiltFile) => rooms.value.get(f.name)
 const kilobytes = (bytes: number) => (bytes / 1000).toFixed(1)
@@ -190,9 +204,10 @@ const size = (of: readonly BuiltFile[]) => {
           </tbody>
         </table>
         <p class="second small">
-          Programs are made for boards of the 8-bit class: ready-made, to be written onto the board
-          from here, or as a folder for the usual sketch environment. Other boards are played by a
-          stand-in until theirs are made.
+          Programs are made for boards of the 8-bit class (ready-made, to be written onto the board
+          from here, or as a folder), for boards with Wi-Fi (a folder for the usual sketch
+          environment), for Linux computers (sources with a Makefile) and for routers (a script).
+          Others are played by a stand-in until theirs are made.
         </p>
         <p class="second small">
           Mains, heat, gas and motors: wiring by a qualified person, to the local code. A panel
@@ -213,7 +228,7 @@ const size = (of: readonly BuiltFile[]) => {
           </el-select>
           <code v-else>{{ file.name }}</code>
           <el-button
-            v-if="boardOfChosen && (file.type !== HEX || asText)"
+            v-if="boardOfChosen && isSmall(boardOfChosen.part) && (file.type !== HEX || asText)"
             size="small"
             @click="uploading = true"
             >Write onto the board…</el-button

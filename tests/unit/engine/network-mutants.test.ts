@@ -1,0 +1,55 @@
+/** Each small wrong in what a board does on its network is found by rounds side by side. */
+import { readFileSync } from 'node:fs'
+import { describe, expect, it } from 'vitest'
+import { isUdp, speaksRoutes } from '../../../core/design/links/traits'
+import type { Design } from '../../../core/design/schema'
+import { Both } from '../../fixtures/network-board/both'
+import { NETWORK_MUTANTS } from '../../fixtures/network-board/mutants'
+import { networkParts } from '../../fixtures/network-board/parts'
+import { NetworkProgram } from '../../fixtures/network-board/program'
+import { Rounds } from '../../fixtures/network-board/rounds'
+import { QUICK } from '../../fixtures/engine-board/run'
+import { canRun, has } from '../../fixtures/tools'
+
+const there = canRun('mutants of the program of a computer', { 'g++': has('g++') })
+/** Tried in turn until a wrong shows. */
+const ROUNDS = 120
+const MOST_PARTS = 60
+
+const rich = ({ links }: Design) =>
+  links.filter(l => (speaksRoutes(l) && l.page !== null) || l.auth.kind !== 'none').length
+  + 2 * links.filter(isUdp).length
+
+describe.skipIf(!there)('a wrong in what a board does on its network', () => {
+  // Those with pages and with proofs first.
+  const parts = networkParts(60).toSorted((a, b) => Number(rich(b.part)) - Number(rich(a.part)))
+
+  it.each(NETWORK_MUTANTS)('%s: %s', { timeout: 240_000 }, async (file, text, wrong) => {
+    const is = readFileSync(`engine/${file}`, 'utf8')
+    expect(is.split(text).length, 'stands there once').toBe(2)
+    const program = new NetworkProgram(QUICK, { [file]: is.replace(text, wrong) })
+    try {
+      expect(await found(program)).not.toBeNull()
+    } finally {
+      program.dispose()
+    }
+  })
+
+  async function found(program: NetworkProgram): Promise<string | null> {
+    for (let nth = 0; nth < MOST_PARTS; nth++) {
+      const { part } = parts[nth] as (typeof parts)[number]
+      const both = await Both.of(program, part)
+      try {
+        const rounds = new Rounds(both.part, 100 + nth, () => both.clockS)
+        const first = rounds.deliberate()
+        for (let n = 0; n < ROUNDS; n++) {
+          const how = await both.round(first[n] ?? rounds.next())
+          if (how !== null) return how
+        }
+      } finally {
+        await both.close()
+      }
+    }
+    return null
+  }
+})
