@@ -216,7 +216,7 @@ bool Controller::waits(uint8_t load) const {
   switch (kindOf(load)) {
     case SWITCHED: {
       if (!hasKind(SWITCHED)) break;
-      if (!flagOf(load, TIMED)) return false;
+      if (!NOLVI_TIMED || !flagOf(load, TIMED)) return false;
       const bool wants =
           (is.flags & (STEADY | ON_DONE | BLINK_HIGH)) != 0 || is.timers[OFF_DUE].armed;
       return is.timers[ON_DUE].armed || wants != ((is.flags & IS_ON) != 0);

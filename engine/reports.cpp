@@ -35,7 +35,7 @@ bool Controller::emit(uint8_t link, Waiting what, uint32_t count) {
   write(link, what, count, false);
   Board::end();
   const Ms least = u32(static_cast<Place>(linkRow(link) + LINK_LEAST));
-  if (least && what < Limits::leasts) {
+  if (least && what >= 0 && what < Limits::leasts) {
     is.least[what].freeAt.set(state.now + least);
     is.least[what].owed = false;
   }

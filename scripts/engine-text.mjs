@@ -6,7 +6,18 @@ import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 
 const at = path => new URL(`../${path}`, import.meta.url).pathname
-const FOLDERS = ['', 'boards', 'boards/avr8', 'boards/web', 'boards/sockets', 'boards/linux', 'boards/wifi', 'boards/wifi/small', 'boards/wifi/dual', 'boards/router']
+const FOLDERS = [
+  '',
+  'boards',
+  'boards/avr8',
+  'boards/web',
+  'boards/sockets',
+  'boards/linux',
+  'boards/wifi',
+  'boards/wifi/small',
+  'boards/wifi/dual',
+  'boards/router',
+]
 const MADE = 'core/sides/program/engine-text.ts'
 
 export function engineText() {

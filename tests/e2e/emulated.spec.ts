@@ -39,5 +39,7 @@ test('a story of the proof is seen on machine code', async ({ page, copy }) => {
 test('a design without a program says so', async ({ page }) => {
   await page.goto('/d/kiln-corridor/bench')
   await page.getByRole('button', { name: 'emulated board', exact: true }).click()
-  await expect(page.locator('#bench-side')).toContainText('Programs of 8-bit boards alone are emulated')
+  await expect(page.locator('#bench-side')).toContainText(
+    'Programs of 8-bit boards alone are emulated',
+  )
 })

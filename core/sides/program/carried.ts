@@ -9,8 +9,8 @@ import { frontWire } from '../front-wire'
 import type { PORT_KINDS } from './network'
 
 /**
- * A link and what it is on. `own`: a serial port of the board; `soft`: ordinary pins, whose bits are
- * counted out; the others: its network.
+ * A link and what it is on. `own`: a serial port of the board; `soft`: ordinary pins, whose bits
+ * are counted out; the others: its network.
  */
 export interface Port {
   link: Link

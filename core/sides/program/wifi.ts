@@ -43,10 +43,8 @@ function networksOf(part: Design): { own: string; joined: string[] } {
   const on = portsOf(part).flatMap(({ link }) => (onNetwork(link) ? [link.network] : []))
   const own = on.includes('own')
   const [first = part.id, ...others] = part.networks
-  return {
-    own: own ? first : '',
-    joined: on.includes('router') ? (own ? others : part.networks) : [],
-  }
+  const tried = own ? others : part.networks
+  return { own: own ? first : '', joined: on.includes('router') ? tried : [] }
 }
 
 const passwordOf = (i: number) => `NETWORK_PASSWORD_${i + 1}`
@@ -131,6 +129,9 @@ function sketchText(part: Design): string {
     '//',
     '// src/design.cpp is the design as a table, src/pages.cpp its pages, everything else in src is',
     '// what a controller does, the same on every board.',
+    '//',
+    '// Fill in secrets-to-fill-in.h and save it as secrets.h beside this file: without, it does not',
+    '// compile.',
     '//',
     "// NOT COMPILED WITH THE VENDOR'S TOOLS YET. What calls them stands in chip, memory, serial,",
     '// radio, net and peer; all else was held against the controller of the bench on a computer.',

@@ -16,6 +16,7 @@ import { serviceFolder } from '../../../core/sides/program/service'
 import { wifiFolder } from '../../../core/sides/program/wifi'
 import { servedPages } from '../../../core/sides/program/served-pages'
 import { fanDesign, glazeRoom, kilnCorridor, over, showroom } from '../../fixtures/designs'
+import { CORES } from '../../fixtures/engine-board/core'
 import { ask } from '../../fixtures/network-board/client'
 import { onComputer } from '../../fixtures/network-board/program'
 import { canRun, has } from '../../fixtures/tools'
@@ -87,6 +88,41 @@ describe.skipIf(!there)('a board with Wi-Fi', () => {
       )
     expect(portsOf(part).length).toBeGreaterThan(0)
   })
+
+  it.skipIf(!canRun('the core of small Wi-Fi boards', CORES.lx106.needs()))(
+    'takes so much of the small core',
+    { timeout: 120_000 },
+    () => {
+      const part = on(kilnCorridor(), 'board-wifi-full')
+      const folder = written('lx106', wifiFolder(part, 'board'))
+      const files = wifiFolder(part, 'board')
+        .map(f => f.path)
+        .filter(p => p.endsWith('.cpp'))
+      run(
+        'xtensa-lx106-elf-g++',
+        [
+          ...CORES.lx106.target,
+          ...['-std=gnu++11', '-Os', '-fno-exceptions', '-fno-rtti', '-Wall', '-Wextra', '-Werror'],
+          ...['-Wno-cpp', '-Wno-type-limits', '-DESP8266', '-DPRACTICE', '-I', ENVIRONMENT, '-c'],
+          ...files,
+        ],
+        folder,
+      )
+      const objects = files.map(f => f.replace(/^.*\/(.*)\.cpp$/, '$1.o'))
+      const sized = spawnSync('xtensa-lx106-elf-size', ['-t', ...objects], {
+        cwd: folder,
+        encoding: 'utf8',
+      })
+      const [flash = 0, data = 0, memory = 0] = (sized.stdout.trim().split('\n').at(-1) ?? '')
+        .trim()
+        .split(/\s+/)
+        .map(Number)
+      console.info(`kiln corridor on lx106: ${flash} bytes of flash, ${data + memory} of memory`)
+      // A megabyte, and what is left of 80 kB beside the radio.
+      expect(flash).toBeLessThan(150_000)
+      expect(data + memory).toBeLessThan(30_000)
+    },
+  )
 
   it('says who it was never compiled by, and asks for its passwords', () => {
     const files = wifiFolder(on(kilnCorridor(), 'board-wifi-full'), 'board')

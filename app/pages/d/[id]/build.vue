@@ -105,13 +105,11 @@ function aboutProgram(f: BuiltFile, part: Design): string {
     : 'the ready-made one is made with secrets in it: tick them in'
   return [words, why].filter(Boolean).join('; ')
 }
-const BY_ENVIRONMENT =
-  "compiled by the usual sketch environment with the board's own package; never yet with it here, where it was compiled against the declared form of that and held against the stand-in on a computer"
+const BY_ENVIRONMENT = "compiled by the usual sketch environment; with the vendor's tools never yet"
 /** Who compiles what is not ready-made. */
 const HOW_COMPILED: Record<Exclude<Target, 'avr8'>, string> = {
-  linux: 'compiled on the computer itself by "make"; held against the stand-in, with pins as files',
-  router:
-    'a script: nothing is compiled; tried with an ash of its kind on files that imitate lines',
+  linux: 'compiled on the computer itself by "make"; its lines were files so far',
+  router: 'a script, nothing is compiled; its lines were files so far',
   'wifi-small': BY_ENVIRONMENT,
   'wifi-sockets': BY_ENVIRONMENT,
 }
