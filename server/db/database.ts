@@ -9,7 +9,15 @@ import { drizzle, type PgliteDatabase } from 'drizzle-orm/pglite'
 import { migrate } from 'drizzle-orm/pglite/migrator'
 import { WatchedClient } from './client'
 import { DurableFs, flush, flushTree, START_PARAMS } from './durable-fs'
-import { databaseOf, examineFolder, prepareFolder, StoreTrouble, troubleOf, unfinishedOf, wayBack } from './folder'
+import {
+  databaseOf,
+  examineFolder,
+  prepareFolder,
+  StoreTrouble,
+  troubleOf,
+  unfinishedOf,
+  wayBack,
+} from './folder'
 
 export type Database = PgliteDatabase & { $client: PGlite }
 

@@ -3,6 +3,8 @@
 
 #include <time.h>
 
+#include "sizes.h"
+
 namespace nolvi {
 namespace chip {
 
@@ -36,7 +38,9 @@ void step(uint8_t pin, uint16_t hz) {
     noTone(pin);
 }
 
+#if NOLVI_RECEIVER
 void watch(uint8_t pin) { attachInterrupt(digitalPinToInterrupt(pin), markBegins, FALLING); }
+#endif
 
 uint32_t timeOfDay() {
   const time_t now = time(nullptr);
