@@ -52,6 +52,8 @@ void serve(Ms now) {
     controller.understands = false;
     controller.received(now, i, text, static_cast<uint16_t>(length));
     keep();
+    // What waits in a queue is for the same.
+    while (Limits::queue && controller.state.links[i].busy) controller.sent(now, i);
     if (!controller.understands) known[i] = before;
   }
 }
