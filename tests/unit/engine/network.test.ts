@@ -1,6 +1,6 @@
 /**
- * Programs of boards with a network beside the stand-in of the same part: the same requests, streams,
- * datagrams, presses and cuts come to the same.
+ * Programs of boards with a network beside the stand-in of the same part: the same requests,
+ * streams, datagrams, presses and cuts come to the same.
  */
 import { afterAll, describe, expect, it } from 'vitest'
 import type { Design } from '../../../core/design/schema'
