@@ -159,6 +159,9 @@ function settingsText(
     remark('The lines of the pin header.'),
     'chip = /dev/gpiochip0',
     remark('A pin that is another line of the chip: line PIN = NUMBER'),
+    ...(dimmed(part).length
+      ? [remark('Pins that dim; the files of their width have to belong to the user nolvi.')]
+      : []),
     ...dimmed(part).map(pin => `pwm ${pin} = /sys/class/pwm/pwmchip0/pwm0`),
     '',
     remark('What outlives a cut.'),

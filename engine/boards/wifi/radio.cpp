@@ -2,6 +2,7 @@
 #include "radio.h"
 
 #include "net.h"
+#include "sizes.h"
 #include "vendor.h"
 
 namespace nolvi {
@@ -25,7 +26,7 @@ static void join(uint32_t now) {
   if (!NETWORK_COUNT) return;
   const Network &to = NETWORKS[tried % NETWORK_COUNT];
   tried++;
-  WiFi.begin(to.name, to.password);
+  WiFi.begin(to.name, *to.password ? to.password : nullptr);
 }
 
 void begin() {
@@ -34,7 +35,9 @@ void begin() {
   if (!serial::usesFirst()) Serial.begin(115200);
   const bool own = *OWN_NETWORK.name != 0;
   WiFi.persistent(false);
-  WiFi.mode(own ? (NETWORK_COUNT ? WIFI_AP_STA : WIFI_AP) : WIFI_STA);
+  // What is said from board to board is said by the side that joins.
+  const bool joins = NETWORK_COUNT > 0 || NOLVI_PEER;
+  WiFi.mode(own ? (joins ? WIFI_AP_STA : WIFI_AP) : WIFI_STA);
   if (own) {
     WiFi.softAP(OWN_NETWORK.name, *OWN_NETWORK.password ? OWN_NETWORK.password : nullptr);
     say(OWN_NETWORK.name, WiFi.softAPIP());

@@ -10,30 +10,39 @@
 namespace nolvi {
 namespace serial {
 
+#ifndef ESP8266
 static const uint8_t SEND_PIN = 1, RECEIVE_PIN = 3;
+#endif
 static HardwareSerial *ports[some(Limits::links)];
+
+// Whether a link is on the first port: all are where there is no other.
+static bool isFirst(uint8_t link) {
+#ifdef ESP8266
+  return !isWhole(link);
+#else
+  const uint8_t in = u8(portPlace(link, PORT_IN)), out = u8(portPlace(link, PORT_OUT));
+  return !isWhole(link) && (in == NO_PIN || (in == RECEIVE_PIN && out == SEND_PIN));
+#endif
+}
 
 bool usesFirst() {
   for (uint8_t i = 0; i < countOf(LINKS); i++)
-    if (!isWhole(i) && ports[i] == &Serial) return true;
+    if (isFirst(i)) return true;
   return false;
 }
 
 void begin(uint8_t link) {
   const uint32_t baud = u32(portPlace(link, PORT_BAUD));
-  const uint8_t in = u8(portPlace(link, PORT_IN)), out = u8(portPlace(link, PORT_OUT));
   ports[link] = &Serial;
 #ifndef ESP8266
+  static HardwareSerial others[] = {HardwareSerial(1), HardwareSerial(2)};
   static uint8_t taken = 0;
-  if (in != NO_PIN && (in != RECEIVE_PIN || out != SEND_PIN) && taken < 2) {
-    static HardwareSerial others[] = {HardwareSerial(1), HardwareSerial(2)};
+  if (!isFirst(link) && taken < 2) {
     ports[link] = &others[taken++];
-    ports[link]->begin(baud, SERIAL_8N1, static_cast<int8_t>(in), static_cast<int8_t>(out));
+    ports[link]->begin(baud, SERIAL_8N1, static_cast<int8_t>(u8(portPlace(link, PORT_IN))),
+                       static_cast<int8_t>(u8(portPlace(link, PORT_OUT))));
     return;
   }
-#else
-  (void)in;
-  (void)out;
 #endif
   Serial.begin(baud);
 }
