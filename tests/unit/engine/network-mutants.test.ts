@@ -1,6 +1,7 @@
 /** Each small wrong in what a board does on its network is found by rounds side by side. */
 import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
+import { isHeld } from '../../../core/design/outputs/traits'
 import { isUdp, speaksRoutes } from '../../../core/design/links/traits'
 import type { Design } from '../../../core/design/schema'
 import { Both } from '../../fixtures/network-board/both'
@@ -16,12 +17,13 @@ const there = canRun('mutants of the program of a computer', { 'g++': has('g++')
 const ROUNDS = 120
 const MOST_PARTS = 60
 
-const rich = ({ links }: Design) =>
+const rich = ({ links, loads }: Design) =>
   links.filter(l => (speaksRoutes(l) && l.page !== null) || l.auth.kind !== 'none').length
   + 2 * links.filter(isUdp).length
+  + 2 * loads.filter(l => isHeld(l.output)).length
 
 describe.skipIf(!there)('a wrong in what a board does on its network', () => {
-  // Those with pages and with proofs first.
+  // Those with pages, proofs and held loads first.
   const parts = networkParts(60).toSorted((a, b) => Number(rich(b.part)) - Number(rich(a.part)))
 
   it.each(NETWORK_MUTANTS)('%s: %s', { timeout: 240_000 }, async (file, text, wrong) => {
