@@ -52,8 +52,13 @@ lock() {
     [ $n -lt 50 ] || { rmdir "$run/lock" 2>/dev/null; n=0; }
     sleep 0.1 2>/dev/null || sleep 1
   done
+  held=1
 }
-unlock() { rmdir "$run/lock" 2>/dev/null; }
+unlock() {
+  held=
+  rmdir "$run/lock" 2>/dev/null
+}
+held=
 
 # --- Lines ---
 
@@ -194,9 +199,12 @@ others() {
   done < "$table"
 }
 
+# Nobody is ended while he holds what the others wait for.
 leave() {
+  [ -n "$held" ] || lock
   kill "$watcher" 2>/dev/null
   rm -rf "$session"
+  unlock
   exit 0
 }
 
