@@ -31,8 +31,8 @@ export const PLACE_HELP: readonly (readonly [string, string])[] = [
 ]
 
 /**
- * A piece of a page. `load`: one of two texts, by whether the load has a value, "" = a number that
- * has no name; `number` stands then between the two. `reading`: what a sensor tells, and its unit.
+ * A piece of a page. `value`: one of two texts, by whether the load has that value. `number`: a
+ * value that has no name, between two texts. `reading`: what a sensor tells, and its unit.
  */
 export type PagePiece =
   | { kind: 'text'; text: string }

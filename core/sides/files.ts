@@ -165,7 +165,7 @@ function programFiles(
   if (!canProgram(part) || !target) return []
   const folder = `${id}${suffix}`
   const controllerId = part.controllers[0]?.id ?? ''
-  const { words, files } = PROGRAMS[target]
+  const { what, words, files } = PROGRAMS[target]
   const made = files(part, folder, secrets)
   const nameOf = (path: string) => path.slice(path.lastIndexOf('/') + 1)
   // One that has the name of the folder is told apart by it already.
@@ -173,16 +173,18 @@ function programFiles(
     nameOf(path).startsWith(folder) ? nameOf(path) : `${folder}-${nameOf(path)}`
   const first = named(made[0]?.path ?? '')
   return made.map(({ path, text }, i) => ({
-    ...file(named(path), typeOf(path), `Program to compile${of}, ${words}`, text),
+    ...file(named(path), typeOf(path), `${what}${of}, ${words}`, text),
     inZip: `${folder}/${path}`,
     ...(i === 0 ? { controllerId } : { within: first }),
   }))
 }
 
-/** By what a program is made of: for what it is, and its folder. */
+const TO_COMPILE = 'Program to compile'
+/** By what a program is made of: what it is and for what, and its folder. */
 const PROGRAMS: Record<
   Target,
   {
+    what: string
     words: string
     files: (
       part: Design,
@@ -191,11 +193,11 @@ const PROGRAMS: Record<
     ) => readonly ProgramFile[]
   }
 > = {
-  avr8: { words: '8-bit 5 V board', files: programFolder },
-  linux: { words: 'Linux computer', files: serviceFolder },
-  router: { words: 'router', files: routerFolder },
-  'wifi-small': { words: 'board with Wi-Fi', files: wifiFolder },
-  'wifi-sockets': { words: 'board with Wi-Fi', files: wifiFolder },
+  avr8: { what: TO_COMPILE, words: '8-bit 5 V board', files: programFolder },
+  linux: { what: TO_COMPILE, words: 'Linux computer', files: serviceFolder },
+  router: { what: 'Script', words: 'router', files: routerFolder },
+  'wifi-small': { what: TO_COMPILE, words: 'board with Wi-Fi', files: wifiFolder },
+  'wifi-sockets': { what: TO_COMPILE, words: 'board with Wi-Fi', files: wifiFolder },
 }
 
 function typeOf(path: string): string {

@@ -98,7 +98,7 @@ test('serves twenty pages at once, whoever else is slow or half open', async ({ 
     socket.on('error', () => undefined)
     // Some say nothing, some begin, some ask and never read.
     if (n % 3 === 1) socket.write('GET /sta')
-    if (n % 3 === 2) socket.write('GET /panels HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n').toString()
+    if (n % 3 === 2) socket.write('GET /panels HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n')
     if (n % 3 === 2) socket.pause()
     sockets.push(socket)
   }

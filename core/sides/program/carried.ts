@@ -1,7 +1,7 @@
 /** The links that a program carries: those that its board has ports for. */
 import { classOf, type Target } from '../../boards/classes'
 import type { BoardProfile } from '../../boards/schema'
-import { hasModule, hasSpeed, isWire, onChip } from '../../design/links/traits'
+import { hasModule, hasSpeed, isShell, isWire, onChip } from '../../design/links/traits'
 import { derivedFrom } from '../../design/part'
 import { boardOf, serialPins } from '../../design/pins'
 import type { Design, Link, SerialLink } from '../../design/schema'
@@ -63,7 +63,6 @@ const onComputer: Record<Link['kind'], PortOf> = {
 const onWifi: Record<Link['kind'], PortOf> = {
   ...onComputer,
   shell: () => null,
-  wire: link => (isWire(link) ? 'own' : null),
   peer: (_, board) => (classOf(board).peerRadio ? 'peer' : null),
 }
 /** It has one port, which is used for uploading too. */
@@ -71,24 +70,15 @@ const onSmallWifi: Record<Link['kind'], PortOf> = {
   ...onWifi,
   wire: (link, board) => (isWire(link) && onPort(board, link) ? 'own' : null),
 }
-/** A script serves a console. */
-const onRouter: Record<Link['kind'], PortOf> = {
-  ...onComputer,
-  http: () => null,
-  udp: () => null,
-  wire: () => null,
-  'bluetooth-serial': () => null,
-}
-const PORTS: Record<Exclude<Target, 'avr8'>, Record<Link['kind'], PortOf>> = {
+type OfNetwork = Exclude<Target, 'avr8' | 'router'>
+const PORTS: Record<OfNetwork, Record<Link['kind'], PortOf>> = {
   linux: onComputer,
-  router: onRouter,
   'wifi-small': onSmallWifi,
   'wifi-sockets': onWifi,
 }
 /** Serial ports of each. */
-const SERIAL_PORTS: Record<Exclude<Target, 'avr8'>, number> = {
+const SERIAL_PORTS: Record<OfNetwork, number> = {
   linux: 8,
-  router: 0,
   'wifi-small': 1,
   'wifi-sockets': 3,
 }
@@ -98,6 +88,8 @@ export function portsOf(part: Design): Port[] {
   const board = boardOf(part)
   const { program } = classOf(board)
   if (program === null || program === 'avr8') return carriedLinks(part)
+  // A script serves a console.
+  if (program === 'router') return part.links.filter(isShell).map(link => ({ link, port: 'shell' }))
   let serial = 0
   return part.links.flatMap(link => {
     const port = PORTS[program][link.kind](link, board)

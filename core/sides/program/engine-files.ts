@@ -8,7 +8,14 @@ export interface ProgramFile {
   text: string
 }
 
-const FOLDERS: Record<Exclude<Target, 'router'>, readonly string[]> = {
+/** Whoever builds a program is told. */
+export const CAUTION =
+  'Mains, heat and motors: wiring by a qualified person, to the local code, fused and enclosed.'
+
+/** Those that are compiled. */
+export type Compiled = Exclude<Target, 'router'>
+
+const FOLDERS: Record<Compiled, readonly string[]> = {
   avr8: ['', 'boards/', 'boards/avr8/'],
   'wifi-small': ['', 'boards/', 'boards/web/', 'boards/wifi/', 'boards/wifi/small/'],
   'wifi-sockets': [
@@ -23,7 +30,7 @@ const FOLDERS: Record<Exclude<Target, 'router'>, readonly string[]> = {
 }
 
 /** They lie side by side in `src`. */
-export function engineFiles(target: Exclude<Target, 'router'>): ProgramFile[] {
+export function engineFiles(target: Compiled): ProgramFile[] {
   return Object.entries(ENGINE_TEXT).flatMap(([path, text]) => {
     const name = path.slice(path.lastIndexOf('/') + 1)
     const folder = path.slice(0, path.length - name.length)

@@ -11,7 +11,7 @@ import { fingerprintMark } from '../../boards/upload-record'
 import { FRONT_WIRE } from '../front-wire'
 import { cppComment, cppString } from '../escape'
 import { carriedLinks, secretLinks } from './carried'
-import { engineFiles, type ProgramFile } from './engine-files'
+import { CAUTION, engineFiles, type ProgramFile } from './engine-files'
 import { programLacks } from './lacks'
 import { engineSizes, sizesHeader } from './sizes'
 import { partTable } from './part-table'
@@ -83,7 +83,14 @@ function sketchText(part: Design): string {
         return `// Link "${cppComment(l.name)}" (${LINK_WORDS[l.kind]}) ${how}.`
       }),
     ...programLacks(part).map(l => `// Not done by it yet: ${cppComment(l.words)}.`),
-    '// Mains, heat and motors: wiring by a qualified person, to the local code, fused and enclosed.',
+    ...sketchEnd(),
+  ].join('\n')
+}
+
+/** A sketch is a few lines: everything else stands in src. */
+export function sketchEnd(): string[] {
+  return [
+    `// ${CAUTION}`,
     '#include <Arduino.h>',
     '',
     '#include "src/board.h"',
@@ -91,7 +98,7 @@ function sketchText(part: Design): string {
     'void setup() { nolvi::setupBoard(); }',
     'void loop() { nolvi::loopBoard(); }',
     '',
-  ].join('\n')
+  ]
 }
 
 function portWords(link: Link, port: 'own' | 'soft'): string {

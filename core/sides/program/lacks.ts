@@ -2,7 +2,6 @@
  * What a design asks of its controller that the program made from it does not do. The bench, the
  * stand-in and the proof do.
  */
-import type { Target } from '../../boards/classes'
 import { compileController } from '../../controller/program'
 import { LINK_WORDS } from '../../design/links/rows'
 import { onNetwork } from '../../design/links/traits'
@@ -12,27 +11,28 @@ import { isReceiver } from '../../design/sensors/traits'
 import { FRONT_WIRE, frontWire } from '../front-wire'
 import { targetOf } from './can-program'
 import { carriedDesign, portsOf } from './carried'
+import type { Compiled } from './engine-files'
 import { routerLacks } from './router'
 import { engineLacks } from './tables'
 import { canRead, receiverOf } from './wiring'
 
 /** Marks of a remote are told apart by their times, which takes an interrupt. */
-const RECEIVERS: Record<Target, string> = {
+const RECEIVERS: Record<Compiled, string> = {
   avr8: 'it reads one receiver, on a pin with an interrupt (2 or 3)',
   'wifi-small': 'it reads one receiver, on a pin with an interrupt',
   'wifi-sockets': 'it reads one receiver, on a pin with an interrupt',
-  router: 'a script hears no marks of a remote',
   linux: 'a computer hears no marks of a remote',
 }
 
 /** In words, each with where it stands in the document. */
 export function programLacks(part: Design): { path: string; words: string }[] {
-  if (targetOf(part) === 'router') return routerLacks(part)
+  const target = targetOf(part)
+  if (target === 'router') return routerLacks(part)
   const out: { path: string; words: string }[] = []
   part.sensors.forEach((s, i) => {
     const path = `/sensors/${i}`
     if (isReceiver(s) && s.keys.length && receiverOf(part) !== i)
-      out.push({ path, words: `keys of ${s.name}: ${RECEIVERS[targetOf(part) ?? 'avr8']}` })
+      out.push({ path, words: `keys of ${s.name}: ${RECEIVERS[target ?? 'avr8']}` })
     else if (!canRead(s, boardOf(part))) out.push({ path, words: `reading ${s.name}` })
   })
   const carried = portsOf(part).map(c => c.link)

@@ -17,7 +17,7 @@ import { helloText } from '../../messages/table'
 import { startsTimers } from '../../messages/times'
 import { textBytes } from '../../bytes/text'
 import { cppComment } from '../escape'
-import { engineFile, type ProgramFile } from './engine-files'
+import { CAUTION, engineFile, type ProgramFile } from './engine-files'
 
 /** Stands where a number comes. */
 const MARK = 987654321
@@ -78,12 +78,10 @@ export function routerTable(part: Design): string {
   const program = compileController({ ...part, links: served ? [served] : [] })
   const [link] = program.links
   const rows = [
-    [
-      `# ${cppComment(part.name)}: what nolvi.sh looks up. Made from the design: change that, not this.`,
-    ],
+    ['# What nolvi.sh looks up. Made from the design: change that, not this.'],
     [`# Fingerprint ${fingerprint(part)}`],
     ...part.loads.filter(isPlain).map(loadRow),
-    ...(link ? linkRows(part, program, link) : []),
+    ...(link ? linkRows(program, link) : []),
   ]
   // Texts of the wire are bytes; a file is written as text.
   return new TextDecoder().decode(textBytes(`${rows.map(row => row.join('\t')).join('\n')}\n`))
@@ -95,11 +93,12 @@ function loadRow({ id, output }: Load): string[] {
   return ['load', id, String(Number(high)), powerUp]
 }
 
-function linkRows(part: Design, program: Program, of: ProgramLink): string[][] {
+function linkRows(program: Program, of: ProgramLink): string[][] {
   const { link, meanings, messages, error } = of
-  const [before = '', after = ''] = helloText(link, program.fingerprint, MARK)
-    .replace(endOf(link), '')
-    .split(String(MARK))
+  const bare = (text: string) => withoutEnd(text, endOf(link))
+  const [before = '', after = ''] = bare(helloText(link, program.fingerprint, MARK)).split(
+    String(MARK),
+  )
   const plain = new Set(program.loads.flatMap((l, i) => (isPlain(l) ? [i] : [])))
   const idOf = (load: number) => program.loads[load]?.id ?? ''
   const scenes: string[][] = []
@@ -128,17 +127,15 @@ function linkRows(part: Design, program: Program, of: ProgramLink): string[][] {
           ['tells', idOf(load), String(Number(m.ack)), String(Number(m.change))],
           ...valuesOf((program.loads[load] as Load).output).flatMap(value => {
             const words = m.reports.get(value) ?? ''
-            return words === ''
-              ? []
-              : [['report', idOf(load), value, withoutEnd(words, endOf(link))]]
+            return words === '' ? [] : [['report', idOf(load), value, bare(words)]]
           }),
         ]
       : [],
   )
   return [
     ['end', ENDS[endOf(link)] ?? 'lf'],
-    ['connect', String(Number(part.links.find(l => l.id === link.id)?.onConnect ?? false))],
-    ...(error === '' ? [] : [['error', withoutEnd(error, endOf(link))]]),
+    ['connect', String(Number(link.onConnect))],
+    ...(error === '' ? [] : [['error', bare(error)]]),
     ...(before === '' ? [] : [['hello', before, after]]),
     ...said,
     ...scenes,
@@ -186,8 +183,6 @@ ${steps.map((s, i) => `${i + 1}. ${s}`).join('\n')}
 It was tried with an ash of its kind on files that imitate lines; a real router it has not met yet.
 ${routerLacks(part)
   .map(l => `Not done by it: ${l.words}.\n`)
-  .join(
-    '',
-  )}Mains, heat and motors: wiring by a qualified person, to the local code, fused and enclosed.
+  .join('')}${CAUTION}
 `
 }

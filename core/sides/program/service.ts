@@ -11,15 +11,13 @@ import { linesOf } from '../../design/values'
 import { cppComment } from '../escape'
 import { byteLines } from './byte-lines'
 import { portsOf, secretLinks } from './carried'
-import { engineFiles, type ProgramFile } from './engine-files'
+import { CAUTION, engineFiles, type ProgramFile } from './engine-files'
 import { head } from './folder'
 import { programLacks } from './lacks'
-import { networkSizes } from './network'
+import { networkHeader } from './network-header'
 import { partTable } from './part-table'
 import { pagesText } from './served-pages'
-import { engineSizes, sizesHeader } from './sizes'
-import { SECRET_ROOM, type SharedTable } from './tables'
-import { boardDefines, boardUses } from './wiring'
+import { SECRET_ROOM, withSecretRoom, type SharedTable } from './tables'
 
 /** Connections at once, and how many are told by datagrams: a computer has room. */
 const ROOM = { clients: 72, streams: 64, senders: 32 }
@@ -30,26 +28,22 @@ export function serviceFolder(
   name: string,
   secrets: Readonly<Record<string, string>> = {},
 ): ProgramFile[] {
-  const { program, carried, table } = partTable(part)
-  const sizes = engineSizes(program)
-  const wide = { ...sizes.wide, ...networkSizes(program, ROOM) }
-  const uses = boardDefines(boardUses(part, carried))
+  const of = partTable(part)
   return [
     { path: 'INSTALL.txt', text: installText(part, name) },
     { path: 'Makefile', text: makefile(part, name) },
     { path: `${name}.conf`, text: settingsText(part, name, secrets) },
     { path: 'try.conf', text: tryText(part, secrets) },
     { path: `${name}.service`, text: unitText(part, name) },
-    { path: 'src/sizes.h', text: sizesHeader({ ...sizes, wide }, uses) },
-    { path: 'src/design.cpp', text: designText(part, table) },
+    { path: 'src/sizes.h', text: networkHeader(part, of, ROOM) },
+    { path: 'src/design.cpp', text: designText(part, of.table) },
     { path: 'src/pages.cpp', text: pagesText(part) },
     ...engineFiles('linux'),
   ]
 }
 
-function designText(part: Design, { bytes, notes, secret }: SharedTable): string {
-  const all = new Uint8Array(bytes.length + secret.length * SECRET_ROOM)
-  all.set(bytes)
+function designText(part: Design, table: SharedTable): string {
+  const { bytes, notes, secret } = table
   const noted = new Map(notes)
   secret.forEach((l, i) =>
     noted.set(bytes.length + i * SECRET_ROOM, `room for the secret of ${l.name}`),
@@ -61,7 +55,7 @@ function designText(part: Design, { bytes, notes, secret }: SharedTable): string
     'namespace nolvi {',
     '',
     'const uint8_t DESIGN[] = {',
-    ...byteLines(all, noted),
+    ...byteLines(withSecretRoom(table), noted),
     '};',
     'const uint32_t DESIGN_SIZE = sizeof DESIGN;',
     '',
@@ -103,6 +97,7 @@ try: build/${name}
 \tbuild/${name} try.conf
 
 install: build/${name}
+\tgetent group gpio >/dev/null || $(MAKE) lines
 \tid -u nolvi >/dev/null 2>&1 || useradd --system --no-create-home --shell /usr/sbin/nologin nolvi
 \tinstall -D -m 755 build/${name} /usr/local/bin/${name}
 \ttest -e /etc/${name}.conf || install -m 640 -o root -g nolvi ${name}.conf /etc/${name}.conf
@@ -111,10 +106,17 @@ install: build/${name}
 \tsystemctl enable ${name}
 \tsystemctl restart ${name}
 
+# Where no group has the lines of the pin header, one gets them.
+lines:
+\tgroupadd --system gpio
+\techo 'SUBSYSTEM=="gpio", KERNEL=="gpiochip*", GROUP="gpio", MODE="0660"' > /etc/udev/rules.d/60-gpio.rules
+\tudevadm control --reload
+\tudevadm trigger
+
 clean:
 \trm -rf build
 
-.PHONY: try install clean
+.PHONY: try install lines clean
 `
 }
 
@@ -263,9 +265,7 @@ It was compiled and held against the controller of the bench on a computer witho
 there, pins are files. Lines of a real chip it has not switched yet.
 ${programLacks(part)
   .map(l => `Not done by it yet: ${l.words}.\n`)
-  .join(
-    '',
-  )}Mains, heat and motors: wiring by a qualified person, to the local code, fused and enclosed.
+  .join('')}${CAUTION}
 `
 }
 

@@ -77,6 +77,13 @@ export interface SharedTable {
   secret: Link[]
 }
 
+/** The table with room for the secrets behind it, to be filled in where it runs. */
+export function withSecretRoom({ bytes, secret }: SharedTable): Uint8Array {
+  const all = new Uint8Array(bytes.length + secret.length * SECRET_ROOM)
+  all.set(bytes)
+  return all
+}
+
 /** What a board has of its own in the table; returns where it stands. */
 export type BoardTable = (to: TableWriter) => number
 

@@ -11,27 +11,23 @@ import { cppComment, cppString } from '../escape'
 import { portsOf } from './carried'
 import { targetOf } from './can-program'
 import { engineFiles, type ProgramFile } from './engine-files'
-import { head, secretLines, secretNames, tableLines } from './folder'
+import { head, secretLines, secretNames, sketchEnd, tableLines } from './folder'
 import { programLacks } from './lacks'
-import { networkSizes, ownName } from './network'
+import { ownName } from './network'
+import { networkHeader } from './network-header'
 import { partTable, type PartTable } from './part-table'
 import { pagesText } from './served-pages'
-import { engineSizes, sizesHeader } from './sizes'
-import { boardDefines, boardUses } from './wiring'
 
 /** What the smallest of them has room for beside its radio. */
 const ROOM = { clients: 5, streams: 3, senders: 8 }
 
 export function wifiFolder(part: Design, name: string): ProgramFile[] {
   const of = partTable(part)
-  const sizes = engineSizes(of.program)
-  const wide = { ...sizes.wide, ...networkSizes(of.program, ROOM) }
-  const uses = boardDefines(boardUses(part, of.carried))
   const small = targetOf(part) === 'wifi-small'
   return [
     { path: `${name}.ino`, text: sketchText(part) },
     { path: 'secrets-to-fill-in.h', text: secretsText(part) },
-    { path: 'src/sizes.h', text: sizesHeader({ ...sizes, wide }, uses) },
+    { path: 'src/sizes.h', text: networkHeader(part, of, ROOM) },
     { path: 'src/design.cpp', text: designText(part, of) },
     { path: 'src/pages.cpp', text: pagesText(part, 'PROGMEM') },
     ...engineFiles(small ? 'wifi-small' : 'wifi-sockets'),
@@ -140,13 +136,6 @@ function sketchText(part: Design): string {
     ...joined.map((name, i) => `// Network ${i + 1} that it tries: "${cppComment(name)}".`),
     '// Its address is told on the serial port, 115200 baud, where no link has that.',
     ...programLacks(part).map(l => `// Not done by it yet: ${cppComment(l.words)}.`),
-    '// Mains, heat and motors: wiring by a qualified person, to the local code, fused and enclosed.',
-    '#include <Arduino.h>',
-    '',
-    '#include "src/board.h"',
-    '',
-    'void setup() { nolvi::setupBoard(); }',
-    'void loop() { nolvi::loopBoard(); }',
-    '',
+    ...sketchEnd(),
   ].join('\n')
 }

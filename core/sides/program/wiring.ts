@@ -93,16 +93,17 @@ const ROWS: { [K in SensorKind]: Row<SensorOf<K>> } = {
   battery: (sensor, board) => millivolts(board, sensor.pin, sensor),
   'two-axis': ({ pin, pinB }) => ({ reads: 'AXES', pin, more: pinB, ms: STICK_MS }),
 }
-const rowOf = (sensor: Sensor, board: BoardProfile, floats: readonly number[]) =>
-  (ROWS[sensor.kind] as Row<Sensor>)(sensor, board, floats)
+/** What a computer reads, too. */
+const BY_LEVELS: readonly SensorRow['reads'][] = ['NOTHING', 'CONTACT', 'FLOATS']
+function rowOf(sensor: Sensor, board: BoardProfile, floats: readonly number[]): SensorRow | null {
+  const row = (ROWS[sensor.kind] as Row<Sensor>)(sensor, board, floats)
+  const reads = classOf(board).program !== 'linux' || !row || BY_LEVELS.includes(row.reads)
+  return reads ? row : null
+}
 
 /** Whether the program of a board can read a sensor: a computer has neither converter nor time. */
 export function canRead(sensor: Sensor, board: BoardProfile): boolean {
-  const row = rowOf(sensor, board, [])
-  return (
-    row !== null
-    && (classOf(board).program !== 'linux' || ['NOTHING', 'CONTACT', 'FLOATS'].includes(row.reads))
-  )
+  return rowOf(sensor, board, []) !== null
 }
 
 type Part = readonly [1 | 2 | 4, number]
@@ -128,7 +129,7 @@ export function wiringTable(
   const { loads, inputs, knobs, design } = program
   const floats: number[] = []
   const sensors = design.sensors.map((sensor): [string, Part[]] => {
-    const row = (canRead(sensor, board) ? rowOf(sensor, board, floats) : null) ?? NOTHING()
+    const row = rowOf(sensor, board, floats) ?? NOTHING()
     if (isLadder(sensor)) floats.push(...sensor.floats.map(f => f.pin))
     const { reads, pin = 0, more = 0, pulledUp = false, ms = 0, factor = 0, beta = 0 } = row
     return [

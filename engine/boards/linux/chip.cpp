@@ -33,10 +33,8 @@ static int device = -1;
 // --- Clock ---
 
 static uint32_t moved = 0;
-static bool still;
-
-static bool isVirtual() { return settings::number("virtual", 0) != 0; }
-static bool isControlled() { return still || settings::number("control", 0) != 0; }
+// The clock stands; somebody tells what happens.
+static bool still, controlled;
 
 static uint64_t nowNs() {
   struct timespec at;
@@ -62,7 +60,8 @@ void begin() {
     pin.width = -1;
   }
   startNs = nowNs();
-  still = isVirtual();
+  still = settings::number("virtual", 0) != 0;
+  controlled = still || settings::number("control", 0) != 0;
   tree = settings::get("tree");
   if (*tree) return;
   const char *const path = *settings::get("chip") ? settings::get("chip") : "/dev/gpiochip0";
@@ -179,7 +178,7 @@ static struct {
   int32_t first, second;
 } sensors[MOST_SENSORS];
 
-bool isTold() { return isControlled(); }
+bool isTold() { return controlled; }
 bool told(uint8_t sensor, int32_t &first, int32_t &second) {
   if (sensor >= MOST_SENSORS || !sensors[sensor].isTold) return false;
   first = sensors[sensor].first;
@@ -290,7 +289,7 @@ static void takeLine() {
 }
 
 void rest() {
-  if (!isControlled()) return watch::rest(untilDue());
+  if (!controlled) return watch::rest(untilDue());
   static bool begun = false;
   if (!begun) {
     watch::add(STDIN_FILENO);

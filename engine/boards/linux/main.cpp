@@ -43,10 +43,8 @@ static void readSecrets() {
   for (uint8_t i = 0; i < countOf(LINKS); i++) {
     const Place auth = linkPlace(i, LINK_AUTH);
     if (u8(auth) == AUTH_NONE) continue;
-    char id[256];
-    const Place name = u16(networkPlace(i, NETWORK_ID));
-    for (uint8_t n = 0; n < textLength(name); n++) id[n] = textChar(name, n);
-    id[textLength(name)] = 0;
+    char id[MOST_TEXT];
+    copyText(u16(networkPlace(i, NETWORK_ID)), id);
     const char *const secret = settings::get("secret", id);
     const size_t length = strlen(secret);
     if (!length || length > 64)

@@ -29,11 +29,8 @@ static struct {
 } ports[some(Limits::links)];
 
 static const char *idOf(uint8_t link) {
-  static char id[256];
-  const Place text = u16(networkPlace(link, NETWORK_ID));
-  const uint8_t length = textLength(text);
-  for (uint8_t i = 0; i < length; i++) id[i] = textChar(text, i);
-  id[length] = 0;
+  static char id[MOST_TEXT];
+  copyText(u16(networkPlace(link, NETWORK_ID)), id);
   return id;
 }
 

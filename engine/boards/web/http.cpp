@@ -38,7 +38,7 @@ struct Client {
 };
 static Client clients[Limits::clients];
 static Guesses guesses;
-// Of two streams of a link, the one that something is for; ALL = both.
+// The stream that something is for; ALL = each of its link.
 static const uint8_t ALL = 255;
 static uint8_t only = ALL;
 // What the controller answered.
@@ -137,6 +137,21 @@ static void refuse(Client &to, uint16_t status, const char *words) {
   text(to, words);
 }
 
+// The same to pages from elsewhere.
+static void refuseOpen(Client &to, uint16_t status, const char *words) {
+  head(to, status);
+  open(to);
+  text(to, words);
+}
+
+// What may be asked for, before it is.
+static void allow(Client &to) {
+  head(to, 204);
+  open(to);
+  headEnds(to, 0);
+  answered(to);
+}
+
 static void lead(Client &to, uint16_t status, const char *where, bool isOpen) {
   head(to, status);
   if (isOpen) open(to);
@@ -158,38 +173,32 @@ static void drop(uint8_t client, Ms now) {
   controller.linkDown(now, is.link);
 }
 
-// Puts something whole into a stream; who takes in nothing is let go.
-static bool tell(Client &to, const char *words, uint16_t length, bool isEvent) {
+// Whether so much finds room in a stream; who takes in nothing is let go.
+static bool hasRoom(Client &to, uint32_t room) {
+  memmove(to.out, to.out + to.sent, static_cast<uint16_t>(to.length - to.sent));
+  to.length = static_cast<uint16_t>(to.length - to.sent);
+  to.sent = 0;
+  if (to.length + room <= Limits::out) return true;
+  to.until.set(controller.state.now);
+  return false;
+}
+
+// An event: each line of a text behind its name.
+static void tell(Client &to, const char *words, uint16_t length) {
   uint16_t lines = 1;
-  for (uint16_t i = 0; isEvent && i < length; i++)
-    lines = static_cast<uint16_t>(lines + (words[i] == '\n'));
-  const uint32_t room = isEvent ? length + lines * 6u + 2 : length;
-  if (to.sent) {
-    memmove(to.out, to.out + to.sent, static_cast<uint16_t>(to.length - to.sent));
-    to.length = static_cast<uint16_t>(to.length - to.sent);
-    to.sent = 0;
-  }
-  if (to.length + room > Limits::out) {
-    to.until.set(controller.state.now);
-    return false;
-  }
-  if (!isEvent) {
-    put(to, words, length);
-    return true;
-  }
+  for (uint16_t i = 0; i < length; i++)
+    if (words[i] == '\n') lines++;
+  if (!hasRoom(to, length + lines * 6u + 2)) return;
   uint16_t from = 0;
-  for (uint16_t i = 0;; i++) {
+  for (uint16_t i = 0; i <= length; i++) {
     if (i < length && words[i] != '\n') continue;
     put(to, "data: ");
     put(to, words + from, static_cast<uint16_t>(i - from));
     put(to, "\n");
     from = static_cast<uint16_t>(i + 1);
-    if (i >= length) break;
   }
   put(to, "\n");
-  return true;
 }
-static void tell(Client &to, const char *words) { tell(to, words, lengthOf(words), false); }
 
 void say(uint8_t link, uint16_t status, const char *words, uint16_t length) {
   if (status) {
@@ -201,9 +210,10 @@ void say(uint8_t link, uint16_t status, const char *words, uint16_t length) {
   }
   for (uint8_t i = 0; i < Limits::clients; i++)
     if (clients[i].state == LISTENS && clients[i].link == link && (only == ALL || only == i))
-      tell(clients[i], words, length, true);
+      tell(clients[i], words, length);
 }
 
+static const char *const ALIVE = "event: alive\ndata:\n\n";
 static uint32_t aliveMs(uint8_t link) { return u32(networkPlace(link, NETWORK_ALIVE)); }
 
 static void listens(uint8_t client, uint8_t link, Ms now) {
@@ -235,21 +245,16 @@ static bool isText(Place text, const char *words, uint16_t length) {
     if (textChar(text, static_cast<uint8_t>(i)) != words[i]) return false;
   return true;
 }
-static void textTo(Place text, char *to) {
-  const uint8_t length = textLength(text);
-  for (uint8_t i = 0; i < length; i++) to[i] = textChar(text, i);
-  to[length] = 0;
-}
-
 static bool isHttp(uint8_t link) { return u8(portPlace(link, PORT_KIND)) == HTTP_PORT; }
 static uint8_t flagsOf(uint8_t link) { return u8(networkPlace(link, NETWORK_FLAGS)); }
 static Place textOf(uint8_t link, NetworkAt what) { return u16(networkPlace(link, what)); }
 
+static bool isStream(uint8_t link, const char *route, uint16_t length) {
+  return (linkFlags(link) & STREAMS) && isText(textOf(link, NETWORK_EVENTS), route, length);
+}
 static bool takes(uint8_t link, const char *route, uint16_t length) {
-  if (!isHttp(link)) return false;
-  const bool streams = (linkFlags(link) & STREAMS) != 0;
-  return (streams && isText(textOf(link, NETWORK_EVENTS), route, length)) ||
-         controller.means(link, route, length) != MEANS_NOTHING;
+  return isHttp(link) &&
+         (isStream(link, route, length) || controller.means(link, route, length) != MEANS_NOTHING);
 }
 const uint8_t NOBODYS = 255;
 static uint8_t whoTakes(const char *route, uint16_t length) {
@@ -303,26 +308,14 @@ static const char *typeOf(uint8_t link) {
 static void command(uint8_t client, uint8_t link, const char *route, uint16_t length, Ms now) {
   Client &to = clients[client];
   const Request &request = to.request;
-  if (request.method() == METHOD_OPTIONS) {
-    head(to, 204);
-    open(to);
-    headEnds(to, 0);
-    return answered(to);
-  }
+  if (request.method() == METHOD_OPTIONS) return allow(to);
   const uint8_t means = controller.means(link, route, length);
   const bool moves = means <= SETS_SCENE;
-  if ((request.method() != METHOD_GET && request.method() != METHOD_POST)) {
-    head(to, 405);
-    open(to);
-    return text(to, "GET or POST");
-  }
-  if (moves && (flagsOf(link) & BY_POST) && request.method() != METHOD_POST) {
-    head(to, 405);
-    open(to);
-    return text(to, "commands are asked for by POST");
-  }
-  if (isText(textOf(link, NETWORK_EVENTS), route, length) && (linkFlags(link) & STREAMS))
-    return listens(client, link, now);
+  if (request.method() != METHOD_GET && request.method() != METHOD_POST)
+    return refuseOpen(to, 405, "GET or POST");
+  if (moves && (flagsOf(link) & BY_POST) && request.method() != METHOD_POST)
+    return refuseOpen(to, 405, "commands are asked for by POST");
+  if (isStream(link, route, length)) return listens(client, link, now);
   const bool proves = Limits::sealed && u8(linkPlace(link, LINK_AUTH)) != AUTH_NONE;
   const uint32_t wait = proves ? guesses.waits(to.from, now) : 0;
   if (wait) {
@@ -341,17 +334,13 @@ static void command(uint8_t client, uint8_t link, const char *route, uint16_t le
   controller.received(now, link, whole ? request.target() : route,
                       whole ? request.targetLength() : length);
   keep();
-  if (!replied) {
-    head(to, 503);
-    open(to);
-    return text(to, "the board does not answer");
-  }
+  if (!replied) return refuseOpen(to, 503, "the board does not answer");
   if (proves && replyStatus == 403) guesses.failed(to.from, now);
   if (proves && replyStatus == 200) guesses.right(to.from);
   const Place page = textOf(link, NETWORK_PAGE);
   if (page && moves && request.navigates()) {
-    char where[256];
-    textTo(page, where);
+    char where[MOST_TEXT];
+    copyText(page, where);
     return lead(to, 303, where, true);
   }
   head(to, replyStatus);
@@ -439,7 +428,7 @@ static void putPieces(Client &to) {
 static const char *ownName() {
   static char name[64];
   const Place own = u16(wiring(OWN_NAME));
-  if (textLength(own) < sizeof name) textTo(own, name);
+  if (textLength(own) < sizeof name) copyText(own, name);
   return name;
 }
 
@@ -471,15 +460,8 @@ static void answer(uint8_t client, Ms now) {
   if (link != NOBODYS) return command(client, link, route, length, now);
   if (request.pathLength() == 1 && *FIRST_PAGE && request.method() != METHOD_OPTIONS)
     return lead(to, 302, FIRST_PAGE, false);
-  if (request.method() == METHOD_OPTIONS) {
-    head(to, 204);
-    open(to);
-    headEnds(to, 0);
-    return answered(to);
-  }
-  head(to, 404);
-  open(to);
-  text(to, "no such route");
+  if (request.method() == METHOD_OPTIONS) return allow(to);
+  refuseOpen(to, 404, "no such route");
 }
 
 // --- Round after round ---
@@ -571,7 +553,7 @@ void serve(Ms now) {
     // Without power there is none; here the power is always there.
     if (is.state == LISTENS && is.alive.over(now)) {
       is.alive.set(is.alive.due + aliveMs(is.link));
-      tell(is, "event: alive\ndata:\n\n");
+      if (hasRoom(is, lengthOf(ALIVE))) put(is, ALIVE);
     }
     writes(i, now);
   }

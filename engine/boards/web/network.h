@@ -39,6 +39,13 @@ inline Place networkPlace(uint8_t link, NetworkAt what) {
   return static_cast<Place>(wired(NETWORK, NETWORK_SIZE, link) + what);
 }
 
+inline void copyText(Place text, char *to) {
+  const uint8_t count = textLength(text);
+  for (uint8_t i = 0; i < count; i++) to[i] = textChar(text, i);
+  to[count] = 0;
+}
+const uint16_t MOST_TEXT = 256;
+
 // Whole messages go and come; else byte by byte.
 inline bool isWhole(uint8_t link) {
   const uint8_t kind = u8(portPlace(link, PORT_KIND));

@@ -18,7 +18,7 @@ import { servedPages } from '../../../core/sides/program/served-pages'
 import { fanDesign, glazeRoom, kilnCorridor, over, showroom } from '../../fixtures/designs'
 import { CORES } from '../../fixtures/engine-board/core'
 import { ask } from '../../fixtures/network-board/client'
-import { onComputer } from '../../fixtures/network-board/program'
+import { onBoard, onComputer } from '../../fixtures/network-board/program'
 import { canRun, has } from '../../fixtures/tools'
 
 const there = canRun('programs of computers and Wi-Fi boards', { 'g++': has('g++') })
@@ -46,11 +46,8 @@ function run(program: string, args: readonly string[], cwd: string): void {
   expect(status).toBe(0)
 }
 
-const on = (design: Design, board: string, nth = 0): Design => {
-  const part = partOf(design, design.controllers[nth]?.id ?? '')
-  const [first, ...others] = part.controllers
-  return first ? { ...part, front: null, controllers: [{ ...first, board }, ...others] } : part
-}
+const on = (design: Design, board: string, nth = 0): Design =>
+  onBoard(partOf(design, design.controllers[nth]?.id ?? ''), board)
 
 describe.skipIf(!there)('a board with Wi-Fi', () => {
   const cases: [string, Design][] = [
