@@ -335,6 +335,7 @@ class Controller {
   void writeUnsigned(uint32_t number) const;
   bool writeState(uint8_t link, bool dry) const;
   bool writeReport(uint8_t link, uint8_t load, bool item, bool dry) const;
+  void writeStructure(uint8_t link, Place agreed, Value value) const;
   bool writeReading(uint8_t index, bool item, bool dry) const;
   void writeHello(uint8_t link) const;
   void writeText(Place text) const;
@@ -362,6 +363,9 @@ class Controller {
 
   // sealing.cpp: what proves a command. The text is shortened to the bare command.
   Proof proved(uint8_t link, char *text, uint16_t length);
+  Proof weighed(uint8_t link, uint32_t count, const uint8_t *tag, const char *body,
+                uint16_t length);
+  Proof structureProof(uint8_t link, char *text, uint16_t length);
   Proof counterProof(uint8_t link, uint32_t counter, uint16_t length);
   Proof timeProof(uint8_t link, uint32_t time, uint16_t length);
   void taken(uint8_t link, const Proof &proof);

@@ -1,6 +1,7 @@
 // What comes over a link: from characters or a request to what is asked for, and the answer.
 #include "controller.h"
 #include "rows.h"
+#include "structures.h"
 #include "text.h"
 
 namespace nolvi {
@@ -193,8 +194,14 @@ static Meaning numberMeaning(uint8_t link, const Text &came) {
       Limits::numbers ? u8(static_cast<Place>(linkRow(link) + LINK_PLACE_COUNT)) : 0;
   for (uint8_t i = 0; i < count; i++) {
     const Place place = row(linkPlace(link, LINK_PLACES), PLACE_SIZE, i);
+    const Place frame = frameOf(link);
     int32_t number;
-    if (!fits(link, place, said, number)) continue;
+    if (frame) {
+      const Place agreed = u16(static_cast<Place>(place + PLACE_BEFORE));
+      if (!structureNumber(frame, agreed, said.at, said.length, number)) continue;
+    } else if (!fits(link, place, said, number)) {
+      continue;
+    }
     const int8_t step = static_cast<int8_t>(u8(static_cast<Place>(place + PLACE_STEP)));
     meaning.known = true;
     meaning.kind = u8(static_cast<Place>(place + PLACE_FRESH)) ? SETS_FRESH : SETS;
@@ -276,7 +283,7 @@ void Controller::received(Ms now, uint8_t link, const char *text, uint16_t lengt
 void Controller::hearChar(uint8_t link, char c) {
   Link &is = state.links[link];
   const Place end = static_cast<Place>(linkRow(link) + LINK_END);
-  if (Limits::codes && !u8(end)) return hearCode(link, c);
+  if (Limits::codes && (linkFlags(link) & CODES)) return hearCode(link, c);
   if (!Limits::lines) return;
   if ((linkFlags(link) & LOOSE_SPACES) && (c == ' ' || c == '\t')) {
     bool quoted = false;
@@ -334,6 +341,19 @@ void Controller::hearCode(uint8_t link, char c) {
       return hear(link, is.buffer, length);
     }
     begins = begins || startsWith(code, grown);
+  }
+  // A message with a number is whole by its length.
+  const Place frame = frameOf(link);
+  const uint8_t sized = frame ? u8(static_cast<Place>(frame + FRAME_SIZED_COUNT)) : 0;
+  for (uint8_t i = 0; i < sized; i++) {
+    const Place at = row(u16(static_cast<Place>(frame + FRAME_SIZED)), SIZED_SIZE, i);
+    const Place head = u16(at);
+    begins = begins || startsWith(head, grown);
+    if (grown.length <= textLength(head) || !standsAt(head, grown, 0)) continue;
+    const uint16_t length = is.length;
+    if (length < u16(static_cast<Place>(at + 2))) return;
+    is.length = 0;
+    return hear(link, is.buffer, length);
   }
   for (uint8_t i = 0; i < starts; i++)
     begins = begins || startsWith(u16(row(linkPlace(link, LINK_STARTS), 2, i)), grown);

@@ -2,6 +2,7 @@
 // reads on the wire.
 #include "controller.h"
 #include "rows.h"
+#include "structures.h"
 #include "text.h"
 
 namespace nolvi {
@@ -165,7 +166,9 @@ bool Controller::writeReport(uint8_t link, uint8_t load, bool item, bool dry) co
   int16_t name = nameOf(load, value);
   if (name < 0 && (messageFlags(message) & TELLS_NUMBERS)) {
     const Place around = static_cast<Place>(message + MESSAGE_NUMBER + (item ? 4 : 0));
-    if (!dry) {
+    if (!dry && frameOf(link)) {
+      writeStructure(link, u16(around), value);
+    } else if (!dry) {
       writeText(u16(around));
       writeNumber(value);
       writeText(u16(static_cast<Place>(around + 2)));
@@ -178,6 +181,19 @@ bool Controller::writeReport(uint8_t link, uint8_t load, bool item, bool dry) co
   const Place text = u16(static_cast<Place>(texts + 2 * name));
   if (!dry) writeText(text);
   return textLength(text) > 0;
+}
+
+// A number in a structure, with the end of its frame.
+void Controller::writeStructure(uint8_t link, Place agreed, Value value) const {
+  char payload[Limits::buffer + 1];
+  char text[Limits::buffer + 1];
+  const Place frame = frameOf(link);
+  const uint16_t size = withNumber(agreed, frame, value, payload);
+  const uint16_t length = framed(frame, payload, size, text, Limits::buffer);
+  if (length == NO_FRAME) return;
+  for (uint16_t i = 0; i < length; i++) Board::put(text[i]);
+  if (!(linkFlags(link) & CODES))
+    Board::put(static_cast<char>(u8(static_cast<Place>(linkRow(link) + LINK_END))));
 }
 
 bool Controller::writeReading(uint8_t index, bool item, bool dry) const {

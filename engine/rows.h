@@ -59,7 +59,8 @@ enum LinkAt : uint8_t {
   LINK_AUTH = 46,
   LINK_TOLD_BEFORE = 48,
   LINK_TOLD_AFTER = 50,
-  LINK_SIZE = 52
+  LINK_FRAME = 52,
+  LINK_SIZE = 54
 };
 enum LinkFlag : uint16_t {
   BYTES = 1,
@@ -71,7 +72,9 @@ enum LinkFlag : uint16_t {
   LOOSE_SPACES = 64,
   TIMES_BEHIND = 128,
   BY_BEGINNING = 256,
-  BY_PART = 512
+  BY_PART = 512,
+  // Nothing ends a message: codes follow one another.
+  CODES = 1024
 };
 // What stands behind a command: further words, members of an object, more of a route.
 enum Style : uint8_t { NOTHING_BEHIND, WORDS, MEMBERS, ROUTE };
@@ -85,6 +88,25 @@ enum AuthAt : uint8_t {
   AUTH_SECRET = 7
 };
 enum AuthKind : uint8_t { AUTH_NONE, AUTH_WORD, AUTH_COUNTER, AUTH_TIME, AUTH_CHALLENGE };
+
+// Structures in frames, where numbers or proofs stand in them (structures.h). `FRAME_SIZED`:
+// messages with a number that nothing ends, by what they begin with.
+enum FrameAt : uint8_t {
+  FRAME_KIND = 0,
+  FRAME_NUMBER = 1,
+  FRAME_TYPE = 2,
+  FRAME_LITTLE = 3,
+  FRAME_CHECK_BITS = 4,
+  FRAME_REFLECTED = 5,
+  FRAME_POLYNOMIAL = 6,
+  FRAME_INIT = 10,
+  FRAME_XOR = 14,
+  FRAME_SIZED = 18,
+  FRAME_SIZED_COUNT = 20
+};
+enum FrameKind : uint8_t { FRAME_NONE, FRAME_COUNTED, FRAME_SLIP, FRAME_COBS };
+enum FieldType : uint8_t { TYPE_U8, TYPE_I8, TYPE_U16, TYPE_I16, TYPE_U32, TYPE_I32 };
+const uint8_t SIZED_SIZE = 4;  // beginning, length of the whole
 
 enum CommandAt : uint8_t {
   COMMAND_TEXT = 0,
@@ -163,6 +185,8 @@ inline Place inputRow(uint8_t i) { return row(firstOf(INPUTS), INPUT_SIZE, i); }
 inline Place linkRow(uint8_t i) { return row(firstOf(LINKS), LINK_SIZE, i); }
 inline uint16_t linkFlags(uint8_t i) { return u16(linkRow(i)); }
 inline Place linkPlace(uint8_t i, LinkAt at) { return u16(static_cast<Place>(linkRow(i) + at)); }
+// The structures of a link; 0 where messages are texts, or all of them are looked up whole.
+inline Place frameOf(uint8_t i) { return Limits::frames ? linkPlace(i, LINK_FRAME) : 0; }
 // The message of a load on a link; 0 = none.
 inline Place messageOf(uint8_t link, uint8_t load) {
   return u16(static_cast<Place>(linkPlace(link, LINK_MESSAGES) + 2 * load));

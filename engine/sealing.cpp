@@ -2,22 +2,26 @@
 // number that the board handed out.
 #include "controller.h"
 #include "sha256.h"
+#include "structures.h"
 #include "text.h"
 
 namespace nolvi {
 
 const uint32_t COUNTS = 1ul << 30;
+const uint8_t COUNT_BYTES = 4;
 const uint32_t MOST_AHEAD = 4096;
 // Counts behind the highest that are told apart.
 const uint32_t MARKS = 31;
 
 static Place authRow(uint8_t link) { return linkPlace(link, LINK_AUTH); }
 
-// A reason, as it is told over HTTP.
+// A reason; only an answer over HTTP has words for it.
+static const char *told(const char *why) { return Limits::http ? why : ""; }
+
 static Proof refused(const char *why) {
   Proof proof;
   proof.ok = false;
-  proof.why = why;
+  proof.why = told(why);
   proof.seconds = 0;
   proof.tells = TELLS_NOTHING;
   proof.told = 0;
@@ -130,11 +134,11 @@ Proof Controller::counterProof(uint8_t link, uint32_t counter, uint16_t length) 
   no.told = device * COUNTS + window.highest;
   if (count == 0) return refused("counters start at 1");
   if (window.highest > count && window.highest - count > late)
-    no.why = "its counter is too old";
+    no.why = told("its counter is too old");
   else if (wasTaken(window, count))
-    no.why = "its counter was taken before: played again";
+    no.why = told("its counter was taken before: played again");
   else if (count > window.highest && count - window.highest > MOST_AHEAD)
-    no.why = "its counter is too far ahead";
+    no.why = told("its counter is too far ahead");
   else {
     // Marked when the command acts, not by what means nothing.
     Proof yes = opened(length);
@@ -167,14 +171,66 @@ Proof Controller::timeProof(uint8_t link, uint32_t time, uint16_t length) {
   return yes;
 }
 
+static Proof noProof(uint8_t kind) {
+  static const char *const NO_PROOF[] = {"it carries no counter and tag",
+                                         "it carries no time and tag",
+                                         "it carries no number and tag"};
+  return refused(NO_PROOF[kind - AUTH_COUNTER]);
+}
+
+// What becomes of a tag over a count and a body.
+Proof Controller::weighed(uint8_t link, uint32_t count, const uint8_t *tag, const char *body,
+                          uint16_t length) {
+  const uint8_t kind = u8(authRow(link));
+  const uint8_t tagBytes = u8(static_cast<Place>(authRow(link) + AUTH_TAG));
+  const Handed &handed = state.handed[link];
+  // Looked at before the tag: a small board is spared the hash.
+  if (kind == AUTH_CHALLENGE && !(handed.until.armed && handed.number == count)) {
+    Proof no = refused("it does not answer what the board asks now");
+    no.tells = TELLS_HANDED;
+    return no;
+  }
+  if (kind == AUTH_COUNTER && length == 0)
+    return refused("too short to hold a counter, a code and a tag");
+  uint8_t hash[HASH_BYTES];
+  tagOf(link, count, body, length, hash);
+  uint8_t differs = 0;
+  for (uint8_t i = 0; i < tagBytes; i++)
+    differs = static_cast<uint8_t>(differs | (hash[i] ^ tag[i]));
+  if (differs) return refused("the tag does not fit: another key, or changed on its way");
+  if (kind == AUTH_COUNTER) return counterProof(link, count, length);
+  if (kind == AUTH_TIME) return timeProof(link, count, length);
+  return opened(length);
+}
+
+// The count and the tag stand in the frame, behind the structure, which is framed anew.
+Proof Controller::structureProof(uint8_t link, char *text, uint16_t length) {
+  const Place frame = frameOf(link);
+  const Proof none = noProof(u8(authRow(link)));
+  const uint8_t tagBytes = u8(static_cast<Place>(authRow(link) + AUTH_TAG));
+  char payload[Limits::buffer + 1];
+  const uint16_t whole = unframed(frame, text, length, payload);
+  const uint16_t behind = static_cast<uint16_t>(COUNT_BYTES + tagBytes);
+  if (whole == NO_FRAME || whole <= behind) return none;
+  const uint16_t bare = static_cast<uint16_t>(whole - behind);
+  uint32_t count = 0;
+  for (uint8_t i = 0; i < COUNT_BYTES; i++)
+    count = count << 8 | static_cast<uint8_t>(payload[bare + i]);
+  if (!count) return none;
+  uint8_t tag[HASH_BYTES];
+  for (uint8_t i = 0; i < tagBytes; i++)
+    tag[i] = static_cast<uint8_t>(payload[bare + COUNT_BYTES + i]);
+  Proof proof = weighed(link, count, tag, payload, bare);
+  proof.length = framed(frame, payload, bare, text, Limits::buffer);
+  return proof.length == NO_FRAME ? none : proof;
+}
+
 Proof Controller::proved(uint8_t link, char *text, uint16_t length) {
   if (!Limits::sealed || link == NO_LINK) return opened(length);
   const uint8_t kind = u8(authRow(link));
   if (kind == AUTH_WORD || !Limits::tags) return wordProof(link, text, length);
-  static const char *const NO_PROOF[] = {"it carries no counter and tag",
-                                         "it carries no time and tag",
-                                         "it carries no number and tag"};
-  const Proof none = refused(NO_PROOF[kind - AUTH_COUNTER]);
+  if (frameOf(link)) return structureProof(link, text, length);
+  const Proof none = noProof(kind);
   const uint8_t style = u8(static_cast<Place>(linkRow(link) + LINK_STYLE));
   const Around a = around(style);
   const uint8_t tagBytes = u8(static_cast<Place>(authRow(link) + AUTH_TAG));
@@ -200,25 +256,7 @@ Proof Controller::proved(uint8_t link, char *text, uint16_t length) {
   uint8_t tag[HASH_BYTES];
   for (uint8_t i = 0; i < tagBytes; i++)
     tag[i] = static_cast<uint8_t>(hexOf(text[at + 2 * i]) << 4 | hexOf(text[at + 2 * i + 1]));
-  const uint16_t bodyLength = closed(style, text, body);
-  const Handed &handed = state.handed[link];
-  // Looked at before the tag: a small board is spared the hash.
-  if (kind == AUTH_CHALLENGE && !(handed.until.armed && handed.number == count)) {
-    Proof no = refused("it does not answer what the board asks now");
-    no.tells = TELLS_HANDED;
-    return no;
-  }
-  if (kind == AUTH_COUNTER && bodyLength == 0)
-    return refused("too short to hold a counter, a code and a tag");
-  uint8_t hash[HASH_BYTES];
-  tagOf(link, count, text, bodyLength, hash);
-  uint8_t differs = 0;
-  for (uint8_t i = 0; i < tagBytes; i++)
-    differs = static_cast<uint8_t>(differs | (hash[i] ^ tag[i]));
-  if (differs) return refused("the tag does not fit: another key, or changed on its way");
-  if (kind == AUTH_COUNTER) return counterProof(link, count, bodyLength);
-  if (kind == AUTH_TIME) return timeProof(link, count, bodyLength);
-  return opened(bodyLength);
+  return weighed(link, count, tag, text, closed(style, text, body));
 }
 
 // What proved a command is not taken again.

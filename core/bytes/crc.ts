@@ -149,7 +149,7 @@ function tableOf({ name, bits, polynomial, reflected }: CrcParameters): Uint32Ar
   const mask = 2 ** bits - 1
   const table = Uint32Array.from({ length: 256 }, (_, byte) => {
     let r = reflected ? byte : byte * 2 ** (bits - 8)
-    const poly = reflected ? mirror(polynomial, bits) : polynomial
+    const poly = reflected ? mirrored(polynomial, bits) : polynomial
     for (let i = 0; i < 8; i++)
       r = reflected
         ? (r & 1 ? (r >>> 1) ^ poly : r >>> 1) >>> 0
@@ -160,7 +160,8 @@ function tableOf({ name, bits, polynomial, reflected }: CrcParameters): Uint32Ar
   return table
 }
 
-function mirror(value: number, bits: number): number {
+/** Its bits the other way round, of so many. */
+export function mirrored(value: number, bits: number): number {
   let out = 0
   for (let i = 0; i < bits; i++) if ((value / 2 ** i) & 1) out += 2 ** (bits - 1 - i)
   return out >>> 0
@@ -171,7 +172,7 @@ export function crc(parameters: CrcParameters, bytes: Uint8Array): number {
   const { bits, init, reflected, xorOut } = parameters
   const table = tableOf(parameters)
   const mask = 2 ** bits - 1
-  let r = reflected ? mirror(init, bits) : init
+  let r = reflected ? mirrored(init, bits) : init
   for (const byte of bytes) {
     r = reflected
       ? (table[(r ^ byte) & 0xff] as number) ^ (r >>> 8)

@@ -58,7 +58,7 @@ const noProgram: Rule = design => {
       // The wire to a board in front is no link of the document.
       `/links/${Math.max(0, design.links.indexOf(link))}/auth`,
       `No program is made for ${design.controllers[0]?.name ?? board.name}`,
-      `${link.auth.kind === 'time' ? 'Commands signed with the time' : 'Signed structures'}, as on ${linkTitle(design, link)}, are beyond what is made for its class.`,
+      `Commands signed with the time, as on ${linkTitle(design, link)}, need a clock, and its class has none.`,
     )
   const ahead = frontOf(design)
   if (ahead && design.front)

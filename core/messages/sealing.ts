@@ -21,6 +21,7 @@ import type { Link } from '../design/schema'
 import { endOf, bodyOf } from '../design/wire'
 import { bytesHex, hexBytes, textBytes } from '../bytes/text'
 import { framed, unframed } from '../design/dialects/packed'
+import { wireRow } from '../design/dialects/rows'
 import { putBehind, takeBehind } from './dialects/behind'
 import type { Behind } from './dialects/facet'
 import { markOf, speechOf } from './dialects/rows'
@@ -164,6 +165,7 @@ export function bareOf(link: Link, text: string): string | null {
 /** Bytes that a proof adds to the longest command. */
 export function signatureBytes(link: Link): number {
   const { auth } = link
+  const structure = structureOn(link)
   switch (auth.kind) {
     case 'none':
       return 0
@@ -176,7 +178,9 @@ export function signatureBytes(link: Link): number {
     case 'counter':
     case 'time':
     case 'challenge':
-      return structureOn(link) ? 2 * (4 + auth.tagBytes) : 10 + 2 * auth.tagBytes + 16
+      return structure
+        ? 2 * (4 + auth.tagBytes) + wireRow(structure).checks(structure)
+        : 10 + 2 * auth.tagBytes + 16
   }
 }
 export const LONGEST_WORD = 40

@@ -63,7 +63,7 @@ function sizedOn(link: Link): Sized[] {
 
 /**
  * The longest body with a number in its place, which takes no more characters than the place; a
- * stuffed frame may grow by its four bytes.
+ * stuffed frame may grow by its four bytes, and by those of its check.
  */
 function numbersLength(link: Link): number {
   if (!speaksBytes(link)) return 0
@@ -71,7 +71,7 @@ function numbersLength(link: Link): number {
     Math.max(...(['command', 'report'] as const).map(d => bodyOf(link, numberCode(m), d).length)),
   )
   const longest = Math.max(0, ...bodies)
-  return longest === 0 ? 0 : longest + 4
+  return longest === 0 ? 0 : longest + 4 + wireRow(link.dialect).checks(link.dialect)
 }
 
 export type Heard = { kind: 'code'; code: string } | { kind: 'unknown'; bytes: string }

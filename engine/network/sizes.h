@@ -27,7 +27,7 @@ struct Limits {
   static const uint8_t kinds = 0x7f;
   static const bool remotes = true, ends = true, http = true, sealed = true, tags = true,
                     reals = true, measures = true, numbers = true, times = true, numbered = true,
-                    gestures = true, together = true, codes = true, lines = true;
+                    gestures = true, together = true, codes = true, frames = true, lines = true;
 };
 
 }  // namespace nolvi

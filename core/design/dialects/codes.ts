@@ -16,6 +16,7 @@ export const codesWire: DialectWire<DialectOf<'codes'>> = {
   put: () => '',
   number: () => null,
   sized: () => null,
+  checks: () => 0,
   started: () => '',
 }
 

@@ -34,6 +34,8 @@ export interface DialectWire<D extends Dialect> {
    * with, and their length. Null where they have an end.
    */
   sized(dialect: D, place: string): Sized | null
+  /** Characters of a check, each of which may have to be told by two. */
+  checks(dialect: D): number
   /**
    * The code with the flag that its sender has just started; "" where messages have no field for
    * it.

@@ -14,6 +14,7 @@ export const jsonWire: DialectWire<DialectOf<'json'>> = {
   put: textWire.put,
   number: textWire.number,
   sized: () => null,
+  checks: () => 0,
   started: () => '',
 }
 

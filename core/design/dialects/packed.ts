@@ -13,7 +13,7 @@ import { bytesHex, bytesText, hexBytes, hexText, textBytes } from '../../bytes/t
 import { mediumOf } from '../links/media'
 import type { ByteLink, Design } from '../schema'
 import { NUMBER, numbersOf, valuesOf } from '../values'
-import type { DialectFacet, DialectProblem, DialectWire } from './facet'
+import type { DialectFacet, DialectProblem, DialectWire, Direction } from './facet'
 import type { DialectOf } from './schema'
 
 export type PackedDialect = DialectOf<'packed'>
@@ -35,9 +35,7 @@ export const packedWire: DialectWire<PackedDialect> = {
   end: ({ framing }) => ENDS[framing] ?? '',
   body(dialect, code, direction) {
     if (code === '') return ''
-    const payload = hexBytes(code)
-    if (direction === 'report') setKind(dialect, payload, KINDS.report)
-    return framed(dialect, payload)
+    return framed(dialect, toldKind(dialect, hexBytes(code), direction))
   },
   put(dialect, code, number) {
     const at = numberField(dialect)
@@ -63,6 +61,7 @@ export const packedWire: DialectWire<PackedDialect> = {
     const held = at && code !== '' && unpack(structureOf(dialect), hexBytes(code), true)
     return held ? bytesHex(pack(structureOf(dialect), { ...held, [at.name]: 1 }, true)) : ''
   },
+  checks: ({ crc }) => (CRCS.find(c => c.name === crc)?.bits ?? 0) / 8,
   sized(dialect, place) {
     const { placed } = layout(structureOf(dialect), true)
     const at = placed.find(({ field }) => field.name === numberField(dialect)?.name)?.offset
@@ -78,7 +77,10 @@ function startedField({ fields }: PackedDialect): PackedDialect['fields'][number
   return fields.find(f => f.is === 'started')
 }
 
-function numberField({ fields }: PackedDialect): PackedDialect['fields'][number] | undefined {
+/** The field that holds a value. */
+export function numberField({
+  fields,
+}: PackedDialect): PackedDialect['fields'][number] | undefined {
   return fields.find(f => f.is === 'value')
 }
 
@@ -239,6 +241,16 @@ export function unframed(dialect: PackedDialect, body: string): Uint8Array | nul
     && bytesText(crcBytes(crc, payload)) === bytesText(whole.slice(-crc.bits / 8))
     ? payload
     : null
+}
+
+/** A structure as it is said in a direction: reports tell that they are. Changes what it is. */
+export function toldKind(
+  dialect: PackedDialect,
+  payload: Uint8Array,
+  direction: Direction,
+): Uint8Array {
+  if (direction === 'report') setKind(dialect, payload, KINDS.report)
+  return payload
 }
 
 function setKind(dialect: PackedDialect, payload: Uint8Array, kind: number): void {

@@ -23,6 +23,7 @@ export const textWire: DialectWire<TextDialect> = {
   put: (_, code, number) => putIn(code, number),
   number: (_, place, body) => numberAt(place, body),
   sized: () => null,
+  checks: () => 0,
   started: () => '',
 }
 

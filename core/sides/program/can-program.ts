@@ -1,6 +1,5 @@
 /** Whether a program can be made of a part at all. */
 import { classOf, type Target } from '../../boards/classes'
-import { isSigned, structureOn } from '../../design/links/traits'
 import { boardOf } from '../../design/pins'
 import type { Design, Link } from '../../design/schema'
 import { portsOf } from './carried'
@@ -14,7 +13,7 @@ export function targetOf(part: Design): Target | null {
 
 /**
  * True when a program can be made: it needs at least one load, and a board for which there is one;
- * proofs in structures, and those by the time of day on boards without a clock, are not made.
+ * proofs by the time of day are not looked at on boards without a clock.
  */
 export function canProgram(part: Design): boolean {
   if (targetOf(part) === 'router') return canScript(part)
@@ -36,7 +35,5 @@ export function unproved(part: Design): Link | undefined {
   const hasClock = targetOf(part) === 'linux'
   return portsOf(part)
     .map(c => c.link)
-    .find(
-      l => (l.auth.kind === 'time' && !hasClock) || (isSigned(l.auth) && structureOn(l) !== null),
-    )
+    .find(l => l.auth.kind === 'time' && !hasClock)
 }

@@ -49,6 +49,7 @@ const HAS_WORDS: Record<keyof EngineSizes['has'], string> = {
   gestures: 'gestures',
   together: 'scenes and rules',
   codes: 'codes without an end',
+  frames: 'numbers or proofs in structures',
   lines: 'lines',
 }
 const USES_WORDS: Record<keyof BoardUses, string> = {

@@ -55,6 +55,7 @@ const NOTHING: EngineSizes = {
     gestures: true,
     together: true,
     codes: true,
+    frames: false,
     lines: true,
   },
 }

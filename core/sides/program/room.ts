@@ -52,6 +52,7 @@ const WEIGHTS = {
   gestures: 901,
   together: 504,
   codes: 544,
+  frames: 2400,
   lines: 186,
   soft: 1831,
   own: 1409,
@@ -154,6 +155,7 @@ export function programRoom(part: Design): ProgramRoom | null {
     gestures: has.gestures,
     together: has.together,
     codes: has.codes,
+    frames: has.frames,
     lines: has.lines,
     soft: port('soft'),
     own: port('own'),
@@ -177,10 +179,12 @@ export function programRoom(part: Design): ProgramRoom | null {
       + (is.sensors ? READS_SENSORS : 0)
       + (receiver ? RECEIVER : 0)
       + (is.sealed ? PROOFS : 0),
-    // A message is copied while it is looked at, and once more with its parts in order.
+    // A message is copied while it is looked at, and once more with its parts in order; a structure
+    // is taken out of its frame, and framed again.
     has: {
       flash: chip.flash,
-      memory: chip.memory - CALLS - (is.tags ? SIGNS : 0) - 3 * sizes.wide.buffer,
+      memory:
+        chip.memory - CALLS - (is.tags ? SIGNS : 0) - (has.frames ? 5 : 3) * sizes.wide.buffer,
     },
   }
 }

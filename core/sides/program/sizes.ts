@@ -8,6 +8,7 @@ import { isReceiver } from '../../design/sensors/traits'
 import { isSigned, speaksBytes } from '../../design/links/traits'
 import { engineOutput, isTimed } from './outputs'
 import { engineSensor } from './sensors'
+import { framesOn } from './structures'
 
 /** Numbers of commands that a link remembers (core/controller/layers/hearing.ts). */
 const MOST_SEEN = 32
@@ -64,6 +65,7 @@ export function engineSizes(program: Program) {
       gestures: inputs.some(({ control }) => 'gestures' in control && control.gestures.length > 0),
       together: actsTogether(program),
       codes: links.some(({ link, reader }) => speaksBytes(link) && reader.end === ''),
+      frames: links.some(({ link, numbers }) => framesOn(link, numbers.length)),
       lines: links.some(({ reader }) => reader.end !== ''),
     },
   }

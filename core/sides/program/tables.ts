@@ -33,6 +33,7 @@ import { mostPresses } from '../../controller/gestures'
 import { STICK_WAYS } from '../../controller/sticks'
 import { askParts, valueNumber } from './asks'
 import { engineOutput } from './outputs'
+import { agreedIn, frameRow, framesOn } from './structures'
 import { engineReading, engineSensor } from './sensors'
 import { TableWriter } from './writer'
 
@@ -47,18 +48,7 @@ export function engineLacks(program: Program): string[] {
   const outputs = program.loads.flatMap(({ name, output }) =>
     engineOutput(output) ? [] : [`what ${name} does`],
   )
-  return [...outputs, ...program.links.flatMap(linkLacks)]
-}
-
-function linkLacks({ link, reader, numbers }: ProgramLink): string[] {
-  return [
-    ...(structureOn(link) && link.auth.kind !== 'none'
-      ? [`proofs in structures on ${link.name}`]
-      : []),
-    ...(reader.sized.length || (structureOn(link) && numbers.length)
-      ? [`numbers in structures on ${link.name}`]
-      : []),
-  ]
+  return outputs
 }
 
 /** The table of a controller. Throws `TooLarge` where it has no room. */
@@ -310,7 +300,37 @@ class Tables {
       [2, to.text(http ? doneAnswer(http.answers) : '')],
       [2, this.auth(compiled)],
       ...this.told(link),
+      [2, this.frame(compiled)],
     ]
+  }
+
+  /** Structures that are more than looked up whole: rows.h, `FrameAt`. 0 = none. */
+  private frame({ link, reader, numbers }: ProgramLink): number {
+    const structure = structureOn(link)
+    if (!structure || !framesOn(link, numbers.length)) return 0
+    const { to } = this
+    const { kind, number, type, little, check } = frameRow(structure)
+    const sized = reader.sized.flatMap(({ head, length }): Part[] => [
+      [2, to.text(head)],
+      [2, length],
+    ])
+    const [bits, reflected, polynomial, init, xor] = check
+    return to.list(
+      [
+        [1, kind],
+        [1, number],
+        [1, type],
+        [1, little],
+        [1, bits],
+        [1, reflected],
+        [4, polynomial],
+        [4, init],
+        [4, xor],
+        [2, to.list(sized)],
+        [1, reader.sized.length],
+      ],
+      `structures on ${link.name}`,
+    )
   }
 
   private auth({ link, secret }: ProgramLink): number {
@@ -381,8 +401,11 @@ class Tables {
   }
 
   private place(link: Link, { load, code, step, fresh }: ProgramLink['numbers'][number]): Part[] {
+    const structure = structureOn(link)
     const body = speaksRoutes(link) ? routeAsked(link, code) : bodyOf(link, code, 'command')
-    const [before = '', after = ''] = body.split(PLACE)
+    const [before = '', after = ''] = structure
+      ? [agreedIn(structure, code, 'command')]
+      : body.split(PLACE)
     return [
       [1, load],
       [1, step ? STEP[step] : 0],
@@ -542,6 +565,7 @@ function linkFlags({ link, streams, senses, answersAskers, reader, timed }: Prog
     timed,
     http?.matching === 'prefix',
     http?.matching === 'contains',
+    reader.end === '',
   ].reduce((flags, on, i) => flags | (Number(on) << i), 0)
 }
 
@@ -585,7 +609,12 @@ function around(link: Link, line: string): string[] {
 
 /** The same on a link of bytes; null where no code holds a place. */
 function bytesAround(link: Link, code: string): string[] | null {
-  if (code === '' || structureOn(link)) return null
+  if (code === '') return null
+  const structure = structureOn(link)
+  if (structure) {
+    const agreed = agreedIn(structure, code, 'report')
+    return [agreed, '', agreed, '']
+  }
   const [before = '', after = ''] = bodyOf(link, code, 'report').split(PLACE)
   return [before, after + endOf(link), before, after + endOf(link)]
 }

@@ -132,6 +132,7 @@ describe.skipIf(!can)('compiled for the board', () => {
     ['starter', starter],
     ['nasty names', nasty],
     ['structures with a CRC', () => speaking(glazeRoom(), DIALECTS.cobs!)],
+    ['structures with a proof', () => signed(speaking(fanDesign(), DIALECTS.slip!))],
     [
       'a wire on ordinary pins, with who is there and errors',
       () =>
