@@ -91,6 +91,7 @@ void Controller::boot(Ms now, const Level *levels) {
     state.links[i].up = !senses && !(linkFlags(i) & ANSWERS_ASKERS);
     if (!senses) state.links[i].every.in(u32(static_cast<Place>(linkRow(i) + LINK_EVERY)), now);
   }
+  bootBehind();
   // A lever that decides does so before any line is driven: one write in all.
   openTogether();
   for (uint8_t i = 0; Limits::together && i < countOf(INPUTS); i++) {
@@ -164,6 +165,7 @@ void Controller::tick(Ms now) {
     if ((free && told.owed) || told.every.over(now)) tell(i);
   }
   for (uint8_t i = 0; i < countOf(LINKS); i++) linkTick(i);
+  tickBehind();
   finish(false);
 }
 
@@ -213,6 +215,10 @@ Earliest Controller::nextDue() const {
     due.take(state.told[i].every);
   }
   for (uint8_t i = 0; i < countOf(LAMPS); i++) due.take(state.lamps[i].due);
+  if (isFront()) {
+    due.take(behind().patience);
+    due.take(behind().again);
+  }
   for (uint8_t i = 0; i < countOf(LINKS); i++) {
     const Link &link = state.links[i];
     due.take(link.every);

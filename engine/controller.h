@@ -182,6 +182,22 @@ struct Meaning {
   Place scene;
 };
 
+// What a board in front knows of the one behind it (mirrors.cpp).
+struct Behind {
+  bool up;
+  // Something was passed on that was not asked after yet.
+  bool said;
+  // How often "who is there" was asked and answered; bit i: what was said before answer i (of 32)
+  // was refused.
+  uint32_t asked, answered, refused;
+  // Links that wait to be told what became of a load, a bit each.
+  uint32_t owed[some(Limits::mirrors)];
+  Timer patience, again;
+  // A request is answered later: what it asked for, when the board behind has done it.
+  bool holds;
+  Meaning held;
+};
+
 struct State {
   Ms now;
   bool running;
@@ -233,6 +249,12 @@ class Controller {
   State state;
   // Whether something of what came was understood; for boards that speak to who asked last.
   bool understands;
+
+  static Behind &behind();
+  static bool isFront() { return hasKind(MIRROR); }
+  // Whether the board behind did what was asked before a count of `asked`.
+  bool isAnswered(uint32_t ticket) const;
+  void answerHeld(Ms now, uint8_t link, const Meaning &meaning, uint32_t ticket);
 
   // What a text means on a link: a kind of command, or nothing.
   static uint8_t means(uint8_t link, const char *text, uint16_t length);
@@ -356,6 +378,20 @@ class Controller {
   void request(uint8_t link, const char *text, uint16_t length);
   void answer(uint8_t link, uint16_t status, const char *words) const;
   void readingAlone(uint8_t link, uint8_t sensor) const;
+  void answerCommand(uint8_t link, const Meaning &meaning, bool refused);
+
+  // mirrors.cpp
+  static uint8_t wireBehind();
+  void passOn(uint8_t wire, Place text, const Ask &ask);
+  void endLine(uint8_t wire);
+  void passNumber(uint8_t wire, uint8_t load, Value value);
+  void forward(uint8_t link, uint8_t load, const Ask &ask);
+  void askBehind(bool whole);
+  void bootBehind();
+  void tickBehind();
+  void answeredBehind();
+  void hearBehind(uint8_t wire, const char *said, uint16_t length);
+  void mirror(uint8_t load, Value value);
   void say(const char *words) const;
 
   Proof understood(uint8_t link, char *text, uint16_t &length, Meaning &meaning, bool &fresh);

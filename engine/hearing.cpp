@@ -275,6 +275,7 @@ void Controller::received(Ms now, uint8_t link, const char *text, uint16_t lengt
     } else {
       request(link, text, length);
     }
+    if (isFront() && behind().said) askBehind(false);
   }
   finish(false);
 }
@@ -407,6 +408,11 @@ uint32_t Controller::countTold(uint8_t link, const Proof &proof) {
 }
 
 void Controller::hear(uint8_t link, const char *body, uint16_t length) {
+  if (isFront()) {
+    if (linkFlags(link) & BEHIND) return hearBehind(link, body, length);
+    // Nobody answers for a board that is not heard.
+    if (!behind().up) return;
+  }
   char text[Limits::buffer + 1];
   for (uint16_t i = 0; i < length; i++) text[i] = body[i];
   Meaning meaning = noMeaning();
@@ -500,6 +506,10 @@ static bool takesSetPoints(uint8_t load) {
 // A command sets the output; its link hears an acknowledgement when designed so, at most one report
 // in all. Returns whether it was refused.
 bool Controller::command(uint8_t link, uint8_t load, const Ask &ask) {
+  if (isFront()) {
+    forward(link, load, ask);
+    return false;
+  }
   Link &is = state.links[link];
   const uint8_t bit = static_cast<uint8_t>(1 << (load % 8));
   Motion &motion = state.motion[load];
@@ -579,6 +589,20 @@ void Controller::request(uint8_t link, const char *said, uint16_t length) {
     const Ask ask = sets ? askAt(static_cast<Place>(at + 1)) : meaning.ask;
     refused = command(link, sets ? u8(at) : meaning.load, ask) || refused;
   }
+  if (isFront()) {
+    // A repeat too is answered by what is so then, and never by what became of another.
+    behind().said = true;
+    behind().held = meaning;
+    behind().holds = true;
+    return;
+  }
+  answerCommand(link, meaning, refused);
+}
+
+// What came of a command, or of a scene.
+void Controller::answerCommand(uint8_t link, const Meaning &meaning, bool refused) {
+  const Place sets = meaning.kind == SETS_SCENE ? meaning.scene : 0;
+  const uint8_t count = sets ? u8(sets) : 1;
   Board::begin(link, refused ? 409 : 200);
   bool any = false;
   for (uint8_t i = 0; i < count; i++) {

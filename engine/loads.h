@@ -6,7 +6,7 @@
 
 namespace nolvi {
 
-enum Kind : uint8_t { SWITCHED, PULSED, HELD, OPPOSED, LEVEL, FOLLOWER, CHOICE };
+enum Kind : uint8_t { SWITCHED, PULSED, HELD, OPPOSED, LEVEL, FOLLOWER, CHOICE, MIRROR };
 enum PowerUp : uint8_t { STARTS_OFF, STARTS_ON, STARTS_LAST, STARTS_REST };
 enum Drive : uint8_t { DRIVES_LINES, DRIVES_STEPPER, DRIVES_COILS };
 
@@ -59,7 +59,9 @@ enum LoadFlag : uint8_t {
   // Level: what lies below the minimum counts as the minimum.
   AT_LEAST = 4,
   // Follower: turns round without ends.
-  ROUND = 4
+  ROUND = 4,
+  // Mirror: held as long as somebody holds it.
+  IS_HELD = 4
 };
 
 inline Place loadRow(uint8_t load) { return row(firstOf(LOADS), LOAD_SIZE, load); }

@@ -117,6 +117,7 @@ Outcome Controller::wanted(uint8_t load, Motion &is, const Ask &want, Asking ask
       else if (!is.timers[CLICK_DUE].armed)
         nextClick(load, is);
       return done;
+    case MIRROR: break;
     case CHOICE:
       if (!hasKind(CHOICE)) break;
       is.value = want.value;
@@ -191,6 +192,7 @@ Outcome Controller::elapsed(uint8_t load, Motion &is) {
       is.timers[CLICK_DUE].set(now + msOf(load, GAP_MS));
       return done;
     }
+    case MIRROR: break;
     case CHOICE:
       if (!hasKind(CHOICE)) break;
       return done;
@@ -287,6 +289,9 @@ uint8_t Controller::levelsOf(uint8_t load, const Motion &is, uint16_t *levels) c
     }
     case CHOICE:
       if (!hasKind(CHOICE)) break;
+      return 0;
+    case MIRROR:
+      if (!hasKind(MIRROR)) break;
       return 0;
     default: levels[0] = static_cast<uint16_t>(is.value); return 1;
   }

@@ -315,7 +315,11 @@ void Controller::linkDown(Ms now, uint8_t link) {
     is.seen = seen;
     const Asking asking = {link, false};
     for (uint8_t i = 0; i < countOf(LOADS); i++)
-      if (isKind(i, HELD)) set(i, valueAsk(0), asking);
+      if (isKind(i, HELD))
+        set(i, valueAsk(0), asking);
+      else if (isFront() && flagOf(i, IS_HELD) && messageOf(link, i))
+        forward(link, i, valueAsk(0));
+    if (isFront() && behind().said) askBehind(false);
   }
   finish(false);
 }

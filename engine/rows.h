@@ -74,7 +74,9 @@ enum LinkFlag : uint16_t {
   BY_BEGINNING = 256,
   BY_PART = 512,
   // Nothing ends a message: codes follow one another.
-  CODES = 1024
+  CODES = 1024,
+  // The wire from a board in front to the one behind it.
+  BEHIND = 2048
 };
 // What stands behind a command: further words, members of an object, more of a route.
 enum Style : uint8_t { NOTHING_BEHIND, WORDS, MEMBERS, ROUTE };

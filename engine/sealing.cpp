@@ -210,9 +210,9 @@ Proof Controller::structureProof(uint8_t link, char *text, uint16_t length) {
   const uint8_t tagBytes = u8(static_cast<Place>(authRow(link) + AUTH_TAG));
   char payload[Limits::buffer + 1];
   const uint16_t whole = unframed(frame, text, length, payload);
-  const uint16_t behind = static_cast<uint16_t>(COUNT_BYTES + tagBytes);
-  if (whole == NO_FRAME || whole <= behind) return none;
-  const uint16_t bare = static_cast<uint16_t>(whole - behind);
+  const uint16_t proving = static_cast<uint16_t>(COUNT_BYTES + tagBytes);
+  if (whole == NO_FRAME || whole <= proving) return none;
+  const uint16_t bare = static_cast<uint16_t>(whole - proving);
   uint32_t count = 0;
   for (uint8_t i = 0; i < COUNT_BYTES; i++)
     count = count << 8 | static_cast<uint8_t>(payload[bare + i]);

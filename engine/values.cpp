@@ -17,6 +17,8 @@ static Value named(uint8_t load, uint8_t nth) {
   return i16(static_cast<Place>(loadU16(load, LOAD_VALUES) + 2 * nth));
 }
 
+Value namedValue(uint8_t load, uint8_t nth) { return named(load, nth); }
+
 Value restOf(uint8_t load) { return named(load, 0); }
 
 Value fullOf(uint8_t load) { return static_cast<Value>(loadU16(load, LOAD_FULL)); }

@@ -7,6 +7,7 @@ import { canProgram, isSmall, unproved } from '../sides/program/can-program'
 import { imageFit } from '../sides/program/image-fit'
 import { engineOutput } from '../sides/program/outputs'
 import { FLASH_OFF, programRoom } from '../sides/program/room'
+import { frontPart } from '../sides/program/front'
 import { programLacks } from '../sides/program/lacks'
 import { handSurfaces, linkOf, linkTitle, farSurfaces } from '../design/find'
 import { boardOf, frontOf } from '../design/pins'
@@ -61,11 +62,12 @@ const noProgram: Rule = design => {
       `Commands signed with the time, as on ${linkTitle(design, link)}, need a clock, and its class has none.`,
     )
   const ahead = frontOf(design)
-  if (ahead && design.front)
+  const inFront = frontPart(design)
+  if (ahead && design.front && !(inFront && canProgram(inFront)))
     say(
       '/front',
       `No program is made for ${design.front.name}`,
-      `It takes what comes over the network and passes it on over the wire; that program is not made here yet. This is: ${ahead.name}.`,
+      `It takes what comes over the network and passes it on over the wire. Programs for that are made for boards with Wi-Fi and Linux computers, where no command is signed with the time on a board without a clock; this is: ${ahead.name}.`,
     )
   for (const s of farSurfaces(design))
     if (s.kind === 'peer')

@@ -13,6 +13,7 @@ import { openApi } from './openapi'
 import { panelPage } from './panel-page'
 import { siteFiles } from './panel-site'
 import { cppComment, cppString } from './escape'
+import { frontPart } from './program/front'
 import { canProgram, isSmall, targetOf } from './program/can-program'
 import type { ProgramFile } from './program/engine-files'
 import { programFolder, secretNames } from './program/folder'
@@ -66,6 +67,7 @@ export function buildFiles(
     ...to('board', [
       ...boards.flatMap(board => imageFiles(design, board, secrets)),
       ...boards.flatMap(board => programFiles(design, board, secrets)),
+      ...boards.flatMap(board => aheadOf(board).flatMap(b => programFiles(design, b, secrets))),
       ...boards.flatMap(board => secretFiles(design, board, secrets)),
       ...boards.flatMap(wiringFiles),
     ]),
@@ -153,6 +155,14 @@ function imageFiles(
   const name = `${id}${suffix}.hex`
   const side = `Ready-made program${of}, 8-bit 5 V board`
   return [{ ...file(name, HEX, side, hex), controllerId: part.controllers[0]?.id ?? '' }]
+}
+
+/** The board in front of a board, where there is one and it has a program. */
+function aheadOf({ part, suffix }: OfBoard): OfBoard[] {
+  const ahead = frontPart(part)
+  return ahead && canProgram(ahead)
+    ? [{ part: ahead, of: ` of ${ahead.controllers[0]?.name ?? ''}`, suffix: `${suffix}-front` }]
+    : []
 }
 
 /** A folder: its first file stands for it, the others lie within. */

@@ -25,6 +25,8 @@ export function frontWire(design: Design): LinkOf<'wire'> | null {
     receivePin: front.receivePin,
     sendPin: front.sendPin,
     helloCode: 'hello',
+    // What came too soon is refused, and whoever asked is told.
+    errorText: 'no',
     messages: design.loads
       .filter(l => ids.has(l.id))
       .map(l => ({
@@ -40,7 +42,7 @@ export function frontWire(design: Design): LinkOf<'wire'> | null {
     ...wire,
     messages: wire.messages.map(m => ({ ...m, codes: codes[m.loadId] ?? m.codes })),
   }
-  // A step that comes over the network is passed on as a step.
+  // A step, a time or a number that comes over the network is passed on as one.
   return {
     ...named,
     messages: named.messages.map(m => {

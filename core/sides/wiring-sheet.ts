@@ -3,6 +3,7 @@ import { EXPANDERS } from '../boards/expanders'
 import { expandersOf, lampsOf } from '../design/find'
 import { pinOf } from '../boards/boards'
 import { canProgram } from './program/can-program'
+import { frontPart } from './program/front'
 import { fingerprint } from '../design/fingerprint'
 import { hasModule } from '../design/links/traits'
 import { boardOf, frontOf, needs, pinLabel, serialPins, type Need } from '../design/pins'
@@ -212,8 +213,9 @@ export function flashingSteps(design: Design): string[] {
     : [
         `No program is made here for ${board.name}: what follows is for one of your own, kept to the message sheet (messages.html) and the wiring table.`,
       ]
+  const inFront = frontPart(design)
   const front =
-    ahead && design.front
+    ahead && design.front && !(inFront && canProgram(inFront))
       ? [
           `No program is made here for ${design.front.name}${own.length ? ' either' : ''}: it has to pass on what comes over the network.`,
         ]

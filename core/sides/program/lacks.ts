@@ -13,6 +13,7 @@ import { targetOf } from './can-program'
 import { carriedDesign, portsOf } from './carried'
 import type { Compiled } from './engine-files'
 import { routerLacks } from './router'
+import { frontLacks } from './front'
 import { engineLacks } from './tables'
 import { canRead, receiverOf } from './wiring'
 
@@ -43,6 +44,7 @@ export function programLacks(part: Design): { path: string; words: string }[] {
   })
   if (part.front && frontWire(part) && !byFront)
     out.push({ path: '/front', words: `the wire to ${part.front.name}` })
+  if (byFront) out.push(...frontLacks(part))
   for (const words of engineLacks(compileController(carriedDesign(part))))
     out.push({ path: '/links', words })
   return out

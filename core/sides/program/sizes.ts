@@ -8,8 +8,11 @@ import { isReceiver } from '../../design/sensors/traits'
 import { isSigned, speaksBytes } from '../../design/links/traits'
 import { engineOutput, isTimed } from './outputs'
 import { engineSensor } from './sensors'
+import { wireBehind } from './front'
 import { framesOn } from './structures'
 
+/** The kind of loads that a board in front tells of, as a bit (engine/loads.h). */
+const MIRRORS = 1 << 7
 /** Numbers of commands that a link remembers (core/controller/layers/hearing.ts). */
 const MOST_SEEN = 32
 /** Answers that may wait beside the reports of a link. */
@@ -21,17 +24,19 @@ export type EngineSizes = ReturnType<typeof engineSizes>
 /** What the engine of one design needs. */
 export function engineSizes(program: Program) {
   const { loads, inputs, links, readings, knobs, sticks, rules, lamps, design } = program
+  const behind = wireBehind(design)
   const outputs = loads.map(l => l.output)
   const rows = outputs.flatMap(o => engineOutput(o) ?? [])
-  const timed = rows.some(isTimed)
+  const timed = !behind && rows.some(isTimed)
+  const held = behind ? [] : outputs.filter(isHeld)
   const most = (list: readonly number[]) => Math.max(0, ...list)
   return {
     timed,
     small: {
       loads: loads.length,
       timers: timersOf(program, timed),
-      helds: outputs.filter(isHeld).length,
-      holders: outputs.some(isHeld) ? program.holders : 0,
+      helds: held.length,
+      holders: held.length ? program.holders : 0,
       inputs: inputs.length,
       knobs: knobs.length,
       sticks: sticks.length,
@@ -42,8 +47,9 @@ export function engineSizes(program: Program) {
       lamps: lamps.length,
       queue: most(links.map(({ link }) => (link.queue ? link.queue + ANSWERS_WAITING : 0))),
       seen: links.some(({ link }) => link.numbered) ? MOST_SEEN : 0,
+      mirrors: behind ? loads.length : 0,
       leasts: links.some(({ link }) => link.leastMs > 0) ? loads.length : 0,
-      kinds: rows.reduce((set, { kind }) => set | (1 << kind), 0),
+      kinds: behind ? MIRRORS : rows.reduce((set, { kind }) => set | (1 << kind), 0),
     },
     wide: {
       // An end of two characters, and one that closes an object again.

@@ -33,6 +33,7 @@ import { mostPresses } from '../../controller/gestures'
 import { STICK_WAYS } from '../../controller/sticks'
 import { askParts, valueNumber } from './asks'
 import { engineOutput } from './outputs'
+import { wireBehind } from './front'
 import { agreedIn, frameRow, framesOn } from './structures'
 import { engineReading, engineSensor } from './sensors'
 import { TableWriter } from './writer'
@@ -86,13 +87,17 @@ export function sharedTable(program: Program, board: BoardTable | null = null): 
 
 class Tables {
   readonly to = new TableWriter()
+  /** Of a board in front: the wire to the one behind it. */
+  private readonly wire: string | null
   /** Links whose secrets stand behind the table, and where their places are to be filled in. */
   readonly secret: { link: Link; at: number }[] = []
 
   constructor(
     private readonly program: Program,
     private readonly secretsBehind: boolean,
-  ) {}
+  ) {
+    this.wire = wireBehind(program.design)
+  }
 
   written(board: BoardTable | null = null): Uint8Array {
     const { to, program } = this
@@ -169,7 +174,7 @@ class Tables {
   }
 
   private load({ output }: Load): Part[] {
-    const row = engineOutput(output) ?? UNKNOWN
+    const row = this.wire ? mirrorOf(output) : (engineOutput(output) ?? UNKNOWN)
     const numbers = numbersOf(output)
     const named = valuesOf(output)
     const { powerUp } = output as { powerUp?: string }
@@ -182,7 +187,7 @@ class Tables {
           | Number(isDriven(output) && activeLevelOf(output) === 'high')
           | (Number(numbers !== null) << 1),
       ],
-      [1, ['off', 'on', 'last'].indexOf(powerUp ?? '') & 3],
+      [1, this.wire ? STARTS_REST : ['off', 'on', 'last'].indexOf(powerUp ?? '') & 3],
       [1, named.length],
       [
         2,
@@ -263,7 +268,7 @@ class Tables {
     const commands = this.commands(compiled)
     const end = [...reader.end].map(c => c.charCodeAt(0))
     return [
-      [2, linkFlags(compiled)],
+      [2, linkFlags(compiled) | (link.id === this.wire ? BEHIND : 0)],
       [4, link.leastMs],
       [4, link.everyMs],
       [1, link.queue],
@@ -428,13 +433,15 @@ class Tables {
       ? around(link, `${id}=${MARK}`)
       : bytesAround(link, numberCode(message.message))
     const tells = numbers && wire !== null
+    // A board in front hears them from the one behind, and tells it none.
+    const told = link.id !== this.wire
     const texts = (list: readonly string[]) =>
       to.list(
         list.map((text): Part => [2, to.text(text)]),
         'reports, value by value',
       )
     return to.list([
-      [1, Number(message.ack) | (Number(message.change) << 1) | (Number(tells) << 2)],
+      [1, (told ? Number(message.ack) | (Number(message.change) << 1) : 0) | (Number(tells) << 2)],
       [2, texts(named.map(v => message.reports.get(v) ?? ''))],
       [2, texts(items)],
       ...(wire ?? ['', '', '', '']).map((text): Part => [2, to.text(text)]),
@@ -522,6 +529,10 @@ class Tables {
   }
 }
 
+/** Of a load that is not in the table: at rest. */
+const STARTS_REST = 3
+/** The flag of the wire from a board in front to the one behind it (engine/rows.h). */
+const BEHIND = 2048
 const STEP = { up: 1, down: -1 } as const
 /** Where a value stands in quotes: rows.h, `Quotes`. */
 const QUOTES = { line: 1, answer: 2 } as const
@@ -537,6 +548,11 @@ const AUTHS = { none: 0, word: 1, pin: 1, counter: 2, time: 3, challenge: 4 } as
 
 /** A kind that the engine does not know: no program is made with it (`engineLacks`). */
 const UNKNOWN = { kind: 6, flags: 0, ms: [], drive: 0, minimum: 0, wide: 0 } as const
+
+/** A load that a board in front only tells of. */
+function mirrorOf(output: Output) {
+  return { kind: 7, flags: isHeld(output) ? 4 : 0, ms: [], drive: 0, minimum: 0, wide: 0 }
+}
 
 /** Stands where a number comes; no text of a design holds it. */
 const MARK = 987654321

@@ -14,6 +14,7 @@ import { engineFiles, type ProgramFile } from './engine-files'
 import { head, secretLines, secretNames, sketchEnd, tableLines } from './folder'
 import { programLacks } from './lacks'
 import { ownName } from './network'
+import { wireBehind } from './front'
 import { networkHeader } from './network-header'
 import { partTable, type PartTable } from './part-table'
 import { pagesText } from './served-pages'
@@ -34,16 +35,21 @@ export function wifiFolder(part: Design, name: string): ProgramFile[] {
   ]
 }
 
-/** Networks of a part: its own, where a link is on that, and those that it joins. */
+/**
+ * Networks of a part: its own, where a link is on that, and those that it joins; "" = one whose
+ * name the design does not say.
+ */
 function networksOf(part: Design): { own: string; joined: string[] } {
   const on = portsOf(part).flatMap(({ link }) => (onNetwork(link) ? [link.network] : []))
   const own = on.includes('own')
   const [first = part.id, ...others] = part.networks
-  const tried = own ? others : part.networks
+  const named = own ? others : part.networks
+  const tried = named.length ? named : ['']
   return { own: own ? first : '', joined: on.includes('router') ? tried : [] }
 }
 
 const passwordOf = (i: number) => `NETWORK_PASSWORD_${i + 1}`
+const NAME = 'NETWORK_NAME'
 const OWN_PASSWORD = 'OWN_NETWORK_PASSWORD'
 
 function secretsText(part: Design): string {
@@ -56,7 +62,12 @@ function secretsText(part: Design): string {
           `#define ${OWN_PASSWORD} ""`,
         ]),
     ...joined.flatMap((name, i) => [
-      `// Of the network "${cppComment(name)}".`,
+      ...(name === ''
+        ? [
+            '// The network that it joins, letter by letter, and its password.',
+            `#define ${NAME} ""`,
+          ]
+        : [`// Of the network "${cppComment(name)}".`]),
       `#define ${passwordOf(i)} ""`,
     ]),
     ...[...secretNames(part).values()].flatMap(called => [
@@ -85,7 +96,11 @@ function designText(part: Design, { program, table }: PartTable): string {
     '#endif',
     '#endif',
   ]
-  const passwords = [...(own === '' ? [] : [OWN_PASSWORD]), ...joined.map((_, i) => passwordOf(i))]
+  const passwords = [
+    ...(joined.includes('') ? [NAME] : []),
+    ...(own === '' ? [] : [OWN_PASSWORD]),
+    ...joined.map((_, i) => passwordOf(i)),
+  ]
   return [
     ...head(part),
     '#include <Arduino.h>',
@@ -103,7 +118,7 @@ function designText(part: Design, { program, table }: PartTable): string {
     '',
     `const Network OWN_NETWORK = {${cppString(own)}, ${own === '' ? '""' : OWN_PASSWORD}};`,
     'const Network NETWORKS[] = {',
-    ...joined.map((name, i) => `    {${cppString(name)}, ${passwordOf(i)}},`),
+    ...joined.map((name, i) => `    {${name === '' ? NAME : cppString(name)}, ${passwordOf(i)}},`),
     ...(joined.length ? [] : ['    {"", ""},']),
     '};',
     `const uint8_t NETWORK_COUNT = ${joined.length};`,
@@ -116,11 +131,19 @@ function designText(part: Design, { program, table }: PartTable): string {
   ].join('\n')
 }
 
+/** Of a board in front. */
+const FRONT = [
+  '// It switches nothing: what comes over the network it passes on over its serial port, a line',
+  '// each, and what the board behind tells it tells on. Both have to be of the same design.',
+  '// Pull the wire between them while either is uploaded.',
+  '//',
+]
+
 function sketchText(part: Design): string {
   const { own, joined } = networksOf(part)
   const board = boardOf(part)
   return [
-    `// ${cppComment(part.name)}: controller for: ${cppComment(board.name)}. Made by Nolvi.`,
+    `// ${cppComment(part.name)}: ${wireBehind(part) === null ? 'controller' : 'board in front'}, for: ${cppComment(board.name)}. Made by Nolvi.`,
     `// Fingerprint ${fingerprint(part)}: the panels of this design carry the same one.`,
     '//',
     '// src/design.cpp is the design as a table, src/pages.cpp its pages, everything else in src is',
@@ -132,8 +155,13 @@ function sketchText(part: Design): string {
     "// NOT COMPILED WITH THE VENDOR'S TOOLS YET. What calls them stands in chip, memory, serial,",
     '// radio, net and peer; all else was held against the controller of the bench on a computer.',
     '//',
+    ...(wireBehind(part) === null ? [] : FRONT),
     ...(own === '' ? [] : [`// It opens the network "${cppComment(own)}".`]),
-    ...joined.map((name, i) => `// Network ${i + 1} that it tries: "${cppComment(name)}".`),
+    ...joined.map((name, i) =>
+      name === ''
+        ? '// The network that it joins is filled in there too.'
+        : `// Network ${i + 1} that it tries: "${cppComment(name)}".`,
+    ),
     '// Its address is told on the serial port, 115200 baud, where no link has that.',
     ...programLacks(part).map(l => `// Not done by it yet: ${cppComment(l.words)}.`),
     ...sketchEnd(),

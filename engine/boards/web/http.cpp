@@ -17,14 +17,14 @@
 namespace nolvi {
 namespace http {
 
-enum ClientState : uint8_t { FREE, ASKS, ANSWERED, LISTENS, LINGERS };
+enum ClientState : uint8_t { FREE, ASKS, WAITS, ANSWERED, LISTENS, LINGERS };
 
 // How long somebody may take to ask, or to take what was said; and to go when all is said.
 static const Ms PATIENCE_MS = 15000, LINGER_MS = 1000;
 
 struct Client {
   ClientState state;
-  uint8_t link;  // of a stream
+  uint8_t link;  // of a stream, or of what waits
   uint32_t from;
   Timer until, alive;
   // What waits to be sent, and how much of it has gone.
@@ -33,6 +33,9 @@ struct Client {
   uint32_t pageSent;
   // Pieces of the page of the board that have not been put yet.
   uint16_t pieces;
+  // Of a board in front: what is answered when the board behind has done it.
+  Meaning held;
+  uint32_t ticket;
   Request request;
   char out[Limits::out];
 };
@@ -239,6 +242,8 @@ static void listens(uint8_t client, uint8_t link, Ms now) {
 
 // --- What is asked for ---
 
+static const char *const NO_ANSWER = "the board does not answer";
+
 static bool isText(Place text, const char *words, uint16_t length) {
   if (!text || textLength(text) != length) return false;
   for (uint16_t i = 0; i < length; i++)
@@ -305,6 +310,17 @@ static const char *typeOf(uint8_t link) {
   return TYPES[flagsOf(link) & ANSWERS_MASK];
 }
 
+static void concludes(Client &to, uint8_t link, bool moves);
+
+// Of a board in front: what the board behind has done is answered.
+static void waits(Client &to, Ms now) {
+  if (!controller.isAnswered(to.ticket)) return;
+  if (!Controller::behind().up) return refuseOpen(to, 503, NO_ANSWER);
+  replied = false;
+  controller.answerHeld(now, to.link, to.held, to.ticket);
+  concludes(to, to.link, true);
+}
+
 static void command(uint8_t client, uint8_t link, const char *route, uint16_t length, Ms now) {
   Client &to = clients[client];
   const Request &request = to.request;
@@ -315,6 +331,8 @@ static void command(uint8_t client, uint8_t link, const char *route, uint16_t le
     return refuseOpen(to, 405, "GET or POST");
   if (moves && (flagsOf(link) & BY_POST) && request.method() != METHOD_POST)
     return refuseOpen(to, 405, "commands are asked for by POST");
+  // Nobody answers for a board behind that is not heard.
+  if (Controller::isFront() && !Controller::behind().up) return refuseOpen(to, 503, NO_ANSWER);
   if (isStream(link, route, length)) return listens(client, link, now);
   const bool proves = Limits::sealed && u8(linkPlace(link, LINK_AUTH)) != AUTH_NONE;
   const uint32_t wait = proves ? guesses.waits(to.from, now) : 0;
@@ -331,12 +349,27 @@ static void command(uint8_t client, uint8_t link, const char *route, uint16_t le
       (flagsOf(link) & ASKED_WHOLE) ||
       controller.means(link, request.target(), request.targetLength()) != MEANS_NOTHING;
   replied = false;
+  if (Controller::isFront()) Controller::behind().holds = false;
   controller.received(now, link, whole ? request.target() : route,
                       whole ? request.targetLength() : length);
   keep();
-  if (!replied) return refuseOpen(to, 503, "the board does not answer");
+  if (Controller::isFront() && Controller::behind().holds) {
+    if (proves) guesses.right(to.from);
+    to.state = WAITS;
+    to.link = link;
+    to.held = Controller::behind().held;
+    to.ticket = Controller::behind().asked;
+    return;
+  }
+  if (!replied) return refuseOpen(to, 503, NO_ANSWER);
   if (proves && replyStatus == 403) guesses.failed(to.from, now);
   if (proves && replyStatus == 200) guesses.right(to.from);
+  concludes(to, link, moves);
+}
+
+// What the controller answered.
+static void concludes(Client &to, uint8_t link, bool moves) {
+  const Request &request = to.request;
   const Place page = textOf(link, NETWORK_PAGE);
   if (page && moves && request.navigates()) {
     char where[MOST_TEXT];
@@ -446,7 +479,8 @@ static void answer(uint8_t client, Ms now) {
   }
   for (uint8_t i = 0; i < countOf(LINKS) && request.method() == METHOD_GET; i++)
     if (isHttp(i) && isText(textOf(i, NETWORK_PAGE), request.target(), request.pathLength()))
-      return showsState(to, i);
+      return Controller::isFront() && !Controller::behind().up ? refuse(to, 503, NO_ANSWER)
+                                                               : showsState(to, i);
   if (!request.withBody()) return refuse(to, 400, "a body is a form or a JSON object");
   static char route[Limits::request];
   bool any;
@@ -505,7 +539,7 @@ static void reads(uint8_t client, Ms now) {
   const int16_t came = net::read(client, piece, sizeof piece);
   if (came < 0) {
     // Who has said all may still listen to an answer.
-    if (is.state != ANSWERED) drop(client, now);
+    if (is.state != ANSWERED && is.state != WAITS) drop(client, now);
     return;
   }
   if (is.state != ASKS) return;
@@ -546,10 +580,13 @@ void serve(Ms now) {
     }
     reads(i, now);
     if (is.state == FREE) continue;
-    if ((is.until.armed && is.until.over(now)) || (is.state == LINGERS && net::isTaken(i))) {
+    const bool unheard = Controller::isFront() && is.state == LISTENS && !Controller::behind().up;
+    if ((is.until.armed && is.until.over(now)) || unheard ||
+        (is.state == LINGERS && net::isTaken(i))) {
       drop(i, now);
       continue;
     }
+    if (is.state == WAITS) waits(is, now);
     // Without power there is none; here the power is always there.
     if (is.state == LISTENS && is.alive.over(now)) {
       is.alive.set(is.alive.due + aliveMs(is.link));

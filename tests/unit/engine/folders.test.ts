@@ -10,6 +10,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { partOf } from '../../../core/design/part'
 import type { Design } from '../../../core/design/schema'
 import type { ProgramFile } from '../../../core/sides/program/engine-files'
+import { frontPart } from '../../../core/sides/program/front'
 import { portsOf } from '../../../core/sides/program/carried'
 import { programLacks } from '../../../core/sides/program/lacks'
 import { serviceFolder } from '../../../core/sides/program/service'
@@ -58,6 +59,7 @@ describe.skipIf(!there)('a board with Wi-Fi', () => {
     ['dual: radio from board to board', on(showroom(), 'board-dual-radio')],
     ['dual: a wire', on(showroom(), 'board-dual-radio', 1)],
     ['single core: routes', on(kilnCorridor(), 'board-single-core')],
+    ['small: in front of another board', frontPart(partOf(glazeRoom(), 'board')) as Design],
   ]
   it.each(cases)('%s', { timeout: 120_000 }, (name, part) => {
     const small = name.startsWith('small')
@@ -127,6 +129,10 @@ describe.skipIf(!there)('a board with Wi-Fi', () => {
     expect(text('board.ino')).toContain("NOT COMPILED WITH THE VENDOR'S TOOLS YET")
     expect(text('src/design.cpp')).toContain('#error "No password of a network')
     expect(text('secrets-to-fill-in.h')).toContain('NETWORK_PASSWORD')
+    // Of a network that the design does not name.
+    const front = wifiFolder(frontPart(partOf(glazeRoom(), 'board')) as Design, 'front')
+    const secrets = front.find(f => f.path === 'secrets-to-fill-in.h')?.text
+    expect(secrets).toContain('#define NETWORK_NAME ""\n#define NETWORK_PASSWORD_1 ""')
   })
 })
 

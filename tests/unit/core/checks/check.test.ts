@@ -32,7 +32,6 @@ describe('findings', () => {
       'warn dead-flip cupboard-fan wall',
       'warn key-small rinse-pump apron-phone',
       'warn text-cut rinse-pump apron-phone',
-      'warn no-program',
       'warn page-unopenable  apron-phone',
       'note key-far booth-extractor apron-phone',
       'note caution-mains booth-extractor',
@@ -379,7 +378,18 @@ describe('findings', () => {
       [{ type: 'setBoard', board: 'board-router' }],
       'no-program',
     ],
-    ['a board in front for which no program is made', browser, 'no-program'],
+    [
+      'a board in front for which no program is made: it has no clock',
+      [
+        ...browser,
+        {
+          type: 'setLink',
+          linkId: 'browser-link',
+          patch: { auth: { kind: 'time', tagBytes: 8, toleranceS: 30, once: true } },
+        },
+      ],
+      'no-program',
+    ],
     [
       'commands signed with the time, on a board without a clock',
       [
@@ -942,7 +952,7 @@ describe('findings', () => {
       check(design)
         .findings.map(f => f.code)
         .toSorted(),
-    ).toEqual(['caution-mains', 'no-program', 'page-unopenable'])
+    ).toEqual(['caution-mains', 'page-unopenable'])
   })
 })
 

@@ -1,0 +1,63 @@
+/**
+ * The board in front as a part of its own: links of the network, and the wire to the board behind,
+ * whose loads it only tells of (engine/mirrors.cpp).
+ */
+import type { ProgramLink } from '../../controller/program'
+import { restartCode } from '../../messages/table'
+import { onNetwork } from '../../design/links/traits'
+import { derivedFrom } from '../../design/part'
+import { frontOf, serialPins } from '../../design/pins'
+import type { Design, Surface } from '../../design/schema'
+import { FRONT_WIRE, frontWire } from '../front-wire'
+
+/** null without a board in front, or one that has no serial port. */
+export function frontPart(part: Design): Design | null {
+  const { front } = part
+  const board = frontOf(part)
+  const wire = frontWire(part)
+  const port = board && serialPins(board)
+  const [controller] = part.controllers
+  if (!front || !wire || !port || !controller) return null
+  const links = part.links.filter(onNetwork)
+  const there = new Set(links.map(l => l.id))
+  return derivedFrom(part, {
+    ...part,
+    controllers: [
+      { ...controller, name: front.name, board: front.board, lamps: [], expanders: [] },
+    ],
+    front: null,
+    links: [
+      ...links.map(l => ({ ...l, readings: [] })),
+      { ...wire, receivePin: port.receive, sendPin: port.send },
+    ] as Design['links'],
+    sensors: [],
+    rules: [],
+    surfaces: part.surfaces.filter((s: Surface) => s.kind !== 'hand' && there.has(s.linkId)),
+  })
+}
+
+/** The wire of a board in front, where a part is one; null else. */
+export function wireBehind({ front, links }: Design): string | null {
+  return front === null && links.some(l => l.id === FRONT_WIRE) ? FRONT_WIRE : null
+}
+
+/** What of the network of a part its board in front does not pass on, in words. */
+export function frontLacks(part: Design): { path: string; words: string }[] {
+  return part.links.flatMap((link, i) => {
+    if (!onNetwork(link)) return []
+    const path = `/links/${i}`
+    return [
+      ...(link.readings.length ? [{ path, words: `readings on ${link.name}` }] : []),
+      ...(restartCode(link) === ''
+        ? []
+        : [{ path, words: `that a sender on ${link.name} has just started` }]),
+    ]
+  })
+}
+
+/** The longest line of the board behind: reports and the answer to "who is there". */
+export function longestBehind({ messages, reader }: ProgramLink, hello: string): number {
+  const told = messages.flatMap(m => (m ? [...m.reports.values()].map(t => t.length) : []))
+  return Math.max(reader.longest, hello.length + 10, ...told) + NUMBER_ROOM
+}
+const NUMBER_ROOM = 8

@@ -1,0 +1,224 @@
+// A board in front: what comes over the network it passes on over the wire to the board behind, and
+// what that tells it tells on. It switches nothing: its loads are as they were told last. Behind
+// each command it asks "who is there": when that is answered, what came of the command was told.
+#include "controller.h"
+#include "rows.h"
+#include "text.h"
+
+namespace nolvi {
+
+// A wire that is silent for so long is broken, or nobody is behind it.
+const Ms BEHIND_PATIENCE_MS = 1000, BEHIND_EVERY_MS = 1000;
+// Steps in one message; what is beyond an end changes nothing.
+const Value MOST_PASSED_ON = 32;
+
+uint8_t Controller::wireBehind() {
+  for (uint8_t i = 0; i < countOf(LINKS); i++)
+    if (linkFlags(i) & BEHIND) return i;
+  return NO_LINK;
+}
+
+static Behind known;
+Behind &Controller::behind() { return known; }
+
+void Controller::passOn(uint8_t wire, Place text, const Ask &ask) {
+  Board::begin(wire, 0);
+  writeText(text);
+  // Without a time of its own it is that of the design.
+  if (isTimer(ask.kind) && ask.ms) {
+    Board::put(' ');
+    writeUnsigned(ask.ms);
+  }
+  endLine(wire);
+}
+
+void Controller::endLine(uint8_t wire) {
+  for (uint8_t i = 0; i < 2; i++) {
+    const uint8_t c = u8(static_cast<Place>(linkRow(wire) + LINK_END + i));
+    if (c) Board::put(static_cast<char>(c));
+  }
+  Board::end();
+}
+
+// A number that has no code of its own.
+void Controller::passNumber(uint8_t wire, uint8_t load, Value value) {
+  const uint8_t count = u8(static_cast<Place>(linkRow(wire) + LINK_PLACE_COUNT));
+  for (uint8_t i = 0; i < count; i++) {
+    const Place place = row(linkPlace(wire, LINK_PLACES), PLACE_SIZE, i);
+    if (u8(place) != load || u8(static_cast<Place>(place + PLACE_STEP))) continue;
+    Board::begin(wire, 0);
+    writeText(u16(static_cast<Place>(place + PLACE_BEFORE)));
+    writeNumber(value);
+    writeText(u16(static_cast<Place>(place + PLACE_AFTER)));
+    return endLine(wire);
+  }
+}
+
+// What a load is asked for, as the board behind understands it.
+void Controller::forward(uint8_t link, uint8_t load, const Ask &ask) {
+  Behind &is = behind();
+  if (!is.up) return;
+  const uint8_t wire = wireBehind();
+  if (link < 32 && unasked(link) && (messageFlags(messageOf(link, load)) & ACK))
+    is.owed[load] |= static_cast<uint32_t>(1) << link;
+  is.said = true;
+  Value times = 1;
+  Value step = 0;
+  if (ask.kind == ASKS_STEPS) {
+    times = ask.value < 0 ? static_cast<Value>(-ask.value) : ask.value;
+    if (times > MOST_PASSED_ON) times = MOST_PASSED_ON;
+    step = ask.value < 0 ? -1 : 1;
+  }
+  const uint16_t count = linkPlace(wire, LINK_COUNT);
+  for (uint16_t i = 0; i < count; i++) {
+    const Place at = row(linkPlace(wire, LINK_COMMANDS), COMMAND_SIZE, i);
+    if (u8(static_cast<Place>(at + COMMAND_KIND)) != SETS ||
+        u8(static_cast<Place>(at + COMMAND_LOAD)) != load)
+      continue;
+    const Ask said = askAt(static_cast<Place>(at + COMMAND_ASK));
+    if (said.kind != ask.kind || said.value != (step ? step : ask.value)) continue;
+    for (Value n = 0; n < times; n++) passOn(wire, u16(at), ask);
+    return;
+  }
+  if (ask.kind == ASKS_VALUE) passNumber(wire, load, ask.value);
+}
+
+// What was said is asked after.
+void Controller::askBehind(bool whole) {
+  const uint8_t wire = wireBehind();
+  Behind &is = behind();
+  const uint16_t count = linkPlace(wire, LINK_COUNT);
+  for (uint8_t which = whole ? 0 : 1; which < 2; which++)
+    for (uint16_t i = 0; i < count; i++) {
+      const Place at = row(linkPlace(wire, LINK_COMMANDS), COMMAND_SIZE, i);
+      const uint8_t kind = u8(static_cast<Place>(at + COMMAND_KIND));
+      if (kind == (which ? ASKS_HELLO : ASKS_STATE)) passOn(wire, u16(at), valueAsk(0));
+    }
+  is.said = false;
+  if (is.asked == is.answered) is.patience.set(state.now + BEHIND_PATIENCE_MS);
+  is.asked++;
+  is.refused &= ~(static_cast<uint32_t>(1) << is.asked % 32);
+}
+
+void Controller::bootBehind() {
+  if (!isFront()) return;
+  Behind &is = behind();
+  is.up = false;
+  is.said = false;
+  is.asked = is.answered = 0;
+  is.refused = 0;
+  for (uint8_t i = 0; i < countOf(LOADS); i++) is.owed[i] = 0;
+  is.patience.clear();
+  is.again.set(state.now);
+}
+
+void Controller::tickBehind() {
+  if (!isFront()) return;
+  Behind &is = behind();
+  if (is.patience.over(state.now)) {
+    is.patience.clear();
+    is.up = false;
+    is.answered = is.asked;
+    for (uint8_t i = 0; i < countOf(LOADS); i++) is.owed[i] = 0;
+  }
+  if (!is.again.over(state.now)) return;
+  is.again.set(state.now + BEHIND_EVERY_MS);
+  if (is.asked == is.answered) askBehind(true);
+}
+
+// Whether a text of the table, which has its end, is what came without it.
+static bool isSaid(Place text, uint8_t end, const char *said, uint16_t length) {
+  if (textLength(text) != length + end) return false;
+  for (uint16_t i = 0; i < length; i++)
+    if (textChar(text, static_cast<uint8_t>(i)) != said[i]) return false;
+  return true;
+}
+
+// A number between two texts, the second of which has its end; -1 = none.
+static int32_t numberBetween(Place before, Place after, uint8_t end, const char *said,
+                             uint16_t length) {
+  const uint16_t head = textLength(before);
+  const uint16_t tail = static_cast<uint16_t>(textLength(after) - end);
+  if (length <= head + tail || length > head + tail + 6) return -1;
+  for (uint16_t i = 0; i < head; i++)
+    if (textChar(before, static_cast<uint8_t>(i)) != said[i]) return -1;
+  for (uint16_t i = 0; i < tail; i++)
+    if (textChar(after, static_cast<uint8_t>(i)) != said[length - tail + i]) return -1;
+  int32_t number = 0;
+  for (uint16_t i = head; i < length - tail; i++) {
+    if (!isDigit(said[i])) return -1;
+    number = number * 10 + (said[i] - '0');
+  }
+  return number;
+}
+
+void Controller::answeredBehind() {
+  Behind &is = behind();
+  if (is.asked == is.answered) return;
+  is.answered++;
+  is.up = true;
+  is.patience.clear();
+  if (is.asked != is.answered) is.patience.set(state.now + BEHIND_PATIENCE_MS);
+  // Acknowledged when all that was said is done.
+  if (is.asked != is.answered) return;
+  for (uint8_t load = 0; load < countOf(LOADS); load++) {
+    const uint32_t owed = is.owed[load];
+    is.owed[load] = 0;
+    for (uint8_t link = 0; link < countOf(LINKS) && link < 32; link++)
+      if ((owed >> link) & 1) send(link, load);
+  }
+}
+
+// A line of the board behind.
+void Controller::hearBehind(uint8_t wire, const char *said, uint16_t length) {
+  Behind &is = behind();
+  const Place at = static_cast<Place>(linkRow(wire) + LINK_END);
+  const uint8_t end = u8(static_cast<Place>(at + 1)) ? 2 : 1;
+  const Place hello = linkPlace(wire, LINK_HELLO);
+  const int32_t starts = numberBetween(hello, linkPlace(wire, LINK_HELLO_AFTER), end, said, length);
+  if (starts >= 0) {
+    state.starts = static_cast<uint32_t>(starts);
+    return answeredBehind();
+  }
+  if (isSaid(linkPlace(wire, LINK_ERROR), end, said, length)) {
+    is.refused |= static_cast<uint32_t>(1) << (is.answered + 1) % 32;
+    return;
+  }
+  for (uint8_t load = 0; load < countOf(LOADS); load++) {
+    const Place message = messageOf(wire, load);
+    if (!message) continue;
+    const Place texts = u16(static_cast<Place>(message + MESSAGE_REPORTS));
+    const uint8_t count = loadU8(load, LOAD_NAMED);
+    for (uint8_t i = 0; i < count; i++) {
+      const Place text = u16(static_cast<Place>(texts + 2 * i));
+      if (isSaid(text, end, said, length)) return mirror(load, namedValue(load, i));
+    }
+    if (!(messageFlags(message) & TELLS_NUMBERS)) continue;
+    const Place around = static_cast<Place>(message + MESSAGE_NUMBER);
+    const int32_t number =
+        numberBetween(u16(around), u16(static_cast<Place>(around + 2)), end, said, length);
+    if (number >= 0 && isValue(load, static_cast<Value>(number)))
+      return mirror(load, static_cast<Value>(number));
+  }
+}
+
+// A load is so: told to all who are told of changes.
+void Controller::mirror(uint8_t load, Value value) {
+  const Shown before = shown(load);
+  state.motion[load].value = value;
+  const Told told = become(load, before, false);
+  behind().owed[load] &= ~told;
+}
+
+bool Controller::isAnswered(uint32_t ticket) const {
+  return static_cast<int32_t>(behind().answered - ticket) >= 0;
+}
+
+// The answer to what was held until the board behind had done it.
+void Controller::answerHeld(Ms now, uint8_t link, const Meaning &meaning, uint32_t ticket) {
+  begin(now);
+  answerCommand(link, meaning, (behind().refused >> (ticket % 32)) & 1);
+  finish(false);
+}
+
+}  // namespace nolvi

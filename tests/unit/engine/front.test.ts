@@ -1,0 +1,303 @@
+/**
+ * The program of a board in front before a stand-in of the board behind it, with the wire between
+ * them: asked the same as a stand-in that has the network itself, it answers the same.
+ */
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
+import { createSocket, type Socket } from 'node:dgram'
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { dirname, join } from 'node:path'
+import { createInterface } from 'node:readline'
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { handSurfaces } from '../../../core/design/find'
+import { speaksRoutes } from '../../../core/design/links/traits'
+import { newLink } from '../../../core/design/links/rows'
+import { derivedFrom, partOf } from '../../../core/design/part'
+import type { Design } from '../../../core/design/schema'
+import { frontPart } from '../../../core/sides/program/front'
+import { frontWire, FRONT_WIRE } from '../../../core/sides/front-wire'
+import { serviceFolder } from '../../../core/sides/program/service'
+import { practiceSecret } from '../../../core/messages/sealing'
+import { seededRandom } from '../../../core/units/random'
+import { StandIn } from '../../../server/live/stand-in'
+import { glazeRoom } from '../../fixtures/designs'
+import { ask, Listening, type Answer } from '../../fixtures/network-board/client'
+import { canRun, has } from '../../fixtures/tools'
+
+/** Requests at random beside those of the list. */
+const ROUNDS = Number(process.env.NOLVI_ROUNDS ?? 150)
+const there = canRun('the program of a board in front', {
+  'g++': has('g++'),
+  make: has('make'),
+  socat: has('socat'),
+})
+const ROUTES = [
+  '/state',
+  '/fan/on',
+  '/fan/on',
+  '/fan/toggle',
+  '/fan/toggle',
+  '/lights?level=37',
+  '/lights?level=50',
+  '/lights?level=999',
+  '/state',
+  '/lights/up',
+  '/extractor/on',
+  '/extractor/off',
+  '/extractor/for',
+  '/extractor/for?ms=60000',
+  '/extractor/for/60000',
+  '/all-off',
+  '/state',
+  '/nothing',
+]
+
+/** The glaze room with a dimmed load, limits, times, a scene, and routes that say so. */
+function design(): Design {
+  const made = partOf(structuredClone(glazeRoom()), 'board')
+  const [extractor, lights] = made.loads
+  Object.assign(extractor!.output, {
+    timers: { onDelayMs: 1000, offDelayMs: 60_000, blinkMs: 500 },
+    limits: { minOnMs: 60_000, minOffMs: 0, longestOnMs: 0, tooSoon: 'refuse' },
+  })
+  lights!.output = {
+    kind: 'level',
+    pin: 6,
+    activeLevel: 'high',
+    drive: 'pwm',
+    powerUp: 'off',
+    saveDelayMs: 2000,
+    stops: [0, 50, 100],
+    step: 1,
+    rampMs: 0,
+    minimum: 0,
+    below: 'off',
+  }
+  const scene = 'all-off'
+  made.scenes = [
+    {
+      id: scene,
+      name: 'All off',
+      sets: [
+        { loadId: 'wheel-lights', value: '0' },
+        { loadId: 'cupboard-fan', value: 'off' },
+      ],
+    },
+  ]
+  const link = made.links.find(speaksRoutes)!
+  link.messages = link.messages.map(m => ({ ...m, change: true }))
+  const [ofExtractor, ofLights, ofFan] = link.messages
+  Object.assign(ofExtractor!.codes, { for: '/extractor/for' })
+  ofLights!.codes = { 0: '', 50: '', 100: '', number: '/lights?level={value}', up: '/lights/up' }
+  Object.assign(ofFan!.codes, { toggle: '/fan/toggle' })
+  link.scenes = { [scene]: '/all-off' }
+  link.auth = { kind: 'pin', digits: 4 }
+  link.numbered = { windowMs: 20_000 }
+  const desk = newLink('udp', 'desk', 'Desk', 'board')
+  desk.messages = [{ loadId: 'cupboard-fan', ack: true, change: true, codes: FAN }]
+  made.links = [link, desk]
+  made.surfaces = made.surfaces.filter(s => s.kind === 'hand')
+  for (const { controls } of handSurfaces(made))
+    for (const c of controls) if (c.loadId === 'wheel-lights') Object.assign(c, { asks: 'next' })
+  return made
+}
+
+const FAN = { on: 'fan on', off: 'fan off', toggle: 'fan toggle' }
+
+const FLAGS = '-O1 -g -Wconversion -Wshadow -Werror -fsanitize=address,undefined'
+
+/** As its front has it, on a computer. */
+function onComputer(part: Design): Design {
+  const front = frontPart(part) as Design
+  const [controller] = front.controllers
+  return derivedFrom(front, {
+    ...front,
+    controllers: [{ ...controller!, board: 'board-linux-header' }],
+  })
+}
+
+/** What stands behind: the wire, and nothing of the network. */
+function behind(part: Design): Design {
+  return derivedFrom(part, {
+    ...part,
+    front: null,
+    links: [frontWire(part)!],
+    surfaces: part.surfaces.filter(s => s.kind === 'hand'),
+  })
+}
+
+describe.skipIf(!there)('a board in front', () => {
+  const place = mkdtempSync(join(tmpdir(), 'nolvi-front-'))
+  const part = design()
+  const PIN = practiceSecret(part.links[0]!)
+  const KEY = `key=${PIN}`
+  let whole: StandIn
+  let relays: StandIn
+  let front: ChildProcess
+  let port = 0
+  let udp = 0
+  const compile = () => {
+    const made = spawnSync('make', ['-j2', `CXXFLAGS=${FLAGS}`], { cwd: place, encoding: 'utf8' })
+    expect(made.stderr.split('\n').filter(l => /: (error|warning)/.test(l))).toEqual([])
+  }
+  beforeAll(() => {
+    for (const { path, text } of serviceFolder(onComputer(part), 'front')) {
+      mkdirSync(dirname(join(place, path)), { recursive: true })
+      writeFileSync(join(place, path), text)
+    }
+    compile()
+  }, 240_000)
+  afterAll(() => rmSync(place, { recursive: true, force: true }))
+
+  beforeEach(async () => {
+    whole = new StandIn('whole', { ...part, front: null }, 1)
+    relays = new StandIn('behind', behind(part), 1)
+    await whole.listen('127.0.0.1', [])
+    await relays.listen('127.0.0.1', [])
+    writeFileSync(
+      join(place, 'test.conf'),
+      `tree = .\nstate = state\naddress = 127.0.0.1\nhttp = 0\nudp = 0\ncontrol = 1\nsecret office-link = ${PIN}\nserial ${FRONT_WIRE} = ${relays.info().serialPorts[FRONT_WIRE]?.path}\n`,
+    )
+    await start()
+  })
+  const start = async () => {
+    front = spawn(join(place, 'build/front'), ['test.conf'], { cwd: place })
+    front.stderr?.on('data', text => console.error(String(text)))
+    const lines = createInterface({ input: front.stdout! })[Symbol.asyncIterator]()
+    const opened = async () => (await lines.next()).value?.split(' ') ?? []
+    for (const [what, at] of [await opened(), await opened()])
+      if (what === 'http') port = Number(at)
+      else udp = Number(at)
+  }
+  afterEach(async () => {
+    front.kill()
+    await whole.close()
+    await relays.close()
+  })
+
+  const request = (path: string) => `GET ${path} HTTP/1.0\r\nhost: 127.0.0.1\r\n\r\n`
+  const told = ({ status, headers, body }: Answer) => [status, headers['content-type'], body]
+  const both = async (path: string) => {
+    const at = Number(new URL(whole.info().address).port)
+    return {
+      front: told(await ask(port, request(path))),
+      whole: told(await ask(at, request(path))),
+    }
+  }
+
+  /** Asked until it knows how the board behind is. */
+  const up = async () => {
+    for (let n = 0; n < 100; n++) {
+      if ((await ask(port, request('/state'))).status !== 503) return
+      await new Promise(done => setTimeout(done, 50))
+    }
+    throw new Error('the board behind was not heard')
+  }
+  const wall = (at: number, body: unknown) => {
+    const text = JSON.stringify(body)
+    return ask(
+      at,
+      `POST /_wall HTTP/1.1\r\nhost: 127.0.0.1\r\ncontent-type: application/json\r\ncontent-length: ${text.length}\r\nconnection: close\r\n\r\n${text}`,
+    )
+  }
+  const portOf = (standIn: StandIn) => Number(new URL(standIn.info().address).port)
+
+  /** The first request at random that is answered otherwise; null where none is. */
+  const difference = async (rounds: number, seen = new Set<unknown>()) => {
+    await up()
+    const random = seededRandom(1)
+    const any = <T>(list: readonly T[]) => list[Math.floor(random.next() * list.length)] as T
+    const routes = [...ROUTES, ...Array.from({ length: rounds }, () => any(ROUTES))]
+    for (const route of routes) {
+      const number = any(['', '', `no=${1 + Math.floor(random.next() * 4)}`])
+      const key = random.next() < 0.97 ? KEY : any(['key=9999', ''])
+      const behind = [number, key].filter(Boolean).join('&')
+      const path = behind ? `${route}${route.includes('?') ? '&' : '?'}${behind}` : route
+      const { front: is, whole: wanted } = await both(path)
+      if (JSON.stringify(is) !== JSON.stringify(wanted)) return { path, is, wanted }
+      seen.add(wanted[0])
+    }
+    return null
+  }
+  it('answers as whoever has the network itself', { timeout: 120_000 }, async () => {
+    const seen = new Set<unknown>()
+    expect(await difference(ROUNDS, seen)).toBeNull()
+    expect([...seen]).toEqual(expect.arrayContaining([200, 403, 404, 409]))
+  })
+  it.each([
+    ['mirrors.cpp', 'is.refused |= ', 'is.refused &= '],
+    ['mirrors.cpp', 'if (isTimer(ask.kind) && ask.ms) {', 'if (isTimer(ask.kind)) {'],
+    ['mirrors.cpp', 'if (ask.kind == ASKS_VALUE) passNumber', 'if (!load && !wire) passNumber'],
+    ['mirrors.cpp', 'behind().answered - ticket) >= 0', 'behind().answered - ticket) >= -1'],
+    ['mirrors.cpp', 'for (Value n = 0; n < times; n++)', 'for (Value n = 1; n < times; n++)'],
+    ['hearing.cpp', 'behind().said = true;\n    behind().held', 'behind().held'],
+  ])('a wrong in %s is found: %s', { timeout: 120_000 }, async (file, is, becomes) => {
+    const path = join(place, 'src', file)
+    const text = readFileSync(path, 'utf8')
+    expect(text.split(is).length, 'stands there once').toBe(2)
+    try {
+      front.kill()
+      writeFileSync(
+        path,
+        text.replace(is, () => becomes),
+      )
+      compile()
+      await start()
+      expect(await difference(ROUNDS)).not.toBeNull()
+    } finally {
+      writeFileSync(path, text)
+      compile()
+    }
+  })
+
+  it('acknowledges what came in a datagram when it is done', async () => {
+    await up()
+    const heard: string[][] = [[], []]
+    const ports = [udp, whole.info().datagramPorts.desk ?? 0]
+    const sockets = await Promise.all(ports.map(() => bound()))
+    sockets.forEach((s, i) => s.on('message', m => heard[i]?.push(m.toString('latin1'))))
+    const both = async (text: string, answers: number) => {
+      const had = heard.map(h => h.length)
+      sockets.forEach((s, i) => s.send(`${text}\n`, ports[i] ?? 0, '127.0.0.1'))
+      await until(() => heard.every((h, i) => h.length >= (had[i] ?? 0) + answers))
+    }
+    for (const text of ['fan on', 'fan on', 'fan toggle', 'fan off', '?']) await both(text, 1)
+    expect(heard[0]).toEqual(heard[1])
+    for (const socket of sockets) socket.close()
+  })
+
+  it('tells what happens behind it, and a refusal of the board behind', async () => {
+    await up()
+    const listening = new Listening(port, request('/events'))
+    await listening.open
+    await wall(portOf(relays), { controlId: 'lights-button', down: true })
+    await wall(portOf(relays), { controlId: 'lights-button', down: false })
+    await until(() => listening.came.includes('data: wheel-lights=50'))
+    expect((await ask(port, request(`/extractor/on?${KEY}`))).status).toBe(200)
+    expect((await ask(port, request(`/extractor/off?${KEY}`))).status).toBe(409)
+    await listening.close()
+  })
+
+  it('answers for nobody who is silent, and goes on when it is heard again', async () => {
+    await up()
+    const listening = new Listening(port, request('/events'))
+    await listening.open
+    await wall(portOf(relays), { power: 'cut' })
+    expect((await ask(port, request(`/fan/on?${KEY}`))).status).toBe(503)
+    expect((await ask(port, request('/state'))).status).toBe(503)
+    await until(() => listening.closed)
+    await wall(portOf(relays), { power: 'back' })
+    await up()
+    expect((await ask(port, request(`/fan/on?${KEY}`))).body).toBe('cupboard-fan=1\n')
+  })
+})
+
+function bound(): Promise<Socket> {
+  const socket = createSocket('udp4')
+  return new Promise(done => socket.bind(0, '127.0.0.1', () => done(socket)))
+}
+
+async function until(so: () => boolean): Promise<void> {
+  for (let n = 0; n < 200 && !so(); n++) await new Promise(done => setTimeout(done, 25))
+  expect(so()).toBe(true)
+}
