@@ -47,6 +47,8 @@ export interface BuiltFile {
   surfaceId: string | null
   /** Of a program: the board that it is for. */
   controllerId?: string
+  /** It is for the board in front of that one. */
+  ahead?: true
   /** The file that stands for the folder in which it lies, where it is one of several. */
   within?: string
 }
@@ -119,6 +121,7 @@ interface OfBoard {
   part: Design
   of: string
   suffix: string
+  ahead?: true
 }
 
 function file(name: string, type: string, side: string, text: string): Sided {
@@ -159,16 +162,16 @@ function imageFiles(
 
 /** The board in front of a board, where there is one and it has a program. */
 function aheadOf({ part, suffix }: OfBoard): OfBoard[] {
-  const ahead = frontPart(part)
-  return ahead && canProgram(ahead)
-    ? [{ part: ahead, of: ` of ${ahead.controllers[0]?.name ?? ''}`, suffix: `${suffix}-front` }]
-    : []
+  const front = frontPart(part)
+  if (!front || !canProgram(front)) return []
+  const of = ` of ${front.controllers[0]?.name ?? ''}`
+  return [{ part: front, of, suffix: `${suffix}-front`, ahead: true }]
 }
 
 /** A folder: its first file stands for it, the others lie within. */
 function programFiles(
   { id }: Design,
-  { part, of, suffix }: OfBoard,
+  { part, of, suffix, ahead }: OfBoard,
   secrets: Readonly<Record<string, string>>,
 ): Sided[] {
   const target = targetOf(part)
@@ -185,7 +188,7 @@ function programFiles(
   return made.map(({ path, text }, i) => ({
     ...file(named(path), typeOf(path), `${what}${of}, ${words}`, text),
     inZip: `${folder}/${path}`,
-    ...(i === 0 ? { controllerId } : { within: first }),
+    ...(i === 0 ? { controllerId, ...(ahead && { ahead }) } : { within: first }),
   }))
 }
 

@@ -231,7 +231,9 @@ export function flashingSteps(design: Design): string[] {
     ...board.flashing,
     ...(ahead && design.front
       ? [
-          `Then ${design.front.name}, the ${ahead.name}:`,
+          inFront && canProgram(inFront)
+            ? `Then ${design.front.name}, the ${ahead.name}, with the folder whose name ends in "-front"; read at its head what has to be filled in:`
+            : `Then ${design.front.name}, the ${ahead.name}:`,
           ...ahead.flashing,
           'Plug the wire in again: transmit to receive both ways, and grounds joined.',
         ]

@@ -22,12 +22,17 @@ import { pagesText } from './served-pages'
 /** What the smallest of them has room for beside its radio. */
 const ROOM = { clients: 5, streams: 3, senders: 8 }
 
-export function wifiFolder(part: Design, name: string): ProgramFile[] {
+/** `secrets` by link; left out, they are to be filled in, as passwords of networks always are. */
+export function wifiFolder(
+  part: Design,
+  name: string,
+  secrets: Readonly<Record<string, string>> = {},
+): ProgramFile[] {
   const of = partTable(part)
   const small = targetOf(part) === 'wifi-small'
   return [
     { path: `${name}.ino`, text: sketchText(part) },
-    { path: 'secrets-to-fill-in.h', text: secretsText(part) },
+    { path: 'secrets-to-fill-in.h', text: secretsText(part, secrets) },
     { path: 'src/sizes.h', text: networkHeader(part, of, ROOM) },
     { path: 'src/design.cpp', text: designText(part, of) },
     { path: 'src/pages.cpp', text: pagesText(part, 'PROGMEM') },
@@ -52,7 +57,7 @@ const passwordOf = (i: number) => `NETWORK_PASSWORD_${i + 1}`
 const NAME = 'NETWORK_NAME'
 const OWN_PASSWORD = 'OWN_NETWORK_PASSWORD'
 
-function secretsText(part: Design): string {
+function secretsText(part: Design, secrets: Readonly<Record<string, string>>): string {
   const { own, joined } = networksOf(part)
   const lines = [
     ...(own === ''
@@ -70,9 +75,9 @@ function secretsText(part: Design): string {
         : [`// Of the network "${cppComment(name)}".`]),
       `#define ${passwordOf(i)} ""`,
     ]),
-    ...[...secretNames(part).values()].flatMap(called => [
+    ...[...secretNames(part)].flatMap(([linkId, called]) => [
       '// What proves a command: the same as in your panels.',
-      `#define ${called} ""`,
+      `#define ${called} ${cppString(secrets[linkId] ?? '')}`,
     ]),
   ]
   return [

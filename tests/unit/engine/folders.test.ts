@@ -129,6 +129,16 @@ describe.skipIf(!there)('a board with Wi-Fi', () => {
     expect(text('board.ino')).toContain("NOT COMPILED WITH THE VENDOR'S TOOLS YET")
     expect(text('src/design.cpp')).toContain('#error "No password of a network')
     expect(text('secrets-to-fill-in.h')).toContain('NETWORK_PASSWORD')
+    const part = on(kilnCorridor(), 'board-wifi-full')
+    const [link] = part.links
+    const proved = {
+      ...part,
+      links: [{ ...link, auth: { kind: 'word' } }, ...part.links.slice(1)],
+    } as Design
+    const filled = wifiFolder(proved, 'board', { [link!.id]: 'open "it"' })
+    expect(filled.find(f => f.path === 'secrets-to-fill-in.h')?.text).toContain(
+      '#define SECRET "open \\042it\\042"',
+    )
     // Of a network that the design does not name.
     const front = wifiFolder(frontPart(partOf(glazeRoom(), 'board')) as Design, 'front')
     const secrets = front.find(f => f.path === 'secrets-to-fill-in.h')?.text

@@ -13,6 +13,7 @@ import { beforeUpload } from '../../../../core/sides/wiring-sheet'
 import type { Design } from '../../../../core/design/schema'
 import type { Target } from '../../../../core/boards/classes'
 import { isSmall, targetOf } from '../../../../core/sides/program/can-program'
+import { frontPart } from '../../../../core/sides/program/front'
 import { imageFit } from '../../../../core/sides/program/image-fit'
 import { programRoom, type ProgramRoom } from '../../../../core/sides/program/room'
 import { useDesignStore } from '../../../stores/design'
@@ -78,10 +79,11 @@ watch(chosen, () => {
 const file = computed(() => folder.value.find(f => f.name === inFolder.value) ?? chosen.value)
 /** The board that a program is for. */
 const boards = computed(() => (designs.design ? parts(designs.design) : []))
-const boardOf = ({ controllerId }: BuiltFile) =>
-  controllerId === undefined
-    ? null
-    : (boards.value.find(({ controller }) => controller.id === controllerId) ?? null)
+function boardOf({ controllerId, ahead }: BuiltFile) {
+  const board = boards.value.find(({ controller }) => controller.id === controllerId)
+  const part = board && ahead ? frontPart(board.part) : board?.part
+  return board && part ? { ...board, part } : null
+}
 /** How much of its board a program takes. */
 const rooms = computed(
   () =>

@@ -114,6 +114,18 @@ describe('files', () => {
     expect(Object.keys(other)).not.toEqual(Object.keys(glazeRoom()))
     expect(Buffer.from(buildZip(other)).equals(Buffer.from(buildZip(glazeRoom())))).toBe(true)
   })
+  it('a board in front has a folder of its own, told apart from the one behind', () => {
+    const files = buildFiles(glazeRoom())
+    const programs = files.filter(f => f.controllerId === 'board')
+    expect(programs.map(f => [f.name, f.ahead])).toEqual([
+      ['glaze-room.hex', undefined],
+      ['glaze-room.ino', undefined],
+      ['glaze-room-front.ino', true],
+    ])
+    expect(programs[2]?.text).toContain('board in front')
+    const alone = { ...glazeRoom(), front: null }
+    expect(buildFiles(alone).some(f => f.ahead)).toBe(false)
+  })
   it('the ZIP is opened by another program too', () => {
     const python = spawnSync(
       'python3',
