@@ -192,6 +192,8 @@ struct Behind {
   uint32_t asked, answered, refused;
   // Links that wait to be told what became of a load, a bit each.
   uint32_t owed[some(Limits::mirrors)];
+  // What was said of each sensor: a number, a pair, a word.
+  Form forms[some(Limits::mirrors ? Limits::sensors : 0)];
   Timer patience, again;
   // A request is answered later: what it asked for, when the board behind has done it.
   bool holds;
@@ -392,6 +394,8 @@ class Controller {
   void answeredBehind();
   void hearBehind(uint8_t wire, const char *said, uint16_t length);
   void mirror(uint8_t load, Value value);
+  bool hearReading(uint8_t wire, uint8_t end, const char *said, uint16_t length);
+  Reading toldBehind(uint8_t sensor) const;
   void say(const char *words) const;
 
   Proof understood(uint8_t link, char *text, uint16_t &length, Meaning &meaning, bool &fresh);

@@ -169,6 +169,79 @@ void Controller::answeredBehind() {
   }
 }
 
+// Hundredths with a sign and at most two places; returns how long they are, 0 = none.
+static uint16_t hundredthsAt(const char *said, uint16_t length, int32_t &value) {
+  uint16_t at = length && said[0] == '-' ? 1 : 0;
+  const uint16_t first = at;
+  value = 0;
+  while (at < length && at < first + 7 && isDigit(said[at]))
+    value = value * 10 + (said[at++] - '0');
+  if (at == first) return 0;
+  value *= 100;
+  if (at + 1 < length && said[at] == '.' && isDigit(said[at + 1])) {
+    value += 10 * (said[at + 1] - '0');
+    at = static_cast<uint16_t>(at + 2);
+    if (at < length && isDigit(said[at])) value += said[at++] - '0';
+  }
+  if (first) value = -value;
+  return at;
+}
+
+// A value as it is written of a sensor.
+static bool readingIn(const char *said, uint16_t length, Reading &reading) {
+  static const char *const WORDS_OF[] = {"open", "closed", "broken"};
+  reading.known = true;
+  reading.second = 0;
+  for (uint8_t i = 0; i < 3; i++)
+    if (length == lengthOf(WORDS_OF[i]) && endsWith(said, length, WORDS_OF[i])) {
+      reading.form = WORD;
+      reading.first = i;
+      return true;
+    }
+  const uint16_t one = hundredthsAt(said, length, reading.first);
+  if (!one) return false;
+  reading.form = one == length ? NUMBER : PAIR;
+  if (one == length) return true;
+  const uint16_t rest = static_cast<uint16_t>(length - one - 1);
+  return said[one] == ',' && rest && hundredthsAt(said + one + 1, rest, reading.second) == rest;
+}
+
+Reading Controller::toldBehind(uint8_t sensor) const {
+  const Reading reading = {true, behind().forms[sensor], state.samples[sensor][0],
+                           state.samples[sensor][1]};
+  return reading;
+}
+
+// What the board behind tells of a sensor is told on.
+bool Controller::hearReading(uint8_t wire, uint8_t end, const char *said, uint16_t length) {
+  for (uint8_t i = 0; i < countOf(READINGS); i++) {
+    const Place at = row(firstOf(READINGS), READING_SIZE, i);
+    const Place before = u16(static_cast<Place>(at + READING_BEFORE));
+    const uint16_t head = textLength(before);
+    const uint16_t tail =
+        static_cast<uint16_t>(textLength(u16(static_cast<Place>(at + READING_AFTER))) - end);
+    if (u8(at) != wire || length <= head + tail) continue;
+    bool begins = true;
+    for (uint16_t n = 0; n < head; n++)
+      begins = begins && textChar(before, static_cast<uint8_t>(n)) == said[n];
+    Reading reading;
+    if (!begins || !readingIn(said + head, static_cast<uint16_t>(length - head - tail), reading))
+      continue;
+    const uint8_t sensor = u8(static_cast<Place>(at + READING_SENSOR));
+    behind().forms[sensor] = reading.form;
+    state.samples[sensor][0] = reading.first;
+    state.samples[sensor][1] = reading.second;
+    state.sampled[sensor] = true;
+    for (uint8_t n = 0; n < countOf(READINGS); n++) {
+      const Place other = row(firstOf(READINGS), READING_SIZE, n);
+      if (u8(other) != wire && u8(static_cast<Place>(other + READING_SENSOR)) == sensor)
+        moved(n, reading);
+    }
+    return true;
+  }
+  return false;
+}
+
 // A line of the board behind.
 void Controller::hearBehind(uint8_t wire, const char *said, uint16_t length) {
   Behind &is = behind();
@@ -177,13 +250,21 @@ void Controller::hearBehind(uint8_t wire, const char *said, uint16_t length) {
   const Place hello = linkPlace(wire, LINK_HELLO);
   const int32_t starts = numberBetween(hello, linkPlace(wire, LINK_HELLO_AFTER), end, said, length);
   if (starts >= 0) {
+    const bool anew = state.starts != static_cast<uint32_t>(starts);
     state.starts = static_cast<uint32_t>(starts);
-    return answeredBehind();
+    answeredBehind();
+    if (!anew) return;
+    // It started: what its sensors told is over; what they tell now is asked for.
+    is.up = false;
+    for (uint8_t i = 0; i < countOf(SENSORS); i++) state.sampled[i] = false;
+    for (uint8_t i = 0; i < countOf(READINGS); i++) state.told[i].told = false;
+    return askBehind(true);
   }
   if (isSaid(linkPlace(wire, LINK_ERROR), end, said, length)) {
     is.refused |= static_cast<uint32_t>(1) << (is.answered + 1) % 32;
     return;
   }
+  if (hearReading(wire, end, said, length)) return;
   for (uint8_t load = 0; load < countOf(LOADS); load++) {
     const Place message = messageOf(wire, load);
     if (!message) continue;

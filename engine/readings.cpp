@@ -97,6 +97,7 @@ Reading Controller::readingOf(uint8_t sensor) const {
       const Reading reading = {true, PAIR, 100 * rounded(ax), 100 * rounded(ay)};
       return reading;
     }
+    case TOLD: return isFront() ? toldBehind(sensor) : nothing;
   }
   return nothing;
 }

@@ -161,7 +161,8 @@ enum ReadingAt : uint8_t {
 };
 enum Quotes : uint8_t { BARE, QUOTED_WORDS, QUOTED_BUT_WHOLE };
 
-enum SensorKind : uint8_t { SILENT, CONTACT, FLOATS, CELSIUS, CALIBRATED, VOLTS, AXES };
+// TOLD: by the board behind.
+enum SensorKind : uint8_t { SILENT, CONTACT, FLOATS, CELSIUS, CALIBRATED, VOLTS, AXES, TOLD };
 const uint8_t SENSOR_SIZE = 3;  // kind, data
 
 const uint8_t RECEIVER_SIZE = 4;      // sensor, count, keys

@@ -11,6 +11,8 @@ import { relativeOf, spokenValues } from '../design/values'
 import { assign, relativeCode } from '../messages/assign'
 
 export const FRONT_WIRE = 'front-wire'
+/** Time between two lines of one sensor at least, ms: some ten sensors fill a slow wire. */
+const READING_MS = 250
 
 /** null without a board in front, or where nothing comes over the network. */
 export function frontWire(design: Design): LinkOf<'wire'> | null {
@@ -42,9 +44,21 @@ export function frontWire(design: Design): LinkOf<'wire'> | null {
     ...wire,
     messages: wire.messages.map(m => ({ ...m, codes: codes[m.loadId] ?? m.codes })),
   }
+  const sensors = [...new Set(network.flatMap(l => l.readings.map(r => r.sensorId)))]
+  const words = new Set(
+    named.messages.flatMap(m => Object.values(m.codes).map(code => (code ?? '').split(' ')[0])),
+  )
+  const readings = sensors.map(sensorId => ({
+    sensorId,
+    code: words.has(sensorId) ? `${sensorId}-reads` : sensorId,
+    deadBand: 0,
+    leastMs: READING_MS,
+    everyMs: 0,
+  }))
   // A step, a time or a number that comes over the network is passed on as one.
   return {
     ...named,
+    readings,
     messages: named.messages.map(m => {
       const load = design.loads.find(l => l.id === m.loadId)
       const steps = load

@@ -20,17 +20,15 @@ export function frontPart(part: Design): Design | null {
   if (!front || !wire || !port || !controller) return null
   const links = part.links.filter(onNetwork)
   const there = new Set(links.map(l => l.id))
+  const told = new Set(links.flatMap(l => l.readings.map(r => r.sensorId)))
   return derivedFrom(part, {
     ...part,
     controllers: [
       { ...controller, name: front.name, board: front.board, lamps: [], expanders: [] },
     ],
     front: null,
-    links: [
-      ...links.map(l => ({ ...l, readings: [] })),
-      { ...wire, receivePin: port.receive, sendPin: port.send },
-    ] as Design['links'],
-    sensors: [],
+    links: [...links, { ...wire, receivePin: port.receive, sendPin: port.send }] as Design['links'],
+    sensors: part.sensors.filter(s => told.has(s.id)),
     rules: [],
     surfaces: part.surfaces.filter((s: Surface) => s.kind !== 'hand' && there.has(s.linkId)),
   })
@@ -46,12 +44,9 @@ export function frontLacks(part: Design): { path: string; words: string }[] {
   return part.links.flatMap((link, i) => {
     if (!onNetwork(link)) return []
     const path = `/links/${i}`
-    return [
-      ...(link.readings.length ? [{ path, words: `readings on ${link.name}` }] : []),
-      ...(restartCode(link) === ''
-        ? []
-        : [{ path, words: `that a sender on ${link.name} has just started` }]),
-    ]
+    return restartCode(link) === ''
+      ? []
+      : [{ path, words: `that a sender on ${link.name} has just started` }]
   })
 }
 

@@ -13,7 +13,7 @@ import { targetOf } from './can-program'
 import { carriedDesign, portsOf } from './carried'
 import type { Compiled } from './engine-files'
 import { routerLacks } from './router'
-import { frontLacks } from './front'
+import { frontLacks, wireBehind } from './front'
 import { engineLacks } from './tables'
 import { canRead, receiverOf } from './wiring'
 
@@ -30,7 +30,9 @@ export function programLacks(part: Design): { path: string; words: string }[] {
   const target = targetOf(part)
   if (target === 'router') return routerLacks(part)
   const out: { path: string; words: string }[] = []
-  part.sensors.forEach((s, i) => {
+  // Sensors of a board behind are read by that one.
+  const sensors = wireBehind(part) === null ? part.sensors : []
+  sensors.forEach((s, i) => {
     const path = `/sensors/${i}`
     if (isReceiver(s) && s.keys.length && receiverOf(part) !== i)
       out.push({ path, words: `keys of ${s.name}: ${RECEIVERS[target ?? 'avr8']}` })

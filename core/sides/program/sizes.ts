@@ -59,8 +59,8 @@ export function engineSizes(program: Program) {
     },
     has: {
       remotes: design.sensors.some(s => isReceiver(s) && s.keys.length > 0),
-      measures: design.sensors.some(s => engineSensor(s).measured),
-      reals: design.sensors.some(s => engineSensor(s).reals !== undefined),
+      measures: !behind && design.sensors.some(s => engineSensor(s).measured),
+      reals: !behind && design.sensors.some(s => engineSensor(s).reals !== undefined),
       ends: program.ends.length > 0,
       http: links.some(({ link }) => !speaksBytes(link)),
       sealed: links.some(({ link }) => link.auth.kind !== 'none'),

@@ -35,7 +35,7 @@ import { askParts, valueNumber } from './asks'
 import { engineOutput } from './outputs'
 import { wireBehind } from './front'
 import { agreedIn, frameRow, framesOn } from './structures'
-import { engineReading, engineSensor } from './sensors'
+import { engineReading, engineSensor, type EngineSensor } from './sensors'
 import { TableWriter } from './writer'
 
 type Part = readonly [1 | 2 | 4, number]
@@ -126,7 +126,7 @@ class Tables {
       ]),
       program.lamps.map((_, i) => this.lamp(i)),
       design.sensors.map(sensor => {
-        const { kind, levels, reals } = engineSensor(sensor)
+        const { kind, levels, reals } = this.wire ? TOLD : engineSensor(sensor)
         const list = levels?.map((l): Part => [2, l]) ?? []
         const data = list.length ? to.list([[1, list.length], ...list]) : to.reals(reals ?? [])
         return [
@@ -548,6 +548,9 @@ const AUTHS = { none: 0, word: 1, pin: 1, counter: 2, time: 3, challenge: 4 } as
 
 /** A kind that the engine does not know: no program is made with it (`engineLacks`). */
 const UNKNOWN = { kind: 6, flags: 0, ms: [], drive: 0, minimum: 0, wide: 0 } as const
+
+/** A sensor of the board behind. */
+const TOLD: EngineSensor = { kind: 7 }
 
 /** A load that a board in front only tells of. */
 function mirrorOf(output: Output) {

@@ -12,6 +12,7 @@ import { linesOf, numbersOf, valuesOf } from '../../design/values'
 import { crc, crcNamed } from '../../bytes/crc'
 import type { Port } from './carried'
 import { networkRow, ownName, PORT_KINDS } from './network'
+import { wireBehind } from './front'
 import type { TableWriter } from './writer'
 
 const MOST_LINES = 4
@@ -128,9 +129,11 @@ export function wiringTable(
 ): number {
   const { loads, inputs, knobs, design } = program
   const floats: number[] = []
+  // Those of the board behind are told by it.
+  const behind = wireBehind(design) !== null
   const sensors = design.sensors.map((sensor): [string, Part[]] => {
-    const row = rowOf(sensor, board, floats) ?? NOTHING()
-    if (isLadder(sensor)) floats.push(...sensor.floats.map(f => f.pin))
+    const row = (behind ? null : rowOf(sensor, board, floats)) ?? NOTHING()
+    if (isLadder(sensor) && !behind) floats.push(...sensor.floats.map(f => f.pin))
     const { reads, pin = 0, more = 0, pulledUp = false, ms = 0, factor = 0, beta = 0 } = row
     return [
       `pins of sensor ${sensor.name}`,
@@ -315,7 +318,10 @@ export function boardUses(part: Design, carried: readonly Port[], alone = false)
     OWN_PORT: has('own'),
     SOFT_WIRE: has('soft'),
     EXPANDERS: expandersOf(part).length,
-    THERMOMETERS: Number(part.sensors.some(s => isThermometer(s) && canRead(s, boardOf(part)))),
+    THERMOMETERS: Number(
+      wireBehind(part) === null
+        && part.sensors.some(s => isThermometer(s) && canRead(s, boardOf(part))),
+    ),
     RECEIVER: Number(receiverOf(part) >= 0),
     PEER: has('peer'),
     DIMS: Number(lines.includes('dims')),

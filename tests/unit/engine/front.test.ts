@@ -20,7 +20,7 @@ import { serviceFolder } from '../../../core/sides/program/service'
 import { practiceSecret } from '../../../core/messages/sealing'
 import { seededRandom } from '../../../core/units/random'
 import { StandIn } from '../../../server/live/stand-in'
-import { glazeRoom } from '../../fixtures/designs'
+import { glazeRoom, kilnCorridor } from '../../fixtures/designs'
 import { ask, Listening, type Answer } from '../../fixtures/network-board/client'
 import { canRun, has } from '../../fixtures/tools'
 
@@ -96,6 +96,12 @@ function design(): Design {
   const desk = newLink('udp', 'desk', 'Desk', 'board')
   desk.messages = [{ loadId: 'cupboard-fan', ack: true, change: true, codes: FAN }]
   made.links = [link, desk]
+  made.sensors = kilnCorridor().sensors.filter(s => s.id !== 'corridor')
+  const often = { deadBand: 0, leastMs: 0, everyMs: 0 }
+  link.readings = [
+    { sensorId: 'kiln-room', route: '/kiln', ...often },
+    { sensorId: 'water-butt', route: '/water', ...often },
+  ]
   made.surfaces = made.surfaces.filter(s => s.kind === 'hand')
   for (const { controls } of handSurfaces(made))
     for (const c of controls) if (c.loadId === 'wheel-lights') Object.assign(c, { asks: 'next' })
@@ -275,6 +281,43 @@ describe.skipIf(!there)('a board in front', () => {
     await until(() => listening.came.includes('data: wheel-lights=50'))
     expect((await ask(port, request(`/extractor/on?${KEY}`))).status).toBe(200)
     expect((await ask(port, request(`/extractor/off?${KEY}`))).status).toBe(409)
+    await listening.close()
+  })
+
+  it('tells what sensors behind it tell, and forgets it when that board starts anew', async () => {
+    await up()
+    const listening = new Listening(port, request('/events'))
+    await listening.open
+    const same = async (path: string) => {
+      let last = await both(path)
+      for (let n = 0; n < 40 && JSON.stringify(last.front) !== JSON.stringify(last.whole); n++) {
+        await new Promise(done => setTimeout(done, 50))
+        last = await both(path)
+      }
+      expect(last.front).toEqual(last.whole)
+      return last.front
+    }
+    const sense = async (sensorId: string, raw: number) => {
+      for (const standIn of [whole, relays]) await wall(portOf(standIn), { sensorId, raw: [raw] })
+    }
+    for (const [sensorId, raw, path, text] of [
+      ['kiln-room', 215, '/kiln', '21.5'],
+      ['kiln-room', -55, '/kiln', '-5.5'],
+      ['kiln-room', 0, '/kiln', '0'],
+      ['water-butt', 0b111, '/water', '100'],
+      ['water-butt', 0b101, '/water', 'broken'],
+    ] as const) {
+      await sense(sensorId, raw)
+      expect((await same(path))[2]).toBe(`${text}\n`)
+      await until(() => listening.came.includes(`data: ${sensorId}=${text}\n`))
+    }
+    await same('/state')
+    await wall(portOf(relays), { power: 'cut' })
+    await wall(portOf(relays), { power: 'back' })
+    await sense('kiln-room', 300)
+    await up()
+    await until(() => listening.came.includes('data: kiln-room=30\n') || listening.closed)
+    expect((await same('/kiln'))[2]).toBe('30\n')
     await listening.close()
   })
 
