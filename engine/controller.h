@@ -187,10 +187,14 @@ struct Behind {
   bool up;
   // Something was passed on that was not asked after yet.
   bool said;
+  // How often it started; numbers to sign are drawn by the starts of this board.
+  uint32_t starts;
   // How often "who is there" was asked and answered; bit i: what was said before answer i (of 32)
   // was refused.
   uint32_t asked, answered, refused;
-  // Links that wait to be told what became of a load, a bit each.
+  // Links that wait to be told what became of a load, a bit each; and to be told of a refusal.
+  uint32_t asking;
+  bool refuses;
   uint32_t owed[some(Limits::mirrors)];
   // What was said of each sensor: a number, a pair, a word.
   Form forms[some(Limits::mirrors ? Limits::sensors : 0)];

@@ -59,8 +59,11 @@ void Controller::forward(uint8_t link, uint8_t load, const Ask &ask) {
   Behind &is = behind();
   if (!is.up) return;
   const uint8_t wire = wireBehind();
-  if (link < 32 && unasked(link) && (messageFlags(messageOf(link, load)) & ACK))
-    is.owed[load] |= static_cast<uint32_t>(1) << link;
+  if (link < 32 && unasked(link)) {
+    is.asking |= static_cast<uint32_t>(1) << link;
+    if (messageFlags(messageOf(link, load)) & ACK)
+      is.owed[load] |= static_cast<uint32_t>(1) << link;
+  }
   is.said = true;
   Value times = 1;
   Value step = 0;
@@ -104,9 +107,9 @@ void Controller::bootBehind() {
   if (!isFront()) return;
   Behind &is = behind();
   is.up = false;
-  is.said = false;
-  is.asked = is.answered = 0;
-  is.refused = 0;
+  is.said = is.refuses = false;
+  is.asked = is.answered = is.starts = 0;
+  is.refused = is.asking = 0;
   for (uint8_t i = 0; i < countOf(LOADS); i++) is.owed[i] = 0;
   is.patience.clear();
   is.again.set(state.now);
@@ -119,6 +122,8 @@ void Controller::tickBehind() {
     is.patience.clear();
     is.up = false;
     is.answered = is.asked;
+    is.asking = 0;
+    is.refuses = false;
     for (uint8_t i = 0; i < countOf(LOADS); i++) is.owed[i] = 0;
   }
   if (!is.again.over(state.now)) return;
@@ -159,8 +164,12 @@ void Controller::answeredBehind() {
   is.up = true;
   is.patience.clear();
   if (is.asked != is.answered) is.patience.set(state.now + BEHIND_PATIENCE_MS);
-  // Acknowledged when all that was said is done.
+  // Acknowledged when all that was said is done; a refusal is told before.
   if (is.asked != is.answered) return;
+  for (uint8_t link = 0; link < countOf(LINKS) && link < 32; link++)
+    if (is.refuses && ((is.asking >> link) & 1)) send(link, WAITS_ERROR);
+  is.asking = 0;
+  is.refuses = false;
   for (uint8_t load = 0; load < countOf(LOADS); load++) {
     const uint32_t owed = is.owed[load];
     is.owed[load] = 0;
@@ -250,8 +259,8 @@ void Controller::hearBehind(uint8_t wire, const char *said, uint16_t length) {
   const Place hello = linkPlace(wire, LINK_HELLO);
   const int32_t starts = numberBetween(hello, linkPlace(wire, LINK_HELLO_AFTER), end, said, length);
   if (starts >= 0) {
-    const bool anew = state.starts != static_cast<uint32_t>(starts);
-    state.starts = static_cast<uint32_t>(starts);
+    const bool anew = is.starts != static_cast<uint32_t>(starts);
+    is.starts = static_cast<uint32_t>(starts);
     answeredBehind();
     if (!anew) return;
     // It started: what its sensors told is over; what they tell now is asked for.
@@ -261,6 +270,7 @@ void Controller::hearBehind(uint8_t wire, const char *said, uint16_t length) {
     return askBehind(true);
   }
   if (isSaid(linkPlace(wire, LINK_ERROR), end, said, length)) {
+    is.refuses = true;
     is.refused |= static_cast<uint32_t>(1) << (is.answered + 1) % 32;
     return;
   }

@@ -124,7 +124,7 @@ bool Controller::write(uint8_t link, Waiting what, uint32_t count, bool dry) con
 
 void Controller::writeHello(uint8_t link) const {
   writeText(linkPlace(link, LINK_HELLO));
-  writeUnsigned(state.starts);
+  writeUnsigned(isFront() ? behind().starts : state.starts);
   writeText(linkPlace(link, LINK_HELLO_AFTER));
 }
 

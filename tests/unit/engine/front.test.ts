@@ -94,7 +94,11 @@ function design(): Design {
   link.auth = { kind: 'pin', digits: 4 }
   link.numbered = { windowMs: 20_000 }
   const desk = newLink('udp', 'desk', 'Desk', 'board')
-  desk.messages = [{ loadId: 'cupboard-fan', ack: true, change: true, codes: FAN }]
+  desk.messages = [
+    { loadId: 'cupboard-fan', ack: true, change: true, codes: FAN },
+    { loadId: 'booth-extractor', ack: true, change: true, codes: EXTRACTOR },
+  ]
+  Object.assign(desk, { errorText: 'too soon', helloCode: 'hello' })
   made.links = [link, desk]
   made.sensors = kilnCorridor().sensors.filter(s => s.id !== 'corridor')
   const often = { deadBand: 0, leastMs: 0, everyMs: 0 }
@@ -108,6 +112,7 @@ function design(): Design {
   return made
 }
 
+const EXTRACTOR = { on: 'extractor on', off: 'extractor off' }
 const FAN = { on: 'fan on', off: 'fan off', toggle: 'fan toggle' }
 
 const FLAGS = '-O1 -g -Wconversion -Wshadow -Werror -fsanitize=address,undefined'
@@ -267,7 +272,13 @@ describe.skipIf(!there)('a board in front', () => {
       sockets.forEach((s, i) => s.send(`${text}\n`, ports[i] ?? 0, '127.0.0.1'))
       await until(() => heard.every((h, i) => h.length >= (had[i] ?? 0) + answers))
     }
-    for (const text of ['fan on', 'fan on', 'fan toggle', 'fan off', '?']) await both(text, 1)
+    for (const text of ['fan on', 'fan on', 'fan toggle', 'fan off', '?', 'hello'])
+      await both(text, 1)
+    // Once on it has to stay on for a while: "too soon", and how it is.
+    await both('extractor on', 1)
+    await both('extractor off', 2)
+    await both('nonsense', 1)
+    expect(heard[0]?.join()).toContain('too soon')
     expect(heard[0]).toEqual(heard[1])
     for (const socket of sockets) socket.close()
   })
