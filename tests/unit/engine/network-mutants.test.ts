@@ -18,7 +18,8 @@ const ROUNDS = 120
 const MOST_PARTS = 60
 
 const rich = ({ links, loads }: Design) =>
-  links.filter(l => (speaksRoutes(l) && l.page !== null) || l.auth.kind !== 'none').length
+  8 * links.filter(l => speaksRoutes(l) && l.page !== null).length
+  + links.filter(l => l.auth.kind !== 'none').length
   + 2 * links.filter(isUdp).length
   + 2 * loads.filter(l => isHeld(l.output)).length
 
