@@ -79,7 +79,8 @@ test('find what is wrong with the glaze room, see it, repair it, build it, and s
   ])
   const files = unzipSync(await readFile(await download.path()))
   // The folder of the program, whose engine is the same for all.
-  const engine = (name: string) => name.startsWith(`${copy}/src/`) && !name.endsWith('/design.cpp')
+  const engine = (name: string) =>
+    /^[^/]+\/src\//.test(name) && !/\/(design|pages)\.cpp$/.test(name)
   expect(Object.keys(files).filter(engine).length).toBeGreaterThan(20)
   expect(
     Object.keys(files)
@@ -92,6 +93,10 @@ test('find what is wrong with the glaze room, see it, repair it, build it, and s
       `${copy}.hex`,
       `${copy}/${copy}.ino`,
       `${copy}/src/design.cpp`,
+      `${copy}-front/${copy}-front.ino`,
+      `${copy}-front/secrets-to-fill-in.h`,
+      `${copy}-front/src/design.cpp`,
+      `${copy}-front/src/pages.cpp`,
       'messages.csv',
       'messages.html',
       'openapi-office-link.json',
