@@ -7,6 +7,7 @@ import {
   layout,
   pack,
   unpack,
+  type Placed,
   type Structure,
 } from '../../bytes/structure'
 import { bytesHex, bytesText, hexBytes, hexText, textBytes } from '../../bytes/text'
@@ -35,7 +36,7 @@ export const packedWire: DialectWire<PackedDialect> = {
   end: ({ framing }) => ENDS[framing] ?? '',
   body(dialect, code, direction) {
     if (code === '') return ''
-    return framed(dialect, toldKind(dialect, hexBytes(code), direction))
+    return framed(dialect, payloadSaid(dialect, code, direction))
   },
   put(dialect, code, number) {
     const at = numberField(dialect)
@@ -63,8 +64,7 @@ export const packedWire: DialectWire<PackedDialect> = {
   },
   checks: ({ crc }) => (CRCS.find(c => c.name === crc)?.bits ?? 0) / 8,
   sized(dialect, place) {
-    const { placed } = layout(structureOf(dialect), true)
-    const at = placed.find(({ field }) => field.name === numberField(dialect)?.name)?.offset
+    const at = placeOf(dialect, 'value')?.offset
     if (isStuffed(dialect) || at === undefined) return null
     return {
       head: place.slice(0, at + (dialect.framing === 'length' ? 1 : 0)),
@@ -77,11 +77,17 @@ function startedField({ fields }: PackedDialect): PackedDialect['fields'][number
   return fields.find(f => f.is === 'started')
 }
 
-/** The field that holds a value. */
-export function numberField({
-  fields,
-}: PackedDialect): PackedDialect['fields'][number] | undefined {
+function numberField({ fields }: PackedDialect): PackedDialect['fields'][number] | undefined {
   return fields.find(f => f.is === 'value')
+}
+
+/** Where the field stands that holds something. */
+export function placeOf(
+  dialect: PackedDialect,
+  is: PackedDialect['fields'][number]['is'],
+): Placed | undefined {
+  const { placed } = layout(structureOf(dialect), true)
+  return placed[dialect.fields.findIndex(f => f.is === is)]
 }
 
 /** What a frame holds, its check not looked at; null where it is none. `body`: without the end. */
@@ -243,21 +249,17 @@ export function unframed(dialect: PackedDialect, body: string): Uint8Array | nul
     : null
 }
 
-/** A structure as it is said in a direction: reports tell that they are. Changes what it is. */
-export function toldKind(
+/** The structure of a code as it is said in a direction: reports tell that they are. */
+export function payloadSaid(
   dialect: PackedDialect,
-  payload: Uint8Array,
+  code: string,
   direction: Direction,
 ): Uint8Array {
-  if (direction === 'report') setKind(dialect, payload, KINDS.report)
-  return payload
-}
-
-function setKind(dialect: PackedDialect, payload: Uint8Array, kind: number): void {
-  const at = dialect.fields.findIndex(f => f.is === 'kind')
-  const place = layout(structureOf(dialect), true).placed[at]
+  const payload = hexBytes(code)
+  const place = direction === 'report' ? placeOf(dialect, 'kind') : undefined
   if (place)
     payload[
       place.offset + (dialect.endian === 'little' ? 0 : FIELD_TYPES[place.field.type].bytes - 1)
-    ] = kind
+    ] = KINDS.report
+  return payload
 }

@@ -1,13 +1,8 @@
 /** Structures in frames as the engine reads them (engine/structures.h, `FrameAt` in rows.h). */
 import { CRCS, mirrored } from '../../bytes/crc'
-import { FIELD_TYPES, layout } from '../../bytes/structure'
-import { bytesText, hexBytes } from '../../bytes/text'
-import {
-  numberField,
-  structureOf,
-  toldKind,
-  type PackedDialect,
-} from '../../design/dialects/packed'
+import { FIELD_TYPES } from '../../bytes/structure'
+import { bytesText } from '../../bytes/text'
+import { packedWire, payloadSaid, placeOf, type PackedDialect } from '../../design/dialects/packed'
 import type { Direction } from '../../design/dialects/facet'
 import { isSigned, structureOn } from '../../design/links/traits'
 import type { Link } from '../../design/schema'
@@ -22,8 +17,7 @@ export function framesOn(link: Link, numbers: number): boolean {
 
 /** `check`: bits, whether reflected, polynomial, start value, final exclusive-or. */
 export function frameRow(dialect: PackedDialect) {
-  const { placed } = layout(structureOf(dialect), true)
-  const at = placed.find(({ field }) => field.name === numberField(dialect)?.name)
+  const at = placeOf(dialect, 'value')
   return {
     kind: FRAMES[dialect.framing],
     number: at?.offset ?? 0,
@@ -43,7 +37,10 @@ function checkRow(name: string): [number, number, number, number, number] {
   return [bits, Number(reflected), placed(polynomial), placed(init), xorOut]
 }
 
-/** The structure of a code with a place for a number, which holds nought. */
+/**
+ * The structure of a code with a place for a number, as it is said with nought in it: whatever a
+ * code holds beside its fields is none of it.
+ */
 export function agreedIn(dialect: PackedDialect, code: string, direction: Direction): string {
-  return bytesText(toldKind(dialect, hexBytes(code), direction))
+  return bytesText(payloadSaid(dialect, packedWire.put(dialect, code, 0), direction))
 }
