@@ -108,6 +108,8 @@ struct Rule {
 // A reading: hundredths, two of them, or a word.
 enum Form : uint8_t { NUMBER, PAIR, WORD };
 enum Word : uint8_t { WORD_OPEN, WORD_CLOSED, WORD_BROKEN };
+// How each is said.
+extern const char *const READING_WORDS[];
 struct Reading {
   bool known;
   Form form;
@@ -195,9 +197,9 @@ struct Behind {
   // Links that wait to be told what became of a load, a bit each; and to be told of a refusal.
   uint32_t asking;
   bool refuses;
-  uint32_t owed[some(Limits::mirrors)];
+  uint32_t owed[some(hasKind(MIRROR) ? Limits::loads : 0)];
   // What was said of each sensor: a number, a pair, a word.
-  Form forms[some(Limits::mirrors ? Limits::sensors : 0)];
+  Form forms[some(hasKind(MIRROR) ? Limits::sensors : 0)];
   Timer patience, again;
   // A request is answered later: what it asked for, when the board behind has done it.
   bool holds;
@@ -367,6 +369,7 @@ class Controller {
   bool writeReading(uint8_t index, bool item, bool dry) const;
   void writeHello(uint8_t link) const;
   void writeText(Place text) const;
+  void writeEnd(uint8_t link) const;
   void writeNumber(int32_t number) const;
   void writeHundredths(int32_t hundredths) const;
   void writeValue(const Reading &reading, Quotes quotes) const;
@@ -389,7 +392,6 @@ class Controller {
   // mirrors.cpp
   static uint8_t wireBehind();
   void passOn(uint8_t wire, Place text, const Ask &ask);
-  void endLine(uint8_t wire);
   void passNumber(uint8_t wire, uint8_t load, Value value);
   void forward(uint8_t link, uint8_t load, const Ask &ask);
   void askBehind(bool whole);

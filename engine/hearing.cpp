@@ -14,29 +14,14 @@ struct Text {
   uint16_t length;
 };
 
-static bool equal(Place text, const Text &said) {
-  const uint8_t length = textLength(text);
-  if (length != said.length) return false;
-  for (uint8_t i = 0; i < length; i++)
-    if (textChar(text, i) != said.at[i]) return false;
-  return true;
-}
-
 // Whether a text of the table stands in what was said from `from`.
 static bool standsAt(Place text, const Text &said, uint16_t from) {
   const uint8_t length = textLength(text);
-  if (from + length > said.length) return false;
-  for (uint8_t i = 0; i < length; i++)
-    if (textChar(text, i) != said.at[from + i]) return false;
-  return true;
+  return from + length <= said.length && textBegins(text, said.at + from, length);
 }
 
 static bool startsWith(Place text, const Text &said) {
-  const uint8_t length = textLength(text);
-  if (said.length > length) return false;
-  for (uint16_t i = 0; i < said.length; i++)
-    if (textChar(text, static_cast<uint8_t>(i)) != said.at[i]) return false;
-  return true;
+  return said.length <= textLength(text) && textBegins(text, said.at, said.length);
 }
 
 // A number of at most `most` digits at the end of a text, after `before`; -1 where there is none.
@@ -83,7 +68,7 @@ static bool matches(uint8_t link, Place route, const Text &said) {
       if (standsAt(route, said, from)) return true;
     return false;
   }
-  return equal(route, said);
+  return textIs(route, said.at, said.length);
 }
 
 const uint8_t MOST_PARAMETERS = 16;
@@ -336,7 +321,7 @@ void Controller::hearCode(uint8_t link, char c) {
   const uint16_t count = linkPlace(link, LINK_COUNT);
   for (uint16_t i = 0; i < count; i++) {
     const Place code = u16(commandRow(link, i));
-    if (equal(code, grown)) {
+    if (textIs(code, grown.at, grown.length)) {
       const uint16_t length = is.length;
       is.length = 0;
       return hear(link, is.buffer, length);

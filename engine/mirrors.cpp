@@ -29,14 +29,7 @@ void Controller::passOn(uint8_t wire, Place text, const Ask &ask) {
     Board::put(' ');
     writeUnsigned(ask.ms);
   }
-  endLine(wire);
-}
-
-void Controller::endLine(uint8_t wire) {
-  for (uint8_t i = 0; i < 2; i++) {
-    const uint8_t c = u8(static_cast<Place>(linkRow(wire) + LINK_END + i));
-    if (c) Board::put(static_cast<char>(c));
-  }
+  writeEnd(wire);
   Board::end();
 }
 
@@ -50,7 +43,8 @@ void Controller::passNumber(uint8_t wire, uint8_t load, Value value) {
     writeText(u16(static_cast<Place>(place + PLACE_BEFORE)));
     writeNumber(value);
     writeText(u16(static_cast<Place>(place + PLACE_AFTER)));
-    return endLine(wire);
+    writeEnd(wire);
+    return Board::end();
   }
 }
 
@@ -133,10 +127,7 @@ void Controller::tickBehind() {
 
 // Whether a text of the table, which has its end, is what came without it.
 static bool isSaid(Place text, uint8_t end, const char *said, uint16_t length) {
-  if (textLength(text) != length + end) return false;
-  for (uint16_t i = 0; i < length; i++)
-    if (textChar(text, static_cast<uint8_t>(i)) != said[i]) return false;
-  return true;
+  return textLength(text) == length + end && textBegins(text, said, length);
 }
 
 // A number between two texts, the second of which has its end; -1 = none.
@@ -145,10 +136,7 @@ static int32_t numberBetween(Place before, Place after, uint8_t end, const char 
   const uint16_t head = textLength(before);
   const uint16_t tail = static_cast<uint16_t>(textLength(after) - end);
   if (length <= head + tail || length > head + tail + 6) return -1;
-  for (uint16_t i = 0; i < head; i++)
-    if (textChar(before, static_cast<uint8_t>(i)) != said[i]) return -1;
-  for (uint16_t i = 0; i < tail; i++)
-    if (textChar(after, static_cast<uint8_t>(i)) != said[length - tail + i]) return -1;
+  if (!textBegins(before, said, head) || !textBegins(after, said + length - tail, tail)) return -1;
   int32_t number = 0;
   for (uint16_t i = head; i < length - tail; i++) {
     if (!isDigit(said[i])) return -1;
@@ -198,11 +186,10 @@ static uint16_t hundredthsAt(const char *said, uint16_t length, int32_t &value) 
 
 // A value as it is written of a sensor.
 static bool readingIn(const char *said, uint16_t length, Reading &reading) {
-  static const char *const WORDS_OF[] = {"open", "closed", "broken"};
   reading.known = true;
   reading.second = 0;
   for (uint8_t i = 0; i < 3; i++)
-    if (length == lengthOf(WORDS_OF[i]) && endsWith(said, length, WORDS_OF[i])) {
+    if (length == lengthOf(READING_WORDS[i]) && endsWith(said, length, READING_WORDS[i])) {
       reading.form = WORD;
       reading.first = i;
       return true;
@@ -230,11 +217,9 @@ bool Controller::hearReading(uint8_t wire, uint8_t end, const char *said, uint16
     const uint16_t tail =
         static_cast<uint16_t>(textLength(u16(static_cast<Place>(at + READING_AFTER))) - end);
     if (u8(at) != wire || length <= head + tail) continue;
-    bool begins = true;
-    for (uint16_t n = 0; n < head; n++)
-      begins = begins && textChar(before, static_cast<uint8_t>(n)) == said[n];
     Reading reading;
-    if (!begins || !readingIn(said + head, static_cast<uint16_t>(length - head - tail), reading))
+    if (!textBegins(before, said, head) ||
+        !readingIn(said + head, static_cast<uint16_t>(length - head - tail), reading))
       continue;
     const uint8_t sensor = u8(static_cast<Place>(at + READING_SENSOR));
     behind().forms[sensor] = reading.form;
@@ -282,7 +267,7 @@ void Controller::hearBehind(uint8_t wire, const char *said, uint16_t length) {
     const uint8_t count = loadU8(load, LOAD_NAMED);
     for (uint8_t i = 0; i < count; i++) {
       const Place text = u16(static_cast<Place>(texts + 2 * i));
-      if (isSaid(text, end, said, length)) return mirror(load, namedValue(load, i));
+      if (isSaid(text, end, said, length)) return mirror(load, named(load, i));
     }
     if (!(messageFlags(message) & TELLS_NUMBERS)) continue;
     const Place around = static_cast<Place>(message + MESSAGE_NUMBER);

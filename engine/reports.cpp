@@ -192,8 +192,16 @@ void Controller::writeStructure(uint8_t link, Place agreed, Value value) const {
   const uint16_t length = framed(frame, payload, size, text, Limits::buffer);
   if (length == NO_FRAME) return;
   for (uint16_t i = 0; i < length; i++) Board::put(text[i]);
-  if (!(linkFlags(link) & CODES))
-    Board::put(static_cast<char>(u8(static_cast<Place>(linkRow(link) + LINK_END))));
+  writeEnd(link);
+}
+
+// What ends a message, where something does: one character, or two.
+void Controller::writeEnd(uint8_t link) const {
+  if (linkFlags(link) & CODES) return;
+  const Place end = static_cast<Place>(linkRow(link) + LINK_END);
+  const uint8_t second = u8(static_cast<Place>(end + 1));
+  Board::put(static_cast<char>(u8(end)));
+  if (second) Board::put(static_cast<char>(second));
 }
 
 bool Controller::writeReading(uint8_t index, bool item, bool dry) const {
@@ -237,7 +245,7 @@ void Controller::writeHundredths(int32_t hundredths) const {
   if (part % 10) Board::put(static_cast<char>('0' + part % 10));
 }
 
-static const char *const WORDS_OF[] = {"open", "closed", "broken"};
+const char *const READING_WORDS[] = {"open", "closed", "broken"};
 
 void Controller::writeValue(const Reading &reading, Quotes quotes) const {
   const bool whole = reading.form == NUMBER && reading.first >= 0 && reading.first % 100 == 0;
@@ -245,7 +253,7 @@ void Controller::writeValue(const Reading &reading, Quotes quotes) const {
       quotes == QUOTED_WORDS ? reading.form != NUMBER : quotes == QUOTED_BUT_WHOLE && !whole;
   if (quoted) Board::put('"');
   if (reading.form == WORD) {
-    for (const char *c = WORDS_OF[reading.first]; *c; c++) Board::put(*c);
+    for (const char *c = READING_WORDS[reading.first]; *c; c++) Board::put(*c);
   } else {
     writeHundredths(reading.first);
     if (reading.form == PAIR) {

@@ -35,6 +35,16 @@ inline char textChar(Place text, uint8_t nth) {
   return static_cast<char>(u8(static_cast<Place>(text + 1 + nth)));
 }
 
+// Whether its first characters are those.
+inline bool textBegins(Place text, const char *said, uint16_t count) {
+  for (uint16_t i = 0; i < count; i++)
+    if (textChar(text, static_cast<uint8_t>(i)) != said[i]) return false;
+  return true;
+}
+inline bool textIs(Place text, const char *said, uint16_t length) {
+  return textLength(text) == length && textBegins(text, said, length);
+}
+
 // Where the rows of each kind begin, and how many there are.
 enum Section : uint8_t {
   LOADS,

@@ -13,11 +13,9 @@ Ask askAt(Place at) {
 
 bool isTimer(Asks asks) { return asks >= ASKS_AFTER; }
 
-static Value named(uint8_t load, uint8_t nth) {
+Value named(uint8_t load, uint8_t nth) {
   return i16(static_cast<Place>(loadU16(load, LOAD_VALUES) + 2 * nth));
 }
-
-Value namedValue(uint8_t load, uint8_t nth) { return named(load, nth); }
 
 Value restOf(uint8_t load) { return named(load, 0); }
 

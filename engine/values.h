@@ -44,7 +44,7 @@ bool isTimer(Asks asks);
 Value restOf(uint8_t load);
 Value fullOf(uint8_t load);
 // One of the named values.
-Value namedValue(uint8_t load, uint8_t nth);
+Value named(uint8_t load, uint8_t nth);
 // The value asked for, from the value there is. Timers ask for none.
 Ask asked(uint8_t load, Value current, const Ask &ask);
 // Whether a value is one that the load can have.

@@ -3,11 +3,10 @@
  * and what the chip cannot do at once.
  */
 import { onSerialPort } from '../sides/program/carried'
-import { canProgram, isSmall, unproved } from '../sides/program/can-program'
+import { canProgram, isSmall, programmedFront, unproved } from '../sides/program/can-program'
 import { imageFit } from '../sides/program/image-fit'
 import { engineOutput } from '../sides/program/outputs'
 import { FLASH_OFF, programRoom } from '../sides/program/room'
-import { frontPart } from '../sides/program/front'
 import { programLacks } from '../sides/program/lacks'
 import { handSurfaces, linkOf, linkTitle, farSurfaces } from '../design/find'
 import { boardOf, frontOf } from '../design/pins'
@@ -62,8 +61,7 @@ const noProgram: Rule = design => {
       `Commands signed with the time, as on ${linkTitle(design, link)}, need a clock, and its class has none.`,
     )
   const ahead = frontOf(design)
-  const inFront = frontPart(design)
-  if (ahead && design.front && !(inFront && canProgram(inFront)))
+  if (ahead && design.front && !programmedFront(design))
     say(
       '/front',
       `No program is made for ${design.front.name}`,

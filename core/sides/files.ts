@@ -13,8 +13,7 @@ import { openApi } from './openapi'
 import { panelPage } from './panel-page'
 import { siteFiles } from './panel-site'
 import { cppComment, cppString } from './escape'
-import { frontPart } from './program/front'
-import { canProgram, isSmall, targetOf } from './program/can-program'
+import { canProgram, isSmall, programmedFront, targetOf } from './program/can-program'
 import type { ProgramFile } from './program/engine-files'
 import { programFolder, secretNames } from './program/folder'
 import { routerFolder } from './program/router'
@@ -162,8 +161,8 @@ function imageFiles(
 
 /** The board in front of a board, where there is one and it has a program. */
 function aheadOf({ part, suffix }: OfBoard): OfBoard[] {
-  const front = frontPart(part)
-  if (!front || !canProgram(front)) return []
+  const front = programmedFront(part)
+  if (!front) return []
   const of = ` of ${front.controllers[0]?.name ?? ''}`
   return [{ part: front, of, suffix: `${suffix}-front`, ahead: true }]
 }

@@ -2,8 +2,7 @@
 import { EXPANDERS } from '../boards/expanders'
 import { expandersOf, lampsOf } from '../design/find'
 import { pinOf } from '../boards/boards'
-import { canProgram } from './program/can-program'
-import { frontPart } from './program/front'
+import { canProgram, programmedFront } from './program/can-program'
 import { fingerprint } from '../design/fingerprint'
 import { hasModule } from '../design/links/traits'
 import { boardOf, frontOf, needs, pinLabel, serialPins, type Need } from '../design/pins'
@@ -213,9 +212,9 @@ export function flashingSteps(design: Design): string[] {
     : [
         `No program is made here for ${board.name}: what follows is for one of your own, kept to the message sheet (messages.html) and the wiring table.`,
       ]
-  const inFront = frontPart(design)
+  const made = programmedFront(design) !== null
   const front =
-    ahead && design.front && !(inFront && canProgram(inFront))
+    ahead && design.front && !made
       ? [
           `No program is made here for ${design.front.name}${own.length ? ' either' : ''}: it has to pass on what comes over the network.`,
         ]
@@ -231,7 +230,7 @@ export function flashingSteps(design: Design): string[] {
     ...board.flashing,
     ...(ahead && design.front
       ? [
-          inFront && canProgram(inFront)
+          made
             ? `Then ${design.front.name}, the ${ahead.name}, with the folder whose name ends in "-front"; read at its head what has to be filled in:`
             : `Then ${design.front.name}, the ${ahead.name}:`,
           ...ahead.flashing,

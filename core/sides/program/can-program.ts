@@ -3,6 +3,7 @@ import { classOf, type Target } from '../../boards/classes'
 import { boardOf } from '../../design/pins'
 import type { Design, Link } from '../../design/schema'
 import { portsOf } from './carried'
+import { frontPart } from './front'
 import { engineOutput } from './outputs'
 import { canScript } from './router'
 
@@ -23,6 +24,12 @@ export function canProgram(part: Design): boolean {
     && targetOf(part) !== null
     && !unproved(part)
   )
+}
+
+/** The board in front of a part, where there is one and a program is made for it. */
+export function programmedFront(part: Design): Design | null {
+  const front = frontPart(part)
+  return front && canProgram(front) ? front : null
 }
 
 /** Whether the program is one of an 8-bit board: ready-made, and emulated beside the bench. */

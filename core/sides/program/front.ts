@@ -34,20 +34,18 @@ export function frontPart(part: Design): Design | null {
   })
 }
 
-/** The wire of a board in front, where a part is one; null else. */
-export function wireBehind({ front, links }: Design): string | null {
-  return front === null && links.some(l => l.id === FRONT_WIRE) ? FRONT_WIRE : null
+/** Whether a part is that of a board in front. */
+export function isInFront({ front, links }: Design): boolean {
+  return front === null && links.some(l => l.id === FRONT_WIRE)
 }
 
 /** What of the network of a part its board in front does not pass on, in words. */
 export function frontLacks(part: Design): { path: string; words: string }[] {
-  return part.links.flatMap((link, i) => {
-    if (!onNetwork(link)) return []
-    const path = `/links/${i}`
-    return restartCode(link) === ''
-      ? []
-      : [{ path, words: `that a sender on ${link.name} has just started` }]
-  })
+  return part.links.flatMap((link, i) =>
+    onNetwork(link) && restartCode(link) !== ''
+      ? [{ path: `/links/${i}`, words: `that a sender on ${link.name} has just started` }]
+      : [],
+  )
 }
 
 /** The longest line of the board behind: reports and the answer to "who is there". */

@@ -38,7 +38,6 @@ const NOTHING: EngineSizes = {
     seen: 0,
     lamps: 2,
     leasts: 8,
-    mirrors: 0,
     kinds: 0b111_1111,
   },
   wide: { buffer: 48, senders: 0 },

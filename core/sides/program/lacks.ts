@@ -13,7 +13,7 @@ import { targetOf } from './can-program'
 import { carriedDesign, portsOf } from './carried'
 import type { Compiled } from './engine-files'
 import { routerLacks } from './router'
-import { frontLacks, wireBehind } from './front'
+import { frontLacks, isInFront } from './front'
 import { engineLacks } from './tables'
 import { canRead, receiverOf } from './wiring'
 
@@ -31,7 +31,7 @@ export function programLacks(part: Design): { path: string; words: string }[] {
   if (target === 'router') return routerLacks(part)
   const out: { path: string; words: string }[] = []
   // Sensors of a board behind are read by that one.
-  const sensors = wireBehind(part) === null ? part.sensors : []
+  const sensors = isInFront(part) ? [] : part.sensors
   sensors.forEach((s, i) => {
     const path = `/sensors/${i}`
     if (isReceiver(s) && s.keys.length && receiverOf(part) !== i)

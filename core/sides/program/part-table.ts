@@ -4,7 +4,8 @@ import { boardOf } from '../../design/pins'
 import type { Design } from '../../design/schema'
 import { carriedDesign, portsOf, type Port } from './carried'
 import { helloText } from '../../messages/table'
-import { longestBehind, wireBehind } from './front'
+import { FRONT_WIRE } from '../front-wire'
+import { isInFront, longestBehind } from './front'
 import { sharedTable, type SharedTable } from './tables'
 import { wiringTable } from './wiring'
 
@@ -16,19 +17,12 @@ export interface PartTable {
 
 /** A board in front hears what the one behind it says: its lines are longer than commands. */
 function heardBehind(program: Program): Program {
-  const wire = wireBehind(program.design)
-  if (wire === null) return program
-  const links = program.links.map(l =>
-    l.link.id === wire
-      ? {
-          ...l,
-          reader: {
-            ...l.reader,
-            longest: longestBehind(l, helloText(l.link, program.fingerprint, 0)),
-          },
-        }
-      : l,
-  )
+  if (!isInFront(program.design)) return program
+  const links = program.links.map(l => {
+    if (l.link.id !== FRONT_WIRE) return l
+    const longest = longestBehind(l, helloText(l.link, program.fingerprint, 0))
+    return { ...l, reader: { ...l.reader, longest } }
+  })
   return { ...program, links }
 }
 

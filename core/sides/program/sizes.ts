@@ -8,7 +8,7 @@ import { isReceiver } from '../../design/sensors/traits'
 import { isSigned, speaksBytes } from '../../design/links/traits'
 import { engineOutput, isTimed } from './outputs'
 import { engineSensor } from './sensors'
-import { wireBehind } from './front'
+import { isInFront } from './front'
 import { framesOn } from './structures'
 
 /** The kind of loads that a board in front tells of, as a bit (engine/loads.h). */
@@ -24,11 +24,11 @@ export type EngineSizes = ReturnType<typeof engineSizes>
 /** What the engine of one design needs. */
 export function engineSizes(program: Program) {
   const { loads, inputs, links, readings, knobs, sticks, rules, lamps, design } = program
-  const behind = wireBehind(design)
+  const inFront = isInFront(design)
   const outputs = loads.map(l => l.output)
   const rows = outputs.flatMap(o => engineOutput(o) ?? [])
-  const timed = !behind && rows.some(isTimed)
-  const held = behind ? [] : outputs.filter(isHeld)
+  const timed = !inFront && rows.some(isTimed)
+  const held = inFront ? [] : outputs.filter(isHeld)
   const most = (list: readonly number[]) => Math.max(0, ...list)
   return {
     timed,
@@ -47,9 +47,8 @@ export function engineSizes(program: Program) {
       lamps: lamps.length,
       queue: most(links.map(({ link }) => (link.queue ? link.queue + ANSWERS_WAITING : 0))),
       seen: links.some(({ link }) => link.numbered) ? MOST_SEEN : 0,
-      mirrors: behind ? loads.length : 0,
       leasts: links.some(({ link }) => link.leastMs > 0) ? loads.length : 0,
-      kinds: behind ? MIRRORS : rows.reduce((set, { kind }) => set | (1 << kind), 0),
+      kinds: inFront ? MIRRORS : rows.reduce((set, { kind }) => set | (1 << kind), 0),
     },
     wide: {
       // An end of two characters, and one that closes an object again.
@@ -59,8 +58,8 @@ export function engineSizes(program: Program) {
     },
     has: {
       remotes: design.sensors.some(s => isReceiver(s) && s.keys.length > 0),
-      measures: !behind && design.sensors.some(s => engineSensor(s).measured),
-      reals: !behind && design.sensors.some(s => engineSensor(s).reals !== undefined),
+      measures: !inFront && design.sensors.some(s => engineSensor(s).measured),
+      reals: !inFront && design.sensors.some(s => engineSensor(s).reals !== undefined),
       ends: program.ends.length > 0,
       http: links.some(({ link }) => !speaksBytes(link)),
       sealed: links.some(({ link }) => link.auth.kind !== 'none'),

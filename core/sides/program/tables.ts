@@ -33,7 +33,8 @@ import { mostPresses } from '../../controller/gestures'
 import { STICK_WAYS } from '../../controller/sticks'
 import { askParts, valueNumber } from './asks'
 import { engineOutput } from './outputs'
-import { wireBehind } from './front'
+import { FRONT_WIRE } from '../front-wire'
+import { isInFront } from './front'
 import { agreedIn, frameRow, framesOn } from './structures'
 import { engineReading, engineSensor, type EngineSensor } from './sensors'
 import { TableWriter } from './writer'
@@ -46,10 +47,9 @@ const MAGIC = [0x4e, 0x56, 6, 1] as const
 
 /** What of a design the engine does not do, in words; empty where it does all. */
 export function engineLacks(program: Program): string[] {
-  const outputs = program.loads.flatMap(({ name, output }) =>
+  return program.loads.flatMap(({ name, output }) =>
     engineOutput(output) ? [] : [`what ${name} does`],
   )
-  return outputs
 }
 
 /** The table of a controller. Throws `TooLarge` where it has no room. */
@@ -87,8 +87,8 @@ export function sharedTable(program: Program, board: BoardTable | null = null): 
 
 class Tables {
   readonly to = new TableWriter()
-  /** Of a board in front: the wire to the one behind it. */
-  private readonly wire: string | null
+  /** Of a board in front. */
+  private readonly inFront: boolean
   /** Links whose secrets stand behind the table, and where their places are to be filled in. */
   readonly secret: { link: Link; at: number }[] = []
 
@@ -96,7 +96,12 @@ class Tables {
     private readonly program: Program,
     private readonly secretsBehind: boolean,
   ) {
-    this.wire = wireBehind(program.design)
+    this.inFront = isInFront(program.design)
+  }
+
+  /** The wire from a board in front to the one behind it. */
+  private isBehind({ id }: Link): boolean {
+    return this.inFront && id === FRONT_WIRE
   }
 
   written(board: BoardTable | null = null): Uint8Array {
@@ -126,7 +131,7 @@ class Tables {
       ]),
       program.lamps.map((_, i) => this.lamp(i)),
       design.sensors.map(sensor => {
-        const { kind, levels, reals } = this.wire ? TOLD : engineSensor(sensor)
+        const { kind, levels, reals } = this.inFront ? TOLD : engineSensor(sensor)
         const list = levels?.map((l): Part => [2, l]) ?? []
         const data = list.length ? to.list([[1, list.length], ...list]) : to.reals(reals ?? [])
         return [
@@ -174,7 +179,7 @@ class Tables {
   }
 
   private load({ output }: Load): Part[] {
-    const row = this.wire ? mirrorOf(output) : (engineOutput(output) ?? UNKNOWN)
+    const row = this.inFront ? mirrorOf(output) : (engineOutput(output) ?? UNKNOWN)
     const numbers = numbersOf(output)
     const named = valuesOf(output)
     const { powerUp } = output as { powerUp?: string }
@@ -187,7 +192,7 @@ class Tables {
           | Number(isDriven(output) && activeLevelOf(output) === 'high')
           | (Number(numbers !== null) << 1),
       ],
-      [1, this.wire ? STARTS_REST : ['off', 'on', 'last'].indexOf(powerUp ?? '') & 3],
+      [1, this.inFront ? STARTS_REST : ['off', 'on', 'last'].indexOf(powerUp ?? '') & 3],
       [1, named.length],
       [
         2,
@@ -268,7 +273,7 @@ class Tables {
     const commands = this.commands(compiled)
     const end = [...reader.end].map(c => c.charCodeAt(0))
     return [
-      [2, linkFlags(compiled) | (link.id === this.wire ? BEHIND : 0)],
+      [2, linkFlags(compiled) | (this.isBehind(link) ? BEHIND : 0)],
       [4, link.leastMs],
       [4, link.everyMs],
       [1, link.queue],
@@ -434,7 +439,7 @@ class Tables {
       : bytesAround(link, numberCode(message.message))
     const tells = numbers && wire !== null
     // A board in front hears them from the one behind, and tells it none.
-    const told = link.id !== this.wire
+    const told = !this.isBehind(link)
     const texts = (list: readonly string[]) =>
       to.list(
         list.map((text): Part => [2, to.text(text)]),

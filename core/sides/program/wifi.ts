@@ -14,7 +14,7 @@ import { engineFiles, type ProgramFile } from './engine-files'
 import { head, secretLines, secretNames, sketchEnd, tableLines } from './folder'
 import { programLacks } from './lacks'
 import { ownName } from './network'
-import { wireBehind } from './front'
+import { isInFront } from './front'
 import { networkHeader } from './network-header'
 import { partTable, type PartTable } from './part-table'
 import { pagesText } from './served-pages'
@@ -148,7 +148,7 @@ function sketchText(part: Design): string {
   const { own, joined } = networksOf(part)
   const board = boardOf(part)
   return [
-    `// ${cppComment(part.name)}: ${wireBehind(part) === null ? 'controller' : 'board in front'}, for: ${cppComment(board.name)}. Made by Nolvi.`,
+    `// ${cppComment(part.name)}: ${isInFront(part) ? 'board in front' : 'controller'}, for: ${cppComment(board.name)}. Made by Nolvi.`,
     `// Fingerprint ${fingerprint(part)}: the panels of this design carry the same one.`,
     '//',
     '// src/design.cpp is the design as a table, src/pages.cpp its pages, everything else in src is',
@@ -160,7 +160,7 @@ function sketchText(part: Design): string {
     "// NOT COMPILED WITH THE VENDOR'S TOOLS YET. What calls them stands in chip, memory, serial,",
     '// radio, net and peer; all else was held against the controller of the bench on a computer.',
     '//',
-    ...(wireBehind(part) === null ? [] : FRONT),
+    ...(isInFront(part) ? FRONT : []),
     ...(own === '' ? [] : [`// It opens the network "${cppComment(own)}".`]),
     ...joined.map((name, i) =>
       name === ''

@@ -12,7 +12,7 @@ import { linesOf, numbersOf, valuesOf } from '../../design/values'
 import { crc, crcNamed } from '../../bytes/crc'
 import type { Port } from './carried'
 import { networkRow, ownName, PORT_KINDS } from './network'
-import { wireBehind } from './front'
+import { isInFront } from './front'
 import type { TableWriter } from './writer'
 
 const MOST_LINES = 4
@@ -130,7 +130,7 @@ export function wiringTable(
   const { loads, inputs, knobs, design } = program
   const floats: number[] = []
   // Those of the board behind are told by it.
-  const behind = wireBehind(design) !== null
+  const behind = isInFront(design)
   const sensors = design.sensors.map((sensor): [string, Part[]] => {
     const row = (behind ? null : rowOf(sensor, board, floats)) ?? NOTHING()
     if (isLadder(sensor) && !behind) floats.push(...sensor.floats.map(f => f.pin))
@@ -319,8 +319,7 @@ export function boardUses(part: Design, carried: readonly Port[], alone = false)
     SOFT_WIRE: has('soft'),
     EXPANDERS: expandersOf(part).length,
     THERMOMETERS: Number(
-      wireBehind(part) === null
-        && part.sensors.some(s => isThermometer(s) && canRead(s, boardOf(part))),
+      !isInFront(part) && part.sensors.some(s => isThermometer(s) && canRead(s, boardOf(part))),
     ),
     RECEIVER: Number(receiverOf(part) >= 0),
     PEER: has('peer'),

@@ -244,18 +244,12 @@ static void listens(uint8_t client, uint8_t link, Ms now) {
 
 static const char *const NO_ANSWER = "the board does not answer";
 
-static bool isText(Place text, const char *words, uint16_t length) {
-  if (!text || textLength(text) != length) return false;
-  for (uint16_t i = 0; i < length; i++)
-    if (textChar(text, static_cast<uint8_t>(i)) != words[i]) return false;
-  return true;
-}
 static bool isHttp(uint8_t link) { return u8(portPlace(link, PORT_KIND)) == HTTP_PORT; }
 static uint8_t flagsOf(uint8_t link) { return u8(networkPlace(link, NETWORK_FLAGS)); }
 static Place textOf(uint8_t link, NetworkAt what) { return u16(networkPlace(link, what)); }
 
 static bool isStream(uint8_t link, const char *route, uint16_t length) {
-  return (linkFlags(link) & STREAMS) && isText(textOf(link, NETWORK_EVENTS), route, length);
+  return (linkFlags(link) & STREAMS) && textIs(textOf(link, NETWORK_EVENTS), route, length);
 }
 static bool takes(uint8_t link, const char *route, uint16_t length) {
   return isHttp(link) &&
@@ -310,7 +304,19 @@ static const char *typeOf(uint8_t link) {
   return TYPES[flagsOf(link) & ANSWERS_MASK];
 }
 
-static void concludes(Client &to, uint8_t link, bool moves);
+// What the controller answered.
+static void concludes(Client &to, uint8_t link, bool moves) {
+  const Request &request = to.request;
+  const Place page = textOf(link, NETWORK_PAGE);
+  if (page && moves && request.navigates()) {
+    char where[MOST_TEXT];
+    copyText(page, where);
+    return lead(to, 303, where, true);
+  }
+  head(to, replyStatus);
+  open(to);
+  text(to, replyStatus == 200 ? typeOf(link) : "text/plain", reply, replyLength);
+}
 
 // Of a board in front: what the board behind has done is answered.
 static void waits(Client &to, Ms now) {
@@ -365,20 +371,6 @@ static void command(uint8_t client, uint8_t link, const char *route, uint16_t le
   if (proves && replyStatus == 403) guesses.failed(to.from, now);
   if (proves && replyStatus == 200) guesses.right(to.from);
   concludes(to, link, moves);
-}
-
-// What the controller answered.
-static void concludes(Client &to, uint8_t link, bool moves) {
-  const Request &request = to.request;
-  const Place page = textOf(link, NETWORK_PAGE);
-  if (page && moves && request.navigates()) {
-    char where[MOST_TEXT];
-    copyText(page, where);
-    return lead(to, 303, where, true);
-  }
-  head(to, replyStatus);
-  open(to);
-  text(to, replyStatus == 200 ? typeOf(link) : "text/plain", reply, replyLength);
 }
 
 static void shows(Client &to, const Page &page) {
@@ -478,7 +470,7 @@ static void answer(uint8_t client, Ms now) {
       return shows(to, PAGES[i]);
   }
   for (uint8_t i = 0; i < countOf(LINKS) && request.method() == METHOD_GET; i++)
-    if (isHttp(i) && isText(textOf(i, NETWORK_PAGE), request.target(), request.pathLength()))
+    if (isHttp(i) && textIs(textOf(i, NETWORK_PAGE), request.target(), request.pathLength()))
       return Controller::isFront() && !Controller::behind().up ? refuse(to, 503, NO_ANSWER)
                                                                : showsState(to, i);
   if (!request.withBody()) return refuse(to, 400, "a body is a form or a JSON object");

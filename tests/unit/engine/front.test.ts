@@ -22,6 +22,7 @@ import { seededRandom } from '../../../core/units/random'
 import { StandIn } from '../../../server/live/stand-in'
 import { glazeRoom, kilnCorridor } from '../../fixtures/designs'
 import { ask, Listening, type Answer } from '../../fixtures/network-board/client'
+import { onComputer } from '../../fixtures/network-board/program'
 import { canRun, has } from '../../fixtures/tools'
 
 /** Requests at random beside those of the list. */
@@ -117,16 +118,6 @@ const FAN = { on: 'fan on', off: 'fan off', toggle: 'fan toggle' }
 
 const FLAGS = '-O1 -g -Wconversion -Wshadow -Werror -fsanitize=address,undefined'
 
-/** As its front has it, on a computer. */
-function onComputer(part: Design): Design {
-  const front = frontPart(part) as Design
-  const [controller] = front.controllers
-  return derivedFrom(front, {
-    ...front,
-    controllers: [{ ...controller!, board: 'board-linux-header' }],
-  })
-}
-
 /** What stands behind: the wire, and nothing of the network. */
 function behind(part: Design): Design {
   return derivedFrom(part, {
@@ -152,7 +143,7 @@ describe.skipIf(!there)('a board in front', () => {
     expect(made.stderr.split('\n').filter(l => /: (error|warning)/.test(l))).toEqual([])
   }
   beforeAll(() => {
-    for (const { path, text } of serviceFolder(onComputer(part), 'front')) {
+    for (const { path, text } of serviceFolder(onComputer(frontPart(part) as Design), 'front')) {
       mkdirSync(dirname(join(place, path)), { recursive: true })
       writeFileSync(join(place, path), text)
     }
