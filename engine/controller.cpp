@@ -65,6 +65,7 @@ void Controller::rested() {
     state.lamps[i].on = false;
     state.lamps[i].due.clear();
   }
+  restBox();
 }
 
 void Controller::forget() {
@@ -92,9 +93,10 @@ void Controller::boot(Ms now, const Level *levels) {
     if (!senses) state.links[i].every.in(u32(static_cast<Place>(linkRow(i) + LINK_EVERY)), now);
   }
   bootBehind();
+  bootBox(levels);
   // A lever that decides does so before any line is driven: one write in all.
   openTogether();
-  for (uint8_t i = 0; Limits::together && i < countOf(INPUTS); i++) {
+  for (uint8_t i = 0; Limits::together && !isBox() && i < countOf(INPUTS); i++) {
     const Place at = inputRow(i);
     if (u8(static_cast<Place>(at + INPUT_KIND)) != POSITION ||
         !(u8(static_cast<Place>(at + INPUT_FLAGS)) & FOLLOWS_AT_START))
@@ -113,6 +115,7 @@ void Controller::boot(Ms now, const Level *levels) {
     if (Limits::together && touched_[i] && before_[i].lasting != lasting(i, state.motion[i]))
       keep(i);
   }
+  if (isBox() && state.links[0].up) connectBox();
   finish(true);
 }
 
@@ -166,6 +169,7 @@ void Controller::tick(Ms now) {
   }
   for (uint8_t i = 0; i < countOf(LINKS); i++) linkTick(i);
   tickBehind();
+  tickBox();
   finish(false);
 }
 
@@ -218,6 +222,14 @@ Earliest Controller::nextDue() const {
   if (isFront()) {
     due.take(behind().patience);
     due.take(behind().again);
+  }
+  if (isBox()) {
+    due.take(box().poll);
+    due.take(box().free);
+    for (uint8_t i = 0; i < countOf(LOADS); i++) {
+      due.take(box().beliefs[i].due);
+      due.take(box().beliefs[i].hold);
+    }
   }
   for (uint8_t i = 0; i < countOf(LINKS); i++) {
     const Link &link = state.links[i];

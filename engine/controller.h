@@ -197,13 +197,51 @@ struct Behind {
   // Links that wait to be told what became of a load, a bit each; and to be told of a refusal.
   uint32_t asking;
   bool refuses;
-  uint32_t owed[some(hasKind(MIRROR) ? Limits::loads : 0)];
+  uint32_t owed[some(hasKind(MIRROR) && !isBox() ? Limits::loads : 0)];
   // What was said of each sensor: a number, a pair, a word.
-  Form forms[some(hasKind(MIRROR) ? Limits::sensors : 0)];
+  Form forms[some(hasKind(MIRROR) && !isBox() ? Limits::sensors : 0)];
   Timer patience, again;
   // A request is answered later: what it asked for, when the board behind has done it.
   bool holds;
   Meaning held;
+};
+
+// What a box believes of a load beside its value: what it waits for, and how often it asks again;
+// by a step it asks for that once more. A finger that stays is told again.
+struct Belief {
+  Value asked;
+  bool bySteps;
+  Ask wish;
+  uint8_t triesLeft;
+  uint16_t number;
+  Ms since;
+  Timer due;
+  Timer hold;
+};
+// What a box asks for: a key for a load, detents, or a scene that has a code. `presses`: a
+// direction that runs already is stopped.
+enum WishKind : uint8_t { WISH_KEY, WISH_DETENTS, WISH_SCENE };
+struct Wish {
+  WishKind kind;
+  uint8_t load;
+  bool presses;
+  Ask ask;
+  Place scene;
+};
+// What a box knows (box.cpp).
+struct Box {
+  // It has not told yet that it has just started.
+  bool fresh;
+  uint16_t number;
+  Timer poll;
+  Belief beliefs[some(isBox() ? Limits::loads : 0)];
+  // What waits until it may be said, and when that is.
+  uint8_t waiting;
+  Wish queue[some(Limits::paced)];
+  Timer free;
+  // Levers that lead were not told yet since the start, when they stood so.
+  bool owes;
+  Level levels[some(isBox() ? Limits::inputs : 0)];
 };
 
 struct State {
@@ -259,7 +297,8 @@ class Controller {
   bool understands;
 
   static Behind &behind();
-  static bool isFront() { return hasKind(MIRROR); }
+  static bool isFront() { return hasKind(MIRROR) && !isBox(); }
+  static Box &box();
   // Whether the board behind did what was asked before a count of `asked`.
   bool isAnswered(uint32_t ticket) const;
   void answerHeld(Ms now, uint8_t link, const Meaning &meaning, uint32_t ticket);
@@ -403,6 +442,30 @@ class Controller {
   bool hearReading(uint8_t wire, uint8_t end, const char *said, uint16_t length);
   Reading toldBehind(uint8_t sensor) const;
   void say(const char *words) const;
+
+  // box.cpp
+  void restBox();
+  void bootBox(const Level *levels);
+  void connectBox();
+  void disconnectBox();
+  void tickBox();
+  void offer(const Wish &wish);
+  void offerKey(uint8_t load, const Ask &ask, bool presses);
+  void offerTarget(Place target, bool presses);
+  void queueWish(const Wish &wish);
+  bool sayNext();
+  void sayWish(const Wish &wish);
+  void sayScene(Place scene);
+  void key(uint8_t load, const Ask &ask);
+  bool sayAsk(uint8_t load, const Ask &ask, uint16_t number);
+  void sayBody(Place before, int32_t value, Place after, bool hasValue, Ms ms, uint16_t number);
+  void sayWhole(Place text);
+  uint16_t freshNumber();
+  void believe(uint8_t load, Value value, bool bySteps, const Ask &ask, uint16_t number);
+  void hearBox(const char *said, uint16_t length);
+  void takeBox(uint8_t load, Value value);
+  void refusedBox();
+  static Meaning reported(uint8_t link, const char *text, uint16_t length);
 
   Proof understood(uint8_t link, char *text, uint16_t &length, Meaning &meaning, bool &fresh);
   bool numbered(uint8_t link, char *text, uint16_t &length, Meaning &meaning, bool &fresh);

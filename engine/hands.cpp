@@ -50,7 +50,7 @@ void Controller::accept(uint8_t index, Level level, Ms since) {
   }
   const Ask own = askAt(static_cast<Place>(inputRow(index) + INPUT_ASK));
   if (kind != PUSH) {
-    if (kind == MOVEMENT && !isKind(load, HELD)) return does(targetOf(index, SINGLE), asking);
+    if (kind == MOVEMENT && !isOf(load, HELD)) return does(targetOf(index, SINGLE), asking);
     const Value rest = restOf(load);
     set(load, level == 0 ? asked(load, rest, own) : valueAsk(rest), asking);
     return;
@@ -74,6 +74,7 @@ static Ask pressed(uint8_t load, Value current, const Ask &ask) {
 // holds, so that it ends by itself.
 void Controller::does(Place target, Asking asking) {
   if (!target) return;
+  if (isBox()) return offerTarget(target, true);
   const Place first = static_cast<Place>(target + 2);
   if (!Limits::together || u8(target) == TARGET_LOAD) {
     const uint8_t load = u8(first);
@@ -185,6 +186,10 @@ void Controller::knob(Ms now, uint8_t index, Level a, Level b) {
 
 // Detents of a knob, up positive.
 void Controller::steps(uint8_t load, Value detents) {
+  if (isBox()) {
+    const Wish wish = {WISH_DETENTS, load, false, stepsAsk(detents), 0};
+    return offer(wish);
+  }
   const Asking asking = {holderOfKnob(), false};
   openTogether();
   const Value way = detents > 0 ? 1 : -1;
@@ -197,10 +202,13 @@ void Controller::steps(uint8_t load, Value detents) {
 void Controller::push(uint8_t index, Place target) {
   if (!target) return;
   const Asking asking = {holderOfKnob(), true};
-  if (Limits::together && u8(target) == TARGET_SCENE) return does(target, asking);
+  if (Limits::together && u8(target) != TARGET_LOAD) return does(target, asking);
   const uint8_t load = u8(static_cast<Place>(target + 2));
   const Ask ask = askAt(static_cast<Place>(target + 3));
-  set(load, asked(load, state.motion[load].value, ask), asking);
+  if (isBox())
+    offerTarget(target, false);
+  else
+    set(load, asked(load, state.motion[load].value, ask), asking);
   // A step is asked for again and again while it points there.
   Stick &stick = state.sticks[index];
   const Ms repeat = u32(static_cast<Place>(row(firstOf(STICKS), STICK_SIZE, index) + 2));
@@ -222,8 +230,8 @@ void Controller::infrared(Ms now, uint8_t sensor, uint16_t address, uint16_t com
         const Asking asking = {holderOfKnob(), false};
         // A repeat frame counts for what is held and for levels; a scene is asked for once.
         const bool again = target && u8(target) == TARGET_LOAD &&
-                           (isKind(u8(static_cast<Place>(target + 2)), HELD) ||
-                            isKind(u8(static_cast<Place>(target + 2)), LEVEL));
+                           (isOf(u8(static_cast<Place>(target + 2)), HELD) ||
+                            isOf(u8(static_cast<Place>(target + 2)), LEVEL));
         if (!repeat || again) does(target, asking);
         break;
       }

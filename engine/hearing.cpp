@@ -240,6 +240,13 @@ static Meaning meaningOf(uint8_t link, const Text &said) {
   return timed;
 }
 
+// What is told by the board that a box speaks to.
+Meaning Controller::reported(uint8_t link, const char *text, uint16_t length) {
+  const Text said = {text, length};
+  const Meaning meaning = bareMeaning(link, said);
+  return meaning.known ? meaning : numberMeaning(link, said);
+}
+
 uint8_t Controller::means(uint8_t link, const char *text, uint16_t length) {
   if (length > Limits::buffer) return MEANS_NOTHING;
   const Text said = {text, length};
@@ -252,7 +259,8 @@ static bool movesSomething(uint8_t kind) { return kind <= SETS_SCENE; }
 void Controller::received(Ms now, uint8_t link, const char *text, uint16_t length) {
   begin(now);
   heardOn_ = link;
-  if (state.running) {
+  // What comes over a link that a box knows to be down is no answer.
+  if (state.running && !(isBox() && !state.links[link].up)) {
     if (!Limits::http || (linkFlags(link) & BYTES)) {
       for (uint16_t i = 0; i < length; i++) hearChar(link, text[i]);
       // A datagram is whole: what is left half-read at its end is no start of the next.
@@ -393,6 +401,7 @@ uint32_t Controller::countTold(uint8_t link, const Proof &proof) {
 }
 
 void Controller::hear(uint8_t link, const char *body, uint16_t length) {
+  if (isBox()) return hearBox(body, length);
   if (isFront()) {
     if (linkFlags(link) & BEHIND) return hearBehind(link, body, length);
     // Nobody answers for a board that is not heard.

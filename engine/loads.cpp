@@ -5,6 +5,11 @@
 namespace nolvi {
 
 Outcome Controller::set(uint8_t load, const Ask &ask, Asking asking) {
+  if (isBox()) {
+    offerKey(load, ask, false);
+    const Outcome none = {false, false};
+    return none;
+  }
   const Shown before = shown(load);
   const Outcome came = wanted(load, state.motion[load], ask, asking);
   // What is refused may still have been due.

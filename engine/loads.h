@@ -42,6 +42,7 @@ enum LoadMs : uint8_t {
   STEP_MS = 2,
   RAMP_MS = 0,
   CLICK_MS = 0,
+  KEEPS_MS = 0,
   GAP_MS = 1
 };
 enum LoadFlag : uint8_t {
@@ -60,7 +61,7 @@ enum LoadFlag : uint8_t {
   AT_LEAST = 4,
   // Follower: turns round without ends.
   ROUND = 4,
-  // Mirror: held as long as somebody holds it.
+  // Mirror: held as long as somebody holds it. `LOAD_DRIVE` is its kind on the board it is on.
   IS_HELD = 4
 };
 
@@ -75,6 +76,11 @@ inline Kind kindOf(uint8_t load) { return static_cast<Kind>(loadU8(load, LOAD_KI
 // Whether a load is of a kind; no board asks for one that it has no room for.
 constexpr bool hasKind(Kind kind) { return (Limits::kinds >> kind & 1) != 0; }
 inline bool isKind(uint8_t load, Kind kind) { return hasKind(kind) && kindOf(load) == kind; }
+// A box asks another board for its loads, and acts by what they are there.
+constexpr bool isBox() { return Limits::box; }
+inline bool isOf(uint8_t load, Kind kind) {
+  return isBox() ? loadU8(load, LOAD_DRIVE) == kind : isKind(load, kind);
+}
 inline bool flagOf(uint8_t load, LoadFlag flag) { return (loadU8(load, LOAD_FLAGS) & flag) != 0; }
 inline uint32_t msOf(uint8_t load, LoadMs which) {
   return u32(static_cast<Place>(loadRow(load) + LOAD_MS + 4 * which));

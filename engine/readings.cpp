@@ -186,6 +186,10 @@ void Controller::sample(Ms now, uint8_t sensor, int32_t first, int32_t second) {
       if (u8(at) != sensor || !crosses(i, reading)) continue;
       const Asking asking = {static_cast<uint8_t>(holdersAt() - 1), false};
       const Place sets = u16(static_cast<Place>(at + RULE_SETS));
+      if (isBox()) {
+        if (sets) offerTarget(sets, false);
+        continue;
+      }
       const uint8_t count = sets ? u8(sets) : 0;
       for (uint8_t n = 0; n < count; n++) {
         const Place one = row(static_cast<Place>(sets + 1), SET_SIZE, n);
@@ -252,7 +256,7 @@ void Controller::point(uint8_t index, uint8_t sensor, int32_t first, int32_t sec
   if (before == WAY_UNKNOWN) return;
   const Place was = stickTarget(index, before);
   // What it held is let go.
-  if (was && u8(was) == TARGET_LOAD && isKind(u8(static_cast<Place>(was + 2)), HELD)) {
+  if (was && u8(was) == TARGET_LOAD && isOf(u8(static_cast<Place>(was + 2)), HELD)) {
     const Asking asking = {static_cast<uint8_t>(holdersAt() - 2), true};
     set(u8(static_cast<Place>(was + 2)), valueAsk(0), asking);
   }

@@ -308,7 +308,10 @@ void Controller::linkUp(Ms now, uint8_t link) {
     is.up = true;
     is.length = 0;
     is.every.in(u32(static_cast<Place>(linkRow(link) + LINK_EVERY)), now);
-    if (linkFlags(link) & ON_CONNECT) sendState(link);
+    if (isBox())
+      connectBox();
+    else if (linkFlags(link) & ON_CONNECT)
+      sendState(link);
   }
   finish(false);
 }
@@ -321,6 +324,10 @@ void Controller::linkDown(Ms now, uint8_t link) {
     const uint8_t seen = is.seen;
     restLink(link, false);
     is.seen = seen;
+    if (isBox()) {
+      disconnectBox();
+      return finish(false);
+    }
     const Asking asking = {link, false};
     for (uint8_t i = 0; i < countOf(LOADS); i++)
       if (isKind(i, HELD))

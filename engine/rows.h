@@ -29,8 +29,9 @@ enum InputFlag : uint8_t {
 };
 enum Gesture : uint8_t { SINGLE, DOUBLE, TRIPLE, HOLD, NO_GESTURE };
 
-// A target: what one load is asked for, or a scene with what it sets.
-enum TargetKind : uint8_t { TARGET_LOAD, TARGET_SCENE };
+// A target: what one load is asked for, or a scene with what it sets; a box may say a scene by a
+// code of its own, which stands before what it sets.
+enum TargetKind : uint8_t { TARGET_LOAD, TARGET_SCENE, TARGET_SAID };
 const uint8_t SET_SIZE = 8;  // load, ask
 
 enum LinkAt : uint8_t {
@@ -44,6 +45,8 @@ enum LinkAt : uint8_t {
   LINK_STYLE = 19,
   LINK_ERROR = 20,
   LINK_HELLO = 22,
+  // Of a box, which nobody asks who it is: what it says (AskingAt).
+  LINK_ASKING = 22,
   LINK_HELLO_AFTER = 24,
   LINK_COMMANDS = 26,
   LINK_COUNT = 28,
@@ -183,6 +186,38 @@ enum RuleAt : uint8_t {
   RULE_SIZE = 14
 };
 enum When : uint8_t { ABOVE, BELOW, IS, MOVED };
+
+// What a box says over its link, and how it believes what it hears. `ASKING_FLAGGED`: whether
+// messages tell that it has just started, until something is heard or once.
+enum AskingAt : uint8_t {
+  ASKING_POLICY = 0,
+  ASKING_RETRIES = 1,
+  ASKING_FORGETS = 2,
+  ASKING_FLAGGED = 3,
+  ASKING_TIMEOUT = 4,
+  ASKING_POLL = 8,
+  ASKING_LEAST = 12,
+  ASKING_QUESTION = 16,
+  ASKING_STARTED = 18,
+  ASKING_SAYS = 20,
+  ASKING_SAY_COUNT = 22,
+  ASKING_NUMBERS = 24,
+  ASKING_NUMBER_COUNT = 26
+};
+enum Policy : uint8_t { ASSUMES, CONFIRMS, HEARS_ONLY };
+enum Flagged : uint8_t { NOT_FLAGGED, FLAGGED_UNTIL_HEARD, FLAGGED_ONCE };
+// What asks for something of a load, with the flag of a start and without.
+enum SayAt : uint8_t { SAY_TEXT = 0, SAY_FRESH = 2, SAY_LOAD = 4, SAY_ASK = 5, SAY_SIZE = 12 };
+// A message with a place for a number: of the load, or of steps. In structures `before` is all of
+// it, and that with the flag of a start stands third.
+enum SayNumberAt : uint8_t {
+  SAY_NUMBER_LOAD = 0,
+  SAY_NUMBER_STEP = 1,
+  SAY_NUMBER_BEFORE = 2,
+  SAY_NUMBER_AFTER = 4,
+  SAY_NUMBER_FRESH = 6,
+  SAY_NUMBER_SIZE = 8
+};
 
 inline Place inputRow(uint8_t i) { return row(firstOf(INPUTS), INPUT_SIZE, i); }
 inline Place linkRow(uint8_t i) { return row(firstOf(LINKS), LINK_SIZE, i); }

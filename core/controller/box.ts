@@ -7,7 +7,7 @@ import { linkOf, maybeMessage } from '../design/find'
 import { isHeld, isOpposed } from '../design/outputs/traits'
 import type { Design, PeerSurface } from '../design/schema'
 import { restOf } from '../design/values'
-import { clock32, earlier, reached } from '../units/clock'
+import { clock32, reached } from '../units/clock'
 import { Machine } from './machine'
 import { compileController, type Program, type ProgramRule, type ProgramTarget } from './program'
 import { startWorking } from './state'
@@ -133,9 +133,12 @@ export class Pace {
     private readonly several: (load: number) => boolean,
   ) {}
 
-  /** When something that waits may be sent, ms on the clock; null = nothing waits. */
+  /**
+   * When it may send again, ms on the clock; null = at once. That is forgotten when it is over, or
+   * it would seem to lie ahead again after half a turn of the clock.
+   */
   get due(): number | null {
-    return this.waiting.length ? earlier(null, this.freeAt) : null
+    return this.freeAt
   }
 
   /** Takes an ask; returns what is to be sent now. */

@@ -34,6 +34,7 @@ const ROOM_WORDS: Partial<Record<keyof EngineSizes['small'], readonly [string, s
   queue: ['place in a queue', 'places in a queue'],
   seen: ['remembered number of a command', 'remembered numbers of commands'],
   leasts: ['load with a least time between reports', 'loads with a least time between reports'],
+  paced: ['message that waits', 'messages that wait'],
 }
 const HAS_WORDS: Record<keyof EngineSizes['has'], string> = {
   remotes: 'a remote',
@@ -51,6 +52,7 @@ const HAS_WORDS: Record<keyof EngineSizes['has'], string> = {
   codes: 'codes without an end',
   frames: 'numbers or proofs in structures',
   lines: 'lines',
+  box: 'loads of another board',
 }
 const USES_WORDS: Record<keyof BoardUses, string> = {
   ALONE: '',

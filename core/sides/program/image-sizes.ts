@@ -38,6 +38,7 @@ const NOTHING: EngineSizes = {
     seen: 0,
     lamps: 2,
     leasts: 8,
+    paced: 0,
     kinds: 0b111_1111,
   },
   wide: { buffer: 48, senders: 0 },
@@ -57,6 +58,7 @@ const NOTHING: EngineSizes = {
     codes: true,
     frames: false,
     lines: true,
+    box: false,
   },
 }
 const BOARD: BoardUses = {

@@ -5,6 +5,7 @@ import type { Design } from '../../design/schema'
 import { carriedDesign, portsOf, type Port } from './carried'
 import { helloText } from '../../messages/table'
 import { FRONT_WIRE } from '../front-wire'
+import { heardByBox } from './box'
 import { isInFront, longestBehind } from './front'
 import { sharedTable, type SharedTable } from './tables'
 import { wiringTable } from './wiring'
@@ -28,7 +29,7 @@ function heardBehind(program: Program): Program {
 
 /** Throws `TooLarge` where the table has no room. */
 export function partTable(part: Design): PartTable {
-  const program = heardBehind(compileController(carriedDesign(part)))
+  const program = heardByBox(heardBehind(compileController(carriedDesign(part))))
   const carried = portsOf(part)
   const table = sharedTable(program, to => wiringTable(to, program, carried, boardOf(part)))
   return { program, carried, table }

@@ -8,6 +8,8 @@ import { isReceiver } from '../../design/sensors/traits'
 import { isSigned, speaksBytes } from '../../design/links/traits'
 import { engineOutput, isTimed } from './outputs'
 import { engineSensor } from './sensors'
+import { MOST_WAITING } from '../../controller/box'
+import { askingOf } from './asking'
 import { isInFront } from './front'
 import { framesOn } from './structures'
 
@@ -24,11 +26,13 @@ export type EngineSizes = ReturnType<typeof engineSizes>
 /** What the engine of one design needs. */
 export function engineSizes(program: Program) {
   const { loads, inputs, links, readings, knobs, sticks, rules, lamps, design } = program
+  const asking = askingOf(design)
   const inFront = isInFront(design)
+  const mirrors = inFront || asking !== null
   const outputs = loads.map(l => l.output)
   const rows = outputs.flatMap(o => engineOutput(o) ?? [])
-  const timed = !inFront && rows.some(isTimed)
-  const held = inFront ? [] : outputs.filter(isHeld)
+  const timed = !mirrors && rows.some(isTimed)
+  const held = mirrors ? [] : outputs.filter(isHeld)
   const most = (list: readonly number[]) => Math.max(0, ...list)
   return {
     timed,
@@ -48,11 +52,12 @@ export function engineSizes(program: Program) {
       queue: most(links.map(({ link }) => (link.queue ? link.queue + ANSWERS_WAITING : 0))),
       seen: links.some(({ link }) => link.numbered) ? MOST_SEEN : 0,
       leasts: links.some(({ link }) => link.leastMs > 0) ? loads.length : 0,
-      kinds: inFront ? MIRRORS : rows.reduce((set, { kind }) => set | (1 << kind), 0),
+      paced: asking && asking.box.leastMs > 0 ? MOST_WAITING : 0,
+      kinds: mirrors ? MIRRORS : rows.reduce((set, { kind }) => set | (1 << kind), 0),
     },
     wide: {
       // An end of two characters, and one that closes an object again.
-      buffer: most(links.map(({ reader }) => reader.longest)) + 3,
+      buffer: most([asking?.longest ?? 0, ...links.map(({ reader }) => reader.longest)]) + 3,
       // Who sent datagrams is known to boards with a network only.
       senders: 0,
     },
@@ -64,14 +69,17 @@ export function engineSizes(program: Program) {
       http: links.some(({ link }) => !speaksBytes(link)),
       sealed: links.some(({ link }) => link.auth.kind !== 'none'),
       tags: links.some(({ link }) => isSigned(link.auth)),
-      numbers: links.some(({ numbers }) => numbers.length > 0),
+      numbers: links.some(l => l.numbers.length > 0) || (asking?.numbers.length ?? 0) > 0,
       times: links.some(link => link.timed),
       numbered: links.some(({ link }) => link.numbered !== null),
       gestures: inputs.some(({ control }) => 'gestures' in control && control.gestures.length > 0),
       together: actsTogether(program),
       codes: links.some(({ link, reader }) => speaksBytes(link) && reader.end === ''),
-      frames: links.some(({ link, numbers }) => framesOn(link, numbers.length)),
+      frames: links.some(({ link, numbers }) =>
+        framesOn(link, numbers.length + (asking?.numbers.length ?? 0)),
+      ),
       lines: links.some(({ reader }) => reader.end !== ''),
+      box: asking !== null,
     },
   }
 }

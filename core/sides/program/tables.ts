@@ -34,6 +34,7 @@ import { STICK_WAYS } from '../../controller/sticks'
 import { askParts, valueNumber } from './asks'
 import { engineOutput } from './outputs'
 import { FRONT_WIRE } from '../front-wire'
+import { askedFor, askingOf, askingRow, sceneText, type Asking } from './asking'
 import { isInFront } from './front'
 import { agreedIn, frameRow, framesOn } from './structures'
 import { engineReading, engineSensor, type EngineSensor } from './sensors'
@@ -89,6 +90,8 @@ class Tables {
   readonly to = new TableWriter()
   /** Of a board in front. */
   private readonly inFront: boolean
+  /** Of a box. */
+  private readonly asking: Asking | null
   /** Links whose secrets stand behind the table, and where their places are to be filled in. */
   readonly secret: { link: Link; at: number }[] = []
 
@@ -97,6 +100,7 @@ class Tables {
     private readonly secretsBehind: boolean,
   ) {
     this.inFront = isInFront(program.design)
+    this.asking = askingOf(program.design)
   }
 
   /** The wire from a board in front to the one behind it. */
@@ -179,7 +183,8 @@ class Tables {
   }
 
   private load({ output }: Load): Part[] {
-    const row = this.inFront ? mirrorOf(output) : (engineOutput(output) ?? UNKNOWN)
+    const mirrored = this.asking ? askedFor(output) : this.inFront && mirrorOf(output)
+    const row = mirrored || (engineOutput(output) ?? UNKNOWN)
     const numbers = numbersOf(output)
     const named = valuesOf(output)
     const { powerUp } = output as { powerUp?: string }
@@ -192,7 +197,7 @@ class Tables {
           | Number(isDriven(output) && activeLevelOf(output) === 'high')
           | (Number(numbers !== null) << 1),
       ],
-      [1, this.inFront ? STARTS_REST : ['off', 'on', 'last'].indexOf(powerUp ?? '') & 3],
+      [1, mirrored ? STARTS_REST : ['off', 'on', 'last'].indexOf(powerUp ?? '') & 3],
       [1, named.length],
       [
         2,
@@ -237,14 +242,24 @@ class Tables {
 
   private target(target: ProgramTarget | undefined): number {
     if (!target) return 0
-    if ('sets' in target)
-      return this.to.list(
-        [[1, 1], [1, target.sets.length], ...this.sets(target.sets)],
-        'a scene that is asked for by hand',
-      )
+    if ('sets' in target) return this.scene(target.sceneId, target.sets)
     return this.to.list(
       [[1, 0], [1, 1], [1, target.load], ...askParts(this.outputOf(target.load), target.asks)],
       `asked for by hand: ${this.program.loads[target.load]?.name ?? ''} ${target.asks}`,
+    )
+  }
+
+  /** A box may say it by a code of its own. */
+  private scene(sceneId: string, sets: readonly { load: number; value: string }[]): number {
+    const code = this.asking ? sceneText(this.asking, sceneId) : ''
+    return this.to.list(
+      [
+        [1, code === '' ? 1 : 2],
+        [1, sets.length],
+        ...(code === '' ? [] : [[2, this.to.text(code)] as const]),
+        ...this.sets(sets),
+      ],
+      'a scene that is asked for by hand',
     )
   }
 
@@ -283,7 +298,7 @@ class Tables {
       [2, reader.longest],
       [1, styleOf(link)],
       [2, to.text(compiled.error)],
-      [2, to.text(hello)],
+      [2, this.asking ? askingRow(to, this.asking) : to.text(hello)],
       [2, to.text(afterHello)],
       [
         2,
@@ -317,7 +332,8 @@ class Tables {
   /** Structures that are more than looked up whole: rows.h, `FrameAt`. 0 = none. */
   private frame({ link, reader, numbers }: ProgramLink): number {
     const structure = structureOn(link)
-    if (!structure || !framesOn(link, numbers.length)) return 0
+    const said = this.asking?.numbers.length ?? 0
+    if (!structure || !framesOn(link, numbers.length + said)) return 0
     const { to } = this
     const { kind, number, type, little, check } = frameRow(structure)
     const sized = reader.sized.flatMap(({ head, length }): Part[] => [
@@ -412,9 +428,11 @@ class Tables {
 
   private place(link: Link, { load, code, step, fresh }: ProgramLink['numbers'][number]): Part[] {
     const structure = structureOn(link)
-    const body = speaksRoutes(link) ? routeAsked(link, code) : bodyOf(link, code, 'command')
+    // A box hears what is told.
+    const way = this.asking ? 'report' : 'command'
+    const body = speaksRoutes(link) ? routeAsked(link, code) : bodyOf(link, code, way)
     const [before = '', after = ''] = structure
-      ? [agreedIn(structure, code, 'command')]
+      ? [agreedIn(structure, code, way)]
       : body.split(PLACE)
     return [
       [1, load],
@@ -519,7 +537,7 @@ class Tables {
       [4, enter],
       [4, leave],
       [1, form],
-      [2, this.setList(sets)],
+      [2, this.asking ? this.scene(rule.sceneId ?? '', sets) : this.setList(sets)],
     ]
   }
 

@@ -1,0 +1,117 @@
+/**
+ * A box as a part of its own: its board, what is wired to it, and the one link over which it asks
+ * another board for its loads (engine/box.cpp).
+ */
+import { designOfBox } from '../../controller/box'
+import type { Program, ProgramLink } from '../../controller/program'
+import { boxesOf } from '../../design/boxes'
+import { linkOf } from '../../design/find'
+import {
+  isDatagram,
+  isLowEnergy,
+  isPeerRadio,
+  isShell,
+  isSigned,
+  isUdp,
+  speaksRoutes,
+} from '../../design/links/traits'
+import { derivedFrom, wholeOf } from '../../design/part'
+import { boardOf, serialPins } from '../../design/pins'
+import type { Design, Link, PeerSurface } from '../../design/schema'
+import { longestText } from '../../messages/sealing'
+import { compileSurface, type SurfaceProgram } from '../../surfaces/surface'
+
+/** null where its board is none of the design. `whole`: the design with all its boards. */
+export function boxPart(whole: Design, box: PeerSurface): Design | null {
+  const design = designOfBox(whole, box)
+  if (!design) return null
+  return derivedFrom(whole, {
+    ...design,
+    name: whole.name,
+    links: [itsEnd(linkOf(whole, box.linkId), design)],
+  })
+}
+
+/** A link as its other side has it. */
+function itsEnd(link: Link, design: Design): Link {
+  const port = serialPins(boardOf(design))
+  const pins = port ? { receivePin: port.receive, sendPin: port.send } : {}
+  return {
+    ...link,
+    readings: [],
+    // How the board that is asked tells of itself.
+    ...{ everyMs: 0, leastMs: 0, queue: 0, onConnect: false },
+    ...('statusPin' in link ? { statusPin: null } : {}),
+    ...('receivePin' in link ? pins : {}),
+    ...(isPeerRadio(link)
+      ? { boardAddress: link.otherAddress, otherAddress: link.boardAddress }
+      : {}),
+  } as unknown as Link
+}
+
+/** Whether a part is that of a box: its link is one of another board. */
+export function isBoxPart({ controllers, links }: Design): boolean {
+  return links.length === 1 && links[0]?.controllerId !== controllers[0]?.id
+}
+
+/** The box that a part is of, and the link as the board that is asked has it. */
+function boxOf(part: Design): { box: PeerSurface; link: Link } | null {
+  const [controller] = part.controllers
+  const [link] = part.links
+  if (!controller || !link || !isBoxPart(part)) return null
+  const whole = wholeOf(part)
+  const box = boxesOf(whole, controller.id).find(s => s.linkId === link.id)
+  return box ? { box, link: linkOf(whole, link.id) } : null
+}
+
+/** What the surface of a box says and hears; null where a part is of no box. */
+export function speechOfBox(part: Design): SurfaceProgram | null {
+  const of = boxOf(part)
+  return of && compileSurface({ ...part, links: [of.link], surfaces: [of.box] }, of.box.id)
+}
+
+/** Why no program is made for a box, in words; null where one can be. */
+export function boxLacks(whole: Design, box: PeerSurface): string | null {
+  const link = linkOf(whole, box.linkId)
+  const { boardId } = box
+  if (boardId === null) return 'What is inside of it is not drawn.'
+  if (whole.loads.some(l => l.controllerId === boardId))
+    return 'Its board switches loads of its own too, and a program does one or the other.'
+  if (boxesOf(whole, boardId).length > 1)
+    return 'Its board speaks on several links, and a program of a box speaks on one.'
+  if (speaksRoutes(link) || isLowEnergy(link) || isShell(link))
+    return `Programs of boxes speak over wires, serial Bluetooth, radio from board to board and datagrams; ${link.name} is something else.`
+  if (isSigned(link.auth)) return `Programs of boxes do not sign commands, as ${link.name} asks.`
+  if (isUdp(link) && !DOTTED.test(link.address))
+    return `It has to know where to send its datagrams: ${link.name} needs an address in numbers.`
+  return null
+}
+const DOTTED = /^\d{1,3}(\.\d{1,3}){3}$/
+
+/** The program of a box: of its link it hears reports, by the words of its surface. */
+export function heardByBox(program: Program): Program {
+  const speech = speechOfBox(program.design)
+  const [link] = program.links
+  if (!speech || !link) return program
+  const meanings: ProgramLink['meanings'] = new Map(
+    [...speech.meanings].map(([text, { load, value }]) => [text, { kind: 'set', load, value }]),
+  )
+  const heard: ProgramLink = {
+    ...link,
+    meanings,
+    numbers: [...speech.numbers],
+    reader: speech.reader,
+    messages: link.messages.map(() => undefined),
+    error: speech.refusal,
+    timed: false,
+    senses: isDatagram(link.link) && !isPeerRadio(link.link),
+    answersAskers: false,
+  }
+  return { ...program, links: [heard], ends: [] }
+}
+
+/** The longest command that it says, characters. */
+export function longestSaid({ link, messages }: SurfaceProgram): number {
+  const codes = messages.flatMap(m => (m ? Object.values(m.codes) : []))
+  return Math.max(0, ...codes.map(code => longestText(link, code ?? '').length))
+}
