@@ -130,8 +130,8 @@ bool Controller::sayAsk(uint8_t load, const Ask &ask, uint16_t number) {
   const Place own = step && (numbers || ask.value != step) ? 0 : sayRow(load, ask);
   if (own) {
     const Place text = u16(static_cast<Place>(own + (starts ? SAY_FRESH : SAY_TEXT)));
-    const bool hasRoom = u8(static_cast<Place>(linkRow(FAR) + LINK_STYLE)) != NOTHING_BEHIND;
-    sayBody(text, 0, 0, false, isTimer(ask.kind) && hasRoom ? ask.ms : 0, number);
+    const bool takesTimes = u8(static_cast<Place>(linkRow(FAR) + LINK_STYLE)) != NOTHING_BEHIND;
+    sayBody(text, 0, 0, false, isTimer(ask.kind) && takesTimes ? ask.ms : 0, number);
     return true;
   }
   if (!numbers) return false;
@@ -153,8 +153,8 @@ bool Controller::sayAsk(uint8_t load, const Ask &ask, uint16_t number) {
 // What a load shows after it was asked for a value.
 void Controller::believe(uint8_t load, Value value, bool bySteps, const Ask &ask, uint16_t number) {
   Belief &is = box().beliefs[load];
-  Value &believed = state.motion[load].value;
   if (policy() == ASSUMES) {
+    Value &believed = state.motion[load].value;
     // From what is not known no step leads to anything that is.
     if (bySteps && believed == UNKNOWN) return;
     believed = value;
@@ -171,19 +171,19 @@ void Controller::believe(uint8_t load, Value value, bool bySteps, const Ask &ask
 }
 
 // A key: nothing is asked over a link that is known to be down.
-void Controller::key(uint8_t load, const Ask &ask) {
+void Controller::askFor(uint8_t load, const Ask &ask) {
   if (!state.links[FAR].up) return;
   Belief &is = box().beliefs[load];
-  Ask wanted = asked(load, is.due.armed ? is.asked : state.motion[load].value, ask);
-  if (wanted.kind == ASKS_VALUE) wanted.value = sayable(load, wanted.value);
+  Ask want = asked(load, is.due.armed ? is.asked : state.motion[load].value, ask);
+  if (want.kind == ASKS_VALUE) want.value = sayable(load, want.value);
   // What comes of a step is the board's to tell.
   const bool bySteps = isRelative(ask.kind) && hasCode(load, ask);
   const uint16_t number = freshNumber();
-  if (!sayAsk(load, bySteps ? ask : wanted, number) || isTimer(wanted.kind)) return;
-  believe(load, wanted.value, bySteps, ask, number);
+  if (!sayAsk(load, bySteps ? ask : want, number) || isTimer(want.kind)) return;
+  believe(load, want.value, bySteps, ask, number);
   if (!isOf(load, HELD)) return;
   is.hold.clear();
-  if (wanted.value) is.hold.set(state.now + msOf(load, KEEPS_MS));
+  if (want.value) is.hold.set(state.now + msOf(load, KEEPS_MS));
 }
 
 // One code for several loads; each is believed as if it had been asked for itself.
@@ -218,8 +218,8 @@ void Controller::hearBox(const char *said, uint16_t length) {
 void Controller::takeBox(uint8_t load, Value value) {
   Belief &is = box().beliefs[load];
   Value &believed = state.motion[load].value;
-  const bool moved = is.bySteps && believed != UNKNOWN && value != believed;
-  if (value == is.asked || moved) is.due.clear();
+  const bool differs = is.bySteps && believed != UNKNOWN && value != believed;
+  if (value == is.asked || differs) is.due.clear();
   believed = value;
 }
 
@@ -332,7 +332,7 @@ void Controller::sayWish(const Wish &wish) {
   if (wish.kind == WISH_SCENE) return sayScene(wish.scene);
   const bool runs = wish.presses && isOf(wish.load, OPPOSED) && wish.ask.kind == ASKS_VALUE &&
                     wish.ask.value == state.motion[wish.load].value;
-  key(wish.load, runs ? valueAsk(restOf(wish.load)) : wish.ask);
+  askFor(wish.load, runs ? valueAsk(restOf(wish.load)) : wish.ask);
 }
 
 // --- Starts, and what falls due ---

@@ -110,7 +110,7 @@ void Controller::boot(Ms now, const Level *levels) {
         asking);
   }
   together_ = false;
-  for (uint8_t i = 0; i < countOf(LOADS); i++) {
+  for (uint8_t i = 0; !isBox() && i < countOf(LOADS); i++) {
     drive(i, 0);
     if (Limits::together && touched_[i] && before_[i].lasting != lasting(i, state.motion[i]))
       keep(i);
@@ -151,7 +151,7 @@ void Controller::tick(Ms now) {
     const Stick &stick = state.sticks[i];
     if (stick.way != WAY_UNKNOWN && stick.due.over(now)) push(i, stickTarget(i, stick.way));
   }
-  for (uint8_t i = 0; i < countOf(LOADS); i++) {
+  for (uint8_t i = 0; !isBox() && i < countOf(LOADS); i++) {
     Earliest due;
     dues(i, due);
     if (!due.armed || !reached(now, due.due)) continue;
@@ -160,14 +160,14 @@ void Controller::tick(Ms now) {
     become(i, before, came.tripped);
   }
   for (uint8_t i = 0; i < countOf(LOADS); i++)
-    if (state.saves[i].over(now)) save(i);
+    if (!isBox() && state.saves[i].over(now)) save(i);
   for (uint8_t i = 0; i < countOf(READINGS); i++) {
     ToldReading &told = state.told[i];
     const bool free = told.freeAt.over(now);
     if (free) told.freeAt.clear();
     if ((free && told.owed) || told.every.over(now)) tell(i);
   }
-  for (uint8_t i = 0; i < countOf(LINKS); i++) linkTick(i);
+  for (uint8_t i = 0; !isBox() && i < countOf(LINKS); i++) linkTick(i);
   tickBehind();
   tickBox();
   finish(false);

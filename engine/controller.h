@@ -456,7 +456,7 @@ class Controller {
   bool sayNext();
   void sayWish(const Wish &wish);
   void sayScene(Place scene);
-  void key(uint8_t load, const Ask &ask);
+  void askFor(uint8_t load, const Ask &ask);
   bool sayAsk(uint8_t load, const Ask &ask, uint16_t number);
   void sayBody(Place before, int32_t value, Place after, bool hasValue, Ms ms, uint16_t number);
   void sayWhole(Place text);

@@ -19,6 +19,8 @@ Outcome Controller::set(uint8_t load, const Ask &ask, Asking asking) {
 
 // Takes over what an output came to: lines, then memory, then reports.
 Told Controller::become(uint8_t load, const Shown &before, bool tripped) {
+  // Of its own a box has none.
+  if (isBox()) return 0;
   const Motion &is = state.motion[load];
   if (Limits::together && together_) {
     if (!touched_[load]) {
@@ -43,13 +45,13 @@ Shown Controller::shown(uint8_t load) const {
 
 // Several loads as one thing: each line is written once, each value reported once.
 void Controller::openTogether() {
-  if (!Limits::together) return;
+  if (!Limits::together || isBox()) return;
   together_ = true;
   for (uint8_t i = 0; i < countOf(LOADS); i++) touched_[i] = false;
 }
 
 void Controller::closeTogether() {
-  if (!Limits::together) return;
+  if (!Limits::together || isBox()) return;
   together_ = false;
   const uint8_t count = countOf(LOADS);
   for (uint8_t i = 0; i < count; i++)

@@ -3,7 +3,15 @@
  * and what the chip cannot do at once.
  */
 import { onSerialPort } from '../sides/program/carried'
-import { canProgram, isSmall, programmedFront, unproved } from '../sides/program/can-program'
+import {
+  canProgram,
+  isSmall,
+  programmed,
+  programmedFront,
+  unproved,
+  whyNoBox,
+} from '../sides/program/can-program'
+import { wholeOf } from '../design/part'
 import { imageFit } from '../sides/program/image-fit'
 import { engineOutput } from '../sides/program/outputs'
 import { FLASH_OFF, programRoom } from '../sides/program/room'
@@ -68,13 +76,16 @@ const noProgram: Rule = design => {
       `It takes what comes over the network and passes it on over the wire. Programs for that are made for boards with Wi-Fi and Linux computers, where no command is signed with the time on a board without a clock; this is: ${ahead.name}.`,
     )
   for (const s of farSurfaces(design))
-    if (s.kind === 'peer')
-      say(
-        `/surfaces/${design.surfaces.indexOf(s)}`,
-        `No program is made for ${s.name}`,
-        'It is a board of its own, and its program is not made here yet.',
-        s.id,
-      )
+    if (s.kind === 'peer') {
+      const why = whyNoBox(wholeOf(design), s)
+      if (why !== null)
+        say(
+          `/surfaces/${design.surfaces.indexOf(s)}`,
+          `No program is made for ${s.name}`,
+          why,
+          s.id,
+        )
+    }
   return found
 }
 
@@ -83,7 +94,8 @@ const noProgram: Rule = design => {
  * it switches anything.
  */
 const programLess: Rule = design => {
-  const lacks = canProgram(design) ? programLacks(design) : []
+  const made = programmed(design)
+  const lacks = made ? programLacks(made) : []
   const [first] = lacks
   return first
     ? [
@@ -100,7 +112,8 @@ const programLess: Rule = design => {
 
 /** What does not fit is said before anybody tries to upload it. */
 const programRoomy: Rule = design => {
-  const room = isSmall(design) ? programRoom(design) : null
+  const made = programmed(design)
+  const room = made && isSmall(made) ? programRoom(made) : null
   if (!room) return []
   const { flash, memory, has } = room
   const kB = (bytes: number) => `${(bytes / 1000).toFixed(1)} kB`

@@ -13,7 +13,7 @@ import { openApi } from './openapi'
 import { panelPage } from './panel-page'
 import { siteFiles } from './panel-site'
 import { cppComment, cppString } from './escape'
-import { canProgram, isSmall, programmedFront, targetOf } from './program/can-program'
+import { canProgram, isSmall, programmed, programmedFront, targetOf } from './program/can-program'
 import type { ProgramFile } from './program/engine-files'
 import { programFolder, secretNames } from './program/folder'
 import { routerFolder } from './program/router'
@@ -64,12 +64,13 @@ export function buildFiles(
     of: several ? ` of ${controller.name}` : '',
     suffix: several ? `-${controller.id}` : '',
   }))
+  const programs = boards.map(asProgrammed)
   return [
     ...to('board', [
-      ...boards.flatMap(board => imageFiles(design, board, secrets)),
-      ...boards.flatMap(board => programFiles(design, board, secrets)),
+      ...programs.flatMap(board => imageFiles(design, board, secrets)),
+      ...programs.flatMap(board => programFiles(design, board, secrets)),
       ...boards.flatMap(board => aheadOf(board).flatMap(b => programFiles(design, b, secrets))),
-      ...boards.flatMap(board => secretFiles(design, board, secrets)),
+      ...programs.flatMap(board => secretFiles(design, board, secrets)),
       ...boards.flatMap(wiringFiles),
     ]),
     ...to('screen', [
@@ -144,6 +145,11 @@ function cardFiles(part: Design): Sided[] {
       const side = `Wall cards of ${p.name}, to print`
       return file(`wall-cards-${p.id}.html`, 'text/html', side, wallCards(part, p.id))
     })
+}
+
+/** A board as its program has it: a box asks for what is wired to another one. */
+function asProgrammed(board: OfBoard): OfBoard {
+  return { ...board, part: programmed(board.part) ?? board.part }
 }
 
 /** A program that needs no compiler, where one has room; it holds the secrets of its links. */

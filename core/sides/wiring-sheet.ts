@@ -2,7 +2,7 @@
 import { EXPANDERS } from '../boards/expanders'
 import { expandersOf, lampsOf } from '../design/find'
 import { pinOf } from '../boards/boards'
-import { canProgram, programmedFront } from './program/can-program'
+import { programmed, programmedFront } from './program/can-program'
 import { fingerprint } from '../design/fingerprint'
 import { hasModule } from '../design/links/traits'
 import { boardOf, frontOf, needs, pinLabel, serialPins, type Need } from '../design/pins'
@@ -207,7 +207,7 @@ export function flashingSteps(design: Design): string[] {
     })
   const links = design.links.filter(hasModule)
   const ahead = frontOf(design)
-  const own = canProgram(design)
+  const own = programmed(design)
     ? []
     : [
         `No program is made here for ${board.name}: what follows is for one of your own, kept to the message sheet (messages.html) and the wiring table.`,

@@ -17,7 +17,8 @@ import {
 } from '../../design/links/traits'
 import { derivedFrom, wholeOf } from '../../design/part'
 import { boardOf, serialPins } from '../../design/pins'
-import type { Design, Link, PeerSurface } from '../../design/schema'
+import type { Design, Link, Load, PeerSurface } from '../../design/schema'
+import { isInFront } from './front'
 import { longestText } from '../../messages/sealing'
 import { compileSurface, type SurfaceProgram } from '../../surfaces/surface'
 
@@ -54,6 +55,17 @@ export function isBoxPart({ controllers, links }: Design): boolean {
   return links.length === 1 && links[0]?.controllerId !== controllers[0]?.id
 }
 
+/** What a board is in the whole. */
+export function roleOf(part: Design): string {
+  if (isInFront(part)) return 'board in front'
+  return isBoxPart(part) ? 'box' : 'controller'
+}
+
+/** Loads that are on lines of the board itself: neither mirrored from behind nor asked for. */
+export function wiredLoads(part: Design): readonly Load[] {
+  return isInFront(part) || isBoxPart(part) ? [] : part.loads
+}
+
 /** The box that a part is of, and the link as the board that is asked has it. */
 function boxOf(part: Design): { box: PeerSurface; link: Link } | null {
   const [controller] = part.controllers
@@ -74,7 +86,8 @@ export function speechOfBox(part: Design): SurfaceProgram | null {
 export function boxLacks(whole: Design, box: PeerSurface): string | null {
   const link = linkOf(whole, box.linkId)
   const { boardId } = box
-  if (boardId === null) return 'What is inside of it is not drawn.'
+  if (boardId === null)
+    return 'What is inside of it is not drawn: drawn as a board of this design, it gets one.'
   if (whole.loads.some(l => l.controllerId === boardId))
     return 'Its board switches loads of its own too, and a program does one or the other.'
   if (boxesOf(whole, boardId).length > 1)

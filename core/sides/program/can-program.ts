@@ -1,7 +1,10 @@
 /** Whether a program can be made of a part at all. */
 import { classOf, type Target } from '../../boards/classes'
 import { boardOf } from '../../design/pins'
-import type { Design, Link } from '../../design/schema'
+import type { Design, Link, PeerSurface } from '../../design/schema'
+import { boxesOf } from '../../design/boxes'
+import { wholeOf } from '../../design/part'
+import { boxLacks, boxPart } from './box'
 import { portsOf } from './carried'
 import { frontPart } from './front'
 import { engineOutput } from './outputs'
@@ -30,6 +33,29 @@ export function canProgram(part: Design): boolean {
 export function programmedFront(part: Design): Design | null {
   const front = frontPart(part)
   return front && canProgram(front) ? front : null
+}
+
+/**
+ * What the program of a board is made of: its part, or that of the box that it is; null = none is
+ * made.
+ */
+export function programmed(part: Design): Design | null {
+  if (canProgram(part)) return part
+  const whole = wholeOf(part)
+  const [box] = boxesOf(whole, part.controllers[0]?.id ?? '')
+  return box && whyNoBox(whole, box) === null ? boxPart(whole, box) : null
+}
+
+/** Why no program is made for a box, in words; null where one is. */
+export function whyNoBox(whole: Design, box: PeerSurface): string | null {
+  const lacks = boxLacks(whole, box)
+  const part = boxPart(whole, box)
+  if (lacks !== null || !part) return lacks
+  const board = boardOf(part).name
+  const target = targetOf(part)
+  if (target === null || target === 'router' || !portsOf(part).length)
+    return `Its board has nothing that speaks on ${part.links[0]?.name ?? 'the link'}, or no program is made for its class: ${board}.`
+  return canProgram(part) ? null : 'Nothing that is wired to it asks a load for anything.'
 }
 
 /** Whether the program is one of an 8-bit board: ready-made, and emulated beside the bench. */

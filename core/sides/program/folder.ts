@@ -10,6 +10,7 @@ import { practiceSecret } from '../../messages/sealing'
 import { fingerprintMark } from '../../boards/upload-record'
 import { FRONT_WIRE } from '../front-wire'
 import { cppComment, cppString } from '../escape'
+import { roleOf } from './box'
 import { carriedLinks, secretLinks } from './carried'
 import { CAUTION, engineFiles, type ProgramFile } from './engine-files'
 import { programLacks } from './lacks'
@@ -69,7 +70,7 @@ function sketchText(part: Design): string {
   const there = new Set(carried.map(c => c.link.id))
   const ahead = there.has(FRONT_WIRE)
   return [
-    `// ${cppComment(part.name)}: controller for the 8-bit 5 V board, made by Nolvi.`,
+    `// ${cppComment(part.name)}: ${roleOf(part)} for the 8-bit 5 V board, made by Nolvi.`,
     `// Fingerprint ${fingerprint(part)}: the panels of this design carry the same one.`,
     '//',
     '// src/design.cpp is the design as a table, src/board.cpp the board, everything else in src is',

@@ -54,6 +54,8 @@ const WEIGHTS = {
   codes: 544,
   frames: 2400,
   lines: 186,
+  box: -1100,
+  paced: 680,
   soft: 1831,
   own: 1409,
   both: -1266,
@@ -86,6 +88,11 @@ const TIMER = 5
 /** Of a load before several are set together. */
 const SHOWN = 12
 
+/** Of a box; of what it believes of a load; of what waits until it may be said. */
+const BOX = 30
+const BELIEF = 27
+const WISH = 12
+
 /** Bytes of memory of the engine and its board (`State`, `Controller`, board.cpp). */
 function memoryOf({ timed, small, wide, has }: EngineSizes): number {
   const of = (key: keyof typeof small) => small[key] || 1
@@ -109,6 +116,7 @@ function memoryOf({ timed, small, wide, has }: EngineSizes): number {
     + 10 * of('rules')
     + 6 * of('lamps')
     + together * (1 + SHOWN)
+    + (has.box ? BOX + BELIEF * loads + WISH * of('paced') + of('inputs') : 0)
   )
 }
 
@@ -157,6 +165,8 @@ export function programRoom(part: Design): ProgramRoom | null {
     codes: has.codes,
     frames: has.frames,
     lines: has.lines,
+    box: has.box,
+    paced: any('paced'),
     soft: port('soft'),
     own: port('own'),
     both: port('soft') && port('own'),
@@ -178,7 +188,7 @@ export function programRoom(part: Design): ProgramRoom | null {
       + (is.soft ? SOFT_WIRE : 0)
       + (is.sensors ? READS_SENSORS : 0)
       + (receiver ? RECEIVER : 0)
-      + (is.sealed ? PROOFS : 0),
+      + (is.sealed && !has.box ? PROOFS : 0),
     // A message is copied while it is looked at, and once more with its parts in order; a structure
     // is taken out of its frame, and framed again.
     has: {

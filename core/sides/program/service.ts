@@ -10,6 +10,7 @@ import type { Design, Link } from '../../design/schema'
 import { linesOf } from '../../design/values'
 import { cppComment } from '../escape'
 import { byteLines } from './byte-lines'
+import { wiredLoads } from './box'
 import { portsOf, secretLinks } from './carried'
 import { CAUTION, engineFiles, type ProgramFile } from './engine-files'
 import { head } from './folder'
@@ -219,7 +220,7 @@ function tryText(part: Design, secrets: Readonly<Record<string, string>>): strin
 
 /** Pins whose width is changed. */
 function dimmed(part: Design): number[] {
-  return part.loads.flatMap(({ output }) =>
+  return wiredLoads(part).flatMap(({ output }) =>
     linesOf(output)
       .filter(l => l.use.as === 'pwm')
       .map(l => l.pin),
@@ -231,7 +232,7 @@ function installText(part: Design, name: string): string {
   const secret = secretLinks(part)
   const board = boardOf(part)
   const pins = [
-    ...part.loads.flatMap(l => linesOf(l.output).map(line => [line.pin, l.name] as const)),
+    ...wiredLoads(part).flatMap(l => linesOf(l.output).map(line => [line.pin, l.name] as const)),
     ...handSurfaces(part).flatMap(s => s.controls.map(c => [c.pin, s.name] as const)),
     ...lampsOf(part).map(l => [l.pin, l.name] as const),
   ]

@@ -14,6 +14,7 @@ import { engineFiles, type ProgramFile } from './engine-files'
 import { head, secretLines, secretNames, sketchEnd, tableLines } from './folder'
 import { programLacks } from './lacks'
 import { ownName } from './network'
+import { isBoxPart, roleOf } from './box'
 import { isInFront } from './front'
 import { networkHeader } from './network-header'
 import { partTable, type PartTable } from './part-table'
@@ -144,11 +145,17 @@ const FRONT = [
   '//',
 ]
 
+const BOX = [
+  '// It switches nothing: what is wired to it is asked of another board. Both have to be of the',
+  '// same design.',
+  '//',
+]
+
 function sketchText(part: Design): string {
   const { own, joined } = networksOf(part)
   const board = boardOf(part)
   return [
-    `// ${cppComment(part.name)}: ${isInFront(part) ? 'board in front' : 'controller'}, for: ${cppComment(board.name)}. Made by Nolvi.`,
+    `// ${cppComment(part.name)}: ${roleOf(part)}, for: ${cppComment(board.name)}. Made by Nolvi.`,
     `// Fingerprint ${fingerprint(part)}: the panels of this design carry the same one.`,
     '//',
     '// src/design.cpp is the design as a table, src/pages.cpp its pages, everything else in src is',
@@ -161,6 +168,7 @@ function sketchText(part: Design): string {
     '// radio, net and peer; all else was held against the controller of the bench on a computer.',
     '//',
     ...(isInFront(part) ? FRONT : []),
+    ...(isBoxPart(part) ? BOX : []),
     ...(own === '' ? [] : [`// It opens the network "${cppComment(own)}".`]),
     ...joined.map((name, i) =>
       name === ''

@@ -12,6 +12,7 @@ import { linesOf, numbersOf, valuesOf } from '../../design/values'
 import { crc, crcNamed } from '../../bytes/crc'
 import type { Port } from './carried'
 import { networkRow, ownName, PORT_KINDS } from './network'
+import { wiredLoads } from './box'
 import { isInFront } from './front'
 import type { TableWriter } from './writer'
 
@@ -128,6 +129,7 @@ export function wiringTable(
   board: BoardProfile,
 ): number {
   const { loads, inputs, knobs, design } = program
+  const wired = new Set(wiredLoads(design).map(l => l.id))
   const floats: number[] = []
   // Those of the board behind are told by it.
   const behind = isInFront(design)
@@ -155,8 +157,8 @@ export function wiringTable(
   const places = [
     rows(
       to,
-      loads.map(({ name, output }) => {
-        const lines = linesOf(output).map((l, i): Part[] => [
+      loads.map(({ id, name, output }) => {
+        const lines = (wired.has(id) ? linesOf(output) : []).map((l, i): Part[] => [
           [1, l.pin],
           [1, USES[usedAs(output, l.use.as, i)]],
         ])
@@ -309,7 +311,7 @@ export type BoardUses = ReturnType<typeof boardUses>
 
 /** `alone`: without the packaged core, with a clock of its own. */
 export function boardUses(part: Design, carried: readonly Port[], alone = false) {
-  const lines = part.loads.flatMap(({ output }) =>
+  const lines = wiredLoads(part).flatMap(({ output }) =>
     linesOf(output).map((l, i) => usedAs(output, l.use.as, i)),
   )
   const has = (port: Port['port']) => Number(carried.some(c => c.port === port))

@@ -46,6 +46,13 @@ void serve(Ms now) {
     net::Sender from;
     const int16_t length = net::receive(i, text, sizeof text, from);
     if (length < 0) continue;
+    if (isBox()) {
+      // Nobody but the board that it asks tells it anything.
+      if (!same(from, known[i].are[0])) continue;
+      controller.received(now, i, text, static_cast<uint16_t>(length));
+      keep();
+      continue;
+    }
     // Who says nonsense is answered, and is not who asked last.
     const Known before = known[i];
     toFront(known[i], from);
@@ -56,6 +63,15 @@ void serve(Ms now) {
     while (Limits::queue && controller.state.links[i].busy) controller.sent(now, i);
     if (!controller.understands) known[i] = before;
   }
+}
+
+void speakTo(uint8_t link, uint16_t port) {
+  const Place at = u16(networkPlace(link, NETWORK_TO));
+  net::Sender &to = known[link].are[0];
+  to.port = port;
+  to.address = 0;
+  for (uint8_t i = 0; i < 4; i++) to.address = to.address << 8 | u8(static_cast<Place>(at + i));
+  known[link].count = 1;
 }
 
 void beginPeer(uint8_t link, uint8_t channel) {

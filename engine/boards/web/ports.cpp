@@ -46,6 +46,7 @@ void begin(uint8_t link) {
     listens = true;
   } else if (kind == UDP_PORT) {
     net::bind(link, number);
+    if (isBox()) datagrams::speakTo(link, number);
   } else if (kind == PEER_PORT) {
     datagrams::beginPeer(link, static_cast<uint8_t>(number));
   } else {
@@ -62,6 +63,12 @@ void serve(Ms now) {
   if (isUp != up) {
     up = isUp;
     controller.network(now, up);
+    // A box asks over the network as long as there is one.
+    for (uint8_t i = 0; isBox() && i < countOf(LINKS); i++)
+      if (up)
+        controller.linkUp(now, i);
+      else
+        controller.linkDown(now, i);
   }
   if (!begun) http::begin(now);
   begun = true;

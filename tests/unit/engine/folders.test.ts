@@ -11,11 +11,13 @@ import { partOf } from '../../../core/design/part'
 import type { Design } from '../../../core/design/schema'
 import type { ProgramFile } from '../../../core/sides/program/engine-files'
 import { frontPart } from '../../../core/sides/program/front'
+import { programmed } from '../../../core/sides/program/can-program'
 import { portsOf } from '../../../core/sides/program/carried'
 import { programLacks } from '../../../core/sides/program/lacks'
 import { serviceFolder } from '../../../core/sides/program/service'
 import { wifiFolder } from '../../../core/sides/program/wifi'
 import { servedPages } from '../../../core/sides/program/served-pages'
+import { boxedOver } from '../../fixtures/boxed'
 import { fanDesign, glazeRoom, kilnCorridor, over, showroom } from '../../fixtures/designs'
 import { CORES } from '../../fixtures/engine-board/core'
 import { ask } from '../../fixtures/network-board/client'
@@ -50,6 +52,9 @@ function run(program: string, args: readonly string[], cwd: string): void {
 const on = (design: Design, board: string, nth = 0): Design =>
   onBoard(partOf(design, design.controllers[nth]?.id ?? ''), board)
 
+const boxOn = (over: string, board: string): Design =>
+  programmed(partOf(boxedOver(over, board), 'knob-box')) as Design
+
 describe.skipIf(!there)('a board with Wi-Fi', () => {
   const cases: [string, Design][] = [
     ['small: routes, sensors', on(kilnCorridor(), 'board-wifi-full')],
@@ -60,6 +65,8 @@ describe.skipIf(!there)('a board with Wi-Fi', () => {
     ['dual: a wire', on(showroom(), 'board-dual-radio', 1)],
     ['single core: routes', on(kilnCorridor(), 'board-single-core')],
     ['small: in front of another board', frontPart(partOf(glazeRoom(), 'board')) as Design],
+    ['small: a box, by radio from board to board', boxOn('peer', 'board-wifi-full')],
+    ['dual: a box, by datagrams', boxOn('udp', 'board-dual-radio')],
   ]
   it.each(cases)('%s', { timeout: 120_000 }, (name, part) => {
     const small = name.startsWith('small')

@@ -12,7 +12,12 @@ import { parts } from '../../../../core/design/part'
 import { beforeUpload } from '../../../../core/sides/wiring-sheet'
 import type { Design } from '../../../../core/design/schema'
 import type { Target } from '../../../../core/boards/classes'
-import { isSmall, programmedFront, targetOf } from '../../../../core/sides/program/can-program'
+import {
+  isSmall,
+  programmed,
+  programmedFront,
+  targetOf,
+} from '../../../../core/sides/program/can-program'
 import { imageFit } from '../../../../core/sides/program/image-fit'
 import { programRoom, type ProgramRoom } from '../../../../core/sides/program/room'
 import { useDesignStore } from '../../../stores/design'
@@ -80,7 +85,8 @@ const file = computed(() => folder.value.find(f => f.name === inFolder.value) ??
 const boards = computed(() => (designs.design ? parts(designs.design) : []))
 function boardOf({ controllerId, ahead }: BuiltFile) {
   const board = boards.value.find(({ controller }) => controller.id === controllerId)
-  const part = board && ahead ? programmedFront(board.part) : board?.part
+  const own = board && (programmed(board.part) ?? board.part)
+  const part = board && ahead ? programmedFront(board.part) : own
   return board && part ? { ...board, part } : null
 }
 /** How much of its board a program takes. */

@@ -1,0 +1,177 @@
+/**
+ * Programs of boxes as they are given away: on the emulated 8-bit board at the end of a wire, and
+ * on this machine, before a stand-in of the board that is asked.
+ */
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { dirname, join } from 'node:path'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { AvrBoard } from '../../../core/emulated/board'
+import { derivedFrom, partOf } from '../../../core/design/part'
+import { isKnob } from '../../../core/design/sensors/traits'
+import type { Design, Link } from '../../../core/design/schema'
+import { programmed } from '../../../core/sides/program/can-program'
+import { programFolder } from '../../../core/sides/program/folder'
+import { FLASH_OFF, programRoom } from '../../../core/sides/program/room'
+import { serviceFolder } from '../../../core/sides/program/service'
+import { StandIn } from '../../../server/live/stand-in'
+import { AvrToolchain } from '../../fixtures/avr-board/toolchain'
+import { BOX_LINK, boxedOver, theBox } from '../../fixtures/boxed'
+import { avrTools, canRun, has } from '../../fixtures/tools'
+
+const partOfBox = (design: Design): Design => {
+  const part = programmed(partOf(design, theBox(design).boardId ?? ''))
+  if (!part) throw new Error('no program')
+  return part
+}
+
+const avr = canRun('the program of a box on the emulated board', avrTools())
+describe.skipIf(!avr)('on the 8-bit board, by a wire', () => {
+  let tools: AvrToolchain
+  beforeAll(() => {
+    tools = new AvrToolchain()
+  }, 120_000)
+  afterAll(() => tools.dispose())
+
+  it('asks, hears, and asks again where nobody answers', { timeout: 120_000 }, () => {
+    const design = boxedOver('wire', 'board-8bit-5v', {
+      type: 'setPeer',
+      surfaceId: 'knob-box',
+      patch: { leastMs: 100 },
+    })
+    const part = partOfBox(design)
+    const { elf, flash, ram } = tools.build(programFolder(part, 'box'))
+    console.info(`a button and a knob, by a wire: ${flash} bytes of flash, ${ram} bytes of RAM`)
+    const { flash: about, memory } = programRoom(part)!
+    expect(Math.abs(about - flash)).toBeLessThan(flash * FLASH_OFF)
+    expect(Math.abs(memory - ram)).toBeLessThan(32)
+    const board = new AvrBoard(tools.flash(elf), 9600)
+    const button = theBox(design).controls[0]?.pin ?? -1
+    const knob = design.sensors.find(isKnob)!
+    let now = 0
+    const pass = (ms: number) => board.runTo((now += ms))
+    const said = () => String.fromCharCode(...board.sent.splice(0))
+    const hears = (text: string) => board.hear(Buffer.from(text), now + 20)
+    const press = () => {
+      board.setPin(button, 0)
+      pass(100)
+      board.setPin(button, 1)
+      pass(60)
+    }
+    board.boot(0)
+    pass(100)
+    expect(said()).toBe('')
+    press()
+    expect(said()).toBe('fan on\n')
+    hears('+fan on\n')
+    pass(3000)
+    expect(said()).toBe('')
+    // The next press asks for the other; nobody answers, and it is said once more.
+    press()
+    pass(3000)
+    expect(said()).toBe('fan off\nfan off\n')
+    hears('+lamp 25\n')
+    pass(50)
+    // Four quarters are a detent; what comes within a tenth of a second waits.
+    const turn = (detents: number) => {
+      for (let n = 0; n < 4 * detents; n++)
+        [
+          [knob.pinB, 0],
+          [knob.pin, 0],
+          [knob.pinB, 1],
+          [knob.pin, 1],
+        ]
+          .slice(n % 4, (n % 4) + 1)
+          .forEach(([pin = 0, level]) => {
+            board.setPin(pin, level as 0 | 1)
+            pass(3)
+          })
+    }
+    turn(3)
+    pass(20)
+    const first = said()
+    expect(['lamp up\n', 'lamp down\n']).toContain(first)
+    hears('+lamp 50\n')
+    pass(400)
+    expect(said()).toBe(first + first)
+  })
+})
+
+const there = canRun('the program of a box on this machine', {
+  'g++': has('g++'),
+  make: has('make'),
+  socat: has('socat'),
+})
+describe.skipIf(!there).each(['udp', 'wire'])('before a stand-in, over %s', over => {
+  const place = mkdtempSync(join(tmpdir(), 'nolvi-box-'))
+  const design = boxedOver(over, 'board-linux-header')
+  const part = partOfBox(design)
+  let program: ChildProcess | undefined
+  let asked: StandIn
+  afterAll(async () => {
+    program?.kill()
+    await asked?.close()
+    rmSync(place, { recursive: true, force: true })
+  })
+  beforeAll(async () => {
+    asked = new StandIn('asked', without(partOf(design, 'board')), 1)
+    await asked.listen('127.0.0.1', [])
+    const { serialPorts, datagramPorts } = asked.info()
+    const found = at(part, datagramPorts[BOX_LINK] ?? 0)
+    for (const { path, text } of serviceFolder(found, 'box')) {
+      mkdirSync(dirname(join(place, path)), { recursive: true })
+      writeFileSync(join(place, path), text)
+    }
+    const flags = '-O1 -g -Wconversion -Wshadow -Werror -fsanitize=address,undefined'
+    const made = spawnSync('make', ['-j2', `CXXFLAGS=${flags}`], { cwd: place, encoding: 'utf8' })
+    expect(made.stderr.split('\n').filter(l => /: (error|warning)/.test(l))).toEqual([])
+    const serial = serialPorts[BOX_LINK]?.path
+    writeFileSync(
+      join(place, 'test.conf'),
+      [
+        ...['tree = .', 'state = state', 'address = 127.0.0.1', 'udp = 0', 'control = 1'],
+        ...(serial ? [`serial ${BOX_LINK} = ${serial}`] : []),
+        '',
+      ].join('\n'),
+    )
+    program = spawn(join(place, 'build/box'), ['test.conf'], { cwd: place })
+    program.stderr?.on('data', text => console.error(String(text)))
+  }, 240_000)
+
+  const pin = theBox(design).controls[0]?.pin ?? -1
+  const press = async () => {
+    for (const level of [0, 1]) {
+      program?.stdin?.write(`pin ${pin} ${level}\n`)
+      await new Promise(done => setTimeout(done, 350))
+    }
+  }
+  const said = () =>
+    asked.traffic.filter(t => t.text.includes('fan o')).map(t => `${t.dir} ${t.text.trim()}`)
+  it('switches there, from what it hears', { timeout: 30_000 }, async () => {
+    await new Promise(done => setTimeout(done, 500))
+    await press()
+    await until(() => said().includes('down +fan on'))
+    await press()
+    await until(() => said().at(-1) === 'down +fan off')
+    expect(said().filter(x => x.startsWith('up'))).toEqual(['up fan on', 'up fan off'])
+  })
+})
+
+/** Nothing on the wall plays the box: its program is there. */
+function without(part: Design): Design {
+  return { ...part, surfaces: part.surfaces.filter(s => s.kind !== 'peer') }
+}
+
+/** Its datagrams go to a stand-in. */
+function at(part: Design, port: number): Design {
+  return derivedFrom(part, {
+    ...part,
+    links: part.links.map(l => ('port' in l ? { ...l, address: '127.0.0.1', port } : l)) as Link[],
+  })
+}
+
+async function until(so: () => boolean): Promise<void> {
+  for (let n = 0; n < 200 && !so(); n++) await new Promise(done => setTimeout(done, 25))
+  expect(so()).toBe(true)
+}
