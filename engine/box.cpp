@@ -1,6 +1,7 @@
 // A box: what its contacts, knobs and sensors come to it asks of another board, over one link. Of
 // the loads there it knows what it hears, and what it may believe until then: docs/behaviour.md,
 // "Boxes that are boards" and "Panel".
+#include "answers.h"
 #include "controller.h"
 #include "rows.h"
 #include "structures.h"
@@ -80,16 +81,25 @@ uint16_t Controller::freshNumber() {
 // A text that is on the wire as it stands.
 void Controller::sayWhole(Place text) {
   if (!textLength(text)) return;
+  box().about = ABOUT_STATE;
   Board::begin(FAR, 0);
   writeText(text);
   Board::end();
+}
+
+static bool hasQuestion(Place text) {
+  const uint8_t length = textLength(text);
+  for (uint8_t i = 0; i < length; i++)
+    if (textChar(text, i) == '?') return true;
+  return false;
 }
 
 // A command: its text, or what stands before and behind a number; a time, its number and its word
 // stand behind that, before the end of an object.
 void Controller::sayBody(Place before, int32_t value, Place after, bool hasValue, Ms ms,
                          uint16_t number) {
-  const bool isObject = u8(static_cast<Place>(linkRow(FAR) + LINK_STYLE)) == MEMBERS;
+  const uint8_t style = u8(static_cast<Place>(linkRow(FAR) + LINK_STYLE));
+  const bool isObject = style == MEMBERS;
   const Place auth = linkPlace(FAR, LINK_AUTH);
   const bool proves = Limits::sealed && u8(auth) == AUTH_WORD;
   const bool closes = isObject && (ms || number || proves);
@@ -101,6 +111,23 @@ void Controller::sayBody(Place before, int32_t value, Place after, bool hasValue
   }
   const uint8_t length = static_cast<uint8_t>(textLength(last) - (closes ? 1 : 0));
   for (uint8_t i = 0; i < length; i++) Board::put(textChar(last, i));
+  if (Limits::routes && style == ROUTE) {
+    bool asks = hasQuestion(before) || (hasValue && hasQuestion(after));
+    if (ms) {
+      say(asks ? "&ms=" : "/");
+      writeUnsigned(ms);
+    }
+    if (number) {
+      say(asks ? "&no=" : "?no=");
+      writeUnsigned(number);
+      asks = true;
+    }
+    if (proves) {
+      say(asks ? "&key=" : "?key=");
+      writeText(u16(static_cast<Place>(auth + AUTH_SECRET)));
+    }
+    return Board::end();
+  }
   if (ms) {
     say(isObject ? ",\"ms\":" : " ");
     writeUnsigned(ms);
@@ -122,6 +149,7 @@ void Controller::sayBody(Place before, int32_t value, Place after, bool hasValue
 // Returns whether there is a code for it.
 bool Controller::sayAsk(uint8_t load, const Ask &ask, uint16_t number) {
   Box &is = box();
+  is.about = load;
   const bool starts = is.fresh && flagged();
   if (starts && flagged() == FLAGGED_ONCE) is.fresh = false;
   const int8_t step = stepOf(ask);
@@ -190,6 +218,7 @@ void Controller::askFor(uint8_t load, const Ask &ask) {
 void Controller::sayScene(Place scene) {
   if (!state.links[FAR].up) return;
   const uint16_t number = freshNumber();
+  box().about = ABOUT_SEVERAL;
   sayBody(u16(static_cast<Place>(scene + 2)), 0, 0, false, 0, number);
   const uint8_t count = u8(static_cast<Place>(scene + 1));
   for (uint8_t i = 0; i < count; i++) {
@@ -206,25 +235,31 @@ void Controller::hearBox(const char *said, uint16_t length) {
   const Meaning meaning = reported(FAR, said, length);
   if (meaning.known) {
     box().fresh = false;
-    return takeBox(meaning.load, meaning.ask.value);
+    return takeBox(meaning.load, meaning.ask.value, false);
   }
   const Place refusal = linkPlace(FAR, LINK_ERROR);
   if (!textLength(refusal) || !textIs(refusal, said, length)) return;
   box().fresh = false;
-  refusedBox();
+  refusedBox(ABOUT_SEVERAL);
 }
 
 // What was on its way before a step was asked for says what was believed already.
-void Controller::takeBox(uint8_t load, Value value) {
+void Controller::takeBox(uint8_t load, Value value, bool answers) {
   Belief &is = box().beliefs[load];
   Value &believed = state.motion[load].value;
-  const bool differs = is.bySteps && believed != UNKNOWN && value != believed;
+  const bool differs = is.bySteps && (answers || (believed != UNKNOWN && value != believed));
   if (value == is.asked || differs) is.due.clear();
   believed = value;
 }
 
-// Nobody says what was refused: it is what has waited longest.
-void Controller::refusedBox() {
+// What was assumed is not known any more; where nobody says what was refused, it is what has waited
+// longest.
+void Controller::refusedBox(uint8_t about) {
+  if (Limits::routes && about < countOf(LOADS)) {
+    box().beliefs[about].due.clear();
+    if (policy() == ASSUMES) state.motion[about].value = UNKNOWN;
+    return;
+  }
   Belief *oldest = 0;
   for (uint8_t i = 0; i < countOf(LOADS); i++) {
     Belief &is = box().beliefs[i];
@@ -232,6 +267,29 @@ void Controller::refusedBox() {
     if (!oldest || static_cast<int32_t>(oldest->since - is.since) > 0) oldest = &is;
   }
   if (oldest) oldest->due.clear();
+}
+
+// --- Answers to routes ---
+
+void Controller::toldLine(Via via, const char *line, uint16_t length) {
+  const Meaning meaning = reported(FAR, line, length);
+  if (meaning.known) takeBox(meaning.load, meaning.ask.value, via == VIA_COMMAND);
+}
+
+// Answers are lines, an object or a page; events are no page.
+void Controller::replied(Ms now, Via via, uint8_t about, const char *text, uint16_t length) {
+  begin(now);
+  heardOn_ = FAR;
+  // With events open an answer may be overtaken: they count.
+  const bool counts = via != VIA_COMMAND || !(linkFlags(FAR) & STREAMS);
+  if (Limits::routes && state.running && state.links[FAR].up && counts) {
+    if (via == VIA_REFUSED) refusedBox(about);
+    const AnswerForm form = static_cast<AnswerForm>(u8(asking(ASKING_ANSWERS)));
+    Answer answer(text, length, via == VIA_STREAM && form == ANSWER_PAGE ? ANSWER_LINES : form);
+    char line[Limits::buffer + 1];
+    for (uint16_t size; (size = answer.next(line, Limits::buffer)) != 0;) toldLine(via, line, size);
+  }
+  finish(false);
 }
 
 // --- How often it says something ---

@@ -229,9 +229,16 @@ struct Wish {
   Place scene;
 };
 // What a box knows (box.cpp).
+// Where a box that asks for routes hears something: unasked, or as the answer to a command, to a
+// question, or to what was refused.
+enum Via : uint8_t { VIA_STREAM, VIA_COMMAND, VIA_ASK, VIA_REFUSED };
+// What a request was about, where it was not one load.
+const uint8_t ABOUT_SEVERAL = 0xff, ABOUT_STATE = 0xfe;
 struct Box {
   // It has not told yet that it has just started.
   bool fresh;
+  // What it says just now is about.
+  uint8_t about;
   uint16_t number;
   Timer poll;
   Belief beliefs[some(isBox() ? Limits::loads : 0)];
@@ -322,6 +329,8 @@ class Controller {
   void knob(Ms now, uint8_t knob, Level a, Level b);
   void infrared(Ms now, uint8_t sensor, uint16_t address, uint16_t command, bool repeat);
   void received(Ms now, uint8_t link, const char *text, uint16_t length);
+  // To a box that asks for routes: an answer, or an event.
+  void replied(Ms now, Via via, uint8_t about, const char *text, uint16_t length);
   void linkUp(Ms now, uint8_t link);
   void linkDown(Ms now, uint8_t link);
   void network(Ms now, bool up);
@@ -463,8 +472,9 @@ class Controller {
   uint16_t freshNumber();
   void believe(uint8_t load, Value value, bool bySteps, const Ask &ask, uint16_t number);
   void hearBox(const char *said, uint16_t length);
-  void takeBox(uint8_t load, Value value);
-  void refusedBox();
+  void takeBox(uint8_t load, Value value, bool answers);
+  void refusedBox(uint8_t about);
+  void toldLine(Via via, const char *line, uint16_t length);
   static Meaning reported(uint8_t link, const char *text, uint16_t length);
 
   Proof understood(uint8_t link, char *text, uint16_t &length, Meaning &meaning, bool &fresh);

@@ -110,6 +110,13 @@ static Controller controller;
 static char heard[Limits::heard];
 static Level levels[Limits::inputs];
 
+static uint16_t readText() {
+  uint16_t length = 0;
+  for (int byte = readHex(); byte >= 0; byte = readHex())
+    if (length < Limits::heard) heard[length++] = static_cast<char>(byte);
+  return length;
+}
+
 static bool is(const char *word, const char *what) {
   while (*word && *word == *what) {
     word++;
@@ -143,10 +150,13 @@ static void handle(const char *word) {
     controller.infrared(now, sensor, address, command, readSmall() != 0);
   } else if (is(word, "hear")) {
     const uint8_t link = readSmall();
-    uint16_t length = 0;
-    for (int byte = readHex(); byte >= 0; byte = readHex())
-      if (length < Limits::heard) heard[length++] = static_cast<char>(byte);
+    const uint16_t length = readText();
     controller.received(now, link, heard, length);
+  } else if (is(word, "reply")) {
+    const Via via = static_cast<Via>(readSmall());
+    const uint8_t about = readSmall();
+    const uint16_t length = readText();
+    controller.replied(now, via, about, heard, length);
   } else if (is(word, "up")) {
     controller.linkUp(now, readSmall());
   } else if (is(word, "down")) {

@@ -3,7 +3,7 @@ import type { BeliefPolicy, Design, Output, PeerSurface } from '../../design/sch
 import { PLACE } from '../../design/dialects/place'
 import { NUMBER } from '../../design/values'
 import { isHeld } from '../../design/outputs/traits'
-import { structureOn } from '../../design/links/traits'
+import { speaksRoutes, structureOn } from '../../design/links/traits'
 import { bodyOf, startedCode } from '../../design/wire'
 import { keepAliveMs, type SurfaceProgram } from '../../surfaces/surface'
 import { askParts } from './asks'
@@ -109,10 +109,13 @@ export function askingRow(to: TableWriter, { speech, box, numbers }: Asking): nu
       [2, says.length / SAY_PARTS],
       [2, to.list(places, `what is said on ${link.name} with a number`)],
       [1, numbers.length],
+      [1, speaksRoutes(link) ? FORMS[link.answers] : 0],
     ],
     `how ${box.name} asks`,
   )
 }
+/** What answers hold (engine/answers.h). */
+const FORMS = { text: 0, json: 1, page: 2 } as const
 /** Parts of a row: two texts, the load, what is asked for. */
 const SAY_PARTS = 6
 

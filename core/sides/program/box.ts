@@ -7,12 +7,11 @@ import type { Program, ProgramLink } from '../../controller/program'
 import { boxesOf } from '../../design/boxes'
 import { linkOf } from '../../design/find'
 import {
-  isDatagram,
   isLowEnergy,
   isPeerRadio,
   isShell,
   isSigned,
-  isUdp,
+  onNetwork,
   speaksRoutes,
 } from '../../design/links/traits'
 import { derivedFrom, wholeOf } from '../../design/part'
@@ -44,6 +43,7 @@ function itsEnd(link: Link, design: Design): Link {
     ...{ everyMs: 0, leastMs: 0, queue: 0, onConnect: false },
     ...('statusPin' in link ? { statusPin: null } : {}),
     ...('receivePin' in link ? pins : {}),
+    ...(speaksRoutes(link) ? { page: null } : {}),
     ...(isPeerRadio(link)
       ? { boardAddress: link.otherAddress, otherAddress: link.boardAddress }
       : {}),
@@ -92,14 +92,17 @@ export function boxLacks(whole: Design, box: PeerSurface): string | null {
     return 'Its board switches loads of its own too, and a program does one or the other.'
   if (boxesOf(whole, boardId).length > 1)
     return 'Its board speaks on several links, and a program of a box speaks on one.'
-  if (speaksRoutes(link) || isLowEnergy(link) || isShell(link))
-    return `Programs of boxes speak over wires, serial Bluetooth, radio from board to board and datagrams; ${link.name} is something else.`
+  if (isLowEnergy(link) || isShell(link))
+    return `Programs of boxes speak over wires, serial Bluetooth, radio from board to board, datagrams and HTTP; ${link.name} is something else.`
   if (isSigned(link.auth)) return `Programs of boxes do not sign commands, as ${link.name} asks.`
-  if (isUdp(link) && !DOTTED.test(link.address))
-    return `It has to know where to send its datagrams: ${link.name} needs an address in numbers.`
+  if (speaksRoutes(link) && link.method === 'post' && link.bodies !== 'none')
+    return `Programs of boxes ask by routes alone: on ${link.name} parameters stand in a body.`
+  if (onNetwork(link) && !DOTTED.test(link.address))
+    return `It has to know where the board is that it asks: ${link.name} needs an address in numbers.`
   return null
 }
-const DOTTED = /^\d{1,3}(\.\d{1,3}){3}$/
+/** An address in numbers; over HTTP with its port. */
+export const DOTTED = /^(?:http:\/\/)?(\d{1,3})\.(\d{1,3})\.(\d{1,3})\.(\d{1,3})(?::\d+)?$/
 
 /** The program of a box: of its link it hears reports, by the words of its surface. */
 export function heardByBox(program: Program): Program {
@@ -117,7 +120,8 @@ export function heardByBox(program: Program): Program {
     messages: link.messages.map(() => undefined),
     error: speech.refusal,
     timed: false,
-    senses: isDatagram(link.link) && !isPeerRadio(link.link),
+    streams: speech.ignoresReplies,
+    senses: onNetwork(link.link),
     answersAskers: false,
   }
   return { ...program, links: [heard], ends: [] }

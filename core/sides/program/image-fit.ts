@@ -53,6 +53,7 @@ const HAS_WORDS: Record<keyof EngineSizes['has'], string> = {
   frames: 'numbers or proofs in structures',
   lines: 'lines',
   box: 'loads of another board',
+  routes: 'routes of another board',
 }
 const USES_WORDS: Record<keyof BoardUses, string> = {
   ALONE: '',

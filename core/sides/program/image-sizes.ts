@@ -59,6 +59,7 @@ const NOTHING: EngineSizes = {
     frames: false,
     lines: true,
     box: false,
+    routes: false,
   },
 }
 const BOARD: BoardUses = {

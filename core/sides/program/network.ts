@@ -7,7 +7,7 @@ import { valuesOf } from '../../design/values'
 import { bytesText } from '../../bytes/text'
 import { NOT_KNOWN, pagePieces, type PagePiece } from '../board-page'
 import { valueNumber } from './asks'
-import { isBoxPart } from './box'
+import { DOTTED, isBoxPart } from './box'
 import type { TableWriter } from './writer'
 
 /** Kinds of ports (engine/boards/wiring.h). */
@@ -35,20 +35,19 @@ export function networkRow(to: TableWriter, program: Program, { link }: ProgramL
   return [
     [1, flags],
     [2, numberOf(link)],
-    [2, addressed(to, program, link)],
+    [2, isPeerRadio(link) ? to.list(addresses(link)) : to.text(http?.eventsRoute ?? '')],
     [4, aliveMs(link)],
-    [2, to.text(http?.page?.route ?? '')],
+    [2, askedAt(to, program, link)],
     [2, to.text(link.id)],
     ...pageRows(to, program, http),
   ]
 }
 
-/** Addresses of boards, where it sends its datagrams, or the route of its events. */
-function addressed(to: TableWriter, { design }: Program, link: Link): number {
-  if (isPeerRadio(link)) return to.list(addresses(link))
-  if (isUdp(link) && isBoxPart(design))
-    return to.list(link.address.split('.').map((byte): Part => [1, Number(byte)]))
-  return to.text(speaksRoutes(link) ? link.eventsRoute : '')
+/** Where the board is that a box asks: four bytes; else the route of the page. */
+function askedAt(to: TableWriter, { design }: Program, link: Link): number {
+  if (!isBoxPart(design)) return to.text(speaksRoutes(link) ? (link.page?.route ?? '') : '')
+  const [, ...bytes] = 'address' in link ? (DOTTED.exec(link.address) ?? []) : []
+  return to.list(bytes.map((byte): Part => [1, Number(byte)]))
 }
 
 const PIECES = { text: 0, value: 1, number: 2, reading: 3 } as const

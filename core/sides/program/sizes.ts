@@ -5,7 +5,7 @@
 import type { Program } from '../../controller/program'
 import { isHeld, isOpposed } from '../../design/outputs/traits'
 import { isReceiver } from '../../design/sensors/traits'
-import { isSigned, speaksBytes } from '../../design/links/traits'
+import { isSigned, speaksBytes, speaksRoutes } from '../../design/links/traits'
 import { engineOutput, isTimed } from './outputs'
 import { engineSensor } from './sensors'
 import { MOST_WAITING } from '../../controller/box'
@@ -66,7 +66,8 @@ export function engineSizes(program: Program) {
       measures: !inFront && design.sensors.some(s => engineSensor(s).measured),
       reals: !inFront && design.sensors.some(s => engineSensor(s).reals !== undefined),
       ends: program.ends.length > 0,
-      http: links.some(({ link }) => !speaksBytes(link)),
+      // A box asks for routes, and answers none.
+      http: asking === null && links.some(({ link }) => !speaksBytes(link)),
       sealed: links.some(({ link }) => link.auth.kind !== 'none'),
       tags: links.some(({ link }) => isSigned(link.auth)),
       numbers: links.some(l => l.numbers.length > 0) || (asking?.numbers.length ?? 0) > 0,
@@ -80,6 +81,7 @@ export function engineSizes(program: Program) {
       ),
       lines: links.some(({ reader }) => reader.end !== ''),
       box: asking !== null,
+      routes: asking !== null && speaksRoutes(asking.speech.link),
     },
   }
 }

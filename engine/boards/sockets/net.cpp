@@ -6,6 +6,7 @@
 #include <fcntl.h>
 #include <netinet/in.h>
 #include <netinet/tcp.h>
+#include <poll.h>
 #include <string.h>
 #include <sys/socket.h>
 #include <unistd.h>
@@ -91,6 +92,41 @@ bool isTaken(uint8_t) { return false; }
 void close(uint8_t client) {
   ::close(clients[client]);
   sockets::active();
+}
+
+void ready() {}
+
+bool connect(uint8_t client, const Sender &to) {
+  const int file = socket(AF_INET, SOCK_STREAM, 0);
+  if (file < 0) return false;
+  fcntl(file, F_SETFL, fcntl(file, F_GETFL) | O_NONBLOCK);
+  const int yes = 1;
+  setsockopt(file, IPPROTO_TCP, TCP_NODELAY, &yes, sizeof yes);
+  struct sockaddr_in at = {};
+  at.sin_family = AF_INET;
+  at.sin_port = htons(to.port);
+  at.sin_addr.s_addr = htonl(to.address);
+  if (::connect(file, reinterpret_cast<struct sockaddr *>(&at), sizeof at) < 0 &&
+      errno != EINPROGRESS) {
+    ::close(file);
+    return false;
+  }
+  sockets::opened(file);
+  clients[client] = file;
+  return true;
+}
+
+int8_t isThere(uint8_t client) {
+  struct pollfd is = {clients[client], POLLOUT, 0};
+  if (poll(&is, 1, 0) <= 0) {
+    sockets::soon();
+    return 0;
+  }
+  int failed = 0;
+  socklen_t size = sizeof failed;
+  getsockopt(clients[client], SOL_SOCKET, SO_ERROR, &failed, &size);
+  sockets::active();
+  return failed ? -1 : 1;
 }
 
 void bind(uint8_t link, uint16_t port) {

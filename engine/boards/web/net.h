@@ -31,6 +31,12 @@ struct Sender {
   uint32_t address;
   uint16_t port;
 };
+// Begins to reach for whoever takes connections there; false = it cannot.
+bool connect(uint8_t client, const Sender &to);
+// Whether it is there: 1, 0 = not yet, -1 = it never will be.
+int8_t isThere(uint8_t client);
+// There is a network to be waited for.
+void ready();
 // Datagrams of a link are heard on a port.
 void bind(uint8_t link, uint16_t port);
 // The length of a datagram that came; -1 = none.

@@ -13,10 +13,10 @@ enum NetworkAt : uint8_t {
   NETWORK_EVENTS = 3,
   // Of radio from board to board: twelve bytes, of this board and of the other.
   NETWORK_PEER = 3,
-  // Of datagrams of a box: four bytes, of the board that it asks.
-  NETWORK_TO = 3,
   NETWORK_ALIVE = 5,
   NETWORK_PAGE = 9,
+  // Of a box, which has no page: four bytes, of the board that it asks.
+  NETWORK_TO = 9,
   NETWORK_ID = 11,
   NETWORK_PIECES = 13,
   NETWORK_PIECE_COUNT = 15,

@@ -2,6 +2,7 @@
 #include "ports.h"
 
 #include "board.h"
+#include "client.h"
 #include "datagrams.h"
 #include "http.h"
 #include "net.h"
@@ -28,7 +29,9 @@ void Board::put(char c) {
 }
 void Board::end() {
   const uint8_t kind = u8(portPlace(speaks, PORT_KIND));
-  if (kind == HTTP_PORT)
+  if (kind == HTTP_PORT && Limits::routes)
+    client::ask(said, length);
+  else if (kind == HTTP_PORT)
     http::say(speaks, status, said, length);
   else
     datagrams::say(speaks, said, length);
@@ -39,7 +42,9 @@ namespace port {
 void begin(uint8_t link) {
   const uint8_t kind = u8(portPlace(link, PORT_KIND));
   const uint16_t number = u16(networkPlace(link, NETWORK_PORT));
-  if (kind == HTTP_PORT) {
+  if (kind == HTTP_PORT && Limits::routes) {
+    client::begin(link);
+  } else if (kind == HTTP_PORT) {
     // One server answers for all of them.
     static bool listens = false;
     if (!listens) net::listen(number);
@@ -64,7 +69,7 @@ void serve(Ms now) {
     up = isUp;
     controller.network(now, up);
     // A box asks over the network as long as there is one.
-    for (uint8_t i = 0; isBox() && i < countOf(LINKS); i++)
+    for (uint8_t i = 0; isBox() && !Limits::routes && i < countOf(LINKS); i++)
       if (up)
         controller.linkUp(now, i);
       else
@@ -75,9 +80,13 @@ void serve(Ms now) {
   serial::serve(now);
   datagrams::serve(now);
   http::serve(now);
+  if (Limits::routes) client::serve(now);
 }
 
-void dues(Earliest &due) { http::dues(due); }
+void dues(Earliest &due) {
+  http::dues(due);
+  if (Limits::routes) client::dues(due);
+}
 
 }  // namespace port
 }  // namespace nolvi

@@ -10,6 +10,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { AvrBoard } from '../../../core/emulated/board'
 import { derivedFrom, partOf } from '../../../core/design/part'
 import { isKnob } from '../../../core/design/sensors/traits'
+import type { Edit } from '../../../core/design/edits/edits'
 import type { Design, Link } from '../../../core/design/schema'
 import { programmed } from '../../../core/sides/program/can-program'
 import { programFolder } from '../../../core/sides/program/folder'
@@ -17,7 +18,7 @@ import { FLASH_OFF, programRoom } from '../../../core/sides/program/room'
 import { serviceFolder } from '../../../core/sides/program/service'
 import { StandIn } from '../../../server/live/stand-in'
 import { AvrToolchain } from '../../fixtures/avr-board/toolchain'
-import { BOX_LINK, boxedOver, theBox } from '../../fixtures/boxed'
+import { BOX_LINK, boxedByRoutes, boxedOver, theBox } from '../../fixtures/boxed'
 import { avrTools, canRun, has } from '../../fixtures/tools'
 
 const partOfBox = (design: Design): Design => {
@@ -103,9 +104,15 @@ const there = canRun('the program of a box on this machine', {
   make: has('make'),
   socat: has('socat'),
 })
-describe.skipIf(!there).each(['udp', 'wire'])('before a stand-in, over %s', over => {
+const TOLD: Edit = { type: 'setReport', linkId: BOX_LINK, loadId: 'fan', change: true }
+describe.skipIf(!there).each([
+  ['datagrams', () => boxedOver('udp', 'board-linux-header')],
+  ['a wire', () => boxedOver('wire', 'board-linux-header')],
+  ['routes', () => boxedByRoutes('board-linux-header')],
+  ['routes, told of changes', () => boxedByRoutes('board-linux-header', TOLD)],
+])('before a stand-in, over %s', (_, make) => {
   const place = mkdtempSync(join(tmpdir(), 'nolvi-box-'))
-  const design = boxedOver(over, 'board-linux-header')
+  const design = make()
   const part = partOfBox(design)
   let program: ChildProcess | undefined
   let asked: StandIn
@@ -117,8 +124,8 @@ describe.skipIf(!there).each(['udp', 'wire'])('before a stand-in, over %s', over
   beforeAll(async () => {
     asked = new StandIn('asked', without(partOf(design, 'board')), 1)
     await asked.listen('127.0.0.1', [])
-    const { serialPorts, datagramPorts } = asked.info()
-    const found = at(part, datagramPorts[BOX_LINK] ?? 0)
+    const { serialPorts, datagramPorts, address } = asked.info()
+    const found = at(part, datagramPorts[BOX_LINK] ?? 0, address)
     for (const { path, text } of serviceFolder(found, 'box')) {
       mkdirSync(dirname(join(place, path)), { recursive: true })
       writeFileSync(join(place, path), text)
@@ -146,15 +153,20 @@ describe.skipIf(!there).each(['udp', 'wire'])('before a stand-in, over %s', over
       await new Promise(done => setTimeout(done, 350))
     }
   }
-  const said = () =>
-    asked.traffic.filter(t => t.text.includes('fan o')).map(t => `${t.dir} ${t.text.trim()}`)
+  const asks = () =>
+    asked.traffic.filter(t => t.dir === 'up' && /fan.(on|off|toggle)/.test(t.text)).map(t => t.text.trim())
+  const value = () => asked.info().values.fan
   it('switches there, from what it hears', { timeout: 30_000 }, async () => {
-    await new Promise(done => setTimeout(done, 500))
+    await new Promise(done => setTimeout(done, 800))
     await press()
-    await until(() => said().includes('down +fan on'))
+    await until(() => value() === 'on')
+    await new Promise(done => setTimeout(done, 200))
     await press()
-    await until(() => said().at(-1) === 'down +fan off')
-    expect(said().filter(x => x.startsWith('up'))).toEqual(['up fan on', 'up fan off'])
+    await until(() => value() === 'off')
+    expect(asks().length).toBe(2)
+    // It was answered: nothing is asked again.
+    await new Promise(done => setTimeout(done, 1500))
+    expect(asks().length).toBe(2)
   })
 })
 
@@ -163,12 +175,13 @@ function without(part: Design): Design {
   return { ...part, surfaces: part.surfaces.filter(s => s.kind !== 'peer') }
 }
 
-/** Its datagrams go to a stand-in. */
-function at(part: Design, port: number): Design {
-  return derivedFrom(part, {
-    ...part,
-    links: part.links.map(l => ('port' in l ? { ...l, address: '127.0.0.1', port } : l)) as Link[],
-  })
+/** What it asks goes to a stand-in. */
+function at(part: Design, port: number, address: string): Design {
+  const places = (l: Link) => {
+    if (l.kind === 'http') return { ...l, address }
+    return l.kind === 'udp' ? { ...l, address: '127.0.0.1', port } : l
+  }
+  return derivedFrom(part, { ...part, links: part.links.map(places) as Link[] })
 }
 
 async function until(so: () => boolean): Promise<void> {

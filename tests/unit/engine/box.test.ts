@@ -6,6 +6,7 @@ import {
   boxBoard,
   boxDifference,
   BoxReference,
+  routedBox,
   wildBox,
   type MadeBox,
 } from '../../fixtures/engine-board/box'
@@ -28,7 +29,10 @@ function run({ part, whole, box }: MadeBox, seed: number, count: number): BoxRef
 describe.skipIf(!there)('a box', () => {
   const board = there ? boxBoard(STRICT) : null
   afterAll(() => board?.dispose())
-  const boxes = Array.from({ length: 120 }, (_, i) => wildBox(i)).filter(b => b !== null)
+  const boxes = [
+    ...Array.from({ length: 200 }, (_, i) => wildBox(i)),
+    ...Array.from({ length: 10 }, routedBox),
+  ].filter(b => b !== null)
 
   it('does as the box of the bench', { timeout: 120_000 }, () => {
     const runs = boxes.map((b, i) => run(b, i, ROUNDS))
@@ -42,7 +46,7 @@ describe.skipIf(!there)('a box', () => {
 
   const quick = there ? boxBoard(QUICK) : null
   afterAll(() => quick?.dispose())
-  const few = there ? boxes.map((b, i) => run(b, i + 1000, 80)) : []
+  const few = there ? boxes.map((b, i) => run(b, i + 1000, 120)) : []
   it.each(BOX_MUTANTS.map(m => [`${m[0]}: ${m[1]}`, m] as const))(
     'a wrong is found: %s',
     (_, [file, is, becomes]) => {

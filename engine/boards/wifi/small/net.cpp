@@ -64,6 +64,16 @@ bool isTaken(uint8_t client) {
 }
 void close(uint8_t client) { clients[client].stop(1); }
 
+void ready() { radio::begin(); }
+
+// The environment waits while it connects: for so long at most.
+bool connect(uint8_t client, const Sender &to) {
+  const int MOST_MS = 500;
+  clients[client].setTimeout(MOST_MS);
+  return clients[client].connect(addressOf(to.address), to.port) != 0;
+}
+int8_t isThere(uint8_t client) { return clients[client].connected() ? 1 : -1; }
+
 void bind(uint8_t link, uint16_t port) {
   radio::begin();
   datagrams[link].begin(port);
