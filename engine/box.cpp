@@ -285,9 +285,9 @@ void Controller::replied(Ms now, Via via, uint8_t about, const char *text, uint1
   if (Limits::routes && state.running && state.links[FAR].up && counts) {
     if (via == VIA_REFUSED) refusedBox(about);
     const AnswerForm form = static_cast<AnswerForm>(u8(asking(ASKING_ANSWERS)));
-    Answer answer(text, length, via == VIA_STREAM && form == ANSWER_PAGE ? ANSWER_LINES : form);
+    Answer lines(text, length, via == VIA_STREAM && form == ANSWER_PAGE ? ANSWER_LINES : form);
     char line[Limits::buffer + 1];
-    for (uint16_t size; (size = answer.next(line, Limits::buffer)) != 0;) toldLine(via, line, size);
+    for (uint16_t size; (size = lines.next(line, Limits::buffer)) != 0;) toldLine(via, line, size);
   }
   finish(false);
 }

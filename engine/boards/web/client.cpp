@@ -243,8 +243,8 @@ static void hears(Ms now, uint8_t which) {
     return hearEvents(now, is);
   }
   const int32_t body = head ? lengthSaid(is, head) : -1;
-  const bool isWhole = head && body >= 0 && is.length - head >= body;
-  if (!isWhole && came >= 0 && room) return;
+  const bool isAll = head && body >= 0 && is.length - head >= body;
+  if (!isAll && came >= 0 && room) return;
   if (head) answered(now, head);
   closes(which);
 }

@@ -3,6 +3,7 @@
  * on this machine, before a stand-in of the board that is asked.
  */
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
+import { connect, createServer, type AddressInfo, type Socket } from 'node:net'
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
@@ -116,8 +117,10 @@ describe.skipIf(!there).each([
   const part = partOfBox(design)
   let program: ChildProcess | undefined
   let asked: StandIn
+  let between: Between
   afterAll(async () => {
     program?.kill()
+    between?.close()
     await asked?.close()
     rmSync(place, { recursive: true, force: true })
   })
@@ -125,7 +128,8 @@ describe.skipIf(!there).each([
     asked = new StandIn('asked', without(partOf(design, 'board')), 1)
     await asked.listen('127.0.0.1', [])
     const { serialPorts, datagramPorts, address } = asked.info()
-    const found = at(part, datagramPorts[BOX_LINK] ?? 0, address)
+    between = new Between(Number(new URL(address).port))
+    const found = at(part, datagramPorts[BOX_LINK] ?? 0, await between.listen())
     for (const { path, text } of serviceFolder(found, 'box')) {
       mkdirSync(dirname(join(place, path)), { recursive: true })
       writeFileSync(join(place, path), text)
@@ -154,7 +158,9 @@ describe.skipIf(!there).each([
     }
   }
   const asks = () =>
-    asked.traffic.filter(t => t.dir === 'up' && /fan.(on|off|toggle)/.test(t.text)).map(t => t.text.trim())
+    asked.traffic
+      .filter(t => t.dir === 'up' && /fan.(on|off|toggle)/.test(t.text))
+      .map(t => t.text.trim())
   const value = () => asked.info().values.fan
   it('switches there, from what it hears', { timeout: 30_000 }, async () => {
     await new Promise(done => setTimeout(done, 800))
@@ -168,7 +174,68 @@ describe.skipIf(!there).each([
     await new Promise(done => setTimeout(done, 1500))
     expect(asks().length).toBe(2)
   })
+  it.skipIf(!part.links.some(l => l.kind === 'http'))(
+    'is not led astray by a server that is silent, hangs up, raves or floods',
+    { timeout: 60_000 },
+    async () => {
+      for (const how of ['hangs up', 'raves', 'floods', 'silent'] as const) {
+        between.does(how)
+        await press()
+        await new Promise(done => setTimeout(done, 500))
+        expect(program?.exitCode).toBeNull()
+      }
+      const had = asks().length
+      // What waits for whoever is silent is given up, and nothing is said late.
+      await new Promise(done => setTimeout(done, 6500))
+      between.does('passes')
+      await new Promise(done => setTimeout(done, 3000))
+      expect(asks().length).toBe(had)
+      const before = value()
+      await press()
+      await until(() => value() !== before)
+    },
+  )
 })
+
+/** What stands between a box and the server that it asks. */
+class Between {
+  private how: 'passes' | 'hangs up' | 'raves' | 'floods' | 'silent' = 'passes'
+  private readonly sockets = new Set<Socket>()
+  private readonly server = createServer(socket => this.takes(socket))
+
+  constructor(private readonly port: number) {}
+
+  async listen(): Promise<string> {
+    await new Promise<void>(done => this.server.listen(0, '127.0.0.1', done))
+    return `http://127.0.0.1:${(this.server.address() as AddressInfo).port}`
+  }
+
+  /** From now on; connections that are there are closed. */
+  does(how: typeof this.how): void {
+    this.how = how
+    for (const socket of this.sockets) socket.destroy()
+  }
+
+  close(): void {
+    this.does('hangs up')
+    this.server.close()
+  }
+
+  private takes(socket: Socket): void {
+    this.sockets.add(socket)
+    socket.on('close', () => this.sockets.delete(socket)).on('error', () => undefined)
+    if (this.how === 'hangs up') socket.destroy()
+    if (this.how === 'raves') socket.end(Buffer.from(Array.from({ length: 700 }, (_, i) => i * 7)))
+    if (this.how === 'floods')
+      socket.end(`HTTP/1.1 200 OK\r\ncontent-length: 9999999\r\n\r\n${'fan=on\n'.repeat(50_000)}`)
+    if (this.how !== 'passes') return
+    const to = connect(this.port, '127.0.0.1')
+    this.sockets.add(to)
+    to.on('close', () => socket.destroy()).on('error', () => undefined)
+    socket.on('close', () => to.destroy())
+    socket.pipe(to).pipe(socket)
+  }
+}
 
 /** Nothing on the wall plays the box: its program is there. */
 function without(part: Design): Design {

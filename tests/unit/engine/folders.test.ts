@@ -17,7 +17,7 @@ import { programLacks } from '../../../core/sides/program/lacks'
 import { serviceFolder } from '../../../core/sides/program/service'
 import { wifiFolder } from '../../../core/sides/program/wifi'
 import { servedPages } from '../../../core/sides/program/served-pages'
-import { boxedOver } from '../../fixtures/boxed'
+import { boxedByRoutes, boxedOver } from '../../fixtures/boxed'
 import { fanDesign, glazeRoom, kilnCorridor, over, showroom } from '../../fixtures/designs'
 import { CORES } from '../../fixtures/engine-board/core'
 import { ask } from '../../fixtures/network-board/client'
@@ -55,6 +55,9 @@ const on = (design: Design, board: string, nth = 0): Design =>
 const boxOn = (over: string, board: string): Design =>
   programmed(partOf(boxedOver(over, board), 'knob-box')) as Design
 
+const boxByRoutes = (board: string): Design =>
+  programmed(partOf(boxedByRoutes(board), 'knob-box')) as Design
+
 describe.skipIf(!there)('a board with Wi-Fi', () => {
   const cases: [string, Design][] = [
     ['small: routes, sensors', on(kilnCorridor(), 'board-wifi-full')],
@@ -67,6 +70,8 @@ describe.skipIf(!there)('a board with Wi-Fi', () => {
     ['small: in front of another board', frontPart(partOf(glazeRoom(), 'board')) as Design],
     ['small: a box, by radio from board to board', boxOn('peer', 'board-wifi-full')],
     ['dual: a box, by datagrams', boxOn('udp', 'board-dual-radio')],
+    ['small: a box, by routes', boxByRoutes('board-wifi-full')],
+    ['dual: a box, by routes', boxByRoutes('board-dual-radio')],
   ]
   it.each(cases)('%s', { timeout: 120_000 }, (name, part) => {
     const small = name.startsWith('small')
