@@ -104,6 +104,8 @@ void Controller::sayBody(Place before, int32_t value, Place after, bool hasValue
   const bool proves = Limits::sealed && u8(auth) == AUTH_WORD;
   const bool closes = isObject && (ms || number || proves);
   const Place last = hasValue ? after : before;
+  // Of a route: whether it has parameters already.
+  bool asks = style == ROUTE && (hasQuestion(before) || (hasValue && hasQuestion(after)));
   Board::begin(FAR, 0);
   if (hasValue) {
     writeText(before);
@@ -111,39 +113,30 @@ void Controller::sayBody(Place before, int32_t value, Place after, bool hasValue
   }
   const uint8_t length = static_cast<uint8_t>(textLength(last) - (closes ? 1 : 0));
   for (uint8_t i = 0; i < length; i++) Board::put(textChar(last, i));
-  if (Limits::routes && style == ROUTE) {
-    bool asks = hasQuestion(before) || (hasValue && hasQuestion(after));
-    if (ms) {
-      say(asks ? "&ms=" : "/");
-      writeUnsigned(ms);
-    }
-    if (number) {
-      say(asks ? "&no=" : "?no=");
-      writeUnsigned(number);
-      asks = true;
-    }
-    if (proves) {
-      say(asks ? "&key=" : "?key=");
-      writeText(u16(static_cast<Place>(auth + AUTH_SECRET)));
-    }
-    return Board::end();
-  }
   if (ms) {
-    say(isObject ? ",\"ms\":" : " ");
+    sayBehind(" ", ",\"ms\":", asks ? "&ms=" : "/");
     writeUnsigned(ms);
   }
   if (number) {
-    say(isObject ? ",\"no\":" : " #");
+    sayBehind(" #", ",\"no\":", asks ? "&no=" : "?no=");
     writeUnsigned(number);
+    asks = true;
   }
   if (proves) {
-    say(isObject ? ",\"key\":\"" : " ");
+    sayBehind(" ", ",\"key\":\"", asks ? "&key=" : "?key=");
     writeText(u16(static_cast<Place>(auth + AUTH_SECRET)));
     if (isObject) Board::put('"');
   }
   if (closes) Board::put('}');
   writeEnd(FAR);
   Board::end();
+}
+
+// What stands before something behind a command, by the way the link speaks.
+void Controller::sayBehind(const char *word, const char *member, const char *route) {
+  const uint8_t style = u8(static_cast<Place>(linkRow(FAR) + LINK_STYLE));
+  if (Limits::routes && style == ROUTE) return say(route);
+  say(style == MEMBERS ? member : word);
 }
 
 // Returns whether there is a code for it.
@@ -430,14 +423,9 @@ void Controller::connectBox() {
   if (poll) sayWhole(u16(asking(ASKING_QUESTION)));
   // What a lever that leads asks at a start is asked now.
   for (uint8_t i = 0; is.owes && i < countOf(INPUTS); i++) {
-    const Place at = inputRow(i);
-    if (u8(static_cast<Place>(at + INPUT_KIND)) != POSITION ||
-        !(u8(static_cast<Place>(at + INPUT_FLAGS)) & FOLLOWS_AT_START))
-      continue;
-    const uint8_t load = u8(static_cast<Place>(at + INPUT_LOAD));
-    const Value rest = restOf(load);
-    const Ask own = askAt(static_cast<Place>(at + INPUT_ASK));
-    offerKey(load, is.levels[i] == 0 ? asked(load, rest, own) : valueAsk(rest), false);
+    uint8_t load;
+    Ask ask;
+    if (leads(i, is.levels[i], load, ask)) offerKey(load, ask, false);
   }
   is.owes = false;
 }

@@ -97,17 +97,10 @@ void Controller::boot(Ms now, const Level *levels) {
   // A lever that decides does so before any line is driven: one write in all.
   openTogether();
   for (uint8_t i = 0; Limits::together && !isBox() && i < countOf(INPUTS); i++) {
-    const Place at = inputRow(i);
-    if (u8(static_cast<Place>(at + INPUT_KIND)) != POSITION ||
-        !(u8(static_cast<Place>(at + INPUT_FLAGS)) & FOLLOWS_AT_START))
-      continue;
-    const uint8_t load = u8(static_cast<Place>(at + INPUT_LOAD));
-    const Value rest = restOf(load);
+    uint8_t load;
+    Ask ask;
     const Asking asking = {static_cast<uint8_t>(countOf(LINKS) + i), true};
-    set(load,
-        levels[i] == 0 ? asked(load, rest, askAt(static_cast<Place>(at + INPUT_ASK)))
-                       : valueAsk(rest),
-        asking);
+    if (leads(i, levels[i], load, ask)) set(load, ask, asking);
   }
   together_ = false;
   for (uint8_t i = 0; !isBox() && i < countOf(LOADS); i++) {

@@ -386,6 +386,7 @@ class Controller {
 
   // hands.cpp
   void accept(uint8_t index, Level level, Ms since);
+  static bool leads(uint8_t index, Level level, uint8_t &load, Ask &ask);
   void does(Place target, Asking asking);
   void edge(uint8_t index, Level level, Ms since);
   void settle(uint8_t index);
@@ -468,6 +469,7 @@ class Controller {
   void askFor(uint8_t load, const Ask &ask);
   bool sayAsk(uint8_t load, const Ask &ask, uint16_t number);
   void sayBody(Place before, int32_t value, Place after, bool hasValue, Ms ms, uint16_t number);
+  void sayBehind(const char *word, const char *member, const char *route);
   void sayWhole(Place text);
   uint16_t freshNumber();
   void believe(uint8_t load, Value value, bool bySteps, const Ask &ask, uint16_t number);

@@ -62,6 +62,17 @@ void Controller::accept(uint8_t index, Level level, Ms since) {
   does(targetOf(index, SINGLE), asking);
 }
 
+// What a lever asks for at a start, where it decides then.
+bool Controller::leads(uint8_t index, Level level, uint8_t &load, Ask &ask) {
+  if (inputU8(index, INPUT_KIND) != POSITION || !(inputU8(index, INPUT_FLAGS) & FOLLOWS_AT_START))
+    return false;
+  load = inputU8(index, INPUT_LOAD);
+  const Value rest = restOf(load);
+  const Place own = static_cast<Place>(inputRow(index) + INPUT_ASK);
+  ask = level == 0 ? asked(load, rest, askAt(own)) : valueAsk(rest);
+  return true;
+}
+
 // A press for a direction that runs already stops it.
 static Ask pressed(uint8_t load, Value current, const Ask &ask) {
   const Ask want = asked(load, current, ask);

@@ -33,7 +33,9 @@ export function wifiFolder(
   const small = targetOf(part) === 'wifi-small'
   return [
     { path: `${name}.ino`, text: sketchText(part) },
-    { path: 'secrets-to-fill-in.h', text: secretsText(part, secrets) },
+    ...(isFilledIn(part)
+      ? [{ path: 'secrets-to-fill-in.h', text: secretsText(part, secrets) }]
+      : []),
     { path: 'src/sizes.h', text: networkHeader(part, of, ROOM) },
     { path: 'src/design.cpp', text: designText(part, of) },
     { path: 'src/pages.cpp', text: pagesText(part, 'PROGMEM') },
@@ -52,6 +54,12 @@ function networksOf(part: Design): { own: string; joined: string[] } {
   const named = own ? others : part.networks
   const tried = named.length ? named : ['']
   return { own: own ? first : '', joined: on.includes('router') ? tried : [] }
+}
+
+/** Whether something is to be filled in: a password, or a secret. */
+function isFilledIn(part: Design): boolean {
+  const { own, joined } = networksOf(part)
+  return own !== '' || joined.length > 0 || secretNames(part).size > 0
 }
 
 const passwordOf = (i: number) => `NETWORK_PASSWORD_${i + 1}`
@@ -137,6 +145,13 @@ function designText(part: Design, { program, table }: PartTable): string {
   ].join('\n')
 }
 
+const FILL_IN = [
+  '// Fill in secrets-to-fill-in.h and save it as secrets.h beside this file: without, it does not',
+  '// compile.',
+  '//',
+]
+const ADDRESS = '// Its address is told on the serial port, 115200 baud, where no link has that.'
+
 /** Of a board in front. */
 const FRONT = [
   '// It switches nothing: what comes over the network it passes on over its serial port, a line',
@@ -161,9 +176,7 @@ function sketchText(part: Design): string {
     '// src/design.cpp is the design as a table, src/pages.cpp its pages, everything else in src is',
     '// what a controller does, the same on every board.',
     '//',
-    '// Fill in secrets-to-fill-in.h and save it as secrets.h beside this file: without, it does not',
-    '// compile.',
-    '//',
+    ...(isFilledIn(part) ? FILL_IN : []),
     "// NOT COMPILED WITH THE VENDOR'S TOOLS YET. What calls them stands in chip, memory, serial,",
     '// radio, net and peer; all else was held against the controller of the bench on a computer.',
     '//',
@@ -175,7 +188,7 @@ function sketchText(part: Design): string {
         ? '// The network that it joins is filled in there too.'
         : `// Network ${i + 1} that it tries: "${cppComment(name)}".`,
     ),
-    '// Its address is told on the serial port, 115200 baud, where no link has that.',
+    ...(own !== '' || joined.length ? [ADDRESS] : []),
     ...programLacks(part).map(l => `// Not done by it yet: ${cppComment(l.words)}.`),
     ...sketchEnd(),
   ].join('\n')
