@@ -18,7 +18,9 @@ import { derivedFrom, wholeOf } from '../../design/part'
 import { boardOf, serialPins } from '../../design/pins'
 import type { Design, Link, Load, PeerSurface } from '../../design/schema'
 import { isInFront } from './front'
+import { NUMBER_LENGTH } from '../../messages/numbers'
 import { longestText } from '../../messages/sealing'
+import { TIME_LENGTH } from '../../messages/times'
 import { compileSurface, type SurfaceProgram } from '../../surfaces/surface'
 
 /** null where its board is none of the design. `whole`: the design with all its boards. */
@@ -127,8 +129,14 @@ export function heardByBox(program: Program): Program {
   return { ...program, links: [heard], ends: [] }
 }
 
-/** The longest command that it says, characters. */
-export function longestSaid({ link, messages }: SurfaceProgram): number {
-  const codes = messages.flatMap(m => (m ? Object.values(m.codes) : []))
-  return Math.max(0, ...codes.map(code => longestText(link, code ?? '').length))
+/** The longest that it says, characters; a route is kept with a time and a number behind it. */
+export function longestSaid({ link, messages, scenes, ask, started }: SurfaceProgram): number {
+  const codes = [
+    ...messages.flatMap(m => (m ? Object.values(m.codes) : [])),
+    ...scenes.map(s => s.code),
+  ]
+  const behind = speaksRoutes(link) ? BEHIND : 0
+  const commands = codes.map(code => longestText(link, code ?? '').length + behind)
+  return Math.max(0, ask.length, started.length, ...commands)
 }
+const BEHIND = NUMBER_LENGTH + TIME_LENGTH

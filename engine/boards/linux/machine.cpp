@@ -35,6 +35,7 @@ void isOn(const char *what, uint16_t port) {
   fflush(stdout);
 }
 
+void ready() {}
 void opened(int file) { watch::add(file); }
 void active() { watch::active(); }
 void soon() { watch::soon(); }

@@ -94,7 +94,7 @@ void close(uint8_t client) {
   sockets::active();
 }
 
-void ready() {}
+void ready() { sockets::ready(); }
 
 bool connect(uint8_t client, const Sender &to) {
   const int file = socket(AF_INET, SOCK_STREAM, 0);

@@ -12,6 +12,8 @@ uint32_t address();
 // The port that is listened on, where the machine has another one than the design.
 uint16_t portFor(uint16_t port, const char *what);
 void isOn(const char *what, uint16_t port);
+// Whoever waits for the network begins to: nothing is listened on.
+void ready();
 // A socket is there now.
 void opened(int file);
 // Something came or went in this round; something could not go yet.

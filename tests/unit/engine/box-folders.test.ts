@@ -106,11 +106,16 @@ const there = canRun('the program of a box on this machine', {
   socat: has('socat'),
 })
 const TOLD: Edit = { type: 'setReport', linkId: BOX_LINK, loadId: 'fan', change: true }
+const NUMBERED: Edit = {
+  type: 'setLink',
+  linkId: BOX_LINK,
+  patch: { numbered: { windowMs: 20_000 } },
+}
 describe.skipIf(!there).each([
   ['datagrams', () => boxedOver('udp', 'board-linux-header')],
   ['a wire', () => boxedOver('wire', 'board-linux-header')],
   ['routes', () => boxedByRoutes('board-linux-header')],
-  ['routes, told of changes', () => boxedByRoutes('board-linux-header', TOLD)],
+  ['routes, told of changes', () => boxedByRoutes('board-linux-header', TOLD, NUMBERED)],
 ])('before a stand-in, over %s', (_, make) => {
   const place = mkdtempSync(join(tmpdir(), 'nolvi-box-'))
   const design = make()

@@ -11,6 +11,7 @@ uint16_t portFor(uint16_t port, const char *) {
   radio::begin();
   return port;
 }
+void ready() { radio::begin(); }
 void isOn(const char *, uint16_t) {}
 void opened(int) {}
 // Round follows upon round here.
