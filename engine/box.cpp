@@ -4,6 +4,7 @@
 #include "answers.h"
 #include "controller.h"
 #include "rows.h"
+#include "sealing.h"
 #include "structures.h"
 #include "text.h"
 
@@ -87,86 +88,260 @@ void Controller::sayWhole(Place text) {
   Board::end();
 }
 
-static bool hasQuestion(Place text) {
-  const uint8_t length = textLength(text);
-  for (uint8_t i = 0; i < length; i++)
-    if (textChar(text, i) == '?') return true;
-  return false;
+// A command as it is put together: its text, or what stands before and behind a number; a time, its
+// number and what proves it stand behind that, before the end of an object.
+class Said {
+ public:
+  Said() : text(), length(0), style_(u8(static_cast<Place>(linkRow(FAR) + LINK_STYLE))) {}
+
+  char text[Limits::buffer + 1];
+  uint16_t length;
+
+  void put(char c) {
+    if (length < Limits::buffer) text[length++] = c;
+  }
+  void put(const char *words) {
+    while (*words) put(*words++);
+  }
+  void putText(Place from) {
+    const uint8_t size = textLength(from);
+    for (uint8_t i = 0; i < size; i++) put(textChar(from, i));
+  }
+  void putNumber(int32_t number) {
+    if (number < 0) put('-');
+    putCount(sizeOf(number));
+  }
+  void putCount(uint32_t count) {
+    char digits[MOST_DIGITS];
+    uint8_t left = digitsOf(count, digits);
+    while (left) put(digits[--left]);
+  }
+  void putHex(uint8_t value) {
+    put("0123456789ABCDEF"[value >> 4]);
+    put("0123456789ABCDEF"[value & 15]);
+  }
+  // What stands before something behind it, by the way the link speaks: a word, a member, the first
+  // parameter of a route or one more. An object is open from here on.
+  void putBehind(const char *word, const char *member, const char *first, const char *more) {
+    if (isObject() && length) length--;
+    if (Limits::routes && style_ == ROUTE)
+      put(hasParameters() ? more : first);
+    else
+      put(isObject() ? member : word);
+  }
+  void close() {
+    if (isObject()) put('}');
+  }
+  bool isObject() const { return style_ == MEMBERS; }
+  bool isRoute() const { return Limits::routes && style_ == ROUTE; }
+  bool hasRoomBehind() const { return style_ != NOTHING_BEHIND; }
+
+ private:
+  uint8_t style_;
+
+  bool hasParameters() const {
+    for (uint16_t i = 0; i < length; i++)
+      if (text[i] == '?') return true;
+    return false;
+  }
+};
+
+static uint8_t authKind() {
+  return Limits::sealed ? u8(linkPlace(FAR, LINK_AUTH)) : static_cast<uint8_t>(AUTH_NONE);
+}
+static bool isSigned() { return Limits::tags && authKind() > AUTH_WORD; }
+
+static void putWord(Said &to) {
+  to.putBehind(" ", ",\"key\":\"", "?key=", "&key=");
+  to.putText(u16(static_cast<Place>(linkPlace(FAR, LINK_AUTH) + AUTH_SECRET)));
+  if (to.isObject()) to.put('"');
+  to.close();
 }
 
-// A command: its text, or what stands before and behind a number; a time, its number and its word
-// stand behind that, before the end of an object.
-void Controller::sayBody(Place before, int32_t value, Place after, bool hasValue, Ms ms,
-                         uint16_t number) {
-  const uint8_t style = u8(static_cast<Place>(linkRow(FAR) + LINK_STYLE));
-  const bool isObject = style == MEMBERS;
-  const Place auth = linkPlace(FAR, LINK_AUTH);
-  const bool proves = Limits::sealed && u8(auth) == AUTH_WORD;
-  const bool closes = isObject && (ms || number || proves);
-  const Place last = hasValue ? after : before;
-  // Of a route: whether it has parameters already.
-  bool asks = style == ROUTE && (hasQuestion(before) || (hasValue && hasQuestion(after)));
+// What signs it: in a structure bytes behind it, else its count and a tag in hexadecimal.
+static void putTag(Said &to, uint32_t count, bool inFrame) {
+  const uint8_t size = u8(static_cast<Place>(linkPlace(FAR, LINK_AUTH) + AUTH_TAG));
+  uint8_t tag[HASH_BYTES];
+  tagOf(FAR, count, to.text, to.length, tag);
+  if (inFrame) {
+    for (uint8_t i = 0; i < 4; i++) to.put(static_cast<char>(count >> (24 - 8 * i)));
+    for (uint8_t i = 0; i < size; i++) to.put(static_cast<char>(tag[i]));
+    return;
+  }
+  to.putBehind(" ", ",\"n\":", "?n=", "&n=");
+  to.putCount(count);
+  if (to.isObject())
+    to.put(",\"tag\":\"");
+  else
+    to.put(to.isRoute() ? "&tag=" : ".");
+  for (uint8_t i = 0; i < size; i++) to.putHex(tag[i]);
+  if (to.isObject()) to.put('"');
+  to.close();
+}
+
+// What it signs is kept before it is said: no count is said twice. Whoever was given no number says
+// 1, which is nobody's, and is told one.
+static uint32_t nextCount(uint32_t &last) {
+  if (authKind() != AUTH_CHALLENGE)
+    last++;
+  else if (!last)
+    last = 1;
+  if (authKind() == AUTH_COUNTER) Board::took(FAR);
+  return last;
+}
+
+// With what proves it, and its end. A structure is bare until then where numbers or proofs stand in
+// frames.
+void Controller::saySealed(Said &what) {
+  const Place frame = frameOf(FAR);
+  if (isSigned())
+    putTag(what, nextCount(state.windows[FAR][0].highest), frame != 0);
+  else if (authKind() == AUTH_WORD)
+    putWord(what);
+  char framedText[some(Limits::frames) * Limits::buffer];
+  const char *text = what.text;
+  uint16_t length = what.length;
+  if (frame) {
+    length = framed(frame, what.text, what.length, framedText, Limits::buffer);
+    if (length == NO_FRAME) return;
+    text = framedText;
+  }
   Board::begin(FAR, 0);
-  if (hasValue) {
-    writeText(before);
-    writeNumber(value);
-  }
-  const uint8_t length = static_cast<uint8_t>(textLength(last) - (closes ? 1 : 0));
-  for (uint8_t i = 0; i < length; i++) Board::put(textChar(last, i));
-  if (ms) {
-    sayBehind(" ", ",\"ms\":", asks ? "&ms=" : "/");
-    writeUnsigned(ms);
-  }
-  if (number) {
-    sayBehind(" #", ",\"no\":", asks ? "&no=" : "?no=");
-    writeUnsigned(number);
-    asks = true;
-  }
-  if (proves) {
-    sayBehind(" ", ",\"key\":\"", asks ? "&key=" : "?key=");
-    writeText(u16(static_cast<Place>(auth + AUTH_SECRET)));
-    if (isObject) Board::put('"');
-  }
-  if (closes) Board::put('}');
+  for (uint16_t i = 0; i < length; i++) Board::put(text[i]);
   writeEnd(FAR);
   Board::end();
 }
 
-// What stands before something behind a command, by the way the link speaks.
-void Controller::sayBehind(const char *word, const char *member, const char *route) {
-  const uint8_t style = u8(static_cast<Place>(linkRow(FAR) + LINK_STYLE));
-  if (Limits::routes && style == ROUTE) return say(route);
-  say(style == MEMBERS ? member : word);
-}
-
-// Returns whether there is a code for it.
-bool Controller::sayAsk(uint8_t load, const Ask &ask, uint16_t number) {
-  Box &is = box();
-  is.about = load;
-  const bool starts = is.fresh && flagged();
-  if (starts && flagged() == FLAGGED_ONCE) is.fresh = false;
+// What asks a load for something; false = there is no code for it.
+static bool putAsk(Said &to, uint8_t load, const Ask &ask, bool starts) {
   const int8_t step = stepOf(ask);
   const Place numbers =
       step || (ask.kind == ASKS_VALUE && isValue(load, ask.value)) ? numberRow(load, step) : 0;
   const Place own = step && (numbers || ask.value != step) ? 0 : sayRow(load, ask);
   if (own) {
-    const Place text = u16(static_cast<Place>(own + (starts ? SAY_FRESH : SAY_TEXT)));
-    const bool takesTimes = u8(static_cast<Place>(linkRow(FAR) + LINK_STYLE)) != NOTHING_BEHIND;
-    sayBody(text, 0, 0, false, isTimer(ask.kind) && takesTimes ? ask.ms : 0, number);
+    to.putText(u16(static_cast<Place>(own + (starts ? SAY_FRESH : SAY_TEXT))));
+    if (isTimer(ask.kind) && ask.ms && to.hasRoomBehind()) {
+      to.putBehind(" ", ",\"ms\":", "/", "&ms=");
+      to.putCount(ask.ms);
+      to.close();
+    }
     return true;
   }
   if (!numbers) return false;
   const int32_t value = step < 0 ? -ask.value : ask.value;
   const Place before = u16(static_cast<Place>(numbers + SAY_NUMBER_BEFORE));
   if (frameOf(FAR)) {
-    Board::begin(FAR, 0);
-    writeStructure(FAR, starts ? u16(static_cast<Place>(numbers + SAY_NUMBER_FRESH)) : before,
-                   static_cast<Value>(value));
-    Board::end();
+    const Place agreed = starts ? u16(static_cast<Place>(numbers + SAY_NUMBER_FRESH)) : before;
+    to.length = withNumber(agreed, frameOf(FAR), value, to.text);
     return true;
   }
-  sayBody(before, value, u16(static_cast<Place>(numbers + SAY_NUMBER_AFTER)), true, 0, number);
+  to.putText(before);
+  to.putNumber(value);
+  to.putText(u16(static_cast<Place>(numbers + SAY_NUMBER_AFTER)));
   return true;
+}
+
+// Returns whether there is a code for it. `again`: it was refused for what it signed.
+bool Controller::say(const Signed &what, bool again) {
+  Said said;
+  box().about = what.load;
+  if (what.load == ABOUT_SEVERAL)
+    said.putText(u16(static_cast<Place>(what.scene + 2)));
+  else if (!putAsk(said, what.load, what.ask, what.fresh))
+    return false;
+  if (what.number) {
+    said.putBehind(" #", ",\"no\":", "?no=", "&no=");
+    said.putCount(what.number);
+    said.close();
+  }
+  saySealed(said);
+  if (!isSigned()) return true;
+  // The oldest is given up.
+  Box &is = box();
+  if (is.pending == Limits::asked) {
+    is.pending--;
+    for (uint8_t i = 0; i < is.pending; i++) is.asked[i] = is.asked[i + 1];
+  }
+  Signed &kept = is.asked[is.pending++];
+  kept = what;
+  if (again) {
+    kept.tries++;
+  } else {
+    kept.tries = 0;
+    kept.until = state.now + u32(asking(ASKING_SIGNING));
+  }
+  return true;
+}
+
+bool Controller::sayAsk(uint8_t load, const Ask &ask, uint16_t number, Value answer) {
+  Box &is = box();
+  const bool starts = is.fresh && flagged();
+  if (starts && flagged() == FLAGGED_ONCE) is.fresh = false;
+  const Signed what = {load, starts, 0, ask, 0, number, answer, 0};
+  return say(what, false);
+}
+
+// The first that is answered by a value of a load; ANY_VALUE = by whatever it is.
+static void dropAnswered(Box &is, uint8_t load, Value value) {
+  for (uint8_t i = 0; i < is.pending; i++) {
+    const Signed &one = is.asked[i];
+    if (one.load != load && one.load != ABOUT_SEVERAL) continue;
+    if (value != ANY_VALUE && one.answer != ANY_VALUE && one.answer != value) continue;
+    is.pending--;
+    for (uint8_t n = i; n < is.pending; n++) is.asked[n] = is.asked[n + 1];
+    return;
+  }
+}
+
+// A refusal that tells with what to sign: what it is about is said once more, as long as its answer
+// may still come. A count of another device is none of its own.
+bool Controller::recounted(uint8_t about, uint32_t count) {
+  const uint8_t RECOUNTS = 1, ANSWERS = 8;
+  if (!isSigned()) return false;
+  Box &is = box();
+  uint32_t &last = state.windows[FAR][0].highest;
+  const bool drawn = authKind() == AUTH_CHALLENGE;
+  if (!drawn && count >> 30 != last >> 30) return false;
+  last = count;
+  Signed found = {0, false, 0, valueAsk(0), 0, 0, 0, 0};
+  bool isFound = false;
+  uint8_t good = 0;
+  for (uint8_t i = 0; i < is.pending; i++) {
+    const Signed one = is.asked[i];
+    if (reached(state.now, one.until)) continue;
+    if (!isFound && (about == ABOUT_SEVERAL || one.load == about)) {
+      found = one;
+      isFound = true;
+    } else {
+      is.asked[good++] = one;
+    }
+  }
+  is.pending = good;
+  return isFound && found.tries < (drawn ? ANSWERS : RECOUNTS) && say(found, true);
+}
+
+// The count that a refusal tells; over HTTP at the end of its first line.
+bool Controller::countIn(const char *said, uint16_t length, uint32_t &count) {
+  if (!isSigned()) return false;
+  const Place before = linkPlace(FAR, LINK_TOLD_BEFORE);
+  const Place after = linkPlace(FAR, LINK_TOLD_AFTER);
+  if (!textLength(before)) return false;
+  const Place end = static_cast<Place>(linkRow(FAR) + LINK_END);
+  const uint8_t ends = u8(static_cast<Place>(end + 1)) ? 2 : 1;
+  const bool isRoute = Limits::routes && !(linkFlags(FAR) & BYTES);
+  const uint8_t tail = static_cast<uint8_t>(textLength(after) - (isRoute ? 0 : ends));
+  if (length < tail || !textBegins(after, said + length - tail, tail)) return false;
+  const uint16_t last = static_cast<uint16_t>(length - tail);
+  uint16_t first = last;
+  while (first > 0 && last - first < MOST_DIGITS && isDigit(said[first - 1])) first--;
+  uint64_t number = 0;
+  for (uint16_t i = first; i < last; i++)
+    number = number * 10 + static_cast<uint8_t>(said[i] - '0');
+  const uint8_t head = textLength(before);
+  if (first == last || number > 0xffffffff || first < head) return false;
+  if (!isRoute && first != head) return false;
+  count = static_cast<uint32_t>(number);
+  return textBegins(before, said + first - head, head);
 }
 
 // --- What it believes ---
@@ -200,7 +375,9 @@ void Controller::askFor(uint8_t load, const Ask &ask) {
   // What comes of a step is the board's to tell.
   const bool bySteps = isRelative(ask.kind) && hasCode(load, ask);
   const uint16_t number = freshNumber();
-  if (!sayAsk(load, bySteps ? ask : want, number) || isTimer(want.kind)) return;
+  const bool plain = !bySteps && want.kind == ASKS_VALUE;
+  if (!sayAsk(load, bySteps ? ask : want, number, plain ? want.value : ANY_VALUE)) return;
+  if (isTimer(want.kind)) return;
   believe(load, want.value, bySteps, ask, number);
   if (!isOf(load, HELD)) return;
   is.hold.clear();
@@ -210,9 +387,8 @@ void Controller::askFor(uint8_t load, const Ask &ask) {
 // One code for several loads; each is believed as if it had been asked for itself.
 void Controller::sayScene(Place scene) {
   if (!state.links[FAR].up) return;
-  const uint16_t number = freshNumber();
-  box().about = ABOUT_SEVERAL;
-  sayBody(u16(static_cast<Place>(scene + 2)), 0, 0, false, 0, number);
+  const Signed what = {ABOUT_SEVERAL, false, 0, valueAsk(0), scene, freshNumber(), ANY_VALUE, 0};
+  say(what, false);
   const uint8_t count = u8(static_cast<Place>(scene + 1));
   for (uint8_t i = 0; i < count; i++) {
     const Place at = row(static_cast<Place>(scene + 4), SET_SIZE, i);
@@ -228,7 +404,14 @@ void Controller::hearBox(const char *said, uint16_t length) {
   const Meaning meaning = reported(FAR, said, length);
   if (meaning.known) {
     box().fresh = false;
+    if (isSigned()) dropAnswered(box(), meaning.load, meaning.ask.value);
     return takeBox(meaning.load, meaning.ask.value, false);
+  }
+  uint32_t count = 0;
+  if (countIn(said, length, count)) {
+    box().fresh = false;
+    if (!recounted(ABOUT_SEVERAL, count)) refusedBox(ABOUT_SEVERAL);
+    return;
   }
   const Place refusal = linkPlace(FAR, LINK_ERROR);
   if (!textLength(refusal) || !textIs(refusal, said, length)) return;
@@ -264,19 +447,39 @@ void Controller::refusedBox(uint8_t about) {
 
 // --- Answers to routes ---
 
+static bool isSpace(char c) { return c == ' ' || (c >= '\t' && c <= '\r'); }
+
 void Controller::toldLine(Via via, const char *line, uint16_t length) {
   const Meaning meaning = reported(FAR, line, length);
-  if (meaning.known) takeBox(meaning.load, meaning.ask.value, via == VIA_COMMAND);
+  if (!meaning.known) return;
+  if (via != VIA_ASK && isSigned()) dropAnswered(box(), meaning.load, meaning.ask.value);
+  takeBox(meaning.load, meaning.ask.value, via == VIA_COMMAND);
+}
+
+// Why something was refused stands in the first line, and with it what to sign instead.
+void Controller::refusedRoute(uint8_t about, const char *text, uint16_t length) {
+  const uint8_t of = about < countOf(LOADS) ? about : ABOUT_SEVERAL;
+  uint16_t from = 0;
+  while (from < length && isSpace(text[from])) from++;
+  while (length > from && isSpace(text[length - 1])) length--;
+  uint16_t end = from;
+  while (end < length && text[end] != '\n') end++;
+  uint32_t count = 0;
+  if (countIn(text + from, static_cast<uint16_t>(end - from), count) && recounted(of, count))
+    return;
+  refusedBox(of);
 }
 
 // Answers are lines, an object or a page; events are no page.
 void Controller::replied(Ms now, Via via, uint8_t about, const char *text, uint16_t length) {
   begin(now);
   heardOn_ = FAR;
+  if (state.running && via == VIA_COMMAND && isSigned())
+    dropAnswered(box(), about < countOf(LOADS) ? about : ABOUT_SEVERAL, ANY_VALUE);
   // With events open an answer may be overtaken: they count.
   const bool counts = via != VIA_COMMAND || !(linkFlags(FAR) & STREAMS);
   if (Limits::routes && state.running && state.links[FAR].up && counts) {
-    if (via == VIA_REFUSED) refusedBox(about);
+    if (via == VIA_REFUSED) refusedRoute(about, text, length);
     const AnswerForm form = static_cast<AnswerForm>(u8(asking(ASKING_ANSWERS)));
     Answer lines(text, length, via == VIA_STREAM && form == ANSWER_PAGE ? ANSWER_LINES : form);
     char line[Limits::buffer + 1];
@@ -393,6 +596,7 @@ void Controller::restBox() {
   Box &is = box();
   is.poll.clear();
   is.waiting = 0;
+  is.pending = 0;
   is.free.clear();
   for (uint8_t i = 0; i < countOf(LOADS); i++) {
     state.motion[i].value = UNKNOWN;
@@ -433,6 +637,7 @@ void Controller::connectBox() {
 void Controller::disconnectBox() {
   if (!isBox()) return;
   Box &is = box();
+  is.pending = 0;
   is.poll.clear();
   for (uint8_t i = 0; i < countOf(LOADS); i++) {
     Belief &belief = is.beliefs[i];
@@ -463,13 +668,13 @@ void Controller::tickBox() {
     belief.triesLeft--;
     belief.due.set(now + u32(asking(ASKING_TIMEOUT)));
     if (!belief.number) belief.number = freshNumber();
-    sayAsk(i, belief.bySteps ? belief.wish : valueAsk(belief.asked), belief.number);
+    sayAsk(i, belief.bySteps ? belief.wish : valueAsk(belief.asked), belief.number, ANY_VALUE);
   }
   for (uint8_t i = 0; i < countOf(LOADS); i++) {
     Belief &belief = is.beliefs[i];
     if (!belief.hold.over(now)) continue;
     belief.hold.set(now + msOf(i, KEEPS_MS));
-    sayAsk(i, valueAsk(1), freshNumber());
+    sayAsk(i, valueAsk(1), freshNumber(), ANY_VALUE);
   }
   if (!is.poll.over(now)) return;
   is.poll.set(now + u32(asking(ASKING_POLL)));

@@ -228,6 +228,19 @@ struct Wish {
   Ask ask;
   Place scene;
 };
+// A signed command that was not answered yet: what it asked for, with the flag of a start where
+// that was said, and what answers it. `load`: ABOUT_SEVERAL where it was a scene.
+const Value ANY_VALUE = -2;
+struct Signed {
+  uint8_t load;
+  bool fresh;
+  uint8_t tries;
+  Ask ask;
+  Place scene;
+  uint16_t number;
+  Value answer;
+  Ms until;
+};
 // What a box knows (box.cpp).
 // Where a box that asks for routes hears something: unasked, or as the answer to a command, to a
 // question, or to what was refused.
@@ -246,10 +259,16 @@ struct Box {
   uint8_t waiting;
   Wish queue[some(Limits::paced)];
   Timer free;
+  // Signed and not answered, the oldest first.
+  uint8_t pending;
+  Signed asked[some(Limits::asked)];
   // Levers that lead were not told yet since the start, when they stood so.
   bool owes;
   Level levels[some(isBox() ? Limits::inputs : 0)];
 };
+
+// A command as it is put together (box.cpp).
+class Said;
 
 struct State {
   Ms now;
@@ -467,16 +486,19 @@ class Controller {
   void sayWish(const Wish &wish);
   void sayScene(Place scene);
   void askFor(uint8_t load, const Ask &ask);
-  bool sayAsk(uint8_t load, const Ask &ask, uint16_t number);
-  void sayBody(Place before, int32_t value, Place after, bool hasValue, Ms ms, uint16_t number);
-  void sayBehind(const char *word, const char *member, const char *route);
+  bool sayAsk(uint8_t load, const Ask &ask, uint16_t number, Value answer);
+  bool say(const Signed &what, bool again);
+  void saySealed(Said &what);
   void sayWhole(Place text);
   uint16_t freshNumber();
   void believe(uint8_t load, Value value, bool bySteps, const Ask &ask, uint16_t number);
   void hearBox(const char *said, uint16_t length);
   void takeBox(uint8_t load, Value value, bool answers);
   void refusedBox(uint8_t about);
+  bool recounted(uint8_t about, uint32_t count);
+  static bool countIn(const char *said, uint16_t length, uint32_t &count);
   void toldLine(Via via, const char *line, uint16_t length);
+  void refusedRoute(uint8_t about, const char *text, uint16_t length);
   static Meaning reported(uint8_t link, const char *text, uint16_t length);
 
   Proof understood(uint8_t link, char *text, uint16_t &length, Meaning &meaning, bool &fresh);

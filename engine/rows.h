@@ -203,7 +203,9 @@ enum AskingAt : uint8_t {
   ASKING_SAY_COUNT = 22,
   ASKING_NUMBERS = 24,
   ASKING_NUMBER_COUNT = 26,
-  ASKING_ANSWERS = 27
+  ASKING_ANSWERS = 27,
+  // How long after it was said a command is still signed, ms.
+  ASKING_SIGNING = 28
 };
 enum Policy : uint8_t { ASSUMES, CONFIRMS, HEARS_ONLY };
 enum Flagged : uint8_t { NOT_FLAGGED, FLAGGED_UNTIL_HEARD, FLAGGED_ONCE };

@@ -1,7 +1,7 @@
 // What proves a command: a fixed word or PIN, or a keyed hash over a counter, the time of day, or a
 // number that the board handed out.
 #include "controller.h"
-#include "sha256.h"
+#include "sealing.h"
 #include "structures.h"
 #include "text.h"
 
@@ -100,8 +100,7 @@ static Hmac keyed(uint8_t link) {
   return Hmac(key, size);
 }
 
-// The tag of a count and a body, over the key of the link.
-static void tagOf(uint8_t link, uint32_t count, const char *body, uint16_t length, uint8_t *hash) {
+void tagOf(uint8_t link, uint32_t count, const char *body, uint16_t length, uint8_t *hash) {
   Hmac hmac = keyed(link);
   for (uint8_t i = 0; i < 4; i++) hmac.put(static_cast<uint8_t>(count >> (24 - 8 * i)));
   for (uint16_t i = 0; i < length; i++) hmac.put(static_cast<uint8_t>(body[i]));

@@ -28,7 +28,7 @@ const RECOUNTS = 1
 /** Of several that are said at once one is taken a round: it uses up the number. */
 const ANSWERS = 8
 /** Commands that wait for their answers at once. */
-const MOST_ASKED = 16
+export const MOST_ASKED = 16
 
 /**
  * How long after it was said a command is still signed, ms. Where whoever presses waits longer than

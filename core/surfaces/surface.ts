@@ -516,6 +516,8 @@ export class SurfaceMachine {
     if (text === '') return false
     state.counter = counter
     keepAsked(state, this.program, { code, number, load, want }, before, this.now)
+    // What is heard again answers another command.
+    if (state.asked.length) this.applied = null
     this.out(text, load)
     return true
   }
@@ -719,7 +721,11 @@ function heardOverHttp(
   const heard = linesIn(
     via === 'stream' && link.answers === 'page' ? 'text' : link.answers,
     text,
-  ).flatMap(line => meaningOf(program, line) ?? [])
+  ).flatMap(line => {
+    // What refuses says so by its status, once.
+    const meaning = meaningOf(program, line)
+    return meaning && !('refused' in meaning) ? [meaning] : []
+  })
   // A refusal may say how it is instead; else it says why.
   if (via !== 'refused') return heard
   const [why = ''] = text.trim().split('\n')

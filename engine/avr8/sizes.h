@@ -11,7 +11,7 @@ namespace nolvi {
 struct Limits {
   static const uint8_t loads = 12, timers = 5, helds = 6, holders = 24, inputs = 12, knobs = 3,
                        sticks = 3, links = 6, sensors = 8, readings = 12, rules = 8, lamps = 6,
-                       queue = 24, seen = 32, leasts = 12, paced = 0;
+                       queue = 24, seen = 32, leasts = 12, paced = 0, asked = 0;
   // `heard`: what one event of a board of lines may bring.
   static const uint16_t buffer = 160, senders = 0, heard = 2048, table = 16384;
   // Kinds of outputs, a bit each (loads.h); what links have.

@@ -20,7 +20,7 @@ namespace nolvi {
 struct Limits {
   static const uint8_t loads = 64, timers = 5, helds = 64, holders = 128, inputs = 64, knobs = 32,
                        sticks = 32, links = 24, sensors = 64, readings = 96, rules = 64, lamps = 24,
-                       queue = 96, seen = 32, leasts = 64, paced = 0;
+                       queue = 96, seen = 32, leasts = 64, paced = 0, asked = 0;
   static const uint16_t buffer = 512, senders = 32, clients = 72, streams = 64, answer = 8192,
                         out = 20000, request = 4096;
   // Kinds of outputs, a bit each (loads.h); what links have.

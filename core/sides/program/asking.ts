@@ -1,6 +1,9 @@
 /** What a box says, as rows of the table (engine/rows.h, `AskingAt`). */
 import type { BeliefPolicy, Design, Output, PeerSurface } from '../../design/schema'
+import { bytesText } from '../../bytes/text'
+import { payloadSaid } from '../../design/dialects/packed'
 import { PLACE } from '../../design/dialects/place'
+import { signingMs } from '../../surfaces/asked'
 import { NUMBER } from '../../design/values'
 import { isHeld } from '../../design/outputs/traits'
 import { speaksRoutes, structureOn } from '../../design/links/traits'
@@ -9,7 +12,7 @@ import { keepAliveMs, type SurfaceProgram } from '../../surfaces/surface'
 import { askParts } from './asks'
 import { longestSaid, speechOfBox } from './box'
 import { engineOutput } from './outputs'
-import { agreedIn } from './structures'
+import { agreedIn, framesOn } from './structures'
 import type { TableWriter } from './writer'
 
 type Part = readonly [1 | 2 | 4, number]
@@ -26,6 +29,8 @@ export interface Asking {
   numbers: readonly SaidNumber[]
   /** The longest that it says, characters. */
   longest: number
+  /** Its structures are framed by the engine. */
+  framed: boolean
 }
 
 const POLICIES: Record<BeliefPolicy['policy'], number> = { assume: 0, confirm: 1, report: 2 }
@@ -36,12 +41,14 @@ export function askingOf(part: Design): Asking | null {
   const speech = speechOfBox(part)
   if (!speech) return null
   const coded = codesOf(speech)
+  const numbers = coded.flatMap(({ load, key, code }): SaidNumber[] =>
+    hasPlace({ key, code }) ? [{ load, step: STEPS[key] ?? 0, code }] : [],
+  )
   return {
     speech,
     box: speech.panel as PeerSurface,
-    numbers: coded.flatMap(({ load, key, code }) =>
-      hasPlace({ key, code }) ? [{ load, step: STEPS[key] ?? 0, code }] : [],
-    ),
+    numbers,
+    framed: framesOn(speech.link, numbers.length + speech.numbers.length),
     longest: longestSaid(speech),
   }
 }
@@ -71,16 +78,25 @@ export function askedFor(output: Output) {
 }
 
 /** What asks for a scene; "" where it is asked for load by load. */
-export function sceneText({ speech }: Asking, sceneId: string): string {
-  const { code = '' } = speech.scenes[speech.sceneIds.indexOf(sceneId)] ?? {}
-  return bodyOf(speech.link, code, 'command')
+export function sceneText(asking: Asking, sceneId: string): string {
+  const { scenes, sceneIds } = asking.speech
+  return textOf(asking, scenes[sceneIds.indexOf(sceneId)]?.code ?? '')
+}
+
+/** A code as it is said; bare, where the engine frames it, with a number or a proof in it. */
+function textOf({ speech: { link }, framed }: Asking, code: string): string {
+  const structure = structureOn(link)
+  return structure && framed && code !== ''
+    ? bytesText(payloadSaid(structure, code, 'command'))
+    : bodyOf(link, code, 'command')
 }
 
 /** Returns where it stands. */
-export function askingRow(to: TableWriter, { speech, box, numbers }: Asking): number {
+export function askingRow(to: TableWriter, asking: Asking): number {
+  const { speech, box, numbers } = asking
   const { link, outputs, flagged } = speech
   const { policy, retries, timeoutMs, onLoss } = box.belief
-  const text = (code: string): Part => [2, to.text(bodyOf(link, code, 'command'))]
+  const text = (code: string): Part => [2, to.text(textOf(asking, code))]
   const says = codesOf(speech)
     .filter(said => !hasPlace(said))
     .flatMap(({ load, key, code }): Part[] => [
@@ -110,6 +126,7 @@ export function askingRow(to: TableWriter, { speech, box, numbers }: Asking): nu
       [2, to.list(places, `what is said on ${link.name} with a number`)],
       [1, numbers.length],
       [1, speaksRoutes(link) ? FORMS[link.answers] : 0],
+      [4, signingMs(link, box.belief)],
     ],
     `how ${box.name} asks`,
   )

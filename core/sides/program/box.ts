@@ -13,6 +13,7 @@ import {
   isSigned,
   onNetwork,
   speaksRoutes,
+  structureOn,
 } from '../../design/links/traits'
 import { derivedFrom, wholeOf } from '../../design/part'
 import { boardOf, serialPins } from '../../design/pins'
@@ -20,7 +21,7 @@ import type { Design, Link, Load, PeerSurface } from '../../design/schema'
 import { isInFront } from './front'
 import { NUMBER_LENGTH } from '../../messages/numbers'
 import { longestText } from '../../messages/sealing'
-import { TIME_LENGTH } from '../../messages/times'
+import { startsTimers, TIME_LENGTH } from '../../messages/times'
 import { compileSurface, type SurfaceProgram } from '../../surfaces/surface'
 
 /** null where its board is none of the design. `whole`: the design with all its boards. */
@@ -96,7 +97,8 @@ export function boxLacks(whole: Design, box: PeerSurface): string | null {
     return 'Its board speaks on several links, and a program of a box speaks on one.'
   if (isLowEnergy(link) || isShell(link))
     return `Programs of boxes speak over wires, serial Bluetooth, radio from board to board, datagrams and HTTP; ${link.name} is something else.`
-  if (isSigned(link.auth)) return `Programs of boxes do not sign commands, as ${link.name} asks.`
+  if (link.auth.kind === 'time')
+    return `It has no clock for the times that ${link.name} asks to be signed.`
   if (speaksRoutes(link) && link.method === 'post' && link.bodies !== 'none')
     return `Programs of boxes ask by routes alone: on ${link.name} parameters stand in a body.`
   if (onNetwork(link) && !DOTTED.test(link.address))
@@ -129,14 +131,15 @@ export function heardByBox(program: Program): Program {
   return { ...program, links: [heard], ends: [] }
 }
 
-/** The longest that it says, characters; a route is kept with a time and a number behind it. */
+/** The longest that it says, characters: with a time, a number and what proves it. */
 export function longestSaid({ link, messages, scenes, ask, started }: SurfaceProgram): number {
   const codes = [
     ...messages.flatMap(m => (m ? Object.values(m.codes) : [])),
     ...scenes.map(s => s.code),
   ]
-  const behind = speaksRoutes(link) ? BEHIND : 0
-  const commands = codes.map(code => longestText(link, code ?? '').length + behind)
+  const behind = (startsTimers(link) ? TIME_LENGTH : 0) + (link.numbered ? NUMBER_LENGTH : 0)
+  // A frame may be stuffed at each of its bytes.
+  const stuffed = structureOn(link) && isSigned(link.auth) ? 2 : 1
+  const commands = codes.map(code => stuffed * longestText(link, code ?? '').length + behind)
   return Math.max(0, ask.length, started.length, ...commands)
 }
-const BEHIND = NUMBER_LENGTH + TIME_LENGTH

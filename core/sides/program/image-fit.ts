@@ -35,6 +35,7 @@ const ROOM_WORDS: Partial<Record<keyof EngineSizes['small'], readonly [string, s
   seen: ['remembered number of a command', 'remembered numbers of commands'],
   leasts: ['load with a least time between reports', 'loads with a least time between reports'],
   paced: ['message that waits', 'messages that wait'],
+  asked: ['signed command that waits', 'signed commands that wait'],
 }
 const HAS_WORDS: Record<keyof EngineSizes['has'], string> = {
   remotes: 'a remote',

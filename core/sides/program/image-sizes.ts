@@ -39,6 +39,7 @@ const NOTHING: EngineSizes = {
     lamps: 2,
     leasts: 8,
     paced: 0,
+    asked: 0,
     kinds: 0b111_1111,
   },
   wide: { buffer: 48, senders: 0 },

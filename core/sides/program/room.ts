@@ -54,8 +54,9 @@ const WEIGHTS = {
   codes: 544,
   frames: 2400,
   lines: 186,
-  box: -1100,
+  box: -700,
   paced: 680,
+  asked: -1900,
   soft: 1831,
   own: 1409,
   both: -1266,
@@ -88,10 +89,13 @@ const TIMER = 5
 /** Of a load before several are set together. */
 const SHOWN = 12
 
-/** Of a box; of what it believes of a load; of what waits until it may be said. */
-const BOX = 30
+/**
+ * Of a box; of what it believes of a load; of what waits until it may be said, and for an answer.
+ */
+const BOX = 31
 const BELIEF = 27
 const WISH = 12
+const SIGNED = 23
 
 /** Bytes of memory of the engine and its board (`State`, `Controller`, board.cpp). */
 function memoryOf({ timed, small, wide, has }: EngineSizes): number {
@@ -116,7 +120,9 @@ function memoryOf({ timed, small, wide, has }: EngineSizes): number {
     + 10 * of('rules')
     + 6 * of('lamps')
     + together * (1 + SHOWN)
-    + (has.box ? BOX + BELIEF * loads + WISH * of('paced') + of('inputs') : 0)
+    + (has.box
+      ? BOX + BELIEF * loads + WISH * of('paced') + SIGNED * of('asked') + of('inputs')
+      : 0)
   )
 }
 
@@ -167,6 +173,7 @@ export function programRoom(part: Design): ProgramRoom | null {
     lines: has.lines,
     box: has.box,
     paced: any('paced'),
+    asked: any('asked'),
     soft: port('soft'),
     own: port('own'),
     both: port('soft') && port('own'),

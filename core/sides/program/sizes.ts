@@ -9,6 +9,7 @@ import { isSigned, speaksBytes, speaksRoutes } from '../../design/links/traits'
 import { engineOutput, isTimed } from './outputs'
 import { engineSensor } from './sensors'
 import { MOST_WAITING } from '../../controller/box'
+import { MOST_ASKED } from '../../surfaces/asked'
 import { askingOf } from './asking'
 import { isInFront } from './front'
 import { framesOn } from './structures'
@@ -53,6 +54,7 @@ export function engineSizes(program: Program) {
       seen: links.some(({ link }) => link.numbered) ? MOST_SEEN : 0,
       leasts: links.some(({ link }) => link.leastMs > 0) ? loads.length : 0,
       paced: asking && asking.box.leastMs > 0 ? MOST_WAITING : 0,
+      asked: asking && isSigned(asking.speech.link.auth) ? MOST_ASKED : 0,
       kinds: mirrors ? MIRRORS : rows.reduce((set, { kind }) => set | (1 << kind), 0),
     },
     wide: {

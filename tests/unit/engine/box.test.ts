@@ -6,6 +6,7 @@ import {
   boxBoard,
   boxDifference,
   BoxReference,
+  refusedBox,
   routedBox,
   wildBox,
   type MadeBox,
@@ -44,9 +45,20 @@ describe.skipIf(!there)('a box', () => {
     expect(differences.slice(0, 4)).toEqual([])
   })
 
+  it('signs once more what was refused for its count', () => {
+    const reference = refusedBox()
+    const [came = []] = board!.play([reference])
+    expect(boxDifference(reference, came)).toBeNull()
+    const said = came.flat().flatMap(line => /^say 0 0 (.*)$/.exec(line)?.[1] ?? [])
+    const counts = said.flatMap(
+      hex => /n=(\d+)/.exec(Buffer.from(hex, 'hex').toString())?.[1] ?? [],
+    )
+    expect(counts).toEqual(['1', '10', '11', '21'])
+  })
+
   const quick = there ? boxBoard(QUICK) : null
   afterAll(() => quick?.dispose())
-  const few = there ? boxes.map((b, i) => run(b, i + 1000, 120)) : []
+  const few = there ? [...boxes.map((b, i) => run(b, i + 1000, 120)), refusedBox()] : []
   it.each(BOX_MUTANTS.map(m => [`${m[0]}: ${m[1]}`, m] as const))(
     'a wrong is found: %s',
     (_, [file, is, becomes]) => {

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import type { Edit } from '../../../../core/design/edits/edits'
 import { compileController } from '../../../../core/controller/program'
 import { startController, step } from '../../../../core/controller/step'
-import { firstCounter } from '../../../../core/messages/sealing'
+import { firstCounter, toldCounter } from '../../../../core/messages/sealing'
 import type { Design } from '../../../../core/design/schema'
 import {
   compileSurface,
@@ -12,12 +12,20 @@ import {
   SLIDE_MS,
   shown,
   startSurface,
+  SurfaceMachine,
   type SurfaceEvent,
   type SurfaceProgram,
   type SurfaceState,
   type Shown,
 } from '../../../../core/surfaces/surface'
-import { edited, fanDesign, glazeRoom, twoPanelDesign } from '../../../fixtures/designs'
+import {
+  DIALECTS,
+  edited,
+  fanDesign,
+  glazeRoom,
+  speaking,
+  twoPanelDesign,
+} from '../../../fixtures/designs'
 
 class Phone {
   readonly program: SurfaceProgram
@@ -315,6 +323,58 @@ describe('scenes, timers and readings', () => {
       { load: 0, value: 'on' },
       { sensor: 0, text: '20' },
     ])
+  })
+})
+
+describe('a refusal that tells a count', () => {
+  const signed = (answers: object) =>
+    edited(
+      twoPanelDesign(),
+      {
+        type: 'setLink',
+        linkId: 'browser-link',
+        patch: { auth: { kind: 'counter', tagBytes: 8, window: 4 }, onConnect: false, ...answers },
+      },
+      { type: 'setReport', linkId: 'browser-link', loadId: 'fan', change: false, ack: true },
+    )
+  const machine = (design: Design, surfaceId = 'browser') => {
+    const program = compileSurface(design, surfaceId)
+    const phone = new SurfaceMachine(program, startSurface(program) as SurfaceMachine['state'])
+    phone.handle({ kind: 'linkUp', now: 0 })
+    return phone
+  }
+  const key = (want: string, now: number): SurfaceEvent => ({ kind: 'key', now, load: 0, want })
+  const hears = (text: string, via: 'command' | 'refused', now: number): SurfaceEvent => ({
+    ...{ kind: 'received', now, text, via, about: 0 },
+  })
+
+  it('is about the command that was not answered, though its answer was heard before', () => {
+    const design = edited(
+      speaking(fanDesign(), DIALECTS.lines!),
+      {
+        type: 'setLink',
+        linkId: 'phone-link',
+        patch: { auth: { kind: 'counter', tagBytes: 8, window: 4 } },
+      },
+      { type: 'setBelief', surfaceId: 'phone', patch: { policy: 'report' } },
+    )
+    const phone = machine(design, 'phone')
+    const [link] = design.links
+    const says = (text: string, now: number) =>
+      phone.handle({ kind: 'received', now, text: `${text}\n`, via: 'stream' })
+    for (const now of [10, 20]) {
+      phone.handle(key('on', now))
+      says('+fan -> on Ã©', now + 5)
+    }
+    phone.handle(key('off', 30))
+    const again = says(toldCounter(link!, 9), 35)
+    expect(again.map(text => text.slice(0, 10))).toEqual(['fan -> off'])
+  })
+  it('is one refusal, where answers are lines', () => {
+    const phone = machine(signed({ answers: 'text' }))
+    phone.handle(key('on', 10))
+    expect(phone.handle(hears('its counter is too old (n=9)', 'refused', 15))).toHaveLength(1)
+    expect(shown(phone.state.beliefs[0]!)).toBe('waiting')
   })
 })
 
