@@ -53,6 +53,8 @@ function networksOf(part: Design): { own: string; joined: string[] } {
   const [first = part.id, ...others] = part.networks
   const named = own ? others : part.networks
   const tried = named.length ? named : ['']
+  // The board that a box asks opens it.
+  if (own && isBoxPart(part)) return { own: '', joined: [first] }
   return { own: own ? first : '', joined: on.includes('router') ? tried : [] }
 }
 

@@ -17,7 +17,8 @@ import { programLacks } from '../../../core/sides/program/lacks'
 import { serviceFolder } from '../../../core/sides/program/service'
 import { wifiFolder } from '../../../core/sides/program/wifi'
 import { servedPages } from '../../../core/sides/program/served-pages'
-import { boxedByRoutes, boxedOver } from '../../fixtures/boxed'
+import type { Edit } from '../../../core/design/edits/edits'
+import { BOX_LINK, boxedByRoutes, boxedOver } from '../../fixtures/boxed'
 import { fanDesign, glazeRoom, kilnCorridor, over, showroom } from '../../fixtures/designs'
 import { CORES } from '../../fixtures/engine-board/core'
 import { ask } from '../../fixtures/network-board/client'
@@ -134,6 +135,20 @@ describe.skipIf(!there)('a board with Wi-Fi', () => {
       expect(data + memory).toBeLessThan(30_000)
     },
   )
+
+  it('joins the network that the board opens which it asks', () => {
+    const design = boxedByRoutes('board-wifi-full', {
+      type: 'setLink',
+      linkId: BOX_LINK,
+      patch: { network: 'own' },
+    } as Edit)
+    const files = wifiFolder(programmed(partOf(design, 'knob-box')) as Design, 'box')
+    const text = (path: string) => files.find(f => f.path === path)?.text ?? ''
+    expect(text('src/design.cpp')).toContain('const Network OWN_NETWORK = {"", ""}')
+    expect(text('src/design.cpp')).toContain(
+      `{"${design.networks[0] ?? design.id}", NETWORK_PASSWORD_1}`,
+    )
+  })
 
   it('says who it was never compiled by, and asks for its passwords', () => {
     const files = wifiFolder(on(kilnCorridor(), 'board-wifi-full'), 'board')
