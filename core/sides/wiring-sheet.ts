@@ -2,9 +2,11 @@
 import { EXPANDERS } from '../boards/expanders'
 import { expandersOf, lampsOf } from '../design/find'
 import { pinOf } from '../boards/boards'
+import { wiredLoads } from './program/box'
 import { programmed, programmedFront } from './program/can-program'
 import { fingerprint } from '../design/fingerprint'
 import { hasModule } from '../design/links/traits'
+import { derivedFrom } from '../design/part'
 import { boardOf, frontOf, needs, pinLabel, serialPins, type Need } from '../design/pins'
 import type { Design, Front, Load, Output } from '../design/schema'
 import { linesOf, restOf } from '../design/values'
@@ -177,10 +179,16 @@ export function wiringCsv(design: Design): string {
   )
 }
 
+/** What hangs on the board itself: of a box the link that it asks over, and no load of another. */
+function onBoard(design: Design): Design {
+  const made = programmed(design) ?? design
+  return derivedFrom(made, { ...made, loads: [...wiredLoads(made)] })
+}
+
 /** What disturbs an upload, or would move something, each with what to do. */
 export function beforeUpload(design: Design): string[] {
   const board = boardOf(design)
-  const disturbing = needs(design).filter(
+  const disturbing = needs(onBoard(design)).filter(
     n => n.chip >= 0 && pinOf(board, n.chip)?.hazards.some(h => h.kind === 'upload'),
   )
   return [
@@ -199,7 +207,7 @@ export function beforeUpload(design: Design): string[] {
 /** The ritual of uploading for this board and this wiring, step by step. */
 export function flashingSteps(design: Design): string[] {
   const board = boardOf(design)
-  const all = needs(design).filter(n => n.chip >= 0)
+  const all = needs(onBoard(design)).filter(n => n.chip >= 0)
   const on = (kind: string) =>
     all.flatMap(n => {
       const hazard = pinOf(board, n.chip)?.hazards.find(h => h.kind === kind)

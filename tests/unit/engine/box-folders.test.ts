@@ -18,6 +18,7 @@ import { programFolder } from '../../../core/sides/program/folder'
 import { FLASH_OFF, programRoom } from '../../../core/sides/program/room'
 import { serviceFolder } from '../../../core/sides/program/service'
 import { practiceSecret } from '../../../core/messages/sealing'
+import { beforeUpload } from '../../../core/sides/wiring-sheet'
 import { StandIn } from '../../../server/live/stand-in'
 import { AvrToolchain } from '../../fixtures/avr-board/toolchain'
 import { BOX_LINK, boxedByRoutes, boxedOver, PATIENT, SIGNS, theBox } from '../../fixtures/boxed'
@@ -28,6 +29,17 @@ const partOfBox = (design: Design): Design => {
   if (!part) throw new Error('no program')
   return part
 }
+
+it('the checklist of a box tells of its wire, and of no load of the other board', () => {
+  const design = boxedOver('wire', 'board-8bit-5v', {
+    type: 'setPins',
+    pins: { 'load:fan': 1 },
+  })
+  const steps = beforeUpload(partOf(design, 'knob-box')).filter(s => s.startsWith('Unplug'))
+  expect(steps.join('\n')).toContain('Knob box link')
+  expect(steps.join('\n')).not.toContain('Fan')
+  expect(beforeUpload(partOf(design, 'board')).join('\n')).toContain('Fan')
+})
 
 const avr = canRun('the program of a box on the emulated board', avrTools())
 describe.skipIf(!avr)('on the 8-bit board, by a wire', () => {
