@@ -27,6 +27,13 @@ static bool isRelative(Asks asks) {
   return asks == ASKS_TOGGLE || asks == ASKS_NEXT || asks == ASKS_STEPS;
 }
 
+// Takes one out of a list.
+template <typename T>
+static void without(T *list, uint8_t &count, uint8_t at) {
+  count--;
+  for (uint8_t i = at; i < count; i++) list[i] = list[i + 1];
+}
+
 // --- What can be said ---
 
 // The row that asks for just that; 0 = none.
@@ -258,10 +265,7 @@ bool Controller::say(const Signed &what, bool again) {
   if (!isSigned()) return true;
   // The oldest is given up.
   Box &is = box();
-  if (is.pending == Limits::asked) {
-    is.pending--;
-    for (uint8_t i = 0; i < is.pending; i++) is.asked[i] = is.asked[i + 1];
-  }
+  if (is.pending == Limits::asked) without(is.asked, is.pending, 0);
   Signed &kept = is.asked[is.pending++];
   kept = what;
   if (again) {
@@ -287,9 +291,7 @@ static void dropAnswered(Box &is, uint8_t load, Value value) {
     const Signed &one = is.asked[i];
     if (one.load != load && one.load != ABOUT_SEVERAL) continue;
     if (value != ANY_VALUE && one.answer != ANY_VALUE && one.answer != value) continue;
-    is.pending--;
-    for (uint8_t n = i; n < is.pending; n++) is.asked[n] = is.asked[n + 1];
-    return;
+    return without(is.asked, is.pending, i);
   }
 }
 
@@ -535,11 +537,6 @@ void Controller::offer(const Wish &wish) {
   sayWish(one);
 }
 
-static void without(Box &is, uint8_t at) {
-  is.waiting--;
-  for (uint8_t i = at; i < is.waiting; i++) is.queue[i] = is.queue[i + 1];
-}
-
 // Detents add up; a value takes the place of whatever its load was to be told before. Where there
 // is no room the oldest is given up.
 void Controller::queueWish(const Wish &wish) {
@@ -552,14 +549,14 @@ void Controller::queueWish(const Wish &wish) {
   if (wish.kind == WISH_DETENTS && last && is.queue[last - 1].kind == WISH_DETENTS) {
     Ask &sum = is.queue[last - 1].ask;
     sum.value = static_cast<Value>(sum.value + wish.ask.value);
-    if (!sum.value) without(is, static_cast<uint8_t>(last - 1));
+    if (!sum.value) without(is.queue, is.waiting, static_cast<uint8_t>(last - 1));
     return;
   }
   if (wish.kind == WISH_KEY && !isRelative(wish.ask.kind))
     for (uint8_t i = is.waiting; i > 0; i--)
       if (is.queue[i - 1].kind != WISH_SCENE && is.queue[i - 1].load == wish.load)
-        without(is, static_cast<uint8_t>(i - 1));
-  if (is.waiting == Limits::paced) without(is, 0);
+        without(is.queue, is.waiting, static_cast<uint8_t>(i - 1));
+  if (is.waiting == Limits::paced) without(is.queue, is.waiting, 0);
   is.queue[is.waiting++] = wish;
 }
 
@@ -574,7 +571,7 @@ bool Controller::sayNext() {
     is.queue[0].ask.value = static_cast<Value>(one.ask.value - step);
     one.ask = stepsAsk(step);
   } else {
-    without(is, 0);
+    without(is.queue, is.waiting, 0);
   }
   is.free.set(state.now + u32(asking(ASKING_LEAST)));
   sayWish(one);

@@ -11,7 +11,7 @@ import { bodyOf, startedCode } from '../../design/wire'
 import { keepAliveMs, type SurfaceProgram } from '../../surfaces/surface'
 import { askParts } from './asks'
 import { longestSaid, speechOfBox } from './box'
-import { engineOutput } from './outputs'
+import { engineOutput, mirrorOf } from './outputs'
 import { agreedIn, framesOn } from './structures'
 import type { TableWriter } from './writer'
 
@@ -68,12 +68,9 @@ function codesOf({ messages }: SurfaceProgram) {
 /** A load of the board that is asked: what it is there, and how often a finger is told again. */
 export function askedFor(output: Output) {
   return {
-    kind: 7,
-    flags: isHeld(output) ? 4 : 0,
+    ...mirrorOf(output),
     ms: isHeld(output) ? [keepAliveMs(output)] : [],
     drive: engineOutput(output)?.kind ?? 0,
-    minimum: 0,
-    wide: 0,
   }
 }
 

@@ -1,5 +1,6 @@
 /** Rows of loads as the engine reads them (engine/loads.h): what follows from the kind. */
 import { stepMs } from '../../design/outputs/opposed'
+import { isHeld } from '../../design/outputs/traits'
 import type { Output, OutputKind, OutputOf } from '../../design/schema'
 
 /**
@@ -72,4 +73,9 @@ export function engineOutput(output: Output): EngineOutput | null {
 /** A switched output with timers or limits (loads.h, `TIMED`). */
 export function isTimed({ kind, flags }: EngineOutput): boolean {
   return kind === 0 && (flags & 4) !== 0
+}
+
+/** A load of another board, of which this one only tells or believes. */
+export function mirrorOf(output: Output) {
+  return { kind: 7, flags: isHeld(output) ? 4 : 0, ms: [], drive: 0, minimum: 0, wide: 0 }
 }

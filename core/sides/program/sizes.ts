@@ -78,9 +78,7 @@ export function engineSizes(program: Program) {
       gestures: inputs.some(({ control }) => 'gestures' in control && control.gestures.length > 0),
       together: actsTogether(program),
       codes: links.some(({ link, reader }) => speaksBytes(link) && reader.end === ''),
-      frames: links.some(({ link, numbers }) =>
-        framesOn(link, numbers.length + (asking?.numbers.length ?? 0)),
-      ),
+      frames: asking?.framed ?? links.some(({ link, numbers }) => framesOn(link, numbers.length)),
       lines: links.some(({ reader }) => reader.end !== ''),
       box: asking !== null,
       routes: asking !== null && speaksRoutes(asking.speech.link),

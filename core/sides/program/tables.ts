@@ -32,7 +32,7 @@ import { exact } from '../../controller/readings'
 import { mostPresses } from '../../controller/gestures'
 import { STICK_WAYS } from '../../controller/sticks'
 import { askParts, valueNumber } from './asks'
-import { engineOutput } from './outputs'
+import { engineOutput, mirrorOf } from './outputs'
 import { FRONT_WIRE } from '../front-wire'
 import { askedFor, askingOf, askingRow, sceneText, type Asking } from './asking'
 import { isInFront } from './front'
@@ -332,8 +332,8 @@ class Tables {
   /** Structures that are more than looked up whole: rows.h, `FrameAt`. 0 = none. */
   private frame({ link, reader, numbers }: ProgramLink): number {
     const structure = structureOn(link)
-    const said = this.asking?.numbers.length ?? 0
-    if (!structure || !framesOn(link, numbers.length + said)) return 0
+    const isFramed = this.asking?.framed ?? framesOn(link, numbers.length)
+    if (!structure || !isFramed) return 0
     const { to } = this
     const { kind, number, type, little, check } = frameRow(structure)
     const sized = reader.sized.flatMap(({ head, length }): Part[] => [
@@ -574,11 +574,6 @@ const UNKNOWN = { kind: 6, flags: 0, ms: [], drive: 0, minimum: 0, wide: 0 } as 
 
 /** A sensor of the board behind. */
 const TOLD: EngineSensor = { kind: 7 }
-
-/** A load that a board in front only tells of. */
-function mirrorOf(output: Output) {
-  return { kind: 7, flags: isHeld(output) ? 4 : 0, ms: [], drive: 0, minimum: 0, wide: 0 }
-}
 
 /** Stands where a number comes; no text of a design holds it. */
 const MARK = 987654321

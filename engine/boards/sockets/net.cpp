@@ -21,13 +21,31 @@ static int server = -1;
 static int clients[some(Limits::clients)];
 static int datagrams[some(Limits::links)];
 
+static void waitsForNothing(int file) { fcntl(file, F_SETFL, fcntl(file, F_GETFL) | O_NONBLOCK); }
+
+// A connection that says at once what it is given.
+static void isClient(uint8_t client, int file) {
+  const int yes = 1;
+  setsockopt(file, IPPROTO_TCP, TCP_NODELAY, &yes, sizeof yes);
+  sockets::opened(file);
+  clients[client] = file;
+}
+
+static struct sockaddr_in placeOf(const Sender &to) {
+  struct sockaddr_in at = {};
+  at.sin_family = AF_INET;
+  at.sin_port = htons(to.port);
+  at.sin_addr.s_addr = htonl(to.address);
+  return at;
+}
+
 // A socket that waits for nothing, on a port of this machine.
 static int onPort(int kind, uint16_t port) {
   const int file = socket(AF_INET, kind, 0);
   if (file < 0) sockets::fail("socket");
   const int yes = 1;
   setsockopt(file, SOL_SOCKET, SO_REUSEADDR, &yes, sizeof yes);
-  fcntl(file, F_SETFL, fcntl(file, F_GETFL) | O_NONBLOCK);
+  waitsForNothing(file);
   struct sockaddr_in at = {};
   at.sin_family = AF_INET;
   at.sin_port = htons(port);
@@ -56,12 +74,9 @@ bool accept(uint8_t client, uint32_t &from) {
   socklen_t size = sizeof at;
   const int file = ::accept(server, reinterpret_cast<struct sockaddr *>(&at), &size);
   if (file < 0) return false;
-  fcntl(file, F_SETFL, fcntl(file, F_GETFL) | O_NONBLOCK);
-  const int yes = 1;
-  setsockopt(file, IPPROTO_TCP, TCP_NODELAY, &yes, sizeof yes);
-  sockets::opened(file);
+  waitsForNothing(file);
+  isClient(client, file);
   sockets::active();
-  clients[client] = file;
   from = ntohl(at.sin_addr.s_addr);
   return true;
 }
@@ -99,20 +114,14 @@ void ready() { sockets::ready(); }
 bool connect(uint8_t client, const Sender &to) {
   const int file = socket(AF_INET, SOCK_STREAM, 0);
   if (file < 0) return false;
-  fcntl(file, F_SETFL, fcntl(file, F_GETFL) | O_NONBLOCK);
-  const int yes = 1;
-  setsockopt(file, IPPROTO_TCP, TCP_NODELAY, &yes, sizeof yes);
-  struct sockaddr_in at = {};
-  at.sin_family = AF_INET;
-  at.sin_port = htons(to.port);
-  at.sin_addr.s_addr = htonl(to.address);
-  if (::connect(file, reinterpret_cast<struct sockaddr *>(&at), sizeof at) < 0 &&
+  waitsForNothing(file);
+  const struct sockaddr_in at = placeOf(to);
+  if (::connect(file, reinterpret_cast<const struct sockaddr *>(&at), sizeof at) < 0 &&
       errno != EINPROGRESS) {
     ::close(file);
     return false;
   }
-  sockets::opened(file);
-  clients[client] = file;
+  isClient(client, file);
   return true;
 }
 
@@ -147,12 +156,9 @@ int16_t receive(uint8_t link, char *to, uint16_t most, Sender &from) {
 }
 
 void send(uint8_t link, const char *from, uint16_t length, const Sender &to) {
-  struct sockaddr_in at = {};
-  at.sin_family = AF_INET;
-  at.sin_port = htons(to.port);
-  at.sin_addr.s_addr = htonl(to.address);
+  const struct sockaddr_in at = placeOf(to);
   // What gets lost is lost: these are datagrams.
-  (void)sendto(datagrams[link], from, length, 0, reinterpret_cast<struct sockaddr *>(&at),
+  (void)sendto(datagrams[link], from, length, 0, reinterpret_cast<const struct sockaddr *>(&at),
                sizeof at);
 }
 

@@ -58,10 +58,7 @@ static void putNumber(Connection &to, uint32_t number) {
 }
 
 void begin(uint8_t link) {
-  const Place at = u16(networkPlace(link, NETWORK_TO));
-  board.address = 0;
-  for (uint8_t i = 0; i < 4; i++)
-    board.address = board.address << 8 | u8(static_cast<Place>(at + i));
+  board.address = askedAt(link);
   board.port = u16(networkPlace(link, NETWORK_PORT));
   listens = (linkFlags(link) & STREAMS) != 0;
   net::ready();
@@ -75,9 +72,7 @@ static void dropFirst() {
 void ask(const char *route, uint16_t length) {
   if (length > Limits::buffer) return;
   // What is asked for last counts: the first that waits is given up.
-  if (count == MOST_WAITING) {
-    dropFirst();
-  }
+  if (count == MOST_WAITING) dropFirst();
   Route &to = waiting[count++];
   to.about = controller.box().about;
   to.until.set(controller.state.now + PATIENCE_MS);

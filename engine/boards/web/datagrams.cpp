@@ -66,12 +66,9 @@ void serve(Ms now) {
 }
 
 void speakTo(uint8_t link, uint16_t port) {
-  const Place at = u16(networkPlace(link, NETWORK_TO));
-  net::Sender &to = known[link].are[0];
-  to.port = port;
-  to.address = 0;
-  for (uint8_t i = 0; i < 4; i++) to.address = to.address << 8 | u8(static_cast<Place>(at + i));
   known[link].count = 1;
+  known[link].are[0].address = askedAt(link);
+  known[link].are[0].port = port;
 }
 
 void beginPeer(uint8_t link, uint8_t channel) {

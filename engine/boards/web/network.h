@@ -41,6 +41,14 @@ inline Place networkPlace(uint8_t link, NetworkAt what) {
   return static_cast<Place>(wired(NETWORK, NETWORK_SIZE, link) + what);
 }
 
+// Of a box: the address of the board that it asks.
+inline uint32_t askedAt(uint8_t link) {
+  const Place at = u16(networkPlace(link, NETWORK_TO));
+  uint32_t address = 0;
+  for (uint8_t i = 0; i < 4; i++) address = address << 8 | u8(static_cast<Place>(at + i));
+  return address;
+}
+
 inline void copyText(Place text, char *to) {
   const uint8_t count = textLength(text);
   for (uint8_t i = 0; i < count; i++) to[i] = textChar(text, i);

@@ -22,6 +22,7 @@ import { beforeUpload } from '../../../core/sides/wiring-sheet'
 import { StandIn } from '../../../server/live/stand-in'
 import { AvrToolchain } from '../../fixtures/avr-board/toolchain'
 import { BOX_LINK, boxedByRoutes, boxedOver, PATIENT, SIGNS, theBox } from '../../fixtures/boxed'
+import { until } from '../../fixtures/network-board/client'
 import { avrTools, canRun, has } from '../../fixtures/tools'
 
 const partOfBox = (design: Design): Design => {
@@ -268,9 +269,4 @@ function at(part: Design, port: number, address: string): Design {
     return l.kind === 'udp' ? { ...l, address: '127.0.0.1', port } : l
   }
   return derivedFrom(part, { ...part, links: part.links.map(places) as Link[] })
-}
-
-async function until(so: () => boolean): Promise<void> {
-  for (let n = 0; n < 200 && !so(); n++) await new Promise(done => setTimeout(done, 25))
-  expect(so()).toBe(true)
 }

@@ -21,7 +21,7 @@ import { practiceSecret } from '../../../core/messages/sealing'
 import { seededRandom } from '../../../core/units/random'
 import { StandIn } from '../../../server/live/stand-in'
 import { glazeRoom, kilnCorridor } from '../../fixtures/designs'
-import { ask, Listening, type Answer } from '../../fixtures/network-board/client'
+import { ask, Listening, until, type Answer } from '../../fixtures/network-board/client'
 import { onComputer } from '../../fixtures/network-board/program'
 import { canRun, has } from '../../fixtures/tools'
 
@@ -340,9 +340,4 @@ describe.skipIf(!there)('a board in front', () => {
 function bound(): Promise<Socket> {
   const socket = createSocket('udp4')
   return new Promise(done => socket.bind(0, '127.0.0.1', () => done(socket)))
-}
-
-async function until(so: () => boolean): Promise<void> {
-  for (let n = 0; n < 200 && !so(); n++) await new Promise(done => setTimeout(done, 25))
-  expect(so()).toBe(true)
 }
