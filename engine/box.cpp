@@ -27,11 +27,11 @@ static bool isRelative(Asks asks) {
   return asks == ASKS_TOGGLE || asks == ASKS_NEXT || asks == ASKS_STEPS;
 }
 
-// Takes one out of a list.
-template <typename T>
-static void without(T *list, uint8_t &count, uint8_t at) {
+// Takes one out of a list. Compilers cannot see that no list is fuller than it has room.
+template <typename T, uint16_t ROOM>
+static void without(T (&list)[ROOM], uint8_t &count, uint8_t at) {
   count--;
-  for (uint8_t i = at; i < count; i++) list[i] = list[i + 1];
+  for (uint8_t i = at; i < count && i + 1u < ROOM; i++) list[i] = list[i + 1u];
 }
 
 // --- What can be said ---
