@@ -2,7 +2,7 @@
  * When things happen in a story: each event on the time line of the bench, as soon as what it needs
  * has come about, and what has to be done on the bench for it.
  */
-import { BOX_START_MS } from '../../bench/bench'
+import { BOX_START_MS } from '../../bench/works'
 import { COUNT_MS } from '../../bench/hands'
 import { finger } from '../../bench/fingers'
 import type { BenchScript } from '../../bench/script'
