@@ -122,3 +122,8 @@ export function expandersOf(design: Design): Controller['expanders'] {
   return design.controllers[0]?.expanders ?? NONE
 }
 const NONE: never[] = []
+
+/** Panels and boxes that can command a load. */
+export function commanding(design: Design, loadId: string): FarSurface[] {
+  return farSurfaces(design).filter(s => maybeMessage(linkOf(design, s.linkId), loadId))
+}

@@ -4,6 +4,7 @@
  * open where it may. An open one keeps a verdict from saying "holds" plainly.
  */
 import {
+  commanding,
   farSurfaces,
   handSurfaces,
   linkOf,
@@ -12,14 +13,7 @@ import {
   scenesOn,
   showsState,
 } from '../design/find'
-import {
-  hasSpeed,
-  isAnswered,
-  isDatagram,
-  speaksBytes,
-  speaksRoutes,
-  worstWayMs,
-} from '../design/links/traits'
+import { hasSpeed, isDatagram, speaksBytes, speaksRoutes, worstWayMs } from '../design/links/traits'
 import { partOfLoad } from '../design/part'
 import { boardOf } from '../design/pins'
 import type { Design, Link, Load, FarSurface } from '../design/schema'
@@ -29,7 +23,6 @@ import { longestText } from '../messages/sealing'
 import { commands, reportText, rows } from '../messages/table'
 import { spokenValues, isFine, valuesOf, valueWords } from '../design/values'
 import { seconds } from '../units/format'
-import { commanding } from './replay'
 import { commandMs, searchesEchoes } from './project'
 import type { PromiseId } from './promises'
 import type { Assumption } from './verdict'
@@ -60,127 +53,139 @@ export function assumptionsOf(whole: Design, loadId: string, promise: PromiseId)
   ].toSorted((a, b) => Number(b.open) - Number(a.open))
 }
 
+/** Without the surface that it is about. */
+type Said = Omit<Assumption, 'surfaceId'>
+
 function ofSurface(
   design: Design,
   load: Load,
   surface: FarSurface,
   promise: PromiseId,
 ): Assumption[] {
-  const link = linkOf(design, surface.linkId)
-  const found: Assumption[] = []
-  const say = (id: string, open: boolean, words: string) =>
-    found.push({ id, open, words, surfaceId: surface.id })
   if (promise === 'P7') return []
-  if (link.queue) {
-    const waiting = rows(design, link).length + link.readings.length
-    if (waiting > link.queue)
-      say(
-        'queue',
-        true,
-        `the queue of ${link.name}: it has ${link.queue === 1 ? 'one place' : `${link.queue} places`} for reports of ${waiting} values, and gives up the oldest`,
-      )
-    else
-      say(
-        'queue',
-        false,
-        `reports wait in the queue of ${link.name}; it has a place for each of its ${waiting} values, so none is given up`,
-      )
-  }
+  const link = linkOf(design, surface.linkId)
   const numbers = ofNumbers(design, load, link)
-  if (numbers) say('set-points', numbers.open, numbers.words)
-  if (link.leastMs)
-    say(
-      'least',
-      false,
-      `${link.name} tells a value at most every ${seconds(link.leastMs)}; what waits is told when that is over, which the search follows`,
-    )
-  if (speaksBytes(link) && link.echoes) {
-    const heard = echoes(design, link).filter(e => e.loadId === load.id || e.loops)
-    // What comes back is a part of the search of who hears it.
-    if (heard.length)
-      say(
-        'echo',
-        !searchesEchoes(design, link.id),
-        `the echo on ${link.name}: ${heard.map(e => `"${e.sent.trim()}" comes back and is read as ${e.means}`).join(', ')}`,
-      )
-    else
-      say(
-        'echo',
-        false,
-        `${link.name} echoes; nothing that comes back means anything to its sender`,
-      )
+  const signing = [...ofSigning(surface, link), ...ofDeafness(design, load, link)]
+  return [
+    ...ofQueue(design, link),
+    ...(numbers ? [{ id: 'set-points', ...numbers }] : []),
+    ...ofLeast(link),
+    ...ofEcho(design, load, link),
+    ...ofRounds(design, load, link, promise),
+    ...ofReading(design, load, link, promise),
+    ...ofNumbering(link),
+    ...signing,
+    ...(signing.some(said => said.id === 'deaf') ? [] : ofBuffer(link)),
+    ...ofAsking(surface, link),
+  ].map(said => ({ ...said, surfaceId: surface.id }))
+}
+
+function ofQueue(design: Design, link: Link): Said[] {
+  if (!link.queue) return []
+  const waiting = rows(design, link).length + link.readings.length
+  const places = link.queue === 1 ? 'one place' : `${link.queue} places`
+  const open = waiting > link.queue
+  return [
+    {
+      id: 'queue',
+      open,
+      words: open
+        ? `the queue of ${link.name}: it has ${places} for reports of ${waiting} values, and gives up the oldest`
+        : `reports wait in the queue of ${link.name}; it has a place for each of its ${waiting} values, so none is given up`,
+    },
+  ]
+}
+
+function ofLeast(link: Link): Said[] {
+  if (!link.leastMs) return []
+  const words = `${link.name} tells a value at most every ${seconds(link.leastMs)}; what waits is told when that is over, which the search follows`
+  return [{ id: 'least', open: false, words }]
+}
+
+function ofEcho(design: Design, load: Load, link: Link): Said[] {
+  if (!speaksBytes(link) || !link.echoes) return []
+  const heard = echoes(design, link).filter(e => e.loadId === load.id || e.loops)
+  if (!heard.length) {
+    const words = `${link.name} echoes; nothing that comes back means anything to its sender`
+    return [{ id: 'echo', open: false, words }]
   }
-  // What goes round on another link moves the load for everybody.
-  for (const { words, unless } of goesRound(design, load, link.id))
-    found.push({
-      id: 'echo',
-      open: true,
-      words,
-      surfaceId: surface.id,
-      ...(unless && promise === 'P1' ? { unless } : {}),
-    })
-  if (promise === 'P1' && passForReports(design, link, load.id))
-    say('readings', true, `readings on ${link.name} that begin as a report of ${load.name} does`)
-  if (link.numbered)
-    say(
-      'numbers',
-      false,
-      `the board remembers ${REMEMBERED_NUMBERS} numbers of commands for ${seconds(link.numbered.windowMs)}: no more commands than that come within it`,
-    )
-  if (link.auth.kind === 'counter') {
-    const overtaken = isDatagram(link) && link.auth.window < 2
-    if (overtaken)
-      say(
+  const read = heard.map(e => `"${e.sent.trim()}" comes back and is read as ${e.means}`)
+  // What comes back is a part of the search of who hears it.
+  const open = !searchesEchoes(design, link.id)
+  return [{ id: 'echo', open, words: `the echo on ${link.name}: ${read.join(', ')}` }]
+}
+
+/** What goes round on another link moves the load for everybody. */
+function ofRounds(design: Design, load: Load, link: Link, promise: PromiseId): Said[] {
+  return goesRound(design, load, link.id).map(({ words, unless }) => ({
+    id: 'echo',
+    open: true,
+    words,
+    ...(unless && promise === 'P1' ? { unless } : {}),
+  }))
+}
+
+function ofReading(design: Design, load: Load, link: Link, promise: PromiseId): Said[] {
+  if (promise !== 'P1' || !passForReports(design, link, load.id)) return []
+  const words = `readings on ${link.name} that begin as a report of ${load.name} does`
+  return [{ id: 'readings', open: true, words }]
+}
+
+function ofNumbering(link: Link): Said[] {
+  if (!link.numbered) return []
+  const words = `the board remembers ${REMEMBERED_NUMBERS} numbers of commands for ${seconds(link.numbered.windowMs)}: no more commands than that come within it`
+  return [{ id: 'numbers', open: false, words }]
+}
+
+function ofSigning(surface: FarSurface, link: Link): Said[] {
+  const { auth } = link
+  const kept = (id: string, words: string): Said[] => [{ id, open: false, words }]
+  switch (auth.kind) {
+    case 'none':
+      return []
+    case 'word':
+    case 'pin':
+      return kept('signatures', `${surface.name} knows the ${auth.kind === 'pin' ? 'PIN' : 'word'}`)
+    case 'time':
+      return kept(
+        'clocks',
+        `the clocks of the board and of ${surface.name} are right to ${seconds(auth.toleranceS * 1000)}, after a power cut too${auth.once ? '' : '; a copy of a command is taken meanwhile'}`,
+      )
+    case 'challenge':
+      return kept(
         'signatures',
-        true,
-        `signed datagrams of ${link.name}: one that is overtaken by ${link.auth.window + 1} later ones is refused`,
+        `a command on ${link.name} is said, refused with a number, and said again signed: the search knows it as one that takes up to ${seconds(commandMs(link))}; the number is another each time`,
       )
-    else
-      say(
-        'signatures',
-        false,
-        `commands on ${link.name} are signed right; a copy of one is refused`,
-      )
-    if (hasSpeed(link) && classOf(boardOf(design)).oneAtATime) {
-      // A person presses less often than a signature takes; what a page sends by itself may not.
-      const longest = Math.max(...commands(design, link).map(c => longestText(link, c.code).length))
-      say(
-        'deaf',
-        longest > BUFFER_BYTES || isHeld(load.output),
-        `the board is deaf for ${SIGNATURE_MS} ms while it checks a signature: its buffer of ${BUFFER_BYTES} bytes keeps ${Math.floor(BUFFER_BYTES / longest)} commands of ${longest} bytes meanwhile`,
-      )
+    case 'counter': {
+      const open = isDatagram(link) && auth.window < 2
+      const words = open
+        ? `signed datagrams of ${link.name}: one that is overtaken by ${auth.window + 1} later ones is refused`
+        : `commands on ${link.name} are signed right; a copy of one is refused`
+      return [{ id: 'signatures', open, words }]
     }
-  } else if (link.auth.kind === 'time')
-    say(
-      'clocks',
-      false,
-      `the clocks of the board and of ${surface.name} are right to ${seconds(link.auth.toleranceS * 1000)}, after a power cut too${link.auth.once ? '' : '; a copy of a command is taken meanwhile'}`,
-    )
-  else if (isAnswered(link.auth))
-    say(
-      'signatures',
-      false,
-      `a command on ${link.name} is said, refused with a number, and said again signed: the search knows it as one that takes up to ${seconds(commandMs(link))}; the number is another each time`,
-    )
-  else if (link.auth.kind !== 'none')
-    say(
-      'signatures',
-      false,
-      `${surface.name} knows the ${link.auth.kind === 'pin' ? 'PIN' : 'word'}`,
-    )
-  if (hasSpeed(link) && !found.some(a => a.id === 'deaf'))
-    say(
-      'buffer',
-      false,
-      `what arrives on ${link.name} is read before its buffer of ${BUFFER_BYTES} bytes is full`,
-    )
-  if (surface.pollMs && link.timing.p99Ms * 3 > surface.pollMs)
-    say(
-      'asking',
-      false,
-      `an answer comes before ${surface.name} asks again: it asks every ${seconds(surface.pollMs)}, an answer takes up to ${seconds(2 * worstWayMs(link))}`,
-    )
-  return found
+  }
+}
+
+/** A person presses less often than a signature takes; what a page sends by itself may not. */
+function ofDeafness(design: Design, load: Load, link: Link): Said[] {
+  if (link.auth.kind !== 'counter') return []
+  if (!hasSpeed(link) || !classOf(boardOf(design)).oneAtATime) return []
+  const longest = Math.max(...commands(design, link).map(c => longestText(link, c.code).length))
+  const open = longest > BUFFER_BYTES || isHeld(load.output)
+  const words = `the board is deaf for ${SIGNATURE_MS} ms while it checks a signature: its buffer of ${BUFFER_BYTES} bytes keeps ${Math.floor(BUFFER_BYTES / longest)} commands of ${longest} bytes meanwhile`
+  return [{ id: 'deaf', open, words }]
+}
+
+function ofBuffer(link: Link): Said[] {
+  if (!hasSpeed(link)) return []
+  const words = `what arrives on ${link.name} is read before its buffer of ${BUFFER_BYTES} bytes is full`
+  return [{ id: 'buffer', open: false, words }]
+}
+
+function ofAsking(surface: FarSurface, link: Link): Said[] {
+  if (!surface.pollMs || link.timing.p99Ms * 3 <= surface.pollMs) return []
+  const words = `an answer comes before ${surface.name} asks again: it asks every ${seconds(surface.pollMs)}, an answer takes up to ${seconds(2 * worstWayMs(link))}`
+  return [{ id: 'asking', open: false, words }]
 }
 
 /**

@@ -3,7 +3,7 @@
  * break comes with the shortest story, replayed on the bench. Runs in slices, so that a worker can
  * report, and stop with what is known by then.
  */
-import { loadOf, showsState } from '../design/find'
+import { commanding, loadOf, showsState } from '../design/find'
 import { partOfLoad } from '../design/part'
 import type { Design, Load, FarSurface } from '../design/schema'
 import { assumptionsOf } from './assumptions'
@@ -11,7 +11,6 @@ import { bootPart } from './parts/boot'
 import { DEFAULT_BOUNDS, type Bounds } from './bounds'
 import { neighboursOf, project } from './project'
 import { notAsked, PROMISE_IDS, type PromiseId } from './promises'
-import { commanding } from './replay'
 import { Searched } from './same'
 import { infraredParts, strangerPart } from './parts/strangers'
 import { trialPart } from './parts/trials'
