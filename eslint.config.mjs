@@ -143,9 +143,8 @@ export default withNuxt(
     files: ['core/**/*.ts', 'app/**/*.ts', 'app/**/*.vue', 'server/**/*.ts'],
     ignores: [
       'core/*/{outputs,links,dialects,sensors,kinds}/**',
-      // What documents were, and what the engine replaces.
+      // What documents were.
       'core/design/migrate.ts',
-      'core/sides/sketch*.ts',
     ],
     rules: {
       'no-restricted-syntax': ['error', ...kindRules],
@@ -157,15 +156,12 @@ export default withNuxt(
     files: ['core/**/*.ts'],
     ignores: [
       // One table of what can happen, read top down; apart it would be the same twice.
-      'core/proof/{checker,expand,generate,system,assumptions}.ts',
+      'core/proof/{checker,expand,generate,system}.ts',
       'core/controller/machine.ts',
       'core/boards/hazards.ts',
       // One grammar each.
-      'core/bytes/vcd.ts',
       'core/bench/script-text.ts',
       'core/read/log.ts',
-      // Goes when the engine comes.
-      'core/sides/sketch.ts',
     ],
     rules: { complexity: ['error', 25] },
   },

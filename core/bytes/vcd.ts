@@ -106,84 +106,90 @@ function codeOf(i: number): string {
 /** Reads a value change dump (IEEE 1364). Throws `BadDump` with the line. */
 export function readVcd(text: string): Dump {
   if (!text.includes('$timescale')) throw new BadDump(1, NO_SCALE)
-  const tokens = tokensOf(text)
-  const scope: string[] = []
-  const signals: Signal[] = []
-  const byCode = new Map<string, Signal[]>()
-  let stepSeconds = 0
-  let t = 0
-  let at = 0
-  const upTo = (line: number) => {
-    const words: string[] = []
-    for (; at < tokens.length && tokens[at]?.text !== '$end'; at++)
-      words.push(tokens[at]?.text ?? '')
-    if (at++ >= tokens.length) throw new BadDump(line, 'a section of the head has no $end')
+  return new DumpReader(tokensOf(text)).read()
+}
+
+const TELLING: ReadonlySet<string> = new Set(['$timescale', '$scope', '$upscope', '$var'])
+const PASSED: ReadonlySet<string> = new Set(['$date', '$version', '$comment', '$enddefinitions'])
+const MARKS: ReadonlySet<string> = new Set(['$dumpvars', '$dumpall', '$dumpon', '$dumpoff', '$end'])
+
+class DumpReader {
+  private readonly scope: string[] = []
+  private readonly signals: Signal[] = []
+  private readonly byCode = new Map<string, Signal[]>()
+  private stepSeconds = 0
+  private t = 0
+  private at = 0
+
+  constructor(private readonly tokens: readonly Token[]) {}
+
+  read(): Dump {
+    while (this.at < this.tokens.length) {
+      const token = this.tokens[this.at++] as Token
+      if (token.text.startsWith('$')) this.section(token)
+      else if (token.text.startsWith('#')) this.time(token)
+      else this.changed(token)
+    }
+    if (this.stepSeconds === 0) throw new BadDump(1, NO_SCALE)
+    return { stepSeconds: this.stepSeconds, signals: this.signals }
+  }
+
+  private section({ text, line }: Token): void {
+    if (MARKS.has(text)) return
+    if (!TELLING.has(text) && !PASSED.has(text))
+      throw new BadDump(line, `"${text}" is no section of a dump`)
+    const words = this.upToEnd(line)
+    if (text === '$timescale') this.timescale(words, line)
+    else if (text === '$scope') this.scope.push(words[1] ?? '')
+    else if (text === '$upscope') this.scope.pop()
+    else if (text === '$var') this.variable(words, line)
+  }
+
+  private upToEnd(line: number): string[] {
+    const end = this.tokens.findIndex((token, i) => i >= this.at && token.text === '$end')
+    if (end < 0) throw new BadDump(line, 'a section of the head has no $end')
+    const words = this.tokens.slice(this.at, end).map(token => token.text)
+    this.at = end + 1
     return words
   }
-  while (at < tokens.length) {
-    const { text: token, line } = tokens[at++] as Token
-    switch (token) {
-      case '$timescale': {
-        const [, number = '', unit = ''] =
-          /^(\d+)(s|ms|us|ns|ps|fs)$/.exec(upTo(line).join('')) ?? []
-        if (number === '')
-          throw new BadDump(line, 'the $timescale is a number and one of s, ms, us, ns, ps, fs')
-        stepSeconds = Number(number) * (UNITS[unit] as number)
-        continue
-      }
-      case '$scope':
-        scope.push(upTo(line)[1] ?? '')
-        continue
-      case '$upscope':
-        upTo(line)
-        scope.pop()
-        continue
-      case '$var': {
-        const [kind = '', width = '', code = '', name = ''] = upTo(line)
-        if (code === '' || name === '' || !(Number(width) >= 1))
-          throw new BadDump(line, 'a $var has a kind, a width, a code and a name')
-        const signal: Signal = {
-          scope: [...scope],
-          name,
-          width: Number(width),
-          kind: READ_AS[kind] ?? 'wire',
-          changes: [],
-        }
-        signals.push(signal)
-        byCode.set(code, [...(byCode.get(code) ?? []), signal])
-        continue
-      }
-      case '$date':
-      case '$version':
-      case '$comment':
-      case '$enddefinitions':
-        upTo(line)
-        continue
-      case '$dumpvars':
-      case '$dumpall':
-      case '$dumpon':
-      case '$dumpoff':
-      case '$end':
-        continue
-      default:
-    }
-    if (token.startsWith('$')) throw new BadDump(line, `"${token}" is no section of a dump`)
-    if (token.startsWith('#')) {
-      const next = Number(token.slice(1))
-      if (!Number.isFinite(next) || next < t)
-        throw new BadDump(line, `the times go back or are none: "${token}"`)
-      t = next
-      continue
-    }
-    const [, wide, value = ''] = /^([bBrR]?)(.*)$/.exec(token) ?? []
-    const code = wide ? (tokens[at++]?.text ?? '') : value.slice(1)
-    const found = byCode.get(code)
-    if (!found) throw new BadDump(line, `"${token}" changes "${code}", which no $var tells of`)
-    for (const signal of found)
-      change(signal, t, (wide ? value : value.slice(0, 1)).toLowerCase(), line)
+
+  private timescale(words: readonly string[], line: number): void {
+    const [, number = '', unit = ''] = /^(\d+)(s|ms|us|ns|ps|fs)$/.exec(words.join('')) ?? []
+    if (number === '')
+      throw new BadDump(line, 'the $timescale is a number and one of s, ms, us, ns, ps, fs')
+    this.stepSeconds = Number(number) * (UNITS[unit] as number)
   }
-  if (stepSeconds === 0) throw new BadDump(1, NO_SCALE)
-  return { stepSeconds, signals }
+
+  private variable(words: readonly string[], line: number): void {
+    const [kind = '', width = '', code = '', name = ''] = words
+    if (code === '' || name === '' || !(Number(width) >= 1))
+      throw new BadDump(line, 'a $var has a kind, a width, a code and a name')
+    const signal: Signal = {
+      scope: [...this.scope],
+      name,
+      width: Number(width),
+      kind: READ_AS[kind] ?? 'wire',
+      changes: [],
+    }
+    this.signals.push(signal)
+    this.byCode.set(code, [...(this.byCode.get(code) ?? []), signal])
+  }
+
+  private time({ text, line }: Token): void {
+    const next = Number(text.slice(1))
+    if (!Number.isFinite(next) || next < this.t)
+      throw new BadDump(line, `the times go back or are none: "${text}"`)
+    this.t = next
+  }
+
+  private changed({ text, line }: Token): void {
+    const [, wide, value = ''] = /^([bBrR]?)(.*)$/.exec(text) ?? []
+    const code = wide ? (this.tokens[this.at++]?.text ?? '') : value.slice(1)
+    const found = this.byCode.get(code)
+    if (!found) throw new BadDump(line, `"${text}" changes "${code}", which no $var tells of`)
+    const read = (wide ? value : value.slice(0, 1)).toLowerCase()
+    for (const signal of found) change(signal, this.t, read, line)
+  }
 }
 
 function change(signal: Signal, t: number, value: string, line: number): void {

@@ -20,6 +20,7 @@ import { endsOf, limitsOf } from '../design/outputs/traits'
 import { PLACE } from '../design/dialects/place'
 import { isSigned } from '../design/links/traits'
 
+type Row = ReturnType<typeof rows>[number]
 type Parameter = {
   name: string
   in: 'path' | 'query'
@@ -38,154 +39,164 @@ const REFUSED = {
 
 /** The routes of an HTTP link as an OpenAPI 3.1 document, JSON. */
 export function openApi(design: Design, link: HttpLink): string {
-  const all = rows(design, link)
-  const type = ANSWER_TYPES[link.answers]
-  const schema =
-    link.answers === 'json'
-      ? { type: 'object', additionalProperties: { type: ['string', 'integer'] } }
-      : { type: 'string' }
-  const answer = (example: string, description: string) => ({
-    description,
-    content: {
-      [type]: {
-        schema,
-        example: link.answers === 'json' ? (JSON.parse(example) as unknown) : example,
-      },
+  const paper = new Paper(design, link)
+  paper.commands()
+  paper.numbers()
+  paper.scenes()
+  paper.state()
+  paper.pages()
+  const { all, paths } = paper
+  if (link.bodies !== 'none') intoBodies(paths, link.bodies)
+  const tags = [
+    ...all.map(r => r.load.name),
+    ...(sceneCodes(design, link).length ? ['Scenes'] : []),
+    'State',
+  ]
+  const whole = {
+    openapi: '3.1.0',
+    info: {
+      title: `${design.name}, ${link.name}`,
+      version: fingerprint(design),
+      description: [
+        `Made by Nolvi; fingerprint ${fingerprint(design)}. ${link.method === 'get' ? 'Requests change things by GET: keep the address inside the house.' : 'Keep the address inside the house.'}`,
+        ...signingWords(link),
+      ].join('\n\n'),
     },
-  })
-  const afterIt = (ack: boolean, text: string, more = '') =>
-    ack
-      ? answer(answerOf(link.answers, [text]), `State after it${more}`)
-      : answer(doneAnswer(link.answers), 'Done')
-  const plain = (description: string, example: string) => ({
-    description,
-    content: { 'text/plain': { schema: { type: 'string' }, example } },
-  })
-  const refusals = (limited: boolean) => ({
-    ...(link.auth.kind === 'none'
-      ? {}
-      : {
-          403: plain('Refused, and nothing happened: the text says why', REFUSED[link.auth.kind]),
-        }),
-    404: plain('No such route, nothing happened', 'no such route'),
-    405: plain(
-      'The route is there, and not for this method; nothing happened',
-      link.method === 'post' ? 'commands are asked for by POST' : 'GET or POST',
-    ),
-    ...(limited
-      ? {
-          409: plain(
-            'Not allowed now: a least time is not over, or an end contact is closed. The state as it is, or why',
-            'not allowed now',
+    servers: [{ url: link.address }],
+    tags: [...new Set(tags)].map(name => ({ name })),
+    paths,
+  }
+  return JSON.stringify(whole, null, 2) + '\n'
+}
+
+/** Paths as they come together. */
+class Paper {
+  readonly paths: Record<string, Record<string, unknown>> = {}
+  readonly all: ReturnType<typeof rows>
+  private readonly guard: Parameter[]
+  private readonly timed: boolean
+
+  constructor(
+    private readonly design: Design,
+    private readonly link: HttpLink,
+  ) {
+    this.all = rows(design, link)
+    this.guard = guardParameters(link)
+    this.timed = startsTimers(link)
+  }
+
+  commands(): void {
+    const { design, link, timed, guard } = this
+    for (const c of commands(design, link)) {
+      const of = this.rowOf(c.loadId)
+      const { output } = of.load
+      const spoken = spokenValues(output)
+      const value = spoken.includes(c.value) ? c.value : (spoken[0] ?? '')
+      const limited =
+        limitsOf(output)?.tooSoon === 'refuse' || endsOf(output).some(end => end !== null)
+      const operation = {
+        summary: commandWords(design, c.loadId, c.value),
+        tags: [of.load.name],
+        responses: {
+          200: this.afterIt(of.message.ack, this.line(of, value)),
+          ...this.refusals(limited),
+        },
+      }
+      const takesTime = timed && isTimed(c.value) && c.code.includes('?')
+      this.add(c.code, link.method, {
+        ...operation,
+        ...withParameters(takesTime ? [timeParameter('query', false, c.value), ...guard] : guard),
+      })
+      if (!timed || !isTimed(c.value) || c.code.includes('?')) continue
+      this.add(`${c.code}/{ms}`, link.method, {
+        ...operation,
+        summary: `${operation.summary}, with a time`,
+        ...withParameters([timeParameter('path', true, c.value), ...guard]),
+      })
+    }
+  }
+
+  numbers(): void {
+    const { design, link, guard } = this
+    for (const of of numberCodes(design, link)) {
+      const { load, code, high, step } = of
+      const { message } = this.rowOf(load.id)
+      const after = step === null ? String(high) : restOf(load.output)
+      const operation = {
+        summary: numberWords(of),
+        tags: [load.name],
+        ...withParameters([...numberInPath(code, high), ...guard]),
+        responses: {
+          200: this.afterIt(
+            message.ack,
+            reportBody(link, load, message, after),
+            step === null ? ', with the number that was taken' : ', as it is then',
           ),
-        }
-      : {}),
-  })
-  const paths: Record<string, Record<string, unknown>> = {}
-  const add = (route: string, method: string, operation: Operation, high = 0) => {
-    const [path = '', asked] = route.split('?')
-    if (asked === undefined)
-      paths[path] ??= { [method]: { operationId: operationId(method, path), ...operation } }
-    else addAsked(paths, path, asked, method, operation, high)
-  }
-  const line = (r: (typeof all)[number], value: string) =>
-    reportBody(link, r.load, r.message, value)
-  const guard = guardParameters(link)
-  const timed = startsTimers(link)
-  for (const c of commands(design, link)) {
-    const of = all.find(r => r.load.id === c.loadId) as (typeof all)[number]
-    const { output } = of.load
-    const value = spokenValues(output).includes(c.value) ? c.value : (spokenValues(output)[0] ?? '')
-    const limited =
-      limitsOf(output)?.tooSoon === 'refuse' || endsOf(output).some(end => end !== null)
-    const operation = {
-      summary: commandWords(design, c.loadId, c.value),
-      tags: [of.load.name],
-      responses: {
-        200: afterIt(of.message.ack, line(of, value)),
-        ...refusals(limited),
-      },
+          ...this.refusals(false),
+        },
+      }
+      this.add(code, link.method, operation, high)
     }
-    const takesTime = timed && isTimed(c.value) && c.code.includes('?')
-    add(c.code, link.method, {
-      ...operation,
-      ...withParameters(takesTime ? [timeParameter('query', false, c.value), ...guard] : guard),
-    })
-    if (!timed || !isTimed(c.value) || c.code.includes('?')) continue
-    add(`${c.code}/{ms}`, link.method, {
-      ...operation,
-      summary: `${operation.summary}, with a time`,
-      ...withParameters([timeParameter('path', true, c.value), ...guard]),
-    })
   }
-  for (const of of numberCodes(design, link)) {
-    const { load, code, high, step } = of
-    const { message } = all.find(r => r.load.id === load.id) as (typeof all)[number]
-    const after = step === null ? String(high) : restOf(load.output)
-    const operation = {
-      summary: numberWords(of),
-      tags: [load.name],
-      ...withParameters([...numberInPath(code, high), ...guard]),
-      responses: {
-        200: afterIt(
-          message.ack,
-          reportBody(link, load, message, after),
-          step === null ? ', with the number that was taken' : ', as it is then',
-        ),
-        ...refusals(false),
-      },
+
+  scenes(): void {
+    const { design, link, guard } = this
+    for (const { scene, code } of sceneCodes(design, link)) {
+      const told = scene.sets.flatMap(s =>
+        this.all
+          .filter(r => r.load.id === s.loadId && r.message.ack)
+          .map(r => this.line(r, s.value)),
+      )
+      this.add(code, link.method, {
+        summary: `Scene ${scene.name}`,
+        tags: ['Scenes'],
+        ...withParameters(guard),
+        responses: {
+          200: this.answer(
+            told.length ? answerOf(link.answers, told) : doneAnswer(link.answers),
+            'State after it, of its loads',
+          ),
+          ...this.refusals(false),
+        },
+      })
     }
-    add(code, link.method, operation, high)
   }
-  for (const { scene, code } of sceneCodes(design, link)) {
-    const told = scene.sets.flatMap(s =>
-      all.filter(r => r.load.id === s.loadId && r.message.ack).map(r => line(r, s.value)),
+
+  /** What is asked and told: all loads, who is there, the stream of reports. */
+  state(): void {
+    const { design, link } = this
+    const tags = ['State']
+    const readings = link.readings.flatMap(r =>
+      design.sensors
+        .filter(s => s.id === r.sensorId)
+        .map(s => readingBody(link, r, readingText(s, restingRaw(s)))),
     )
-    add(code, link.method, {
-      summary: `Scene ${scene.name}`,
-      tags: ['Scenes'],
-      ...withParameters(guard),
+    const loads = this.all.map(r => this.line(r, spokenValues(r.load.output)[0] ?? ''))
+    this.add(link.askRoute, 'get', {
+      summary: 'State of all loads',
+      tags,
       responses: {
-        200: answer(
-          told.length ? answerOf(link.answers, told) : doneAnswer(link.answers),
-          'State after it, of its loads',
+        200: this.answer(
+          answerOf(link.answers, [...loads, ...readings]),
+          link.readings.length ? 'Every load and reading of this link' : 'Every load of this link',
         ),
-        ...refusals(false),
       },
     })
-  }
-  add(link.askRoute, 'get', {
-    summary: 'State of all loads',
-    tags: ['State'],
-    responses: {
-      200: answer(
-        answerOf(link.answers, [
-          ...all.map(r => line(r, spokenValues(r.load.output)[0] ?? '')),
-          ...link.readings.flatMap(r =>
-            design.sensors
-              .filter(s => s.id === r.sensorId)
-              .map(s => readingBody(link, r, readingText(s, restingRaw(s)))),
+    if (link.helloRoute)
+      this.add(link.helloRoute, 'get', {
+        summary: 'Who is there: version, fingerprint, count of starts',
+        tags,
+        responses: {
+          200: this.answer(
+            helloText(link, fingerprint(design), 1),
+            'Version, fingerprint of the table, and how often the controller started',
           ),
-        ]),
-        link.readings.length ? 'Every load and reading of this link' : 'Every load of this link',
-      ),
-    },
-  })
-  if (link.helloRoute)
-    add(link.helloRoute, 'get', {
-      summary: 'Who is there: version, fingerprint, count of starts',
-      tags: ['State'],
-      responses: {
-        200: answer(
-          helloText(link, fingerprint(design), 1),
-          'Version, fingerprint of the table, and how often the controller started',
-        ),
-      },
-    })
-  if (streams(link))
-    add(link.eventsRoute, 'get', {
+        },
+      })
+    if (!streams(link)) return
+    this.add(link.eventsRoute, 'get', {
       summary: 'Reports as they happen',
-      tags: ['State'],
+      tags,
       responses: {
         200: {
           description: `Server-sent events; the data of each is ${link.answers === 'json' ? 'a JSON object' : 'one line a load'}. An event "${ALIVE_EVENT}" without data comes every ${aliveMs(link)} ms: whoever hears nothing for three of them opens the stream anew`,
@@ -193,74 +204,98 @@ export function openApi(design: Design, link: HttpLink): string {
         },
       },
     })
-  addPages(design, link, { add, answer, plain })
-  if (link.bodies !== 'none') intoBodies(paths, link.bodies)
-  const tags = [
-    ...all.map(r => r.load.name),
-    ...(sceneCodes(design, link).length ? ['Scenes'] : []),
-    'State',
-  ]
-  return (
-    JSON.stringify(
-      {
-        openapi: '3.1.0',
-        info: {
-          title: `${design.name}, ${link.name}`,
-          version: fingerprint(design),
-          description: [
-            `Made by Nolvi; fingerprint ${fingerprint(design)}. ${link.method === 'get' ? 'Requests change things by GET: keep the address inside the house.' : 'Keep the address inside the house.'}`,
-            ...signingWords(link),
-          ].join('\n\n'),
-        },
-        servers: [{ url: link.address }],
-        tags: [...new Set(tags)].map(name => ({ name })),
-        paths,
-      },
-      null,
-      2,
-    ) + '\n'
-  )
-}
+  }
 
-/** Readings by themselves, and the page of the board. */
-function addPages(
-  design: Design,
-  link: HttpLink,
-  {
-    add,
-    answer,
-    plain,
-  }: {
-    add: (route: string, method: string, operation: Operation) => void
-    answer: (example: string, description: string) => object
-    plain: (description: string, example: string) => object
-  },
-): void {
-  for (const reading of link.readings) {
-    const sensor = design.sensors.find(s => s.id === reading.sensorId)
-    if (reading.route === '' || !sensor) continue
-    const value = readingText(sensor, restingRaw(sensor))
-    const body = readingBody(link, reading, value)
-    add(reading.route, 'get', {
-      summary: `${sensor.name} alone`,
+  /** Readings by themselves, and the page of the board. */
+  pages(): void {
+    const { design, link } = this
+    for (const reading of link.readings) {
+      const sensor = design.sensors.find(s => s.id === reading.sensorId)
+      if (reading.route === '' || !sensor) continue
+      const value = readingText(sensor, restingRaw(sensor))
+      const said =
+        link.answers === 'text'
+          ? value
+          : answerOf(link.answers, [readingBody(link, reading, value)])
+      this.add(reading.route, 'get', {
+        summary: `${sensor.name} alone`,
+        tags: ['State'],
+        responses: {
+          200: this.answer(said, 'Its value'),
+          409: plain('Not known yet, after a start', 'not known yet'),
+        },
+      })
+    }
+    if (!link.page) return
+    this.add(link.page.route, 'get', {
+      summary: 'The page of the board, for people',
       tags: ['State'],
       responses: {
-        200: answer(link.answers === 'text' ? value : answerOf(link.answers, [body]), 'Its value'),
-        409: plain('Not known yet, after a start', 'not known yet'),
+        200: {
+          description: 'HTML with the state filled in',
+          content: { 'text/html': { schema: { type: 'string' } } },
+        },
       },
     })
   }
-  if (!link.page) return
-  add(link.page.route, 'get', {
-    summary: 'The page of the board, for people',
-    tags: ['State'],
-    responses: {
-      200: {
-        description: 'HTML with the state filled in',
-        content: { 'text/html': { schema: { type: 'string' } } },
-      },
-    },
-  })
+
+  private rowOf(loadId: string): Row {
+    return this.all.find(r => r.load.id === loadId) as Row
+  }
+
+  private line(r: Row, value: string): string {
+    return reportBody(this.link, r.load, r.message, value)
+  }
+
+  private add(route: string, method: string, operation: Operation, high = 0): void {
+    const { paths } = this
+    const [path = '', asked] = route.split('?')
+    if (asked === undefined)
+      paths[path] ??= { [method]: { operationId: operationId(method, path), ...operation } }
+    else addAsked(paths, path, asked, method, operation, high)
+  }
+
+  private answer(example: string, description: string): object {
+    const isJson = this.link.answers === 'json'
+    const schema = isJson
+      ? { type: 'object', additionalProperties: { type: ['string', 'integer'] } }
+      : { type: 'string' }
+    const said = { schema, example: isJson ? (JSON.parse(example) as unknown) : example }
+    return { description, content: { [ANSWER_TYPES[this.link.answers]]: said } }
+  }
+
+  private afterIt(ack: boolean, text: string, more = ''): object {
+    const { answers } = this.link
+    return ack
+      ? this.answer(answerOf(answers, [text]), `State after it${more}`)
+      : this.answer(doneAnswer(answers), 'Done')
+  }
+
+  private refusals(limited: boolean): object {
+    const { auth, method } = this.link
+    return {
+      ...(auth.kind === 'none'
+        ? {}
+        : { 403: plain('Refused, and nothing happened: the text says why', REFUSED[auth.kind]) }),
+      404: plain('No such route, nothing happened', 'no such route'),
+      405: plain(
+        'The route is there, and not for this method; nothing happened',
+        method === 'post' ? 'commands are asked for by POST' : 'GET or POST',
+      ),
+      ...(limited
+        ? {
+            409: plain(
+              'Not allowed now: a least time is not over, or an end contact is closed. The state as it is, or why',
+              'not allowed now',
+            ),
+          }
+        : {}),
+    }
+  }
+}
+
+function plain(description: string, example: string): object {
+  return { description, content: { 'text/plain': { schema: { type: 'string' }, example } } }
 }
 
 /** Parameters that stand in a body: what is asked by POST takes them as its members. */

@@ -58,6 +58,7 @@ export function secretNames(part: Design): Map<string, string> {
   return new Map(links.map((l, i) => [l.id, links.length > 1 ? `SECRET_${i + 1}` : 'SECRET']))
 }
 
+/** The comment at the top of a board's file: of which design it was made, and its fingerprint. */
 export function head(part: Design): string[] {
   return [
     `// ${cppComment(part.name)}: what its controller knows. Made from the design: change that, not this.`,

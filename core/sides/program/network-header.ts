@@ -5,6 +5,7 @@ import type { PartTable } from './part-table'
 import { engineSizes, sizesHeader } from './sizes'
 import { boardDefines, boardUses } from './wiring'
 
+/** What the program of a board on a network is compiled with: sizes, and what is in it. */
 export function networkHeader(
   part: Design,
   { program, carried }: PartTable,

@@ -63,6 +63,7 @@ export function canScript(part: Design): boolean {
   return consoleOf(part) !== undefined && part.loads.some(isPlain)
 }
 
+/** Files of the script for a router's shell, with its settings and start line. */
 export function routerFolder(part: Design): ProgramFile[] {
   return [
     { path: 'INSTALL.txt', text: installText(part) },

@@ -128,51 +128,17 @@ export function wiringTable(
   carried: readonly Port[],
   board: BoardProfile,
 ): number {
-  const { loads, inputs, knobs, design } = program
-  const wired = new Set(wiredLoads(design).map(l => l.id))
-  const floats: number[] = []
-  // Those of the board behind are told by it.
-  const behind = isInFront(design)
-  const sensors = design.sensors.map((sensor): [string, Part[]] => {
-    const row = (behind ? null : rowOf(sensor, board, floats)) ?? NOTHING()
-    if (isLadder(sensor) && !behind) floats.push(...sensor.floats.map(f => f.pin))
-    const { reads, pin = 0, more = 0, pulledUp = false, ms = 0, factor = 0, beta = 0 } = row
-    return [
-      `pins of sensor ${sensor.name}`,
-      [
-        [1, READS[reads]],
-        [1, pin],
-        [1, more],
-        [1, Number(pulledUp)],
-        [2, ms],
-        [4, realBits(factor)],
-        [4, realBits(beta)],
-      ],
-    ]
-  })
-  const pin = (what: string, name: string, chip: number): [string, Part[]] => [
-    `pin of ${what} ${name}`,
-    [[1, chip]],
-  ]
+  const { inputs, knobs, design } = program
+  const { floats, sensors } = sensorRows(design, board)
   const places = [
+    rows(to, loadRows(program)),
     rows(
       to,
-      loads.map(({ id, name, output }) => {
-        const lines = (wired.has(id) ? linesOf(output) : []).map((l, i): Part[] => [
-          [1, l.pin],
-          [1, USES[usedAs(output, l.use.as, i)]],
-        ])
-        const all = [...lines, ...Array<Part[]>(MOST_LINES - lines.length).fill(NO_LINE)]
-        return [`pins of load ${name}, and how each is driven`, all.flat()]
-      }),
+      inputs.map(({ control }) => pinRow('hand control', control.id, control.pin)),
     ),
     rows(
       to,
-      inputs.map(({ control }) => pin('hand control', control.id, control.pin)),
-    ),
-    rows(
-      to,
-      lampsOf(design).map(lamp => pin('lamp', lamp.name, lamp.pin)),
+      lampsOf(design).map(lamp => pinRow('lamp', lamp.name, lamp.pin)),
     ),
     rows(
       to,
@@ -189,29 +155,7 @@ export function wiringTable(
       to,
       floats.map(float => ['pin of a float', [[1, float]]]),
     ),
-    rows(
-      to,
-      carried.map(({ link, port }) => {
-        const {
-          statusPin,
-          receivePin,
-          sendPin,
-          baud = 0,
-        } = link as Partial<Record<'statusPin' | 'receivePin' | 'sendPin', number | null>> & {
-          baud?: number
-        }
-        return [
-          `port of link ${link.name}: its own or not, status, in and out, baud`,
-          [
-            [1, PORT_KINDS[port]],
-            [1, statusPin ?? NO_PIN],
-            [1, receivePin ?? NO_PIN],
-            [1, sendPin ?? NO_PIN],
-            [4, baud],
-          ],
-        ]
-      }),
-    ),
+    rows(to, carried.map(portRow)),
     rows(
       to,
       expandersOf(design).map(e => [`pins of expander ${e.name}`, expanderRow(e, design)]),
@@ -242,6 +186,66 @@ export function wiringTable(
       ],
     ],
   ])
+}
+
+/** What a row is for, and what stands in it. */
+type Named = [string, Part[]]
+
+function pinRow(what: string, name: string, chip: number): Named {
+  return [`pin of ${what} ${name}`, [[1, chip]]]
+}
+
+/** `floats`: pins of the floats of all ladders, in order. */
+function sensorRows(design: Design, board: BoardProfile): { floats: number[]; sensors: Named[] } {
+  const floats: number[] = []
+  // Those of the board behind are told by it.
+  const behind = isInFront(design)
+  const sensors = design.sensors.map((sensor): Named => {
+    const row = (behind ? null : rowOf(sensor, board, floats)) ?? NOTHING()
+    if (isLadder(sensor) && !behind) floats.push(...sensor.floats.map(f => f.pin))
+    const { reads, pin = 0, more = 0, pulledUp = false, ms = 0, factor = 0, beta = 0 } = row
+    return [
+      `pins of sensor ${sensor.name}`,
+      [
+        [1, READS[reads]],
+        [1, pin],
+        [1, more],
+        [1, Number(pulledUp)],
+        [2, ms],
+        [4, realBits(factor)],
+        [4, realBits(beta)],
+      ],
+    ]
+  })
+  return { floats, sensors }
+}
+
+function loadRows({ loads, design }: Program): Named[] {
+  const wired = new Set(wiredLoads(design).map(l => l.id))
+  return loads.map(({ id, name, output }) => {
+    const lines = (wired.has(id) ? linesOf(output) : []).map((l, i): Part[] => [
+      [1, l.pin],
+      [1, USES[usedAs(output, l.use.as, i)]],
+    ])
+    const all = [...lines, ...Array<Part[]>(MOST_LINES - lines.length).fill(NO_LINE)]
+    return [`pins of load ${name}, and how each is driven`, all.flat()]
+  })
+}
+
+type PortPins = Partial<Record<'statusPin' | 'receivePin' | 'sendPin', number | null>>
+
+function portRow({ link, port }: Port): Named {
+  const { statusPin, receivePin, sendPin, baud = 0 } = link as PortPins & { baud?: number }
+  return [
+    `port of link ${link.name}: its own or not, status, in and out, baud`,
+    [
+      [1, PORT_KINDS[port]],
+      [1, statusPin ?? NO_PIN],
+      [1, receivePin ?? NO_PIN],
+      [1, sendPin ?? NO_PIN],
+      [4, baud],
+    ],
+  ]
 }
 
 const NO_LINE: Part[] = [
