@@ -224,12 +224,13 @@ function table520(): Design {
   for (const load of design.loads)
     load.output = {
       kind: 'level',
-      pin: load.output.pin,
+      pin: 'pin' in load.output ? load.output.pin : 0,
       activeLevel: 'high',
       drive: 'pwm',
       powerUp: 'off',
       saveDelayMs: 0,
       stops,
+      step: null,
       rampMs: 0,
       minimum: 0,
       below: 'off',
