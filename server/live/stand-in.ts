@@ -4,8 +4,7 @@
  * controls and lamps have a page of their own.
  */
 import { createHash, randomUUID } from 'node:crypto'
-import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
-import type { AddressInfo, Socket } from 'node:net'
+import type { IncomingMessage, ServerResponse } from 'node:http'
 import {
   compileController,
   heardIn,
@@ -28,22 +27,22 @@ import { readingText, restingRaw, type Raw } from '../../core/controller/reading
 import { fingerprint } from '../../core/design/fingerprint'
 import { ALIVE_EVENT, aliveMs } from '../../core/design/links/alive'
 import type { Design, HttpLink } from '../../core/design/schema'
-import { holdsParameters, routeWith } from '../../core/design/links/bodies'
+import { routeWith } from '../../core/design/links/bodies'
 import { ANSWER_TYPES } from '../../core/messages/answers'
 import { mediumOf } from '../../core/design/links/media'
-import { practiceSecret, type ReplayWindow } from '../../core/messages/sealing'
+import type { ReplayWindow } from '../../core/messages/sealing'
 import { linesAfter } from '../../core/controller/knobs'
 import { isReceiver } from '../../core/design/sensors/traits'
-import { pathOf, shortened } from '../../core/messages/routes'
+import { shortened } from '../../core/messages/routes'
 import { boardPage } from '../../core/sides/board-page'
-import { panelPage } from '../../core/sides/panel-page'
 import { Guesses } from '../guard/guesses'
-import { foreignName, foreignPage, foreignType, outsidePage } from '../guard/origin'
 import type { CounterStore } from './counters'
 import { WallBox } from './box'
 import { DatagramPort } from './datagrams'
 import { SerialPort } from './serial-port'
-import { wallPage, wallState } from './wall-page'
+import { Front, MAX_CLIENTS, OPEN, type Gate, type StandInInfo, type WallDeed } from './front'
+import { bodyOf, open, page, push, readJson, redirect, text } from './replies'
+import { wallState, type WallState } from './wall-page'
 import {
   hasSpeed,
   isShell,
@@ -54,44 +53,7 @@ import {
 } from '../../core/design/links/traits'
 
 const PRESS_MS = 150
-const MAX_CLIENTS = 64
-const MAX_TRAFFIC = 200
-const MAX_BODY_BYTES = 10_000
-/** Who takes in nothing of a stream is let go before what waits for him fills the memory. */
-const MAX_UNREAD_BYTES = 1_000_000
-const REQUEST_MS = 15_000
-/** Longer than this the end of a stand-in waits for nobody. */
-const CLOSE_MS = 2_000
-
-/** Who may come to the ports of a stand-in, and who is answered over datagrams. */
-export interface Gate {
-  allows: (request: IncomingMessage) => boolean
-  knows: (address: string) => boolean
-}
-const OPEN: Gate = { allows: () => true, knows: () => true }
-
-export interface TrafficLine {
-  atMs: number
-  linkId: string
-  dir: 'up' | 'down'
-  text: string
-}
-export interface StandInInfo {
-  id: string
-  designId: string
-  controllerId: string
-  revision: number
-  fingerprint: string
-  address: string
-  values: Record<string, string>
-  clients: number
-  datagramPorts: Record<string, number>
-  /** By serial link: its TCP port, and its pseudo terminal where there is one. */
-  serialPorts: Record<string, { port: number; path: string | null }>
-  startedAt: string
-}
-
-export class StandIn {
+export class StandIn extends Front {
   private readonly program: Program
   private state: ControllerState
   private readonly levers: Level[]
@@ -99,13 +61,8 @@ export class StandIn {
   private readonly world: Raw[]
   /** Lines of each knob, `a` first. */
   private readonly knobLines: number[]
-  private readonly server: Server
-  private readonly sockets = new Set<Socket>()
   /** Open streams by link index. */
   private readonly streams: Set<ServerResponse>[]
-  private readonly wallClients = new Set<ServerResponse>()
-  private readonly epoch = performance.now()
-  private readonly startedAt = new Date().toISOString()
   private timer: NodeJS.Timeout | undefined
   /** By link index. */
   private readonly datagrams = new Map<number, DatagramPort>()
@@ -116,20 +73,19 @@ export class StandIn {
   private readonly boxes: readonly WallBox[]
   /** Wrong proofs by address: a PIN of four digits would be found in seconds. */
   private readonly guesses = new Guesses()
-  readonly traffic: TrafficLine[] = []
-
   /**
    * `secrets` by link; practice secrets stand for those not given. `counters`: where the counters
    * of signed commands are kept, as in the memory of a board; without it they begin anew.
    */
   constructor(
-    readonly id: string,
-    readonly design: Design,
-    readonly revision: number,
-    private readonly secrets: Readonly<Record<string, string>> = {},
+    id: string,
+    design: Design,
+    revision: number,
+    secrets: Readonly<Record<string, string>> = {},
     private readonly counters: CounterStore | null = null,
-    private readonly gate: Gate = OPEN,
+    gate: Gate = OPEN,
   ) {
+    super(id, design, revision, secrets, gate)
     this.epochS = Math.floor(Date.now() / 1000)
     this.program = compileController(design, secrets, this.epochS, randomUUID())
     const resting = startController(this.program)
@@ -144,16 +100,7 @@ export class StandIn {
     this.world = design.sensors.map(restingRaw)
     this.knobLines = this.program.knobs.map(() => 3)
     this.streams = this.program.links.map(() => new Set())
-    this.server = createServer((request, response) => {
-      this.answer(request, response).catch(error => this.fail(response, error))
-    })
-    this.server.requestTimeout = this.server.headersTimeout = REQUEST_MS
-    this.server.maxConnections = 4 * MAX_CLIENTS
-    this.server.on('connection', socket => {
-      this.sockets.add(socket)
-      socket.on('close', () => this.sockets.delete(socket))
-    })
-    this.boxes = WallBox.allOf(design, id => secrets[id] ?? this.practice(id), this.epochS, {
+    this.boxes = WallBox.allOf(design, id => this.secretOf(id), this.epochS, {
       now: () => this.now(),
       says: (linkId, said) => this.boxSays(linkId, said),
       changed: () => this.tellWall(),
@@ -181,41 +128,21 @@ export class StandIn {
     }
   }
 
-  private practice(linkId: string): string {
-    const link = this.design.links.find(l => l.id === linkId)
-    return link ? practiceSecret(link) : ''
-  }
-
   /** A message of a box arrives; what answers it goes to that box, reports go to all. */
   private boxSays(linkId: string, said: string): void {
     const link = this.program.linkIndex.get(linkId)
     if (link === undefined) return
-    this.note(link, 'up', said)
+    this.says(link, 'up', said)
     for (const e of this.handle({ kind: 'received', now: this.now(), link, text: said }))
       if (e.kind === 'reply') {
-        this.note(link, 'down', e.text)
+        this.says(link, 'down', e.text)
         for (const box of this.boxes) if (box.linkId === linkId) box.hears(e.text, e.to)
       }
   }
 
-  /** Listens on the first free port of the list, or on any. */
-  async listen(host: string, ports: readonly number[]): Promise<void> {
-    for (const port of [...ports, 0]) {
-      try {
-        await new Promise<void>((resolve, reject) => {
-          this.server.once('error', reject)
-          this.server.listen(port, host, () => {
-            this.server.off('error', reject)
-            resolve()
-          })
-        })
-        await this.openDatagrams(host)
-        return await this.openSerials(host)
-      } catch (error) {
-        this.server.removeAllListeners('listening')
-        if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE') throw error
-      }
-    }
+  protected async opens(host: string): Promise<void> {
+    await this.openDatagrams(host)
+    await this.openSerials(host)
   }
 
   private async openDatagrams(host: string): Promise<void> {
@@ -229,7 +156,7 @@ export class StandIn {
           link.toAll,
           address => this.gate.knows(address),
           text => {
-            this.note(index, 'up', text)
+            this.says(index, 'up', text)
             const known = this.understands(index, text)
             this.handle({ kind: 'received', now: this.now(), link: index, text })
             return known && this.state.running
@@ -247,7 +174,7 @@ export class StandIn {
         comes: () => this.handle({ kind: 'linkUp', now: this.now(), link }),
         goes: () => this.goesDown(link),
         heard: (said: string) => {
-          this.note(link, 'up', said)
+          this.says(link, 'up', said)
           this.handle({ kind: 'received', now: this.now(), link, text: said })
         },
       }
@@ -281,20 +208,15 @@ export class StandIn {
     )
   }
 
-  async close(): Promise<void> {
+  override async close(): Promise<void> {
     clearTimeout(this.timer)
     for (const box of this.boxes) box.close()
     for (const port of this.datagrams.values()) port.close()
     for (const port of this.serials.values()) port.close()
-    const closed = new Promise(resolve => this.server.close(resolve))
-    // Every socket, whatever the HTTP server thinks of it: one that is left would hold up whoever
-    // waits for the end.
-    for (const socket of this.sockets) socket.destroy()
-    await Promise.race([closed, new Promise(resolve => setTimeout(resolve, CLOSE_MS).unref())])
+    await super.close()
   }
 
   info(): StandInInfo {
-    const { address, port } = this.server.address() as AddressInfo
     return {
       id: this.id,
       designId: this.design.id,
@@ -302,7 +224,7 @@ export class StandIn {
       revision: this.revision,
       fingerprint: fingerprint(this.design),
       startedAt: this.startedAt,
-      address: `http://${address}:${port}`,
+      address: this.address,
       clients: this.streams.reduce((n, s) => n + s.size, 0),
       datagramPorts: Object.fromEntries(
         [...this.datagrams].map(([index, port]) => [
@@ -319,11 +241,10 @@ export class StandIn {
       values: Object.fromEntries(
         this.design.loads.map((l, i) => [l.id, this.state.value[i] as string]),
       ),
+      runs: 'stand-in',
+      phase: 'running',
+      words: '',
     }
-  }
-
-  private now(): number {
-    return Math.round(performance.now() - this.epoch)
   }
 
   /** One event through the step; sends go to all open streams of their link, or to `only`. */
@@ -369,7 +290,7 @@ export class StandIn {
   }
 
   private send(link: number, text: string, only?: ServerResponse): void {
-    this.note(link, 'down', text)
+    this.says(link, 'down', text)
     this.datagrams.get(link)?.send(text)
     this.serials.get(link)?.send(text)
     const { id } = (this.program.links[link] as Program['links'][number]).link
@@ -383,46 +304,20 @@ export class StandIn {
     for (const client of only ? [only] : (this.streams[link] ?? [])) push(client, data)
   }
 
-  private note(link: number, dir: 'up' | 'down', text: string): void {
-    this.traffic.push({
-      atMs: this.now(),
-      linkId: this.program.links[link]?.link.id ?? '',
-      dir,
-      text,
-    })
-    if (this.traffic.length > MAX_TRAFFIC) this.traffic.shift()
+  private says(link: number, dir: 'up' | 'down', said: string): void {
+    this.note(this.program.links[link]?.link.id ?? '', dir, said)
   }
 
-  private async answer(request: IncomingMessage, response: ServerResponse): Promise<void> {
-    const path = pathOf(request.url ?? '/')
-    const { method = 'GET', headers } = request
-    const own =
-      path.startsWith('/_wall') || path.startsWith('/_wire/') || path.startsWith('/panel/')
-    // A page of a stand-in may be framed and followed to; what it then asks for is asked by itself
-    // alone.
-    const asks = method !== 'GET' || path === '/_wall/events' || path.startsWith('/_wire/')
-    const foreign =
-      foreignName(headers)
-      ?? (own
-        ? asks
-          ? (foreignPage(method, headers) ?? foreignType(method, headers, ['application/json']))
-          : null
-        : outsidePage(headers))
-    if (foreign)
-      return text(
-        response,
-        foreign.status,
-        own ? `${foreign.title}: ${foreign.message}\n` : `${FOREIGN_WORDS[foreign.status]}\n`,
-      )
-    if (method !== 'OPTIONS' && !this.gate.allows(request))
-      return text(response, 401, 'this device is not paired\n')
-    if (path.startsWith('/_wall')) return this.wall(path, request, response)
+  protected async other(
+    path: string,
+    request: IncomingMessage,
+    response: ServerResponse,
+  ): Promise<void> {
     if (path.startsWith('/_wire/')) return this.wire(path.slice(7), request, response)
-    if (path.startsWith('/panel/')) return this.panel(path.slice(7), response)
     const shown = this.program.links.find(
       l => speaksRoutes(l.link) && l.link.page?.route === path,
     )?.link
-    if (speaksRoutes(shown) && method === 'GET') return this.boardPage(shown, response)
+    if (speaksRoutes(shown) && request.method === 'GET') return this.boardPage(shown, response)
     const body = await bodyOf(request)
     const target = shortened(request.url ?? '/')
     const asked = body === null ? target : routeWith(target, ...body)
@@ -466,7 +361,7 @@ export class StandIn {
       response.setHeader('retry-after', Math.ceil(wait / 1000))
       return text(response, 429, 'too many wrong proofs\n')
     }
-    this.note(index, 'up', asked)
+    this.says(index, 'up', asked)
     const reply = this.handle({ kind: 'received', now: this.now(), link: index, text: asked }).find(
       e => e.kind === 'reply',
     )
@@ -476,7 +371,7 @@ export class StandIn {
       if (reply.status === 403) this.guesses.failed(from)
       else if (reply.status === 200) this.guesses.right(from)
     }
-    this.note(index, 'down', reply.text)
+    this.says(index, 'down', reply.text)
     // Who pressed something on the page of the board is led back to it: a page that is loaded anew
     // must not ask for it again.
     const page = speaksRoutes(link) ? link.page : null
@@ -546,68 +441,30 @@ export class StandIn {
     if (request.method !== 'POST') return this.openStream(index, response)
     const body = (await readJson(request)) as { text?: unknown }
     if (typeof body.text !== 'string') return text(response, 400, 'text is missing\n')
-    this.note(index, 'up', body.text)
+    this.says(index, 'up', body.text)
     this.handle({ kind: 'received', now: this.now(), link: index, text: body.text })
     response.writeHead(204).end()
   }
 
-  private panel(surfaceId: string, response: ServerResponse): void {
-    const panel = this.design.surfaces.find(s => s.kind === 'panel' && s.id === surfaceId)
-    if (panel?.kind !== 'panel') return text(response, 404, 'no such panel\n')
-    const link = this.design.links.find(l => l.id === panel.linkId)
-    page(
-      response,
-      panelPage(this.design, panel.id, {
-        standInPath: speaksRoutes(link) ? undefined : `/_wire/${panel.linkId}`,
-        secret:
-          link && link.auth.kind !== 'none'
-            ? (this.secrets[link.id] ?? practiceSecret(link))
-            : undefined,
-      }),
-    )
+  protected does(deed: WallDeed): string | null {
+    const { power, detents, key, raw } = deed
+    const [controlId, sensorId] = [String(deed.controlId), String(deed.sensorId)]
+    if (power === 'cut') this.cutPower()
+    else if (power === 'back') this.boot()
+    else if (detents !== undefined)
+      return this.turn(sensorId, detents) ? null : 'no such knob, or no such turn'
+    else if (key !== undefined)
+      return this.remote(sensorId, key, deed.repeat === true)
+        ? null
+        : 'no such remote, or no such key'
+    else if (deed.sensorId !== undefined)
+      return this.sense(sensorId, raw) ? null : 'no such sensor, or no such value'
+    else if (!this.press(controlId, deed.finger)) return 'no such hand control'
+    return null
   }
 
-  private async wall(
-    route: string,
-    request: IncomingMessage,
-    response: ServerResponse,
-  ): Promise<void> {
-    if (request.method === 'POST') {
-      const body = (await readJson(request)) as {
-        controlId?: unknown
-        power?: unknown
-        finger?: unknown
-        sensorId?: unknown
-        raw?: unknown
-        detents?: unknown
-        key?: unknown
-        repeat?: unknown
-      }
-      if (body.power === 'cut') this.cutPower()
-      else if (body.power === 'back') this.boot()
-      else if (body.detents !== undefined) {
-        if (!this.turn(String(body.sensorId), body.detents))
-          return text(response, 404, 'no such knob, or no such turn\n')
-      } else if (body.key !== undefined) {
-        if (!this.remote(String(body.sensorId), body.key, body.repeat === true))
-          return text(response, 404, 'no such remote, or no such key\n')
-      } else if (body.sensorId !== undefined) {
-        if (!this.sense(String(body.sensorId), body.raw))
-          return text(response, 404, 'no such sensor, or no such value\n')
-      } else if (!this.press(String(body.controlId), body.finger))
-        return text(response, 404, 'no such hand control\n')
-      this.tellWall()
-      response.writeHead(204).end()
-      return
-    }
-    if (route !== '/_wall/events') return page(response, wallPage(this.design))
-    if (this.wallClients.size >= MAX_CLIENTS) return text(response, 503, 'too many clients\n')
-    response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' })
-    this.wallClients.add(response)
-    response.on('close', () => this.wallClients.delete(response))
-    response.write(
-      `data: ${JSON.stringify(wallState(this.program, this.state, this.levers, this.world, this.boxes))}\n\n`,
-    )
+  protected wallNow(): WallState {
+    return wallState(this.program, this.state, this.levers, this.world, this.boxes)
   }
 
   /** All links fall with the power; pages connect again by themselves. */
@@ -690,21 +547,6 @@ export class StandIn {
     this.levers[input] = level
     this.handle({ kind: 'pin', now: this.now(), input, level })
   }
-
-  private tellWall(): void {
-    const data = `data: ${JSON.stringify(wallState(this.program, this.state, this.levers, this.world, this.boxes))}\n\n`
-    for (const client of this.wallClients) push(client, data)
-  }
-
-  private fail(response: ServerResponse, error: unknown): void {
-    if (response.headersSent) return void response.destroy()
-    text(
-      response,
-      error instanceof BadBody ? 400 : 500,
-      error instanceof BadBody ? `${error.message}\n` : 'the stand-in failed\n',
-    )
-    if (!(error instanceof BadBody)) console.error(error)
-  }
 }
 
 /** A wheel turns by a detent or a few at a time. */
@@ -726,74 +568,4 @@ function navigates(request: IncomingMessage): boolean {
     || (request.headers['sec-fetch-mode'] === undefined
       && request.headers.accept?.includes('text/html') === true)
   )
-}
-
-/** In the words of a board. */
-const FOREIGN_WORDS: Readonly<Record<number, string>> = {
-  403: 'asked for by a page from elsewhere',
-  421: 'this is not the name of this board',
-}
-
-class BadBody extends Error {}
-
-/** Type and text of the body of a command; null where there is none. */
-async function bodyOf(request: IncomingMessage): Promise<[type: string, body: string] | null> {
-  const type = request.headers['content-type']
-  if (request.method !== 'POST' || type === undefined || !holdsParameters(type)) return null
-  let body = ''
-  for await (const piece of request) {
-    body += String(piece)
-    if (body.length > MAX_BODY_BYTES) throw new BadBody('the body is too large')
-  }
-  return body === '' ? null : [type, body]
-}
-
-/** Only JSON is taken: a form on a foreign page cannot send it without asking first. */
-async function readJson(request: IncomingMessage): Promise<unknown> {
-  if (!request.headers['content-type']?.startsWith('application/json'))
-    throw new BadBody('send application/json')
-  let body = ''
-  for await (const piece of request) {
-    body += String(piece)
-    if (body.length > MAX_BODY_BYTES) throw new BadBody('the body is too large')
-  }
-  try {
-    return JSON.parse(body) ?? {}
-  } catch {
-    throw new BadBody('the body is not JSON')
-  }
-}
-
-function push(client: ServerResponse, data: string): void {
-  if (client.writableLength > MAX_UNREAD_BYTES) client.destroy()
-  else client.write(data)
-}
-
-/** Pages from a file or from another address may read what a board says, as on a real one. */
-function open(response: ServerResponse): void {
-  response.setHeader('access-control-allow-origin', '*')
-  response.setHeader('access-control-allow-private-network', 'true')
-  // A body of JSON is asked for first.
-  response.setHeader('access-control-allow-headers', 'content-type')
-}
-
-function text(response: ServerResponse, status: number, body: string, type = 'text/plain'): void {
-  response
-    .writeHead(status, { 'content-type': `${type}; charset=utf-8`, 'cache-control': 'no-store' })
-    .end(body)
-}
-
-function page(response: ServerResponse, body: string): void {
-  response
-    .writeHead(200, {
-      'content-type': 'text/html; charset=utf-8',
-      'cache-control': 'no-store',
-      'x-content-type-options': 'nosniff',
-      'referrer-policy': 'no-referrer',
-    })
-    .end(body)
-}
-
-function redirect(response: ServerResponse, to: string, status = 302): void {
-  response.writeHead(status, { location: to }).end()
 }

@@ -6,7 +6,8 @@ import { resolve } from 'node:path'
 import { partOf } from '../../core/design/part'
 import type { Design } from '../../core/design/schema'
 import { countersIn, type CounterStore } from './counters'
-import { StandIn, type Gate, type StandInInfo } from './stand-in'
+import type { Gate, StandInInfo } from './front'
+import { StandIn } from './stand-in'
 
 export type { StandIn }
 

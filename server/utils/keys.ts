@@ -4,7 +4,7 @@
 import { isLoopback, KeyRing } from '../guard/keys'
 import { listDevices } from '../db/devices'
 import type { Database } from '../db/database'
-import type { Gate } from '../live/stand-in'
+import type { Gate } from '../live/front'
 
 export const keys = new KeyRing(!isLoopback(process.env.NOLVI_HOST ?? '127.0.0.1'))
 
