@@ -1,4 +1,4 @@
-/** Stand-ins of the open design: started, listed and stopped through the server. */
+/** Stand-ins and programs of the open design: started, listed and stopped through the server. */
 import { useIntervalFn } from '@vueuse/core'
 
 export interface StandInView {
@@ -12,6 +12,9 @@ export interface StandInView {
   datagramPorts: Record<string, number>
   serialPorts: Record<string, { port: number; path: string | null }>
   startedAt: string
+  runs: 'stand-in' | 'program'
+  phase: 'making' | 'running' | 'ended'
+  words: string
 }
 
 export function useStandIns(designId: () => string) {
@@ -23,15 +26,18 @@ export function useStandIns(designId: () => string) {
     const answer = await ask<StandInView[]>(path())
     if (answer.ok) list.value = answer.value.map(s => ({ ...s, address: reached(s.address) }))
   }
-  /** One for each controller. */
-  async function start(controllerIds: readonly string[]): Promise<void> {
-    refused.value = ''
-    for (const id of controllerIds) {
-      const answer = await ask<StandInView>(`${path()}?controller=${encodeURIComponent(id)}`, {
-        method: 'POST',
-      })
-      if (!answer.ok) refused.value = refusalWords(answer.refusal)
+  /** One for each controller, or its program in its place. */
+  async function start(
+    controllerIds: readonly string[],
+    runs: StandInView['runs'] = 'stand-in',
+  ): Promise<void> {
+    const not: string[] = []
+    for (const controller of controllerIds) {
+      const asked = new URLSearchParams({ controller, runs })
+      const answer = await ask<StandInView>(`${path()}?${asked}`, { method: 'POST' })
+      if (!answer.ok) not.push(refusalWords(answer.refusal))
     }
+    refused.value = not.join(' ')
     await refresh()
   }
   async function stop(id: string): Promise<void> {

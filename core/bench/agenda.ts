@@ -5,28 +5,18 @@ import { Schedule, type Moments } from './schedule'
 import type { Timed } from './queue'
 import type { Sent } from './wire'
 
-/** `epoch`: of the link when a message was sent. */
-export interface Arrival extends Timed, Omit<Sent, 'status'> {
-  kind: 'arrive'
-  unit: LinkUnit
+/**
+ * All have the same fields, used or not: what runs most is as fast as one shape of objects lets it
+ * be. `epoch`: of the link when a message was sent. `due`: on the 32-bit clock.
+ */
+export interface Planned extends Timed, Omit<Sent, 'status'> {
+  kind: 'arrive' | 'tick' | 'panelTick' | 'run'
+  link: LinkUnit | null
+  surface: SurfaceUnit | null
   epoch: number
-}
-/** `due`: on the 32-bit clock of the board. */
-interface BoardTick extends Timed {
-  kind: 'tick'
   due: number
+  run: (() => void) | null
 }
-interface SurfaceTick extends Timed {
-  kind: 'panelTick'
-  unit: SurfaceUnit
-  due: number
-}
-interface Run extends Timed {
-  kind: 'run'
-  run: () => void
-}
-
-export type Planned = Arrival | BoardTick | SurfaceTick | Run
 
 export class Agenda extends Schedule<Planned> {
   /** As parts of the bench know it. */
@@ -36,23 +26,49 @@ export class Agenda extends Schedule<Planned> {
   }
 
   at(t: number, rank: number, run: () => void): void {
-    this.push({ t, rank, seq: this.number(), kind: 'run', run })
+    this.planned(t, rank, 'run').run = run
   }
 
   boardTick(due: number): void {
-    const t = this.fromClock(due)
-    this.push({ t, rank: RANK.tick, seq: this.number(), kind: 'tick', due })
+    this.planned(this.fromClock(due), RANK.tick, 'tick').due = due
   }
 
   surfaceTick(unit: SurfaceUnit, due: number): void {
-    const t = this.fromClock(due)
-    this.push({ t, rank: RANK.panel, seq: this.number(), kind: 'panelTick', unit, due })
+    const tick = this.planned(this.fromClock(due), RANK.panel, 'panelTick')
+    tick.surface = unit
+    tick.due = due
   }
 
   arrival(unit: LinkUnit, { dir, text, via, press, load }: Sent, t: number): void {
     const rank = dir === 'up' ? RANK.received + unit.index : RANK.panel
-    const seq = this.number()
-    const { epoch } = unit
-    this.push({ t, rank, seq, kind: 'arrive', unit, dir, text, via, press, load, epoch })
+    const arrival = this.planned(t, rank, 'arrive')
+    arrival.link = unit
+    arrival.epoch = unit.epoch
+    arrival.dir = dir
+    arrival.text = text
+    arrival.via = via
+    arrival.press = press
+    arrival.load = load
+  }
+
+  private planned(t: number, rank: number, kind: Planned['kind']): Planned {
+    const planned: Planned = {
+      t,
+      rank,
+      seq: this.number(),
+      kind,
+      link: null,
+      surface: null,
+      dir: 'up',
+      via: 'stream',
+      text: '',
+      epoch: 0,
+      press: null,
+      load: -1,
+      due: 0,
+      run: null,
+    }
+    this.push(planned)
+    return planned
   }
 }

@@ -184,10 +184,10 @@ export class Bench {
         board.ticks(event.due)
         break
       case 'panelTick':
-        surfaces.ticks(event.unit, event.due)
+        if (event.surface) surfaces.ticks(event.surface, event.due)
         break
       case 'run':
-        event.run()
+        event.run?.()
     }
     return true
   }

@@ -5,7 +5,7 @@ import type { Design } from '../design/schema'
 import type { Random } from '../units/random'
 import type { Via } from '../surfaces/surface'
 import { RANK } from './actions'
-import type { Agenda, Arrival } from './agenda'
+import type { Agenda, Planned } from './agenda'
 import type { Board } from './board'
 import type { Box } from './box'
 import type { Figures } from './figures'
@@ -72,21 +72,21 @@ export class Ends {
 
   /** What the board says leaves by its link. */
   says(effect: Extract<Effect, { kind: 'send' | 'reply' }>): void {
-    const unit = this.parts.links[effect.link] as LinkUnit
+    const { wire, links } = this.parts
+    const unit = links[effect.link] as LinkUnit
     const { text } = effect
-    const sent = { dir: 'down', text, press: null, load: -1 } as const
-    if (effect.kind === 'reply') {
-      const { to: via, status } = effect
-      return this.parts.wire.transmit(unit, {
-        ...{ ...sent, via },
-        ...(status === undefined ? {} : { status }),
-      })
+    // Shapes are written out: this is done for every message, and putting them together is slow.
+    if (effect.kind === 'send') {
+      wire.transmit(unit, { dir: 'down', text, via: 'stream', press: null, load: -1 })
+      if (unit.link.queue) this.sentSoon(unit, text)
+      return
     }
-    this.parts.wire.transmit(unit, { ...sent, via: 'stream' })
-    if (unit.link.queue) this.sentSoon(unit, text)
+    const { to, status } = effect
+    wire.transmit(unit, { dir: 'down', text, via: to, press: null, load: -1, status })
   }
 
-  land({ unit, dir, via, text, epoch, press, load }: Arrival): void {
+  land({ link: unit, dir, via, text, epoch, press, load }: Planned): void {
+    if (!unit) return
     // The link fell while this was under way.
     if (epoch !== unit.epoch) {
       if (press && unit.panel) this.parts.figures.copyLost(unit.panel.at, press)

@@ -30,28 +30,52 @@ export function wallState(
   world: readonly Raw[],
   boxes: readonly WallBox[] = [],
 ): WallState {
-  return {
+  const wall = worldWall(program, {
     running: state.running,
+    values: state.value,
+    levers,
+    world,
+    lit: program.lamps.map((_, i) => state.lamps[i]?.on === true),
+  })
+  for (const box of boxes) {
+    for (const { id } of box.peer.controls) wall.closed[id] = box.closed(id)
+    Object.assign(
+      wall.sensors,
+      gives(box.sensors, s => box.raw(s.id)),
+    )
+  }
+  return wall
+}
+
+/**
+ * What stands on the wall of a board, boxes left out. `values` and `lit` by place of load and lamp;
+ * "" = nobody knows the value.
+ */
+export function worldWall(
+  program: Program,
+  now: {
+    running: boolean
+    values: readonly string[]
+    levers: readonly Level[]
+    world: readonly Raw[]
+    lit: readonly boolean[]
+  },
+): WallState {
+  const { running, values, levers, world, lit } = now
+  return {
+    running,
     loads: Object.fromEntries(
-      program.loads.map((l, i) => [
-        l.id,
-        {
-          lit: state.value[i] !== restOf(l.output),
-          words: valueWords(l.output, state.value[i] as string),
-        },
-      ]),
+      program.loads.map(({ id, output }, i) => {
+        const value = values[i] ?? ''
+        const words = value === '' ? '' : valueWords(output, value)
+        return [id, { lit: value !== '' && value !== restOf(output), words }]
+      }),
     ),
-    closed: Object.fromEntries([
-      ...program.inputs.map((input, i) => [input.control.id, levers[i] === 0] as const),
-      ...boxes.flatMap(b => b.peer.controls.map(c => [c.id, b.closed(c.id)] as const)),
-    ]),
-    lamps: Object.fromEntries(
-      program.lamps.map(({ lamp }, i) => [lamp.id, state.lamps[i]?.on === true]),
+    closed: Object.fromEntries(
+      program.inputs.map((input, i) => [input.control.id, levers[i] === 0]),
     ),
-    sensors: Object.fromEntries([
-      ...gives(program.design.sensors, s => world[program.design.sensors.indexOf(s)]),
-      ...boxes.flatMap(b => gives(b.sensors, s => b.raw(s.id))),
-    ]),
+    lamps: Object.fromEntries(program.lamps.map(({ lamp }, i) => [lamp.id, lit[i] === true])),
+    sensors: gives(program.design.sensors, s => world[program.design.sensors.indexOf(s)]),
   }
 }
 
@@ -59,11 +83,13 @@ export function wallState(
 function gives(
   sensors: readonly Sensor[],
   rawOf: (sensor: Sensor) => Raw | undefined,
-): [string, { raw: Raw; words: string }][] {
-  return sensors.filter(hasReading).map(s => {
-    const raw = rawOf(s)
-    return [s.id, { raw: raw ?? [0], words: readingWords(s, readingText(s, raw ?? null)) }]
-  })
+): WallState['sensors'] {
+  return Object.fromEntries(
+    sensors.filter(hasReading).map(s => {
+      const raw = rawOf(s)
+      return [s.id, { raw: raw ?? [0], words: readingWords(s, readingText(s, raw ?? null)) }]
+    }),
+  )
 }
 
 /** `box`: the name of the box that it is on; "" = on the wall. */

@@ -1,7 +1,8 @@
 import type { H3Event } from 'h3'
-import { maybeStandIn, type StandIn } from '../live/stand-ins'
+import type { Front } from '../live/front'
+import { maybeStandIn } from '../live/stand-ins'
 
-export function standInOf(event: H3Event): StandIn {
+export function standInOf(event: H3Event): Front {
   const id = slugParam(event, 'standIn')
   const standIn = maybeStandIn(slugParam(event, 'id'), id)
   if (!standIn) throw refuse(404, `No stand-in "${id}" is running`)

@@ -6,11 +6,12 @@ import { useDesignStore } from '../../stores/design'
 const props = defineProps<{ design: Design }>()
 const designs = useDesignStore()
 const { list, start, stop } = useStandIns(() => props.design.id)
-async function anew(id: string, controllerId: string): Promise<void> {
-  await stop(id)
+async function anew(s: (typeof list.value)[number]): Promise<void> {
+  await stop(s.id)
   await designs.flush()
-  await start([controllerId])
+  await start([s.controllerId], s.runs)
 }
+const PHASES = { making: ', being compiled', running: '', ended: ', ended' }
 const boardOf = (id: string) => props.design.controllers.find(c => c.id === id)?.name ?? id
 </script>
 
@@ -23,6 +24,9 @@ const boardOf = (id: string) => props.design.controllers.find(c => c.id === id)?
     </p>
     <section v-for="s in list" :key="s.id">
       <strong>{{ boardOf(s.controllerId) }}</strong>
+      <p v-if="s.runs === 'program'" class="second small">
+        The program itself{{ PHASES[s.phase] }}
+      </p>
       <p v-if="s.fingerprint !== designs.fingerprint" class="differs small">
         It runs table {{ s.fingerprint }}, the design is {{ designs.fingerprint }}: stop it and
         start another.
@@ -37,7 +41,7 @@ const boardOf = (id: string) => props.design.controllers.find(c => c.id === id)?
           v-if="s.revision !== designs.revision"
           size="small"
           type="primary"
-          @click="anew(s.id, s.controllerId)"
+          @click="anew(s)"
           >Start anew</el-button
         ><el-button size="small" @click="stop(s.id)">Stop it</el-button>
       </div>

@@ -8,6 +8,11 @@ export function valueNumber(output: Output, value: string): number {
   return numbersOf(output) ? Number(value) : valuesOf(output).indexOf(value)
 }
 
+/** The value that the engine knows by a number. */
+export function numberedValue(output: Output, number: number): string {
+  return numbersOf(output) ? String(number) : (valuesOf(output)[number] ?? '')
+}
+
 const ASKS = {
   value: 0,
   toggle: 1,

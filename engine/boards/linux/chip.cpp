@@ -8,6 +8,7 @@
 #include <poll.h>
 #include <stdio.h>
 #include <stdlib.h>
+#include <string.h>
 #include <sys/ioctl.h>
 #include <time.h>
 #include <unistd.h>
@@ -266,7 +267,8 @@ static void moveTo(uint32_t to) {
 }
 
 // "to MS" moves the clock, "pin PIN LEVEL" puts a level on a line of the tree, "sample SENSOR A B"
-// tells what a sensor gives. Each is answered with the time when all of it is done.
+// tells what a sensor gives. Each is answered with the time when all of it is done; "values" also
+// with the value of each load.
 static void takeLine() {
   char line[64];
   if (!fgets(line, sizeof line, stdin)) exit(0);
@@ -284,7 +286,10 @@ static void takeLine() {
     sensors[pin].second = second;
     loopBoard();
   }
-  printf("%u\n", ms());
+  printf("%u", ms());
+  if (strcmp(line, "values\n") == 0)
+    for (uint8_t i = 0; i < countOf(LOADS); i++) printf(" %d", controller.state.motion[i].value);
+  printf("\n");
   fflush(stdout);
 }
 

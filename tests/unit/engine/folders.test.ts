@@ -22,7 +22,7 @@ import { BOX_LINK, boxedByRoutes, boxedOver } from '../../fixtures/boxed'
 import { fanDesign, glazeRoom, kilnCorridor, over, showroom } from '../../fixtures/designs'
 import { CORES } from '../../fixtures/engine-board/core'
 import { ask } from '../../fixtures/network-board/client'
-import { onBoard, onComputer } from '../../fixtures/network-board/program'
+import { onBoard, onComputer } from '../../../core/sides/program/on-computer'
 import { canRun, has } from '../../fixtures/tools'
 
 const there = canRun('programs of computers and Wi-Fi boards', { 'g++': has('g++') })

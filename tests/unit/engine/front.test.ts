@@ -22,7 +22,7 @@ import { seededRandom } from '../../../core/units/random'
 import { StandIn } from '../../../server/live/stand-in'
 import { glazeRoom, kilnCorridor } from '../../fixtures/designs'
 import { ask, Listening, until, type Answer } from '../../fixtures/network-board/client'
-import { onComputer } from '../../fixtures/network-board/program'
+import { onComputer } from '../../../core/sides/program/on-computer'
 import { canRun, has } from '../../fixtures/tools'
 
 /** Requests at random beside those of the list. */

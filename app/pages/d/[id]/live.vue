@@ -10,15 +10,16 @@ import { isShell, isUdp, speaksRoutes, structureOn } from '../../../../core/desi
 
 const designs = useDesignStore()
 const { list, refused, start, stop } = useStandIns(() => designs.design?.id ?? '')
-const starting = ref(false)
+const starting = ref<StandInView['runs'] | null>(null)
 
-async function begin(): Promise<void> {
-  starting.value = true
+async function begin(runs: StandInView['runs']): Promise<void> {
+  starting.value = runs
   await designs.flush()
   // A board that only asks others hangs on their walls.
   const own = designs.parts.filter(({ part }) => part.loads.length || part.links.length)
-  await start((own.length ? own : designs.parts).map(p => p.controller.id))
-  starting.value = false
+  const wanted = (own.length ? own : designs.parts).map(p => p.controller.id)
+  await start(wanted, runs)
+  starting.value = null
 }
 const hostOf = ({ address }: Pick<StandInView, 'address'>) =>
   address.replace(/^http:\/\//, '').replace(/:\d+$/, '')
@@ -43,6 +44,11 @@ function curls(design: Design, { address, datagramPorts }: StandInView): string[
   )
   return [...http, ...udp]
 }
+/** Why nobody knows what a load is. */
+function unknownWords({ runs, phase }: StandInView): string {
+  if (runs === 'stand-in') return 'not on this stand-in'
+  return phase === 'making' ? 'not running yet' : 'without power'
+}
 /** A person types there; other ports are for programs. */
 const isConsole = (s: StandInView, linkId: string) =>
   partOn(s).links.some(l => l.id === linkId && isShell(l))
@@ -52,18 +58,30 @@ const partOn = (s: StandInView) => designs.partOf(s.controllerId) ?? designs.des
 <template>
   <div v-if="designs.design" class="live">
     <div class="strip">
-      <el-button type="primary" :loading="starting" @click="begin">Start a stand-in</el-button>
+      <el-button type="primary" :loading="starting === 'stand-in'" @click="begin('stand-in')"
+        >Start a stand-in</el-button
+      >
+      <el-button :loading="starting === 'program'" @click="begin('program')"
+        >Run the program itself</el-button
+      >
       <span class="second"
-        >A simulated controller on a port of its own: it speaks this design's real routes and bytes,
-        serves its panel pages, and has wall controls to press.</span
+        >A stand-in is a simulated controller on a port of its own: real routes and bytes, panel
+        pages, wall controls to press. The program itself is what Build gives away for a board with
+        a network, compiled and run on this computer.</span
       >
     </div>
     <p v-if="refused" class="differs note" role="alert">{{ refused }}</p>
-    <p v-if="!list.length" class="second note">No stand-in runs for this design.</p>
+    <p v-if="!list.length" class="second note">
+      Nothing runs for this design. Start a stand-in and press its wall controls.
+    </p>
     <article v-for="s in list" :key="s.id">
       <header>
         <h2 class="wire">{{ s.address }}</h2>
         <span v-if="designs.parts.length > 1">{{ partOn(s).controllers[0]?.name }}</span>
+        <span v-if="s.runs === 'program'" class="runs" role="status"
+          >the program itself<template v-if="s.phase === 'making'">, being compiled</template
+          ><template v-else-if="s.phase === 'ended'">, ended</template></span
+        >
         <span v-if="s.fingerprint === designs.fingerprint" class="agrees"
           ><StateGlyph state="in step" /> table {{ s.fingerprint }}, as designed</span
         >
@@ -71,8 +89,12 @@ const partOn = (s: StandInView) => designs.partOf(s.controllerId) ?? designs.des
           ><StateGlyph state="stale" /> table {{ s.fingerprint }}, the design is at
           {{ designs.fingerprint }}: start a new one</span
         >
-        <el-button size="small" class="push" @click="stop(s.id)">Stop</el-button>
+        <el-button size="small" class="push" @click="stop(s.id)">{{
+          s.phase === 'making' ? 'Call it off' : 'Stop'
+        }}</el-button>
       </header>
+      <pre v-if="s.phase === 'ended'" class="differs words" role="alert">{{ s.words }}</pre>
+      <p v-else-if="s.words" class="second small words">{{ s.words }}</p>
       <div class="columns">
         <section>
           <h3 class="title">Open</h3>
@@ -105,7 +127,7 @@ const partOn = (s: StandInView) => designs.partOf(s.controllerId) ?? designs.des
             {{ isLit(load.output, s.values[load.id] ?? '') ? '●' : '○' }} {{ load.name }}
             <strong>{{
               s.values[load.id] === undefined
-                ? 'not on this stand-in'
+                ? unknownWords(s)
                 : valueWords(load.output, s.values[load.id]!)
             }}</strong>
           </p>
@@ -142,6 +164,10 @@ article header h2 {
 }
 .push {
   margin-left: auto;
+}
+.words {
+  margin: 0 0 12px;
+  white-space: pre-wrap;
 }
 .agrees {
   display: inline-flex;
