@@ -272,3 +272,41 @@ test('timers are asked for by a code, with a time behind it', async ({ page, lam
   await expect(box).toContainText('Bench lamp on for 5')
   await expect(box).toContainText('Bench lamp switches on')
 })
+
+test('the program itself runs in the place of a stand-in, from Live', async ({
+  page,
+  put,
+  request,
+}) => {
+  const id = await put(kilnCorridor())
+  await page.goto(`/d/${id}/live`)
+  await page.getByRole('button', { name: 'Run the program itself' }).click()
+  const it = page.getByRole('article')
+  await expect(it).toContainText('the program itself')
+  const lights = page.locator('[data-load=corridor-lights]')
+  await expect(lights).toContainText('off', { timeout: 120_000 })
+
+  const [panel] = await Promise.all([
+    page.waitForEvent('popup'),
+    it.getByRole('link', { name: 'Office window' }).click(),
+  ])
+  await expect(panel.locator('body')).toContainText('connected')
+  const [wall] = await Promise.all([
+    page.waitForEvent('popup'),
+    it.getByRole('link', { name: 'Wall controls and lamps' }).click(),
+  ])
+  await wall
+    .getByRole('button', { name: /Corridor lights/ })
+    .first()
+    .click()
+  await expect(lights).toContainText('on')
+  await expect(wall.locator('[data-load=corridor-lights]')).toContainText('on')
+  await page.getByRole('button', { name: 'Stop', exact: true }).click()
+  await expect(it).toHaveCount(0)
+
+  // One that is not for here says where it is tried instead.
+  const lamp = await put(starter())
+  const refused = await request.post(`/api/designs/${lamp}/stand-ins?runs=program`)
+  expect(refused.status()).toBe(409)
+  expect(await refused.text()).toContain('emulated board')
+})

@@ -4,6 +4,7 @@
  */
 import { derivedFrom } from '../../design/part'
 import type { Design } from '../../design/schema'
+import { isReceiver } from '../../design/sensors/traits'
 import { isBoxPart } from './box'
 import { canProgram, targetOf } from './can-program'
 import { portsOf } from './carried'
@@ -39,7 +40,14 @@ export function whyNotHere(part: Design): string | null {
   return portsOf(onComputer(part)).length ? null : 'a computer has nothing that its links go over'
 }
 
-/** What a program that runs here leaves out, in words. */
+/**
+ * What a program that runs here leaves out, in words. What its sensors give, it is told, whether a
+ * computer could read them or not; but nobody sends it the marks of a remote.
+ */
 export function leftOutHere(part: Design): string[] {
-  return programLacks(onComputer(part)).map(l => l.words)
+  const here = onComputer(part)
+  const told = here.sensors.flatMap((s, i) => (isReceiver(s) ? [] : [`/sensors/${i}`]))
+  return programLacks(here)
+    .filter(l => !told.includes(l.path))
+    .map(l => l.words)
 }
