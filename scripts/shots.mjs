@@ -48,7 +48,7 @@ const SHOTS = [
   { name: 'emulated', at: `${GLAZE}/bench`, ready: 'canvas', act: emulated, wait: 800 },
   { name: 'proof', at: `${GLAZE}/proof`, act: proveAndRepair },
   { name: 'proof-causes', at: `${GLAZE}/proof`, act: causes },
-  { name: 'build', at: `${GLAZE}/build`, ready: '.ready' },
+  { name: 'build', at: `${GLAZE}/build`, ready: '.guide' },
   { name: 'live', at: `${GLAZE}/live`, act: live },
   { name: 'log', at: `${GLAZE}/proof`, act: log },
   {

@@ -44,6 +44,8 @@ export interface BuiltFile {
   goes: Place
   text: string
   surfaceId: string | null
+  /** The board that it belongs to; null where it belongs to none. */
+  boardId: string | null
   /** Of a program: the board that it is for. */
   controllerId?: string
   /** It is for the board in front of that one. */
@@ -60,18 +62,21 @@ export function buildFiles(
   const design = inOrder(given)
   const several = design.controllers.length > 1
   const boards = parts(design).map(({ controller, part }) => ({
+    id: controller.id,
     part,
     of: several ? ` of ${controller.name}` : '',
     suffix: several ? `-${controller.id}` : '',
   }))
   const programs = boards.map(asProgrammed)
+  const ofEach = <B extends OfBoard>(all: readonly B[], files: (board: B) => Sided[]) =>
+    all.flatMap(b => files(b).map(f => ({ ...f, boardId: b.id })))
   return [
     ...to('board', [
-      ...programs.flatMap(board => imageFiles(design, board, secrets)),
-      ...programs.flatMap(board => programFiles(design, board, secrets)),
-      ...boards.flatMap(board => aheadOf(board).flatMap(b => programFiles(design, b, secrets))),
-      ...programs.flatMap(board => secretFiles(design, board, secrets)),
-      ...boards.flatMap(wiringFiles),
+      ...ofEach(programs, board => imageFiles(design, board, secrets)),
+      ...ofEach(programs, board => programFiles(design, board, secrets)),
+      ...ofEach(boards, board => aheadOf(board).flatMap(b => programFiles(design, b, secrets))),
+      ...ofEach(programs, board => secretFiles(design, board, secrets)),
+      ...ofEach(boards, wiringFiles),
     ]),
     ...to('screen', [
       ...boards.flatMap(({ part }) => panelFiles(part, secrets)),
@@ -118,6 +123,8 @@ const FINGERPRINT = 'Fingerprint of this build'
 
 /** The part of one controller, and what its files are called where there are several. */
 interface OfBoard {
+  /** Of its controller, as it is in the whole. */
+  id: string
   part: Design
   of: string
   suffix: string
@@ -125,7 +132,7 @@ interface OfBoard {
 }
 
 function file(name: string, type: string, side: string, text: string): Sided {
-  return { name, type, side, text, surfaceId: null }
+  return { name, type, side, text, surfaceId: null, boardId: null }
 }
 
 function panelFiles(part: Design, secrets: Readonly<Record<string, string>>): Sided[] {
@@ -166,11 +173,11 @@ function imageFiles(
 }
 
 /** The board in front of a board, where there is one and it has a program. */
-function aheadOf({ part, suffix }: OfBoard): OfBoard[] {
+function aheadOf({ id, part, suffix }: OfBoard): OfBoard[] {
   const front = programmedFront(part)
   if (!front) return []
   const of = ` of ${front.controllers[0]?.name ?? ''}`
-  return [{ part: front, of, suffix: `${suffix}-front`, ahead: true }]
+  return [{ id, part: front, of, suffix: `${suffix}-front`, ahead: true }]
 }
 
 /** A folder: its first file stands for it, the others lie within. */

@@ -204,8 +204,11 @@ export function beforeUpload(design: Design): string[] {
   ]
 }
 
-/** The ritual of uploading for this board and this wiring, step by step. */
-export function flashingSteps(design: Design): string[] {
+/**
+ * The ritual of uploading for this board and this wiring, step by step; with that of the board in
+ * front of it, or without.
+ */
+export function flashingSteps(design: Design, which: 'both' | 'alone' = 'both'): string[] {
   const board = boardOf(design)
   const all = needs(onBoard(design)).filter(n => n.chip >= 0)
   const on = (kind: string) =>
@@ -214,7 +217,7 @@ export function flashingSteps(design: Design): string[] {
       return hazard ? [{ n, hazard }] : []
     })
   const links = design.links.filter(hasModule)
-  const ahead = frontOf(design)
+  const ahead = which === 'both' ? frontOf(design) : undefined
   const own = programmed(design)
     ? []
     : [
@@ -253,6 +256,25 @@ export function flashingSteps(design: Design): string[] {
       l =>
         `After the start ${l.name} is ${startWords(l.output)}; if its relay clicked, write down when.`,
     ),
+  ]
+}
+
+/** What is done with the board in front of one, by itself. */
+export function frontSteps(design: Design): string[] {
+  const ahead = frontOf(design)
+  if (!ahead || !design.front) return []
+  const own =
+    programmedFront(design) === null
+      ? [
+          `No program is made here for ${design.front.name}: it has to pass on what comes over the network.`,
+        ]
+      : ['Read at the head of its folder what has to be filled in.']
+  return [
+    'Take mains away from everything that the relays switch.',
+    `Pull the wire between ${design.controllers[0]?.name ?? 'the controller'} and ${design.front.name}: each board is uploaded alone.`,
+    ...own,
+    ...ahead.flashing,
+    'Plug the wire in again: transmit to receive both ways, and grounds joined.',
   ]
 }
 

@@ -4,6 +4,7 @@
  */
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { AddressInfo, Socket } from 'node:net'
+import { fingerprint } from '../../core/design/fingerprint'
 import type { Design } from '../../core/design/schema'
 import { speaksRoutes } from '../../core/design/links/traits'
 import { practiceSecret } from '../../core/messages/sealing'
@@ -70,7 +71,7 @@ export interface WallDeed {
 
 export abstract class Front {
   readonly traffic: TrafficLine[] = []
-  protected readonly startedAt = new Date().toISOString()
+  private readonly startedAt = new Date().toISOString()
   private readonly server: Server
   private readonly sockets = new Set<Socket>()
   private readonly wallClients = new Set<ServerResponse>()
@@ -141,9 +142,18 @@ export abstract class Front {
     return Math.round(performance.now() - this.epoch)
   }
 
-  protected get address(): string {
+  /** What is told of it whatever runs behind. */
+  protected about() {
     const { address, port } = this.server.address() as AddressInfo
-    return `http://${address}:${port}`
+    return {
+      id: this.id,
+      designId: this.design.id,
+      controllerId: this.design.controllers[0]?.id ?? '',
+      revision: this.revision,
+      fingerprint: fingerprint(this.design),
+      startedAt: this.startedAt,
+      address: `http://${address}:${port}`,
+    }
   }
 
   protected note(linkId: string, dir: 'up' | 'down', said: string): void {

@@ -15,7 +15,6 @@ import { compileController, type Program } from '../../core/controller/program'
 import { restingRaw, type Raw } from '../../core/controller/readings'
 import type { Level } from '../../core/controller/step'
 import { lampsOf } from '../../core/design/find'
-import { fingerprint } from '../../core/design/fingerprint'
 import { holdsParameters, routeWith } from '../../core/design/links/bodies'
 import { hasModule, hasSpeed, isShell, isUdp } from '../../core/design/links/traits'
 import type { Design, Link } from '../../core/design/schema'
@@ -446,13 +445,7 @@ export class OwnProgram extends Front {
       ([id, { outside }]) => [id, { port: outside.port, path: outside.path }] as const,
     )
     return {
-      id: this.id,
-      designId: this.design.id,
-      controllerId: this.design.controllers[0]?.id ?? '',
-      revision: this.revision,
-      fingerprint: fingerprint(this.design),
-      startedAt: this.startedAt,
-      address: this.address,
+      ...this.about(),
       clients: [...this.lines.values()].filter(isSpoken).length,
       datagramPorts: Object.fromEntries([...this.relays].map(([id, r]) => [id, r.port])),
       serialPorts: Object.fromEntries(serial),

@@ -24,7 +24,6 @@ import {
 } from '../../core/controller/step'
 import { askedOf, isStream, type Asked } from '../../core/controller/asked'
 import { readingText, restingRaw, type Raw } from '../../core/controller/readings'
-import { fingerprint } from '../../core/design/fingerprint'
 import { ALIVE_EVENT, aliveMs } from '../../core/design/links/alive'
 import type { Design, HttpLink } from '../../core/design/schema'
 import { routeWith } from '../../core/design/links/bodies'
@@ -218,13 +217,7 @@ export class StandIn extends Front {
 
   info(): StandInInfo {
     return {
-      id: this.id,
-      designId: this.design.id,
-      controllerId: this.design.controllers[0]?.id ?? '',
-      revision: this.revision,
-      fingerprint: fingerprint(this.design),
-      startedAt: this.startedAt,
-      address: this.address,
+      ...this.about(),
       clients: this.streams.reduce((n, s) => n + s.size, 0),
       datagramPorts: Object.fromEntries(
         [...this.datagrams].map(([index, port]) => [

@@ -219,8 +219,11 @@ test('the showroom: two boards, each wired, played and stood in for by itself', 
   }[])
     await request.delete(`/api/designs/${id}/stand-ins/${s.id}`)
   await page.getByRole('link', { name: 'Build' }).click()
-  for (const file of ['circuit-board.html', 'circuit-porch-board.html'])
-    await expect(page.getByText(file, { exact: true })).toBeVisible()
+  const places = page.getByRole('navigation', { name: 'Where the sides go' })
+  await expect(page.getByText('circuit-board.html', { exact: true })).toBeVisible()
+  await places.getByRole('button', { name: /^Porch board/ }).click()
+  await expect(page.getByText('circuit-porch-board.html', { exact: true })).toBeVisible()
+  await expect(page.getByText('circuit-board.html', { exact: true })).toHaveCount(0)
   // A program is a folder, which is looked into and taken away whole.
   const program = `${id}-porch-board.ino`
   await page.getByRole('button', { name: `${program} and` }).click()

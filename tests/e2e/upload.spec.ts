@@ -106,6 +106,13 @@ test('the ready-made program goes onto the board without a compiler', async ({
   await expect(dialog).toContainText(`${await steps.count()} of ${await steps.count()} steps`)
   for (const step of await dialog.locator('.ticks .el-checkbox').all()) await step.click()
   await expect(dialog).not.toContainText('are not ticked')
+  const place = page
+    .getByRole('navigation', { name: 'Where the sides go' })
+    .getByRole('button')
+    .first()
+  await expect(place).not.toContainText('as designed')
   await dialog.getByRole('button', { name: 'Choose the port and write' }).click()
   await expect(dialog).toContainText('are on the board, read back and equal. It is in the log.')
+  await dialog.getByRole('button', { name: 'Close' }).click()
+  await expect(place).toContainText('as designed')
 })

@@ -21,10 +21,13 @@ export interface ServedPage {
 /** Where the pages of several panels are chosen from. */
 const ALL_PANELS = '/panels'
 
+/** Where a board gives the page of a panel away. */
+export const panelRoute = (panelId: string): string => `/panel/${panelId}`
+
 /** The pages of a part, and where "/" leads; "" = nowhere. */
 export function servedPages(part: Design): { pages: ServedPage[]; first: string } {
   const own = panels(part).filter(p => speaksRoutes(part.links.find(l => l.id === p.linkId)))
-  const pages = own.map(p => page(`/panel/${p.id}`, p.name, panelPage(part, p.id)))
+  const pages = own.map(p => page(panelRoute(p.id), p.name, panelPage(part, p.id)))
   const [only, more] = pages
   if (!only || !more) return { pages, first: only?.route ?? '' }
   const links = pages.map(({ route, name }) => ({ href: route, name }))

@@ -1,13 +1,6 @@
 <script setup lang="ts">
-import {
-  buildFiles,
-  buildZip,
-  HEX,
-  PLACES,
-  zipOf,
-  type BuiltFile,
-  type Place,
-} from '../../../../core/sides/files'
+import { destinations } from '../../../../core/sides/destinations'
+import { buildFiles, buildZip, HEX, zipOf, type BuiltFile } from '../../../../core/sides/files'
 import { parts } from '../../../../core/design/part'
 import { beforeUpload } from '../../../../core/sides/wiring-sheet'
 import type { Design } from '../../../../core/design/schema'
@@ -62,18 +55,21 @@ const files = computed(() => (designs.design ? buildFiles(designs.design, secret
 const name = ref('')
 /** Files of a program lie within one that stands for them. */
 const listed = computed(() => files.value.filter(f => !f.within))
-const WHERE: Record<Place, { title: string; hint: string }> = {
-  board: { title: 'To the board', hint: 'what it runs, and papers beside it' },
-  screen: { title: 'To phones and browsers', hint: 'pages that work alone' },
-  wall: { title: 'To the wall', hint: 'to print' },
-  papers: { title: 'To your papers', hint: 'and to whoever writes another side' },
+const places = computed(() => (designs.design ? destinations(designs.design, files.value) : []))
+const placeId = ref('')
+const place = computed(() => places.value.find(p => p.id === placeId.value) ?? places.value[0])
+/** null: what has to be done there, which comes first where something has. */
+const chosen = computed(() => {
+  const { files: there = [], steps = [] } = place.value ?? {}
+  return there.find(f => f.name === name.value) ?? (steps.length ? null : (there[0] ?? null))
+})
+function goTo(id: string): void {
+  placeId.value = id
+  name.value = ''
 }
-const places = computed(() =>
-  PLACES.map(goes => ({ ...WHERE[goes], files: listed.value.filter(f => f.goes === goes) })).filter(
-    p => p.files.length,
-  ),
-)
-const chosen = computed(() => listed.value.find(f => f.name === name.value) ?? listed.value[0])
+const written = useWritten(() => designs.design?.id ?? '')
+/** What was written onto a board last, where it was from here. */
+const lastOn = (id: string | undefined) => (id === undefined ? null : written.last.value.get(id))
 const folderOf = (f: BuiltFile) => files.value.filter(x => x === f || x.within === f.name)
 const folder = computed(() => (chosen.value ? folderOf(chosen.value) : []))
 const inFolder = ref('')
@@ -124,15 +120,33 @@ const roomOf = (f: BuiltFile) => rooms.value.get(f.name)
 const kilobytes = (bytes: number) => (bytes / 1000).toFixed(1)
 const roomWords = ({ flash, memory, has }: ProgramRoom) =>
   `about ${kilobytes(flash)} of ${kilobytes(has.flash)} kB of flash, ${kilobytes(memory)} of ${kilobytes(has.memory)} kB of memory`
-/** The board whose program is looked at. */
-const boardOfChosen = computed(() => (chosen.value ? boardOf(chosen.value) : null))
-const uploading = ref(false)
-const checklist = computed(() =>
-  boardOfChosen.value ? beforeUpload(boardOfChosen.value.part) : [],
+/** The board of a place, where it gets a program. */
+const boardHere = computed(() => {
+  const program = place.value?.files.find(f => f.controllerId !== undefined)
+  return program ? boardOf(program) : null
+})
+/** How full it becomes, where its program is one of the 8-bit class. */
+const room = computed(() => (boardHere.value ? programRoom(boardHere.value.part) : null))
+const bars = computed(() =>
+  room.value
+    ? [
+        { name: 'flash', of: room.value.flash, has: room.value.has.flash },
+        { name: 'memory', of: room.value.memory, has: room.value.has.memory },
+      ]
+    : [],
 )
-/** The ready-made program of the board that is looked at. */
-const madeForChosen = computed(() => {
-  const id = boardOfChosen.value?.controller.id
+/** How a program that is not ready-made comes onto it. */
+const howMade = computed(() => {
+  const program = place.value?.files.find(f => f.controllerId !== undefined)
+  return program && !madeHere.value ? (roomOf(program) ?? '') : ''
+})
+const isWritten = computed(() => boardHere.value !== null && isSmall(boardHere.value.part))
+const uploading = ref(false)
+watch(uploading, isOpen => isOpen || written.refresh())
+const checklist = computed(() => (boardHere.value ? beforeUpload(boardHere.value.part) : []))
+/** Its ready-made program. */
+const madeHere = computed(() => {
+  const id = boardHere.value?.controller.id
   return files.value.find(f => f.type === HEX && f.controllerId === id) ?? null
 })
 const heldTrue =
@@ -180,14 +194,50 @@ const size = (of: readonly BuiltFile[]) => {
       >
     </div>
     <div class="body">
-      <div class="list">
+      <nav class="places" aria-label="Where the sides go">
+        <button
+          v-for="p in places"
+          :key="p.id"
+          type="button"
+          class="plain"
+          :aria-current="p.id === place?.id ? 'true' : undefined"
+          @click="goTo(p.id)"
+        >
+          <strong>{{ p.name }}</strong>
+          <span class="second small">{{ p.what }}</span>
+          <span v-if="lastOn(p.ahead ? undefined : p.controllerId)" class="small state"
+            ><template v-if="lastOn(p.controllerId) === designs.fingerprint"
+              ><StateGlyph state="in step" /> as designed</template
+            ><template v-else
+              ><StateGlyph state="stale" /> older: {{ lastOn(p.controllerId) }}</template
+            ></span
+          >
+        </button>
+        <p class="second small">
+          Mains, heat, gas and motors: wiring by a qualified person, to the local code. A panel
+          never replaces an emergency stop.
+        </p>
+      </nav>
+      <div v-if="place" class="list">
+        <button
+          v-if="place.steps.length"
+          type="button"
+          class="plain todo"
+          :class="{ chosen: !chosen }"
+          @click="name = ''"
+        >
+          <strong>What to do</strong>
+          <span class="second small">{{ place.steps.length }} steps, in order</span>
+        </button>
         <table class="ruled">
-          <tbody v-for="place in places" :key="place.title">
+          <thead>
             <tr>
-              <th colspan="3" scope="colgroup">
-                {{ place.title }} <span class="second plainly">{{ place.hint }}</span>
-              </th>
+              <th>Files for it</th>
+              <th class="number">size</th>
+              <th></th>
             </tr>
+          </thead>
+          <tbody>
             <tr v-for="f in place.files" :key="f.name" :class="{ chosen: f.name === chosen?.name }">
               <td>
                 <button type="button" class="plain" @click="name = f.name">
@@ -208,16 +258,6 @@ const size = (of: readonly BuiltFile[]) => {
             </tr>
           </tbody>
         </table>
-        <p class="second small">
-          Programs are made for boards of the 8-bit class (ready-made, to be written onto the board
-          from here, or as a folder), for boards with Wi-Fi (a folder for the usual sketch
-          environment), for Linux computers (sources with a Makefile) and for routers (a script).
-          Others are played by a stand-in until theirs are made.
-        </p>
-        <p class="second small">
-          Mains, heat, gas and motors: wiring by a qualified person, to the local code. A panel
-          never replaces an emergency stop.
-        </p>
       </div>
       <div v-if="file" class="preview">
         <div class="preview-head">
@@ -232,15 +272,7 @@ const size = (of: readonly BuiltFile[]) => {
             <el-option v-for="f in folder" :key="f.name" :label="pathOf(f)" :value="f.name" />
           </el-select>
           <code v-else>{{ file.name }}</code>
-          <el-button
-            v-if="boardOfChosen && isSmall(boardOfChosen.part) && (file.type !== HEX || asText)"
-            size="small"
-            @click="uploading = true"
-            >Write onto the board…</el-button
-          >
-          <el-checkbox
-            v-if="['text/html', 'image/svg+xml', HEX].includes(file.type)"
-            v-model="asText"
+          <el-checkbox v-if="['text/html', 'image/svg+xml'].includes(file.type)" v-model="asText"
             >as text</el-checkbox
           >
         </div>
@@ -255,31 +287,59 @@ const size = (of: readonly BuiltFile[]) => {
         <div v-else-if="file.type === 'image/svg+xml' && !asText" class="drawing" tabindex="0">
           <img :src="`data:image/svg+xml;utf8,${encodeURIComponent(file.text)}`" :alt="file.side" />
         </div>
-        <div v-else-if="file.type === HEX && !asText && boardOfChosen" class="ready">
-          <h2>Ready for {{ boardOfChosen.controller.name }}</h2>
-          <p>
-            The engine for boards of the 8-bit class was compiled beforehand; what
-            {{ designs.design.name }} is stands in it as a table. Nothing has to be compiled.
-          </p>
-          <p>
-            <el-button type="primary" @click="uploading = true">Write onto the board…</el-button>
-            <NuxtLink :to="`/d/${designs.design.id}/bench?board`" class="el-button"
-              >Try it on the emulated board</NuxtLink
-            >
-          </p>
-          <p class="second small">
-            Or take the HEX and write it with the tool that you know. {{ heldTrue }}
-          </p>
-        </div>
         <pre v-else tabindex="0">{{ file.text }}</pre>
       </div>
+      <div v-else-if="place" class="guide">
+        <h2>{{ boardHere ? `Put it onto ${place.name}` : place.name }}</h2>
+        <p v-if="madeHere">
+          The engine for boards of the 8-bit class was compiled beforehand; what
+          {{ designs.design.name }} is stands in it as a table. Nothing has to be compiled.
+        </p>
+        <dl v-if="bars.length" class="bars">
+          <template v-for="bar in bars" :key="bar.name">
+            <dt>{{ bar.name }}</dt>
+            <dd>
+              <div
+                class="bar"
+                role="meter"
+                :aria-label="bar.name"
+                aria-valuemin="0"
+                :aria-valuemax="bar.has"
+                :aria-valuenow="bar.of"
+              >
+                <i :style="{ width: `${Math.min(100, (100 * bar.of) / bar.has)}%` }" />
+              </div>
+              <span class="wire">about {{ kilobytes(bar.of) }} of {{ kilobytes(bar.has) }} kB</span>
+            </dd>
+          </template>
+        </dl>
+        <p v-if="isWritten" class="does">
+          <el-button type="primary" @click="uploading = true">Write onto the board…</el-button>
+          <NuxtLink v-if="madeHere" :to="`/d/${designs.design.id}/bench?board`" class="el-button"
+            >Try it on the emulated board</NuxtLink
+          >
+        </p>
+        <ol class="steps">
+          <li v-for="step in place.steps" :key="step">{{ step }}</li>
+        </ol>
+        <template v-if="place.reach.length">
+          <h3 class="title">From where it works</h3>
+          <ul class="steps">
+            <li v-for="from in place.reach" :key="from">{{ from }}</li>
+          </ul>
+        </template>
+        <p v-if="howMade" class="second small">Its program: {{ howMade }}.</p>
+        <p v-if="madeHere" class="second small">
+          Or take the HEX and write it with the tool that you know. {{ heldTrue }}
+        </p>
+      </div>
       <UploadBoard
-        v-if="boardOfChosen"
+        v-if="boardHere"
         v-model="uploading"
-        :controller-id="boardOfChosen.controller.id"
-        :name="boardOfChosen.controller.name"
+        :controller-id="boardHere.controller.id"
+        :name="boardHere.controller.name"
         :checklist="checklist"
-        :made="madeForChosen"
+        :made="madeHere"
       />
     </div>
   </div>
@@ -294,16 +354,83 @@ const size = (of: readonly BuiltFile[]) => {
 .body {
   flex: 1;
   display: grid;
-  grid-template-columns: 400px minmax(0, 1fr);
+  grid-template-columns: 216px 360px minmax(0, 1fr);
   min-height: 0;
 }
 .list {
-  padding: 8px 20px;
+  padding: 14px 20px;
   overflow: auto;
+  grid-auto-rows: max-content;
   border-right: 1px solid var(--rule-strong);
   display: grid;
   gap: 12px;
   align-content: start;
+}
+.todo {
+  display: grid;
+  gap: 2px;
+  justify-items: start;
+  text-align: left;
+  padding: 8px 10px;
+}
+.todo.chosen {
+  background: var(--raised);
+  box-shadow: inset 3px 0 var(--ink);
+}
+.places {
+  overflow: auto;
+  border-right: 1px solid var(--rule-strong);
+  display: grid;
+  align-content: start;
+}
+.places button {
+  display: grid;
+  gap: 2px;
+  justify-items: start;
+  text-align: left;
+  padding: 10px 12px 10px 20px;
+  border-bottom: 1px solid var(--rule);
+}
+.places button[aria-current] {
+  background: var(--raised);
+  box-shadow: inset 3px 0 var(--ink);
+}
+.places p {
+  padding: 14px 12px 14px 20px;
+}
+.state {
+  display: inline-flex;
+  gap: 5px;
+  align-items: center;
+}
+.bars {
+  display: grid;
+  grid-template-columns: max-content 1fr;
+  gap: 4px 10px;
+  margin: 0;
+  align-items: center;
+}
+.bars dd {
+  margin: 0;
+  display: flex;
+  gap: 10px;
+  align-items: center;
+}
+.bar {
+  width: 220px;
+  height: 12px;
+  border: 1px solid var(--ink);
+}
+.bar i {
+  display: block;
+  height: 100%;
+  background: var(--ink);
+}
+.steps {
+  margin: 0;
+  padding-left: 22px;
+  display: grid;
+  gap: 5px;
 }
 tr.chosen > * {
   background: var(--raised);
@@ -331,22 +458,23 @@ td:first-child {
 .room {
   display: block;
 }
-.plainly {
-  font-weight: 400;
-}
-.ready {
+.guide {
   display: grid;
   gap: 14px;
   align-content: start;
-  flex: 1;
   overflow: auto;
-  padding: 22px 24px;
-  background: var(--raised);
+  padding: 18px 24px;
 }
-.ready p {
-  max-width: 62ch;
+.guide > * {
+  max-width: 68ch;
 }
-.ready a {
+.guide h2 {
+  font-size: 18px;
+}
+.guide p {
+  margin: 0;
+}
+.guide a {
   text-decoration: none;
 }
 .in-folder {
