@@ -97,8 +97,17 @@ class SensorPins {
   Place place(SensorAt what) const { return static_cast<Place>(at_ + what); }
 };
 
-// A link: on the port of the board, on ordinary pins, or on a network.
-enum PortKind : uint8_t { OWN_PORT, SOFT_PORT, HTTP_PORT, UDP_PORT, SHELL_PORT, PEER_PORT };
+// A link: on the port of the board, on ordinary pins, on a network, or on the radio of the chip.
+enum PortKind : uint8_t {
+  OWN_PORT,
+  SOFT_PORT,
+  HTTP_PORT,
+  UDP_PORT,
+  SHELL_PORT,
+  PEER_PORT,
+  BLUETOOTH_PORT,
+  LOW_ENERGY_PORT
+};
 enum PortAt : uint8_t {
   PORT_KIND = 0,
   PORT_STATUS = 1,

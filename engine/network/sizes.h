@@ -12,6 +12,8 @@
 #define NOLVI_THERMOMETERS 0
 #define NOLVI_RECEIVER 0
 #define NOLVI_PEER 0
+#define NOLVI_BLUETOOTH 0
+#define NOLVI_LOW_ENERGY 0
 #define NOLVI_DIMS 1
 #define NOLVI_STEPS 1
 

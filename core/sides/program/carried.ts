@@ -64,6 +64,11 @@ const onWifi: Record<Link['kind'], PortOf> = {
   ...onComputer,
   shell: () => null,
   peer: (_, board) => (classOf(board).peerRadio ? 'peer' : null),
+  'bluetooth-serial': (link, board) => {
+    if (!onChip(link)) return 'own'
+    return classOf(board).bluetooth ? 'bluetooth' : null
+  },
+  'low-energy': (_, board) => (classOf(board).lowEnergy ? 'low-energy' : null),
 }
 /** It has one port, which is used for uploading too. */
 const onSmallWifi: Record<Link['kind'], PortOf> = {
@@ -83,6 +88,8 @@ const SERIAL_PORTS: Record<OfNetwork, number> = {
   'wifi-sockets': 3,
 }
 
+type Few = 'own' | 'bluetooth' | 'low-energy'
+
 /** Links that reach the program of a part, whatever its board. */
 export function portsOf(part: Design): Port[] {
   const board = boardOf(part)
@@ -90,10 +97,11 @@ export function portsOf(part: Design): Port[] {
   if (program === null || program === 'avr8') return carriedLinks(part)
   // A script serves a console.
   if (program === 'router') return part.links.filter(isShell).map(link => ({ link, port: 'shell' }))
-  let serial = 0
+  const taken = { own: 0, bluetooth: 0, 'low-energy': 0 }
+  const places = { own: SERIAL_PORTS[program], bluetooth: 1, 'low-energy': 1 }
   return part.links.flatMap(link => {
     const port = PORTS[program][link.kind](link, board)
-    if (port === null || (port === 'own' && ++serial > SERIAL_PORTS[program])) return []
+    if (port === null || (port in taken && ++taken[port as Few] > places[port as Few])) return []
     return [{ link, port }]
   })
 }

@@ -64,6 +64,8 @@ const USES_WORDS: Record<keyof BoardUses, string> = {
   THERMOMETERS: 'a digital thermometer',
   RECEIVER: 'a receiver',
   PEER: 'radio from board to board',
+  BLUETOOTH: 'Bluetooth of the chip',
+  LOW_ENERGY: 'low-energy Bluetooth',
   DIMS: 'dimming',
   STEPS: 'steps of a motor',
 }

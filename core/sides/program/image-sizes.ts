@@ -71,6 +71,8 @@ const BOARD: BoardUses = {
   THERMOMETERS: 0,
   RECEIVER: 0,
   PEER: 0,
+  BLUETOOTH: 0,
+  LOW_ENERGY: 0,
   DIMS: 1,
   STEPS: 0,
 }

@@ -1,7 +1,7 @@
 /** Links as a board with a network knows them (engine/boards/web/network.h). */
 import type { Program, ProgramLink } from '../../controller/program'
 import { aliveMs } from '../../design/links/alive'
-import { isPeerRadio, isUdp, speaksRoutes } from '../../design/links/traits'
+import { isLowEnergy, isPeerRadio, isUdp, onChip, speaksRoutes } from '../../design/links/traits'
 import type { HttpLink, Link, LinkOf, Load } from '../../design/schema'
 import { valuesOf } from '../../design/values'
 import { bytesText } from '../../bytes/text'
@@ -11,7 +11,16 @@ import { DOTTED, isBoxPart } from './box'
 import type { TableWriter } from './writer'
 
 /** Kinds of ports (engine/boards/wiring.h). */
-export const PORT_KINDS = { own: 0, soft: 1, http: 2, udp: 3, shell: 4, peer: 5 } as const
+export const PORT_KINDS = {
+  own: 0,
+  soft: 1,
+  http: 2,
+  udp: 3,
+  shell: 4,
+  peer: 5,
+  bluetooth: 6,
+  'low-energy': 7,
+} as const
 
 const ANSWERS = { text: 0, json: 1, page: 2 } as const
 /** Flags of a link. */
@@ -35,12 +44,24 @@ export function networkRow(to: TableWriter, program: Program, { link }: ProgramL
   return [
     [1, flags],
     [2, numberOf(link)],
-    [2, isPeerRadio(link) ? to.list(addresses(link)) : to.text(http?.eventsRoute ?? '')],
+    [2, ownPlace(to, link)],
     [4, aliveMs(link)],
     [2, askedAt(to, program, link)],
     [2, to.text(link.id)],
     ...pageRows(to, program, http),
   ]
+}
+
+/** What a kind of link needs of its own; the route of events where it has nothing. */
+function ownPlace(to: TableWriter, link: Link): number {
+  if (isPeerRadio(link)) return to.list(addresses(link))
+  if (isLowEnergy(link)) {
+    const { service, writeTo, notifyFrom, packetBytes, clients } = link
+    const names = [link.name, service, writeTo, notifyFrom].map((name): Part => [2, to.text(name)])
+    return to.list([...names, [2, packetBytes], [1, clients]])
+  }
+  if (onChip(link)) return to.list([[2, to.text(link.name)]])
+  return to.text(speaksRoutes(link) ? link.eventsRoute : '')
 }
 
 /** Where the board is that a box asks: four bytes; else the route of the page. */

@@ -4,7 +4,7 @@
  */
 import { fingerprintMark } from '../../boards/upload-record'
 import { fingerprint } from '../../design/fingerprint'
-import { onNetwork } from '../../design/links/traits'
+import { onChip, onNetwork } from '../../design/links/traits'
 import { boardOf } from '../../design/pins'
 import type { Design } from '../../design/schema'
 import { cppComment, cppString } from '../escape'
@@ -154,6 +154,10 @@ const FILL_IN = [
 ]
 const ADDRESS = '// Its address is told on the serial port, 115200 baud, where no link has that.'
 
+const BLUETOOTH = [
+  '// Bluetooth takes much of the flash: choose a scheme of partitions with one large application.',
+]
+
 /** Of a board in front. */
 const FRONT = [
   '// It switches nothing: what comes over the network it passes on over its serial port, a line',
@@ -180,7 +184,7 @@ function sketchText(part: Design): string {
     '//',
     ...(isFilledIn(part) ? FILL_IN : []),
     "// NOT COMPILED WITH THE VENDOR'S TOOLS YET. What calls them stands in chip, memory, serial,",
-    '// radio, net and peer; all else was held against the controller of the bench on a computer.',
+    '// radio, net, peer and Bluetooth; all else was held against the controller of the bench on a computer.',
     '//',
     ...(isInFront(part) ? FRONT : []),
     ...(isBoxPart(part) ? BOX : []),
@@ -191,6 +195,7 @@ function sketchText(part: Design): string {
         : `// Network ${i + 1} that it tries: "${cppComment(name)}".`,
     ),
     ...(own !== '' || joined.length ? [ADDRESS] : []),
+    ...(portsOf(part).some(({ link }) => onChip(link)) ? BLUETOOTH : []),
     ...programLacks(part).map(l => `// Not done by it yet: ${cppComment(l.words)}.`),
     ...sketchEnd(),
   ].join('\n')

@@ -329,6 +329,8 @@ export function boardUses(part: Design, carried: readonly Port[], alone = false)
     ),
     RECEIVER: Number(receiverOf(part) >= 0),
     PEER: has('peer'),
+    BLUETOOTH: has('bluetooth'),
+    LOW_ENERGY: has('low-energy'),
     DIMS: Number(lines.includes('dims')),
     STEPS: Number(lines.includes('steps')),
   }

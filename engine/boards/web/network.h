@@ -13,6 +13,8 @@ enum NetworkAt : uint8_t {
   NETWORK_EVENTS = 3,
   // Of radio from board to board: twelve bytes, of this board and of the other.
   NETWORK_PEER = 3,
+  // Of phones over the radio of the chip: a name, and what low energy needs (wifi/phones.h).
+  NETWORK_PHONES = 3,
   NETWORK_ALIVE = 5,
   NETWORK_PAGE = 9,
   // Of a box, which has no page: four bytes, of the board that it asks.

@@ -5,6 +5,7 @@
 #include <Arduino.h>
 
 #include "network.h"
+#include "phones.h"
 #include "radio.h"
 
 namespace nolvi {
@@ -15,8 +16,11 @@ static const uint8_t SEND_PIN = 1, RECEIVE_PIN = 3;
 #endif
 static HardwareSerial *ports[some(Limits::links)];
 
+static bool isKind(uint8_t link, PortKind kind) { return u8(portPlace(link, PORT_KIND)) == kind; }
+
 // Whether a link is on the first port: all are where there is no other.
 static bool isFirst(uint8_t link) {
+  if (isKind(link, BLUETOOTH_PORT) || isKind(link, LOW_ENERGY_PORT)) return false;
 #ifdef ESP8266
   return !isWhole(link);
 #else
@@ -32,6 +36,12 @@ bool usesFirst() {
 }
 
 void begin(uint8_t link) {
+#if NOLVI_BLUETOOTH
+  if (isKind(link, BLUETOOTH_PORT)) return bluetooth::begin(link);
+#endif
+#if NOLVI_LOW_ENERGY
+  if (isKind(link, LOW_ENERGY_PORT)) return low_energy::begin(link);
+#endif
   const uint32_t baud = u32(portPlace(link, PORT_BAUD));
   ports[link] = &Serial;
 #ifndef ESP8266
@@ -48,6 +58,12 @@ void begin(uint8_t link) {
 }
 
 bool take(uint8_t link, uint8_t &byte) {
+#if NOLVI_BLUETOOTH
+  if (isKind(link, BLUETOOTH_PORT)) return bluetooth::take(byte);
+#endif
+#if NOLVI_LOW_ENERGY
+  if (isKind(link, LOW_ENERGY_PORT)) return low_energy::take(byte);
+#endif
   const int came = ports[link] && ports[link]->available() ? ports[link]->read() : -1;
   if (came < 0) return false;
   byte = static_cast<uint8_t>(came);
@@ -55,11 +71,25 @@ bool take(uint8_t link, uint8_t &byte) {
 }
 
 void put(uint8_t link, uint8_t byte) {
+#if NOLVI_BLUETOOTH
+  if (isKind(link, BLUETOOTH_PORT)) return bluetooth::put(byte);
+#endif
+#if NOLVI_LOW_ENERGY
+  if (isKind(link, LOW_ENERGY_PORT)) return low_energy::put(byte);
+#endif
   if (ports[link]) ports[link]->write(byte);
 }
 
 bool isIdle(uint8_t) { return true; }
-void serve(uint32_t now) { radio::serve(now); }
+void serve(uint32_t now) {
+  radio::serve(now);
+#if NOLVI_BLUETOOTH
+  bluetooth::serve(now);
+#endif
+#if NOLVI_LOW_ENERGY
+  low_energy::serve(now);
+#endif
+}
 
 }  // namespace serial
 }  // namespace nolvi

@@ -23,6 +23,7 @@ import { fanDesign, glazeRoom, kilnCorridor, over, showroom } from '../../fixtur
 import { CORES } from '../../fixtures/engine-board/core'
 import { ask } from '../../fixtures/network-board/client'
 import { onBoard, onComputer } from '../../../core/sides/program/on-computer'
+import { onItsChip } from '../../fixtures/phones'
 import { canRun, has } from '../../fixtures/tools'
 
 const there = canRun('programs of computers and Wi-Fi boards', { 'g++': has('g++') })
@@ -68,6 +69,9 @@ describe.skipIf(!there)('a board with Wi-Fi', () => {
     ['dual: radio from board to board', on(showroom(), 'board-dual-radio')],
     ['dual: a wire', on(showroom(), 'board-dual-radio', 1)],
     ['single core: routes', on(kilnCorridor(), 'board-single-core')],
+    ['dual: low-energy Bluetooth', on(over(glazeRoom(), 'low-energy'), 'board-dual-radio')],
+    ['dual: serial Bluetooth of the chip', on(onItsChip(glazeRoom()), 'board-dual-radio')],
+    ['single core: low-energy Bluetooth', on(over(glazeRoom(), 'low-energy'), 'board-single-core')],
     ['small: in front of another board', frontPart(partOf(glazeRoom(), 'board')) as Design],
     ['small: a box, by radio from board to board', boxOn('peer', 'board-wifi-full')],
     ['dual: a box, by datagrams', boxOn('udp', 'board-dual-radio')],

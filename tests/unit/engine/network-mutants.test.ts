@@ -1,6 +1,6 @@
 /** Each small wrong in what a board does on its network is found by rounds side by side. */
 import { readFileSync } from 'node:fs'
-import { describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { isHeld } from '../../../core/design/outputs/traits'
 import { isUdp, speaksRoutes } from '../../../core/design/links/traits'
 import type { Design } from '../../../core/design/schema'
@@ -27,21 +27,20 @@ describe.skipIf(!there)('a wrong in what a board does on its network', () => {
   // Those with pages, proofs and held loads first.
   const parts = networkParts(60).toSorted((a, b) => Number(rich(b.part)) - Number(rich(a.part)))
 
-  it.each(NETWORK_MUTANTS)('%s: %s', { timeout: 240_000 }, async (file, text, wrong) => {
+  let program: NetworkProgram
+  beforeAll(() => (program = new NetworkProgram(QUICK)), 240_000)
+  afterAll(() => program.dispose())
+
+  it.each(NETWORK_MUTANTS)('%s: %s', { timeout: 240_000 }, async (file, text, instead) => {
     const is = readFileSync(`engine/${file}`, 'utf8')
     expect(is.split(text).length, 'stands there once').toBe(2)
-    const program = new NetworkProgram(QUICK, { [file]: is.replace(text, wrong) })
-    try {
-      expect(await found(program)).not.toBeNull()
-    } finally {
-      program.dispose()
-    }
+    expect(await found(program.changed(file, is.replace(text, instead)))).not.toBeNull()
   })
 
-  async function found(program: NetworkProgram): Promise<string | null> {
+  async function found(wrong: NetworkProgram): Promise<string | null> {
     for (let nth = 0; nth < MOST_PARTS; nth++) {
       const { part } = parts[nth] as (typeof parts)[number]
-      const both = await Both.of(program, part)
+      const both = await Both.of(wrong, part)
       try {
         const rounds = new Rounds(both.part, 100 + nth, () => both.clockS)
         const first = rounds.deliberate()
