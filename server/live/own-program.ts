@@ -60,6 +60,8 @@ export class OwnProgram extends Front {
   private readonly levers: Level[]
   private readonly world: Raw[]
   private readonly knobLines: number[]
+  /** The offer of each terminal that was opened last. */
+  private readonly opened = new Map<SerialPort, number>()
   private running: RunningProgram | null = null
   private looking: NodeJS.Timeout | undefined
   private values: string[]
@@ -120,7 +122,11 @@ export class OwnProgram extends Front {
     for (const { inside } of this.lines.values()) {
       const path = inside?.path
       if (inside && !path) throw new Error('this computer makes no terminals (socat)')
-      if (path) await comesTrue(() => existsSync(path), `no terminal came at ${path}`, signal)
+      if (!inside || !path) continue
+      // One that a killed program held is not opened again.
+      const isNew = () => inside.offers > (this.opened.get(inside) ?? 0) && existsSync(path)
+      await comesTrue(isNew, `no terminal came at ${path}`, signal)
+      this.opened.set(inside, inside.offers)
     }
     signal.throwIfAborted()
     writeFileSync(join(this.folder, 'nolvi.conf'), this.settings())

@@ -42,6 +42,8 @@ function hasSocat(): boolean {
 export class SerialPort {
   private readonly clients = new Set<Socket>()
   private terminal: ChildProcess | null = null
+  /** How often a terminal was made. */
+  offers = 0
   private closed = false
   private tries = 0
 
@@ -110,6 +112,7 @@ export class SerialPort {
       if (!this.closed) setTimeout(() => this.offer(), AGAIN_MS).unref()
     })
     this.terminal = terminal
+    this.offers++
   }
 
   send(text: string): void {

@@ -184,7 +184,19 @@ describe.runIf(
       socket.write(on, 'latin1')
       await until(() => value(program, loadId) === 'on')
       await until(() => heard !== '')
-      socket.destroy()
+      // Its module falls with its power.
+      await wall(program, { power: 'cut' })
+      await wall(program, { power: 'back' })
+      await until(() => value(program, loadId) !== undefined)
+      const again = connect(serial.port, '127.0.0.1')
+      const off = wireOf(link, Object.values(codes)[1] ?? '', 'command')
+      heard = ''
+      again.on('data', bytes => (heard += bytes.toString('latin1')))
+      await until(() => {
+        again.write(off, 'latin1')
+        return heard !== '' && value(program, loadId) === 'off'
+      })
+      again.destroy()
     },
   )
 
