@@ -49,7 +49,7 @@ export class Bench {
       ? new TraceRecorder(design, this.trace, (id, value) => this.onPassed?.(id, value))
       : SILENT)
     const fateOf: FateOf | null = typeof fates === 'object' ? key => fates[key] : (fates ?? null)
-    this.works = new Works({ design, seed, fateOf, recorder, tracing, onController })
+    this.works = new Works({ design, seed, fateOf, recorder, onController })
   }
 
   get figures(): Figures {

@@ -16,7 +16,7 @@ import { Figures } from './figures'
 import { Hands } from './hands'
 import type { LinkUnit } from './link-unit'
 import { Outputs } from './outputs'
-import type { Recorder } from './recorder'
+import { SILENT, type Recorder } from './recorder'
 import { followed, Surfaces } from './surfaces'
 import { Wire, type FateOf } from './wire'
 
@@ -29,7 +29,6 @@ export interface Given {
   seed: number
   fateOf: FateOf | null
   recorder: Recorder
-  tracing: boolean
   onController: ((event: ControllerEvent, effects: readonly Effect[]) => void) | null
 }
 
@@ -48,7 +47,7 @@ export class Works {
   private readonly wire: Wire
 
   /** First connections happen at once. */
-  constructor({ design, seed, fateOf, recorder, tracing, onController }: Given) {
+  constructor({ design, seed, fateOf, recorder, onController }: Given) {
     const { agenda } = this
     const { moments } = agenda
     const stream = (name: string) => seededRandom(streamSeed(seed, name))
@@ -81,7 +80,7 @@ export class Works {
       { ...moments, contact, happens: event => this.board.happens(event) },
       stream,
     )
-    this.wire = new Wire(design, program, figures, tracing ? recorder : null, fateOf, {
+    this.wire = new Wire(design, program, figures, recorder === SILENT ? null : recorder, fateOf, {
       ...moments,
       arrives: (unit, sent, t) => agenda.arrival(unit, sent, t),
       arrive: (unit, dir, text, via) => this.ends.arrive(unit, dir, text, via),

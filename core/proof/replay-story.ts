@@ -79,6 +79,8 @@ class Telling {
   private readonly script: BenchScript = { seed: 1, steps: [] }
   private readonly fates: NonNullable<BenchScript['fates']> = {}
   private readonly link: Link
+  /** What the surface asks by itself. */
+  private readonly ask: string
   private readonly jams: Jam[] = []
   private readonly gap: number
   private readonly still: number
@@ -97,6 +99,7 @@ class Telling {
     private readonly is: string,
   ) {
     const link = (this.link = linkOf(design, surface.linkId))
+    this.ask = askText(link)
     const { auth } = link
     const { policy, timeoutMs, retries } = surface.belief
     const waitsMs = policy === 'confirm' ? timeoutMs : 0
@@ -195,8 +198,7 @@ class Telling {
 
   /** On the bench; what was said since has to be told from what was recorded. */
   private played(): Bench {
-    const { design, script, link, t } = this
-    const ask = askText(link)
+    const { design, script, link, t, ask } = this
     const bench = run(design, script, this.fate)
     const since = bench.trace.messages.filter(
       m =>
@@ -218,7 +220,7 @@ class Telling {
    */
   private readonly fate: FateOf = (key, dir, text, now) => {
     const { link, fates } = this
-    if (dir === 'down' || text === askText(link)) return undefined
+    if (dir === 'down' || text === this.ask) return undefined
     if (key.slice(0, key.indexOf(' ')) === link.id) {
       const jam = this.jams.find(j => now >= j.from && now <= j.to)
       // Where a number has to be handed out, the last try comes through as far as that, held up.

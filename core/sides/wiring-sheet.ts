@@ -192,15 +192,11 @@ export function beforeUpload(design: Design): string[] {
     n => n.chip >= 0 && pinOf(board, n.chip)?.hazards.some(h => h.kind === 'upload'),
   )
   return [
-    'Take mains away from everything that the relays switch.',
+    MAINS_AWAY,
     ...disturbing.map(
       n => `Unplug ${n.what} from ${pinLabel(design, n.chip)}: it disturbs the upload.`,
     ),
-    ...(design.front
-      ? [
-          `Pull the wire between ${design.controllers[0]?.name ?? 'the controller'} and ${design.front.name}: each board is uploaded alone.`,
-        ]
-      : []),
+    ...pullWire(design),
   ]
 }
 
@@ -245,7 +241,7 @@ export function flashingSteps(design: Design, which: 'both' | 'alone' = 'both'):
             ? `Then ${design.front.name}, the ${ahead.name}, with the folder whose name ends in "-front"; read at its head what has to be filled in:`
             : `Then ${design.front.name}, the ${ahead.name}:`,
           ...ahead.flashing,
-          'Plug the wire in again: transmit to receive both ways, and grounds joined.',
+          WIRE_BACK,
         ]
       : []),
     ...links.map(
@@ -259,6 +255,16 @@ export function flashingSteps(design: Design, which: 'both' | 'alone' = 'both'):
   ]
 }
 
+const MAINS_AWAY = 'Take mains away from everything that the relays switch.'
+const WIRE_BACK = 'Plug the wire in again: transmit to receive both ways, and grounds joined.'
+/** Of a board that has one in front of it. */
+const pullWire = ({ controllers, front }: Design): string[] =>
+  front
+    ? [
+        `Pull the wire between ${controllers[0]?.name ?? 'the controller'} and ${front.name}: each board is uploaded alone.`,
+      ]
+    : []
+
 /** What is done with the board in front of one, by itself. */
 export function frontSteps(design: Design): string[] {
   const ahead = frontOf(design)
@@ -269,13 +275,7 @@ export function frontSteps(design: Design): string[] {
           `No program is made here for ${design.front.name}: it has to pass on what comes over the network.`,
         ]
       : ['Read at the head of its folder what has to be filled in.']
-  return [
-    'Take mains away from everything that the relays switch.',
-    `Pull the wire between ${design.controllers[0]?.name ?? 'the controller'} and ${design.front.name}: each board is uploaded alone.`,
-    ...own,
-    ...ahead.flashing,
-    'Plug the wire in again: transmit to receive both ways, and grounds joined.',
-  ]
+  return [MAINS_AWAY, ...pullWire(design), ...own, ...ahead.flashing, WIRE_BACK]
 }
 
 /** How a load starts: "off", "as it was". */

@@ -63,7 +63,11 @@ export class Maker {
         return made(join(folder, 'build', name))
       })
     this.making.set(folder, mine)
-    return mine
+    try {
+      return await mine
+    } finally {
+      if (this.making.get(folder) === mine) this.making.delete(folder)
+    }
   }
 
   private forgetOld(used: string): void {

@@ -10,7 +10,6 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { bytesText, textBytes } from '../../core/bytes/text'
 import { askedOf } from '../../core/controller/asked'
-import { linesAfter } from '../../core/controller/knobs'
 import { compileController, type Program } from '../../core/controller/program'
 import { restingRaw, type Raw } from '../../core/controller/readings'
 import type { Level } from '../../core/controller/step'
@@ -26,13 +25,13 @@ import { serviceFolder } from '../../core/sides/program/service'
 import { DatagramRelay } from './datagram-relay'
 import { Front, MAX_CLIENTS, type Gate, type StandInInfo, type WallDeed } from './front'
 import type { Maker } from './maker'
-import { BadBody, open, push, readJson, text, wholeBody } from './replies'
+import { BadBody, open, openEvents, push, readJson, text, wholeBody } from './replies'
 import { RunningProgram } from './running-program'
 import { SerialPort } from './serial-port'
+import { isRaw, isTurn, pressed, turned } from './wall-deeds'
 import { worldWall, type WallState } from './wall-page'
 
 const NAME = 'nolvi'
-const PRESS_MS = 150
 /** How often it is asked what its loads are. */
 const LOOK_MS = 100
 /** Longest answer that is noted. */
@@ -46,6 +45,8 @@ interface Line {
   outside: SerialPort
   /** As a terminal that the program opens; null for a console. */
   inside: SerialPort | null
+  /** Which of its offers the program opened last; 0 = none. */
+  opened: number
   /** To the console of the program. */
   session: Socket | null
   streams: Set<ServerResponse>
@@ -53,6 +54,8 @@ interface Line {
 
 export class OwnProgram extends Front {
   private readonly folder = mkdtempSync(join(tmpdir(), 'nolvi-program-'))
+  /** Its part on a computer. */
+  private readonly here: Design
   private readonly program: Program
   private readonly stopping = new AbortController()
   private readonly lines = new Map<string, Line>()
@@ -60,8 +63,6 @@ export class OwnProgram extends Front {
   private readonly levers: Level[]
   private readonly world: Raw[]
   private readonly knobLines: number[]
-  /** The offer of each terminal that was opened last. */
-  private readonly opened = new Map<SerialPort, number>()
   private running: RunningProgram | null = null
   private looking: NodeJS.Timeout | undefined
   private values: string[]
@@ -77,6 +78,7 @@ export class OwnProgram extends Front {
     private readonly maker: Maker,
   ) {
     super(id, part, revision, secrets, gate)
+    this.here = onComputer(part)
     this.program = compileController(part)
     this.levers = this.program.inputs.map(() => 1)
     this.world = part.sensors.map(restingRaw)
@@ -88,7 +90,7 @@ export class OwnProgram extends Front {
   }
 
   protected async opens(host: string): Promise<void> {
-    for (const { link } of portsOf(onComputer(this.design))) {
+    for (const { link } of portsOf(this.here)) {
       if (isUdp(link)) await this.openRelay(host, link.id, link.port)
       else if (hasSpeed(link) || isShell(link)) await this.openLine(host, link)
     }
@@ -97,10 +99,10 @@ export class OwnProgram extends Front {
 
   /** Compiled, and started. What went wrong is told where it is looked at. */
   private async make(): Promise<void> {
-    const part = onComputer(this.design)
+    const { here, maker, stopping, folder } = this
     try {
-      await this.maker.make(serviceFolder(part, NAME), NAME, this.stopping.signal, program =>
-        copyFileSync(program, join(this.folder, 'program')),
+      await maker.make(serviceFolder(here, NAME), NAME, stopping.signal, program =>
+        copyFileSync(program, join(folder, 'program')),
       )
       await this.start()
     } catch (error) {
@@ -119,14 +121,15 @@ export class OwnProgram extends Front {
 
   private async start(): Promise<void> {
     const { signal } = this.stopping
-    for (const { inside } of this.lines.values()) {
+    for (const line of this.lines.values()) {
+      const { inside } = line
       const path = inside?.path
       if (inside && !path) throw new Error('this computer makes no terminals (socat)')
       if (!inside || !path) continue
       // One that a killed program held is not opened again.
-      const isNew = () => inside.offers > (this.opened.get(inside) ?? 0) && existsSync(path)
+      const isNew = () => inside.offers > line.opened && existsSync(path)
       await comesTrue(isNew, `no terminal came at ${path}`, signal)
-      this.opened.set(inside, inside.offers)
+      line.opened = inside.offers
     }
     signal.throwIfAborted()
     writeFileSync(join(this.folder, 'nolvi.conf'), this.settings())
@@ -180,10 +183,9 @@ export class OwnProgram extends Front {
   // --- What comes and goes ---
 
   private portOf(linkId: string): number | null {
-    const ports = this.running?.ports ?? []
-    const udp = portsOf(onComputer(this.design)).filter(({ link }) => isUdp(link))
-    const nth = udp.findIndex(({ link }) => link.id === linkId)
-    return ports.filter(p => p.what === 'udp')[nth]?.port ?? null
+    const ports = this.running?.ports.filter(p => p.what === 'udp') ?? []
+    // It says them in the order of its links, in which they are passed on here.
+    return ports[[...this.relays.keys()].indexOf(linkId)]?.port ?? null
   }
 
   private async openRelay(host: string, linkId: string, port: number): Promise<void> {
@@ -213,6 +215,7 @@ export class OwnProgram extends Front {
             goes: () => undefined,
             heard: said => this.down(line, said),
           }),
+      opened: 0,
       session: null,
       streams: new Set(),
     }
@@ -349,8 +352,7 @@ export class OwnProgram extends Front {
       return
     }
     if (line.streams.size >= MAX_CLIENTS) return text(response, 503, 'too many clients\n')
-    response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' })
-    response.write(': open\n\n')
+    openEvents(response)
     line.streams.add(response)
     response.on('close', () => {
       line.streams.delete(response)
@@ -392,38 +394,29 @@ export class OwnProgram extends Front {
   }
 
   private sense(sensor: number, raw: unknown): string | null {
-    const low =
-      Array.isArray(raw) && raw.length >= 1 && raw.length <= 2 && raw.every(Number.isInteger)
-    if (sensor < 0 || !low) return 'no such sensor, or no such value'
-    this.world[sensor] = raw as unknown as Raw
-    void this.running?.told(sampled(sensor, raw as unknown as Raw))
+    if (sensor < 0 || !isRaw(raw)) return 'no such sensor, or no such value'
+    this.world[sensor] = raw
+    void this.running?.told(sampled(sensor, raw))
     return null
   }
 
   private turn(sensorId: string, detents: unknown): string | null {
     const at = this.program.knobs.findIndex(k => k.knob.id === sensorId)
-    const turned = this.program.knobs[at]?.knob
-    if (!turned || typeof detents !== 'number' || Math.abs(detents) > 3)
-      return 'no such knob, or no such turn'
-    for (let n = Math.abs(detents) * turned.countsPerDetent; n > 0; n--) {
-      const lines = linesAfter(this.knobLines[at] as number, detents > 0)
+    const knob = this.program.knobs[at]?.knob
+    if (!knob || !isTurn(detents)) return 'no such knob, or no such turn'
+    for (const lines of turned(this.knobLines[at] as number, knob.countsPerDetent, detents)) {
       this.knobLines[at] = lines
-      void this.running?.told(`pin ${turned.pin} ${lines >> 1}`)
-      void this.running?.told(`pin ${turned.pinB} ${lines & 1}`)
+      void this.running?.told(`pin ${knob.pin} ${lines >> 1}`)
+      void this.running?.told(`pin ${knob.pinB} ${lines & 1}`)
     }
     return null
   }
 
-  /** `finger`: "down" stays until "up"; without it a press is short. */
   private press(controlId: string, finger: unknown): string | null {
     const input = this.program.inputIndex.get(controlId)
     if (input === undefined) return 'no such hand control: those of boxes are beside a stand-in'
     const latching = this.program.inputs[input]?.control.kind === 'latching'
-    if (finger === 'down' || finger === 'up') this.setLever(input, finger === 'down' ? 0 : 1)
-    else {
-      this.setLever(input, latching && this.levers[input] === 0 ? 1 : 0)
-      if (!latching) setTimeout(() => this.setLever(input, 1), PRESS_MS).unref()
-    }
+    pressed(finger, { latching, level: this.levers[input] }, level => this.setLever(input, level))
     return null
   }
 

@@ -40,6 +40,12 @@ export async function wholeBody(request: IncomingMessage): Promise<string> {
   return body
 }
 
+/** A stream of events begins. */
+export function openEvents(response: ServerResponse): void {
+  response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' })
+  response.write(': open\n\n')
+}
+
 export function push(client: ServerResponse, data: string): void {
   if (client.writableLength > MAX_UNREAD_BYTES) client.destroy()
   else client.write(data)

@@ -30,7 +30,6 @@ import { routeWith } from '../../core/design/links/bodies'
 import { ANSWER_TYPES } from '../../core/messages/answers'
 import { mediumOf } from '../../core/design/links/media'
 import type { ReplayWindow } from '../../core/messages/sealing'
-import { linesAfter } from '../../core/controller/knobs'
 import { isReceiver } from '../../core/design/sensors/traits'
 import { shortened } from '../../core/messages/routes'
 import { boardPage } from '../../core/sides/board-page'
@@ -40,7 +39,8 @@ import { WallBox } from './box'
 import { DatagramPort } from './datagrams'
 import { SerialPort } from './serial-port'
 import { Front, MAX_CLIENTS, OPEN, type Gate, type StandInInfo, type WallDeed } from './front'
-import { bodyOf, open, page, push, readJson, redirect, text } from './replies'
+import { bodyOf, open, openEvents, page, push, readJson, redirect, text } from './replies'
+import { isRaw, isTurn, pressed, turned } from './wall-deeds'
 import { wallState, type WallState } from './wall-page'
 import {
   hasSpeed,
@@ -51,7 +51,6 @@ import {
   takesOnce,
 } from '../../core/design/links/traits'
 
-const PRESS_MS = 150
 export class StandIn extends Front {
   private readonly program: Program
   private state: ControllerState
@@ -398,8 +397,7 @@ export class StandIn extends Front {
   private openStream(index: number, response: ServerResponse): void {
     const streams = this.streams[index]
     if (!streams || streams.size >= MAX_CLIENTS) return text(response, 503, 'too many clients\n')
-    response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store' })
-    response.write(': open\n\n')
+    openEvents(response)
     this.keepAlive(index, response)
     streams.add(response)
     response.on('close', () => {
@@ -486,11 +484,11 @@ export class StandIn extends Front {
   /** A knob passes so many detents, up positive, as quadrature of its two lines. */
   private turn(sensorId: string, detents: unknown): boolean {
     const knob = this.program.knobs.findIndex(k => k.knob.id === sensorId)
-    const turned = this.program.knobs[knob]
-    if (typeof detents !== 'number' || !TURNS.has(detents)) return false
-    if (!turned) return this.boxes.some(box => box.turn(sensorId, detents))
-    for (let n = Math.abs(detents) * turned.knob.countsPerDetent; n > 0; n--) {
-      const lines = linesAfter(this.knobLines[knob] as number, detents > 0)
+    const of = this.program.knobs[knob]
+    if (!isTurn(detents)) return false
+    if (!of) return this.boxes.some(box => box.turn(sensorId, detents))
+    const { countsPerDetent } = of.knob
+    for (const lines of turned(this.knobLines[knob] as number, countsPerDetent, detents)) {
       this.knobLines[knob] = lines
       const [a, b] = [(lines >> 1) as Level, (lines & 1) as Level]
       this.handle({ kind: 'knob', now: this.now(), knob, a, b })
@@ -522,17 +520,11 @@ export class StandIn extends Front {
     })
   }
 
-  /** `finger`: "down" stays until "up"; without it a press is short. */
   private press(controlId: string, finger: unknown): boolean {
     const input = this.program.inputIndex.get(controlId)
     if (input === undefined) return this.boxes.some(box => box.press(controlId, finger))
-    if (finger === 'down' || finger === 'up') {
-      this.setLever(input, finger === 'down' ? 0 : 1)
-      return true
-    }
     const latching = this.program.inputs[input]?.control.kind === 'latching'
-    this.setLever(input, latching && this.levers[input] === 0 ? 1 : 0)
-    if (!latching) setTimeout(() => this.setLever(input, 1), PRESS_MS).unref()
+    pressed(finger, { latching, level: this.levers[input] }, level => this.setLever(input, level))
     return true
   }
 
@@ -540,18 +532,6 @@ export class StandIn extends Front {
     this.levers[input] = level
     this.handle({ kind: 'pin', now: this.now(), input, level })
   }
-}
-
-/** A wheel turns by a detent or a few at a time. */
-const TURNS: ReadonlySet<number> = new Set([-3, -2, -1, 1, 2, 3])
-
-function isRaw(value: unknown): value is Raw {
-  return (
-    Array.isArray(value)
-    && value.length >= 1
-    && value.length <= 2
-    && value.every(v => Number.isInteger(v))
-  )
 }
 
 /** A browser that opens an address, not a program that asks. */

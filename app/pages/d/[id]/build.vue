@@ -120,11 +120,9 @@ const roomOf = (f: BuiltFile) => rooms.value.get(f.name)
 const kilobytes = (bytes: number) => (bytes / 1000).toFixed(1)
 const roomWords = ({ flash, memory, has }: ProgramRoom) =>
   `about ${kilobytes(flash)} of ${kilobytes(has.flash)} kB of flash, ${kilobytes(memory)} of ${kilobytes(has.memory)} kB of memory`
-/** The board of a place, where it gets a program. */
-const boardHere = computed(() => {
-  const program = place.value?.files.find(f => f.controllerId !== undefined)
-  return program ? boardOf(program) : null
-})
+/** The first program of a place, and the board that it is for. */
+const programHere = computed(() => place.value?.files.find(f => f.controllerId !== undefined))
+const boardHere = computed(() => (programHere.value ? boardOf(programHere.value) : null))
 /** How full it becomes, where its program is one of the 8-bit class. */
 const room = computed(() => (boardHere.value ? programRoom(boardHere.value.part) : null))
 const bars = computed(() =>
@@ -136,10 +134,9 @@ const bars = computed(() =>
     : [],
 )
 /** How a program that is not ready-made comes onto it. */
-const howMade = computed(() => {
-  const program = place.value?.files.find(f => f.controllerId !== undefined)
-  return program && !madeHere.value ? (roomOf(program) ?? '') : ''
-})
+const howMade = computed(() =>
+  programHere.value && !madeHere.value ? (roomOf(programHere.value) ?? '') : '',
+)
 const isWritten = computed(() => boardHere.value !== null && isSmall(boardHere.value.part))
 const uploading = ref(false)
 watch(uploading, isOpen => isOpen || written.refresh())
