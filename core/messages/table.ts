@@ -147,6 +147,24 @@ export function printIn(link: Link, text: string): string | null {
   return pattern.exec(text)?.[1] ?? null
 }
 
+/** Who answered: version of the program, fingerprint of its table, how often it started. */
+export interface Hello {
+  speaks: string
+  fingerprint: string
+  starts: number
+}
+
+/** An answer to who is there, in whatever dialect; null in anything else. */
+export function helloIn(link: Link, text: string): Hello | null {
+  const pattern = speaksRoutes(link)
+    ? /hello\W{1,40}(nolvi\/\d+)\b.*?fingerprint\b[^0-9A-F]{1,40}([0-9A-F]{6})\b.*?starts\D{1,40}(\d+)/s
+    : /hello\W+(nolvi\/\d+)\W+(?:fingerprint\W+)?([0-9A-F]{6})\b(?:\W+starts)?\W+(\d+)/
+  const [, speaks, fingerprint, starts] = pattern.exec(text) ?? []
+  return speaks === undefined || fingerprint === undefined
+    ? null
+    : { speaks, fingerprint, starts: Number(starts) }
+}
+
 /** The answer to what is not understood; "" where the link has none. */
 export function errorText(link: Link): string {
   if (!speaksBytes(link) || link.errorText === '' || !speaksWords(link)) return ''

@@ -723,7 +723,7 @@ function heardOverHttp(
     text,
   ).flatMap(line => {
     // What refuses says so by its status, once.
-    const meaning = meaningOf(program, line)
+    const meaning = reportMeaning(program, line)
     return meaning && !('refused' in meaning) ? [meaning] : []
   })
   // A refusal may say how it is instead; else it says why.
@@ -741,11 +741,12 @@ function understoodAfter(program: SurfaceProgram, before: string, text: string):
   const { buffer, heard } = feedAll(program.reader, before, text)
   return {
     buffer,
-    heard: heard.flatMap(h => meaningOf(program, h.kind === 'code' ? h.code : h.bytes) ?? []),
+    heard: heard.flatMap(h => reportMeaning(program, h.kind === 'code' ? h.code : h.bytes) ?? []),
   }
 }
 
-function meaningOf(program: SurfaceProgram, message: string): Understood | null {
+/** What one message from the board says, without its end; null where it says nothing. */
+export function reportMeaning(program: SurfaceProgram, message: string): Understood | null {
   const meaning = program.meanings.get(message)
   if (meaning) return meaning
   const number = setpointIn(program.numbers, program.link, message, 'report')

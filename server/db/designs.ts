@@ -214,6 +214,27 @@ export async function maybeRevision(
     : null
 }
 
+/** Revisions whose fingerprints are known. */
+const PRINTED = 100
+
+/** By fingerprint, the newest revision that had it, of the last hundred that can be read. */
+export async function printsOf(db: Database, id: string): Promise<Record<string, number>> {
+  const rows = await db
+    .select({ number: revisions.number, document: revisions.document })
+    .from(revisions)
+    .where(eq(revisions.designId, id))
+    .orderBy(desc(revisions.number))
+    .limit(PRINTED)
+  const prints: Record<string, number> = {}
+  for (const { number, document } of rows)
+    try {
+      prints[fingerprint(newest(document))] ??= number
+    } catch (error) {
+      if (!(error instanceof Unreadable)) throw error
+    }
+  return prints
+}
+
 /** True when there was something to delete or restore. */
 export async function setDeleted(db: Database, id: string, deleted: boolean): Promise<boolean> {
   const rows = await db

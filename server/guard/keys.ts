@@ -29,6 +29,7 @@ export class KeyRing {
   private devices = new Map<string, Device>()
   private readonly guesses: Guesses
   private readonly lately = new Map<string, number>()
+  private readonly own = randomBytes(32).toString('hex')
   code = freshCode()
   /** Told when there is another code. */
   changed: (code: string) => void = () => undefined
@@ -42,7 +43,14 @@ export class KeyRing {
   }
 
   setDevices(list: readonly Device[]): void {
-    this.devices = new Map(list.map(d => [d.keyHash, d]))
+    const itself = { id: 0, name: 'Nolvi itself', keyHash: hashOf(this.own) }
+    this.devices = new Map([...list, itself].map(d => [d.keyHash, d]))
+  }
+
+  /** The server itself goes to its own ports: its address is known, and this is its key. */
+  ownKey(address: string): string {
+    this.lately.set(plainAddress(address), this.now())
+    return this.own
   }
 
   /** Whose key a request carries; null for nobody's. */

@@ -12,6 +12,7 @@ import { FolderInUse, lockFolder } from '../db/lock'
 import { putAside, takeUp } from '../db/restore-at-start'
 import { sealAll } from '../db/secrets'
 import { demoDesigns } from '../../demo/demo'
+import { clearAllDesks } from '../live/desks'
 import { stopAllStandIns } from '../live/stand-ins'
 import { closeStore, openStore, theStore } from '../utils/store'
 import { heavy } from '../utils/heavy'
@@ -64,6 +65,7 @@ export default defineNitroPlugin(nitro => {
     (ended ??= (async () => {
       house.forEach(clearInterval)
       setTimeout(() => process.exit(0), END_MS).unref()
+      clearAllDesks()
       await stopAllStandIns()
       await heavy.close()
       await closeStore()

@@ -1,0 +1,154 @@
+/**
+ * What is connected of a design: its links, the sheet over all of them, and who looks on. Lives in
+ * memory; what is to stay is kept as a record.
+ */
+import type { ServerResponse } from 'node:http'
+import type { Design } from '../../core/design/schema'
+import type { Prints } from '../../core/live/causes'
+import type { Crossed } from '../../core/live/link'
+import { LiveSheet, type LiveRow } from '../../core/live/sheet'
+import { linkView, type LinkView } from '../../core/live/view'
+import { Connection, type Opening } from './connection'
+import { push } from './replies'
+import type { Wire } from './wires/wire'
+
+/** Whoever looks is told at most so often, ms. */
+const TELL_MS = 150
+const MOST_LOOKING = 32
+export const MOST_CONNECTIONS = 16
+
+export interface ConnectionView extends LinkView {
+  id: string
+  where: string
+  openedAt: string
+  revision: number
+  flooded: number
+}
+/** `now`: what all times are counted with, ms. */
+export interface DeskView {
+  now: number
+  connections: ConnectionView[]
+  rows: LiveRow[]
+}
+export interface TrafficNews extends Crossed {
+  connection: string
+}
+
+export class Desk {
+  private readonly connections = new Map<string, Connection>()
+  private readonly looking = new Map<ServerResponse, Map<string, number>>()
+  private timer: NodeJS.Timeout | undefined
+  private sheet: LiveSheet
+  private readonly epoch = performance.now()
+  prints: Prints = {}
+  /** Told whenever something may have changed. */
+  readonly watchers = new Set<() => void>()
+
+  constructor(public design: Design) {
+    this.sheet = new LiveSheet(design)
+  }
+
+  /** ms since it was made. */
+  get now(): number {
+    return Math.round(performance.now() - this.epoch)
+  }
+
+  get links(): Connection[] {
+    return [...this.connections.values()]
+  }
+
+  maybe(id: string): Connection | null {
+    return this.connections.get(id) ?? null
+  }
+
+  /** A link that is connected already is let go first: one at a time holds a port. */
+  open(opening: Omit<Opening, 'changed' | 'clock'>): Connection {
+    for (const c of this.links) if (c.of.linkId === opening.linkId) this.close(c.of.id)
+    this.design = opening.design
+    this.sheet = new LiveSheet(this.design)
+    const connection = new Connection({
+      ...opening,
+      changed: () => this.changed(),
+      clock: () => this.now,
+    })
+    this.connections.set(opening.id, connection)
+    this.changed()
+    return connection
+  }
+
+  close(id: string): void {
+    this.connections.get(id)?.close()
+    this.connections.delete(id)
+    this.changed()
+  }
+
+  closeAll(): void {
+    for (const { of } of this.links) this.close(of.id)
+    clearTimeout(this.timer)
+    for (const client of this.looking.keys()) client.end()
+  }
+
+  view(): DeskView {
+    const { now } = this
+    const connections = this.links.map(c => viewOf(c, this.prints, now))
+    const rows = this.sheet.rows(
+      this.links.map(c => c.live),
+      now,
+    )
+    return { now, connections, rows }
+  }
+
+  /** The last messages of one connection, or of all. */
+  traffic(after: ReadonlyMap<string, number> = new Map()): TrafficNews[] {
+    return this.links.flatMap(({ of, live }) => {
+      const known = after.get(of.id) ?? 0
+      return live.crossed.filter(c => c.n > known).map(c => ({ ...c, connection: of.id }))
+    })
+  }
+
+  /** Somebody looks on until he goes; false where there are too many. */
+  look(response: ServerResponse): boolean {
+    if (this.looking.size >= MOST_LOOKING) return false
+    this.looking.set(response, new Map())
+    response.on('close', () => this.looking.delete(response))
+    this.tell(response)
+    return true
+  }
+
+  changed(): void {
+    for (const watcher of this.watchers) watcher()
+    this.timer ??= setTimeout(() => {
+      this.timer = undefined
+      for (const client of this.looking.keys()) this.tell(client)
+    }, TELL_MS).unref()
+  }
+
+  private tell(client: ServerResponse): void {
+    const known = this.looking.get(client)
+    if (!known) return
+    const traffic = this.traffic(known)
+    for (const { connection, n } of traffic) known.set(connection, n)
+    push(client, `data: ${JSON.stringify({ ...this.view(), traffic })}\n\n`)
+  }
+}
+
+function viewOf(connection: Connection, prints: Prints, now: number): ConnectionView {
+  const { of, live, why, openedAt, flooded } = connection
+  return {
+    ...linkView(live, prints, why, now),
+    id: of.id,
+    where: of.where,
+    openedAt,
+    revision: of.revision,
+    flooded,
+  }
+}
+
+/** The wire of a connection where it goes through a page. */
+export function wireAs<W extends Wire>(
+  connection: Connection | null,
+  kind: abstract new (...given: never[]) => W,
+): W | null {
+  const wire = connection?.wireItself
+  return wire instanceof kind ? wire : null
+}
