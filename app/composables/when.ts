@@ -18,3 +18,8 @@ export function dayWords(at: string): string {
 export function timeWords(at: string): string {
   return dayjs(at).format(TIME)
 }
+
+/** The same to the millisecond. */
+export function preciseTimeWords(at: string): string {
+  return dayjs(at).format(`${TIME}:ss.SSS`)
+}

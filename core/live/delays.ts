@@ -49,19 +49,13 @@ export class Delays {
     }
   }
 
-  /** Cells of equal width over all that was measured; none before. */
-  bars(cells: number): { fromMs: number; toMs: number; count: number }[] {
+  /** Cells of equal width from 0 to what was longest, or to `upTo` ms; none before anything. */
+  bars(cells: number, upTo = 0): { fromMs: number; toMs: number; count: number }[] {
     if (!this.kept.length) return []
-    const [least, most] = [Math.min(...this.kept), Math.max(...this.kept)]
-    const from = Math.floor(least)
-    const width = Math.max(1, Math.ceil((most - from + 1) / cells))
-    const counts = Array.from({ length: Math.ceil((most - from + 1) / width) }, () => 0)
-    for (const ms of this.kept) counts[Math.floor((ms - from) / width)]!++
-    return counts.map((count, i) => ({
-      fromMs: from + i * width,
-      toMs: from + (i + 1) * width,
-      count,
-    }))
+    const width = Math.max(1, Math.ceil((Math.max(upTo, ...this.kept) + 1) / cells))
+    const counts = Array.from({ length: cells }, () => 0)
+    for (const ms of this.kept) counts[Math.floor(ms / width)]!++
+    return counts.map((count, i) => ({ fromMs: i * width, toMs: (i + 1) * width, count }))
   }
 }
 

@@ -18,7 +18,10 @@ export interface LiveCell {
 }
 export interface LiveRow {
   loadId: string
-  /** What was said last of it, over which link; null = nothing yet. */
+  /**
+   * What was said last of it, over which link, or what is on its pin where that is known ("");
+   * null = nothing yet.
+   */
   truth: (Told & { linkId: string }) | null
   cells: LiveCell[]
 }
@@ -28,15 +31,21 @@ export class LiveSheet {
 
   constructor(private readonly design: Design) {}
 
-  rows(links: readonly LiveLink[], now: number): LiveRow[] {
+  /** `pins`: values of loads that are known whatever is said; "" = no power. */
+  rows(
+    links: readonly LiveLink[],
+    now: number,
+    pins: Readonly<Record<string, string>> = {},
+  ): LiveRow[] {
     return this.design.loads.map(({ id }, load) => {
-      const truth = truthOf(links, load)
+      const pin = pins[id]
+      const truth = pin ? { value: pin, atMs: now, linkId: '' } : truthOf(links, load)
       const cells = links.flatMap(live =>
         live.watched.flatMap((surfaceId): LiveCell[] => {
           const showing = live.showing(surfaceId, load)
           if (!showing) return []
           const wrongMs = this.wrongFor(`${surfaceId} ${id}`, showing.shown, truth, live, now)
-          const why = wrongMs === null ? '' : whyWrong(live, id, now)
+          const why = wrongMs === null ? '' : whyWrong(live, id, load, now, wrongMs)
           return [{ surfaceId, linkId: live.link.id, ...showing, wrongMs, why }]
         }),
       )
@@ -72,8 +81,17 @@ function truthOf(links: readonly LiveLink[], load: number): LiveRow['truth'] {
   return truth
 }
 
-function whyWrong({ link, up, changedAt }: LiveLink, loadId: string, now: number): string {
+function whyWrong(
+  { link, up, changedAt, says }: LiveLink,
+  loadId: string,
+  load: number,
+  now: number,
+  wrongMs: number,
+): string {
   if (!up) return `its link is down${changedAt === null ? '' : ` for ${seconds(now - changedAt)}`}`
+  // Told while it was wrong already: it is not that nothing came.
+  if ((says[load]?.atMs ?? -1) > now - wrongMs)
+    return 'what came over its link says so: the table takes one message for another, or it is old'
   const message = maybeMessage(link, loadId)
   if (message && !message.change)
     return 'this link reports no change that was made elsewhere: it learns of it when it asks'

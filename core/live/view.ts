@@ -1,14 +1,14 @@
 /** What is told of a live connection to whoever looks at it. */
 import { fingerprint } from '../design/fingerprint'
 import type { Design, Link } from '../design/schema'
-import { isDatagram, speaksRoutes } from '../design/links/traits'
 import { wireMs } from '../links/timing'
 import { askText } from '../surfaces/surface'
 import { rows, reportText } from '../messages/table'
 import { spokenValues } from '../design/values'
 import { causesOf, type Cause, type Prints } from './causes'
 import { thereAndBack, type Measured } from './delays'
-import type { LiveLink, Told } from './link'
+import type { Crossed, LiveLink, Told } from './link'
+import type { LiveRow } from './sheet'
 
 /** Bars of a chart of what was measured. */
 const BARS = 24
@@ -37,11 +37,32 @@ export interface LinkView {
   readings: (Told | null)[]
 }
 
+/** One that a server holds. `flooded`: characters that were not read, for there were too many. */
+export interface ConnectionView extends LinkView {
+  id: string
+  where: string
+  openedAt: string
+  revision: number
+  flooded: number
+  /** Questions of a measurement that are still to be asked. */
+  measuring: number
+}
+/** `now`: what all times are counted with, ms. */
+export interface DeskView {
+  now: number
+  connections: ConnectionView[]
+  rows: LiveRow[]
+}
+export interface TrafficNews extends Crossed {
+  connection: string
+}
+
 /** `prints`: fingerprints that the design had. `why`: what the connection says while it is down. */
 export function linkView(live: LiveLink, prints: Prints, why: string, now: number): LinkView {
   const { link, design, hello, delays } = live
   const print = fingerprint(design)
   const onWire = questionWireMs(design, link)
+  const designed = thereAndBack(link.timing, onWire)
   return {
     linkId: link.id,
     as: live.as,
@@ -53,9 +74,9 @@ export function linkView(live: LiveLink, prints: Prints, why: string, now: numbe
     agrees: hello ? hello.fingerprint === print : null,
     causes: causesOf(live, print, prints, why, now),
     measured: delays.measured(),
-    designed: thereAndBack(link.timing, onWire),
+    designed,
     wireMs: onWire,
-    bars: delays.bars(BARS),
+    bars: delays.bars(BARS, designed.p99Ms * 1.1),
     outagesMs: delays.outagesMs.slice(-20),
     counts: live.counts,
     says: live.says,
@@ -69,9 +90,4 @@ export function questionWireMs(design: Design, link: Link): number {
   const [value = ''] = first ? spokenValues(first.load.output) : []
   const report = first ? reportText(link, first.load, first.message, value) : ''
   return wireMs(design, link, askText(link)) + wireMs(design, link, report)
-}
-
-/** Whether what is lost there stays lost. */
-export function losesMessages(link: Link): boolean {
-  return isDatagram(link) && !speaksRoutes(link)
 }

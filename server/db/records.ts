@@ -2,6 +2,7 @@
 import { and, desc, eq, lt } from 'drizzle-orm'
 import type { DrillsRun, KeptRecord } from '../../core/bench/record'
 import type { UploadRun } from '../../core/boards/upload-record'
+import type { MeasuredRun, Note } from '../../core/live/record'
 import type { ProofRun } from '../../core/proof/record'
 import type { Database } from './database'
 import { records } from './schema'
@@ -56,6 +57,31 @@ export function keepUpload(
     of: 1,
     body: { controllerId, chip, bytes, fingerprint },
   })
+}
+
+/** Times of a link that were measured and taken over. */
+export function keepMeasured(
+  db: Database,
+  designId: string,
+  { kind, revision, title, ...body }: MeasuredRun,
+): Promise<number> {
+  return keep(db, {
+    designId,
+    revision,
+    kind,
+    title,
+    passed: body.count,
+    of: body.count + body.lost,
+    body,
+  })
+}
+
+export function keepNote(
+  db: Database,
+  designId: string,
+  { kind, revision, title, ...body }: Note,
+): Promise<number> {
+  return keep(db, { designId, revision, kind, title, passed: 1, of: 1, body })
 }
 
 async function keep(db: Database, record: typeof records.$inferInsert): Promise<number> {

@@ -10,6 +10,8 @@ import type { Wire, WireEvents } from './wires/wire'
 /** More than this in a second is a flood; what comes beyond is counted, not read, characters. */
 const FLOOD = 60_000
 const SECOND_MS = 1000
+/** Between two questions of a measurement, ms: a board has other things to do. */
+const BETWEEN_MS = 60
 
 export interface Opening {
   id: string
@@ -21,6 +23,8 @@ export interface Opening {
   options: LiveOptions
   /** Opens the wire. */
   opens: (events: WireEvents) => Wire
+  /** What is on the pins of a board that runs here; null where nobody knows. */
+  pins?: (() => Readonly<Record<string, string>> | null) | undefined
   /** Something may be told. */
   changed: () => void
   /** ms, whole, of whoever holds several. */
@@ -36,6 +40,9 @@ export class Connection {
   private readonly wire: Wire
   private timer: NodeJS.Timeout | undefined
   private closed = false
+  /** Questions that are still to be asked, for measuring. */
+  measuring = 0
+  private asking: NodeJS.Timeout | undefined
   private second = 0
   private inSecond = 0
 
@@ -79,9 +86,25 @@ export class Connection {
     this.of.changed()
   }
 
+  /**
+   * Asks for the state so many times, one after another; nothing is switched by it. 0 ends it.
+   */
+  measure(times: number): void {
+    clearInterval(this.asking)
+    this.measuring = times
+    this.asking = setInterval(() => {
+      if (this.measuring <= 0) return clearInterval(this.asking)
+      if (!this.live.up || this.live.waitingSince !== null) return
+      this.measuring--
+      this.does(now => this.live.ask(now))
+    }, BETWEEN_MS).unref()
+    this.of.changed()
+  }
+
   close(): void {
     this.closed = true
     clearTimeout(this.timer)
+    clearInterval(this.asking)
     this.wire.close()
   }
 

@@ -5,9 +5,13 @@
 import type { ServerResponse } from 'node:http'
 import type { Design } from '../../core/design/schema'
 import type { Prints } from '../../core/live/causes'
-import type { Crossed } from '../../core/live/link'
-import { LiveSheet, type LiveRow } from '../../core/live/sheet'
-import { linkView, type LinkView } from '../../core/live/view'
+import { LiveSheet } from '../../core/live/sheet'
+import {
+  linkView,
+  type ConnectionView,
+  type DeskView,
+  type TrafficNews,
+} from '../../core/live/view'
 import { Connection, type Opening } from './connection'
 import { push } from './replies'
 import type { Wire } from './wires/wire'
@@ -16,23 +20,6 @@ import type { Wire } from './wires/wire'
 const TELL_MS = 150
 const MOST_LOOKING = 32
 export const MOST_CONNECTIONS = 16
-
-export interface ConnectionView extends LinkView {
-  id: string
-  where: string
-  openedAt: string
-  revision: number
-  flooded: number
-}
-/** `now`: what all times are counted with, ms. */
-export interface DeskView {
-  now: number
-  connections: ConnectionView[]
-  rows: LiveRow[]
-}
-export interface TrafficNews extends Crossed {
-  connection: string
-}
 
 export class Desk {
   private readonly connections = new Map<string, Connection>()
@@ -55,6 +42,11 @@ export class Desk {
 
   get links(): Connection[] {
     return [...this.connections.values()]
+  }
+
+  /** By load, what is on its pin where a board runs here. */
+  get pins(): Readonly<Record<string, string>> {
+    return Object.assign({}, ...this.links.map(c => c.of.pins?.() ?? {})) as Record<string, string>
   }
 
   maybe(id: string): Connection | null {
@@ -94,6 +86,7 @@ export class Desk {
     const rows = this.sheet.rows(
       this.links.map(c => c.live),
       now,
+      this.pins,
     )
     return { now, connections, rows }
   }
@@ -133,7 +126,7 @@ export class Desk {
 }
 
 function viewOf(connection: Connection, prints: Prints, now: number): ConnectionView {
-  const { of, live, why, openedAt, flooded } = connection
+  const { of, live, why, openedAt, flooded, measuring } = connection
   return {
     ...linkView(live, prints, why, now),
     id: of.id,
@@ -141,6 +134,7 @@ function viewOf(connection: Connection, prints: Prints, now: number): Connection
     openedAt,
     revision: of.revision,
     flooded,
+    measuring,
   }
 }
 

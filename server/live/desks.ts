@@ -54,7 +54,13 @@ export function clearAllDesks(): void {
 }
 
 /** Where that is, in words, and what opens it; or why a link is not reached so. */
-export type Way = { where: string; opens: (events: WireEvents) => Wire } | { not: string }
+export type Way = Reaching | { not: string }
+export interface Reaching {
+  where: string
+  opens: (events: WireEvents) => Wire
+  /** What is on the pins of a board that runs here; null where nobody knows. */
+  pins?: () => Readonly<Record<string, string>> | null
+}
 
 export function wayTo(design: Design, linkId: string, reached: Reached, keys: KeyRing): Way {
   const link = linkOf(design, linkId)
@@ -99,22 +105,27 @@ function hereWay(design: Design, link: Link, standIn: string, keys: KeyRing): Wa
   const info = now()
   if (!info) return { not: 'that runs no more' }
   const where = info.runs === 'program' ? 'the program itself' : 'the stand-in'
+  const opens = hereOpens(link, info, now, keys)
+  const pins = () => now()?.values ?? null
+  return opens ? { where, opens, pins } : { not: `${where} has no port for ${link.name}` }
+}
+
+function hereOpens(
+  link: Link,
+  info: StandInInfo,
+  now: () => StandInInfo | null,
+  keys: KeyRing,
+): Reaching['opens'] | null {
   const host = (): string => new URL(now()?.address ?? info.address).hostname
-  const key = keys.ownKey(host())
-  if (speaksRoutes(link)) {
-    const headers = { authorization: `Bearer ${key}` }
-    return {
-      where,
-      opens: events => openHttpWire(link, () => now()?.address ?? null, events, headers),
-    }
-  }
+  const headers = { authorization: `Bearer ${keys.ownKey(host())}` }
+  if (speaksRoutes(link))
+    return events => openHttpWire(link, () => now()?.address ?? null, events, headers)
   const port = info.datagramPorts[link.id]
-  if (port !== undefined) return { where, opens: events => openDatagramWire(host(), port, events) }
-  if (info.serialPorts[link.id] === undefined)
-    return { not: `${where} has no port for ${link.name}` }
+  if (port !== undefined) return events => openDatagramWire(host(), port, events)
+  if (info.serialPorts[link.id] === undefined) return null
   const at = () => {
     const there = now()?.serialPorts[link.id]
     return there ? { host: host(), port: there.port } : null
   }
-  return { where, opens: events => openSocketWire(at, events) }
+  return events => openSocketWire(at, events)
 }

@@ -76,7 +76,17 @@ export async function readAs<T>(
   title: string,
   wanted?: Problem,
 ): Promise<T> {
-  const read = schema.safeParse(await readJson(event))
+  return readValue(await readJson(event), schema, title, wanted)
+}
+
+/** The same of what was read already. */
+export function readValue<T>(
+  value: unknown,
+  schema: z.ZodType<T>,
+  title: string,
+  wanted?: Problem,
+): T {
+  const read = schema.safeParse(value)
   if (read.success) return read.data
   throw refuse(400, title, wanted ? [wanted] : problemsOf(read.error))
 }

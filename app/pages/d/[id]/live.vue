@@ -1,18 +1,18 @@
 <script setup lang="ts">
-import { panels } from '../../../../core/design/find'
-import type { Design } from '../../../../core/design/schema'
-import { shownWire, wireOf } from '../../../../core/design/wire'
-import type { StandInView } from '../../../composables/stand-ins'
-import { valueWords } from '../../../../core/design/values'
-import { isLit } from '../../../../core/panels/words'
+/**
+ * What is real, beside the design: what boards say, what surfaces show, what crosses and how long
+ * it takes. Stand-ins and programs run here in the place of boards.
+ */
+import { linkOf } from '../../../../core/design/find'
 import { useDesignStore } from '../../../stores/design'
-import { isShell, isUdp, speaksRoutes, structureOn } from '../../../../core/design/links/traits'
 
 const designs = useDesignStore()
 const { list, refused, start, stop } = useStandIns(() => designs.design?.id ?? '')
-const starting = ref<StandInView['runs'] | null>(null)
+const live = useLive(() => designs.design?.id ?? '')
+const starting = ref<'stand-in' | 'program' | null>(null)
+const choosing = ref(false)
 
-async function begin(runs: StandInView['runs']): Promise<void> {
+async function begin(runs: 'stand-in' | 'program'): Promise<void> {
   starting.value = runs
   await designs.flush()
   // A board that only asks others hangs on their walls.
@@ -21,173 +21,136 @@ async function begin(runs: StandInView['runs']): Promise<void> {
   await start(wanted, runs)
   starting.value = null
 }
-const hostOf = ({ address }: Pick<StandInView, 'address'>) =>
-  address.replace(/^http:\/\//, '').replace(/:\d+$/, '')
-/** Lines to type in a shell: the real routes of the design. */
-function curls(design: Design, { address, datagramPorts }: StandInView): string[] {
-  const link = design.links.find(speaksRoutes)
-  const [first] = link?.messages ?? []
-  const post = speaksRoutes(link) && link.method === 'post' ? '-X POST ' : ''
-  const http = speaksRoutes(link)
-    ? [
-        ...(first ? [`curl ${post}${address}${Object.values(first.codes)[0]}`] : []),
-        `curl ${address}${link.askRoute}`,
-      ]
-    : []
-  const host = hostOf({ address })
-  const udp = design.links.flatMap(l =>
-    isUdp(l) && !structureOn(l) && datagramPorts[l.id]
-      ? [
-          `printf '${shownWire(l, wireOf(l, l.askCode, 'command'))}' | nc -u -w1 ${host} ${datagramPorts[l.id]}`,
-        ]
-      : [],
-  )
-  return [...http, ...udp]
+const connections = computed(() => live.view.value.connections)
+const linkName = (id: string) => linkOf(designs.design!, id).name
+async function connectAll(standIn: string, controllerId: string): Promise<void> {
+  await designs.flush()
+  for (const link of designs.partOf(controllerId)?.links ?? [])
+    await live.connect(link.id, { by: 'here', standIn })
 }
-/** Why nobody knows what a load is. */
-function unknownWords({ runs, phase }: StandInView): string {
-  if (runs === 'stand-in') return 'not on this stand-in'
-  return phase === 'making' ? 'not running yet' : 'without power'
-}
-/** A person types there; other ports are for programs. */
-const isConsole = (s: StandInView, linkId: string) =>
-  partOn(s).links.some(l => l.id === linkId && isShell(l))
-const partOn = (s: StandInView) => designs.partOf(s.controllerId) ?? designs.design!
+const causes = computed(() =>
+  connections.value.flatMap(c => c.causes.map(cause => ({ ...cause, of: c }))),
+)
+/** Messages of what runs here are overheard where nothing is connected. */
+const overheard = computed(() => (connections.value.length ? undefined : list.value[0]))
 </script>
 
 <template>
-  <div v-if="designs.design" class="live">
-    <div class="strip">
-      <el-button type="primary" :loading="starting === 'stand-in'" @click="begin('stand-in')"
-        >Start a stand-in</el-button
-      >
-      <el-button :loading="starting === 'program'" @click="begin('program')"
-        >Run the program itself</el-button
-      >
-      <span class="second"
-        >A stand-in is a simulated controller on a port of its own: real routes and bytes, panel
-        pages, wall controls to press. The program itself is what Build gives away for a board with
-        a network, compiled and run on this computer.</span
-      >
-    </div>
-    <p v-if="refused" class="differs note" role="alert">{{ refused }}</p>
-    <p v-if="!list.length" class="second note">
-      Nothing runs for this design. Start a stand-in and press its wall controls.
-    </p>
-    <article v-for="s in list" :key="s.id">
-      <header>
-        <h2 class="wire">{{ s.address }}</h2>
-        <span v-if="designs.parts.length > 1">{{ partOn(s).controllers[0]?.name }}</span>
-        <span v-if="s.runs === 'program'" class="runs" role="status"
-          >the program itself<template v-if="s.phase === 'making'">, being compiled</template
-          ><template v-else-if="s.phase === 'ended'">, ended</template></span
+  <div v-if="designs.design" class="view">
+    <div class="work">
+      <div class="strip">
+        <span v-for="c in connections" :key="c.id" class="chip"
+          ><StateGlyph
+            :state="
+              !c.up
+                ? 'stale'
+                : c.agrees === false
+                  ? 'stale'
+                  : c.causes.length
+                    ? 'unsure'
+                    : 'in step'
+            "
+            :label="c.up ? 'connected' : 'not connected'"
+          />
+          <strong>{{ linkName(c.linkId) }}</strong>
+          <span>{{ c.where }}</span>
+          <span v-if="c.hello" class="second"
+            >table <code>{{ c.hello.fingerprint }}</code>, start {{ c.hello.starts }}</span
+          ><span v-else-if="c.up" class="second">connected</span>
+          <button
+            type="button"
+            class="plain second"
+            :aria-label="`Let ${linkName(c.linkId)} go`"
+            @click="live.letGo(c.id)"
+          >
+            let go
+          </button></span
         >
-        <span v-if="s.fingerprint === designs.fingerprint" class="agrees"
-          ><StateGlyph state="in step" /> table {{ s.fingerprint }}, as designed</span
-        >
-        <span v-else class="differs agrees"
-          ><StateGlyph state="stale" /> table {{ s.fingerprint }}, the design is at
-          {{ designs.fingerprint }}: start a new one</span
-        >
-        <el-button size="small" class="push" @click="stop(s.id)">{{
-          s.phase === 'making' ? 'Call it off' : 'Stop'
-        }}</el-button>
-      </header>
-      <pre v-if="s.phase === 'ended'" class="differs words" role="alert">{{ s.words }}</pre>
-      <p v-else-if="s.words" class="second small words">{{ s.words }}</p>
-      <div class="columns">
-        <section>
-          <h3 class="title">Open</h3>
-          <p>
-            <a :href="`${s.address}/_wall`" target="_blank" rel="noopener"
-              >Wall controls and lamps</a
-            >
-          </p>
-          <p v-for="p in panels(partOn(s))" :key="p.id">
-            <a :href="`${s.address}/panel/${p.id}`" target="_blank" rel="noopener">{{ p.name }}</a>
-          </p>
-          <h3 v-if="Object.keys(s.serialPorts).length" class="title type">
-            Serial ports, consoles
-          </h3>
-          <p v-for="({ port, path }, linkId) in s.serialPorts" :key="linkId" class="port">
-            {{ partOn(s).links.find(l => l.id === linkId)?.name }}
-            <code v-if="path">{{ path }}</code>
-            <code>{{
-              isConsole(s, linkId) ? `nc ${hostOf(s)} ${port}` : `${hostOf(s)}:${port}`
-            }}</code>
-          </p>
-          <h3 v-if="curls(partOn(s), s).length" class="title type">Type in a shell</h3>
-          <p v-for="line in curls(partOn(s), s)" :key="line">
-            <code>{{ line }}</code>
-          </p>
-        </section>
-        <section>
-          <h3 class="title">Loads</h3>
-          <p v-for="load in partOn(s).loads" :key="load.id" :data-load="load.id">
-            {{ isLit(load.output, s.values[load.id] ?? '') ? '●' : '○' }} {{ load.name }}
-            <strong>{{
-              s.values[load.id] === undefined
-                ? unknownWords(s)
-                : valueWords(load.output, s.values[load.id]!)
-            }}</strong>
-          </p>
-          <p class="second small">revision {{ s.revision }}; {{ s.clients }} connected</p>
-        </section>
-        <TrafficList :design="designs.design" :stand-in-id="s.id" />
+        <span v-if="!connections.length" class="second">Nothing is connected.</span>
+        <span class="push">
+          <el-button :loading="starting === 'program'" @click="begin('program')"
+            >Run the program itself</el-button
+          >
+          <el-button :loading="starting === 'stand-in'" @click="begin('stand-in')"
+            >Start a stand-in</el-button
+          >
+          <el-button type="primary" :aria-expanded="choosing" @click="choosing = !choosing"
+            >Connect …</el-button
+          >
+        </span>
       </div>
-    </article>
+      <div v-if="choosing" class="choosing">
+        <ConnectTable :design="designs.design" :live="live" :stand-ins="list" />
+      </div>
+      <p v-if="refused" class="differs note" role="alert">{{ refused }}</p>
+      <p v-if="live.trouble.value" class="differs note" role="alert">{{ live.trouble.value }}</p>
+      <StandInRow
+        v-for="s in list"
+        :key="s.id"
+        :stand-in="s"
+        @stop="stop(s.id)"
+        @connect="connectAll(s.id, s.controllerId)"
+      />
+      <div v-for="(c, i) in causes" :key="i" class="cause" role="status">
+        <StateGlyph :state="c.kind === 'lossy' || c.kind === 'restarts' ? 'unsure' : 'stale'" />
+        <span
+          ><strong>{{ linkName(c.of.linkId) }}:</strong> {{ c.words }}.
+          <span class="second">{{ c.way }}.</span></span
+        >
+      </div>
+      <LiveSheet :design="designs.design" :live="live" :stand-ins="list" />
+      <LiveTraffic v-if="connections.length" :design="designs.design" :live="live" />
+      <div v-else-if="overheard" class="overheard">
+        <TrafficList :design="designs.design" :stand-in-id="overheard.id" />
+      </div>
+    </div>
+    <aside class="ticket" aria-label="Measured and tried">
+      <LiveMeasured
+        v-for="c in connections"
+        :key="c.id"
+        :link="linkOf(designs.design, c.linkId)"
+        :connection="c"
+        :live="live"
+      />
+      <section v-if="!connections.length">
+        <h2>Without a board</h2>
+        <p class="second small">
+          A stand-in is a simulated controller on a port of its own: real routes and bytes, panel
+          pages, wall controls to press. The program itself is what Build gives away for a board
+          with a network, compiled and run on this computer.
+        </p>
+      </section>
+    </aside>
   </div>
 </template>
 
 <style scoped>
-.port {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 8px;
-}
-.note {
-  padding: 16px 20px;
-}
-article {
-  padding: 16px 20px;
-  border-bottom: 1px solid var(--rule-strong);
-}
-article header {
-  display: flex;
-  gap: 16px;
-  align-items: center;
-  margin-bottom: 12px;
-  flex-wrap: wrap;
-}
-article header h2 {
-  font-size: 16px;
-}
-.push {
-  margin-left: auto;
-}
-.words {
-  margin: 0 0 12px;
-  white-space: pre-wrap;
-}
-.agrees {
+.chip {
   display: inline-flex;
   gap: 6px;
   align-items: center;
 }
-.columns {
-  display: grid;
-  grid-template-columns: minmax(240px, 1fr) minmax(200px, 1fr) minmax(280px, 1.3fr);
-  gap: 24px;
+.choosing {
+  padding: 8px 20px 14px;
+  border-bottom: 1px solid var(--rule-strong);
+  background: var(--raised);
 }
-.columns p {
-  margin: 4px 0;
+.note {
+  padding: 10px 20px;
 }
-.type {
-  margin-top: 12px;
+.cause {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  margin: 8px 20px 0;
+  padding: 8px 12px;
+  border-left: 4px solid var(--differs);
+  background: var(--raised);
 }
-@media (max-width: 900px) {
-  .columns {
-    grid-template-columns: 1fr;
-  }
+.overheard {
+  padding: 0 20px 16px;
+}
+.small {
+  margin: 6px 0;
 }
 </style>

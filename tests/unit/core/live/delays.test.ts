@@ -32,6 +32,7 @@ describe('delays', () => {
     })
     expect(delays.bars(20).reduce((n, b) => n + b.count, 0)).toBe(200)
     expect(delays.bars(20)).toHaveLength(20)
+    expect(delays.bars(20, 400).at(-1)).toEqual({ fromMs: 399, toMs: 420, count: 0 })
   })
 
   it('there and back: twice the least, and sums of two draws', () => {

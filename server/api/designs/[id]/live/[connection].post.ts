@@ -10,6 +10,7 @@ const bodySchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('scene'), sceneId: z.string().max(64) }),
   z.strictObject({ do: z.literal('ask') }),
   z.strictObject({ do: z.literal('hello') }),
+  z.strictObject({ do: z.literal('measure'), times: z.number().int().min(0).max(2000) }),
   z.strictObject({ do: z.literal('say'), text: z.string().min(1).max(400) }),
 ])
 
@@ -35,6 +36,8 @@ export default defineEventHandler(async event => {
         return live.ask(now)
       case 'hello':
         return void live.askHello(now)
+      case 'measure':
+        return connection.measure(body.times)
       case 'say':
         return live.say(text?.ok ? text.text : '', now)
     }

@@ -51,6 +51,7 @@ export default defineEventHandler(async event => {
       ...(as === undefined ? {} : { as }),
     },
     opens: way.opens,
+    pins: way.pins,
   })
   setResponseStatus(event, 201)
   return { id: of.id }

@@ -1,0 +1,58 @@
+/**
+ * A port that the browser gives to this page, a serial one or low-energy Bluetooth, passed on to
+ * the server, which makes of it what it makes of ports of its own.
+ */
+import { base64, base64Bytes } from '../../core/bytes/base64'
+import { bytesText, textBytes } from '../../core/bytes/text'
+import type { Link } from '../../core/design/schema'
+import { openBytes } from '../panel-page/byte-transports'
+
+export interface PagePort {
+  close: () => void
+}
+
+/**
+ * To be called by a press: browsers ask the person which port it is. `path`: of the connection.
+ * `said`: what the port says of itself.
+ */
+export function openPagePort(link: Link, path: string, said: (words: string) => void): PagePort {
+  let closed = false
+  // News go one after another, so that bytes keep their order.
+  let queue: Promise<unknown> = Promise.resolve()
+  const tell = (news: object) => {
+    queue = queue.then(() => ask(`${path}/page`, { method: 'POST', body: news }))
+  }
+  let why = ''
+  const transport = openBytes(link, null, {
+    up: () => {
+      why = ''
+      said('')
+      tell({ open: true })
+    },
+    down: () => tell({ open: false, ...(why ? { why } : {}) }),
+    why: words => {
+      why = words
+      said(words)
+      tell({ open: false, why: words })
+    },
+    heard: text => tell({ heard: base64(textBytes(text)) }),
+  })
+  async function fetching(): Promise<void> {
+    while (!closed) {
+      const answer = await ask<string[]>(`${path}/page`)
+      if (!answer.ok) {
+        if (answer.refusal.status === 404) return void close()
+        await new Promise(done => setTimeout(done, 1000))
+        continue
+      }
+      for (const text of answer.value) transport.send(bytesText(base64Bytes(text)), -1)
+    }
+  }
+  function close(): void {
+    closed = true
+    transport.close()
+  }
+  void fetching()
+  void transport.connect?.()
+  return { close }
+}
