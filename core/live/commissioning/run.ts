@@ -1,0 +1,380 @@
+/**
+ * A run through the steps: what has been heard of the one at hand, what a person answered, and what
+ * differs with its likely cause. Pure: times are handed in, what is to be pressed is handed out.
+ * Interrupted at any moment it goes on from its results.
+ */
+import type { Design } from '../../design/schema'
+import { linkOf, loadOf } from '../../design/find'
+import { isOpposed } from '../../design/outputs/traits'
+import { restOf, valuesOf, valueWords } from '../../design/values'
+import { worstWayMs } from '../../design/links/traits'
+import { fingerprint } from '../../design/fingerprint'
+import type { Prints } from '../causes'
+import type { LiveLink } from '../link'
+import { likelyCause, type Difference } from './differences'
+import type { Expected, Step } from './steps'
+
+/** `not heard`: nothing is connected that would tell it. */
+export type HeardState = 'waiting' | 'held' | 'late' | 'not heard'
+export interface Heard {
+  words: string
+  state: HeardState
+  /** After the deed, or the first sign of it; null = not measured. */
+  ms: number | null
+}
+export const ANSWERS = ['yes', 'no', 'another', 'opposite'] as const
+export type Answer = (typeof ANSWERS)[number]
+export type ResultState = 'passed' | 'differs' | 'later' | 'left out'
+export interface Result {
+  stepId: string
+  state: ResultState
+  heard: Heard[]
+  answer: Answer | null
+  /** The load that moved instead. */
+  otherId: string | null
+  /** What is the matter, in words; "" = nothing. */
+  cause: string
+  /** ISO 8601. */
+  at: string
+}
+
+/** What a run needs of the links that are connected. */
+export interface Surroundings {
+  links: () => readonly LiveLink[]
+  /** Presses a key over a link. */
+  press: (linkId: string, loadId: string, want: string) => void
+  /** Asks who is there over a link. */
+  hello: (linkId: string) => void
+  /** Asks for the state over a link. */
+  ask: (linkId: string) => void
+  prints: () => Prints
+  /** ISO 8601. */
+  date: () => string
+}
+
+/** So long what was set before is waited for, ms. */
+const PREPARE_MS = 1500
+
+interface AtHand {
+  step: Step
+  beganAt: number
+  /** When the deed was done, or its first sign was heard; null = not yet. */
+  deedAt: number | null
+  /** Until then what it starts from is set, ms; null = it is. */
+  preparedAt: number | null
+  heard: Heard[]
+  heldAt: (number | null)[]
+  restarts: ReadonlyMap<string, number>
+  answer: Answer | null
+  otherId: string | null
+}
+
+export class CommissioningRun {
+  private hand: AtHand | null = null
+
+  constructor(
+    readonly design: Design,
+    readonly steps: readonly Step[],
+    readonly results: Map<string, Result>,
+    private readonly around: Surroundings,
+  ) {}
+
+  /** The step at hand. */
+  get current(): Step | null {
+    return this.hand?.step ?? null
+  }
+
+  get heard(): readonly Heard[] {
+    return this.hand?.heard ?? []
+  }
+
+  /** What is asked now; "" = nothing, for it was answered or nobody needs to look. */
+  get question(): string {
+    const { hand } = this
+    if (!hand || hand.answer !== null) return ''
+    const unheard = hand.heard.some(h => h.state === 'not heard')
+    const { asks } = hand.step
+    if (asks !== '') return asks
+    return unheard && !isWaitingFor(hand.step) ? 'Is it so, as far as you can see?' : ''
+  }
+
+  get done(): number {
+    return [...this.results.values()].filter(r => r.state !== 'later').length
+  }
+
+  /** The first that has no result, from `after` on; null = none is left. */
+  next(after: string | null = null): Step | null {
+    const from = this.steps.findIndex(s => s.id === after) + 1
+    const turned = [...this.steps.slice(from), ...this.steps.slice(0, from)]
+    const open = (s: Step) => !this.results.has(s.id)
+    const put = (s: Step) => this.results.get(s.id)?.state === 'later'
+    return turned.find(open) ?? turned.find(put) ?? null
+  }
+
+  begin(stepId: string, now: number): boolean {
+    const step = this.steps.find(s => s.id === stepId)
+    if (!step) return false
+    this.hand = {
+      step,
+      beganAt: now,
+      deedAt: null,
+      preparedAt: null,
+      heard: step.expects.map(e => ({ words: this.words(e), state: 'waiting', ms: null })),
+      heldAt: step.expects.map(() => null),
+      restarts: new Map(this.around.links().map(l => [l.link.id, l.restarts])),
+      answer: null,
+      otherId: null,
+    }
+    for (const e of step.expects) if (e.kind === 'print') this.around.hello(e.linkId)
+    this.prepare(this.hand, now)
+    this.look(now)
+    return true
+  }
+
+  /** Once more from the beginning. */
+  again(now: number): void {
+    if (this.hand) this.begin(this.hand.step.id, now)
+  }
+
+  /** Whether a result came of it. */
+  answered(answer: Answer, otherId: string | null, now: number): boolean {
+    const { hand } = this
+    if (!hand) return false
+    hand.answer = answer
+    hand.otherId = otherId
+    if (answer !== 'yes') return this.ends('differs')
+    return this.look(now)
+  }
+
+  put(state: 'later' | 'left out'): boolean {
+    return this.hand !== null && this.ends(state)
+  }
+
+  /** What came is looked at. Whether a result came of it. */
+  look(now: number): boolean {
+    const { hand } = this
+    if (!hand) return false
+    if (hand.preparedAt !== null) {
+      if (!this.isPrepared(hand) && now < hand.preparedAt) return false
+      hand.preparedAt = null
+      this.does(hand, now)
+    }
+    hand.step.expects.forEach((e, i) => this.listen(hand, e, i, now))
+    return this.judged(hand)
+  }
+
+  /** When it wants to look again, ms; null = whenever something comes. */
+  get due(): number | null {
+    const { hand } = this
+    if (!hand) return null
+    const times = hand.step.expects.flatMap((e, i) =>
+      hand.heard[i]?.state === 'waiting' ? [(hand.deedAt ?? Infinity) + e.withinMs] : [],
+    )
+    const due = Math.min(hand.preparedAt ?? Infinity, ...times)
+    return Number.isFinite(due) ? due : null
+  }
+
+  private link(id: string): LiveLink | undefined {
+    return this.around.links().find(l => l.link.id === id)
+  }
+
+  /** What a load is by what was said last; null = nobody said it. */
+  private truth(loadId: string): string | null {
+    const load = this.design.loads.findIndex(l => l.id === loadId)
+    const told = this.around.links().flatMap(l => l.says[load] ?? [])
+    return told.toSorted((a, b) => b.atMs - a.atMs)[0]?.value ?? null
+  }
+
+  /** What is asked for already is left first, so that something moves. */
+  private prepare(hand: AtHand, now: number): void {
+    const { deed } = hand.step
+    if (!deed || !this.link(deed.linkId)?.up) {
+      if (!hand.step.expects.some(e => e.kind === 'says' || e.kind === 'shows')) hand.deedAt = now
+      return
+    }
+    if (this.truth(deed.loadId) !== deed.want) return this.does(hand, now)
+    const { output } = loadOf(this.design, deed.loadId)
+    const values = valuesOf(output)
+    const rest = restOf(output)
+    const far = isOpposed(output) ? values[1] : values.at(-1)
+    const other = deed.want === rest ? far : rest
+    if (other === undefined || other === deed.want) return this.does(hand, now)
+    this.around.press(deed.linkId, deed.loadId, other)
+    hand.preparedAt = now + PREPARE_MS + worstWayMs(linkOf(this.design, deed.linkId))
+  }
+
+  private isPrepared({ step: { deed } }: AtHand): boolean {
+    return deed !== null && this.truth(deed.loadId) !== deed.want
+  }
+
+  private does(hand: AtHand, now: number): void {
+    const { deed } = hand.step
+    hand.deedAt = now
+    hand.beganAt = now
+    if (deed) this.around.press(deed.linkId, deed.loadId, deed.want)
+  }
+
+  private listen(hand: AtHand, expected: Expected, i: number, now: number): void {
+    const heard = hand.heard[i]
+    if (!heard || heard.state === 'held') return
+    const live = this.link(expected.linkId)
+    const mayCome = expected.kind === 'up' || expected.kind === 'print'
+    if (!live && !mayCome) {
+      heard.state = 'not heard'
+      return
+    }
+    const at = live ? this.heldAt(hand, expected, i, live, now) : null
+    if (at !== null) {
+      hand.heldAt[i] = at
+      // A person's deed is dated to its first sign.
+      hand.deedAt ??= at
+      heard.state = 'held'
+      heard.ms = isMeasured(expected) ? at - hand.deedAt : null
+      if (expected.kind === 'started') this.around.ask(expected.linkId)
+    } else if (hand.deedAt !== null && now - hand.deedAt > expected.withinMs) heard.state = 'late'
+    else if (heard.state === 'not heard') heard.state = 'waiting'
+  }
+
+  /** When it was so, ms; null = it is not yet. */
+  private heldAt(
+    hand: AtHand,
+    expected: Expected,
+    i: number,
+    live: LiveLink,
+    now: number,
+  ): number | null {
+    const from = this.after(hand, expected, i)
+    if (from === null) return null
+    switch (expected.kind) {
+      case 'up':
+        return live.up && (from === hand.beganAt || (live.changedAt ?? 0) >= from) ? now : null
+      case 'down':
+        return !live.up ? (live.changedAt ?? now) : null
+      case 'print':
+        return live.hello?.fingerprint === fingerprint(this.design) ? now : null
+      case 'started':
+        if (live.restarts <= (hand.restarts.get(expected.linkId) ?? 0)) return null
+        // What it said as it came back counts, though it came before who is there was answered.
+        return (live.changedAt ?? 0) >= from ? live.changedAt : (live.hello?.atMs ?? now)
+      case 'reading': {
+        const sensor = this.design.sensors.findIndex(s => s.id === expected.sensorId)
+        const told = live.readings[sensor]
+        return told && told.atMs >= from ? told.atMs : null
+      }
+      case 'says': {
+        const told = live.says[this.loadIndex(expected.loadId)]
+        if (!told || told.atMs < from) return null
+        return expected.value === null || told.value === expected.value ? told.atMs : null
+      }
+      case 'shows':
+        return this.shownAt(hand, expected, live, now)
+    }
+  }
+
+  private shownAt(
+    hand: AtHand,
+    expected: Extract<Expected, { kind: 'shows' }>,
+    live: LiveLink,
+    now: number,
+  ): number | null {
+    const load = this.loadIndex(expected.loadId)
+    const showing = live.showing(expected.surfaceId, load)?.shown
+    const value = expected.value ?? this.truth(expected.loadId)
+    // By hand nothing has happened before somebody said so.
+    if (hand.deedAt === null || showing === undefined || showing !== value) return null
+    return Math.max(live.says[load]?.atMs ?? now, hand.deedAt)
+  }
+
+  /** From when on it counts, ms: after what has to come before it on its link; null = not yet. */
+  private after(hand: AtHand, expected: Expected, i: number): number | null {
+    let from = hand.beganAt
+    for (const [j, before] of hand.step.expects.slice(0, i).entries()) {
+      const leads = before.kind === 'down' || before.kind === 'started' || before.kind === 'up'
+      if (before.linkId !== expected.linkId || !leads) continue
+      const at = hand.heldAt[j] ?? null
+      if (at === null) return null
+      from = Math.max(from, at)
+    }
+    return from
+  }
+
+  private loadIndex(loadId: string): number {
+    return this.design.loads.findIndex(l => l.id === loadId)
+  }
+
+  /** Ends the step where all is known. */
+  private judged(hand: AtHand): boolean {
+    const states = hand.heard.map(h => h.state)
+    const isOld = hand.step.expects.some(e => {
+      const hello = e.kind === 'print' ? this.link(e.linkId)?.hello : null
+      return hello ? hello.fingerprint !== fingerprint(this.design) : false
+    })
+    // Who stands before it sees what no report tells: they are heard first.
+    if (states.includes('late') || isOld) return this.question === '' && this.ends('differs')
+    if (states.includes('waiting') || this.question !== '') return false
+    if (!hand.step.expects.length && hand.answer === null) return false
+    return this.ends('passed')
+  }
+
+  private ends(state: ResultState): boolean {
+    const { hand } = this
+    if (!hand) return false
+    const difference: Difference = {
+      design: this.design,
+      step: hand.step,
+      heard: hand.heard,
+      answer: hand.answer,
+      otherId: hand.otherId,
+      links: this.around.links(),
+      prints: this.around.prints(),
+      results: this.results,
+    }
+    this.results.set(hand.step.id, {
+      stepId: hand.step.id,
+      state,
+      heard: hand.heard,
+      answer: hand.answer,
+      otherId: hand.otherId,
+      cause: state === 'differs' ? likelyCause(difference) : '',
+      at: this.around.date(),
+    })
+    this.hand = null
+    return true
+  }
+
+  private words(e: Expected): string {
+    const { name } = linkOf(this.design, e.linkId)
+    switch (e.kind) {
+      case 'up':
+        return `${name} is connected`
+      case 'down':
+        return `${name} is lost`
+      case 'print':
+        return `${name}: the board has table ${fingerprint(this.design)}`
+      case 'started':
+        return `${name}: the board says that it started anew`
+      case 'reading':
+        return `${name} tells ${this.design.sensors.find(s => s.id === e.sensorId)?.name ?? ''}`
+      case 'says':
+        return `${name} says ${this.valueWords(e.loadId, e.value)}`
+      case 'shows': {
+        const surface = this.design.surfaces.find(s => s.id === e.surfaceId)
+        return `${surface?.name ?? ''} shows ${this.valueWords(e.loadId, e.value)}`
+      }
+    }
+  }
+
+  private valueWords(loadId: string, value: string | null): string {
+    const { name, output } = loadOf(this.design, loadId)
+    return value === null ? `what ${name} is now` : `${name} ${valueWords(output, value)}`
+  }
+}
+
+/** Whether nothing but a connection is waited for, which a person makes. */
+function isWaitingFor(step: Step): boolean {
+  return step.chapter === 'links' || step.chapter === 'boards'
+}
+
+function isMeasured(e: Expected): boolean {
+  return e.kind === 'says' || e.kind === 'shows'
+}
