@@ -12,7 +12,12 @@ export type Reached =
   | { by: 'page' }
 
 export function useLive(designId: () => string) {
-  const view = shallowRef<DeskView>({ now: 0, connections: [], rows: [] })
+  const view = shallowRef<DeskView>({
+    now: 0,
+    connections: [],
+    rows: [],
+    commissioning: null,
+  })
   const traffic = shallowRef<TrafficNews[]>([])
   const trouble = ref('')
   const base = () => `/api/designs/${encodeURIComponent(designId())}/live`
@@ -31,10 +36,11 @@ export function useLive(designId: () => string) {
   watch(data, text => {
     if (!text) return
     const news = JSON.parse(text) as DeskView & { traffic: TrafficNews[] }
-    view.value = { now: news.now, connections: news.connections, rows: news.rows }
+    const { traffic: lines, ...desk } = news
+    view.value = desk
     ;[told, toldAt, now.value] = [news.now, performance.now(), news.now]
     const known = new Set(news.connections.map(c => c.id))
-    traffic.value = [...traffic.value, ...news.traffic]
+    traffic.value = [...traffic.value, ...lines]
       .filter(line => known.has(line.connection))
       .slice(-MOST_LINES)
   })

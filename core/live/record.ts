@@ -20,7 +20,7 @@ export const measuredRunSchema = z.strictObject({
 export type MeasuredRun = z.infer<typeof measuredRunSchema>
 
 /** Pictures of a note are kept as files are: in base64, so large at most, characters. */
-const MOST_PICTURE = 1_500_000
+const MOST_PICTURE = 250_000
 export const noteSchema = z.strictObject({
   kind: z.literal('note'),
   ...base,

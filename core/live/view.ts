@@ -8,6 +8,8 @@ import { spokenValues } from '../design/values'
 import { causesOf, type Cause, type Prints } from './causes'
 import { thereAndBack, type Measured } from './delays'
 import type { Crossed, LiveLink, Told } from './link'
+import type { Heard, Result, ResultState } from './commissioning/run'
+import type { Chapter, Step } from './commissioning/steps'
 import type { LiveRow } from './sheet'
 
 /** Bars of a chart of what was measured. */
@@ -52,6 +54,27 @@ export interface DeskView {
   now: number
   connections: ConnectionView[]
   rows: LiveRow[]
+  /** null = none is under way. */
+  commissioning: CommissioningView | null
+}
+/** A run as whoever holds a phone sees it. */
+export interface CommissioningView {
+  revision: number
+  fingerprint: string
+  startedAt: string
+  steps: { id: string; chapter: Chapter; about: string; state: ResultState | null }[]
+  /** The step at hand; null = none, the last has a result. */
+  current: Step | null
+  /** What is done or looked at now. */
+  headline: string
+  heard: Heard[]
+  /** What is asked of whoever stands before it; "" = nothing. */
+  question: string
+  waitsForReady: boolean
+  /** What came of the step before, where none is at hand. */
+  last: Result | null
+  /** What is not kept yet, and why; "" = all is. */
+  trouble: string
 }
 export interface TrafficNews extends Crossed {
   connection: string

@@ -24,3 +24,9 @@ export function plural(n: number, one: string, many = `${one}s`): string {
 export function upperFirst(text: string): string {
   return text.charAt(0).toUpperCase() + text.slice(1)
 }
+
+/** The first line of a text, short enough for a list. */
+export function firstLine(text: string, most = 80): string {
+  const [line = ''] = text.trim().split('\n')
+  return line.length > most ? `${line.slice(0, most - 1).trimEnd()}…` : line
+}

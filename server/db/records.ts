@@ -2,7 +2,13 @@
 import { and, desc, eq, lt } from 'drizzle-orm'
 import type { DrillsRun, KeptRecord } from '../../core/bench/record'
 import type { UploadRun } from '../../core/boards/upload-record'
+import {
+  commissioningSchema,
+  tally,
+  type Commissioning,
+} from '../../core/live/commissioning/record'
 import type { MeasuredRun, Note } from '../../core/live/record'
+import type { BuiltRecord } from '../../core/sides/as-built'
 import type { ProofRun } from '../../core/proof/record'
 import type { Database } from './database'
 import { records } from './schema'
@@ -76,6 +82,52 @@ export function keepMeasured(
   })
 }
 
+/** A run as it stands; kept anew over what was kept of it before. Returns its id. */
+export async function keepCommissioning(
+  db: Database,
+  designId: string,
+  name: string,
+  run: Commissioning,
+  id: number | null,
+): Promise<number> {
+  const { kind, revision, ...body } = run
+  const { passed, differs, of } = tally(run)
+  const words = differs ? `${passed} of ${of} as designed, ${differs} differ` : `${passed} of ${of}`
+  const record = {
+    designId,
+    revision,
+    kind,
+    title: `Commissioning of ${name}: ${words}`,
+    passed,
+    of,
+    body,
+  }
+  if (id === null) return keep(db, record)
+  await db.update(records).set(record).where(eq(records.id, id))
+  return id
+}
+
+/** The run that was begun last; null where there was none. */
+export async function lastCommissioning(
+  db: Database,
+  designId: string,
+): Promise<{ id: number; run: Commissioning } | null> {
+  const [row] = await db
+    .select()
+    .from(records)
+    .where(and(eq(records.designId, designId), eq(records.kind, 'commissioning')))
+    .orderBy(desc(records.id))
+    .limit(1)
+  const read = row
+    ? commissioningSchema.safeParse({
+        ...(row.body as object),
+        kind: 'commissioning',
+        revision: row.revision,
+      })
+    : null
+  return row && read?.success ? { id: row.id, run: read.data } : null
+}
+
 export function keepNote(
   db: Database,
   designId: string,
@@ -120,10 +172,38 @@ export async function listRecords(db: Database, designId: string): Promise<KeptR
   return rows.map(r => ({ ...r, createdAt: r.createdAt.toISOString() }))
 }
 
+/** What was done with boards and noted, whole, the newest first; of each kind the newest fifty. */
+export async function boardRecords(db: Database, designId: string): Promise<BuiltRecord[]> {
+  const kinds = ['upload', 'commissioning', 'measured', 'note']
+  const lists = await Promise.all(
+    kinds.map(kind =>
+      db
+        .select()
+        .from(records)
+        .where(and(eq(records.designId, designId), eq(records.kind, kind)))
+        .orderBy(desc(records.id))
+        .limit(50),
+    ),
+  )
+  return lists
+    .flat()
+    .sort((a, b) => b.id - a.id)
+    .map(r => ({ ...r, at: r.createdAt.toISOString() }))
+}
+
 export async function recordBody(db: Database, designId: string, id: number): Promise<unknown> {
+  return (await keptRecord(db, designId, id))?.body ?? null
+}
+
+/** Whole, as it is stored; null where there is none. */
+export async function keptRecord(
+  db: Database,
+  designId: string,
+  id: number,
+): Promise<typeof records.$inferSelect | null> {
   const [row] = await db
-    .select({ body: records.body })
+    .select()
     .from(records)
     .where(and(eq(records.designId, designId), eq(records.id, id)))
-  return row?.body ?? null
+  return row ?? null
 }

@@ -12,6 +12,7 @@ import {
   type DeskView,
   type TrafficNews,
 } from '../../core/live/view'
+import type { Commissioner } from './commissioner'
 import { Connection, type Opening } from './connection'
 import { push } from './replies'
 import type { Wire } from './wires/wire'
@@ -28,6 +29,7 @@ export class Desk {
   private sheet: LiveSheet
   private readonly epoch = performance.now()
   prints: Prints = {}
+  commissioner: Commissioner | null = null
   /** Told whenever something may have changed. */
   readonly watchers = new Set<() => void>()
 
@@ -42,6 +44,10 @@ export class Desk {
 
   get links(): Connection[] {
     return [...this.connections.values()]
+  }
+
+  byLink(linkId: string): Connection | null {
+    return this.links.find(c => c.of.linkId === linkId) ?? null
   }
 
   /** By load, what is on its pin where a board runs here. */
@@ -75,6 +81,7 @@ export class Desk {
   }
 
   closeAll(): void {
+    this.commissioner?.close()
     for (const { of } of this.links) this.close(of.id)
     clearTimeout(this.timer)
     for (const client of this.looking.keys()) client.end()
@@ -88,7 +95,7 @@ export class Desk {
       now,
       this.pins,
     )
-    return { now, connections, rows }
+    return { now, connections, rows, commissioning: this.commissioner?.view() ?? null }
   }
 
   /** The last messages of one connection, or of all. */
@@ -110,6 +117,11 @@ export class Desk {
 
   changed(): void {
     for (const watcher of this.watchers) watcher()
+    this.tellSoon()
+  }
+
+  /** Whoever looks is told, with whatever else comes meanwhile. */
+  tellSoon(): void {
     this.timer ??= setTimeout(() => {
       this.timer = undefined
       for (const client of this.looking.keys()) this.tell(client)

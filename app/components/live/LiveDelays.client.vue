@@ -40,7 +40,7 @@ const options = computed(() => ({
   colors: [ink('--ink')],
   plotOptions: { bar: { columnWidth: '80%' } },
   dataLabels: { enabled: false },
-  grid: { show: false, padding: { left: 0, right: 8, top: -14, bottom: -6 } },
+  grid: { show: false, padding: { left: 14, right: 10, top: -14, bottom: -6 } },
   xaxis: {
     type: 'numeric' as const,
     min: 0,

@@ -10,6 +10,8 @@ import type { DrillsRun, KeptRecord } from '../../../core/bench/record'
 import type { BenchScript } from '../../../core/bench/script'
 import { partOf } from '../../../core/design/part'
 import type { Design } from '../../../core/design/schema'
+import type { Commissioning } from '../../../core/live/commissioning/record'
+import type { MeasuredRun, Note } from '../../../core/live/record'
 import { PROMISES } from '../../../core/proof/promises'
 import type { ProofRun } from '../../../core/proof/record'
 import { count } from '../../../core/units/format'
@@ -21,13 +23,23 @@ const { playScript } = useFixing()
 const proofs = shallowRef<ProofRun['results'] | null>(null)
 const drills = shallowRef<DrillsRun['results'] | null>(null)
 const upload = shallowRef<Pick<UploadRun, 'chip' | 'bytes' | 'fingerprint'> | null>(null)
+const measured = shallowRef<Omit<MeasuredRun, 'kind' | 'revision' | 'title'> | null>(null)
+const note = shallowRef<Pick<Note, 'text' | 'pictures'> | null>(null)
+const run = shallowRef<Omit<Commissioning, 'kind' | 'revision'> | null>(null)
 const trouble = ref('')
+const resultOf = (id: string) => run.value?.results.find(r => r.stepId === id)
+const differing = computed(
+  () => run.value?.steps.filter(s => resultOf(s.id)?.state === 'differs') ?? [],
+)
 
 onMounted(async () => {
   const answer = await ask<never>(`/api/designs/${props.design.id}/records/${props.record.id}`)
   if (!answer.ok) trouble.value = refusalWords(answer.refusal)
   else if (props.record.kind === 'proof') proofs.value = answer.value
   else if (props.record.kind === 'upload') upload.value = answer.value
+  else if (props.record.kind === 'measured') measured.value = answer.value
+  else if (props.record.kind === 'note') note.value = answer.value
+  else if (props.record.kind === 'commissioning') run.value = answer.value
   else drills.value = answer.value
 })
 const nameOf = (loadId: string) =>
@@ -101,6 +113,37 @@ async function playDrill(d: DrillsRun['results'][number]): Promise<void> {
       </p>
       <p v-else class="differs">The program carried no fingerprint.</p>
     </section>
+    <section v-if="run">
+      <p>
+        {{ run.results.filter(r => r.state === 'passed').length }} of {{ run.steps.length }} steps
+        as designed, table <code>{{ run.fingerprint }}</code>.
+      </p>
+      <p>
+        <a
+          :href="`/api/designs/${design.id}/records/${record.id}/sheet`"
+          target="_blank"
+          rel="noopener"
+          >As a sheet to print</a
+        >
+      </p>
+      <template v-for="s in differing" :key="s.id">
+        <h3 class="title differs">{{ s.about }}</h3>
+        <p>{{ s.does }}</p>
+        <p>{{ resultOf(s.id)?.cause }}</p>
+      </template>
+    </section>
+    <section v-if="measured">
+      <p>
+        {{ count(measured.count) }} answers, {{ count(measured.lost) }} lost. There and back:
+        {{ measured.leastMs }} ms at least, {{ measured.typicalMs }} ms typical, 99 of 100 within
+        {{ measured.p99Ms }} ms.
+      </p>
+      <p class="second">Its times were taken over into the link.</p>
+    </section>
+    <section v-if="note">
+      <p class="note">{{ note.text }}</p>
+      <img v-for="(p, i) in note.pictures" :key="i" :src="p" :alt="`Picture ${i + 1}`" />
+    </section>
     <template v-for="p in told" :key="`${p.promise} ${p.loadId}`">
       <section v-for="(s, i) in p.stories" :key="i">
         <h3 class="title" :class="{ differs: p.result === 'broken' }">
@@ -151,6 +194,14 @@ async function playDrill(d: DrillsRun['results'][number]): Promise<void> {
 }
 p {
   margin: 3px 0;
+}
+.note {
+  white-space: pre-wrap;
+}
+img {
+  max-width: 100%;
+  margin-top: 8px;
+  border: 1px solid var(--rule);
 }
 ol {
   margin: 6px 0;

@@ -10,7 +10,7 @@ import { restOf, valuesOf, valueWords } from '../../design/values'
 import { worstWayMs } from '../../design/links/traits'
 import { fingerprint } from '../../design/fingerprint'
 import type { Prints } from '../causes'
-import type { LiveLink } from '../link'
+import type { LiveLink, Told } from '../link'
 import { likelyCause, type Difference } from './differences'
 import type { Expected, Step } from './steps'
 
@@ -50,6 +50,8 @@ export interface Surroundings {
   prints: () => Prints
   /** ISO 8601. */
   date: () => string
+  /** A step has a result. */
+  ended?: (stepId: string) => void
 }
 
 /** So long what was set before is waited for, ms. */
@@ -60,6 +62,8 @@ interface AtHand {
   beganAt: number
   /** When the deed was done, or its first sign was heard; null = not yet. */
   deedAt: number | null
+  /** Nothing is switched before somebody who looks says so. */
+  isReady: boolean
   /** Until then what it starts from is set, ms; null = it is. */
   preparedAt: number | null
   heard: Heard[]
@@ -84,6 +88,14 @@ export class CommissioningRun {
     return this.hand?.step ?? null
   }
 
+  /** What a person does or looks at now, in words. */
+  get headline(): string {
+    const { step } = this.hand ?? {}
+    if (!step) return ''
+    const isOwn = step.deed !== null && this.link(step.deed.linkId)?.up === true
+    return (isOwn && step.looks) || step.does || step.about
+  }
+
   get heard(): readonly Heard[] {
     return this.hand?.heard ?? []
   }
@@ -91,11 +103,16 @@ export class CommissioningRun {
   /** What is asked now; "" = nothing, for it was answered or nobody needs to look. */
   get question(): string {
     const { hand } = this
-    if (!hand || hand.answer !== null) return ''
+    if (!hand || hand.answer !== null || !hand.isReady) return ''
     const unheard = hand.heard.some(h => h.state === 'not heard')
     const { asks } = hand.step
     if (asks !== '') return asks
     return unheard && !isWaitingFor(hand.step) ? 'Is it so, as far as you can see?' : ''
+  }
+
+  /** Somebody has to say that it may be switched now. */
+  get waitsForReady(): boolean {
+    return this.hand !== null && !this.hand.isReady
   }
 
   get done(): number {
@@ -118,6 +135,7 @@ export class CommissioningRun {
       step,
       beganAt: now,
       deedAt: null,
+      isReady: !this.wantsEyes(step),
       preparedAt: null,
       heard: step.expects.map(e => ({ words: this.words(e), state: 'waiting', ms: null })),
       heldAt: step.expects.map(() => null),
@@ -126,9 +144,25 @@ export class CommissioningRun {
       otherId: null,
     }
     for (const e of step.expects) if (e.kind === 'print') this.around.hello(e.linkId)
-    this.prepare(this.hand, now)
+    if (this.hand.isReady) this.prepare(this.hand, now)
     this.look(now)
     return true
+  }
+
+  /** Whoever is to see it looks, and stands clear. */
+  ready(now: number): void {
+    const { hand } = this
+    if (!hand || hand.isReady) return
+    hand.isReady = true
+    this.prepare(hand, now)
+    this.look(now)
+  }
+
+  /** What Nolvi switches and somebody is to see, or may be hurt by. */
+  private wantsEyes({ deed, watch, caution }: Step): boolean {
+    return (
+      deed !== null && this.link(deed.linkId)?.up === true && (watch !== null || caution !== '')
+    )
   }
 
   /** Once more from the beginning. */
@@ -153,7 +187,7 @@ export class CommissioningRun {
   /** What came is looked at. Whether a result came of it. */
   look(now: number): boolean {
     const { hand } = this
-    if (!hand) return false
+    if (!hand?.isReady) return false
     if (hand.preparedAt !== null) {
       if (!this.isPrepared(hand) && now < hand.preparedAt) return false
       hand.preparedAt = null
@@ -256,16 +290,10 @@ export class CommissioningRun {
         if (live.restarts <= (hand.restarts.get(expected.linkId) ?? 0)) return null
         // What it said as it came back counts, though it came before who is there was answered.
         return (live.changedAt ?? 0) >= from ? live.changedAt : (live.hello?.atMs ?? now)
-      case 'reading': {
-        const sensor = this.design.sensors.findIndex(s => s.id === expected.sensorId)
-        const told = live.readings[sensor]
-        return told && told.atMs >= from ? told.atMs : null
-      }
-      case 'says': {
-        const told = live.says[this.loadIndex(expected.loadId)]
-        if (!told || told.atMs < from) return null
-        return expected.value === null || told.value === expected.value ? told.atMs : null
-      }
+      case 'reading':
+        return saidSince(live.readings[this.sensorIndex(expected.sensorId)], null, from)
+      case 'says':
+        return saidSince(live.says[this.loadIndex(expected.loadId)], expected.value, from)
       case 'shows':
         return this.shownAt(hand, expected, live, now)
     }
@@ -296,6 +324,10 @@ export class CommissioningRun {
       from = Math.max(from, at)
     }
     return from
+  }
+
+  private sensorIndex(sensorId: string): number {
+    return this.design.sensors.findIndex(s => s.id === sensorId)
   }
 
   private loadIndex(loadId: string): number {
@@ -339,6 +371,7 @@ export class CommissioningRun {
       at: this.around.date(),
     })
     this.hand = null
+    this.around.ended?.(hand.step.id)
     return true
   }
 
@@ -368,6 +401,16 @@ export class CommissioningRun {
     const { name, output } = loadOf(this.design, loadId)
     return value === null ? `what ${name} is now` : `${name} ${valueWords(output, value)}`
   }
+}
+
+/** When a value was told, any where `value` is null, from a moment on; null = not yet. */
+function saidSince(
+  told: Told | null | undefined,
+  value: string | null,
+  from: number,
+): number | null {
+  if (!told || told.atMs < from) return null
+  return value === null || told.value === value ? told.atMs : null
 }
 
 /** Whether nothing but a connection is waited for, which a person makes. */

@@ -70,6 +70,8 @@ export interface Step {
   about: string
   /** What a person does; "" where Nolvi does it and nobody is needed. */
   does: string
+  /** The same where Nolvi does it and a person looks. */
+  looks: string
   deed: Deed | null
   /** The load that is to move; null = none, or it was looked at before. */
   watch: { loadId: string; value: string } | null
@@ -107,7 +109,16 @@ export function stepsOf(design: Design): Step[] {
 }
 
 function step(part: Pick<Step, 'id' | 'chapter' | 'about'> & Partial<Step>): Step {
-  return { does: '', deed: null, watch: null, asks: '', expects: [], caution: '', ...part }
+  return {
+    does: '',
+    looks: '',
+    deed: null,
+    watch: null,
+    asks: '',
+    expects: [],
+    caution: '',
+    ...part,
+  }
 }
 
 /** How long a message takes at most, and somebody who polls; ms. */
@@ -216,6 +227,7 @@ function loadSteps(design: Design): Step[] {
             chapter: 'loads',
             about: `${name}, over ${link.name}`,
             does: `${key} ${name} ${words} on a panel of this link.`,
+            looks: `Look at ${name}: it is asked for ${words}.`,
             deed: byHand ? null : { linkId: link.id, loadId: load.id, want: value },
             // Whether something moved is looked at once; what is said of it, each time.
             watch: nth === 0 ? { loadId: load.id, value } : null,
@@ -313,6 +325,7 @@ function timerSteps(design: Design): Step[] {
         chapter: 'timers',
         about: name,
         does: `${upperFirst(name)} goes on, and off by itself after ${seconds(lengthMs)}.`,
+        looks: `Look at ${name}: it goes on, and off by itself after ${seconds(lengthMs)}.`,
         deed: { linkId: link.id, loadId: load.id, want: fullOf(output) },
         asks: isLong || !ends.length ? `Did ${name} end after ${seconds(lengthMs)}?` : '',
         expects: isLong ? [] : ends,

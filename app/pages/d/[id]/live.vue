@@ -56,7 +56,7 @@ const overheard = computed(() => (connections.value.length ? undefined : list.va
           <span>{{ c.where }}</span>
           <span v-if="c.hello" class="second"
             >table <code>{{ c.hello.fingerprint }}</code>, start {{ c.hello.starts }}</span
-          ><span v-else-if="c.up" class="second">connected</span>
+          >
           <button
             type="button"
             class="plain second"
@@ -68,11 +68,13 @@ const overheard = computed(() => (connections.value.length ? undefined : list.va
         >
         <span v-if="!connections.length" class="second">Nothing is connected.</span>
         <span class="push">
-          <el-button :loading="starting === 'program'" @click="begin('program')"
-            >Run the program itself</el-button
-          >
-          <el-button :loading="starting === 'stand-in'" @click="begin('stand-in')"
-            >Start a stand-in</el-button
+          <template v-if="!connections.length || choosing"
+            ><el-button :loading="starting === 'program'" @click="begin('program')"
+              >Run the program itself</el-button
+            >
+            <el-button :loading="starting === 'stand-in'" @click="begin('stand-in')"
+              >Start a stand-in</el-button
+            ></template
           >
           <el-button type="primary" :aria-expanded="choosing" @click="choosing = !choosing"
             >Connect …</el-button
@@ -105,6 +107,11 @@ const overheard = computed(() => (connections.value.length ? undefined : list.va
       </div>
     </div>
     <aside class="ticket" aria-label="Measured and tried">
+      <LiveCommissioning
+        :design-id="designs.design.id"
+        :live="live"
+        :fingerprint="designs.fingerprint"
+      />
       <LiveMeasured
         v-for="c in connections"
         :key="c.id"

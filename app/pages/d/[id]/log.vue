@@ -4,21 +4,52 @@ import type { KeptRecord } from '../../../../core/bench/record'
 import { count } from '../../../../core/units/format'
 import { useDesignStore } from '../../../stores/design'
 
+type Kind = 'change' | 'drills' | 'proof' | 'boards' | 'note'
 interface Revision {
   number: number
   words: string
   createdAt: string
 }
 type Entry = { key: string; at: string; revision: number; words: string } & (
-  { kind: 'change'; record: null } | { kind: 'drills' | 'proof' | 'upload'; record: KeptRecord }
+  { kind: 'change'; record: null } | { kind: Exclude<Kind, 'change'>; record: KeptRecord }
 )
 const KINDS = [
   { id: 'all', name: 'All' },
   { id: 'change', name: 'Changes' },
   { id: 'proof', name: 'Proofs' },
   { id: 'drills', name: 'Drills' },
-  { id: 'upload', name: 'Boards' },
+  { id: 'boards', name: 'Boards' },
+  { id: 'note', name: 'Notes' },
 ] as const
+/** What a record is listed under; drills are those of before that say nothing. */
+const LISTED_AS: Record<string, Exclude<Kind, 'change'>> = {
+  proof: 'proof',
+  upload: 'boards',
+  measured: 'boards',
+  commissioning: 'boards',
+  note: 'note',
+}
+function sumWords({ kind: of, passed, of: all }: KeptRecord): string {
+  switch (of) {
+    case 'upload':
+      return 'written, read back'
+    case 'measured':
+      return `${count(all)} asked`
+    case 'commissioning':
+      return `${passed} of ${all}`
+    case 'note':
+      return ''
+    default:
+      return `${passed} of ${all} hold`
+  }
+}
+const EMPTY: Partial<Record<string, string>> = {
+  proof: 'Nothing proved yet: Proof keeps what it finds here.',
+  drills: 'No drills run yet: those of the bench are kept here.',
+  boards: 'Nothing written, commissioned or measured yet: Build and Live keep it here.',
+  note: 'No notes yet: what was bought, where it sits, what it looked like.',
+}
+const noting = ref(false)
 const AT_ONCE = 200
 /** What the server lists at most, of each. */
 const LISTED = 1000
@@ -61,7 +92,7 @@ const entries = computed((): Entry[] =>
       at: r.createdAt,
       revision: r.revision,
       words: r.title,
-      kind: r.kind === 'proof' || r.kind === 'upload' ? r.kind : 'drills',
+      kind: LISTED_AS[r.kind] ?? 'drills',
       record: r,
     })),
     ...revisions.value.map((r): Entry => ({
@@ -108,22 +139,33 @@ watch(kind, () => {
         <span class="second"
           >{{ count(wanted.length) }} {{ wanted.length === 1 ? 'entry' : 'entries' }}</span
         >
-        <span v-if="Math.max(revisions.length, records.length) >= LISTED" class="second small push"
+        <span class="push keys">
+          <el-button @click="noting = !noting">Write a note</el-button>
+          <a
+            :href="`/api/designs/${designs.design.id}/as-built`"
+            target="_blank"
+            rel="noopener"
+            class="built"
+            >As built, to print</a
+          >
+        </span>
+        <span v-if="Math.max(revisions.length, records.length) >= LISTED" class="second small"
           >The newest {{ count(LISTED) }} changes and as many records are listed.</span
         >
       </div>
+      <NoteForm
+        v-if="noting"
+        :design-id="designs.design.id"
+        :revision="designs.revision"
+        @kept="((noting = false), load())"
+        @away="noting = false"
+      />
       <div ref="list" class="body">
         <p v-if="trouble" class="differs" role="alert">
           {{ trouble }} <el-button size="small" @click="load()">Read again</el-button>
         </p>
         <p v-else-if="loaded && !wanted.length" class="second">
-          {{
-            kind === 'proof'
-              ? 'Nothing proved yet: Proof keeps what it finds here.'
-              : kind === 'drills'
-                ? 'No drills run yet: those of the bench are kept here.'
-                : 'Nothing yet.'
-          }}
+          {{ EMPTY[kind] ?? 'Nothing yet.' }}
         </p>
         <table v-else class="ruled">
           <tbody>
@@ -149,9 +191,9 @@ watch(kind, () => {
                   <template v-if="r.record"
                     ><StateGlyph :state="r.record.passed === r.record.of ? 'holds' : 'broken'" />
                     {{ ' ' }}
-                    <span :class="{ differs: r.record.passed < r.record.of }"
-                      >{{ r.record.passed }} of {{ r.record.of }} hold</span
-                    ></template
+                    <span :class="{ differs: r.record.passed < r.record.of }">{{
+                      sumWords(r.record)
+                    }}</span></template
                   >
                 </td>
                 <td class="number second">revision {{ r.revision }}</td>
@@ -233,6 +275,14 @@ tr.chosen > * {
 }
 tr.chosen > :first-child {
   box-shadow: inset 3px 0 var(--ink);
+}
+.keys {
+  display: inline-flex;
+  gap: 14px;
+  align-items: center;
+}
+.built {
+  min-height: 24px;
 }
 .older {
   margin-top: 12px;

@@ -80,6 +80,7 @@ function gone(table: LiveTable, person: Person = {}, prints = {}): Map<string, R
   for (let step = run.next(); step && !results.has(step.id); step = run.next(step.id)) {
     run.begin(step.id, table.now)
     if (!run.current) continue
+    run.ready(table.now)
     acts(table, step, () => run.look(table.now))
     pass(6000)
     if (run.current && run.question !== '') answers(table, run, step, person)
@@ -278,6 +279,9 @@ describe('what is disturbed is named', () => {
       date: () => '',
     })
     run.begin('load booth-extractor apron-link on', table.now)
+    table.run(500)
+    expect(table.twin.value('booth-extractor')).toBe('off')
+    run.ready(table.now)
     table.run(500)
     run.look(table.now)
     expect(run.question).toBe('Is Booth extractor on now?')
