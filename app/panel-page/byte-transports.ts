@@ -38,6 +38,10 @@ function openStandIn(link: Link, path: string, wire: Wire): Transport {
   }
 }
 
+interface Serial {
+  requestPort: () => Promise<SerialPortLike>
+  addEventListener?: (type: 'connect', then: () => void) => void
+}
 interface SerialPortLike {
   open: (options: { baudRate: number }) => Promise<void>
   readable: ReadableStream<Uint8Array> | null
@@ -46,10 +50,12 @@ interface SerialPortLike {
 
 /**
  * A paired module appears as a serial port where the browser offers ports to pages (Web Serial).
+ * Chosen once by a press, opened again by itself when it is plugged in again.
  */
 function openSerial(link: SerialLink, wire: Wire): Transport {
-  const serial = (navigator as { serial?: { requestPort: () => Promise<SerialPortLike> } }).serial
+  const { serial } = navigator as { serial?: Serial }
   let writer: WritableStreamDefaultWriter<Uint8Array> | undefined
+  let port: SerialPortLike | undefined
   const transport: Transport = {
     send(text) {
       void writer?.write(textBytes(text)).catch(wire.down)
@@ -65,9 +71,9 @@ function openSerial(link: SerialLink, wire: Wire): Transport {
     return transport
   }
   wire.why('Press Connect and choose the port.')
-  transport.connect = async () => {
+  async function reach(): Promise<void> {
+    if (!port || writer) return
     try {
-      const port = await serial.requestPort()
       await port.open({ baudRate: link.baud })
       writer = port.writable?.getWriter()
       wire.up()
@@ -81,16 +87,23 @@ function openSerial(link: SerialLink, wire: Wire): Transport {
     } catch (error) {
       const { name } = error as { name?: string }
       wire.why(
-        name === 'NotFoundError'
-          ? 'No port was chosen. Press Connect again.'
-          : name === 'NetworkError'
-            ? 'The port was lost, or another program has it. Press Connect again.'
-            : 'The port could not be opened. Press Connect again.',
+        name === 'NetworkError'
+          ? 'The port was lost, or another program has it. Plug it in, or press Connect again.'
+          : 'The port could not be opened. Press Connect again.',
       )
     } finally {
       writer = undefined
       wire.down()
     }
+  }
+  serial.addEventListener?.('connect', () => void reach())
+  transport.connect = async () => {
+    try {
+      port = await serial.requestPort()
+    } catch {
+      return wire.why('No port was chosen. Press Connect again.')
+    }
+    await reach()
   }
   return transport
 }

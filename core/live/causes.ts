@@ -141,6 +141,6 @@ function silence(link: Link): Cause {
 }
 
 function notReachedWay(link: Link): string {
-  if (hasSpeed(link)) return 'is it plugged in, and does no other program hold it?'
-  return 'is the board powered, in the same network, and at this address?'
+  if (hasSpeed(link)) return 'look whether it is plugged in, and no other program holds it'
+  return 'look whether the board has power, is in the same network, and has this address'
 }

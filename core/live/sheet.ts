@@ -7,6 +7,9 @@ import type { Design } from '../design/schema'
 import { worstWayMs } from '../design/links/traits'
 import type { LiveLink, Told } from './link'
 
+/** What was said so shortly before is what was wrong, ms. */
+const JUST_MS = 300
+
 /** What one surface shows of a load. `wrongMs`: for how long it has been something else. */
 export interface LiveCell {
   surfaceId: string
@@ -89,8 +92,8 @@ function whyWrong(
   wrongMs: number,
 ): string {
   if (!up) return `its link is down${changedAt === null ? '' : ` for ${seconds(now - changedAt)}`}`
-  // Told while it was wrong already: it is not that nothing came.
-  if ((says[load]?.atMs ?? -1) > now - wrongMs)
+  // Told when it was wrong already: it is not that nothing came.
+  if ((says[load]?.atMs ?? -Infinity) > now - wrongMs - JUST_MS)
     return 'what came over its link says so: the table takes one message for another, or it is old'
   const message = maybeMessage(link, loadId)
   if (message && !message.change)

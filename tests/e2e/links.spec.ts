@@ -180,6 +180,7 @@ test('a console over a shell: what its board lacks, who logs in, a port to type 
   expect(design.links.at(-1)).toMatchObject({ kind: 'shell', account: 'kiln', clients: 4 })
   await page.getByRole('link', { name: 'Live' }).click()
   await page.getByRole('button', { name: 'Start a stand-in' }).click()
+  await page.getByRole('button', { name: 'Its ports, for programs and shells' }).click()
   const line = page.getByText(/^nc 127\.0\.0\.1 \d+$/)
   await expect(line).toBeVisible()
   const port = Number((await line.textContent())?.split(' ').at(-1))
@@ -213,7 +214,7 @@ test('the showroom: two boards, each wired, played and stood in for by itself', 
   await page.getByRole('link', { name: 'Live' }).click()
   await page.getByRole('button', { name: 'Start a stand-in' }).click()
   await expect(page.getByRole('article')).toHaveCount(2)
-  await expect(page.getByRole('article').nth(1)).toContainText('Porch lamp')
+  await expect(page.getByRole('article').nth(1)).toContainText('Porch board')
   for (const s of (await (await request.get(`/api/designs/${id}/stand-ins`)).json()) as {
     id: string
   }[])

@@ -8,6 +8,7 @@ import type { Design } from '../../design/schema'
 import { loadOf } from '../../design/find'
 import { valueWords } from '../../design/values'
 import { causesOf, type Prints } from '../causes'
+import { upperFirst } from '../../units/format'
 import type { LiveLink } from '../link'
 import type { Answer, Heard, Result } from './run'
 import type { Step } from './steps'
@@ -98,7 +99,7 @@ function byConnection({ step, heard, links, design, prints }: Difference): strin
     const { name } = design.links.find(l => l.id === linkId) ?? { name: linkId }
     if (!live) return `${name} is not connected.`
     const [cause] = causesOf(live, print, prints, '', live.heardAt ?? Infinity)
-    if (cause) return `${name}: ${cause.words}. ${cause.way}.`
+    if (cause) return `${name}: ${cause.words}. ${upperFirst(cause.way)}.`
     if (!live.up) return `${name} is lost: power, reach or network.`
   }
   const [first] = late

@@ -35,7 +35,7 @@ export class PageWire implements Wire {
       this.events.up()
     }
     if (heard !== undefined && this.isUp) this.events.heard(heard, 'stream', -1)
-    if (open === false) this.lost(why ?? 'the port was closed')
+    if (open === false) this.lost(why)
   }
 
   /** What is to be sent, as soon as there is something, or nothing after `ms`. */
@@ -73,8 +73,9 @@ export class PageWire implements Wire {
     ).unref()
   }
 
-  private lost(why: string): void {
-    if (this.isUp) this.events.down(why)
+  /** What it says of itself may come after it is lost. */
+  private lost(why: string | undefined): void {
+    if (this.isUp || why !== undefined) this.events.down(why ?? 'the port was closed')
     this.isUp = false
   }
 }

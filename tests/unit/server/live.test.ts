@@ -12,7 +12,7 @@ import { Twin } from '../../../core/live/twin'
 import { KeyRing } from '../../../server/guard/keys'
 import type { Connection } from '../../../server/live/connection'
 import { Desk } from '../../../server/live/desk'
-import { wayTo, type Reached } from '../../../server/live/desks'
+import { wayTo, type Reached, type Reaching } from '../../../server/live/desks'
 import { StandIn } from '../../../server/live/stand-in'
 import { openHttpWire } from '../../../server/live/wires/http-wire'
 import { openSocketWire } from '../../../server/live/wires/socket-wire'
@@ -123,7 +123,7 @@ describe('over HTTP', () => {
     try {
       const way = wayTo(design, 'office-link', { by: 'address' }, new KeyRing(false))
       expect(way).toMatchObject({ where: 'http://192.168.4.1' })
-      const c = connect(design, 'office-link', (way as { opens: never }).opens)
+      const c = connect(design, 'office-link', (way as Reaching).opens)
       await until('it asked', () => asked.length > 0)
       expect(new Set(asked)).toEqual(new Set(['http://192.168.4.1/state']))
       open.pop()
@@ -256,7 +256,7 @@ describe.runIf(canRun('serial ports as pairs of terminals', { socat: has('socat'
       process.env.NOLVI_SERIAL = path
       const reached: Reached = { by: 'port', path }
       const way = wayTo(design, 'apron-link', reached, new KeyRing(false))
-      return connect(design, 'apron-link', (way as { opens: never }).opens)
+      return connect(design, 'apron-link', (way as Reaching).opens)
     }
     const causes = (c: Connection, desk = new Desk(c.live.design)) => {
       desk.closeAll()

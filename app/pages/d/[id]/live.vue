@@ -4,6 +4,7 @@
  * it takes. Stand-ins and programs run here in the place of boards.
  */
 import { linkOf } from '../../../../core/design/find'
+import { upperFirst } from '../../../../core/units/format'
 import { useDesignStore } from '../../../stores/design'
 
 const designs = useDesignStore()
@@ -31,6 +32,8 @@ async function connectAll(standIn: string, controllerId: string): Promise<void> 
 const causes = computed(() =>
   connections.value.flatMap(c => c.causes.map(cause => ({ ...cause, of: c }))),
 )
+/** What a port says of itself may be one already. */
+const sentence = (words: string) => (/[.!?]$/.test(words) ? words : `${words}.`)
 /** Messages of what runs here are overheard where nothing is connected. */
 const overheard = computed(() => (connections.value.length ? undefined : list.value[0]))
 </script>
@@ -96,8 +99,8 @@ const overheard = computed(() => (connections.value.length ? undefined : list.va
       <div v-for="(c, i) in causes" :key="i" class="cause" role="status">
         <StateGlyph :state="c.kind === 'lossy' || c.kind === 'restarts' ? 'unsure' : 'stale'" />
         <span
-          ><strong>{{ linkName(c.of.linkId) }}:</strong> {{ c.words }}.
-          <span class="second">{{ c.way }}.</span></span
+          ><strong>{{ linkName(c.of.linkId) }}:</strong> {{ sentence(c.words) }}
+          <span class="second">{{ upperFirst(c.way) }}.</span></span
         >
       </div>
       <LiveSheet :design="designs.design" :live="live" :stand-ins="list" />

@@ -209,7 +209,7 @@ describe('what is disturbed is named', () => {
     const table = new LiveTable(design, exchanged(design)).connect()
     const found = causes(gone(table, {}, { [fingerprint(exchanged(design))]: 3 }))
     expect(found.find(c => c.startsWith('board'))).toMatch(
-      /that was revision 3.*write its program anew/,
+      /that was revision 3.*[Ww]rite its program anew/,
     )
     expect(found.find(c => c.startsWith('load booth-extractor apron-link on'))).toMatch(
       /Booth extractor moves Wheel lights: the board has another table .* so it may be the codes/,
