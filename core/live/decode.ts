@@ -71,6 +71,11 @@ export class Decoder {
     this.readers = { up: roomy(this.board.reader), down: roomy(this.ear.reader) }
   }
 
+  /** One that knows the same, and has read nothing. */
+  trial(): Decoder {
+    return new Decoder(this.design, this.link)
+  }
+
   /** Whether a message has begun and not ended. */
   isHalf(way: Way): boolean {
     return this.buffers[way] !== ''

@@ -342,7 +342,7 @@ function answers(question: Question, said: Said): boolean {
 }
 
 /** Characters that a wrong speed makes of text: control characters, and those beyond ASCII. */
-function garbledIn(text: string): number {
+export function garbledIn(text: string): number {
   let count = 0
   for (let i = 0; i < text.length; i++) {
     const code = text.charCodeAt(i)

@@ -58,22 +58,8 @@ export function readLog(design: Design, link: Link, log: string): LogLine[] {
     const words = said && commandWords(design, design.loads[said.load]?.id ?? '', said.value)
     return words ? `${words}${kind === 'report' ? ', reported' : ''}` : ''
   }
-  let first: number | null = null
   let lastCommand: number | null = null
-  return log.split(/\r?\n/).flatMap((raw, i): LogLine[] => {
-    if (raw.trim() === '') return []
-    const clock = CLOCK.exec(raw)
-    const time = clock ? clockMs(clock) : null
-    if (time !== null) first ??= time
-    const rest = clock ? raw.slice(clock[0].length) : raw
-    const arrow = ARROW.exec(rest)
-    const to = arrow && TO.has((arrow[1] as string).toLowerCase())
-    const direction = arrow && (to ? ('to the board' as const) : ('from the board' as const))
-    const shown = arrow ? rest.slice(arrow[0].length) : rest
-    const read = literal(shown.trimEnd())
-    const text = speaksRoutes(link)
-      ? shown.trim()
-      : bytesText(new TextEncoder().encode(read.ok ? read.text : shown))
+  return noted(link, log).map(({ line, atMs, direction, shown, text }): LogLine => {
     const meaningsIn = (map: ReadonlyMap<string, string>, kind: 'command' | 'report') =>
       speaksRoutes(link)
         ? text
@@ -98,21 +84,50 @@ export function readLog(design: Design, link: Link, log: string): LogLine[] {
     const asCommand = direction === 'from the board' ? [] : meaningsIn(commands, 'command')
     const asReport = direction === 'to the board' ? [] : meaningsIn(reports, 'report')
     const means = direction === null && asReport.length ? asReport : [...asCommand, ...asReport]
-    const atMs = time === null || first === null ? null : time - first
     const isReport = direction === 'from the board' || (direction === null && asReport.length > 0)
     const afterMs = isReport && atMs !== null && lastCommand !== null ? atMs - lastCommand : null
     if (isReport) lastCommand = null
     else if (asCommand.length) lastCommand = atMs
-    return [
-      {
-        line: i + 1,
-        atMs,
-        direction,
-        text: shown.trim(),
-        means: means.length ? means : ['not in the table'],
-        afterMs,
-      },
-    ]
+    return {
+      line,
+      atMs,
+      direction,
+      text: shown,
+      means: means.length ? means : ['not in the table'],
+      afterMs,
+    }
+  })
+}
+
+/** A line of a log before it is understood. `text`: as it crosses the wire, where it is bytes. */
+export interface Noted {
+  line: number
+  /** ms since the first line with a time; null where none is told. */
+  atMs: number | null
+  direction: LogLine['direction']
+  shown: string
+  text: string
+}
+
+/** The lines of a log that hold something. */
+export function noted(link: Link, log: string): Noted[] {
+  let first: number | null = null
+  return log.split(/\r?\n/).flatMap((raw, i): Noted[] => {
+    if (raw.trim() === '') return []
+    const clock = CLOCK.exec(raw)
+    const time = clock ? clockMs(clock) : null
+    if (time !== null) first ??= time
+    const rest = clock ? raw.slice(clock[0].length) : raw
+    const arrow = ARROW.exec(rest)
+    const to = arrow && TO.has((arrow[1] as string).toLowerCase())
+    const direction = arrow && (to ? ('to the board' as const) : ('from the board' as const))
+    const shown = arrow ? rest.slice(arrow[0].length) : rest
+    const read = literal(shown.trimEnd())
+    const text = speaksRoutes(link)
+      ? shown.trim()
+      : bytesText(new TextEncoder().encode(read.ok ? read.text : shown))
+    const atMs = time === null || first === null ? null : time - first
+    return [{ line: i + 1, atMs, direction, shown: shown.trim(), text }]
   })
 }
 
