@@ -17,6 +17,7 @@ export function useLive(designId: () => string) {
     connections: [],
     rows: [],
     commissioning: null,
+    trials: null,
   })
   const traffic = shallowRef<TrafficNews[]>([])
   const trouble = ref('')

@@ -5,7 +5,10 @@
 import { expose } from 'comlink'
 import { check, type Checked } from '../../core/checks/check'
 import { VerdictCache } from '../../core/checks/verdicts'
-import { panelOf } from '../../core/design/find'
+import { judged, type Judged } from '../../core/captures/blame'
+import { BadCapture } from '../../core/captures/packets'
+import { readCapture } from '../../core/captures/pieces'
+import { linkOf, panelOf } from '../../core/design/find'
 import type { Design } from '../../core/design/schema'
 import { deviceOf } from '../../core/panels/devices'
 import { zoneOf, type Hand } from '../../core/panels/reach'
@@ -68,6 +71,23 @@ async function generated<T>(
 }
 
 const api = {
+  /** A capture against the design; or why it cannot be read, in words. */
+  capture(
+    design: Design,
+    linkId: string,
+    name: string,
+    bytes: Uint8Array,
+  ): { judged: Judged; kind: string } | { trouble: string } {
+    try {
+      const link = linkOf(design, linkId)
+      const capture = readCapture(link, name, bytes)
+      return { judged: judged(design, link, capture), kind: capture.kind }
+    } catch (error) {
+      if (error instanceof BadCapture) return { trouble: error.message }
+      throw error
+    }
+  },
+
   check(design: Design): Checked {
     return check(design, cache)
   },

@@ -191,9 +191,14 @@ export class Decoder {
       return { ...nothing, kind: 'reading', words, sensor: meaning.sensor, value: meaning.text }
     }
     const { load, value } = meaning
-    const { id = '', name = '' } = this.design.loads[load] ?? {}
-    const words = `${name} is ${commandWords(this.design, id, value).slice(name.length + 1)}`
+    const words = this.reportWords(this.design.loads[load]?.id ?? '', value)
     return { ...nothing, kind: 'report', words, load, value }
+  }
+
+  /** "Booth extractor is on". */
+  reportWords(loadId: string, value: string): string {
+    const { name = '' } = this.design.loads.find(l => l.id === loadId) ?? {}
+    return `${name} is ${commandWords(this.design, loadId, value).slice(name.length + 1)}`
   }
 
   private answer(text: string, via: Via): Said[] {

@@ -89,6 +89,8 @@ export class LiveLink {
   private readonly speaker: SurfaceMachine
   private readonly patienceMs: number
   private lastDown: number | null = null
+  /** Told of whatever is sent, before it goes out. */
+  tap: ((text: string, now: number) => void) | null = null
 
   /** `out`: sends a text; `about`: index of the load that it commands, -1 = none. */
   constructor(
@@ -244,6 +246,7 @@ export class LiveLink {
       this.note(said, now)
       this.question(said, now)
     }
+    this.tap?.(text, now)
     this.out(text, about)
   }
 

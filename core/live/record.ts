@@ -38,3 +38,13 @@ export const noteSchema = z.strictObject({
     .max(4),
 })
 export type Note = z.infer<typeof noteSchema>
+
+/** A board that was tried against the design, as it is kept. */
+export interface TriedRun {
+  kind: 'tried'
+  revision: number
+  title: string
+  messages: { passed: number; of: number }
+  drills: { passed: number; of: number }
+  failed: { words: string; found: string }[]
+}

@@ -7,6 +7,7 @@ import { rows, reportText } from '../messages/table'
 import { spokenValues } from '../design/values'
 import { causesOf, type Cause, type Prints } from './causes'
 import { thereAndBack, type Measured } from './delays'
+import type { Tried } from './against'
 import type { Crossed, LiveLink, Told } from './link'
 import type { Heard, Result, ResultState } from './commissioning/run'
 import type { Chapter, Step } from './commissioning/steps'
@@ -56,6 +57,17 @@ export interface DeskView {
   rows: LiveRow[]
   /** null = none is under way. */
   commissioning: CommissioningView | null
+  /** The board against the design; null = nothing was tried. */
+  trials: TrialsView | null
+}
+export interface TrialsView {
+  /** What is tried now; "" = nothing. */
+  current: string
+  done: number
+  messages: { passed: number; of: number }
+  drills: { passed: number; of: number }
+  failed: Tried[]
+  isOver: boolean
 }
 /** A run as whoever holds a phone sees it. */
 export interface CommissioningView {

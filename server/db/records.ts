@@ -7,7 +7,7 @@ import {
   tally,
   type Commissioning,
 } from '../../core/live/commissioning/record'
-import type { MeasuredRun, Note } from '../../core/live/record'
+import type { MeasuredRun, Note, TriedRun } from '../../core/live/record'
 import type { BuiltRecord } from '../../core/sides/as-built'
 import type { ProofRun } from '../../core/proof/record'
 import type { Database } from './database'
@@ -126,6 +126,24 @@ export async function lastCommissioning(
       })
     : null
   return row && read?.success ? { id: row.id, run: read.data } : null
+}
+
+/** A board that was tried against the design. */
+export function keepTried(
+  db: Database,
+  designId: string,
+  { kind, revision, title, ...body }: TriedRun,
+): Promise<number> {
+  const passed = body.messages.passed + body.drills.passed
+  return keep(db, {
+    designId,
+    revision,
+    kind,
+    title,
+    passed,
+    of: body.messages.of + body.drills.of,
+    body,
+  })
 }
 
 export function keepNote(

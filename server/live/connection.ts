@@ -37,7 +37,7 @@ export class Connection {
   why = 'connecting'
   /** Characters that were not read, for there were too many. */
   flooded = 0
-  private readonly wire: Wire
+  private wire: Wire
   private timer: NodeJS.Timeout | undefined
   private closed = false
   /** Questions that are still to be asked, for measuring. */
@@ -53,7 +53,11 @@ export class Connection {
       (text, about) => this.wire.send(text, about),
       of.options,
     )
-    this.wire = of.opens({
+    this.wire = this.opened()
+  }
+
+  private opened(): Wire {
+    return this.of.opens({
       up: () =>
         this.does(now => {
           this.why = ''
@@ -66,6 +70,19 @@ export class Connection {
         }),
       heard: (text, via, about) => this.heard(text, via, about),
     })
+  }
+
+  /** Lets its other end go, for a drill, until it is taken up again. */
+  drop(): void {
+    this.wire.close()
+    this.does(now => {
+      this.why = 'let go for a drill'
+      this.live.closed(now)
+    })
+  }
+
+  restore(): void {
+    if (!this.closed) this.wire = this.opened()
   }
 
   get now(): number {

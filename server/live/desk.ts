@@ -15,6 +15,7 @@ import {
 import type { Commissioner } from './commissioner'
 import { Connection, type Opening } from './connection'
 import { push } from './replies'
+import type { Trier } from './trier'
 import type { Wire } from './wires/wire'
 
 /** Whoever looks is told at most so often, ms. */
@@ -30,6 +31,7 @@ export class Desk {
   private readonly epoch = performance.now()
   prints: Prints = {}
   commissioner: Commissioner | null = null
+  trier: Trier | null = null
   /** Told whenever something may have changed. */
   readonly watchers = new Set<() => void>()
 
@@ -82,6 +84,7 @@ export class Desk {
 
   closeAll(): void {
     this.commissioner?.close()
+    this.trier?.close()
     for (const { of } of this.links) this.close(of.id)
     clearTimeout(this.timer)
     for (const client of this.looking.keys()) client.end()
@@ -95,7 +98,13 @@ export class Desk {
       now,
       this.pins,
     )
-    return { now, connections, rows, commissioning: this.commissioner?.view() ?? null }
+    return {
+      now,
+      connections,
+      rows,
+      commissioning: this.commissioner?.view() ?? null,
+      trials: this.trier?.view() ?? null,
+    }
   }
 
   /** The last messages of one connection, or of all. */

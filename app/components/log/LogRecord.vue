@@ -11,7 +11,7 @@ import type { BenchScript } from '../../../core/bench/script'
 import { partOf } from '../../../core/design/part'
 import type { Design } from '../../../core/design/schema'
 import type { Commissioning } from '../../../core/live/commissioning/record'
-import type { MeasuredRun, Note } from '../../../core/live/record'
+import type { MeasuredRun, Note, TriedRun } from '../../../core/live/record'
 import { PROMISES } from '../../../core/proof/promises'
 import type { ProofRun } from '../../../core/proof/record'
 import { count } from '../../../core/units/format'
@@ -26,6 +26,7 @@ const upload = shallowRef<Pick<UploadRun, 'chip' | 'bytes' | 'fingerprint'> | nu
 const measured = shallowRef<Omit<MeasuredRun, 'kind' | 'revision' | 'title'> | null>(null)
 const note = shallowRef<Pick<Note, 'text' | 'pictures'> | null>(null)
 const run = shallowRef<Omit<Commissioning, 'kind' | 'revision'> | null>(null)
+const triedRun = shallowRef<TriedRun | null>(null)
 const trouble = ref('')
 const resultOf = (id: string) => run.value?.results.find(r => r.stepId === id)
 const differing = computed(
@@ -38,6 +39,7 @@ onMounted(async () => {
   else if (props.record.kind === 'proof') proofs.value = answer.value
   else if (props.record.kind === 'upload') upload.value = answer.value
   else if (props.record.kind === 'measured') measured.value = answer.value
+  else if (props.record.kind === 'tried') triedRun.value = answer.value
   else if (props.record.kind === 'note') note.value = answer.value
   else if (props.record.kind === 'commissioning') run.value = answer.value
   else drills.value = answer.value
@@ -130,6 +132,16 @@ async function playDrill(d: DrillsRun['results'][number]): Promise<void> {
         <h3 class="title differs">{{ s.about }}</h3>
         <p>{{ s.does }}</p>
         <p>{{ resultOf(s.id)?.cause }}</p>
+      </template>
+    </section>
+    <section v-if="triedRun">
+      <p>
+        {{ triedRun.messages.passed }} of {{ triedRun.messages.of }} messages,
+        {{ triedRun.drills.passed }} of {{ triedRun.drills.of }} drills as the design has them.
+      </p>
+      <template v-for="(f, i) in triedRun.failed" :key="i">
+        <h3 class="title differs">{{ f.words }}</h3>
+        <p>{{ f.found }}.</p>
       </template>
     </section>
     <section v-if="measured">

@@ -12,6 +12,7 @@ const { list, refused, start, stop } = useStandIns(() => designs.design?.id ?? '
 const live = useLive(() => designs.design?.id ?? '')
 const starting = ref<'stand-in' | 'program' | null>(null)
 const choosing = ref(false)
+const reading = ref(false)
 
 async function begin(runs: 'stand-in' | 'program'): Promise<void> {
   starting.value = runs
@@ -79,6 +80,7 @@ const overheard = computed(() => (connections.value.length ? undefined : list.va
               >Start a stand-in</el-button
             ></template
           >
+          <el-button :aria-expanded="reading" @click="reading = !reading">Read a capture</el-button>
           <el-button type="primary" :aria-expanded="choosing" @click="choosing = !choosing"
             >Connect …</el-button
           >
@@ -87,6 +89,7 @@ const overheard = computed(() => (connections.value.length ? undefined : list.va
       <div v-if="choosing" class="choosing">
         <ConnectTable :design="designs.design" :live="live" :stand-ins="list" />
       </div>
+      <LiveCapture v-if="reading" :design="designs.design" @away="reading = false" />
       <p v-if="refused" class="differs note" role="alert">{{ refused }}</p>
       <p v-if="live.trouble.value" class="differs note" role="alert">{{ live.trouble.value }}</p>
       <StandInRow
@@ -115,6 +118,7 @@ const overheard = computed(() => (connections.value.length ? undefined : list.va
         :live="live"
         :fingerprint="designs.fingerprint"
       />
+      <LiveTrials v-if="connections.length" :design="designs.design" :live="live" />
       <LiveMeasured
         v-for="c in connections"
         :key="c.id"

@@ -27,6 +27,7 @@ const LISTED_AS: Record<string, Exclude<Kind, 'change'>> = {
   upload: 'boards',
   measured: 'boards',
   commissioning: 'boards',
+  tried: 'boards',
   note: 'note',
 }
 function sumWords({ kind: of, passed, of: all }: KeptRecord): string {
@@ -36,6 +37,7 @@ function sumWords({ kind: of, passed, of: all }: KeptRecord): string {
     case 'measured':
       return `${count(all)} asked`
     case 'commissioning':
+    case 'tried':
       return `${passed} of ${all}`
     case 'note':
       return ''

@@ -1,0 +1,149 @@
+/** The board in the hand against the design, on a made-up clock: as it is, and with wrongs in it. */
+import { describe, expect, it } from 'vitest'
+import type { Design } from '../../../../core/design/schema'
+import { Against, STEP_MS, trialsOf, type Deed, type Tried } from '../../../../core/live/against'
+import {
+  DIALECTS,
+  edited,
+  fanDesign,
+  glazeRoom,
+  kilnCorridor,
+  over,
+  speaking,
+} from '../../../fixtures/designs'
+import { LiveTable } from '../../../fixtures/live'
+
+function tried(table: LiveTable): Tried[] {
+  const { design } = table
+  const does = (deed: Deed) => {
+    const link = table.link(deed.linkId)
+    switch (deed.do) {
+      case 'say':
+        return link.say(deed.text, table.now)
+      case 'press':
+        return link.press(deed.loadId, deed.want, table.now)
+      case 'scene':
+        return link.scene(deed.sceneId, table.now)
+      case 'drop':
+        return void table.lose(deed.linkId)
+      case 'restore':
+        return void table.up(deed.linkId)
+    }
+  }
+  const trials = trialsOf(design, [...table.links.keys()])
+  const against = new Against(
+    design,
+    trials,
+    { link: id => table.links.get(id), does },
+    {},
+    0,
+    table.now,
+  )
+  for (const [id, link] of table.links) link.tap = (text, now) => against.sent(id, text, now)
+  for (let n = 0; !against.over && n < 200_000; n++) {
+    against.look(table.now)
+    table.run(STEP_MS)
+  }
+  expect(against.over).toBe(true)
+  expect(against.results).toHaveLength(trials.length)
+  return against.results
+}
+const failed = (results: Tried[]) =>
+  results.filter(r => !r.passed).map(r => `${r.words}: ${r.found}`)
+/** Every change is told on every link. */
+function lined(): Design {
+  const plain = speaking(glazeRoom(), { ...DIALECTS.lines!, template: '{load} {value}' } as never)
+  return edited(
+    plain,
+    ...plain.links.flatMap(l =>
+      l.messages.map(m => ({
+        type: 'setReport' as const,
+        linkId: l.id,
+        loadId: m.loadId,
+        ack: true,
+        change: true,
+      })),
+    ),
+  )
+}
+
+describe('a board as designed', () => {
+  it.each([
+    ['codes and routes', () => fanDesign()],
+    ['lines and routes', lined],
+    ['opposed, levels, sensors', () => kilnCorridor()],
+    ['datagrams', () => over(lined(), 'udp')],
+    [
+      'signed',
+      () =>
+        edited(speaking(fanDesign(), DIALECTS.lines!), {
+          type: 'setLink',
+          linkId: fanDesign().links[0]!.id,
+          patch: { auth: { kind: 'counter', tagBytes: 8, window: 0 } },
+        }),
+    ],
+  ] as const)('%s: everything that it says is as the design says', (_, made) => {
+    const results = tried(new LiveTable(made()).connect())
+    expect(failed(results)).toEqual([])
+    expect(results.filter(r => r.kind === 'message').length).toBeGreaterThan(4)
+  })
+})
+
+describe('a board that is otherwise', () => {
+  const otherwise = (change: (d: Design) => Design): string[] => {
+    const design = lined()
+    return failed(tried(new LiveTable(design, change(structuredClone(design))).connect()))
+  }
+  const inMessages = (d: Design, change: (m: never) => void): Design => {
+    for (const l of d.links) for (const m of l.messages) change(m as never)
+    return d
+  }
+
+  it('does not answer', () => {
+    const found = otherwise(d =>
+      inMessages(d, (m: { ack: boolean; loadId: string }) => {
+        if (m.loadId === 'wheel-lights') m.ack = false
+      }),
+    )
+    expect(found.length).toBeGreaterThan(0)
+    expect(found.every(f => f.includes('Wheel lights') || f.includes('shows'))).toBe(true)
+    expect(found[0]).toContain('which did not come')
+  })
+  it('says it otherwise', () => {
+    const found = otherwise(d => {
+      for (const l of d.links) if ('reportMark' in l) l.reportMark = '='
+      return d
+    })
+    expect(found.some(f => f.includes('which the design does not say'))).toBe(true)
+  })
+  it('takes one code for another', () => {
+    const found = otherwise(d =>
+      inMessages(d, (m: { loadId: string; codes: Record<string, string> }) => {
+        if (m.loadId === 'booth-extractor' && m.codes.on!.startsWith('booth'))
+          [m.codes.on, m.codes.off] = [m.codes.off!, m.codes.on!]
+      }),
+    )
+    expect(found.some(f => f.startsWith('Booth extractor on'))).toBe(true)
+  })
+  it('toggles where it is to switch on', () => {
+    const table = new LiveTable(lined())
+    table.disturb = (way, text) => (way === 'up' ? text.replace('wheel on', 'wheel toggle') : text)
+    const found = failed(tried(table.connect()))
+    expect(found.some(f => f.includes('Wheel lights'))).toBe(true)
+  })
+  it('answers late', () => {
+    const table = new LiveTable(lined()).connect()
+    table.delay = () => 900
+    expect(failed(tried(table)).length).toBeGreaterThan(4)
+  })
+  it('tells the browser nothing of what others change', () => {
+    const found = otherwise(d =>
+      inMessages(d, (m: { loadId: string; change: boolean; codes: Record<string, string> }) => {
+        if (m.loadId === 'wheel-lights' && m.codes.on!.startsWith('/')) m.change = false
+      }),
+    )
+    expect(found.some(f => f.includes('Office browser link: expected "Wheel lights is on"'))).toBe(
+      true,
+    )
+  })
+})
