@@ -50,6 +50,7 @@ const SHOTS = [
   { name: 'proof-causes', at: `${GLAZE}/proof`, act: causes },
   { name: 'build', at: `${GLAZE}/build`, ready: '.guide' },
   { name: 'live', at: `${GLAZE}/live`, act: live },
+  { name: 'commissioning', phone: true, at: commissioning, ready: '.asks', wait: 3000 },
   { name: 'log', at: `${GLAZE}/proof`, act: log },
   {
     name: 'findings-night',
@@ -164,7 +165,31 @@ async function live(page) {
   }
   await page.waitForTimeout(300)
   for (const route of ['/lights/off', '/fan/on', '/state']) await fetch(address + route)
-  await page.waitForTimeout(1500)
+  await page.getByRole('button', { name: 'Connect its links' }).click()
+  await page.getByRole('button', { name: 'Ask for Wheel lights on' }).click()
+  await page.getByRole('button', { name: 'Ask 200 times' }).first().click()
+  await page.waitForTimeout(4000)
+}
+
+/** The first load of a run, switched and heard. */
+async function commissioning() {
+  const id = 'glaze-room'
+  const at = `${server.address}/api/designs/${id}`
+  const post = (path, body) =>
+    fetch(at + path, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    }).then(answer => answer.json())
+  const [known] = await (await fetch(`${at}/stand-ins`)).json()
+  const standIn = known ?? (await post('/stand-ins', {}))
+  const { design } = await (await fetch(at)).json()
+  for (const { id: linkId } of design.links)
+    await post('/live', { linkId, reached: { by: 'here', standIn: standIn.id } })
+  await post('/commissioning', { do: 'start', anew: true })
+  await post('/commissioning', { do: 'begin', stepId: 'load booth-extractor apron-link on' })
+  await post('/commissioning', { do: 'ready' })
+  return `${server.address}/commissioning/${id}`
 }
 
 async function standIn() {

@@ -28,13 +28,14 @@ export class Commissioner {
   /** Why the last result is not kept; "" = it is. */
   private trouble = ''
 
-  /** `keep` stores the run as it stands. */
+  /** `keep` stores the run as it stands. `seenMs`: how long what passed is seen. */
   constructor(
     private readonly desk: Desk,
     design: Design,
     revision: number,
     before: Commissioning | null,
     private readonly keep: (body: Commissioning) => Promise<unknown>,
+    private readonly seenMs = SEEN_MS,
   ) {
     const steps = stepsOf(design)
     const ids = new Set(steps.map(s => s.id))
@@ -154,7 +155,7 @@ export class Commissioner {
       )
     if (this.run.results.get(stepId)?.state === 'passed') {
       clearTimeout(this.following)
-      this.following = setTimeout(() => this.follow(stepId), SEEN_MS).unref()
+      this.following = setTimeout(() => this.follow(stepId), this.seenMs).unref()
     }
   }
 

@@ -56,6 +56,8 @@ export interface Surroundings {
 
 /** So long what was set before is waited for, ms. */
 const PREPARE_MS = 1500
+/** Whoever may have started anew is asked so often who is there, ms. */
+const HELLO_MS = 2000
 
 interface AtHand {
   step: Step
@@ -69,6 +71,8 @@ interface AtHand {
   heard: Heard[]
   heldAt: (number | null)[]
   restarts: ReadonlyMap<string, number>
+  /** When who is there was asked last, ms. */
+  helloAt: number
   answer: Answer | null
   otherId: string | null
 }
@@ -104,10 +108,15 @@ export class CommissioningRun {
   get question(): string {
     const { hand } = this
     if (!hand || hand.answer !== null || !hand.isReady) return ''
-    const unheard = hand.heard.some(h => h.state === 'not heard')
-    const { asks } = hand.step
+    const { asks, chapter } = hand.step
     if (asks !== '') return asks
-    return unheard && !isWaitingFor(hand.step) ? 'Is it so, as far as you can see?' : ''
+    const { heard } = hand
+    // What is pressed may come to nothing: then nobody says so.
+    if (chapter === 'hands' && hand.deedAt === null && heard.some(h => h.state === 'waiting'))
+      return 'Did it follow, though nothing is heard?'
+    if (chapter === 'links' || !heard.some(h => h.state === 'not heard')) return ''
+    if (chapter !== 'boards') return 'Is it so, as far as you can see?'
+    return heard.every(h => h.state === 'not heard') ? 'Was it written from this revision?' : ''
   }
 
   /** Somebody has to say that it may be switched now. */
@@ -140,11 +149,13 @@ export class CommissioningRun {
       heard: step.expects.map(e => ({ words: this.words(e), state: 'waiting', ms: null })),
       heldAt: step.expects.map(() => null),
       restarts: new Map(this.around.links().map(l => [l.link.id, l.restarts])),
+      helloAt: now,
       answer: null,
       otherId: null,
     }
     for (const e of step.expects) if (e.kind === 'print') this.around.hello(e.linkId)
-    if (this.hand.isReady) this.prepare(this.hand, now)
+    // What was asked may be answered at once, and be all that was waited for.
+    if (this.hand?.isReady) this.prepare(this.hand, now)
     this.look(now)
     return true
   }
@@ -176,6 +187,8 @@ export class CommissioningRun {
     if (!hand) return false
     hand.answer = answer
     hand.otherId = otherId
+    // What was done is over by now.
+    hand.deedAt ??= now
     if (answer !== 'yes') return this.ends('differs')
     return this.look(now)
   }
@@ -194,7 +207,18 @@ export class CommissioningRun {
       this.does(hand, now)
     }
     hand.step.expects.forEach((e, i) => this.listen(hand, e, i, now))
+    this.askAgain(hand, now)
     return this.judged(hand)
+  }
+
+  /** A start is told by who is there alone, where no connection falls with the power. */
+  private askAgain(hand: AtHand, now: number): void {
+    const waits = hand.step.expects.filter(
+      (e, i) => e.kind === 'started' && hand.heard[i]?.state === 'waiting',
+    )
+    if (!waits.length || now - hand.helloAt < HELLO_MS) return
+    hand.helloAt = now
+    for (const { linkId } of waits) if (this.link(linkId)?.up) this.around.hello(linkId)
   }
 
   /** When it wants to look again, ms; null = whenever something comes. */
@@ -204,7 +228,9 @@ export class CommissioningRun {
     const times = hand.step.expects.flatMap((e, i) =>
       hand.heard[i]?.state === 'waiting' ? [(hand.deedAt ?? Infinity) + e.withinMs] : [],
     )
-    const due = Math.min(hand.preparedAt ?? Infinity, ...times)
+    const isAsking = hand.step.expects.some(e => e.kind === 'started')
+    const again = isAsking ? hand.helloAt + HELLO_MS : Infinity
+    const due = Math.min(hand.preparedAt ?? Infinity, again, ...times)
     return Number.isFinite(due) ? due : null
   }
 
@@ -252,8 +278,7 @@ export class CommissioningRun {
     const heard = hand.heard[i]
     if (!heard || heard.state === 'held') return
     const live = this.link(expected.linkId)
-    const mayCome = expected.kind === 'up' || expected.kind === 'print'
-    if (!live && !mayCome) {
+    if (!live && expected.kind !== 'up') {
       heard.state = 'not heard'
       return
     }
@@ -411,11 +436,6 @@ function saidSince(
 ): number | null {
   if (!told || told.atMs < from) return null
   return value === null || told.value === value ? told.atMs : null
-}
-
-/** Whether nothing but a connection is waited for, which a person makes. */
-function isWaitingFor(step: Step): boolean {
-  return step.chapter === 'links' || step.chapter === 'boards'
 }
 
 function isMeasured(e: Expected): boolean {
