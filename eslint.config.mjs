@@ -18,11 +18,13 @@ export const CORE_ROOMS = [
   'controller',
   'surfaces',
   'bench',
+  'live',
   'proof',
   'panels',
   'sides',
   'emulated',
   'read',
+  'captures',
   'checks',
 ]
 

@@ -9,7 +9,7 @@ import { causesOf, type Cause, type Prints } from './causes'
 import { thereAndBack, type Measured } from './delays'
 import type { Tried } from './against'
 import type { Crossed, LiveLink, Told } from './link'
-import type { Heard, Result, ResultState } from './commissioning/run'
+import type { Heard, Result, ResultState } from './commissioning/results'
 import type { Chapter, Step } from './commissioning/steps'
 import type { LiveRow } from './sheet'
 

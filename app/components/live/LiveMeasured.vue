@@ -4,7 +4,7 @@ import { isDatagram } from '../../../core/design/links/traits'
 import type { Link } from '../../../core/design/schema'
 import { ENOUGH, fitted } from '../../../core/live/delays'
 import type { ConnectionView } from '../../../core/live/view'
-import { count } from '../../../core/units/format'
+import { count, plural } from '../../../core/units/format'
 import type { LiveState } from '../../composables/live'
 import { useDesignStore } from '../../stores/design'
 
@@ -59,7 +59,7 @@ async function takeOver(): Promise<void> {
     <p class="second small">
       There and back, {{ count(measured?.count ?? 0) }} answers<template
         v-if="connection.outagesMs.length"
-        >; lost and back {{ connection.outagesMs.length }} times, last after
+        >; lost {{ plural(connection.outagesMs.length, 'time') }}, back after
         {{ (connection.outagesMs.at(-1)! / 1000).toFixed(1) }} s</template
       >
     </p>

@@ -123,7 +123,13 @@ const press = (connection: ConnectionView, load: Load, want: string) =>
               }}</span></template
             ><span v-else class="second">nothing heard yet</span>
           </td>
-          <td v-for="(c, i) in r.cells" :key="i" :class="{ differs: c && c.wrongMs !== null }">
+          <td
+            v-for="(c, i) in r.cells"
+            :key="i"
+            class="shows"
+            :data-surface="surfaces[i]!.name"
+            :class="{ differs: c && c.wrongMs !== null, none: !c }"
+          >
             <span v-if="c" class="cell"
               ><StateGlyph :state="glyph(c)" /> {{ words(r.load, c) }}</span
             >
@@ -223,9 +229,44 @@ td.keys {
   border-left: 4px solid var(--differs);
   background: var(--raised);
 }
-@media (max-width: 900px) {
-  .sheet {
-    overflow-x: auto;
+/* In the hand: a load stands over what is said of it, its keys under it. */
+@media (max-width: 600px) {
+  thead {
+    display: none;
+  }
+  tbody tr {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 2px 16px;
+    padding: 10px 0;
+    border-bottom: 1px solid var(--rule);
+  }
+  table.ruled tbody th,
+  table.ruled tbody td {
+    border: 0;
+    padding: 0;
+  }
+  tbody th {
+    flex: 1;
+  }
+  .shows {
+    flex: 0 0 100%;
+  }
+  .shows.none {
+    display: none;
+  }
+  .shows::before {
+    content: attr(data-surface) ' ';
+    color: var(--second);
+  }
+  table.ruled td.keys {
+    flex: 0 0 100%;
+    padding-top: 6px;
+  }
+  .keys .el-button {
+    min-height: 44px;
+    min-width: 72px;
   }
 }
 </style>

@@ -48,6 +48,7 @@ async function does(what: 'start' | 'stop'): Promise<void> {
         confirm-button-text="Try it"
         cancel-button-text="Leave it"
         width="280"
+        hide-icon
         @confirm="does('start')"
         ><template #reference
           ><el-button size="small" :disabled="!isUp">{{

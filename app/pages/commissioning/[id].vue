@@ -5,7 +5,7 @@
  */
 import { CHAPTER_WORDS } from '../../../core/live/commissioning/steps'
 import { isOpposed } from '../../../core/design/outputs/traits'
-import type { HeardState } from '../../../core/live/commissioning/run'
+import type { HeardState } from '../../../core/live/commissioning/results'
 import { useDesignStore } from '../../stores/design'
 
 const route = useRoute()

@@ -10,7 +10,7 @@ import { valueWords } from '../../design/values'
 import { causesOf, type Prints } from '../causes'
 import { upperFirst } from '../../units/format'
 import type { LiveLink } from '../link'
-import type { Answer, Heard, Result } from './run'
+import type { Answer, Heard, Result } from './results'
 import type { Step } from './steps'
 
 export interface Difference {

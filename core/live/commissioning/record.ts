@@ -1,6 +1,6 @@
 /** What is kept of a run: its steps as they were, and what came of each. */
 import { z } from 'zod'
-import { ANSWERS } from './run'
+import { ANSWERS } from './results'
 import { CHAPTERS } from './steps'
 
 const words = z.string().max(600)

@@ -12,31 +12,8 @@ import { fingerprint } from '../../design/fingerprint'
 import type { Prints } from '../causes'
 import type { LiveLink, Told } from '../link'
 import { likelyCause, type Difference } from './differences'
+import type { Answer, Heard, Result, ResultState } from './results'
 import type { Expected, Step } from './steps'
-
-/** `not heard`: nothing is connected that would tell it. */
-export type HeardState = 'waiting' | 'held' | 'late' | 'not heard'
-export interface Heard {
-  words: string
-  state: HeardState
-  /** After the deed, or the first sign of it; null = not measured. */
-  ms: number | null
-}
-export const ANSWERS = ['yes', 'no', 'another', 'opposite'] as const
-export type Answer = (typeof ANSWERS)[number]
-export type ResultState = 'passed' | 'differs' | 'later' | 'left out'
-export interface Result {
-  stepId: string
-  state: ResultState
-  heard: Heard[]
-  answer: Answer | null
-  /** The load that moved instead. */
-  otherId: string | null
-  /** What is the matter, in words; "" = nothing. */
-  cause: string
-  /** ISO 8601. */
-  at: string
-}
 
 /** What a run needs of the links that are connected. */
 export interface Surroundings {

@@ -1,4 +1,4 @@
-/** Captures of all kinds: read, and what was planted in them blamed by its name, and nothing else. */
+/** Captures of all kinds: read, and what was planted in them blamed, and nothing else. */
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { spawn } from 'node:child_process'
@@ -269,7 +269,7 @@ describe('a clean capture', () => {
     ['half a message', 1, serial('a table of a decoder', more(9500, 700, 'rinse o'))],
   ]
   it.each(PLANTED.map((p, i) => [p[0], i, p] as const))(
-    'planted: %s (%i) is blamed, and nothing else is',
+    'planted: %s (%i) is blamed, nothing else is',
     (blame, _, [, times, judgedOf]) => {
       const j = judgedOf()
       expect(found(j).map(f => f[0])).toEqual(Array.from({ length: times }, () => blame))

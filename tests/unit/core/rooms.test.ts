@@ -20,11 +20,13 @@ const ROOMS = [
   'controller',
   'surfaces',
   'bench',
+  'live',
   'proof',
   'panels',
   'sides',
   'emulated',
   'read',
+  'captures',
   'checks',
 ]
 const PACKAGES = [

@@ -1,4 +1,4 @@
-/** The board in the hand against the design, on a made-up clock: as it is, and with wrongs in it. */
+/** The board in the hand against the design, on a made-up clock: as it is, and with wrongs. */
 import { describe, expect, it } from 'vitest'
 import type { Design } from '../../../../core/design/schema'
 import { Against, STEP_MS, trialsOf, type Deed, type Tried } from '../../../../core/live/against'

@@ -6,7 +6,8 @@ import { describe, expect, it } from 'vitest'
 import { fingerprint } from '../../../../core/design/fingerprint'
 import type { Design } from '../../../../core/design/schema'
 import { restOf } from '../../../../core/design/values'
-import { CommissioningRun, type Result } from '../../../../core/live/commissioning/run'
+import type { Result } from '../../../../core/live/commissioning/results'
+import { CommissioningRun } from '../../../../core/live/commissioning/run'
 import { stepsOf, type Step } from '../../../../core/live/commissioning/steps'
 import {
   DIALECTS,

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { fingerprint } from '../../../../../core/design/fingerprint'
-import { ANSWERS } from '../../../../../core/live/commissioning/run'
+import { ANSWERS } from '../../../../../core/live/commissioning/results'
 import { printsOf } from '../../../../db/designs'
 import { keepCommissioning, lastCommissioning } from '../../../../db/records'
 import { Commissioner } from '../../../../live/commissioner'
