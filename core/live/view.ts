@@ -25,6 +25,8 @@ export interface LinkView {
   why: string
   changedAt: number | null
   heardAt: number | null
+  /** Of the design that it was connected with. */
+  fingerprint: string
   hello: LiveLink['hello']
   /** null = nobody said who it is. */
   agrees: boolean | null
@@ -105,6 +107,7 @@ export function linkView(live: LiveLink, prints: Prints, why: string, now: numbe
     why,
     changedAt: live.changedAt,
     heardAt: live.heardAt,
+    fingerprint: print,
     hello,
     agrees: hello ? hello.fingerprint === print : null,
     causes: causesOf(live, print, prints, why, now),

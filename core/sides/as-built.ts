@@ -2,6 +2,7 @@
  * As built: one page to print of what stands in the house. Which program is on which board, when
  * it was commissioned and what differed, which times were measured, and what was noted.
  */
+import type { z } from 'zod'
 import { uploadRunSchema } from '../boards/upload-record'
 import { fingerprint } from '../design/fingerprint'
 import { partOfLoad } from '../design/part'
@@ -63,19 +64,24 @@ ${rows.map(r => `<tr>${r.map(c => `<td>${c}</td>`).join('')}</tr>`).join('\n')}
 </tbody></table>`
 }
 
-/** What was written onto a board last; null = nothing from here. */
+/** Records of a kind as they were handed in, with when; what cannot be read is passed over. */
+function recordsOf<T extends object>(
+  records: readonly BuiltRecord[],
+  kind: string,
+  schema: z.ZodType<T>,
+): (T & { at: string })[] {
+  return records.flatMap(({ at, body, title, revision, ...r }) => {
+    if (r.kind !== kind) return []
+    const named = { ...(body as object), kind, revision }
+    // A run has its steps for a title.
+    const read = [{ ...named, title }, named].map(x => schema.safeParse(x)).find(x => x.success)
+    return read?.success ? [{ ...read.data, at }] : []
+  })
+}
+
+/** What was written onto a board last; undefined = nothing from here. */
 function writtenOn({ records }: AsBuilt, controllerId: string) {
-  for (const r of records) {
-    if (r.kind !== 'upload') continue
-    const run = uploadRunSchema.safeParse({
-      ...(r.body as object),
-      kind: r.kind,
-      revision: r.revision,
-      title: r.title,
-    })
-    if (run.success && run.data.controllerId === controllerId) return { at: r.at, ...run.data }
-  }
-  return null
+  return recordsOf(records, 'upload', uploadRunSchema).find(r => r.controllerId === controllerId)
 }
 
 function boardRows(of: AsBuilt, print: string): string[][] {
@@ -84,7 +90,7 @@ function boardRows(of: AsBuilt, print: string): string[][] {
     const on = written?.fingerprint ?? null
     return [
       html(controller.name),
-      written ? html(`${dayOf(written.at)}, onto an ${written.chip}`) : 'not from here',
+      written ? html(`${dayOf(written.at)}, onto ${written.chip}`) : 'not from here',
       on === null ? 'not known' : `<code>${html(on)}</code>${on === print ? '' : ', older'}`,
     ]
   })
@@ -104,22 +110,15 @@ function changedSince(of: AsBuilt, print: string): string {
 }
 
 function commissioned({ records, design }: AsBuilt): string {
-  for (const r of records) {
-    if (r.kind !== 'commissioning') continue
-    const read = commissioningSchema.safeParse({
-      ...(r.body as object),
-      kind: r.kind,
-      revision: r.revision,
-    })
-    if (!read.success) continue
-    const { passed, of, open } = tally(read.data)
-    const differs = read.data.results.filter(x => x.state === 'differs')
-    const about = (id: string) => read.data.steps.find(s => s.id === id)?.about ?? id
-    const print = read.data.fingerprint
-    return `<p>${html(`${dayOf(r.at)}, revision ${r.revision}: ${count(passed)} of ${count(of)} steps as designed${open ? `, ${count(open)} not gone through` : ''}.`)} Table <code>${html(print)}</code>${print === fingerprint(design) ? '' : ', not that of now'}.</p>
+  const [run] = recordsOf(records, 'commissioning', commissioningSchema)
+  if (!run) return '<p>Not commissioned yet.</p>'
+  const { passed, of, open } = tally(run)
+  const differs = run.results.filter(x => x.state === 'differs')
+  const about = (id: string) => run.steps.find(s => s.id === id)?.about ?? id
+  const sums = `${count(passed)} of ${count(of)} steps as designed${open ? `, ${count(open)} not gone through` : ''}`
+  const isNow = run.fingerprint === fingerprint(design)
+  return `<p>${html(`${dayOf(run.at)}, revision ${run.revision}: ${sums}.`)} Table <code>${html(run.fingerprint)}</code>${isNow ? '' : ', not that of now'}.</p>
 ${differs.length ? `<ul>${differs.map(d => `<li>${html(`${about(d.stepId)}: ${d.cause}`)}</li>`).join('')}</ul>` : ''}`
-  }
-  return '<p>Not commissioned yet.</p>'
 }
 
 function loadRows(design: Design): string[][] {
@@ -136,19 +135,7 @@ function loadRows(design: Design): string[][] {
 
 function linkRows({ design, records }: AsBuilt): string[][] {
   return design.links.map(link => {
-    const found = records.flatMap(r => {
-      const run =
-        r.kind === 'measured'
-          ? measuredRunSchema.safeParse({
-              ...(r.body as object),
-              kind: r.kind,
-              revision: r.revision,
-              title: r.title,
-            })
-          : null
-      return run?.success && run.data.linkId === link.id ? [{ at: r.at, ...run.data }] : []
-    })
-    const [last] = found
+    const last = recordsOf(records, 'measured', measuredRunSchema).find(r => r.linkId === link.id)
     const speed = 'baud' in link ? `${link.baud} baud` : ''
     const where = 'address' in link ? link.address : speed
     return [
@@ -162,20 +149,7 @@ function linkRows({ design, records }: AsBuilt): string[][] {
 }
 
 function notes({ records }: AsBuilt): string {
-  const found = records
-    .flatMap(r => {
-      const note =
-        r.kind === 'note'
-          ? noteSchema.safeParse({
-              ...(r.body as object),
-              kind: r.kind,
-              revision: r.revision,
-              title: r.title,
-            })
-          : null
-      return note?.success ? [{ at: r.at, ...note.data }] : []
-    })
-    .slice(0, MOST_NOTES)
+  const found = recordsOf(records, 'note', noteSchema).slice(0, MOST_NOTES)
   if (!found.length) return ''
   return `<h2>Notes</h2>
 ${found.map(n => `<p><span class="second">${dayOf(n.at)}</span> ${html(n.text).replaceAll('\n', '<br>')}</p>${n.pictures.map(p => `<img src="${html(p)}" alt="">`).join(' ')}`).join('\n')}`

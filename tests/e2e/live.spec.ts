@@ -1,26 +1,11 @@
 /** Live, with what is real: stand-ins, the emulated board behind ports of the browser, a run. */
 import type { Page } from '@playwright/test'
 import type { Design } from '../../core/design/schema'
-import { edited, fanDesign, glazeRoom, over } from '../fixtures/designs'
+import { fanDesign, glazeRoom, over, tellingAll } from '../fixtures/designs'
 import { SerialChip } from '../fixtures/serial-chip'
 import { expect, stored, test } from './nolvi'
 
-/** Everything of the demo that is reported is reported on every link. */
-function told(): Design {
-  const plain = glazeRoom()
-  return edited(
-    plain,
-    ...plain.links.flatMap(l =>
-      l.messages.map(m => ({
-        type: 'setReport' as const,
-        linkId: l.id,
-        loadId: m.loadId,
-        ack: true,
-        change: true,
-      })),
-    ),
-  )
-}
+const told = (): Design => tellingAll(glazeRoom())
 
 test('a stand-in: connected, pressed, seen, measured, and its times taken over', async ({
   page,
@@ -238,4 +223,37 @@ test('commissioning in the hand: ticks itself, asks, goes on where it was left, 
   expect(sheet).toContain('Commissioning of Glaze room')
   expect(sheet).toMatch(/says Booth extractor on after \d+ ms/)
   expect(await (await request.get(`/api/designs/${id}/as-built`)).text()).toContain('as built')
+})
+
+test('the board against the design, and a capture with what is wrong in it', async ({
+  page,
+  put,
+  standIn,
+}) => {
+  const id = await put(told())
+  await standIn(id)
+  await page.goto(`/d/${id}/live`)
+  await page.getByRole('button', { name: 'Connect its links' }).click()
+  await expect(page.locator('[data-load=wheel-lights] td').nth(1)).toContainText('off')
+  await page.getByRole('button', { name: 'Try it' }).click()
+  await page.getByRole('button', { name: 'Try it', exact: true }).last().click()
+  const side = page.getByRole('complementary', { name: 'Measured and tried' })
+  await expect(side).toContainText(/(\d+) of \1 messages, (\d+) of \2 drills as the design has/, {
+    timeout: 120_000,
+  })
+  await page.getByRole('button', { name: 'Read a capture' }).click()
+  await page.getByLabel('Capture to read').setInputFiles({
+    name: 'evening.log',
+    mimeType: 'text/plain',
+    buffer: Buffer.from('10:00:01.250 > E\n10:00:01.310 < +E\n10:00:02.000 > Q\n'),
+  })
+  const capture = page.locator('.capture')
+  await expect(capture).toContainText('Unknown code: no code of this link')
+  await expect(capture).toContainText('after 60 ms')
+  await page.goto(`/d/${id}/log`)
+  await expect(page.locator('.entry').first()).toContainText('no difference')
+  await page.getByRole('button', { name: 'Write a note' }).click()
+  await page.getByRole('textbox', { name: 'Note' }).fill('Its fuse is 2 A.')
+  await page.getByRole('button', { name: 'Keep the note' }).click()
+  await expect(page.locator('.entry').first()).toContainText('ts fuse is 2 A.')
 })

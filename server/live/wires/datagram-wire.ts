@@ -1,5 +1,5 @@
 /** Datagrams to the address of a link. Nobody knows whether somebody is there until he answers. */
-import { createSocket } from 'node:dgram'
+import { createSocket, type Socket } from 'node:dgram'
 import { bytesText, textBytes } from '../../../core/bytes/text'
 import { Again, type Wire, type WireEvents } from './wire'
 
@@ -8,16 +8,18 @@ const TO_ALL = /\.255$/
 
 export function openDatagramWire(host: string, port: number, events: WireEvents): Wire {
   let closed = false
-  let socket = createSocket('udp4')
+  let socket: Socket | null = null
   const again = new Again(events, open)
   function open(): void {
     if (closed) return
-    const opened = (socket = createSocket('udp4'))
-    const lost = (error: NodeJS.ErrnoException) => {
+    const opened = createSocket('udp4')
+    socket = opened
+    opened.on('error', (error: NodeJS.ErrnoException) => {
+      if (socket !== opened) return
+      socket = null
       opened.close()
-      if (!closed) again.lost(whyNot(host, error))
-    }
-    opened.once('error', lost)
+      again.lost(whyNot(host, error))
+    })
     opened.on('message', (bytes, from) => {
       // Only who was asked is heard; on a network that is asked as a whole, whoever answers.
       if (from.port === port || TO_ALL.test(host)) events.heard(bytesText(bytes), 'stream', -1)
@@ -28,17 +30,17 @@ export function openDatagramWire(host: string, port: number, events: WireEvents)
       events.up()
     })
   }
-  socket.close()
   open()
   return {
     send(text) {
       // A network that is gone says so here; the next question tries it again.
-      if (!closed) socket.send(textBytes(text), port, host, () => undefined)
+      socket?.send(textBytes(text), port, host, () => undefined)
     },
     close() {
       closed = true
       again.stop()
-      socket.close()
+      socket?.close()
+      socket = null
     },
   }
 }

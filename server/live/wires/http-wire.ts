@@ -121,6 +121,8 @@ class HttpWire implements Wire {
   private fetched(path: string, init: RequestInit): Promise<Response> {
     const base = this.base()
     if (base === null) return Promise.reject(new Error('what was connected runs no more'))
+    // Without a slash it would become a part of the address.
+    if (!path.startsWith('/')) return Promise.reject(new Error('a route starts with /'))
     // A board that points elsewhere is not followed: only the address of the design is asked.
     return fetch(base + path, {
       ...init,

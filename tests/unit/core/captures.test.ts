@@ -13,7 +13,7 @@ import { readCapture } from '../../../core/captures/pieces'
 import type { Design, HttpLink } from '../../../core/design/schema'
 import { wireOf } from '../../../core/design/wire'
 import { Twin } from '../../../core/live/twin'
-import { DIALECTS, edited, glazeRoom, over, speaking } from '../../fixtures/designs'
+import { DIALECTS, glazeRoom, over, speaking, tellingAll } from '../../fixtures/designs'
 import {
   asDump,
   asLevelTable,
@@ -33,18 +33,7 @@ const APRON = 'apron-link'
 const OFFICE = 'office-link'
 function room(): Design {
   const plain = speaking(glazeRoom(), { ...DIALECTS.lines!, template: '{load} {value}' } as never)
-  return edited(
-    plain,
-    ...plain.links.flatMap(l =>
-      l.messages.map(m => ({
-        type: 'setReport' as const,
-        linkId: l.id,
-        loadId: m.loadId,
-        ack: true,
-        change: true,
-      })),
-    ),
-  )
+  return tellingAll(plain)
 }
 const bytes = (text: string) => new TextEncoder().encode(text)
 const linkOn = (design: Design, id: string) => design.links.find(l => l.id === id)!

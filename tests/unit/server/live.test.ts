@@ -126,6 +126,10 @@ describe('over HTTP', () => {
       const c = connect(design, 'office-link', (way as Reaching).opens)
       await until('it asked', () => asked.length > 0)
       expect(new Set(asked)).toEqual(new Set(['http://192.168.4.1/state']))
+      // What is no route would become a part of the address.
+      c.wireItself.send('@elsewhere.invalid/', -1)
+      await new Promise(done => setTimeout(done, 30))
+      expect(asked.every(url => url.startsWith('http://192.168.4.1/'))).toBe(true)
       open.pop()
       new Desk(design).close(c.of.id)
       c.close()

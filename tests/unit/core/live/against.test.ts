@@ -10,6 +10,7 @@ import {
   kilnCorridor,
   over,
   speaking,
+  tellingAll,
 } from '../../../fixtures/designs'
 import { LiveTable } from '../../../fixtures/live'
 
@@ -53,18 +54,7 @@ const failed = (results: Tried[]) =>
 /** Every change is told on every link. */
 function lined(): Design {
   const plain = speaking(glazeRoom(), { ...DIALECTS.lines!, template: '{load} {value}' } as never)
-  return edited(
-    plain,
-    ...plain.links.flatMap(l =>
-      l.messages.map(m => ({
-        type: 'setReport' as const,
-        linkId: l.id,
-        loadId: m.loadId,
-        ack: true,
-        change: true,
-      })),
-    ),
-  )
+  return tellingAll(plain)
 }
 
 describe('a board as designed', () => {
