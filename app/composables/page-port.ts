@@ -7,15 +7,24 @@ import { bytesText, textBytes } from '../../core/bytes/text'
 import type { Link } from '../../core/design/schema'
 import { openBytes } from '../panel-page/byte-transports'
 
-export interface PagePort {
-  close: () => void
+/** Until a port that was let go is free, ms. */
+const FREE_MS = 200
+/** By link: what is open here, however its table is shown or hidden. */
+const open = new Map<string, () => void>()
+
+/** Lets the port of a link go, where this page has one. */
+export async function closePagePort(linkId: string): Promise<void> {
+  const close = open.get(linkId)
+  if (!close) return
+  close()
+  await new Promise(done => setTimeout(done, FREE_MS))
 }
 
 /**
  * To be called by a press: browsers ask the person which port it is. `path`: of the connection.
  * `said`: what the port says of itself.
  */
-export function openPagePort(link: Link, path: string, said: (words: string) => void): PagePort {
+export function openPagePort(link: Link, path: string, said: (words: string) => void): void {
   let closed = false
   // News go one after another, so that bytes keep their order.
   let queue: Promise<unknown> = Promise.resolve()
@@ -50,9 +59,10 @@ export function openPagePort(link: Link, path: string, said: (words: string) => 
   }
   function close(): void {
     closed = true
+    if (open.get(link.id) === close) open.delete(link.id)
     transport.close()
   }
+  open.set(link.id, close)
   void fetching()
   void transport.connect?.()
-  return { close }
 }

@@ -44,6 +44,7 @@ interface Serial {
 }
 interface SerialPortLike {
   open: (options: { baudRate: number }) => Promise<void>
+  close?: () => Promise<void>
   readable: ReadableStream<Uint8Array> | null
   writable: WritableStream<Uint8Array> | null
 }
@@ -55,12 +56,15 @@ interface SerialPortLike {
 function openSerial(link: SerialLink, wire: Wire): Transport {
   const { serial } = navigator as { serial?: Serial }
   let writer: WritableStreamDefaultWriter<Uint8Array> | undefined
+  let reader: ReadableStreamDefaultReader<Uint8Array> | undefined
   let port: SerialPortLike | undefined
   const transport: Transport = {
     send(text) {
       void writer?.write(textBytes(text)).catch(wire.down)
     },
-    close: () => undefined,
+    close() {
+      void reader?.cancel().catch(() => undefined)
+    },
   }
   if (!serial) {
     wire.why(
@@ -77,7 +81,7 @@ function openSerial(link: SerialLink, wire: Wire): Transport {
       await port.open({ baudRate: link.baud })
       writer = port.writable?.getWriter()
       wire.up()
-      const reader = port.readable?.getReader()
+      reader = port.readable?.getReader()
       for (;;) {
         const piece = await reader?.read()
         if (!piece || piece.done) break
@@ -92,7 +96,11 @@ function openSerial(link: SerialLink, wire: Wire): Transport {
           : 'The port could not be opened. Press Connect again.',
       )
     } finally {
-      writer = undefined
+      // Others may have it, and it can be opened again.
+      reader?.releaseLock()
+      writer?.releaseLock()
+      writer = reader = undefined
+      await port.close?.().catch(() => undefined)
       wire.down()
     }
   }

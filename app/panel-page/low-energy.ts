@@ -15,6 +15,7 @@ interface Characteristic extends EventTarget {
 }
 interface Server {
   connect: () => Promise<Server>
+  disconnect?: () => void
   getPrimaryService: (
     uuid: string,
   ) => Promise<{ getCharacteristic: (uuid: string) => Promise<Characteristic> }>
@@ -33,14 +34,16 @@ export function openLowEnergy(link: LinkOf<'low-energy'>, wire: Wire): Transport
   let device: Device | undefined
   let writer: Characteristic | undefined
   let queue: Promise<unknown> = Promise.resolve()
+  let closed = false
   const lost = () => {
     writer = undefined
     wire.down()
+    if (closed) return
     wire.why('The board is out of reach. Trying again until it is back.')
     setTimeout(() => void reach(), AGAIN_MS)
   }
   async function reach(): Promise<void> {
-    if (!device || writer) return
+    if (!device || writer || closed) return
     try {
       const service = await (await device.gatt.connect()).getPrimaryService(link.service)
       const hears = await service.getCharacteristic(link.notifyFrom)
@@ -72,7 +75,10 @@ export function openLowEnergy(link: LinkOf<'low-energy'>, wire: Wire): Transport
           .catch(() => undefined)
       }
     },
-    close: () => undefined,
+    close() {
+      closed = true
+      device?.gatt.disconnect?.()
+    },
   }
   if (!bluetooth) {
     wire.why(

@@ -14,7 +14,7 @@ export class Trier {
     private readonly desk: Desk,
     design: Design,
     secrets: Readonly<Record<string, string>>,
-    private readonly over: (view: TrialsView) => void,
+    private readonly over: (view: TrialsView) => Promise<unknown>,
   ) {
     const up = desk.links.filter(c => c.live.up)
     const epochS = Math.floor((Date.now() - desk.now) / 1000)
@@ -60,7 +60,8 @@ export class Trier {
     if (!this.against.over || this.told) return
     this.told = true
     this.close()
-    this.over(this.view())
+    // That it is not kept is no reason to end.
+    this.over(this.view()).catch(console.error)
   }
 
   private does(deed: Deed): void {

@@ -57,7 +57,14 @@ function portDouble(): void {
   const port = {
     readable: null as ReadableStream<Uint8Array> | null,
     writable: null as WritableStream<Uint8Array> | null,
+    isOpen: false,
+    close() {
+      port.isOpen = false
+      return w.opened(false)
+    },
     open() {
+      if (port.isOpen) throw new DOMException('open already', 'InvalidStateError')
+      port.isOpen = true
       port.readable = new ReadableStream({
         start(controller) {
           out = controller
@@ -174,6 +181,14 @@ for (const [what, double, choice] of [
       })
       await row.getByRole('button', { name: /off$/ }).click()
       await expect.poll(() => chip.isOn(wired.loads[0]!.id)).toBe(false)
+      // Let go, the port is free, and can be had again.
+      await page.locator('.strip').getByRole('button', { name: /^Let / }).click()
+      await expect(page.locator('.strip')).toContainText('Nothing is connected')
+      await page
+        .getByRole('button', { name: /^Connect / })
+        .nth(1)
+        .click()
+      await expect(row.locator('td').nth(1)).toContainText('off')
     } finally {
       chip.stop()
     }

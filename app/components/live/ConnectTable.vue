@@ -11,7 +11,7 @@ import {
 import { linkRow } from '../../../core/design/links/rows'
 import type { Design, Link } from '../../../core/design/schema'
 import type { LiveState, Reached } from '../../composables/live'
-import { openPagePort, type PagePort } from '../../composables/page-port'
+import { closePagePort, openPagePort } from '../../composables/page-port'
 import type { ServerPort } from '../../composables/server-upload'
 import type { StandInView } from '../../composables/stand-ins'
 
@@ -26,11 +26,9 @@ interface Choice {
 const ports = ref<ServerPort[]>([])
 const chosen = ref<Record<string, string>>({})
 const said = ref<Record<string, string>>({})
-const pagePorts = new Map<string, PagePort>()
 onMounted(async () => {
   ports.value = await serverPorts()
 })
-onBeforeUnmount(() => pagePorts.clear())
 
 function choices(link: Link): Choice[] {
   const here = props.standIns
@@ -90,17 +88,14 @@ const rows = computed(() =>
 async function connect(link: Link, value: string): Promise<void> {
   const choice = choices(link).find(c => c.value === value)
   if (!choice) return
-  pagePorts.get(link.id)?.close()
-  pagePorts.delete(link.id)
+  // One at a time has a port of the browser.
+  await closePagePort(link.id)
   const opened = await props.live.connect(link.id, choice.reached)
   if (!opened) return
   if (choice.reached.by === 'page')
-    pagePorts.set(
-      link.id,
-      openPagePort(link, `${props.live.base()}/${opened.id}`, words => {
-        said.value = { ...said.value, [link.id]: words }
-      }),
-    )
+    openPagePort(link, `${props.live.base()}/${opened.id}`, words => {
+      said.value = { ...said.value, [link.id]: words }
+    })
   else emit('connected')
 }
 </script>
