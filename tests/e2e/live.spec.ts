@@ -1,11 +1,11 @@
 /** Live, with what is real: stand-ins, the emulated board behind ports of the browser, a run. */
 import type { Page } from '@playwright/test'
 import type { Design } from '../../core/design/schema'
-import { fanDesign, glazeRoom, over, tellingAll } from '../fixtures/designs'
+import { fanDesign, glazeRoom, over, patient, tellingAll } from '../fixtures/designs'
 import { SerialChip } from '../fixtures/serial-chip'
 import { expect, stored, test } from './nolvi'
 
-const told = (): Design => tellingAll(glazeRoom())
+const told = (): Design => patient(tellingAll(glazeRoom()))
 
 test('a stand-in: connected, pressed, seen, measured, and its times taken over', async ({
   page,
@@ -38,7 +38,7 @@ test('a stand-in: connected, pressed, seen, measured, and its times taken over',
   await expect(office).toContainText(/There and back, \d{2,} answers/)
   await office.getByRole('button', { name: 'Take these over' }).click()
   const design = await stored(page, id)
-  expect(design.links[1]!.timing.p99Ms).toBeLessThan(glazeRoom().links[1]!.timing.p99Ms)
+  expect(design.links[1]!.timing.p99Ms).toBeLessThan(told().links[1]!.timing.p99Ms)
   await page.goto(`/d/${id}/log`)
   await expect(page.locator('.entry').first()).toContainText('easured: Office browser link')
 })

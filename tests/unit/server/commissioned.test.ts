@@ -29,7 +29,7 @@ import { openHttpWire } from '../../../server/live/wires/http-wire'
 import { openSerialWire } from '../../../server/live/wires/serial-wire'
 import { openSocketWire } from '../../../server/live/wires/socket-wire'
 import type { Wire, WireEvents } from '../../../server/live/wires/wire'
-import { DIALECTS, edited, glazeRoom, speaking, tellingAll } from '../../fixtures/designs'
+import { DIALECTS, edited, glazeRoom, patient, speaking, tellingAll } from '../../fixtures/designs'
 import { canRun, has } from '../../fixtures/tools'
 
 const folder = mkdtempSync(join(tmpdir(), 'nolvi-commissioned-'))
@@ -52,7 +52,7 @@ async function until(what: string, so: () => boolean, ms = 20_000): Promise<void
 function room(): Design {
   const plain = speaking(glazeRoom(), { ...DIALECTS.lines!, template: '{load} {value}' } as never)
   return edited(
-    tellingAll(plain),
+    patient(tellingAll(plain)),
     { type: 'setLink', linkId: 'apron-link', patch: { helloCode: 'hello' } } as never,
     { type: 'setLink', linkId: 'office-link', patch: { helloRoute: '/hello' } } as never,
   )
