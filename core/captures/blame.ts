@@ -7,7 +7,7 @@ import { isDatagram, hasSpeed, speaksRoutes, structureOn } from '../design/links
 import type { Design, Link } from '../design/schema'
 import { wireMs } from '../links/timing'
 import { Decoder, type Said, type Way } from '../live/decode'
-import { garbledIn } from '../live/link'
+import { garbledIn, isGarbled } from '../live/link'
 import type { Capture, Piece } from './pieces'
 
 export const BLAMES = [
@@ -51,9 +51,6 @@ const TWICE_MS = 400
 const DOUBLED_MS = 60
 /** Bytes that follow one another within this belong together, ms. */
 const TOGETHER_MS = 50
-/** Of so many characters a verdict on the speed is made. */
-const ENOUGH_CHARACTERS = 8
-const GARBLED_SHARE = 0.3
 
 /** `design`: the whole of it; the link is one of its. */
 export function judged(design: Design, link: Link, capture: Capture): Judged {
@@ -145,14 +142,14 @@ function guessed(trial: Decoder | null, { text }: Piece): Way {
 /** What says that the speeds differ; "" = nothing. Each direction is judged by itself. */
 function garbledWords(link: Link, { pieces, speeds }: Capture): string {
   if (!hasSpeed(link) || structureOn(link)) return ''
-  const isGarbled = (['up', 'down'] as const).some(way => {
+  const isNoText = (['up', 'down'] as const).some(way => {
     const text = pieces.map(p => (p.way === way ? p.text : '')).join('')
-    return text.length >= ENOUGH_CHARACTERS && garbledIn(text) >= GARBLED_SHARE * text.length
+    return isGarbled(garbledIn(text), text.length)
   })
   const [other] = speeds
   if (other !== undefined)
     return `what crossed is no text at ${link.baud} baud: a line speaks at about ${other} baud`
-  return isGarbled
+  return isNoText
     ? `what crossed is no text at ${link.baud} baud: the two sides speak at different speeds`
     : ''
 }

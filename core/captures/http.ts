@@ -112,6 +112,14 @@ class Stream {
   }
 }
 
+/** The first line of a message and its headers; null where none comes any more. */
+function headIn(stream: Stream): { first: string; headers: Map<string, string> } | null {
+  const head = stream.until('\r\n\r\n')
+  if (head === null) return null
+  const [first = '', ...lines] = head.split('\r\n')
+  return { first, headers: headersOf(lines) }
+}
+
 function headersOf(lines: readonly string[]): Map<string, string> {
   return new Map(
     lines.flatMap(line => {
@@ -124,49 +132,49 @@ function headersOf(lines: readonly string[]): Map<string, string> {
 function requests(pieces: readonly Arrived[], connection: string): Exchanged[] {
   const stream = new Stream(pieces)
   const out: Exchanged[] = []
-  for (;;) {
-    const head = stream.until('\r\n\r\n')
-    if (head === null) return out
-    const [first = '', ...lines] = head.split('\r\n')
+  for (let head = headIn(stream); head; head = headIn(stream)) {
+    const { first, headers } = head
     const [, method, target] = /^([A-Z]+) (\S+) HTTP\/1\.[01]$/.exec(first) ?? []
-    if (method === undefined || target === undefined) return out
-    const headers = headersOf(lines)
+    if (method === undefined || target === undefined) break
     const body = stream.take(Number(headers.get('content-length') ?? 0)) ?? stream.rest()
     const type = headers.get('content-type') ?? ''
     out.push({ kind: 'request', atMs: stream.nowMs, method, target, type, body, connection })
   }
+  return out
 }
 
 function answers(pieces: readonly Arrived[], connection: string): Exchanged[] {
   const stream = new Stream(pieces)
   const out: Exchanged[] = []
-  for (;;) {
-    const head = stream.until('\r\n\r\n')
-    if (head === null) return out
-    const [first = '', ...lines] = head.split('\r\n')
+  for (let head = headIn(stream); head; head = headIn(stream)) {
+    const { first, headers } = head
     const [, status] = /^HTTP\/1\.[01] (\d{3})/.exec(first) ?? []
-    if (status === undefined) return out
-    const headers = headersOf(lines)
+    if (status === undefined) break
     if ((headers.get('content-type') ?? '').startsWith('text/event-stream')) {
       out.push(...eventsIn(stream, headers, connection))
-      return out
+      break
     }
     const body = bodyIn(stream, headers, Number(status))
     out.push({ kind: 'answer', atMs: stream.nowMs, status: Number(status), body, connection })
   }
+  return out
 }
 
 function bodyIn(stream: Stream, headers: Map<string, string>, status: number): string {
   if (status === 204 || status === 304) return ''
-  if (/chunked/i.test(headers.get('transfer-encoding') ?? '')) {
-    let body = ''
-    for (let piece = chunk(stream); piece !== null && piece !== ''; piece = chunk(stream))
-      body += piece
-    return body
-  }
+  if (isChunked(headers)) return [...chunks(stream)].join('')
   const length = headers.get('content-length')
   // Without a length it goes on to the end of the connection.
   return length === undefined ? stream.rest() : (stream.take(Number(length)) ?? stream.rest())
+}
+
+function isChunked(headers: Map<string, string>): boolean {
+  return /chunked/i.test(headers.get('transfer-encoding') ?? '')
+}
+
+/** One after another, until the last, or where they break off. */
+function* chunks(stream: Stream): Generator<string> {
+  for (let piece = chunk(stream); piece; piece = chunk(stream)) yield piece
 }
 
 /** "" = the last one; null = it broke off. */
@@ -180,7 +188,6 @@ function chunk(stream: Stream): string | null {
 }
 
 function eventsIn(stream: Stream, headers: Map<string, string>, connection: string): Exchanged[] {
-  const isChunked = /chunked/i.test(headers.get('transfer-encoding') ?? '')
   const out: Exchanged[] = []
   let rest = ''
   const read = (text: string) => {
@@ -193,9 +200,7 @@ function eventsIn(stream: Stream, headers: Map<string, string>, connection: stri
         out.push({ kind: 'event', atMs: stream.nowMs, body: data.join('\n'), connection })
     }
   }
-  if (isChunked)
-    for (let piece = chunk(stream); piece !== null && piece !== ''; piece = chunk(stream))
-      read(piece)
+  if (isChunked(headers)) for (const piece of chunks(stream)) read(piece)
   else
     for (let piece = stream.until('\n\n'); piece !== null; piece = stream.until('\n\n'))
       read(`${piece}\n\n`)

@@ -15,6 +15,7 @@ import { codeUses } from '../messages/clashes'
 import { wireOf } from '../design/wire'
 import { Decoder, type Said } from './decode'
 import type { LiveLink } from './link'
+import { truthOf } from './sheet'
 import { Twin, type Saying } from './twin'
 
 export type Deed =
@@ -290,11 +291,10 @@ export class Against {
       const twin = this.twinOf(link.id)
       if (!live?.up || !twin) continue
       twin.link(link.id, true, now)
+      const uses = codeUses(this.design, link)
       this.design.loads.forEach((load, i) => {
         const told = live.says[i]
-        const use = codeUses(this.design, link).find(
-          u => u.loadId === load.id && u.value === told?.value,
-        )
+        const use = uses.find(u => u.loadId === load.id && u.value === told?.value)
         if (told && use && link.auth.kind === 'none')
           twin.hears(link.id, wireOf(link, use.code, 'command'), now)
       })
@@ -400,9 +400,7 @@ export class Against {
     const load = this.design.loads.findIndex(l => l.id === e.loadId)
     const { name = '' } = this.design.loads[load] ?? {}
     const lives = this.design.links.flatMap(l => this.carrying.link(l.id) ?? [])
-    const truth = lives
-      .flatMap(l => l.says[load] ?? [])
-      .toSorted((a, b) => b.atMs - a.atMs)[0]?.value
+    const truth = truthOf(lives, load)?.value
     if (e.kind === 'is')
       return truth === e.value ? '' : `${name} is ${truth ?? 'not known'}, not ${e.value}`
     const wanted = e.value === 'truth' ? truth : e.value

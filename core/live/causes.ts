@@ -5,7 +5,7 @@
 import type { Link } from '../design/schema'
 import { hasSpeed, speaksBytes, structureOn } from '../design/links/traits'
 import { helloCode } from '../messages/table'
-import type { LiveLink } from './link'
+import { isGarbled, type LiveLink } from './link'
 
 export type CauseKind =
   | 'not reached'
@@ -31,18 +31,11 @@ export type Prints = Readonly<Record<string, number>>
 
 /** Something that was asked waits so long until it is called silence, ms. */
 export const SILENT_MS = 3000
-/** Of so many characters a verdict on the speed is made. */
+/** Of so many characters a verdict on their table is made. */
 const ENOUGH_CHARACTERS = 8
-const GARBLED_SHARE = 0.3
 
 /** `why`: what the connection says of itself while it is down. */
-export function causesOf(
-  live: LiveLink,
-  print: string,
-  prints: Prints,
-  why: string,
-  now: number,
-): Cause[] {
+export function causesOf(live: LiveLink, prints: Prints, why: string, now: number): Cause[] {
   const found: Cause[] = []
   const { link } = live
   if (!live.up) {
@@ -51,7 +44,7 @@ export function causesOf(
   }
   const wrongSpeed = speedTrouble(live)
   if (wrongSpeed) found.push(wrongSpeed)
-  const side = sideTrouble(live, print, prints)
+  const side = sideTrouble(live, prints)
   if (side) found.push(side)
   if (!wrongSpeed) found.push(...tableTrouble(live, side !== null))
   const since = live.waitingSince
@@ -82,7 +75,7 @@ export function causesOf(
 
 function speedTrouble({ link, garbled, heardCharacters }: LiveLink): Cause | null {
   if (!hasSpeed(link) || structureOn(link)) return null
-  if (heardCharacters < ENOUGH_CHARACTERS || garbled < GARBLED_SHARE * heardCharacters) return null
+  if (!isGarbled(garbled, heardCharacters)) return null
   return {
     kind: 'wrong speed',
     words: `what comes is no text: ${garbled} of ${heardCharacters} characters have no meaning at ${link.baud} baud`,
@@ -90,7 +83,7 @@ function speedTrouble({ link, garbled, heardCharacters }: LiveLink): Cause | nul
   }
 }
 
-function sideTrouble({ hello }: LiveLink, print: string, prints: Prints): Cause | null {
+function sideTrouble({ hello, print }: LiveLink, prints: Prints): Cause | null {
   if (!hello || hello.fingerprint === print) return null
   const revision = prints[hello.fingerprint]
   return revision === undefined

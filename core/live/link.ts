@@ -5,6 +5,7 @@
  */
 import type { Design, FarSurface, Link } from '../design/schema'
 import { farSurfaces, linkOf, maybeMessage } from '../design/find'
+import { fingerprint } from '../design/fingerprint'
 import { isSigned, servesOne, speaksRoutes, worstWayMs } from '../design/links/traits'
 import { wireOf } from '../design/wire'
 import { helloCode, streams, type Hello } from '../messages/table'
@@ -62,6 +63,8 @@ export interface LiveOptions {
 
 export class LiveLink {
   readonly link: Link
+  /** Fingerprint of the design. */
+  readonly print: string
   /** By load of the design. */
   readonly says: (Told | null)[]
   /** By sensor of the design. */
@@ -101,6 +104,7 @@ export class LiveLink {
   ) {
     const link = linkOf(design, linkId)
     this.link = link
+    this.print = fingerprint(design)
     this.decoder = new Decoder(design, link)
     this.patienceMs = Math.max(LEAST_PATIENCE_MS, 4 * worstWayMs(link))
     this.says = design.loads.map(() => null)
@@ -108,7 +112,8 @@ export class LiveLink {
     const { secret, epochS } = options
     const there = farSurfaces(design).filter(s => s.linkId === linkId)
     const as = options.as === undefined ? (there.find(isPanel)?.id ?? null) : options.as
-    const made = (program: SurfaceProgram) => new SurfaceMachine(program, startOf(program))
+    const made = (program: SurfaceProgram) =>
+      new SurfaceMachine(program, startSurface(program) as SurfaceMachine['state'])
     for (const { id } of servesOne(link) ? there.filter(s => s.id === as) : there)
       this.surfaces.set(id, made(compileSurface(design, id, secret, epochS)))
     const speaker = this.surfaces.get(as ?? '')
@@ -315,18 +320,6 @@ function isPanel(surface: FarSurface): boolean {
   return surface.kind === 'panel'
 }
 
-/** A state of its own, worked on in place. */
-function startOf(program: SurfaceProgram): ConstructorParameters<typeof SurfaceMachine>[1] {
-  const state = startSurface(program)
-  return {
-    ...state,
-    beliefs: state.beliefs.slice(),
-    holds: state.holds.slice(),
-    slides: state.slides.slice(),
-    readings: state.readings.slice(),
-  }
-}
-
 function answers(question: Question, said: Said): boolean {
   switch (question.about) {
     case 'hello':
@@ -352,4 +345,13 @@ export function garbledIn(text: string): number {
     if (code > 126 || (code < 32 && code !== 9 && code !== 10 && code !== 13)) count++
   }
   return count
+}
+
+/** Of fewer characters no verdict on the speed is made. */
+const ENOUGH_CHARACTERS = 8
+const GARBLED_SHARE = 0.3
+
+/** Whether so many characters that no text has, of all that came, tell of a wrong speed. */
+export function isGarbled(garbled: number, all: number): boolean {
+  return all >= ENOUGH_CHARACTERS && garbled >= GARBLED_SHARE * all
 }

@@ -75,7 +75,8 @@ export class LiveSheet {
   }
 }
 
-function truthOf(links: readonly LiveLink[], load: number): LiveRow['truth'] {
+/** What was said last of a load (index), over which link; null = nothing yet. */
+export function truthOf(links: readonly LiveLink[], load: number): LiveRow['truth'] {
   let truth: LiveRow['truth'] = null
   for (const { says, link } of links) {
     const told = says[load]

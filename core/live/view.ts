@@ -1,5 +1,4 @@
 /** What is told of a live connection to whoever looks at it. */
-import { fingerprint } from '../design/fingerprint'
 import type { Design, Link } from '../design/schema'
 import { wireMs } from '../links/timing'
 import { askText } from '../surfaces/surface'
@@ -96,8 +95,7 @@ export interface TrafficNews extends Crossed {
 
 /** `prints`: fingerprints that the design had. `why`: what the connection says while it is down. */
 export function linkView(live: LiveLink, prints: Prints, why: string, now: number): LinkView {
-  const { link, design, hello, delays } = live
-  const print = fingerprint(design)
+  const { link, design, hello, delays, print } = live
   const onWire = questionWireMs(design, link)
   const designed = thereAndBack(link.timing, onWire)
   return {
@@ -110,7 +108,7 @@ export function linkView(live: LiveLink, prints: Prints, why: string, now: numbe
     fingerprint: print,
     hello,
     agrees: hello ? hello.fingerprint === print : null,
-    causes: causesOf(live, print, prints, why, now),
+    causes: causesOf(live, prints, why, now),
     measured: delays.measured(),
     designed,
     wireMs: onWire,

@@ -2,11 +2,7 @@
 import { and, desc, eq, lt } from 'drizzle-orm'
 import type { DrillsRun, KeptRecord } from '../../core/bench/record'
 import type { UploadRun } from '../../core/boards/upload-record'
-import {
-  commissioningSchema,
-  tally,
-  type Commissioning,
-} from '../../core/live/commissioning/record'
+import { commissioningIn, tally, type Commissioning } from '../../core/live/commissioning/record'
 import type { MeasuredRun, Note, TriedRun } from '../../core/live/record'
 import type { BuiltRecord } from '../../core/sides/as-built'
 import type { ProofRun } from '../../core/proof/record'
@@ -118,14 +114,8 @@ export async function lastCommissioning(
     .where(and(eq(records.designId, designId), eq(records.kind, 'commissioning')))
     .orderBy(desc(records.id))
     .limit(1)
-  const read = row
-    ? commissioningSchema.safeParse({
-        ...(row.body as object),
-        kind: 'commissioning',
-        revision: row.revision,
-      })
-    : null
-  return row && read?.success ? { id: row.id, run: read.data } : null
+  const run = row ? commissioningIn(row) : null
+  return row && run ? { id: row.id, run } : null
 }
 
 /** A board that was tried against the design. */

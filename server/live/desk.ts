@@ -120,7 +120,7 @@ export class Desk {
     if (this.looking.size >= MOST_LOOKING) return false
     this.looking.set(response, new Map())
     response.on('close', () => this.looking.delete(response))
-    this.tell(response)
+    this.tell(response, this.view())
     return true
   }
 
@@ -133,16 +133,18 @@ export class Desk {
   tellSoon(): void {
     this.timer ??= setTimeout(() => {
       this.timer = undefined
-      for (const client of this.looking.keys()) this.tell(client)
+      if (!this.looking.size) return
+      const view = this.view()
+      for (const client of this.looking.keys()) this.tell(client, view)
     }, TELL_MS).unref()
   }
 
-  private tell(client: ServerResponse): void {
+  private tell(client: ServerResponse, view: DeskView): void {
     const known = this.looking.get(client)
     if (!known) return
     const traffic = this.traffic(known)
     for (const { connection, n } of traffic) known.set(connection, n)
-    push(client, `data: ${JSON.stringify({ ...this.view(), traffic })}\n\n`)
+    push(client, `data: ${JSON.stringify({ ...view, traffic })}\n\n`)
   }
 }
 

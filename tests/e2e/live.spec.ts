@@ -7,6 +7,13 @@ import { expect, stored, test } from './nolvi'
 
 const told = (): Design => patient(tellingAll(glazeRoom()))
 
+/** In Live, every link of what runs here. */
+async function connected(page: Page, id: string): Promise<void> {
+  await page.goto(`/d/${id}/live`)
+  await page.getByRole('button', { name: 'Connect its links' }).click()
+  await expect(page.locator('[data-load=wheel-lights] td').nth(1)).toContainText('off')
+}
+
 test('a stand-in: connected, pressed, seen, measured, and its times taken over', async ({
   page,
   put,
@@ -202,9 +209,7 @@ test('commissioning in the hand: ticks itself, asks, goes on where it was left, 
 }) => {
   const id = await put(told())
   await standIn(id)
-  await page.goto(`/d/${id}/live`)
-  await page.getByRole('button', { name: 'Connect its links' }).click()
-  await expect(page.locator('[data-load=wheel-lights] td').nth(1)).toContainText('off')
+  await connected(page, id)
   await page.setViewportSize({ width: 380, height: 760 })
   await page.goto(`/commissioning/${id}`)
   await page.getByRole('button', { name: 'Begin' }).click()
@@ -247,9 +252,7 @@ test('the board against the design, and a capture with what is wrong in it', asy
 }) => {
   const id = await put(told())
   await standIn(id)
-  await page.goto(`/d/${id}/live`)
-  await page.getByRole('button', { name: 'Connect its links' }).click()
-  await expect(page.locator('[data-load=wheel-lights] td').nth(1)).toContainText('off')
+  await connected(page, id)
   await page.getByRole('button', { name: 'Try it' }).click()
   await page.getByRole('button', { name: 'Try it', exact: true }).last().click()
   const side = page.getByRole('complementary', { name: 'Measured and tried' })

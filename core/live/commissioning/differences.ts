@@ -91,14 +91,13 @@ function swappedWords({ links, design, results, step }: Difference, a: string, b
 
 /** What the connections themselves tell. */
 function byConnection({ step, heard, links, design, prints }: Difference): string | null {
-  const print = fingerprint(design)
   const late = step.expects.filter((_, i) => heard[i]?.state === 'late')
   const concerned = late.length ? late : step.expects
   for (const { linkId } of concerned) {
     const live = links.find(l => l.link.id === linkId)
     const { name } = design.links.find(l => l.id === linkId) ?? { name: linkId }
     if (!live) return `${name} is not connected.`
-    const [cause] = causesOf(live, print, prints, '', live.heardAt ?? Infinity)
+    const [cause] = causesOf(live, prints, '', live.heardAt ?? Infinity)
     if (cause) return `${name}: ${cause.words}. ${upperFirst(cause.way)}.`
     if (!live.up) return `${name} is lost: power, reach or network.`
   }

@@ -38,6 +38,16 @@ export const commissioningSchema = z.strictObject({
 })
 export type Commissioning = z.infer<typeof commissioningSchema>
 
+/** A record as it is kept, as a run; null where it is none. */
+export function commissioningIn(kept: {
+  kind: string
+  revision: number
+  body: unknown
+}): Commissioning | null {
+  const { kind, revision, body } = kept
+  return commissioningSchema.safeParse({ ...(body as object), kind, revision }).data ?? null
+}
+
 /** Steps that count: those that were gone through, and those that are still open. */
 export function tally({ steps, results }: Pick<Commissioning, 'steps' | 'results'>): {
   passed: number

@@ -12,6 +12,7 @@ import { fingerprint } from '../../design/fingerprint'
 import type { Prints } from '../causes'
 import type { LiveLink, Told } from '../link'
 import { likelyCause, type Difference } from './differences'
+import { truthOf } from '../sheet'
 import type { Answer, Heard, Result, ResultState } from './results'
 import type { Expected, Step } from './steps'
 
@@ -57,12 +58,16 @@ interface AtHand {
 export class CommissioningRun {
   private hand: AtHand | null = null
 
+  private readonly print: string
+
   constructor(
     readonly design: Design,
     readonly steps: readonly Step[],
     readonly results: Map<string, Result>,
     private readonly around: Surroundings,
-  ) {}
+  ) {
+    this.print = fingerprint(design)
+  }
 
   /** The step at hand. */
   get current(): Step | null {
@@ -101,10 +106,6 @@ export class CommissioningRun {
     return this.hand !== null && !this.hand.isReady
   }
 
-  get done(): number {
-    return [...this.results.values()].filter(r => r.state !== 'later').length
-  }
-
   /** The first that has no result, from `after` on; null = none is left. */
   next(after: string | null = null): Step | null {
     const from = this.steps.findIndex(s => s.id === after) + 1
@@ -114,9 +115,9 @@ export class CommissioningRun {
     return turned.find(open) ?? turned.find(put) ?? null
   }
 
-  begin(stepId: string, now: number): boolean {
+  begin(stepId: string, now: number): void {
     const step = this.steps.find(s => s.id === stepId)
-    if (!step) return false
+    if (!step) return
     this.hand = {
       step,
       beganAt: now,
@@ -134,7 +135,6 @@ export class CommissioningRun {
     // What was asked may be answered at once, and be all that was waited for.
     if (this.hand?.isReady) this.prepare(this.hand, now)
     this.look(now)
-    return true
   }
 
   /** Whoever is to see it looks, and stands clear. */
@@ -153,39 +153,33 @@ export class CommissioningRun {
     )
   }
 
-  /** Once more from the beginning. */
-  again(now: number): void {
-    if (this.hand) this.begin(this.hand.step.id, now)
-  }
-
-  /** Whether a result came of it. */
-  answered(answer: Answer, otherId: string | null, now: number): boolean {
+  answered(answer: Answer, otherId: string | null, now: number): void {
     const { hand } = this
-    if (!hand) return false
+    if (!hand) return
     hand.answer = answer
     hand.otherId = otherId
     // What was done is over by now.
     hand.deedAt ??= now
-    if (answer !== 'yes') return this.ends('differs')
-    return this.look(now)
+    if (answer === 'yes') this.look(now)
+    else this.ends('differs')
   }
 
-  put(state: 'later' | 'left out'): boolean {
-    return this.hand !== null && this.ends(state)
+  put(state: 'later' | 'left out'): void {
+    this.ends(state)
   }
 
-  /** What came is looked at. Whether a result came of it. */
-  look(now: number): boolean {
+  /** What came is looked at. */
+  look(now: number): void {
     const { hand } = this
-    if (!hand?.isReady) return false
+    if (!hand?.isReady) return
     if (hand.preparedAt !== null) {
-      if (!this.isPrepared(hand) && now < hand.preparedAt) return false
+      if (!this.isPrepared(hand) && now < hand.preparedAt) return
       hand.preparedAt = null
       this.does(hand, now)
     }
     hand.step.expects.forEach((e, i) => this.listen(hand, e, i, now))
     this.askAgain(hand, now)
-    return this.judged(hand)
+    this.judge(hand)
   }
 
   /** A start is told by who is there alone, where no connection falls with the power. */
@@ -217,9 +211,7 @@ export class CommissioningRun {
 
   /** What a load is by what was said last; null = nobody said it. */
   private truth(loadId: string): string | null {
-    const load = this.design.loads.findIndex(l => l.id === loadId)
-    const told = this.around.links().flatMap(l => l.says[load] ?? [])
-    return told.toSorted((a, b) => b.atMs - a.atMs)[0]?.value ?? null
+    return truthOf(this.around.links(), this.loadIndex(loadId))?.value ?? null
   }
 
   /** What is asked for already is left first, so that something moves. */
@@ -287,7 +279,7 @@ export class CommissioningRun {
       case 'down':
         return !live.up ? (live.changedAt ?? now) : null
       case 'print':
-        return live.hello?.fingerprint === fingerprint(this.design) ? now : null
+        return live.hello?.fingerprint === this.print ? now : null
       case 'started':
         if (live.restarts <= (hand.restarts.get(expected.linkId) ?? 0)) return null
         // What it said as it came back counts, though it came before who is there was answered.
@@ -337,22 +329,22 @@ export class CommissioningRun {
   }
 
   /** Ends the step where all is known. */
-  private judged(hand: AtHand): boolean {
+  private judge(hand: AtHand): void {
     const states = hand.heard.map(h => h.state)
     const isOld = hand.step.expects.some(e => {
       const hello = e.kind === 'print' ? this.link(e.linkId)?.hello : null
-      return hello ? hello.fingerprint !== fingerprint(this.design) : false
+      return hello ? hello.fingerprint !== this.print : false
     })
     // Who stands before it sees what no report tells: they are heard first.
-    if (states.includes('late') || isOld) return this.question === '' && this.ends('differs')
-    if (states.includes('waiting') || this.question !== '') return false
-    if (!hand.step.expects.length && hand.answer === null) return false
-    return this.ends('passed')
+    if (this.question !== '') return
+    if (states.includes('late') || isOld) return this.ends('differs')
+    if (states.includes('waiting') || (!hand.step.expects.length && hand.answer === null)) return
+    this.ends('passed')
   }
 
-  private ends(state: ResultState): boolean {
+  private ends(state: ResultState): void {
     const { hand } = this
-    if (!hand) return false
+    if (!hand) return
     const difference: Difference = {
       design: this.design,
       step: hand.step,
@@ -374,7 +366,6 @@ export class CommissioningRun {
     })
     this.hand = null
     this.around.ended?.(hand.step.id)
-    return true
   }
 
   private words(e: Expected): string {
@@ -385,7 +376,7 @@ export class CommissioningRun {
       case 'down':
         return `${name} is lost`
       case 'print':
-        return `${name}: the board has table ${fingerprint(this.design)}`
+        return `${name}: the board has table ${this.print}`
       case 'started':
         return `${name}: the board says that it started anew`
       case 'reading':

@@ -1,7 +1,7 @@
 /** Times there and back: measured, and as times of a link that would give them. */
 import { describe, expect, it } from 'vitest'
 import { latencyMs } from '../../../../core/links/timing'
-import { Delays, fitted, thereAndBack } from '../../../../core/live/delays'
+import { bothWays, Delays, fitted, thereAndBack } from '../../../../core/live/delays'
 
 const TIMING = {
   minMs: 8,
@@ -45,6 +45,19 @@ describe('delays', () => {
     ).sort((a, b) => a - b)
     expect(Math.abs(typicalMs - sums[20_000]!)).toBeLessThanOrEqual(1)
     expect(Math.abs(p99Ms - sums[39_600]!)).toBeLessThanOrEqual(3)
+  })
+
+  it('counts sums as if each of them were listed', () => {
+    const draw = draws(3)
+    for (let n = 0; n < 40; n++) {
+      const minMs = Math.floor(draw() * 50)
+      const typicalMs = minMs + Math.floor(draw() * 80)
+      const timing = { ...TIMING, minMs, typicalMs, p99Ms: typicalMs + Math.floor(draw() * 400) }
+      const one = Array.from({ length: 160 }, (_, i) => latencyMs(timing, (i + 0.5) / 160))
+      const all = one.flatMap(a => one.map(b => a + b)).sort((a, b) => a - b)
+      for (const share of [0.01, 0.5, 0.9, 0.99, 1])
+        expect(bothWays(timing, share)).toBe(all[Math.ceil(share * all.length) - 1])
+    }
   })
 
   it.each([

@@ -18,7 +18,7 @@ const inLines = (): Design =>
 const crossed = (table: LiveTable, id: string) =>
   table.link(id).crossed.map(c => `${c.way} ${c.text} | ${c.words}`)
 const kinds = (table: LiveTable, id: string, prints = {}) =>
-  causesOf(table.link(id), fingerprint(table.design), prints, '', table.now).map(c => c.kind)
+  causesOf(table.link(id), prints, '', table.now).map(c => c.kind)
 
 describe('a live link', () => {
   it('asks for the state as it connects, and knows what is said of each load', () => {
