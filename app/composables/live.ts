@@ -28,7 +28,8 @@ export function useLive(designId: () => string) {
   let told = 0
 
   const { data, status } = useEventSource(
-    computed(() => (designId() ? `${base()}/events` : '')),
+    // Without a design nobody is asked: an empty address would be this very page.
+    computed(() => (designId() ? `${base()}/events` : undefined)),
     [],
     {
       autoReconnect: { retries: -1, delay: 1000 },

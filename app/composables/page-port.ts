@@ -6,6 +6,7 @@ import { base64, base64Bytes } from '../../core/bytes/base64'
 import { bytesText, textBytes } from '../../core/bytes/text'
 import type { Link } from '../../core/design/schema'
 import { openBytes } from '../panel-page/byte-transports'
+import type { Transport, Wire } from '../panel-page/transports'
 
 /** Until a port that was let go is free, ms. */
 const FREE_MS = 200
@@ -22,9 +23,14 @@ export async function closePagePort(linkId: string): Promise<void> {
 
 /**
  * To be called by a press: browsers ask the person which port it is. `path`: of the connection.
- * `said`: what the port says of itself.
+ * `said`: what the port says of itself. `opens`: what stands in the place of a port.
  */
-export function openPagePort(link: Link, path: string, said: (words: string) => void): void {
+export function openPagePort(
+  link: Link,
+  path: string,
+  said: (words: string) => void,
+  opens: (wire: Wire) => Transport = wire => openBytes(link, null, wire),
+): void {
   let closed = false
   // News go one after another, so that bytes keep their order.
   let queue: Promise<unknown> = Promise.resolve()
@@ -32,7 +38,7 @@ export function openPagePort(link: Link, path: string, said: (words: string) => 
     queue = queue.then(() => ask(`${path}/page`, { method: 'POST', body: news }))
   }
   let why = ''
-  const transport = openBytes(link, null, {
+  const transport = opens({
     up: () => {
       why = ''
       said('')

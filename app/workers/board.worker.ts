@@ -41,6 +41,7 @@ let target = 0
 let busy = false
 let played = 0
 let worked = 0
+let newsMs = NEWS_MS
 let tell: (news: BoardNews) => void = () => undefined
 
 /** How much of each line, by load, and of the texts was told. */
@@ -75,7 +76,7 @@ async function work(): Promise<void> {
     it.runTo(target, () => performance.now() - from > SLICE_MS)
     played += it.now - before
     worked += performance.now() - from
-    if (performance.now() - toldAt > NEWS_MS) {
+    if (performance.now() - toldAt > newsMs) {
       toldAt = performance.now()
       tell(news())
     }
@@ -86,8 +87,12 @@ async function work(): Promise<void> {
 }
 
 const api = {
-  /** A new board with the ready-made program of the part, and practice secrets. */
-  start(part: Design, onNews: (news: BoardNews) => void): BoardStarted {
+  /**
+   * A new board with the ready-made program of the part, and practice secrets. `everyMs`: between
+   * two pieces of news.
+   */
+  start(part: Design, onNews: (news: BoardNews) => void, everyMs = NEWS_MS): BoardStarted {
+    newsMs = everyMs
     board = null
     target = 0
     played = worked = 0

@@ -5,7 +5,12 @@
 import { expose } from 'comlink'
 import { check, type Checked } from '../../core/checks/check'
 import { VerdictCache } from '../../core/checks/verdicts'
+import { beside, type Beside } from '../../core/captures/beside'
 import { judged, type Judged } from '../../core/captures/blame'
+import { begin, type Begun } from '../../core/start/begin'
+import type { Drawer } from '../../core/start/drawer'
+import { fromKit } from '../../core/start/kits'
+import { judge, sketch, type Judgement, type Sketch } from '../../core/start/outlook'
 import { BadCapture } from '../../core/captures/packets'
 import { readCapture } from '../../core/captures/pieces'
 import { linkOf, panelOf } from '../../core/design/find'
@@ -71,21 +76,37 @@ async function generated<T>(
 }
 
 const api = {
-  /** A capture against the design; or why it cannot be read, in words. */
+  /** A capture against the design and beside it; or why it cannot be read, in words. */
   capture(
     design: Design,
     linkId: string,
     name: string,
     bytes: Uint8Array,
-  ): { judged: Judged; kind: string } | { trouble: string } {
+  ): { judged: Judged; beside: Beside; kind: string } | { trouble: string } {
     try {
       const link = linkOf(design, linkId)
       const capture = readCapture(link, name, bytes)
-      return { judged: judged(design, link, capture), kind: capture.kind }
+      return {
+        judged: judged(design, link, capture),
+        beside: beside(design, link, capture),
+        kind: capture.kind,
+      }
     } catch (error) {
       if (error instanceof BadCapture) return { trouble: error.message }
       throw error
     }
+  },
+
+  /** What is begun out of a drawer, and what is to be said of it. */
+  begin(id: string, drawer: Drawer): Begun & { sketch: Sketch } {
+    const begun = begin(id, drawer)
+    return { ...begun, sketch: sketch(begun.design) }
+  },
+  kit(id: string, kitId: string): Begun {
+    return fromKit(id, kitId)
+  },
+  judge(design: Design): Judgement {
+    return judge(design)
   },
 
   check(design: Design): Checked {

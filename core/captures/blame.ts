@@ -55,7 +55,7 @@ const TOGETHER_MS = 50
 /** `design`: the whole of it; the link is one of its. */
 export function judged(design: Design, link: Link, capture: Capture): Judged {
   const decoder = new Decoder(design, link)
-  const lines = decoded(decoder, capture.pieces)
+  const lines = decoded(decoder, directed(decoder, capture.pieces))
   const words: string[] = []
   const garbled = garbledWords(link, capture)
   if (garbled !== '') {
@@ -76,10 +76,9 @@ function put(line: Captured, blame: Blame, why: string): void {
 }
 
 /** Every message of all pieces. Bytes are put together; what breaks off is told where it does. */
-function decoded(decoder: Decoder, pieces: readonly Piece[]): Captured[] {
+export function decoded(decoder: Decoder, pieces: readonly Directed[]): Captured[] {
   const lines: Captured[] = []
   const lastAt: Record<Way, number | null> = { up: null, down: null }
-  const trial = pieces.some(p => p.way === null) ? decoder.trial() : null
   const add = (said: readonly Said[], atMs: number | null) => {
     for (const { way, text, words, kind, load, value } of said) {
       const last = lines.at(-1)
@@ -110,8 +109,7 @@ function decoded(decoder: Decoder, pieces: readonly Piece[]): Captured[] {
     }
   }
   for (const piece of pieces) {
-    const way = piece.way ?? guessed(trial, piece)
-    const { atMs } = piece
+    const { atMs, way } = piece
     const before = lastAt[way]
     if (atMs !== null && before !== null && atMs - before > GAP_MS) add(decoder.rest(way), before)
     lastAt[way] = atMs
@@ -132,11 +130,17 @@ function isWhole({ link }: Decoder): boolean {
   return speaksRoutes(link) || isDatagram(link)
 }
 
-/** Where a log has no arrows: a report comes from the board. */
-function guessed(trial: Decoder | null, { text }: Piece): Way {
-  const isReport = trial?.read('down', text).some(s => s.kind !== 'unknown')
-  trial?.rest('down')
-  return isReport ? 'down' : 'up'
+export type Directed = Piece & { way: Way }
+
+/** Pieces with the way that each took. Where a log has no arrows: a report comes from the board. */
+export function directed(decoder: Decoder, pieces: readonly Piece[]): Directed[] {
+  const trial = decoder.trial()
+  return pieces.map((piece): Directed => {
+    if (piece.way !== null) return { ...piece, way: piece.way }
+    const isReport = trial.read('down', piece.text).some(s => s.kind !== 'unknown')
+    trial.rest('down')
+    return { ...piece, way: isReport ? 'down' : 'up' }
+  })
 }
 
 /** What says that the speeds differ; "" = nothing. Each direction is judged by itself. */

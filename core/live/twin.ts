@@ -53,6 +53,12 @@ export class Twin {
     return this.state.value[load] ?? ''
   }
 
+  /** It has another value by somebody else's doing: nothing is done about it, and nothing said. */
+  takes(loadId: string, value: string): void {
+    const load = this.part.loads.findIndex(l => l.id === loadId)
+    if (load >= 0) this.state = { ...this.state, value: this.state.value.with(load, value) }
+  }
+
   boot(now: number): Saying[] {
     const said = this.does({ kind: 'boot', now, levels: this.levels })
     this.part.sensors.forEach((s, sensor) =>

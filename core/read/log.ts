@@ -24,7 +24,7 @@ export interface LogLine {
 }
 
 const CLOCK =
-  /^\[?(?:(\d{1,2}):(\d{2}):(\d{2})(?:[.,](\d{1,3}))?|(\d+(?:\.\d+)?)\s*(ms|s)?)\]?[\s,;:]+/
+  /^\[?(?:(\d{1,2}):(\d{2}):(\d{2})(?:[.,](\d{1,9}))?|(\d+(?:\.\d+)?)\s*(ms|s)?)\]?[\s,;:]+/
 const ARROW = /^(->|>|<-|<|tx|rx|up|down|to|from)[\s:]+/i
 const TO = new Set(['->', '>', 'tx', 'up', 'to'])
 
@@ -135,6 +135,6 @@ function clockMs(m: RegExpExecArray): number {
   const [, h, min, s, frac, plain, unit] = m
   return plain === undefined
     ? ((Number(h) * 60 + Number(min)) * 60 + Number(s)) * 1000
-        + Number((frac ?? '0').padEnd(3, '0'))
+        + Math.round(Number(`0.${frac ?? '0'}`) * 1e6) / 1000
     : Number(plain) * (unit === 's' ? 1000 : 1)
 }

@@ -6,21 +6,12 @@ import { and, desc, eq, isNotNull, isNull, lt, sql } from 'drizzle-orm'
 import { freshId } from '../../core/design/ids'
 import { fingerprint } from '../../core/design/fingerprint'
 import { DESIGN_VERSION, type Design } from '../../core/design/schema'
+import type { DesignSummary } from '../../core/design/summary'
 import { validateDesign } from '../../core/design/validate'
 import type { Database } from './database'
+import { lastWritten } from './records'
 import { designs, revisions } from './schema'
 
-/** `unreadable`: why this Nolvi cannot open what is stored; null where it can. */
-export interface DesignSummary {
-  id: string
-  name: string
-  place: string
-  revision: number
-  updatedAt: string
-  loads: number
-  fingerprint: string
-  unreadable: string | null
-}
 export interface StoredDesign {
   design: Design
   revision: number
@@ -66,6 +57,7 @@ function newest(document: Design): Design {
 
 /** One that cannot be read is listed with the reason; the others are not held up by it. */
 export async function listDesigns(db: Database): Promise<DesignSummary[]> {
+  const boards = await lastWritten(db)
   const rows = await db
     .select()
     .from(designs)
@@ -78,6 +70,7 @@ export async function listDesigns(db: Database): Promise<DesignSummary[]> {
       place: r.place,
       revision: r.revision,
       updatedAt: r.updatedAt.toISOString(),
+      boards: boards.get(r.id) ?? [],
     }
     try {
       const design = newest(r.document)

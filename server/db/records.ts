@@ -6,6 +6,7 @@ import { commissioningIn, tally, type Commissioning } from '../../core/live/comm
 import type { MeasuredRun, Note, TriedRun } from '../../core/live/record'
 import type { BuiltRecord } from '../../core/sides/as-built'
 import type { ProofRun } from '../../core/proof/record'
+import type { DesignSummary } from '../../core/design/summary'
 import type { Database } from './database'
 import { records } from './schema'
 
@@ -197,6 +198,23 @@ export async function boardRecords(db: Database, designId: string): Promise<Buil
     .flat()
     .sort((a, b) => b.id - a.id)
     .map(r => ({ ...r, at: r.createdAt.toISOString() }))
+}
+
+/** What was written last onto the boards of each design, by its id. */
+export async function lastWritten(db: Database): Promise<Map<string, DesignSummary['boards']>> {
+  const rows = await db
+    .select({ designId: records.designId, body: records.body, at: records.createdAt })
+    .from(records)
+    .where(eq(records.kind, 'upload'))
+    .orderBy(desc(records.id))
+  const written = new Map<string, DesignSummary['boards']>()
+  for (const { designId, body, at } of rows) {
+    const { controllerId, fingerprint } = body as Pick<UploadRun, 'controllerId' | 'fingerprint'>
+    const known = written.get(designId) ?? []
+    if (!known.some(b => b.controllerId === controllerId))
+      written.set(designId, [...known, { controllerId, fingerprint, at: at.toISOString() }])
+  }
+  return written
 }
 
 export async function recordBody(db: Database, designId: string, id: number): Promise<unknown> {

@@ -3,7 +3,7 @@ import type { Page } from '@playwright/test'
 import type { Design } from '../../core/design/schema'
 import { fanDesign, glazeRoom, over, patient, tellingAll } from '../fixtures/designs'
 import { SerialChip } from '../fixtures/serial-chip'
-import { expect, stored, test } from './nolvi'
+import { expect, pick, stored, test } from './nolvi'
 
 const told = (): Design => patient(tellingAll(glazeRoom()))
 
@@ -48,6 +48,42 @@ test('a stand-in: connected, pressed, seen, measured, and its times taken over',
   expect(design.links[1]!.timing.p99Ms).toBeLessThan(told().links[1]!.timing.p99Ms)
   await page.goto(`/d/${id}/log`)
   await expect(page.locator('.entry').first()).toContainText('easured: Office browser link')
+})
+
+test('the panel in use shows what was said, and its keys ask the board', async ({
+  page,
+  put,
+  standIn,
+}) => {
+  const id = await put(told())
+  await standIn(id)
+  await connected(page, id)
+  const panel = page.locator('section', { hasText: 'Apron phone in use' }).locator('.np')
+  const lights = panel.locator('[data-load-id=wheel-lights]').first()
+  await expect(lights).toHaveAttribute('data-shown', 'off')
+  await lights.getByRole('button').first().click()
+  await expect(lights).toHaveAttribute('data-shown', 'on')
+  await expect(page.locator('[data-load=wheel-lights] td').nth(0)).toContainText('on')
+  await page.getByRole('button', { name: /^Let Apron phone link go/ }).click()
+  await expect(panel).toHaveCount(0)
+})
+
+test('a capture beside the design, and played on the bench', async ({ page, put }) => {
+  const id = await put(told())
+  await page.goto(`/d/${id}/live`)
+  await page.getByRole('button', { name: 'Read a capture' }).click()
+  await page.getByLabel('Capture to read').setInputFiles({
+    name: 'evening.log',
+    mimeType: 'text/plain',
+    buffer: Buffer.from('0.5 s > L\n0.54 s < +L\n3.0 s > l\n6 s > x'),
+  })
+  await page.getByText('beside the design').click()
+  const rows = page.locator('.beside tbody tr')
+  await expect(rows.filter({ hasText: '40 ms' })).toContainText('Wheel lights is on')
+  await expect(rows.filter({ hasText: 'nothing came' })).toContainText('Wheel lights is off')
+  await page.getByRole('button', { name: 'Play it on the bench' }).click()
+  await expect(page).toHaveURL(/bench/)
+  await expect(page.getByText('evening.log, as the design answers it')).toBeVisible()
 })
 
 /** A port of the browser whose other end is at the test. */
@@ -200,6 +236,27 @@ for (const [what, double, choice] of [
       chip.stop()
     }
   })
+
+test('the emulated board in the place of a port: pressed, and tried against the design', async ({
+  page,
+  put,
+}) => {
+  test.setTimeout(120_000)
+  const id = await put(patient(fanDesign()))
+  await page.goto(`/d/${id}/live`)
+  await page.getByRole('button', { name: 'Connect …' }).click()
+  await pick(page, 'How Phone link is reached', 'the emulated board')
+  await page.getByRole('button', { name: 'Connect Phone link' }).click()
+  const row = page.locator(`[data-load=${fanDesign().loads[0]!.id}]`)
+  await row.getByRole('button', { name: /on$/ }).click({ timeout: 15_000 })
+  await expect(row.locator('td').first()).toContainText('on')
+  await page.getByRole('button', { name: 'Try it' }).click()
+  await page.getByRole('tooltip').getByRole('button', { name: 'Try it' }).click()
+  await expect(page.getByText(/of \d+ messages?, .* as the design has/)).toBeVisible({
+    timeout: 90_000,
+  })
+  // As fast as the clock it lags on a busy machine: that nothing differs is held in simulated time.
+})
 
 test('commissioning in the hand: ticks itself, asks, goes on where it was left, and is printed', async ({
   page,

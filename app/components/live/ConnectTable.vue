@@ -11,11 +11,14 @@ import {
 import { linkRow } from '../../../core/design/links/rows'
 import type { Design, Link } from '../../../core/design/schema'
 import type { LiveState, Reached } from '../../composables/live'
+import { onChip, openChip } from '../../composables/chip-port'
 import { closePagePort, openPagePort } from '../../composables/page-port'
 import type { ServerPort } from '../../composables/server-upload'
+import { useDesignStore } from '../../stores/design'
 import type { StandInView } from '../../composables/stand-ins'
 
 const props = defineProps<{ design: Design; live: LiveState; standIns: readonly StandInView[] }>()
+const designs = useDesignStore()
 const emit = defineEmits<{ connected: [] }>()
 
 interface Choice {
@@ -60,8 +63,12 @@ function choices(link: Link): Choice[] {
           },
         ]
       : []),
+    ...(partFor(link) && onChip(partFor(link)!, link.id)
+      ? [{ value: 'chip', label: 'the emulated board', reached: { by: 'page' as const } }]
+      : []),
   ]
 }
+const partFor = (link: Link) => designs.partOf(link.controllerId)
 const addressOf = (link: Link) =>
   speaksRoutes(link) ? link.address : isUdp(link) ? `${link.address}:${link.port}` : ''
 function hasPort(s: StandInView, link: Link): boolean {
@@ -92,11 +99,16 @@ async function connect(link: Link, value: string): Promise<void> {
   await closePagePort(link.id)
   const opened = await props.live.connect(link.id, choice.reached)
   if (!opened) return
-  if (choice.reached.by === 'page')
-    openPagePort(link, `${props.live.base()}/${opened.id}`, words => {
+  if (choice.reached.by !== 'page') return emit('connected')
+  const part = partFor(link)
+  openPagePort(
+    link,
+    `${props.live.base()}/${opened.id}`,
+    words => {
       said.value = { ...said.value, [link.id]: words }
-    })
-  else emit('connected')
+    },
+    choice.value === 'chip' && part ? wire => openChip(part, link.id, wire) : undefined,
+  )
 }
 </script>
 

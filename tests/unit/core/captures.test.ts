@@ -1,11 +1,21 @@
 /** Captures of all kinds: read, and what was planted in them blamed, and nothing else. */
 import { createServer } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { spawn } from 'node:child_process'
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { execFileSync, spawn } from 'node:child_process'
+import {
+  closeSync,
+  existsSync,
+  mkdtempSync,
+  openSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+  writeSync,
+} from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
+import { askedFor, beside, type BesideRow } from '../../../core/captures/beside'
 import { judged, type Blame, type Judged } from '../../../core/captures/blame'
 import { likelySpeed, lineBytes } from '../../../core/captures/levels'
 import { packetsIn } from '../../../core/captures/packets'
@@ -13,7 +23,7 @@ import { readCapture } from '../../../core/captures/pieces'
 import type { Design, HttpLink } from '../../../core/design/schema'
 import { wireOf } from '../../../core/design/wire'
 import { Twin } from '../../../core/live/twin'
-import { DIALECTS, glazeRoom, over, speaking, tellingAll } from '../../fixtures/designs'
+import { DIALECTS, edited, glazeRoom, over, speaking, tellingAll } from '../../fixtures/designs'
 import {
   asDump,
   asLevelTable,
@@ -320,6 +330,240 @@ describe('levels', () => {
   })
 })
 
+describe('a capture beside the design', () => {
+  const laid = (design: Design, list: readonly At[]) => {
+    const link = linkOn(design, APRON)
+    const capture = readCapture(link, 'evening.log', bytes(asLog(list)))
+    const j = judged(design, link, capture)
+    return { ...beside(design, link, capture), steps: askedFor(design, link, j.lines) }
+  }
+  const words = (r: BesideRow) => [r.line?.words ?? null, r.design?.words ?? null]
+
+  it('a clean one: every answer on both sides, 40 ms and more after the design', () => {
+    const design = room()
+    const b = laid(design, session(design, COMMANDS))
+    expect(b).toMatchObject({ board: 0, missing: 0, why: '' })
+    expect(b.both).toBe(COMMANDS.length - 1 + 4)
+    for (const r of b.rows) if (r.design) expect(r.atMs - r.design.atMs).toBeGreaterThanOrEqual(40)
+    // What was asked for can be played: all but the question for the state.
+    expect(b.steps).toHaveLength(COMMANDS.length - 1)
+    expect(b.steps[0]).toMatchObject({
+      atMs: 1500,
+      action: { do: 'key', loadId: 'booth-extractor', want: 'on' },
+    })
+  })
+
+  it('an answer that is missing stands on the side of the design', () => {
+    const design = room()
+    const whole = session(design, COMMANDS)
+    const at = whole.findIndex(m => m.text.includes('wheel') && m.way === 'down' && m.ms > 3000)
+    const b = laid(design, whole.toSpliced(at, 1))
+    expect(b).toMatchObject({ board: 0, missing: 1 })
+    expect(b.rows.filter(r => !r.line).map(words)).toEqual([[null, 'Wheel lights is on']])
+  })
+
+  it('what somebody did at the wall is of the board only, and the design goes on from there', () => {
+    const design = room()
+    const list = session(design, [
+      [500, '?'],
+      [9000, 'booth toggle'],
+    ])
+    const on = list.find(m => m.ms > 9000 && m.way === 'down')!
+    // Switched on by hand, so that the toggle puts it off.
+    const wall: At = { ms: 4000, way: 'down', text: on.text }
+    const off: At = { ...on, text: on.text.replace('on', 'off') }
+    const b = laid(
+      design,
+      list.flatMap(m => (m === on ? [wall, off] : [m])).sort((x, y) => x.ms - y.ms),
+    )
+    expect(b).toMatchObject({ board: 1, missing: 0 })
+    expect(b.rows.filter(r => r.line?.way === 'down' && !r.design).map(words)).toEqual([
+      ['Booth extractor is on', null],
+    ])
+    expect(b.rows.at(-1) && words(b.rows.at(-1)!)).toEqual([
+      'Booth extractor is off',
+      'Booth extractor is off',
+    ])
+  })
+
+  it('what has no times is told in its order: a switch that is turned over and over', () => {
+    const design = room()
+    const link = linkOn(design, APRON)
+    const list = session(design, [
+      [500, 'booth toggle'],
+      [1500, 'booth toggle'],
+      [2500, 'booth toggle'],
+    ])
+    const bare = list.map(m => `${m.way === 'up' ? '>' : '<'} ${m.text.trim()}`).join('\n')
+    const b = beside(design, link, readCapture(link, 'bare.log', bytes(bare)))
+    expect(b).toMatchObject({ both: 3, board: 0, missing: 0 })
+    expect(b.rows.flatMap(r => r.design?.words ?? [])).toEqual([
+      'Booth extractor is on',
+      'Booth extractor is off',
+      'Booth extractor is on',
+    ])
+  })
+
+  it('what the design says by itself from time to time is expected at its times', () => {
+    const design = room()
+    const link = linkOn(design, APRON)
+    const often = edited(design, {
+      type: 'setLink',
+      linkId: link.id,
+      patch: { everyMs: 10_000 },
+    } as never)
+    const told = linkOn(often, APRON)
+    const list: At[] = [
+      { ms: 500, way: 'up', text: wireOf(told, 'booth on', 'command') },
+      { ms: 35_000, way: 'up', text: wireOf(told, 'booth off', 'command') },
+    ]
+    const capture = readCapture(told, 'x.log', bytes(asLog(list)))
+    const { rows } = beside(often, told, capture)
+    // The board of the capture said nothing: three rounds of reports are missing, and two answers.
+    const missing = rows.filter(r => !r.line && r.design?.words === 'Booth extractor is on')
+    expect(missing.length).toBeGreaterThanOrEqual(4)
+    expect(rows.every(r => Number.isFinite(r.atMs) && r.atMs > -60_000)).toBe(true)
+  })
+
+  it('signed commands cannot be answered without their key', () => {
+    const design = glazeRoom()
+    const link = design.links.find(l => l.auth.kind !== 'none') ?? {
+      ...linkOn(room(), APRON),
+      auth: { kind: 'word' } as never,
+    }
+    const capture = readCapture(link, 'x.log', bytes('0 > a'))
+    expect(beside(design, link, capture).why).toContain('key')
+  })
+})
+
+const canStamp = has('socat') && has('ts')
+if (!canStamp) console.warn('SKIPPED: a log of a terminal with times needs socat and ts')
+describe.runIf(canStamp)('lines of a terminal with the times of another tool', () => {
+  it('every report in words, with its time', async () => {
+    const design = room()
+    const folder = mkdtempSync(join(tmpdir(), 'nolvi-terminal-'))
+    const [port, log] = [join(folder, 'port'), join(folder, 'evening.log')]
+    const terminal = spawn(
+      'sh',
+      ['-c', `socat -u pty,link=${port},raw,echo=0 stdout | ts '%H:%M:%.S' > ${log}`],
+      { detached: true },
+    )
+    try {
+      await expect.poll(() => existsSync(port), { timeout: 10_000 }).toBe(true)
+      const reports = session(design, COMMANDS.slice(0, 3)).filter(m => m.way === 'down')
+      const board = openSync(port, 'w')
+      for (const { text } of reports) {
+        writeSync(board, text)
+        await new Promise(done => setTimeout(done, 60))
+      }
+      closeSync(board)
+      const lines = () => readFileSync(log, 'utf8').trim().split('\n').length
+      await expect.poll(lines, { timeout: 10_000 }).toBe(6)
+      const j = read(design, APRON, 'evening.log', readFileSync(log))
+      expect(found(j)).toEqual([])
+      expect(j.lines.map(l => l.words)).toContain('Booth extractor is on')
+      expect(j.lines.every(l => l.way === 'down' && l.atMs !== null)).toBe(true)
+      const [first, last] = [j.lines[0]!.atMs!, j.lines.at(-1)!.atMs!]
+      expect(last - first).toBeGreaterThan(60)
+    } finally {
+      process.kill(-terminal.pid!)
+      rmSync(folder, { recursive: true, force: true })
+    }
+  })
+})
+
+const canSimulate = has('iverilog') && has('vvp')
+if (!canSimulate) console.warn('SKIPPED: dumps as iverilog writes them need iverilog')
+/** Lines whose levels a simulator of circuits sends and writes down, after its own manner. */
+function simulated(list: readonly At[], baud: number, folder: string): Uint8Array {
+  const bit = Math.round(1e9 / baud)
+  const sends = (way: At['way']) =>
+    list
+      .filter(m => m.way === way)
+      .flatMap(({ ms, text }) => [
+        `if ($time < ${ms * 1_000_000}) #(${ms * 1_000_000} - $time);`,
+        ...[...text].map(c => `send(8'd${c.charCodeAt(0)});`),
+      ])
+      .join('\n')
+  const line = (name: string, way: At['way']) => `
+module ${name}(output reg line);
+  integer i;
+  task send(input [7:0] b); begin
+    line = 0; #${bit};
+    for (i = 0; i < 8; i = i + 1) begin line = b[i]; #${bit}; end
+    line = 1; #${bit};
+  end endtask
+  initial begin line = 1; ${sends(way)} end
+endmodule`
+  const file = join(folder, 'lines.v')
+  writeFileSync(
+    file,
+    `\`timescale 1ns/1ns
+${line('hand', 'up')}
+${line('board', 'down')}
+module bench;
+  wire rx, tx;
+  hand h(rx);
+  board b(tx);
+  initial begin
+    $dumpfile("${join(folder, 'lines.vcd')}");
+    $dumpvars(1, bench);
+  end
+endmodule
+`,
+  )
+  execFileSync('iverilog', ['-o', join(folder, 'lines.out'), file])
+  execFileSync('vvp', ['-n', join(folder, 'lines.out')])
+  return readFileSync(join(folder, 'lines.vcd'))
+}
+describe.runIf(canSimulate)('dumps as a simulator of circuits writes them', () => {
+  const inFolder = (does: (folder: string) => void) => {
+    const folder = mkdtempSync(join(tmpdir(), 'nolvi-levels-'))
+    try {
+      does(folder)
+    } finally {
+      rmSync(folder, { recursive: true, force: true })
+    }
+  }
+  it('every message in words, nothing blamed', () => {
+    const design = room()
+    const list = session(design, COMMANDS)
+    inFolder(folder => {
+      const j = read(design, APRON, 'lines.vcd', simulated(list, 9600, folder))
+      expect(found(j)).toEqual([])
+      const log = read(design, APRON, 'evening.log', bytes(asLog(list)))
+      expect(j.lines.map(l => l.words)).toEqual(log.lines.map(l => l.words))
+    })
+  })
+  it('an unknown code is blamed, nothing else is', () => {
+    const design = room()
+    const list = session(design, COMMANDS)
+    const planted: At = { ms: 7200, way: 'up', text: list[0]!.text.replace('?', 'attic on') }
+    inFolder(folder => {
+      const file = simulated(
+        [...list, planted].sort((a, b) => a.ms - b.ms),
+        9600,
+        folder,
+      )
+      expect(found(read(design, APRON, 'lines.vcd', file)).map(([b]) => b)).toEqual([
+        'unknown code',
+      ])
+    })
+  })
+  it('a line at another speed is told', () => {
+    const design = room()
+    inFolder(folder => {
+      const j = read(
+        design,
+        APRON,
+        'lines.vcd',
+        simulated(session(design, COMMANDS), 19_200, folder),
+      )
+      expect(j.words[0]).toContain('19200 baud')
+    })
+  })
+})
+
 const canDump = has('tcpdump') && process.getuid?.() === 0
 if (!canDump) console.warn('SKIPPED: packets as tcpdump writes them need tcpdump and its rights')
 describe.runIf(canDump)('packets as tcpdump writes them', () => {
@@ -334,7 +578,15 @@ describe.runIf(canDump)('packets as tcpdump writes them', () => {
     const { port } = server.address() as AddressInfo
     const folder = mkdtempSync(join(tmpdir(), 'nolvi-dump-'))
     const file = join(folder, 'x.pcap')
-    const dump = spawn('tcpdump', ['-i', 'lo', '-U', '-w', file, `tcp port ${port}`])
+    const dump = spawn('tcpdump', [
+      '-i',
+      'lo',
+      '--immediate-mode',
+      '-U',
+      '-w',
+      file,
+      `tcp port ${port}`,
+    ])
     try {
       await new Promise(done => dump.stderr.once('data', done))
       for (const path of Object.keys(answers))

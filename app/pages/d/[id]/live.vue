@@ -35,6 +35,13 @@ const causes = computed(() =>
 )
 /** What a port says of itself may be one already. */
 const sentence = (words: string) => (/[.!?]$/.test(words) ? words : `${words}.`)
+/** Panels that somebody could look at, each over its connection. */
+const inUse = computed(() =>
+  connections.value.flatMap(c => {
+    const panel = designs.design?.surfaces.find(s => s.id === c.as && s.kind === 'panel')
+    return panel?.kind === 'panel' ? [{ connection: c, panel }] : []
+  }),
+)
 /** Messages of what runs here are overheard where nothing is connected. */
 const overheard = computed(() => (connections.value.length ? undefined : list.value[0]))
 </script>
@@ -61,6 +68,7 @@ const overheard = computed(() => (connections.value.length ? undefined : list.va
           <span v-if="c.hello" class="second"
             >table <code>{{ c.hello.fingerprint }}</code>, start {{ c.hello.starts }}</span
           >
+
           <span v-if="c.fingerprint !== designs.fingerprint" class="differs"
             >with revision {{ c.revision }}: connect it anew</span
           >
@@ -116,6 +124,14 @@ const overheard = computed(() => (connections.value.length ? undefined : list.va
       </div>
     </div>
     <aside class="ticket" aria-label="Measured and tried">
+      <LivePanel
+        v-for="{ connection, panel } in inUse.slice(0, 1)"
+        :key="`${connection.id} ${panel.id}`"
+        :design="designs.design"
+        :panel="panel"
+        :connection="connection"
+        :live="live"
+      />
       <LiveCommissioning
         :design-id="designs.design.id"
         :live="live"
