@@ -26,6 +26,7 @@ export const CORE_ROOMS = [
   'read',
   'captures',
   'checks',
+  'start',
 ]
 
 /**

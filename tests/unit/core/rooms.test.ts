@@ -28,6 +28,7 @@ const ROOMS = [
   'read',
   'captures',
   'checks',
+  'start',
 ]
 const PACKAGES = [
   '@noble/hashes',

@@ -1,0 +1,54 @@
+/** The shelf: designs that are there, and how each stands, found out one after another. */
+import type { Design } from '../../core/design/schema'
+import type { DesignSummary } from '../../core/design/summary'
+
+/** `stale`: cells of its sheet that can go stale for good. */
+export interface Stand {
+  stops: number
+  warns: number
+  stale: number
+}
+/** By design and revision: what was found out stays. */
+const known = new Map<string, Stand>()
+const keyOf = ({ id, revision, updatedAt }: DesignSummary) => `${id} ${revision} ${updatedAt}`
+
+export function useShelf() {
+  const list = ref<DesignSummary[] | null>(null)
+  const stands = shallowRef(new Map<string, Stand>())
+  const refused = ref<Refusal | null>(null)
+  let round = 0
+
+  async function load(): Promise<void> {
+    const answer = await ask<DesignSummary[]>('/api/designs')
+    if (!answer.ok) {
+      refused.value = answer.refusal
+      return
+    }
+    list.value = answer.value
+    void lookAtAll(++round)
+  }
+  async function lookAtAll(mine: number): Promise<void> {
+    for (const design of list.value ?? []) {
+      if (mine !== round) return
+      const stand = known.get(keyOf(design)) ?? (await look(design))
+      if (!stand) continue
+      known.set(keyOf(design), stand)
+      stands.value = new Map([...stands.value, [design.id, stand]])
+    }
+  }
+  async function look(summary: DesignSummary): Promise<Stand | null> {
+    if (summary.unreadable !== null) return null
+    const answer = await ask<{ design: Design }>(`/api/designs/${summary.id}`)
+    if (!answer.ok) return null
+    const { findings, verdicts } = await coreWorker('check').check(answer.value.design)
+    const of = (severity: string) => findings.filter(f => f.severity === severity).length
+    const cells = Object.values(verdicts).flatMap(v => v.surfaces)
+    return {
+      stops: of('stop'),
+      warns: of('warn'),
+      stale: cells.filter(c => c.state === 'stale').length,
+    }
+  }
+  onBeforeUnmount(() => round++)
+  return { list, stands, refused, load }
+}

@@ -1,0 +1,14 @@
+/** What a shelf tells of a design without opening it. */
+export interface DesignSummary {
+  id: string
+  name: string
+  place: string
+  revision: number
+  updatedAt: string
+  loads: number
+  fingerprint: string
+  /** Why it cannot be opened; null = it can. */
+  unreadable: string | null
+  /** What was written onto each of its boards last; null = a program that says no table. */
+  boards: { controllerId: string; fingerprint: string | null; at: string }[]
+}
