@@ -42,6 +42,7 @@ export function settings({ address, asks, stored, store, forget }: Kept): HTMLEl
         location.reload()
       },
     ).type = 'password'
+  if ('wakeLock' in navigator) sheet.append(awake(stored, store))
   const button = document.createElement('button')
   button.textContent = 'Forget what this device keeps'
   button.addEventListener('click', () => {
@@ -56,4 +57,29 @@ export function settings({ address, asks, stored, store, forget }: Kept): HTMLEl
   // Without it no command is taken.
   whole.open = asks !== null && stored('secret') === null
   return whole
+}
+
+/** Keeps the screen on while the page is seen, where somebody wants that. */
+function awake(stored: Kept['stored'], store: Kept['store']): HTMLElement {
+  const box: HTMLInputElement = document.createElement('input')
+  box.type = 'checkbox'
+  box.checked = stored('awake') === 'yes'
+  let lock: WakeLockSentinel | null = null
+  const look = async () => {
+    await lock?.release()
+    lock =
+      box.checked && !document.hidden
+        ? await navigator.wakeLock.request('screen').catch(() => null)
+        : null
+  }
+  box.addEventListener('change', () => {
+    store('awake', box.checked ? 'yes' : '')
+    void look()
+  })
+  // A page that was hidden has lost it.
+  document.addEventListener('visibilitychange', () => void look())
+  void look()
+  const line = document.createElement('label')
+  line.append(box, 'Keep the screen on')
+  return line
 }

@@ -177,6 +177,7 @@ export class PanelView {
 
   private press(key: HTMLElement): void {
     if ((key as HTMLButtonElement).disabled) return
+    felt()
     if (this.isShut(key)) this.pressedShut(key)
     else this.perform(key)
   }
@@ -191,6 +192,7 @@ export class PanelView {
   private take(key: HTMLElement): void {
     if (this.held || (key as HTMLButtonElement).disabled || this.isShut(key)) return
     this.held = key
+    felt()
     this.host.ask({ kind: 'key', load: this.loadOf(boxOf(key)), want: 'on' })
   }
 
@@ -203,6 +205,11 @@ export class PanelView {
     this.held = null
     if (key) this.host.ask({ kind: 'key', load: this.loadOf(boxOf(key)), want: 'off' })
   }
+}
+
+/** A finger feels that it pressed, where the device can say so. */
+function felt(): void {
+  navigator.vibrate?.(12)
 }
 
 export function isHold(key: HTMLElement): boolean {

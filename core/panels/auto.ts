@@ -21,7 +21,7 @@ import { formsOf, restOf } from '../design/values'
 import { guardedDangers, wantsGuard } from './danger'
 import { DANGER_GAP_MM, deviceOf, EDGE_MM, GAP_MM, HEAD_MM, type Device } from './devices'
 import { itemId, keyCount, lockMm, sizeFor } from './layout'
-import type { FormFacet, Size } from './forms/facet'
+import { NAME_MM, type FormFacet, type Size } from './forms/facet'
 import { formRow } from './forms/rows'
 
 export interface Layout {
@@ -41,6 +41,8 @@ interface Group {
 interface Row {
   cells: { item: Free; x: number; width: number; height: number }[]
   height: number
+  /** It may grow so far where there is room, mm. */
+  most: number
 }
 
 /** The panel laid out anew, with everything that its link can ask for or hears. */
@@ -194,22 +196,65 @@ interface Block {
 
 /**
  * Groups into rows, rows into sections that stand side by side, sections onto pages. `low`: from
- * the bottom up, first group lowest, what is only read on top.
+ * the bottom up, first group lowest, what is only read on top. What room is left, rows take.
  */
 function flow(design: Design, panel: PanelSurface, groups: readonly Group[], low: boolean): Layout {
   const device = deviceOf(panel)
   const height = device.heightMm - HEAD_MM - EDGE_MM
   const width = device.widthMm - 2 * EDGE_MM
-  const sections = device.oneHand
+  const most = device.oneHand
     ? 1
     : Math.max(1, Math.floor((width + SECTION_GAP_MM) / (SECTION_MM + SECTION_GAP_MM)))
+  // Where all of it has room as one, it stands as one; rather a little lower than on two pages.
+  const rooms = [...new Set([1, most])].flatMap(sections =>
+    [false, true].map(tight => ({ sections, width, height, tight })),
+  )
+  const found = rooms.reduce<ReturnType<typeof paged> | null>((best, room) => {
+    if (best?.pages.length === 1) return best
+    const next = paged(design, groups, room)
+    return !best || next.pages.length < best.pages.length ? next : best
+  }, null)!
+  const { pages, across } = found
+  for (const page of pages) for (const section of page) fill(section, height)
+  const items = pages.flatMap((page, n) =>
+    page.flatMap((blocks, s) =>
+      placed(
+        low ? lowOrder(blocks) : blocks,
+        n,
+        EDGE_MM + s * (across + SECTION_GAP_MM),
+        low ? device.heightMm - EDGE_MM - used(blocks) : HEAD_MM,
+        device,
+      ),
+    ),
+  )
+  const order = new Map(design.loads.map((l, i) => [l.id, i]))
+  return {
+    keys: items
+      .filter(isKey)
+      .sort((a, b) => (order.get(a.loadId) ?? 0) - (order.get(b.loadId) ?? 0)),
+    parts: items.filter((i): i is PanelPart => !isKey(i)),
+    pages: pages.map((_, i) => panel.pages[i] ?? { name: `Page ${i + 1}`, picture: null }),
+  }
+}
+
+interface Room {
+  sections: number
+  width: number
+  height: number
+  /** Keys as low as they can still be hit and read. */
+  tight: boolean
+}
+function paged(
+  design: Design,
+  groups: readonly Group[],
+  { sections, width, height, tight }: Room,
+): { pages: Block[][][]; across: number } {
   const across = Math.floor((width - (sections - 1) * SECTION_GAP_MM) / sections)
   const emptyPage = (): Block[][] => Array.from({ length: sections }, () => [])
   const pages = [emptyPage()]
-  const used = (blocks: readonly Block[]) =>
-    blocks.reduce((sum, b) => sum + blockHeight(b.group, b.rows), 0)
+  const columns = columnsFor(design, groups, { across, height, tight })
   for (const group of groups) {
-    let rows = rowsFor(design, group, across)
+    let rows = rowsFor(design, group, { across, columns, tight })
     while (rows.length) {
       const page = pages.at(-1) as Block[][]
       const section = page.reduce((best, s) => (used(s) < used(best) ? s : best))
@@ -235,26 +280,63 @@ function flow(design: Design, panel: PanelSurface, groups: readonly Group[], low
       }
     }
   }
-  const items = pages.flatMap((page, n) =>
-    page.flatMap((blocks, s) =>
-      placed(
-        low ? lowOrder(blocks) : blocks,
-        n,
-        EDGE_MM + s * (across + SECTION_GAP_MM),
-        low ? device.heightMm - EDGE_MM - used(blocks) : HEAD_MM,
-        device,
-      ),
-    ),
-  )
-  const order = new Map(design.loads.map((l, i) => [l.id, i]))
-  return {
-    keys: items
-      .filter(isKey)
-      .sort((a, b) => (order.get(a.loadId) ?? 0) - (order.get(b.loadId) ?? 0)),
-    parts: items.filter((i): i is PanelPart => !isKey(i)),
-    pages: pages.map((_, i) => panel.pages[i] ?? { name: `Page ${i + 1}`, picture: null }),
-  }
+  return { pages, across }
 }
+
+function used(blocks: readonly Block[]): number {
+  return blocks.reduce((sum, b) => sum + blockHeight(b.group, b.rows), 0)
+}
+
+/** Width of a key by its height that is pleasant to hit and to read. */
+const PLEASANT = 1.3
+/**
+ * Columns in which keys stand: as many as make them neither slats nor towers once they share the
+ * height that is left by all else.
+ */
+function columnsFor(
+  design: Design,
+  groups: readonly Group[],
+  { across, height, tight }: Pick<Room, 'height' | 'tight'> & { across: number },
+): number {
+  const most = Math.max(1, Math.floor((across + GAP_MM) / (CELL_MM + GAP_MM)))
+  const fit = (columns: number) => {
+    let keyRows = 0
+    let rest = 0
+    for (const group of groups)
+      for (const row of rowsFor(design, group, { across, columns, tight })) {
+        if (!group.danger && row.cells.every(c => placeOf(c.item) === 'keys')) keyRows++
+        else rest += row.height + (group.danger ? DANGER_GAP_MM : GAP_MM)
+      }
+    if (!keyRows) return 0
+    const each = (height - rest) / keyRows - GAP_MM
+    const wide = (across - (columns - 1) * GAP_MM) / columns
+    return Math.abs(Math.log(wide / Math.max(1, each) / PLEASANT))
+  }
+  const fits = Array.from({ length: most }, (_, i) => ({ columns: most - i, fit: fit(most - i) }))
+  return fits.reduce((best, next) => (next.fit < best.fit ? next : best)).columns
+}
+
+/** Rows take what is left of the height, the ones that are least of their own grown first. */
+function fill(blocks: readonly Block[], height: number): void {
+  const rows = blocks.flatMap(b => b.rows)
+  const bases = new Map(rows.map(r => [r, r.height]))
+  const share = (r: Row) => r.height / (bases.get(r) ?? 1)
+  const grow = (row: Row) => {
+    row.height++
+    for (const cell of row.cells) cell.height++
+  }
+  const keys = rows.filter(r => r.most > r.height && r.cells.some(c => placeOf(c.item) === 'keys'))
+  // First as far as is pleasant; then keys share the rest.
+  for (const [some, isPast] of [[rows, false] as const, [keys, true] as const])
+    for (let free = height + GAP_MM - used(blocks); free >= 1; free--) {
+      const [least] = some
+        .filter(r => isPast || r.height < r.most)
+        .toSorted((a, b) => share(a) - share(b))
+      if (!least) break
+      grow(least)
+    }
+}
+
 /**
  * Two cells beside each other, and the room between sections: wider than what is dangerous keeps.
  */
@@ -327,33 +409,55 @@ function blockHeight(group: Group, rows: readonly Row[]): number {
 
 /**
  * Cells of equal width; wide items take two of them, or the row. What is dangerous has a row of its
- * own.
+ * own, and the last of a row takes what is left of it.
  */
-function rowsFor(design: Design, group: Group, width: number): Row[] {
-  const columns = Math.max(1, Math.floor((width + GAP_MM) / (CELL_MM + GAP_MM)))
-  const cell = Math.floor((width - (columns - 1) * GAP_MM) / columns)
+function rowsFor(
+  design: Design,
+  group: Group,
+  { across, columns, tight }: { across: number; columns: number; tight: boolean },
+): Row[] {
+  const cell = Math.floor((across - (columns - 1) * GAP_MM) / columns)
   const rows: Row[] = []
   let left = 0
+  const widen = () => {
+    const last = rows.at(-1)?.cells.at(-1)
+    if (last) last.width = across - last.x
+  }
   for (const item of group.items) {
-    const size = wantedSize(design, item)
+    const size = wantedSize(design, item, tight)
     const wide = size.widthMm > CELL_MM || group.danger
     const own = wide ? Math.min(2, columns) : 1
     const heading = placeOf(item) === 'heading'
-    const span = heading ? columns : own
+    const span = heading || group.danger ? columns : own
     const row = rows.at(-1)
     const cells = { item, x: 0, width: span * cell + (span - 1) * GAP_MM, height: size.heightMm }
     if (row && left >= span && !group.danger && !heading) {
       cells.x = (columns - left) * (cell + GAP_MM)
       row.cells.push(cells)
       row.height = Math.max(row.height, size.heightMm)
+      row.most = Math.min(row.most, mostOf(item, size))
       left -= span
     } else {
-      rows.push({ cells: [cells], height: size.heightMm })
+      widen()
+      rows.push({ cells: [cells], height: size.heightMm, most: mostOf(item, size) })
       left = columns - span
       if (heading) left = 0
     }
   }
+  widen()
+  // Whoever stands in a row is as high as it is.
+  for (const row of rows) for (const c of row.cells) c.height = row.height
   return rows
+}
+
+/** How high it is still pleasant, mm: what is read large, what is danger with measure. */
+function mostOf(item: Free, { heightMm }: Size): number {
+  const { place, row } = formRow(item.form)
+  if (place === 'heading' || place === 'lines') return heightMm
+  if (place === 'scenes') return heightMm + 8
+  if (place === 'readings') return Math.round(heightMm * 1.6)
+  if ('guard' in item && item.guard !== 'none') return heightMm + 10
+  return row ? Math.round(heightMm * 1.6) : 60
 }
 const CELL_MM = 28
 
@@ -367,13 +471,21 @@ function isHeading(row: Row | undefined): boolean {
   return first !== undefined && placeOf(first.item) === 'heading'
 }
 
-function wantedSize(design: Design, item: Free): Size {
-  // What had a size keeps it.
-  if ('heightMm' in item) return item as PanelItem
-  const size = sizeFor(
-    item.form,
-    'loadId' in item ? keyCount(loadOf(design, item.loadId).output, item.form) : 1,
-  )
+/** What was grown before is not what it wants; what its maker made smaller stays so. */
+function wantedSize(design: Design, item: Free, tight: boolean): Size {
+  const keys = 'loadId' in item ? keyCount(loadOf(design, item.loadId).output, item.form) : 1
+  const size = sizeFor(item.form, keys)
+  const { place, row, rowsFor: rows } = formRow(item.form)
+  const low = row ? NAME_MM + rows(keys) * LOW_ROW_MM : LOW_KEY_MM
+  const own = tight && place === 'keys' ? Math.min(size.heightMm, low) : size.heightMm
   // The lock stands below, keys stay as high as without it.
-  return { ...size, heightMm: size.heightMm + lockMm(item) }
+  const wanted = { ...size, heightMm: own + lockMm(item) }
+  if (!('heightMm' in item)) return wanted
+  const { widthMm, heightMm } = item as PanelItem
+  return place === 'heading' || place === 'lines'
+    ? { widthMm, heightMm }
+    : { widthMm: Math.min(widthMm, wanted.widthMm), heightMm: Math.min(heightMm, wanted.heightMm) }
 }
+/** A name of two lines, and its state; a key in a row, with room to the next one. */
+const LOW_KEY_MM = 14
+const LOW_ROW_MM = 11

@@ -7,7 +7,7 @@
  * way.
  */
 import type { PanelItem, PanelSurface } from '../design/schema'
-import { deviceOf, EDGE_MM, GAP_MM, GRID_MM, HEAD_MM, type Device } from './devices'
+import { deviceOf, EDGE_MM, GAP_MM, GRID_MM, HEAD_MM, MIN_KEY_MM, type Device } from './devices'
 import { gapMm, othersOn, type Box } from './layout'
 
 export type Hand = 'left' | 'right'
@@ -37,11 +37,26 @@ export function zoneAt(device: Device, hand: Hand, xMm: number, yMm: number): Zo
   return mm <= STRETCH_MM ? 'stretch' : 'far'
 }
 
-/** Of the middle of a box. What is held in both hands, or stands on a table, is easy all over. */
+/**
+ * Of a box, where it is best reached: a large key is hit where it is near, the smallest key's side
+ * within its edge. What is held in both hands, or stands on a table, is easy all over.
+ */
 export function zoneOf(device: Device, hand: Hand, box: Box): Zone {
-  return device.oneHand
-    ? zoneAt(device, hand, box.xMm + box.widthMm / 2, box.yMm + box.heightMm / 2)
-    : 'easy'
+  if (!device.oneHand) return 'easy'
+  const root = thumbRoot(device, hand)
+  const [dx, dy] = [apart(root.xMm, box.xMm, box.widthMm), apart(root.yMm, box.yMm, box.heightMm)]
+  const near = Math.hypot(dx[0], dy[0])
+  const far = Math.hypot(dx[1], dy[1])
+  if (near <= EASY_MM && far >= FOLD_MM) return 'easy'
+  return near <= STRETCH_MM ? 'stretch' : 'far'
+}
+/** How near and how far a line lies from a point, where a finger hits it whole. */
+function apart(from: number, start: number, length: number): [near: number, far: number] {
+  // A thumb that hits without a look wants as much about it as the smallest key has.
+  const edge = Math.min(length / 2, MIN_KEY_MM)
+  const [low, high] = [start + edge, start + length - edge]
+  const near = Math.max(0, low - from, from - high)
+  return [near, Math.max(Math.abs(low - from), Math.abs(high - from))]
 }
 
 /** A free place that either hand reaches easily, the lowest first. */

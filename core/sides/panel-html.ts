@@ -8,15 +8,24 @@ import { base64 } from '../bytes/base64'
 import { linkOf, panelOf, loadOf } from '../design/find'
 import { fingerprint } from '../design/fingerprint'
 import { itemsOf } from '../design/items'
-import type { Design, Link, LinkReading, PanelSurface, Theme, PanelKey } from '../design/schema'
-import { deviceOf } from '../panels/devices'
+import type {
+  Design,
+  Link,
+  LinkReading,
+  PanelItem,
+  PanelSurface,
+  Theme,
+  PanelKey,
+} from '../design/schema'
+import { refit } from '../panels/auto'
+import { deviceOf, type Glass } from '../panels/devices'
 import { html, scriptJson } from './escape'
 import { drawnOnce, iconNotice } from './icons'
 import { itemHtml, themeProperties } from './panel-markup'
 import { RUNTIME_BYTES } from './panel-runtime-bytes'
 import { NIGHT_SIGNALS, styleFor, stylesIn } from './panel-style'
 import { runtimeFor } from './runtime-choice'
-import { speaksRoutes } from '../design/links/traits'
+import { speaksBytes, speaksRoutes } from '../design/links/traits'
 import { picturesOf } from './forms/keys'
 import { isChoice } from '../design/outputs/traits'
 
@@ -84,7 +93,7 @@ ${itemsOf(panel)
 <head>
 <meta charset="utf-8">
 <meta http-equiv="Content-Security-Policy" content="${policy(link, style, script, site)}">
-<meta name="viewport" content="width=device-width, initial-scale=1">
+<meta name="viewport" content="width=device-width, initial-scale=1, viewport-fit=cover">
 <meta name="color-scheme" content="${COLOUR_SCHEMES[panel.theme.look]}">
 <meta name="nolvi-fingerprint" content="${print}">
 ${standInPath ? `<meta name="nolvi-wire" content="${html(standInPath)}">\n` : ''}${site ? '<meta name="nolvi-site" content="yes">\n<link rel="manifest" href="manifest.webmanifest">\n' : ''}<link rel="icon" href="data:,">
@@ -142,23 +151,71 @@ function picturesShown(design: Design, { id, form, loadId }: PanelKey): string[]
 function pageStyle(design: Design, panel: PanelSurface): string {
   const device = deviceOf(panel)
   const { theme } = panel
+  const link = linkOf(design, panel.linkId)
+  const foot = link.auth.kind !== 'none' || speaksBytes(link) ? FOOT_MM : 0
   const rules = (night: boolean) =>
     Object.entries(themeProperties(theme, night))
       .map(([key, value]) => `${key}:${value}`)
       .join(';')
   const night = `{${NIGHT_SIGNALS};${rules(true)}}`
   return [
-    `.np{--mm:min(calc(100vw/${device.widthMm}),6px);width:calc(${device.widthMm}*var(--mm));min-height:calc(${device.heightMm}*var(--mm));margin:0 auto;${rules(theme.look === 'night')}}`,
-    `html,body{margin:0;background:${theme.look === 'night' ? theme.nightPaper : theme.paper}}`,
+    `.np{--least:.75rem;${glass(device, foot)};${SIZES()};margin:0 auto;${rules(theme.look === 'night')}}`,
+    `@supports not (height:100dvh){.np{--seen:100vh}}`,
+    `html,body{margin:0;background:${theme.look === 'night' ? theme.nightPaper : theme.paper}}body{padding:env(safe-area-inset-top) 0 env(safe-area-inset-bottom)}`,
     ...(theme.look === 'auto'
       ? [`@media (prefers-color-scheme:dark){html,body{background:${theme.nightPaper}}.np${night}}`]
       : []),
     ...panel.keys.flatMap(k => picturesShown(design, k)),
-    ...itemsOf(panel).map(
-      i =>
-        `[data-id="${i.id}"]{left:calc(${i.xMm}*var(--mm));top:calc(${i.yMm}*var(--mm));width:calc(${i.widthMm}*var(--mm));height:calc(${i.heightMm}*var(--mm))}`,
-    ),
+    PLACES,
+    ...itemsOf(panel).map(place),
+    ...lying(design, panel, foot),
   ].join('\n')
+}
+
+/**
+ * A millimetre across, and one down: the whole height fits what is seen of the screen, between what
+ * is still hit and what is still pleasant. `--seen`: without the bars of the browser; `--W`, `--H`:
+ * of the glass, mm.
+ */
+const SIZES = () =>
+  [
+    '--seen:100dvh',
+    '--fit:calc((var(--seen) - env(safe-area-inset-top,0px) - env(safe-area-inset-bottom,0px))/var(--H))',
+    `--mm:min(100vw/var(--W),6px,var(--fit)/${LEAST_DOWN})`,
+    `--my:min(var(--fit),${MOST_DOWN}*var(--mm))`,
+    'width:calc(var(--W)*var(--mm))',
+    'min-height:calc(var(--H)*var(--my))',
+  ].join(';')
+const glass = ({ widthMm, heightMm }: Glass, foot: number) =>
+  `--W:${widthMm};--H:${heightMm + foot}`
+/** A foot with something to press stands below the glass, mm. */
+const FOOT_MM = 6
+/** Shares of a millimetre down by one across. */
+const LEAST_DOWN = 0.72
+const MOST_DOWN = 1.35
+
+/** Where boxes stand: across by one measure, down by the other. */
+const PLACES =
+  '.np-box{left:calc(var(--x)*var(--mm));top:calc(var(--y)*var(--my));width:calc(var(--w)*var(--mm));height:calc(var(--h)*var(--my))}'
+
+function place({ id, xMm, yMm, widthMm, heightMm }: PanelItem): string {
+  return `[data-id="${id}"]{--x:${xMm};--y:${yMm};--w:${widthMm};--h:${heightMm}}`
+}
+
+/** A phone that is laid on its side has the same panel as wide as it is then, page by page. */
+function lying(design: Design, panel: PanelSurface, foot: number): string[] {
+  if (panel.landscape || !deviceOf(panel).oneHand) return []
+  const turned = { ...panel, landscape: true }
+  const layout = refit(design, turned)
+  const items = itemsOf({ ...turned, ...layout })
+  const isSame = itemsOf(panel).every(i => items.find(o => o.id === i.id)?.page === i.page)
+  return isSame
+    ? [
+        `@media (orientation:landscape) and (max-height:520px){.np{${glass(deviceOf(turned), foot)}}`,
+        ...items.map(place),
+        '}',
+      ]
+    : []
 }
 
 /**
@@ -181,6 +238,7 @@ function onlyPanel(design: Design, surfaceId: string): object {
         activeLevel: undefined,
         powerUp: undefined,
         saveDelayMs: undefined,
+        limits: undefined,
         // Pictures stand in the page once.
         ...(isChoice(output)
           ? { choices: output.choices.map(c => ({ ...c, picture: undefined })) }

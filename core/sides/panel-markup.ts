@@ -3,8 +3,10 @@
  * brought to life by app/panel-page/view.ts. Places and colours come from style sheets, so that no
  * element needs a style of its own.
  */
-import { itemTitle } from '../design/items'
+import { isKey, itemTitle } from '../design/items'
 import type { Design, PanelItem, Theme } from '../design/schema'
+import { loadOf } from '../design/find'
+import { litOf } from '../panels/looks'
 import { html } from './escape'
 import { lookOf } from './forms/rows'
 
@@ -22,10 +24,22 @@ export function itemMarkup(design: Design, item: PanelItem): Markup {
       'data-id': item.id,
       'data-form': item.form,
       ...(guard === 'none' ? {} : { 'data-guard': guard }),
+      ...roomMark(design, item),
       ...look.attributes(item),
     },
     inner: look.inner(design, item, itemTitle(design, item)),
   }
+}
+
+/** Tones that rooms are told apart by; the fifth room has that of the first. */
+const ROOM_TONES = 4
+
+/** Where a design has several rooms, a key shows by its edge in which its load is. */
+function roomMark(design: Design, item: PanelItem): Record<string, string> {
+  if (!isKey(item)) return {}
+  const rooms = [...new Set(design.loads.map(l => l.room))].filter(Boolean)
+  const at = rooms.indexOf(loadOf(design, item.loadId).room)
+  return rooms.length > 1 && at >= 0 ? { 'data-room': String(at % ROOM_TONES) } : {}
 }
 
 /** The whole element, for the built page. */
@@ -41,6 +55,7 @@ export function themeProperties(theme: Theme, night: boolean): Record<string, st
   return {
     '--raised': night ? theme.nightPaper : theme.paper,
     '--ink': night ? theme.nightInk : theme.ink,
+    '--lit': litOf(theme, night),
     '--round': `calc(${theme.roundMm}*var(--mm))`,
     '--text': `calc(${theme.textMm}*var(--mm))`,
   }

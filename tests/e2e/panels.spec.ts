@@ -7,6 +7,14 @@ async function pick(page: Page, label: string, option: string): Promise<void> {
   await page.locator('.el-select', { has: page.getByRole('combobox', { name: label }) }).click()
   await page.getByRole('option', { name: option }).click()
 }
+async function atRealSize(page: Page): Promise<void> {
+  const glass = page.locator('[data-panel=apron-phone]')
+  await expect(glass).toBeVisible()
+  await page.keyboard.press('0')
+  await expect
+    .poll(async () => Number(await glass.getAttribute('data-px-per-mm')))
+    .toBeGreaterThan(3)
+}
 const phoneOf = async (page: Page, id: string) => panelOf(await stored(page, id), 'apron-phone')
 
 test('a load is dragged onto the glass, and lands on the millimetre grid with codes of its own', async ({
@@ -14,6 +22,7 @@ test('a load is dragged onto the glass, and lands on the millimetre grid with co
   copy,
 }) => {
   await page.goto(`/d/${copy}/panels`)
+  await atRealSize(page)
   const glass = page.locator('[data-panel=office-browser]')
   const row = page.locator('[data-load=rinse-pump]')
   const from = (await row.getByText('Rinse pump', { exact: true }).boundingBox())!
@@ -42,6 +51,7 @@ test('a placed key is moved by hand and by keys, sized, changed in form, taken o
   copy,
 }) => {
   await page.goto(`/d/${copy}/panels`)
+  await atRealSize(page)
   const key = page.locator('[data-panel=apron-phone] [data-load-id=wheel-lights]')
   const box = (await key.boundingBox())!
   await page.mouse.move(box.x + 40, box.y + 30)
@@ -73,13 +83,46 @@ test('a placed key is moved by hand and by keys, sized, changed in form, taken o
   await expect.poll(keyNow).toBeUndefined()
 })
 
+test('seen all at once a load is dragged as well, and lands under the pointer', async ({
+  page,
+  copy,
+}) => {
+  await page.goto(`/d/${copy}/panels`)
+  const glass = page.locator('[data-panel=office-browser]')
+  const from = (await page
+    .locator('[data-load=rinse-pump]')
+    .getByText('Rinse pump', { exact: true })
+    .boundingBox())!
+  const to = (await glass.boundingBox())!
+  const pxPerMm = Number(await glass.getAttribute('data-px-per-mm'))
+  expect(pxPerMm).toBeLessThan(3)
+  await page.mouse.move(from.x + 10, from.y + 8)
+  await page.mouse.down()
+  await page.mouse.move(to.x + 60 * pxPerMm, to.y + 80 * pxPerMm, { steps: 5 })
+  await page.mouse.move(to.x + 120 * pxPerMm, to.y + 100 * pxPerMm, { steps: 8 })
+  await page.mouse.up()
+  await expect(glass.locator('[data-load-id=rinse-pump]')).toBeVisible()
+  const key = panelOf(await stored(page, copy), 'office-browser').keys.find(
+    k => k.loadId === 'rinse-pump',
+  )!
+  expect(Math.abs(key.xMm + key.widthMm / 2 - 120)).toBeLessThanOrEqual(1)
+  expect(Math.abs(key.yMm + key.heightMm / 2 - 100)).toBeLessThanOrEqual(1)
+})
+
 test('real size: a millimetre of the design is the measured millimetre of the screen', async ({
   page,
   copy,
 }) => {
   await page.goto(`/d/${copy}/panels`)
   const glass = page.locator('[data-panel=apron-phone]')
-  expect((await glass.boundingBox())!.width).toBeCloseTo((64 * 96) / 25.4, 0)
+  // All at once at first: both panels are seen whole.
+  for (const panel of await page.locator('[data-panel]').all()) {
+    const box = (await panel.boundingBox())!
+    expect(box.x + box.width).toBeLessThan(1280 - 288)
+    expect(box.y + box.height).toBeLessThan(800)
+  }
+  await page.keyboard.press('0')
+  await expect.poll(async () => (await glass.boundingBox())!.width).toBeCloseTo((64 * 96) / 25.4, 0)
   await page.evaluate(() => localStorage.setItem('nolvi px per mm', '5'))
   await page.reload()
   expect((await glass.boundingBox())!.width).toBeCloseTo(320, 0)

@@ -65,6 +65,8 @@ function attach(): void {
   const host = props.live ? benchHost(props.panel.id) : restingHost(props.design, props.panel.id)
   view = glass.value && host ? new RichView(glass.value, host, !props.live) : null
   if (!props.live) view?.course(sensorId => sampleCourse(props.design, sensorId))
+  // While it is laid out its keys are none: boxes are moved, whatever stands in them.
+  glass.value?.querySelectorAll<HTMLElement>('.np-box > *').forEach(e => (e.inert = !props.live))
   view?.draw()
 }
 const hear = (surfaceId: string, heard: Parameters<RichView['heard']>[0]) => {

@@ -5,17 +5,12 @@
  */
 import { linkOf } from '../../../core/design/find'
 import { wallCards } from '../../../core/sides/wall-cards'
-import {
-  DEFAULT_THEME,
-  LIMITS,
-  type Design,
-  type PanelSurface,
-  type Theme,
-} from '../../../core/design/schema'
+import { LIMITS, type Design, type PanelSurface, type Theme } from '../../../core/design/schema'
 import { copied } from '../../../core/panels/auto'
 import { deviceOf, HEAD_MM } from '../../../core/panels/devices'
 import type { Size } from '../../../core/panels/forms/facet'
 import { contrast, mixed, SECOND_SHARE, TEXT_CONTRAST } from '../../../core/panels/colour'
+import { LOOKS, lookOf } from '../../../core/panels/looks'
 import { coreWorker } from '../../composables/core-worker'
 import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
@@ -35,34 +30,6 @@ const part = computed(
 const set = (theme: Partial<Theme>) =>
   designs.apply({ type: 'setPanel', surfaceId: props.panel.id, patch: { theme } })
 
-/** Looks of our own, by the place they are made for. */
-const LOOKS: { name: string; theme: Partial<Theme> }[] = [
-  {
-    name: 'paper',
-    theme: {
-      paper: DEFAULT_THEME.paper,
-      ink: DEFAULT_THEME.ink,
-      nightPaper: DEFAULT_THEME.nightPaper,
-      nightInk: DEFAULT_THEME.nightInk,
-    },
-  },
-  {
-    name: 'celadon',
-    theme: { paper: '#eaf1ea', ink: '#1c2b25', nightPaper: '#18231f', nightInk: '#d6e6da' },
-  },
-  {
-    name: 'iron red',
-    theme: { paper: '#faeee6', ink: '#43180f', nightPaper: '#2b1712', nightInk: '#f6ddd0' },
-  },
-  {
-    name: 'cobalt',
-    theme: { paper: '#eef1f6', ink: '#182a45', nightPaper: '#152033', nightInk: '#d9e4f4' },
-  },
-  {
-    name: 'bright sun',
-    theme: { paper: '#ffffff', ink: '#000000', nightPaper: '#000000', nightInk: '#ffffff' },
-  },
-]
 const COLOURS = [
   ['paper', 'ground by day'],
   ['ink', 'ink by day'],
@@ -163,9 +130,9 @@ function printCards(): void {
           v-for="l in LOOKS"
           :key="l.name"
           size="small"
-          :aria-pressed="l.theme.paper === panel.theme.paper && l.theme.ink === panel.theme.ink"
-          @click="set(l.theme)"
-          ><i class="swatch" :style="{ background: l.theme.paper, borderColor: l.theme.ink }" />{{
+          :aria-pressed="lookOf(panel.theme)?.name === l.name"
+          @click="set(l.colours)"
+          ><i class="swatch" :style="{ background: l.colours.paper, borderColor: l.lit.day }" />{{
             l.name
           }}</el-button
         >

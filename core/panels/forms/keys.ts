@@ -18,6 +18,17 @@ import {
   type Text,
 } from './facet'
 
+/** From this height on an icon stands large above the name, mm. */
+const TALL_MM = 26
+export const TALL = { icon: 8 + 1.4, pad: { across: 2 * (2.8 + 0.4), down: 2 * (2.4 + 0.4) } }
+/** Names of tall keys are set so much larger. */
+const TALL_TYPE = 1.15
+
+/** Whether a key is as high as that. `lockMm`: what its guard takes of the height. */
+export function isTall({ heightMm }: { heightMm: number }, lockMm: number): boolean {
+  return heightMm - lockMm >= TALL_MM
+}
+
 const PAD = { across: 2 * (1.8 + 0.4), down: 2 * (1.2 + 0.4) }
 const SHAPE_MM = 3.2 + 1.4
 const ICON_MM = 4.2 + 1
@@ -34,18 +45,21 @@ export const ONE_KEY: FormFacet = {
   side: ({ widthMm, heightMm }) => Math.min(widthMm, heightMm),
   texts(face) {
     const { item, name, panel, lockMm } = face
+    const tall = isTall(item, lockMm)
+    const pad = tall ? TALL.pad : PAD
     const inner = {
-      widthMm: item.widthMm - PAD.across,
-      heightMm: item.heightMm - lockMm - PAD.down,
+      widthMm: item.widthMm - pad.across,
+      heightMm: item.heightMm - lockMm - pad.down,
     }
+    const state = Math.max(STATE_MM * LINE_HEIGHT, 3.2)
     return [
       {
         text: name,
         box: {
-          widthMm: inner.widthMm - iconMm(item),
-          heightMm: inner.heightMm - Math.max(STATE_MM * LINE_HEIGHT, 3.2),
+          widthMm: inner.widthMm - (tall ? 0 : iconMm(item)),
+          heightMm: inner.heightMm - state - (tall && iconMm(item) ? TALL.icon : 0),
         },
-        sizeMm: panel.theme.textMm,
+        sizeMm: panel.theme.textMm * (tall ? TALL_TYPE : 1),
         bold: true,
       },
       {

@@ -9,6 +9,8 @@ export type StylePart =
   | 'scene'
   | 'text'
   | 'line'
+  | 'tall'
+  | 'rooms'
   | 'settings'
   | 'icon'
   | 'field'

@@ -4,7 +4,9 @@ import { isChoice, timersOf } from '../../design/outputs/traits'
 import type { Design, Output, PanelKey } from '../../design/schema'
 import { restOf, valuesOf } from '../../design/values'
 import { SHORTEST_MS } from '../../messages/times'
+import { isTall } from '../../panels/forms/keys'
 import { formRow } from '../../panels/forms/rows'
+import { lockMm } from '../../panels/layout'
 import { rowsOfKey, wantsAt } from '../../panels/targets'
 import { html } from '../escape'
 import type { FormLook } from './facet'
@@ -32,7 +34,7 @@ const look = (
 const oneKey = (classes: string): KeyLook =>
   look(
     (_, key, name, design) =>
-      `<button type="button" class="${classes}" data-want="${wantsAt(design, key)[0] ?? ''}">${title(design, key, name)}${STATE}</button>`,
+      `<button type="button" class="${classes}${isTall(key, lockMm(key)) ? ' np-tall' : ''}" data-want="${wantsAt(design, key)[0] ?? ''}">${title(design, key, name)}${STATE}</button>`,
   )
 
 export const ONE_KEY = oneKey('np-key')

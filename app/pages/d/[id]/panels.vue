@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useHead } from '#imports'
-import { useEventListener } from '@vueuse/core'
+import { useElementSize, useEventListener } from '@vueuse/core'
 import { PANEL_STYLE } from '../../../../core/sides/panel-style'
 import { linkOf, panels } from '../../../../core/design/find'
 import { itemsOf } from '../../../../core/design/items'
@@ -17,8 +17,12 @@ import { useBenchStore } from '../../../stores/bench'
 import { useDesignStore } from '../../../stores/design'
 
 const designs = useDesignStore()
-const { pxPerMm, zoom, ruler } = useScreenScale()
+const { pxPerMm: scaled, zoom, fitted, ruler } = useScreenScale()
 const mode = ref<'layout' | 'bench' | 'stand-in'>('layout')
+/** A page in a frame is a page: it has its own size, and is not looked at from afar. */
+const pxPerMm = computed(() =>
+  mode.value === 'stand-in' && !zoom.value ? ruler.value : scaled.value,
+)
 const night = ref(false)
 const handChoice = ref<Hand | ''>('')
 const sightChoice = ref<Sight | ''>('')
@@ -35,6 +39,36 @@ const list = computed(() =>
 )
 const { place, layOutPanel } = usePanelPlacing()
 useHead({ style: [{ key: 'panel-style', innerHTML: PANEL_STYLE }] })
+
+/** The panel whose ticket is shown while nothing on one is chosen. */
+const shownId = ref('')
+const current = computed(
+  () =>
+    list.value.find(p => p.id === (selected.value?.surfaceId ?? shownId.value)) ?? list.value[0],
+)
+
+const ground = useTemplateRef<HTMLElement>('ground')
+const room = useElementSize(ground)
+const FIGURE_GAP = 22
+/** Head of a figure with what lies about the glass, px. */
+const FIGURE_HEAD = 92
+const LEAST_FIGURE = 236
+const widthOf = (panel: PanelSurface, px: number) =>
+  Math.max(deviceOf(panel).widthMm * px + 12, LEAST_FIGURE)
+// The largest scale at which every panel is seen whole, side by side.
+watchEffect(() => {
+  const fits = (scale: number) => {
+    const px = ruler.value * scale
+    const across = list.value.reduce((sum, p) => sum + widthOf(p, px) + FIGURE_GAP, -FIGURE_GAP)
+    const down = Math.max(0, ...list.value.map(p => deviceOf(p).heightMm * px + FIGURE_HEAD))
+    return across <= room.width.value && down <= room.height.value
+  }
+  let scale = 1
+  while (scale > LEAST_SCALE && !fits(scale)) scale -= 0.01
+  if (room.width.value) fitted.value = scale
+})
+/** Smaller than this nothing can be read. */
+const LEAST_SCALE = 0.4
 
 const pageOf = (panel: PanelSurface) => Math.min(pages[panel.id] ?? 0, panel.pages.length - 1)
 const partFor = (panel: PanelSurface) =>
@@ -82,10 +116,12 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
     || event.altKey
     || event.defaultPrevented
     || takesLetters(event.target)
-    || !(event.key in MODES)
+    || (!(event.key in MODES) && event.key !== '0')
   )
     return
   event.preventDefault()
+  // Real size, or all at once.
+  if (event.key === '0') return void (zoom.value = zoom.value === 1 ? 0 : 1)
   mode.value = MODES[Number(event.key) as keyof typeof MODES]
 })
 /** Another glass: what no longer fits is put in order again. */
@@ -221,11 +257,13 @@ watchDebounced(
           :label="`Eyes: ${SIGHT_WORDS[s]}`"
       /></el-select>
       <el-select v-model="zoom" class="zoom push" aria-label="Size on screen"
-        ><el-option :value="0.5" label="0.5 ×" /><el-option
-          :value="0.75"
-          label="0.75 ×" /><el-option :value="1" label="real size" /><el-option
-          :value="1.5"
-          label="1.5 ×" /><el-option :value="2" label="2 ×"
+        ><el-option :value="0" label="all at once" /><el-option
+          :value="0.5"
+          label="0.5 ×" /><el-option :value="0.75" label="0.75 ×" /><el-option
+          :value="1"
+          label="real size" /><el-option :value="1.5" label="1.5 ×" /><el-option
+          :value="2"
+          label="2 ×"
       /></el-select>
       <el-popover trigger="click" :width="380" placement="bottom-end">
         <template #reference><el-button>Measure the screen</el-button></template>
@@ -255,11 +293,18 @@ watchDebounced(
         @place="drop"
         @select="showItem"
       />
-      <div class="ground">
+      <div ref="ground" class="ground">
         <template v-for="panel in list" :key="panel.id">
-          <figure :style="{ width: `${Math.max(deviceOf(panel).widthMm * pxPerMm + 12, 250)}px` }">
+          <figure :style="{ width: `${widthOf(panel, pxPerMm)}px` }">
             <figcaption>
-              <strong class="name">{{ panel.name }}</strong>
+              <button
+                type="button"
+                class="plain name"
+                :aria-pressed="list.length > 1 ? current?.id === panel.id : undefined"
+                @click="((selected = null), (shownId = panel.id))"
+              >
+                {{ panel.name }}
+              </button>
               <el-button
                 v-if="mode === 'layout'"
                 size="small"
@@ -341,37 +386,6 @@ watchDebounced(
               "
             />
           </figure>
-          <!-- Always there, so that nothing moves under the finger when something is chosen. -->
-          <div v-if="mode === 'layout'" class="slot">
-            <PanelTicket
-              v-if="!itemsOn(panel).length"
-              :design="designs.design"
-              :panel="panel"
-              :page="pageOf(panel)"
-              :panels="list"
-              @page="
-                page => {
-                  pages[panel.id] = page
-                }
-              "
-            />
-            <ItemTicket
-              v-else-if="itemsOn(panel).length === 1"
-              :design="designs.design"
-              :panel="panel"
-              :item="itemsOn(panel)[0]!"
-              :taps="tapping ? (taps[panel.id] ?? null) : null"
-              @duplicate="canvasOf(panel)?.duplicate()"
-              @remove="canvasOf(panel)?.remove()"
-            />
-            <GroupTicket
-              v-else
-              :items="itemsOn(panel)"
-              @move="boxes => canvasOf(panel)?.moveAll(boxes)"
-              @duplicate="canvasOf(panel)?.duplicate()"
-              @remove="canvasOf(panel)?.remove()"
-            />
-          </div>
         </template>
         <div v-if="!list.length" class="first">
           <h2>The first panel</h2>
@@ -395,6 +409,34 @@ watchDebounced(
             <NuxtLink :to="`/d/${designs.design.id}/sheet`">sheet</NuxtLink>.
           </p>
         </div>
+      </div>
+      <!-- Always there, so that nothing moves under the finger when something is chosen. -->
+      <div v-if="mode === 'layout' && current" class="ticket">
+        <PanelTicket
+          v-if="!itemsOn(current).length"
+          :key="current.id"
+          :design="designs.design"
+          :panel="current"
+          :page="pageOf(current)"
+          :panels="list"
+          @page="page => (pages[current!.id] = page)"
+        />
+        <ItemTicket
+          v-else-if="itemsOn(current).length === 1"
+          :design="designs.design"
+          :panel="current"
+          :item="itemsOn(current)[0]!"
+          :taps="tapping ? (taps[current.id] ?? null) : null"
+          @duplicate="canvasOf(current)?.duplicate()"
+          @remove="canvasOf(current)?.remove()"
+        />
+        <GroupTicket
+          v-else
+          :items="itemsOn(current)"
+          @move="boxes => canvasOf(current!)?.moveAll(boxes)"
+          @duplicate="canvasOf(current)?.duplicate()"
+          @remove="canvasOf(current)?.remove()"
+        />
       </div>
     </div>
     <svg class="sights" aria-hidden="true">
@@ -461,15 +503,17 @@ figcaption :deep(.el-button) {
   flex: 0 0 100%;
   height: 0;
 }
-.slot {
-  width: 264px;
+.ticket {
+  width: 288px;
   flex: none;
-  margin-top: 76px;
-  border-top: 2px solid var(--rule-strong);
-  padding-top: 10px;
+  overflow: auto;
+  border-left: 1px solid var(--rule-strong);
+  background: var(--raised);
+  padding: 14px 16px 20px;
 }
-.slot:has(.item-ticket, .group-ticket) {
-  border-color: var(--cursor);
+.name[aria-pressed='true'] {
+  text-decoration: underline;
+  text-underline-offset: 4px;
 }
 .device {
   flex: 1;
@@ -477,10 +521,10 @@ figcaption :deep(.el-button) {
   max-width: 250px;
 }
 .narrow {
-  width: 136px;
+  width: 126px;
 }
 .zoom {
-  width: 104px;
+  width: 116px;
 }
 .ruler {
   height: 26px;

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { panelOf } from '../../../../core/design/find'
 import { deviceOf, WCAG_TARGET_MM } from '../../../../core/panels/devices'
-import { gapMm } from '../../../../core/panels/layout'
+import { gapMm, LOCK_MM } from '../../../../core/panels/layout'
+import { NAME_MM } from '../../../../core/panels/forms/facet'
 import { EASY_MM, placeInReach, thumbRoot, zoneAt, zoneOf } from '../../../../core/panels/reach'
 import { covers, TAP_MODEL, tapStudy } from '../../../../core/panels/taps'
 import { targetsOf, type Target } from '../../../../core/panels/targets'
@@ -92,7 +93,8 @@ describe('targets', () => {
       t => t.itemId === 'roof-vent',
     )
     expect(vent.map(t => t.want)).toEqual(['forward', 'stop', 'reverse'])
-    expect(vent[0]!.box.heightMm).toBe(14)
+    const { heightMm } = panelOf(kiln, 'office-window').keys.find(k => k.loadId === 'roof-vent')!
+    expect(vent[0]!.box.heightMm).toBe(heightMm - NAME_MM - LOCK_MM)
   })
   it('of a timer are what its link has codes for', () => {
     const design = edited(kilnCorridor(), {

@@ -147,7 +147,7 @@ describe('a choice in large letters', () => {
 })
 
 describe('a page that is given away', () => {
-  it('with ten loads is below 40 kB, and 14 kB compressed', () => {
+  it('with ten loads is below 41.5 kB, and 14 kB compressed as it crosses the air', () => {
     const plain = structuredClone(tenLoads())
     for (const key of panelOf(plain, 'phone').keys) key.icon = 'none'
     const sizes = (design: Design) => {
@@ -155,7 +155,7 @@ describe('a page that is given away', () => {
       return [Buffer.byteLength(page), gzipSync(page, { level: 9 }).length] as const
     }
     const [raw, compressed] = sizes(plain)
-    expect(raw).toBeLessThan(40_000)
+    expect(raw).toBeLessThan(41_500)
     expect(compressed).toBeLessThan(14_000)
     // Ten keys with the same drawing hold it once.
     const [rawWith, compressedWith] = sizes(tenLoads())
