@@ -11,6 +11,7 @@ export interface ShortcutActions {
   redo: () => void
   palette: () => void
   findings: () => void
+  keys: () => void
 }
 
 export function useShortcuts(actions: ShortcutActions): void {
@@ -25,6 +26,7 @@ export function useShortcuts(actions: ShortcutActions): void {
     const view = VIEWS.find(v => v.key === key)
     if (view) did(event, () => actions.go(view.id))
     else if (key === 'i') did(event, actions.findings)
+    else if (key === '?') did(event, actions.keys)
   })
 }
 

@@ -97,3 +97,44 @@ test('a design that is not there says so and leads back', async ({ page }) => {
   await page.getByRole('link', { name: 'All designs', exact: true }).click()
   await expect(page.getByRole('link', { name: 'Glaze room' })).toBeVisible()
 })
+
+test('what a view is for is told until it is known, and ? tells its keys', async ({
+  page,
+  copy,
+}) => {
+  await page.addInitScript(() => {
+    if (location.protocol !== 'http:' || sessionStorage.getItem('begun')) return
+    localStorage.removeItem('nolvi known views')
+    sessionStorage.setItem('begun', 'yes')
+  })
+  await page.goto(`/d/${copy}/panels`)
+  const purpose = page.locator('.purpose')
+  await expect(purpose).toContainText('in millimetres of glass')
+  await purpose.getByRole('button', { name: 'Got it' }).click()
+  await expect(purpose).toHaveCount(0)
+  await page.keyboard.press('?')
+  const keys = page.getByRole('dialog', { name: 'Panels' })
+  await expect(keys).toContainText('real size, or all at once')
+  await page.keyboard.press('Escape')
+  await expect(keys).toBeHidden()
+  await page.keyboard.press('b')
+  await expect(purpose).toContainText('The whole design plays')
+})
+
+test('in the hand: the head fits, and a view is as long as what is in it', async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 })
+  for (const view of ['sheet', 'live', 'log']) {
+    await page.goto(`/d/glaze-room/${view}`)
+    await expect(page.getByRole('banner').getByRole('button', { name: '5 stop' })).toBeVisible()
+    const cut = await page.evaluate(() =>
+      ['.line', '.view > .work'].filter(s => {
+        const e = document.querySelector(s)!
+        return e.scrollHeight > e.clientHeight + 2 || (s === '.line' && e.scrollWidth > innerWidth)
+      }),
+    )
+    expect(cut, view).toEqual([])
+  }
+  await page.goto('/')
+  await expect(page.locator('.sentence')).toBeVisible()
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(390)
+})

@@ -3,6 +3,7 @@
  * (no request leaves this machine, no error in the console), and a fresh copy of a design for each
  * test that changes one.
  */
+import { VIEWS } from '../../app/composables/views'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -77,6 +78,14 @@ export const test = base.extend<
   baseURL: async ({ nolvi }, use) => use(nolvi.address),
   guard: [
     async ({ context }, use) => {
+      // What views are for is read by now: what is measured does not move.
+      await context.addInitScript(
+        views => {
+          if (location.protocol === 'http:')
+            localStorage.setItem('nolvi known views', JSON.stringify(views))
+        },
+        VIEWS.map(v => v.id),
+      )
       const seen = watch(context)
       await use(seen)
       expect(seen).toEqual([])

@@ -1,6 +1,8 @@
 import type { Page } from '@playwright/test'
 import { blankDesign } from '../../core/design/blank'
-import { expect, stored, test } from './nolvi'
+import { begin } from '../../core/start/begin'
+import { drawerLoad, firstDrawer } from '../../core/start/drawer'
+import { expect, pick, stored, test } from './nolvi'
 
 const cell = (page: Page, at: string) => page.locator(`[data-at="${at}"]`)
 async function choose(page: Page, button: string, item: string): Promise<void> {
@@ -11,7 +13,7 @@ async function choose(page: Page, button: string, item: string): Promise<void> {
 test('from nothing: name a design, a load, surfaces, codes', async ({ page }) => {
   await page.goto('/')
   await page.getByLabel('Name of the new design').fill('Damp cupboard')
-  await page.getByRole('button', { name: 'Start it' }).click()
+  await choose(page, 'Start from a kit', 'Nothing on it yet')
   await expect(page).toHaveURL(/\/d\/damp-cupboard(-\d+)?\/sheet$/)
   await expect(page.getByText('Begin here')).toBeVisible()
   await page.getByPlaceholder('Name the first load').fill('Mister')
@@ -230,8 +232,64 @@ test('the shelf: a file that does not belong is refused with its places, one tha
   await take('mine.json', JSON.stringify({ ...design, id: 'mine', name: 'Mine' }))
   await expect(page).toHaveURL(/\/d\/mine(-\d+)?\/sheet$/)
   await page.goto('/')
-  await page.getByRole('button', { name: 'Take Mine off the shelf' }).first().click()
-  await expect(page.getByRole('status')).toContainText('kept for 30 days')
+  await page.getByRole('button', { name: 'More for Mine', exact: true }).first().click()
+  await page.getByRole('menuitem', { name: 'Take off' }).click()
+  await expect(page.getByText('kept for 30 days')).toBeVisible()
   await page.getByRole('button', { name: 'Put it back' }).click()
   await expect(page.getByRole('link', { name: 'Mine', exact: true }).first()).toBeVisible()
+})
+
+test('the shelf: how each design stands, sorted, searched, duplicated, dropped', async ({
+  page,
+  copy,
+  request,
+}) => {
+  await page.goto('/')
+  const row = page.locator('tr', { has: page.getByRole('link', { name: 'Kiln corridor' }) }).first()
+  await expect(row).toContainText('2 stop', { timeout: 30_000 })
+  await expect(row).toContainText('nothing written')
+  await page.getByRole('button', { name: 'Design', exact: true }).click()
+  const names = await page.locator('tbody th a').allTextContents()
+  expect(names).toEqual(names.toSorted((a, b) => a.localeCompare(b)))
+  await page.getByRole('button', { name: 'More for Kiln corridor' }).first().click()
+  await page.getByRole('menuitem', { name: 'Duplicate' }).click()
+  await expect(page).toHaveURL(/\/d\/kiln-corridor-copy(-\d+)?\/sheet$/)
+  await page.goto('/')
+  await page.getByLabel('Find a design').fill('corridor copy')
+  await expect(page.locator('tbody th a')).toHaveText([/Kiln corridor copy/])
+  const design = await (await request.get(`/api/designs/${copy}/build/design.json`)).text()
+  const transfer = await page.evaluateHandle(text => {
+    const data = new DataTransfer()
+    data.items.add(new File([text], 'dropped.json', { type: 'application/json' }))
+    return data
+  }, design)
+  await page.dispatchEvent('main', 'drop', { dataTransfer: transfer })
+  await expect(page).toHaveURL(/\/sheet$/)
+})
+
+test('from ten loads on rows are low, heads stay, and loads are looked at by room', async ({
+  page,
+  put,
+}) => {
+  const many = Array.from({ length: 24 }, (_, i) => drawerLoad('lamp', `Lamp ${i + 1}`))
+  const { design } = begin('many', {
+    ...firstDrawer(),
+    board: 'board-linux-header',
+    hand: 'none',
+    loads: many,
+    ways: ['browser'],
+  })
+  const rooms = design.loads.map((l, i) => ({ ...l, room: ['Hall', 'Yard', 'Loft'][i % 3]! }))
+  const id = await put({ ...design, loads: rooms })
+  await page.goto(`/d/${id}/sheet`)
+  const rows = page.locator('.matrix tbody tr', { has: page.locator('.grip') })
+  await expect(rows).toHaveCount(24)
+  expect((await rows.nth(3).boundingBox())!.height).toBeLessThan(50)
+  const head = page.getByRole('columnheader', { name: /^Browser/ })
+  await rows.last().scrollIntoViewIfNeeded()
+  await expect(head).toBeInViewport()
+  await pick(page, 'Loads of which room', 'Yard')
+  await expect(rows.filter({ visible: true })).toHaveCount(8)
+  await expect(page.locator('[data-at="1,0"]')).toBeVisible()
+  await expect(page.locator('[data-at="0,0"]')).toBeHidden()
 })

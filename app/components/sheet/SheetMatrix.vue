@@ -53,6 +53,13 @@ const wired = computed(() =>
   ),
 )
 const rows = computed(() => sheet(props.design, findings.verdicts, props.outage))
+/** From so many loads on rows are low, and are looked at room by room. */
+const MANY = 10
+const isMany = computed(() => props.design.loads.length >= MANY)
+const rooms = computed(() => [...new Set(props.design.loads.map(l => l.room))].filter(Boolean))
+const room = ref('')
+const isSeen = (load: Load) =>
+  !isMany.value || !rooms.value.includes(room.value) || load.room === room.value
 const loads = computed({
   get: () => props.design.loads,
   set: (next: Load[]) => {
@@ -184,19 +191,38 @@ function move(event: KeyboardEvent): void {
     const load = props.design.loads[row]
     if (load) designs.apply({ type: 'moveLoad', loadId: load.id, to: row + step[0] })
   }
-  const at = `${row + step[0]},${column + step[1]}`
-  void nextTick(() => grid.value?.querySelector<HTMLElement>(`[data-at="${at}"]`)?.focus())
+  void nextTick(() => {
+    // Rows of other rooms are passed over.
+    for (let n = 1; ; n++) {
+      const at = `${row + n * step[0]},${column + n * step[1]}`
+      const next = grid.value?.querySelector<HTMLElement>(`[data-at="${at}"]`)
+      if (!next || next.offsetParent) return next?.focus()
+    }
+  })
 }
 </script>
 
 <template>
   <div ref="grid" class="scroller" @keydown="move">
-    <table class="matrix">
+    <table class="matrix" :class="{ compact: isMany }">
       <thead>
         <tr>
           <th scope="col" class="corner">
             Load
             <div class="second small">{{ wired }} of {{ design.loads.length }} wired</div>
+            <el-select
+              v-if="isMany && rooms.length > 1"
+              v-model="room"
+              size="small"
+              class="rooms"
+              aria-label="Loads of which room"
+              :empty-values="[null]"
+              ><el-option value="" label="all rooms" /><el-option
+                v-for="r in rooms"
+                :key="r"
+                :value="r"
+                :label="r"
+            /></el-select>
           </th>
           <th
             v-for="(surface, c) in design.surfaces"
@@ -270,7 +296,7 @@ function move(event: KeyboardEvent): void {
         </tr>
       </thead>
       <VueDraggable v-model="loads" tag="tbody" handle=".grip" :animation="0">
-        <tr v-for="(row, r) in rows" :key="row.load.id">
+        <tr v-for="(row, r) in rows" v-show="isSeen(row.load)" :key="row.load.id">
           <th
             scope="row"
             :class="{ chosen: selection.loadId === row.load.id && !selection.surfaceId }"
@@ -481,6 +507,41 @@ th.chosen {
   text-align: center;
   color: var(--second);
   font-size: 17px;
+}
+/* Many loads: one line each, what is chosen in full, and heads that stay. */
+.compact > thead th {
+  position: sticky;
+  top: 0;
+  z-index: 2;
+  background: var(--paper);
+}
+.compact tbody th {
+  padding: 6px 10px 6px 0;
+}
+.compact tbody td {
+  height: 38px;
+}
+.compact .plus,
+.compact .elsewhere {
+  height: 37px;
+  min-height: 0;
+}
+.compact td :deep(.cell) {
+  min-height: 37px;
+  padding: 8px 8px 6px 10px;
+}
+.compact td:not(.chosen) :deep(.says) {
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.compact td:not(.chosen) :deep(.hears:not(.silent)),
+.compact th:not(.chosen) .meta {
+  display: none;
+}
+.rooms {
+  margin-top: 6px;
+  width: 150px;
 }
 .plus:hover {
   color: var(--ink);

@@ -168,9 +168,22 @@ button.tag {
     overflow-x: auto;
   }
   .mark {
-    width: 70px;
+    width: auto;
+    flex: none;
+    padding-left: 14px;
+  }
+  .name {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    min-width: 60px;
   }
   .state {
+    display: none;
+  }
+}
+/* In the hand what is wrong is worth its room; the rest stands on a larger screen. */
+@media (max-width: 560px) {
+  .tag.wire {
     display: none;
   }
 }

@@ -8,14 +8,18 @@ const props = defineProps<{
   canUndo: boolean
   canRedo: boolean
 }>()
-const emit = defineEmits<{ night: []; undo: []; redo: [] }>()
+const emit = defineEmits<{ night: []; undo: []; redo: []; keys: [] }>()
 </script>
 
 <template>
   <nav class="rail" aria-label="Views">
     <template v-for="view in VIEWS" :key="view.id">
       <hr v-if="VIEW_GROUPS.has(view.id)" />
-      <NuxtLink :to="`/d/${props.designId}/${view.id}`" class="go" active-class="here"
+      <NuxtLink
+        :to="`/d/${props.designId}/${view.id}`"
+        class="go"
+        active-class="here"
+        :title="view.purpose"
         ><kbd aria-hidden="true">{{ view.key.toUpperCase() }}</kbd
         >{{ view.name }}</NuxtLink
       >
@@ -30,6 +34,7 @@ const emit = defineEmits<{ night: []; undo: []; redo: [] }>()
       <button type="button" class="plain" :aria-pressed="night" @click="emit('night')">
         {{ night ? 'day' : 'night' }}
       </button>
+      <button type="button" class="plain" title="?" @click="emit('keys')">keys</button>
     </div>
   </nav>
 </template>

@@ -4,7 +4,7 @@
  * with the keyboard, arrows move the chosen one to the next pin that can take it.
  */
 import interact from 'interactjs'
-import { troubles } from '../../../core/boards/hazards'
+import { troubles, type PinUse } from '../../../core/boards/hazards'
 import type { BoardPin } from '../../../core/boards/schema'
 import { boardOf, needs, type Need } from '../../../core/design/pins'
 import type { Design } from '../../../core/design/schema'
@@ -36,6 +36,23 @@ const chosen = computed(
 /** How the chosen need would fare on each pin. */
 const fares = (pin: BoardPin) =>
   chosen.value ? (troubles(pin, chosen.value.use)[0]?.severity ?? 'fine') : ''
+/** What most things that are switched would make of it. */
+const ANY: PinUse = { as: 'output', activeLevel: 'low' }
+type Grade = 'stop' | 'warn' | 'quiet'
+/** How much its hazards matter to what is on it, or would be. */
+function grade(pin: BoardPin): Grade {
+  const uses = on(pin.chip).map(n => n.use)
+  const found = (uses.length ? uses : [chosen.value?.use ?? ANY]).flatMap(
+    use => troubles(pin, use)[0]?.severity ?? [],
+  )
+  if (found.includes('stop')) return 'stop'
+  return found.includes('warn') ? 'warn' : 'quiet'
+}
+const GRADES: Record<Grade, { shape: string; words: string }> = {
+  stop: { shape: 'M-6 -6 L6 6 M6 -6 L-6 6', words: 'cannot do it' },
+  warn: { shape: 'M0 -7 L7 6 L-7 6 Z', words: 'mind its hazard' },
+  quiet: { shape: 'M-2.4 0 a2.4 2.4 0 1 0 4.8 0 a2.4 2.4 0 1 0 -4.8 0', words: 'harmless here' },
+}
 const hazardWords = (pin: BoardPin) => pin.hazards.map(h => `${pin.label} ${h.words}`).join('; ')
 
 function put(need: Need, chip: number): void {
@@ -170,17 +187,21 @@ onBeforeUnmount(() => drag?.unset())
           <path
             v-if="pin.hazards.length"
             :transform="`translate(${s ? -84 : 84} 0)`"
-            d="M0 -7 L7 6 L-7 6 Z"
+            :d="GRADES[grade(pin)].shape"
             class="hazard"
+            :class="grade(pin)"
           />
         </g>
       </g>
     </svg>
     <p class="legend second small">
-      <svg width="14" height="14" viewBox="-8 -8 16 16" aria-hidden="true">
-        <path d="M0 -7 L7 6 L-7 6 Z" class="hazard" />
-      </svg>
-      pin with a hazard; drag a part to another pin, or move it with the arrows
+      <span v-for="(g, id) in GRADES" :key="id" class="grade"
+        ><svg width="14" height="14" viewBox="-8 -8 16 16" aria-hidden="true">
+          <path :d="g.shape" class="hazard" :class="id" />
+        </svg>
+        {{ g.words }}</span
+      >
+      <span>drag a part to another pin, or move it with the arrows</span>
     </p>
     <p v-if="homeless.length" class="homeless">
       <strong class="differs">Without a pin on this board:</strong>
@@ -241,6 +262,18 @@ onBeforeUnmount(() => drag?.unset())
   stroke: var(--differs);
   stroke-width: 1.8;
   stroke-linejoin: round;
+}
+.hazard.warn {
+  stroke: var(--wait);
+}
+.hazard.quiet {
+  stroke: var(--second);
+}
+.grade {
+  display: inline-flex;
+  align-items: center;
+  gap: 4px;
+  margin-right: 14px;
 }
 .slot {
   height: var(--row);

@@ -3,6 +3,7 @@
 import { LOAD_TYPES, type LoadType } from '../../../core/electrical/contact'
 import { DRIVER_WORDS, driversOf, NEW_DRIVERS } from '../../../core/design/drivers'
 import { driverFields } from '../../../core/design/fields'
+import { DANGER_WORDS } from '../../../core/design/words'
 import type { Danger, Design, Driver, Load, Wiring } from '../../../core/design/schema'
 import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
@@ -42,16 +43,9 @@ const findings = useFindingsStore()
 const mine = computed(() =>
   findings.findings.filter(f => f.loadId === props.load.id && f.code.startsWith('caution-')),
 )
-const DANGERS: Record<Danger, string> = {
-  heat: 'heat',
-  gas: 'gas',
-  motion: 'motion',
-  lock: 'a lock',
-  water: 'water',
-}
 function warn(danger: Danger, is: boolean): void {
   set({
-    dangers: (Object.keys(DANGERS) as Danger[]).filter(d =>
+    dangers: (Object.keys(DANGER_WORDS) as Danger[]).filter(d =>
       d === danger ? is : wiring.value.dangers.includes(d),
     ),
   })
@@ -285,7 +279,7 @@ function lay(patch: Partial<NonNullable<Wiring['run']>>): void {
   <fieldset class="dangers">
     <legend class="second">Can hurt by</legend>
     <el-checkbox
-      v-for="(words, danger) in DANGERS"
+      v-for="(words, danger) in DANGER_WORDS"
       :key="danger"
       :model-value="wiring.dangers.includes(danger)"
       @change="v => warn(danger, v === true)"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useDark } from '@vueuse/core'
+import { useDark, useLocalStorage } from '@vueuse/core'
 import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
 import { VIEWS } from '../../composables/views'
@@ -10,6 +10,13 @@ const designs = useDesignStore()
 const findings = useFindingsStore()
 const night = useDark()
 const palette = ref(false)
+const keySheet = ref(false)
+const viewId = computed(() => route.path.split('/')[3] ?? '')
+/** Views whose purpose was read. */
+const known = useLocalStorage<string[]>('nolvi known views', [])
+const purpose = computed(() =>
+  known.value.includes(viewId.value) ? '' : VIEWS.find(v => v.id === viewId.value)?.purpose,
+)
 const { fix } = useFixing()
 
 const id = computed(() => String(route.params.id))
@@ -25,6 +32,13 @@ const go = (view: string) => {
 const commands = computed(() => [
   ...VIEWS.map(v => ({ words: `Go to ${v.name}`, hint: v.key.toUpperCase(), run: () => go(v.id) })),
   { words: 'Undo', hint: 'Ctrl Z', run: designs.undo },
+  {
+    words: 'Keys of this view',
+    hint: '?',
+    run: () => {
+      keySheet.value = true
+    },
+  },
   { words: 'Redo', hint: 'Ctrl Y', run: designs.redo },
   {
     words: 'Show findings',
@@ -63,6 +77,7 @@ useShortcuts({
   redo: designs.redo,
   palette: togglePalette,
   findings: toggleFindings,
+  keys: () => (keySheet.value = !keySheet.value),
 })
 useHead({ title: () => (designs.design ? `${designs.design.name} · Nolvi` : 'Nolvi') })
 </script>
@@ -77,6 +92,7 @@ useHead({ title: () => (designs.design ? `${designs.design.name} · Nolvi` : 'No
         :can-undo="designs.canUndo"
         :can-redo="designs.canRedo"
         @night="night = !night"
+        @keys="keySheet = true"
         @undo="designs.undo()"
         @redo="designs.redo()"
       />
@@ -86,11 +102,20 @@ useHead({ title: () => (designs.design ? `${designs.design.name} · Nolvi` : 'No
           <p class="second">{{ designs.missing.problems[0]?.message }}</p>
           <NuxtLink to="/">All designs</NuxtLink>
         </div>
-        <NuxtPage v-else-if="designs.design?.id === id" />
+        <template v-else-if="designs.design?.id === id">
+          <p v-if="purpose" class="purpose">
+            {{ purpose }}
+            <button type="button" class="plain second" @click="known = [...known, viewId]">
+              Got it
+            </button>
+          </p>
+          <NuxtPage class="page" />
+        </template>
         <FindingsSheet />
       </main>
     </div>
     <CommandPalette v-model="palette" :commands="commands" />
+    <KeySheet v-model="keySheet" :view-id="viewId" />
     <p class="visually-hidden" aria-live="polite">{{ designs.lastWords }}</p>
   </div>
 </template>
@@ -111,6 +136,28 @@ useHead({ title: () => (designs.design ? `${designs.design.name} · Nolvi` : 'No
   min-width: 0;
   position: relative;
   overflow: auto;
+  display: flex;
+  flex-direction: column;
+}
+.page {
+  flex: 1 0 0;
+  min-height: 0;
+}
+.purpose {
+  flex: none;
+  display: flex;
+  gap: 14px;
+  justify-content: space-between;
+  align-items: center;
+  padding: 3px 20px;
+  border-bottom: 1px solid var(--rule);
+  background: var(--raised);
+  color: var(--second);
+}
+.purpose button {
+  text-decoration: underline;
+  text-underline-offset: 3px;
+  white-space: nowrap;
 }
 .missing {
   padding: 40px;
@@ -121,6 +168,10 @@ useHead({ title: () => (designs.design ? `${designs.design.name} · Nolvi` : 'No
 @media (max-width: 900px) {
   .below {
     flex-direction: column;
+  }
+  /* One below the other, as long as they are. */
+  .page {
+    flex: none;
   }
 }
 </style>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { KeptRecord } from '../../../../core/bench/record'
 import type { Bounds } from '../../../../core/proof/bounds'
 import { WIDEST } from '../../../../core/proof/bounds'
 import type { Group } from '../../../../core/proof/groups'
@@ -19,6 +20,13 @@ const loadId = computed(
     ?? design.value?.loads[0]?.id
     ?? null,
 )
+/** What was proved last, before this page was opened. */
+const last = ref<KeptRecord | null>(null)
+onMounted(async () => {
+  const path = `/api/designs/${encodeURIComponent(design.value?.id ?? '')}/records`
+  const answer = await ask<KeptRecord[]>(path)
+  if (answer.ok) last.value = answer.value.find(r => r.kind === 'proof') ?? null
+})
 const promise = ref<PromiseId>('P1')
 const VIEWS = [
   { id: 'promises', name: 'Promises' },
@@ -79,6 +87,11 @@ function look(group: Group): void {
           >{{ count(proofs.situations) }} situations so far</span
         >
         <span v-else-if="proofs.took" class="second small">{{ seconds(proofs.took) }}</span>
+        <span v-else-if="last" class="second small"
+          >last: {{ last.passed }} of {{ last.of }} kept at revision {{ last.revision
+          }}{{ last.revision === designs.revision ? '' : `, now ${designs.revision}` }},
+          {{ whenWords(last.createdAt) }}</span
+        >
         <el-popover trigger="click" width="330" placement="bottom-end">
           <template #reference
             ><el-button class="push" title="What a search is limited by"

@@ -96,7 +96,6 @@ watch(
 }
 .sheet-body {
   padding: 10px 20px 20px;
-  overflow: auto;
 }
 .strip :deep(.el-radio-button__inner) {
   padding: 7px 9px;
