@@ -214,6 +214,7 @@ Earliest Controller::nextDue() const {
   for (uint8_t i = 0; i < countOf(LAMPS); i++) due.take(state.lamps[i].due);
   if (isFront()) {
     due.take(behind().patience);
+    due.take(behind().settles);
     due.take(behind().again);
   }
   if (isBox()) {

@@ -200,7 +200,7 @@ struct Behind {
   uint32_t owed[some(hasKind(MIRROR) && !isBox() ? Limits::loads : 0)];
   // What was said of each sensor: a number, a pair, a word.
   Form forms[some(hasKind(MIRROR) && !isBox() ? Limits::sensors : 0)];
-  Timer patience, again;
+  Timer patience, settles, again;
   // A request is answered later: what it asked for, when the board behind has done it.
   bool holds;
   Meaning held;
@@ -466,6 +466,7 @@ class Controller {
   void bootBehind();
   void tickBehind();
   void answeredBehind();
+  void doneBehind();
   void hearBehind(uint8_t wire, const char *said, uint16_t length);
   void mirror(uint8_t load, Value value);
   bool hearReading(uint8_t wire, uint8_t end, const char *said, uint16_t length);

@@ -7,7 +7,9 @@
 
 namespace nolvi {
 
-// A wire that is silent for so long is broken, or nobody is behind it.
+// A wire that is silent for so long is broken, or nobody is behind it. Answers come in the order of
+// the questions, however late, but for those that are lost with a wire: where it is silent for so
+// long behind one, the rest will not come.
 const Ms BEHIND_PATIENCE_MS = 1000, BEHIND_EVERY_MS = 1000;
 // Steps in one message; what is beyond an end changes nothing.
 const Value MOST_PASSED_ON = 32;
@@ -106,6 +108,7 @@ void Controller::bootBehind() {
   is.refused = is.asking = 0;
   for (uint8_t i = 0; i < countOf(LOADS); i++) is.owed[i] = 0;
   is.patience.clear();
+  is.settles.clear();
   is.again.set(state.now);
 }
 
@@ -115,14 +118,17 @@ void Controller::tickBehind() {
   if (is.patience.over(state.now)) {
     is.patience.clear();
     is.up = false;
-    is.answered = is.asked;
     is.asking = 0;
     is.refuses = false;
     for (uint8_t i = 0; i < countOf(LOADS); i++) is.owed[i] = 0;
   }
+  if (is.settles.over(state.now)) {
+    is.answered = is.asked;
+    doneBehind();
+  }
   if (!is.again.over(state.now)) return;
   is.again.set(state.now + BEHIND_EVERY_MS);
-  if (is.asked == is.answered) askBehind(true);
+  if (is.asked == is.answered || (!is.up && !is.settles.armed)) askBehind(true);
 }
 
 // Whether a text of the table, which has its end, is what came without it.
@@ -149,11 +155,19 @@ void Controller::answeredBehind() {
   Behind &is = behind();
   if (is.asked == is.answered) return;
   is.answered++;
-  is.up = true;
   is.patience.clear();
-  if (is.asked != is.answered) is.patience.set(state.now + BEHIND_PATIENCE_MS);
-  // Acknowledged when all that was said is done; a refusal is told before.
-  if (is.asked != is.answered) return;
+  if (is.asked == is.answered) return doneBehind();
+  if (is.up)
+    is.patience.set(state.now + BEHIND_PATIENCE_MS);
+  else
+    is.settles.set(state.now + BEHIND_PATIENCE_MS);
+}
+
+// All that was said is done: now it is acknowledged; a refusal is told before.
+void Controller::doneBehind() {
+  Behind &is = behind();
+  is.up = true;
+  is.settles.clear();
   for (uint8_t link = 0; link < countOf(LINKS) && link < 32; link++)
     if (is.refuses && ((is.asking >> link) & 1)) send(link, WAITS_ERROR);
   is.asking = 0;
@@ -250,6 +264,7 @@ void Controller::hearBehind(uint8_t wire, const char *said, uint16_t length) {
     if (!anew) return;
     // It started: what its sensors told is over; what they tell now is asked for.
     is.up = false;
+    is.settles.clear();
     for (uint8_t i = 0; i < countOf(SENSORS); i++) state.sampled[i] = false;
     for (uint8_t i = 0; i < countOf(READINGS); i++) state.told[i].told = false;
     return askBehind(true);
@@ -287,7 +302,7 @@ void Controller::mirror(uint8_t load, Value value) {
 }
 
 bool Controller::isAnswered(uint32_t ticket) const {
-  return static_cast<int32_t>(behind().answered - ticket) >= 0;
+  return !behind().up || static_cast<int32_t>(behind().answered - ticket) >= 0;
 }
 
 // The answer to what was held until the board behind had done it.

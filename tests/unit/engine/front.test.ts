@@ -8,7 +8,7 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { createInterface } from 'node:readline'
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest'
 import { handSurfaces } from '../../../core/design/find'
 import { speaksRoutes } from '../../../core/design/links/traits'
 import { newLink } from '../../../core/design/links/rows'
@@ -19,6 +19,7 @@ import { frontWire, FRONT_WIRE } from '../../../core/sides/front-wire'
 import { serviceFolder } from '../../../core/sides/program/service'
 import { practiceSecret } from '../../../core/messages/sealing'
 import { seededRandom } from '../../../core/units/random'
+import { SerialPort } from '../../../server/live/serial-port'
 import { StandIn } from '../../../server/live/stand-in'
 import { glazeRoom, kilnCorridor } from '../../fixtures/designs'
 import { ask, Listening, until, type Answer } from '../../fixtures/network-board/client'
@@ -112,6 +113,9 @@ function design(): Design {
     for (const c of controls) if (c.loadId === 'wheel-lights') Object.assign(c, { asks: 'next' })
   return made
 }
+
+/** How an answer to "who is there" begins. */
+const GREETING = '+hello '
 
 const EXTRACTOR = { on: 'extractor on', off: 'extractor off' }
 const FAN = { on: 'fan on', off: 'fan off', toggle: 'fan toggle' }
@@ -272,6 +276,45 @@ describe.skipIf(!there)('a board in front', () => {
     expect(heard[0]?.join()).toContain('too soon')
     expect(heard[0]).toEqual(heard[1])
     for (const socket of sockets) socket.close()
+  })
+
+  it('takes no answer that comes late for that of another question', async () => {
+    await up()
+    const say = SerialPort.prototype.send
+    const late: (() => void)[] = []
+    let greetings = 0
+    const spy = vi.spyOn(SerialPort.prototype, 'send').mockImplementation(function (
+      this: SerialPort,
+      text: string,
+    ) {
+      if (text.startsWith(GREETING)) greetings++
+      late.push(() => say.call(this, text))
+    })
+    const socket = await bound()
+    const heard: string[] = []
+    socket.on('message', m => heard.push(m.toString('latin1')))
+    try {
+      await wall(portOf(relays), { power: 'cut' })
+      await wall(portOf(relays), { power: 'back' })
+      // It asked once more before the first answer came, and asks for all of a board that is new.
+      await until(() => greetings >= 2)
+      for (const answer of late.splice(0)) answer()
+      await until(() => greetings >= 3)
+      // Asked before the last answer came, it says that it cannot know.
+      const told = late.length
+      const asked = ask(port, request(`/fan/on?${KEY}`))
+      await Promise.race([asked, until(() => late.length > told)])
+      for (const answer of late.splice(0, told)) answer()
+      expect((await asked).status).toBe(503)
+      for (const answer of late.splice(0)) answer()
+    } finally {
+      spy.mockRestore()
+    }
+    await up()
+    socket.send('fan on\n', udp, '127.0.0.1')
+    await until(() => heard.length > 0)
+    expect(heard).toEqual(['+fan on\n'])
+    socket.close()
   })
 
   it('tells what happens behind it, and a refusal of the board behind', async () => {
