@@ -115,6 +115,7 @@ test('real size: a millimetre of the design is the measured millimetre of the sc
 }) => {
   await page.goto(`/d/${copy}/panels`)
   const glass = page.locator('[data-panel=apron-phone]')
+  await expect(glass.locator('[data-load-id]').first()).toBeVisible()
   // All at once at first: both panels are seen whole.
   for (const panel of await page.locator('[data-panel]').all()) {
     const box = (await panel.boundingBox())!
