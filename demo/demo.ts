@@ -1,16 +1,17 @@
 /**
- * The demo designs of Marrow Lane, the shared clay studio. Glaze room and kiln corridor hold a few
- * honest mistakes.
+ * The demo designs of Marrow Lane, the shared clay studio. Glaze room, kiln corridor and old dairy
+ * hold a few honest mistakes.
  */
 import type { Design } from '../core/design/schema'
 import { validateDesign } from '../core/design/validate'
 import glazeRoom from './glaze-room.json'
 import kilnCorridor from './kiln-corridor.json'
+import oldDairy from './old-dairy.json'
 import showroom from './showroom.json'
 import starter from './starter.json'
 
 export function demoDesigns(): Design[] {
-  return [starter, glazeRoom, kilnCorridor, showroom].map(document => {
+  return [starter, glazeRoom, kilnCorridor, showroom, oldDairy].map(document => {
     const checked = validateDesign(document)
     if (!checked.ok)
       throw new Error(

@@ -62,7 +62,8 @@ function digests(design: Design, proves: boolean): Digests {
 }
 
 const designs: [name: string, design: Design, proves: boolean][] = [
-  ...demoDesigns().map((d): [string, Design, boolean] => [d.id, d, true]),
+  // All that is proved of the large one is proved of the others, too.
+  ...demoDesigns().map((d): [string, Design, boolean] => [d.id, d, d.id !== 'old-dairy']),
   ...corpus.slice(0, 40).map((c): [string, Design, boolean] => [c.name, c.design, true]),
   ...Array.from({ length: 12 }, (_, i): [string, Design, boolean] => [
     `wild ${i}`,

@@ -40,6 +40,15 @@ const DESIGNS: [string, Design][] = [
   ]),
 ]
 
+/**
+ * What is more than a phone holds: seven things of which two have guards and one is a tank; ten
+ * loads with scenes and readings.
+ */
+const MOST_PAGES: Record<string, Record<string, number>> = {
+  'Kiln corridor': { 'phone-small': 2, 'phone-large': 2, own: 2 },
+  'Old dairy': { 'phone-small': 3, 'phone-large': 3, own: 2 },
+}
+
 describe('a panel laid out by Nolvi, on five glasses', () => {
   for (const [name, design] of DESIGNS)
     it(`${name}: one page, from its head to its foot, without a finding of hands or eyes`, () => {
@@ -48,9 +57,7 @@ describe('a panel laid out by Nolvi, on five glasses', () => {
           const done = laid(design, panel, glass)
           const now = panels(done).find(p => p.id === panel.id)!
           const where = `${panel.name} on ${now.device}`
-          // Seven things, of which two have guards and one is a tank, are more than a phone holds.
-          const most =
-            name === 'Kiln corridor' && !['tablet', 'browser'].includes(now.device) ? 2 : 1
+          const most = MOST_PAGES[name]?.[now.device] ?? 1
           expect(now.pages.length, where).toBeLessThanOrEqual(most)
           if (now.pages.length > 1) continue
           const items = itemsOf(now)
