@@ -11,4 +11,6 @@ export interface DesignSummary {
   unreadable: string | null
   /** What was written onto each of its boards last; null = a program that says no table. */
   boards: { controllerId: string; fingerprint: string | null; at: string }[]
+  /** What was proved last: promises kept of those asked, at which revision; null = nothing yet. */
+  proved: { passed: number; of: number; revision: number } | null
 }

@@ -9,7 +9,7 @@ import { DESIGN_VERSION, type Design } from '../../core/design/schema'
 import type { DesignSummary } from '../../core/design/summary'
 import { validateDesign } from '../../core/design/validate'
 import type { Database } from './database'
-import { lastWritten } from './records'
+import { lastProved, lastWritten } from './records'
 import { designs, revisions } from './schema'
 
 export interface StoredDesign {
@@ -58,6 +58,7 @@ function newest(document: Design): Design {
 /** One that cannot be read is listed with the reason; the others are not held up by it. */
 export async function listDesigns(db: Database): Promise<DesignSummary[]> {
   const boards = await lastWritten(db)
+  const proved = await lastProved(db)
   const rows = await db
     .select()
     .from(designs)
@@ -71,6 +72,7 @@ export async function listDesigns(db: Database): Promise<DesignSummary[]> {
       revision: r.revision,
       updatedAt: r.updatedAt.toISOString(),
       boards: boards.get(r.id) ?? [],
+      proved: proved.get(r.id) ?? null,
     }
     try {
       const design = newest(r.document)

@@ -217,6 +217,21 @@ export async function lastWritten(db: Database): Promise<Map<string, DesignSumma
   return written
 }
 
+/** The last proof of each design. */
+export async function lastProved(db: Database): Promise<Map<string, DesignSummary['proved']>> {
+  const rows = await db
+    .selectDistinctOn([records.designId], {
+      designId: records.designId,
+      passed: records.passed,
+      of: records.of,
+      revision: records.revision,
+    })
+    .from(records)
+    .where(eq(records.kind, 'proof'))
+    .orderBy(records.designId, desc(records.id))
+  return new Map(rows.map(({ designId, ...proved }) => [designId, proved]))
+}
+
 export async function recordBody(db: Database, designId: string, id: number): Promise<unknown> {
   return (await keptRecord(db, designId, id))?.body ?? null
 }

@@ -27,6 +27,12 @@ function standWords(stand: Stand): string {
     .filter(Boolean)
     .join(' · ')
 }
+/** What was proved last, and whether of what stands there now. */
+function provedWords({ proved, revision }: DesignSummary): string {
+  if (!proved) return 'nothing proved yet'
+  const of = `${proved.passed} of ${proved.of} proved`
+  return proved.revision === revision ? of : `${of}, at revision ${proved.revision}`
+}
 function onBoards({ boards, fingerprint }: DesignSummary): string {
   if (!boards.length) return 'nothing written'
   const now = boards.filter(b => b.fingerprint === fingerprint).length
@@ -87,6 +93,7 @@ function onBoards({ boards, fingerprint }: DesignSummary): string {
                 />
                 {{ standWords(stands.get(design.id)!) }}</span
               ><span v-else class="second">…</span>
+              <span class="second small place">{{ provedWords(design) }}</span>
             </td>
             <td>
               <span :class="{ second: !design.boards.length }">{{ onBoards(design) }}</span>

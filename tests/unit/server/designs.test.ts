@@ -15,6 +15,7 @@ import {
   saveDesign,
   setDeleted,
 } from '../../../server/db/designs'
+import { keepProof, keepUpload } from '../../../server/db/records'
 import { designs } from '../../../server/db/schema'
 import { forgetSecret, secretDates, secretsOf, setSecret } from '../../../server/db/secrets'
 import { vaultOf } from '../../../server/db/vault'
@@ -54,6 +55,49 @@ describe('stored designs', () => {
       [starter().id, 1, 1],
     ])
     expect(await maybeDesign(store.db, 'nowhere')).toBeNull()
+  })
+  it('are listed with what was proved last, and what was written onto each board last', async () => {
+    await createDesign(store.db, starter(), 'Taken in')
+    await createDesign(store.db, glazeRoom(), 'Taken in')
+    const proof = (result: string, revision: number) =>
+      keepProof(store.db, 'glaze-room', {
+        kind: 'proof',
+        revision,
+        title: 'promises',
+        results: ['holds', result].map((r, i) => ({
+          promise: i ? 'P2' : 'P1',
+          loadId: 'rinse-pump',
+          result: r,
+          reason: '',
+          situations: 4,
+          bounds: {},
+          stories: [],
+        })),
+      })
+    await proof('broken', 1)
+    await proof('by timing', 2)
+    const written = (controllerId: string, of: string) =>
+      keepUpload(store.db, 'glaze-room', {
+        kind: 'upload',
+        revision: 1,
+        title: 'written',
+        controllerId,
+        chip: 'x',
+        bytes: 9,
+        fingerprint: of,
+      })
+    await written('board', 'AAAAAA')
+    await written('other', 'BBBBBB')
+    await written('board', 'CCCCCC')
+    const [glaze, lamp] = await listDesigns(store.db)
+    expect(glaze).toMatchObject({
+      proved: { passed: 2, of: 2, revision: 2 },
+      boards: [
+        { controllerId: 'board', fingerprint: 'CCCCCC' },
+        { controllerId: 'other', fingerprint: 'BBBBBB' },
+      ],
+    })
+    expect(lamp).toMatchObject({ proved: null, boards: [] })
   })
   it.each([
     ['1', glazeV1],
@@ -164,6 +208,7 @@ describe('stored designs', () => {
       'glaze-room',
       'kiln-corridor',
       'showroom',
+      'old-dairy',
     ]))
 })
 
