@@ -42,6 +42,10 @@ interface Expected {
   row: BesideRow
 }
 
+/**
+ * What the board said beside what the design says to the same. `capture`: of this link; its times
+ * are ms, and those that have none come one after another.
+ */
 export function beside(design: Design, link: Link, capture: Capture): Beside {
   const none = { rows: [], both: 0, board: 0, missing: 0 }
   if (link.auth.kind !== 'none')

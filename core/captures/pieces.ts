@@ -158,7 +158,8 @@ function fromLines(link: Link, wires: readonly Wire[], kind: string): Capture {
   const named = busy.some(w => TO_BOARD.test(w.name) || FROM_BOARD.test(w.name))
   const speeds: number[] = []
   const pieces = busy.flatMap((w, i): Piece[] => {
-    const way: Way = (named ? FROM_BOARD.test(w.name) : i > 0) ? 'down' : 'up'
+    const down = named ? FROM_BOARD.test(w.name) : i > 0
+    const way: Way = down ? 'down' : 'up'
     const speed = likelySpeed(w.edges)
     if (speed !== null && (speed > link.baud || speed * 4 <= link.baud)) speeds.push(speed)
     return lineBytes(w.edges, link.baud).map(({ t, byte }) => ({

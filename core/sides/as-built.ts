@@ -36,6 +36,7 @@ const MOST_NOTES = 20
 const MOST_CHANGES = 30
 const dayOf = (at: string) => at.slice(0, 10)
 
+/** One page of HTML to print: what was built, written, measured and noted of a revision. */
 export function asBuilt(of: AsBuilt): string {
   const { design, revision } = of
   const print = fingerprint(design)

@@ -24,6 +24,7 @@ export interface Drawer {
 /** Characters of a name. */
 const MOST_OF_A_NAME = 40
 
+/** A load as such loads usually are. `name`: "" = as they are called. */
 export function drawerLoad(what: LoadId, name = ''): DrawerLoad {
   return { what, name, dangers: [...LOADS[what].dangers] }
 }

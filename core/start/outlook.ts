@@ -26,6 +26,7 @@ export interface Judgement {
   warns: number
 }
 
+/** What can be said of a design at once: without a proof. */
 export function sketch(design: Design): Sketch {
   const outages = outagesOf(design)
   const working = (id: string) => {
@@ -47,6 +48,7 @@ export function sketch(design: Design): Sketch {
   }
 }
 
+/** What it takes a moment to say: promises kept of those that are asked, and findings. */
 export function judge(design: Design): Judgement {
   const { findings } = check(design)
   const searched = new Searched()
