@@ -11,7 +11,7 @@ import showroom from './showroom.json'
 import starter from './starter.json'
 
 export function demoDesigns(): Design[] {
-  return [starter, glazeRoom, kilnCorridor, showroom, oldDairy].map(document => {
+  return [oldDairy, starter, glazeRoom, kilnCorridor, showroom].map(document => {
     const checked = validateDesign(document)
     if (!checked.ok)
       throw new Error(

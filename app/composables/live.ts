@@ -21,6 +21,8 @@ export function useLive(designId: () => string) {
   })
   const traffic = shallowRef<TrafficNews[]>([])
   const trouble = ref('')
+  /** Before the server told what is connected nothing is known. */
+  const known = ref(false)
   const base = () => `/api/designs/${encodeURIComponent(designId())}/live`
   /** What the clock of the server says, ms, between one news and the next. */
   const now = ref(0)
@@ -40,10 +42,11 @@ export function useLive(designId: () => string) {
     const news = JSON.parse(text) as DeskView & { traffic: TrafficNews[] }
     const { traffic: lines, ...desk } = news
     view.value = desk
+    known.value = true
     ;[told, toldAt, now.value] = [news.now, performance.now(), news.now]
-    const known = new Set(news.connections.map(c => c.id))
+    const there = new Set(news.connections.map(c => c.id))
     traffic.value = [...traffic.value, ...lines]
-      .filter(line => known.has(line.connection))
+      .filter(line => there.has(line.connection))
       .slice(-MOST_LINES)
   })
   useIntervalFn(() => {
@@ -63,7 +66,7 @@ export function useLive(designId: () => string) {
   const letGo = (id: string) => answered(`/${id}`, { method: 'DELETE' })
   const does = (id: string, body: object) => answered(`/${id}`, { method: 'POST', body })
 
-  return { view, traffic, trouble, now, status, base, connect, letGo, does }
+  return { view, known, traffic, trouble, now, status, base, connect, letGo, does }
 }
 
 export type LiveState = ReturnType<typeof useLive>

@@ -21,6 +21,7 @@ const judgement = shallowRef<Judgement | null>(null)
 const busy = ref(false)
 const dropping = ref(false)
 const deleted = ref<DesignSummary | null>(null)
+const walk = useWalk()
 const file = useTemplateRef<HTMLInputElement>('file')
 useHead({ title: 'Nolvi' })
 
@@ -84,6 +85,16 @@ async function startKit(id: string): Promise<void> {
   }
   const { design } = await coreWorker('check').kit(idFor(typed || id), id)
   await create(typed ? { ...design, name: typed } : design)
+}
+/** A copy of its own: whoever walks may try everything. */
+async function walkThrough(): Promise<void> {
+  const { default: glazeRoom } = await import('../../demo/glaze-room.json')
+  const name = 'Walk through the glaze room'
+  const id = idFor(name)
+  const before = walk.value
+  walk.value = { designId: id, done: 0 }
+  await create({ ...glazeRoom, id, name })
+  if (refused.value) walk.value = before
 }
 async function take(chosen: File | undefined): Promise<void> {
   dropping.value = false
@@ -178,6 +189,12 @@ onMounted(async () => {
         />
         <span class="second small drop">Drop a design anywhere on this page.</span>
       </form>
+      <p v-if="list" class="first second">
+        New here?
+        <button type="button" class="plain" :disabled="busy" @click="walkThrough">
+          Walk through it in ten steps</button
+        >: a fault is found, seen, repaired, proved, and gone from a running board.
+      </p>
 
       <div v-if="refused" class="refused" role="alert">
         <strong>{{ refused.title }}. Nothing was stored.</strong>
@@ -261,6 +278,13 @@ onMounted(async () => {
 }
 .start :deep(.el-button) {
   margin: 0;
+}
+.first {
+  margin: 0;
+}
+.first button {
+  text-decoration: underline;
+  text-underline-offset: 3px;
 }
 .kit {
   display: block;

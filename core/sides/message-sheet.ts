@@ -50,15 +50,19 @@ export function messageCsv(design: Design): string {
 export function messageHtml(design: Design): string {
   const tables = design.links.map(link => {
     const lines = linkRows(design, link)
+    // Routes have no bytes of their own.
+    const bytes = lines.some(r => r.hex)
+    const cells = (r: SheetRow) =>
+      `<td class="way">${html(r.direction)}</td><td><code>${html(r.text)}</code></td>${bytes ? `<td><code>${html(r.hex)}</code></td>` : ''}<td>${html(r.means)}</td><td>${html(r.when)}</td>`
     return `<h2>${html(linkTitle(design, link))}</h2>
 <p>${html(linkWords(design, link))}${link.auth.kind === 'none' ? '' : `; ${html(AUTH_WORDS[link.auth.kind])}`}</p>
-<table><thead><tr><th>Direction</th><th>Text</th><th>Bytes (hex)</th><th>Means</th><th>When</th></tr></thead><tbody>
-${lines.map(r => `<tr><td>${html(r.direction)}</td><td><code>${html(r.text)}</code></td><td><code>${html(r.hex)}</code></td><td>${html(r.means)}</td><td>${html(r.when)}</td></tr>`).join('\n')}
+<table><thead><tr><th>Direction</th><th>Text</th>${bytes ? '<th>Bytes (hex)</th>' : ''}<th>Means</th><th>When</th></tr></thead><tbody>
+${lines.map(r => `<tr>${cells(r)}</tr>`).join('\n')}
 </tbody></table>`
   })
   return `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="nolvi-fingerprint" content="${fingerprint(design)}"><link rel="icon" href="data:,"><title>${html(`Messages of ${design.name}`)}</title>
-<style>body{font:14px/1.4 system-ui,sans-serif;color:#24211d;background:#fff;max-width:60rem;margin:2rem auto;padding:0 1rem}h1{font-size:1.4rem;margin:0}h2{font-size:1.1rem;margin:1.6rem 0 .2rem}p{color:#655e53;margin:.2rem 0 .6rem}table{border-collapse:collapse;width:100%}th,td{text-align:left;padding:.3rem .6rem .3rem 0;border-bottom:1px solid #c4baa8;vertical-align:top}code{font-family:ui-monospace,monospace;font-weight:700}@media print{body{margin:0}tr{break-inside:avoid}}</style></head>
+<style>@page{margin:14mm}body{font:14px/1.4 system-ui,sans-serif;color:#24211d;background:#fff;max-width:60rem;margin:2rem auto;padding:0 1rem}h1{font-size:1.4rem;margin:0}h2{font-size:1.1rem;margin:1.6rem 0 .2rem}p{color:#655e53;margin:.2rem 0 .6rem}table{border-collapse:collapse;width:100%}th,td{text-align:left;padding:.3rem .6rem .3rem 0;border-bottom:1px solid #c4baa8;vertical-align:top}h2,h2+p{break-after:avoid}.way{white-space:nowrap}code{font-family:ui-monospace,monospace;font-weight:700}@media print{body{margin:0;padding:0;font-size:12px}tr{break-inside:avoid}}</style></head>
 <body><h1>Messages of ${html(design.name)}</h1><p>${html(design.place)} · fingerprint <code>${fingerprint(design)}</code>: every side of this design carries the same one.</p>
 ${tables.join('\n')}
 <p>Both sides are made from one design. After a change, take all sides away again.</p></body></html>

@@ -203,12 +203,9 @@ for (const [what, double, choice] of [
       const id = await put(design)
       await boardBehind(page, chip, double)
       await page.goto(`/d/${id}/live`)
-      await page.getByRole('button', { name: 'Connect …' }).click()
       await expect(page.locator('.way').first()).toContainText(choice)
-      await page
-        .getByRole('button', { name: /^Connect / })
-        .nth(1)
-        .click()
+      const connect = page.locator('.choosing').getByRole('button', { name: /^Connect / })
+      await connect.click()
       const row = page.locator(`[data-load=${wired.loads[0]!.id}]`)
       await expect(row.locator('td').first()).toContainText('off', { timeout: 15_000 })
       expect(chip.isOn(wired.loads[0]!.id)).toBe(false)
@@ -227,10 +224,7 @@ for (const [what, double, choice] of [
       // Let go, the port is free, and can be had again.
       await page.locator('.strip').getByRole('button', { name: /^Let / }).click()
       await expect(page.locator('.strip')).toContainText('Nothing is connected')
-      await page
-        .getByRole('button', { name: /^Connect / })
-        .nth(1)
-        .click()
+      await connect.click()
       await expect(row.locator('td').nth(1)).toContainText('off')
     } finally {
       chip.stop()
@@ -244,7 +238,6 @@ test('the emulated board in the place of a port: pressed, and tried against the 
   test.setTimeout(120_000)
   const id = await put(patient(fanDesign()))
   await page.goto(`/d/${id}/live`)
-  await page.getByRole('button', { name: 'Connect …' }).click()
   await pick(page, 'How Phone link is reached', 'the emulated board')
   await page.getByRole('button', { name: 'Connect Phone link' }).click()
   const row = page.locator(`[data-load=${fanDesign().loads[0]!.id}]`)

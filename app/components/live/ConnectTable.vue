@@ -145,7 +145,7 @@ async function connect(link: Link, value: string): Promise<void> {
           >
           <span v-if="said[r.link.id]" class="second small block">{{ said[r.link.id] }}</span>
         </td>
-        <td>{{ r.as ?? 'nobody: it listens' }}</td>
+        <td class="as">{{ r.as ?? 'nobody: it listens' }}</td>
         <td class="act">
           <el-button
             v-if="r.connection"
@@ -182,5 +182,35 @@ async function connect(link: Link, value: string): Promise<void> {
 .act {
   text-align: right;
   white-space: nowrap;
+}
+/* In the hand: each link with its way below it. */
+@media (max-width: 700px) {
+  table,
+  tbody {
+    display: block;
+  }
+  thead {
+    display: none;
+  }
+  tr {
+    display: grid;
+    grid-template-columns: 1fr auto;
+    gap: 6px 12px;
+    padding: 8px 0;
+    border-bottom: 1px solid var(--rule);
+  }
+  tr > * {
+    border: 0;
+    padding: 0;
+  }
+  .way {
+    grid-column: 1;
+    min-width: 0;
+  }
+  .as {
+    grid-area: 1 / 2;
+    text-align: right;
+    color: var(--second);
+  }
 }
 </style>

@@ -32,7 +32,9 @@ const part = computed(
     designs.parts.find(p => p.part.loads.some(l => l.id === loadId.value))?.part ?? props.design,
 )
 const plan = computed(() => ({ runs: runs.value, seed: seed.value, away: away.value ? 0.3 : 0 }))
-async function study(): Promise<void> {
+/** Runs of the first look, which nobody has to ask for. */
+const FEW = 200
+async function study(most = runs.value): Promise<void> {
   const since = performance.now()
   doing.value = ''
   done.value = 0
@@ -40,7 +42,7 @@ async function study(): Promise<void> {
   const found = await coreWorker('weeks').study(
     toRaw(props.design),
     loadId.value,
-    plan.value,
+    { ...plan.value, runs: most },
     null,
     proxy((n: number) => {
       done.value = n
@@ -79,6 +81,9 @@ async function tryVariants(): Promise<void> {
   }
   done.value = null
 }
+onMounted(() => {
+  if (loadId.value) void study(FEW)
+})
 const stop = () => coreWorker('weeks').stop()
 onBeforeUnmount(() => {
   if (done.value !== null) void stop()

@@ -14,7 +14,7 @@ const groups = computed(() => [
 
 <template>
   <el-dialog v-model="open" :title="view?.name ?? 'Keys'" width="520px" append-to-body>
-    <p v-if="view" class="second">{{ view.purpose }}</p>
+    <p v-if="view" class="second"><ExplainedText :text="view.purpose" /></p>
     <section v-for="g in groups" :key="g.name">
       <h3>{{ g.name }}</h3>
       <dl :class="{ views: g.name === 'Views' }">

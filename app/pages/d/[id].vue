@@ -11,6 +11,7 @@ const findings = useFindingsStore()
 const night = useDark()
 const palette = ref(false)
 const keySheet = ref(false)
+const wordSheet = ref(false)
 const viewId = computed(() => route.path.split('/')[3] ?? '')
 /** Views whose purpose was read. */
 const known = useLocalStorage<string[]>('nolvi known views', [])
@@ -18,6 +19,7 @@ const purpose = computed(() =>
   known.value.includes(viewId.value) ? '' : VIEWS.find(v => v.id === viewId.value)?.purpose,
 )
 const { fix } = useFixing()
+const walk = useWalk()
 
 const id = computed(() => String(route.params.id))
 watch(id, value => designs.open(value), { immediate: true })
@@ -37,6 +39,13 @@ const commands = computed(() => [
     hint: '?',
     run: () => {
       keySheet.value = true
+    },
+  },
+  {
+    words: 'Words, and what they mean',
+    hint: 'glossary',
+    run: () => {
+      wordSheet.value = true
     },
   },
   { words: 'Redo', hint: 'Ctrl Y', run: designs.redo },
@@ -104,7 +113,7 @@ useHead({ title: () => (designs.design ? `${designs.design.name} · Nolvi` : 'No
         </div>
         <template v-else-if="designs.design?.id === id">
           <p v-if="purpose" class="purpose">
-            {{ purpose }}
+            <ExplainedText :text="purpose" />
             <button type="button" class="plain second" @click="known = [...known, viewId]">
               Got it
             </button>
@@ -114,8 +123,14 @@ useHead({ title: () => (designs.design ? `${designs.design.name} · Nolvi` : 'No
         <FindingsSheet />
       </main>
     </div>
+    <LazyWalkLine
+      v-if="walk.designId === id && designs.design?.id === id"
+      :view="viewId"
+      @go="go"
+    />
     <CommandPalette v-model="palette" :commands="commands" />
     <KeySheet v-model="keySheet" :view-id="viewId" />
+    <LazyWordSheet v-if="wordSheet" v-model="wordSheet" />
     <p class="visually-hidden" aria-live="polite">{{ designs.lastWords }}</p>
   </div>
 </template>

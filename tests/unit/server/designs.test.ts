@@ -204,11 +204,11 @@ describe('stored designs', () => {
   })
   it('the demo designs are valid', () =>
     expect(demoDesigns().map(d => d.id)).toEqual([
+      'old-dairy',
       starter().id,
       'glaze-room',
       'kiln-corridor',
       'showroom',
-      'old-dairy',
     ]))
 })
 

@@ -11,7 +11,6 @@ const designs = useDesignStore()
 const { list, refused, start, stop } = useStandIns(() => designs.design?.id ?? '')
 const live = useLive(() => designs.design?.id ?? '')
 const starting = ref<'stand-in' | 'program' | null>(null)
-const choosing = ref(false)
 const reading = ref(false)
 
 async function begin(runs: 'stand-in' | 'program'): Promise<void> {
@@ -24,6 +23,10 @@ async function begin(runs: 'stand-in' | 'program'): Promise<void> {
   starting.value = null
 }
 const connections = computed(() => live.view.value.connections)
+/** Where nothing is connected, that is what there is to do; else it was asked for. */
+const more = ref(false)
+const none = computed(() => live.known.value && !connections.value.length)
+const choosing = computed(() => more.value || none.value)
 const linkName = (id: string) => linkOf(designs.design!, id).name
 async function connectAll(standIn: string, controllerId: string): Promise<void> {
   await designs.flush()
@@ -92,7 +95,11 @@ const overheard = computed(() => (connections.value.length ? undefined : list.va
             ></template
           >
           <el-button :aria-expanded="reading" @click="reading = !reading">Read a capture</el-button>
-          <el-button type="primary" :aria-expanded="choosing" @click="choosing = !choosing"
+          <el-button
+            v-if="connections.length"
+            type="primary"
+            :aria-expanded="more"
+            @click="more = !more"
             >Connect …</el-button
           >
         </span>
@@ -185,5 +192,16 @@ const overheard = computed(() => (connections.value.length ? undefined : list.va
 }
 .small {
   margin: 6px 0;
+}
+@media (max-width: 700px) {
+  .push {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px;
+    margin-left: 0;
+  }
+  .push :deep(.el-button) {
+    margin: 0;
+  }
 }
 </style>

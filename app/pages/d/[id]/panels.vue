@@ -55,14 +55,24 @@ const FIGURE_HEAD = 92
 const LEAST_FIGURE = 236
 const widthOf = (panel: PanelSurface, px: number) =>
   Math.max(deviceOf(panel).widthMm * px + 12, LEAST_FIGURE)
-// The largest scale at which every panel is seen whole, side by side.
-watchEffect(() => {
-  const fits = (scale: number) => {
-    const px = ruler.value * scale
-    const across = list.value.reduce((sum, p) => sum + widthOf(p, px) + FIGURE_GAP, -FIGURE_GAP)
-    const down = Math.max(0, ...list.value.map(p => deviceOf(p).heightMm * px + FIGURE_HEAD))
-    return across <= room.width.value && down <= room.height.value
+/** As they stand in rows, px: one more where the next has no place. */
+function rowsDown(px: number): number {
+  let [down, across, tallest] = [0, 0, 0]
+  for (const panel of list.value) {
+    const width = widthOf(panel, px)
+    if (across && across + width > room.width.value) {
+      down += tallest + FIGURE_GAP
+      across = tallest = 0
+    }
+    if (width > room.width.value) return Infinity
+    across += width + FIGURE_GAP
+    tallest = Math.max(tallest, deviceOf(panel).heightMm * px + FIGURE_HEAD)
   }
+  return down + tallest
+}
+// The largest scale at which every panel is seen whole.
+watchEffect(() => {
+  const fits = (scale: number) => rowsDown(ruler.value * scale) <= room.height.value
   let scale = 1
   while (scale > LEAST_SCALE && !fits(scale)) scale -= 0.01
   if (room.width.value) fitted.value = scale
@@ -293,7 +303,7 @@ watchDebounced(
         @place="drop"
         @select="showItem"
       />
-      <div ref="ground" class="ground">
+      <div ref="ground" class="ground" :class="{ wraps: !zoom }">
         <template v-for="panel in list" :key="panel.id">
           <figure :style="{ width: `${widthOf(panel, pxPerMm)}px` }">
             <figcaption>
@@ -476,6 +486,10 @@ watchDebounced(
   gap: 22px;
   padding: 14px 24px;
   align-items: flex-start;
+}
+.wraps {
+  flex-wrap: wrap;
+  align-content: flex-start;
 }
 figure {
   margin: 0;
