@@ -199,7 +199,7 @@ async function connect(link: Link, value: string): Promise<void> {
     padding: 8px 0;
     border-bottom: 1px solid var(--rule);
   }
-  tr > * {
+  table tr > :is(th, td) {
     border: 0;
     padding: 0;
   }

@@ -34,7 +34,7 @@ export const WALK: readonly WalkStep[] = [
   {
     title: 'Find',
     words:
-      'A sheet: loads down, surfaces across. Hatched cells can go wrong. Open the findings: I.',
+      'A sheet: loads down, surfaces across. Hatched cells can go wrong. Open the findings: I, or their count.',
     view: 'sheet',
     done: () => useFindingsStore().open,
   },

@@ -55,28 +55,37 @@ const FIGURE_HEAD = 92
 const LEAST_FIGURE = 236
 const widthOf = (panel: PanelSurface, px: number) =>
   Math.max(deviceOf(panel).widthMm * px + 12, LEAST_FIGURE)
-/** As they stand in rows, px: one more where the next has no place. */
-function rowsDown(px: number): number {
+/** Height as they stand in rows, px: with `wraps` one more where the next has no place. */
+function rowsDown(px: number, wraps: boolean): number {
   let [down, across, tallest] = [0, 0, 0]
   for (const panel of list.value) {
     const width = widthOf(panel, px)
-    if (across && across + width > room.width.value) {
+    if (wraps && across && across + width > room.width.value) {
       down += tallest + FIGURE_GAP
       across = tallest = 0
     }
-    if (width > room.width.value) return Infinity
+    if (across + width > room.width.value) return Infinity
     across += width + FIGURE_GAP
     tallest = Math.max(tallest, deviceOf(panel).heightMm * px + FIGURE_HEAD)
   }
   return down + tallest
 }
+/** Side by side they are compared at a glance: rows have to be worth it. */
+const WORTH_ROWS = 1.25
+const inRows = ref(false)
 // The largest scale at which every panel is seen whole.
 watchEffect(() => {
-  const fits = (scale: number) => rowsDown(ruler.value * scale) <= room.height.value
+  if (!room.width.value) return
+  const [beside, rows] = [largest(false), largest(true)]
+  inRows.value = rows > beside * WORTH_ROWS
+  fitted.value = inRows.value ? rows : beside
+})
+function largest(wraps: boolean): number {
+  const fits = (scale: number) => rowsDown(ruler.value * scale, wraps) <= room.height.value
   let scale = 1
   while (scale > LEAST_SCALE && !fits(scale)) scale -= 0.01
-  if (room.width.value) fitted.value = scale
-})
+  return scale
+}
 /** Smaller than this nothing can be read. */
 const LEAST_SCALE = 0.4
 
@@ -303,7 +312,7 @@ watchDebounced(
         @place="drop"
         @select="showItem"
       />
-      <div ref="ground" class="ground" :class="{ wraps: !zoom }">
+      <div ref="ground" class="ground" :class="{ wraps: inRows && !zoom }">
         <template v-for="panel in list" :key="panel.id">
           <figure :style="{ width: `${widthOf(panel, pxPerMm)}px` }">
             <figcaption>
