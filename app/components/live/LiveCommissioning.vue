@@ -60,4 +60,9 @@ const isNow = computed(() => last.value?.fingerprint === props.fingerprint)
   padding: 7px 15px;
   font-size: 14px;
 }
+@media (max-width: 700px) {
+  .go {
+    padding-block: 12px;
+  }
+}
 </style>

@@ -180,6 +180,10 @@ button.tag {
   .state {
     display: none;
   }
+  .tag {
+    min-height: 44px;
+    align-content: center;
+  }
 }
 /* In the hand what is wrong is worth its room; the rest stands on a larger screen. */
 @media (max-width: 560px) {
