@@ -115,6 +115,40 @@ test('out of the sentence, by keyboard alone', async ({ page, request }) => {
   await endStandIns(request, id)
 })
 
+test.describe('on a phone', () => {
+  test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true })
+  test('out of the sentence, by finger: begun, and a page of the stand-in pressed', async ({
+    page,
+    request,
+  }) => {
+    const begun = Date.now()
+    await page.goto('/')
+    await page.getByRole('button', { name: 'One more load' }).tap()
+    await page.getByRole('menuitem', { name: 'a fan' }).tap()
+    await expect(page.locator('.sentence')).toContainText('a fan')
+    await page.getByRole('button', { name: 'Begin with this' }).tap()
+    await expect(page).toHaveURL(/\/sheet$/)
+    const id = page.url().split('/').at(-2)!
+    await page.getByRole('link', { name: 'Live' }).tap()
+    await page.getByRole('button', { name: 'Start a stand-in' }).tap()
+    const opened = page.context().waitForEvent('page')
+    await page.getByRole('link', { name: 'Browser', exact: true }).tap()
+    const panel = await opened
+    const key = panel.locator('[data-load-id=wheel-lamp]')
+    await key.getByRole('button').tap()
+    await expect(key).toHaveAttribute('data-shown', 'on')
+    // Nothing of it lies beside or below what is seen.
+    expect(
+      await panel.evaluate(() => {
+        const { scrollWidth, scrollHeight } = document.documentElement
+        return [scrollWidth - innerWidth, scrollHeight - innerHeight]
+      }),
+    ).toEqual([0, 0])
+    expect(Date.now() - begun).toBeLessThan(120_000)
+    await endStandIns(request, id)
+  })
+})
+
 async function endStandIns(
   request: import('@playwright/test').APIRequestContext,
   id: string,
