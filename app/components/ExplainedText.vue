@@ -1,10 +1,9 @@
 <script setup lang="ts">
 /** A text whose terms say what they mean, where the pointer rests or the keyboard is. */
-import { explained, type Glossary } from '../composables/glossary'
+import { explained } from '../composables/glossary'
 
 const props = defineProps<{ text: string }>()
-const words = shallowRef<Glossary>(new Map())
-onMounted(async () => (words.value = await readGlossary()))
+const words = useGlossary()
 const pieces = computed(() => explained(props.text, words.value))
 </script>
 

@@ -1,17 +1,8 @@
 <script setup lang="ts">
 /** One word for one thing: what each means. */
-import type { Glossary } from '../../composables/glossary'
-
 const open = defineModel<boolean>({ required: true })
-const words = shallowRef<Glossary>(new Map())
+const words = useGlossary()
 const sought = ref('')
-watch(
-  open,
-  async yes => {
-    if (yes) words.value = await readGlossary()
-  },
-  { immediate: true },
-)
 const shown = computed(() => {
   const part = sought.value.trim().toLowerCase()
   return [...words.value].filter(([word, means]) => `${word} ${means}`.toLowerCase().includes(part))

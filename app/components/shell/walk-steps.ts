@@ -2,6 +2,7 @@
  * The walk through Nolvi: ten steps with a copy of the glaze room, from a finding to a press on the
  * emulated board. A step is done when what it asks for is so, whoever did it.
  */
+import type { Finding } from '../../../core/checks/finding'
 import { PROMISE_IDS } from '../../../core/proof/promises'
 import { useBenchStore } from '../../stores/bench'
 import { useDesignStore } from '../../stores/design'
@@ -18,11 +19,11 @@ export interface WalkStep {
   done: (at: string) => boolean
 }
 
-const found = (code: string) => useFindingsStore().told.some(f => f.code === code)
 /** Nothing is known of a design before its first check. */
-const gone = (code: string) => useFindingsStore().known && !found(code)
-const fixable = (severity: string) =>
-  useFindingsStore().told.some(f => f.severity === severity && f.fixes.length > 0)
+function gone(is: (finding: Finding) => boolean): boolean {
+  const { known, told } = useFindingsStore()
+  return known && !told.some(is)
+}
 const everyProof = () =>
   useProofStore().verdicts.length
   === (useDesignStore().design?.loads.length ?? 0) * PROMISE_IDS.length
@@ -50,32 +51,28 @@ export const WALK: readonly WalkStep[] = [
     words: 'The hatched ribbon is what was not so. Back at the finding, press its first way out.',
     view: 'sheet',
     beside: true,
-    done: () =>
-      useFindingsStore().known
-      && !useFindingsStore().told.some(
-        f => f.code === 'surface-stale' && f.loadId === 'booth-extractor',
-      ),
+    done: () => gone(f => f.code === 'surface-stale' && f.loadId === 'booth-extractor'),
   },
   {
     title: 'Tell apart',
     words: 'The code “1” is the start of “10”: one of them is never heard. Take other codes.',
     view: 'messages',
     beside: true,
-    done: () => gone('code-prefix'),
+    done: () => gone(f => f.code === 'code-prefix'),
   },
   {
     title: 'Sums',
     words: 'The lead of the rinse pump is too thin. Its sum is in Wiring; its way out is a press.',
     view: 'wiring',
     beside: true,
-    done: () => gone('sum-voltage-drop'),
+    done: () => gone(f => f.code === 'sum-voltage-drop'),
   },
   {
     title: 'Hands and eyes',
     words: 'What warns comes next: a lever that does nothing, a small key, a cut name. Mend them.',
     view: 'panels',
     beside: true,
-    done: () => useFindingsStore().known && !fixable('warn') && !fixable('stop'),
+    done: () => gone(f => f.severity !== 'note' && f.fixes.length > 0),
   },
   {
     title: 'Prove',

@@ -34,6 +34,7 @@ const go = (view: string) => {
 const commands = computed(() => [
   ...VIEWS.map(v => ({ words: `Go to ${v.name}`, hint: v.key.toUpperCase(), run: () => go(v.id) })),
   { words: 'Undo', hint: 'Ctrl Z', run: designs.undo },
+  { words: 'Redo', hint: 'Ctrl Y', run: designs.redo },
   {
     words: 'Keys of this view',
     hint: '?',
@@ -48,7 +49,6 @@ const commands = computed(() => [
       wordSheet.value = true
     },
   },
-  { words: 'Redo', hint: 'Ctrl Y', run: designs.redo },
   {
     words: 'Show findings',
     hint: 'I',

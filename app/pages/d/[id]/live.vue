@@ -71,7 +71,6 @@ const overheard = computed(() => (connections.value.length ? undefined : list.va
           <span v-if="c.hello" class="second"
             >table <code>{{ c.hello.fingerprint }}</code>, start {{ c.hello.starts }}</span
           >
-
           <span v-if="c.fingerprint !== designs.fingerprint" class="differs"
             >with revision {{ c.revision }}: connect it anew</span
           >
