@@ -2,7 +2,6 @@
 import type { BenchScript } from '../../core/bench/script'
 import type { Fix } from '../../core/checks/finding'
 import type { Story } from '../../core/proof/story/story'
-import { useBenchStore } from '../stores/bench'
 import { useDesignStore } from '../stores/design'
 
 export function useFixing() {
@@ -20,7 +19,9 @@ export function useFixing() {
     loadId: string,
     onBoard = false,
   ): Promise<void> {
-    // A bench once made is made anew with each edit: only where something is played.
+    // A bench once made is made anew with each edit, and is a third of all there is to fetch: only
+    // where something is played.
+    const { useBenchStore } = await import('../stores/bench')
     useBenchStore().play({ script, title, loadId })
     await router.push(`/d/${designs.design?.id}/bench${onBoard ? '?board' : ''}`)
   }

@@ -164,7 +164,7 @@ onMounted(async () => {
         <el-button size="large" type="primary" native-type="submit" :loading="busy"
           >Begin with this</el-button
         >
-        <el-dropdown trigger="click" @command="startKit">
+        <el-dropdown :persistent="false" trigger="click" @command="startKit">
           <el-button size="large">Start from a kit</el-button>
           <template #dropdown>
             <el-dropdown-menu>

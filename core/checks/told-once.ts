@@ -5,8 +5,12 @@
 import type { Edit } from '../design/edits/edits'
 import type { Finding, Fix } from './finding'
 
-/** "Fan, Lamp and Vent". */
-const LISTED = new Intl.ListFormat('en-GB')
+/**
+ * "Fan, Lamp and Vent". Made when first needed: the words of a language take a tenth of a second,
+ * and nothing is listed before the first check.
+ */
+let listed: Intl.ListFormat | undefined
+const inWords = (names: string[]) => (listed ??= new Intl.ListFormat('en-GB')).format(names)
 
 /**
  * In the order of the first of each. Fixes that all of them have are done for all of them together.
@@ -26,7 +30,7 @@ function merged(group: Finding[]): Finding {
   const names = group.map(f => f.cause?.subject ?? '')
   return {
     ...first,
-    title: first.title.replace(first.cause.subject, LISTED.format(names)),
+    title: first.title.replace(first.cause.subject, inWords(names)),
     fixes: first.fixes.flatMap(fix => forAll(fix, group)),
   }
 }

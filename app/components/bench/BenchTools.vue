@@ -104,7 +104,12 @@ const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
       @click="bench.act({ do: power === 'off' ? 'powerOn' : 'powerOff' })"
       >cut power</el-button
     >
-    <el-dropdown trigger="click" max-height="420" @command="(action: Action) => bench.act(action)">
+    <el-dropdown
+      :persistent="false"
+      trigger="click"
+      max-height="420"
+      @command="(action: Action) => bench.act(action)"
+    >
       <el-button size="small" :class="{ fault: bounce || anyTaken }">more faults</el-button>
       <template #dropdown>
         <el-dropdown-menu>

@@ -35,7 +35,13 @@ function give(school: School): void {
     "
     >Whole state on connect</el-checkbox
   >
-  <el-dropdown class="push" trigger="click" :disabled="!link.messages.length" @command="give">
+  <el-dropdown
+    class="push"
+    :persistent="false"
+    trigger="click"
+    :disabled="!link.messages.length"
+    @command="give"
+  >
     <el-button :disabled="!link.messages.length">Assign all codes</el-button>
     <template #dropdown>
       <el-dropdown-menu

@@ -185,6 +185,7 @@ const listed = computed(
                   </label>
                   <el-dropdown
                     v-if="addable(row.load, row.message).length"
+                    :persistent="false"
                     trigger="click"
                     @command="(which: string) => addRelative(row.load, which)"
                   >

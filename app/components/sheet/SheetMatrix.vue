@@ -1,6 +1,5 @@
 <script setup lang="ts">
 /** The matrix of loads and surfaces. Arrows move, Enter edits, + puts a load on a surface. */
-import { VueDraggable } from 'vue-draggable-plus'
 import { sheet } from '../../../core/checks/sheet'
 import { linesOf } from '../../../core/design/values'
 import { isPeerRadio, speaksRoutes } from '../../../core/design/links/traits'
@@ -73,6 +72,19 @@ const loads = computed({
     designs.apply({ type: 'moveLoad', loadId, to: next.findIndex(l => l.id === loadId) })
   },
 })
+const body = useTemplateRef('body')
+// What drags is fetched when the rows are there: nobody drags what is not seen yet.
+const dragging = effectScope()
+onMounted(async () => {
+  const { useDraggable } = await import('vue-draggable-plus')
+  if (dragging.active && body.value)
+    dragging.run(() => {
+      const rows = useDraggable(body, loads, { handle: '.grip', animation: 0, immediate: false })
+      rows.start(body.value ?? undefined)
+      onScopeDispose(rows.destroy)
+    })
+})
+onBeforeUnmount(() => dragging.stop())
 
 function surfaceWords(surface: Surface): string {
   if (surface.kind === 'hand') return surface.inSight ? 'wired, in sight' : 'wired, out of sight'
@@ -238,7 +250,11 @@ function move(event: KeyboardEvent): void {
                   name => designs.apply({ type: 'renameSurface', surfaceId: surface.id, name })
                 "
               />
-              <el-dropdown trigger="click" @command="(x: string) => surfaceMenu(surface, c, x)">
+              <el-dropdown
+                :persistent="false"
+                trigger="click"
+                @command="(x: string) => surfaceMenu(surface, c, x)"
+              >
                 <button
                   type="button"
                   class="plain more"
@@ -270,7 +286,7 @@ function move(event: KeyboardEvent): void {
             </button>
           </th>
           <th scope="col" class="add">
-            <el-dropdown trigger="click" @command="addSurface">
+            <el-dropdown :persistent="false" trigger="click" @command="addSurface">
               <el-button size="small">+ surface</el-button>
               <template #dropdown>
                 <el-dropdown-menu>
@@ -295,7 +311,7 @@ function move(event: KeyboardEvent): void {
           </th>
         </tr>
       </thead>
-      <VueDraggable v-model="loads" tag="tbody" handle=".grip" :animation="0">
+      <tbody ref="body">
         <tr v-for="(row, r) in rows" v-show="isSeen(row.load)" :key="row.load.id">
           <th
             scope="row"
@@ -313,7 +329,11 @@ function move(event: KeyboardEvent): void {
                 label="load"
                 @change="name => designs.apply({ type: 'renameLoad', loadId: row.load.id, name })"
               />
-              <el-dropdown trigger="click" @command="(x: string) => loadMenu(row.load, r, x)">
+              <el-dropdown
+                :persistent="false"
+                trigger="click"
+                @command="(x: string) => loadMenu(row.load, r, x)"
+              >
                 <button
                   type="button"
                   class="plain more"
@@ -377,7 +397,7 @@ function move(event: KeyboardEvent): void {
           </td>
           <td class="add" />
         </tr>
-      </VueDraggable>
+      </tbody>
       <tbody>
         <tr class="naming">
           <td :colspan="design.surfaces.length + 2">

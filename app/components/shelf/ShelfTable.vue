@@ -112,7 +112,7 @@ function onBoards({ boards, fingerprint }: DesignSummary): string {
             <span class="small place">revision {{ design.revision }}</span>
           </td>
           <td class="number">
-            <el-dropdown trigger="click">
+            <el-dropdown :persistent="false" trigger="click">
               <el-button size="small" :aria-label="`More for ${design.name}`">…</el-button>
               <template #dropdown>
                 <el-dropdown-menu>

@@ -14,6 +14,7 @@ const emit = defineEmits<{ choose: [value: string] }>()
 
 <template>
   <el-dropdown
+    :persistent="false"
     trigger="click"
     popper-class="word-choice"
     @command="(v: string) => emit('choose', v)"

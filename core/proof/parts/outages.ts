@@ -1,7 +1,7 @@
 /** P9: in each outage something still works. */
 import type { Design, Load } from '../../design/schema'
 import { type Part, settledPart } from '../verdict'
-import { deadOutages } from '../outages'
+import { deadOutages } from '../outages-tried'
 
 /** The part of P9: each outage in which nothing works any more, with its story. */
 export function outagePart(design: Design, load: Load): Part {

@@ -11,6 +11,9 @@ const outage = ref('none')
 const design = computed(() => designs.design)
 const outages = computed(() => (design.value ? outagesOf(design.value) : []))
 
+// Tickets are fetched once the sheet is seen, before the first one is asked for.
+onNuxtReady(() => preloadComponents(['CellTicket', 'LoadTicket', 'SurfaceTicket']))
+
 // The first visit lands on what most needs a hand.
 watch(
   () => findings.findings,
@@ -56,20 +59,20 @@ watch(
       </div>
     </div>
     <aside class="ticket" aria-label="Selected">
-      <CellTicket
+      <LazyCellTicket
         v-if="selection.loadId && selection.surfaceId"
         :key="`${selection.loadId} ${selection.surfaceId}`"
         :design="design"
         :load-id="selection.loadId"
         :surface-id="selection.surfaceId"
       />
-      <LoadTicket
+      <LazyLoadTicket
         v-else-if="selection.loadId"
         :key="selection.loadId"
         :design="design"
         :load-id="selection.loadId"
       />
-      <SurfaceTicket
+      <LazySurfaceTicket
         v-else-if="selection.surfaceId"
         :key="selection.surfaceId"
         :design="design"

@@ -201,7 +201,7 @@ const name = (id: string) => all.value.find(n => n.id === id)?.what ?? id
         <el-button type="primary" :disabled="!all.length" @click="assign()"
           >Assign pins for me</el-button
         >
-        <el-dropdown trigger="click" @command="add">
+        <el-dropdown :persistent="false" trigger="click" @command="add">
           <el-button>Add a part</el-button>
           <template #dropdown
             ><el-dropdown-menu

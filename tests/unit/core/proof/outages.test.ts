@@ -1,14 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { parts } from '../../../../core/design/part'
 import type { Design } from '../../../../core/design/schema'
-import {
-  deadOutages,
-  outageOf,
-  outagesOf,
-  outageTable,
-  survives,
-  tried,
-} from '../../../../core/proof/outages'
+import { outageOf, outagesOf, outageTable, survives } from '../../../../core/proof/outages'
+import { deadOutages, tried } from '../../../../core/proof/outages-tried'
 import { runScript } from '../../../../core/bench/bench'
 import {
   edited,
