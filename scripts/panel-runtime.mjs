@@ -5,6 +5,7 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { relative, resolve } from 'node:path'
 import { build } from 'esbuild'
+import { minify } from 'terser'
 
 const at = path => new URL(`../${path}`, import.meta.url).pathname
 /** Files of core, and what stands in their place. */
@@ -34,35 +35,37 @@ const routed = {
   'design/dialects/rows': 'design/dialects/none',
 }
 
+/** Pages over bytes speak no routes. */
+const unrouted = {
+  'surfaces/over-http': 'surfaces/not-over-http',
+  'messages/dialects/routes': 'messages/dialects/bytes-only',
+}
+const http = { http: true }
+const serial = { serial: true }
+const lowEnergy = { lowEnergy: true }
+const plain = { ...unbodied, ...unstarted, ...unsigned }
+const text = { ...unframed, ...unrouted }
+
 /** What each leaves out. Names as in core/sides/runtime-choice.ts. */
 const VARIANTS = {
-  http: {
-    rich: false,
-    bytes: false,
-    without: { ...unnumbered, ...unbodied, ...unstarted, ...unsigned, ...routed },
-  },
-  text: {
-    rich: false,
-    bytes: true,
-    sheet: false,
-    without: { ...unnumbered, ...unbodied, ...unstarted, ...unsigned, ...unframed },
-  },
-  httpSigned: {
-    rich: false,
-    bytes: false,
-    without: { ...unnumbered, ...unbodied, ...unstarted, ...routed },
-  },
-  httpRich: { rich: true, bytes: false, without: { ...unstarted, ...unsigned, ...routed } },
-  textRich: {
-    rich: true,
-    bytes: true,
-    sheet: false,
-    without: { ...unbodied, ...unstarted, ...unsigned, ...unframed },
-  },
-  all: { rich: true, bytes: true, without: {} },
+  http: { ways: http, without: { ...unnumbered, ...plain, ...routed } },
+  httpSigned: { ways: http, without: { ...unnumbered, ...unbodied, ...unstarted, ...routed } },
+  httpRich: { ways: http, rich: true, without: { ...unstarted, ...unsigned, ...routed } },
+  httpRichSigned: { ways: http, rich: true, without: routed },
+  serial: { ways: serial, sheet: false, without: { ...unnumbered, ...plain, ...text } },
+  serialRich: { ways: serial, rich: true, sheet: false, without: { ...plain, ...text } },
+  serialRichSigned: { ways: serial, rich: true, without: { ...unbodied, ...text } },
+  lowEnergy: { ways: lowEnergy, sheet: false, without: { ...unnumbered, ...plain, ...text } },
+  lowEnergyRich: { ways: lowEnergy, rich: true, sheet: false, without: { ...plain, ...text } },
+  lowEnergyRichSigned: { ways: lowEnergy, rich: true, without: { ...unbodied, ...text } },
+  all: { ways: { ...http, ...serial, ...lowEnergy }, rich: true, without: {} },
 }
 
-function leaving(without, rich, bytes, sheet) {
+/** One of a module, or nothing in its place. */
+const part = (is, name, file) =>
+  is ? `export { ${name} } from "./${file}"` : `export const ${name} = undefined`
+
+function leaving(without, { ways, rich = false, sheet = true }) {
   return {
     name: 'leaving-out',
     setup(on) {
@@ -72,27 +75,44 @@ function leaving(without, rich, bytes, sheet) {
       })
       on.onLoad({ filter: /panel-page\/features\.ts$/ }, () => ({
         resolveDir: at('app/panel-page'),
-        contents: `${rich ? 'export { RichView as View } from "./rich-view"' : 'export { PanelView as View } from "./view"'}\n${bytes ? 'export { openBytes } from "./byte-transports"' : 'export const openBytes = undefined'}\n${sheet ? 'export { settings } from "./settings"' : 'export const settings = undefined'}`,
+        contents: [
+          `export { ${rich ? 'RichView' : 'PanelView'} as View } from "./${rich ? 'rich-view' : 'view'}"`,
+          part(ways.http, 'openHttp', 'http'),
+          part(ways.serial, 'openSerial', 'serial'),
+          part(ways.lowEnergy, 'openLowEnergy', 'low-energy'),
+          part(sheet, 'settings', 'settings'),
+        ].join('\n'),
       }))
     },
   }
 }
 
 /** A page of bytes without a proof has nothing to set. */
-async function bundled({ without, rich, bytes, sheet = true }) {
+const panel = variant =>
+  bundled('runtime', [leaving({ ...unstepped, ...variant.without }, variant)])
+
+async function bundled(entry, plugins = []) {
   const { outputFiles } = await build({
-    entryPoints: [at('app/panel-page/runtime.ts')],
+    entryPoints: [at(`app/panel-page/${entry}.ts`)],
     bundle: true,
-    minify: true,
     write: false,
     format: 'iife',
     target: 'es2022',
     charset: 'ascii',
     tsconfigRaw: '{}',
-    plugins: [leaving({ ...unstepped, ...without }, rich, bytes, sheet)],
+    plugins,
   })
+  const { code } = await minify(outputFiles[0].text, SMALL)
   // "</" would end the script element early.
-  return outputFiles[0].text.trim().replaceAll('</', '<\\/')
+  return code.replaceAll('</', '<\\/')
+}
+
+/** Nothing in a page is read for what reading it does, nor called as a constructor by chance. */
+const SMALL = {
+  ecma: 2022,
+  toplevel: true,
+  compress: { passes: 3, pure_getters: true, unsafe_arrows: true },
+  format: { ascii_only: true },
 }
 
 const HEAD =
@@ -101,10 +121,11 @@ const HEAD =
 /** The programs, and their sizes apart: checks need no more. */
 export async function bundledRuntimes() {
   const made = await Promise.all(
-    Object.entries(VARIANTS).map(async ([name, variant]) => [name, await bundled(variant)]),
+    Object.entries(VARIANTS).map(async ([name, variant]) => [name, await panel(variant)]),
   )
+  const standIn = await bundled('stand-in')
   return {
-    'core/sides/panel-runtime.ts': `${HEAD}export const RUNTIMES = ${JSON.stringify(Object.fromEntries(made))}\n`,
+    'core/sides/panel-runtime.ts': `${HEAD}export const RUNTIMES = ${JSON.stringify(Object.fromEntries(made))}\nexport const STAND_IN = ${JSON.stringify(standIn)}\n`,
     'core/sides/panel-runtime-bytes.ts': `${HEAD}export const RUNTIME_BYTES = ${JSON.stringify(Object.fromEntries(made.map(([name, text]) => [name, text.length])))}\n`,
   }
 }

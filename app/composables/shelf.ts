@@ -1,4 +1,5 @@
 /** The shelf: designs that are there, and how each stands, found out one after another. */
+import { counted } from '../../core/checks/told-once'
 import type { Design } from '../../core/design/schema'
 import type { DesignSummary } from '../../core/design/summary'
 
@@ -41,11 +42,11 @@ export function useShelf() {
     const answer = await ask<{ design: Design }>(`/api/designs/${summary.id}`)
     if (!answer.ok) return null
     const { findings, verdicts } = await coreWorker('check').check(answer.value.design)
-    const of = (severity: string) => findings.filter(f => f.severity === severity).length
+    const { stop, warn } = counted(findings)
     const cells = Object.values(verdicts).flatMap(v => v.surfaces)
     return {
-      stops: of('stop'),
-      warns: of('warn'),
+      stops: stop,
+      warns: warn,
       stale: cells.filter(c => c.state === 'stale').length,
     }
   }

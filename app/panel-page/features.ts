@@ -3,5 +3,7 @@
  * in this place for pages that have to fit into a small board, without what they do not need.
  */
 export { RichView as View } from './rich-view'
-export { openBytes } from './byte-transports'
+export { openHttp } from './http'
+export { openSerial } from './serial'
+export { openLowEnergy } from './low-energy'
 export { settings } from './settings'

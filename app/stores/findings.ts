@@ -2,8 +2,8 @@
  * Findings and verdicts of the open design, made in a worker after each edit; the newest edit wins.
  */
 import { defineStore } from 'pinia'
-import type { Finding, Severity } from '../../core/checks/finding'
-import { toldOnce } from '../../core/checks/told-once'
+import type { Finding } from '../../core/checks/finding'
+import { counted, toldOnce } from '../../core/checks/told-once'
 import type { Verdict } from '../../core/proof/prove'
 import { coreWorker } from '../composables/core-worker'
 import { useDesignStore } from './design'
@@ -53,10 +53,10 @@ export const useFindingsStore = defineStore('findings', () => {
 
   /** One cause once, with all the loads that it concerns; a cell looks at its own. */
   const told = computed(() => toldOnce(findings.value))
-  const count = (severity: Severity) => told.value.filter(f => f.severity === severity).length
-  const stops = computed(() => count('stop'))
-  const warns = computed(() => count('warn'))
-  const notes = computed(() => count('note'))
+  const counts = computed(() => counted(findings.value))
+  const stops = computed(() => counts.value.stop)
+  const warns = computed(() => counts.value.warn)
+  const notes = computed(() => counts.value.note)
   const of = (surfaceId: string | null, loadId: string | null) =>
     findings.value.filter(
       f =>

@@ -3,7 +3,7 @@
  * it four times hides the fifth.
  */
 import type { Edit } from '../design/edits/edits'
-import type { Finding, Fix } from './finding'
+import type { Finding, Fix, Severity } from './finding'
 
 /**
  * "Fan, Lamp and Vent". Made when first needed: the words of a language take a tenth of a second,
@@ -22,6 +22,13 @@ export function toldOnce(findings: readonly Finding[]): Finding[] {
     groups.set(key, [...(groups.get(key) ?? []), f])
   })
   return [...groups.values()].map(merged)
+}
+
+/** How many of each severity there are to look at: each cause once, wherever it is counted. */
+export function counted(findings: readonly Finding[]): Record<Severity, number> {
+  const count = { stop: 0, warn: 0, note: 0 }
+  for (const { severity } of toldOnce(findings)) count[severity]++
+  return count
 }
 
 function merged(group: Finding[]): Finding {

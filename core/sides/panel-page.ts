@@ -2,18 +2,17 @@
  * The panel page: one HTML file without any outside request, the same behaviour as on bench and in
  * the proof.
  */
-import { panelOf } from '../design/find'
+import { linkOf, panelOf } from '../design/find'
+import { speaksRoutes } from '../design/links/traits'
 import type { Design } from '../design/schema'
 import { pageWith, type PageOptions } from './panel-html'
-import { RUNTIMES } from './panel-runtime'
+import { RUNTIMES, STAND_IN } from './panel-runtime'
 import { runtimeFor } from './runtime-choice'
 
 /** A panel as one HTML file that needs nothing else. Throws `RangeError` for no such panel. */
 export function panelPage(design: Design, surfaceId: string, options: PageOptions = {}): string {
-  return pageWith(
-    design,
-    surfaceId,
-    RUNTIMES[runtimeFor(design, panelOf(design, surfaceId))],
-    options,
-  )
+  const panel = panelOf(design, surfaceId)
+  const program = RUNTIMES[runtimeFor(design, panel)]
+  const throughStandIn = options.standInPath && !speaksRoutes(linkOf(design, panel.linkId))
+  return pageWith(design, surfaceId, throughStandIn ? `${STAND_IN}\n${program}` : program, options)
 }

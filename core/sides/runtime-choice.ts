@@ -4,13 +4,24 @@
 import { linkOf } from '../design/find'
 import { itemsOf } from '../design/items'
 import type { Design, PanelSurface } from '../design/schema'
-import { speaksRoutes, structureOn } from '../design/links/traits'
+import { isLowEnergy, speaksRoutes, structureOn } from '../design/links/traits'
 import { isFine } from '../design/values'
 import { hasPlaces } from '../messages/setpoints'
 import { rows } from '../messages/table'
 import { lookOf } from './forms/rows'
 
-export type RuntimeName = 'http' | 'text' | 'httpSigned' | 'httpRich' | 'textRich' | 'all'
+export type RuntimeName =
+  | 'http'
+  | 'httpSigned'
+  | 'httpRich'
+  | 'httpRichSigned'
+  | 'serial'
+  | 'serialRich'
+  | 'serialRichSigned'
+  | 'lowEnergy'
+  | 'lowEnergyRich'
+  | 'lowEnergyRichSigned'
+  | 'all'
 
 /** Whether a panel needs more than keys: numbers, readings, faders, fields, guards. */
 export function isRich(design: Design, panel: PanelSurface): boolean {
@@ -27,10 +38,12 @@ export function isRich(design: Design, panel: PanelSurface): boolean {
 /** The smallest runtime that can do what a panel asks for. */
 export function runtimeFor(design: Design, panel: PanelSurface): RuntimeName {
   const link = linkOf(design, panel.linkId)
-  const bodied = speaksRoutes(link) && link.bodies !== 'none'
-  if (speaksRoutes(link) && link.auth.kind !== 'none' && !bodied && !isRich(design, panel))
-    return 'httpSigned'
-  if (link.auth.kind !== 'none' || structureOn(link)) return 'all'
-  const plain = speaksRoutes(link) ? 'http' : 'text'
-  return bodied || isRich(design, panel) ? `${plain}Rich` : plain
+  if (structureOn(link)) return 'all'
+  const rich = isRich(design, panel) || (speaksRoutes(link) && link.bodies !== 'none')
+  const signed = link.auth.kind !== 'none'
+  if (speaksRoutes(link)) return `http${rich ? 'Rich' : ''}${signed ? 'Signed' : ''}`
+  // Where no browser leads the page speaks through a stand-in only, or tells so.
+  const bytes = isLowEnergy(link) ? 'lowEnergy' : 'serial'
+  if (signed) return `${bytes}RichSigned`
+  return rich ? `${bytes}Rich` : bytes
 }

@@ -1,6 +1,7 @@
 /** What is said of a design before it is begun: promises, findings, pins, and outages. */
 import { pinOf } from '../boards/boards'
 import { check } from '../checks/check'
+import { counted } from '../checks/told-once'
 import { partOfLoad, parts } from '../design/part'
 import { boardOf, needs } from '../design/pins'
 import type { Design } from '../design/schema'
@@ -50,7 +51,7 @@ export function sketch(design: Design): Sketch {
 
 /** What it takes a moment to say: promises kept of those that are asked, and findings. */
 export function judge(design: Design): Judgement {
-  const { findings } = check(design)
+  const { stop, warn } = counted(check(design).findings)
   const searched = new Searched()
   const results = design.loads.flatMap(l =>
     proveAll(partOfLoad(design, l.id), l.id, DEFAULT_BOUNDS, { searched, trials: false }),
@@ -62,7 +63,7 @@ export function judge(design: Design): Judgement {
       asked,
       kept: asked.filter(id => of(id).every(v => v.result === 'holds' || v.result === 'by timing')),
     },
-    stops: findings.filter(f => f.severity === 'stop').length,
-    warns: findings.filter(f => f.severity === 'warn').length,
+    stops: stop,
+    warns: warn,
   }
 }

@@ -4,13 +4,12 @@
  * matching answer, retries, then is unknown; *report only* shows nothing but what it hears.
  */
 import { maybeMessage, farSurfaceOf, linkOf } from '../design/find'
-import type { Design, HttpLink, Link, Message, Output, FarSurface } from '../design/schema'
+import type { Design, Link, Message, Output, FarSurface } from '../design/schema'
 import { isDatagram, speaksRoutes } from '../design/links/traits'
 import { spokenValues } from '../design/values'
 import { isTimed } from '../design/outputs/timed'
 import { bodyIn, wireOf } from '../design/wire'
 import { flagged, flaggedOn, type Flagged } from '../messages/started'
-import { linesIn } from '../messages/answers'
 import {
   counterIn,
   nextCount,
@@ -30,6 +29,9 @@ import { clock32, earlier, reached } from '../units/clock'
 import { isHeld } from '../design/outputs/traits'
 import { askedBySteps, relativeIn } from '../design/steps'
 import { askedAgain, dropAnswered, keepAsked, type Asked } from './asked'
+import { heardOverHttp, type Refused, type Via } from './over-http'
+
+export type { Via }
 
 export interface Belief {
   /** A value of the load, or null: not known. */
@@ -119,11 +121,6 @@ export interface SurfaceProgram {
   /** Codes that go out as they are, and their texts. */
   said: Map<string, string>
 }
-/**
- * Serial bytes and event streams are unasked; HTTP answers belong to a command or to a question for
- * the state, or refuse a command.
- */
-export type Via = 'stream' | 'command' | 'ask' | 'refused'
 export type SurfaceEvent =
   | { kind: 'linkUp'; now: number }
   | { kind: 'linkDown'; now: number }
@@ -148,11 +145,8 @@ export interface SurfaceStepped {
   /** By what is sent: the load it is about, -1 = not one load. */ about: number[]
   heard?: readonly Understood[]
 }
-/** `told`: the counter that the board took last, where it refused one. */
 export type Understood =
-  | { load: number; value: string }
-  | { sensor: number; text: string }
-  | { refused: string; told?: number }
+  { load: number; value: string } | { sensor: number; text: string } | Refused
 
 /** The practice secret stands for one that is not given. */
 export function compileSurface(
@@ -704,36 +698,15 @@ function understoodWhole(program: SurfaceProgram, text: string, via: Via): Whole
   let known = memory.get(text)
   if (!known) {
     known = speaksRoutes(program.link)
-      ? { heard: heardOverHttp(program, program.link, text, via), buffer: '' }
+      ? {
+          heard: heardOverHttp(program.link, text, via, line => reportMeaning(program, line)),
+          buffer: '',
+        }
       : understoodAfter(program, '', text)
     if (memory.size >= KEPT_TEXTS) memory.clear()
     memory.set(text, known)
   }
   return known
-}
-
-function heardOverHttp(
-  program: SurfaceProgram,
-  link: HttpLink,
-  text: string,
-  via: Via,
-): readonly Understood[] {
-  const heard = linesIn(
-    via === 'stream' && link.answers === 'page' ? 'text' : link.answers,
-    text,
-  ).flatMap(line => {
-    // What refuses says so by its status, once.
-    const meaning = reportMeaning(program, line)
-    return meaning && !('refused' in meaning) ? [meaning] : []
-  })
-  // A refusal may say how it is instead; else it says why.
-  if (via !== 'refused') return heard
-  const [why = ''] = text.trim().split('\n')
-  const told = counterIn(link, why)
-  return [
-    { refused: heard.length ? 'not allowed now' : why, ...(told === null ? {} : { told }) },
-    ...heard,
-  ]
 }
 
 /** What bytes say after those that are half-read. */

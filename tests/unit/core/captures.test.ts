@@ -463,7 +463,7 @@ describe.runIf(canStamp)('lines of a terminal with the times of another tool', (
       expect(found(j)).toEqual([])
       expect(j.lines.map(l => l.words)).toContain('Booth extractor is on')
       expect(j.lines.every(l => l.way === 'down' && l.atMs !== null)).toBe(true)
-      // The stamps themselves, read a second way: how far apart the lines came is the machine's affair.
+      // The stamps themselves, read a second way: how far apart lines came is up to the machine.
       const stamps = [...readFileSync(log, 'utf8').matchAll(/^(\d+):(\d+):([\d.]+) /gm)].map(
         ([, h, m, s]) => (Number(h) * 3600 + Number(m) * 60 + Number(s)) * 1000,
       )

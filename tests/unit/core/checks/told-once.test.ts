@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { check } from '../../../../core/checks/check'
-import { toldOnce } from '../../../../core/checks/told-once'
+import { counted, toldOnce } from '../../../../core/checks/told-once'
 import { groupsOf } from '../../../../core/proof/groups'
 import { proveAll } from '../../../../core/proof/prove'
 import { edited, fanDesign, glazeRoom } from '../../../fixtures/designs'
@@ -15,6 +15,12 @@ describe('one cause told once', () => {
         names => `Apron phone can show the wrong state of ${names} for good`,
       ),
     )
+  })
+  it('counted as it is told', () => {
+    const { findings } = check(glazeRoom())
+    expect(findings.filter(f => f.severity === 'stop')).toHaveLength(6)
+    expect(counted(findings).stop).toBe(5)
+    expect(counted([])).toEqual({ stop: 0, warn: 0, note: 0 })
   })
   it('its fix is done for all of them at once', () => {
     const three = ['Lamp', 'Pump'].reduce(

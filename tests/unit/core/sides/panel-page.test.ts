@@ -13,6 +13,9 @@ import { siteFiles } from '../../../../core/sides/panel-site'
 import { isRich, runtimeFor } from '../../../../core/sides/runtime-choice'
 import { cardAddress, cardWords, qrSvg, wallCards } from '../../../../core/sides/wall-cards'
 import { linkOf, panelOf, panels } from '../../../../core/design/find'
+import { isLowEnergy } from '../../../../core/design/links/traits'
+import { parts } from '../../../../core/design/part'
+import { demoDesigns } from '../../../../demo/demo'
 import { helloText, printIn } from '../../../../core/messages/table'
 import { kindEdit, outputEdit } from '../../../../core/messages/kinds'
 import { layOut } from '../../../../core/panels/auto'
@@ -173,7 +176,7 @@ describe('a page that is given away', () => {
       runtimeFor(tenLoads(), panelOf(tenLoads(), 'phone')),
       runtimeFor(kiln, panelOf(kiln, 'corridor-phone')),
       runtimeFor(starter(), panels(starter())[0]!),
-    ]).toEqual(['http', 'httpRich', 'text'])
+    ]).toEqual(['http', 'httpRich', 'serial'])
     const packed = speaking(fanDesign(), DIALECTS.slip!)
     expect(runtimeFor(packed, panelOf(packed, 'phone'))).toBe('all')
     const word = edited(tenLoads(), {
@@ -182,6 +185,12 @@ describe('a page that is given away', () => {
       patch: { auth: { kind: 'word' } },
     })
     expect(runtimeFor(word, panelOf(word, 'phone'))).toBe('httpSigned')
+    const signed = edited(speaking(fanDesign(), DIALECTS.lines!), {
+      type: 'setLink',
+      linkId: 'phone-link',
+      patch: { auth: { kind: 'counter', tagBytes: 8, window: 16 } },
+    })
+    expect(runtimeFor(signed, panels(signed)[0]!)).toBe('serialRichSigned')
     const guarded = edited(glazeRoom(), {
       type: 'setItem',
       surfaceId: 'apron-phone',
@@ -189,6 +198,26 @@ describe('a page that is given away', () => {
       patch: { guard: 'hold' },
     })
     expect(isRich(guarded, panelOf(guarded, 'apron-phone'))).toBe(true)
+  })
+  it('holds the way of its own link, and that to a stand-in only where one hands it out', () => {
+    const ways = { http: 'AbortSignal', serial: 'requestPort', lowEnergy: 'requestDevice' }
+    const waysIn = (page: string) =>
+      Object.entries(ways).flatMap(([name, word]) => (page.includes(word) ? [name] : []))
+    const [serial] = panels(starter())
+    const page = panelPage(starter(), serial!.id)
+    expect(waysIn(page)).toEqual(['serial'])
+    expect(waysIn(panelPage(tenLoads(), 'phone'))).toEqual(['http'])
+    const dairy = parts(demoDesigns().find(d => d.id === 'old-dairy')!).map(p => p.part)
+    const near = dairy.flatMap(part =>
+      panels(part)
+        .filter(p => isLowEnergy(linkOf(part, p.linkId)))
+        .map(p => panelPage(part, p.id)),
+    )
+    expect(near.map(waysIn)).toEqual([['lowEnergy']])
+    const handedOut = panelPage(starter(), serial!.id, { standInPath: '/stand-in/wire' })
+    expect(waysIn(handedOut)).toEqual(['http', 'serial'])
+    expect(page).not.toContain('EventSource')
+    expect(handedOut).toContain('EventSource')
   })
   it.each([
     ['glaze room', glazeRoom()],

@@ -1,42 +1,7 @@
-/**
- * How a built panel page reaches its controller over links of bytes: a serial port, low-energy
- * Bluetooth (low-energy.ts), or the byte stream of a stand-in.
- */
-import { silenceMs } from '../../core/design/links/alive'
-import { isLowEnergy } from '../../core/design/links/traits'
-import type { Link, SerialLink } from '../../core/design/schema'
+/** How a built panel page reaches its controller through a serial port, by Web Serial. */
 import { bytesText, textBytes } from '../../core/bytes/text'
-import { openLowEnergy } from './low-energy'
-import { openEvents, type Transport, type Wire } from './transports'
-
-export function openBytes(link: Link, standIn: string | null, wire: Wire): Transport {
-  if (standIn) return openStandIn(link, standIn, wire)
-  if ('baud' in link) return openSerial(link, wire)
-  if (isLowEnergy(link)) return openLowEnergy(link, wire)
-  wire.why('No browser speaks this link: open the page on a stand-in.')
-  return { send: () => undefined, close: () => undefined }
-}
-
-/** The byte stream of a stand-in: server-sent events down, one POST per text up. */
-function openStandIn(link: Link, path: string, wire: Wire): Transport {
-  let queue: Promise<unknown> = Promise.resolve()
-  const events = openEvents(path, 'The stand-in', silenceMs(link), wire, data =>
-    wire.heard(JSON.parse(data) as string, 'stream'),
-  )
-  const post = (text: string) =>
-    fetch(path, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ text }),
-      signal: AbortSignal.timeout(silenceMs(link)),
-    })
-  return {
-    send(text) {
-      queue = queue.then(() => post(text)).catch(() => events.lose('The stand-in does not answer'))
-    },
-    close: events.close,
-  }
-}
+import type { SerialLink } from '../../core/design/schema'
+import type { Transport, Wire } from './transports'
 
 interface Serial {
   requestPort: () => Promise<SerialPortLike>
@@ -53,7 +18,7 @@ interface SerialPortLike {
  * A paired module appears as a serial port where the browser offers ports to pages (Web Serial).
  * Chosen once by a press, opened again by itself when it is plugged in again.
  */
-function openSerial(link: SerialLink, wire: Wire): Transport {
+export function openSerial(link: SerialLink, wire: Wire): Transport {
   const { serial } = navigator as { serial?: Serial }
   let writer: WritableStreamDefaultWriter<Uint8Array> | undefined
   let reader: ReadableStreamDefaultReader<Uint8Array> | undefined
