@@ -16,6 +16,7 @@ import type { Action, BenchScript } from './script'
 import { emptyTrace, type Trace } from './trace'
 import type { FateOf } from './wire'
 import { Works } from './works'
+import { nth } from '../units/lists'
 
 const MAX_EVENTS_PER_SLICE = 50_000
 
@@ -106,7 +107,7 @@ export class Bench {
   }
 
   value(loadId: string): string {
-    return this.works.board.machine.state.value[this.works.loadIndex(loadId)] as string
+    return nth(this.works.board.machine.state.value, this.works.loadIndex(loadId))
   }
 
   shown(surfaceId: string, loadId: string) {

@@ -9,6 +9,7 @@ import { RANK } from './actions'
 import { bounces } from './bounce'
 import { finger } from './fingers'
 import type { Moments } from './schedule'
+import { nth } from '../units/lists'
 
 /** Quadrature counts of a knob that is turned by hand follow one another at this distance, ms. */
 export const COUNT_MS = 4
@@ -45,7 +46,7 @@ export class Hands {
 
   press(controlId: string, gesture: Gesture): void {
     const input = this.inputOf(controlId)
-    const { control } = this.program.inputs[input] as Program['inputs'][number]
+    const { control } = nth(this.program.inputs, input)
     if (control.kind === 'latching') return this.move(input, this.levers[input] === 1 ? 0 : 1)
     for (const { afterMs, level } of finger(control, gesture).moves) {
       if (afterMs === 0) this.move(input, level)
@@ -62,7 +63,7 @@ export class Hands {
     const counts = Math.abs(detents) * (this.program.knobs[knob]?.knob.countsPerDetent ?? 0)
     for (let i = 0; i < counts; i++) {
       this.soon(i * COUNT_MS, RANK.pin, () => {
-        const lines = linesAfter(this.knobLines[knob] as number, detents > 0)
+        const lines = linesAfter(nth(this.knobLines, knob), detents > 0)
         this.knobLines[knob] = lines
         this.around.happens({
           kind: 'knob',
@@ -95,7 +96,7 @@ export class Hands {
     this.contact(input, level)
     const epoch = ++this.epochs[input]!
     if (!this.bouncing) return
-    for (const { afterMs, level: now } of bounces(this.randoms[input] as Random, level)) {
+    for (const { afterMs, level: now } of bounces(nth(this.randoms, input), level)) {
       this.soon(afterMs, RANK.pin + input, () => {
         // A lever that was moved again bounces for that movement only.
         if (this.epochs[input] === epoch) this.contact(input, now)
@@ -105,7 +106,7 @@ export class Hands {
 
   private contact(input: number, level: Level): void {
     this.levers[input] = level
-    this.around.contact((this.program.inputs[input] as Program['inputs'][number]).control.id, level)
+    this.around.contact(nth(this.program.inputs, input).control.id, level)
     this.around.happens({ kind: 'pin', now: this.around.now(), input, level })
   }
 

@@ -9,6 +9,7 @@ import type { Shown } from '../surfaces/surface'
 import { actionWords, gestureLoad } from './actions'
 import type { Action } from './script'
 import { closeInterval, LONGEST_WAY_MS, type Trace, type TracedMessage } from './trace'
+import { nth } from '../units/lists'
 
 /** Beyond this many the oldest messages are forgotten, a quarter at a time. */
 const MOST_MESSAGES = 400_000
@@ -64,7 +65,7 @@ export class TraceRecorder implements Recorder {
   }
 
   truth(now: number, load: number, value: string, powered: boolean): void {
-    const changes = this.truths[load] as Trace['truth'][string]
+    const changes = nth(this.truths, load)
     const last = changes.at(-1)
     if (last && last.value === value && last.powered === powered) return
     const id = this.ids[load] ?? ''
@@ -134,7 +135,7 @@ export class TraceRecorder implements Recorder {
     this.trace.down[linkId]?.push({ fromMs: now, toMs: null })
     const { messages } = this.trace
     for (let i = messages.length - 1; i >= 0; i--) {
-      const m = messages[i] as TracedMessage
+      const m = nth(messages, i)
       if (m.sentMs < now - LONGEST_WAY_MS) return
       if (m.linkId === linkId && !m.lost && m.endMs > now)
         Object.assign(m, { lost: true, endMs: now })

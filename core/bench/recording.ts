@@ -11,6 +11,7 @@ import { longestMs } from '../controller/outputs/rows'
 import { linesOf } from '../design/values'
 import { edgesOf, movements, type Edge } from '../electrical/bounce'
 import { speaksBytes } from '../design/links/traits'
+import { first, last, nth } from '../units/lists'
 
 export interface Wire {
   name: string
@@ -76,20 +77,20 @@ function wiresOfTable(text: string): Wire[] {
       throw new BadRecording(
         `line ${i + 1 + Number(headed)}: "${row.join(',')}" is not a time in seconds and ${names.length} levels`,
       )
-    if (i > 0 && (numbers[0] as number) < Number(rows[i - 1]?.[0]))
+    if (i > 0 && first(numbers) < Number(rows[i - 1]?.[0]))
       throw new BadRecording(`line ${i + 1 + Number(headed)}: the times go back`)
     return numbers
   })
   return names.map((name, w) => {
-    const values = columns.map(c => c[w + 1] as number)
+    const values = columns.map(c => nth(c, w + 1))
     const middle =
       (values.reduce((a, b) => Math.min(a, b), Infinity)
         + values.reduce((a, b) => Math.max(a, b), -Infinity))
       / 2
     const edges: Edge[] = []
     columns.forEach((c, i) => {
-      const level = (values[i] as number) > middle ? (1 as const) : (0 as const)
-      if (edges.at(-1)?.level !== level) edges.push({ seconds: c[0] as number, level })
+      const level = nth(values, i) > middle ? (1 as const) : (0 as const)
+      if (edges.at(-1)?.level !== level) edges.push({ seconds: first(c), level })
     })
     return { name, edges: edges.length > 1 ? edges : [] }
   })
@@ -269,7 +270,7 @@ function presses(
     }
     if (stays >= needS) {
       if (settledOpen)
-        (lockoutS && accepted.length && seconds - (accepted.at(-1) as number) < lockoutS
+        (lockoutS && accepted.length && seconds - last(accepted) < lockoutS
           ? ignored
           : accepted
         ).push(seconds)

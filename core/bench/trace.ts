@@ -6,6 +6,7 @@ import type { Design } from '../design/schema'
 import { linesOf } from '../design/values'
 import type { Shown } from '../surfaces/surface'
 import type { Action } from './script'
+import { nth } from '../units/lists'
 
 export interface TruthChange {
   t: number
@@ -126,8 +127,8 @@ export function wrongStretches(
   while (i < truth.length || j < beliefs.length) {
     const t = Math.min(truth[i]?.t ?? Infinity, beliefs[j]?.t ?? Infinity)
     if (t > untilMs) break
-    while (i < truth.length && (truth[i] as TruthChange).t === t) i++
-    while (j < beliefs.length && (beliefs[j] as BeliefChange).t === t) j++
+    while (i < truth.length && nth(truth, i).t === t) i++
+    while (j < beliefs.length && nth(beliefs, j).t === t) j++
     const wrong = differs(beliefs[j - 1]?.shown, truth[i - 1]?.value)
     if (wrong && from === null) from = t
     else if (!wrong && from !== null) {
@@ -187,7 +188,7 @@ export function firstSentAt(messages: readonly TracedMessage[], t: number): numb
   let high = messages.length
   while (low < high) {
     const mid = (low + high) >> 1
-    if ((messages[mid] as TracedMessage).sentMs < t) low = mid + 1
+    if (nth(messages, mid).sentMs < t) low = mid + 1
     else high = mid
   }
   return low
@@ -197,7 +198,7 @@ export function firstSentAt(messages: readonly TracedMessage[], t: number): numb
 export function underWay(trace: Trace, t: number): TracedMessage[] {
   const out: TracedMessage[] = []
   for (let i = firstSentAt(trace.messages, t - LONGEST_WAY_MS); i < trace.messages.length; i++) {
-    const m = trace.messages[i] as TracedMessage
+    const m = nth(trace.messages, i)
     if (m.sentMs > t) break
     if (!m.lost && m.endMs > t) out.push(m)
   }

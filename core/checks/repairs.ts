@@ -34,6 +34,7 @@ import { mediumOf } from '../design/links/media'
 import { speaksWords } from '../design/wire'
 import { lines } from '../design/dialects/lines'
 import { actsOn } from '../design/targets'
+import { first, nth } from '../units/lists'
 
 /** `weight` orders repairs: bytes, time, pins and habits on one scale, told in docs/proof.md. */
 export interface Cost {
@@ -664,7 +665,7 @@ function isKept({ result, promise, surfaces }: Verdict): boolean {
 function joined(set: readonly Way[]): Edit {
   const edits = set.map(w => w.add as Edit)
   return edits.length === 1
-    ? (edits[0] as Edit)
+    ? first(edits)
     : { type: 'together', edits, words: set.map(w => w.words).join('; ') }
 }
 
@@ -674,7 +675,7 @@ function subsets(ways: readonly Way[]): Way[][] {
   const grow = (set: Way[], from: number) => {
     if (set.length) all.push(set)
     if (set.length < MOST_TOGETHER)
-      for (let i = from; i < ways.length; i++) grow([...set, ways[i] as Way], i + 1)
+      for (let i = from; i < ways.length; i++) grow([...set, nth(ways, i)], i + 1)
   }
   grow([], 0)
   const weight = (set: readonly Way[]) => set.reduce((sum, w) => sum + w.cost.weight, 0)
@@ -709,7 +710,7 @@ export function* carriers({
       const applied = applyEdit(
         design,
         set.length === 1
-          ? ((set[0] as Way).remove as Edit)
+          ? (first(set).remove as Edit)
           : { type: 'together', edits: set.map(w => w.remove as Edit), words: '' },
       )
       if (!applied.ok) continue

@@ -51,6 +51,7 @@ import { makerOf } from '../messages/dialects/makers'
 import { isAnalog, isKnob, isLadder, isReceiver, isStick } from '../design/sensors/traits'
 import { RELATIVE } from '../messages/table'
 import type { StickWay } from './sticks'
+import { first } from '../units/lists'
 
 export interface Scenario {
   title: string
@@ -507,7 +508,7 @@ export class Making {
     this.hand.controls.push({
       kind: 'push',
       ...this.control(id, loadId),
-      asks: asksOf(output, 'push')[0] as string,
+      asks: first(asksOf(output, 'push')),
       lockoutMs: 0,
       ...NO_GESTURES,
       gestures,

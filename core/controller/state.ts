@@ -11,6 +11,7 @@ import { gestureDue, type PressRun } from './gestures'
 import type { Raw } from './readings'
 import type { Program } from './program'
 import type { StickWay } from './sticks'
+import { nth } from '../units/lists'
 
 /** A pin reads 1 when open (pull-up) and 0 when the contact is closed to ground. */
 export type Level = 0 | 1
@@ -246,7 +247,7 @@ export function restingLink(
   up: boolean,
   window: ReplayWindow,
 ): LinkState {
-  const { link } = program.links[index] as Program['links'][number]
+  const { link } = nth(program.links, index)
   return {
     up,
     buffer: '',

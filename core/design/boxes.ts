@@ -8,6 +8,7 @@ import type { Control, Design, Output, PanelKey, PeerSurface } from './schema'
 import { asksByWay, isKnob, isReceiver } from './sensors/traits'
 import { setsOf, targetsOf, type Target } from './targets'
 import { asked, formsOf, restOf, wantsOf } from './values'
+import { first } from '../units/lists'
 
 /** Surfaces by which a controller speaks to others. */
 export function boxesOf(
@@ -119,5 +120,5 @@ export function keysOfBox(design: Design, box: PeerSurface): Pick<PeerSurface, '
 function formFor(output: Output, asks: readonly string[]): PanelKey['form'] {
   const forms = formsOf(output)
   const fits = forms.find(form => asks.every(want => wantsOf(output, form).includes(want)))
-  return fits ?? (forms[0] as PanelKey['form'])
+  return fits ?? first(forms)
 }

@@ -4,6 +4,7 @@
  * seldom, writes memory and reckons signatures while everything else waits.
  */
 import type { LineChange } from '../bench/trace'
+import { nth } from '../units/lists'
 
 export interface Difference {
   t: number
@@ -73,7 +74,7 @@ export class LinePair {
       this.passingMs
       && list[i + 1]
       && list[i]?.level !== null
-      && (list[i + 1] as LineChange).t - (list[i] as LineChange).t < this.passingMs
+      && nth(list, i + 1).t - nth(list, i).t < this.passingMs
     )
       i++
     return i

@@ -17,6 +17,7 @@ import { speaksRoutes } from '../design/links/traits'
 import { inOrder } from '../design/links/parameters'
 import { markOf } from './dialects/rows'
 import { stepsIn } from '../design/steps'
+import { nth } from '../units/lists'
 
 export interface CodeUse {
   code: string
@@ -41,9 +42,9 @@ export function clashes(design: Design, link: Link): Clash[] {
     return speaksRoutes(link) ? inOrder(body) : body
   })
   for (const [i, a] of uses.entries()) {
-    const body = bodies[i] as string
+    const body = nth(bodies, i)
     for (let j = i + 1; j < uses.length; j++) {
-      const b = uses[j] as CodeUse
+      const b = nth(uses, j)
       if (body === bodies[j]) found.push({ kind: 'duplicate', code: a.code, uses: [a, b] })
       else if (bare && b.code.startsWith(a.code)) found.push({ kind: 'prefix', short: a, long: b })
       else if (bare && a.code.startsWith(b.code)) found.push({ kind: 'prefix', short: b, long: a })
@@ -92,7 +93,7 @@ function numberClashes(
       return number !== null && number >= 0 && number <= high ? saidBy(of, number) : null
     }
     const fixed = uses.flatMap((other, at): Clash[] => {
-      const value = says(bodies[at] as string)
+      const value = says(nth(bodies, at))
       return value === null || (other.loadId === load.id && other.value === value)
         ? []
         : [{ kind: 'duplicate', code: other.code, uses: [other, use] }]

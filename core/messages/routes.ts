@@ -7,6 +7,7 @@ import { filled, goesByNumber, numberCode, numberSaid } from './setpoints'
 import { numberCodes, saidBy } from './places'
 import { codeUses, commandWords, type CodeUse } from './clashes'
 import { BEHIND, inOrder, parametersOf } from '../design/links/parameters'
+import { nth } from '../units/lists'
 
 /** Index of the first route that a request matches, or -1. Routes in the order of the table. */
 export function matchRoute(
@@ -74,7 +75,7 @@ function fixedOvershadowed(
 ): Overshadowed[] {
   return uses.flatMap((use, i) => {
     const at = matchRoute(link.matching, routes, use.code)
-    const by = uses[at] as CodeUse
+    const by = nth(uses, at)
     return at === i || by.code === use.code
       ? []
       : [

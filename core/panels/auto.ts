@@ -23,6 +23,7 @@ import { DANGER_GAP_MM, deviceOf, EDGE_MM, GAP_MM, HEAD_MM, type Device } from '
 import { itemId, keyCount, lockMm, sizeFor } from './layout'
 import { NAME_MM, type FormFacet, type Size } from './forms/facet'
 import { formRow } from './forms/rows'
+import { first, last } from '../units/lists'
 
 export interface Layout {
   keys: PanelKey[]
@@ -67,7 +68,7 @@ export function layOut(design: Design, panel: PanelSurface): Layout {
           {
             id: id(load.id),
             loadId: load.id,
-            form: formsOf(load.output)[0] as PanelKey['form'],
+            form: first(formsOf(load.output)),
             guard: 'none' as const,
             icon: 'auto' as const,
           },
@@ -256,7 +257,7 @@ function paged(
   for (const group of groups) {
     let rows = rowsFor(design, group, { across, columns, tight })
     while (rows.length) {
-      const page = pages.at(-1) as Block[][]
+      const page = last(pages)
       const section = page.reduce((best, s) => (used(s) < used(best) ? s : best))
       let fitting = 0
       while (

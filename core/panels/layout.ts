@@ -9,6 +9,7 @@ import { formsOf, wantsOf } from '../design/values'
 import { formRow } from './forms/rows'
 import { KEY_GAP_MM, KEYS_IN_ROW, NAME_MM, type Size } from './forms/facet'
 import { deviceOf, EDGE_MM, GAP_MM, GRID_MM, HEAD_MM, MIN_KEY_MM, type Glass } from './devices'
+import { first } from '../units/lists'
 
 export interface Box {
   xMm: number
@@ -110,7 +111,7 @@ export function firstKey(
   load: Pick<Load, 'id' | 'output'>,
   page = 0,
 ): PanelKey {
-  const form = formsOf(load.output)[0] as PanelKey['form']
+  const form = first(formsOf(load.output))
   return {
     id: itemId(panel, load.id),
     page,

@@ -9,6 +9,7 @@ import { isHeld } from '../design/outputs/traits'
 import type { Auth, FarSurface, Link, Output } from '../design/schema'
 import { signingMs } from '../surfaces/asked'
 import { surfaceStep, type SurfaceProgram, type SurfaceState } from '../surfaces/surface'
+import { nth } from '../units/lists'
 
 /** A board and a surface at the two ends of a link, by its number. */
 export interface Ends {
@@ -56,7 +57,7 @@ export function exchanged(
   let board = before
   let state = surface
   for (let i = 0; i < texts.length; i++) {
-    const after = answered(ends, board, state, texts[i] as string)
+    const after = answered(ends, board, state, nth(texts, i))
     board = rested(after.board)
     ;({ state } = after)
     texts.push(...after.texts)

@@ -9,6 +9,7 @@ import type { PanelKeyAct } from './tables/surface'
 import { MAX_LEVERS, MOST_EACH_WAY } from './packing'
 import { isHeld } from '../design/outputs/traits'
 import { holdsLoad } from '../design/targets'
+import { nth } from '../units/lists'
 
 interface Parts {
   design: Design
@@ -116,7 +117,7 @@ export class Numbering {
 
   private hand(input: number, bit: number): Hand {
     const { design, program } = this.parts
-    const { control, load } = program.inputs[input] as Program['inputs'][number]
+    const { control, load } = nth(program.inputs, input)
     const holds = holdsLoad(control, design.loads[load]?.output)
     const levels = () =>
       [

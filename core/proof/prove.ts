@@ -21,6 +21,7 @@ import { farScenes } from './parts/far-scenes'
 import { inPart, isOutdone, mostUnderWay, summary, underWayAssumed } from './summary'
 import { outagePart } from './parts/outages'
 import { seated } from '../design/seats'
+import { first } from '../units/lists'
 
 export type { Assumption, PromiseState, SurfaceVerdict, Verdict } from './verdict'
 
@@ -147,7 +148,7 @@ export class Proof {
   }
 
   verdict(): Verdict {
-    return this.verdictOf(this.promises[0] as PromiseId)
+    return this.verdictOf(first(this.promises))
   }
 
   private verdictOf(promise: PromiseId): Verdict {
@@ -203,7 +204,7 @@ export function prove(
   bounds: Bounds = DEFAULT_BOUNDS,
   options: ProofOptions = {},
 ): Verdict {
-  return proveAll(design, loadId, bounds, { promises: ['P1'], ...options })[0] as Verdict
+  return first(proveAll(design, loadId, bounds, { promises: ['P1'], ...options }))
 }
 
 /** All the promises of a load at once. */

@@ -8,6 +8,7 @@ import { freshId } from '../design/ids'
 import type { Design, Link } from '../design/schema'
 import { codeUses } from '../messages/clashes'
 import { speaksRoutes } from '../design/links/traits'
+import { first } from '../units/lists'
 
 export interface Candidate {
   code: string
@@ -148,7 +149,7 @@ export function takeOver(design: Design, link: Link, pairs: readonly Proposal[])
     words: `${pairs.length} loads taken over from what is there`,
     edits: pairs.flatMap((pair): Edit[] => {
       const id = freshId(pair.name, 'load', taken)
-      taken.push({ ...(design.loads[0] as Design['loads'][number]), id })
+      taken.push({ ...first(design.loads), id })
       return [
         { type: 'addLoad', name: pair.name, id },
         { type: 'addMessage', linkId: link.id, loadId: id, codes: { on: pair.on, off: pair.off } },

@@ -19,6 +19,7 @@ import { isTimed } from '../design/outputs/timed'
 import { endsOf, limitsOf } from '../design/outputs/traits'
 import { PLACE } from '../design/dialects/place'
 import { isSigned } from '../design/links/traits'
+import { first } from '../units/lists'
 
 type Row = ReturnType<typeof rows>[number]
 type Parameter = {
@@ -430,7 +431,7 @@ function taking(before: AskedSchema | null, value: string, high: number): AskedS
     ...(more.length ? [word] : []),
     ...(value === PLACE || numbers.length ? [number] : []),
   ]
-  return both.length === 1 ? (both[0] as AskedSchema) : { anyOf: both }
+  return both.length === 1 ? first(both) : { anyOf: both }
 }
 
 /** What stands behind the route of a command, in this order. */

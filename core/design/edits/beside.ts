@@ -16,6 +16,7 @@ import { freshId } from '../ids'
 import { expanderLines, needs } from '../pins'
 import { partOf } from '../part'
 import { FIRST_EXPANDED } from '../../boards/schema'
+import { last } from '../../units/lists'
 
 /** The first number of pins that lies after those of all expanders of a board. */
 function firstFree(expanders: readonly Expander[]): number {
@@ -79,7 +80,7 @@ export const besideEdits = {
           ? { kind: 'shift', ...base, latchPin: NO_PIN, enablePin: NO_PIN }
           : { kind: 'two-wire', ...base, address: 32 },
       )
-      const made = controller.expanders.at(-1) as Expander
+      const made = last(controller.expanders)
       // Its own lines stand on the board itself.
       for (const { key } of expanderLines(made))
         Object.assign(made, { [key]: nextPin(d, controller.id, BUS) })

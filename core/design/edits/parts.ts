@@ -39,7 +39,6 @@ import type {
   Link,
   Load,
   Codes,
-  Driver,
   Expander,
   Lamp,
   Regulator,
@@ -63,6 +62,7 @@ import { isReceiver, isStick } from '../sensors/traits'
 import type { Target } from '../targets'
 import { linkRow } from '../links/rows'
 import { LIMITS } from '../shapes'
+import { first, last } from '../../units/lists'
 
 /**
  * Raised by an edit whose target is not there or whose arguments make no sense; caught in
@@ -100,8 +100,7 @@ export function changeKind(design: Design, load: Load, kind: Output['kind']): vo
 /** A driver that cannot do what the output wants gives way to the first that can. */
 export function matchDriver(load: Load): void {
   const fits = driversOf(load.output)
-  if (!fits.includes(load.wiring.driver.kind))
-    load.wiring.driver = NEW_DRIVERS[fits[0] as Driver['kind']]
+  if (!fits.includes(load.wiring.driver.kind)) load.wiring.driver = NEW_DRIVERS[first(fits)]
 }
 
 /** Changes figures of an output. Throws `EditRefused` for one that it does not have. */
@@ -159,17 +158,17 @@ export function matchLoad(design: Design, load: Load): void {
     if (surface.kind !== 'hand')
       for (const key of surface.keys)
         if (key.loadId === load.id && !formsOf(output).includes(key.form))
-          key.form = formsOf(output)[0] as PanelKey['form']
+          key.form = first(formsOf(output))
     if (surface.kind === 'panel') continue
     for (const c of surface.controls) {
       if (c.loadId === load.id && !asksOf(output, c.kind).includes(c.asks))
-        c.asks = asksOf(output, c.kind)[0] as string
+        c.asks = first(asksOf(output, c.kind))
       // What is on while held takes the button for itself.
       if (isHeld(output)) dropGestures(c, c.loadId === load.id ? null : load.id)
       else if (c.kind === 'push')
         for (const g of c.gestures)
           if ('loadId' in g && g.loadId === load.id && !asksOf(output, 'push').includes(g.asks))
-            g.asks = asksOf(output, 'push')[0] as string
+            g.asks = first(asksOf(output, 'push'))
     }
   }
 }
@@ -195,7 +194,7 @@ export function listedCodes(design: Design, loadId: string, codes: Codes): strin
 /** A new link with the pins that it needs. */
 export function wireUp(design: Design, link: Link): void {
   design.links.push(link)
-  const added = design.links.at(-1) as Link
+  const added = last(design.links)
   linkRow(added).wireUp(added, use => nextPin(design, added.controllerId, use))
 }
 
@@ -360,7 +359,7 @@ export function buttonsFor(design: Design, box: PeerSurface): void {
     const known = wiredSurfaces(design).flatMap(s => s.controls)
     const id = freshId(`${box.id}-${sceneId ?? loadId}`, 'button', known)
     box.controls.push({ ...newButton(id, loadId, asks), sceneId, leadMeters: 0.1 })
-    const button = box.controls.at(-1) as Control
+    const button = last(box.controls)
     button.pin = nextPin(design, box.boardId ?? '', controlUse(button))
   }
   for (const load of design.loads) {

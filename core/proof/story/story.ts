@@ -15,6 +15,7 @@ import { Clock } from './clock'
 import { Flight } from './flight'
 import { triesOf, type Times } from './ways'
 import { endingWords, eventWords } from './words'
+import { nth } from '../../units/lists'
 
 /**
  * `is`, `shows`: how the load is and what the surface shows after the step; null where that is not
@@ -117,7 +118,7 @@ class Teller {
   story(path: readonly number[]): Story {
     const { what } = this
     const { system, surfaceId, load, panel } = this.cast
-    const events = path.map(i => system.events[i] as SystemEvent)
+    const events = path.map(i => nth(system.events, i))
     path.forEach((event, i) => this.tell(event, events.slice(i + 1)))
     // Memory that is old shows only when the power is back.
     if (what === 'astray' && !system.powered(this.s))
@@ -207,7 +208,7 @@ class Teller {
   private tell(index: number, ahead: readonly SystemEvent[] = []): void {
     const { cast, flight, clock } = this
     const { system, load } = cast
-    const event = system.events[index] as SystemEvent
+    const event = nth(system.events, index)
     const was = this.s
     const before = { up: system.queueOf(was, 'up'), down: system.queueOf(was, 'down') }
     const words = eventWords(event, { cast, flight, s: was })

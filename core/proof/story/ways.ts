@@ -3,6 +3,7 @@ import { surfaceOf } from '../../design/find'
 import type { Design, FarSurface } from '../../design/schema'
 import type { SystemEvent } from '../happenings'
 import type { System } from '../system'
+import { nth } from '../../units/lists'
 
 const START_MS = 1000
 /**
@@ -126,7 +127,7 @@ function swapped(
     )
   for (let i = way.length - 2; i >= 0; i--) {
     for (let at = i; at + 1 < way.length; at++) {
-      const [a, b] = [way[at] as Move, way[at + 1] as Move]
+      const [a, b] = [nth(way, at), nth(way, at + 1)]
       if (!wanted(a, b)) break
       const before = through(system.initial(), ...way.slice(0, at))
       const other = through(before, b, a)

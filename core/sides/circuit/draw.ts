@@ -7,6 +7,7 @@ import { circuitOf } from './circuit'
 import { connectionRows } from './netlist'
 import { GROUND, placesOf, type Part, type Row, type Sheet, type Wire } from './model'
 import { symbolSvg, type Point } from './symbols'
+import { first, last, nth } from '../../units/lists'
 
 const WIDTH = 1240
 const HEIGHT = 877
@@ -139,7 +140,7 @@ function wireSvg(design: Design, row: Row, wire: Wire): string {
   const colour = pin ? ` style="stroke:${design.wires[pin.wire]}"` : ''
   const path = `<path d="M${wire.points.map(p => p.join(' ')).join('L')}" class="wire"${colour}/>`
   if (wire.lead === undefined) return path
-  const [[x1, y1], [x2]] = [wire.points[0] as Point, wire.points.at(-1) as Point]
+  const [[x1, y1], [x2]] = [first(wire.points), last(wire.points)]
   return `${path}<path d="M${x1 + 20} ${y1 + 7}H${x2 - 20}" stroke="${design.wires.contact}" stroke-width="2" stroke-dasharray="2 4"/><text x="${(x1 + x2) / 2}" y="${y1 + 22}" text-anchor="middle" class="s">${html(wire.lead)}</text>`
 }
 
@@ -147,7 +148,7 @@ function wireSvg(design: Design, row: Row, wire: Wire): string {
 function dots(row: Row): string {
   const ends: Point[] = [
     ...row.parts.flatMap(p => Object.values(placesOf(p))),
-    ...row.wires.flatMap(w => [w.points[0] as Point, w.points.at(-1) as Point]),
+    ...row.wires.flatMap(w => [first(w.points), last(w.points)]),
   ]
   const places = new Map(ends.map(at => [at.join(' '), at]))
   return [...places.values()]
@@ -163,7 +164,7 @@ function dots(row: Row): string {
 export function goesThrough({ points }: Wire, [x, y]: Point): boolean {
   return points.some(([x2, y2], i) => {
     if (i === 0) return false
-    const [x1, y1] = points[i - 1] as Point
+    const [x1, y1] = nth(points, i - 1)
     const last = i === points.length - 1
     if (x === x2 && y === y2) return !last
     if (x === x1 && y === y1) return false

@@ -11,6 +11,7 @@ import { logicNet, supplyNet, type Making } from './load-rows'
 import { GROUND, RowMaker, type Pin, type Row } from './model'
 import { ohms, pinsOf } from './pins-of'
 import type { BoxShape, Point } from './symbols'
+import { nth } from '../../units/lists'
 
 /** Lines to a module or another board; those to a lower voltage go through a divider. */
 export function linkRows(making: Making): Row[] {
@@ -104,7 +105,7 @@ function busRow(making: Making, bus: Bus): Row {
   const nets: Record<string, string> = { GND: GROUND }
   const drives: string[] = []
   pins.forEach((pin, i) => {
-    const need = bus.mine[i] as Need
+    const need = nth(bus.mine, i)
     row.pin(pin)
     const name = need.what.split(', ').at(-1) ?? ''
     let net = pin.net

@@ -14,6 +14,7 @@ import { longestSaid, speechOfBox } from './box'
 import { engineOutput, mirrorOf } from './outputs'
 import { agreedIn, framesOn } from './structures'
 import type { TableWriter } from './writer'
+import { nth } from '../../units/lists'
 
 type Part = readonly [1 | 2 | 4, number]
 
@@ -100,7 +101,7 @@ export function askingRow(to: TableWriter, asking: Asking): number {
       text(code),
       text(startedCode(link, code)),
       [1, load],
-      ...askParts(outputs[load] as Output, key),
+      ...askParts(nth(outputs, load), key),
     ])
   const places = numbers.flatMap(({ load, step, code }): Part[] => [
     [1, load],

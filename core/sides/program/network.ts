@@ -2,13 +2,14 @@
 import type { Program, ProgramLink } from '../../controller/program'
 import { aliveMs } from '../../design/links/alive'
 import { isLowEnergy, isPeerRadio, isUdp, onChip, speaksRoutes } from '../../design/links/traits'
-import type { HttpLink, Link, LinkOf, Load } from '../../design/schema'
+import type { HttpLink, Link, LinkOf } from '../../design/schema'
 import { valuesOf } from '../../design/values'
 import { bytesText } from '../../bytes/text'
 import { NOT_KNOWN, pagePieces, type PagePiece } from '../board-page'
 import { valueNumber } from './asks'
 import { DOTTED, isBoxPart } from './box'
 import type { TableWriter } from './writer'
+import { nth } from '../../units/lists'
 
 /** Kinds of ports (engine/boards/wiring.h). */
 export const PORT_KINDS = {
@@ -100,7 +101,7 @@ function pieceRows(to: TableWriter, program: Program, piece: PagePiece): Part[][
       return words(piece.text)
     case 'value': {
       const load = program.loadIndex.get(piece.loadId) ?? 0
-      const { output } = program.loads[load] as Load
+      const { output } = nth(program.loads, load)
       const value = valuesOf(output).includes(piece.value) ? valueNumber(output, piece.value) : -1
       // What is no value of it can be asked for, and never is so.
       return value < 0

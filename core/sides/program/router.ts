@@ -18,6 +18,7 @@ import { startsTimers } from '../../messages/times'
 import { textBytes } from '../../bytes/text'
 import { cppComment } from '../escape'
 import { CAUTION, engineFile, type ProgramFile } from './engine-files'
+import { nth } from '../../units/lists'
 
 /** Stands where a number comes. */
 const MARK = 987654321
@@ -126,7 +127,7 @@ function linkRows(program: Program, of: ProgramLink): string[][] {
     m && plain.has(load)
       ? [
           ['tells', idOf(load), String(Number(m.ack)), String(Number(m.change))],
-          ...valuesOf((program.loads[load] as Load).output).flatMap(value => {
+          ...valuesOf(nth(program.loads, load).output).flatMap(value => {
             const words = m.reports.get(value) ?? ''
             return words === '' ? [] : [['report', idOf(load), value, bare(words)]]
           }),

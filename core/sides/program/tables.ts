@@ -39,6 +39,7 @@ import { isInFront } from './front'
 import { agreedIn, frameRow, framesOn } from './structures'
 import { engineReading, engineSensor, type EngineSensor } from './sensors'
 import { TableWriter } from './writer'
+import { nth } from '../../units/lists'
 
 type Part = readonly [1 | 2 | 4, number]
 
@@ -275,12 +276,12 @@ class Tables {
   }
 
   private outputOf(load: number): Output {
-    return (this.program.loads[load] as Load).output
+    return nth(this.program.loads, load).output
   }
 
   private link(index: number): Part[] {
     const { to, program } = this
-    const compiled = program.links[index] as ProgramLink
+    const compiled = nth(program.links, index)
     const { link, reader, numbers } = compiled
     const http = speaksRoutes(link) ? link : null
     const [hello, afterHello] = this.hello(link)
@@ -448,7 +449,7 @@ class Tables {
     const { link, messages } = compiled
     const message = messages[load]
     if (!message) return 0
-    const { output, id } = this.program.loads[load] as Load
+    const { output, id } = nth(this.program.loads, load)
     const named = valuesOf(output)
     const items = named.map(v => itemOf(link, message.lines.get(v) ?? '', message.reports.get(v)))
     const numbers = numbersOf(output) !== null
@@ -473,8 +474,8 @@ class Tables {
 
   private reading(index: number): Part[] {
     const { to, program } = this
-    const { link: at, sensor, reading } = program.readings[index] as Program['readings'][number]
-    const { link } = program.links[at] as ProgramLink
+    const { link: at, sensor, reading } = nth(program.readings, index)
+    const { link } = nth(program.links, at)
     const body = readingBody(link, reading, String(MARK))
     const [before = '', after = ''] = readingWire(link, reading, String(MARK)).split(String(MARK))
     const [item = '', afterItem = ''] = itemOf(link, body, before + MARK + after).split(
@@ -517,7 +518,7 @@ class Tables {
   }
 
   private stick(index: number): Part[] {
-    const { sensor, stick, targets } = this.program.sticks[index] as Program['sticks'][number]
+    const { sensor, stick, targets } = nth(this.program.sticks, index)
     return [
       [1, sensor],
       [1, stick.deadZone],
@@ -527,7 +528,7 @@ class Tables {
   }
 
   private rule(rule: Rule, index: number): Part[] {
-    const { sensor, sets } = this.program.rules[index] as Program['rules'][number]
+    const { sensor, sets } = nth(this.program.rules, index)
     const when = ['above', 'below', 'is', 'moved'].indexOf(rule.when)
     const [enter, leave, form] = thresholds(rule)
     return [
@@ -542,8 +543,8 @@ class Tables {
   }
 
   private lamp(index: number): Part[] {
-    const { links } = this.program.lamps[index] as Program['lamps'][number]
-    const lamp = lampsOf(this.program.design)[index] as ReturnType<typeof lampsOf>[number]
+    const { links } = nth(this.program.lamps, index)
+    const lamp = nth(lampsOf(this.program.design), index)
     return [
       [1, ['link', 'network', 'waiting'].indexOf(lamp.shows)],
       [1, Number(lamp.activeLevel === 'high')],

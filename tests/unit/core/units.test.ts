@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { clock32, earlier, reached } from '../../../core/units/clock'
 import { preferredAbove, preferredBelow, preferredNear } from '../../../core/units/e-series'
 import { count, plural, seconds } from '../../../core/units/format'
+import { first, last, nth } from '../../../core/units/lists'
 import { parseQuantity, showQuantity } from '../../../core/units/quantity'
 import { seededRandom } from '../../../core/units/random'
 
@@ -174,5 +175,22 @@ describe('quantities', () => {
         },
       ),
     )
+  })
+})
+
+describe('items of lists that are known to be there', () => {
+  const list = ['fan', 'lamp', 'pump']
+  it('the first, the last, one by its index', () => {
+    expect([first(list), last(list), nth(list, 1)]).toEqual(['fan', 'pump', 'lamp'])
+  })
+  it('an item that is nothing is an item too', () => {
+    expect(nth([null, undefined], 1)).toBeUndefined()
+  })
+  it.each([3, -1, NaN])('%s is none of three: told at once', index => {
+    expect(() => nth(list, index)).toThrow(`a list of 3 has no item ${index}`)
+  })
+  it('an empty list has neither', () => {
+    expect(() => first([])).toThrow(RangeError)
+    expect(() => last([])).toThrow(RangeError)
   })
 })
