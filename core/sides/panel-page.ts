@@ -2,8 +2,7 @@
  * The panel page: one HTML file without any outside request, the same behaviour as on bench and in
  * the proof.
  */
-import { linkOf, panelOf } from '../design/find'
-import { speaksRoutes } from '../design/links/traits'
+import { panelOf } from '../design/find'
 import type { Design } from '../design/schema'
 import { pageWith, type PageOptions } from './panel-html'
 import { RUNTIMES, STAND_IN } from './panel-runtime'
@@ -11,8 +10,11 @@ import { runtimeFor } from './runtime-choice'
 
 /** A panel as one HTML file that needs nothing else. Throws `RangeError` for no such panel. */
 export function panelPage(design: Design, surfaceId: string, options: PageOptions = {}): string {
-  const panel = panelOf(design, surfaceId)
-  const program = RUNTIMES[runtimeFor(design, panel)]
-  const throughStandIn = options.standInPath && !speaksRoutes(linkOf(design, panel.linkId))
-  return pageWith(design, surfaceId, throughStandIn ? `${STAND_IN}\n${program}` : program, options)
+  const program = RUNTIMES[runtimeFor(design, panelOf(design, surfaceId))]
+  return pageWith(
+    design,
+    surfaceId,
+    options.standInPath ? `${STAND_IN}\n${program}` : program,
+    options,
+  )
 }

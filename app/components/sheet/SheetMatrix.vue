@@ -79,9 +79,9 @@ onMounted(async () => {
   const { useDraggable } = await import('vue-draggable-plus')
   if (dragging.active && body.value)
     dragging.run(() => {
-      const rows = useDraggable(body, loads, { handle: '.grip', animation: 0, immediate: false })
-      rows.start(body.value ?? undefined)
-      onScopeDispose(rows.destroy)
+      const drag = useDraggable(body, loads, { handle: '.grip', animation: 0, immediate: false })
+      drag.start(body.value ?? undefined)
+      onScopeDispose(drag.destroy)
     })
 })
 onBeforeUnmount(() => dragging.stop())
