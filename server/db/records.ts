@@ -1,5 +1,5 @@
 /** Records of what was tried with a design. The newest thousand are kept. */
-import { and, desc, eq, lt } from 'drizzle-orm'
+import { and, desc, eq, lt, sql } from 'drizzle-orm'
 import type { DrillsRun, KeptRecord } from '../../core/bench/record'
 import type { UploadRun } from '../../core/boards/upload-record'
 import { commissioningIn, tally, type Commissioning } from '../../core/live/commissioning/record'
@@ -200,19 +200,25 @@ export async function boardRecords(db: Database, designId: string): Promise<Buil
     .map(r => ({ ...r, at: r.createdAt.toISOString() }))
 }
 
-/** What was written last onto the boards of each design, by its id. */
+/** What was written last onto the boards of each design, by its id; the newest board first. */
 export async function lastWritten(db: Database): Promise<Map<string, DesignSummary['boards']>> {
+  const said = (what: keyof Pick<UploadRun, 'controllerId' | 'fingerprint'>) =>
+    sql<string>`${records.body}->>${sql.raw(`'${what}'`)}`
   const rows = await db
-    .select({ designId: records.designId, body: records.body, at: records.createdAt })
+    .selectDistinctOn([records.designId, said('controllerId')], {
+      id: records.id,
+      designId: records.designId,
+      controllerId: said('controllerId'),
+      fingerprint: said('fingerprint'),
+      at: records.createdAt,
+    })
     .from(records)
     .where(eq(records.kind, 'upload'))
-    .orderBy(desc(records.id))
+    .orderBy(records.designId, said('controllerId'), desc(records.id))
   const written = new Map<string, DesignSummary['boards']>()
-  for (const { designId, body, at } of rows) {
-    const { controllerId, fingerprint } = body as Pick<UploadRun, 'controllerId' | 'fingerprint'>
-    const known = written.get(designId) ?? []
-    if (!known.some(b => b.controllerId === controllerId))
-      written.set(designId, [...known, { controllerId, fingerprint, at: at.toISOString() }])
+  for (const { designId, controllerId, fingerprint, at } of rows.sort((a, b) => b.id - a.id)) {
+    const board = { controllerId, fingerprint, at: at.toISOString() }
+    written.set(designId, [...(written.get(designId) ?? []), board])
   }
   return written
 }
