@@ -92,6 +92,17 @@ export const test = base.extend<
     },
     { auto: true },
   ],
+  /**
+   * A server ends a connection on which nothing was said for five seconds, also when somebody is
+   * just about to speak: then it is said once more.
+   */
+  request: async ({ request }, use) => {
+    for (const method of ['get', 'post', 'put', 'delete'] as const) {
+      const asked = request[method].bind(request)
+      request[method] = (url, options) => asked(url, { maxRetries: 2, ...options })
+    }
+    await use(request)
+  },
   /** Stores a design, answers with its id. */
   put: async ({ request }, use) =>
     use(async design => {
@@ -121,8 +132,11 @@ export { expect }
 /** The stored design, once it holds what is expected. */
 export async function stored(page: Page, id: string): Promise<Design> {
   await expect(page.getByRole('banner').getByRole('status')).toContainText('saved')
-  return ((await (await page.request.get(`/api/designs/${id}`)).json()) as { design: Design })
-    .design
+  return (
+    (await (await page.request.get(`/api/designs/${id}`, { maxRetries: 2 })).json()) as {
+      design: Design
+    }
+  ).design
 }
 
 /** Chooses in a select of Element Plus, found by its label. */
