@@ -5,10 +5,7 @@
 import { base64, base64Bytes } from '../../core/bytes/base64'
 import { bytesText, textBytes } from '../../core/bytes/text'
 import type { Link } from '../../core/design/schema'
-import { isLowEnergy } from '../../core/design/links/traits'
-import { openLowEnergy } from '../panel-page/low-energy'
-import { openSerial } from '../panel-page/serial'
-import type { Transport, Wire } from '../panel-page/transports'
+import { openTransport, type Transport, type Wire } from '../panel-page/transports'
 
 /** Until a port that was let go is free, ms. */
 const FREE_MS = 200
@@ -23,12 +20,6 @@ export async function closePagePort(linkId: string): Promise<void> {
   await new Promise(done => setTimeout(done, FREE_MS))
 }
 
-function openPort(link: Link, wire: Wire): Transport {
-  if (isLowEnergy(link)) return openLowEnergy(link, wire)
-  if ('baud' in link) return openSerial(link, wire)
-  throw new TypeError(`no port of a browser leads to ${link.kind}`)
-}
-
 /**
  * To be called by a press: browsers ask the person which port it is. `path`: of the connection.
  * `said`: what the port says of itself. `opens`: what stands in the place of a port.
@@ -37,7 +28,7 @@ export function openPagePort(
   link: Link,
   path: string,
   said: (words: string) => void,
-  opens: (wire: Wire) => Transport = wire => openPort(link, wire),
+  opens: (wire: Wire) => Transport = wire => openTransport(link, '', null, wire),
 ): void {
   let closed = false
   // News go one after another, so that bytes keep their order.

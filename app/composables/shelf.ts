@@ -1,5 +1,5 @@
 /** The shelf: designs that are there, and how each stands, found out one after another. */
-import { counted } from '../../core/checks/told-once'
+import { counted, toldOnce } from '../../core/checks/told-once'
 import type { Design } from '../../core/design/schema'
 import type { DesignSummary } from '../../core/design/summary'
 
@@ -42,7 +42,7 @@ export function useShelf() {
     const answer = await ask<{ design: Design }>(`/api/designs/${summary.id}`)
     if (!answer.ok) return null
     const { findings, verdicts } = await coreWorker('check').check(answer.value.design)
-    const { stop, warn } = counted(findings)
+    const { stop, warn } = counted(toldOnce(findings))
     const cells = Object.values(verdicts).flatMap(v => v.surfaces)
     return {
       stops: stop,

@@ -53,7 +53,7 @@ export const useFindingsStore = defineStore('findings', () => {
 
   /** One cause once, with all the loads that it concerns; a cell looks at its own. */
   const told = computed(() => toldOnce(findings.value))
-  const counts = computed(() => counted(findings.value))
+  const counts = computed(() => counted(told.value))
   const stops = computed(() => counts.value.stop)
   const warns = computed(() => counts.value.warn)
   const notes = computed(() => counts.value.note)

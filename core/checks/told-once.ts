@@ -24,10 +24,10 @@ export function toldOnce(findings: readonly Finding[]): Finding[] {
   return [...groups.values()].map(merged)
 }
 
-/** How many of each severity there are to look at: each cause once, wherever it is counted. */
-export function counted(findings: readonly Finding[]): Record<Severity, number> {
+/** How many of each severity are told: of what `toldOnce` gave. */
+export function counted(told: readonly Finding[]): Record<Severity, number> {
   const count = { stop: 0, warn: 0, note: 0 }
-  for (const { severity } of toldOnce(findings)) count[severity]++
+  for (const { severity } of told) count[severity]++
   return count
 }
 

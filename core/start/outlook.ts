@@ -1,7 +1,7 @@
 /** What is said of a design before it is begun: promises, findings, pins, and outages. */
 import { pinOf } from '../boards/boards'
 import { check } from '../checks/check'
-import { counted } from '../checks/told-once'
+import { counted, toldOnce } from '../checks/told-once'
 import { partOfLoad, parts } from '../design/part'
 import { boardOf, needs } from '../design/pins'
 import type { Design } from '../design/schema'
@@ -51,7 +51,7 @@ export function sketch(design: Design): Sketch {
 
 /** What it takes a moment to say: promises kept of those that are asked, and findings. */
 export function judge(design: Design): Judgement {
-  const { stop, warn } = counted(check(design).findings)
+  const { stop, warn } = counted(toldOnce(check(design).findings))
   const searched = new Searched()
   const results = design.loads.flatMap(l =>
     proveAll(partOfLoad(design, l.id), l.id, DEFAULT_BOUNDS, { searched, trials: false }),

@@ -202,19 +202,18 @@ export async function boardRecords(db: Database, designId: string): Promise<Buil
 
 /** What was written last onto the boards of each design, by its id; the newest board first. */
 export async function lastWritten(db: Database): Promise<Map<string, DesignSummary['boards']>> {
-  const said = (what: keyof Pick<UploadRun, 'controllerId' | 'fingerprint'>) =>
-    sql<string>`${records.body}->>${sql.raw(`'${what}'`)}`
+  const controllerId = sql<string>`${records.body}->>'controllerId'`
   const rows = await db
-    .selectDistinctOn([records.designId, said('controllerId')], {
+    .selectDistinctOn([records.designId, controllerId], {
       id: records.id,
       designId: records.designId,
-      controllerId: said('controllerId'),
-      fingerprint: said('fingerprint'),
+      controllerId,
+      fingerprint: sql<string>`${records.body}->>'fingerprint'`,
       at: records.createdAt,
     })
     .from(records)
     .where(eq(records.kind, 'upload'))
-    .orderBy(records.designId, said('controllerId'), desc(records.id))
+    .orderBy(records.designId, controllerId, desc(records.id))
   const written = new Map<string, DesignSummary['boards']>()
   for (const { designId, controllerId, fingerprint, at } of rows.sort((a, b) => b.id - a.id)) {
     const board = { controllerId, fingerprint, at: at.toISOString() }

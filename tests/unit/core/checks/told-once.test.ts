@@ -19,7 +19,7 @@ describe('one cause told once', () => {
   it('counted as it is told', () => {
     const { findings } = check(glazeRoom())
     expect(findings.filter(f => f.severity === 'stop')).toHaveLength(6)
-    expect(counted(findings).stop).toBe(5)
+    expect(counted(toldOnce(findings)).stop).toBe(5)
     expect(counted([])).toEqual({ stop: 0, warn: 0, note: 0 })
   })
   it('its fix is done for all of them at once', () => {
