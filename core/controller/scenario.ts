@@ -24,7 +24,7 @@ import { newSensor, sensorLines } from '../design/sensors/rows'
 import type { SensorKind } from '../design/sensors/schema'
 import { asksOf, linesOf, relativeOf, spokenValues, isFine } from '../design/values'
 import { outputOfKind } from '../design/outputs/kinds'
-import { bytesText } from '../bytes/text'
+import { octets } from '../bytes/text'
 import { visible } from '../bytes/template'
 import {
   assign,
@@ -345,9 +345,7 @@ function eventOf(design: Design, now: number, what: string, rest: string): Scena
           kind: 'received',
           now,
           link: indexOf(design.links, what, 'link'),
-          text: bytesText(
-            new TextEncoder().encode(rest.replaceAll('\\n', '\n').replaceAll('\\r', '\r')),
-          ),
+          text: octets(rest.replaceAll('\\n', '\n').replaceAll('\\r', '\r')),
         },
       ]
   }

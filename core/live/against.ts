@@ -41,6 +41,8 @@ export interface Tried {
   passed: boolean
   /** What was expected and what came, in words; "" = as expected. */
   found: string
+  /** What was found before it was tried again, in words; "" = it was tried once. */
+  before: string
 }
 
 /** Whoever carries it out. */
@@ -53,6 +55,13 @@ export interface Carrying {
 const QUIET_MS = 150
 /** What may not be over sooner, ms. */
 const LEAST_MS = 400
+/** What did not come in time is waited for so much longer: late is another thing than never. */
+const LATE_MS = 1000
+/**
+ * So often is tried what came, but late: a computer that is busy reads late. A board that is late
+ * is so each time. What never came is not tried again: it would begin from another state.
+ */
+const TRIES = 3
 
 /** What can be tried over the links that are connected, messages first. */
 export function trialsOf(design: Design, linkIds: readonly string[]): Trial[] {
@@ -185,6 +194,11 @@ function deedOf(design: Design, action: Action): Deed | null {
 
 interface AtHand {
   trial: Trial
+  /** How often it was tried before, and what was found the first time. */
+  tries: number
+  earlier: string
+  /** Something did not come in time: it is only waited for. */
+  isLate: boolean
   beganAt: number
   done: number
   /** What the design says over each link, in words. */
@@ -194,7 +208,7 @@ interface AtHand {
   lastAt: number
   /** What loads were when it began: a question under way may still be answered so. */
   before: ReadonlyMap<string, string>
-  judged: { expectation: Expectation; words: string }[]
+  judged: { expectation: Expectation; words: string; isLate: boolean }[]
 }
 
 export class Against {
@@ -248,7 +262,11 @@ export class Against {
   look(now: number): void {
     for (const twin of this.twins.values())
       while (twin.due !== null && twin.due <= now) this.expect(twin.tick(twin.due))
-    if (!this.hand) this.begin(now)
+    const trial = this.hand ? undefined : this.trials[this.at]
+    if (trial) {
+      this.at++
+      this.begin(trial, 0, '', now)
+    }
     const { hand } = this
     if (!hand) return
     const passed = now - hand.beganAt
@@ -262,13 +280,13 @@ export class Against {
     else this.message(hand, now)
   }
 
-  private begin(now: number): void {
-    const trial = this.trials[this.at]
-    if (!trial) return
-    this.at++
+  private begin(trial: Trial, tries: number, earlier: string, now: number): void {
     const crossed = (id: string) => this.carrying.link(id)?.crossed.at(-1)?.n ?? 0
     this.hand = {
       trial,
+      tries,
+      earlier,
+      isLate: false,
       beganAt: now,
       done: 0,
       expected: [],
@@ -301,6 +319,17 @@ export class Against {
     }
   }
 
+  /** What the board told since is so: a difference is told once, not by all that follows it. */
+  private follow(since: number): void {
+    const lives = this.design.links.flatMap(l => this.carrying.link(l.id) ?? [])
+    this.design.loads.forEach((load, i) => {
+      const truth = truthOf(lives, i)
+      const twin = this.twins.get(load.controllerId)
+      if (truth && twin && truth.atMs >= since && truth.value !== twin.value(load.id))
+        twin.takes(load.id, truth.value)
+    })
+  }
+
   private words(linkId: string, text: string, via: Parameters<Decoder['read']>[2]): string[] {
     const decoder = this.decoderOf(linkId)
     decoder?.rest('down')
@@ -327,19 +356,21 @@ export class Against {
     const parts = this.design.links
       .filter(l => this.carrying.link(l.id)?.up)
       .map(l => this.compared(hand, l.id))
-    const isMissing = parts.some(p => p.missing.length)
+    const isMissing = parts.some(p => p.missing)
+    const isWrong = parts.some(p => p.wrong)
     if (waited < (isMissing ? trial.untilMs : QUIET_MS)) return
-    this.ends(
-      hand,
-      parts
-        .map(p => p.found)
-        .filter(Boolean)
-        .join('; '),
-    )
+    hand.isLate ||= isMissing
+    if (isMissing && !isWrong && waited < trial.untilMs + LATE_MS) return
+    const found = parts.map(p => p.found).filter(Boolean)
+    if (hand.isLate && !found.length) found.push(`it came only after ${waited} ms`)
+    this.ends(hand, found, hand.isLate && !isMissing && !isWrong, now)
   }
 
-  /** What one link lacks and has too much, and both in words. */
-  private compared(hand: AtHand, linkId: string): { missing: string[]; found: string } {
+  /** Whether one link lacks something or has too much, and both in words. */
+  private compared(
+    hand: AtHand,
+    linkId: string,
+  ): { missing: boolean; wrong: boolean; found: string } {
     const { trial } = hand
     const expected = hand.expected.flatMap(e => (e.linkId === linkId ? e.words : []))
     const heard = this.heard(hand, linkId)
@@ -353,7 +384,11 @@ export class Against {
       ...(missing.length ? [`expected "${missing.join('", "')}", which did not come`] : []),
       ...(wrong.length ? [`"${wrong.join('", "')}" came, which the design does not say`] : []),
     ]
-    return { missing, found: found.length ? `${name}: ${found.join('; ')}` : '' }
+    return {
+      missing: missing.length > 0,
+      wrong: wrong.length > 0,
+      found: found.length ? `${name}: ${found.join('; ')}` : '',
+    }
   }
 
   private valueOf(loadId: string): string {
@@ -376,22 +411,23 @@ export class Against {
     const { trial } = hand
     for (const e of trial.expects) {
       if (hand.judged.some(j => j.expectation === e)) continue
-      if (e.kind === 'stays') hand.judged.push({ expectation: e, words: '' })
-      else {
+      if (e.kind === 'stays') hand.judged.push({ expectation: e, words: '', isLate: false })
+      else if (passed >= e.atMs) {
         const words = this.unmet(e)
-        const isLate = passed >= e.atMs + e.withinMs
-        if (passed >= e.atMs && (words === '' || isLate))
-          hand.judged.push({ expectation: e, words })
+        const lateMs = passed - e.atMs - e.withinMs
+        const isLate = lateMs >= 0 && words === ''
+        const late = isLate ? `what is expected came ${lateMs} ms too late` : words
+        if (words === '' || lateMs >= LATE_MS)
+          hand.judged.push({ expectation: e, words: late, isLate })
       }
     }
-    if (passed < trial.untilMs && hand.judged.length < trial.expects.length) return
-    if (hand.done < trial.deeds.length) return
+    if (hand.judged.length < trial.expects.length || hand.done < trial.deeds.length) return
+    const unmet = hand.judged.filter(j => j.words !== '')
     this.ends(
       hand,
-      hand.judged
-        .map(j => j.words)
-        .filter(Boolean)
-        .join('; '),
+      unmet.map(j => j.words),
+      unmet.length > 0 && unmet.every(j => j.isLate),
+      now,
     )
   }
 
@@ -417,13 +453,23 @@ export class Against {
     return wrong.join('; ')
   }
 
-  private ends({ trial }: AtHand, found: string): void {
+  /** `onlyLate`: time alone was wrong. */
+  private ends(
+    { trial, tries, earlier, beganAt }: AtHand,
+    words: readonly string[],
+    onlyLate: boolean,
+    now: number,
+  ): void {
+    const found = words.join('; ')
+    if (onlyLate && tries + 1 < TRIES) return this.begin(trial, tries + 1, earlier || found, now)
+    if (found) this.follow(beganAt)
     this.results.push({
       trialId: trial.id,
       kind: trial.kind,
       words: trial.words,
       passed: found === '',
       found,
+      before: earlier,
     })
     this.hand = null
   }

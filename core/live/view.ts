@@ -68,6 +68,8 @@ export interface TrialsView {
   messages: { passed: number; of: number }
   drills: { passed: number; of: number }
   failed: Tried[]
+  /** As the design has them, but not the first time. */
+  again: Tried[]
   isOver: boolean
 }
 /** A run as whoever holds a phone sees it. */

@@ -31,8 +31,19 @@ export type Clash =
   | { kind: 'mark'; mark: string; use: CodeUse }
   | { kind: 'empty'; loadId: string; value: string }
 
+/** Found once for each version of a design: sheet, proof and findings all ask for them. */
+const found = new WeakMap<Design, Map<Link, readonly Clash[]>>()
+
 /** Codes of a link that can be mistaken for one another, and values that have none. */
-export function clashes(design: Design, link: Link): Clash[] {
+export function clashes(design: Design, link: Link): readonly Clash[] {
+  const ofDesign = found.get(design) ?? new Map<Link, readonly Clash[]>()
+  found.set(design, ofDesign)
+  const known = ofDesign.get(link) ?? find(design, link)
+  ofDesign.set(link, known)
+  return known
+}
+
+function find(design: Design, link: Link): Clash[] {
   const uses = codeUses(design, link).filter(use => !goesByNumber(link, use.loadId, use.value))
   const bare = hasBareCodes(link)
   const found: Clash[] = []

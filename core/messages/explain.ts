@@ -8,7 +8,7 @@ import { isTimed } from '../design/outputs/timed'
 import { startsTimers, timeBehind } from './times'
 import { literal, visible } from '../bytes/template'
 import { bodyIn, bodyOf, shownWire } from '../design/wire'
-import { bytesText, hexText } from '../bytes/text'
+import { hexText, octets } from '../bytes/text'
 import { inOrder } from '../design/links/parameters'
 import { hasRoute, routeOf } from './routes'
 import { numberSaid } from './setpoints'
@@ -54,7 +54,7 @@ export function typed(link: Link, input: string): Typed {
   }
   const read = literal(input)
   return read.ok
-    ? { ok: true, text: bytesText(new TextEncoder().encode(read.text)) }
+    ? { ok: true, text: octets(read.text) }
     : { ok: false, message: `at ${read.at + 1}: ${read.message}` }
 }
 

@@ -2,7 +2,7 @@
 import { literal } from '../bytes/template'
 import type { Design, Link } from '../design/schema'
 import { bodyIn, bodyOf } from '../design/wire'
-import { bytesText } from '../bytes/text'
+import { octets } from '../bytes/text'
 import { codeUses, commandWords } from '../messages/clashes'
 import { feedAll, readerOf } from '../messages/stream'
 import { reportBody, rows } from '../messages/table'
@@ -123,9 +123,7 @@ export function noted(link: Link, log: string): Noted[] {
     const direction = arrow && (to ? ('to the board' as const) : ('from the board' as const))
     const shown = arrow ? rest.slice(arrow[0].length) : rest
     const read = literal(shown.trimEnd())
-    const text = speaksRoutes(link)
-      ? shown.trim()
-      : bytesText(new TextEncoder().encode(read.ok ? read.text : shown))
+    const text = speaksRoutes(link) ? shown.trim() : octets(read.ok ? read.text : shown)
     const atMs = time === null || first === null ? null : time - first
     return [{ line: i + 1, atMs, direction, shown: shown.trim(), text }]
   })

@@ -12,7 +12,7 @@ import {
   timeOf,
 } from '../controller/scenario'
 import { NEW_PANEL, type BeliefPolicy, type Design } from '../design/schema'
-import { bytesText } from '../bytes/text'
+import { octets } from '../bytes/text'
 import { visible } from '../bytes/template'
 import { clock32 } from '../units/clock'
 import type { SurfaceEvent, Shown, Via } from './surface'
@@ -107,7 +107,7 @@ function eventOf(design: Design, now: number, what: string, rest: string): Given
         kind: 'received',
         now,
         via,
-        text: bytesText(new TextEncoder().encode(rest.replaceAll('\\n', '\n'))),
+        text: octets(rest.replaceAll('\\n', '\n')),
       }
     }
   }

@@ -45,6 +45,7 @@ export class Trier {
       messages: of('message'),
       drills: of('drill'),
       failed: results.filter(r => !r.passed),
+      again: results.filter(r => r.passed && r.before !== ''),
       isOver: this.against.over,
     }
   }

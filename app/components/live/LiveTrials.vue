@@ -28,11 +28,20 @@ async function does(what: 'start' | 'stop'): Promise<void> {
         <StateGlyph :state="trials.failed.length ? 'broken' : 'holds'" />
         {{ trials.messages.passed }} of {{ plural(trials.messages.of, 'message') }},
         {{ trials.drills.passed }} of {{ plural(trials.drills.of, 'drill') }} as the design has
-        them.
+        them<template v-if="trials.again.length"
+          >, {{ trials.again.length }} not the first time</template
+        >.
       </p>
       <details v-for="f in trials.failed" :key="f.trialId">
         <summary class="differs">{{ upperFirst(f.words) }}</summary>
         <p class="small">{{ upperFirst(f.found) }}.</p>
+      </details>
+      <details v-for="a in trials.again" :key="a.trialId">
+        <summary>{{ upperFirst(a.words) }}, tried again</summary>
+        <p class="small">
+          The first time {{ a.before }}. This computer may have been busy; if it comes again, look
+          at the line.
+        </p>
       </details>
     </template>
     <p v-else class="second small">

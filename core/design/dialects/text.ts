@@ -1,6 +1,6 @@
 /** What the dialects of text have in common: lines with an end. */
 import { visible } from '../../bytes/template'
-import { bytesText, textBytes } from '../../bytes/text'
+import { octets, textBytes } from '../../bytes/text'
 import type { DialectFacet, DialectWire } from './facet'
 import { numberAt, putIn } from './place'
 import type { Dialect } from './schema'
@@ -18,7 +18,7 @@ export const textWire: DialectWire<TextDialect> = {
   end: ({ terminator }) => TERMINATORS[terminator],
   body(_, code, direction, reportMark) {
     if (code === '') return ''
-    return (direction === 'report' ? reportMark : '') + bytesText(new TextEncoder().encode(code))
+    return (direction === 'report' ? reportMark : '') + octets(code)
   },
   put: (_, code, number) => putIn(code, number),
   number: (_, place, body) => numberAt(place, body),

@@ -2,7 +2,6 @@
  * What a design asks of its controller that the program made from it does not do. The bench, the
  * stand-in and the proof do.
  */
-import { compileController } from '../../controller/program'
 import { LINK_WORDS } from '../../design/links/rows'
 import { onNetwork } from '../../design/links/traits'
 import { boardOf } from '../../design/pins'
@@ -10,7 +9,7 @@ import type { Design } from '../../design/schema'
 import { isReceiver } from '../../design/sensors/traits'
 import { FRONT_WIRE, frontWire } from '../front-wire'
 import { targetOf } from './can-program'
-import { carriedDesign, portsOf } from './carried'
+import { portsOf } from './carried'
 import type { Compiled } from './engine-files'
 import { routerLacks } from './router'
 import { frontLacks, isInFront } from './front'
@@ -47,7 +46,6 @@ export function programLacks(part: Design): { path: string; words: string }[] {
   if (part.front && frontWire(part) && !byFront)
     out.push({ path: '/front', words: `the wire to ${part.front.name}` })
   if (byFront) out.push(...frontLacks(part))
-  for (const words of engineLacks(compileController(carriedDesign(part))))
-    out.push({ path: '/links', words })
+  for (const words of engineLacks(part)) out.push({ path: '/links', words })
   return out
 }

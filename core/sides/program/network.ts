@@ -4,7 +4,7 @@ import { aliveMs } from '../../design/links/alive'
 import { isLowEnergy, isPeerRadio, isUdp, onChip, speaksRoutes } from '../../design/links/traits'
 import type { HttpLink, Link, LinkOf } from '../../design/schema'
 import { valuesOf } from '../../design/values'
-import { bytesText } from '../../bytes/text'
+import { octets } from '../../bytes/text'
 import { NOT_KNOWN, pagePieces, type PagePiece } from '../board-page'
 import { valueNumber } from './asks'
 import { DOTTED, isBoxPart } from './box'
@@ -123,11 +123,6 @@ function pieceRows(to: TableWriter, program: Program, piece: PagePiece): Part[][
       return [row('reading', sensor, 0, octets(piece.unit), NOT_KNOWN)]
     }
   }
-}
-
-/** A text as UTF-8, a character a byte. */
-function octets(text: string): string {
-  return bytesText(new TextEncoder().encode(text))
 }
 
 function cut(text: string): string[] {

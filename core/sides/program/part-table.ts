@@ -27,8 +27,17 @@ function heardBehind(program: Program): Program {
   return { ...program, links }
 }
 
+/** Sizes, room and files of one part all ask for its table; a design never changes. */
+const made = new WeakMap<Design, PartTable>()
+
 /** Throws `TooLarge` where the table has no room. */
 export function partTable(part: Design): PartTable {
+  const known = made.get(part) ?? tableOf(part)
+  made.set(part, known)
+  return known
+}
+
+function tableOf(part: Design): PartTable {
   const program = heardByBox(heardBehind(compileController(carriedDesign(part))))
   const carried = portsOf(part)
   const table = sharedTable(program, to => wiringTable(to, program, carried, boardOf(part)))

@@ -48,10 +48,8 @@ const SECTION_SIZE = 3
 const MAGIC = [0x4e, 0x56, 6, 1] as const
 
 /** What of a design the engine does not do, in words; empty where it does all. */
-export function engineLacks(program: Program): string[] {
-  return program.loads.flatMap(({ name, output }) =>
-    engineOutput(output) ? [] : [`what ${name} does`],
-  )
+export function engineLacks({ loads }: Pick<Program, 'loads'>): string[] {
+  return loads.flatMap(({ name, output }) => (engineOutput(output) ? [] : [`what ${name} does`]))
 }
 
 /** The table of a controller. Throws `TooLarge` where it has no room. */

@@ -38,8 +38,7 @@ export class TableWriter {
     const least = size === 4 ? -(2 ** 31) : -(2 ** (8 * size - 1))
     if (!Number.isInteger(value) || value < least || value >= 2 ** (8 * size))
       throw new TooLarge(`${value} does not fit ${size} bytes`)
-    for (let i = 0; i < size; i++)
-      this.bytes[at + i] = Math.floor(value / 2 ** (8 * (size - 1 - i))) & 0xff
+    for (let i = 0; i < size; i++) this.bytes[at + i] = (value >>> (8 * (size - 1 - i))) & 0xff
   }
 
   /** Fills rows one after another from `at`; a part is a size and a value. */

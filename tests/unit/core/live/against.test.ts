@@ -123,8 +123,19 @@ describe('a board that is otherwise', () => {
   })
   it('answers late', () => {
     const table = new LiveTable(lined()).connect()
-    table.delay = () => 900
-    expect(failed(tried(table)).length).toBeGreaterThan(4)
+    table.delay = () => 450
+    const found = failed(tried(table))
+    expect(found.length).toBeGreaterThan(4)
+    expect(found.some(f => /came only after 9\d\d ms/.test(f))).toBe(true)
+  })
+  it('says nothing of one load: each time', () => {
+    const table = new LiveTable(lined())
+    table.disturb = (way, text) => (way === 'down' && text.includes('wheel') ? '' : text)
+    const results = tried(table.connect())
+    const found = failed(results)
+    expect(found.some(f => f.startsWith('Wheel lights'))).toBe(true)
+    expect(found.filter(f => !/Wheel lights|wheel/.test(f))).toEqual([])
+    expect(results.filter(r => r.before !== '').every(r => /[Ww]heel/.test(r.before))).toBe(true)
   })
   it('tells the browser nothing of what others change', () => {
     const found = otherwise(d =>
@@ -135,5 +146,44 @@ describe('a board that is otherwise', () => {
     expect(found.some(f => f.includes('Office browser link: expected "Wheel lights is on"'))).toBe(
       true,
     )
+  })
+})
+
+describe('once only', () => {
+  /** The nth message of a way is lost, or comes so much later. */
+  function once(way: 'up' | 'down', nth: number, lateMs: number | null): Tried[] {
+    const table = new LiveTable(lined()).connect()
+    let n = 0
+    let wait = 10
+    table.disturb = (of, text) => {
+      const isIt = of === way && ++n === nth
+      wait = isIt ? (lateMs ?? 10) : 10
+      return isIt && lateMs === null ? '' : text
+    }
+    table.delay = () => wait
+    return tried(table)
+  }
+
+  it.each(['up', 'down'] as const)('%s, late: tried again, and told of', way => {
+    for (const nth of [1, 2, 3, 5, 13]) {
+      const results = once(way, nth, 700)
+      expect(failed(results), `${nth}`).toEqual([])
+      const again = results.filter(r => r.before !== '')
+      expect(again.length, `${nth}`).toBeLessThan(3)
+      if (nth < 4)
+        expect(again.map(r => r.before).join(), `${nth}`).toMatch(
+          /came (only after|\d+ ms too late)/,
+        )
+    }
+  })
+
+  it('lost: told, by its own name only', () => {
+    expect(failed(once('up', 3, null))).toEqual([
+      expect.stringMatching(/^Booth extractor toggle: .*which did not come/),
+    ])
+    // One toggle of two leaves the load the other way: what follows begins from there.
+    expect(failed(once('up', 21, null))).toEqual([
+      expect.stringMatching(/^Booth extractor toggle, said twice: .* "Booth extractor is on" came/),
+    ])
   })
 })
