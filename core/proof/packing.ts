@@ -85,12 +85,16 @@ export function sorted(queue: number): number {
 
 /** A word of messages and a bit for each, sorted together. */
 export function sortedWith(queue: number, tags: number): { queue: number; tags: number } {
-  const places = Array.from({ length: lengthOf(queue) }, (_, i) => ({
-    message: messageAt(queue, i),
-    tag: (tags >>> i) & 1,
-  })).sort((a, b) => a.message - b.message || a.tag - b.tag)
-  return {
-    queue: places.reduce((all, x, i) => all | (x.message << (8 * i)), 0),
-    tags: places.reduce((all, x, i) => all | (x.tag << i), 0),
+  const length = lengthOf(queue)
+  let [sorted, marks] = [queue, tags & ((1 << length) - 1)]
+  for (let end = length - 1; end > 0; end--) {
+    for (let at = 0; at < end; at++) {
+      const [a, b] = [messageAt(sorted, at), messageAt(sorted, at + 1)]
+      const turned = ((marks >>> at) ^ (marks >>> (at + 1))) & 1
+      if (a < b || (a === b && !(turned && (marks >>> at) & 1))) continue
+      sorted ^= ((a ^ b) << (8 * at)) | ((a ^ b) << (8 * at + 8))
+      marks ^= turned * (3 << at)
+    }
   }
+  return { queue: sorted, tags: marks }
 }

@@ -24,7 +24,8 @@ interface InUse {
 export class Tidy {
   /** Names of messages, before and after the step that was made tidy last. */
   renamed: ReadonlyMap<number, number> = new Map()
-  private readonly known = new Map<string, Renumbered>()
+  /** By messages on the way up, then by board, surface and tags. */
+  private readonly known = new Map<number, Map<number, Renumbered>>()
   /** No two situations differ in a name only. */
   readonly idle: boolean
 
@@ -105,8 +106,10 @@ export class Tidy {
   private renumbered(w0: number, w1: number, up: number): Renumbered {
     const { controller, panel, messages } = this.system
     const [c, p] = [w0 & NEXT.controller, w1 & NEXT.panel]
-    const key = `${c} ${p} ${up} ${w1 & ALL_TAGS}`
-    let known = this.known.get(key)
+    const withUp = this.known.get(up) ?? new Map<number, Renumbered>()
+    this.known.set(up, withUp)
+    const key = (w1 & (NEXT.panel | ALL_TAGS)) * 0x10000 + c
+    const known = withUp.get(key)
     if (known) return known
     const places = this.repeats(c, p, up, w1)
     const order = this.numbersOf(c, p, places)
@@ -118,16 +121,14 @@ export class Tidy {
       queue |= now << (8 * i)
       tags |= tag << (TAGS + i)
     })
-    this.known.set(
-      key,
-      (known = [
-        controller.renumbered(c, order),
-        (order.some((n, i) => n !== i + 1) ? (panel?.renumbered(p, order) ?? 0) : p) | tags,
-        queue,
-        renamed,
-      ]),
-    )
-    return known
+    const made: Renumbered = [
+      controller.renumbered(c, order),
+      (order.some((n, i) => n !== i + 1) ? (panel?.renumbered(p, order) ?? 0) : p) | tags,
+      queue,
+      renamed,
+    ]
+    withUp.set(key, made)
+    return made
   }
 
   /**
