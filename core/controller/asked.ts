@@ -4,7 +4,8 @@
  */
 import { speaksRoutes } from '../design/links/traits'
 import { routeOf } from '../messages/routes'
-import { meaningOf, type ProgramLink } from './program'
+import type { ProgramLink } from './program'
+import { meaningOf } from '../messages/meaning'
 
 /** `route`: as the table has it. `text`: what the controller hears. */
 export interface Asked {

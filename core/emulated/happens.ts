@@ -1,7 +1,8 @@
 /** What happens to a controller, and what it does, as a board of its own can be given and asked. */
 import type { ControllerEvent, Effect, Level } from '../controller/state'
 import type { Raw } from '../controller/readings'
-import { compileController, meaningOf } from '../controller/program'
+import { compileController } from '../controller/program'
+import { meaningOf } from '../messages/meaning'
 import { onNetwork } from '../design/links/traits'
 import { linkOfSeat, seated } from '../design/seats'
 import type { Design } from '../design/schema'

@@ -4,7 +4,8 @@
  * controller's program and a surface's.
  */
 import { visible } from '../bytes/template'
-import { compileController, meaningOf, type Meaning, type ProgramLink } from '../controller/program'
+import { compileController, type ProgramLink } from '../controller/program'
+import { meaningOf, type Meaning } from '../messages/meaning'
 import { partOf } from '../design/part'
 import type { Design, Link } from '../design/schema'
 import { hasRoute, routeOf } from '../messages/routes'

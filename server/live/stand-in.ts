@@ -5,14 +5,8 @@
  */
 import { createHash, randomUUID } from 'node:crypto'
 import type { IncomingMessage, ServerResponse } from 'node:http'
-import {
-  compileController,
-  heardIn,
-  meaningOf,
-  understood,
-  type Program,
-  type ProgramLink,
-} from '../../core/controller/program'
+import { compileController, type Program, type ProgramLink } from '../../core/controller/program'
+import { heardIn, meaningOf, understood } from '../../core/messages/meaning'
 import {
   nextDue,
   startController,

@@ -10,14 +10,8 @@ import { clock32 } from '../../units/clock'
 import { feed, type Heard } from '../../messages/stream'
 import { adopted } from '../outputs/follower'
 import { adopts, wanted } from '../outputs/rows'
-import {
-  heardIn,
-  understood,
-  type Meaning,
-  type ProgramLink,
-  type Understood,
-  type Program,
-} from '../program'
+import type { ProgramLink, Program } from '../program'
+import { heardIn, understood, type Meaning, type Understood } from '../../messages/meaning'
 import type { Status } from '../state'
 import { isFollower } from '../../design/outputs/traits'
 
