@@ -586,6 +586,9 @@ void Controller::sayWish(const Wish &wish) {
   askFor(wish.load, runs ? valueAsk(restOf(wish.load)) : wish.ask);
 }
 
+// Whether an answer is waited for, as a lamp shows.
+bool Controller::waitsBox(uint8_t load) const { return isBox() && box().beliefs[load].due.armed; }
+
 // --- Starts, and what falls due ---
 
 void Controller::restBox() {

@@ -379,6 +379,7 @@ class Controller {
   Outcome elapsed(uint8_t load, Motion &is);
   void ended(uint8_t load, Motion &is, Value direction, bool closed);
   bool waits(uint8_t load) const;
+  bool waitsBox(uint8_t load) const;
   void dues(uint8_t load, Earliest &due) const;
   Value lasting(uint8_t load, const Motion &is) const;
   uint8_t levelsOf(uint8_t load, const Motion &is, uint16_t *levels) const;

@@ -25,7 +25,8 @@ void Controller::light(bool boots) {
         break;
       case SHOWS_WAITING:
         lamp.on = false;
-        for (uint8_t load = 0; load < countOf(LOADS); load++) lamp.on = lamp.on || waits(load);
+        for (uint8_t load = 0; load < countOf(LOADS); load++)
+          lamp.on = lamp.on || waits(load) || waitsBox(load);
         break;
       default: {
         bool senses = false, up = false;

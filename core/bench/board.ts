@@ -95,7 +95,7 @@ export class Board {
     this.happens({ kind: 'powerOff', now: this.agenda.now })
     this.recorder.cut(this.agenda.now)
     this.outputs.cut()
-    this.program.lamps.forEach((_, lamp) => this.recorder.lamp(this.agenda.now, lamp, null))
+    for (const { lamp } of this.program.lamps) this.recorder.lamp(this.agenda.now, lamp.id, null)
     lost()
     this.allTruth()
   }
@@ -120,7 +120,11 @@ export class Board {
       case 'pin':
         return this.outputs.lineIs(effect.load, effect.line, effect.level)
       case 'lamp':
-        return this.recorder.lamp(this.agenda.now, effect.lamp, effect.level)
+        return this.recorder.lamp(
+          this.agenda.now,
+          this.program.lamps[effect.lamp]?.lamp.id ?? '',
+          effect.level,
+        )
       case 'save':
         return this.saves(effect.load, effect.value)
       default:

@@ -7,7 +7,8 @@ import { restingRaw, type Raw } from '../controller/readings'
 import type { ControllerEvent, Level } from '../controller/step'
 import { saysSteps } from '../messages/setpoints'
 import { linkOf, maybeMessage } from '../design/find'
-import type { Design, PeerSurface } from '../design/schema'
+import { onNetwork } from '../design/links/traits'
+import type { Design, Link, PeerSurface } from '../design/schema'
 import type { Random } from '../units/random'
 import { RANK } from './actions'
 import { Hands } from './hands'
@@ -20,6 +21,10 @@ export interface Around extends Moments {
   contact(controlId: string, level: Level): void
   up(surfaceId: string): boolean
   believed(surfaceId: string, loadId: string): string | null
+  /** Whether it waits for an answer. */
+  waits(surfaceId: string): boolean
+  /** null = its board has no power. */
+  lamp(lampId: string, level: Level | null): void
   key(surfaceId: string, loadId: string, want: string): void
   scene(surfaceId: string, sceneId: string): void
 }
@@ -28,6 +33,7 @@ export class Box {
   readonly hands: Hands
   private readonly machine: BoxMachine
   private readonly pace: Pace
+  private readonly link: Link
   private readonly world: Raw[]
   private tickAt: number | null = null
   private paceAt: number | null = null
@@ -53,7 +59,7 @@ export class Box {
   ) {
     this.machine = machine
     this.world = design.sensors.map(restingRaw)
-    const link = linkOf(machine.whole, machine.box.linkId)
+    const link = (this.link = linkOf(machine.whole, machine.box.linkId))
     this.pace = new Pace(machine.box.leastMs, load => {
       const message = maybeMessage(link, design.loads[load]?.id ?? '')
       return message !== undefined && saysSteps(message)
@@ -106,6 +112,22 @@ export class Box {
   off(): void {
     this.happens({ kind: 'powerOff', now: this.around.now() })
     this.pace.forget()
+    for (const { lamp } of this.machine.program.lamps) this.around.lamp(lamp.id, null)
+  }
+
+  /** Whether anything shows what its surface does. */
+  get hasLamps(): boolean {
+    return this.machine.program.lamps.length > 0
+  }
+
+  /** Its surface did or heard something. */
+  looks(heard: boolean): void {
+    this.lights(false, null, heard)
+  }
+
+  /** Its board came into its network, or lost it. */
+  network(up: boolean): void {
+    this.lights(false, up, false)
   }
 
   /** Its link is there: what a lever asked at the start is asked now. */
@@ -120,6 +142,20 @@ export class Box {
     for (const ask of this.machine.asks)
       if (event.kind === 'boot') this.atStart.push(ask)
       else this.offer(ask)
+    if (this.hasLamps) this.lights(event.kind === 'boot', null, false)
+    else this.planTick()
+  }
+
+  private lights(boots: boolean, network: boolean | null, heard: boolean): void {
+    const { around, id, machine } = this
+    const senses = onNetwork(this.link)
+    const [up, waits] = [around.up(id), around.waits(id)]
+    const lit = machine.lamps(around.now(), { boots, network, up, senses, heard, waits })
+    for (const { lamp, level } of lit) around.lamp(lamp.id, level)
+    this.planTick()
+  }
+
+  private planTick(): void {
     const due = this.machine.nextDue
     if (due === null || this.tickAt === due) return
     this.tickAt = due

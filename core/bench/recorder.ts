@@ -2,7 +2,7 @@
  * Writes down what happens in a run. One that is silent writes nothing, so that a long run takes no
  * room: figures are kept elsewhere.
  */
-import { farSurfaces, wiredSurfaces, lampsOf } from '../design/find'
+import { farSurfaces, wiredSurfaces } from '../design/find'
 import type { Design } from '../design/schema'
 import type { Level } from '../controller/step'
 import type { Shown } from '../surfaces/surface'
@@ -20,7 +20,7 @@ export interface Recorder {
   belief(now: number, surface: number, load: number, shown: Shown): void
   line(now: number, load: number, line: number, level: number | null): void
   contact(now: number, controlId: string, level: Level): void
-  lamp(now: number, lamp: number, level: number | null): void
+  lamp(now: number, lampId: string, level: number | null): void
   save(now: number, load: number, value: string): void
   message(message: TracedMessage): void
   mark(now: number, action: Action): void
@@ -90,9 +90,8 @@ export class TraceRecorder implements Recorder {
     this.trace.contacts[controlId]?.push({ t: now, level })
   }
 
-  lamp(now: number, lamp: number, level: number | null): void {
-    const id = lampsOf(this.design)[lamp]?.id ?? ''
-    const changes = this.trace.lamps[id]
+  lamp(now: number, lampId: string, level: number | null): void {
+    const changes = this.trace.lamps[lampId]
     if (changes && changes.at(-1)?.level !== level) changes.push({ t: now, level })
   }
 

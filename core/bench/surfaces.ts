@@ -33,6 +33,8 @@ export class Surfaces {
   readonly list: readonly SurfaceUnit[]
   /** Hears what each panel understands. */
   onHeard: ((surfaceId: string, heard: readonly Understood[]) => void) | null = null
+  /** Hears of each event of a surface, when what it leads to is done. */
+  onHappened: ((surfaceId: string, event: SurfaceEvent) => void) | null = null
   private readonly byId: ReadonlyMap<string, SurfaceUnit>
 
   constructor(
@@ -69,6 +71,10 @@ export class Surfaces {
     return this.maybe(surfaceId)?.machine.state.beliefs[load]
   }
 
+  waits(surfaceId: string): boolean {
+    return this.maybe(surfaceId)?.machine.state.beliefs.some(b => b.waiting !== null) === true
+  }
+
   isUp(surfaceId: string): boolean {
     return this.maybe(surfaceId)?.machine.state.up === true
   }
@@ -98,6 +104,7 @@ export class Surfaces {
         this.send(unit.link, { dir: 'up', text, via: 'command', press: about, load })
       }
     }
+    if (this.onHappened) this.onHappened(machine.program.panel.id, event)
     const due = machine.nextDue
     if (due === null || unit.tickAt === due) return
     unit.tickAt = due

@@ -4,6 +4,7 @@
 import { wiredSurfaces, farSurfaces } from '../design/find'
 import type { Design } from '../design/schema'
 import { linesOf } from '../design/values'
+import { lampsOfBoxes } from '../design/wired'
 import type { Shown } from '../surfaces/surface'
 import type { Action } from './script'
 import { nth } from '../units/lists'
@@ -66,7 +67,7 @@ export interface Trace {
   lines: Record<string, LineChange[][]>
   /** By hand control: the contact itself, before any debounce. 0 = closed. */
   contacts: Record<string, { t: number; level: 0 | 1 }[]>
-  /** By lamp that nobody switches. */
+  /** By lamp that nobody switches, those of boxes among them. */
   lamps: Record<string, LineChange[]>
   /** Memory that began to be written. */
   saves: { t: number; loadId: string; value: string }[]
@@ -167,7 +168,9 @@ export function emptyTrace(design: Design): Trace {
     contacts: Object.fromEntries(
       wiredSurfaces(design).flatMap(s => s.controls.map(c => [c.id, []])),
     ),
-    lamps: Object.fromEntries(design.controllers.flatMap(c => c.lamps.map(l => [l.id, []]))),
+    lamps: Object.fromEntries(
+      [...design.controllers.flatMap(c => c.lamps), ...lampsOfBoxes(design)].map(l => [l.id, []]),
+    ),
     saves: [],
     keptFromMs: 0,
   }

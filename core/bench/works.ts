@@ -32,6 +32,8 @@ export interface Given {
   onController: ((event: ControllerEvent, effects: readonly Effect[]) => void) | null
 }
 
+const isOfNetwork = ({ lamp }: Program['lamps'][number]) => lamp.shows === 'network'
+
 export class Works {
   readonly agenda = new Agenda()
   readonly design: Design
@@ -98,6 +100,8 @@ export class Works {
       contact,
       clock: (due: number) => agenda.fromClock(due),
       up: (surfaceId: string) => this.surfaces.isUp(surfaceId),
+      waits: (surfaceId: string) => this.surfaces.waits(surfaceId),
+      lamp: (lampId: string, level: 0 | 1 | null) => recorder.lamp(agenda.now, lampId, level),
       believed: (surfaceId: string, loadId: string) =>
         this.surfaces.belief(surfaceId, this.loadIndex(loadId))?.value ?? null,
       key: (surfaceId: string, loadId: string, want: string) =>
@@ -111,6 +115,9 @@ export class Works {
         : []
     })
     const { board, links, boxes, wire } = this
+    if (boxes.some(b => b.hasLamps))
+      this.surfaces.onHappened = (surfaceId, { kind }) =>
+        boxes.find(b => b.id === surfaceId && b.hasLamps)?.looks(kind === 'received')
     this.ends = new Ends({
       ...{ program, links, agenda, board, figures, recorder, wire, boxes },
       surfaces: this.surfaces,
@@ -213,13 +220,14 @@ export class Works {
   /** Whether the board is in its network is looked at after `ms`; only a lamp shows it. */
   private joins(ms?: number): void {
     const unit = this.links.find(u => onNetwork(u.link))
-    if (!unit || !this.program.lamps.some(l => l.lamp.shows === 'network')) return
-    const { agenda, board } = this
+    const { agenda, board, boxes, program } = this
+    if (!unit || !(program.lamps.some(isOfNetwork) || boxes.some(b => b.hasLamps))) return
     const { epoch } = board
     agenda.at(agenda.now + (ms ?? unit.link.timing.reconnectMs), RANK.network, () => {
       if (epoch !== board.epoch) return
       const up = !(this.connections.routerDown && throughRouter(unit.link))
       board.happens({ kind: 'network', now: agenda.now, up })
+      for (const box of boxes) if (box.hasLamps) box.network(up)
     })
   }
 

@@ -5,12 +5,13 @@
 import { asksOfTarget, wantFor } from '../design/boxes'
 import { linkOf, maybeMessage } from '../design/find'
 import { isHeld, isOpposed } from '../design/outputs/traits'
-import type { Design, PeerSurface } from '../design/schema'
+import type { Design, Lamp, PeerSurface } from '../design/schema'
 import { restOf } from '../design/values'
 import { clock32, reached } from '../units/clock'
+import { boxLampAfter, type BoxNow } from './lamps'
 import { Machine } from './machine'
 import { compileController, type Program, type ProgramRule, type ProgramTarget } from './program'
-import { startWorking } from './state'
+import { DARK, startWorking, type Level } from './state'
 
 /**
  * What a box asks for. `load`: its place in the design of the box. `steps`: so many detents, up
@@ -67,6 +68,25 @@ export class BoxMachine extends Machine {
   override handle(event: Parameters<Machine['handle']>[0]): ReturnType<Machine['handle']> {
     if (this.asks.length) this.asks = []
     return super.handle(event)
+  }
+
+  /** What it shows depends on its link too: `lamps` looks after them. */
+  protected override light(): void {
+    // Later, when all that an event did is known.
+  }
+
+  /** Lamps of its board after all that an event did; a start drives them all. */
+  lamps(now: number, is: BoxNow): { lamp: Lamp; level: Level }[] {
+    const { state } = this
+    return this.program.lamps.flatMap(({ lamp }, i) => {
+      const was = state.lamps[i] ?? DARK
+      const isIts = lamp.shows === 'link' && lamp.linkId === this.box.linkId
+      const next = state.running ? boxLampAfter(lamp, isIts, was, is, clock32(now)) : DARK
+      state.lamps[i] = next
+      this.dueStands = false
+      if (!state.running || (next.on === was.on && !is.boots)) return []
+      return [{ lamp, level: next.on === (lamp.activeLevel === 'high') ? 1 : 0 }]
+    })
   }
 
   /** A value that stands by itself: of a lever, of a button that is let go, of a rule. */

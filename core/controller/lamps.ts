@@ -25,7 +25,7 @@ export function lampAfter(
             was,
             links.some(link => state.links[link]?.up),
           )
-        : flashed(was, event, links, state.now)
+        : flashed(was, event.kind === 'received' && links.includes(event.link), state.now)
     case 'network':
       return event.kind === 'network' ? lit(was, event.up) : was
     case 'waiting':
@@ -38,17 +38,43 @@ export function lampAfter(
   }
 }
 
+/** What a lamp on a box may show after an event. */
+export interface BoxNow {
+  boots: boolean
+  /** Whether its board is in its network, where that was just said. */
+  network: boolean | null
+  /** Whether its link is there, and whether that can be known at all. */
+  up: boolean
+  senses: boolean
+  heard: boolean
+  /** An answer is waited for. */
+  waits: boolean
+}
+
+/** The same for the lamp of a box. `isIts`: the link that it shows is that of the box. */
+export function boxLampAfter(
+  { shows }: ProgramLamp['lamp'],
+  isIts: boolean,
+  was: LampState,
+  is: BoxNow,
+  now: number,
+): LampState {
+  switch (shows) {
+    case 'link':
+      if (!isIts) return was
+      return is.senses ? lit(was, is.up) : flashed(was, is.heard, now)
+    case 'network':
+      return is.network === null ? was : lit(was, is.network)
+    case 'waiting':
+      return lit(was, is.waits)
+  }
+}
+
 function lit(was: LampState, on: boolean): LampState {
   return was.on === on ? was : { ...was, on }
 }
 
-function flashed(
-  was: LampState,
-  event: ControllerEvent,
-  links: readonly number[],
-  now: number,
-): LampState {
-  if (event.kind === 'received' && links.includes(event.link))
-    return { ...was, on: true, due: clock32(now + FLASH_MS) }
+function flashed(was: LampState, heard: boolean, now: number): LampState {
+  if (heard) return { ...was, on: true, due: clock32(now + FLASH_MS) }
   return was.due !== null && reached(now, was.due) ? { ...was, on: false, due: null } : was
 }

@@ -4,7 +4,7 @@
  */
 import { linkOf, loadOf, maybeMessage } from './find'
 import { isHeld, isOpposed } from './outputs/traits'
-import type { Control, Design, Output, PanelKey, PeerSurface } from './schema'
+import type { Control, Design, Link, Output, PanelKey, PeerSurface } from './schema'
 import { asksByWay, isKnob, isReceiver } from './sensors/traits'
 import { setsOf, targetsOf, type Target } from './targets'
 import { asked, formsOf, restOf, wantsOf } from './values'
@@ -27,6 +27,15 @@ export function carrierOf(
   return boxesOf(design, controllerId).find(
     box => maybeMessage(linkOf(design, box.linkId), loadId) !== undefined,
   )
+}
+
+/** Links that a lamp on a board can show: its own, and those over which it asks others. */
+export function linksShown(
+  { links, surfaces }: Pick<Design, 'links' | 'surfaces'>,
+  controllerId: string,
+): Link[] {
+  const asks = new Set(boxesOf({ surfaces }, controllerId).map(b => b.linkId))
+  return links.filter(l => l.controllerId === controllerId || asks.has(l.id))
 }
 
 /** What a board asks for: a key for a load, or a scene. */

@@ -5,7 +5,17 @@
 import { boxesOf, carrierOf } from './boxes'
 import { handSurfaces } from './find'
 import { inWhole, wholeOf } from './part'
-import type { Control, Design, Load, PeerSurface, Scene, Sensor, WiredSurface } from './schema'
+import type {
+  Control,
+  Design,
+  Lamp,
+  Load,
+  PeerSurface,
+  Scene,
+  Sensor,
+  Surface,
+  WiredSurface,
+} from './schema'
 
 export interface WiredControl {
   control: Control
@@ -58,4 +68,16 @@ export function sensorsOfBoxes(part: Design): { sensor: Sensor; box: PeerSurface
     seen.add(box.boardId)
     return sensors.flatMap(sensor => (sensor.controllerId === box.boardId ? [{ sensor, box }] : []))
   })
+}
+
+/** Lamps of the board of a box, which show what the box knows; a panel has none. */
+export function lampsOfBox(part: Design, surface: Surface): readonly Lamp[] {
+  const boardId = surface.kind === 'peer' ? surface.boardId : null
+  const { controllers } = wholeOf(part)
+  return controllers.find(c => c.id === boardId && c.id !== part.controllers[0]?.id)?.lamps ?? []
+}
+
+/** Those of all its boxes. */
+export function lampsOfBoxes(part: Design): Lamp[] {
+  return [...new Set(part.surfaces.flatMap(s => lampsOfBox(part, s)))]
 }

@@ -24,6 +24,8 @@ export interface Around {
 export class WallBox {
   private readonly surface: SurfaceMachine
   private readonly box: Box
+  /** Its lamps that are lit. */
+  private readonly lit = new Set<string>()
   private readonly timers = new Set<NodeJS.Timeout>()
   private tick: NodeJS.Timeout | undefined
 
@@ -70,6 +72,8 @@ export class WallBox {
         clock: due => around.now() + ((due - around.now()) | 0),
         contact: () => around.changed(),
         up: () => this.surface.state.up,
+        waits: () => this.surface.state.beliefs.some(b => b.waiting !== null),
+        lamp: (lampId, level) => this.light(lampId, level),
         believed: (_, loadId) => this.surface.state.beliefs[this.loadAt(loadId)]?.value ?? null,
         key: (_, loadId, want) =>
           this.does({ kind: 'key', now: around.now(), load: this.loadAt(loadId), want }),
@@ -100,9 +104,16 @@ export class WallBox {
     return this.box.hands.closed(controlId)
   }
 
-  /** Its own power is there from the beginning. */
+  /** By lamp of its board, whether it is lit. */
+  get lamps(): Record<string, boolean> {
+    const { lamps = [] } = this.box.design.controllers[0] ?? {}
+    return Object.fromEntries(lamps.map(l => [l.id, this.lit.has(l.id)]))
+  }
+
+  /** Its own power, and its network, are there from the beginning. */
   start(): void {
     this.box.boot()
+    this.box.network(true)
   }
 
   /** The board is there, or gone. */
@@ -157,6 +168,14 @@ export class WallBox {
     this.arm()
     // What it says may be answered at once, which is the next event.
     for (const text of sends) this.around.says(this.linkId, text)
+    this.box.looks(event.kind === 'received')
+  }
+
+  private light(lampId: string, level: Level | null): void {
+    const lamp = this.box.design.controllers[0]?.lamps.find(l => l.id === lampId)
+    if (level === (lamp?.activeLevel === 'high' ? 1 : 0)) this.lit.add(lampId)
+    else this.lit.delete(lampId)
+    this.around.changed()
   }
 
   private arm(): void {

@@ -4,7 +4,7 @@ import { html, scriptJson } from '../../core/sides/escape'
 import { fingerprint } from '../../core/design/fingerprint'
 import { lampsOf, panels, wiredSurfaces } from '../../core/design/find'
 import type { Control, Design, Load, Sensor } from '../../core/design/schema'
-import { sensorsOfBoxes } from '../../core/design/wired'
+import { lampsOfBoxes, sensorsOfBoxes } from '../../core/design/wired'
 import type { WallBox } from './box'
 import { hasReading, readingWords } from '../../core/design/items'
 import { rawRange, readingText, restingRaw, type Raw } from '../../core/controller/readings'
@@ -39,6 +39,7 @@ export function wallState(
   })
   for (const box of boxes) {
     for (const { id } of box.peer.controls) wall.closed[id] = box.closed(id)
+    Object.assign(wall.lamps, box.lamps)
     Object.assign(
       wall.sensors,
       gives(box.sensors, s => box.raw(s.id)),
@@ -104,7 +105,7 @@ function controlButton(design: Design, load: Load, control: Control, box: string
 
 /** Lamps that nobody switches. */
 function lampTable(design: Design): string {
-  const rows = lampsOf(design).map(
+  const rows = [...lampsOf(design), ...lampsOfBoxes(design)].map(
     l =>
       `<tr data-lamp="${html(l.id)}"><th scope="row">${html(l.name)}</th><td class="lamp" role="status"><i></i><span>dark</span></td></tr>`,
   )

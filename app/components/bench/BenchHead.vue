@@ -2,6 +2,7 @@
 /** Heads of the columns with their live controls for the load shown. */
 import { lampsOf, linkOf, loadOf, maybeMessage, scenesOn } from '../../../core/design/find'
 import { actsOn } from '../../../core/design/targets'
+import { lampsOfBox } from '../../../core/design/wired'
 import type { Design, PanelKey, Surface } from '../../../core/design/schema'
 import { formsOf, valueWords, wantsOn } from '../../../core/design/values'
 import { numbersSaid } from '../../../core/messages/setpoints'
@@ -32,14 +33,6 @@ const connected = (surfaceId: string) => (
   void bench.tick,
   now.value?.panelConnected(surfaceId) === true
 )
-/** Lamps of the board that nobody switches, and whether each is lit. */
-const lamps = computed(() => {
-  void bench.tick
-  return lampsOf(props.design).map(l => ({
-    ...l,
-    lit: now.value?.trace.lamps[l.id]?.at(-1)?.level === (l.activeLevel === 'high' ? 1 : 0),
-  }))
-})
 const power = computed(() => (void bench.tick, now.value?.power ?? 'on'))
 
 /** Tone of a key that shows its load: inked, hollow, waiting, unsure or wrong. */
@@ -148,11 +141,7 @@ function tap(surfaceId: string, want: string): void {
                   : ''
           }}
         </div>
-        <div v-if="lamps.length" class="lamps small">
-          <span v-for="l in lamps" :key="l.id" :aria-label="`${l.name} ${l.lit ? 'lit' : 'dark'}`"
-            ><i :class="{ lit: l.lit }" />{{ l.name }}</span
-          >
-        </div>
+        <BenchLamps :lamps="lampsOf(design)" />
       </template>
       <template v-else-if="column.kind === 'board'">
         <strong>Emulated board</strong><span class="second small">machine code</span>
@@ -253,31 +242,13 @@ function tap(surfaceId: string, want: string): void {
             scene {{ s.name }}
           </button>
         </div>
+        <BenchLamps :lamps="lampsOfBox(design, column.surface)" />
       </template>
     </div>
   </div>
 </template>
 
 <style scoped>
-.lamps {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 2px 10px;
-}
-.lamps span {
-  display: flex;
-  align-items: center;
-  gap: 4px;
-}
-.lamps i {
-  width: 9px;
-  height: 9px;
-  border: 1.5px solid var(--ink);
-  border-radius: 50%;
-}
-.lamps i.lit {
-  background: var(--ink);
-}
 .heads {
   display: grid;
   border-bottom: 2px solid var(--ink);

@@ -1,11 +1,16 @@
 <script setup lang="ts">
 /** A lamp that nobody switches: what it shows, and how it is wired. */
+import { linksShown } from '../../../core/design/boxes'
+import { wholeOf } from '../../../core/design/part'
 import type { Design, Lamp } from '../../../core/design/schema'
 import { useDesignStore } from '../../stores/design'
 
 const props = defineProps<{ design: Design; lamp: Lamp }>()
 const emit = defineEmits<{ removed: [] }>()
 const designs = useDesignStore()
+const links = computed(() =>
+  linksShown(wholeOf(props.design), props.design.controllers[0]?.id ?? ''),
+)
 type Patch = Partial<{ name: string; activeLevel: Lamp['activeLevel']; linkId: string }>
 const set = (patch: Patch) => designs.apply({ type: 'setLamp', lampId: props.lamp.id, patch })
 const SHOWS: Record<Lamp['shows'], string> = {
@@ -31,7 +36,7 @@ function remove(): void {
           size="small"
           aria-label="Link that the lamp shows"
           @change="(linkId: string) => set({ linkId })"
-          ><el-option v-for="l in design.links" :key="l.id" :value="l.id" :label="l.name"
+          ><el-option v-for="l in links" :key="l.id" :value="l.id" :label="l.name"
         /></el-select>
       </dd>
     </template>

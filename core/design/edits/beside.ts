@@ -11,6 +11,7 @@ import {
   patch,
   regulatorOf,
 } from './parts'
+import { linksShown } from '../boxes'
 import type { Design, Expander, Lamp, Regulator } from '../schema'
 import { freshId } from '../ids'
 import { expanderLines, needs } from '../pins'
@@ -39,7 +40,7 @@ export const besideEdits = {
         pin: nextPin(d, controller.id, { as: 'output', activeLevel: 'high' }),
         activeLevel: 'high' as const,
       }
-      const linkId = a.linkId ?? d.links.find(l => l.controllerId === controller.id)?.id
+      const linkId = a.linkId ?? linksShown(d, controller.id)[0]?.id
       if (a.shows === 'link' && linkId === undefined)
         throw new EditRefused('there is no link whose lamp this could be; add one first')
       controller.lamps.push(
@@ -153,10 +154,12 @@ export const besideEdits = {
 }
 const BUS = { as: 'bus' } as const
 
-/** A lamp of a link that is gone is gone too. */
+/** A lamp of a link that is gone, or over which its board asks no more, is gone too. */
 export function dropLamps(design: Design): void {
-  const links = new Set(design.links.map(l => l.id))
-  for (const c of design.controllers)
+  for (const c of design.controllers) {
+    if (!c.lamps.some(l => l.shows === 'link')) continue
+    const links = new Set(linksShown(design, c.id).map(l => l.id))
     if (c.lamps.some(l => l.shows === 'link' && !links.has(l.linkId)))
       c.lamps = c.lamps.filter(l => l.shows !== 'link' || links.has(l.linkId))
+  }
 }

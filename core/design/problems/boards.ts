@@ -1,5 +1,6 @@
 /** What is wrong with controllers, their boards, lamps and expanders, and with what feeds them. */
 import { maybeShipped } from '../../boards/boards'
+import { linksShown } from '../boxes'
 import { indexed, type Path, type Problems } from './problems'
 
 /** Finds what is wrong with each controller, board and regulator. */
@@ -35,10 +36,10 @@ function lampProblems(found: Problems): void {
       if (lamp.shows !== 'link') return
       const link = design.links.find(l => l.id === lamp.linkId)
       found.refers(found.links, lamp.linkId, 'link', [...at(i, j), 'linkId'])
-      if (link && link.controllerId !== c.id)
+      if (link && !linksShown(design, c.id).includes(link))
         found.say(
           [...at(i, j), 'linkId'],
-          `"${link.id}" is a link of another controller; a lamp shows those of its own`,
+          `"${link.id}" is a link of another controller; a lamp shows those of its own, and those over which it asks`,
         )
     }),
   )

@@ -112,6 +112,39 @@ describe.skipIf(!avr)('on the 8-bit board, by a wire', () => {
     pass(400)
     expect(said()).toBe(first + first)
   })
+
+  it('lights its lamps: at what it hears, and while nobody answers', { timeout: 120_000 }, () => {
+    const lamp = (shows: 'link' | 'waiting', name: string): Edit => ({
+      type: 'addLamp',
+      ...{ name, shows, controllerId: 'knob-box' },
+    })
+    const design = boxedOver(
+      'wire',
+      'board-8bit-5v',
+      lamp('link', 'Heard'),
+      lamp('waiting', 'Asks'),
+    )
+    const { elf } = tools.build(programFolder(partOfBox(design), 'box'))
+    const board = new AvrBoard(tools.flash(elf), 9600)
+    const button = theBox(design).controls[0]?.pin ?? -1
+    const pins = design.controllers.flatMap(c => c.lamps.map(l => l.pin))
+    const lit = () => pins.map(pin => board.level(pin, false))
+    let now = 0
+    const pass = (ms: number) => board.runTo((now += ms))
+    board.boot(0)
+    pass(200)
+    expect(lit()).toEqual([0, 0])
+    board.setPin(button, 0)
+    pass(100)
+    board.setPin(button, 1)
+    pass(20)
+    expect(lit()).toEqual([0, 1])
+    board.hear(Buffer.from('+fan on\n'), now + 20)
+    pass(40)
+    expect(lit()).toEqual([1, 0])
+    pass(150)
+    expect(lit()).toEqual([0, 0])
+  })
 })
 
 const there = canRun('the program of a box on this machine', {

@@ -33,6 +33,7 @@ describe.skipIf(!there)('a box', () => {
   const boxes = [
     ...Array.from({ length: 200 }, (_, i) => wildBox(i)),
     ...Array.from({ length: 10 }, routedBox),
+    ...Array.from({ length: 60 }, (_, i) => wildBox(i, true)),
   ].filter(b => b !== null)
 
   it('does as the box of the bench', { timeout: 120_000 }, () => {

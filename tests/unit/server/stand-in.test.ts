@@ -5,6 +5,7 @@ import { connect, type Socket } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterEach, describe, expect, it } from 'vitest'
+import type { Edit } from '../../../core/design/edits/edits'
 import type { Design } from '../../../core/design/schema'
 import { partOf } from '../../../core/design/part'
 import { wireOf } from '../../../core/design/wire'
@@ -242,7 +243,7 @@ describe('wall and power', () => {
 })
 
 describe('boxes that are boards of the design', () => {
-  const boxed = () =>
+  const boxed = (...more: Edit[]) =>
     partOf(
       edited(
         fanDesign(),
@@ -278,6 +279,7 @@ describe('boxes that are boards of the design', () => {
           loadId: 'lamp',
           controllerId: 'knob-box',
         },
+        ...more,
       ),
       'board',
     )
@@ -298,6 +300,26 @@ describe('boxes that are boards of the design', () => {
     expect(standIn.traffic.filter(t => t.dir === 'up').map(t => t.text.trim())).toEqual(
       expect.arrayContaining(['fan flip', 'up']),
     )
+  })
+
+  it('have lamps on the wall: of their link, and of what they wait for', async () => {
+    const lamp = (shows: 'link' | 'network' | 'waiting'): Edit => ({
+      type: 'addLamp',
+      name: `Box ${shows}`,
+      shows,
+      controllerId: 'knob-box',
+    })
+    const { at, get, post } = await start(boxed(lamp('link'), lamp('network'), lamp('waiting')))
+    expect(await get('/_wall')).toContain('Box waiting')
+    const wall = listen(`${at}/_wall/events`)
+    const shows = (lamps: Record<string, boolean>) => (l: string[]) =>
+      Object.entries(lamps).every(([id, lit]) => JSON.parse(l.at(-1)!).lamps[id] === lit)
+    await wall.until(l => l.length > 0)
+    await wall.until(shows({ 'box-link': true, 'box-network': true, 'box-waiting': false }))
+    await post('/_wall/press', { power: 'cut' })
+    await wall.until(shows({ 'box-link': false }))
+    await post('/_wall/press', { power: 'back' })
+    await wall.until(shows({ 'box-link': true, 'box-waiting': false }))
   })
 
   it('ask nothing of a board without power, and go on when it is back', async () => {

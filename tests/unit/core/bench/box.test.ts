@@ -374,6 +374,91 @@ describe('on the bench', () => {
   })
 })
 
+describe('lamps of a box', () => {
+  const lamp = (shows: 'link' | 'waiting' | 'network'): Edit => ({
+    type: 'addLamp',
+    name: shows,
+    shows,
+    controllerId: 'knob-box',
+  })
+  const lit = (bench: Bench, id: string) =>
+    (bench.trace.lamps[id] ?? []).map(c => [c.t, c.level] as const)
+
+  it('over radio: lit shortly by what is heard, and while an answer is waited for', () => {
+    const bench = benchOf(boxed(BUTTON, lamp('link'), lamp('waiting')))
+    bench.advance(1000)
+    const before = lit(bench, 'link').length
+    bench.act({ do: 'press', controlId: 'fan-button-2' })
+    bench.advance(3000)
+    const heard = bench.trace.messages
+      .filter(m => m.linkId === 'knob-box-link' && m.dir === 'down' && m.endMs > 1000)
+      .toSorted((a, b) => a.endMs - b.endMs)
+    expect(heard.length).toBeGreaterThan(0)
+    const flashes = lit(bench, 'link').slice(before)
+    expect(flashes[0]).toEqual([heard[0]!.endMs, 1])
+    // Whatever comes within makes it longer; then it is dark.
+    expect(flashes.at(-1)).toEqual([heard.at(-1)!.endMs + 100, 0])
+    const sent = said(bench)[0]!.sentMs
+    expect(lit(bench, 'waiting').slice(-2)).toEqual([
+      [sent, 1],
+      [heard[0]!.endMs, 0],
+    ])
+  })
+
+  it('without an answer the lamp of what waits is lit until the box gives up', () => {
+    const bench = benchOf(boxed(BUTTON, lamp('waiting')))
+    bench.advance(1000)
+    bench.act({ do: 'powerOff' })
+    bench.act({ do: 'press', controlId: 'fan-button-2' })
+    bench.advance(60_000)
+    const [[from, on] = [0, 0], [to, off] = [0, 1]] = lit(bench, 'waiting').slice(-2)
+    expect([on, off]).toEqual([1, 0])
+    const { timeoutMs, retries } = boxOf(boxed(BUTTON)).belief
+    expect(to - from).toBe(timeoutMs * (retries + 1))
+  })
+
+  it('over a network: lit while it is connected, dark while its router or its power is out', () => {
+    const over = edited(
+      fanDesign(),
+      { type: 'addPeer', name: 'Knob box', over: 'http' } as Edit,
+      {
+        type: 'addMessage',
+        linkId: 'knob-box-link',
+        loadId: 'fan',
+        codes: { on: '/fan/on', off: '/fan/off' },
+      },
+      { type: 'setBoxBoard', surfaceId: 'knob-box', board: 'board-wifi-full' },
+      ...[BUTTON, lamp('link'), lamp('network')],
+    )
+    const bench = benchOf(over)
+    bench.advance(2000)
+    const is = (id: string) => bench.trace.lamps[id]?.at(-1)?.level
+    expect([is('link'), is('network')]).toEqual([1, 1])
+    bench.act({ do: 'routerDown' })
+    bench.advance(60_000)
+    expect([is('link'), is('network')]).toEqual([0, 0])
+    bench.act({ do: 'routerUp' })
+    bench.advance(120_000)
+    expect([is('link'), is('network')]).toEqual([1, 1])
+    bench.act({ do: 'restartBox', surfaceId: 'knob-box' })
+    expect([is('link'), is('network')]).toEqual([null, null])
+    bench.advance(180_000)
+    expect(is('link')).toBe(1)
+  })
+
+  it('shows the link over which its board asks, and goes with it', () => {
+    const design = boxed(BUTTON, lamp('link'))
+    expect(validateDesign(design).ok).toBe(true)
+    expect(design.controllers[1]?.lamps[0]).toMatchObject({ linkId: 'knob-box-link' })
+    const gone = edited(design, { type: 'setBoxBoard', surfaceId: 'knob-box', boardId: null })
+    expect(gone.controllers.flatMap(c => c.lamps)).toEqual([])
+    const other = structuredClone(design)
+    Object.assign(other.controllers[1]!.lamps[0]!, { linkId: fanDesign().links[0]!.id })
+    const found = validateDesign(other)
+    expect(found.ok || found.problems[0]?.message).toContain('those over which it asks')
+  })
+})
+
 describe('a flag that says that the sender has just started', () => {
   /** A follower of five positions, told by structures with such a flag. */
   const flagged = (...more: Edit[]) => {

@@ -64,6 +64,20 @@ describe('a program for the 8-bit class', () => {
     expect(canProgram(make())).toBe(true)
     expect(programLacks(make())).toEqual([])
   })
+  it('behind a board in front knows nothing of the network: such lamps are named', () => {
+    const design = edited(
+      fanDesign(),
+      { type: 'addPanel', name: 'Office', over: 'http' },
+      { type: 'setFront', front: {} },
+      { type: 'addLamp', name: 'Office on', shows: 'link', linkId: 'office-link' },
+      { type: 'addLamp', name: 'In the net', shows: 'network' },
+      { type: 'addLamp', name: 'Phone on', shows: 'link', linkId: fanDesign().links[0]!.id },
+    )
+    expect(programLacks(design)).toEqual([
+      { path: '/controllers/0/lamps/0', words: 'the lamp Office on, behind a board in front' },
+      { path: '/controllers/0/lamps/1', words: 'the lamp In the net, behind a board in front' },
+    ])
+  })
   it('reaches the pins of an expander', () => {
     const design = edited(
       fanDesign(),
