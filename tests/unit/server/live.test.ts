@@ -1,6 +1,6 @@
 /** Connections of this server to what is real: ports, addresses, pages; lost and back again. */
 import { spawn, type ChildProcess } from 'node:child_process'
-import { existsSync, mkdtempSync, rmSync } from 'node:fs'
+import { existsSync, mkdtempSync, realpathSync, rmSync, symlinkSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { SerialPort } from 'serialport'
@@ -273,6 +273,7 @@ describe.runIf(canRun('serial ports as pairs of terminals', { socat: has('socat'
       const board = await new PtyBoard(design, 'apron-link').plug()
       const c = opened(design, board.near)
       await until('it is told', () => says(c)['booth-extractor'] === 'off')
+      await until('it says who it is', () => c.live.hello !== null)
       expect(c.live.hello?.fingerprint).toBe(fingerprint(design))
       for (let round = 0; round < 3; round++) {
         const want = round % 2 ? 'off' : 'on'
@@ -290,6 +291,25 @@ describe.runIf(canRun('serial ports as pairs of terminals', { socat: has('socat'
       )
       expect(c.live.crossed.length).toBeGreaterThan(10)
       expect(causes(c).delays.outagesMs).toHaveLength(3)
+    })
+
+    it('whose name stands for another device now is lost, and opened there', async () => {
+      const design = lines()
+      const [first, second] = [
+        await new PtyBoard(design, 'apron-link').plug(),
+        await new PtyBoard(design, 'apron-link').plug(),
+      ]
+      const c = opened(design, first.near)
+      await until('it is up', () => c.live.up)
+      // Nobody hangs up: the first terminal is still there.
+      rmSync(first.near)
+      symlinkSync(realpathSync(second.near), first.near)
+      await until('it is lost', () => !c.live.up)
+      await until('it is back', () => c.live.up)
+      press(c, 'booth-extractor', 'on')
+      await until('it is said', () => says(c)['booth-extractor'] === 'on')
+      expect(second.twin.value('booth-extractor')).toBe('on')
+      expect(first.twin.value('booth-extractor')).toBe('off')
     })
 
     it('that another program holds is told so, and taken when it is free', async () => {
