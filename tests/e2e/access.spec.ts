@@ -135,6 +135,8 @@ test('in the hand: the head fits, and a view is as long as what is in it', async
     expect(cut, view).toEqual([])
   }
   await page.goto('/')
+  // With what it will be beside it, which comes a little later.
   await expect(page.locator('.sentence')).toBeVisible()
+  await expect(page.getByRole('region', { name: 'What it will be' })).toContainText('promises kept')
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(390)
 })

@@ -78,22 +78,24 @@ const pins = computed(() => props.sketch.pins)
         {{ sketch.pinsOf }} pins</span
       >
     </div>
-    <table class="ruled">
-      <thead>
-        <tr>
-          <th scope="col">Load</th>
-          <th v-for="s in design.surfaces" :key="s.id" scope="col">{{ s.name }}</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="r in rows" :key="r.load.id">
-          <th scope="row">{{ r.load.name }}</th>
-          <td v-for="(c, i) in r.cells" :key="i">
-            <span :class="{ wire: c.wire }" class="cell">{{ c.words }}</span>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <div class="scrolls">
+      <table class="ruled">
+        <thead>
+          <tr>
+            <th scope="col">Load</th>
+            <th v-for="s in design.surfaces" :key="s.id" scope="col">{{ s.name }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="r in rows" :key="r.load.id">
+            <th scope="row">{{ r.load.name }}</th>
+            <td v-for="(c, i) in r.cells" :key="i">
+              <span :class="{ wire: c.wire }" class="cell">{{ c.words }}</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
     <p v-for="u in unmet" :key="u" class="differs small" role="status">{{ u }}</p>
     <div class="both">
       <div v-if="panel && host" inert>
@@ -124,7 +126,11 @@ const pins = computed(() => props.sketch.pins)
   display: grid;
   gap: 12px;
   align-content: start;
+  grid-template-columns: minmax(0, 1fr);
   min-width: 0;
+}
+.scrolls {
+  overflow-x: auto;
 }
 .head {
   display: flex;
@@ -145,6 +151,13 @@ table {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+@media (max-width: 700px) {
+  .cell {
+    max-width: none;
+    white-space: normal;
+    overflow-wrap: anywhere;
+  }
 }
 .both {
   display: flex;
