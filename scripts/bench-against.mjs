@@ -8,8 +8,7 @@ import { execFileSync } from 'node:child_process'
 import { existsSync, mkdtempSync, rmSync, symlinkSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
-import { pathToFileURL } from 'node:url'
-import { build } from 'esbuild'
+import { bundledCore } from './bench/bundle.mjs'
 
 const PAIRS = 9
 const root = resolve(import.meta.dirname, '..')
@@ -49,17 +48,7 @@ try {
 
 /** By name, one run of each measure: what it got done in a second (of times, their inverse). */
 async function measuresOf(place, name) {
-  const outfile = join(folder, `${name}.mjs`)
-  await build({
-    entryPoints: [join(place, 'scripts/bench/core.ts')],
-    outfile,
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    external: ['stream'],
-    logLevel: 'error',
-  })
-  const { measures } = await import(pathToFileURL(outfile).href)
+  const { measures } = await bundledCore(place, join(folder, `${name}.mjs`))
   const found = new Map()
   measures((what, { value, unit, ours }) => {
     if (ours)

@@ -8,7 +8,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { cpus, tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { pathToFileURL } from 'node:url'
-import { build } from 'esbuild'
+import { bundledCore } from './bench/bundle.mjs'
 import { browserMeasures } from './bench/browser.mjs'
 import { serverMeasures } from './bench/server.mjs'
 import { buildIfNeeded, startServer, stopServer } from './serve.mjs'
@@ -39,15 +39,7 @@ try {
 
 async function coreMeasures() {
   const outfile = join(folder, 'core.mjs')
-  await build({
-    entryPoints: [join(root, 'scripts/bench/core.ts')],
-    outfile,
-    bundle: true,
-    platform: 'node',
-    format: 'esm',
-    external: ['stream'],
-  })
-  const core = await import(pathToFileURL(outfile).href)
+  const core = await bundledCore(root, outfile)
   ten = core.tenLoads()
   const { measures } = core
   // A process of its own: what is asked for the first time has to be made ready by the machine

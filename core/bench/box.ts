@@ -9,6 +9,7 @@ import { saysSteps } from '../messages/setpoints'
 import { linkOf, maybeMessage } from '../design/find'
 import { onNetwork } from '../design/links/traits'
 import type { Design, Link, PeerSurface } from '../design/schema'
+import { nth } from '../units/lists'
 import type { Random } from '../units/random'
 import { RANK } from './actions'
 import { Hands } from './hands'
@@ -142,16 +143,19 @@ export class Box {
     for (const ask of this.machine.asks)
       if (event.kind === 'boot') this.atStart.push(ask)
       else this.offer(ask)
-    if (this.hasLamps) this.lights(event.kind === 'boot', null, false)
-    else this.planTick()
+    this.lights(event.kind === 'boot', null, false)
   }
 
   private lights(boots: boolean, network: boolean | null, heard: boolean): void {
-    const { around, id, machine } = this
-    const senses = onNetwork(this.link)
-    const [up, waits] = [around.up(id), around.waits(id)]
-    const lit = machine.lamps(around.now(), { boots, network, up, senses, heard, waits })
-    for (const { lamp, level } of lit) around.lamp(lamp.id, level)
+    if (this.hasLamps) {
+      const { around, id, machine } = this
+      const now = {
+        ...{ network, heard, up: around.up(id), senses: onNetwork(this.link) },
+        waits: () => around.waits(id),
+      }
+      for (const e of machine.lit(around.now(), boots, now))
+        if (e.kind === 'lamp') around.lamp(nth(machine.program.lamps, e.lamp).lamp.id, e.level)
+    }
     this.planTick()
   }
 

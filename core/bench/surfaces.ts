@@ -2,6 +2,7 @@
 import { farSurfaceOf, farSurfaces, maybeMessage } from '../design/find'
 import type { Design, Link } from '../design/schema'
 import {
+  awaits,
   compileSurface,
   shown,
   startSurface,
@@ -72,7 +73,8 @@ export class Surfaces {
   }
 
   waits(surfaceId: string): boolean {
-    return this.maybe(surfaceId)?.machine.state.beliefs.some(b => b.waiting !== null) === true
+    const unit = this.maybe(surfaceId)
+    return unit !== undefined && awaits(unit.machine.state)
   }
 
   isUp(surfaceId: string): boolean {

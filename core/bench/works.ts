@@ -117,7 +117,7 @@ export class Works {
     const { board, links, boxes, wire } = this
     if (boxes.some(b => b.hasLamps))
       this.surfaces.onHappened = (surfaceId, { kind }) =>
-        boxes.find(b => b.id === surfaceId && b.hasLamps)?.looks(kind === 'received')
+        boxes.find(b => b.id === surfaceId)?.looks(kind === 'received')
     this.ends = new Ends({
       ...{ program, links, agenda, board, figures, recorder, wire, boxes },
       surfaces: this.surfaces,
@@ -227,7 +227,7 @@ export class Works {
       if (epoch !== board.epoch) return
       const up = !(this.connections.routerDown && throughRouter(unit.link))
       board.happens({ kind: 'network', now: agenda.now, up })
-      for (const box of boxes) if (box.hasLamps) box.network(up)
+      for (const box of boxes) box.network(up)
     })
   }
 

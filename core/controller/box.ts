@@ -5,13 +5,13 @@
 import { asksOfTarget, wantFor } from '../design/boxes'
 import { linkOf, maybeMessage } from '../design/find'
 import { isHeld, isOpposed } from '../design/outputs/traits'
-import type { Design, Lamp, PeerSurface } from '../design/schema'
+import type { Design, PeerSurface } from '../design/schema'
 import { restOf } from '../design/values'
 import { clock32, reached } from '../units/clock'
-import { boxLampAfter, type BoxNow } from './lamps'
+import type { LampNow } from './lamps'
 import { Machine } from './machine'
 import { compileController, type Program, type ProgramRule, type ProgramTarget } from './program'
-import { DARK, startWorking, type Level } from './state'
+import { startWorking, type Effect } from './state'
 
 /**
  * What a box asks for. `load`: its place in the design of the box. `steps`: so many detents, up
@@ -51,6 +51,9 @@ export function designOfBox(whole: Design, box: PeerSurface): Design | null {
   }
 }
 
+/** Of a link that is another one's. */
+const NO_LINK = { senses: true, up: false, heard: false }
+
 /** The program of a box, and the machine that runs it. */
 export class BoxMachine extends Machine {
   /** What was asked in the last event; the caller's until the next. */
@@ -70,23 +73,19 @@ export class BoxMachine extends Machine {
     return super.handle(event)
   }
 
-  /** What it shows depends on its link too: `lamps` looks after them. */
+  /** What its lamps show depends on its link too: `lit` looks after them. */
   protected override light(): void {
     // Later, when all that an event did is known.
   }
 
-  /** Lamps of its board after all that an event did; a start drives them all. */
-  lamps(now: number, is: BoxNow): { lamp: Lamp; level: Level }[] {
-    const { state } = this
-    return this.program.lamps.flatMap(({ lamp }, i) => {
-      const was = state.lamps[i] ?? DARK
-      const isIts = lamp.shows === 'link' && lamp.linkId === this.box.linkId
-      const next = state.running ? boxLampAfter(lamp, isIts, was, is, clock32(now)) : DARK
-      state.lamps[i] = next
-      this.dueStands = false
-      if (!state.running || (next.on === was.on && !is.boots)) return []
-      return [{ lamp, level: next.on === (lamp.activeLevel === 'high') ? 1 : 0 }]
-    })
+  /** Lamps of its board after all that an event did. The caller's until the next. */
+  lit(now: number, boots: boolean, is: LampNow): Effect[] {
+    this.effects = []
+    this.state.now = clock32(now)
+    this.lamps(boots, ({ lamp }) =>
+      lamp.shows === 'link' && lamp.linkId !== this.box.linkId ? { ...is, ...NO_LINK } : is,
+    )
+    return this.effects
   }
 
   /** A value that stands by itself: of a lever, of a button that is let go, of a rule. */

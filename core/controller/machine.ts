@@ -6,14 +6,14 @@
  */
 import { asked, restOf } from '../design/values'
 import { clock32, reached } from '../units/clock'
-import { bootOutcome, elapsed, motionDue } from './outputs/rows'
+import { bootOutcome, elapsed, motionDue, waits } from './outputs/rows'
 import { ended } from './outputs/opposed'
 import { lasting } from './outputs/switched'
 import type { Motion } from './outputs/motion'
 import { apart, type Raw } from './readings'
 import type { OutputOf } from '../design/schema'
-import type { ProgramLink, ProgramRule } from './program'
-import { lampAfter } from './lamps'
+import type { ProgramLamp, ProgramLink, ProgramRule } from './program'
+import { lampAfter, type LampNow } from './lamps'
 import { ruled } from './rules'
 import {
   DARK,
@@ -49,20 +49,38 @@ export class Machine extends Hearing {
     return this.effects
   }
 
-  /** Lamps follow what is so after the event; a start drives them all. */
   protected light(event: ControllerEvent): void {
+    this.lamps(event.kind === 'boot', p => this.lampNow(p, event))
+  }
+
+  /** Lamps follow what is so after the event; a start drives them all. */
+  protected lamps(boots: boolean, nowOf: (lamp: ProgramLamp) => LampNow): void {
     const { program, state } = this
     program.lamps.forEach((p, i) => {
       const was = state.lamps[i] ?? DARK
-      const is = lampAfter(p, was, event, program, state)
+      const is = state.running ? lampAfter(p.lamp.shows, was, nowOf(p), state.now) : DARK
       if (is !== was) {
         state.lamps[i] = is
         this.dueStands = false
       }
-      if (!state.running || (is.on === was.on && event.kind !== 'boot')) return
+      if (!state.running || (is.on === was.on && !boots)) return
       const active = p.lamp.activeLevel === 'high'
       this.effects.push({ kind: 'lamp', lamp: i, level: is.on === active ? 1 : 0 })
     })
+  }
+
+  private lampNow({ links }: ProgramLamp, event: ControllerEvent): LampNow {
+    const { program, state } = this
+    return {
+      network: event.kind === 'network' ? event.up : null,
+      senses: links.some(link => program.links[link]?.senses),
+      up: links.some(link => state.links[link]?.up),
+      heard: event.kind === 'received' && links.includes(event.link),
+      waits: () =>
+        program.loads.some(({ output }, i) =>
+          waits(output, { value: state.value[i] as string, motion: state.motion[i] ?? null }),
+        ),
+    }
   }
 
   protected work(event: Exclude<ControllerEvent, { kind: 'boot' }>): void {

@@ -106,8 +106,8 @@ export class Tidy {
   private renumbered(w0: number, w1: number, up: number): Renumbered {
     const { controller, panel, messages } = this.system
     const [c, p] = [w0 & NEXT.controller, w1 & NEXT.panel]
-    const withUp = this.known.get(up) ?? new Map<number, Renumbered>()
-    this.known.set(up, withUp)
+    let withUp = this.known.get(up)
+    if (!withUp) this.known.set(up, (withUp = new Map()))
     const key = (w1 & (NEXT.panel | ALL_TAGS)) * 0x10000 + c
     const known = withUp.get(key)
     if (known) return known

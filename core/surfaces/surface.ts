@@ -194,6 +194,11 @@ export function compileSurface(
   }
 }
 
+/** Whether an answer is waited for. */
+export function awaits({ beliefs }: Pick<SurfaceState, 'beliefs'>): boolean {
+  return beliefs.some(b => b.waiting !== null)
+}
+
 /**
  * `number`: where it begins to number its commands. `counter`: of signed commands sent before,
  * which outlives a start.

@@ -8,7 +8,13 @@ import type { Level } from '../../core/controller/step'
 import { wholeOf } from '../../core/design/part'
 import type { Design, PeerSurface, Sensor } from '../../core/design/schema'
 import type { Secret } from '../../core/messages/sealing'
-import { compileSurface, startSurface, SurfaceMachine, type Via } from '../../core/surfaces/surface'
+import {
+  awaits,
+  compileSurface,
+  startSurface,
+  SurfaceMachine,
+  type Via,
+} from '../../core/surfaces/surface'
 import { seededRandom, streamSeed } from '../../core/units/random'
 
 /** What a box needs of the stand-in. */
@@ -72,7 +78,7 @@ export class WallBox {
         clock: due => around.now() + ((due - around.now()) | 0),
         contact: () => around.changed(),
         up: () => this.surface.state.up,
-        waits: () => this.surface.state.beliefs.some(b => b.waiting !== null),
+        waits: () => awaits(this.surface.state),
         lamp: (lampId, level) => this.light(lampId, level),
         believed: (_, loadId) => this.surface.state.beliefs[this.loadAt(loadId)]?.value ?? null,
         key: (_, loadId, want) =>
