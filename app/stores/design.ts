@@ -5,6 +5,7 @@
 import { defineStore } from 'pinia'
 import {
   edit as editHistory,
+  goOnWith,
   redo as redoHistory,
   startHistory,
   undo as undoHistory,
@@ -14,8 +15,9 @@ import type { Edit } from '../../core/design/edits/edits'
 import { fingerprint as fingerprintOf } from '../../core/design/fingerprint'
 import { parts as partsOf } from '../../core/design/part'
 import type { Design } from '../../core/design/schema'
-import { designText, warmed, type Problem } from '../../core/design/validate'
+import { warmed, type Problem } from '../../core/design/validate'
 import { ask, type Refusal } from '../composables/server'
+import { digest, forgetUnsaved, keepUnsaved, unsavedOf } from '../composables/unsaved'
 
 export type SaveState =
   | { kind: 'saved' }
@@ -33,6 +35,8 @@ interface Stored {
 
 const SAVE_AFTER_MS = 350
 const RETRY_AFTER_MS = 2000
+/** Of what was sent without an answer, so many are known again. */
+const MOST_SENT = 50
 
 export const useDesignStore = defineStore('design', () => {
   const history = shallowRef<History | null>(null)
@@ -41,6 +45,12 @@ export const useDesignStore = defineStore('design', () => {
   const missing = ref<Refusal | null>(null)
   const problems = ref<Problem[]>([])
   const lastWords = ref('')
+  const windowId = `${Date.now()} ${Math.random()}`
+  /** What is stored; and digests of what may be: sent, and no answer came. */
+  let base: Design | null = null
+  let perhaps: string[] = []
+  const bases = () => (base ? [digest(base), ...perhaps] : perhaps)
+  let sending: string[] = []
   let unsavedWords: string[] = []
   let timer: ReturnType<typeof setTimeout> | undefined
   let storing = Promise.resolve()
@@ -60,8 +70,14 @@ export const useDesignStore = defineStore('design', () => {
     missing.value = answer.ok ? null : answer.refusal
     if (answer.ok) {
       take(answer.value)
-      whenIdle(warmed(answer.value.design))
+      goOn(answer.value)
+      whenIdle(readied(answer.value.design))
     } else history.value = null
+  }
+
+  function* readied(stored: Design): Generator<void> {
+    yield* warmed(stored)
+    digest(stored)
   }
 
   /** One step whenever there is nothing else to do. */
@@ -78,10 +94,55 @@ export const useDesignStore = defineStore('design', () => {
 
   function take(stored: Stored): void {
     history.value = startHistory(stored.design)
+    builtOn(stored.design)
     revision.value = stored.revision
     save.value = { kind: 'saved' }
     problems.value = []
     unsavedWords = []
+  }
+
+  /** What was changed here and had not arrived when the page was closed. */
+  function goOn(stored: Stored): void {
+    const left = unsavedOf(localStorage, stored.design.id)
+    if (left && !left.ok)
+      problems.value = left.problems.map(p => ({
+        ...p,
+        message: `what was changed here last, and not stored, cannot be read: ${p.message}`,
+      }))
+    if (!left?.ok || !history.value) return
+    const { kept } = left
+    const there = digest(stored.design)
+    if (digest(kept.design) === there) return forgetUnsaved(localStorage, kept.design.id, kept.by)
+    history.value = goOnWith(history.value, kept.design, kept.words.join('; '))
+    lastWords.value = `Not stored before: ${kept.words.join('; ')}`
+    unsavedWords = kept.words
+    if (kept.bases.includes(there)) plan(0)
+    else {
+      base = null
+      perhaps = kept.bases
+      revision.value = kept.baseRevision
+      save.value = { kind: 'conflict', theirs: stored.revision }
+    }
+    keep()
+  }
+
+  /** Until it is stored. */
+  function keep(): void {
+    if (design.value)
+      keepUnsaved(localStorage, {
+        by: windowId,
+        bases: bases(),
+        baseRevision: revision.value,
+        words: [...sending, ...unsavedWords],
+        design: design.value,
+      })
+  }
+  function builtOn(stored: Design): void {
+    base = stored
+    perhaps = []
+  }
+  function forget(): void {
+    if (design.value) forgetUnsaved(localStorage, design.value.id, windowId)
   }
 
   /** Applies a named edit; a refused one changes nothing and says why. */
@@ -119,6 +180,7 @@ export const useDesignStore = defineStore('design', () => {
     if (!words) return
     lastWords.value = words
     unsavedWords.push(words)
+    keep()
     if (save.value.kind !== 'conflict' && save.value.kind !== 'saving') plan(SAVE_AFTER_MS)
   }
 
@@ -143,22 +205,29 @@ export const useDesignStore = defineStore('design', () => {
   }
 
   async function send(sent: Design): Promise<void> {
-    const words = unsavedWords.splice(0)
+    sending = unsavedWords.splice(0)
     save.value = { kind: 'saving' }
+    perhaps = [...new Set([...perhaps, digest(sent)])].slice(-MOST_SENT)
+    keep()
     const answer = await ask<{ revision: number }>(`/api/designs/${sent.id}`, {
       method: 'PUT',
-      body: { baseRevision: revision.value, design: sent, words: words.join('; ').slice(0, 2000) },
+      body: {
+        baseRevision: revision.value,
+        design: sent,
+        words: sending.join('; ').slice(0, 2000),
+      },
     })
-    if (answer.ok) return landed(answer.value.revision)
+    const words = sending.splice(0)
+    if (answer.ok) return landed(answer.value.revision, sent)
     unsavedWords = [...words, ...unsavedWords]
     const { refusal } = answer
     if (refusal.status === 409) {
       // The answer to an earlier save may have been lost on its way: then what is stored is what
-      // was sent.
+      // was sent, now or before.
       const there = await ask<Stored>(`/api/designs/${sent.id}`)
-      if (there.ok && designText(there.value.design) === designText(sent)) {
-        unsavedWords.splice(0, words.length)
-        return landed(there.value.revision)
+      if (there.ok && bases().includes(digest(there.value.design))) {
+        if (digest(sent) === digest(there.value.design)) unsavedWords.splice(0, words.length)
+        return landed(there.value.revision, there.value.design)
       }
       save.value = { kind: 'conflict', theirs: refusal.revision ?? 0 }
     } else if (refusal.status === 0) {
@@ -167,10 +236,13 @@ export const useDesignStore = defineStore('design', () => {
     } else save.value = { kind: 'refused', refusal }
   }
 
-  function landed(stored: number): void {
-    revision.value = stored
+  function landed(number: number, stored: Design): void {
+    revision.value = number
+    builtOn(stored)
     save.value = { kind: 'saved' }
-    if (unsavedWords.length) plan(SAVE_AFTER_MS)
+    if (!unsavedWords.length) return forget()
+    keep()
+    plan(SAVE_AFTER_MS)
   }
 
   /**
@@ -193,6 +265,7 @@ export const useDesignStore = defineStore('design', () => {
       save.value = { kind: 'refused', refusal: answer.refusal }
       return null
     }
+    forget()
     take(answer.value)
     return answer.value.design.id
   }
@@ -200,6 +273,7 @@ export const useDesignStore = defineStore('design', () => {
   /** Answer to a conflict: the stored revision replaces what this window holds. */
   async function takeTheirs(): Promise<void> {
     const id = design.value?.id
+    forget()
     unsavedWords = []
     save.value = { kind: 'saved' }
     if (id) await open(id)

@@ -42,6 +42,13 @@ export function edit(history: History, change: Edit): Edited {
   }
 }
 
+/** The history with another design as one step, done elsewhere under these words. */
+export function goOnWith(history: History, design: Design, words: string): History {
+  const whole = (value: Design): Patch[] => [{ op: 'replace', path: [], value }]
+  const step = { words, patches: whole(design), inverse: whole(history.design) }
+  return { design, done: [...history.done, step].slice(-MAX_STEPS), undone: [] }
+}
+
 /** The history before its last change, and what that was; null where there is none. */
 export function undo(history: History): { history: History; words: string } | null {
   const last = history.done.at(-1)

@@ -207,7 +207,7 @@ for (const [what, double, choice] of [
       const connect = page.locator('.choosing').getByRole('button', { name: /^Connect / })
       await connect.click()
       const row = page.locator(`[data-load=${wired.loads[0]!.id}]`)
-      await expect(row.locator('td').first()).toContainText('off', { timeout: 15_000 })
+      await expect(row.locator('td').first()).toContainText('off')
       expect(chip.isOn(wired.loads[0]!.id)).toBe(false)
       await row.getByRole('button', { name: /on$/ }).click()
       await expect(row.locator('td').first()).toContainText('on')
@@ -216,9 +216,7 @@ for (const [what, double, choice] of [
       await expect(page.locator('.cause')).toContainText(/was lost|out of reach/)
       if (double === portDouble)
         await page.evaluate(() => (window as never as { plug: () => void }).plug())
-      await expect(page.locator('.strip svg').first()).toHaveAttribute('aria-label', 'connected', {
-        timeout: 15_000,
-      })
+      await expect(page.locator('.strip svg').first()).toHaveAttribute('aria-label', 'connected')
       await row.getByRole('button', { name: /off$/ }).click()
       await expect.poll(() => chip.isOn(wired.loads[0]!.id)).toBe(false)
       // Let go, the port is free, and can be had again.
@@ -235,13 +233,12 @@ test('the emulated board in the place of a port: pressed, and tried against the 
   page,
   put,
 }) => {
-  test.setTimeout(120_000)
   const id = await put(patient(fanDesign()))
   await page.goto(`/d/${id}/live`)
   await pick(page, 'How Phone link is reached', 'the emulated board')
   await page.getByRole('button', { name: 'Connect Phone link' }).click()
   const row = page.locator(`[data-load=${fanDesign().loads[0]!.id}]`)
-  await row.getByRole('button', { name: /on$/ }).click({ timeout: 15_000 })
+  await row.getByRole('button', { name: /on$/ }).click()
   await expect(row.locator('td').first()).toContainText('on')
   await page.getByRole('button', { name: 'Try it' }).click()
   await page.getByRole('tooltip').getByRole('button', { name: 'Try it' }).click()
