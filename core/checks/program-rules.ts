@@ -16,6 +16,7 @@ import { imageFit } from '../sides/program/image-fit'
 import { engineOutput } from '../sides/program/outputs'
 import { FLASH_OFF, programRoom } from '../sides/program/room'
 import { programLacks } from '../sides/program/lacks'
+import { smallMemory } from '../sides/program/wifi-room'
 import { handSurfaces, linkOf, linkTitle, farSurfaces } from '../design/find'
 import { boardOf, frontOf } from '../design/pins'
 import type { SerialLink } from '../design/schema'
@@ -110,13 +111,32 @@ const programLess: Rule = design => {
     : []
 }
 
+const kB = (bytes: number) => `${(bytes / 1000).toFixed(1)} kB`
+
+/** A small board with Wi-Fi that runs out of memory starts anew, some time, with many connected. */
+const programTight: Rule = design => {
+  const made = programmed(design)
+  const memory = made && smallMemory(made)
+  const board = design.controllers[0]?.name ?? boardOf(design).name
+  return memory && memory.takes > memory.has
+    ? [
+        finding({
+          code: 'program-too-large',
+          severity: 'warn',
+          path: '/controllers/0/board',
+          title: `The program may be short of memory on ${board}`,
+          reason: `It takes about ${kB(memory.takes)} of memory; of the 80 kB of such a board its environment and the radio take about half, and each connection some. Most of it is what waits to be said: the longer the whole state is, the more. Way out: shorter codes of reports; loads and sensors on two boards; or a board with two radios.`,
+        }),
+      ]
+    : []
+}
+
 /** What does not fit is said before anybody tries to upload it. */
 const programRoomy: Rule = design => {
   const made = programmed(design)
   const room = made && isSmall(made) ? programRoom(made) : null
   if (!room) return []
   const { flash, memory, has } = room
-  const kB = (bytes: number) => `${(bytes / 1000).toFixed(1)} kB`
   const beyond = [
     flash * (1 + FLASH_OFF) > has.flash
       ? `about ${kB(flash)} of program memory, where there are ${kB(has.flash)}`
@@ -324,6 +344,7 @@ export const PROGRAM_RULES: readonly Rule[] = [
   noProgram,
   programLess,
   programRoomy,
+  programTight,
   readyMade,
   timersCollide,
   countedOutWire,

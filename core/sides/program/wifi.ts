@@ -21,7 +21,7 @@ import { partTable, type PartTable } from './part-table'
 import { pagesText } from './served-pages'
 
 /** What the smallest of them has room for beside its radio. */
-const ROOM = { clients: 5, streams: 3, senders: 8 }
+export const WIFI_CLIENTS = { clients: 5, streams: 3, senders: 8 }
 
 /** `secrets` by link; left out, they are to be filled in, as passwords of networks always are. */
 export function wifiFolder(
@@ -36,7 +36,7 @@ export function wifiFolder(
     ...(isFilledIn(part)
       ? [{ path: 'secrets-to-fill-in.h', text: secretsText(part, secrets) }]
       : []),
-    { path: 'src/sizes.h', text: networkHeader(part, of, ROOM) },
+    { path: 'src/sizes.h', text: networkHeader(part, of, WIFI_CLIENTS) },
     { path: 'src/design.cpp', text: designText(part, of) },
     { path: 'src/pages.cpp', text: pagesText(part, 'PROGMEM') },
     ...engineFiles(small ? 'wifi-small' : 'wifi-sockets'),

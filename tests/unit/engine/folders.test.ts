@@ -16,6 +16,7 @@ import { portsOf } from '../../../core/sides/program/carried'
 import { programLacks } from '../../../core/sides/program/lacks'
 import { serviceFolder } from '../../../core/sides/program/service'
 import { wifiFolder } from '../../../core/sides/program/wifi'
+import { WIFI_OFF, wifiRoom } from '../../../core/sides/program/wifi-room'
 import { servedPages } from '../../../core/sides/program/served-pages'
 import type { Edit } from '../../../core/design/edits/edits'
 import { BOX_LINK, boxedByRoutes, boxedOver } from '../../fixtures/boxed'
@@ -59,6 +60,44 @@ const boxOn = (over: string, board: string): Design =>
 
 const boxByRoutes = (board: string): Design =>
   programmed(partOf(boxedByRoutes(board), 'knob-box')) as Design
+
+/** Bytes of the objects of a board's program; what pages and tables take is no memory. */
+function taken(core: (typeof CORES)['lx106' | 'rv32'], name: string, part: Design) {
+  const small = core === CORES.lx106
+  const files = wifiFolder(part, 'board')
+  const folder = written(`measured ${name}`, files)
+  const sources = files.map(f => f.path).filter(p => p.endsWith('.cpp'))
+  run(
+    `${core.tools}-g++`,
+    [
+      ...core.target.filter(t => t !== '-Wconversion'),
+      ...['-std=gnu++11', '-Os', '-fno-exceptions', '-fno-rtti', '-Wall', '-Wextra', '-Werror'],
+      ...['-Wno-cpp', '-Wno-type-limits', '-DPRACTICE', '-I', ENVIRONMENT],
+      ...(small
+        ? ['-DESP8266']
+        : ['-DESP32', '-DESP_IDF_VERSION_MAJOR=5', '-I', join(ENVIRONMENT, 'sockets')]),
+      ...['-c', ...sources],
+    ],
+    folder,
+  )
+  const objects = sources.map(f => f.replace(/^.*\/(.*)\.cpp$/, '$1.o'))
+  const { stdout } = spawnSync(`${core.tools}-size`, ['-A', ...objects], {
+    cwd: folder,
+    encoding: 'utf8',
+  })
+  const bytes = (begins: string) =>
+    stdout
+      .split('\n')
+      .map(l => l.split(/\s+/))
+      .reduce((sum, [of = '', size]) => (of.startsWith(begins) ? sum + Number(size) : sum), 0)
+  const [code, constants] = [bytes('.text') + bytes('.literal'), bytes('.rodata')]
+  const { table, pages } = wifiRoom(part)!
+  return {
+    code,
+    flash: code + constants,
+    memory: bytes('.data') + bytes('.bss') + (small ? constants - table - pages : 0),
+  }
+}
 
 describe.skipIf(!there)('a board with Wi-Fi', () => {
   const cases: [string, Design][] = [
@@ -105,38 +144,27 @@ describe.skipIf(!there)('a board with Wi-Fi', () => {
     expect(portsOf(part).length).toBeGreaterThan(0)
   })
 
-  it.skipIf(!canRun('the core of small Wi-Fi boards', CORES.lx106.needs()))(
-    'takes so much of the small core',
+  const measured = [
+    ['small', 'lx106', on(kilnCorridor(), 'board-wifi-full')],
+    ['small, by radio from board to board', 'lx106', on(showroom(), 'board-wifi-small')],
+    ['small, a box by routes', 'lx106', boxByRoutes('board-wifi-full')],
+    ['sockets', 'rv32', on(kilnCorridor(), 'board-single-core')],
+    ['sockets, a box by datagrams', 'rv32', boxOn('udp', 'board-single-core')],
+  ] as const
+  it
+    .skipIf(!canRun('cores of Wi-Fi boards', { ...CORES.lx106.needs(), ...CORES.rv32.needs() }))
+    .each(measured)(
+    '%s: takes of its core what Build says',
     { timeout: 120_000 },
-    () => {
-      const part = on(kilnCorridor(), 'board-wifi-full')
-      const folder = written('lx106', wifiFolder(part, 'board'))
-      const files = wifiFolder(part, 'board')
-        .map(f => f.path)
-        .filter(p => p.endsWith('.cpp'))
-      run(
-        'xtensa-lx106-elf-g++',
-        [
-          ...CORES.lx106.target,
-          ...['-std=gnu++11', '-Os', '-fno-exceptions', '-fno-rtti', '-Wall', '-Wextra', '-Werror'],
-          ...['-Wno-cpp', '-Wno-type-limits', '-DESP8266', '-DPRACTICE', '-I', ENVIRONMENT, '-c'],
-          ...files,
-        ],
-        folder,
-      )
-      const objects = files.map(f => f.replace(/^.*\/(.*)\.cpp$/, '$1.o'))
-      const sized = spawnSync('xtensa-lx106-elf-size', ['-t', ...objects], {
-        cwd: folder,
-        encoding: 'utf8',
-      })
-      const [flash = 0, data = 0, memory = 0] = (sized.stdout.trim().split('\n').at(-1) ?? '')
-        .trim()
-        .split(/\s+/)
-        .map(Number)
-      console.info(`kiln corridor on lx106: ${flash} bytes of flash, ${data + memory} of memory`)
+    (name, on, part) => {
+      const { code, flash, memory } = taken(CORES[on], name, part)
+      console.info(`${name}, on ${on}: ${flash} bytes of flash, ${memory} of memory`)
+      const room = wifiRoom(part)!
+      expect(Math.abs(code - room.code)).toBeLessThan(code * WIFI_OFF.code)
+      expect(Math.abs(memory - room.memory)).toBeLessThan(memory * WIFI_OFF.memory)
       // A megabyte, and what is left of 80 kB beside the radio.
       expect(flash).toBeLessThan(150_000)
-      expect(data + memory).toBeLessThan(30_000)
+      expect(memory).toBeLessThan(30_000)
     },
   )
 

@@ -13,6 +13,7 @@ import {
 } from '../../../../core/sides/program/can-program'
 import { imageFit } from '../../../../core/sides/program/image-fit'
 import { programRoom, type ProgramRoom } from '../../../../core/sides/program/room'
+import { wifiRoom, type WifiRoom } from '../../../../core/sides/program/wifi-room'
 import { useDesignStore } from '../../../stores/design'
 import { useFindingsStore } from '../../../stores/findings'
 
@@ -98,7 +99,10 @@ const rooms = computed(
 function aboutProgram(f: BuiltFile, part: Design): string {
   if (f.type === HEX) return 'goes onto the board as it is, without a compiler'
   const target = targetOf(part)
-  if (target && target !== 'avr8') return HOW_COMPILED[target]
+  if (target && target !== 'avr8') {
+    const room = wifiRoom(part)
+    return room ? wifiWords(room) : HOW_COMPILED[target]
+  }
   const room = programRoom(part)
   const words = room ? roomWords(room) : ''
   if (listed.value.some(x => x.type === HEX && x.controllerId === f.controllerId)) return words
@@ -117,9 +121,13 @@ const HOW_COMPILED: Record<Exclude<Target, 'avr8'>, string> = {
   'wifi-sockets': BY_ENVIRONMENT,
 }
 const roomOf = (f: BuiltFile) => rooms.value.get(f.name)
+const whole = (bytes: number) => Math.round(bytes / 1000)
 const kilobytes = (bytes: number) => (bytes / 1000).toFixed(1)
 const roomWords = ({ flash, memory, has }: ProgramRoom) =>
   `about ${kilobytes(flash)} of ${kilobytes(has.flash)} kB of flash, ${kilobytes(memory)} of ${kilobytes(has.memory)} kB of memory`
+/** Beside the environment, of which nothing is known here. */
+const wifiWords = ({ code, table, pages, memory }: WifiRoom) =>
+  `about ${whole(code + table + pages)} kB of flash${pages ? `, ${whole(pages)} of them pages` : ''}, ${whole(memory)} kB of memory, beside what its environment takes`
 /** The first program of a place, and the board that it is for. */
 const programHere = computed(() => place.value?.files.find(f => f.controllerId !== undefined))
 const boardHere = computed(() => (programHere.value ? boardOf(programHere.value) : null))
@@ -134,9 +142,13 @@ const bars = computed(() =>
     : [],
 )
 /** How a program that is not ready-made comes onto it. */
-const howMade = computed(() =>
-  programHere.value && !madeHere.value ? (roomOf(programHere.value) ?? '') : '',
-)
+const howMade = computed(() => {
+  if (!programHere.value || madeHere.value) return ''
+  const target = boardHere.value && targetOf(boardHere.value.part)
+  const how = target && target !== 'avr8' ? HOW_COMPILED[target] : ''
+  const room = roomOf(programHere.value) ?? ''
+  return [room === how ? '' : room, how].filter(Boolean).join('; ')
+})
 const isWritten = computed(() => boardHere.value !== null && isSmall(boardHere.value.part))
 const uploading = ref(false)
 watch(uploading, isOpen => isOpen || written.refresh())

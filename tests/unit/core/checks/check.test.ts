@@ -6,9 +6,19 @@ import type { Finding } from '../../../../core/checks/finding'
 import { saysWords, sheet } from '../../../../core/checks/sheet'
 import { NEW_DRIVERS } from '../../../../core/design/drivers'
 import type { Edit } from '../../../../core/design/edits/edits'
+import { partOf } from '../../../../core/design/part'
 import type { Design, Dialect } from '../../../../core/design/schema'
 import { dialectEdit } from '../../../../core/messages/assign'
-import { DIALECTS, edited, fanDesign, glazeRoom, starter } from '../../../fixtures/designs'
+import { onBoard } from '../../../../core/sides/program/on-computer'
+import { demoDesigns } from '../../../../demo/demo'
+import {
+  DIALECTS,
+  edited,
+  fanDesign,
+  glazeRoom,
+  kilnCorridor,
+  starter,
+} from '../../../fixtures/designs'
 
 const codes = (design: Design) =>
   check(design).findings.map(f =>
@@ -826,6 +836,16 @@ describe('findings', () => {
       ).toEqual([])
   })
 
+  it('memory of a small board with Wi-Fi is short where much waits to be said, and else it is not', () => {
+    const dairy = demoDesigns().find(d => d.id === 'old-dairy')!
+    const told = (design: Design, nth: number) =>
+      check(onBoard(partOf(design, design.controllers[nth]?.id ?? ''), 'board-wifi-full'))
+        .findings.filter(f => f.code === 'program-too-large')
+        .map(f => f.severity)
+    expect(told(dairy, 2)).toEqual(['warn'])
+    expect(told(dairy, 1)).toEqual([])
+    expect(told(kilnCorridor(), 0)).toEqual([])
+  })
   it('pages over what no browser speaks stop, over what no phone speaks warn, over HTTP neither', () => {
     const design = edited(
       fanDesign(),
