@@ -1,4 +1,5 @@
 /** The shelf: designs that are there, and how each stands, found out one after another. */
+import { useLocalStorage } from '@vueuse/core'
 import { counted, toldOnce } from '../../core/checks/told-once'
 import type { Design } from '../../core/design/schema'
 import type { DesignSummary } from '../../core/design/summary'
@@ -9,11 +10,20 @@ export interface Stand {
   warns: number
   stale: number
 }
-/** By design and revision: what was found out stays. */
-const known = new Map<string, Stand>()
+/**
+ * By design and revision, as far as this build of Nolvi found it out: kept by the browser, for a
+ * design with many loads is proved for seconds.
+ */
+interface Known {
+  build: string
+  stands: Record<string, Stand>
+}
 const keyOf = ({ id, revision, updatedAt }: DesignSummary) => `${id} ${revision} ${updatedAt}`
 
 export function useShelf() {
+  const build = useRuntimeConfig().app.buildId
+  const known = useLocalStorage<Known>('nolvi stands', { build, stands: {} })
+  if (known.value.build !== build) known.value = { build, stands: {} }
   const list = ref<DesignSummary[] | null>(null)
   const stands = shallowRef(new Map<string, Stand>())
   const refused = ref<Refusal | null>(null)
@@ -31,11 +41,14 @@ export function useShelf() {
   async function lookAtAll(mine: number): Promise<void> {
     for (const design of list.value ?? []) {
       if (mine !== round) return
-      const stand = known.get(keyOf(design)) ?? (await look(design))
+      const stand = known.value.stands[keyOf(design)] ?? (await look(design))
       if (!stand) continue
-      known.set(keyOf(design), stand)
+      known.value.stands[keyOf(design)] = stand
       stands.value = new Map([...stands.value, [design.id, stand]])
     }
+    const there = new Set((list.value ?? []).map(keyOf))
+    const of = Object.entries(known.value.stands).filter(([key]) => there.has(key))
+    known.value.stands = Object.fromEntries(of)
   }
   async function look(summary: DesignSummary): Promise<Stand | null> {
     if (summary.unreadable !== null) return null

@@ -21,6 +21,14 @@ export interface Unsaved {
 export type Kept = { ok: true; kept: Unsaved } | { ok: false; problems: Problem[] }
 
 type Place = Pick<Storage, 'getItem' | 'setItem' | 'removeItem'>
+/** The browser's, for this address; none where somebody forbids it. */
+export function browserPlace(): Place {
+  try {
+    return localStorage
+  } catch {
+    return { getItem: () => null, setItem: () => undefined, removeItem: () => undefined }
+  }
+}
 const keyOf = (designId: string) => `nolvi unsaved ${designId}`
 
 /** Of a whole design, in one order of its keys; the same design is not asked twice. */

@@ -17,7 +17,7 @@ import { parts as partsOf } from '../../core/design/part'
 import type { Design } from '../../core/design/schema'
 import { warmed, type Problem } from '../../core/design/validate'
 import { ask, type Refusal } from '../composables/server'
-import { digest, forgetUnsaved, keepUnsaved, unsavedOf } from '../composables/unsaved'
+import { browserPlace, digest, forgetUnsaved, keepUnsaved, unsavedOf } from '../composables/unsaved'
 
 export type SaveState =
   | { kind: 'saved' }
@@ -45,6 +45,7 @@ export const useDesignStore = defineStore('design', () => {
   const missing = ref<Refusal | null>(null)
   const problems = ref<Problem[]>([])
   const lastWords = ref('')
+  const place = browserPlace()
   const windowId = `${Date.now()} ${Math.random()}`
   /** What is stored; and digests of what may be: sent, and no answer came. */
   let base: Design | null = null
@@ -103,7 +104,7 @@ export const useDesignStore = defineStore('design', () => {
 
   /** What was changed here and had not arrived when the page was closed. */
   function goOn(stored: Stored): void {
-    const left = unsavedOf(localStorage, stored.design.id)
+    const left = unsavedOf(place, stored.design.id)
     if (left && !left.ok)
       problems.value = left.problems.map(p => ({
         ...p,
@@ -112,14 +113,15 @@ export const useDesignStore = defineStore('design', () => {
     if (!left?.ok || !history.value) return
     const { kept } = left
     const there = digest(stored.design)
-    if (digest(kept.design) === there) return forgetUnsaved(localStorage, kept.design.id, kept.by)
+    if (digest(kept.design) === there) return forgetUnsaved(place, kept.design.id, kept.by)
     history.value = goOnWith(history.value, kept.design, kept.words.join('; '))
     lastWords.value = `Not stored before: ${kept.words.join('; ')}`
     unsavedWords = kept.words
+    // What the page that was closed had sent may still arrive.
+    perhaps = kept.bases
     if (kept.bases.includes(there)) plan(0)
     else {
       base = null
-      perhaps = kept.bases
       revision.value = kept.baseRevision
       save.value = { kind: 'conflict', theirs: stored.revision }
     }
@@ -129,7 +131,7 @@ export const useDesignStore = defineStore('design', () => {
   /** Until it is stored. */
   function keep(): void {
     if (design.value)
-      keepUnsaved(localStorage, {
+      keepUnsaved(place, {
         by: windowId,
         bases: bases(),
         baseRevision: revision.value,
@@ -142,7 +144,7 @@ export const useDesignStore = defineStore('design', () => {
     perhaps = []
   }
   function forget(): void {
-    if (design.value) forgetUnsaved(localStorage, design.value.id, windowId)
+    if (design.value) forgetUnsaved(place, design.value.id, windowId)
   }
 
   /** Applies a named edit; a refused one changes nothing and says why. */
