@@ -67,31 +67,15 @@ export function readScript(text: string): BenchScript {
     const bad = (message: string): never => {
       throw new BadScript(i + 1, message)
     }
-    const seed = /^seed (\d+)$/.exec(line)
-    if (seed) return void (script.seed = Number(seed[1]))
-    const until = /^until (\S+) s$/.exec(line)
-    if (until)
-      return void (script.untilMs =
-        ms(until[1] ?? '') ?? bad(`"${until[1] ?? ''}" is no time in seconds`))
-    const fate = /^fate (\S+ (?:up|down) \d+) (?:(lost)|arrives (\S+ s(?: and \S+ s)*))$/.exec(line)
-    if (fate) {
-      const times = fate[2]
-        ? []
-        : (fate[3] ?? '')
-            .split(' and ')
-            .map(t => ms(t.slice(0, -2)) ?? bad('when it arrives is a time in seconds'))
-      const [only = 0, ...more] = times
-      const arrives = more.length ? times : only
-      return void (fates[fate[1] ?? ''] = fate[2] ? 'lost' : arrives)
-    }
-    const stays = /^from (\S+) s to (\S+) s (\S+) stays$/.exec(line)
-    if (stays)
-      return void expects.push({
-        kind: 'stays',
-        fromMs: ms(stays[1] ?? '') ?? bad('a time is missing'),
-        toMs: ms(stays[2] ?? '') ?? bad('a time is missing'),
-        loadId: stays[3] ?? '',
-      })
+    const [, seed] = /^seed (\d+)$/.exec(line) ?? []
+    if (seed !== undefined) return void (script.seed = Number(seed))
+    const [, until] = /^until (\S+) s$/.exec(line) ?? []
+    if (until !== undefined)
+      return void (script.untilMs = ms(until) ?? bad(`"${until}" is no time in seconds`))
+    const fate = fateIn(line, bad)
+    if (fate) return void (fates[fate.of] = fate.is)
+    const stays = staysIn(line, bad)
+    if (stays) return void expects.push(stays)
     const [, at = '', rest = ''] = /^at (\S+) s (.+)$/.exec(line) ?? []
     const atMs =
       ms(at) ?? bad('a line is "at 1.5 s ...", "from ... to ... stays", "seed", "fate" or "until"')
@@ -124,6 +108,29 @@ export function readScript(text: string): BenchScript {
 
 function ms(text: string): number | null {
   return /^\d+(\.\d{1,3})?$/.test(text) ? Math.round(Number(text) * 1000) : null
+}
+
+type Fate = NonNullable<BenchScript['fates']>[string]
+type Bad = (message: string) => never
+
+function fateIn(line: string, bad: Bad): { of: string; is: Fate } | null {
+  const [whole, of = '', lost, arrives = ''] =
+    /^fate (\S+ (?:up|down) \d+) (?:(lost)|arrives (\S+ s(?: and \S+ s)*))$/.exec(line) ?? []
+  if (whole === undefined) return null
+  if (lost) return { of, is: 'lost' }
+  const times = arrives
+    .split(' and ')
+    .map(t => ms(t.slice(0, -2)) ?? bad('when it arrives is a time in seconds'))
+  const [only = 0, ...more] = times
+  return { of, is: more.length ? times : only }
+}
+
+function staysIn(line: string, bad: Bad): Expectation | null {
+  const [whole, from = '', to = '', loadId = ''] =
+    /^from (\S+) s to (\S+) s (\S+) stays$/.exec(line) ?? []
+  if (whole === undefined) return null
+  const time = (text: string) => ms(text) ?? bad('a time is missing')
+  return { kind: 'stays', fromMs: time(from), toMs: time(to), loadId }
 }
 
 function expectationIn(text: string, atMs: number): Expectation | null {

@@ -84,8 +84,10 @@ export function drives(use: PinUse): use is Extract<PinUse, { activeLevel: unkno
   return use.as === 'output' || use.as === 'pwm'
 }
 
+type Say = (severity: Trouble['severity'], why: string, wayOut?: string) => Trouble[]
+
 function trouble(hazard: Hazard, use: PinUse, pin: BoardPin): Trouble[] {
-  const say = (severity: Trouble['severity'], why: string, wayOut = OTHER_PIN): Trouble[] => [
+  const say: Say = (severity, why, wayOut = OTHER_PIN) => [
     { severity, hazard: hazard.kind, words: `${pin.label} ${hazard.words}; ${why}`, wayOut },
   ]
   switch (hazard.kind) {
@@ -104,16 +106,7 @@ function trouble(hazard: Hazard, use: PinUse, pin: BoardPin): Trouble[] {
     case 'boot-strap':
       return strap(hazard, use, say)
     case 'boot-log':
-      if (drives(use)) return say('warn', 'the load chatters at every start')
-      if (use.as === 'contact')
-        return say('warn', 'a closed contact shorts it', 'add 1 kΩ in series, or take another pin')
-      if (use.as === 'serial-out' || use.as === 'wire-out')
-        return say(
-          'note',
-          'the other side hears it',
-          'let the other side ignore what it does not know',
-        )
-      return []
+      return chattering(use, say)
     case 'reset-level':
       return drives(use) && use.activeLevel === hazard.level
         ? say(
@@ -140,10 +133,20 @@ function trouble(hazard: Hazard, use: PinUse, pin: BoardPin): Trouble[] {
   }
 }
 
+/** What a boot log does to what is on its pin. */
+function chattering(use: PinUse, say: Say): Trouble[] {
+  if (drives(use)) return say('warn', 'the load chatters at every start')
+  if (use.as === 'contact')
+    return say('warn', 'a closed contact shorts it', 'add 1 kΩ in series, or take another pin')
+  return use.as === 'serial-out' || use.as === 'wire-out'
+    ? say('note', 'the other side hears it', 'let the other side ignore what it does not know')
+    : []
+}
+
 function strap(
   { needs, harmless }: Extract<Hazard, { kind: 'boot-strap' }>,
   use: PinUse,
-  say: (severity: Trouble['severity'], why: string, wayOut?: string) => Trouble[],
+  say: Say,
 ): Trouble[] {
   const rests = restingLevel(use)
   if (harmless)

@@ -183,6 +183,12 @@ export class Machine extends Hearing {
    * design.
    */
   protected tick(): void {
+    this.tickHands()
+    this.tickOutputs()
+    this.tickTold()
+  }
+
+  private tickHands(): void {
     const { program, state } = this
     const { now } = state
     for (let i = 0; i < state.inputs.length; i++) {
@@ -204,6 +210,11 @@ export class Machine extends Hearing {
       if (way !== null && due !== null && reached(now, due))
         this.push(i, program.sticks[i]?.targets[way])
     }
+  }
+
+  private tickOutputs(): void {
+    const { state } = this
+    const { now } = state
     for (let load = 0; load < state.motion.length; load++) {
       const motion = state.motion[load] as Motion
       if (!motion) continue
@@ -215,6 +226,11 @@ export class Machine extends Hearing {
       const due = state.saveDue[load] as number | null
       if (due !== null && reached(now, due)) this.save(load)
     }
+  }
+
+  private tickTold(): void {
+    const { state } = this
+    const { now } = state
     for (let i = 0; i < state.told.length; i++) {
       const { freeAt, owed, everyDue } = state.told[i] as ToldState
       const free = freeAt !== null && reached(now, freeAt)

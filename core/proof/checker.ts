@@ -72,6 +72,8 @@ interface Situation {
   /** 1 after a start of the surface, 2 a step up was asked for since, 3 a step down. */
   started: number
 }
+type Add = (next: Situation | null, quiet: boolean, breaks?: string) => void
+
 interface Follows {
   s: Situation | null
   quiet: boolean
@@ -378,64 +380,13 @@ class Checker {
 
   private follows(s: Situation): Follows[] {
     const list: Follows[] = []
-    const add = (next: Situation | null, quiet: boolean, breaks = '') =>
-      list.push({ s: next, quiet, breaks })
+    const add: Add = (next, quiet, breaks = '') => list.push({ s: next, quiet, breaks })
     if (this.surfaces) {
-      // What comes back may come before what was sent earlier, and in its own order.
-      if (this.echoes) {
-        const heard = this.hears(s, this.backAt(s.upward), false)
-        add(heard.s, true, heard.breaks)
-        add(this.told(s, this.backAt(s.downward), false), true)
-      }
-      for (let n = 0; n < (this.datagrams ? EACH_WAY : 1); n++) {
-        const heard =
-          n > 0 && this.isBack(s.upward[n]) ? { s: null, breaks: '' } : this.hears(s, n, false)
-        add(heard.s, true, heard.breaks)
-        if (n === 0 || !this.isBack(s.downward[n])) add(this.told(s, n, false), true)
-        if (this.datagrams) {
-          const copy =
-            this.copies && !this.isBack(s.upward[n])
-              ? this.hears(s, n, true)
-              : { s: null, breaks: '' }
-          add(copy.s, false, copy.breaks)
-          if (!this.isBack(s.downward[n])) add(this.told(s, n, true), false)
-        }
-        if (!this.link?.timing.lossPerMille) continue
-        if (s.upward[n] && !this.isBack(s.upward[n]))
-          add({ ...s, upward: s.upward.toSpliced(n, 1), tags: s.tags.toSpliced(n, 1) }, false)
-        if (s.downward[n] && !this.isBack(s.downward[n]))
-          add({ ...s, downward: s.downward.toSpliced(n, 1) }, false)
-      }
-      if (!s.up) {
-        if (this.has(s, CONNECTED)) add(this.says(s, PANEL.linkDown), true)
-        if (s.power) add(this.returns(s, this.certificate.room), true)
-      }
       const still = !s.upward.length && !s.downward.length
-      if (this.has(s, WAITING))
-        add(
-          this.says(s, this.surfaces.timeout(this.fresh(s)), {
-            tags: s.watching && !s.outdone ? 'all' : 'none',
-          }),
-          true,
-        )
-      if (this.has(s, POLLS) && still) add(this.says(s, PANEL.poll), true)
-      if (this.link?.everyMs && s.power && s.up && still) add(this.does(s, this.act.tell), true)
-      if (this.has(s, HOLDS) && !s.upward.length)
-        add(this.says(s, this.surfaces.repeat(this.fresh(s))), true)
+      this.arrivals(s, add)
+      this.inTime(s, this.surfaces, still, add)
       this.presses(s, still, add)
-      if (s.up) add(this.does(this.fallen(s), this.act.down), false)
-      if (this.certificate.question === 'restart' && !s.started && s.up && s.power)
-        add(
-          this.does(
-            {
-              ...this.fallen(s),
-              surface: this.surfaces.move(s.surface, PANEL.restart) & NEXT.panel,
-              started: 1,
-            },
-            this.act.down,
-          ),
-          false,
-        )
+      this.falls(s, this.surfaces, add)
     }
     this.byItself(s, add)
     if (s.power)
@@ -444,12 +395,69 @@ class Checker {
     return list
   }
 
+  /** Messages that are under way. */
+  private arrivals(s: Situation, add: Add): void {
+    // What comes back may come before what was sent earlier, and in its own order.
+    if (this.echoes) {
+      const heard = this.hears(s, this.backAt(s.upward), false)
+      add(heard.s, true, heard.breaks)
+      add(this.told(s, this.backAt(s.downward), false), true)
+    }
+    for (let n = 0; n < (this.datagrams ? EACH_WAY : 1); n++) {
+      this.arrives(s, n, add)
+      if (this.link?.timing.lossPerMille) this.isLost(s, n, add)
+    }
+  }
+
+  /** Of each way the message in place `n`; a datagram may also be heard once more. */
+  private arrives(s: Situation, n: number, add: Add): void {
+    const nothing = { s: null, breaks: '' }
+    const backUp = this.isBack(s.upward[n])
+    const backDown = this.isBack(s.downward[n])
+    const heard = n > 0 && backUp ? nothing : this.hears(s, n, false)
+    add(heard.s, true, heard.breaks)
+    if (n === 0 || !backDown) add(this.told(s, n, false), true)
+    if (!this.datagrams) return
+    const copy = this.copies && !backUp ? this.hears(s, n, true) : nothing
+    add(copy.s, false, copy.breaks)
+    if (!backDown) add(this.told(s, n, true), false)
+  }
+
+  private isLost(s: Situation, n: number, add: Add): void {
+    if (s.upward[n] && !this.isBack(s.upward[n]))
+      add({ ...s, upward: s.upward.toSpliced(n, 1), tags: s.tags.toSpliced(n, 1) }, false)
+    if (s.downward[n] && !this.isBack(s.downward[n]))
+      add({ ...s, downward: s.downward.toSpliced(n, 1) }, false)
+  }
+
+  /** What link, surface and board do when their time has come. */
+  private inTime(s: Situation, surfaces: SurfaceTable, still: boolean, add: Add): void {
+    if (!s.up) {
+      if (this.has(s, CONNECTED)) add(this.says(s, PANEL.linkDown), true)
+      if (s.power) add(this.returns(s, this.certificate.room), true)
+    }
+    if (this.has(s, WAITING)) {
+      const tags = s.watching && !s.outdone ? 'all' : 'none'
+      add(this.says(s, surfaces.timeout(this.fresh(s)), { tags }), true)
+    }
+    if (this.has(s, POLLS) && still) add(this.says(s, PANEL.poll), true)
+    if (this.link?.everyMs && s.power && s.up && still) add(this.does(s, this.act.tell), true)
+    if (this.has(s, HOLDS) && !s.upward.length)
+      add(this.says(s, surfaces.repeat(this.fresh(s))), true)
+  }
+
+  /** The link, and the surface with it where that is asked. */
+  private falls(s: Situation, surfaces: SurfaceTable, add: Add): void {
+    if (!s.up) return
+    const fallen = this.fallen(s)
+    add(this.does(fallen, this.act.down), false)
+    if (this.certificate.question !== 'restart' || s.started || !s.power) return
+    const surface = surfaces.move(s.surface, PANEL.restart) & NEXT.panel
+    add(this.does({ ...fallen, surface, started: 1 }, this.act.down), false)
+  }
+
   /** Keys of the surface. */
-  private presses(
-    s: Situation,
-    still: boolean,
-    add: (next: Situation | null, quiet: boolean) => void,
-  ): void {
+  private presses(s: Situation, still: boolean, add: Add): void {
     const { surfaces, certificate } = this
     const { question } = certificate
     surfaces?.keys.forEach((key, i) => {
@@ -487,10 +495,7 @@ class Checker {
   }
 
   /** Timers, saving, end contacts, the start of the board, fingers that leave. */
-  private byItself(
-    s: Situation,
-    add: (next: Situation | null, quiet: boolean, breaks?: string) => void,
-  ): void {
+  private byItself(s: Situation, add: Add): void {
     if (!s.power)
       return this.noticed(
         s,
@@ -527,10 +532,7 @@ class Checker {
   }
 
   /** Whatever is done elsewhere: at the wall, by a remote, a rule, another surface. */
-  private people(
-    s: Situation,
-    add: (next: Situation | null, quiet: boolean, breaks?: string) => void,
-  ): void {
+  private people(s: Situation, add: Add): void {
     const by = s.watching ? { ...s, taken: true } : s
     for (const h of this.hands) {
       if (h.bit >= 0) {
@@ -562,7 +564,7 @@ class Checker {
     before: Situation,
     quiet: boolean,
     looks: number,
-    add: (next: Situation | null, quiet: boolean, breaks?: string) => void,
+    add: Add,
   ): void {
     const found = this.certificate.question === 'board' ? this.boards.move(s.board, act) & looks : 0
     const [, words = ''] = BREAKS.find(([bit]) => found & bit) ?? []

@@ -8,7 +8,7 @@
  */
 import { farSurfaceOf, showsState } from '../design/find'
 import { isDatagram, takesOnce } from '../design/links/traits'
-import type { Design } from '../design/schema'
+import type { Design, FarSurface, Link } from '../design/schema'
 import { compileController } from '../controller/program'
 import { feedAll } from '../messages/stream'
 import { compileSurface } from '../surfaces/surface'
@@ -75,6 +75,41 @@ class Only implements Sink {
   }
 }
 
+/** What a link does to messages, as far as the search asks. */
+function whatItDoes(full: Design, link: Link | undefined): typeof NO_LINK {
+  if (!link) return NO_LINK
+  const datagrams = isDatagram(link)
+  const auth = full.links.find(l => l.id === link.id)?.auth ?? { kind: 'none' }
+  return {
+    numbered: link.numbered !== null,
+    echoes: searchesEchoes(full, link.id),
+    datagrams,
+    copiesAct: datagrams && !takesOnce(auth),
+    loses: link.timing.lossPerMille > 0,
+    tells: link.everyMs > 0,
+  }
+}
+const NO_LINK = {
+  numbered: false,
+  echoes: false,
+  datagrams: false,
+  copiesAct: false,
+  loses: false,
+  tells: false,
+}
+
+function panelTable(design: Design, surface: FarSurface, messages: Messages): SurfaceTable {
+  return new SurfaceTable(compileSurface(design, surface.id), messages, keysOf(design, surface))
+}
+
+const usual = (surfaceId: string | null): Question => (surfaceId === null ? 'board' : 'truth')
+
+/** What is asked beside one load is left out; another search may have done so before. */
+function projected(full: Design, loadId: string, { neighbours, tables }: SystemOptions): Design {
+  const [another] = tables?.values() ?? []
+  return another?.design ?? project(full, loadId, neighbours ? { neighbours } : {})
+}
+
 export class System implements Frame {
   readonly design: Design
   readonly messages: Messages
@@ -135,35 +170,25 @@ export class System implements Frame {
     { question, inTime = false, neighbours, tables }: SystemOptions = {},
   ) {
     this.inTime = inTime
-    this.question = question ?? (surfaceId === null ? 'board' : 'truth')
-    const known = tables?.get(surfaceId ?? '')
-    this.design =
-      known?.design
-      ?? [...(tables?.values() ?? [])][0]?.design
-      ?? project(full, loadId, neighbours ? { neighbours } : {})
+    this.question = question ?? usual(surfaceId)
+    const key = surfaceId ?? ''
+    const known = tables?.get(key)
+    this.design = known?.design ?? projected(full, loadId, { neighbours, tables })
     const { design } = this
     const surface = surfaceId === null ? null : farSurfaceOf(design, surfaceId)
     this.showsIt = surface !== null && showsState(surface)
-    this.link = surface ? design.links.findIndex(l => l.id === surface.linkId) : -1
+    this.link = design.links.findIndex(l => l.id === surface?.linkId)
     const link = design.links[this.link]
-    this.numbered = link?.numbered !== undefined && link.numbered !== null
-    this.echoes = link !== undefined && searchesEchoes(full, link.id)
+    const does = whatItDoes(full, link)
+    this.numbered = does.numbered
+    this.echoes = does.echoes
     this.copies = this.echoes ? 2 : 1
     this.messages = known?.messages ?? new Messages(link ?? null)
-    this.datagrams = link !== undefined && isDatagram(link)
-    this.copiesAct =
-      this.datagrams
-      && !takesOnce(full.links.find(l => l.id === link?.id)?.auth ?? { kind: 'none' })
-    this.loses = (link?.timing.lossPerMille ?? 0) > 0
-    this.tells = link !== undefined && link.everyMs > 0
-    this.panel = known
-      ? known.panel
-      : surface
-        && new SurfaceTable(
-          compileSurface(design, surface.id),
-          this.messages,
-          keysOf(design, surface),
-        )
+    this.datagrams = does.datagrams
+    this.copiesAct = does.copiesAct
+    this.loses = does.loses
+    this.tells = does.tells
+    this.panel = known ? known.panel : surface && panelTable(design, surface, this.messages)
     const program = known?.controller.program ?? compileController(design)
     this.timers = design.loads.flatMap(({ output }, load) =>
       outputTimers(output, program.holders).map((_, slot) => ({ load, slot })),
@@ -186,7 +211,7 @@ export class System implements Frame {
     this.controller =
       known?.controller
       ?? new ControllerTable(program, this.messages, this.link, numbers.acts, this.timers)
-    tables?.set(surfaceId ?? '', this)
+    tables?.set(key, this)
     this.pace = new Pace(this.times.oneSlowHand ? this.hands.map(h => h.event) : [])
     this.watch = new Watch(this, this.copiesAct)
     this.tidy = new Tidy(this, this.datagrams)
