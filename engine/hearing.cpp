@@ -497,15 +497,27 @@ static bool takesSetPoints(uint8_t load) {
   return kind == LEVEL || kind == FOLLOWER || kind == CHOICE;
 }
 
+// Of a load behind this board: where its sender stands moves nothing either, and nobody behind has
+// to be told. A knob that is imitated would have to take it as its position.
+static bool standsBehind(uint8_t load) {
+  const uint8_t kind = loadU8(load, LOAD_DRIVE);
+  return kind == LEVEL || kind == CHOICE;
+}
+
 // A command sets the output; its link hears an acknowledgement when designed so, at most one report
 // in all. Returns whether it was refused.
 bool Controller::command(uint8_t link, uint8_t load, const Ask &ask) {
-  if (isFront()) {
-    forward(link, load, ask);
-    return false;
-  }
   Link &is = state.links[link];
   const uint8_t bit = static_cast<uint8_t>(1 << (load % 8));
+  if (isFront()) {
+    if (!(is.adopts[load / 8] & bit) || !standsBehind(load)) {
+      forward(link, load, ask);
+      return false;
+    }
+    is.adopts[load / 8] = static_cast<uint8_t>(is.adopts[load / 8] & ~bit);
+    if (unasked(link)) send(link, load);
+    return false;
+  }
   Motion &motion = state.motion[load];
   const Shown before = shown(load);
   const Ask want = asked(load, motion.value, ask);

@@ -11,7 +11,7 @@ import { bodyOf, startedCode } from '../../design/wire'
 import { keepAliveMs, type SurfaceProgram } from '../../surfaces/surface'
 import { askParts } from './asks'
 import { longestSaid, speechOfBox } from './box'
-import { engineOutput, mirrorOf } from './outputs'
+import { mirrorOf } from './outputs'
 import { agreedIn, framesOn } from './structures'
 import type { TableWriter } from './writer'
 import { nth } from '../../units/lists'
@@ -71,7 +71,6 @@ export function askedFor(output: Output) {
   return {
     ...mirrorOf(output),
     ms: isHeld(output) ? [keepAliveMs(output)] : [],
-    drive: engineOutput(output)?.kind ?? 0,
   }
 }
 

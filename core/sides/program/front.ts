@@ -3,8 +3,10 @@
  * whose loads it only tells of (engine/mirrors.cpp).
  */
 import type { ProgramLink } from '../../controller/program'
-import { restartCode } from '../../messages/table'
+import { flaggedOn } from '../../messages/started'
+import { restartCode, rows } from '../../messages/table'
 import { onNetwork } from '../../design/links/traits'
+import { isFollower } from '../../design/outputs/traits'
 import { derivedFrom } from '../../design/part'
 import { frontOf, serialPins } from '../../design/pins'
 import type { Design, Surface } from '../../design/schema'
@@ -39,13 +41,22 @@ export function isInFront({ front, links }: Design): boolean {
   return front === null && links.some(l => l.id === FRONT_WIRE)
 }
 
-/** What of the network of a part its board in front does not pass on, in words. */
+/**
+ * What of the network of a part its board in front does not pass on, in words. What a sender that
+ * has just started says of a level or a choice moves nothing, and needs nobody behind; a knob that
+ * is imitated would have to take it as its position there.
+ */
 export function frontLacks(part: Design): { path: string; words: string }[] {
-  return part.links.flatMap((link, i) =>
-    onNetwork(link) && restartCode(link) !== ''
-      ? [{ path: `/links/${i}`, words: `that a sender on ${link.name} has just started` }]
-      : [],
-  )
+  return part.links.flatMap((link, i) => {
+    if (!onNetwork(link) || (restartCode(link) === '' && flaggedOn(link, { pollMs: 0 }) === null))
+      return []
+    return rows(part, link)
+      .filter(({ load }) => isFollower(load.output))
+      .map(({ load }) => ({
+        path: `/links/${i}`,
+        words: `where ${load.name} stands for a sender on ${link.name} that has just started`,
+      }))
+  })
 }
 
 /** The longest line of the board behind: reports and the answer to "who is there". */

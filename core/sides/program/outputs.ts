@@ -75,7 +75,8 @@ export function isTimed({ kind, flags }: EngineOutput): boolean {
   return kind === 0 && (flags & 4) !== 0
 }
 
-/** A load of another board, of which this one only tells or believes. */
+/** A load of another board, of which this one only tells or believes; what it is there. */
 export function mirrorOf(output: Output) {
-  return { kind: 7, flags: isHeld(output) ? 4 : 0, ms: [], drive: 0, minimum: 0, wide: 0 }
+  const drive = engineOutput(output)?.kind ?? 0
+  return { kind: 7, flags: isHeld(output) ? 4 : 0, ms: [], drive, minimum: 0, wide: 0 }
 }

@@ -99,8 +99,9 @@ function design(): Design {
   desk.messages = [
     { loadId: 'cupboard-fan', ack: true, change: true, codes: FAN },
     { loadId: 'booth-extractor', ack: true, change: true, codes: EXTRACTOR },
+    { loadId: 'wheel-lights', ack: true, change: false, codes: LIGHTS },
   ]
-  Object.assign(desk, { errorText: 'too soon', helloCode: 'hello' })
+  Object.assign(desk, { errorText: 'too soon', helloCode: 'hello', restartMark: 'started' })
   made.links = [link, desk]
   made.sensors = kilnCorridor().sensors.filter(s => s.id !== 'corridor')
   const often = { deadBand: 0, leastMs: 0, everyMs: 0 }
@@ -118,6 +119,7 @@ function design(): Design {
 const GREETING = '+hello '
 
 const EXTRACTOR = { on: 'extractor on', off: 'extractor off' }
+const LIGHTS = { 0: '', 50: '', 100: '', number: 'lights {value}', up: 'lights up' }
 const FAN = { on: 'fan on', off: 'fan off', toggle: 'fan toggle' }
 
 const FLAGS = '-O1 -g -Wconversion -Wshadow -Werror -fsanitize=address,undefined'
@@ -225,6 +227,25 @@ describe.skipIf(!there)('a board in front', () => {
     }
     return null
   }
+  /** A program with a wrong in it. */
+  const spoilt = async (file: string, is: string, becomes: string, then: () => Promise<void>) => {
+    const path = join(place, 'src', file)
+    const text = readFileSync(path, 'utf8')
+    expect(text.split(is).length, 'stands there once').toBe(2)
+    try {
+      front.kill()
+      writeFileSync(
+        path,
+        text.replace(is, () => becomes),
+      )
+      compile()
+      await start()
+      await then()
+    } finally {
+      writeFileSync(path, text)
+      compile()
+    }
+  }
   it('answers as whoever has the network itself', { timeout: 120_000 }, async () => {
     const seen = new Set<unknown>()
     expect(await difference(ROUNDS, seen)).toBeNull()
@@ -238,44 +259,69 @@ describe.skipIf(!there)('a board in front', () => {
     ['mirrors.cpp', 'for (Value n = 0; n < times; n++)', 'for (Value n = 1; n < times; n++)'],
     ['hearing.cpp', 'behind().said = true;\n    behind().held', 'behind().held'],
   ])('a wrong in %s is found: %s', { timeout: 120_000 }, async (file, is, becomes) => {
-    const path = join(place, 'src', file)
-    const text = readFileSync(path, 'utf8')
-    expect(text.split(is).length, 'stands there once').toBe(2)
-    try {
-      front.kill()
-      writeFileSync(
-        path,
-        text.replace(is, () => becomes),
-      )
-      compile()
-      await start()
+    await spoilt(file, is, becomes, async () => {
       expect(await difference(ROUNDS)).not.toBeNull()
-    } finally {
-      writeFileSync(path, text)
-      compile()
-    }
+    })
   })
 
-  it('acknowledges what came in a datagram when it is done', async () => {
+  /** What both tell of the same texts; each is said when the one before had so many answers. */
+  const inDatagrams = async (said: readonly (readonly [text: string, answers: number])[]) => {
     await up()
     const heard: string[][] = [[], []]
     const ports = [udp, whole.info().datagramPorts.desk ?? 0]
     const sockets = await Promise.all(ports.map(() => bound()))
     sockets.forEach((s, i) => s.on('message', m => heard[i]?.push(m.toString('latin1'))))
-    const both = async (text: string, answers: number) => {
+    for (const [text, answers] of said) {
       const had = heard.map(h => h.length)
       sockets.forEach((s, i) => s.send(`${text}\n`, ports[i] ?? 0, '127.0.0.1'))
       await until(() => heard.every((h, i) => h.length >= (had[i] ?? 0) + answers))
     }
-    for (const text of ['fan on', 'fan on', 'fan toggle', 'fan off', '?', 'hello'])
-      await both(text, 1)
-    // Once on it has to stay on for a while: "too soon", and how it is.
-    await both('extractor on', 1)
-    await both('extractor off', 2)
-    await both('nonsense', 1)
-    expect(heard[0]?.join()).toContain('too soon')
-    expect(heard[0]).toEqual(heard[1])
     for (const socket of sockets) socket.close()
+    const [byFront = [], byWhole = []] = heard
+    return { byFront, byWhole }
+  }
+  it('acknowledges what came in a datagram when it is done', async () => {
+    const texts = ['fan on', 'fan on', 'fan toggle', 'fan off', '?', 'hello']
+    const { byFront, byWhole } = await inDatagrams([
+      ...texts.map(text => [text, 1] as const),
+      // Once on it has to stay on for a while: "too soon", and how it is.
+      ['extractor on', 1],
+      ['extractor off', 2],
+      ['nonsense', 1],
+    ])
+    expect(byFront.join()).toContain('too soon')
+    expect(byFront).toEqual(byWhole)
+  })
+
+  /** What a sender that has just started says first of a level is where it stands. */
+  const STARTED = [
+    ['lights 30', 1],
+    ['started', 0],
+    ['fan on', 1],
+    ['lights 80', 1],
+    ['?', 1],
+    ['lights 80', 1],
+    ['started', 0],
+    ['lights up', 1],
+    ['?', 1],
+    ['lights up', 1],
+  ] as const
+  it('adopts what a sender says first that has just started', async () => {
+    const { byFront, byWhole } = await inDatagrams(STARTED)
+    expect(byFront).toEqual(byWhole)
+    expect(byFront.join('').match(/lights \d+/g)).toEqual(
+      [30, 30, 30, 80, 80, 80, 100].map(level => `lights ${level}`),
+    )
+  })
+  it.each([
+    ['kind == LEVEL || kind == CHOICE', 'kind == CHOICE'],
+    ['if (!(is.adopts[load / 8] & bit) || !standsBehind', 'if (!standsBehind'],
+  ])('a wrong in what is adopted is found: %s', { timeout: 120_000 }, async (is, becomes) => {
+    await spoilt('hearing.cpp', is, becomes, async () => {
+      // What is not told is waited for in vain.
+      const same = inDatagrams(STARTED).then(came => came.byFront.join() === came.byWhole.join())
+      expect(await same.catch(() => false)).toBe(false)
+    })
   })
 
   it('takes no answer that comes late for that of another question', async () => {

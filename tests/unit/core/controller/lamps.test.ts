@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { Bench } from '../../../../core/bench/bench'
 import type { Edit } from '../../../../core/design/edits/edits'
 import type { Design } from '../../../../core/design/schema'
+import { spokenValues } from '../../../../core/design/values'
 import { canProgram } from '../../../../core/sides/program/can-program'
 import { programLacks } from '../../../../core/sides/program/lacks'
 import { kindEdit, outputEdit } from '../../../../core/messages/kinds'
@@ -76,6 +77,30 @@ describe('a program for the 8-bit class', () => {
     expect(programLacks(design)).toEqual([
       { path: '/controllers/0/lamps/0', words: 'the lamp Office on, behind a board in front' },
       { path: '/controllers/0/lamps/1', words: 'the lamp In the net, behind a board in front' },
+    ])
+  })
+  it('behind a board in front adopts levels there; of a knob that is imitated it says that it does not', () => {
+    const kinds = ['level', 'choice', 'follower'] as const
+    const withFront = (kind: (typeof kinds)[number]) => {
+      const design = edited(fanDesign(), kindEdit(fanDesign(), 'fan', kind))
+      const values = spokenValues(design.loads[0]!.output)
+      return edited(
+        design,
+        { type: 'addPanel', name: 'Office', over: 'udp' },
+        { type: 'setLink', linkId: 'office-link', patch: { restartMark: 'started' } },
+        {
+          type: 'addMessage',
+          linkId: 'office-link',
+          loadId: 'fan',
+          codes: Object.fromEntries(values.map(v => [v, `fan ${v}`])),
+        },
+        { type: 'setFront', front: {} },
+      )
+    }
+    expect(kinds.map(kind => programLacks(withFront(kind)).map(l => l.words))).toEqual([
+      [],
+      [],
+      ['where Fan stands for a sender on Office link that has just started'],
     ])
   })
   it('reaches the pins of an expander', () => {
