@@ -460,7 +460,7 @@ class Controller {
 
   // mirrors.cpp
   static uint8_t wireBehind();
-  void passOn(uint8_t wire, Place text, const Ask &ask);
+  void passOn(uint8_t wire, Place text, const Ask &ask) const;
   void passNumber(uint8_t wire, uint8_t load, Value value);
   void forward(uint8_t link, uint8_t load, const Ask &ask);
   void askBehind(bool whole);
@@ -472,6 +472,7 @@ class Controller {
   void mirror(uint8_t load, Value value);
   bool hearReading(uint8_t wire, uint8_t end, const char *said, uint16_t length);
   Reading toldBehind(uint8_t sensor) const;
+  void lightBehind(uint8_t lamp) const;
   void say(const char *words) const;
 
   // box.cpp
@@ -519,6 +520,7 @@ class Controller {
 
   // lamps.cpp
   void light(bool boots);
+  void tellLamp(uint8_t lamp, bool on);
 };
 
 }  // namespace nolvi

@@ -435,6 +435,7 @@ void Controller::hear(uint8_t link, const char *body, uint16_t length) {
         is.adopts[i / 8] = static_cast<uint8_t>(is.adopts[i / 8] | 1 << (i % 8));
       return;
     case ASKS_READING: return;
+    case LIGHTS: tellLamp(meaning.load, meaning.ask.value != 0); return;
     default: break;
   }
   if (meaning.kind != SETS_SCENE) {

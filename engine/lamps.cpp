@@ -5,7 +5,17 @@
 namespace nolvi {
 
 const Ms FLASH_MS = 100;
-enum Shows : uint8_t { SHOWS_LINK, SHOWS_NETWORK, SHOWS_WAITING };
+// A board in front tells each second; where it does not, nobody knows.
+const Ms TOLD_MS = 3000;
+enum Shows : uint8_t { SHOWS_LINK, SHOWS_NETWORK, SHOWS_WAITING, SHOWS_TOLD };
+
+void Controller::tellLamp(uint8_t lamp, bool on) {
+  if (lamp >= countOf(LAMPS)) return;
+  if (on)
+    state.lamps[lamp].due.set(state.now + TOLD_MS);
+  else
+    state.lamps[lamp].due.clear();
+}
 
 // Lamps follow what is so after the event; a start drives them all.
 void Controller::light(bool boots) {
@@ -22,6 +32,10 @@ void Controller::light(bool boots) {
     switch (u8(at)) {
       case SHOWS_NETWORK:
         if (networkSaid_) lamp.on = networkSaid_ == NETWORK_UP;
+        break;
+      case SHOWS_TOLD:
+        if (lamp.due.over(state.now)) lamp.due.clear();
+        lamp.on = lamp.due.armed;
         break;
       case SHOWS_WAITING:
         lamp.on = false;
@@ -47,6 +61,10 @@ void Controller::light(bool boots) {
       }
     }
     if (lamp.on == was && !boots) continue;
+    if (isFront()) {
+      lightBehind(i);
+      continue;
+    }
     const bool activeHigh = u8(static_cast<Place>(at + 1)) != 0;
     Board::lamp(i, lamp.on == activeHigh);
   }

@@ -23,7 +23,7 @@ uint8_t Controller::wireBehind() {
 static Behind known;
 Behind &Controller::behind() { return known; }
 
-void Controller::passOn(uint8_t wire, Place text, const Ask &ask) {
+void Controller::passOn(uint8_t wire, Place text, const Ask &ask) const {
   Board::begin(wire, 0);
   writeText(text);
   // Without a time of its own it is that of the design.
@@ -82,6 +82,20 @@ void Controller::forward(uint8_t link, uint8_t load, const Ask &ask) {
   if (ask.kind == ASKS_VALUE) passNumber(wire, load, ask.value);
 }
 
+// A lamp behind shows what only this board knows.
+void Controller::lightBehind(uint8_t lamp) const {
+  const uint8_t wire = wireBehind();
+  const uint16_t count = linkPlace(wire, LINK_COUNT);
+  for (uint16_t i = 0; i < count; i++) {
+    const Place at = row(linkPlace(wire, LINK_COMMANDS), COMMAND_SIZE, i);
+    if (u8(static_cast<Place>(at + COMMAND_KIND)) != LIGHTS ||
+        u8(static_cast<Place>(at + COMMAND_LOAD)) != lamp)
+      continue;
+    const Ask said = askAt(static_cast<Place>(at + COMMAND_ASK));
+    if ((said.value != 0) == state.lamps[lamp].on) return passOn(wire, u16(at), valueAsk(0));
+  }
+}
+
 // What was said is asked after.
 void Controller::askBehind(bool whole) {
   const uint8_t wire = wireBehind();
@@ -128,6 +142,7 @@ void Controller::tickBehind() {
   }
   if (!is.again.over(state.now)) return;
   is.again.set(state.now + BEHIND_EVERY_MS);
+  for (uint8_t i = 0; i < countOf(LAMPS); i++) lightBehind(i);
   if (is.asked == is.answered || (!is.up && !is.settles.armed)) askBehind(true);
 }
 

@@ -127,7 +127,9 @@ enum CommandKind : uint8_t {
   ASKS_STATE,
   ASKS_HELLO,
   STARTED,
-  ASKS_READING
+  ASKS_READING,
+  // A board in front tells a lamp of the one behind it.
+  LIGHTS
 };
 
 enum PlaceAt : uint8_t {

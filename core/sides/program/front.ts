@@ -5,11 +5,12 @@
 import type { ProgramLink } from '../../controller/program'
 import { flaggedOn } from '../../messages/started'
 import { restartCode, rows } from '../../messages/table'
+import { lampsOf } from '../../design/find'
 import { onNetwork } from '../../design/links/traits'
 import { isFollower } from '../../design/outputs/traits'
 import { derivedFrom } from '../../design/part'
 import { frontOf, serialPins } from '../../design/pins'
-import type { Design, Surface } from '../../design/schema'
+import type { Design, Lamp, Surface } from '../../design/schema'
 import { FRONT_WIRE, frontWire } from '../front-wire'
 
 /** null without a board in front, or one that has no serial port. */
@@ -26,7 +27,13 @@ export function frontPart(part: Design): Design | null {
   return derivedFrom(part, {
     ...part,
     controllers: [
-      { ...controller, name: front.name, board: front.board, lamps: [], expanders: [] },
+      {
+        ...controller,
+        name: front.name,
+        board: front.board,
+        lamps: controller.lamps.filter(lamp => isTold(part, lamp)),
+        expanders: [],
+      },
     ],
     front: null,
     links: [...links, { ...wire, receivePin: port.receive, sendPin: port.send }] as Design['links'],
@@ -34,6 +41,26 @@ export function frontPart(part: Design): Design | null {
     rules: [],
     surfaces: part.surfaces.filter((s: Surface) => s.kind !== 'hand' && there.has(s.linkId)),
   })
+}
+
+/**
+ * Whether a lamp of a board behind another shows what only that one knows: the network, or a link
+ * over it. It is told over the wire, again and again, and goes dark when nothing is told.
+ */
+export function isTold({ front, links }: Design, lamp: Lamp): boolean {
+  if (front === null || lamp.shows === 'waiting') return false
+  return lamp.shows === 'network' || !links.some(l => l.id === lamp.linkId && !onNetwork(l))
+}
+
+/** The line that a lamp behind is told with; no load is called so. */
+export const lampLine = ({ id }: Lamp, on: boolean): string => `!${id} ${Number(on)}`
+
+/** Lamps that the wire to the board behind tells of, on either side: which of its board, and it. */
+export function lampsOnWire(design: Design): { lamp: Lamp; nth: number }[] {
+  const inFront = isInFront(design)
+  return lampsOf(design).flatMap((lamp, nth) =>
+    inFront || isTold(design, lamp) ? [{ lamp, nth }] : [],
+  )
 }
 
 /** Whether a part is that of a board in front. */

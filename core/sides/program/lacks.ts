@@ -2,7 +2,6 @@
  * What a design asks of its controller that the program made from it does not do. The bench, the
  * stand-in and the proof do.
  */
-import { lampsOf } from '../../design/find'
 import { LINK_WORDS } from '../../design/links/rows'
 import { onNetwork } from '../../design/links/traits'
 import { boardOf } from '../../design/pins'
@@ -46,22 +45,7 @@ export function programLacks(part: Design): { path: string; words: string }[] {
   })
   if (part.front && frontWire(part) && !byFront)
     out.push({ path: '/front', words: `the wire to ${part.front.name}` })
-  if (byFront) out.push(...frontLacks(part), ...lampLacks(part))
+  if (byFront) out.push(...frontLacks(part))
   for (const words of engineLacks(part)) out.push({ path: '/links', words })
   return out
-}
-
-/** A board behind another is in no network, and is not told who is on it. */
-function lampLacks(part: Design): { path: string; words: string }[] {
-  return lampsOf(part).flatMap((lamp, i) => {
-    const link = lamp.shows === 'link' && part.links.find(l => l.id === lamp.linkId)
-    return lamp.shows === 'network' || (link && onNetwork(link))
-      ? [
-          {
-            path: `/controllers/0/lamps/${i}`,
-            words: `the lamp ${lamp.name}, behind a board in front`,
-          },
-        ]
-      : []
-  })
 }

@@ -6,7 +6,7 @@ import { carriedDesign, portsOf, type Port } from './carried'
 import { helloText } from '../../messages/table'
 import { FRONT_WIRE } from '../front-wire'
 import { heardByBox } from './box'
-import { isInFront, longestBehind } from './front'
+import { isInFront, lampLine, lampsOnWire, longestBehind } from './front'
 import { sharedTable, type SharedTable } from './tables'
 import { wiringTable } from './wiring'
 
@@ -14,6 +14,17 @@ export interface PartTable {
   program: Program
   carried: Port[]
   table: SharedTable
+}
+
+/** Lines of lamps that are told may be longer than commands. */
+function withLampLines(program: Program): Program {
+  const told = lampsOnWire(program.design)
+  const links = program.links.map(l => {
+    if (l.link.id !== FRONT_WIRE) return l
+    const longest = Math.max(l.reader.longest, ...told.map(t => lampLine(t.lamp, true).length + 2))
+    return { ...l, reader: { ...l.reader, longest } }
+  })
+  return told.length ? { ...program, links } : program
 }
 
 /** A board in front hears what the one behind it says: its lines are longer than commands. */
@@ -38,7 +49,7 @@ export function partTable(part: Design): PartTable {
 }
 
 function tableOf(part: Design): PartTable {
-  const program = heardByBox(heardBehind(compileController(carriedDesign(part))))
+  const program = heardByBox(heardBehind(withLampLines(compileController(carriedDesign(part)))))
   const carried = portsOf(part)
   const table = sharedTable(program, to => wiringTable(to, program, carried, boardOf(part)))
   return { program, carried, table }

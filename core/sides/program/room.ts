@@ -41,7 +41,7 @@ const WEIGHTS = {
   reals: 1351,
   readings: 2046,
   rules: 1158,
-  lamps: 1271,
+  lamps: 1470,
   queue: 650,
   seen: 944,
   ends: 104,

@@ -14,6 +14,7 @@ import { wiredLoads } from './box'
 import { portsOf, secretLinks } from './carried'
 import { CAUTION, engineFiles, type ProgramFile } from './engine-files'
 import { head } from './folder'
+import { isInFront } from './front'
 import { programLacks } from './lacks'
 import { networkHeader } from './network-header'
 import { partTable } from './part-table'
@@ -234,7 +235,7 @@ function installText(part: Design, name: string): string {
   const pins = [
     ...wiredLoads(part).flatMap(l => linesOf(l.output).map(line => [line.pin, l.name] as const)),
     ...handSurfaces(part).flatMap(s => s.controls.map(c => [c.pin, s.name] as const)),
-    ...lampsOf(part).map(l => [l.pin, l.name] as const),
+    ...(isInFront(part) ? [] : lampsOf(part).map(l => [l.pin, l.name] as const)),
   ]
   const steps = [
     'On the computer: install a compiler and make (on Debian: apt install g++ make).',

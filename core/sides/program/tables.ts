@@ -35,7 +35,7 @@ import { askParts, valueNumber } from './asks'
 import { engineOutput, mirrorOf } from './outputs'
 import { FRONT_WIRE } from '../front-wire'
 import { askedFor, askingOf, askingRow, sceneText, type Asking } from './asking'
-import { isInFront } from './front'
+import { isInFront, isTold, lampLine, lampsOnWire } from './front'
 import { agreedIn, frameRow, framesOn } from './structures'
 import { engineReading, engineSensor, type EngineSensor } from './sensors'
 import { TableWriter } from './writer'
@@ -284,7 +284,7 @@ class Tables {
     const http = speaksRoutes(link) ? link : null
     const [hello, afterHello] = this.hello(link)
     const { head, between, tail } = answerParts(link)
-    const commands = this.commands(compiled)
+    const commands = [...this.commands(compiled), ...this.lampCommands(link)]
     const end = [...reader.end].map(c => c.charCodeAt(0))
     return [
       [2, linkFlags(compiled) | (this.isBehind(link) ? BEHIND : 0)],
@@ -425,6 +425,21 @@ class Tables {
     })
   }
 
+  /** On the wire between a board in front and the one behind it: lamps, one line each way. */
+  private lampCommands({ id }: Link): Part[][] {
+    if (id !== FRONT_WIRE) return []
+    return lampsOnWire(this.program.design).flatMap(({ lamp, nth: of }) =>
+      [false, true].map((on): Part[] => [
+        [2, this.to.text(lampLine(lamp, on))],
+        [1, LIGHTS],
+        [1, of],
+        [1, 0],
+        [2, Number(on)],
+        [4, 0],
+      ]),
+    )
+  }
+
   private place(link: Link, { load, code, step, fresh }: ProgramLink['numbers'][number]): Part[] {
     const structure = structureOn(link)
     // A box hears what is told.
@@ -544,13 +559,18 @@ class Tables {
     const { links } = nth(this.program.lamps, index)
     const lamp = nth(lampsOf(this.program.design), index)
     return [
-      [1, ['link', 'network', 'waiting'].indexOf(lamp.shows)],
+      [1, isTold(this.program.design, lamp) ? SHOWS_TOLD : LAMPS.indexOf(lamp.shows)],
       [1, Number(lamp.activeLevel === 'high')],
       [4, links.reduce((set, link) => set | (1 << link), 0)],
     ]
   }
 }
 
+/** What a lamp shows (engine/lamps.cpp): of these, or what is told over a wire. */
+const LAMPS = ['link', 'network', 'waiting']
+const SHOWS_TOLD = 3
+/** A command that a lamp is told with (engine/rows.h). */
+const LIGHTS = 7
 /** Of a load that is not in the table: at rest. */
 const STARTS_REST = 3
 /** The flag of the wire from a board in front to the one behind it (engine/rows.h). */

@@ -138,7 +138,8 @@ export function wiringTable(
     ),
     rows(
       to,
-      lampsOf(design).map(lamp => pinRow('lamp', lamp.name, lamp.pin)),
+      // Lamps of a board in front are lines of the one behind.
+      isInFront(design) ? [] : lampsOf(design).map(lamp => pinRow('lamp', lamp.name, lamp.pin)),
     ),
     rows(
       to,

@@ -14,7 +14,7 @@ import { speaksRoutes } from '../../../core/design/links/traits'
 import { newLink } from '../../../core/design/links/rows'
 import { derivedFrom, partOf } from '../../../core/design/part'
 import type { Design } from '../../../core/design/schema'
-import { frontPart } from '../../../core/sides/program/front'
+import { frontPart, lampLine, lampsOnWire } from '../../../core/sides/program/front'
 import { frontWire, FRONT_WIRE } from '../../../core/sides/front-wire'
 import { serviceFolder } from '../../../core/sides/program/service'
 import { practiceSecret } from '../../../core/messages/sealing'
@@ -109,6 +109,13 @@ function design(): Design {
     { sensorId: 'kiln-room', route: '/kiln', ...often },
     { sensorId: 'water-butt', route: '/water', ...often },
   ]
+  const lamp = { pin: 13, activeLevel: 'high' } as const
+  made.controllers[0]!.lamps = [
+    { id: 'in-net', name: 'In the net', shows: 'network', ...lamp },
+    { id: 'waits', name: 'Waits', shows: 'waiting', ...lamp },
+    { id: 'office-on', name: 'Office', shows: 'link', linkId: link.id, ...lamp },
+    { id: 'desk-on', name: 'Desk', shows: 'link', linkId: desk.id, ...lamp },
+  ]
   made.surfaces = made.surfaces.filter(s => s.kind === 'hand')
   for (const { controls } of handSurfaces(made))
     for (const c of controls) if (c.loadId === 'wheel-lights') Object.assign(c, { asks: 'next' })
@@ -124,12 +131,18 @@ const FAN = { on: 'fan on', off: 'fan off', toggle: 'fan toggle' }
 
 const FLAGS = '-O1 -g -Wconversion -Wshadow -Werror -fsanitize=address,undefined'
 
-/** What stands behind: the wire, and nothing of the network. */
+/** What stands behind: the wire, and nothing of the network. Lines of lamps do nothing there. */
 function behind(part: Design): Design {
+  const told = lampsOnWire(part).flatMap(({ lamp }) =>
+    [false, true].map(on => ({ id: `${lamp.id}-${on}`, line: lampLine(lamp, on) })),
+  )
+  const scenes = Object.fromEntries(told.map(t => [t.id, t.line]))
   return derivedFrom(part, {
     ...part,
     front: null,
-    links: [frontWire(part)!],
+    controllers: part.controllers.map(c => ({ ...c, lamps: [] })),
+    scenes: told.map(({ id }) => ({ id, name: id, sets: [] })),
+    links: [{ ...frontWire(part)!, scenes }],
     surfaces: part.surfaces.filter(s => s.kind === 'hand'),
   })
 }
@@ -144,6 +157,8 @@ describe.skipIf(!there)('a board in front', () => {
   let front: ChildProcess
   let port = 0
   let udp = 0
+  /** What the board behind was told. */
+  const onWire: string[] = []
   const compile = () => {
     const made = spawnSync('make', ['-j2', `CXXFLAGS=${FLAGS}`], { cwd: place, encoding: 'utf8' })
     expect(made.stderr.split('\n').filter(l => /: (error|warning)/.test(l))).toEqual([])
@@ -158,6 +173,15 @@ describe.skipIf(!there)('a board in front', () => {
   afterAll(() => rmSync(place, { recursive: true, force: true }))
 
   beforeEach(async () => {
+    onWire.length = 0
+    const { open } = SerialPort
+    vi.spyOn(SerialPort, 'open').mockImplementation((host, name, events, most) => {
+      const heard = (text: string) => {
+        onWire.push(text)
+        events.heard(text)
+      }
+      return open.call(SerialPort, host, name, { ...events, heard }, most)
+    })
     whole = new StandIn('whole', { ...part, front: null }, 1)
     relays = new StandIn('behind', behind(part), 1)
     await whole.listen('127.0.0.1', [])
@@ -178,6 +202,7 @@ describe.skipIf(!there)('a board in front', () => {
       else udp = Number(at)
   }
   afterEach(async () => {
+    vi.restoreAllMocks()
     front.kill()
     await whole.close()
     await relays.close()
@@ -410,6 +435,41 @@ describe.skipIf(!there)('a board in front', () => {
     await until(() => listening.came.includes('data: kiln-room=30\n') || listening.closed)
     expect((await same('/kiln'))[2]).toBe('30\n')
     await listening.close()
+  })
+
+  const lampsAreTold = async () => {
+    await up()
+    const lamps = (id: string) =>
+      onWire
+        .join('')
+        .split('\n')
+        .filter(line => line.startsWith(`!${id} `))
+        .map(line => line.at(-1))
+        .filter((is, i, all) => is !== all[i - 1])
+        .join('')
+    await until(() => lamps('in-net') === '01')
+    expect(lamps('office-on')).toBe('0')
+    const listening = new Listening(port, request('/events'))
+    await listening.open
+    await until(() => lamps('office-on') === '01')
+    await listening.close()
+    await until(() => lamps('office-on') === '010')
+    // Nobody is there over datagrams: what is heard shines for a moment.
+    const socket = await bound()
+    socket.send('?\n', udp, '127.0.0.1')
+    await until(() => lamps('desk-on') === '010')
+    socket.close()
+    expect(lamps('waits')).toBe('')
+    // Told each second, for a board behind that starts.
+    const told = onWire.length
+    await until(() => onWire.slice(told).join('').includes('!in-net 1'))
+  }
+  it('tells lamps of the board behind what only it knows', () => lampsAreTold())
+  it.each([
+    ['if ((said.value != 0) == state', 'if ((said.value != 0) != state'],
+    ['for (uint8_t i = 0; i < countOf(LAMPS); i++) lightBehind(i);', ''],
+  ])('a wrong in what lamps are told is found: %s', { timeout: 120_000 }, async (is, becomes) => {
+    await spoilt('mirrors.cpp', is, becomes, () => expect(lampsAreTold()).rejects.toThrow())
   })
 
   it('answers for nobody who is silent, and goes on when it is heard again', async () => {

@@ -3,7 +3,8 @@ import { Bench } from '../../../../core/bench/bench'
 import type { Edit } from '../../../../core/design/edits/edits'
 import type { Design } from '../../../../core/design/schema'
 import { spokenValues } from '../../../../core/design/values'
-import { canProgram } from '../../../../core/sides/program/can-program'
+import { canProgram, programmedFront } from '../../../../core/sides/program/can-program'
+import { lampsOnWire } from '../../../../core/sides/program/front'
 import { programLacks } from '../../../../core/sides/program/lacks'
 import { kindEdit, outputEdit } from '../../../../core/messages/kinds'
 import { edited, fanDesign, twoPanelDesign } from '../../../fixtures/designs'
@@ -65,7 +66,7 @@ describe('a program for the 8-bit class', () => {
     expect(canProgram(make())).toBe(true)
     expect(programLacks(make())).toEqual([])
   })
-  it('behind a board in front knows nothing of the network: such lamps are named', () => {
+  it('behind a board in front is told what lamps of the network show, and knows the others', () => {
     const design = edited(
       fanDesign(),
       { type: 'addPanel', name: 'Office', over: 'http' },
@@ -73,11 +74,17 @@ describe('a program for the 8-bit class', () => {
       { type: 'addLamp', name: 'Office on', shows: 'link', linkId: 'office-link' },
       { type: 'addLamp', name: 'In the net', shows: 'network' },
       { type: 'addLamp', name: 'Phone on', shows: 'link', linkId: fanDesign().links[0]!.id },
+      { type: 'addLamp', name: 'Waits', shows: 'waiting' },
     )
-    expect(programLacks(design)).toEqual([
-      { path: '/controllers/0/lamps/0', words: 'the lamp Office on, behind a board in front' },
-      { path: '/controllers/0/lamps/1', words: 'the lamp In the net, behind a board in front' },
+    expect(programLacks(design)).toEqual([])
+    const ahead = programmedFront(design)!
+    expect(programLacks(ahead)).toEqual([])
+    const told = (part: Design) => lampsOnWire(part).map(({ lamp, nth }) => [lamp.id, nth])
+    expect(told(design)).toEqual([
+      ['office-on', 0],
+      ['in-the-net', 1],
     ])
+    expect(told(ahead)).toEqual(told(design))
   })
   it('behind a board in front adopts levels there; of a knob that is imitated it says that it does not', () => {
     const kinds = ['level', 'choice', 'follower'] as const

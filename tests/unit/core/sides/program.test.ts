@@ -11,12 +11,15 @@ import type { Design } from '../../../../core/design/schema'
 import { kindEdit } from '../../../../core/messages/kinds'
 import { practiceSecret, sealedText } from '../../../../core/messages/sealing'
 import { buildFiles } from '../../../../core/sides/files'
-import { carriedLinks } from '../../../../core/sides/program/carried'
+import { carriedLinks, onSerialPort } from '../../../../core/sides/program/carried'
 import { canProgram } from '../../../../core/sides/program/can-program'
 import { programFolder } from '../../../../core/sides/program/folder'
 import { programImage } from '../../../../core/sides/program/image'
 import { imageFit } from '../../../../core/sides/program/image-fit'
+import { lampLine } from '../../../../core/sides/program/front'
+import { lampsOf } from '../../../../core/design/find'
 import { programLacks } from '../../../../core/sides/program/lacks'
+import { frontWire } from '../../../../core/sides/front-wire'
 import { FLASH_OFF, programRoom } from '../../../../core/sides/program/room'
 import { AvrBoard, flashOf } from '../../../../core/emulated/board'
 import {
@@ -213,6 +216,51 @@ const buttonPin = (design: Design, controlId: string): number =>
 const added = (...edits: Edit[]) => edited(fanDesign(), ...edits)
 const wired = (design: Design, sensorId: string, patch: object) =>
   edited(design, { type: 'setSensor', sensorId, patch } as Edit)
+
+describe.skipIf(!can).each(Object.entries(FLASHES))(
+  'a lamp behind a board in front, %s',
+  (_, flash) => {
+    it('is as it is told over the wire, and dark when nothing is told', () => {
+      const bare = edited(fanDesign(), { type: 'removeSurface', surfaceId: 'phone' })
+      const design = edited(
+        bare,
+        { type: 'addPanel', name: 'Office', over: 'http' },
+        { type: 'setFront', front: { receivePin: 0, sendPin: 1 } },
+        { type: 'addLamp', name: 'Office on', shows: 'link', linkId: 'office-link' },
+        { type: 'addLamp', name: 'In the net', shows: 'network' },
+      )
+      const wire = frontWire(design)!
+      expect(onSerialPort(design, wire)).toBe(true)
+      const [office, net] = lampsOf(design)
+      const board = new AvrBoard(flash(design), wire.baud)
+      board.boot(0)
+      let now = 200
+      board.runTo(now)
+      const lit = () =>
+        [office, net].map(l => board.level(l!.pin, false) === Number(l!.activeLevel === 'high'))
+      const hears = (line: string) => {
+        board.hear(Buffer.from(`${line}\n`, 'latin1'), now + 100)
+        board.runTo((now += 200))
+        return lit()
+      }
+      expect(lit()).toEqual([false, false])
+      expect(hears(lampLine(net!, true))).toEqual([false, true])
+      expect(hears(lampLine(office!, true))).toEqual([true, true])
+      expect(hears('!nothing 1')).toEqual([true, true])
+      expect(hears(lampLine(net!, false))).toEqual([true, false])
+      // Told each second it stays; three seconds without a word are too long.
+      for (let n = 0; n < 4; n++) {
+        board.runTo((now += 800))
+        expect(hears(lampLine(office!, true))).toEqual([true, false])
+      }
+      board.runTo((now += 2500))
+      expect(lit()).toEqual([true, false])
+      board.runTo((now += 700))
+      expect(lit()).toEqual([false, false])
+      expect(String.fromCharCode(...board.sent).split('no\n')).toHaveLength(2)
+    })
+  },
+)
 
 describe.skipIf(!can).each(['folder', 'image'] as const)('%s on the emulated board', as => {
   /** A board with the program of a design; switched on, or started. */
