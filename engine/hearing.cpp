@@ -510,19 +510,15 @@ static bool standsBehind(uint8_t load) {
 bool Controller::command(uint8_t link, uint8_t load, const Ask &ask) {
   Link &is = state.links[link];
   const uint8_t bit = static_cast<uint8_t>(1 << (load % 8));
-  if (isFront()) {
-    if (!(is.adopts[load / 8] & bit) || !standsBehind(load)) {
-      forward(link, load, ask);
-      return false;
-    }
-    is.adopts[load / 8] = static_cast<uint8_t>(is.adopts[load / 8] & ~bit);
-    if (unasked(link)) send(link, load);
+  const bool adopts = (is.adopts[load / 8] & bit) != 0;
+  if (isFront() && !(adopts && standsBehind(load))) {
+    forward(link, load, ask);
     return false;
   }
   Motion &motion = state.motion[load];
   const Shown before = shown(load);
   const Ask want = asked(load, motion.value, ask);
-  if ((is.adopts[load / 8] & bit) && takesSetPoints(load)) {
+  if (adopts && (isFront() || takesSetPoints(load))) {
     is.adopts[load / 8] = static_cast<uint8_t>(is.adopts[load / 8] & ~bit);
     if (isKind(load, FOLLOWER)) {
       motion.value = want.value;

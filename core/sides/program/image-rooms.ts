@@ -5,4 +5,4 @@ export interface ImageRoom {
   room: number
   memory: number
 }
-export const IMAGE_ROOMS: Readonly<Record<string, ImageRoom>> = {"hands-and-links":{"at":142,"room":4096,"memory":1564},"signed":{"at":416,"room":3242,"memory":1215},"sensing":{"at":234,"room":2500,"memory":1553},"remote-knob-and-stick":{"at":234,"room":2020,"memory":1528},"motors-and-sensors":{"at":232,"room":2568,"memory":1563},"many":{"at":104,"room":4096,"memory":1450},"numbered-and-queued":{"at":128,"room":4096,"memory":1470}}
+export const IMAGE_ROOMS: Readonly<Record<string, ImageRoom>> = {"hands-and-links":{"at":142,"room":4096,"memory":1564},"signed":{"at":416,"room":3248,"memory":1215},"sensing":{"at":234,"room":2506,"memory":1553},"remote-knob-and-stick":{"at":234,"room":2030,"memory":1528},"motors-and-sensors":{"at":232,"room":2578,"memory":1563},"many":{"at":104,"room":4096,"memory":1450},"numbered-and-queued":{"at":128,"room":4096,"memory":1470}}

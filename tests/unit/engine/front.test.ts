@@ -340,7 +340,7 @@ describe.skipIf(!there)('a board in front', () => {
   })
   it.each([
     ['kind == LEVEL || kind == CHOICE', 'kind == CHOICE'],
-    ['if (!(is.adopts[load / 8] & bit) || !standsBehind', 'if (!standsBehind'],
+    ['!(adopts && standsBehind(load))', '!standsBehind(load)'],
   ])('a wrong in what is adopted is found: %s', { timeout: 120_000 }, async (is, becomes) => {
     await spoilt('hearing.cpp', is, becomes, async () => {
       // What is not told is waited for in vain.
