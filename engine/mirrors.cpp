@@ -50,6 +50,20 @@ void Controller::passNumber(uint8_t wire, uint8_t load, Value value) {
   }
 }
 
+// What is said for a load or a lamp, as the table has it; 0 = nothing.
+static Place lineFor(uint8_t wire, CommandKind kind, uint8_t of, const Ask &ask) {
+  const uint16_t count = linkPlace(wire, LINK_COUNT);
+  for (uint16_t i = 0; i < count; i++) {
+    const Place at = row(linkPlace(wire, LINK_COMMANDS), COMMAND_SIZE, i);
+    if (u8(static_cast<Place>(at + COMMAND_KIND)) != kind ||
+        u8(static_cast<Place>(at + COMMAND_LOAD)) != of)
+      continue;
+    const Ask said = askAt(static_cast<Place>(at + COMMAND_ASK));
+    if (said.kind == ask.kind && said.value == ask.value) return u16(at);
+  }
+  return 0;
+}
+
 // What a load is asked for, as the board behind understands it.
 void Controller::forward(uint8_t link, uint8_t load, const Ask &ask) {
   Behind &is = behind();
@@ -68,15 +82,10 @@ void Controller::forward(uint8_t link, uint8_t load, const Ask &ask) {
     if (times > MOST_PASSED_ON) times = MOST_PASSED_ON;
     step = ask.value < 0 ? -1 : 1;
   }
-  const uint16_t count = linkPlace(wire, LINK_COUNT);
-  for (uint16_t i = 0; i < count; i++) {
-    const Place at = row(linkPlace(wire, LINK_COMMANDS), COMMAND_SIZE, i);
-    if (u8(static_cast<Place>(at + COMMAND_KIND)) != SETS ||
-        u8(static_cast<Place>(at + COMMAND_LOAD)) != load)
-      continue;
-    const Ask said = askAt(static_cast<Place>(at + COMMAND_ASK));
-    if (said.kind != ask.kind || said.value != (step ? step : ask.value)) continue;
-    for (Value n = 0; n < times; n++) passOn(wire, u16(at), ask);
+  const Ask each = {ask.kind, step ? step : ask.value, ask.ms};
+  const Place text = lineFor(wire, SETS, load, each);
+  if (text) {
+    for (Value n = 0; n < times; n++) passOn(wire, text, ask);
     return;
   }
   if (ask.kind == ASKS_VALUE) passNumber(wire, load, ask.value);
@@ -85,15 +94,9 @@ void Controller::forward(uint8_t link, uint8_t load, const Ask &ask) {
 // A lamp behind shows what only this board knows.
 void Controller::lightBehind(uint8_t lamp) const {
   const uint8_t wire = wireBehind();
-  const uint16_t count = linkPlace(wire, LINK_COUNT);
-  for (uint16_t i = 0; i < count; i++) {
-    const Place at = row(linkPlace(wire, LINK_COMMANDS), COMMAND_SIZE, i);
-    if (u8(static_cast<Place>(at + COMMAND_KIND)) != LIGHTS ||
-        u8(static_cast<Place>(at + COMMAND_LOAD)) != lamp)
-      continue;
-    const Ask said = askAt(static_cast<Place>(at + COMMAND_ASK));
-    if ((said.value != 0) == state.lamps[lamp].on) return passOn(wire, u16(at), valueAsk(0));
-  }
+  const Ask is = valueAsk(state.lamps[lamp].on ? 1 : 0);
+  const Place text = lineFor(wire, LIGHTS, lamp, is);
+  if (text) passOn(wire, text, is);
 }
 
 // What was said is asked after.

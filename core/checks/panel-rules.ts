@@ -35,6 +35,7 @@ import { reportBody, rows } from '../messages/table'
 import { spokenValues } from '../design/values'
 import { finding, type Finding, type Rule } from './finding'
 import { speaksBytes } from '../design/links/traits'
+import { kilobytes } from '../units/format'
 
 interface Where {
   path: string
@@ -399,7 +400,7 @@ const weight: Rule = design =>
             path: `/surfaces/${design.surfaces.indexOf(panel)}`,
             surfaceId: panel.id,
             title: `The page of ${panel.name} is too large for ${board.name}`,
-            reason: `It has ${(bytes / 1000).toFixed(1)} kB as it is; ${room.why}. Way out: ${panel.pages.some(p => p.picture) ? 'leave the picture out, ' : ''}hand the page out compressed, from another device, or open it as a file.`,
+            reason: `It has ${kilobytes(bytes)} as it is; ${room.why}. Way out: ${panel.pages.some(p => p.picture) ? 'leave the picture out, ' : ''}hand the page out compressed, from another device, or open it as a file.`,
           }),
         ]
   })

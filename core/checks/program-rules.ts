@@ -29,6 +29,7 @@ import { finding, onLink, type Finding, type Rule } from './finding'
 import { isLevel, isStepper } from '../design/outputs/traits'
 import { isDatagram, isLowEnergy, isWire, speaksBytes, isShell } from '../design/links/traits'
 import { classOf } from '../boards/classes'
+import { kilobytes } from '../units/format'
 
 /** What will not exist is said, not left out in silence. */
 const noProgram: Rule = design => {
@@ -111,8 +112,6 @@ const programLess: Rule = design => {
     : []
 }
 
-const kB = (bytes: number) => `${(bytes / 1000).toFixed(1)} kB`
-
 /** A small board with Wi-Fi that runs out of memory starts anew, some time, with many connected. */
 const programTight: Rule = design => {
   const made = programmed(design)
@@ -125,7 +124,7 @@ const programTight: Rule = design => {
           severity: 'warn',
           path: '/controllers/0/board',
           title: `The program may be short of memory on ${board}`,
-          reason: `It takes about ${kB(memory.takes)} of memory; of the 80 kB of such a board its environment and the radio take about half, and each connection some. Most of it is what waits to be said: the longer the whole state is, the more. Way out: shorter codes of reports; loads and sensors on two boards; or a board with two radios.`,
+          reason: `It takes about ${kilobytes(memory.takes)} of memory; of the 80 kB of such a board its environment and the radio take about half, and each connection some. Most of it is what waits to be said: the longer the whole state is, the more. Way out: shorter codes of reports; loads and sensors on two boards; or a board with two radios.`,
         }),
       ]
     : []
@@ -139,7 +138,7 @@ const programRoomy: Rule = design => {
   const { flash, memory, has } = room
   const beyond = [
     flash * (1 + FLASH_OFF) > has.flash
-      ? `about ${kB(flash)} of program memory, where there are ${kB(has.flash)}`
+      ? `about ${kilobytes(flash)} of program memory, where there are ${kilobytes(has.flash)}`
       : '',
     memory > has.memory
       ? `${memory} bytes of memory, where ${has.memory} are left beside what calls need`

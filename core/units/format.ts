@@ -10,6 +10,11 @@ export function seconds(ms: number): string {
   return `${Math.floor(minutes / 60)} h ${minutes % 60} min`
 }
 
+/** 12345 bytes -> "12.3 kB". */
+export function kilobytes(bytes: number): string {
+  return `${(bytes / 1000).toFixed(1)} kB`
+}
+
 /** 4310 -> "4,310". */
 export function count(n: number): string {
   return String(Math.round(n)).replace(/\B(?=(\d{3})+$)/g, ',')

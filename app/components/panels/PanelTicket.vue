@@ -14,6 +14,7 @@ import { LOOKS, lookOf } from '../../../core/panels/looks'
 import { coreWorker } from '../../composables/core-worker'
 import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
+import { kilobytes } from '../../../core/units/format'
 
 const props = defineProps<{
   design: Design
@@ -245,8 +246,8 @@ function printCards(): void {
       />
       <p v-if="refused" class="differs small">{{ refused }}</p>
       <p v-else-if="panel.pages[page]?.picture" class="second small">
-        {{ ((panel.pages[page]!.picture!.length * 0.75) / 1000).toFixed(1) }} kB, made small enough
-        to travel with the page.
+        {{ kilobytes(panel.pages[page]!.picture!.length * 0.75) }}, made small enough to travel with
+        the page.
       </p>
     </section>
     <section>
@@ -254,11 +255,7 @@ function printCards(): void {
       <dl class="facts">
         <dt>One file</dt>
         <dd>
-          {{
-            weight
-              ? `${(weight.raw / 1000).toFixed(1)} kB, gzipped ${(weight.gzipped / 1000).toFixed(1)} kB`
-              : '…'
-          }}
+          {{ weight ? `${kilobytes(weight.raw)}, gzipped ${kilobytes(weight.gzipped)}` : '…' }}
         </dd>
         <dt>Opened at</dt>
         <dd>

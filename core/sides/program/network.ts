@@ -163,7 +163,8 @@ const HEAD_ROOM = 640
 const LONGEST_CODE = 64
 /** A reading, or a number, at its longest. */
 const NUMBER_ROOM = 24
-const LEAST_ANSWER = 512
+/** The least that an answer has room for. */
+export const LEAST_ANSWER = 512
 
 /** Room that a board with a network needs (`Limits`). */
 export function networkSizes(

@@ -19,12 +19,13 @@ export interface PartTable {
 /** Lines of lamps that are told may be longer than commands. */
 function withLampLines(program: Program): Program {
   const told = lampsOnWire(program.design)
+  if (!told.length) return program
   const links = program.links.map(l => {
     if (l.link.id !== FRONT_WIRE) return l
     const longest = Math.max(l.reader.longest, ...told.map(t => lampLine(t.lamp, true).length + 2))
     return { ...l, reader: { ...l.reader, longest } }
   })
-  return told.length ? { ...program, links } : program
+  return { ...program, links }
 }
 
 /** A board in front hears what the one behind it says: its lines are longer than commands. */

@@ -89,6 +89,8 @@ class Tables {
   readonly to = new TableWriter()
   /** Of a board in front. */
   private readonly inFront: boolean
+  /** Between a board in front and the one behind it. */
+  private readonly hasWire: boolean
   /** Of a box. */
   private readonly asking: Asking | null
   /** Links whose secrets stand behind the table, and where their places are to be filled in. */
@@ -99,6 +101,7 @@ class Tables {
     private readonly secretsBehind: boolean,
   ) {
     this.inFront = isInFront(program.design)
+    this.hasWire = program.links.some(l => l.link.id === FRONT_WIRE)
     this.asking = askingOf(program.design)
   }
 
@@ -559,7 +562,10 @@ class Tables {
     const { links } = nth(this.program.lamps, index)
     const lamp = nth(lampsOf(this.program.design), index)
     return [
-      [1, isTold(this.program.design, lamp) ? SHOWS_TOLD : LAMPS.indexOf(lamp.shows)],
+      [
+        1,
+        this.hasWire && isTold(this.program.design, lamp) ? SHOWS_TOLD : LAMPS.indexOf(lamp.shows),
+      ],
       [1, Number(lamp.activeLevel === 'high')],
       [4, links.reduce((set, link) => set | (1 << link), 0)],
     ]

@@ -7,7 +7,7 @@
 import type { Design } from '../../design/schema'
 import { targetOf } from './can-program'
 import { tableBytes } from './image-fit'
-import { networkSizes } from './network'
+import { LEAST_ANSWER, networkSizes } from './network'
 import { partTable } from './part-table'
 import { servedPages } from './served-pages'
 import { engineSizes } from './sizes'
@@ -53,8 +53,6 @@ const MEMORY = {
  */
 const SMALL_MEMORY = 36_000
 export const WIFI_OFF = { code: 0.18, memory: 0.05 }
-/** The least that an answer has room for. */
-const LEAST_ANSWER = 512
 
 const weightsOf = (part: Design): Weights | null => {
   const target = targetOf(part)

@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { clock32, earlier, reached } from '../../../core/units/clock'
 import { preferredAbove, preferredBelow, preferredNear } from '../../../core/units/e-series'
-import { count, plural, seconds } from '../../../core/units/format'
+import { count, kilobytes, plural, seconds } from '../../../core/units/format'
 import { first, last, nth } from '../../../core/units/lists'
 import { parseQuantity, showQuantity } from '../../../core/units/quantity'
 import { seededRandom } from '../../../core/units/random'
@@ -51,6 +51,7 @@ describe('numbers with units', () => {
     for (let ms = 60_000; ms < 400_000; ms += 137) expect(seconds(ms)).not.toContain(' 60 s')
   })
   it('groups thousands and knows the plural', () => {
+    expect(kilobytes(12_345)).toBe('12.3 kB')
     expect(count(4310)).toBe('4,310')
     expect(count(3_000_000)).toBe('3,000,000')
     expect(plural(1, 'load')).toBe('1 load')

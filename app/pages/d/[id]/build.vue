@@ -146,8 +146,8 @@ const howMade = computed(() => {
   if (!programHere.value || madeHere.value) return ''
   const target = boardHere.value && targetOf(boardHere.value.part)
   const how = target && target !== 'avr8' ? HOW_COMPILED[target] : ''
-  const room = roomOf(programHere.value) ?? ''
-  return [room === how ? '' : room, how].filter(Boolean).join('; ')
+  // Where nothing is known of its room, how it is made stands in its place.
+  return [...new Set([roomOf(programHere.value), how])].filter(Boolean).join('; ')
 })
 const isWritten = computed(() => boardHere.value !== null && isSmall(boardHere.value.part))
 const uploading = ref(false)
