@@ -2,7 +2,7 @@
  * The emulated board in the place of a port: its ready-made program runs in a worker of this page,
  * as fast as a clock on the wall, and its bytes go where those of a real board would.
  */
-import { proxy, wrap } from 'comlink'
+import { proxy } from 'comlink'
 import { compileController } from '../../core/controller/program'
 import { restingRaw } from '../../core/controller/readings'
 import type { Design } from '../../core/design/schema'
@@ -11,6 +11,7 @@ import { carriedLinks } from '../../core/sides/program/carried'
 import { isSmall } from '../../core/sides/program/can-program'
 import type { Transport, Wire } from '../panel-page/transports'
 import type { BoardNews, BoardWorker } from '../workers/board.worker'
+import { workerPort } from './worker-port'
 
 /** What it said is told so often, and it is driven on so often, ms. */
 const NEWS_MS = 10
@@ -26,11 +27,14 @@ export function onChip(part: Design, linkId: string): boolean {
 }
 
 export function openChip(part: Design, linkId: string, wire: Wire): Transport {
-  const thread = new Worker(new URL('../workers/board.worker.ts', import.meta.url), {
-    type: 'module',
-    name: 'board in the place of a port',
-  })
-  const worker = wrap<BoardWorker>(thread)
+  let thread: Worker | null = null
+  const worker = workerPort<BoardWorker>(
+    () =>
+      (thread = new Worker(new URL('../workers/board.worker.ts', import.meta.url), {
+        type: 'module',
+        name: 'board in the place of a port',
+      })),
+  )
   const began = performance.now()
   const now = () => Math.round(performance.now() - began)
   let closed = false
@@ -45,7 +49,10 @@ export function openChip(part: Design, linkId: string, wire: Wire): Transport {
       if (fresh && said.linkId === linkId) wire.heard(fresh, 'stream')
     })
   }
-  const feed = (...happens: Happens[]) => void worker.feed(happens, [], now())
+  const feed = (...happens: Happens[]) => void worker.feed(happens, [], now()).catch(fell)
+  function fell(error: unknown): void {
+    if (!closed) wire.why((error as Error).message)
+  }
 
   async function begin(): Promise<void> {
     const made = await worker.start(structuredClone(toRaw(part)), proxy(take), NEWS_MS)
@@ -68,12 +75,12 @@ export function openChip(part: Design, linkId: string, wire: Wire): Transport {
       wire.up()
     }, READY_MS)
   }
-  void begin()
+  begin().catch(fell)
   return {
     send: text => feed({ t: now(), kind: 'received', linkId, text }),
     close() {
       closed = true
-      thread.terminate()
+      thread?.terminate()
     },
   }
 }

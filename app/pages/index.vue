@@ -47,14 +47,17 @@ async function preview(): Promise<void> {
 }
 async function judge(): Promise<void> {
   judging = true
-  while (begun.value && proved !== shown) {
-    const of = shown
-    judgement.value = null
-    const judged = await coreWorker('proof').judge(toRaw(begun.value.design))
-    proved = of
-    if (of === shown) judgement.value = judged
+  try {
+    while (begun.value && proved !== shown) {
+      const of = shown
+      judgement.value = null
+      const judged = await coreWorker('proof').judge(toRaw(begun.value.design))
+      proved = of
+      if (of === shown) judgement.value = judged
+    }
+  } finally {
+    judging = false
   }
-  judging = false
 }
 watchDebounced(drawer, preview, { debounce: 150, deep: true })
 

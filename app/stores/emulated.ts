@@ -1,6 +1,7 @@
 /** The emulated board beside the bench: fed with what happens there, in a worker of its own. */
-import { proxy, wrap, type Remote } from 'comlink'
+import { proxy } from 'comlink'
 import { defineStore } from 'pinia'
+import { workerPort, type Calls } from '../composables/worker-port'
 import type { BoardNews, BoardStarted, BoardWorker } from '../workers/board.worker'
 import { useBenchStore } from './bench'
 
@@ -12,7 +13,8 @@ export const useEmulatedStore = defineStore('emulated', () => {
   const on = ref(false)
   const started = shallowRef<BoardStarted | null>(null)
   const news = shallowRef<BoardNews | null>(null)
-  let worker: Remote<BoardWorker> | null = null
+  const trouble = ref('')
+  let worker: Calls<BoardWorker> | null = null
   /** How much of what was heard on the bench the board was given. */
   let fed = { happens: 0, does: 0 }
   /** Counts boards: what an earlier one tells is of no matter. */
@@ -24,18 +26,25 @@ export const useEmulatedStore = defineStore('emulated', () => {
     news.value = null
     started.value = null
     if (!part) return
-    worker ??= wrap<BoardWorker>(
-      new Worker(new URL('../workers/board.worker.ts', import.meta.url), {
-        type: 'module',
-        name: 'board',
-      }),
+    worker ??= workerPort<BoardWorker>(
+      () =>
+        new Worker(new URL('../workers/board.worker.ts', import.meta.url), {
+          type: 'module',
+          name: 'board',
+        }),
     )
-    const answer = await worker.start(
-      toRaw(part),
-      proxy((it: BoardNews) => {
-        if (mine === nth && on.value) take(it)
-      }),
-    )
+    let answer: BoardStarted
+    try {
+      answer = await worker.start(
+        toRaw(part),
+        proxy((it: BoardNews) => {
+          if (mine === nth && on.value) take(it)
+        }),
+      )
+    } catch (error) {
+      if (mine === nth) fell(error)
+      return
+    }
     if (mine !== nth) return
     started.value = answer
     fed = { happens: 0, does: 0 }
@@ -65,16 +74,26 @@ export const useEmulatedStore = defineStore('emulated', () => {
     const does = heard.does.slice(fed.does)
     fed = { happens: heard.happens.length, does: heard.does.length }
     const until = bench.running ? run.now - BEHIND_MS : run.now
-    void worker.feed(happens, does, until)
+    const mine = nth
+    worker.feed(happens, does, until).catch((error: unknown) => {
+      if (mine === nth) fell(error)
+    })
+  }
+
+  function fell(error: unknown): void {
+    turn(false)
+    trouble.value = (error as Error).message
   }
 
   function turn(yes: boolean): void {
     on.value = yes
+    trouble.value = ''
     if (yes) return void begin()
     nth++
     news.value = null
     started.value = null
-    void worker?.stop()
+    // One that fell over is gone already.
+    worker?.stop().catch(() => undefined)
   }
 
   watch(
@@ -86,5 +105,5 @@ export const useEmulatedStore = defineStore('emulated', () => {
   )
   watch(() => [bench.tick, bench.running], give)
 
-  return { on, started, news, turn }
+  return { on, started, news, trouble, turn }
 })

@@ -26,30 +26,44 @@ export const useFindingsStore = defineStore('findings', () => {
   const checking = ref(false)
   /** Nothing is known before the first check of a design is done. */
   const known = ref(false)
+  /** Why the design as it is was not checked. */
+  const trouble = ref('')
   const open = ref(false)
   let turn = 0
 
   watch(
     () => designs.design,
     async (design, before) => {
-      const mine = ++turn
       if (!design || design.id !== before?.id) known.value = false
-      if (!design) {
-        findings.value = []
-        verdicts.value = {}
-        return
-      }
-      checking.value = true
-      if (mine === 1) await drawn()
+      await look()
+    },
+    { immediate: true },
+  )
+  async function look(): Promise<void> {
+    const mine = ++turn
+    const { design } = designs
+    trouble.value = ''
+    if (!design) {
+      findings.value = []
+      verdicts.value = {}
+      return
+    }
+    checking.value = true
+    if (mine === 1) await drawn()
+    try {
       const checked = await coreWorker('check').check(design)
       if (mine !== turn) return
       findings.value = checked.findings
       verdicts.value = checked.verdicts
-      checking.value = false
       known.value = true
-    },
-    { immediate: true },
-  )
+    } catch (error) {
+      if (mine !== turn) return
+      // What was found before may not be so any more.
+      known.value = false
+      trouble.value = (error as Error).message
+    }
+    checking.value = false
+  }
 
   /** One cause once, with all the loads that it concerns; a cell looks at its own. */
   const told = computed(() => toldOnce(findings.value))
@@ -64,5 +78,18 @@ export const useFindingsStore = defineStore('findings', () => {
         && (loadId === null || f.loadId === loadId),
     )
 
-  return { findings, told, verdicts, checking, known, open, stops, warns, notes, of }
+  return {
+    findings,
+    told,
+    verdicts,
+    checking,
+    known,
+    trouble,
+    look,
+    open,
+    stops,
+    warns,
+    notes,
+    of,
+  }
 })

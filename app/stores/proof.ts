@@ -2,7 +2,6 @@
  * Proof runs of the open design: loads in two workers, with progress and stop; repairs and what
  * carries a promise in a third.
  */
-import { proxy } from 'comlink'
 import { defineStore } from 'pinia'
 import type { Carrier, Repair, RepairSearch } from '../../core/checks/repairs'
 import type { Design } from '../../core/design/schema'
@@ -18,6 +17,11 @@ import { useDesignStore } from './design'
 const WORKERS = ['proof', 'proof-2'] as const
 export const keyOf = (promise: PromiseId, loadId: string, surfaceId: string | null = null) =>
   `${promise} ${loadId} ${surfaceId ?? ''}`
+/** A record as it is, but for one key. */
+function without<T>(of: Record<string, T>, key: string): Record<string, T> {
+  const { [key]: _, ...others } = of
+  return others
+}
 export type RepairPlan = Awaited<ReturnType<ReturnType<typeof coreWorker>['repairAll']>>
 
 export const useProofStore = defineStore('proof', () => {
@@ -97,10 +101,10 @@ export const useProofStore = defineStore('proof', () => {
           within,
           promises,
           mine,
-          proxy((count: number) => {
+          count => {
             counts[n] = count
             situations.value = before + counts.reduce((a, b) => a + b, 0)
-          }),
+          },
         )
         if (mine !== run && found.whole) return
         counts[n] = 0
@@ -173,6 +177,17 @@ export const useProofStore = defineStore('proof', () => {
     running.value = []
   }
 
+  /** What work comes to; null when it fell over, which is told. */
+  async function told<T>(work: () => Promise<T>): Promise<T | null> {
+    trouble.value = ''
+    try {
+      return await work()
+    } catch (error) {
+      trouble.value = (error as Error).message
+      return null
+    }
+  }
+
   async function findRepairs(search: Omit<RepairSearch, 'design' | 'bounds'>): Promise<void> {
     await inThird(search, repairs, (whole, onProgress) =>
       coreWorker('repair').repairs(whole, onProgress),
@@ -186,7 +201,11 @@ export const useProofStore = defineStore('proof', () => {
     if (!design || !result || result.design !== design) return
     const key = keyOf(promise, loadId)
     checks.value = { ...checks.value, [key]: { found: null, design } }
-    const found = await coreWorker('repair').checkAgain(toRaw(design), result.verdict)
+    const found = await told(() => coreWorker('repair').checkAgain(toRaw(design), result.verdict))
+    if (!found) {
+      checks.value = without(checks.value, key)
+      return
+    }
     checks.value = { ...checks.value, [key]: { found, design } }
     await record(
       design,
@@ -211,13 +230,12 @@ export const useProofStore = defineStore('proof', () => {
     if (!design) return
     const key = keyOf(search.promise, search.loadId, search.surfaceId)
     into.value = { ...into.value, [key]: { found: null, design } }
-    const found = await work(
-      { ...search, design, bounds: { ...toRaw(bounds.value) } },
-      proxy((n: number) => {
+    const found = await told(() =>
+      work({ ...search, design, bounds: { ...toRaw(bounds.value) } }, n => {
         tries.value = n
       }),
     )
-    const { [key]: _, ...others } = into.value
+    const others = without(into.value, key)
     into.value = found ? { ...others, [key]: { found, design } } : others
   }
 
@@ -225,10 +243,8 @@ export const useProofStore = defineStore('proof', () => {
     const { design } = designs
     if (!design) return
     planning.value = true
-    const found = await coreWorker('repair').repairAll(
-      design,
-      broken.value,
-      proxy((n: number) => {
+    const found = await told(() =>
+      coreWorker('repair').repairAll(design, broken.value, n => {
         tries.value = n
       }),
     )

@@ -149,6 +149,43 @@ test('the timing study gives percentiles and the longest run to play', async ({ 
   await expect(page.locator('canvas.lanes')).toBeVisible()
 })
 
+test('work that could not be begun says so, and is begun again', async ({ page }) => {
+  await page.goto('/d/kiln-corridor/proof')
+  await expect(page.getByRole('button', { name: /warn$/ })).toBeVisible()
+  const asked: string[] = []
+  await page.route(/core\.worker/, route => {
+    asked.push(route.request().url())
+    return route.abort()
+  })
+  await page.getByText('How long', { exact: true }).click()
+  await expect(page.getByRole('alert')).toContainText('A part of Nolvi did not load')
+  expect(asked).toHaveLength(2)
+  await page.unroute(/core\.worker/)
+  await page.getByRole('button', { name: 'Run them' }).click()
+  await expect(page.getByRole('row', { name: /Corridor phone/ }).first()).toBeVisible()
+  await expect(page.getByRole('alert')).toHaveCount(0)
+  // What is found out after each edit as well.
+  await page.route(/core\.worker/, route => route.abort())
+  await page.reload()
+  await expect(page.getByRole('alert')).toContainText('Not checked')
+  await expect(page.getByRole('button', { name: 'not checked' })).toBeVisible()
+  await page.unroute(/core\.worker/)
+  await page.getByRole('button', { name: 'Check again' }).click()
+  await expect(page.getByRole('button', { name: /warn$/ })).toBeVisible()
+})
+
+test('what goes wrong unexpectedly is told, once', async ({ page }) => {
+  await page.goto('/d/kiln-corridor/proof')
+  await expect(page.getByRole('button', { name: /warn$/ })).toBeVisible()
+  await page.evaluate(() => {
+    for (let n = 0; n < 2; n++) void Promise.reject(new Error('the lamp has fallen off'))
+  })
+  const told = page.getByText('That did not work: the lamp has fallen off')
+  await expect(told).toHaveCount(1)
+  await page.locator('.el-message__closeBtn').click()
+  await expect(told).toHaveCount(0)
+})
+
 test('what holds is looked at again, and that is kept in the log', async ({ page, copy }) => {
   await page.goto(`/d/${copy}/proof`)
   await page.getByRole('button', { name: 'P4 of Wheel lights' }).click()

@@ -48,6 +48,7 @@ function show({ t, load }: Difference): void {
       The ready-made program runs as machine code on an emulated 8-bit board. The same presses,
       bytes and cuts come to it; its pins and what it says stand beside the controller of the bench.
     </p>
+    <p v-if="emulated.trouble" class="differs" role="alert">{{ emulated.trouble }}</p>
     <el-button v-if="!emulated.on" type="primary" @click="emit('board', true)"
       >Start the emulated board</el-button
     >

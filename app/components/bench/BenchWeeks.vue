@@ -3,7 +3,6 @@
  * Weeks of use, played in a worker: how often people press, how often something fails; the same
  * figures a day, with their intervals.
  */
-import { proxy } from 'comlink'
 import { newProfile, type ProfileReport, type UseProfile } from '../../../core/bench/profile'
 import { loadOf, surfaceOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
@@ -41,13 +40,9 @@ async function run(): Promise<void> {
         Object.entries(toRaw(profile.value).pressesADay).filter(([id]) => known.has(id)),
       ),
     }
-    const found = await coreWorker('weeks').weeks(
-      toRaw(props.design),
-      asked,
-      proxy((n: number) => {
-        days.value = n
-      }),
-    )
+    const found = await coreWorker('weeks').weeks(toRaw(props.design), asked, n => {
+      days.value = n
+    })
     if (found) report.value = found
     took.value = performance.now() - since
   } catch (error) {

@@ -51,12 +51,9 @@ watch([bytes, linkId, () => props.design], async () => {
   trouble.value = ''
   if (!bytes.value) return
   reading.value = true
-  const answer = await coreWorker('check').capture(
-    toRaw(props.design),
-    linkId.value,
-    name.value,
-    bytes.value,
-  )
+  const answer = await coreWorker('check')
+    .capture(toRaw(props.design), linkId.value, name.value, bytes.value)
+    .catch((error: Error) => ({ trouble: error.message.replace(/\.$/, '') }))
   reading.value = false
   if ('trouble' in answer) trouble.value = upperFirst(`${answer.trouble}.`)
   else {

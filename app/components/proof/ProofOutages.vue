@@ -12,16 +12,23 @@ const designs = useDesignStore()
 const doubles = ref(false)
 const rows = shallowRef<OutageRow[]>([])
 const trying = ref(false)
+const trouble = ref('')
 let turn = 0
 watch(
   () => [props.design, doubles.value] as const,
   async ([design, both]) => {
     const mine = ++turn
     trying.value = true
-    const parts = await coreWorker('repair').outages(
-      designs.parts.map(p => toRaw(p.part)),
-      both,
-    )
+    trouble.value = ''
+    const parts = await coreWorker('repair')
+      .outages(
+        designs.parts.map(p => toRaw(p.part)),
+        both,
+      )
+      .catch((error: Error) => {
+        if (mine === turn) trouble.value = error.message
+        return []
+      })
     if (mine !== turn || design !== props.design) return
     trying.value = false
     const names = [...new Set(parts.flat().map(r => r.name))]
@@ -65,6 +72,7 @@ const words = (c: { loads: number; works: number }) =>
       <el-checkbox v-model="doubles">two at once as well</el-checkbox
       ><span v-if="trying" class="second small" role="status">trying</span>
     </div>
+    <p v-if="trouble" class="differs small" role="alert">{{ trouble }}</p>
     <p class="second small">
       Tried on the bench: the fault happens, then every key, button and switch is pressed, and it is
       seen whether the load moves.

@@ -3,8 +3,14 @@
  * How long surfaces show something else than is so: many short runs, and what each setting of the
  * links is worth.
  */
-import { proxy } from 'comlink'
-import { NEW_STUDY, studyScript, type StudyCell, type StudyReport } from '../../../core/bench/study'
+import {
+  NEW_STUDY,
+  studyScript,
+  type StudyCell,
+  type StudyPlan,
+  type StudyReport,
+} from '../../../core/bench/study'
+import type { Edit } from '../../../core/design/edits/edits'
 import { loadOf, surfaceOf } from '../../../core/design/find'
 import type { Design } from '../../../core/design/schema'
 import { variantsOf, type Variant } from '../../../core/checks/study-variants'
@@ -20,6 +26,7 @@ const seed = ref(1)
 const loadId = ref(props.design.loads[0]?.id ?? '')
 const done = ref<number | null>(null)
 const doing = ref('')
+const trouble = ref('')
 const report = shallowRef<{ report: StudyReport; design: Design } | null>(null)
 const effects = shallowRef<
   { variant: Variant; p95Ms: number | null; worstMs: number; never: number }[]
@@ -39,19 +46,23 @@ async function study(most = runs.value): Promise<void> {
   doing.value = ''
   done.value = 0
   effects.value = []
-  const found = await coreWorker('weeks').study(
-    toRaw(props.design),
-    loadId.value,
-    { ...plan.value, runs: most },
-    null,
-    proxy((n: number) => {
-      done.value = n
-    }),
-  )
+  const found = await studied({ ...plan.value, runs: most }, null)
   done.value = null
   if (!found) return
   took.value = performance.now() - since
   report.value = { report: found, design: part.value }
+}
+/** Null when stopped, and when it fell over: why stands in `trouble` then. */
+async function studied(of: StudyPlan, edit: Edit | null): Promise<StudyReport | null> {
+  trouble.value = ''
+  try {
+    return await coreWorker('weeks').study(toRaw(props.design), loadId.value, of, edit, n => {
+      done.value = n
+    })
+  } catch (error) {
+    trouble.value = (error as Error).message
+    return null
+  }
 }
 async function tryVariants(): Promise<void> {
   const design = toRaw(part.value)
@@ -60,15 +71,7 @@ async function tryVariants(): Promise<void> {
   for (const variant of variantsOf(design)) {
     doing.value = `${surfaceOf(design, variant.surfaceId).name} ${variant.words}`
     done.value = 0
-    const found = await coreWorker('weeks').study(
-      toRaw(props.design),
-      loadId.value,
-      few,
-      variant.edit,
-      proxy((n: number) => {
-        done.value = n
-      }),
-    )
+    const found = await studied(few, variant.edit)
     if (!found) break
     const cell = found.cells.find(
       c => c.surfaceId === variant.surfaceId && c.loadId === loadId.value,
@@ -139,6 +142,7 @@ async function playWorst(cell: StudyCell): Promise<void> {
         ><el-button size="small" @click="stop()">stop</el-button></template
       >
     </div>
+    <p v-if="trouble" class="differs small" role="alert">{{ trouble }}</p>
     <template v-if="current">
       <table class="ruled">
         <thead>

@@ -17,7 +17,9 @@ const findings = useFindingsStore()
       <span class="second" role="status">{{
         findings.known
           ? `${findings.stops} stop · ${findings.warns} warn · ${findings.notes} note`
-          : 'checking'
+          : findings.trouble
+            ? 'not checked'
+            : 'checking'
       }}</span>
       <el-button size="small" @click="findings.open = false">Close</el-button>
     </div>

@@ -49,7 +49,7 @@ async function keepMine(): Promise<void> {
           class="tag stop none"
           @click="findings.open = !findings.open"
         >
-          checking
+          {{ findings.trouble ? 'not checked' : 'checking' }}
         </button>
         <template v-else>
           <button
@@ -86,6 +86,10 @@ async function keepMine(): Promise<void> {
       }}<code v-if="designs.problems[0]?.path"> {{ designs.problems[0].path }}</code></span
     >
     <el-button size="small" @click="designs.problems = []">All right</el-button>
+  </div>
+  <div v-else-if="findings.trouble" class="notice" role="alert">
+    <span>Not checked. {{ findings.trouble }}</span>
+    <el-button size="small" @click="findings.look()">Check again</el-button>
   </div>
 </template>
 

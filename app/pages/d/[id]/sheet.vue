@@ -79,7 +79,7 @@ watch(
         :surface-id="selection.surfaceId"
       />
       <p v-else-if="design.loads.length && !findings.known" class="second">
-        Checking what most needs a hand …
+        {{ findings.trouble ? 'Not checked yet.' : 'Checking what most needs a hand …' }}
       </p>
       <div v-else>
         <h2>Begin here</h2>
