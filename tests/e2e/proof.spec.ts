@@ -174,7 +174,7 @@ test('work that could not be begun says so, and is begun again', async ({ page }
   await expect(page.getByRole('button', { name: /warn$/ })).toBeVisible()
 })
 
-test('what goes wrong unexpectedly is told, once', async ({ page }) => {
+test('what goes wrong unexpectedly is told, once', async ({ page, guard }) => {
   await page.goto('/d/kiln-corridor/proof')
   await expect(page.getByRole('button', { name: /warn$/ })).toBeVisible()
   await page.evaluate(() => {
@@ -184,6 +184,10 @@ test('what goes wrong unexpectedly is told, once', async ({ page }) => {
   await expect(told).toHaveCount(1)
   await page.locator('.el-message__closeBtn').click()
   await expect(told).toHaveCount(0)
+  // Whoever watches all tests for such has seen both.
+  const seen = guard.splice(0)
+  expect(seen).toHaveLength(2)
+  expect(seen.join()).toContain('the lamp has fallen off')
 })
 
 test('what holds is looked at again, and that is kept in the log', async ({ page, copy }) => {
