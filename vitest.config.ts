@@ -10,5 +10,6 @@ export default defineConfig({
     // These only end what hangs: a machine whose cores are taken by others is ten times as slow.
     testTimeout: 900_000,
     hookTimeout: 900_000,
+    expect: { poll: { timeout: 300_000 } },
   },
 })

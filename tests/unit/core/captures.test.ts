@@ -449,7 +449,7 @@ describe.runIf(canStamp)('lines of a terminal with the times of another tool', (
       { detached: true },
     )
     try {
-      await expect.poll(() => existsSync(port), { timeout: 10_000 }).toBe(true)
+      await expect.poll(() => existsSync(port)).toBe(true)
       const reports = session(design, COMMANDS.slice(0, 3)).filter(m => m.way === 'down')
       const board = openSync(port, 'w')
       for (const { text } of reports) {
@@ -458,7 +458,7 @@ describe.runIf(canStamp)('lines of a terminal with the times of another tool', (
       }
       closeSync(board)
       const lines = () => readFileSync(log, 'utf8').trim().split('\n').length
-      await expect.poll(lines, { timeout: 10_000 }).toBe(6)
+      await expect.poll(lines).toBe(6)
       const j = read(design, APRON, 'evening.log', readFileSync(log))
       expect(found(j)).toEqual([])
       expect(j.lines.map(l => l.words)).toContain('Booth extractor is on')

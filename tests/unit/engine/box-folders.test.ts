@@ -47,10 +47,10 @@ describe.skipIf(!avr)('on the 8-bit board, by a wire', () => {
   let tools: AvrToolchain
   beforeAll(() => {
     tools = new AvrToolchain()
-  }, 120_000)
+  })
   afterAll(() => tools.dispose())
 
-  it('asks, hears, and asks again where nobody answers', { timeout: 120_000 }, () => {
+  it('asks, hears, and asks again where nobody answers', () => {
     const design = boxedOver('wire', 'board-8bit-5v', {
       type: 'setPeer',
       surfaceId: 'knob-box',
@@ -113,7 +113,7 @@ describe.skipIf(!avr)('on the 8-bit board, by a wire', () => {
     expect(said()).toBe(first + first)
   })
 
-  it('lights its lamps: at what it hears, and while nobody answers', { timeout: 120_000 }, () => {
+  it('lights its lamps: at what it hears, and while nobody answers', () => {
     const lamp = (shows: 'link' | 'waiting', name: string): Edit => ({
       type: 'addLamp',
       ...{ name, shows, controllerId: 'knob-box' },
@@ -203,7 +203,7 @@ describe.skipIf(!there).each([
     )
     program = spawn(join(place, 'build/box'), ['test.conf'], { cwd: place })
     program.stderr?.on('data', text => console.error(String(text)))
-  }, 240_000)
+  })
 
   const pin = theBox(design).controls[0]?.pin ?? -1
   const press = async () => {
@@ -218,7 +218,7 @@ describe.skipIf(!there).each([
     return up.join('').match(/fan.(on|off|toggle)/g) ?? []
   }
   const value = () => asked.info().values.fan
-  it('switches there, from what it hears', { timeout: 30_000 }, async () => {
+  it('switches there, from what it hears', async () => {
     await new Promise(done => setTimeout(done, 800))
     await press()
     await until(() => value() === 'on')
@@ -229,7 +229,6 @@ describe.skipIf(!there).each([
   })
   it.skipIf(!part.links.some(l => l.kind === 'http'))(
     'is not led astray by a server that is silent, hangs up, raves or floods',
-    { timeout: 60_000 },
     async () => {
       for (const how of ['hangs up', 'raves', 'floods', 'silent'] as const) {
         between.does(how)

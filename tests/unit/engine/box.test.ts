@@ -36,7 +36,7 @@ describe.skipIf(!there)('a box', () => {
     ...Array.from({ length: 60 }, (_, i) => wildBox(i, true)),
   ].filter(b => b !== null)
 
-  it('does as the box of the bench', { timeout: 120_000 }, () => {
+  it('does as the box of the bench', () => {
     const runs = boxes.map((b, i) => run(b, i, ROUNDS))
     const came = board!.play(runs)
     const differences = runs.flatMap((r, n) => {

@@ -117,7 +117,7 @@ describe.skipIf(!there)('a board with Wi-Fi', () => {
     ['small: a box, by routes', boxByRoutes('board-wifi-full')],
     ['dual: a box, by routes', boxByRoutes('board-dual-radio')],
   ]
-  it.each(cases)('%s', { timeout: 120_000 }, (name, part) => {
+  it.each(cases)('%s', (name, part) => {
     const small = name.startsWith('small')
     const folder = written(name.replace(/\W/g, '-'), wifiFolder(part, 'board'))
     const files = wifiFolder(part, 'board')
@@ -153,20 +153,16 @@ describe.skipIf(!there)('a board with Wi-Fi', () => {
   ] as const
   it
     .skipIf(!canRun('cores of Wi-Fi boards', { ...CORES.lx106.needs(), ...CORES.rv32.needs() }))
-    .each(measured)(
-    '%s: takes of its core what Build says',
-    { timeout: 120_000 },
-    (name, on, part) => {
-      const { code, flash, memory } = taken(CORES[on], name, part)
-      console.info(`${name}, on ${on}: ${flash} bytes of flash, ${memory} of memory`)
-      const room = wifiRoom(part)!
-      expect(Math.abs(code - room.code)).toBeLessThan(code * WIFI_OFF.code)
-      expect(Math.abs(memory - room.memory)).toBeLessThan(memory * WIFI_OFF.memory)
-      // A megabyte, and what is left of 80 kB beside the radio.
-      expect(flash).toBeLessThan(150_000)
-      expect(memory).toBeLessThan(30_000)
-    },
-  )
+    .each(measured)('%s: takes of its core what Build says', (name, on, part) => {
+    const { code, flash, memory } = taken(CORES[on], name, part)
+    console.info(`${name}, on ${on}: ${flash} bytes of flash, ${memory} of memory`)
+    const room = wifiRoom(part)!
+    expect(Math.abs(code - room.code)).toBeLessThan(code * WIFI_OFF.code)
+    expect(Math.abs(memory - room.memory)).toBeLessThan(memory * WIFI_OFF.memory)
+    // A megabyte, and what is left of 80 kB beside the radio.
+    expect(flash).toBeLessThan(150_000)
+    expect(memory).toBeLessThan(30_000)
+  })
 
   it('joins the network that the board opens which it asks', () => {
     const design = boxedByRoutes('board-wifi-full', {
@@ -206,7 +202,7 @@ describe.skipIf(!there)('a board with Wi-Fi', () => {
 })
 
 describe.skipIf(!there)('a computer', () => {
-  it('runs what it is given, with its pages', { timeout: 240_000 }, async () => {
+  it('runs what it is given, with its pages', async () => {
     const part = onComputer(partOf(kilnCorridor(), kilnCorridor().controllers[0]?.id ?? ''))
     const folder = written('computer', serviceFolder(part, 'kiln'))
     run('make', ['-j2', `CXXFLAGS=-O1 -Wconversion -Wshadow -Werror`], folder)
@@ -235,7 +231,7 @@ describe.skipIf(!there)('a computer', () => {
     }
   })
 
-  it('refuses to start without what only it can know', { timeout: 120_000 }, () => {
+  it('refuses to start without what only it can know', () => {
     const folder = join(place, 'computer')
     const started = (conf: string) => {
       writeFileSync(join(folder, 'bad.conf'), conf)

@@ -169,7 +169,7 @@ describe.skipIf(!there)('a board in front', () => {
       writeFileSync(join(place, path), text)
     }
     compile()
-  }, 240_000)
+  })
   afterAll(() => rmSync(place, { recursive: true, force: true }))
 
   beforeEach(async () => {
@@ -271,7 +271,7 @@ describe.skipIf(!there)('a board in front', () => {
       compile()
     }
   }
-  it('answers as whoever has the network itself', { timeout: 120_000 }, async () => {
+  it('answers as whoever has the network itself', async () => {
     const seen = new Set<unknown>()
     expect(await difference(ROUNDS, seen)).toBeNull()
     expect([...seen]).toEqual(expect.arrayContaining([200, 403, 404, 409]))
@@ -283,7 +283,7 @@ describe.skipIf(!there)('a board in front', () => {
     ['mirrors.cpp', 'behind().answered - ticket) >= 0', 'behind().answered - ticket) >= -1'],
     ['mirrors.cpp', 'for (Value n = 0; n < times; n++)', 'for (Value n = 1; n < times; n++)'],
     ['hearing.cpp', 'behind().said = true;\n    behind().held', 'behind().held'],
-  ])('a wrong in %s is found: %s', { timeout: 120_000 }, async (file, is, becomes) => {
+  ])('a wrong in %s is found: %s', async (file, is, becomes) => {
     await spoilt(file, is, becomes, async () => {
       expect(await difference(ROUNDS)).not.toBeNull()
     })
@@ -341,7 +341,7 @@ describe.skipIf(!there)('a board in front', () => {
   it.each([
     ['kind == LEVEL || kind == CHOICE', 'kind == CHOICE'],
     ['!(adopts && standsBehind(load))', '!standsBehind(load)'],
-  ])('a wrong in what is adopted is found: %s', { timeout: 120_000 }, async (is, becomes) => {
+  ])('a wrong in what is adopted is found: %s', async (is, becomes) => {
     await spoilt('hearing.cpp', is, becomes, async () => {
       // What is not told is waited for in vain.
       const same = inDatagrams(STARTED).then(came => came.byFront.join() === came.byWhole.join())
@@ -468,7 +468,7 @@ describe.skipIf(!there)('a board in front', () => {
   it.each([
     ['state.lamps[lamp].on ? 1 : 0', 'state.lamps[lamp].on ? 0 : 1'],
     ['for (uint8_t i = 0; i < countOf(LAMPS); i++) lightBehind(i);', ''],
-  ])('a wrong in what lamps are told is found: %s', { timeout: 120_000 }, async (is, becomes) => {
+  ])('a wrong in what lamps are told is found: %s', async (is, becomes) => {
     await spoilt('mirrors.cpp', is, becomes, () => expect(lampsAreTold()).rejects.toThrow())
   })
 

@@ -28,10 +28,10 @@ describe.skipIf(!there)('a wrong in what a board does on its network', () => {
   const parts = networkParts(60).toSorted((a, b) => Number(rich(b.part)) - Number(rich(a.part)))
 
   let program: NetworkProgram
-  beforeAll(() => (program = new NetworkProgram(QUICK)), 240_000)
+  beforeAll(() => (program = new NetworkProgram(QUICK)))
   afterAll(() => program.dispose())
 
-  it.each(NETWORK_MUTANTS)('%s: %s', { timeout: 240_000 }, async (file, text, instead) => {
+  it.each(NETWORK_MUTANTS)('%s: %s', async (file, text, instead) => {
     const is = readFileSync(`engine/${file}`, 'utf8')
     expect(is.split(text).length, 'stands there once').toBe(2)
     expect(await found(program.changed(file, is.replace(text, instead)))).not.toBeNull()

@@ -61,7 +61,7 @@ describe.skipIf(!there)('the program of a small board with Wi-Fi does as the sta
 describe.skipIf(!there)('the program of a computer, besieged', () => {
   const COUNT = Number(process.env.NOLVI_SIEGE ?? 20_000)
 
-  it('answers a plain request after all of it', { timeout: 600_000 }, () => {
+  it('answers a plain request after all of it', () => {
     const design = kilnCorridor()
     const part = partOf(design, design.controllers[0]?.id ?? '')
     const rounds = new Rounds(part, 7, () => 1_795_896_000)

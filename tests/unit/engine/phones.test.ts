@@ -77,7 +77,7 @@ const commands = (link: Link) =>
 
 describe.runIf(canRun('Bluetooth of a chip', { 'g++': has('g++') }))('phones of the chip', () => {
   let program: WifiProgram
-  beforeAll(() => (program = new WifiProgram(true)), 120_000)
+  beforeAll(() => (program = new WifiProgram(true)))
   afterAll(() => program.dispose())
 
   async function started(part: Design, on: WifiProgram): Promise<HostBoard> {

@@ -151,7 +151,7 @@ const onRouter = (design: Design): Design => ({
 describe.skipIf(!there)('the script of a router', () => {
   const fan = () => onRouter(over(speaking(fanDesign(), DIALECTS.lines!), 'shell'))
 
-  it('does with whatever is typed what a controller does', { timeout: 600_000 }, () => {
+  it('does with whatever is typed what a controller does', () => {
     const design = fan()
     const link = design.links[0]!
     const { next } = seededRandom(5)
@@ -174,7 +174,7 @@ describe.skipIf(!there)('the script of a router', () => {
     }
   })
 
-  it('plays the scenarios that apply', { timeout: 600_000 }, () => {
+  it('plays the scenarios that apply', () => {
     let count = 0
     for (const scenario of scenarios()) {
       const design = scripted(scenario.design)
@@ -194,49 +194,39 @@ describe.skipIf(!there)('the script of a router', () => {
     expect(count).toBeGreaterThan(5)
   })
 
-  it(
-    'turns round what a transistor turns round, and is as it was after a restart',
-    { timeout: 300_000 },
-    () => {
-      const plain = fan()
-      const design = edited(plain, {
-        type: 'setOutput',
-        loadId: plain.loads[0]!.id,
-        patch: { powerUp: 'last' },
-      } as never)
-      const id = design.loads[0]!.id
-      const on = asks(design, 'on')
-      const router = new Router(design, [id])
-      router.start()
-      expect(router.isOn(id)).toBe(false)
-      // The level came with the direction.
-      expect(readFileSync(join(router.place, 'lines', id, 'direction'), 'utf8').trim()).toBe('low')
-      router.typed([on])
-      expect(router.isOn(id)).toBe(true)
-      rmSync(join(router.place, 'run'), { recursive: true })
-      router.start()
-      expect(router.isOn(id)).toBe(true)
-    },
-  )
+  it('turns round what a transistor turns round, and is as it was after a restart', () => {
+    const plain = fan()
+    const design = edited(plain, {
+      type: 'setOutput',
+      loadId: plain.loads[0]!.id,
+      patch: { powerUp: 'last' },
+    } as never)
+    const id = design.loads[0]!.id
+    const on = asks(design, 'on')
+    const router = new Router(design, [id])
+    router.start()
+    expect(router.isOn(id)).toBe(false)
+    // The level came with the direction.
+    expect(readFileSync(join(router.place, 'lines', id, 'direction'), 'utf8').trim()).toBe('low')
+    router.typed([on])
+    expect(router.isOn(id)).toBe(true)
+    rmSync(join(router.place, 'run'), { recursive: true })
+    router.start()
+    expect(router.isOn(id)).toBe(true)
+  })
 
-  it(
-    'tells one session what another did, and ends with its own',
-    { timeout: 300_000 },
-    async () => {
-      const design = fan()
-      const router = new Router(design)
-      router.start()
-      const on = asks(design, 'on')
-      const [one, two] = [router.session(), router.session()]
-      await expect
-        .poll(() => one.says.length + two.says.length, { timeout: 60_000 })
-        .toBeGreaterThan(1)
-      const before = two.says.length
-      one.type(on)
-      await expect.poll(() => two.says.length, { timeout: 60_000 }).toBe(before + 1)
-      expect(two.says.at(-1)).toBe(one.says.at(-1))
-      one.end()
-      two.end()
-    },
-  )
+  it('tells one session what another did, and ends with its own', async () => {
+    const design = fan()
+    const router = new Router(design)
+    router.start()
+    const on = asks(design, 'on')
+    const [one, two] = [router.session(), router.session()]
+    await expect.poll(() => one.says.length + two.says.length).toBeGreaterThan(1)
+    const before = two.says.length
+    one.type(on)
+    await expect.poll(() => two.says.length).toBe(before + 1)
+    expect(two.says.at(-1)).toBe(one.says.at(-1))
+    one.end()
+    two.end()
+  })
 })

@@ -32,7 +32,7 @@ afterEach(async () => {
 
 /** A port is looked for after half a second, then twice as long each time, 15 s at most. */
 async function until(what: string, so: () => boolean): Promise<void> {
-  for (let n = 0; n < 3000; n++) {
+  for (let n = 0; n < 30_000; n++) {
     if (so()) return
     await new Promise(done => setTimeout(done, 10))
   }

@@ -64,7 +64,7 @@ function room(): Design {
 }
 /** A compiler takes its time on a machine that others use. */
 async function until(so: () => boolean | Promise<boolean>): Promise<void> {
-  for (let n = 0; n < 2400; n++) {
+  for (let n = 0; n < 12_000; n++) {
     if (await so()) return
     await new Promise(done => setTimeout(done, 25))
   }
@@ -205,9 +205,9 @@ describe.runIf(
     const program = await started(browser, other)
     expect(program.info().phase).toBe('making')
     expect(await get(program, '/state')).toBe('503 the board does not answer')
-    const before = performance.now()
     await program.close()
-    expect(performance.now() - before).toBeLessThan(5000)
+    // Nobody waited until it was made.
+    expect(program.info().phase).toBe('making')
     const files = serviceFolder(onComputer(browser), 'nolvi').map(f =>
       f.path === 'src/design.cpp' ? { ...f, text: `${f.text}\nnot a program` } : f,
     )
