@@ -2,6 +2,7 @@
 import { asksOf, valuesOf, valueWords } from '../../core/design/values'
 import type { Design, Load } from '../../core/design/schema'
 import type { Target } from '../../core/design/targets'
+import { loadsInReach, scenesInReach } from '../../core/design/wired'
 
 export interface Wish {
   value: string
@@ -31,6 +32,11 @@ export function wishesFor(design: Pick<Design, 'scenes'>, loads: readonly Load[]
     ),
     ...sceneWishes(design),
   ]
+}
+
+/** What can be asked for on a board: its own loads, and those that a box asks for over its link. */
+export function wishesWithin(part: Design): Wish[] {
+  return wishesFor({ scenes: scenesInReach(part) }, loadsInReach(part))
 }
 
 /** The scenes alone. */

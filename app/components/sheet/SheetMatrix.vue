@@ -16,6 +16,7 @@ import { useDesignStore } from '../../stores/design'
 import { useFindingsStore } from '../../stores/findings'
 import { useSelectionStore } from '../../stores/selection'
 import { isSwitched } from '../../../core/design/outputs/traits'
+import { BOXES, PANELS } from '../links/added-over'
 
 const props = defineProps<{ design: Design; outage: string }>()
 const designs = useDesignStore()
@@ -158,19 +159,11 @@ function surfaceMenu(surface: Surface, column: number, command: string): void {
     })
 }
 
-const ADDABLE = [
-  ['panel bluetooth-serial', 'Panel over serial Bluetooth'],
-  ['panel low-energy', 'Panel over low-energy Bluetooth'],
-  ['panel http', 'Panel over HTTP'],
-  ['panel wire', 'Panel over a serial wire'],
-  ['panel shell', 'Console over a shell'],
-  ['box peer', 'Box over peer radio'],
-  ['box http', 'Box over HTTP'],
-  ['box udp', 'Box over datagrams (UDP)'],
-  ['box wire', 'Box or second board over a serial wire'],
-  ['box bluetooth-serial', 'Box over serial Bluetooth'],
-  ['box low-energy', 'Box over low-energy Bluetooth'],
-] as const
+const ADDABLE = Object.entries({ panel: PANELS, box: BOXES }).flatMap(([what, over]) =>
+  Object.entries(over).flatMap(([kind, words]) =>
+    words === null ? [] : [[`${what} ${kind}`, words] as const],
+  ),
+)
 
 /** Another panel or box on a link that takes one more. */
 const shareable = computed(() =>

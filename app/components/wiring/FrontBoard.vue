@@ -35,7 +35,7 @@ function rename(event: Event): void {
         <dt>Name</dt>
         <dd>
           <input
-            class="box"
+            class="box wide"
             :value="front.name"
             aria-label="Name of the board in front"
             maxlength="40"
@@ -119,16 +119,6 @@ function rename(event: Event): void {
 </template>
 
 <style scoped>
-.box {
-  width: 100%;
-  text-align: right;
-  border: 1px solid var(--rule-strong);
-  border-radius: 3px;
-  background: var(--raised);
-  color: inherit;
-  padding: 3px 7px;
-  min-height: 26px;
-}
 .away {
   margin-top: 8px;
 }

@@ -117,7 +117,7 @@ const board = computed(() => boardOf(props.design))
             :value="control.pullOhms"
             unit="Ω"
             label="Pull-up"
-            placeholder="in the board"
+            placeholder="on board"
             :min="100"
             :max="1000000"
             @change="

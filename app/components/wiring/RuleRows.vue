@@ -232,13 +232,6 @@ section {
 }
 .box {
   width: 60px;
-  text-align: right;
-  border: 1px solid var(--rule-strong);
-  border-radius: 3px;
-  background: var(--raised);
-  color: inherit;
-  padding: 3px 7px;
-  min-height: 26px;
 }
 .line :deep(.el-select) {
   width: 128px;

@@ -69,6 +69,8 @@ export { compileController } from './core/controller/program'
 export { startController, step } from './core/controller/step'
 export { readingText } from './core/controller/readings'
 export { exactWireMs } from './core/links/timing'
+export { classOf } from './core/boards/classes'
+export { default as board } from './core/boards/profiles/board-8bit-5v.json' with { type: 'json' }
 export { default as starter } from './demo/starter.json' with { type: 'json' }
 `,
   )
@@ -78,8 +80,11 @@ export { default as starter } from './demo/starter.json' with { type: 'json' }
   const [load] = made.starter.loads
   const { timers: _, limits: __, powerUp: ___, saveDelayMs: ____, ...output } = load.output
   const scale = { kind: 'scale', id: 'bin', name: 'Bin', controllerId: load.controllerId, pin: 14 }
+  const tiny = { ...made.board, id: 'tiny-board', name: 'tiny board', toolchain: 'tiny' }
   const document = {
     ...made.starter,
+    boards: [tiny],
+    controllers: [{ ...made.starter.controllers[0], board: tiny.id }],
     loads: [{ ...load, output: { ...output, kind: 'latched', resetPin: 7 } }],
     sensors: [scale],
     links: made.starter.links.map((link: Record<string, unknown>) => {
@@ -99,6 +104,7 @@ export { default as starter } from './demo/starter.json' with { type: 'json' }
 
   expect(made.exactWireMs(design, light, '12345')).toBe(400)
   expect(made.readingText(scale, [1500])).toBe('1.5')
+  expect(made.classOf(tiny).selfAmps).toBe(0.01)
   // What drives a kind that the program does not know gets none.
   expect(made.check(design).findings.map((f: { code: string }) => f.code)).toContain('no-program')
 
