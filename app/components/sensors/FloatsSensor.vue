@@ -92,8 +92,4 @@ function read(event: Event, take: (value: number) => void): void {
 p {
   margin: 6px 0;
 }
-.plain {
-  min-width: 24px;
-  text-align: center;
-}
 </style>

@@ -106,8 +106,4 @@ function add(): void {
 p {
   margin: 6px 0;
 }
-.plain {
-  min-width: 24px;
-  text-align: center;
-}
 </style>
