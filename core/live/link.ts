@@ -42,6 +42,7 @@ export const MOST_CROSSED = 1000
 const HALF_MS = 600
 /** Nobody waits shorter than this for an answer, ms. */
 const LEAST_PATIENCE_MS = 1000
+const HELLOS_AGAIN = 2
 
 interface Question {
   load: number
@@ -92,6 +93,8 @@ export class LiveLink {
   private readonly speaker: SurfaceMachine
   private readonly patienceMs: number
   private lastDown: number | null = null
+  /** How often "who is there" is asked again where nobody answers. */
+  private hellosLeft = 0
   /** Told of whatever is sent, before it goes out. */
   tap: ((text: string, now: number) => void) | null = null
 
@@ -146,6 +149,7 @@ export class LiveLink {
     if (this.lastDown !== null) this.delays.outagesMs.push(now - this.lastDown)
     this.all({ kind: 'linkUp', now }, now)
     if (!this.speaker.program.panel.pollMs) this.ask(now)
+    this.hellosLeft = HELLOS_AGAIN
     this.askHello(now)
   }
 
@@ -224,6 +228,11 @@ export class LiveLink {
     if (late.length) {
       this.questions = this.questions.filter(q => !late.includes(q))
       this.delays.lost += late.length
+      // Over a link that loses something now and then one question is none.
+      if (late.some(q => q.about === 'hello') && this.hellosLeft > 0) {
+        this.hellosLeft--
+        this.askHello(now)
+      }
     }
     this.all({ kind: 'tick', now }, now)
   }

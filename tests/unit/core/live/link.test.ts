@@ -78,6 +78,21 @@ describe('a live link', () => {
     expect(kinds(table, 'apron-link')).toEqual(['another design'])
   })
 
+  it('asks again who is there where nobody answered, twice and no more', () => {
+    const helloes = (lost: number) => {
+      const table = new LiveTable(inLines())
+      let n = 0
+      table.disturb = (way, text) =>
+        way === 'up' && text.startsWith('hello') && ++n <= lost ? '' : text
+      table.connect('apron-link').run(20_000)
+      return [n, table.link('apron-link').hello?.speaks ?? null]
+    }
+    expect(helloes(0)).toEqual([1, 'nolvi/5'])
+    expect(helloes(1)).toEqual([2, 'nolvi/5'])
+    expect(helloes(2)).toEqual([3, 'nolvi/5'])
+    expect(helloes(9)).toEqual([3, null])
+  })
+
   it('silence, lost answers, garbage of a wrong speed and a table that differs are told apart', () => {
     const silent = new LiveTable(glazeRoom())
     silent.disturb = () => ''
