@@ -81,6 +81,8 @@ export const useEmulatedStore = defineStore('emulated', () => {
   }
 
   function fell(error: unknown): void {
+    // It is gone already.
+    worker = null
     turn(false)
     trouble.value = (error as Error).message
   }
@@ -92,7 +94,6 @@ export const useEmulatedStore = defineStore('emulated', () => {
     nth++
     news.value = null
     started.value = null
-    // One that fell over is gone already.
     worker?.stop().catch(() => undefined)
   }
 

@@ -1,12 +1,14 @@
 /**
- * A box of the design beside a stand-in: its contacts, knobs and sensors stand on the wall page,
- * its program and its surface run as on the bench, and what it says goes the way of any message.
+ * A box of the design beside a stand-in or a program: its contacts, knobs and sensors stand on the
+ * wall page, its program and its surface run as on the bench, and what it says goes the way of any
+ * message.
  */
 import { Box } from '../../core/bench/box'
 import type { Raw } from '../../core/controller/readings'
 import type { Level } from '../../core/controller/step'
 import { wholeOf } from '../../core/design/part'
 import type { Design, PeerSurface, Sensor } from '../../core/design/schema'
+import { isReceiver } from '../../core/design/sensors/traits'
 import type { Secret } from '../../core/messages/sealing'
 import {
   awaits,
@@ -17,12 +19,12 @@ import {
 } from '../../core/surfaces/surface'
 import { seededRandom, streamSeed } from '../../core/units/random'
 
-/** What a box needs of the stand-in. */
+/** What a box needs of whatever it asks. */
 export interface Around {
   /** ms since it started. */
   now(): number
-  /** A message goes to the board. */
-  says(linkId: string, text: string): void
+  /** A message goes to the board. `about`: index of the load that it commands, -1 = none. */
+  says(box: WallBox, text: string, about: number): void
   /** Something on the wall looks otherwise now. */
   changed(): void
 }
@@ -128,8 +130,10 @@ export class WallBox {
     if (up) this.box.connected()
   }
 
-  hears(text: string, via: Via): void {
-    if (this.surface.state.up) this.does({ kind: 'received', now: this.around.now(), text, via })
+  /** `about`: index of the load of the command that is answered, -1 = none or several. */
+  hears(text: string, via: Via, about = -1): void {
+    if (this.surface.state.up)
+      this.does({ kind: 'received', now: this.around.now(), text, via, about })
   }
 
   /** Whether the control is one of its own. `finger`: "down" stays until "up". */
@@ -150,8 +154,10 @@ export class WallBox {
     return this.with(sensorId, sensor => this.box.hands.turn(sensor, detents))
   }
 
-  remote(sensorId: string, key: number): boolean {
-    return this.with(sensorId, sensor => this.box.hands.remote(sensor, key, 0))
+  remote(sensorId: string, nth: unknown): boolean {
+    const receiver = this.sensors.find(s => s.id === sensorId)
+    if (!isReceiver(receiver) || typeof nth !== 'number' || !receiver.keys[nth]) return false
+    return this.with(sensorId, sensor => this.box.hands.remote(sensor, nth, 0))
   }
 
   close(): void {
@@ -170,10 +176,10 @@ export class WallBox {
   }
 
   private does(event: Parameters<SurfaceMachine['handle']>[0]): void {
-    const sends = this.surface.handle(event).slice()
+    const [sends, about] = [this.surface.handle(event).slice(), this.surface.about.slice()]
     this.arm()
     // What it says may be answered at once, which is the next event.
-    for (const text of sends) this.around.says(this.linkId, text)
+    sends.forEach((text, i) => this.around.says(this, text, about[i] ?? -1))
     this.box.looks(event.kind === 'received')
   }
 

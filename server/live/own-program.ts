@@ -17,11 +17,14 @@ import { lampsOf } from '../../core/design/find'
 import { holdsParameters, routeWith } from '../../core/design/links/bodies'
 import { hasModule, hasSpeed, isShell, isUdp } from '../../core/design/links/traits'
 import type { Design, Link } from '../../core/design/schema'
+import { isReceiver } from '../../core/design/sensors/traits'
 import { shortened } from '../../core/messages/routes'
 import { numberedValue } from '../../core/sides/program/asks'
 import { portsOf } from '../../core/sides/program/carried'
 import { leftOutHere, onComputer } from '../../core/sides/program/on-computer'
 import { serviceFolder } from '../../core/sides/program/service'
+import { WallBox } from './box'
+import { BoxWires } from './box-wires'
 import { DatagramRelay } from './datagram-relay'
 import { Front, MAX_CLIENTS, type Gate, type StandInInfo, type WallDeed } from './front'
 import type { Maker } from './maker'
@@ -29,7 +32,7 @@ import { BadBody, open, openEvents, push, readJson, text, wholeBody } from './re
 import { RunningProgram } from './running-program'
 import { SerialPort } from './serial-port'
 import { isRaw, isTurn, pressed, turned } from './wall-deeds'
-import { worldWall, type WallState } from './wall-page'
+import { withBoxes, worldWall, type WallState } from './wall-page'
 
 const NAME = 'nolvi'
 /** How often it is asked what its loads are. */
@@ -63,6 +66,9 @@ export class OwnProgram extends Front {
   private readonly levers: Level[]
   private readonly world: Raw[]
   private readonly knobLines: number[]
+  /** Boxes that are boards of the design, on the wall beside it. */
+  private readonly boxes: readonly WallBox[]
+  private readonly wires: BoxWires
   private running: RunningProgram | null = null
   private looking: NodeJS.Timeout | undefined
   private values: string[]
@@ -84,6 +90,18 @@ export class OwnProgram extends Front {
     this.world = part.sensors.map(restingRaw)
     this.knobLines = this.program.knobs.map(() => 3)
     this.values = part.loads.map(() => '')
+    this.boxes = WallBox.allOf(part, id => this.secretOf(id), Math.floor(Date.now() / 1000), {
+      now: () => this.now(),
+      says: (box, said, about) => this.wires.say(box, said, about),
+      changed: () => this.tellWall(),
+    })
+    this.wires = new BoxWires(part, this.boxes, {
+      http: () => this.httpPort(),
+      udp: linkId => this.portOf(linkId),
+      line: linkId => this.lineOf(linkId),
+      passed: (linkId, dir, said) => this.note(linkId, dir, said),
+    })
+    for (const box of this.boxes) box.start()
     const left = leftOutHere(part)
     this.words = left.length ? `Not done by it here: ${left.join('; ')}.` : ''
     mkdirSync(join(this.folder, 'pins'))
@@ -112,6 +130,7 @@ export class OwnProgram extends Front {
 
   private ends(words: string): void {
     this.running = null
+    this.wires.close()
     this.phase = 'ended'
     this.words = words
     this.values = this.values.map(() => '')
@@ -141,9 +160,10 @@ export class OwnProgram extends Front {
     for (const [i, raw] of this.world.entries()) await running.told(sampled(i, raw))
     for (const { inside } of this.lines.values())
       if (inside) await comesTrue(() => inside.held, 'it opened no terminal', signal)
-    for (const line of this.lines.values()) if (isSpoken(line)) this.joins(line)
+    for (const line of this.lines.values()) if (this.isJoined(line)) this.joins(line)
     if (this.running !== running) return
     this.phase = 'running'
+    this.wires.open()
     this.looking = setInterval(() => void this.look(), LOOK_MS).unref()
     await this.look()
   }
@@ -186,6 +206,20 @@ export class OwnProgram extends Front {
     const ports = this.running?.ports.filter(p => p.what === 'udp') ?? []
     // It says them in the order of its links, in which they are passed on here.
     return ports[[...this.relays.keys()].indexOf(linkId)]?.port ?? null
+  }
+
+  private httpPort(): number | null {
+    return this.running?.ports.find(p => p.what === 'http')?.port ?? null
+  }
+
+  private lineOf(linkId: string): { say(text: string): void } | null {
+    const line = this.lines.get(linkId)
+    return line ? { say: said => this.up(line, said) } : null
+  }
+
+  /** Somebody is at its far end, a box or whoever else. */
+  private isJoined(line: Line): boolean {
+    return isSpoken(line) || this.boxes.some(box => box.linkId === line.link.id)
   }
 
   private async openRelay(host: string, linkId: string, port: number): Promise<void> {
@@ -233,6 +267,7 @@ export class OwnProgram extends Front {
     line.outside.send(said)
     const data = `data: ${JSON.stringify(said)}\n\n`
     for (const stream of line.streams) push(stream, data)
+    this.wires.heard(line.link.id, said)
   }
 
   /** Somebody is at the far end: a module tells its board so by a pin, a shell joins a session. */
@@ -252,7 +287,7 @@ export class OwnProgram extends Front {
 
   private leaves(line: Line): void {
     const { link } = line
-    if (isSpoken(line)) return
+    if (this.isJoined(line)) return
     if (hasModule(link) && link.statusPin !== null)
       void this.running?.told(`pin ${link.statusPin} 0`)
     line.session?.destroy()
@@ -265,8 +300,8 @@ export class OwnProgram extends Front {
     response: ServerResponse,
   ): Promise<void> {
     if (path.startsWith('/_wire/')) return this.wire(path.slice(7), request, response)
-    const http = this.running?.ports.find(p => p.what === 'http')?.port
-    if (http === undefined) {
+    const http = this.httpPort()
+    if (http === null) {
       open(response)
       return text(response, 503, 'the board does not answer\n')
     }
@@ -369,8 +404,8 @@ export class OwnProgram extends Front {
     if (power === 'cut') this.cutPower()
     else if (power === 'back') this.powerBack()
     else if (detents !== undefined) return this.turn(String(deed.sensorId), detents)
-    else if (key !== undefined) return 'a computer hears no marks of a remote'
-    else if (deed.sensorId !== undefined) return this.sense(sensor, raw)
+    else if (key !== undefined) return this.remote(sensor, deed)
+    else if (deed.sensorId !== undefined) return this.sense(sensor, raw, String(deed.sensorId))
     else return this.press(String(deed.controlId), deed.finger)
     return null
   }
@@ -379,6 +414,7 @@ export class OwnProgram extends Front {
     if (this.phase !== 'running') return
     this.running?.kill()
     this.running = null
+    this.wires.close()
     clearInterval(this.looking)
     this.values = this.values.map(() => '')
     for (const relay of this.relays.values()) relay.forget()
@@ -393,7 +429,8 @@ export class OwnProgram extends Front {
       this.start().catch(error => this.ends((error as Error).message))
   }
 
-  private sense(sensor: number, raw: unknown): string | null {
+  private sense(sensor: number, raw: unknown, sensorId: string): string | null {
+    if (isRaw(raw) && this.boxes.some(box => box.sense(sensorId, raw))) return null
     if (sensor < 0 || !isRaw(raw)) return 'no such sensor, or no such value'
     this.world[sensor] = raw
     void this.running?.told(sampled(sensor, raw))
@@ -403,6 +440,7 @@ export class OwnProgram extends Front {
   private turn(sensorId: string, detents: unknown): string | null {
     const at = this.program.knobs.findIndex(k => k.knob.id === sensorId)
     const knob = this.program.knobs[at]?.knob
+    if (isTurn(detents) && this.boxes.some(box => box.turn(sensorId, detents))) return null
     if (!knob || !isTurn(detents)) return 'no such knob, or no such turn'
     for (const lines of turned(this.knobLines[at] as number, knob.countsPerDetent, detents)) {
       this.knobLines[at] = lines
@@ -412,9 +450,21 @@ export class OwnProgram extends Front {
     return null
   }
 
+  /** A key of a remote sends one frame: what its marks come to is told, for nothing sees them. */
+  private remote(sensor: number, { sensorId, key: nth, repeat }: WallDeed): string | null {
+    if (this.boxes.some(box => box.remote(String(sensorId), nth))) return null
+    const receiver = this.design.sensors[sensor]
+    const key = isReceiver(receiver) && typeof nth === 'number' ? receiver.keys[nth] : undefined
+    if (!key) return 'no such remote, or no such key'
+    const { address, command } = key
+    void this.running?.told(`infrared ${sensor} ${address} ${command} ${Number(repeat === true)}`)
+    return null
+  }
+
   private press(controlId: string, finger: unknown): string | null {
+    if (this.boxes.some(box => box.press(controlId, finger))) return null
     const input = this.program.inputIndex.get(controlId)
-    if (input === undefined) return 'no such hand control: those of boxes are beside a stand-in'
+    if (input === undefined) return 'no such hand control'
     const latching = this.program.inputs[input]?.control.kind === 'latching'
     pressed(finger, { latching, level: this.levers[input] }, level => this.setLever(input, level))
     return null
@@ -430,13 +480,14 @@ export class OwnProgram extends Front {
     const { running, levers, world, values } = this
     const lamp = ({ pin, activeLevel }: { pin: number; activeLevel: 'high' | 'low' }) =>
       running?.pin(pin) === (activeLevel === 'high' ? '1' : '0')
-    return worldWall(this.program, {
+    const wall = worldWall(this.program, {
       running: running !== null && this.phase === 'running',
       values,
       levers,
       world,
       lit: lampsOf(this.design).map(lamp),
     })
+    return withBoxes(wall, this.boxes)
   }
 
   info(): StandInInfo {
@@ -460,6 +511,8 @@ export class OwnProgram extends Front {
   override async close(): Promise<void> {
     this.stopping.abort()
     clearInterval(this.looking)
+    this.wires.close()
+    for (const box of this.boxes) box.close()
     this.running?.kill()
     for (const relay of this.relays.values()) relay.close()
     for (const { outside, inside, session } of this.lines.values()) {

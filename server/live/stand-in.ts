@@ -94,7 +94,7 @@ export class StandIn extends Front {
     this.streams = this.program.links.map(() => new Set())
     this.boxes = WallBox.allOf(design, id => this.secretOf(id), this.epochS, {
       now: () => this.now(),
-      says: (linkId, said) => this.boxSays(linkId, said),
+      says: (box, said, about) => this.boxSays(box, said, about),
       changed: () => this.tellWall(),
     })
     for (const box of this.boxes) box.start()
@@ -121,14 +121,14 @@ export class StandIn extends Front {
   }
 
   /** A message of a box arrives; what answers it goes to that box, reports go to all. */
-  private boxSays(linkId: string, said: string): void {
-    const link = this.program.linkIndex.get(linkId)
+  private boxSays(box: WallBox, said: string, about: number): void {
+    const link = this.program.linkIndex.get(box.linkId)
     if (link === undefined) return
     this.says(link, 'up', said)
     for (const e of this.handle({ kind: 'received', now: this.now(), link, text: said }))
       if (e.kind === 'reply') {
         this.says(link, 'down', e.text)
-        for (const box of this.boxes) if (box.linkId === linkId) box.hears(e.text, e.to)
+        box.hears(e.text, e.to, about)
       }
   }
 
@@ -493,25 +493,13 @@ export class StandIn extends Front {
   /** A key of a remote sends one frame; `repeat`: it is held down still. */
   private remote(sensorId: string, nth: unknown, repeat: boolean): boolean {
     const sensor = this.design.sensors.findIndex(s => s.id === sensorId)
-    if (sensor < 0) return this.boxRemote(sensorId, nth)
+    if (sensor < 0) return this.boxes.some(box => box.remote(sensorId, nth))
     const receiver = this.design.sensors[sensor]
     const key = isReceiver(receiver) && typeof nth === 'number' ? receiver.keys[nth] : undefined
     if (!key) return false
     const { address, command } = key
     this.handle({ kind: 'infrared', now: this.now(), sensor, address, command, repeat })
     return true
-  }
-
-  private boxRemote(sensorId: string, nth: unknown): boolean {
-    return this.boxes.some(box => {
-      const receiver = box.sensors.find(s => s.id === sensorId)
-      return (
-        isReceiver(receiver)
-        && typeof nth === 'number'
-        && receiver.keys[nth] !== undefined
-        && box.remote(sensorId, nth)
-      )
-    })
   }
 
   private press(controlId: string, finger: unknown): boolean {

@@ -28,7 +28,7 @@ export function wallState(
   state: ControllerState,
   levers: readonly Level[],
   world: readonly Raw[],
-  boxes: readonly WallBox[] = [],
+  boxes: readonly WallBox[],
 ): WallState {
   const wall = worldWall(program, {
     running: state.running,
@@ -37,6 +37,11 @@ export function wallState(
     world,
     lit: program.lamps.map((_, i) => state.lamps[i]?.on === true),
   })
+  return withBoxes(wall, boxes)
+}
+
+/** The wall with what stands on boxes. */
+export function withBoxes(wall: WallState, boxes: readonly WallBox[]): WallState {
   for (const box of boxes) {
     for (const { id } of box.peer.controls) wall.closed[id] = box.closed(id)
     Object.assign(wall.lamps, box.lamps)

@@ -4,7 +4,6 @@
  */
 import { derivedFrom } from '../../design/part'
 import type { Design } from '../../design/schema'
-import { isReceiver } from '../../design/sensors/traits'
 import { isBoxPart } from './box'
 import { canProgram, targetOf } from './can-program'
 import { portsOf } from './carried'
@@ -42,12 +41,10 @@ export function whyNotHere(part: Design): string | null {
 
 /**
  * What a program that runs here leaves out, in words. What its sensors give, it is told, whether a
- * computer could read them or not; but nobody sends it the marks of a remote.
+ * computer could read them or not; so are the keys of a remote.
  */
 export function leftOutHere(part: Design): string[] {
-  const here = onComputer(part)
-  const told = here.sensors.flatMap((s, i) => (isReceiver(s) ? [] : [`/sensors/${i}`]))
-  return programLacks(here)
-    .filter(l => !told.includes(l.path))
+  return programLacks(onComputer(part))
+    .filter(l => !l.path.startsWith('/sensors/'))
     .map(l => l.words)
 }

@@ -267,12 +267,13 @@ static void moveTo(uint32_t to) {
 }
 
 // "to MS" moves the clock, "pin PIN LEVEL" puts a level on a line of the tree, "sample SENSOR A B"
-// tells what a sensor gives. Each is answered with the time when all of it is done; "values" also
-// with the value of each load.
+// tells what a sensor gives, "infrared SENSOR ADDRESS COMMAND REPEAT" what a receiver made of the
+// marks of a remote. Each is answered with the time when all of it is done; "values" also with the
+// value of each load.
 static void takeLine() {
   char line[64];
   if (!fgets(line, sizeof line, stdin)) exit(0);
-  unsigned to, pin;
+  unsigned to, pin, address, command, repeat;
   int level, first, second;
   if (sscanf(line, "to %u", &to) == 1) {
     moveTo(to);
@@ -284,6 +285,11 @@ static void takeLine() {
     sensors[pin].isTold = true;
     sensors[pin].first = first;
     sensors[pin].second = second;
+    loopBoard();
+  } else if (sscanf(line, "infrared %u %u %u %u", &pin, &address, &command, &repeat) == 4 &&
+             pin < MOST_SENSORS) {
+    controller.infrared(ms(), static_cast<uint8_t>(pin), static_cast<uint16_t>(address),
+                        static_cast<uint16_t>(command), repeat != 0);
     loopBoard();
   }
   printf("%u", ms());
