@@ -77,8 +77,10 @@ export class BoxWires {
     if (port !== null) return this.noted(linkId, openDatagramWire(HERE, port, events))
     const line = link && !onNetwork(link) ? this.program.line(linkId) : null
     if (!line) return null
-    // A wire is plugged in; nothing tells more of it.
-    queueMicrotask(events.up)
+    // A wire is plugged in; nothing tells more of it. What is said at that goes over it.
+    queueMicrotask(() => {
+      if (this.wires.has(box)) box.link(true)
+    })
     return { send: text => line.say(text), close: () => undefined }
   }
 
