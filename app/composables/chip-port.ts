@@ -51,7 +51,10 @@ export function openChip(part: Design, linkId: string, wire: Wire): Transport {
   }
   const feed = (...happens: Happens[]) => void worker.feed(happens, [], now()).catch(fell)
   function fell(error: unknown): void {
-    if (!closed) wire.why((error as Error).message)
+    if (closed) return
+    // Nothing drives it on, or another would be begun that knows of no program.
+    closed = true
+    wire.why((error as Error).message)
   }
 
   async function begin(): Promise<void> {

@@ -12,6 +12,7 @@ import { PROMISE_IDS, type PromiseId } from '../../core/proof/promises'
 import type { Verdict } from '../../core/proof/prove'
 import { keptOf, type ProofRun } from '../../core/proof/record'
 import { coreWorker } from '../composables/core-worker'
+import { told } from '../composables/told'
 import { useDesignStore } from './design'
 
 const WORKERS = ['proof', 'proof-2'] as const
@@ -85,7 +86,6 @@ export const useProofStore = defineStore('proof', () => {
     const mine = ++run
     const { design } = designs
     if (!design) return
-    trouble.value = ''
     const since = performance.now()
     const waiting = [...loadIds]
     const counts = WORKERS.map(() => 0)
@@ -123,13 +123,11 @@ export const useProofStore = defineStore('proof', () => {
         if (mine !== run) return
       }
     }
-    try {
-      await Promise.all(
+    await told(trouble, () =>
+      Promise.all(
         WORKERS.slice(0, Math.max(1, Math.min(WORKERS.length, loadIds.length))).map(work),
-      )
-    } catch (error) {
-      trouble.value = (error as Error).message
-    }
+      ),
+    )
     if (mine !== run) return
     running.value = []
     took.value = performance.now() - since
@@ -177,17 +175,6 @@ export const useProofStore = defineStore('proof', () => {
     running.value = []
   }
 
-  /** What work comes to; null when it fell over, which is told. */
-  async function told<T>(work: () => Promise<T>): Promise<T | null> {
-    trouble.value = ''
-    try {
-      return await work()
-    } catch (error) {
-      trouble.value = (error as Error).message
-      return null
-    }
-  }
-
   async function findRepairs(search: Omit<RepairSearch, 'design' | 'bounds'>): Promise<void> {
     await inThird(search, repairs, (whole, onProgress) =>
       coreWorker('repair').repairs(whole, onProgress),
@@ -201,7 +188,9 @@ export const useProofStore = defineStore('proof', () => {
     if (!design || !result || result.design !== design) return
     const key = keyOf(promise, loadId)
     checks.value = { ...checks.value, [key]: { found: null, design } }
-    const found = await told(() => coreWorker('repair').checkAgain(toRaw(design), result.verdict))
+    const found = await told(trouble, () =>
+      coreWorker('repair').checkAgain(toRaw(design), result.verdict),
+    )
     if (!found) {
       checks.value = without(checks.value, key)
       return
@@ -230,7 +219,7 @@ export const useProofStore = defineStore('proof', () => {
     if (!design) return
     const key = keyOf(search.promise, search.loadId, search.surfaceId)
     into.value = { ...into.value, [key]: { found: null, design } }
-    const found = await told(() =>
+    const found = await told(trouble, () =>
       work({ ...search, design, bounds: { ...toRaw(bounds.value) } }, n => {
         tries.value = n
       }),
@@ -243,7 +232,7 @@ export const useProofStore = defineStore('proof', () => {
     const { design } = designs
     if (!design) return
     planning.value = true
-    const found = await told(() =>
+    const found = await told(trouble, () =>
       coreWorker('repair').repairAll(design, broken.value, n => {
         tries.value = n
       }),

@@ -8,7 +8,6 @@ import type { Raw } from '../../core/controller/readings'
 import type { Level } from '../../core/controller/step'
 import { wholeOf } from '../../core/design/part'
 import type { Design, PeerSurface, Sensor } from '../../core/design/schema'
-import { isReceiver } from '../../core/design/sensors/traits'
 import type { Secret } from '../../core/messages/sealing'
 import {
   awaits,
@@ -18,6 +17,7 @@ import {
   type Via,
 } from '../../core/surfaces/surface'
 import { seededRandom, streamSeed } from '../../core/units/random'
+import { keyOf } from './wall-deeds'
 
 /** What a box needs of whatever it asks. */
 export interface Around {
@@ -155,9 +155,9 @@ export class WallBox {
   }
 
   remote(sensorId: string, nth: unknown): boolean {
-    const receiver = this.sensors.find(s => s.id === sensorId)
-    if (!isReceiver(receiver) || typeof nth !== 'number' || !receiver.keys[nth]) return false
-    return this.with(sensorId, sensor => this.box.hands.remote(sensor, nth, 0))
+    const sensor = this.sensors.find(s => s.id === sensorId)
+    if (!keyOf(sensor, nth)) return false
+    return this.with(sensorId, at => this.box.hands.remote(at, Number(nth), 0))
   }
 
   close(): void {

@@ -17,7 +17,6 @@ import { lampsOf } from '../../core/design/find'
 import { holdsParameters, routeWith } from '../../core/design/links/bodies'
 import { hasModule, hasSpeed, isShell, isUdp } from '../../core/design/links/traits'
 import type { Design, Link } from '../../core/design/schema'
-import { isReceiver } from '../../core/design/sensors/traits'
 import { shortened } from '../../core/messages/routes'
 import { numberedValue } from '../../core/sides/program/asks'
 import { portsOf } from '../../core/sides/program/carried'
@@ -31,7 +30,7 @@ import type { Maker } from './maker'
 import { BadBody, open, openEvents, push, readJson, text, wholeBody } from './replies'
 import { RunningProgram } from './running-program'
 import { SerialPort } from './serial-port'
-import { isRaw, isTurn, pressed, turned } from './wall-deeds'
+import { isRaw, isTurn, keyOf, pressed, turned } from './wall-deeds'
 import { withBoxes, worldWall, type WallState } from './wall-page'
 
 const NAME = 'nolvi'
@@ -400,12 +399,12 @@ export class OwnProgram extends Front {
 
   protected does(deed: WallDeed): string | null {
     const { power, detents, key, raw } = deed
-    const sensor = this.design.sensors.findIndex(s => s.id === deed.sensorId)
+    const sensorId = String(deed.sensorId)
     if (power === 'cut') this.cutPower()
     else if (power === 'back') this.powerBack()
-    else if (detents !== undefined) return this.turn(String(deed.sensorId), detents)
-    else if (key !== undefined) return this.remote(sensor, deed)
-    else if (deed.sensorId !== undefined) return this.sense(sensor, raw, String(deed.sensorId))
+    else if (detents !== undefined) return this.turn(sensorId, detents)
+    else if (key !== undefined) return this.remote(sensorId, key, deed.repeat === true)
+    else if (deed.sensorId !== undefined) return this.sense(sensorId, raw)
     else return this.press(String(deed.controlId), deed.finger)
     return null
   }
@@ -429,7 +428,12 @@ export class OwnProgram extends Front {
       this.start().catch(error => this.ends((error as Error).message))
   }
 
-  private sense(sensor: number, raw: unknown, sensorId: string): string | null {
+  private sensorAt(sensorId: string): number {
+    return this.design.sensors.findIndex(s => s.id === sensorId)
+  }
+
+  private sense(sensorId: string, raw: unknown): string | null {
+    const sensor = this.sensorAt(sensorId)
     if (isRaw(raw) && this.boxes.some(box => box.sense(sensorId, raw))) return null
     if (sensor < 0 || !isRaw(raw)) return 'no such sensor, or no such value'
     this.world[sensor] = raw
@@ -451,13 +455,13 @@ export class OwnProgram extends Front {
   }
 
   /** A key of a remote sends one frame: what its marks come to is told, for nothing sees them. */
-  private remote(sensor: number, { sensorId, key: nth, repeat }: WallDeed): string | null {
-    if (this.boxes.some(box => box.remote(String(sensorId), nth))) return null
-    const receiver = this.design.sensors[sensor]
-    const key = isReceiver(receiver) && typeof nth === 'number' ? receiver.keys[nth] : undefined
+  private remote(sensorId: string, nth: unknown, repeat: boolean): string | null {
+    if (this.boxes.some(box => box.remote(sensorId, nth))) return null
+    const sensor = this.sensorAt(sensorId)
+    const key = keyOf(this.design.sensors[sensor], nth)
     if (!key) return 'no such remote, or no such key'
     const { address, command } = key
-    void this.running?.told(`infrared ${sensor} ${address} ${command} ${Number(repeat === true)}`)
+    void this.running?.told(`infrared ${sensor} ${address} ${command} ${Number(repeat)}`)
     return null
   }
 

@@ -24,7 +24,6 @@ import { routeWith } from '../../core/design/links/bodies'
 import { ANSWER_TYPES } from '../../core/messages/answers'
 import { mediumOf } from '../../core/design/links/media'
 import type { ReplayWindow } from '../../core/messages/sealing'
-import { isReceiver } from '../../core/design/sensors/traits'
 import { shortened } from '../../core/messages/routes'
 import { boardPage } from '../../core/sides/board-page'
 import { Guesses } from '../guard/guesses'
@@ -34,7 +33,7 @@ import { DatagramPort } from './datagrams'
 import { SerialPort } from './serial-port'
 import { Front, MAX_CLIENTS, OPEN, type Gate, type StandInInfo, type WallDeed } from './front'
 import { bodyOf, open, openEvents, page, push, readJson, redirect, text } from './replies'
-import { isRaw, isTurn, pressed, turned } from './wall-deeds'
+import { isRaw, isTurn, keyOf, pressed, turned } from './wall-deeds'
 import { wallState, type WallState } from './wall-page'
 import {
   hasSpeed,
@@ -494,8 +493,7 @@ export class StandIn extends Front {
   private remote(sensorId: string, nth: unknown, repeat: boolean): boolean {
     const sensor = this.design.sensors.findIndex(s => s.id === sensorId)
     if (sensor < 0) return this.boxes.some(box => box.remote(sensorId, nth))
-    const receiver = this.design.sensors[sensor]
-    const key = isReceiver(receiver) && typeof nth === 'number' ? receiver.keys[nth] : undefined
+    const key = keyOf(this.design.sensors[sensor], nth)
     if (!key) return false
     const { address, command } = key
     this.handle({ kind: 'infrared', now: this.now(), sensor, address, command, repeat })

@@ -2,6 +2,8 @@
 import { linesAfter } from '../../core/controller/knobs'
 import type { Raw } from '../../core/controller/readings'
 import type { Level } from '../../core/controller/step'
+import type { Sensor, SensorOf } from '../../core/design/schema'
+import { isReceiver } from '../../core/design/sensors/traits'
 
 const PRESS_MS = 150
 /** A wheel turns by a detent or a few at a time. */
@@ -18,6 +20,14 @@ export function isRaw(value: unknown): value is Raw {
     && value.length <= 2
     && value.every(v => Number.isInteger(v))
   )
+}
+
+/** The key of a remote, by its place; undefined where there is none. */
+export function keyOf(
+  sensor: Sensor | undefined,
+  nth: unknown,
+): SensorOf<'infrared'>['keys'][number] | undefined {
+  return isReceiver(sensor) && typeof nth === 'number' ? sensor.keys[nth] : undefined
 }
 
 /** Two lines as they stand one after another while a knob passes detents, up positive. */

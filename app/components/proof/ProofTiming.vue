@@ -53,17 +53,12 @@ async function study(most = runs.value): Promise<void> {
   report.value = { report: found, design: part.value }
 }
 /** Null when stopped, and when it fell over: why stands in `trouble` then. */
-async function studied(of: StudyPlan, edit: Edit | null): Promise<StudyReport | null> {
-  trouble.value = ''
-  try {
-    return await coreWorker('weeks').study(toRaw(props.design), loadId.value, of, edit, n => {
+const studied = (of: StudyPlan, edit: Edit | null): Promise<StudyReport | null> =>
+  told(trouble, () =>
+    coreWorker('weeks').study(toRaw(props.design), loadId.value, of, edit, n => {
       done.value = n
-    })
-  } catch (error) {
-    trouble.value = (error as Error).message
-    return null
-  }
-}
+    }),
+  )
 async function tryVariants(): Promise<void> {
   const design = toRaw(part.value)
   const few = { ...plan.value, runs: Math.min(400, runs.value) }
