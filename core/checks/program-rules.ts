@@ -5,6 +5,7 @@
 import { onSerialPort } from '../sides/program/carried'
 import {
   canProgram,
+  enginesOf,
   isSmall,
   programmed,
   programmedFront,
@@ -96,8 +97,7 @@ const noProgram: Rule = design => {
  * it switches anything.
  */
 const programLess: Rule = design => {
-  const made = programmed(design)
-  const lacks = made ? programLacks(made) : []
+  const lacks = enginesOf(design).flatMap(programLacks)
   const [first] = lacks
   return first
     ? [
@@ -114,8 +114,7 @@ const programLess: Rule = design => {
 
 /** A small board with Wi-Fi that runs out of memory starts anew, some time, with many connected. */
 const programTight: Rule = design => {
-  const made = programmed(design)
-  const memory = made && smallMemory(made)
+  const memory = smallMemory(enginesOf(design))
   const board = design.controllers[0]?.name ?? boardOf(design).name
   return memory && memory.takes > memory.has
     ? [

@@ -37,11 +37,10 @@ export function destinations(design: Design, files: readonly BuiltFile[]): Desti
   const boards = parts(design).flatMap(({ controller, part }): Destination[] => {
     const own = listed.filter(f => f.goes === 'board' && f.boardId === controller.id)
     const front = frontOf(part)
-    const isBox = boxesOf(design, controller.id).length > 0
     const board: Destination = {
       id: `board-${controller.id}`,
       name: controller.name,
-      what: isBox ? `box, ${boardOf(part).name}` : boardOf(part).name,
+      what: boardWords(design, part),
       controllerId: controller.id,
       files: own.filter(f => !f.ahead),
       steps: flashingSteps(part, 'alone'),
@@ -104,6 +103,12 @@ export function destinations(design: Design, files: readonly BuiltFile[]): Desti
       reach: [],
     },
   ].filter(d => d.files.length)
+}
+
+function boardWords(design: Design, part: Design): string {
+  const { name } = boardOf(part)
+  if (!boxesOf(design, part.controllers[0]?.id ?? '').length) return name
+  return part.loads.length ? `${name}, asks other boards too` : `box, ${name}`
 }
 
 function pageWords(design: Design, panel: PanelSurface): string {

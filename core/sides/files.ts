@@ -13,7 +13,8 @@ import { openApi } from './openapi'
 import { panelPage } from './panel-page'
 import { siteFiles } from './panel-site'
 import { cppComment, cppString } from './escape'
-import { canProgram, isSmall, programmed, programmedFront, targetOf } from './program/can-program'
+import { canProgram, enginesOf, isSmall, programmedFront, targetOf } from './program/can-program'
+import { hearsOn } from './program/beside'
 import type { ProgramFile } from './program/engine-files'
 import { programFolder, secretNames } from './program/folder'
 import { routerFolder } from './program/router'
@@ -67,7 +68,7 @@ export function buildFiles(
     of: several ? ` of ${controller.name}` : '',
     suffix: several ? `-${controller.id}` : '',
   }))
-  const programs = boards.map(asProgrammed)
+  const programs = boards.flatMap(asProgrammed)
   const ofEach = <B extends OfBoard>(all: readonly B[], files: (board: B) => Sided[]) =>
     all.flatMap(b => files(b).map(f => ({ ...f, boardId: b.id })))
   return [
@@ -129,6 +130,9 @@ interface OfBoard {
   of: string
   suffix: string
   ahead?: true
+  /** What else is in the program of its board, and what other programs are on it. */
+  besides?: readonly Design[]
+  others?: readonly Design[]
 }
 
 function file(name: string, type: string, side: string, text: string): Sided {
@@ -154,9 +158,27 @@ function cardFiles(part: Design): Sided[] {
     })
 }
 
-/** A board as its program has it: a box asks for what is wired to another one. */
-function asProgrammed(board: OfBoard): OfBoard {
-  return { ...board, part: programmed(board.part) ?? board.part }
+/**
+ * A board as its program has it: a box asks for what is wired to another one. Where it does several
+ * things, one program does all of them, or on a computer a service each.
+ */
+function asProgrammed(board: OfBoard): OfBoard[] {
+  const [part, ...besides] = enginesOf(board.part)
+  if (!part) return [board]
+  if (targetOf(part) !== 'linux') return [{ ...board, part, besides }]
+  return [
+    { ...board, part },
+    ...besides.map((asks, nth): OfBoard => {
+      const [link] = asks.links
+      return {
+        ...board,
+        part: asks,
+        others: [part, ...besides.slice(0, nth)],
+        of: `${board.of}, asking over ${link?.name ?? ''}`,
+        suffix: `${board.suffix}-${link?.id ?? ''}`,
+      }
+    }),
+  ]
 }
 
 /** A program that needs no compiler, where one has room; it holds the secrets of its links. */
@@ -183,7 +205,7 @@ function aheadOf({ id, part, suffix }: OfBoard): OfBoard[] {
 /** A folder: its first file stands for it, the others lie within. */
 function programFiles(
   { id }: Design,
-  { part, of, suffix, ahead }: OfBoard,
+  { part, of, suffix, ahead, besides = [], others = [] }: OfBoard,
   secrets: Readonly<Record<string, string>>,
 ): Sided[] {
   const target = targetOf(part)
@@ -191,8 +213,8 @@ function programFiles(
   const folder = `${id}${suffix}`
   const controllerId = part.controllers[0]?.id ?? ''
   const { what, words, files } = PROGRAMS[target]
-  const made = files(part, folder, secrets)
-  const nameOf = (path: string) => path.slice(path.lastIndexOf('/') + 1)
+  const made = files(part, folder, secrets, { besides, others })
+  const nameOf = (path: string) => path.replace(/^src\//, '').replaceAll('/', '-')
   // One that has the name of the folder is told apart by it already.
   const named = (path: string) =>
     nameOf(path).startsWith(folder) ? nameOf(path) : `${folder}-${nameOf(path)}`
@@ -204,6 +226,16 @@ function programFiles(
   }))
 }
 
+interface Around {
+  besides: readonly Design[]
+  others: readonly Design[]
+}
+const wifi = (
+  part: Design,
+  name: string,
+  secrets: Readonly<Record<string, string>>,
+  { besides }: Around,
+) => wifiFolder(part, name, secrets, besides)
 const TO_COMPILE = 'Program to compile'
 /** By what a program is made of: what it is and for what, and its folder. */
 const PROGRAMS: Record<
@@ -215,14 +247,20 @@ const PROGRAMS: Record<
       part: Design,
       name: string,
       secrets: Readonly<Record<string, string>>,
+      around: Around,
     ) => readonly ProgramFile[]
   }
 > = {
   avr8: { what: TO_COMPILE, words: '8-bit 5 V board', files: programFolder },
-  linux: { what: TO_COMPILE, words: 'Linux computer', files: serviceFolder },
+  linux: {
+    what: TO_COMPILE,
+    words: 'Linux computer',
+    files: (part, name, secrets, { others }) =>
+      serviceFolder(part, name, secrets, hearsOn(part, others)),
+  },
   router: { what: 'Script', words: 'router', files: routerFolder },
-  'wifi-small': { what: TO_COMPILE, words: 'board with Wi-Fi', files: wifiFolder },
-  'wifi-sockets': { what: TO_COMPILE, words: 'board with Wi-Fi', files: wifiFolder },
+  'wifi-small': { what: TO_COMPILE, words: 'board with Wi-Fi', files: wifi },
+  'wifi-sockets': { what: TO_COMPILE, words: 'board with Wi-Fi', files: wifi },
 }
 
 function typeOf(path: string): string {

@@ -3,7 +3,7 @@ import { EXPANDERS } from '../boards/expanders'
 import { expandersOf, lampsOf } from '../design/find'
 import { pinOf } from '../boards/boards'
 import { wiredLoads } from './program/box'
-import { programmed, programmedFront } from './program/can-program'
+import { canProgram, programmed, programmedFront } from './program/can-program'
 import { fingerprint } from '../design/fingerprint'
 import { hasModule } from '../design/links/traits'
 import { derivedFrom } from '../design/part'
@@ -181,7 +181,7 @@ export function wiringCsv(design: Design): string {
 
 /** What hangs on the board itself: of a box the link that it asks over, and no load of another. */
 function onBoard(design: Design): Design {
-  const made = programmed(design) ?? design
+  const made = canProgram(design) ? design : (programmed(design) ?? design)
   return derivedFrom(made, { ...made, loads: [...wiredLoads(made)] })
 }
 

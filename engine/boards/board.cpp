@@ -23,14 +23,23 @@ Controller controller;
 typedef Value Values[some(Limits::loads)];
 typedef Window Windows[4];
 
+// Where it begins: several engines on one board share its memory (sizes.h).
+#ifndef NOLVI_KEPT_FROM
+#define NOLVI_KEPT_FROM 0
+#endif
+static const uint16_t STARTS_AT = NOLVI_KEPT_FROM;
 // What proofs go by stands before what changes its size with the loads: it has to be found again by
 // another program for the same secret.
-static const uint16_t WINDOWS_AT = Kept<uint32_t>::SIZE;
+static const uint16_t WINDOWS_AT = STARTS_AT + Kept<uint32_t>::SIZE;
 static const uint16_t VALUES_AT =
     WINDOWS_AT + (Limits::tags ? Limits::links : 0) * Kept<Windows>::SIZE;
 
+#ifdef NOLVI_KEPT_ROOM
+static_assert(VALUES_AT + Kept<Values>::SIZE <= NOLVI_KEPT_FROM + NOLVI_KEPT_ROOM, "too much");
+#endif
+
 static Kept<Values> keptValues(VALUES_AT);
-static Kept<uint32_t> keptStarts(0);
+static Kept<uint32_t> keptStarts(STARTS_AT);
 
 static uint16_t windowsAt(uint8_t link) {
   return static_cast<uint16_t>(WINDOWS_AT + link * Kept<Windows>::SIZE);
@@ -133,6 +142,26 @@ static void readKnobs(Ms now) {
   }
 }
 
+// --- Other engines of the same board ---
+
+// Given by what is made for a design that has several: they are told what only one of them can
+// read, and do not read it themselves.
+#if NOLVI_TELLS
+void tellBeside(Ms now, uint8_t sensor, int32_t first, int32_t second);
+void tellKeyBeside(Ms now, uint16_t address, uint16_t command, bool repeats);
+#endif
+#if NOLVI_IS_TOLD
+bool isReadElsewhere(uint8_t sensor);
+void readElsewhere(Ms now, uint8_t sensor, int32_t first, int32_t second) {
+  controller.sample(now, sensor, first, second);
+  keep();
+}
+void keyElsewhere(Ms now, uint8_t sensor, uint16_t address, uint16_t command, bool repeats) {
+  controller.infrared(now, sensor, address, command, repeats);
+  keep();
+}
+#endif
+
 // --- A remote ---
 
 #if NOLVI_RECEIVER
@@ -156,8 +185,12 @@ static void readRemote(Ms now) {
   if (came) last = frame;
   if (!came && (!repeats || !heard.armed || heard.over(now))) return;
   heard.set(now + FORGOTTEN_MS);
-  controller.infrared(now, u8(wiring(RECEIVER_SENSOR)), numberIn(static_cast<uint16_t>(last)),
-                      numberIn(static_cast<uint16_t>(last >> 16)), !came);
+  const uint16_t address = numberIn(static_cast<uint16_t>(last));
+  const uint16_t command = numberIn(static_cast<uint16_t>(last >> 16));
+  controller.infrared(now, u8(wiring(RECEIVER_SENSOR)), address, command, !came);
+#if NOLVI_TELLS
+  tellKeyBeside(now, address, command, !came);
+#endif
 #else
   (void)now;
 #endif
@@ -181,6 +214,9 @@ static void give(Ms now, uint8_t sensor, int32_t first, int32_t second) {
   is.first = first;
   is.second = second;
   controller.sample(now, sensor, first, second);
+#if NOLVI_TELLS
+  tellBeside(now, sensor, first, second);
+#endif
 }
 
 static int32_t whole(float value) { return static_cast<int32_t>(floor(value + 0.5f)); }
@@ -226,6 +262,9 @@ static int32_t closed(const SensorPins &pins) {
 
 static void readSensor(Ms now, uint8_t sensor) {
   int32_t first, second;
+#if NOLVI_IS_TOLD
+  if (isReadElsewhere(sensor)) return;
+#endif
   if (chip::isTold()) {
     if (chip::told(sensor, first, second)) give(now, sensor, first, second);
     return;

@@ -4,7 +4,7 @@
  */
 import { designOfBox } from '../../controller/box'
 import type { Program, ProgramLink } from '../../controller/program'
-import { boxesOf } from '../../design/boxes'
+import { asksOfTarget, boxesOf } from '../../design/boxes'
 import { linkOf } from '../../design/find'
 import {
   isLowEnergy,
@@ -17,7 +17,9 @@ import {
 } from '../../design/links/traits'
 import { derivedFrom, wholeOf } from '../../design/part'
 import { boardOf, serialPins } from '../../design/pins'
-import type { Design, Link, Load, PeerSurface } from '../../design/schema'
+import type { Design, Link, Load, PeerSurface, Sensor } from '../../design/schema'
+import { asksByWay, isKnob, isReceiver } from '../../design/sensors/traits'
+import type { Target } from '../../design/targets'
 import { isInFront } from './front'
 import { NUMBER_LENGTH } from '../../messages/numbers'
 import { longestText } from '../../messages/sealing'
@@ -26,8 +28,9 @@ import { compileSurface, type SurfaceProgram } from '../../surfaces/surface'
 
 /** null where its board is none of the design. `whole`: the design with all its boards. */
 export function boxPart(whole: Design, box: PeerSurface): Design | null {
-  const design = designOfBox(whole, box)
-  if (!design) return null
+  const asks = designOfBox(whole, box)
+  if (!asks) return null
+  const design = sharesBoard(whole, box) ? besideOthers(whole, box, asks) : asks
   return derivedFrom(whole, {
     ...design,
     name: whole.name,
@@ -51,6 +54,47 @@ function itsEnd(link: Link, design: Design): Link {
       ? { boardAddress: link.otherAddress, otherAddress: link.boardAddress }
       : {}),
   } as unknown as Link
+}
+
+/** Whether its board has loads of its own, or asks over other links too: an engine for each. */
+export function sharesBoard(whole: Design, { boardId }: PeerSurface): boolean {
+  return (
+    whole.loads.some(l => l.controllerId === boardId) || boxesOf(whole, boardId ?? '').length > 1
+  )
+}
+
+/** Whether a sensor does anything to loads of a design. `asks`: whether a target is one of them. */
+export function isActing(
+  sensor: Sensor,
+  { loads, rules }: Design,
+  asks: (target: Target) => boolean,
+): boolean {
+  return (
+    rules.some(r => r.sensorId === sensor.id)
+    || (isKnob(sensor) && loads.some(l => l.id === sensor.loadId))
+    || (isReceiver(sensor) && sensor.keys.some(asks))
+    || (asksByWay(sensor) && sensor.ways.some(asks))
+  )
+}
+
+/** What a box needs of a board that does something else too: nothing is read or lit for nothing. */
+function besideOthers(whole: Design, box: PeerSurface, design: Design): Design {
+  const ids = new Set(design.loads.map(l => l.id))
+  const asks = (target: Target) =>
+    'sceneId' in target ? asksOfTarget(whole, box, target).length > 0 : ids.has(target.loadId)
+  const rules = design.rules.filter(r =>
+    r.sceneId === null ? r.sets.length > 0 : asks({ sceneId: r.sceneId }),
+  )
+  return {
+    ...design,
+    rules,
+    sensors: design.sensors.filter(s => isActing(s, { ...design, rules }, asks)),
+    controllers: design.controllers.map(c => ({
+      ...c,
+      expanders: [],
+      lamps: c.lamps.filter(l => l.shows === 'link' && l.linkId === box.linkId),
+    })),
+  }
 }
 
 /** Whether a part is that of a box: its link is one of another board. */
@@ -91,10 +135,6 @@ export function boxLacks(whole: Design, box: PeerSurface): string | null {
   const { boardId } = box
   if (boardId === null)
     return 'What is inside of it is not drawn: drawn as a board of this design, it gets one.'
-  if (whole.loads.some(l => l.controllerId === boardId))
-    return 'Its board switches loads of its own too, and a program does one or the other.'
-  if (boxesOf(whole, boardId).length > 1)
-    return 'Its board speaks on several links, and a program of a box speaks on one.'
   if (isLowEnergy(link) || isShell(link))
     return `Programs of boxes speak over wires, serial Bluetooth, radio from board to board, datagrams and HTTP; ${link.name} is something else.`
   if (link.auth.kind === 'time')

@@ -3,8 +3,9 @@ import { classOf, type Target } from '../../boards/classes'
 import { boardOf } from '../../design/pins'
 import type { Design, Link, PeerSurface } from '../../design/schema'
 import { boxesOf } from '../../design/boxes'
-import { wholeOf } from '../../design/part'
-import { boxLacks, boxPart } from './box'
+import { partOf, wholeOf } from '../../design/part'
+import { readForItself, whyNotBeside } from './beside'
+import { boxLacks, boxPart, sharesBoard } from './box'
 import { portsOf } from './carried'
 import { frontPart } from './front'
 import { engineOutput } from './outputs'
@@ -40,10 +41,28 @@ export function programmedFront(part: Design): Design | null {
  * made.
  */
 export function programmed(part: Design): Design | null {
-  if (canProgram(part)) return part
+  return enginesOf(part)[0] ?? null
+}
+
+/**
+ * The part itself, where a program can be made of it, then each box that its board is: an engine
+ * for each.
+ */
+export function enginesOf(part: Design): Design[] {
+  const known = engines.get(part) ?? enginesFor(part)
+  engines.set(part, known)
+  return known
+}
+/** Sizes, files and findings ask for them one after another; a design never changes. */
+const engines = new WeakMap<Design, Design[]>()
+
+function enginesFor(part: Design): Design[] {
   const whole = wholeOf(part)
-  const [box] = boxesOf(whole, part.controllers[0]?.id ?? '')
-  return box && whyNoBox(whole, box) === null ? boxPart(whole, box) : null
+  const boxes = boxesOf(whole, part.controllers[0]?.id ?? '').flatMap(box =>
+    whyNoBox(whole, box) === null ? (boxPart(whole, box) ?? []) : [],
+  )
+  if (!canProgram(part)) return boxes
+  return boxes.length ? [readForItself(part), ...boxes] : [part]
 }
 
 /** Why no program is made for a box, in words; null where one is. */
@@ -55,7 +74,23 @@ export function whyNoBox(whole: Design, box: PeerSurface): string | null {
   const target = targetOf(part)
   if (target === null || target === 'router' || !portsOf(part).length)
     return `Its board has nothing that speaks on ${part.links[0]?.name ?? 'the link'}, or no program is made for its class: ${board}.`
-  return canProgram(part) ? null : 'Nothing that is wired to it asks a load for anything.'
+  if (!canProgram(part)) return 'Nothing that is wired to it asks a load for anything.'
+  return sharesBoard(whole, box) ? whyNotBeside(part, othersOf(whole, box)) : null
+}
+
+/** What else the program of its board does; null: its own loads get none. */
+function othersOf(whole: Design, box: PeerSurface): Design[] | null {
+  const boardId = box.boardId ?? ''
+  const own = whole.loads.some(l => l.controllerId === boardId)
+    ? [readForItself(partOf(whole, boardId))]
+    : []
+  if (!own.every(canProgram)) return null
+  const boxes = boxesOf(whole, boardId)
+  const before = boxes.slice(0, boxes.indexOf(box))
+  return [
+    ...own,
+    ...before.flatMap(b => (whyNoBox(whole, b) === null ? (boxPart(whole, b) ?? []) : [])),
+  ]
 }
 
 /** Whether the program is one of an 8-bit board: ready-made, and emulated beside the bench. */

@@ -52,9 +52,9 @@ export function programFolder(part: Design, name: string): ProgramFile[] {
   ]
 }
 
-/** By link: what its secret is called in secrets.h. */
-export function secretNames(part: Design): Map<string, string> {
-  const links = secretLinks(part)
+/** By link: what its secret is called in secrets.h, where all engines of a board find theirs. */
+export function secretNames(...engines: Design[]): Map<string, string> {
+  const links = engines.flatMap(secretLinks)
   return new Map(links.map((l, i) => [l.id, links.length > 1 ? `SECRET_${i + 1}` : 'SECRET']))
 }
 
@@ -89,16 +89,28 @@ function sketchText(part: Design): string {
   ].join('\n')
 }
 
-/** A sketch is a few lines: everything else stands in src. */
-export function sketchEnd(): string[] {
+/** A sketch is a few lines, all else stands in src. `besides`: engines more, by namespace. */
+export function sketchEnd(besides: readonly string[] = []): string[] {
+  const calls = (what: string) => ['nolvi', ...besides].map(n => `${n}::${what}();`)
+  const body = (name: string, lines: readonly string[]) =>
+    lines.length === 1
+      ? [`void ${name}() { ${lines[0]} }`]
+      : [`void ${name}() {`, ...lines.map(l => `  ${l}`), '}']
   return [
     `// ${CAUTION}`,
     '#include <Arduino.h>',
     '',
     '#include "src/board.h"',
     '',
-    'void setup() { nolvi::setupBoard(); }',
-    'void loop() { nolvi::loopBoard(); }',
+    ...besides.flatMap(n => [
+      `namespace ${n} {`,
+      'void setupBoard();',
+      'void loopBoard();',
+      '}',
+      '',
+    ]),
+    ...body('setup', calls('setupBoard')),
+    ...body('loop', calls('loopBoard')),
     '',
   ]
 }
@@ -111,16 +123,23 @@ function portWords(link: Link, port: 'own' | 'soft'): string {
     : `The wire "${name}" is on the serial port of the board: unplug it while uploading.`
 }
 
-/** Secrets are taken from a file beside the sketch, or are those that everybody knows. */
-export function secretLines(links: readonly Link[], names: readonly string[]): string[] {
+/**
+ * Secrets are taken from a file beside the sketch, or are those that everybody knows. `file`: where
+ * that is, seen from whatever asks for it.
+ */
+export function secretLines(
+  links: readonly Link[],
+  names: readonly string[],
+  file = '../secrets.h',
+): string[] {
   const [first] = names
   if (first === undefined) return []
   return [
     '',
     '// Secrets stand in secrets.h beside the sketch. To try the program on the bench, where nothing',
     '// is guarded, write #define PRACTICE above this line: everybody knows the practice secret.',
-    '#if __has_include("../secrets.h")',
-    '#include "../secrets.h"',
+    `#if __has_include("${file}")`,
+    `#include "${file}"`,
     '#endif',
     `#ifndef ${first}`,
     '#ifdef PRACTICE',

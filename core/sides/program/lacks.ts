@@ -4,6 +4,7 @@
  */
 import { LINK_WORDS } from '../../design/links/rows'
 import { onNetwork } from '../../design/links/traits'
+import { inWhole, wholeOf } from '../../design/part'
 import { boardOf } from '../../design/pins'
 import type { Design } from '../../design/schema'
 import { isReceiver } from '../../design/sensors/traits'
@@ -29,20 +30,25 @@ export function programLacks(part: Design): { path: string; words: string }[] {
   const target = targetOf(part)
   if (target === 'router') return routerLacks(part)
   const out: { path: string; words: string }[] = []
+  const whole = wholeOf(part)
+  // A board that asks others reads by each engine what that one needs.
+  const pathOf = (list: 'sensors' | 'links', id: string) => {
+    const path = `/${list}/${whole[list].findIndex(x => x.id === id)}`
+    return whole === part ? path : inWhole(path)
+  }
   // Sensors of a board behind are read by that one.
   const sensors = isInFront(part) ? [] : part.sensors
   sensors.forEach((s, i) => {
-    const path = `/sensors/${i}`
+    const path = pathOf('sensors', s.id)
     if (isReceiver(s) && s.keys.length && receiverOf(part) !== i)
       out.push({ path, words: `keys of ${s.name}: ${RECEIVERS[target ?? 'avr8']}` })
     else if (!canRead(s, boardOf(part))) out.push({ path, words: `reading ${s.name}` })
   })
   const carried = portsOf(part).map(c => c.link)
   const byFront = carried.some(l => l.id === FRONT_WIRE)
-  part.links.forEach((l, i) => {
+  for (const l of part.links)
     if (!carried.some(c => c.id === l.id) && !(byFront && onNetwork(l)))
-      out.push({ path: `/links/${i}`, words: `${LINK_WORDS[l.kind]} on ${l.name}` })
-  })
+      out.push({ path: pathOf('links', l.id), words: `${LINK_WORDS[l.kind]} on ${l.name}` })
   if (part.front && frontWire(part) && !byFront)
     out.push({ path: '/front', words: `the wire to ${part.front.name}` })
   if (byFront) out.push(...frontLacks(part))

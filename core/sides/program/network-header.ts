@@ -5,13 +5,18 @@ import type { PartTable } from './part-table'
 import { engineSizes, sizesHeader } from './sizes'
 import { boardDefines, boardUses } from './wiring'
 
-/** What the program of a board on a network is compiled with: sizes, and what is in it. */
+/**
+ * What the program of a board on a network is compiled with: sizes, and what is in it. `more`: what
+ * it is told beside that, line by line.
+ */
 export function networkHeader(
   part: Design,
   { program, carried }: PartTable,
   room: NetworkRoom,
+  more = '',
 ): string {
   const sizes = engineSizes(program)
   const wide = { ...sizes.wide, ...networkSizes(program, room) }
-  return sizesHeader({ ...sizes, wide }, boardDefines(boardUses(part, carried)))
+  const defines = [boardDefines(boardUses(part, carried)), more].filter(Boolean).join('\n')
+  return sizesHeader({ ...sizes, wide }, defines)
 }

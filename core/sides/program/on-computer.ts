@@ -45,6 +45,6 @@ export function whyNotHere(part: Design): string | null {
  */
 export function leftOutHere(part: Design): string[] {
   return programLacks(onComputer(part))
-    .filter(l => !l.path.startsWith('/sensors/'))
+    .filter(l => !l.path.includes('/sensors/'))
     .map(l => l.words)
 }

@@ -24,17 +24,21 @@ import { SECRET_ROOM, withSecretRoom, type SharedTable } from './tables'
 /** Connections at once, and how many are told by datagrams: a computer has room. */
 const ROOM = { clients: 72, streams: 64, senders: 32 }
 
-/** `secrets` by link; left out, they are to be filled in. */
+/**
+ * `secrets` by link; left out, they are to be filled in. `heardOn`: the port of its datagrams,
+ * where another service of the machine has that of the design.
+ */
 export function serviceFolder(
   part: Design,
   name: string,
   secrets: Readonly<Record<string, string>> = {},
+  heardOn: number | null = null,
 ): ProgramFile[] {
   const of = partTable(part)
   return [
     { path: 'INSTALL.txt', text: installText(part, name) },
     { path: 'Makefile', text: makefile(part, name) },
-    { path: `${name}.conf`, text: settingsText(part, name, secrets) },
+    { path: `${name}.conf`, text: settingsText(part, name, secrets, heardOn) },
     { path: 'try.conf', text: tryText(part, secrets) },
     { path: `${name}.service`, text: unitText(part, name) },
     { path: 'src/sizes.h', text: networkHeader(part, of, ROOM) },
@@ -155,6 +159,7 @@ function settingsText(
   part: Design,
   name: string,
   secrets: Readonly<Record<string, string>>,
+  heardOn: number | null,
 ): string {
   return [
     ...made(part),
@@ -174,6 +179,7 @@ function settingsText(
     remark('Who may ask: 0.0.0.0 = everybody in the network, 127.0.0.1 = this machine alone.'),
     'address = 0.0.0.0',
     remark('Ports where others are wanted than the design has: http = 8080, udp = 4700'),
+    ...(heardOn === null ? [] : [`udp = ${heardOn}`]),
     ...portLines(part, `/run/${name}`),
     ...secretLinesOf(part, secrets),
     '',

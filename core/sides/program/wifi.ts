@@ -14,6 +14,7 @@ import { engineFiles, type ProgramFile } from './engine-files'
 import { head, secretLines, secretNames, sketchEnd, tableLines } from './folder'
 import { programLacks } from './lacks'
 import { ownName } from './network'
+import { besideDefines, besideFiles, spaceOf, tellingLines, toldSpaces } from './beside-files'
 import { isBoxPart, roleOf } from './box'
 import { isInFront } from './front'
 import { networkHeader } from './network-header'
@@ -23,31 +24,47 @@ import { pagesText } from './served-pages'
 /** What the smallest of them has room for beside its radio. */
 export const WIFI_CLIENTS = { clients: 5, streams: 3, senders: 8 }
 
-/** `secrets` by link; left out, they are to be filled in, as passwords of networks always are. */
+/**
+ * `secrets` by link; left out, they are to be filled in, as passwords of networks always are.
+ * `besides`: what the board asks of others, an engine more for each.
+ */
 export function wifiFolder(
   part: Design,
   name: string,
   secrets: Readonly<Record<string, string>> = {},
+  besides: readonly Design[] = [],
 ): ProgramFile[] {
   const of = partTable(part)
   const small = targetOf(part) === 'wifi-small'
+  const all: Engines = [part, ...besides]
+  const header = networkHeader(part, of, WIFI_CLIENTS, besideDefines(all))
   return [
-    { path: `${name}.ino`, text: sketchText(part) },
-    ...(isFilledIn(part)
-      ? [{ path: 'secrets-to-fill-in.h', text: secretsText(part, secrets) }]
-      : []),
-    { path: 'src/sizes.h', text: networkHeader(part, of, WIFI_CLIENTS) },
-    { path: 'src/design.cpp', text: designText(part, of) },
+    { path: `${name}.ino`, text: sketchText(all) },
+    ...(isFilledIn(all) ? [{ path: 'secrets-to-fill-in.h', text: secretsText(all, secrets) }] : []),
+    { path: 'src/sizes.h', text: header },
+    { path: 'src/design.cpp', text: designText(all, of) },
     { path: 'src/pages.cpp', text: pagesText(part, 'PROGMEM') },
     ...engineFiles(small ? 'wifi-small' : 'wifi-sockets'),
+    ...besides.flatMap((_, nth) => besideFiles(all, nth + 1, secretNames(...all))),
   ]
 }
+
+/** Of one board, the first with its own loads, if it has any. */
+type Engines = [Design, ...Design[]]
 
 /**
  * Networks of a part: its own, where a link is on that, and those that it joins; "" = one whose
  * name the design does not say.
  */
-function networksOf(part: Design): { own: string; joined: string[] } {
+function networksOf(engines: Engines): { own: string; joined: string[] } {
+  const each = engines.map(networksOfOne)
+  return {
+    own: each.find(n => n.own !== '')?.own ?? '',
+    joined: [...new Set(each.flatMap(n => n.joined))],
+  }
+}
+
+function networksOfOne(part: Design): { own: string; joined: string[] } {
   const on = portsOf(part).flatMap(({ link }) => (onNetwork(link) ? [link.network] : []))
   const own = on.includes('own')
   const [first = part.id, ...others] = part.networks
@@ -59,17 +76,17 @@ function networksOf(part: Design): { own: string; joined: string[] } {
 }
 
 /** Whether something is to be filled in: a password, or a secret. */
-function isFilledIn(part: Design): boolean {
-  const { own, joined } = networksOf(part)
-  return own !== '' || joined.length > 0 || secretNames(part).size > 0
+function isFilledIn(all: Engines): boolean {
+  const { own, joined } = networksOf(all)
+  return own !== '' || joined.length > 0 || secretNames(...all).size > 0
 }
 
 const passwordOf = (i: number) => `NETWORK_PASSWORD_${i + 1}`
 const NAME = 'NETWORK_NAME'
 const OWN_PASSWORD = 'OWN_NETWORK_PASSWORD'
 
-function secretsText(part: Design, secrets: Readonly<Record<string, string>>): string {
-  const { own, joined } = networksOf(part)
+function secretsText(all: Engines, secrets: Readonly<Record<string, string>>): string {
+  const { own, joined } = networksOf(all)
   const lines = [
     ...(own === ''
       ? []
@@ -86,7 +103,7 @@ function secretsText(part: Design, secrets: Readonly<Record<string, string>>): s
         : [`// Of the network "${cppComment(name)}".`]),
       `#define ${passwordOf(i)} ""`,
     ]),
-    ...[...secretNames(part)].flatMap(([linkId, called]) => [
+    ...[...secretNames(...all)].flatMap(([linkId, called]) => [
       '// What proves a command: the same as in your panels.',
       `#define ${called} ${cppString(secrets[linkId] ?? '')}`,
     ]),
@@ -98,10 +115,11 @@ function secretsText(part: Design, secrets: Readonly<Record<string, string>>): s
   ].join('\n')
 }
 
-function designText(part: Design, { program, table }: PartTable): string {
-  const called = secretNames(part)
+function designText(all: Engines, { program, table }: PartTable): string {
+  const [part] = all
+  const called = secretNames(...all)
   const names = table.secret.map(l => called.get(l.id) ?? '')
-  const { own, joined } = networksOf(part)
+  const { own, joined } = networksOf(all)
   const host = ownName(program)
   const password = (name: string) => [
     `#ifndef ${name}`,
@@ -130,6 +148,7 @@ function designText(part: Design, { program, table }: PartTable): string {
     ...passwords.flatMap(password),
     ...secretLines(table.secret, names),
     '',
+    ...toldSpaces(all, 0),
     'namespace nolvi {',
     '',
     `const Network OWN_NETWORK = {${cppString(own)}, ${own === '' ? '""' : OWN_PASSWORD}};`,
@@ -140,6 +159,7 @@ function designText(part: Design, { program, table }: PartTable): string {
     `const uint8_t NETWORK_COUNT = ${joined.length};`,
     `const char HOST_NAME[] = ${cppString(host.endsWith('.local') ? host.slice(0, -'.local'.length) : '')};`,
     '',
+    ...tellingLines(all, 0),
     ...tableLines(table, names, fingerprintMark(fingerprint(part))),
     '',
     '}  // namespace nolvi',
@@ -172,8 +192,9 @@ const BOX = [
   '//',
 ]
 
-function sketchText(part: Design): string {
-  const { own, joined } = networksOf(part)
+function sketchText(all: Engines): string {
+  const [part, ...besides] = all
+  const { own, joined } = networksOf(all)
   const board = boardOf(part)
   return [
     `// ${cppComment(part.name)}: ${roleOf(part)}, for: ${cppComment(board.name)}. Made by Nolvi.`,
@@ -182,7 +203,12 @@ function sketchText(part: Design): string {
     '// src/design.cpp is the design as a table, src/pages.cpp its pages, everything else in src is',
     '// what a controller does, the same on every board.',
     '//',
-    ...(isFilledIn(part) ? FILL_IN : []),
+    ...besides.map(
+      (b, nth) =>
+        `// src/${spaceOf(nth)} is what it asks over ${cppComment(b.links[0]?.name ?? '')}, by the same engine once more.`,
+    ),
+    ...(besides.length ? ['//'] : []),
+    ...(isFilledIn(all) ? FILL_IN : []),
     "// NOT COMPILED WITH THE VENDOR'S TOOLS YET. What calls them stands in chip, memory, serial,",
     '// radio, net, peer and Bluetooth; all else was held against the controller of the bench on a computer.',
     '//',
@@ -196,7 +222,7 @@ function sketchText(part: Design): string {
     ),
     ...(own !== '' || joined.length ? [ADDRESS] : []),
     ...(portsOf(part).some(({ link }) => onChip(link)) ? BLUETOOTH : []),
-    ...programLacks(part).map(l => `// Not done by it yet: ${cppComment(l.words)}.`),
-    ...sketchEnd(),
+    ...all.flatMap(programLacks).map(l => `// Not done by it yet: ${cppComment(l.words)}.`),
+    ...sketchEnd(besides.map((_, nth) => spaceOf(nth))),
   ].join('\n')
 }

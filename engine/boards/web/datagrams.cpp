@@ -4,9 +4,7 @@
 #include "board.h"
 #include "net.h"
 #include "network.h"
-#if NOLVI_PEER
-#include "radio.h"
-#endif
+#include "peer.h"
 
 namespace nolvi {
 namespace datagrams {

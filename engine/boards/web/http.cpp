@@ -39,7 +39,8 @@ struct Client {
   Request request;
   char out[Limits::out];
 };
-static Client clients[Limits::clients];
+// None where no link is asked by routes: then nothing of all this is in the program.
+static Client clients[some(Limits::http ? Limits::clients : 0)];
 static Guesses guesses;
 // The stream that something is for; ALL = each of its link.
 static const uint8_t ALL = 255;
@@ -204,6 +205,7 @@ static void tell(Client &to, const char *words, uint16_t length) {
 }
 
 void say(uint8_t link, uint16_t status, const char *words, uint16_t length) {
+  if (!Limits::http) return;
   if (status) {
     replied = true;
     replyStatus = status;
@@ -558,11 +560,13 @@ static bool takesIn(uint8_t client, Ms now) {
 }
 
 void begin(Ms now) {
+  if (!Limits::http) return;
   for (uint8_t i = 0; i < countOf(LINKS); i++)
     if (isHttp(i) && !(linkFlags(i) & STREAMS)) controller.linkUp(now, i);
 }
 
 void serve(Ms now) {
+  if (!Limits::http) return;
   uint8_t free = 0;
   for (uint8_t i = 0; i < Limits::clients; i++) {
     Client &is = clients[i];
@@ -598,6 +602,7 @@ void serve(Ms now) {
 }
 
 void dues(Earliest &due) {
+  if (!Limits::http) return;
   for (uint8_t i = 0; i < Limits::clients; i++) {
     if (clients[i].state == FREE) continue;
     due.take(clients[i].until);

@@ -50,7 +50,11 @@ void begin(uint8_t link) {
     if (!listens) net::listen(number);
     listens = true;
   } else if (kind == UDP_PORT) {
+#ifdef NOLVI_HEARS_ON
+    net::bind(link, NOLVI_HEARS_ON);
+#else
     net::bind(link, number);
+#endif
     if (isBox()) datagrams::speakTo(link, number);
   } else if (kind == PEER_PORT) {
     datagrams::beginPeer(link, static_cast<uint8_t>(number));

@@ -36,7 +36,11 @@ void begin() {
   const bool own = *OWN_NETWORK.name != 0;
   WiFi.persistent(false);
   // What is said from board to board is said by the side that joins.
-  const bool joins = NETWORK_COUNT > 0 || NOLVI_PEER;
+#if NOLVI_PEER || NOLVI_PEER_BESIDE
+  const bool joins = true;
+#else
+  const bool joins = NETWORK_COUNT > 0;
+#endif
   WiFi.mode(own ? (joins ? WIFI_AP_STA : WIFI_AP) : WIFI_STA);
   if (own) {
     WiFi.softAP(OWN_NETWORK.name, *OWN_NETWORK.password ? OWN_NETWORK.password : nullptr);

@@ -30,6 +30,9 @@ static bool isFirst(uint8_t link) {
 }
 
 bool usesFirst() {
+#if NOLVI_SERIAL_BESIDE
+  return true;
+#endif
   for (uint8_t i = 0; i < countOf(LINKS); i++)
     if (isFirst(i)) return true;
   return false;

@@ -9,10 +9,10 @@ import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { AvrBoard } from '../../../core/emulated/board'
-import { derivedFrom, partOf } from '../../../core/design/part'
+import { partOf } from '../../../core/design/part'
 import { isKnob } from '../../../core/design/sensors/traits'
 import type { Edit } from '../../../core/design/edits/edits'
-import type { Design, Link } from '../../../core/design/schema'
+import type { Design } from '../../../core/design/schema'
 import { programmed } from '../../../core/sides/program/can-program'
 import { programFolder } from '../../../core/sides/program/folder'
 import { FLASH_OFF, programRoom } from '../../../core/sides/program/room'
@@ -21,7 +21,16 @@ import { practiceSecret } from '../../../core/messages/sealing'
 import { beforeUpload } from '../../../core/sides/wiring-sheet'
 import { StandIn } from '../../../server/live/stand-in'
 import { AvrToolchain } from '../../fixtures/avr-board/toolchain'
-import { BOX_LINK, boxedByRoutes, boxedOver, PATIENT, SIGNS, theBox } from '../../fixtures/boxed'
+import {
+  askingAt,
+  BOX_LINK,
+  boxedByRoutes,
+  boxedOver,
+  PATIENT,
+  SIGNS,
+  theBox,
+  withoutBoxes,
+} from '../../fixtures/boxed'
 import { until } from '../../fixtures/network-board/client'
 import { avrTools, canRun, has } from '../../fixtures/tools'
 
@@ -177,11 +186,11 @@ describe.skipIf(!there).each([
     rmSync(place, { recursive: true, force: true })
   })
   beforeAll(async () => {
-    asked = new StandIn('asked', without(partOf(design, 'board')), 1)
+    asked = new StandIn('asked', withoutBoxes(partOf(design, 'board')), 1)
     await asked.listen('127.0.0.1', [])
     const { serialPorts, datagramPorts, address } = asked.info()
     between = new Between(Number(new URL(address).port))
-    const found = at(part, datagramPorts[BOX_LINK] ?? 0, await between.listen())
+    const found = askingAt(part, datagramPorts[BOX_LINK] ?? 0, await between.listen())
     for (const { path, text } of serviceFolder(found, 'box')) {
       mkdirSync(dirname(join(place, path)), { recursive: true })
       writeFileSync(join(place, path), text)
@@ -287,18 +296,4 @@ class Between {
     socket.on('close', () => to.destroy())
     socket.pipe(to).pipe(socket)
   }
-}
-
-/** Nothing on the wall plays the box: its program is there. */
-function without(part: Design): Design {
-  return { ...part, surfaces: part.surfaces.filter(s => s.kind !== 'peer') }
-}
-
-/** What it asks goes to a stand-in. */
-function at(part: Design, port: number, address: string): Design {
-  const places = (l: Link) => {
-    if (l.kind === 'http') return { ...l, address }
-    return l.kind === 'udp' ? { ...l, address: '127.0.0.1', port } : l
-  }
-  return derivedFrom(part, { ...part, links: part.links.map(places) as Link[] })
 }

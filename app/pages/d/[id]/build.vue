@@ -6,8 +6,8 @@ import { beforeUpload } from '../../../../core/sides/wiring-sheet'
 import type { Design } from '../../../../core/design/schema'
 import type { Target } from '../../../../core/boards/classes'
 import {
+  enginesOf,
   isSmall,
-  programmed,
   programmedFront,
   targetOf,
 } from '../../../../core/sides/program/can-program'
@@ -82,9 +82,9 @@ const file = computed(() => folder.value.find(f => f.name === inFolder.value) ??
 const boards = computed(() => (designs.design ? parts(designs.design) : []))
 function boardOf({ controllerId, ahead }: BuiltFile) {
   const board = boards.value.find(({ controller }) => controller.id === controllerId)
-  const own = board && (programmed(board.part) ?? board.part)
-  const part = board && ahead ? programmedFront(board.part) : own
-  return board && part ? { ...board, part } : null
+  const engines = board ? enginesOf(board.part) : []
+  const part = board && ahead ? programmedFront(board.part) : (engines[0] ?? board?.part)
+  return board && part ? { ...board, part, engines: ahead ? [part] : engines } : null
 }
 /** How much of its board a program takes. */
 const rooms = computed(
@@ -92,15 +92,18 @@ const rooms = computed(
     new Map(
       listed.value.flatMap(f => {
         const board = boardOf(f)
-        return board ? [[f.name, aboutProgram(f, board.part)] as const] : []
+        return board ? [[f.name, aboutProgram(f, board)] as const] : []
       }),
     ),
 )
-function aboutProgram(f: BuiltFile, part: Design): string {
+function aboutProgram(
+  f: BuiltFile,
+  { part, engines }: { part: Design; engines: Design[] },
+): string {
   if (f.type === HEX) return 'goes onto the board as it is, without a compiler'
   const target = targetOf(part)
   if (target && target !== 'avr8') {
-    const room = wifiRoom(part)
+    const room = wifiRoom(engines)
     return room ? wifiWords(room) : HOW_COMPILED[target]
   }
   const room = programRoom(part)

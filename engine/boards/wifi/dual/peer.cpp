@@ -1,4 +1,6 @@
 // Board to board by the radio of boards with Wi-Fi and low-energy Bluetooth.
+#include "peer.h"
+
 #include <esp_now.h>
 #include <esp_wifi.h>
 

@@ -1,4 +1,6 @@
 // Board to board by the radio of the small board with Wi-Fi.
+#include "peer.h"
+
 #include <espnow.h>
 
 #include "chip.h"

@@ -1,0 +1,296 @@
+/**
+ * Boards that have loads of their own and ask others too: an engine for each, in one program on a
+ * board with Wi-Fi, as services of their own on a computer.
+ */
+import { spawnSync } from 'node:child_process'
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { dirname, join } from 'node:path'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { partOf } from '../../../core/design/part'
+import type { Edit } from '../../../core/design/edits/edits'
+import type { Design } from '../../../core/design/schema'
+import { check } from '../../../core/checks/check'
+import { practiceSecret } from '../../../core/messages/sealing'
+import { buildFiles } from '../../../core/sides/files'
+import { wifiFolder } from '../../../core/sides/program/wifi'
+import { StandIn } from '../../../server/live/stand-in'
+import { askingAt, BOX_LINK, SIGNS, theBox, withoutBoxes } from '../../fixtures/boxed'
+import { beside, enginesOn, SENSES } from '../../fixtures/beside'
+import { edited } from '../../fixtures/designs'
+import { ask, until } from '../../fixtures/network-board/client'
+import { HostBoard } from '../../fixtures/network-board/program'
+import { has, canRun } from '../../fixtures/tools'
+
+const ENVIRONMENT = join(import.meta.dirname, '../../fixtures/wifi-environment')
+const there = canRun('several engines on one board', {
+  'g++': has('g++'),
+  make: has('make'),
+  nm: has('nm'),
+})
+
+let place = ''
+beforeAll(() => {
+  place = mkdtempSync(join(tmpdir(), 'nolvi-beside-'))
+})
+afterAll(() => rmSync(place, { recursive: true, force: true }))
+
+/** Compiles a folder, each file by itself; returns where the objects are. */
+function compiled(name: string, engines: [Design, ...Design[]], flags: string) {
+  const [part, ...besides] = engines
+  const folder = join(place, name)
+  const files = wifiFolder(part, 'board', {}, besides)
+  for (const { path, text } of files) {
+    mkdirSync(dirname(join(folder, path)), { recursive: true })
+    writeFileSync(join(folder, path), text)
+  }
+  const sources = files.map(f => f.path).filter(p => /\.(cpp|ino)$/.test(p))
+  const objects = sources.map((_, i) => `o/${i}.o`)
+  const common = `-std=gnu++11 -Wall -Wextra -Wconversion -Wshadow -Werror -Wno-cpp -DPRACTICE ${flags}`
+  writeFileSync(
+    join(folder, 'Makefile'),
+    [
+      `all: ${objects.join(' ')}`,
+      ...sources.map(
+        (s, i) => `o/${i}.o: ${s}\n\tg++ ${common} -I ${ENVIRONMENT} -c -x c++ $< -o $@`,
+      ),
+      '',
+    ].join('\n'),
+  )
+  mkdirSync(join(folder, 'o'))
+  run('make', ['-j2', 'all'], folder)
+  return { folder, objects }
+}
+
+function run(program: string, args: readonly string[], cwd: string): string {
+  const { status, stderr, stdout } = spawnSync(program, args, { cwd, encoding: 'utf8' })
+  expect(stderr.split('\n').filter(l => /: (error|warning)|undefined/.test(l))).toEqual([])
+  expect(status).toBe(0)
+  return stdout
+}
+
+describe.skipIf(!there)('compiled as they are given away, with no name left open', () => {
+  it.each([
+    ['small, by radio from board to board', beside('peer', 'board-wifi-full'), '-DESP8266'],
+    ['dual, by routes', beside('http', 'board-dual-radio'), '-DESP32 -DESP_IDF_VERSION_MAJOR=5'],
+    ['dual, by a wire', beside('wire', 'board-dual-radio'), '-DESP32 -DESP_IDF_VERSION_MAJOR=5'],
+  ])('%s', (name, design, flags) => {
+    const engines = enginesOn(design)
+    expect(engines.map(e => e.loads.map(l => l.id))[0]).toEqual(['spot'])
+    expect(engines).toHaveLength(2)
+    const { folder, objects } = compiled(name.replace(/\W/g, '-'), engines, `-O0 ${flags}`)
+    run('ld', ['-r', ...objects, '-o', 'all.o'], folder)
+    const open = run('nm', ['-uC', 'all.o'], folder).split('\n')
+    expect(open.filter(l => /\b(nolvi|asks\d)::/.test(l))).toEqual([])
+  })
+})
+
+const BESIDE = '-O1 -g -DESP8266 -DOWN_DESIGN -fsanitize=address,undefined'
+/** What it has on comes back after a cut. */
+const LASTS = {
+  type: 'setOutput',
+  loadId: 'spot',
+  patch: { powerUp: 'last' },
+} as unknown as Edit
+
+describe.skipIf(!there).each([
+  ['datagrams, signed', () => edited(beside('udp', 'board-wifi-full'), SIGNS, LASTS, ...SENSES)],
+  ['routes', () => edited(beside('http', 'board-wifi-full'), LASTS, ...SENSES)],
+])('running, asking by %s', (name, make) => {
+  const design = make()
+  let asked: StandIn
+  let board: HostBoard
+  let now = 0
+  beforeAll(async () => {
+    asked = new StandIn('asked', withoutBoxes(partOf(design, 'board')), 1)
+    await asked.listen('127.0.0.1', [])
+    const { datagramPorts, address } = asked.info()
+    const [own, ...besides] = enginesOn(design)
+    const there = besides.map(b => askingAt(b, datagramPorts[BOX_LINK] ?? 0, address))
+    const doubles = join(ENVIRONMENT, 'doubles.cpp')
+    const flags = `${BESIDE} -Isrc`
+    const { folder, objects } = compiled(name.replace(/\W/g, '-'), [own, ...there], flags)
+    const rest = '-std=gnu++17 -w'.split(' ')
+    run(
+      'g++',
+      [...rest, ...flags.split(' '), `-I${ENVIRONMENT}`, '-c', doubles, '-o', 'd.o'],
+      folder,
+    )
+    run('g++', [...flags.split(' '), ...objects, 'd.o', '-o', 'program'], folder)
+    board = new HostBoard({
+      folder,
+      command: (_, http) => ({
+        program: join(folder, 'program'),
+        args: [folder],
+        env: { http: String(http), udp: '0' },
+      }),
+    })
+    await begin()
+  })
+  afterAll(async () => {
+    await board?.kill()
+    await asked?.close()
+    expect(board?.complaint).toBe('')
+  })
+
+  const begin = async () => {
+    now = 0
+    await board.start(0, { http: true, udp: design.links.some(l => l.kind === 'udp') ? 1 : 0 })
+    await pass(1000)
+  }
+  const pass = (ms: number) => board.to((now += ms))
+  const pin = theBox(design).controls[0]?.pin ?? -1
+  const press = async () => {
+    for (const level of [0, 1]) {
+      await board.told(`pin ${pin} ${level}`)
+      await pass(150)
+    }
+  }
+  const fan = () => asked.info().values.fan
+  const isFan = (value: string) =>
+    until(() => {
+      void pass(20)
+      return fan() === value
+    })
+  const own = async (route: string) =>
+    (await ask(board.http, `GET ${route} HTTP/1.0\r\nhost: 127.0.0.1\r\n\r\n`)).body.trim()
+
+  it('switches what it has, and asks for what it has not', async () => {
+    expect(await own('/spot/on')).toBe('spot=1')
+    expect(fan()).toBe('off')
+    await press()
+    await isFan('on')
+    await press()
+    await isFan('off')
+    expect(await own('/state')).toBe('spot=1')
+  })
+
+  it('does both by a door and a remote that it reads once', async () => {
+    const pinOf = (id: string) => (design.sensors.find(s => s.id === id) as { pin: number }).pin
+    const spot = async (value: 0 | 1) => expect(await own('/state')).toBe(`spot=${value}`)
+    const key = async (command: number) => {
+      await board.told(`fall ${pinOf('remote')} ${frame(7, command).join(' ')}`)
+      await pass(400)
+    }
+    await key(1)
+    await spot(0)
+    await key(2)
+    await isFan('on')
+    await key(2)
+    await isFan('off')
+    for (const [level, value] of [
+      [0, 'off'],
+      [1, 'on'],
+      [0, 'off'],
+      [1, 'on'],
+    ] as const) {
+      await board.told(`pin ${pinOf('door')} ${level}`)
+      await pass(1000)
+      await isFan(value)
+      await spot(value === 'on' ? 1 : 0)
+    }
+    await key(2)
+    await isFan('off')
+  })
+
+  it('has kept both after a cut', async () => {
+    // It is written when it has stood for a while.
+    await pass(20_000)
+    // What the other engine keeps goes elsewhere.
+    await press()
+    await isFan('on')
+    await board.kill()
+    await begin()
+    expect(await own('/state')).toBe('spot=1')
+    // A count that was said before is refused.
+    await press()
+    await isFan('off')
+  })
+})
+
+/** µs between the beginnings of marks: address and command, each with its complement behind it. */
+function frame(address: number, command: number): number[] {
+  const bits = [address, ~address, command, ~command].flatMap(byte =>
+    Array.from({ length: 8 }, (_, i) => (byte >> i) & 1),
+  )
+  return [50_000, 13_500, ...bits.map(bit => (bit ? 2250 : 1125))]
+}
+
+describe('what is given away', () => {
+  const design = beside('udp', 'board-wifi-full')
+  const files = (d: Design) =>
+    buildFiles(d).filter(f => f.goes === 'board' && f.boardId === 'knob-box')
+
+  it('is one folder on a board with Wi-Fi, and each file has a name of its own', () => {
+    const names = files(design).map(f => f.name)
+    expect(new Set(names).size).toBe(names.length)
+    expect(names.filter(n => n.endsWith('.ino'))).toEqual(['fan-design-knob-box.ino'])
+    expect(files(design).map(f => f.inZip)).toContain('fan-design-knob-box/src/asks1/box.cpp')
+  })
+
+  it('is a service each on a computer, heard on ports of their own', () => {
+    const both = beside('udp', 'board-linux-header', 'udp')
+    const port = both.links.flatMap(l => (l.kind === 'udp' ? [l.port] : []))
+    const services = files(both).filter(f => f.name.endsWith('.conf') && f.name !== 'try.conf')
+    expect(services.map(f => f.inZip)).toContain(
+      'fan-design-knob-box-knob-box-link/fan-design-knob-box-knob-box-link.conf',
+    )
+    const asks = services.find(f => f.name === 'fan-design-knob-box-knob-box-link.conf')
+    expect(port[0] === port[1]).toBe(/^udp = \d+$/m.test(asks?.text ?? ''))
+  })
+
+  it('names in secrets.h every secret once', () => {
+    const signed = edited(design, SIGNS, {
+      type: 'setLink',
+      linkId: 'bedside-link',
+      patch: { auth: { kind: 'word' } },
+    })
+    const [part, ...besides] = enginesOn(signed)
+    const made = wifiFolder(
+      part,
+      'board',
+      { 'bedside-link': 'mine', [BOX_LINK]: 'theirs' },
+      besides,
+    )
+    const text = (path: string) => made.find(f => f.path === path)?.text ?? ''
+    expect(text('secrets-to-fill-in.h')).toContain('#define SECRET_1 "mine"')
+    expect(text('secrets-to-fill-in.h')).toContain('#define SECRET_2 "theirs"')
+    expect(text('src/design.cpp')).not.toContain('SECRET_2')
+    expect(text('src/asks1/design.cpp')).toContain('#include "../../secrets.h"')
+    expect(text('src/asks1/design.cpp')).not.toContain('SECRET_1')
+    const link = signed.links.find(l => l.id === BOX_LINK)
+    expect(link && practiceSecret(link)).toBeTruthy()
+  })
+})
+
+describe('what one board cannot be at once is said', () => {
+  const why = (design: Design) =>
+    check(design)
+      .findings.filter(f => f.code === 'no-program' && f.surfaceId === 'knob-box')
+      .map(f => f.reason)
+  it.each([
+    ['an 8-bit board', beside('wire', 'board-8bit-5v', 'bluetooth-serial'), 'no room for both'],
+    [
+      'two radios from board to board',
+      beside('peer', 'board-wifi-full', 'peer'),
+      'from board to board to another one already',
+    ],
+    ['two serial links', beside('wire', 'board-dual-radio', 'wire'), 'another serial link'],
+    [
+      'networks of one name',
+      edited(
+        beside('udp', 'board-wifi-full'),
+        ...[BOX_LINK, 'bedside-link'].map(
+          linkId => ({ type: 'setLink', linkId, patch: { network: 'own' } }) as Edit,
+        ),
+      ),
+      'one of the same name',
+    ],
+  ])('%s', (_, design, words) => {
+    expect(why(design).join(' ')).toContain(words)
+  })
+  it('and nothing where it can', () => {
+    expect(why(beside('udp', 'board-wifi-full'))).toEqual([])
+    expect(why(beside('http', 'board-linux-header'))).toEqual([])
+  })
+})
