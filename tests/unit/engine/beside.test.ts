@@ -18,7 +18,7 @@ import { StandIn } from '../../../server/live/stand-in'
 import { askingAt, BOX_LINK, SIGNS, theBox, withoutBoxes } from '../../fixtures/boxed'
 import { beside, enginesOn, SENSES } from '../../fixtures/beside'
 import { edited } from '../../fixtures/designs'
-import { ask, until } from '../../fixtures/network-board/client'
+import { ask } from '../../fixtures/network-board/client'
 import { HostBoard } from '../../fixtures/network-board/program'
 import { has, canRun } from '../../fixtures/tools'
 
@@ -148,10 +148,12 @@ describe.skipIf(!there).each([
   }
   const fan = () => asked.info().values.fan
   const isFan = (value: string) =>
-    until(() => {
-      void pass(20)
-      return fan() === value
-    })
+    expect
+      .poll(async () => {
+        await pass(20)
+        return fan()
+      })
+      .toBe(value)
   const own = async (route: string) =>
     (await ask(board.http, `GET ${route} HTTP/1.0\r\nhost: 127.0.0.1\r\n\r\n`)).body.trim()
 
