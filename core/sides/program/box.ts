@@ -139,8 +139,6 @@ export function boxLacks(whole: Design, box: PeerSurface): string | null {
     return `Programs of boxes speak over wires, serial Bluetooth, radio from board to board, datagrams and HTTP; ${link.name} is something else.`
   if (link.auth.kind === 'time')
     return `It has no clock for the times that ${link.name} asks to be signed.`
-  if (speaksRoutes(link) && link.method === 'post' && link.bodies !== 'none')
-    return `Programs of boxes ask by routes alone: on ${link.name} parameters stand in a body.`
   if (onNetwork(link) && !DOTTED.test(link.address))
     return `It has to know where the board is that it asks: ${link.name} needs an address in numbers.`
   return null

@@ -26,6 +26,8 @@ export const PORT_KINDS = {
 const ANSWERS = { text: 0, json: 1, page: 2 } as const
 /** Flags of a link. */
 const BY_POST = 4
+/** Of a box: where its parameters stand. */
+const BODIES = { none: 0, form: 32, json: 64 } as const
 const ASKED_WHOLE = 8
 const TO_ALL = 16
 /** Where a server is that says nothing else. */
@@ -40,6 +42,7 @@ export function networkRow(to: TableWriter, program: Program, { link }: ProgramL
   const flags =
     (http ? ANSWERS[http.answers] : 0)
     | (http?.method === 'post' ? BY_POST : 0)
+    | (http?.method === 'post' && isBoxPart(program.design) ? BODIES[http.bodies] : 0)
     | (whole ? ASKED_WHOLE : 0)
     | (isUdp(link) && link.toAll ? TO_ALL : 0)
   return [

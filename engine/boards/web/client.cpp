@@ -100,8 +100,8 @@ static void connects(Ms now, uint8_t which) {
   is.until.set(now + PATIENCE_MS);
 }
 
-static void putHead(Connection &to, const char *method, const char *route, uint16_t length,
-                    const char *more) {
+// Without the empty line at its end.
+static void putHead(Connection &to, const char *method, const char *route, uint16_t length) {
   put(to, method);
   put(to, " ");
   put(to, route, length);
@@ -115,7 +115,58 @@ static void putHead(Connection &to, const char *method, const char *route, uint1
     putNumber(to, board.port);
   }
   put(to, "\r\n");
-  put(to, more);
+}
+
+// Digits without a leading zero, which stand in an object as they are.
+static bool isBare(const char *text, uint16_t length) {
+  if (!length || length > 15 || (length > 1 && text[0] == '0')) return false;
+  for (uint16_t i = 0; i < length; i++)
+    if (!isDigit(text[i])) return false;
+  return true;
+}
+
+static uint16_t placeOf(char c, const char *text, uint16_t length) {
+  uint16_t at = 0;
+  while (at < length && text[at] != c) at++;
+  return at;
+}
+
+// Parameters as they stand in a route, in a body: as they are, or as members of an object. Returns
+// how long it is. `to`: nullptr = that is all that is asked.
+static uint16_t putBody(Connection *to, bool json, const char *asked, uint16_t length) {
+  uint16_t said = 0;
+  const auto say = [&](const char *text, uint16_t size) {
+    said = static_cast<uint16_t>(said + size);
+    if (to) put(*to, text, size);
+  };
+  if (!json) {
+    say(asked, length);
+    return said;
+  }
+  say("{", 1);
+  for (uint16_t at = 0; at < length;) {
+    const char *const member = asked + at;
+    const uint16_t size = placeOf('&', member, static_cast<uint16_t>(length - at));
+    const uint16_t name = placeOf('=', member, size);
+    const char *const value = member + name + 1;
+    const uint16_t rest = static_cast<uint16_t>(name < size ? size - name - 1 : 0);
+    const bool bare = isBare(value, rest);
+    if (at) say(",", 1);
+    say("\"", 1);
+    say(member, name);
+    say("\":", 2);
+    if (!bare) say("\"", 1);
+    say(value, rest);
+    if (!bare) say("\"", 1);
+    at = static_cast<uint16_t>(at + size + 1);
+  }
+  say("}", 1);
+  return said;
+}
+
+static void putLength(Connection &to, uint16_t length) {
+  put(to, "content-length: ");
+  putNumber(to, length);
   put(to, "\r\n");
 }
 
@@ -123,9 +174,24 @@ static void putHead(Connection &to, const char *method, const char *route, uint1
 static void putRequest(Connection &to) {
   const Route &first = waiting[0];
   about = first.about;
-  const bool posts = about != ABOUT_STATE && (u8(networkPlace(FAR, NETWORK_FLAGS)) & BY_POST) != 0;
-  putHead(to, posts ? "POST" : "GET", first.text, first.length,
-          posts ? "content-length: 0\r\n" : "");
+  const uint8_t flags = u8(networkPlace(FAR, NETWORK_FLAGS));
+  const bool posts = about != ABOUT_STATE && (flags & BY_POST) != 0;
+  const bool json = (flags & AS_JSON) != 0;
+  const bool inBody = posts && (json || (flags & AS_FORM) != 0);
+  const uint16_t path = inBody ? placeOf('?', first.text, first.length) : first.length;
+  putHead(to, posts ? "POST" : "GET", first.text, path);
+  if (path < first.length) {
+    const char *const asked = first.text + path + 1;
+    const uint16_t length = static_cast<uint16_t>(first.length - path - 1);
+    put(to, json ? "content-type: application/json\r\n"
+                 : "content-type: application/x-www-form-urlencoded\r\n");
+    putLength(to, putBody(nullptr, json, asked, length));
+    put(to, "\r\n");
+    putBody(&to, json, asked, length);
+  } else {
+    if (posts) putLength(to, 0);
+    put(to, "\r\n");
+  }
   dropFirst();
 }
 
@@ -133,7 +199,8 @@ static void putListening(Connection &to) {
   char route[MOST_TEXT];
   const Place text = u16(networkPlace(FAR, NETWORK_EVENTS));
   copyText(text, route);
-  putHead(to, "GET", route, textLength(text), "accept: text/event-stream\r\n");
+  putHead(to, "GET", route, textLength(text));
+  put(to, "accept: text/event-stream\r\n\r\n");
 }
 
 // Where the head of an answer ends; 0 = not yet.

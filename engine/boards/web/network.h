@@ -24,7 +24,15 @@ enum NetworkAt : uint8_t {
   NETWORK_PIECE_COUNT = 15,
   NETWORK_SIZE = 17
 };
-enum NetworkFlag : uint8_t { ANSWERS_MASK = 3, BY_POST = 4, ASKED_WHOLE = 8, TO_ALL = 16 };
+// AS_FORM, AS_JSON: of a box, whose parameters stand in the body of what it asks.
+enum NetworkFlag : uint8_t {
+  ANSWERS_MASK = 3,
+  BY_POST = 4,
+  ASKED_WHOLE = 8,
+  TO_ALL = 16,
+  AS_FORM = 32,
+  AS_JSON = 64
+};
 
 // A piece of the page of the board. VALUE: the first text where a load has a value, else the
 // second; NUMBER: a value without a name, between the two; READING: what a sensor tells and its

@@ -24,6 +24,7 @@ import { AvrToolchain } from '../../fixtures/avr-board/toolchain'
 import {
   askingAt,
   BOX_LINK,
+  boxedByBodies,
   boxedByRoutes,
   boxedOver,
   PATIENT,
@@ -171,6 +172,8 @@ describe.skipIf(!there).each([
   ['datagrams, signed', () => boxedOver('udp', 'board-linux-header', PATIENT, SIGNS)],
   ['a wire', () => boxedOver('wire', 'board-linux-header', PATIENT)],
   ['routes', () => boxedByRoutes('board-linux-header', PATIENT)],
+  ['routes with a form', () => boxedByBodies('board-linux-header', 'form', PATIENT)],
+  ['routes with an object', () => boxedByBodies('board-linux-header', 'json', PATIENT, SIGNS)],
   ['routes, told of changes', () => boxedByRoutes('board-linux-header', PATIENT, TOLD, NUMBERED)],
 ])('before a stand-in, over %s', (_, make) => {
   const place = mkdtempSync(join(tmpdir(), 'nolvi-box-'))
