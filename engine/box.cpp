@@ -186,13 +186,19 @@ static void putTag(Said &to, uint32_t count, bool inFrame) {
   to.close();
 }
 
-// What it signs is kept before it is said: no count is said twice. Whoever was given no number says
-// 1, which is nobody's, and is told one.
+// What it signs is kept before it is said: no count is said twice. A time is that of its clock, or
+// later where each is taken once. Whoever was given no number says 1, which is nobody's, and is
+// told one.
 static uint32_t nextCount(uint32_t &last) {
-  if (authKind() != AUTH_CHALLENGE)
+  if (authKind() == AUTH_TIME) {
+    const uint32_t clock = Board::clockS();
+    const bool once = u8(static_cast<Place>(linkPlace(FAR, LINK_AUTH) + AUTH_WINDOW)) != 0;
+    last = once && clock <= last ? last + 1 : clock;
+  } else if (authKind() != AUTH_CHALLENGE) {
     last++;
-  else if (!last)
+  } else if (!last) {
     last = 1;
+  }
   if (authKind() == AUTH_COUNTER) Board::took(FAR);
   return last;
 }

@@ -2,8 +2,9 @@
 import { EXPANDERS } from '../boards/expanders'
 import { expandersOf, lampsOf } from '../design/find'
 import { pinOf } from '../boards/boards'
+import { classOf } from '../boards/classes'
 import { wiredLoads } from './program/box'
-import { canProgram, programmed, programmedFront } from './program/can-program'
+import { canProgram, enginesOf, programmed, programmedFront } from './program/can-program'
 import { fingerprint } from '../design/fingerprint'
 import { hasModule } from '../design/links/traits'
 import { derivedFrom } from '../design/part'
@@ -235,6 +236,7 @@ export function flashingSteps(design: Design, which: 'both' | 'alone' = 'both'):
         `${pinLabel(design, n.chip)} (${n.what}) ${hazard.words}: see that nothing holds it otherwise.`,
     ),
     ...board.flashing,
+    ...severalPrograms(design),
     ...(ahead && design.front
       ? [
           made
@@ -264,6 +266,14 @@ const pullWire = ({ controllers, front }: Design): string[] =>
         `Pull the wire between ${controllers[0]?.name ?? 'the controller'} and ${front.name}: each board is uploaded alone.`,
       ]
     : []
+
+/** A computer that has loads of its own and asks others does each by a program of its own. */
+function severalPrograms(design: Design): string[] {
+  const { length } = enginesOf(design)
+  return length > 1 && classOf(boardOf(design)).program === 'linux'
+    ? [`It has ${length} programs, a folder each: compile and install all of them.`]
+    : []
+}
 
 /** What is done with the board in front of one, by itself. */
 export function frontSteps(design: Design): string[] {

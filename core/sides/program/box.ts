@@ -137,8 +137,6 @@ export function boxLacks(whole: Design, box: PeerSurface): string | null {
     return 'What is inside of it is not drawn: drawn as a board of this design, it gets one.'
   if (isLowEnergy(link) || isShell(link))
     return `Programs of boxes speak over wires, serial Bluetooth, radio from board to board, datagrams and HTTP; ${link.name} is something else.`
-  if (link.auth.kind === 'time')
-    return `It has no clock for the times that ${link.name} asks to be signed.`
   if (onNetwork(link) && !DOTTED.test(link.address))
     return `It has to know where the board is that it asks: ${link.name} needs an address in numbers.`
   return null

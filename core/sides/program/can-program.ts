@@ -74,6 +74,8 @@ export function whyNoBox(whole: Design, box: PeerSurface): string | null {
   const target = targetOf(part)
   if (target === null || target === 'router' || !portsOf(part).length)
     return `Its board has nothing that speaks on ${part.links[0]?.name ?? 'the link'}, or no program is made for its class: ${board}.`
+  const timed = unproved(part)
+  if (timed) return `It has no clock for the times that ${timed.name} asks to be signed.`
   if (!canProgram(part)) return 'Nothing that is wired to it asks a load for anything.'
   return sharesBoard(whole, box) ? whyNotBeside(part, othersOf(whole, box)) : null
 }

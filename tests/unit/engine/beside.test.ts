@@ -13,6 +13,7 @@ import type { Design } from '../../../core/design/schema'
 import { check } from '../../../core/checks/check'
 import { practiceSecret } from '../../../core/messages/sealing'
 import { buildFiles } from '../../../core/sides/files'
+import { flashingSteps } from '../../../core/sides/wiring-sheet'
 import { wifiFolder } from '../../../core/sides/program/wifi'
 import { StandIn } from '../../../server/live/stand-in'
 import { askingAt, BOX_LINK, SIGNS, theBox, withoutBoxes } from '../../fixtures/boxed'
@@ -238,7 +239,9 @@ describe('what is given away', () => {
       'fan-design-knob-box-knob-box-link/fan-design-knob-box-knob-box-link.conf',
     )
     const asks = services.find(f => f.name === 'fan-design-knob-box-knob-box-link.conf')
-    expect(port[0] === port[1]).toBe(/^udp = \d+$/m.test(asks?.text ?? ''))
+    expect(flashingSteps(partOf(both, 'knob-box')).join(' ')).toContain('It has 2 programs')
+    expect(port[0]).toBe(port[1])
+    expect(/^udp = (\d+)$/m.exec(asks?.text ?? '')?.[1]).toBe(String((port[0] ?? 0) + 1))
   })
 
   it('names in secrets.h every secret once', () => {

@@ -163,6 +163,11 @@ const there = canRun('the program of a box on this machine', {
   socat: has('socat'),
 })
 const TOLD: Edit = { type: 'setReport', linkId: BOX_LINK, loadId: 'fan', change: true }
+const TIMED: Edit = {
+  type: 'setLink',
+  linkId: BOX_LINK,
+  patch: { auth: { kind: 'time', tagBytes: 8, toleranceS: 30, once: true } },
+}
 const NUMBERED: Edit = {
   type: 'setLink',
   linkId: BOX_LINK,
@@ -170,6 +175,7 @@ const NUMBERED: Edit = {
 }
 describe.skipIf(!there).each([
   ['datagrams, signed', () => boxedOver('udp', 'board-linux-header', PATIENT, SIGNS)],
+  ['datagrams, signed with the time', () => boxedOver('udp', 'board-linux-header', PATIENT, TIMED)],
   ['a wire', () => boxedOver('wire', 'board-linux-header', PATIENT)],
   ['routes', () => boxedByRoutes('board-linux-header', PATIENT)],
   ['routes with a form', () => boxedByBodies('board-linux-header', 'form', PATIENT)],
