@@ -353,4 +353,19 @@ function tap(surfaceId: string, want: string): void {
 .truth.on::before {
   background: var(--ink);
 }
+/* Columns are as narrow as the glass: keys are as wide as theirs. */
+@media (max-width: 900px) {
+  .head {
+    padding: 7px 5px 8px;
+  }
+  .key,
+  .key.wide {
+    min-width: min(44px, 100%);
+    max-width: 100%;
+    padding: 0 4px;
+  }
+  .key.wide {
+    width: 100%;
+  }
+}
 </style>

@@ -9,10 +9,18 @@ const props = defineProps<{
   canRedo: boolean
 }>()
 const emit = defineEmits<{ night: []; undo: []; redo: []; keys: [] }>()
+const nav = useTemplateRef('nav')
+const route = useRoute()
+/** On narrow glass the rail lies across and is longer than it: where one is has to be seen. */
+function showHere(): void {
+  nav.value?.querySelector('.here')?.scrollIntoView({ block: 'nearest', inline: 'center' })
+}
+onMounted(showHere)
+watch(() => route.path, showHere, { flush: 'post' })
 </script>
 
 <template>
-  <nav class="rail" aria-label="Views">
+  <nav ref="nav" class="rail" aria-label="Views">
     <template v-for="view in VIEWS" :key="view.id">
       <hr v-if="VIEW_GROUPS.has(view.id)" />
       <NuxtLink

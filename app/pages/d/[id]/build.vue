@@ -506,8 +506,16 @@ pre {
   background: var(--raised);
 }
 @media (max-width: 900px) {
+  .build {
+    height: auto;
+  }
   .body {
-    grid-template-columns: 1fr;
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .places,
+  .list {
+    border-right: 0;
+    border-bottom: 1px solid var(--rule-strong);
   }
   .preview {
     min-height: 500px;

@@ -289,4 +289,9 @@ tr.chosen > :first-child {
 .older {
   margin-top: 12px;
 }
+@media (max-width: 900px) {
+  .view {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

@@ -577,4 +577,28 @@ figcaption :deep(.el-button) {
   width: 0;
   height: 0;
 }
+/* One below the other: what may be placed, the glasses, what is chosen. */
+@media (max-width: 900px) {
+  .panels-view {
+    height: auto;
+  }
+  .body {
+    flex-direction: column;
+  }
+  .body > :first-child {
+    width: auto;
+    max-height: 38vh;
+    border-right: 0;
+    border-bottom: 1px solid var(--rule-strong);
+  }
+  .ground {
+    flex: none;
+    max-width: 100vw;
+  }
+  .ticket {
+    width: auto;
+    border-left: 0;
+    border-top: 1px solid var(--rule-strong);
+  }
+}
 </style>

@@ -168,4 +168,9 @@ function look(group: Group): void {
 .bounds :deep(.el-input-number) {
   width: 96px;
 }
+@media (max-width: 900px) {
+  .view {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>
