@@ -15,21 +15,23 @@ async function serious(page: Page): Promise<string[]> {
     .flatMap(v => v.nodes.map(n => `${v.id}: ${n.target.join(' ')}`))
 }
 
+const VIEWS = [
+  '',
+  'sheet',
+  'wiring',
+  'messages',
+  'panels',
+  'bench',
+  'proof',
+  'build',
+  'live',
+  'log',
+]
+
 for (const colorScheme of ['light', 'dark'] as const) {
   test.describe(`in ${colorScheme}`, () => {
     test.use({ colorScheme })
-    for (const view of [
-      '',
-      'sheet',
-      'wiring',
-      'messages',
-      'panels',
-      'bench',
-      'proof',
-      'build',
-      'live',
-      'log',
-    ]) {
+    for (const view of VIEWS) {
       test(view || 'shelf', async ({ page }) => {
         await page.goto(view ? `/d/glaze-room/${view}` : '/')
         if (view)
@@ -140,3 +142,52 @@ test('in the hand: the head fits, and a view is as long as what is in it', async
   await expect(page.getByRole('region', { name: 'What it will be' })).toContainText('promises kept')
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(390)
 })
+
+/** Words that lie under something else, as what is seen of them goes. */
+function covered(): string[] {
+  const clipped = (el: Element): DOMRect => {
+    let [left, top, right, bottom] = [0, 0, innerWidth, innerHeight]
+    for (let at: Element | null = el; at && at !== document.body; at = at.parentElement) {
+      const { overflowX, overflowY } = getComputedStyle(at)
+      if (overflowX === 'visible' && overflowY === 'visible') continue
+      const of = at.getBoundingClientRect()
+      ;[left, top] = [Math.max(left, of.left), Math.max(top, of.top)]
+      ;[right, bottom] = [Math.min(right, of.right), Math.min(bottom, of.bottom)]
+    }
+    return new DOMRect(left, top, Math.max(0, right - left), Math.max(0, bottom - top))
+  }
+  const found: string[] = []
+  const walker = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT)
+  for (let node = walker.nextNode(); node; node = walker.nextNode()) {
+    const words = node.textContent?.trim() ?? ''
+    const el = node.parentElement
+    if (!words || !el?.checkVisibility({ opacityProperty: true, visibilityProperty: true }))
+      continue
+    if (el.closest('svg, option, script, style')) continue
+    const range = document.createRange()
+    range.selectNodeContents(node)
+    const seen = clipped(el)
+    for (const r of range.getClientRects()) {
+      const [x, y] = [r.left + r.width / 2, r.top + r.height / 2]
+      if (r.width < 3 || x <= seen.left || x >= seen.right) continue
+      if (r.height < 3 || y <= seen.top || y >= seen.bottom) continue
+      const top = document.elementFromPoint(x, y)
+      if (top && !el.contains(top) && !top.contains(el))
+        found.push(`"${words.slice(0, 40)}" under ${top.tagName} ${top.className}`)
+    }
+  }
+  return found
+}
+
+for (const [width, height] of [
+  [1280, 800],
+  [390, 844],
+] as const)
+  test(`no words lie under others on ${width} × ${height}`, async ({ page }) => {
+    await page.setViewportSize({ width, height })
+    for (const view of VIEWS) {
+      await page.goto(view ? `/d/old-dairy/${view}` : '/')
+      if (view) await expect(page.getByRole('banner').getByText('Old dairy')).toBeVisible()
+      await expect.poll(() => page.evaluate(covered), view).toEqual([])
+    }
+  })

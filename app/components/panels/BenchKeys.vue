@@ -72,6 +72,7 @@ onMounted(() => bench.run())
   padding: 14px 16px 20px 20px;
   overflow: auto;
   display: grid;
+  grid-auto-rows: max-content;
   gap: 8px;
   align-content: start;
 }

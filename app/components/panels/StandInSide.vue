@@ -58,6 +58,7 @@ const boardOf = (id: string) => props.design.controllers.find(c => c.id === id)?
   padding: 14px 14px 20px 20px;
   overflow: auto;
   display: grid;
+  grid-auto-rows: max-content;
   gap: 10px;
   align-content: start;
 }

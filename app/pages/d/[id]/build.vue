@@ -393,6 +393,7 @@ const size = (of: readonly BuiltFile[]) => {
   overflow: auto;
   border-right: 1px solid var(--rule-strong);
   display: grid;
+  grid-auto-rows: max-content;
   align-content: start;
 }
 .places button {
