@@ -9,10 +9,12 @@ import {
   isSmall,
   programmed,
   programmedFront,
+  targetOf,
   unproved,
   whyNoBox,
 } from '../sides/program/can-program'
 import { wholeOf } from '../design/part'
+import { isBoxPart } from '../sides/program/box'
 import { imageFit } from '../sides/program/image-fit'
 import { engineOutput } from '../sides/program/outputs'
 import { FLASH_OFF, programRoom } from '../sides/program/room'
@@ -28,7 +30,14 @@ import { commands, reportText, rows } from '../messages/table'
 import { spokenValues } from '../design/values'
 import { finding, onLink, type Finding, type Rule } from './finding'
 import { isLevel, isStepper } from '../design/outputs/traits'
-import { isDatagram, isLowEnergy, isWire, speaksBytes, isShell } from '../design/links/traits'
+import {
+  isDatagram,
+  isLowEnergy,
+  isWire,
+  speaksBytes,
+  speaksRoutes,
+  isShell,
+} from '../design/links/traits'
 import { classOf } from '../boards/classes'
 import { kilobytes } from '../units/format'
 
@@ -127,6 +136,23 @@ const programTight: Rule = design => {
         }),
       ]
     : []
+}
+
+/** While a small board with Wi-Fi reaches for another one, nothing else of it goes on. */
+const asksAndWaits: Rule = design => {
+  const [own, ...others] = enginesOf(design)
+  const link = others.flatMap(o => o.links.filter(speaksRoutes))[0]
+  if (!own || !link || isBoxPart(own) || targetOf(own) !== 'wifi-small') return []
+  const board = design.controllers[0]?.name ?? boardOf(design).name
+  return [
+    finding({
+      code: 'program-waits',
+      severity: 'warn',
+      path: '/controllers/0/board',
+      title: `Loads of ${board} stand still while it connects`,
+      reason: `A small board with Wi-Fi waits for up to half a second each time that it reaches for the board that it asks on ${link.name}: timers, limits and hand controls of its own loads are late by as much. Way out: ask by datagrams or by radio from board to board, or take a board with two radios.`,
+    }),
+  ]
 }
 
 /** What does not fit is said before anybody tries to upload it. */
@@ -343,6 +369,7 @@ export const PROGRAM_RULES: readonly Rule[] = [
   programLess,
   programRoomy,
   programTight,
+  asksAndWaits,
   readyMade,
   timersCollide,
   countedOutWire,

@@ -39,6 +39,9 @@ export function besideDefines(engines: readonly Design[]): string {
     ...(has('peer') ? ['#define NOLVI_PEER_BESIDE 1'] : []),
     ...(has('own') ? ['#define NOLVI_SERIAL_BESIDE 1'] : []),
     ...(toldBy(engines, 0).length ? [TELLS] : []),
+    ...(engines.length > 1
+      ? [`#define NOLVI_KEPT_ROOM ${KEPT - KEPT_ROOM * (engines.length - 1)}`]
+      : []),
   ].join('\n')
 }
 const TELLS = '#define NOLVI_TELLS 1'

@@ -294,6 +294,12 @@ describe('what one board cannot be at once is said', () => {
   ])('%s', (_, design, words) => {
     expect(why(design).join(' ')).toContain(words)
   })
+  it('and that a small one with Wi-Fi waits while it connects', () => {
+    const waits = (design: Design) => check(design).findings.filter(f => f.code === 'program-waits')
+    expect(waits(beside('http', 'board-wifi-full'))).toHaveLength(1)
+    expect(waits(beside('udp', 'board-wifi-full'))).toEqual([])
+    expect(waits(beside('http', 'board-dual-radio'))).toEqual([])
+  })
   it('and nothing where it can', () => {
     expect(why(beside('udp', 'board-wifi-full'))).toEqual([])
     expect(why(beside('http', 'board-linux-header'))).toEqual([])

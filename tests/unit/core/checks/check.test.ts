@@ -842,8 +842,17 @@ describe('findings', () => {
       check(onBoard(partOf(design, design.controllers[nth]?.id ?? ''), 'board-wifi-full'))
         .findings.filter(f => f.code === 'program-too-large')
         .map(f => f.severity)
-    expect(told(dairy, 2)).toEqual(['warn'])
-    expect(told(dairy, 1)).toEqual([])
+    const more = [1, 2, 3, 4].flatMap((n): Edit[] => [
+      { type: 'addLoad', name: `Yard lamp ${n}`, controllerId: 'board-3' },
+      {
+        type: 'addMessage',
+        linkId: 'browser-2-link',
+        loadId: `yard-lamp-${n}`,
+        codes: { on: `/yard-lamp-${n}/on`, off: `/yard-lamp-${n}/off` },
+      },
+    ])
+    expect(told(edited(dairy, ...more), 2)).toEqual(['warn'])
+    expect(told(dairy, 2)).toEqual([])
     expect(told(kilnCorridor(), 0)).toEqual([])
   })
   it('pages over what no browser speaks stop, over what no phone speaks warn, over HTTP neither', () => {
