@@ -26,7 +26,7 @@ export function whyNotBeside(part: Design, others: readonly Design[] | null): st
   const { program } = classOf(boardOf(part))
   if (!others.length || !link) return null
   if (program === 'avr8')
-    return 'Its board has something else to do too, and an 8-bit board has no room for both.'
+    return 'Its board has something else to do too, and the program of an 8-bit board does one thing: it switches what it has, or asks over one link.'
   if (others.some(o => o.links.some(l => l.id === link.id)))
     return `It speaks on ${link.name} as another box already.`
   const pins = [

@@ -16,8 +16,8 @@ import { buildFiles } from '../../../core/sides/files'
 import { flashingSteps } from '../../../core/sides/wiring-sheet'
 import { wifiFolder } from '../../../core/sides/program/wifi'
 import { StandIn } from '../../../server/live/stand-in'
-import { askingAt, BOX_LINK, SIGNS, theBox, withoutBoxes } from '../../fixtures/boxed'
-import { beside, enginesOn, SENSES } from '../../fixtures/beside'
+import { askingAt, BOX_LINK, boxedOver, SIGNS, theBox, withoutBoxes } from '../../fixtures/boxed'
+import { ASKS_A_THIRD, beside, enginesOn, SENSES } from '../../fixtures/beside'
 import { edited } from '../../fixtures/designs'
 import { ask } from '../../fixtures/network-board/client'
 import { HostBoard } from '../../fixtures/network-board/program'
@@ -71,14 +71,31 @@ function run(program: string, args: readonly string[], cwd: string): string {
 }
 
 describe.skipIf(!there)('compiled as they are given away, with no name left open', () => {
+  const [SMALL, DUAL] = ['-DESP8266', '-DESP32 -DESP_IDF_VERSION_MAJOR=5'] as const
+  const bell: Edit = {
+    type: 'setRule',
+    ruleId: 'door-open',
+    patch: { sets: ['spot', 'fan', 'bell'].map(loadId => ({ loadId, value: 'on' })) },
+  }
   it.each([
-    ['small, by radio from board to board', beside('peer', 'board-wifi-full'), '-DESP8266'],
-    ['dual, by routes', beside('http', 'board-dual-radio'), '-DESP32 -DESP_IDF_VERSION_MAJOR=5'],
-    ['dual, by a wire', beside('wire', 'board-dual-radio'), '-DESP32 -DESP_IDF_VERSION_MAJOR=5'],
-  ])('%s', (name, design, flags) => {
+    ['small, by radio', beside('peer', 'board-wifi-full'), SMALL, [['spot'], ['fan', 'lamp']]],
+    ['dual, by routes', beside('http', 'board-dual-radio'), DUAL, [['spot'], ['fan']]],
+    ['dual, by a wire', beside('wire', 'board-dual-radio'), DUAL, [['spot'], ['fan', 'lamp']]],
+    [
+      'small, two others, told by one door',
+      edited(beside('udp', 'board-wifi-full'), ...ASKS_A_THIRD, ...SENSES, bell),
+      SMALL,
+      [['spot'], ['fan', 'lamp'], ['bell']],
+    ],
+    [
+      'dual, two others and nothing of its own',
+      edited(boxedOver('peer', 'board-dual-radio'), ...ASKS_A_THIRD),
+      DUAL,
+      [['fan', 'lamp'], ['bell']],
+    ],
+  ])('%s', (name, design, flags, loads) => {
     const engines = enginesOn(design)
-    expect(engines.map(e => e.loads.map(l => l.id))[0]).toEqual(['spot'])
-    expect(engines).toHaveLength(2)
+    expect(engines.map(e => e.loads.map(l => l.id))).toEqual(loads)
     const { folder, objects } = compiled(name.replace(/\W/g, '-'), engines, `-O0 ${flags}`)
     run('ld', ['-r', ...objects, '-o', 'all.o'], folder)
     const open = run('nm', ['-uC', 'all.o'], folder).split('\n')
@@ -274,7 +291,7 @@ describe('what one board cannot be at once is said', () => {
       .findings.filter(f => f.code === 'no-program' && f.surfaceId === 'knob-box')
       .map(f => f.reason)
   it.each([
-    ['an 8-bit board', beside('wire', 'board-8bit-5v', 'bluetooth-serial'), 'no room for both'],
+    ['an 8-bit board', beside('wire', 'board-8bit-5v', 'bluetooth-serial'), 'does one thing'],
     [
       'two radios from board to board',
       beside('peer', 'board-wifi-full', 'peer'),
