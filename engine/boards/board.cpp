@@ -106,7 +106,29 @@ void Board::pin(uint8_t load, uint8_t line, uint16_t level) {
   drivePin(to.pin, level != 0);
 }
 
-void Board::lamp(uint8_t lamp, Level level) { drivePin(pinAt(LAMP_PINS, lamp), level != 0); }
+static void driveLamp(uint8_t lamp, Level level) { drivePin(pinAt(LAMP_PINS, lamp), level != 0); }
+
+// Where a board has several engines: a lamp is lit while one of them has it lit.
+#if NOLVI_LAMPS_BESIDE
+static bool lit[NOLVI_LAMPS_BESIDE + 1][some(Limits::lamps)];
+
+void lampOf(uint8_t engine, uint8_t lamp, Level level) {
+  const bool high = u8(static_cast<Place>(row(firstOf(LAMPS), LAMP_SIZE, lamp) + 1)) != 0;
+  lit[engine][lamp] = (level != 0) == high;
+  bool is = false;
+  for (uint8_t i = 0; i <= NOLVI_LAMPS_BESIDE; i++) is = is || lit[i][lamp];
+  driveLamp(lamp, is == high);
+}
+void Board::lamp(uint8_t lamp, Level level) { lampOf(0, lamp, level); }
+#elif NOLVI_LAMPS_ELSEWHERE
+// Given by what is made for a design; false = it is a lamp of this engine alone.
+bool lampElsewhere(uint8_t lamp, Level level);
+void Board::lamp(uint8_t lamp, Level level) {
+  if (!lampElsewhere(lamp, level)) driveLamp(lamp, level);
+}
+#else
+void Board::lamp(uint8_t lamp, Level level) { driveLamp(lamp, level); }
+#endif
 
 static Level levelOf(uint8_t pin) {
   if (NOLVI_EXPANDERS && pin >= FIRST_EXPANDED) return isExpandedHigh(pin);

@@ -5,7 +5,7 @@
  */
 import type { Design } from '../../design/schema'
 import { portsOf } from './carried'
-import { hearsOn, isReadBefore, toldBy } from './beside'
+import { hearsOn, isReadBefore, lampsShared, toldBy } from './beside'
 import { engineFiles, type ProgramFile } from './engine-files'
 import { fingerprintMark } from '../../boards/upload-record'
 import { fingerprint } from '../../design/fingerprint'
@@ -39,6 +39,9 @@ export function besideDefines(engines: readonly Design[]): string {
     ...(has('peer') ? ['#define NOLVI_PEER_BESIDE 1'] : []),
     ...(has('own') ? ['#define NOLVI_SERIAL_BESIDE 1'] : []),
     ...(toldBy(engines, 0).length ? [TELLS] : []),
+    ...(engines.some((_, nth) => lampsShared(engines, nth).length)
+      ? [`#define NOLVI_LAMPS_BESIDE ${engines.length - 1}`]
+      : []),
     ...(engines.length > 1
       ? [`#define NOLVI_KEPT_ROOM ${KEPT - KEPT_ROOM * (engines.length - 1)}`]
       : []),
@@ -111,12 +114,14 @@ export function besideFiles(
     .filter(f => f.endsWith('.cpp') && !SHARED.has(f.replace('.cpp', '')))
   const heard = hearsOn(part, engines.slice(0, nth))
   const elsewhere = part.sensors.flatMap((s, i) => (isReadBefore(engines, nth, s) ? [i] : []))
+  const lamps = lampsShared(engines, nth)
   const more = [
     `#define NOLVI_KEPT_FROM ${KEPT - KEPT_ROOM * nth}`,
     `#define NOLVI_KEPT_ROOM ${KEPT_ROOM}`,
     ...(heard === null ? [] : [`#define NOLVI_HEARS_ON ${heard}`]),
     ...(toldBy(engines, nth).length ? [TELLS] : []),
     ...(elsewhere.length ? ['#define NOLVI_IS_TOLD 1'] : []),
+    ...(lamps.length ? ['#define NOLVI_LAMPS_ELSEWHERE 1'] : []),
     // Its marks come by the interrupt of the engine that reads it.
     ...(elsewhere.includes(receiverOf(part))
       ? ['#undef NOLVI_RECEIVER', '#define NOLVI_RECEIVER 0']
@@ -151,6 +156,19 @@ export function besideFiles(
               '',
             ]
           : []),
+        ...(lamps.length
+          ? [
+              'bool lampElsewhere(uint8_t lamp, uint8_t level) {',
+              '  switch (lamp) {',
+              ...lamps.map(
+                ({ at, of }) => `    case ${at}: return lampOf(${nth}, ${of}, level), true;`,
+              ),
+              '    default: return false;',
+              '  }',
+              '}',
+              '',
+            ]
+          : []),
         ...tellingLines(engines, nth),
         ...tableLines(of.table, called, fingerprintMark(fingerprint(part))),
         '',
@@ -179,8 +197,13 @@ function commonText(part: Design, space: string, sockets: boolean): string {
     '#include "../radio.h"',
     ...(sockets ? ['#include "../sockets.h"'] : []),
     '',
+    'namespace nolvi {',
+    'void lampOf(uint8_t engine, uint8_t lamp, uint8_t level);',
+    '}  // namespace nolvi',
+    '',
     `namespace ${space} {`,
     'using nolvi::NETWORK_COUNT;',
+    'using nolvi::lampOf;',
     'using nolvi::readKept;',
     'using nolvi::settleKept;',
     'using nolvi::writeKept;',

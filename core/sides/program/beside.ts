@@ -5,7 +5,7 @@
  */
 import { classOf } from '../../boards/classes'
 import { FIRST_EXPANDED } from '../../boards/schema'
-import { handSurfaces } from '../../design/find'
+import { expandersOf, handSurfaces, lampsOf } from '../../design/find'
 import { isPeerRadio, isUdp, onNetwork } from '../../design/links/traits'
 import { derivedFrom } from '../../design/part'
 import { boardOf } from '../../design/pins'
@@ -24,18 +24,23 @@ export function whyNotBeside(part: Design, others: readonly Design[] | null): st
   if (others === null) return 'Its board gets no program for its own loads.'
   const [link] = part.links
   const { program } = classOf(boardOf(part))
-  if (!others.length || !link) return null
+  if (!link) return null
+  if (pinsOf(part).some(p => p >= FIRST_EXPANDED) && !expandersOf(part).length)
+    return 'What is wired to it is on pins of an expander, which belongs to what else its board does.'
+  if (!others.length) return null
   if (program === 'avr8')
     return 'Its board has something else to do too, and the program of an 8-bit board does one thing: it switches what it has, or asks over one link.'
   if (others.some(o => o.links.some(l => l.id === link.id)))
     return `It speaks on ${link.name} as another box already.`
-  const pins = [
+  return program === 'linux' ? whyNotByService(part, others) : whyNotByRadio(part, others)
+}
+
+/** Pins that it reads. */
+function pinsOf(part: Design): number[] {
+  return [
     ...handSurfaces(part).flatMap(s => s.controls.map(c => c.pin)),
     ...part.sensors.flatMap(s => sensorLines(s).map(l => l.pin)),
   ]
-  if (pins.some(p => p >= FIRST_EXPANDED))
-    return 'What is wired to it is on pins of an expander, which belongs to what else its board does.'
-  return program === 'linux' ? whyNotByService(part, others) : whyNotByRadio(part, others)
 }
 
 /** A line of a computer belongs to one process. */
@@ -103,6 +108,16 @@ export function toldBy(engines: readonly Design[], nth: number): Told[] {
 /** Whether an engine before has a sensor too, and reads it. */
 export function isReadBefore(engines: readonly Design[], nth: number, { id }: Sensor): boolean {
   return engines.slice(0, nth).some(e => e.sensors.some(s => s.id === id))
+}
+
+/** Lamps of an engine behind the first that the first has too, by their places in both. */
+export function lampsShared(engines: readonly Design[], nth: number): { at: number; of: number }[] {
+  const [first, engine] = [engines[0], engines[nth]]
+  if (!first || !engine || nth === 0) return []
+  return lampsOf(engine).flatMap((lamp, at) => {
+    const of = lampsOf(first).findIndex(l => l.id === lamp.id)
+    return of < 0 ? [] : [{ at, of }]
+  })
 }
 
 /**

@@ -5,7 +5,7 @@
 import { designOfBox } from '../../controller/box'
 import type { Program, ProgramLink } from '../../controller/program'
 import { asksOfTarget, boxesOf } from '../../design/boxes'
-import { linkOf } from '../../design/find'
+import { lampsOf, linkOf } from '../../design/find'
 import {
   isLowEnergy,
   isPeerRadio,
@@ -16,8 +16,9 @@ import {
   structureOn,
 } from '../../design/links/traits'
 import { derivedFrom, wholeOf } from '../../design/part'
+import { classOf } from '../../boards/classes'
 import { boardOf, serialPins } from '../../design/pins'
-import type { Design, Link, Load, PeerSurface, Sensor } from '../../design/schema'
+import type { Design, Lamp, Link, Load, PeerSurface, Sensor } from '../../design/schema'
 import { asksByWay, isKnob, isReceiver } from '../../design/sensors/traits'
 import type { Target } from '../../design/targets'
 import { isInFront } from './front'
@@ -77,6 +78,13 @@ export function isActing(
   )
 }
 
+/** Whether its engine is the first of its board, which has whatever there is one of. */
+function isFirst(whole: Design, box: PeerSurface): boolean {
+  const boardId = box.boardId ?? ''
+  const [first] = boxesOf(whole, boardId)
+  return first === box && !whole.loads.some(l => l.controllerId === boardId)
+}
+
 /** What a box needs of a board that does something else too: nothing is read or lit for nothing. */
 function besideOthers(whole: Design, box: PeerSurface, design: Design): Design {
   const ids = new Set(design.loads.map(l => l.id))
@@ -85,14 +93,17 @@ function besideOthers(whole: Design, box: PeerSurface, design: Design): Design {
   const rules = design.rules.filter(r =>
     r.sceneId === null ? r.sets.length > 0 : asks({ sceneId: r.sceneId }),
   )
+  const first = isFirst(whole, box)
+  // On a computer each engine is a program of its own, and a line belongs to one of them.
+  const lights = first || classOf(boardOf(design)).program !== 'linux'
   return {
     ...design,
     rules,
     sensors: design.sensors.filter(s => isActing(s, { ...design, rules }, asks)),
     controllers: design.controllers.map(c => ({
       ...c,
-      expanders: [],
-      lamps: c.lamps.filter(l => l.shows === 'link' && l.linkId === box.linkId),
+      expanders: first ? c.expanders : [],
+      lamps: lights ? c.lamps.filter(l => l.shows !== 'link' || l.linkId === box.linkId) : [],
     })),
   }
 }
@@ -100,6 +111,17 @@ function besideOthers(whole: Design, box: PeerSurface, design: Design): Design {
 /** Whether a part is that of a box: its link is one of another board. */
 export function isBoxPart({ controllers, links }: Design): boolean {
   return links.length === 1 && links[0]?.controllerId !== controllers[0]?.id
+}
+
+/** Lamps of its board that show what a box does, and that its program does not light. */
+export function lampsLeftOut(part: Design): Lamp[] {
+  if (!isBoxPart(part)) return []
+  const [link] = part.links
+  const { lamps = [] } = wholeOf(part).controllers.find(c => c.id === part.controllers[0]?.id) ?? {}
+  const there = new Set(lampsOf(part).map(l => l.id))
+  const showsIt = (l: Lamp) =>
+    l.shows === 'waiting' || (l.shows === 'link' && l.linkId === link?.id)
+  return lamps.filter(l => showsIt(l) && !there.has(l.id))
 }
 
 /** What a board is in the whole. */

@@ -9,6 +9,7 @@ import { boardOf } from '../../design/pins'
 import type { Design } from '../../design/schema'
 import { isReceiver } from '../../design/sensors/traits'
 import { FRONT_WIRE, frontWire } from '../front-wire'
+import { lampsLeftOut } from './box'
 import { targetOf } from './can-program'
 import { portsOf } from './carried'
 import type { Compiled } from './engine-files'
@@ -52,6 +53,12 @@ export function programLacks(part: Design): { path: string; words: string }[] {
   if (part.front && frontWire(part) && !byFront)
     out.push({ path: '/front', words: `the wire to ${part.front.name}` })
   if (byFront) out.push(...frontLacks(part))
+  const boardId = part.controllers[0]?.id ?? ''
+  for (const lamp of lampsLeftOut(part))
+    out.push({
+      path: inWhole(`/controllers/${whole.controllers.findIndex(c => c.id === boardId)}/lamps`),
+      words: `${lamp.name}, for what it asks (its line belongs to the other program)`,
+    })
   for (const words of engineLacks(part)) out.push({ path: '/links', words })
   return out
 }

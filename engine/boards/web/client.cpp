@@ -133,19 +133,19 @@ static uint16_t placeOf(char c, const char *text, uint16_t length) {
 
 // Parameters as they stand in a route, in a body: as they are, or as members of an object. Returns
 // how long it is. `to`: nullptr = that is all that is asked.
-static uint16_t putBody(Connection *to, bool json, const char *asked, uint16_t length) {
+static uint16_t putBody(Connection *to, bool json, const char *given, uint16_t length) {
   uint16_t said = 0;
   const auto say = [&](const char *text, uint16_t size) {
     said = static_cast<uint16_t>(said + size);
     if (to) put(*to, text, size);
   };
   if (!json) {
-    say(asked, length);
+    say(given, length);
     return said;
   }
   say("{", 1);
   for (uint16_t at = 0; at < length;) {
-    const char *const member = asked + at;
+    const char *const member = given + at;
     const uint16_t size = placeOf('&', member, static_cast<uint16_t>(length - at));
     const uint16_t name = placeOf('=', member, size);
     const char *const value = member + name + 1;
@@ -181,13 +181,13 @@ static void putRequest(Connection &to) {
   const uint16_t path = inBody ? placeOf('?', first.text, first.length) : first.length;
   putHead(to, posts ? "POST" : "GET", first.text, path);
   if (path < first.length) {
-    const char *const asked = first.text + path + 1;
+    const char *const given = first.text + path + 1;
     const uint16_t length = static_cast<uint16_t>(first.length - path - 1);
     put(to, json ? "content-type: application/json\r\n"
                  : "content-type: application/x-www-form-urlencoded\r\n");
-    putLength(to, putBody(nullptr, json, asked, length));
+    putLength(to, putBody(nullptr, json, given, length));
     put(to, "\r\n");
-    putBody(&to, json, asked, length);
+    putBody(&to, json, given, length);
   } else {
     if (posts) putLength(to, 0);
     put(to, "\r\n");

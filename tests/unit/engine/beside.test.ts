@@ -17,7 +17,7 @@ import { flashingSteps } from '../../../core/sides/wiring-sheet'
 import { wifiFolder } from '../../../core/sides/program/wifi'
 import { StandIn } from '../../../server/live/stand-in'
 import { askingAt, BOX_LINK, boxedOver, SIGNS, theBox, withoutBoxes } from '../../fixtures/boxed'
-import { ASKS_A_THIRD, beside, enginesOn, SENSES } from '../../fixtures/beside'
+import { ASKS_A_THIRD, beside, enginesOn, SENSES, SHOWS } from '../../fixtures/beside'
 import { edited } from '../../fixtures/designs'
 import { ask } from '../../fixtures/network-board/client'
 import { HostBoard } from '../../fixtures/network-board/program'
@@ -112,8 +112,11 @@ const LASTS = {
 } as unknown as Edit
 
 describe.skipIf(!there).each([
-  ['datagrams, signed', () => edited(beside('udp', 'board-wifi-full'), SIGNS, LASTS, ...SENSES)],
-  ['routes', () => edited(beside('http', 'board-wifi-full'), LASTS, ...SENSES)],
+  [
+    'datagrams, signed',
+    () => edited(beside('udp', 'board-wifi-full'), SIGNS, LASTS, ...SENSES, ...SHOWS),
+  ],
+  ['routes', () => edited(beside('http', 'board-wifi-full'), LASTS, ...SENSES, ...SHOWS)],
 ])('running, asking by %s', (name, make) => {
   const design = make()
   let asked: StandIn
@@ -145,9 +148,14 @@ describe.skipIf(!there).each([
     })
     await begin()
   })
+  let isThere = true
+  const close = async () => {
+    if (isThere) await asked?.close()
+    isThere = false
+  }
   afterAll(async () => {
     await board?.kill()
-    await asked?.close()
+    await close()
     expect(board?.complaint).toBe('')
   })
 
@@ -225,6 +233,24 @@ describe.skipIf(!there).each([
     // A count that was said before is refused.
     await press()
     await isFan('off')
+  })
+
+  it('lights its lamps while one of its engines does', async () => {
+    const lamps = design.controllers.flatMap(c => c.lamps)
+    const level = async (name: string) => {
+      const lamp = lamps.find(l => l.name === name)
+      return (await board.told(`level ${lamp?.pin}`)).endsWith(' 1') ? 'high' : 'low'
+    }
+    expect([await level('Heard'), await level('Asks')]).toEqual(['high', 'high'])
+    // Nobody answers: it waits, and gives up.
+    await close()
+    for (const at of [0, 1]) {
+      await board.told(`pin ${pin} ${at}`)
+      await pass(60)
+    }
+    expect(await level('Asks')).toBe('low')
+    await pass(20_000)
+    expect(await level('Asks')).toBe('high')
   })
 })
 
@@ -310,6 +336,27 @@ describe('what one board cannot be at once is said', () => {
     ],
   ])('%s', (_, design, words) => {
     expect(why(design).join(' ')).toContain(words)
+  })
+  it('lamps on lines of another program', () => {
+    const lacks = (board: string) =>
+      check(beside('http', board, 'http', ...SHOWS)).findings.filter(
+        f => f.code === 'program-lacks' && f.path.startsWith('/controllers/1'),
+      )
+    expect(lacks('board-wifi-full')).toEqual([])
+    const [found] = lacks('board-linux-header')
+    expect(found?.reason).toContain('Heard, for what it asks')
+    expect(found?.reason).toContain('Asks, for what it asks')
+    expect(found?.path).toBe('/controllers/1/lamps')
+  })
+  it('a sensor that acts on both, on a computer', () => {
+    const design = beside('http', 'board-linux-header', 'http', ...SENSES.slice(0, 3))
+    expect(why(design).join(' ')).toContain('Door acts on other things too')
+  })
+  it('pins of an expander', () => {
+    const design = beside('udp', 'board-wifi-full', 'http')
+    const far = structuredClone(design)
+    theBox(far).controls[0]!.pin = 100
+    expect(why(far).join(' ')).toContain('on pins of an expander')
   })
   it('and that a small one with Wi-Fi waits while it connects', () => {
     const waits = (design: Design) => check(design).findings.filter(f => f.code === 'program-waits')
