@@ -203,9 +203,15 @@ test('a change made just before the page is closed is stored', async ({ page, co
 /** A page that changed the design while no save arrived, and then fell over. */
 async function goneWithout(context: BrowserContext, id: string, name: string) {
   const gone = await context.newPage()
-  await gone.route(`**/api/designs/${id}`, route =>
-    route.request().method() === 'PUT' ? route.abort('connectionreset') : route.continue(),
-  )
+  // Within the page: a save that was held back outside of it goes on by itself when the page falls
+  // over, for it is one that outlives its page.
+  await gone.addInitScript(() => {
+    const real = window.fetch.bind(window)
+    window.fetch = (to, options) =>
+      options?.method === 'PUT'
+        ? Promise.reject(new TypeError('connection reset'))
+        : real(to, options)
+  })
   await gone.goto(`/d/${id}/sheet`)
   await gone.getByRole('button', { name: 'Rinse pump', exact: true }).click()
   await gone.getByLabel('load', { exact: true }).fill(name)
