@@ -1,9 +1,9 @@
 /** The panel page out of the program of a computer: used, cut off, back again, by many at once. */
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { connect, type Socket } from 'node:net'
 import { tmpdir } from 'node:os'
-import { dirname, join } from 'node:path'
+import { join } from 'node:path'
 import { expect, test } from '@playwright/test'
 import { panels } from '../../core/design/find'
 import { speaksRoutes } from '../../core/design/links/traits'
@@ -11,6 +11,7 @@ import { partOf } from '../../core/design/part'
 import type { Design } from '../../core/design/schema'
 import { validateDesign } from '../../core/design/validate'
 import { serviceFolder } from '../../core/sides/program/service'
+import { putFiles } from '../fixtures/tools'
 
 let place = ''
 let part: Design
@@ -29,10 +30,7 @@ test.beforeAll(() => {
     ...given,
     controllers: given.controllers.map(c => ({ ...c, board: 'board-linux-header' })),
   }
-  for (const { path, text } of serviceFolder(part, 'kiln')) {
-    mkdirSync(dirname(join(place, path)), { recursive: true })
-    writeFileSync(join(place, path), text)
-  }
+  putFiles(place, serviceFolder(part, 'kiln'))
   const made = spawnSync('make', ['-j2', 'CXXFLAGS=-O1'], { cwd: place, encoding: 'utf8' })
   if (made.status !== 0) throw new Error(made.stderr)
 })

@@ -13,8 +13,7 @@ import { head, secretLines, tableLines } from './folder'
 import { networkHeader } from './network-header'
 import { partTable } from './part-table'
 import { pagesText } from './served-pages'
-import { boardOf } from '../../design/pins'
-import { classOf } from '../../boards/classes'
+import { targetOf } from './can-program'
 import { cppComment } from '../escape'
 import { isReceiver } from '../../design/sensors/traits'
 import { receiverOf } from './wiring'
@@ -108,7 +107,7 @@ export function besideFiles(
   const of = partTable(part)
   const space = spaceOf(nth - 1)
   const called = of.table.secret.map(l => names.get(l.id) ?? '')
-  const target = classOf(boardOf(part)).program === 'wifi-small' ? 'wifi-small' : 'wifi-sockets'
+  const target = targetOf(part) === 'wifi-small' ? 'wifi-small' : 'wifi-sockets'
   const again = engineFiles(target)
     .map(f => f.path.replace('src/', ''))
     .filter(f => f.endsWith('.cpp') && !SHARED.has(f.replace('.cpp', '')))

@@ -44,55 +44,66 @@ export function programmed(part: Design): Design | null {
   return enginesOf(part)[0] ?? null
 }
 
+/** The engines of a board, and by box why it has none. */
+interface Made {
+  engines: Design[]
+  whyNot: ReadonlyMap<string, string>
+}
+
 /**
  * The part itself, where a program can be made of it, then each box that its board is: an engine
  * for each.
  */
 export function enginesOf(part: Design): Design[] {
-  const known = engines.get(part) ?? enginesFor(part)
-  engines.set(part, known)
+  return madeOf(part).engines
+}
+
+/** Sizes, files and findings ask for them one after another; a design never changes. */
+const made = new WeakMap<Design, Made>()
+
+function madeOf(part: Design): Made {
+  const known = made.get(part) ?? make(part)
+  made.set(part, known)
   return known
 }
-/** Sizes, files and findings ask for them one after another; a design never changes. */
-const engines = new WeakMap<Design, Design[]>()
 
-function enginesFor(part: Design): Design[] {
+/** One after another: what is in the program already may keep a box out of it. */
+function make(part: Design): Made {
   const whole = wholeOf(part)
-  const boxes = boxesOf(whole, part.controllers[0]?.id ?? '').flatMap(box =>
-    whyNoBox(whole, box) === null ? (boxPart(whole, box) ?? []) : [],
-  )
-  if (!canProgram(part)) return boxes
-  return boxes.length ? [readForItself(part), ...boxes] : [part]
+  const own = canProgram(part) ? [readForItself(part)] : []
+  const isLost = part.loads.length > 0 && !own.length
+  const boxes: Design[] = []
+  const whyNot = new Map<string, string>()
+  for (const box of boxesOf(whole, part.controllers[0]?.id ?? '')) {
+    const asks = boxPart(whole, box)
+    if (!asks) continue
+    const others = isLost ? null : [...own, ...boxes]
+    const why =
+      whyNotAlone(whole, box, asks) ?? (sharesBoard(whole, box) ? whyNotBeside(asks, others) : null)
+    if (why === null) boxes.push(asks)
+    else whyNot.set(box.id, why)
+  }
+  return { engines: boxes.length ? [...own, ...boxes] : own.map(() => part), whyNot }
 }
 
 /** Why no program is made for a box, in words; null where one is. */
 export function whyNoBox(whole: Design, box: PeerSurface): string | null {
+  const isDrawn = whole.controllers.some(c => c.id === box.boardId)
+  if (box.boardId === null || !isDrawn) return boxLacks(whole, box)
+  return madeOf(partOf(whole, box.boardId)).whyNot.get(box.id) ?? null
+}
+
+/** The same, of a board that does nothing else. */
+function whyNotAlone(whole: Design, box: PeerSurface, part: Design): string | null {
   const lacks = boxLacks(whole, box)
-  const part = boxPart(whole, box)
-  if (lacks !== null || !part) return lacks
+  if (lacks !== null) return lacks
   const board = boardOf(part).name
   const target = targetOf(part)
   if (target === null || target === 'router' || !portsOf(part).length)
     return `Its board has nothing that speaks on ${part.links[0]?.name ?? 'the link'}, or no program is made for its class: ${board}.`
   const timed = unproved(part)
   if (timed) return `It has no clock for the times that ${timed.name} asks to be signed.`
-  if (!canProgram(part)) return 'Nothing that is wired to it asks a load for anything.'
-  return sharesBoard(whole, box) ? whyNotBeside(part, othersOf(whole, box)) : null
-}
-
-/** What else the program of its board does; null: its own loads get none. */
-function othersOf(whole: Design, box: PeerSurface): Design[] | null {
-  const boardId = box.boardId ?? ''
-  const own = whole.loads.some(l => l.controllerId === boardId)
-    ? [readForItself(partOf(whole, boardId))]
-    : []
-  if (!own.every(canProgram)) return null
-  const boxes = boxesOf(whole, boardId)
-  const before = boxes.slice(0, boxes.indexOf(box))
-  return [
-    ...own,
-    ...before.flatMap(b => (whyNoBox(whole, b) === null ? (boxPart(whole, b) ?? []) : [])),
-  ]
+  return canProgram(part) ? null : 'Nothing that is wired to it asks a load for anything.'
 }
 
 /** Whether the program is one of an 8-bit board: ready-made, and emulated beside the bench. */

@@ -5,7 +5,7 @@
 import { spawnSync } from 'node:child_process'
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { dirname, join } from 'node:path'
+import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { partOf } from '../../../core/design/part'
 import type { Edit } from '../../../core/design/edits/edits'
@@ -21,7 +21,7 @@ import { ASKS_A_THIRD, beside, enginesOn, SENSES, SHOWS } from '../../fixtures/b
 import { edited } from '../../fixtures/designs'
 import { ask } from '../../fixtures/network-board/client'
 import { HostBoard } from '../../fixtures/network-board/program'
-import { has, canRun } from '../../fixtures/tools'
+import { canRun, has, putFiles } from '../../fixtures/tools'
 
 const ENVIRONMENT = join(import.meta.dirname, '../../fixtures/wifi-environment')
 const there = canRun('several engines on one board', {
@@ -41,10 +41,7 @@ function compiled(name: string, engines: [Design, ...Design[]], flags: string) {
   const [part, ...besides] = engines
   const folder = join(place, name)
   const files = wifiFolder(part, 'board', {}, besides)
-  for (const { path, text } of files) {
-    mkdirSync(dirname(join(folder, path)), { recursive: true })
-    writeFileSync(join(folder, path), text)
-  }
+  putFiles(folder, files)
   const sources = files.map(f => f.path).filter(p => /\.(cpp|ino)$/.test(p))
   const objects = sources.map((_, i) => `o/${i}.o`)
   const common = `-std=gnu++11 -Wall -Wextra -Wconversion -Wshadow -Werror -Wno-cpp -DPRACTICE ${flags}`

@@ -4,9 +4,9 @@
  */
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
 import { connect, createServer, type AddressInfo, type Socket } from 'node:net'
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { dirname, join } from 'node:path'
+import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { AvrBoard } from '../../../core/emulated/board'
 import { partOf } from '../../../core/design/part'
@@ -33,7 +33,7 @@ import {
   withoutBoxes,
 } from '../../fixtures/boxed'
 import { until } from '../../fixtures/network-board/client'
-import { avrTools, canRun, has } from '../../fixtures/tools'
+import { avrTools, canRun, has, putFiles } from '../../fixtures/tools'
 
 const partOfBox = (design: Design): Design => {
   const part = programmed(partOf(design, theBox(design).boardId ?? ''))
@@ -200,10 +200,7 @@ describe.skipIf(!there).each([
     const { serialPorts, datagramPorts, address } = asked.info()
     between = new Between(Number(new URL(address).port))
     const found = askingAt(part, datagramPorts[BOX_LINK] ?? 0, await between.listen())
-    for (const { path, text } of serviceFolder(found, 'box')) {
-      mkdirSync(dirname(join(place, path)), { recursive: true })
-      writeFileSync(join(place, path), text)
-    }
+    putFiles(place, serviceFolder(found, 'box'))
     const flags = '-O1 -g -Wconversion -Wshadow -Werror -fsanitize=address,undefined'
     const made = spawnSync('make', ['-j2', `CXXFLAGS=${flags}`], { cwd: place, encoding: 'utf8' })
     expect(made.stderr.split('\n').filter(l => /: (error|warning)/.test(l))).toEqual([])

@@ -3,9 +3,9 @@
  * with room for one design and no more the one of a computer does as the stand-in does.
  */
 import { spawnSync } from 'node:child_process'
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { dirname, join } from 'node:path'
+import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { partOf } from '../../../core/design/part'
 import type { Design } from '../../../core/design/schema'
@@ -26,7 +26,7 @@ import { CORES } from '../../fixtures/engine-board/core'
 import { ask } from '../../fixtures/network-board/client'
 import { onBoard, onComputer } from '../../../core/sides/program/on-computer'
 import { onItsChip } from '../../fixtures/phones'
-import { canRun, has } from '../../fixtures/tools'
+import { canRun, has, putFiles } from '../../fixtures/tools'
 
 const there = canRun('programs of computers and Wi-Fi boards', { 'g++': has('g++') })
 const WARNED = ['-Wall', '-Wextra', '-Wconversion', '-Wshadow', '-Werror', '-Wno-cpp']
@@ -40,10 +40,7 @@ afterAll(() => rmSync(place, { recursive: true, force: true }))
 
 function written(name: string, files: readonly ProgramFile[]): string {
   const folder = join(place, name)
-  for (const { path, text } of files) {
-    mkdirSync(dirname(join(folder, path)), { recursive: true })
-    writeFileSync(join(folder, path), text)
-  }
+  putFiles(folder, files)
   return folder
 }
 

@@ -4,9 +4,9 @@
  */
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
 import { createSocket, type Socket } from 'node:dgram'
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { dirname, join } from 'node:path'
+import { join } from 'node:path'
 import { createInterface } from 'node:readline'
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest'
 import { handSurfaces } from '../../../core/design/find'
@@ -24,7 +24,7 @@ import { StandIn } from '../../../server/live/stand-in'
 import { glazeRoom, kilnCorridor } from '../../fixtures/designs'
 import { ask, Listening, until, type Answer } from '../../fixtures/network-board/client'
 import { onComputer } from '../../../core/sides/program/on-computer'
-import { canRun, has } from '../../fixtures/tools'
+import { canRun, has, putFiles } from '../../fixtures/tools'
 
 /** Requests at random beside those of the list. */
 const ROUNDS = Number(process.env.NOLVI_ROUNDS ?? 150)
@@ -164,10 +164,7 @@ describe.skipIf(!there)('a board in front', () => {
     expect(made.stderr.split('\n').filter(l => /: (error|warning)/.test(l))).toEqual([])
   }
   beforeAll(() => {
-    for (const { path, text } of serviceFolder(onComputer(frontPart(part) as Design), 'front')) {
-      mkdirSync(dirname(join(place, path)), { recursive: true })
-      writeFileSync(join(place, path), text)
-    }
+    putFiles(place, serviceFolder(onComputer(frontPart(part) as Design), 'front'))
     compile()
   })
   afterAll(() => rmSync(place, { recursive: true, force: true }))

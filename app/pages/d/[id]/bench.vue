@@ -109,7 +109,7 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
 
 <style scoped>
 .bench {
-  grid-template-columns: minmax(0, 1fr) 330px;
+  --ticket: 330px;
 }
 .sides {
   position: sticky;
@@ -133,11 +133,6 @@ useEventListener(document, 'keydown', (event: KeyboardEvent) => {
   color: var(--ink);
   font-weight: 700;
   background: var(--paper);
-}
-@media (max-width: 900px) {
-  .bench {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 .bench > .work {
   overflow: hidden;

@@ -230,7 +230,7 @@ watch(kind, () => {
 
 <style scoped>
 .view {
-  grid-template-columns: minmax(0, 1fr) 348px;
+  --ticket: 348px;
 }
 .body {
   padding: 8px 20px 20px;
@@ -288,10 +288,5 @@ tr.chosen > :first-child {
 }
 .older {
   margin-top: 12px;
-}
-@media (max-width: 900px) {
-  .view {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>

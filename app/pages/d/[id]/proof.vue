@@ -153,7 +153,7 @@ function look(group: Group): void {
 
 <style scoped>
 .view {
-  grid-template-columns: minmax(0, 1fr) 348px;
+  --ticket: 348px;
 }
 .view.wide {
   grid-template-columns: minmax(0, 1fr);
@@ -167,10 +167,5 @@ function look(group: Group): void {
 }
 .bounds :deep(.el-input-number) {
   width: 96px;
-}
-@media (max-width: 900px) {
-  .view {
-    grid-template-columns: minmax(0, 1fr);
-  }
 }
 </style>
