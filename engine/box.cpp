@@ -11,7 +11,6 @@
 namespace nolvi {
 
 const Value UNKNOWN = -1;
-const uint8_t FAR = 0;
 // Where it begins to number lies so far from where it began before that nothing passes for a
 // repeat.
 const uint32_t START_APART = 1009, FIRST_NUMBERS = 60000;
@@ -20,7 +19,9 @@ const uint16_t LAST_NUMBER = 65535;
 static Box known;
 Box &Controller::box() { return known; }
 
-static Place asking(AskingAt at) { return static_cast<Place>(linkPlace(FAR, LINK_ASKING) + at); }
+static Place asking(AskingAt at) {
+  return static_cast<Place>(linkPlace(FAR_LINK, LINK_ASKING) + at);
+}
 static Policy policy() { return static_cast<Policy>(u8(asking(ASKING_POLICY))); }
 static uint8_t flagged() { return u8(asking(ASKING_FLAGGED)); }
 static bool isRelative(Asks asks) {
@@ -80,7 +81,7 @@ static Value sayable(uint8_t load, Value value) {
 }
 
 uint16_t Controller::freshNumber() {
-  if (!Limits::numbered || !u32(static_cast<Place>(linkRow(FAR) + LINK_NUMBERED))) return 0;
+  if (!Limits::numbered || !u32(static_cast<Place>(linkRow(FAR_LINK) + LINK_NUMBERED))) return 0;
   uint16_t &number = box().number;
   number = number == LAST_NUMBER ? 1 : static_cast<uint16_t>(number + 1);
   return number;
@@ -90,7 +91,7 @@ uint16_t Controller::freshNumber() {
 void Controller::sayWhole(Place text) {
   if (!textLength(text)) return;
   box().about = ABOUT_STATE;
-  Board::begin(FAR, 0);
+  Board::begin(FAR_LINK, 0);
   writeText(text);
   Board::end();
 }
@@ -99,7 +100,7 @@ void Controller::sayWhole(Place text) {
 // number and what proves it stand behind that, before the end of an object.
 class Said {
  public:
-  Said() : text(), length(0), style_(u8(static_cast<Place>(linkRow(FAR) + LINK_STYLE))) {}
+  Said() : text(), length(0), style_(u8(static_cast<Place>(linkRow(FAR_LINK) + LINK_STYLE))) {}
 
   char text[Limits::buffer + 1];
   uint16_t length;
@@ -154,22 +155,22 @@ class Said {
 };
 
 static uint8_t authKind() {
-  return Limits::sealed ? u8(linkPlace(FAR, LINK_AUTH)) : static_cast<uint8_t>(AUTH_NONE);
+  return Limits::sealed ? u8(linkPlace(FAR_LINK, LINK_AUTH)) : static_cast<uint8_t>(AUTH_NONE);
 }
 static bool isSigned() { return Limits::tags && authKind() > AUTH_WORD; }
 
 static void putWord(Said &to) {
   to.putBehind(" ", ",\"key\":\"", "?key=", "&key=");
-  to.putText(u16(static_cast<Place>(linkPlace(FAR, LINK_AUTH) + AUTH_SECRET)));
+  to.putText(u16(static_cast<Place>(linkPlace(FAR_LINK, LINK_AUTH) + AUTH_SECRET)));
   if (to.isObject()) to.put('"');
   to.close();
 }
 
 // What signs it: in a structure bytes behind it, else its count and a tag in hexadecimal.
 static void putTag(Said &to, uint32_t count, bool inFrame) {
-  const uint8_t size = u8(static_cast<Place>(linkPlace(FAR, LINK_AUTH) + AUTH_TAG));
+  const uint8_t size = u8(static_cast<Place>(linkPlace(FAR_LINK, LINK_AUTH) + AUTH_TAG));
   uint8_t tag[HASH_BYTES];
-  tagOf(FAR, count, to.text, to.length, tag);
+  tagOf(FAR_LINK, count, to.text, to.length, tag);
   if (inFrame) {
     for (uint8_t i = 0; i < 4; i++) to.put(static_cast<char>(count >> (24 - 8 * i)));
     for (uint8_t i = 0; i < size; i++) to.put(static_cast<char>(tag[i]));
@@ -192,23 +193,23 @@ static void putTag(Said &to, uint32_t count, bool inFrame) {
 static uint32_t nextCount(uint32_t &last) {
   if (authKind() == AUTH_TIME) {
     const uint32_t clock = Board::clockS();
-    const bool once = u8(static_cast<Place>(linkPlace(FAR, LINK_AUTH) + AUTH_WINDOW)) != 0;
+    const bool once = u8(static_cast<Place>(linkPlace(FAR_LINK, LINK_AUTH) + AUTH_WINDOW)) != 0;
     last = once && clock <= last ? last + 1 : clock;
   } else if (authKind() != AUTH_CHALLENGE) {
     last++;
   } else if (!last) {
     last = 1;
   }
-  if (authKind() == AUTH_COUNTER) Board::took(FAR);
+  if (authKind() == AUTH_COUNTER) Board::took(FAR_LINK);
   return last;
 }
 
 // With what proves it, and its end. A structure is bare until then where numbers or proofs stand in
 // frames.
 void Controller::saySealed(Said &what) {
-  const Place frame = frameOf(FAR);
+  const Place frame = frameOf(FAR_LINK);
   if (isSigned())
-    putTag(what, nextCount(state.windows[FAR][0].highest), frame != 0);
+    putTag(what, nextCount(state.windows[FAR_LINK][0].highest), frame != 0);
   else if (authKind() == AUTH_WORD)
     putWord(what);
   char framedText[some(Limits::frames) * Limits::buffer];
@@ -219,9 +220,9 @@ void Controller::saySealed(Said &what) {
     if (length == NO_FRAME) return;
     text = framedText;
   }
-  Board::begin(FAR, 0);
+  Board::begin(FAR_LINK, 0);
   for (uint16_t i = 0; i < length; i++) Board::put(text[i]);
-  writeEnd(FAR);
+  writeEnd(FAR_LINK);
   Board::end();
 }
 
@@ -243,9 +244,9 @@ static bool putAsk(Said &to, uint8_t load, const Ask &ask, bool starts) {
   if (!numbers) return false;
   const int32_t value = step < 0 ? -ask.value : ask.value;
   const Place before = u16(static_cast<Place>(numbers + SAY_NUMBER_BEFORE));
-  if (frameOf(FAR)) {
+  if (frameOf(FAR_LINK)) {
     const Place agreed = starts ? u16(static_cast<Place>(numbers + SAY_NUMBER_FRESH)) : before;
-    to.length = withNumber(agreed, frameOf(FAR), value, to.text);
+    to.length = withNumber(agreed, frameOf(FAR_LINK), value, to.text);
     return true;
   }
   to.putText(before);
@@ -307,7 +308,7 @@ bool Controller::recounted(uint8_t about, uint32_t count) {
   const uint8_t RECOUNTS = 1, ANSWERS = 8;
   if (!isSigned()) return false;
   Box &is = box();
-  uint32_t &last = state.windows[FAR][0].highest;
+  uint32_t &last = state.windows[FAR_LINK][0].highest;
   const bool drawn = authKind() == AUTH_CHALLENGE;
   if (!drawn && count >> 30 != last >> 30) return false;
   last = count;
@@ -331,12 +332,12 @@ bool Controller::recounted(uint8_t about, uint32_t count) {
 // The count that a refusal tells; over HTTP at the end of its first line.
 bool Controller::countIn(const char *said, uint16_t length, uint32_t &count) {
   if (!isSigned()) return false;
-  const Place before = linkPlace(FAR, LINK_TOLD_BEFORE);
-  const Place after = linkPlace(FAR, LINK_TOLD_AFTER);
+  const Place before = linkPlace(FAR_LINK, LINK_TOLD_BEFORE);
+  const Place after = linkPlace(FAR_LINK, LINK_TOLD_AFTER);
   if (!textLength(before)) return false;
-  const Place end = static_cast<Place>(linkRow(FAR) + LINK_END);
+  const Place end = static_cast<Place>(linkRow(FAR_LINK) + LINK_END);
   const uint8_t ends = u8(static_cast<Place>(end + 1)) ? 2 : 1;
-  const bool isRoute = Limits::routes && !(linkFlags(FAR) & BYTES);
+  const bool isRoute = Limits::routes && !(linkFlags(FAR_LINK) & BYTES);
   const uint8_t tail = static_cast<uint8_t>(textLength(after) - (isRoute ? 0 : ends));
   if (length < tail || !textBegins(after, said + length - tail, tail)) return false;
   const uint16_t last = static_cast<uint16_t>(length - tail);
@@ -376,7 +377,7 @@ void Controller::believe(uint8_t load, Value value, bool bySteps, const Ask &ask
 
 // A key: nothing is asked over a link that is known to be down.
 void Controller::askFor(uint8_t load, const Ask &ask) {
-  if (!state.links[FAR].up) return;
+  if (!state.links[FAR_LINK].up) return;
   Belief &is = box().beliefs[load];
   Ask want = asked(load, is.due.armed ? is.asked : state.motion[load].value, ask);
   if (want.kind == ASKS_VALUE) want.value = sayable(load, want.value);
@@ -394,7 +395,7 @@ void Controller::askFor(uint8_t load, const Ask &ask) {
 
 // One code for several loads; each is believed as if it had been asked for itself.
 void Controller::sayScene(Place scene) {
-  if (!state.links[FAR].up) return;
+  if (!state.links[FAR_LINK].up) return;
   const Signed what = {ABOUT_SEVERAL, false, 0, valueAsk(0), scene, freshNumber(), ANY_VALUE, 0};
   say(what, false);
   const uint8_t count = u8(static_cast<Place>(scene + 1));
@@ -409,7 +410,7 @@ void Controller::sayScene(Place scene) {
 // --- What it hears ---
 
 void Controller::hearBox(const char *said, uint16_t length) {
-  const Meaning meaning = reported(FAR, said, length);
+  const Meaning meaning = reported(FAR_LINK, said, length);
   if (meaning.known) {
     box().fresh = false;
     if (isSigned()) dropAnswered(box(), meaning.load, meaning.ask.value);
@@ -421,7 +422,7 @@ void Controller::hearBox(const char *said, uint16_t length) {
     if (!recounted(ABOUT_SEVERAL, count)) refusedBox(ABOUT_SEVERAL);
     return;
   }
-  const Place refusal = linkPlace(FAR, LINK_ERROR);
+  const Place refusal = linkPlace(FAR_LINK, LINK_ERROR);
   if (!textLength(refusal) || !textIs(refusal, said, length)) return;
   box().fresh = false;
   refusedBox(ABOUT_SEVERAL);
@@ -458,7 +459,7 @@ void Controller::refusedBox(uint8_t about) {
 static bool isSpace(char c) { return c == ' ' || (c >= '\t' && c <= '\r'); }
 
 void Controller::toldLine(Via via, const char *line, uint16_t length) {
-  const Meaning meaning = reported(FAR, line, length);
+  const Meaning meaning = reported(FAR_LINK, line, length);
   if (!meaning.known) return;
   if (via != VIA_ASK && isSigned()) dropAnswered(box(), meaning.load, meaning.ask.value);
   takeBox(meaning.load, meaning.ask.value, via == VIA_COMMAND);
@@ -481,12 +482,12 @@ void Controller::refusedRoute(uint8_t about, const char *text, uint16_t length) 
 // Answers are lines, an object or a page; events are no page.
 void Controller::replied(Ms now, Via via, uint8_t about, const char *text, uint16_t length) {
   begin(now);
-  heardOn_ = FAR;
+  heardOn_ = FAR_LINK;
   if (state.running && via == VIA_COMMAND && isSigned())
     dropAnswered(box(), about < countOf(LOADS) ? about : ABOUT_SEVERAL, ANY_VALUE);
   // With events open an answer may be overtaken: they count.
-  const bool counts = via != VIA_COMMAND || !(linkFlags(FAR) & STREAMS);
-  if (Limits::routes && state.running && state.links[FAR].up && counts) {
+  const bool counts = via != VIA_COMMAND || !(linkFlags(FAR_LINK) & STREAMS);
+  if (Limits::routes && state.running && state.links[FAR_LINK].up && counts) {
     if (via == VIA_REFUSED) refusedRoute(about, text, length);
     const AnswerForm form = static_cast<AnswerForm>(u8(asking(ASKING_ANSWERS)));
     Answer lines(text, length, via == VIA_STREAM && form == ANSWER_PAGE ? ANSWER_LINES : form);
@@ -524,7 +525,7 @@ void Controller::offerTarget(Place target, bool presses) {
 // While its link is down nothing is kept for later.
 void Controller::offer(const Wish &wish) {
   Box &is = box();
-  if (!state.links[FAR].up) {
+  if (!state.links[FAR_LINK].up) {
     is.waiting = 0;
     is.free.clear();
     return;
@@ -660,7 +661,7 @@ void Controller::tickBox() {
   Box &is = box();
   const Ms now = state.now;
   if (is.free.over(now)) {
-    if (!state.links[FAR].up) is.waiting = 0;
+    if (!state.links[FAR_LINK].up) is.waiting = 0;
     sayNext();
   }
   for (uint8_t i = 0; i < countOf(LOADS); i++) {

@@ -78,6 +78,8 @@ constexpr bool hasKind(Kind kind) { return (Limits::kinds >> kind & 1) != 0; }
 inline bool isKind(uint8_t load, Kind kind) { return hasKind(kind) && kindOf(load) == kind; }
 // A box asks another board for its loads, and acts by what they are there.
 constexpr bool isBox() { return Limits::box; }
+// The only link of a box.
+const uint8_t FAR_LINK = 0;
 inline bool isOf(uint8_t load, Kind kind) {
   return isBox() ? loadU8(load, LOAD_DRIVE) == kind : isKind(load, kind);
 }

@@ -19,7 +19,7 @@ struct Limits {
   static const bool remotes = true, ends = true, http = true, sealed = true, tags = true,
                     reals = true, measures = true, numbers = true, times = true, numbered = true,
                     gestures = true, together = true, codes = true, frames = true, lines = true,
-                    box = false, routes = false;
+                    box = false, routes = false, named = false;
 };
 
 }  // namespace nolvi

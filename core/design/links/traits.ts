@@ -29,8 +29,10 @@ export function answersAskers(link: Link): boolean {
   return isUdp(link) && !link.toAll
 }
 
+export type LinkOnNetwork = Extract<Link, { network: unknown }>
+
 /** Needs a board that speaks on the network. */
-export function onNetwork(link: Link): link is Extract<Link, { network: unknown }> {
+export function onNetwork(link: Link): link is LinkOnNetwork {
   return 'network' in link
 }
 

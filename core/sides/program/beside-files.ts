@@ -146,6 +146,9 @@ export function besideFiles(
         'namespace nolvi {',
         '',
         'bool net::isUp() { return radio::isUp(); }',
+        'void net::nameServer(Sender &is) {',
+        '  if (!is.address) is.address = radio::nameServer();',
+        '}',
         '',
         ...(elsewhere.length
           ? [

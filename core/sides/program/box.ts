@@ -6,7 +6,9 @@ import { designOfBox } from '../../controller/box'
 import type { Program, ProgramLink } from '../../controller/program'
 import { asksOfTarget, boxesOf } from '../../design/boxes'
 import { lampsOf, linkOf } from '../../design/find'
+import { addressBytes, hostOf, isHostName, isNearby } from '../../design/links/host'
 import {
+  type LinkOnNetwork,
   isLowEnergy,
   isPeerRadio,
   isShell,
@@ -14,6 +16,7 @@ import {
   onNetwork,
   speaksRoutes,
   structureOn,
+  throughRouter,
 } from '../../design/links/traits'
 import { derivedFrom, wholeOf } from '../../design/part'
 import { classOf } from '../../boards/classes'
@@ -159,12 +162,30 @@ export function boxLacks(whole: Design, box: PeerSurface): string | null {
     return 'What is inside of it is not drawn: drawn as a board of this design, it gets one.'
   if (isLowEnergy(link) || isShell(link))
     return `Programs of boxes speak over wires, serial Bluetooth, radio from board to board, datagrams and HTTP; ${link.name} is something else.`
-  if (onNetwork(link) && !DOTTED.test(link.address))
-    return `It has to know where the board is that it asks: ${link.name} needs an address in numbers.`
+  return onNetwork(link) ? addressLacks(link) : null
+}
+
+/** Why nobody finds the board at the address of a link, in words; null where it can be found. */
+function addressLacks(link: LinkOnNetwork): string | null {
+  const host = hostOf(link.address)
+  if (nameOf(link) === null)
+    return `It has to know where the board is that it asks: "${host}" of ${link.name} is neither an address like 192.168.4.1 nor a name.`
+  if (isNamed(link) && !isNearby(host) && !throughRouter(link))
+    return `In the network that the board opens itself nobody knows "${host}": there a name ends in ".local", or it is an address.`
   return null
 }
-/** An address in numbers; over HTTP with its port. */
-export const DOTTED = /^(?:http:\/\/)?(\d{1,3})\.(\d{1,3})\.(\d{1,3})\.(\d{1,3})(?::\d+)?$/
+
+/** What the board is called that is asked over a link; "" by its address, null where by neither. */
+export function nameOf({ address }: LinkOnNetwork): string | null {
+  const host = hostOf(address)
+  if (addressBytes(host)) return ''
+  return isHostName(host) ? host.toLowerCase() : null
+}
+
+/** Whether it has to be asked first where the board is. */
+export function isNamed(link: Link): boolean {
+  return onNetwork(link) && !!nameOf(link)
+}
 
 /** The program of a box: of its link it hears reports, by the words of its surface. */
 export function heardByBox(program: Program): Program {

@@ -55,6 +55,7 @@ const HAS_WORDS: Record<keyof EngineSizes['has'], string> = {
   lines: 'lines',
   box: 'loads of another board',
   routes: 'routes of another board',
+  named: 'a board that is known by its name',
 }
 const USES_WORDS: Record<keyof BoardUses, string> = {
   ALONE: '',

@@ -61,6 +61,7 @@ const NOTHING: EngineSizes = {
     lines: true,
     box: false,
     routes: false,
+    named: false,
   },
 }
 const BOARD: BoardUses = {

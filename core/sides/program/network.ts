@@ -1,13 +1,21 @@
 /** Links as a board with a network knows them (engine/boards/web/network.h). */
 import type { Program, ProgramLink } from '../../controller/program'
 import { aliveMs } from '../../design/links/alive'
-import { isLowEnergy, isPeerRadio, isUdp, onChip, speaksRoutes } from '../../design/links/traits'
+import { addressBytes, hostOf } from '../../design/links/host'
+import {
+  isLowEnergy,
+  isPeerRadio,
+  isUdp,
+  onChip,
+  onNetwork,
+  speaksRoutes,
+} from '../../design/links/traits'
 import type { HttpLink, Link, LinkOf } from '../../design/schema'
 import { valuesOf } from '../../design/values'
 import { octets } from '../../bytes/text'
 import { NOT_KNOWN, pagePieces, type PagePiece } from '../board-page'
 import { valueNumber } from './asks'
-import { DOTTED, isBoxPart } from './box'
+import { isBoxPart, nameOf } from './box'
 import type { TableWriter } from './writer'
 import { nth } from '../../units/lists'
 
@@ -68,11 +76,12 @@ function ownPlace(to: TableWriter, link: Link): number {
   return to.text(speaksRoutes(link) ? link.eventsRoute : '')
 }
 
-/** Where the board is that a box asks: four bytes; else the route of the page. */
+/** Where the board is that a box asks: four bytes, and its name; else the route of the page. */
 function askedAt(to: TableWriter, { design }: Program, link: Link): number {
   if (!isBoxPart(design)) return to.text(speaksRoutes(link) ? (link.page?.route ?? '') : '')
-  const [, ...bytes] = 'address' in link ? (DOTTED.exec(link.address) ?? []) : []
-  return to.list(bytes.map((byte): Part => [1, Number(byte)]))
+  if (!onNetwork(link)) return to.list([])
+  const bytes = addressBytes(hostOf(link.address)) ?? [0, 0, 0, 0]
+  return to.list([...bytes.map((byte): Part => [1, byte]), [2, to.text(nameOf(link) ?? '')]])
 }
 
 const PIECES = { text: 0, value: 1, number: 2, reading: 3 } as const
@@ -153,11 +162,11 @@ function portOf(address: string): number {
 }
 
 /** The name that the board has on its network, where it is more than an address; "" without. */
-export function ownName({ links }: Program): string {
-  const name = links.flatMap(({ link }) =>
-    speaksRoutes(link) ? [/^http:\/\/([^:]+)/.exec(link.address)?.[1] ?? ''] : [],
-  )[0]
-  return name === undefined || /^[\d.]+$/.test(name) ? '' : name.toLowerCase()
+export function ownName({ links, design }: Program): string {
+  // The address in the link of a box is that of the board that it asks.
+  if (isBoxPart(design)) return ''
+  const names = links.flatMap(({ link }) => (onNetwork(link) ? (nameOf(link) ?? '') : []))
+  return names.find(n => n !== '') ?? ''
 }
 
 /** Beside an answer: its head; and what a stream may owe to somebody slow. */

@@ -10,7 +10,7 @@ import type { Design, Link } from '../../design/schema'
 import { linesOf } from '../../design/values'
 import { cppComment } from '../escape'
 import { byteLines } from './byte-lines'
-import { wiredLoads } from './box'
+import { isBoxPart, isNamed, wiredLoads } from './box'
 import { portsOf, secretLinks } from './carried'
 import { CAUTION, engineFiles, type ProgramFile } from './engine-files'
 import { head } from './folder'
@@ -180,6 +180,14 @@ function settingsText(
     'address = 0.0.0.0',
     remark('Ports where others are wanted than the design has: http = 8080, udp = 4700'),
     ...(heardOn === null ? [] : [`udp = ${heardOn}`]),
+    ...(part.links.some(isNamed) && isBoxPart(part)
+      ? [
+          remark(
+            'Who is asked where the other board is, if that is not left to the network and to',
+          ),
+          remark('/etc/resolv.conf: names = 192.168.1.1'),
+        ]
+      : []),
     ...portLines(part, `/run/${name}`),
     ...secretLinesOf(part, secrets),
     '',

@@ -11,6 +11,7 @@ import { engineSensor } from './sensors'
 import { MOST_WAITING } from '../../controller/box'
 import { MOST_ASKED } from '../../surfaces/asked'
 import { askingOf } from './asking'
+import { isNamed } from './box'
 import { isInFront } from './front'
 import { framesOn } from './structures'
 
@@ -82,6 +83,7 @@ export function engineSizes(program: Program) {
       lines: links.some(({ reader }) => reader.end !== ''),
       box: asking !== null,
       routes: asking !== null && speaksRoutes(asking.speech.link),
+      named: asking !== null && isNamed(asking.speech.link),
     },
   }
 }

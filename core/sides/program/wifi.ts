@@ -4,6 +4,7 @@
  */
 import { fingerprintMark } from '../../boards/upload-record'
 import { fingerprint } from '../../design/fingerprint'
+import { isNearby } from '../../design/links/host'
 import { onChip, onNetwork } from '../../design/links/traits'
 import { boardOf } from '../../design/pins'
 import type { Design } from '../../design/schema'
@@ -47,6 +48,11 @@ export function wifiFolder(
     ...engineFiles(small ? 'wifi-small' : 'wifi-sockets'),
     ...besides.flatMap((_, nth) => besideFiles(all, nth + 1, secretNames(...all))),
   ]
+}
+
+/** What a board calls itself: of a name of a larger network its first part. */
+function bareName(name: string): string {
+  return isNearby(name) ? name.slice(0, name.lastIndexOf('.')) : (name.split('.')[0] ?? '')
 }
 
 /** Of one board, the first with its own loads, if it has any. */
@@ -120,7 +126,6 @@ function designText(all: Engines, { program, table }: PartTable): string {
   const called = secretNames(...all)
   const names = table.secret.map(l => called.get(l.id) ?? '')
   const { own, joined } = networksOf(all)
-  const host = ownName(program)
   const password = (name: string) => [
     `#ifndef ${name}`,
     '#ifdef PRACTICE',
@@ -157,7 +162,7 @@ function designText(all: Engines, { program, table }: PartTable): string {
     ...(joined.length ? [] : ['    {"", ""},']),
     '};',
     `const uint8_t NETWORK_COUNT = ${joined.length};`,
-    `const char HOST_NAME[] = ${cppString(host.endsWith('.local') ? host.slice(0, -'.local'.length) : '')};`,
+    `const char HOST_NAME[] = ${cppString(bareName(ownName(program)))};`,
     '',
     ...tellingLines(all, 0),
     ...tableLines(table, names, fingerprintMark(fingerprint(part))),

@@ -2,7 +2,10 @@
 #include <arpa/inet.h>
 #include <errno.h>
 #include <stdio.h>
+#include <stdlib.h>
 #include <string.h>
+
+#include <string>
 
 #include "net.h"
 #include "settings.h"
@@ -13,6 +16,33 @@ namespace nolvi {
 
 // Where its network is up, is the system's business.
 bool net::isUp() { return true; }
+
+// "ADDRESS" or "ADDRESS:PORT".
+static bool placeIn(const char *text, net::Sender &to) {
+  const std::string whole = text;
+  const size_t size = whole.find(':');
+  const std::string number = size == whole.npos ? std::to_string(to.port) : whole.substr(size + 1);
+  char *end;
+  const unsigned long port = strtoul(number.c_str(), &end, 10);
+  struct in_addr at = {};
+  if (*end || !port || port > 65535) return false;
+  if (inet_pton(AF_INET, whole.substr(0, size).c_str(), &at) != 1) return false;
+  to.address = ntohl(at.s_addr);
+  to.port = static_cast<uint16_t>(port);
+  return true;
+}
+
+// As its maker says, or the first that the system asks.
+void net::nameServer(Sender &is) {
+  const char *const given = settings::get("names");
+  if (*given && !placeIn(given, is)) settings::fail("names", "that is no address");
+  if (*given || is.address) return;
+  FILE *const from = fopen("/etc/resolv.conf", "r");
+  char line[256], address[64];
+  while (from && fgets(line, sizeof line, from))
+    if (sscanf(line, "nameserver %63s", address) == 1 && placeIn(address, is)) break;
+  if (from) fclose(from);
+}
 
 namespace sockets {
 

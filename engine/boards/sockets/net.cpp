@@ -19,7 +19,7 @@ namespace net {
 
 static int server = -1;
 static int clients[some(Limits::clients)];
-static int datagrams[some(Limits::links)];
+static int datagrams[some(Limits::links + Limits::named)];
 
 static void waitsForNothing(int file) { fcntl(file, F_SETFL, fcntl(file, F_GETFL) | O_NONBLOCK); }
 
@@ -49,7 +49,7 @@ static int onPort(int kind, uint16_t port) {
   struct sockaddr_in at = {};
   at.sin_family = AF_INET;
   at.sin_port = htons(port);
-  at.sin_addr.s_addr = sockets::address();
+  at.sin_addr.s_addr = port ? sockets::address() : 0;
   if (bind(file, reinterpret_cast<struct sockaddr *>(&at), sizeof at) < 0) sockets::fail("port");
   sockets::opened(file);
   return file;
@@ -139,8 +139,8 @@ int8_t isThere(uint8_t client) {
 }
 
 void bind(uint8_t link, uint16_t port) {
-  datagrams[link] = onPort(SOCK_DGRAM, sockets::portFor(port, "udp"));
-  tell("udp", datagrams[link]);
+  datagrams[link] = onPort(SOCK_DGRAM, port ? sockets::portFor(port, "udp") : uint16_t{0});
+  if (port) tell("udp", datagrams[link]);
 }
 
 int16_t receive(uint8_t link, char *to, uint16_t most, Sender &from) {

@@ -5,6 +5,7 @@
 #include <string.h>
 
 #include "board.h"
+#include "names.h"
 #include "net.h"
 #include "network.h"
 #include "text.h"
@@ -12,7 +13,6 @@
 namespace nolvi {
 namespace client {
 
-const uint8_t FAR = 0;
 // Connections: of what is asked for, and of events.
 const uint8_t ASKS = 0, LISTENS = 1;
 const Ms PATIENCE_MS = 5000, AGAIN_MS = 2000;
@@ -58,7 +58,6 @@ static void putNumber(Connection &to, uint32_t number) {
 }
 
 void begin(uint8_t link) {
-  board.address = askedAt(link);
   board.port = u16(networkPlace(link, NETWORK_PORT));
   listens = (linkFlags(link) & STREAMS) != 0;
   net::ready();
@@ -80,10 +79,12 @@ void ask(const char *route, uint16_t length) {
   memcpy(to.text, route, length);
 }
 
-static void closes(uint8_t which) {
+// Who was not there, or had nothing to say, may be elsewhere by now.
+static void closes(uint8_t which, bool answered = false) {
   Connection &is = connections[which];
   // What nobody took is not said later.
   if (which == ASKS && is.state == CONNECTS && count) dropFirst();
+  if (is.state != IDLE && !answered) names::doubt();
   if (is.state != IDLE) net::close(which);
   is.state = IDLE;
   is.until.clear();
@@ -93,11 +94,25 @@ static void connects(Ms now, uint8_t which) {
   Connection &is = connections[which];
   is.length = is.sent = 0;
   if (!net::connect(which, board)) {
+    names::doubt();
     if (which == ASKS) dropFirst();
     return;
   }
   is.state = CONNECTS;
   is.until.set(now + PATIENCE_MS);
+}
+
+static void putHost(Connection &to) {
+  if (Limits::named) {
+    char name[MOST_TEXT];
+    const Place text = askedName(FAR_LINK);
+    copyText(text, name);
+    return put(to, name, textLength(text));
+  }
+  for (uint8_t i = 0; i < 4; i++) {
+    if (i) put(to, ".");
+    putNumber(to, board.address >> (24 - 8 * i) & 0xff);
+  }
 }
 
 // Without the empty line at its end.
@@ -106,10 +121,7 @@ static void putHead(Connection &to, const char *method, const char *route, uint1
   put(to, " ");
   put(to, route, length);
   put(to, " HTTP/1.0\r\nhost: ");
-  for (uint8_t i = 0; i < 4; i++) {
-    if (i) put(to, ".");
-    putNumber(to, board.address >> (24 - 8 * i) & 0xff);
-  }
+  putHost(to);
   if (board.port != 80) {
     put(to, ":");
     putNumber(to, board.port);
@@ -174,7 +186,7 @@ static void putLength(Connection &to, uint16_t length) {
 static void putRequest(Connection &to) {
   const Route &first = waiting[0];
   about = first.about;
-  const uint8_t flags = u8(networkPlace(FAR, NETWORK_FLAGS));
+  const uint8_t flags = u8(networkPlace(FAR_LINK, NETWORK_FLAGS));
   const bool posts = about != ABOUT_STATE && (flags & BY_POST) != 0;
   const bool json = (flags & AS_JSON) != 0;
   const bool inBody = posts && (json || (flags & AS_FORM) != 0);
@@ -197,7 +209,7 @@ static void putRequest(Connection &to) {
 
 static void putListening(Connection &to) {
   char route[MOST_TEXT];
-  const Place text = u16(networkPlace(FAR, NETWORK_EVENTS));
+  const Place text = u16(networkPlace(FAR_LINK, NETWORK_EVENTS));
   copyText(text, route);
   putHead(to, "GET", route, textLength(text));
   put(to, "accept: text/event-stream\r\n\r\n");
@@ -259,9 +271,9 @@ static void linked(Ms now, bool up) {
   if (up == isLinked) return;
   isLinked = up;
   if (up)
-    controller.linkUp(now, FAR);
+    controller.linkUp(now, FAR_LINK);
   else
-    controller.linkDown(now, FAR);
+    controller.linkDown(now, FAR_LINK);
 }
 
 // Lines of events; what is no data is left aside. A line that has no room is given up.
@@ -290,7 +302,7 @@ static void hears(Ms now, uint8_t which) {
   const int16_t came = room ? net::read(which, is.text + is.length, room) : 0;
   if (came > 0) is.length = static_cast<uint16_t>(is.length + came);
   if (is.state == STREAMS_IN) {
-    if (came > 0) is.until.set(now + 3 * u32(networkPlace(FAR, NETWORK_ALIVE)));
+    if (came > 0) is.until.set(now + 3 * u32(networkPlace(FAR_LINK, NETWORK_ALIVE)));
     hearEvents(now, is);
     if (came < 0) closes(which);
     return;
@@ -300,7 +312,7 @@ static void hears(Ms now, uint8_t which) {
     if (statusOf(is) != 200) return closes(which);
     drop(is, head);
     is.state = STREAMS_IN;
-    is.until.set(now + 3 * u32(networkPlace(FAR, NETWORK_ALIVE)));
+    is.until.set(now + 3 * u32(networkPlace(FAR_LINK, NETWORK_ALIVE)));
     linked(now, true);
     return hearEvents(now, is);
   }
@@ -308,7 +320,7 @@ static void hears(Ms now, uint8_t which) {
   const bool isAll = head && body >= 0 && is.length - head >= body;
   if (!isAll && came >= 0 && room) return;
   if (head) answered(now, head);
-  closes(which);
+  closes(which, head != 0);
 }
 
 static void goesOn(Ms now, uint8_t which) {
@@ -344,7 +356,7 @@ static void goesOn(Ms now, uint8_t which) {
 }
 
 void serve(Ms now) {
-  if (net::isUp() != isUp) {
+  if ((net::isUp() && names::find(board.address)) != isUp) {
     isUp = !isUp;
     if (!isUp) count = 0;
     if (!isUp || !listens) linked(now, isUp);

@@ -63,10 +63,9 @@ void serve(Ms now) {
   }
 }
 
-void speakTo(uint8_t link, uint16_t port) {
+void speakTo(uint8_t link, const net::Sender &board) {
   known[link].count = 1;
-  known[link].are[0].address = askedAt(link);
-  known[link].are[0].port = port;
+  known[link].are[0] = board;
 }
 
 void beginPeer(uint8_t link, uint8_t channel) {

@@ -31,13 +31,17 @@ struct Sender {
   uint32_t address;
   uint16_t port;
 };
+// In place of a link: names that are asked for.
+const uint8_t NAMES = Limits::links;
+// Who is asked for names, where that is somebody else; 0 stays where nobody was told.
+void nameServer(Sender &is);
 // Begins to reach for whoever takes connections there; false = it cannot.
 bool connect(uint8_t client, const Sender &to);
 // Whether it is there: 1, 0 = not yet, -1 = it never will be.
 int8_t isThere(uint8_t client);
 // There is a network to be waited for.
 void ready();
-// Datagrams of a link are heard on a port.
+// Datagrams of a link are heard on a port; on 0, which any is, those of names.
 void bind(uint8_t link, uint16_t port);
 // The length of a datagram that came; -1 = none.
 int16_t receive(uint8_t link, char *to, uint16_t most, Sender &from);

@@ -17,7 +17,7 @@ enum NetworkAt : uint8_t {
   NETWORK_PHONES = 3,
   NETWORK_ALIVE = 5,
   NETWORK_PAGE = 9,
-  // Of a box, which has no page: four bytes, of the board that it asks.
+  // Of a box, which has no page: where the board is that it asks, four bytes, and its name.
   NETWORK_TO = 9,
   NETWORK_ID = 11,
   NETWORK_PIECES = 13,
@@ -51,12 +51,17 @@ inline Place networkPlace(uint8_t link, NetworkAt what) {
   return static_cast<Place>(wired(NETWORK, NETWORK_SIZE, link) + what);
 }
 
-// Of a box: the address of the board that it asks.
+// Of a box: the address of the board that it asks; 0 = it is called by a name.
 inline uint32_t askedAt(uint8_t link) {
   const Place at = u16(networkPlace(link, NETWORK_TO));
   uint32_t address = 0;
   for (uint8_t i = 0; i < 4; i++) address = address << 8 | u8(static_cast<Place>(at + i));
   return address;
+}
+
+// What it is called; "" = it is known by its address.
+inline Place askedName(uint8_t link) {
+  return u16(static_cast<Place>(u16(networkPlace(link, NETWORK_TO)) + 4));
 }
 
 inline void copyText(Place text, char *to) {

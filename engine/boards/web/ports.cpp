@@ -5,6 +5,7 @@
 #include "client.h"
 #include "datagrams.h"
 #include "http.h"
+#include "names.h"
 #include "net.h"
 #include "network.h"
 #include "serial.h"
@@ -42,6 +43,7 @@ namespace port {
 void begin(uint8_t link) {
   const uint8_t kind = u8(portPlace(link, PORT_KIND));
   const uint16_t number = u16(networkPlace(link, NETWORK_PORT));
+  if (isBox() && (kind == HTTP_PORT || kind == UDP_PORT)) names::begin();
   if (kind == HTTP_PORT && Limits::routes) {
     client::begin(link);
   } else if (kind == HTTP_PORT) {
@@ -55,7 +57,6 @@ void begin(uint8_t link) {
 #else
     net::bind(link, number);
 #endif
-    if (isBox()) datagrams::speakTo(link, number);
   } else if (kind == PEER_PORT) {
     datagrams::beginPeer(link, static_cast<uint8_t>(number));
   } else {
@@ -66,19 +67,31 @@ void begin(uint8_t link) {
 bool take(uint8_t link, uint8_t &byte) { return !isWhole(link) && serial::take(link, byte); }
 bool isIdle(uint8_t link) { return isWhole(link) || serial::isIdle(link); }
 
+// A box asks over the network as long as there is one, and it knows where the board is.
+static void reach(Ms now, bool isUp) {
+  static bool reaches = false;
+  names::serve(now);
+  if (Limits::routes) return;
+  const bool isUdp = u8(portPlace(FAR_LINK, PORT_KIND)) == UDP_PORT;
+  net::Sender board = {0, u16(networkPlace(FAR_LINK, NETWORK_PORT))};
+  const bool finds = isUp && (!isUdp || names::find(board.address));
+  if (finds && isUdp) datagrams::speakTo(FAR_LINK, board);
+  if (finds == reaches) return;
+  reaches = finds;
+  if (finds)
+    controller.linkUp(now, FAR_LINK);
+  else
+    controller.linkDown(now, FAR_LINK);
+}
+
 void serve(Ms now) {
   static bool begun = false, up = false;
   const bool isUp = net::isUp();
   if (isUp != up) {
     up = isUp;
     controller.network(now, up);
-    // A box asks over the network as long as there is one.
-    for (uint8_t i = 0; isBox() && !Limits::routes && i < countOf(LINKS); i++)
-      if (up)
-        controller.linkUp(now, i);
-      else
-        controller.linkDown(now, i);
   }
+  if (isBox()) reach(now, isUp);
   if (!begun) http::begin(now);
   begun = true;
   serial::serve(now);
@@ -90,6 +103,7 @@ void serve(Ms now) {
 void dues(Earliest &due) {
   http::dues(due);
   if (Limits::routes) client::dues(due);
+  if (isBox()) names::dues(due);
 }
 
 }  // namespace port

@@ -35,7 +35,9 @@ void begin() {
   if (!serial::usesFirst()) Serial.begin(115200);
   const bool own = *OWN_NETWORK.name != 0;
   WiFi.persistent(false);
-  // What is said from board to board is said by the side that joins.
+  // Routers know their boards by it.
+  if (*HOST_NAME) WiFi.setHostname(HOST_NAME);
+    // What is said from board to board is said by the side that joins.
 #if NOLVI_PEER || NOLVI_PEER_BESIDE
   const bool joins = true;
 #else
@@ -71,8 +73,18 @@ void serve(uint32_t now) {
 
 bool isUp() { return *OWN_NETWORK.name != 0 || joined; }
 
+uint32_t nameServer() {
+  const IPAddress is = WiFi.dnsIP();
+  uint32_t number = 0;
+  for (uint8_t i = 0; i < 4; i++) number = number << 8 | is[i];
+  return number;
+}
+
 }  // namespace radio
 
 bool net::isUp() { return radio::isUp(); }
+void net::nameServer(Sender &is) {
+  if (!is.address) is.address = radio::nameServer();
+}
 
 }  // namespace nolvi

@@ -14,7 +14,7 @@ struct Network {
 extern const Network OWN_NETWORK;
 extern const Network NETWORKS[];
 extern const uint8_t NETWORK_COUNT;
-// What it is called there, without ".local"; "" = nothing.
+// What it is called there, without what stands behind the first dot; "" = nothing.
 extern const char HOST_NAME[];
 
 namespace radio {
@@ -23,6 +23,8 @@ namespace radio {
 void begin();
 void serve(uint32_t now);
 bool isUp();
+// Of the network that was joined; 0 = none was told.
+uint32_t nameServer();
 
 }  // namespace radio
 

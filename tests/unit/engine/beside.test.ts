@@ -16,10 +16,20 @@ import { buildFiles } from '../../../core/sides/files'
 import { flashingSteps } from '../../../core/sides/wiring-sheet'
 import { wifiFolder } from '../../../core/sides/program/wifi'
 import { StandIn } from '../../../server/live/stand-in'
-import { askingAt, BOX_LINK, boxedOver, SIGNS, theBox, withoutBoxes } from '../../fixtures/boxed'
+import {
+  askingAt,
+  BOX_LINK,
+  boxedOver,
+  named,
+  SIGNS,
+  theBox,
+  withoutBoxes,
+} from '../../fixtures/boxed'
 import { ASKS_A_THIRD, beside, enginesOn, SENSES, SHOWS } from '../../fixtures/beside'
 import { edited } from '../../fixtures/designs'
-import { ask } from '../../fixtures/network-board/client'
+import { isNamed } from '../../../core/sides/program/box'
+import { ask, until } from '../../fixtures/network-board/client'
+import { Names } from '../../fixtures/network-board/names'
 import { HostBoard } from '../../fixtures/network-board/program'
 import { canRun, has, putFiles } from '../../fixtures/tools'
 
@@ -113,16 +123,28 @@ describe.skipIf(!there).each([
     'datagrams, signed',
     () => edited(beside('udp', 'board-wifi-full'), SIGNS, LASTS, ...SENSES, ...SHOWS),
   ],
-  ['routes', () => edited(beside('http', 'board-wifi-full'), LASTS, ...SENSES, ...SHOWS)],
+  [
+    'routes of a board with a name',
+    () =>
+      edited(
+        beside('http', 'board-wifi-full'),
+        named('http://kiln.local'),
+        LASTS,
+        ...SENSES,
+        ...SHOWS,
+      ),
+  ],
 ])('running, asking by %s', (name, make) => {
   const design = make()
   let asked: StandIn
   let board: HostBoard
+  const names = new Names()
   let now = 0
   beforeAll(async () => {
     asked = new StandIn('asked', withoutBoxes(partOf(design, 'board')), 1)
     await asked.listen('127.0.0.1', [])
     const { datagramPorts, address } = asked.info()
+    const namesAt = await names.listen()
     const [own, ...besides] = enginesOn(design)
     const there = besides.map(b => askingAt(b, datagramPorts[BOX_LINK] ?? 0, address))
     const doubles = join(ENVIRONMENT, 'doubles.cpp')
@@ -140,7 +162,7 @@ describe.skipIf(!there).each([
       command: (_, http) => ({
         program: join(folder, 'program'),
         args: [folder],
-        env: { http: String(http), udp: '0' },
+        env: { http: String(http), udp: '0', names: String(namesAt) },
       }),
     })
     await begin()
@@ -152,6 +174,7 @@ describe.skipIf(!there).each([
   }
   afterAll(async () => {
     await board?.kill()
+    names.close()
     await close()
     expect(board?.complaint).toBe('')
   })
@@ -188,6 +211,14 @@ describe.skipIf(!there).each([
     await press()
     await isFan('off')
     expect(await own('/state')).toBe('spot=1')
+  })
+
+  it.skipIf(!design.links.some(isNamed))('asks once a minute where that board is', async () => {
+    expect(names.asked).toEqual(['kiln.local'])
+    await pass(50_000)
+    expect(names.asked.length).toBe(1)
+    await pass(15_000)
+    await until(() => names.asked.length === 2)
   })
 
   it('does both by a door and a remote that it reads once', async () => {
@@ -238,7 +269,13 @@ describe.skipIf(!there).each([
       const lamp = lamps.find(l => l.name === name)
       return (await board.told(`level ${lamp?.pin}`)).endsWith(' 1') ? 'high' : 'low'
     }
-    expect([await level('Heard'), await level('Asks')]).toEqual(['high', 'high'])
+    // Where a board is whose name was asked is told when it is.
+    await expect
+      .poll(async () => {
+        await pass(20)
+        return [await level('Heard'), await level('Asks')]
+      })
+      .toEqual(['high', 'high'])
     // Nobody answers: it waits, and gives up.
     await close()
     for (const at of [0, 1]) {

@@ -9,6 +9,9 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { AvrBoard } from '../../../core/emulated/board'
+import { hostOf } from '../../../core/design/links/host'
+import { onNetwork } from '../../../core/design/links/traits'
+import { isNamed } from '../../../core/sides/program/box'
 import { partOf } from '../../../core/design/part'
 import { isKnob } from '../../../core/design/sensors/traits'
 import type { Edit } from '../../../core/design/edits/edits'
@@ -27,11 +30,13 @@ import {
   boxedByBodies,
   boxedByRoutes,
   boxedOver,
+  named,
   PATIENT,
   SIGNS,
   theBox,
   withoutBoxes,
 } from '../../fixtures/boxed'
+import { lies, Names } from '../../fixtures/network-board/names'
 import { until } from '../../fixtures/network-board/client'
 import { avrTools, canRun, has, putFiles } from '../../fixtures/tools'
 
@@ -173,6 +178,7 @@ const NUMBERED: Edit = {
   linkId: BOX_LINK,
   patch: { numbered: { windowMs: 20_000 } },
 }
+const AT_KILN = named('http://kiln.local')
 describe.skipIf(!there).each([
   ['datagrams, signed', () => boxedOver('udp', 'board-linux-header', PATIENT, SIGNS)],
   ['datagrams, signed with the time', () => boxedOver('udp', 'board-linux-header', PATIENT, TIMED)],
@@ -181,6 +187,8 @@ describe.skipIf(!there).each([
   ['routes with a form', () => boxedByBodies('board-linux-header', 'form', PATIENT)],
   ['routes with an object', () => boxedByBodies('board-linux-header', 'json', PATIENT, SIGNS)],
   ['routes, told of changes', () => boxedByRoutes('board-linux-header', PATIENT, TOLD, NUMBERED)],
+  ['routes of a name', () => boxedByRoutes('board-linux-header', PATIENT, TOLD, AT_KILN)],
+  ['datagrams to a name', () => boxedOver('udp', 'board-linux-header', PATIENT, named('kiln'))],
 ])('before a stand-in, over %s', (_, make) => {
   const place = mkdtempSync(join(tmpdir(), 'nolvi-box-'))
   const design = make()
@@ -188,9 +196,12 @@ describe.skipIf(!there).each([
   let program: ChildProcess | undefined
   let asked: StandIn
   let between: Between
+  const names = new Names()
+  names.address = null
   afterAll(async () => {
     program?.kill()
     between?.close()
+    names.close()
     await asked?.close()
     rmSync(place, { recursive: true, force: true })
   })
@@ -209,6 +220,7 @@ describe.skipIf(!there).each([
       join(place, 'test.conf'),
       [
         ...['tree = .', 'state = state', 'address = 127.0.0.1', 'udp = 0', 'control = 1'],
+        `names = 127.0.0.1:${await names.listen()}`,
         ...(serial ? [`serial ${BOX_LINK} = ${serial}`] : []),
         ...part.links.flatMap(l =>
           l.auth.kind === 'none' ? [] : [`secret ${l.id} = ${practiceSecret(l)}`],
@@ -233,6 +245,21 @@ describe.skipIf(!there).each([
     return up.join('').match(/fan.(on|off|toggle)/g) ?? []
   }
   const value = () => asked.info().values.fan
+  it.skipIf(!part.links.some(isNamed))(
+    'believes nobody who does not tell where it is',
+    async () => {
+      names.address = null
+      names.raves = lies
+      const before = names.asked.length
+      await until(() => names.asked.length > before + 1)
+      await press()
+      await new Promise(done => setTimeout(done, 500))
+      expect(asks()).toEqual([])
+      names.address = '127.0.0.1'
+      const since = names.asked.length
+      await until(() => names.asked.length > since)
+    },
+  )
   it('switches there, from what it hears', async () => {
     await new Promise(done => setTimeout(done, 800))
     await press()
@@ -242,6 +269,19 @@ describe.skipIf(!there).each([
     await until(() => value() === 'off')
     expect(asks().length).toBe(2)
   })
+  it.skipIf(!part.links.some(isNamed))(
+    'asks where that board is, and again where it is no more',
+    async () => {
+      expect(new Set(names.asked)).toEqual(
+        new Set(part.links.map(l => (onNetwork(l) ? hostOf(l.address) : ''))),
+      )
+      const before = names.asked.length
+      if (!part.links.some(l => l.kind === 'http')) return
+      between.does('hangs up')
+      await until(() => names.asked.length > before)
+      between.does('passes')
+    },
+  )
   it.skipIf(!part.links.some(l => l.kind === 'http'))(
     'is not led astray by a server that is silent, hangs up, raves or floods',
     async () => {

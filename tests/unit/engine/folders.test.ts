@@ -20,7 +20,7 @@ import { WIFI_OFF, wifiRoom } from '../../../core/sides/program/wifi-room'
 import { servedPages } from '../../../core/sides/program/served-pages'
 import type { Edit } from '../../../core/design/edits/edits'
 import { beside, enginesOn } from '../../fixtures/beside'
-import { BOX_LINK, boxedByRoutes, boxedOver } from '../../fixtures/boxed'
+import { BOX_LINK, boxedByRoutes, boxedOver, named } from '../../fixtures/boxed'
 import { fanDesign, glazeRoom, kilnCorridor, over, showroom } from '../../fixtures/designs'
 import { CORES } from '../../fixtures/engine-board/core'
 import { ask } from '../../fixtures/network-board/client'
@@ -53,11 +53,11 @@ function run(program: string, args: readonly string[], cwd: string): void {
 const on = (design: Design, board: string, nth = 0): Design =>
   onBoard(partOf(design, design.controllers[nth]?.id ?? ''), board)
 
-const boxOn = (over: string, board: string): Design =>
-  programmed(partOf(boxedOver(over, board), 'knob-box')) as Design
+const boxOn = (over: string, board: string, ...more: Edit[]): Design =>
+  programmed(partOf(boxedOver(over, board, ...more), 'knob-box')) as Design
 
-const boxByRoutes = (board: string): Design =>
-  programmed(partOf(boxedByRoutes(board), 'knob-box')) as Design
+const boxByRoutes = (board: string, ...more: Edit[]): Design =>
+  programmed(partOf(boxedByRoutes(board, ...more), 'knob-box')) as Design
 
 /** Bytes of a board's program, linked without its environment; pages and tables are no memory. */
 function taken(core: 'lx106' | 'rv32', name: string, engines: [Design, ...Design[]]) {
@@ -146,9 +146,19 @@ describe.skipIf(!there)('a board with Wi-Fi', () => {
     ['small', 'lx106', [on(kilnCorridor(), 'board-wifi-full')]],
     ['small, by radio from board to board', 'lx106', [on(showroom(), 'board-wifi-small')]],
     ['small, a box by routes', 'lx106', [boxByRoutes('board-wifi-full')]],
+    [
+      'small, a box by routes of a name',
+      'lx106',
+      [boxByRoutes('board-wifi-full', named('http://kiln.local'))],
+    ],
     ['small, with loads and asking', 'lx106', enginesOn(beside('udp', 'board-wifi-full'))],
     ['sockets', 'rv32', [on(kilnCorridor(), 'board-single-core')]],
     ['sockets, a box by datagrams', 'rv32', [boxOn('udp', 'board-single-core')]],
+    [
+      'sockets, a box by datagrams to a name',
+      'rv32',
+      [boxOn('udp', 'board-single-core', named('kiln'))],
+    ],
     ['sockets, with loads and asking', 'rv32', enginesOn(beside('http', 'board-single-core'))],
   ]
   it

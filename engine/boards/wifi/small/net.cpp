@@ -12,7 +12,7 @@ namespace net {
 
 static WiFiServer *server = nullptr;
 static WiFiClient clients[some(Limits::clients)];
-static WiFiUDP datagrams[some(Limits::links)];
+static WiFiUDP datagrams[some(Limits::links + Limits::named)];
 // What a connection may have on its way.
 static const size_t WINDOW = TCP_SND_BUF;
 

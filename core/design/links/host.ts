@@ -1,0 +1,35 @@
+/** Where a board is on its network: an address in numbers, or a name. */
+
+/** Of an address, as a link has it: without what stands before and behind it. */
+export function hostOf(address: string): string {
+  return address.replace(/^http:\/\//, '').replace(/:\d+$/, '')
+}
+
+/** Its four bytes; null where it is a name, or nothing. */
+export function addressBytes(host: string): number[] | null {
+  const parts = host.split('.')
+  const bytes = parts.map(Number)
+  const is =
+    bytes.length === 4 && parts.every(p => /^\d{1,3}$/.test(p)) && bytes.every(b => b < 256)
+  return is ? bytes : null
+}
+
+const LONGEST_PART = 63
+const LONGEST_NAME = 253
+/**
+ * Whether it can be asked for as a name (RFC 1123, 2.1): parts of letters, digits and dashes, the
+ * last of them not a number, for that is what addresses end in.
+ */
+export function isHostName(host: string): boolean {
+  const parts = host.split('.')
+  return (
+    host.length <= LONGEST_NAME
+    && parts.every(p => p.length <= LONGEST_PART && /^[a-z\d]([a-z\d-]*[a-z\d])?$/i.test(p))
+    && !/^\d+$/.test(parts.at(-1) ?? '')
+  )
+}
+
+/** Asked of everybody nearby, where no server of names is (RFC 6762, 3). */
+export function isNearby(name: string): boolean {
+  return name.toLowerCase().endsWith('.local')
+}
