@@ -842,7 +842,7 @@ describe('findings', () => {
       check(onBoard(partOf(design, design.controllers[nth]?.id ?? ''), 'board-wifi-full'))
         .findings.filter(f => f.code === 'program-too-large')
         .map(f => f.severity)
-    const more = [1, 2, 3, 4].flatMap((n): Edit[] => [
+    const more = [1, 2, 3, 4, 5, 6].flatMap((n): Edit[] => [
       { type: 'addLoad', name: `Yard lamp ${n}`, controllerId: 'board-3' },
       {
         type: 'addMessage',
