@@ -77,17 +77,20 @@ const inRows = ref(false)
 watchEffect(() => {
   if (!room.width.value) return
   const [beside, rows] = [largest(false), largest(true)]
-  inRows.value = rows > beside * WORTH_ROWS
+  // What no scale shows whole is scrolled down, not to the side.
+  inRows.value = !fits(beside, false) || rows > beside * WORTH_ROWS
   fitted.value = inRows.value ? rows : beside
 })
+function fits(scale: number, wraps: boolean): boolean {
+  return rowsDown(ruler.value * scale, wraps) <= room.height.value
+}
 function largest(wraps: boolean): number {
-  const fits = (scale: number) => rowsDown(ruler.value * scale, wraps) <= room.height.value
   let scale = 1
-  while (scale > LEAST_SCALE && !fits(scale)) scale -= 0.01
+  while (scale > LEAST_SCALE && !fits(scale, wraps)) scale -= 0.01
   return scale
 }
 /** Smaller than this nothing can be read. */
-const LEAST_SCALE = 0.4
+const LEAST_SCALE = 0.36
 
 const pageOf = (panel: PanelSurface) => Math.min(pages[panel.id] ?? 0, panel.pages.length - 1)
 const partFor = (panel: PanelSurface) =>
