@@ -2,7 +2,7 @@
  * Programs of boxes as they are given away: on the emulated 8-bit board at the end of a wire, and
  * on this machine, before a stand-in of the board that is asked.
  */
-import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
+import { spawnSync } from 'node:child_process'
 import { connect, createServer, type AddressInfo, type Socket } from 'node:net'
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -10,7 +10,7 @@ import { join } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { AvrBoard } from '../../../core/emulated/board'
 import { hostOf } from '../../../core/design/links/host'
-import { onNetwork } from '../../../core/design/links/traits'
+import { isUdp, onNetwork } from '../../../core/design/links/traits'
 import { isNamed } from '../../../core/sides/program/box'
 import { partOf } from '../../../core/design/part'
 import { isKnob } from '../../../core/design/sensors/traits'
@@ -37,7 +37,7 @@ import {
   withoutBoxes,
 } from '../../fixtures/boxed'
 import { lies, Names } from '../../fixtures/network-board/names'
-import { until } from '../../fixtures/network-board/client'
+import { HostBoard } from '../../fixtures/network-board/program'
 import { avrTools, canRun, has, putFiles } from '../../fixtures/tools'
 
 const partOfBox = (design: Design): Design => {
@@ -193,17 +193,21 @@ describe.skipIf(!there).each([
   const place = mkdtempSync(join(tmpdir(), 'nolvi-box-'))
   const design = make()
   const part = partOfBox(design)
-  let program: ChildProcess | undefined
+  const isWire = part.links.some(l => l.kind === 'wire')
+  const streams = design.links.some(l => l.kind === 'http' && l.messages.some(m => m.change))
+  let board: HostBoard | undefined
+  let now = 0
   let asked: StandIn
   let between: Between
   const names = new Names()
   names.address = null
   afterAll(async () => {
-    program?.kill()
+    await board?.kill()
     between?.close()
     names.close()
     await asked?.close()
     rmSync(place, { recursive: true, force: true })
+    expect(board?.complaint).toBe('')
   })
   beforeAll(async () => {
     asked = new StandIn('asked', withoutBoxes(partOf(design, 'board')), 1)
@@ -219,7 +223,9 @@ describe.skipIf(!there).each([
     writeFileSync(
       join(place, 'test.conf'),
       [
-        ...['tree = .', 'state = state', 'address = 127.0.0.1', 'udp = 0', 'control = 1'],
+        ...[`tree = ${place}`, `state = ${join(place, 'state')}`],
+        ...['address = 127.0.0.1', 'udp = 0'],
+        ...['virtual = 1', `epoch = ${Date.now()}`],
         `names = 127.0.0.1:${await names.listen()}`,
         ...(serial ? [`serial ${BOX_LINK} = ${serial}`] : []),
         ...part.links.flatMap(l =>
@@ -228,21 +234,38 @@ describe.skipIf(!there).each([
         '',
       ].join('\n'),
     )
-    program = spawn(join(place, 'build/box'), ['test.conf'], { cwd: place })
-    program.stderr?.on('data', text => console.error(String(text)))
+    const program = join(place, 'build/box')
+    const command = () => ({ program, args: [join(place, 'test.conf')] })
+    board = new HostBoard({ folder: place, command })
+    await board.start(0, { http: false, udp: part.links.some(isUdp) ? 1 : 0 })
+    await pass(1000)
   })
 
   const pin = theBox(design).controls[0]?.pin ?? -1
   const press = async () => {
     for (const level of [0, 1]) {
-      program?.stdin?.write(`pin ${pin} ${level}\n`)
-      await new Promise(done => setTimeout(done, 350))
+      await board?.told(`pin ${pin} ${level}`)
+      await pass(200)
     }
   }
+  /** Its clock goes on; whoever it speaks with has that of the day. */
+  const pass = async (ms: number) => board?.to((now += ms))
+  const comes = <T>(what: () => T) =>
+    expect.poll(async () => {
+      await pass(200)
+      return what()
+    })
+  const up = () => asked.traffic.filter(t => t.dir === 'up').map(t => t.text)
+  /** It is there, as far as the other side can tell: over a wire nobody can. */
+  const begins = () =>
+    comes(() => isWire || (streams ? asked.info().clients > 0 : up().length > 0)).toBe(true)
   // Bytes of a wire come as they come: a command may be told in pieces.
   const asks = () => {
-    const up = asked.traffic.filter(t => t.dir === 'up').map(t => t.text)
-    return up.join('').match(/fan.(on|off|toggle)/g) ?? []
+    return (
+      up()
+        .join('')
+        .match(/fan.(on|off|toggle)/g) ?? []
+    )
   }
   const value = () => asked.info().values.fan
   it.skipIf(!part.links.some(isNamed))(
@@ -251,22 +274,20 @@ describe.skipIf(!there).each([
       names.address = null
       names.raves = lies
       const before = names.asked.length
-      await until(() => names.asked.length > before + 1)
+      await comes(() => names.asked.length).toBeGreaterThan(before + 1)
       await press()
-      await new Promise(done => setTimeout(done, 500))
       expect(asks()).toEqual([])
       names.address = '127.0.0.1'
       const since = names.asked.length
-      await until(() => names.asked.length > since)
+      await comes(() => names.asked.length).toBeGreaterThan(since)
     },
   )
   it('switches there, from what it hears', async () => {
-    await new Promise(done => setTimeout(done, 800))
+    await begins()
     await press()
-    await until(() => value() === 'on')
-    await new Promise(done => setTimeout(done, 200))
+    await comes(value).toBe('on')
     await press()
-    await until(() => value() === 'off')
+    await comes(value).toBe('off')
     expect(asks().length).toBe(2)
   })
   it.skipIf(!part.links.some(isNamed))(
@@ -278,7 +299,7 @@ describe.skipIf(!there).each([
       const before = names.asked.length
       if (!part.links.some(l => l.kind === 'http')) return
       between.does('hangs up')
-      await until(() => names.asked.length > before)
+      await comes(() => names.asked.length).toBeGreaterThan(before)
       between.does('passes')
     },
   )
@@ -287,25 +308,29 @@ describe.skipIf(!there).each([
     async () => {
       for (const how of ['hangs up', 'raves', 'floods', 'silent'] as const) {
         between.does(how)
+        const met = between.met
         await press()
-        await new Promise(done => setTimeout(done, 500))
-        expect(program?.exitCode).toBeNull()
+        await comes(() => between.met).toBeGreaterThan(met)
+        await pass(500)
       }
       const had = asks().length
       // What waits for whoever is silent is given up, and nothing is said late.
-      await new Promise(done => setTimeout(done, 6500))
+      await pass(6500)
       between.does('passes')
-      await new Promise(done => setTimeout(done, 3000))
+      await pass(3000)
+      await begins()
       expect(asks().length).toBe(had)
       const before = value()
       await press()
-      await until(() => value() !== before)
+      await comes(value).not.toBe(before)
     },
   )
 })
 
 /** What stands between a box and the server that it asks. */
 class Between {
+  /** How often it was called. */
+  met = 0
   private how: 'passes' | 'hangs up' | 'raves' | 'floods' | 'silent' = 'passes'
   private readonly sockets = new Set<Socket>()
   private readonly server = createServer(socket => this.takes(socket))
@@ -329,6 +354,7 @@ class Between {
   }
 
   private takes(socket: Socket): void {
+    this.met++
     this.sockets.add(socket)
     socket.on('close', () => this.sockets.delete(socket)).on('error', () => undefined)
     if (this.how === 'hangs up') socket.destroy()
