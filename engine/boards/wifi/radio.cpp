@@ -35,7 +35,7 @@ void begin() {
   if (!serial::usesFirst()) Serial.begin(115200);
   const bool own = *OWN_NETWORK.name != 0;
   WiFi.persistent(false);
-  // Routers know their boards by it.
+  // Routers know their boards by it. One environment takes it before the mode, the other after.
   if (*HOST_NAME) WiFi.setHostname(HOST_NAME);
     // What is said from board to board is said by the side that joins.
 #if NOLVI_PEER || NOLVI_PEER_BESIDE
@@ -44,6 +44,7 @@ void begin() {
   const bool joins = NETWORK_COUNT > 0;
 #endif
   WiFi.mode(own ? (joins ? WIFI_AP_STA : WIFI_AP) : WIFI_STA);
+  if (*HOST_NAME) WiFi.setHostname(HOST_NAME);
   if (own) {
     WiFi.softAP(OWN_NETWORK.name, *OWN_NETWORK.password ? OWN_NETWORK.password : nullptr);
     say(OWN_NETWORK.name, WiFi.softAPIP());
