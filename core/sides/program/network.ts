@@ -1,7 +1,7 @@
 /** Links as a board with a network knows them (engine/boards/web/network.h). */
 import type { Program, ProgramLink } from '../../controller/program'
 import { aliveMs } from '../../design/links/alive'
-import { addressBytes, hostOf } from '../../design/links/host'
+import { addressBytes, hostOf, isNearby } from '../../design/links/host'
 import {
   isLowEnergy,
   isPeerRadio,
@@ -167,6 +167,11 @@ export function ownName({ links, design }: Program): string {
   if (isBoxPart(design)) return ''
   const names = links.flatMap(({ link }) => (onNetwork(link) ? (nameOf(link) ?? '') : []))
   return names.find(n => n !== '') ?? ''
+}
+
+/** What a board calls itself: of a name of a larger network its first part. */
+export function bareName(name: string): string {
+  return isNearby(name) ? name.slice(0, name.lastIndexOf('.')) : (name.split('.')[0] ?? '')
 }
 
 /** Beside an answer: its head; and what a stream may owe to somebody slow. */

@@ -4,6 +4,7 @@
  */
 import { fingerprint } from '../../design/fingerprint'
 import { lampsOf, handSurfaces } from '../../design/find'
+import { isNearby } from '../../design/links/host'
 import { isShell, isUdp, speaksRoutes, hasSpeed, hasModule } from '../../design/links/traits'
 import { boardOf, pinLabel } from '../../design/pins'
 import type { Design, Link } from '../../design/schema'
@@ -16,6 +17,7 @@ import { CAUTION, engineFiles, type ProgramFile } from './engine-files'
 import { head } from './folder'
 import { isInFront } from './front'
 import { programLacks } from './lacks'
+import { bareName, ownName } from './network'
 import { networkHeader } from './network-header'
 import { partTable } from './part-table'
 import { pagesText } from './served-pages'
@@ -36,7 +38,7 @@ export function serviceFolder(
 ): ProgramFile[] {
   const of = partTable(part)
   return [
-    { path: 'INSTALL.txt', text: installText(part, name) },
+    { path: 'INSTALL.txt', text: installText(part, name, ownName(of.program)) },
     { path: 'Makefile', text: makefile(part, name) },
     { path: `${name}.conf`, text: settingsText(part, name, secrets, heardOn) },
     { path: 'try.conf', text: tryText(part, secrets) },
@@ -242,7 +244,7 @@ function dimmed(part: Design): number[] {
   )
 }
 
-function installText(part: Design, name: string): string {
+function installText(part: Design, name: string, called: string): string {
   const links = portsOf(part).map(p => p.link)
   const secret = secretLinks(part)
   const board = boardOf(part)
@@ -259,6 +261,11 @@ function installText(part: Design, name: string): string {
     ...(secret.length
       ? [`Put the secret of ${secret.map(l => l.name).join(', ')} into ${name}.conf.`]
       : []),
+    ...(called === ''
+      ? []
+      : [
+          `Panels and boxes look for it as ${called}: call the computer so (hostnamectl set-hostname ${bareName(called)})${isNearby(called) ? ', and install what answers to such names (on Debian: apt install avahi-daemon)' : ''}.`,
+        ]),
     'As root: make install. It makes a user "nolvi" for it, and starts it with the machine.',
     `See that it runs: systemctl status ${name}. Restart the machine once and look again.`,
     ...links.flatMap(l =>

@@ -4,7 +4,6 @@
  */
 import { fingerprintMark } from '../../boards/upload-record'
 import { fingerprint } from '../../design/fingerprint'
-import { isNearby } from '../../design/links/host'
 import { onChip, onNetwork } from '../../design/links/traits'
 import { boardOf } from '../../design/pins'
 import type { Design } from '../../design/schema'
@@ -14,7 +13,7 @@ import { targetOf } from './can-program'
 import { engineFiles, type ProgramFile } from './engine-files'
 import { head, secretLines, secretNames, sketchEnd, tableLines } from './folder'
 import { programLacks } from './lacks'
-import { ownName } from './network'
+import { bareName, ownName } from './network'
 import { besideDefines, besideFiles, spaceOf, tellingLines, toldSpaces } from './beside-files'
 import { isBoxPart, roleOf } from './box'
 import { isInFront } from './front'
@@ -48,11 +47,6 @@ export function wifiFolder(
     ...engineFiles(small ? 'wifi-small' : 'wifi-sockets'),
     ...besides.flatMap((_, nth) => besideFiles(all, nth + 1, secretNames(...all))),
   ]
-}
-
-/** What a board calls itself: of a name of a larger network its first part. */
-function bareName(name: string): string {
-  return isNearby(name) ? name.slice(0, name.lastIndexOf('.')) : (name.split('.')[0] ?? '')
 }
 
 /** Of one board, the first with its own loads, if it has any. */

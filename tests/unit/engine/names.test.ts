@@ -89,6 +89,21 @@ const ASKING = join(import.meta.dirname, '../../fixtures/network-board/asking.cp
 // What a wrong one does not use any more is no matter here: the folders are compiled with warnings.
 const FLAGS = '-std=c++11 -O1 -g -w -fsanitize=address,undefined'.split(' ')
 const KILN = 'http://kiln.example:8080'
+it('whoever sets up a computer is told how it has to be called', () => {
+  const told = (address: string, boardId: string) => {
+    const design = edited(boxedOver('udp', 'board-linux-header', named(address)), {
+      type: 'setBoard',
+      board: 'board-linux-header',
+    })
+    const files = serviceFolder(programmed(partOf(design, boardId)) as Design, 'kiln')
+    return files.find(f => f.path === 'INSTALL.txt')?.text ?? ''
+  }
+  expect(told('kiln.local', 'board')).toContain('hostnamectl set-hostname kiln), and install')
+  expect(told('kiln.example', 'board')).toContain('hostnamectl set-hostname kiln).')
+  expect(told('192.168.4.7', 'board')).not.toContain('hostnamectl')
+  expect(told('kiln.local', 'knob-box')).not.toContain('hostnamectl')
+})
+
 const there = canRun('a box that asks for a name', { 'g++': has('g++') })
 describe.skipIf(!there)('what is answered', () => {
   const place = mkdtempSync(join(tmpdir(), 'nolvi-names-'))
