@@ -36,6 +36,7 @@ import type { SurfaceVerdict, Verdict } from '../proof/prove'
 import { count, upperFirst } from '../units/format'
 import { parts, pathInWhole } from '../design/part'
 import { finding, onLink, SEVERITIES, type Finding, type Fix, type Rule } from './finding'
+import { ADDRESS_RULES } from './address-rules'
 import { AUTH_RULES } from './auth-rules'
 import { LINK_RULES, networkNames } from './link-rules'
 import { NUMBER_RULES } from './number-rules'
@@ -635,7 +636,7 @@ function percent(used: number): string {
 }
 
 /** Of the design as a whole, not of one controller. */
-const WHOLE_RULES: readonly Rule[] = [networkNames, sceneElsewhere]
+const WHOLE_RULES: readonly Rule[] = [networkNames, sceneElsewhere, ...ADDRESS_RULES]
 const RULES: readonly Rule[] = [
   ...MESSAGE_RULES,
   ...LINK_RULES,

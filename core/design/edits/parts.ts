@@ -60,7 +60,9 @@ import type {
 import { hasCoils, isDriven, isFollower, isHeld, isOpposed } from '../outputs/traits'
 import { isReceiver, isStick } from '../sensors/traits'
 import type { Target } from '../targets'
+import { freeAddress, hostOf } from '../links/host'
 import { linkRow } from '../links/rows'
+import { onNetwork, throughRouter } from '../links/traits'
 import { LIMITS } from '../shapes'
 import { first, last } from '../../units/lists'
 
@@ -196,6 +198,18 @@ export function wireUp(design: Design, link: Link): void {
   design.links.push(link)
   const added = last(design.links)
   linkRow(added).wireUp(added, use => nextPin(design, added.controllerId, use))
+  findPlace(design, added)
+}
+
+/** A board is at one address in a network, and no other board is. */
+function findPlace(design: Design, added: Link): void {
+  if (!onNetwork(added)) return
+  const others = design.links.filter(l => l !== added).filter(onNetwork)
+  const own = others.find(l => l.controllerId === added.controllerId)
+  const host = own ? hostOf(own.address) : hostOf(added.address)
+  const isTaken = !own && others.some(l => throughRouter(l) && hostOf(l.address) === host)
+  const place = isTaken ? freeAddress(design.links) : host
+  added.address = added.address.replace(hostOf(added.address), place)
 }
 
 export const NEW_BELIEF: BeliefPolicy = {

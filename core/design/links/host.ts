@@ -1,4 +1,9 @@
 /** Where a board is on its network: an address in numbers, or a name. */
+import type { Link } from '../schema'
+import type { LinkOnNetwork } from './traits'
+
+/** Where a board with Wi-Fi is in a network that it opens itself. */
+export const OWN_ADDRESS = '192.168.4.1'
 
 /** Of an address, as a link has it: without what stands before and behind it. */
 export function hostOf(address: string): string {
@@ -32,4 +37,22 @@ export function isHostName(host: string): boolean {
 /** Asked of everybody nearby, where no server of names is (RFC 6762, 3). */
 export function isNearby(name: string): boolean {
   return name.toLowerCase().endsWith('.local')
+}
+
+/** Why nobody finds the board at the address of a link, as a clause; null where it can be found. */
+export function whyNotFound({ name, address, network }: LinkOnNetwork): string | null {
+  const host = hostOf(address)
+  if (addressBytes(host)) return null
+  if (!isHostName(host))
+    return `"${host}" of ${name} is neither an address like 192.168.4.1 nor a name`
+  if (network === 'router' || isNearby(host)) return null
+  return `in the network that the board opens itself nobody knows "${host}": there a name ends in ".local", or it is an address`
+}
+
+const LAST = 254
+/** An address that no link has. */
+export function freeAddress(links: readonly Link[]): string {
+  const taken = new Set(links.map(l => ('address' in l ? hostOf(l.address) : '')))
+  const all = Array.from({ length: LAST }, (_, i) => `192.168.4.${i + 1}`)
+  return all.find(a => !taken.has(a)) ?? OWN_ADDRESS
 }

@@ -6,7 +6,7 @@ import { designOfBox } from '../../controller/box'
 import type { Program, ProgramLink } from '../../controller/program'
 import { asksOfTarget, boxesOf } from '../../design/boxes'
 import { lampsOf, linkOf } from '../../design/find'
-import { addressBytes, hostOf, isHostName, isNearby } from '../../design/links/host'
+import { addressBytes, hostOf, isHostName, whyNotFound } from '../../design/links/host'
 import {
   type LinkOnNetwork,
   isLowEnergy,
@@ -16,7 +16,6 @@ import {
   onNetwork,
   speaksRoutes,
   structureOn,
-  throughRouter,
 } from '../../design/links/traits'
 import { derivedFrom, wholeOf } from '../../design/part'
 import { classOf } from '../../boards/classes'
@@ -162,17 +161,8 @@ export function boxLacks(whole: Design, box: PeerSurface): string | null {
     return 'What is inside of it is not drawn: drawn as a board of this design, it gets one.'
   if (isLowEnergy(link) || isShell(link))
     return `Programs of boxes speak over wires, serial Bluetooth, radio from board to board, datagrams and HTTP; ${link.name} is something else.`
-  return onNetwork(link) ? addressLacks(link) : null
-}
-
-/** Why nobody finds the board at the address of a link, in words; null where it can be found. */
-function addressLacks(link: LinkOnNetwork): string | null {
-  const host = hostOf(link.address)
-  if (nameOf(link) === null)
-    return `It has to know where the board is that it asks: "${host}" of ${link.name} is neither an address like 192.168.4.1 nor a name.`
-  if (isNamed(link) && !isNearby(host) && !throughRouter(link))
-    return `In the network that the board opens itself nobody knows "${host}": there a name ends in ".local", or it is an address.`
-  return null
+  const why = onNetwork(link) ? whyNotFound(link) : null
+  return why && `It has to know where the board is that it asks: ${why}.`
 }
 
 /** What the board is called that is asked over a link; "" by its address, null where by neither. */
