@@ -2,7 +2,14 @@
  * Findings about where boards are in their networks: addresses that nobody finds, that several
  * boards have, or that a board does not have which opens its network itself.
  */
-import { addressBytes, freeAddress, hostOf, OWN_ADDRESS, whyNotFound } from '../design/links/host'
+import {
+  addressBytes,
+  atHost,
+  freeAddress,
+  hostOf,
+  OWN_ADDRESS,
+  whyNotFound,
+} from '../design/links/host'
 import { onNetwork, throughRouter, type LinkOnNetwork } from '../design/links/traits'
 import { classOf } from '../boards/classes'
 import { farSurfaces, linkTitle } from '../design/find'
@@ -13,7 +20,6 @@ import { finding, onLink, type Fix, type Rule } from './finding'
 
 const boardName = (design: Design, { controllerId }: Link): string =>
   design.controllers.find(c => c.id === controllerId)?.name ?? ''
-const atHost = (address: string, host: string): string => address.replace(hostOf(address), host)
 
 /** Pages ask at the address of their link; why a box finds nobody stands where its program does. */
 const nowhere: Rule = design =>

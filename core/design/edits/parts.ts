@@ -60,7 +60,7 @@ import type {
 import { hasCoils, isDriven, isFollower, isHeld, isOpposed } from '../outputs/traits'
 import { isReceiver, isStick } from '../sensors/traits'
 import type { Target } from '../targets'
-import { freeAddress, hostOf } from '../links/host'
+import { atHost, freeAddress, hostOf } from '../links/host'
 import { linkRow } from '../links/rows'
 import { onNetwork, throughRouter } from '../links/traits'
 import { LIMITS } from '../shapes'
@@ -209,7 +209,7 @@ function findPlace(design: Design, added: Link): void {
   const host = own ? hostOf(own.address) : hostOf(added.address)
   const isTaken = !own && others.some(l => throughRouter(l) && hostOf(l.address) === host)
   const place = isTaken ? freeAddress(design.links) : host
-  added.address = added.address.replace(hostOf(added.address), place)
+  added.address = atHost(added.address, place)
 }
 
 export const NEW_BELIEF: BeliefPolicy = {

@@ -1,6 +1,6 @@
 /** Where a board is on its network: an address in numbers, or a name. */
 import type { Link } from '../schema'
-import type { LinkOnNetwork } from './traits'
+import { onNetwork, type LinkOnNetwork } from './traits'
 
 /** Where a board with Wi-Fi is in a network that it opens itself. */
 export const OWN_ADDRESS = '192.168.4.1'
@@ -8,6 +8,11 @@ export const OWN_ADDRESS = '192.168.4.1'
 /** Of an address, as a link has it: without what stands before and behind it. */
 export function hostOf(address: string): string {
   return address.replace(/^http:\/\//, '').replace(/:\d+$/, '')
+}
+
+/** The same address of another board. */
+export function atHost(address: string, host: string): string {
+  return address.replace(hostOf(address), host)
 }
 
 /** Its four bytes; null where it is a name, or nothing. */
@@ -38,6 +43,15 @@ export function isHostName(host: string): boolean {
 export function isNearby(name: string): boolean {
   return name.toLowerCase().endsWith('.local')
 }
+
+/** What the board of a link is called in its network; "" = it has an address, or nothing. */
+export function nameOf(link: Link): string {
+  const host = onNetwork(link) ? hostOf(link.address) : ''
+  return isHostName(host) ? host.toLowerCase() : ''
+}
+
+/** Whether it has to be asked first where the board is. */
+export const isNamed = (link: Link): boolean => nameOf(link) !== ''
 
 /** Why nobody finds the board at the address of a link, as a clause; null where it can be found. */
 export function whyNotFound({ name, address, network }: LinkOnNetwork): string | null {

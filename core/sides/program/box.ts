@@ -6,9 +6,8 @@ import { designOfBox } from '../../controller/box'
 import type { Program, ProgramLink } from '../../controller/program'
 import { asksOfTarget, boxesOf } from '../../design/boxes'
 import { lampsOf, linkOf } from '../../design/find'
-import { addressBytes, hostOf, isHostName, whyNotFound } from '../../design/links/host'
+import { whyNotFound } from '../../design/links/host'
 import {
-  type LinkOnNetwork,
   isLowEnergy,
   isPeerRadio,
   isShell,
@@ -163,18 +162,6 @@ export function boxLacks(whole: Design, box: PeerSurface): string | null {
     return `Programs of boxes speak over wires, serial Bluetooth, radio from board to board, datagrams and HTTP; ${link.name} is something else.`
   const why = onNetwork(link) ? whyNotFound(link) : null
   return why && `It has to know where the board is that it asks: ${why}.`
-}
-
-/** What the board is called that is asked over a link; "" by its address, null where by neither. */
-export function nameOf({ address }: LinkOnNetwork): string | null {
-  const host = hostOf(address)
-  if (addressBytes(host)) return ''
-  return isHostName(host) ? host.toLowerCase() : null
-}
-
-/** Whether it has to be asked first where the board is. */
-export function isNamed(link: Link): boolean {
-  return onNetwork(link) && !!nameOf(link)
 }
 
 /** The program of a box: of its link it hears reports, by the words of its surface. */

@@ -1,7 +1,7 @@
 /** Links as a board with a network knows them (engine/boards/web/network.h). */
 import type { Program, ProgramLink } from '../../controller/program'
 import { aliveMs } from '../../design/links/alive'
-import { addressBytes, hostOf, isNearby } from '../../design/links/host'
+import { addressBytes, hostOf, isNearby, nameOf } from '../../design/links/host'
 import {
   isLowEnergy,
   isPeerRadio,
@@ -15,7 +15,7 @@ import { valuesOf } from '../../design/values'
 import { octets } from '../../bytes/text'
 import { NOT_KNOWN, pagePieces, type PagePiece } from '../board-page'
 import { valueNumber } from './asks'
-import { isBoxPart, nameOf } from './box'
+import { isBoxPart } from './box'
 import type { TableWriter } from './writer'
 import { nth } from '../../units/lists'
 
@@ -81,7 +81,7 @@ function askedAt(to: TableWriter, { design }: Program, link: Link): number {
   if (!isBoxPart(design)) return to.text(speaksRoutes(link) ? (link.page?.route ?? '') : '')
   if (!onNetwork(link)) return to.list([])
   const bytes = addressBytes(hostOf(link.address)) ?? [0, 0, 0, 0]
-  return to.list([...bytes.map((byte): Part => [1, byte]), [2, to.text(nameOf(link) ?? '')]])
+  return to.list([...bytes.map((byte): Part => [1, byte]), [2, to.text(nameOf(link))]])
 }
 
 const PIECES = { text: 0, value: 1, number: 2, reading: 3 } as const
@@ -165,8 +165,7 @@ function portOf(address: string): number {
 export function ownName({ links, design }: Program): string {
   // The address in the link of a box is that of the board that it asks.
   if (isBoxPart(design)) return ''
-  const names = links.flatMap(({ link }) => (onNetwork(link) ? (nameOf(link) ?? '') : []))
-  return names.find(n => n !== '') ?? ''
+  return links.map(({ link }) => nameOf(link)).find(n => n !== '') ?? ''
 }
 
 /** What a board calls itself: of a name of a larger network its first part. */

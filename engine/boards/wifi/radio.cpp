@@ -74,12 +74,7 @@ void serve(uint32_t now) {
 
 bool isUp() { return *OWN_NETWORK.name != 0 || joined; }
 
-uint32_t nameServer() {
-  const IPAddress is = WiFi.dnsIP();
-  uint32_t number = 0;
-  for (uint8_t i = 0; i < 4; i++) number = number << 8 | is[i];
-  return number;
-}
+uint32_t nameServer() { return numberOf(WiFi.dnsIP()); }
 
 }  // namespace radio
 

@@ -12,4 +12,14 @@
 #include <WiFi.h>
 #endif
 
+namespace nolvi {
+
+inline uint32_t numberOf(const IPAddress &address) {
+  uint32_t number = 0;
+  for (uint8_t i = 0; i < 4; i++) number = number << 8 | address[i];
+  return number;
+}
+
+}  // namespace nolvi
+
 #endif

@@ -27,7 +27,7 @@ import {
 } from '../../fixtures/boxed'
 import { ASKS_A_THIRD, beside, enginesOn, SENSES, SHOWS } from '../../fixtures/beside'
 import { edited } from '../../fixtures/designs'
-import { isNamed } from '../../../core/sides/program/box'
+import { isNamed } from '../../../core/design/links/host'
 import { ask, until } from '../../fixtures/network-board/client'
 import { Names } from '../../fixtures/network-board/names'
 import { HostBoard } from '../../fixtures/network-board/program'

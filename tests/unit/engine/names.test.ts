@@ -21,6 +21,10 @@ import { canRun, has, putFiles } from '../../fixtures/tools'
 const partOfBox = (design: Design): Design =>
   programmed(partOf(design, theBox(design).boardId ?? '')) as Design
 
+/** A box, and the board that it asks by datagrams, of one class. */
+const bothOn = (board: string, address: string): Design =>
+  edited(boxedOver('udp', board, named(address)), { type: 'setBoard', board })
+
 describe('an address', () => {
   it('is four bytes, or a name', () => {
     expect(hostOf('http://kiln.local:8080')).toBe('kiln.local')
@@ -74,11 +78,7 @@ it('a board with Wi-Fi calls itself by the name of its links, a box by none', ()
     const file = wifiFolder(part, 'board').find(f => f.path === 'src/design.cpp')
     return /HOST_NAME\[\] = (".*");/.exec(file?.text ?? '')?.[1]
   }
-  const over = (address: string) =>
-    edited(boxedOver('udp', 'board-wifi-full', named(address)), {
-      type: 'setBoard',
-      board: 'board-wifi-full',
-    })
+  const over = (address: string) => bothOn('board-wifi-full', address)
   expect(called(over('Kiln.local'))).toBe('"kiln"')
   expect(called(over('kiln.example'))).toBe('"kiln"')
   expect(called(over('192.168.4.7'))).toBe('""')
@@ -91,10 +91,7 @@ const FLAGS = '-std=c++11 -O1 -g -w -fsanitize=address,undefined'.split(' ')
 const KILN = 'http://kiln.example:8080'
 it('whoever sets up a computer is told how it has to be called', () => {
   const told = (address: string, boardId: string) => {
-    const design = edited(boxedOver('udp', 'board-linux-header', named(address)), {
-      type: 'setBoard',
-      board: 'board-linux-header',
-    })
+    const design = bothOn('board-linux-header', address)
     const files = serviceFolder(programmed(partOf(design, boardId)) as Design, 'kiln')
     return files.find(f => f.path === 'INSTALL.txt')?.text ?? ''
   }

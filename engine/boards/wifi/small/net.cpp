@@ -16,11 +16,6 @@ static WiFiUDP datagrams[some(Limits::links + Limits::named)];
 // What a connection may have on its way.
 static const size_t WINDOW = TCP_SND_BUF;
 
-static uint32_t numberOf(const IPAddress &address) {
-  uint32_t number = 0;
-  for (uint8_t i = 0; i < 4; i++) number = number << 8 | address[i];
-  return number;
-}
 static IPAddress addressOf(uint32_t number) {
   return IPAddress(static_cast<uint8_t>(number >> 24), static_cast<uint8_t>(number >> 16),
                    static_cast<uint8_t>(number >> 8), static_cast<uint8_t>(number));
